@@ -1,0 +1,354 @@
+import { z } from 'zod';
+import { ruleSchema } from '../rules/index.ts';
+import { initialSchema } from '../tables/index.ts';
+import { contract } from './contract.ts';
+import {
+  choiceShape,
+  empty,
+  formDefinitionSchema,
+  formShape,
+  foundShape,
+  idSchema,
+  labelSchema,
+  lineShape,
+  newFieldSchema,
+  nothing,
+  problemShape,
+  recordShape,
+  sentValues,
+  sessionShape,
+  tableShape,
+  valueSchema,
+} from './shapes.ts';
+
+export const signIn = contract({
+  method: 'POST',
+  path: '/api/session',
+  summary: 'Sign in',
+  needs: 'nobody',
+  query: empty,
+  body: z.strictObject({ login: z.string().max(200), password: z.string().max(1_000) }),
+  answer: sessionShape,
+});
+export const whoAmI = contract({
+  method: 'GET',
+  path: '/api/session',
+  summary: 'Who is signed in',
+  needs: 'nobody',
+  query: empty,
+  body: nothing,
+  answer: sessionShape,
+});
+export const signOut = contract({
+  method: 'DELETE',
+  path: '/api/session',
+  summary: 'Sign out',
+  needs: 'account',
+  query: empty,
+  body: nothing,
+  answer: empty,
+});
+
+export const openCabinet = contract({
+  method: 'GET',
+  path: '/api/cabinets/{cabinet}',
+  summary: 'The tables and forms of a cabinet',
+  needs: 'see',
+  query: empty,
+  body: nothing,
+  answer: z.object({
+    id: z.string(),
+    label: z.string(),
+    tables: z.array(tableShape),
+    forms: z.array(formShape),
+    accounts: z.array(z.object({ login: z.string(), displayName: z.string(), role: z.string() })),
+  }),
+});
+
+export const createTable = contract({
+  method: 'POST',
+  path: '/api/cabinets/{cabinet}/tables',
+  summary: 'Make a table',
+  needs: 'build',
+  query: empty,
+  body: z.strictObject({ label: labelSchema, description: z.string().max(1_000).default('') }),
+  answer: tableShape,
+});
+export const changeTable = contract({
+  method: 'PATCH',
+  path: '/api/tables/{table}',
+  summary: 'Change a table’s label, description, title or rules',
+  needs: 'build',
+  query: empty,
+  body: z
+    .strictObject({
+      label: labelSchema,
+      description: z.string().max(1_000),
+      title: idSchema.nullable(),
+      rules: z.array(ruleSchema).max(100),
+    })
+    .partial(),
+  answer: tableShape,
+});
+export const addField = contract({
+  method: 'POST',
+  path: '/api/tables/{table}/fields',
+  summary: 'Add a field',
+  needs: 'build',
+  query: empty,
+  body: newFieldSchema,
+  answer: tableShape,
+});
+export const changeField = contract({
+  method: 'PATCH',
+  path: '/api/tables/{table}/fields/{field}',
+  summary: 'Change a field',
+  needs: 'build',
+  query: empty,
+  body: z
+    .strictObject({
+      label: labelSchema,
+      help: z.string().max(1_000),
+      required: z.boolean(),
+      settings: z.record(z.string(), z.unknown()),
+      initial: initialSchema.nullable(),
+      position: z.int().min(0).max(2_000),
+    })
+    .partial(),
+  answer: tableShape,
+});
+
+export const listRecords = contract({
+  method: 'GET',
+  path: '/api/tables/{table}/records',
+  summary: 'A page of records',
+  needs: 'see',
+  query: z.object({
+    after: z.string().max(500).optional(),
+    limit: z.coerce.number().int().min(1).max(200).default(60),
+    sort: z.string().max(60).optional(),
+    direction: z.enum(['up', 'down']).default('up'),
+    search: z.string().max(200).default(''),
+    archived: z.enum(['no', 'yes']).default('no'),
+  }),
+  body: nothing,
+  answer: z.object({ records: z.array(recordShape), after: z.string().nullable(), total: z.number() }),
+});
+export const readRecord = contract({
+  method: 'GET',
+  path: '/api/tables/{table}/records/{id}',
+  summary: 'One record, and its place among its neighbours',
+  needs: 'see',
+  query: empty,
+  body: nothing,
+  answer: recordShape.extend({
+    place: z.object({
+      position: z.number(),
+      total: z.number(),
+      previous: z.number().nullable(),
+      next: z.number().nullable(),
+    }),
+  }),
+});
+const versioned = z.strictObject({ version: z.int().min(1) });
+export const archiveRecord = contract({
+  method: 'POST',
+  path: '/api/tables/{table}/records/{id}/archive',
+  summary: 'Take a record out of use',
+  needs: 'archive',
+  query: empty,
+  body: versioned,
+  answer: recordShape,
+});
+export const restoreRecord = contract({
+  method: 'POST',
+  path: '/api/tables/{table}/records/{id}/restore',
+  summary: 'Bring an archived record back',
+  needs: 'archive',
+  query: empty,
+  body: versioned,
+  answer: recordShape,
+});
+export const recordHistory = contract({
+  method: 'GET',
+  path: '/api/tables/{table}/records/{id}/history',
+  summary: 'The change history of a record',
+  needs: 'history',
+  query: empty,
+  body: nothing,
+  answer: z.object({ lines: z.array(lineShape) }),
+});
+
+const lines = z.object({ lines: z.array(lineShape), before: z.number().nullable() });
+export const readLedger = contract({
+  method: 'GET',
+  path: '/api/cabinets/{cabinet}/ledger',
+  summary: 'All lines of a cabinet, newest first',
+  needs: 'ledger',
+  query: z.object({
+    account: z.string().max(200).optional(),
+    table: idSchema.optional(),
+    before: z.coerce.number().int().optional(),
+    limit: z.coerce.number().int().min(1).max(200).default(80),
+  }),
+  body: nothing,
+  answer: lines,
+});
+
+export const createForm = contract({
+  method: 'POST',
+  path: '/api/cabinets/{cabinet}/forms',
+  summary: 'Make a form from a table',
+  needs: 'build',
+  query: empty,
+  body: z.strictObject({ table: idSchema, label: labelSchema }),
+  answer: formShape,
+});
+const runningForm = z.object({
+  id: z.string(),
+  version: z.number().nullable(),
+  definition: formDefinitionSchema,
+  tables: z.array(tableShape),
+});
+export type RunningForm = z.infer<typeof runningForm>;
+export const readForm = contract({
+  method: 'GET',
+  path: '/api/forms/{form}',
+  summary: 'The published version of a form',
+  needs: 'see',
+  query: empty,
+  body: nothing,
+  answer: runningForm,
+});
+const draft = z.object({
+  definition: formDefinitionSchema,
+  revision: z.number(),
+  liveVersion: z.number().nullable(),
+  changedSince: z.boolean(),
+  problems: z.array(problemShape),
+});
+export type DraftView = z.infer<typeof draft>;
+export const readDraft = contract({
+  method: 'GET',
+  path: '/api/forms/{form}/draft',
+  summary: 'The draft of a form and what its proof finds',
+  needs: 'build',
+  query: empty,
+  body: nothing,
+  answer: draft,
+});
+export const saveDraft = contract({
+  method: 'PUT',
+  path: '/api/forms/{form}/draft',
+  summary: 'Save the draft of a form',
+  needs: 'build',
+  query: empty,
+  body: z.strictObject({ definition: formDefinitionSchema, revision: z.int() }),
+  answer: draft,
+});
+export const publishForm = contract({
+  method: 'POST',
+  path: '/api/forms/{form}/publish',
+  summary: 'Publish the draft as the next version',
+  needs: 'build',
+  query: empty,
+  body: z.strictObject({ revision: z.int() }),
+  answer: draft,
+});
+export const readPage = contract({
+  method: 'GET',
+  path: '/api/public/{slug}',
+  summary: 'A public page',
+  needs: 'nobody',
+  query: empty,
+  body: nothing,
+  answer: runningForm.extend({ cabinet: z.string() }),
+});
+
+const choicesBody = z.strictObject({
+  field: idSchema,
+  values: sentValues,
+  search: z.string().max(200).default(''),
+  limit: z.int().min(1).max(200).default(50),
+});
+const choicesAnswer = z.object({ choices: z.array(choiceShape), more: z.boolean() });
+const lookupBody = z.union([
+  z.strictObject({ field: idSchema, id: z.int().min(1) }),
+  z.strictObject({ field: idSchema, key: valueSchema }),
+]);
+const checkBody = z.strictObject({ field: idSchema, values: sentValues });
+const entryBody = z.strictObject({
+  /** With `version`, the record to change; a new one without. */
+  record: z.int().min(1).optional(),
+  version: z.int().min(1).optional(),
+  /** The form's version that was filled; the live one when left out. */
+  formVersion: z.int().min(1).optional(),
+  values: sentValues,
+});
+export type EntryBody = z.infer<typeof entryBody>;
+const entryAnswer = z.object({ record: recordShape.nullable(), reference: z.string() });
+export type EntryAnswer = z.infer<typeof entryAnswer>;
+
+/** What runs a form, under the four addresses where a form can run. */
+const running = <const P extends string>(
+  base: P,
+  needs: 'nobody' | 'see' | 'build',
+  adds: 'nobody' | 'see' | 'build',
+  what: string,
+) => ({
+  choices: contract({
+    method: 'POST',
+    path: `${base}/choices`,
+    summary: `Narrowed choices of a dropdown of ${what}`,
+    needs,
+    query: empty,
+    body: choicesBody,
+    answer: choicesAnswer,
+  }),
+  lookups: contract({
+    method: 'POST',
+    path: `${base}/lookups`,
+    summary: `A record to fill from, for ${what}`,
+    needs,
+    query: empty,
+    body: lookupBody,
+    answer: z.object({ found: z.array(foundShape) }),
+  }),
+  checks: contract({
+    method: 'POST',
+    path: `${base}/checks`,
+    summary: `Whether a value still fits its dropdown, for ${what}`,
+    needs,
+    query: empty,
+    body: checkBody,
+    answer: z.object({ fits: z.boolean() }),
+  }),
+  entries: contract({
+    method: 'POST',
+    path: `${base}/entries`,
+    summary: `Save an entry of ${what}`,
+    needs: adds,
+    query: empty,
+    body: entryBody,
+    answer: entryAnswer,
+  }),
+});
+export const onForm = running('/api/forms/{form}', 'see', 'see', 'a form');
+export const onTable = running('/api/tables/{table}', 'see', 'see', 'a table’s own card');
+export const onDraft = running(
+  '/api/forms/{form}/draft',
+  'build',
+  'build',
+  'a draft being tried, which writes nothing',
+);
+export const onPage = running('/api/public/{slug}', 'nobody', 'nobody', 'a public page');
+
+export const health = contract({
+  method: 'GET',
+  path: '/api/health',
+  summary: 'Whether the server and its database answer',
+  needs: 'nobody',
+  query: empty,
+  body: nothing,
+  answer: z.object({ status: z.literal('ok') }),
+});

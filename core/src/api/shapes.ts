@@ -1,0 +1,93 @@
+import { z } from 'zod';
+import { formDefinitionSchema } from '../forms/index.ts';
+import { idSchema, labelSchema, newFieldSchema, valueSchema } from '../tables/index.ts';
+import { RIGHTS } from './contract.ts';
+
+/** Values by field. What they mean is checked against the form, field by field, so that each problem has its place. */
+export const sentValues = z
+  .record(z.string().max(60), z.unknown())
+  .refine((values) => Object.keys(values).length <= 600, 'At most 600 fields fit in one entry.');
+const values = z.record(z.string(), valueSchema);
+export const linkedShape = z.object({ title: z.string(), facts: values });
+export const choiceShape = z.object({
+  value: z.union([z.string(), z.number()]),
+  title: z.string(),
+  facts: values,
+  shown: z.array(z.string()),
+});
+export const foundShape = linkedShape.extend({ id: z.number() });
+
+export const recordShape = z.object({
+  id: z.number(),
+  version: z.number(),
+  title: z.string(),
+  values,
+  linked: z.record(z.string(), linkedShape),
+  stamp: z.object({ createdAt: z.string(), createdBy: z.string(), changedAt: z.string(), changedBy: z.string() }),
+  archived: z.boolean(),
+});
+export type RecordView = z.infer<typeof recordShape>;
+
+/** A definition in an answer: it was checked when it was written, so answers describe it only. */
+const rule = z.unknown();
+export const tableShape = z.object({
+  id: z.string(),
+  cabinet: z.string(),
+  label: z.string(),
+  description: z.string(),
+  title: z.string().nullable(),
+  fields: z.array(
+    z.object({
+      id: z.string(),
+      label: z.string(),
+      type: z.string(),
+      settings: z.record(z.string(), z.unknown()),
+      required: z.boolean(),
+      unique: z.boolean(),
+      help: z.string(),
+      initial: z.unknown().nullable(),
+    }),
+  ),
+  rules: z.array(rule),
+});
+export const formShape = z.object({
+  id: z.string(),
+  label: z.string(),
+  table: z.string(),
+  liveVersion: z.number().nullable(),
+  slug: z.string().nullable(),
+  changedSince: z.boolean(),
+});
+export type FormSummary = z.infer<typeof formShape>;
+
+export const problemShape = z.object({ path: z.string(), rule: z.string(), message: z.string() });
+
+export const sessionShape = z.object({
+  login: z.string().nullable(),
+  displayName: z.string(),
+  csrf: z.string(),
+  cabinets: z.array(z.object({ id: z.string(), label: z.string(), role: z.string(), rights: z.array(z.enum(RIGHTS)) })),
+  /** The sample accounts, in sample mode only. */
+  samples: z.array(z.object({ login: z.string(), about: z.string(), password: z.string() })),
+});
+export type SessionView = z.infer<typeof sessionShape>;
+
+export const lineShape = z.object({
+  id: z.number(),
+  at: z.string(),
+  account: z.string(),
+  through: z.string(),
+  transaction: z.number(),
+  /** The table of a record; null for a definition. */
+  table: z.string().nullable(),
+  what: z.string(),
+  record: z.string(),
+  title: z.string(),
+  kind: z.enum(['add', 'change', 'archive', 'restore', 'erase']),
+  changes: z.array(z.object({ field: z.string(), label: z.string(), before: z.string(), after: z.string() })),
+});
+export type LineView = z.infer<typeof lineShape>;
+
+export const nothing = z.undefined().or(z.null()).or(z.object({}));
+export const empty = z.object({});
+export { formDefinitionSchema, idSchema, labelSchema, newFieldSchema, valueSchema };

@@ -1,0 +1,68 @@
+import { z } from 'zod';
+
+/** `pontoon` or, through links, `pontoon.harbour`. */
+export const pathSchema = z.string().regex(/^[a-z][a-z0-9_]*(\.[a-z][a-z0-9_]*){0,3}$/, 'This is not a field.');
+
+/** One side of a comparison, and always visibly which: a column of the choices, or a field of this form. */
+export const operandSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('column'), path: pathSchema }),
+  z.strictObject({ kind: z.literal('form'), path: pathSchema }),
+  z.strictObject({ kind: z.literal('constant'), value: z.union([z.string().max(2_000), z.number(), z.boolean()]) }),
+  z.strictObject({ kind: z.literal('account') }),
+]);
+export type Operand = z.infer<typeof operandSchema>;
+
+export const OPERATORS = ['is', 'isNot', 'less', 'atMost', 'more', 'atLeast', 'isBlank', 'isNotBlank'] as const;
+export type Operator = (typeof OPERATORS)[number];
+
+const unary = z.enum(['isBlank', 'isNotBlank']);
+const binary = z.enum(['is', 'isNot', 'less', 'atMost', 'more', 'atLeast']);
+
+export const comparisonSchema = z.union([
+  z.strictObject({ kind: z.literal('compare'), left: operandSchema, operator: binary, right: operandSchema }),
+  z.strictObject({ kind: z.literal('compare'), left: operandSchema, operator: unary }),
+]);
+export type Comparison = z.infer<typeof comparisonSchema>;
+
+export interface Group {
+  readonly kind: 'group';
+  readonly match: 'all' | 'any' | 'none';
+  readonly of: readonly Condition[];
+}
+
+/** A tree of comparisons. An `all` or `none` group of nothing holds; an `any` group of nothing does not. */
+export type Condition = Comparison | Group;
+
+export const conditionSchema: z.ZodType<Condition> = z.lazy(() => z.union([comparisonSchema, groupSchema]));
+
+export const groupSchema: z.ZodType<Group> = z.strictObject({
+  kind: z.literal('group'),
+  match: z.enum(['all', 'any', 'none']),
+  of: z.array(conditionSchema).max(50),
+});
+
+/** A condition that always holds. */
+export const EVERYTHING: Group = { kind: 'group', match: 'all', of: [] };
+
+export const all = (...of: Condition[]): Group => ({ kind: 'group', match: 'all', of });
+
+/** `left is right`, the most common comparison. */
+export const is = (left: Operand, right: Operand): Comparison => ({ kind: 'compare', left, operator: 'is', right });
+
+/** Every operand of a condition, from left to right. */
+export function operandsOf(condition: Condition): Operand[] {
+  if (condition.kind === 'group') return condition.of.flatMap(operandsOf);
+  return 'right' in condition ? [condition.left, condition.right] : [condition.left];
+}
+
+/** The paths of one kind of operand that a condition reads. */
+export const pathsOf = (condition: Condition, kind: 'column' | 'form'): string[] =>
+  operandsOf(condition).flatMap((operand) => (operand.kind === kind && 'path' in operand ? [operand.path] : []));
+
+/** The same tree with every operand put through `change`. */
+export function mapOperands(condition: Condition, change: (operand: Operand) => Operand): Condition {
+  if (condition.kind === 'group') return { ...condition, of: condition.of.map((one) => mapOperands(one, change)) };
+  return 'right' in condition
+    ? { ...condition, left: change(condition.left), right: change(condition.right) }
+    : { ...condition, left: change(condition.left) };
+}

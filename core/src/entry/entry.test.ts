@@ -1,0 +1,277 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import type { Value } from '../fields/index.ts';
+import { generateForm, prepareForm } from '../forms/index.ts';
+import type { TableDefinition } from '../tables/index.ts';
+import { answer, choicesOf, stayForm, tables } from './fixtures/harbour.ts';
+import {
+  busy,
+  checksOf,
+  type EntryEvent,
+  type EntryState,
+  openEntry,
+  problemsOf,
+  type Request,
+  reduceEntry,
+  submission,
+  submitEntry,
+} from './index.ts';
+
+const opening = { account: 'quayclerk', now: '2026-08-17T09:00', record: null };
+const readable = (state: EntryState) => ({
+  form: state.form,
+  account: 'quayclerk',
+  values: state.values,
+  linked: state.linked,
+});
+
+/** A form with its questions: answers come when the test says so, in the order that it says. */
+class Desk {
+  readonly open: { request: Request; asked: EntryState }[] = [];
+  state: EntryState;
+  saves: Request[] = [];
+  constructor(form = stayForm()) {
+    const step = openEntry(form, opening);
+    this.state = step.state;
+    this.keep(step.requests);
+  }
+  do(event: EntryEvent): this {
+    const step = reduceEntry(this.state, event);
+    this.state = step.state;
+    this.keep(step.requests);
+    return this;
+  }
+  private keep(requests: readonly Request[]) {
+    for (const request of requests)
+      if (request.kind === 'save') this.saves.push(request);
+      else this.open.push({ request, asked: this.state });
+  }
+  answerOne(pick: number): void {
+    const [one] = this.open.splice(pick % this.open.length, 1);
+    const event = one && answer(readable(one.asked), one.request);
+    if (event) this.do(event);
+  }
+  /** Answers all, and all that the answers ask in turn. */
+  settle(pick: () => number = () => 0): this {
+    while (this.open.length > 0) this.answerOne(pick());
+    return this;
+  }
+  /** Chooses out of the narrowed list, as a person does. */
+  choose(field: string, value: Value): this {
+    const choice = choicesOf(readable(this.state), field).find((one) => one.value === value);
+    if (value !== null && !choice) throw new Error(`${value} is not offered for ${field}`);
+    return this.do({ type: 'changed', field, value, linked: choice && { title: choice.title, facts: choice.facts } });
+  }
+  type(field: string, text: string): this {
+    return this.do({ type: 'typed', field, text }).do({ type: 'left', field });
+  }
+}
+
+const offered = (desk: Desk, field: string): Value[] => choicesOf(readable(desk.state), field).map((one) => one.value);
+
+describe('narrowing', () => {
+  test('each level is narrowed by the one before', () => {
+    const desk = new Desk().choose('harbour', 1).settle();
+    expect(offered(desk, 'pontoon')).toEqual([11, 12]);
+    expect(offered(desk.choose('pontoon', 12).settle(), 'berth')).toEqual([121]);
+  });
+
+  test('every ancestor counts, also across a blank one', () => {
+    expect(offered(new Desk().choose('harbour', 1).settle(), 'berth')).toEqual([111, 112, 121]);
+  });
+
+  test('a changed parent clears what no longer applies, down to the last, and says what it was', () => {
+    const desk = new Desk().choose('harbour', 1).choose('pontoon', 11).choose('berth', 112).settle();
+    desk.choose('harbour', 2).settle();
+    expect(desk.state.values).toMatchObject({ harbour: 2, pontoon: null, berth: null });
+    expect(desk.state.notices.pontoon).toBe('“A” was cleared: it does not belong to harbour Tern Cove.');
+    expect(desk.state.notices.berth).toContain('“A-2” was cleared');
+  });
+
+  test('a child that still applies stays', () => {
+    const desk = new Desk().choose('harbour', 1).choose('pontoon', 11).choose('harbour', 1).settle();
+    expect(desk.state.values.pontoon).toBe(11);
+  });
+
+  test('a child chosen first fills its parents, and theirs', () => {
+    const desk = new Desk().choose('berth', 211).settle();
+    expect(desk.state.values).toMatchObject({ harbour: 2, pontoon: 21, berth: 211 });
+    expect(desk.state.linked.harbour?.title).toBe('Tern Cove');
+  });
+
+  test('a word that stands under two branches of an option list is kept apart by all levels above', () => {
+    const reports = tables.get('reports') as TableDefinition;
+    const desk = new Desk(prepareForm(generateForm(reports), tables));
+    desk.choose('system', 'Shore').choose('part', 'Lighting').settle();
+    expect(offered(desk, 'defect')).toEqual(['Lamp out']);
+    desk.choose('defect', 'Lamp out').choose('system', 'Pontoon').settle();
+    expect(desk.state.values).toMatchObject({ system: 'Pontoon', part: 'Lighting', defect: null });
+    expect(desk.state.notices.defect).toContain('“Lamp out” was cleared');
+  });
+});
+
+describe('fills', () => {
+  test('a typed key fills the record, its columns and those of its links', () => {
+    const desk = new Desk().type('registration', 'GS-0421').settle();
+    expect(desk.state.values).toMatchObject({ vessel: 5, length: 11.2, phone: '0555 014 220' });
+    expect(desk.state.linked.vessel?.title).toBe('Kittiwake Rose');
+    expect(desk.state.origins.length).toEqual({ by: 'registration', value: 11.2 });
+  });
+
+  test('an unknown key says so and takes back what the former one filled, but not what a person typed', () => {
+    const desk = new Desk()
+      .type('registration', 'GS-0421')
+      .settle()
+      .type('length', '9')
+      .type('registration', 'GS-9999')
+      .settle();
+    expect(desk.state.values).toMatchObject({ vessel: null, length: 9, phone: null });
+    expect(desk.state.missed.registration?.message).toBe('No record of vessels has this registration.');
+  });
+
+  test('“keep” leaves a value that is there', () => {
+    const desk = new Desk().type('phone', '0555 000 000').type('registration', 'GS-0421').settle();
+    expect(desk.state.values.phone).toBe('0555 000 000');
+  });
+
+  test('nothing happens to other fields while the key is being typed', () => {
+    const desk = new Desk().do({ type: 'typed', field: 'registration', text: 'GS-0' });
+    expect(desk.open).toEqual([]);
+  });
+});
+
+describe('checks', () => {
+  test('a broken rule stands at its field; text that cannot be read is kept', () => {
+    const desk = new Desk().type('arrival', '19 Aug 2026 10:00').type('departure', '17 Aug 2026 10:00');
+    expect(problemsOf(desk.state)).toContainEqual({
+      path: 'departure',
+      rule: 'after',
+      message: 'Departure must be after arrival.',
+    });
+    desk.type('departure', '31 Feb 2026 10:00');
+    expect(desk.state.unread.departure?.text).toBe('31 Feb 2026 10:00');
+    expect(problemsOf(desk.state).find((one) => one.path === 'departure')?.message).toContain('no such day');
+  });
+
+  test('a rule reads the linked record', () => {
+    const desk = new Desk().choose('berth', 111).settle().type('length', '9');
+    expect(problemsOf(desk.state).map((one) => one.rule)).toEqual(['fits']);
+  });
+
+  test('Save waits for the lookups, and a second press sends nothing more', () => {
+    const desk = new Desk().choose('harbour', 1).do({ type: 'typed', field: 'registration', text: 'GS-0421' });
+    desk.do({ type: 'savePressed' }).do({ type: 'savePressed' });
+    expect(desk.saves).toEqual([]);
+    desk.settle().do({ type: 'savePressed' });
+    expect(desk.saves).toHaveLength(1);
+    expect(desk.saves[0]).toMatchObject({ values: { harbour: 1, length: 11.2 } });
+  });
+
+  test('Save is not sent while something stands against it', () => {
+    const desk = new Desk().do({ type: 'savePressed' }).settle();
+    expect(desk.saves).toEqual([]);
+    expect(desk.state.phase).toBe('open');
+    expect(problemsOf(desk.state).map((one) => one.path)).toEqual(['harbour']);
+  });
+
+  test('reset puts back what was there', () => {
+    const desk = new Desk().choose('berth', 211).type('note', 'x').settle().do({ type: 'reset' });
+    expect(desk.state.values).toEqual(desk.state.original);
+  });
+});
+
+const acts: fc.Arbitrary<(desk: Desk) => void> = fc.oneof(
+  fc.constantFrom('harbour', 'pontoon', 'berth').chain((field) =>
+    fc.nat(5).map((n) => (desk: Desk) => {
+      const offers = [null, ...offered(desk, field)];
+      desk.choose(field, offers[n % offers.length] ?? null);
+    }),
+  ),
+  fc.constantFrom('GS-0421', 'GS-0007', 'GS-1', '').map((key) => (desk: Desk) => void desk.type('registration', key)),
+  fc.constantFrom('5', '11', '').map((length) => (desk: Desk) => void desk.type('length', length)),
+);
+
+describe('the order in which answers arrive does not matter', () => {
+  test('answers to one and the same conversation, in any order, settle in the same state', () => {
+    fc.assert(
+      fc.property(fc.array(acts, { maxLength: 6 }), acts, fc.infiniteStream(fc.nat(20)), (before, last, picks) => {
+        const run = (pick: () => number): EntryState => {
+          const desk = new Desk();
+          for (const act of before) {
+            act(desk);
+            desk.settle();
+          }
+          last(desk);
+          return desk.settle(pick).state;
+        };
+        const shuffled = run(() => picks.next().value);
+        expect(shuffled.values).toEqual(run(() => 0).values);
+        expect(busy(shuffled)).toBe(false);
+      }),
+    );
+  });
+
+  test('late answers to earlier keys never overwrite what the last key filled', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.constantFrom('GS-0421', 'GS-0007', 'GS-1'), { minLength: 1, maxLength: 5 }),
+        fc.infiniteStream(fc.nat(20)),
+        (keys, picks) => {
+          const eager = new Desk();
+          for (const key of keys) eager.type('registration', key);
+          const calm = new Desk();
+          for (const key of keys) calm.type('registration', key).settle();
+          expect(eager.settle(() => picks.next().value).state.values).toEqual(calm.state.values);
+        },
+      ),
+    );
+  });
+});
+
+describe('the server decides the same', () => {
+  const decide = (sent: Record<string, unknown>, form = stayForm()): EntryState => {
+    const step = submitEntry(form, opening, sent);
+    let { state } = step;
+    const open = [...step.requests];
+    for (let request = open.shift(); request; request = open.shift()) {
+      const event = answer(readable(state), request);
+      if (!event) continue;
+      const next = reduceEntry(state, event);
+      state = next.state;
+      open.push(...next.requests);
+    }
+    return state;
+  };
+  const refusedChecks = (state: EntryState) =>
+    checksOf(state).filter(
+      (check) => !choicesOf(readable(state), check.field).some((one) => one.value === check.value),
+    );
+
+  test('whatever a person can do in the browser, the server settles in the same values with the same problems', () => {
+    fc.assert(
+      fc.property(fc.array(acts, { maxLength: 6 }), (steps) => {
+        const desk = new Desk();
+        for (const act of steps) {
+          act(desk);
+          desk.settle();
+        }
+        const decided = decide(submission(desk.state));
+        expect(decided.values).toEqual(desk.state.values);
+        expect(problemsOf(decided)).toEqual(problemsOf(desk.state));
+        expect(refusedChecks(decided)).toEqual([]);
+      }),
+    );
+  });
+
+  test('what was not sent is filled; what does not apply is found; what is not on the form is named', () => {
+    const filled = decide({ berth: 112, registration: 'GS-0421' });
+    expect(filled.values).toMatchObject({ harbour: 1, pontoon: 11, vessel: 5, length: 11.2, phone: '0555 014 220' });
+    expect(refusedChecks(decide({ harbour: 2, pontoon: 11 })).map((one) => one.field)).toEqual(['pontoon']);
+    const wrong = decide({ harbour: 1, colour: 'red', vessel: 6, arrival: '2026-02-31T10:00', length: 'long' });
+    expect(
+      problemsOf(wrong)
+        .map(({ path, rule }) => `${path} ${rule}`)
+        .sort(),
+    ).toEqual(['arrival form', 'colour field', 'length form', 'vessel readOnly']);
+  });
+});

@@ -1,0 +1,16 @@
+export { showValue } from './draft.ts';
+export { problemsOf, visibleProblems } from './problems.ts';
+export { busy, isDirty, openEntry, reduceEntry, submission } from './reduce.ts';
+export { narrowedBy, type Readable, readForm } from './scope.ts';
+export type {
+  ChoiceList,
+  EntryEvent,
+  EntryState,
+  Found,
+  Linked,
+  OpenedRecord,
+  Opening,
+  Request,
+  Step,
+} from './state.ts';
+export { type Check, changesOf, checksOf, submitEntry } from './submit.ts';

@@ -1,0 +1,110 @@
+import type { Problem, Value, Values } from '../fields/index.ts';
+import type { Origin } from '../fills/index.ts';
+import type { PreparedForm } from '../forms/index.ts';
+import type { Choice, Facts } from '../narrowing/index.ts';
+
+/** A linked record as a form knows it: its title, and the columns that the form reads. */
+export interface Linked {
+  readonly title: string;
+  readonly facts: Facts;
+}
+
+/** A record found by a lookup. */
+export interface Found extends Linked {
+  readonly id: number;
+}
+
+/** The record that an entry changes. */
+export interface OpenedRecord {
+  readonly id: number;
+  readonly version: number;
+  readonly values: Values;
+  readonly linked: Readonly<Record<string, Linked>>;
+}
+
+/** What an entry begins with besides the form: who enters, and the civil date and time that `today` and `now` mean. */
+export interface Opening {
+  readonly account: string | null;
+  readonly now: string;
+  readonly record: OpenedRecord | null;
+}
+
+export interface ChoiceList {
+  readonly choices: readonly Choice[];
+  readonly more: boolean;
+}
+
+/** The running form. Plain data: the reducer makes a new one for each event. */
+export interface EntryState {
+  readonly form: PreparedForm;
+  readonly opening: Opening;
+  /** The values as the entry began with them: blank or default, or the record's. */
+  readonly original: Values;
+  readonly values: Values;
+  /** The values on which narrowing and fills were last settled; what is being typed is ahead of them. */
+  readonly settled: Values;
+  /** Text that could not be read as a value, kept as it was typed. */
+  readonly unread: Readonly<Record<string, { text: string; message: string }>>;
+  readonly linked: Readonly<Record<string, Linked>>;
+  readonly origins: Readonly<Record<string, Origin>>;
+  /** What Fiche did to a field by itself, in words. */
+  readonly notices: Readonly<Record<string, string>>;
+  /** What a lookup by key said: nothing found, and whether that refuses the save. */
+  readonly missed: Readonly<Record<string, { message: string; stops: boolean }>>;
+  readonly refusals: readonly Problem[];
+  readonly touched: Readonly<Record<string, true>>;
+  /** In a submission: the fields whose value was sent, which fills leave alone. */
+  readonly given: Readonly<Record<string, true>>;
+  readonly choices: Readonly<Record<string, ChoiceList>>;
+  /** The number of the one request whose answer each place still waits for, by `kind:field`. */
+  readonly waiting: Readonly<Record<string, number>>;
+  readonly requestsMade: number;
+  /** `settling` waits for lookups before the save is sent. */
+  readonly phase: 'open' | 'settling' | 'saving' | 'submitted';
+}
+
+/** Something only the world can answer; the answer comes back as an event with the same number and field. */
+export type Request =
+  | {
+      readonly kind: 'choices';
+      readonly number: number;
+      readonly field: string;
+      readonly values: Values;
+      readonly search: string;
+    }
+  | { readonly kind: 'lookup'; readonly number: number; readonly field: string; readonly id: number }
+  | { readonly kind: 'keyLookup'; readonly number: number; readonly field: string; readonly key: Value }
+  | { readonly kind: 'check'; readonly number: number; readonly field: string; readonly values: Values }
+  | { readonly kind: 'save'; readonly number: number; readonly values: Values };
+
+export type EntryEvent =
+  /** A person chose or set a value; for a link, with the record as the list showed it. */
+  | { readonly type: 'changed'; readonly field: string; readonly value: Value; readonly linked?: Linked }
+  /** A person is typing in a field. */
+  | { readonly type: 'typed'; readonly field: string; readonly text: string }
+  | { readonly type: 'left'; readonly field: string }
+  /** A dropdown wants choices, for the text typed so far. */
+  | { readonly type: 'opened'; readonly field: string; readonly search: string }
+  | {
+      readonly type: 'choicesArrived';
+      readonly number: number;
+      readonly field: string;
+      readonly choices: readonly Choice[];
+      readonly more: boolean;
+    }
+  | {
+      readonly type: 'found';
+      readonly number: number;
+      readonly field: string;
+      readonly kind: 'lookup' | 'keyLookup';
+      readonly found: readonly Found[];
+    }
+  | { readonly type: 'checked'; readonly number: number; readonly field: string; readonly fits: boolean }
+  | { readonly type: 'savePressed' }
+  | { readonly type: 'refused'; readonly problems: readonly Problem[] }
+  | { readonly type: 'reset' };
+
+export interface Step {
+  readonly state: EntryState;
+  readonly requests: readonly Request[];
+}

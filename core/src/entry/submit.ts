@@ -1,0 +1,104 @@
+import { isBlank, type Problem, type Value, type Values } from '../fields/index.ts';
+import type { PreparedField, PreparedForm } from '../forms/index.ts';
+import { type FieldDefinition, typeOf } from '../tables/index.ts';
+import { type Draft, draftOf, stepOf } from './draft.ts';
+import { openEntry } from './reduce.ts';
+import { certainParents, settle } from './settle.ts';
+import type { EntryState, Opening, Step } from './state.ts';
+
+/**
+ * Replays what was sent for a form, as the server decides it. Values that were sent stand as they are; fields that
+ * were not sent take their default, are filled, or keep the record's value. The requests are answered like those of
+ * `reduceEntry`, and then `problemsOf` and `checksOf` say whether it may be written.
+ */
+export function submitEntry(form: PreparedForm, opening: Opening, sent: Readonly<Record<string, unknown>>): Step {
+  const { state } = openEntry(form, { ...opening });
+  const draft = draftOf({
+    ...state,
+    phase: 'submitted',
+    waiting: {},
+    values: state.original,
+    settled: state.original,
+    origins: {},
+  });
+  const refusals: Problem[] = [];
+  for (const [id, json] of Object.entries(sent)) {
+    const problem = take(draft, id, json);
+    if (problem) refusals.push(problem);
+  }
+  draft.refusals = refusals;
+  for (const id of form.wiring.order) if (wantsSettling(draft, id)) settle(draft, id);
+  return stepOf(draft);
+}
+
+function take(draft: Draft, id: string, json: unknown): Problem | undefined {
+  const field = draft.form.fields.get(id);
+  if (!field) return { path: id, rule: 'field', message: `${id} is not a field of this form.` };
+  const read = typeOf(field.field).accept(json === '' ? null : json, field.field.settings);
+  if (!read.ok) return { path: id, rule: 'form', message: read.message };
+  if (field.readOnly) {
+    const same = read.value === (draft.values[id] ?? null);
+    return same ? undefined : { path: id, rule: 'readOnly', message: `${field.label} cannot be written here.` };
+  }
+  if (read.value !== (draft.values[id] ?? null)) delete draft.linked[id];
+  draft.values[id] = read.value;
+  draft.given[id] = true;
+  return undefined;
+}
+
+/** A new record settles every field; a change only those that changed, so that copies of an earlier day stay. */
+function wantsSettling(draft: Draft, id: string): boolean {
+  const field = draft.form.fields.get(id);
+  const value = draft.values[id] ?? null;
+  if (!field) return false;
+  const changed = draft.opening.record === null || value !== (draft.original[id] ?? null);
+  if (isBlank(value)) return changed && field.fill !== null;
+  return (changed && (fillsSomething(draft, field) || parentsMissing(draft, field))) || factsMissing(draft, field);
+}
+
+const fillsSomething = (draft: Draft, field: PreparedField): boolean =>
+  field.fill !== null &&
+  (field.fill.whenNone === 'refuse' ||
+    field.fill.pairs.some(({ to }) => draft.form.fields.has(to) && !draft.given[to]));
+
+const parentsMissing = (draft: Draft, field: PreparedField): boolean =>
+  certainParents(field.narrowing.where).some(({ parent }) => isBlank(draft.values[parent]) && !draft.given[parent]);
+
+const factsMissing = (draft: Draft, field: PreparedField): boolean => {
+  const linked = draft.linked[field.id];
+  const stale = draft.values[field.id] !== draft.original[field.id] || !linked;
+  return field.field.type === 'link' && field.factPaths.length > 0 && stale;
+};
+
+/** A value that must be among the choices of its dropdown: the server asks its tables. */
+export interface Check {
+  readonly field: string;
+  readonly value: Exclude<Value, null>;
+  /** False for a saved value that stays: an archived record may stay, too. */
+  readonly fresh: boolean;
+}
+
+/** The dropdowns of a settled submission whose value must be checked: those that changed, or whose parents did. */
+export function checksOf(state: EntryState): Check[] {
+  const isNew = state.opening.record === null;
+  const changed = (id: string): boolean => isNew || (state.values[id] ?? null) !== (state.original[id] ?? null);
+  return [...state.form.fields.values()].flatMap((field) => {
+    const value = state.values[field.id] ?? null;
+    if (!field.source || isBlank(value)) return [];
+    const moved = state.form.wiring.edges.some(
+      (edge) => edge.kind === 'narrows' && edge.to === field.id && changed(edge.from),
+    );
+    return changed(field.id) || moved ? [{ field: field.id, value, fresh: changed(field.id) }] : [];
+  });
+}
+
+/** The columns of a settled submission that differ from what the record holds, ready to be written. */
+export function changesOf(state: EntryState): Values {
+  const writable = (field: FieldDefinition): boolean => typeOf(field).editable;
+  const entries = [...state.form.fields.values()].flatMap((field): [string, Value][] => {
+    const value = state.values[field.id] ?? null;
+    const before = state.opening.record ? (state.original[field.id] ?? null) : null;
+    return writable(field.field) && value !== before ? [[field.id, value]] : [];
+  });
+  return Object.fromEntries(entries);
+}

@@ -1,0 +1,30 @@
+import { z } from 'zod';
+import { defineFieldType } from './fieldType.ts';
+import { acceptText } from './text.ts';
+
+const settings = z.strictObject({
+  /** The choices of a field that keeps its own; empty when they come from an option list. */
+  choices: z.array(z.string().min(1).max(200)).max(500).default([]),
+  /** A level of an option list: the table of combinations, and the level's column in it. */
+  level: z.strictObject({ table: z.string(), column: z.string() }).optional(),
+});
+
+const MOST = 200;
+
+export const choice = defineFieldType(settings, {
+  name: 'choice',
+  word: 'choice',
+  family: 'text',
+  editable: true,
+  column: () => 'text',
+  parse: (typed, { choices }) => {
+    const same = choices.find((one) => one.toLowerCase() === typed.trim().toLowerCase());
+    return acceptText(same ?? typed, MOST);
+  },
+  accept: (json) => acceptText(json, MOST),
+  format: String,
+  check: (value, { choices, level }) =>
+    level || value === null || choices.includes(String(value))
+      ? []
+      : [{ rule: 'choice', message: `“${value}” is not one of the choices. Choose one of the list.` }],
+});

@@ -1,0 +1,48 @@
+import type { z } from 'zod';
+import type { Parsed, Value } from './value.ts';
+
+/** What a value may be compared with and copied into: only values of one family fit each other. */
+export type Family = 'text' | 'number' | 'yesNo' | 'date' | 'dateTime' | 'link';
+
+export type Settings = Readonly<Record<string, unknown>>;
+
+/**
+ * One field type, said once: its settings, column, and how its values are read, shown and checked. Settings have been
+ * through `settingsSchema` before any other member sees them.
+ */
+export interface FieldType {
+  readonly name: string;
+  /** What a person calls it, as in "whole number". */
+  readonly word: string;
+  readonly family: Family;
+  readonly settingsSchema: z.ZodType<Settings>;
+  /** False for values that only the system gives, such as a sequence number. */
+  readonly editable: boolean;
+  /** PostgreSQL column type. */
+  column(settings: Settings): string;
+  /** Reads what a person typed or pasted; the message of a refusal shows an accepted example. */
+  parse(text: string, settings: Settings): Parsed;
+  /** Checks the shape of a value that came as JSON, and brings it into its one canonical form. */
+  accept(json: unknown, settings: Settings): Parsed;
+  /** Shows a value that is not blank; `parse` reads it back to the same value. */
+  format(value: Value, settings: Settings): string;
+  /** The limits of the settings (least, most, length, pattern, one of the choices): the message of each one broken. */
+  check(value: Value, settings: Settings): readonly { rule: string; message: string }[];
+}
+
+/**
+ * Declares a field type whose members see their settings typed. This is the one place where settings lose and regain
+ * their type: definitions are validated with `settingsSchema` wherever they enter.
+ */
+export function defineFieldType<S>(
+  schema: z.ZodType<S>,
+  type: Pick<FieldType, 'name' | 'word' | 'family' | 'editable'> & {
+    column(settings: S): string;
+    parse(text: string, settings: S): Parsed;
+    accept(json: unknown, settings: S): Parsed;
+    format(value: Value, settings: S): string;
+    check(value: Value, settings: S): readonly { rule: string; message: string }[];
+  },
+): FieldType {
+  return { ...type, settingsSchema: schema as unknown as z.ZodType<Settings> } as unknown as FieldType;
+}

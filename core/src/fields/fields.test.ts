@@ -1,0 +1,101 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { FIELD_TYPES, fieldType } from './registry.ts';
+import { compareValues, type Value } from './value.ts';
+
+const settingsOf: Record<string, Record<string, unknown>> = {
+  decimal: { places: 3, unit: 'm' },
+  choice: { choices: ['Tender', 'Ketch'] },
+  link: { table: 'vessels' },
+  sequence: { prefix: 'STAY-', withYear: true, width: 5, first: 1 },
+};
+
+const cleanText = fc.string({ minLength: 1, unit: 'grapheme' }).filter((s) => fieldType('longText').accept(s, {}).ok);
+const two = (n: number) => String(n).padStart(2, '0');
+const days = fc
+  .tuple(fc.integer({ min: 1000, max: 9999 }), fc.integer({ min: 1, max: 12 }), fc.integer({ min: 1, max: 28 }))
+  .map(([y, m, d]) => `${y}-${two(m)}-${two(d)}`);
+const times = fc
+  .tuple(fc.integer({ min: 0, max: 23 }), fc.integer({ min: 0, max: 59 }))
+  .map(([h, m]) => `${two(h)}:${two(m)}`);
+
+const samples: Record<string, fc.Arbitrary<unknown>> = {
+  text: cleanText.map((s) => s.replace(/\s+/g, ' ')),
+  longText: cleanText,
+  wholeNumber: fc.integer({ min: -999_999_999_999_999, max: 999_999_999_999_999 }),
+  decimal: fc.integer({ min: -99_999_999_999, max: 99_999_999_999 }).map((n) => n / 1000),
+  yesNo: fc.boolean(),
+  date: days,
+  dateTime: fc.tuple(days, times).map(([d, t]) => `${d}T${t}`),
+  choice: fc.constantFrom('Tender', 'Ketch'),
+  link: fc.integer({ min: 1 }),
+  sequence: fc.constant('STAY-2026-00001'),
+};
+
+describe('every field type', () => {
+  test.each(FIELD_TYPES.map((type) => [type.name, type] as const))('%s reads back what it shows', (name, type) => {
+    const settings = type.settingsSchema.parse(settingsOf[name] ?? {});
+    fc.assert(
+      fc.property(samples[name] as fc.Arbitrary<unknown>, (sample) => {
+        const accepted = type.accept(sample, settings);
+        if (!accepted.ok || accepted.value === null) return;
+        expect(type.parse(type.format(accepted.value, settings), settings)).toEqual(accepted);
+        expect(type.accept(accepted.value, settings)).toEqual(accepted);
+      }),
+    );
+  });
+
+  test.each([
+    ['wholeNumber', 'twelve', 'such as 12'],
+    ['wholeNumber', '1.5', 'such as 12'],
+    ['wholeNumber', '9999999999999999', 'too large'],
+    ['decimal', '12.3456', 'decimal places'],
+    ['yesNo', 'maybe', 'yes or no'],
+    ['date', 'soon', '17 Aug 2026'],
+    ['date', '31 Feb 2026', 'no such day'],
+    ['date', '29/2/2025', 'no such day'],
+    ['dateTime', '31.2.2026 10:00', 'no such day'],
+    ['dateTime', '3 Mar 2026', 'a time'],
+    ['dateTime', '3 Mar 2026 25:00', '15:30'],
+    ['text', 'a\u0000b', 'cannot be stored'],
+  ])('%s refuses “%s” and says what it takes', (name, typed, words) => {
+    const type = fieldType(name);
+    const answer = type.parse(typed, type.settingsSchema.parse(settingsOf[name] ?? {}));
+    expect(answer).toMatchObject({ ok: false, message: expect.stringContaining(words) });
+  });
+
+  test.each([
+    ['date', '17/8/26', '2026-08-17'],
+    ['date', '17 august 2026', '2026-08-17'],
+    ['date', '29.2.2024', '2024-02-29'],
+    ['dateTime', '17.8.26 930', '2026-08-17T09:30'],
+    ['dateTime', '17 Aug 2026, 15:30', '2026-08-17T15:30'],
+    ['wholeNumber', '1,234', 1234],
+    ['decimal', '12,5', 12.5],
+    ['decimal', '11.20 m', 11.2],
+    ['yesNo', 'Y', true],
+    ['choice', 'tender', 'Tender'],
+    ['text', '  two\r\nlines ', 'two lines'],
+    ['text', '   ', null],
+  ] as [string, string, Value][])('%s takes “%s”', (name, typed, value) => {
+    const type = fieldType(name);
+    expect(type.parse(typed, type.settingsSchema.parse(settingsOf[name] ?? {}))).toEqual({ ok: true, value });
+  });
+
+  test('limits name the limit', () => {
+    expect(fieldType('wholeNumber').check(7, { least: 8 })).toEqual([{ rule: 'least', message: 'At least 8.' }]);
+    expect(fieldType('text').check('x1', { pattern: 'GS-\\d{4}', patternMessage: 'Like GS-0421.' })).toEqual([
+      { rule: 'pattern', message: 'Like GS-0421.' },
+    ]);
+    expect(fieldType('text').check('quay', { mostLength: 3 })[0]?.rule).toBe('length');
+  });
+});
+
+test('text is ordered by code point, also above U+FFFF', () => {
+  fc.assert(
+    fc.property(fc.string({ unit: 'binary' }), fc.string({ unit: 'binary' }), (a, b) => {
+      const bytes = Math.sign(Buffer.compare(Buffer.from(a), Buffer.from(b)));
+      expect(Math.sign(compareValues(a, b) ?? Number.NaN)).toBe(bytes);
+    }),
+  );
+});

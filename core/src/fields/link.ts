@@ -1,0 +1,25 @@
+import { z } from 'zod';
+import { defineFieldType } from './fieldType.ts';
+import { type Parsed, parsed, refused } from './value.ts';
+
+const settings = z.strictObject({ table: z.string().min(1) });
+
+function accept(json: unknown): Parsed {
+  if (json === null) return parsed(null);
+  return typeof json === 'number' && Number.isSafeInteger(json) && json > 0
+    ? parsed(json)
+    : refused('This must be a record of the linked table. Choose one of the list.');
+}
+
+/** Points at one record of a table; its value is that record's id, shown as the record's title wherever it stands. */
+export const link = defineFieldType(settings, {
+  name: 'link',
+  word: 'link',
+  family: 'link',
+  editable: true,
+  column: () => 'bigint',
+  parse: (typed) => (typed.trim() === '' ? parsed(null) : accept(Number(typed))),
+  accept,
+  format: String,
+  check: () => [],
+});

@@ -1,0 +1,16 @@
+import { defineFieldType } from './fieldType.ts';
+import { acceptText, checkText, textSettings } from './text.ts';
+
+const MOST = 100_000;
+
+export const longText = defineFieldType(textSettings, {
+  name: 'longText',
+  word: 'long text',
+  family: 'text',
+  editable: true,
+  column: () => 'text',
+  parse: (typed) => acceptText(typed.replaceAll('\r\n', '\n'), MOST),
+  accept: (json) => acceptText(json, MOST),
+  format: String,
+  check: checkText,
+});

@@ -1,0 +1,63 @@
+import { z } from 'zod';
+import { defineFieldType } from './fieldType.ts';
+import { type Parsed, parsed, refused, type Value } from './value.ts';
+
+export const textSettings = z.strictObject({
+  leastLength: z.int().min(0).max(100_000).optional(),
+  mostLength: z.int().min(1).max(100_000).optional(),
+  /** A regular expression that the whole text must match. */
+  pattern: z.string().max(500).refine(isPattern, 'This pattern is not a valid regular expression').optional(),
+  patternMessage: z.string().max(300).optional(),
+});
+export type TextSettings = z.infer<typeof textSettings>;
+
+function isPattern(source: string): boolean {
+  try {
+    new RegExp(source, 'u');
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+// biome-ignore lint/suspicious/noControlCharactersInRegex: PostgreSQL's text cannot hold U+0000, so it must be found.
+const UNSTORABLE = /\u0000|[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/;
+
+/** Trims and normalises text (Unicode NFC) and refuses what a database cannot hold. Empty text is blank. */
+export function acceptText(json: unknown, mostLength: number): Parsed {
+  if (json === null) return parsed(null);
+  if (typeof json !== 'string') return refused('This must be text.');
+  if (UNSTORABLE.test(json)) return refused('This text has a character that cannot be stored. Type it again.');
+  const text = json.normalize('NFC').trim();
+  if (text.length > mostLength) return refused(`This is ${text.length} characters long; at most ${mostLength} fit.`);
+  return parsed(text === '' ? null : text);
+}
+
+/** The limits that text of any kind can carry: length and pattern. */
+export function checkText(value: Value, settings: TextSettings): { rule: string; message: string }[] {
+  if (typeof value !== 'string') return [];
+  const found: { rule: string; message: string }[] = [];
+  const length = [...value].length;
+  const { leastLength, mostLength, pattern } = settings;
+  if (leastLength !== undefined && length < leastLength)
+    found.push({ rule: 'length', message: `Type at least ${leastLength} characters; this has ${length}.` });
+  if (mostLength !== undefined && length > mostLength)
+    found.push({ rule: 'length', message: `Type at most ${mostLength} characters; this has ${length}.` });
+  if (pattern !== undefined && !new RegExp(`^(?:${pattern})$`, 'u').test(value))
+    found.push({ rule: 'pattern', message: settings.patternMessage ?? 'This does not have the expected form.' });
+  return found;
+}
+
+const ONE_LINE = 2_000;
+
+export const text = defineFieldType(textSettings, {
+  name: 'text',
+  word: 'text',
+  family: 'text',
+  editable: true,
+  column: () => 'text',
+  parse: (typed) => acceptText(typed.replace(/\s*[\r\n]+\s*/g, ' '), ONE_LINE),
+  accept: (json) => acceptText(json, ONE_LINE),
+  format: String,
+  check: checkText,
+});

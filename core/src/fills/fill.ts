@@ -1,0 +1,62 @@
+import { z } from 'zod';
+import { pathSchema } from '../conditions/index.ts';
+import { type FieldDefinition, fieldAtPath, idSchema, type TableId, type Tables, typeOf } from '../tables/index.ts';
+
+/** One value copied from the found record into a field of the form. */
+export const fillPairSchema = z.strictObject({
+  /** A column of the found record, or through its links; `self` is the record itself, for a link. */
+  from: z.union([z.literal('self'), pathSchema]),
+  to: idSchema,
+  /** What happens to a value that is already there. */
+  policy: z.enum(['replace', 'keep']).default('replace'),
+});
+export type FillPair = z.infer<typeof fillPairSchema>;
+
+/**
+ * What a field fills. Without `key`, choosing a record in this link fills; with it, typing the value of column `key`
+ * of `table` into this plain field and leaving it does.
+ */
+export const fillSchema = z.strictObject({
+  table: idSchema,
+  key: idSchema.nullable().default(null),
+  pairs: z.array(fillPairSchema).max(100),
+  /** What happens when no record has that key. */
+  whenNone: z.enum(['nothing', 'message', 'refuse']).default('message'),
+});
+export type Fill = z.infer<typeof fillSchema>;
+
+/** Where a filled value came from, remembered with the value that was filled. */
+export interface Origin {
+  readonly by: string;
+  readonly value: string | number | boolean | null;
+}
+
+/** Why a column cannot fill a field, in words; undefined when the pair fits. */
+export function misfit(tables: Tables, source: TableId, from: string, to: FieldDefinition): string | undefined {
+  if (!typeOf(to).editable) return `${to.label} is given by the system and cannot be filled.`;
+  if (from === 'self')
+    return to.type === 'link' && to.settings.table === source
+      ? undefined
+      : `${to.label} does not link to ${tables.get(source)?.label ?? source}.`;
+  const field = fieldAtPath(tables, source, from);
+  if (!field) return `The column ${from} is not there any more.`;
+  const [a, b] = [typeOf(field), typeOf(to)];
+  if (a.family !== b.family) return `${field.label} is a ${a.word} and cannot fill ${to.label}, a ${b.word}.`;
+  if (a.family === 'link' && field.settings.table !== to.settings.table)
+    return `${field.label} and ${to.label} link to different tables.`;
+  return undefined;
+}
+
+/**
+ * The mapping proposed for a fill from `source` into `targets`: pairs of equal labels and fitting types. Labels are
+ * compared without case; this is a proposal only, nothing depends on the spelling afterwards.
+ */
+export function proposePairs(tables: Tables, source: TableId, targets: readonly FieldDefinition[]): FillPair[] {
+  const columns = tables.get(source)?.fields ?? [];
+  return targets.flatMap((to) => {
+    const from = columns.find(
+      (column) => column.label.toLowerCase() === to.label.toLowerCase() && !misfit(tables, source, column.id, to),
+    );
+    return from ? [{ from: from.id, to: to.id, policy: 'replace' as const }] : [];
+  });
+}

@@ -1,0 +1,53 @@
+import { z } from 'zod';
+import { fillSchema } from '../fills/index.ts';
+import { narrowingSchema } from '../narrowing/index.ts';
+import { ruleSchema } from '../rules/index.ts';
+import { idSchema, initialSchema, labelSchema } from '../tables/index.ts';
+
+/** A field placed on a form. What is left out (null) is as the table has it. */
+export const formFieldSchema = z.strictObject({
+  field: idSchema,
+  label: labelSchema.nullable().default(null),
+  help: z.string().max(1_000).nullable().default(null),
+  required: z.boolean().default(false),
+  readOnly: z.boolean().default(false),
+  initial: initialSchema.nullable().default(null),
+  narrowing: narrowingSchema.nullable().default(null),
+  fill: fillSchema.nullable().default(null),
+});
+export type FormField = z.infer<typeof formFieldSchema>;
+
+export const sectionSchema = z.strictObject({
+  id: z.string().regex(/^[a-z0-9_]{1,40}$/),
+  label: z.union([labelSchema, z.literal('')]),
+  /** Columns of the section on a wide card, 1 to 4. */
+  columns: z.int().min(1).max(4).default(3),
+  fields: z.array(formFieldSchema).max(500),
+});
+export type Section = z.infer<typeof sectionSchema>;
+
+/** How the form stands on a public page; null while it has none. */
+export const publicPageSchema = z.strictObject({
+  /** The last part of its address. */
+  slug: z.string().regex(/^[a-z0-9][a-z0-9-]{1,60}$/, 'An address has small letters, digits and hyphens only.'),
+  intro: z.string().max(2_000).default(''),
+  thanks: z.string().max(2_000).default('Thank you. Your answers have arrived.'),
+});
+export type PublicPage = z.infer<typeof publicPageSchema>;
+
+/** A form over one table, as it is drafted and published: plain JSON. */
+export const formDefinitionSchema = z.strictObject({
+  label: labelSchema,
+  table: idSchema,
+  arrangement: z.enum(['card', 'rows']).default('card'),
+  may: z.strictObject({ add: z.boolean(), change: z.boolean(), archive: z.boolean() }),
+  opensOn: z.enum(['blank', 'records']).default('blank'),
+  showStamp: z.boolean().default(true),
+  sections: z.array(sectionSchema).max(60),
+  rules: z.array(ruleSchema).max(200).default([]),
+  page: publicPageSchema.nullable().default(null),
+});
+export type FormDefinition = z.infer<typeof formDefinitionSchema>;
+
+/** The fields of a form in reading order. */
+export const formFields = (form: FormDefinition): FormField[] => form.sections.flatMap((section) => section.fields);

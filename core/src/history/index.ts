@@ -1,0 +1,1 @@
+export { describeChanges, type FieldChange, type LineKind, linksIn, type Through } from './line.ts';

@@ -1,0 +1,68 @@
+import { isBlank, type Value } from '../fields/index.ts';
+import { type FieldDefinition, typeOf } from '../tables/index.ts';
+
+/** Through what a change came: kept in its line and shown with it. */
+export interface Through {
+  readonly kind: 'form' | 'table' | 'page' | 'studio' | 'tables' | 'seed';
+  readonly label: string;
+  readonly version?: number | null;
+}
+
+/** One field of a line, in words: `Departure: 17 Aug → 19 Aug`. */
+export interface FieldChange {
+  readonly field: string;
+  readonly label: string;
+  readonly before: string;
+  readonly after: string;
+}
+
+export type LineKind = 'add' | 'change' | 'archive' | 'restore' | 'erase';
+
+/**
+ * The changes of a line in words. `before` and `after` hold the captured columns; `titles` names linked records as
+ * `table:id`. Blank is the empty text. A column that is no field of `fields` any more shows under its own name.
+ */
+export function describeChanges(
+  fields: readonly FieldDefinition[],
+  before: Readonly<Record<string, unknown>> | null,
+  after: Readonly<Record<string, unknown>> | null,
+  titles: ReadonlyMap<string, string>,
+): FieldChange[] {
+  const order = new Map(fields.map((field, at) => [field.id, at]));
+  const columns = [...new Set([...Object.keys(before ?? {}), ...Object.keys(after ?? {})])]
+    .filter((column) => column !== 'archived_at')
+    .sort((a, b) => (order.get(a) ?? 999) - (order.get(b) ?? 999));
+  return columns.map((column) => {
+    const field = fields.find((one) => one.id === column);
+    const show = (json: unknown): string => showCaptured(field, json, titles);
+    return {
+      field: column,
+      label: field?.label ?? column,
+      before: show(before?.[column]),
+      after: show(after?.[column]),
+    };
+  });
+}
+
+/** A captured value as PostgreSQL's to_jsonb wrote it, in words. */
+function showCaptured(field: FieldDefinition | undefined, json: unknown, titles: ReadonlyMap<string, string>): string {
+  if (json === undefined || isBlank(json as Value)) return '';
+  if (!field) return typeof json === 'object' ? JSON.stringify(json) : String(json);
+  if (field.type === 'link') return titles.get(`${field.settings.table}:${json}`) ?? `#${json}`;
+  const value = field.type === 'dateTime' ? String(json).slice(0, 16) : (json as Value);
+  return typeOf(field).format(value, field.settings);
+}
+
+/** The linked records that a line names: what `describeChanges` wants titles for, as `table:id`. */
+export function linksIn(
+  fields: readonly FieldDefinition[],
+  ...captured: (Readonly<Record<string, unknown>> | null)[]
+): { table: string; id: number }[] {
+  const links = fields.filter((field) => field.type === 'link');
+  return captured.flatMap((row) =>
+    links.flatMap((field) => {
+      const id = row?.[field.id];
+      return typeof id === 'number' ? [{ table: String(field.settings.table), id }] : [];
+    }),
+  );
+}

@@ -1,0 +1,31 @@
+import { z } from 'zod';
+import { EVERYTHING, type Group, groupSchema } from '../conditions/index.ts';
+import type { Value, Values } from '../fields/index.ts';
+import { idSchema } from '../tables/index.ts';
+
+/** Where a dropdown's choices come from and what narrows them. */
+export const narrowingSchema = z.strictObject({
+  where: groupSchema.default(EVERYTHING),
+  /** Column by which the choices are sorted; the title when null. */
+  sort: idSchema.nullable().default(null),
+  /** Further columns shown beside each choice. */
+  show: z.array(idSchema).max(4).default([]),
+});
+export interface Narrowing {
+  readonly where: Group;
+  readonly sort: string | null;
+  readonly show: readonly string[];
+}
+
+/** Columns of a linked record that the form reads, by path within its table: `{ "pontoon": 7, "owner.phone": "…" }`. */
+export type Facts = Values;
+
+/** One choice of a dropdown: a linked record, or one word of an option list's level. */
+export interface Choice {
+  readonly value: Exclude<Value, null | boolean>;
+  readonly title: string;
+  readonly facts: Facts;
+  readonly shown: readonly string[];
+}
+
+export const NOT_NARROWED: Narrowing = { where: EVERYTHING, sort: null, show: [] };

@@ -1,0 +1,81 @@
+import {
+  all,
+  type Comparison,
+  type Condition,
+  EVERYTHING,
+  type Group,
+  mapOperands,
+  type Operand,
+} from '../conditions/index.ts';
+import { isBlank, type Value } from '../fields/index.ts';
+
+/** What a narrowing is resolved against. */
+export interface Scope {
+  /** The value of this form's field, or of a column reached through its link. */
+  read(path: string): Value;
+  readonly account: string | null;
+  /** The conditions on the choices of another field of this form, if it is a dropdown over a table of records. */
+  narrowingOf(field: string): { readonly table: string; readonly where: Group } | undefined;
+  /** The table that a path of the choices' columns links to, seen from the choices' table. */
+  targetOf(table: string, path: string): string | undefined;
+}
+
+/**
+ * Puts the form's values into the conditions of a dropdown over `table`: what is left reads columns of the choices and
+ * constants only.
+ *
+ * A condition whose form side is blank narrows nothing, so that a child may be chosen before its parent. But when the
+ * blank parent is a dropdown that is itself narrowed, its own narrowing takes its place, one link further: with the
+ * harbour chosen and the pontoon still blank, *Berths whose Pontoon is this form's Pontoon* becomes *Berths whose
+ * Pontoon's Harbour is …*. So every ancestor counts, also across a gap.
+ */
+export function resolveNarrowing(table: string, where: Group, scope: Scope): Condition {
+  return resolve(where, table, scope, new Set());
+}
+
+function resolve(condition: Condition, table: string, scope: Scope, passed: ReadonlySet<string>): Condition {
+  if (condition.kind === 'group') {
+    const of = condition.of.flatMap((one) => {
+      const resolved = resolve(one, table, scope, passed);
+      return isEverything(resolved) ? [] : [resolved];
+    });
+    // A group whose every condition fell away narrows nothing, whatever its kind.
+    return of.length === 0 ? EVERYTHING : { ...condition, of };
+  }
+  if (!('right' in condition)) return mapOperands(condition, (operand) => constant(operand, scope) ?? operand);
+  const blank = [condition.left, condition.right].find((operand) => blankOf(operand, scope));
+  if (blank) return throughBlankParent(condition, blank, table, scope, passed);
+  return mapOperands(condition, (operand) => constant(operand, scope) ?? operand);
+}
+
+const isEverything = (condition: Condition): boolean =>
+  condition.kind === 'group' && condition.match === 'all' && condition.of.length === 0;
+
+const blankOf = (operand: Operand, scope: Scope): boolean =>
+  (operand.kind === 'form' && isBlank(scope.read(operand.path))) ||
+  (operand.kind === 'account' && scope.account === null);
+
+function constant(operand: Operand, scope: Scope): Operand | undefined {
+  const value = operand.kind === 'form' ? scope.read(operand.path) : operand.kind === 'account' ? scope.account : null;
+  return isBlank(value) ? undefined : { kind: 'constant', value };
+}
+
+function throughBlankParent(
+  comparison: Comparison,
+  blank: Operand,
+  table: string,
+  scope: Scope,
+  passed: ReadonlySet<string>,
+): Condition {
+  if (blank.kind !== 'form' || comparison.operator !== 'is') return EVERYTHING;
+  const column = comparison.left === blank ? comparison.right : comparison.left;
+  const parent = scope.narrowingOf(blank.path);
+  if (column.kind !== 'column' || !parent || passed.has(blank.path)) return EVERYTHING;
+  if (scope.targetOf(table, column.path) !== parent.table) return EVERYTHING;
+  const inherited = resolve(parent.where, parent.table, scope, new Set([...passed, blank.path]));
+  if (isEverything(inherited)) return EVERYTHING;
+  const prefixed = mapOperands(inherited, (operand) =>
+    operand.kind === 'column' ? { kind: 'column', path: `${column.path}.${operand.path}` } : operand,
+  );
+  return all(prefixed);
+}

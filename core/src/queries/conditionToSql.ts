@@ -1,0 +1,127 @@
+import type { Comparison, Condition, Operand, Operator } from '../conditions/index.ts';
+import type { Value } from '../fields/index.ts';
+import { fieldAtPath, findField, linkedTable, type TableId, type Tables, typeOf } from '../tables/index.ts';
+
+/** SQL text with `?` for each bound value, in order. */
+export interface Sql {
+  readonly text: string;
+  readonly values: readonly Value[];
+}
+
+/** Quotes an identifier. Ids match a strict pattern wherever they enter; this checks again, so that none slips by. */
+export function quoted(id: string): string {
+  if (!/^[a-z][a-z0-9_]{0,62}$/.test(id)) throw new Error(`Not an identifier: ${id}`);
+  return `"${id}"`;
+}
+
+/** The PostgreSQL table that holds a table's records. */
+export const relation = (table: TableId): string => `"data".${quoted(table)}`;
+
+const SIGNS: Record<Exclude<Operator, 'isBlank' | 'isNotBlank'>, string> = {
+  is: '=',
+  isNot: '<>',
+  less: '<',
+  atMost: '<=',
+  more: '>',
+  atLeast: '>=',
+};
+
+/**
+ * A condition over the columns of `table` (known in the query as `alias`) as a WHERE clause. Its operands are columns
+ * and constants only: `resolveNarrowing` has put the form's values in. A comparison through a link becomes `link IN
+ * (SELECT id …)`, which an index on either side can serve. Agrees with `holds` on every value.
+ */
+export function conditionToSql(tables: Tables, table: TableId, alias: string, condition: Condition): Sql {
+  if (condition.kind === 'compare') return comparisonToSql(tables, table, alias, condition);
+  const parts = condition.of.map((one) => conditionToSql(tables, table, alias, one));
+  const values = parts.flatMap((part) => part.values);
+  if (condition.match === 'all') return { text: joined(parts, 'AND', 'TRUE'), values };
+  const any = joined(parts, 'OR', 'FALSE');
+  // Under a negation, SQL's unknown must first become false.
+  return { text: condition.match === 'any' ? any : `NOT coalesce(${any}, FALSE)`, values };
+}
+
+const joined = (parts: readonly Sql[], word: string, nothing: string): string =>
+  parts.length === 0 ? nothing : `(${parts.map((part) => part.text).join(` ${word} `)})`;
+
+function comparisonToSql(tables: Tables, table: TableId, alias: string, comparison: Comparison): Sql {
+  const { left } = comparison;
+  if (left.kind !== 'column') return onConstants(tables, table, alias, comparison);
+  const dot = left.path.indexOf('.');
+  if (dot < 0) return onColumn(tables, table, alias, comparison);
+  const step = left.path.slice(0, dot);
+  const next = linkedTable(findField(tables.get(table), step));
+  if (next === undefined) throw new Error(`${table}.${left.path} is not a column`);
+  const inner = { ...comparison, left: { kind: 'column' as const, path: left.path.slice(dot + 1) } };
+  const nested = comparisonToSql(tables, next, `${alias}_${step}`, inner);
+  const column = `${alias}.${quoted(step)}`;
+  const found = `${column} IN (SELECT ${alias}_${step}.id FROM ${relation(next)} ${alias}_${step} WHERE ${nested.text})`;
+  const text = comparison.operator === 'isBlank' ? `(${column} IS NULL OR ${found})` : found;
+  return { text, values: nested.values };
+}
+
+function onColumn(tables: Tables, table: TableId, alias: string, comparison: Comparison): Sql {
+  const left = columnSql(tables, table, alias, comparison.left);
+  if (!('right' in comparison))
+    return { text: `${left.text} IS ${comparison.operator === 'isBlank' ? '' : 'NOT '}NULL`, values: [] };
+  const right = operandSql(tables, table, alias, comparison.right, left.family, left.type);
+  if (right === undefined) return { text: 'FALSE', values: [] };
+  const collate = left.family === 'text' ? ' COLLATE "C"' : '';
+  return { text: `${left.text}${collate} ${SIGNS[comparison.operator]} ${right.text}`, values: right.values };
+}
+
+function columnSql(tables: Tables, table: TableId, alias: string, operand: Operand) {
+  const field = operand.kind === 'column' ? fieldAtPath(tables, table, operand.path) : undefined;
+  if (!field || operand.kind !== 'column') throw new Error(`No such column in ${table}: ${JSON.stringify(operand)}`);
+  const type = typeOf(field);
+  return { text: `${alias}.${quoted(operand.path)}`, family: type.family, type: type.column(field.settings) };
+}
+
+/** The other side: a bound constant of the column's type, or a column of the same row; undefined if they cannot meet. */
+function operandSql(
+  tables: Tables,
+  table: TableId,
+  alias: string,
+  operand: Operand,
+  family: string,
+  type: string,
+): Sql | undefined {
+  if (operand.kind === 'column') {
+    const column = columnSql(tables, table, alias, operand);
+    return column.family === family ? { text: column.text, values: [] } : undefined;
+  }
+  if (operand.kind !== 'constant') throw new Error(`An operand was left unresolved: ${operand.kind}`);
+  const { value } = operand;
+  if (!fitsFamily(value, family)) return undefined;
+  const cast = family === 'number' ? (type === 'bigint' && Number.isInteger(value) ? 'bigint' : 'numeric') : type;
+  return { text: `?::${cast}`, values: [typeof value === 'number' ? String(value) : value] };
+}
+
+function fitsFamily(value: Value, family: string): boolean {
+  if (family === 'yesNo') return typeof value === 'boolean';
+  if (family === 'number' || family === 'link')
+    return typeof value === 'number' && (family === 'number' || Number.isInteger(value));
+  if (family === 'date') return typeof value === 'string' && /^\d{4}-\d{2}-\d{2}$/.test(value);
+  if (family === 'dateTime') return typeof value === 'string' && /^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/.test(value);
+  return typeof value === 'string';
+}
+
+function onConstants(tables: Tables, table: TableId, alias: string, comparison: Comparison): Sql {
+  if (comparison.left.kind !== 'constant') throw new Error('A condition on choices begins with a column of theirs');
+  if (!('right' in comparison)) return { text: comparison.operator === 'isBlank' ? 'FALSE' : 'TRUE', values: [] };
+  if (comparison.right.kind !== 'column') throw new Error('A condition on choices reads a column of theirs');
+  const turned = {
+    is: 'is',
+    isNot: 'isNot',
+    less: 'more',
+    atMost: 'atLeast',
+    more: 'less',
+    atLeast: 'atMost',
+  } as const;
+  return comparisonToSql(tables, table, alias, {
+    kind: 'compare',
+    left: comparison.right,
+    operator: turned[comparison.operator],
+    right: comparison.left,
+  });
+}

@@ -1,0 +1,1 @@
+export { conditionToSql, quoted, relation, type Sql } from './conditionToSql.ts';

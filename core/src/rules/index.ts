@@ -1,0 +1,1 @@
+export { brokenRule, type Rule, ruleSchema } from './rule.ts';

@@ -1,0 +1,22 @@
+import { isBlank, type Problem, type Value } from '../fields/index.ts';
+import { type FieldDefinition, typeOf } from './table.ts';
+
+/** What is wrong with one field's own value: required, then the limits of its type. */
+export function checkField(field: FieldDefinition, value: Value, required: boolean, label = field.label): Problem[] {
+  if (isBlank(value))
+    return required ? [{ path: field.id, rule: 'required', message: `${label} is required. ${askFor(field)}` }] : [];
+  return typeOf(field)
+    .check(value, field.settings)
+    .map((found) => ({ path: field.id, ...found }));
+}
+
+function askFor(field: FieldDefinition): string {
+  switch (typeOf(field).family) {
+    case 'link':
+      return 'Choose one.';
+    case 'yesNo':
+      return 'Say yes or no.';
+    default:
+      return field.type === 'choice' ? 'Choose one.' : 'Fill it in.';
+  }
+}

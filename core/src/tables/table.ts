@@ -1,0 +1,107 @@
+import { z } from 'zod';
+import { type FieldType, fieldType, isFieldType, type Problem, type Settings } from '../fields/index.ts';
+import type { Rule } from '../rules/index.ts';
+import { RESERVED_COLUMNS } from './naming.ts';
+
+/** A table's id is also the name of its PostgreSQL table; a field's id is its column. Both are chosen once. */
+export type TableId = string;
+export type FieldId = string;
+
+export const LABEL_MOST = 120;
+
+/** A label is for people: any script, any punctuation, but one line and not endless. */
+export const labelSchema = z
+  .string()
+  .transform((label) => label.normalize('NFC').replace(/\s+/gu, ' ').trim())
+  .pipe(
+    z
+      .string()
+      .min(1, 'Give it a label.')
+      .max(LABEL_MOST, `This label is too long: at most ${LABEL_MOST} characters fit. Put the rest into the help text.`)
+      // biome-ignore lint/suspicious/noControlCharactersInRegex: labels are stored as text, which cannot hold them.
+      .refine((label) => !/[\u0000-\u001f]/.test(label), 'A label cannot hold control characters.'),
+  );
+
+export const idSchema = z.string().regex(/^[a-z][a-z0-9_]{0,58}$/, 'This is not a name of a table or field.');
+
+export const valueSchema = z.union([z.string().max(100_000), z.number(), z.boolean(), z.null()]);
+
+/** What a new record starts with in a field. */
+export const initialSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('value'), value: valueSchema }),
+  z.strictObject({ kind: z.literal('today') }),
+  z.strictObject({ kind: z.literal('now') }),
+  z.strictObject({ kind: z.literal('account') }),
+]);
+export type Initial = z.infer<typeof initialSchema>;
+
+/** What a builder says when adding a field; the id is chosen from the label. */
+export const newFieldSchema = z
+  .strictObject({
+    label: labelSchema,
+    type: z.string().refine(isFieldType, 'There is no such field type.'),
+    settings: z.record(z.string(), z.unknown()).default({}),
+    required: z.boolean().default(false),
+    unique: z.boolean().default(false),
+    help: z.string().max(1_000).default(''),
+    initial: initialSchema.nullable().default(null),
+  })
+  .transform((field, context) => {
+    if (!isFieldType(field.type)) return field;
+    const read = fieldType(field.type).settingsSchema.safeParse(field.settings);
+    if (read.success) return { ...field, settings: read.data as Settings };
+    for (const issue of read.error.issues)
+      context.addIssue({ code: 'custom', message: issue.message, path: ['settings', ...issue.path] });
+    return z.NEVER;
+  });
+export type NewField = z.infer<typeof newFieldSchema>;
+export type NewFieldInput = z.input<typeof newFieldSchema>;
+
+export interface FieldDefinition extends NewField {
+  readonly id: FieldId;
+}
+
+export interface TableDefinition {
+  readonly id: TableId;
+  readonly cabinet: string;
+  readonly label: string;
+  readonly description: string;
+  /** The field that names a record; null while the table has no field that can. */
+  readonly title: FieldId | null;
+  readonly fields: readonly FieldDefinition[];
+  readonly rules: readonly Rule[];
+}
+
+export type Tables = ReadonlyMap<TableId, TableDefinition>;
+
+export const findField = (table: TableDefinition | undefined, id: FieldId): FieldDefinition | undefined =>
+  table?.fields.find((field) => field.id === id);
+
+export const typeOf = (field: FieldDefinition): FieldType => fieldType(field.type);
+
+/** The table that a link field points at, or undefined for any other field. */
+export const linkedTable = (field: FieldDefinition | undefined): TableId | undefined =>
+  field?.type === 'link' ? String(field.settings.table) : undefined;
+
+/**
+ * The field at a path of columns that begins in `table` and goes on through links: `berth.longest`. Undefined when a
+ * step is missing or is not a link.
+ */
+export function fieldAtPath(tables: Tables, table: TableId, path: string): FieldDefinition | undefined {
+  const [first = '', ...rest] = path.split('.');
+  const field = findField(tables.get(table), first);
+  if (rest.length === 0 || !field) return field;
+  const next = linkedTable(field);
+  return next === undefined ? undefined : fieldAtPath(tables, next, rest.join('.'));
+}
+
+/** Labels must differ within a table, so that a sentence can name a field: the problem with `label`, if there is one. */
+export function labelTaken(label: string, taken: readonly string[], path: string): Problem | undefined {
+  const key = label.toLocaleLowerCase('en');
+  return taken.some((one) => one.toLocaleLowerCase('en') === key)
+    ? { path, rule: 'label', message: `“${label}” is there already. Give this one another label.` }
+    : undefined;
+}
+
+/** True for a column that Fiche keeps itself: the audit fields, the version, the archive mark. */
+export const isReserved = (column: string): boolean => RESERVED_COLUMNS.has(column);

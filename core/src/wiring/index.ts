@@ -1,0 +1,1 @@
+export { arrange, type Edge, type EdgeKind, type Wiring } from './wiring.ts';
