@@ -1,6 +1,14 @@
 import { z } from 'zod';
 import { formDefinitionSchema } from '../forms/index.ts';
-import { idSchema, labelSchema, newFieldSchema, valueSchema } from '../tables/index.ts';
+import { ruleSchema } from '../rules/index.ts';
+import {
+  idSchema,
+  initialSchema,
+  labelSchema,
+  newFieldSchema,
+  type TableDefinition,
+  valueSchema,
+} from '../tables/index.ts';
 import { RIGHTS } from './contract.ts';
 
 /** Values by field. What they mean is checked against the form, field by field, so that each problem has its place. */
@@ -28,8 +36,7 @@ export const recordShape = z.object({
 });
 export type RecordView = z.infer<typeof recordShape>;
 
-/** A definition in an answer: it was checked when it was written, so answers describe it only. */
-const rule = z.unknown();
+/** A table in an answer. Its definition was checked when it was written, so the answer only describes it. */
 export const tableShape = z.object({
   id: z.string(),
   cabinet: z.string(),
@@ -45,11 +52,11 @@ export const tableShape = z.object({
       required: z.boolean(),
       unique: z.boolean(),
       help: z.string(),
-      initial: z.unknown().nullable(),
+      initial: initialSchema.nullable(),
     }),
   ),
-  rules: z.array(rule),
-});
+  rules: z.array(ruleSchema),
+}) as unknown as z.ZodType<TableDefinition>;
 export const formShape = z.object({
   id: z.string(),
   label: z.string(),

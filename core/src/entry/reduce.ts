@@ -140,7 +140,10 @@ function takeFound(draft: Draft, event: Extract<EntryEvent, { type: 'found' }>):
     return;
   }
   if (!field.fill) return;
-  if (found && event.found.length === 1) return applyFill(draft, field.id, field.fill, found, [field.id]);
+  if (found && event.found.length === 1) {
+    applyFill(draft, field.id, field.fill, found, [field.id]);
+    return;
+  }
   clearFilled(draft, field.id, field.fill, [field.id]);
   const source = draft.form.tables.get(field.fill.table)?.label ?? '';
   if (event.found.length > 1)

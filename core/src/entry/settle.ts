@@ -111,7 +111,10 @@ function settleChild(draft: Draft, id: string, parent: string, trail: readonly s
   delete draft.waiting[`choices:${id}`];
   const child = fieldOf(draft, id);
   if (!child || isBlank(draft.values[id]) || draft.phase === 'submitted' || trail.includes(id)) return;
-  if (isBlank(draft.values[parent]) && ties(child.narrowing.where, parent)) return clearChild(draft, id, parent, trail);
+  if (isBlank(draft.values[parent]) && ties(child.narrowing.where, parent)) {
+    clearChild(draft, id, parent, trail);
+    return;
+  }
   const where = narrowedBy(readable(draft), id);
   const facts = draft.linked[id]?.facts;
   const known = child.source?.column === undefined && facts && pathsOf(where, 'column').every((path) => path in facts);

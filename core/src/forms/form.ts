@@ -39,9 +39,7 @@ export type PublicPage = z.infer<typeof publicPageSchema>;
 export const formDefinitionSchema = z.strictObject({
   label: labelSchema,
   table: idSchema,
-  arrangement: z.enum(['card', 'rows']).default('card'),
   may: z.strictObject({ add: z.boolean(), change: z.boolean(), archive: z.boolean() }),
-  opensOn: z.enum(['blank', 'records']).default('blank'),
   showStamp: z.boolean().default(true),
   sections: z.array(sectionSchema).max(60),
   rules: z.array(ruleSchema).max(200).default([]),

@@ -21,9 +21,7 @@ export function generateForm(table: TableDefinition, label = table.label): FormD
   return {
     label,
     table: table.id,
-    arrangement: 'card',
     may: { add: true, change: true, archive: true },
-    opensOn: 'blank',
     showStamp: true,
     sections: [
       {

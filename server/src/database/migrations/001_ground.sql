@@ -86,23 +86,21 @@ CREATE TRIGGER refuse_truncation BEFORE TRUNCATE ON ledger.line_other FOR EACH S
 
 -- Capture. Statement triggers with transition tables: one pass over all rows of a statement. The first argument names
 -- the key columns, the second those that are never written down (audit fields, secrets).
-CREATE FUNCTION ledger.key_of(row jsonb, columns text) RETURNS text LANGUAGE sql IMMUTABLE SET search_path = pg_catalog AS $$
-  SELECT CASE WHEN columns = 'id' THEN row->>'id'
-    ELSE (SELECT string_agg(row->>name, '.' ORDER BY place) FROM unnest(string_to_array(columns, ',')) WITH ORDINALITY AS t(name, place)) END
+CREATE FUNCTION ledger.key_of(entry jsonb, columns text) RETURNS text LANGUAGE sql IMMUTABLE SET search_path = pg_catalog AS $$
+  SELECT CASE WHEN columns = 'id' THEN entry->>'id'
+    ELSE (SELECT string_agg(entry->>name, '.' ORDER BY place) FROM unnest(string_to_array(columns, ',')) WITH ORDINALITY AS t(name, place)) END
 $$;
 
 CREATE FUNCTION ledger.capture_added() RETURNS trigger LANGUAGE plpgsql SECURITY DEFINER SET search_path = pg_catalog AS $$
 BEGIN
   INSERT INTO ledger.line (at, account, through, transaction, place, record, version, kind, after)
   SELECT fiche.moment(), fiche.actor(), fiche.through(), txid_current(), TG_TABLE_SCHEMA || '.' || TG_TABLE_NAME,
-    ledger.key_of(r.row, TG_ARGV[0]), (r.row->>'version')::integer, 'add', jsonb_strip_nulls(r.row - string_to_array(TG_ARGV[1], ','))
-  FROM (SELECT to_jsonb(n) AS row FROM after_rows n) r;
+    ledger.key_of(r.entry, TG_ARGV[0]), (r.entry->>'version')::integer, 'add', jsonb_strip_nulls(r.entry - string_to_array(TG_ARGV[1], ','))
+  FROM (SELECT to_jsonb(n) AS entry FROM after_rows n) r;
   RETURN NULL;
 END $$;
 
 CREATE FUNCTION ledger.capture_changed() RETURNS trigger LANGUAGE plpgsql SECURITY DEFINER SET search_path = pg_catalog AS $$
-DECLARE
-  keys text[] := string_to_array(TG_ARGV[0], ',');
 BEGIN
   INSERT INTO ledger.line (at, account, through, transaction, place, record, version, kind, before, after)
   SELECT fiche.moment(), fiche.actor(), fiche.through(), txid_current(), TG_TABLE_SCHEMA || '.' || TG_TABLE_NAME,
@@ -111,9 +109,9 @@ BEGIN
       WHEN (p.old->>'archived_at') IS NOT NULL AND (p.new->>'archived_at') IS NULL THEN 'restore' ELSE 'change' END,
     d.before, d.after
   FROM (
-    SELECT o.key, o.row AS old, n.row AS new
-    FROM (SELECT ledger.key_of(to_jsonb(x), TG_ARGV[0]) AS key, to_jsonb(x) AS row FROM before_rows x) o
-    JOIN (SELECT ledger.key_of(to_jsonb(x), TG_ARGV[0]) AS key, to_jsonb(x) AS row FROM after_rows x) n USING (key)
+    SELECT o.key, o.entry AS old, n.entry AS new
+    FROM (SELECT ledger.key_of(to_jsonb(x), TG_ARGV[0]) AS key, to_jsonb(x) AS entry FROM before_rows x) o
+    JOIN (SELECT ledger.key_of(to_jsonb(x), TG_ARGV[0]) AS key, to_jsonb(x) AS entry FROM after_rows x) n USING (key)
   ) p
   CROSS JOIN LATERAL (
     SELECT jsonb_object_agg(e.key, e.value) AS before, jsonb_object_agg(e.key, p.new->e.key) AS after
@@ -127,8 +125,8 @@ CREATE FUNCTION ledger.capture_erased() RETURNS trigger LANGUAGE plpgsql SECURIT
 BEGIN
   INSERT INTO ledger.line (at, account, through, transaction, place, record, version, kind, before)
   SELECT fiche.moment(), fiche.actor(), fiche.through(), txid_current(), TG_TABLE_SCHEMA || '.' || TG_TABLE_NAME,
-    ledger.key_of(r.row, TG_ARGV[0]), (r.row->>'version')::integer, 'erase', jsonb_strip_nulls(r.row - string_to_array(TG_ARGV[1], ','))
-  FROM (SELECT to_jsonb(o) AS row FROM before_rows o) r;
+    ledger.key_of(r.entry, TG_ARGV[0]), (r.entry->>'version')::integer, 'erase', jsonb_strip_nulls(r.entry - string_to_array(TG_ARGV[1], ','))
+  FROM (SELECT to_jsonb(o) AS entry FROM before_rows o) r;
   RETURN NULL;
 END $$;
 

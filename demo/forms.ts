@@ -1,0 +1,193 @@
+import { all, is } from '@fiche/core/conditions';
+import { type FormDefinition, type FormField, placeField } from '@fiche/core/forms';
+import { findField, type Tables } from '@fiche/core/tables';
+
+export interface FormPlan {
+  readonly table: string;
+  readonly label: string;
+  build(tables: Tables): FormDefinition;
+}
+
+const column = (path: string) => ({ kind: 'column' as const, path });
+const form = (path: string) => ({ kind: 'form' as const, path });
+
+type Placed = [field: string, own?: Partial<FormField>];
+
+function formOver(
+  tables: Tables,
+  table: string,
+  label: string,
+  sections: [label: string, columns: number, fields: Placed[]][],
+): FormDefinition {
+  return {
+    label,
+    table,
+    may: { add: true, change: true, archive: true },
+    showStamp: true,
+    rules: [],
+    page: null,
+    sections: sections.map(([title, columns, fields], n) => ({
+      id: `s${n + 1}`,
+      label: title,
+      columns,
+      fields: fields.map(([id, own]) => {
+        const field = findField(tables.get(table), id);
+        if (!field) throw new Error(`${table} has no field ${id}`);
+        return { ...placeField(field), ...own };
+      }),
+    })),
+  };
+}
+
+const inHarbour: Partial<FormField> = {
+  narrowing: { where: all(is(column('harbour'), form('harbour'))), sort: null, show: [] },
+};
+
+/** The forms of Gannet Sound. */
+export const FORMS: readonly FormPlan[] = [
+  {
+    table: 'gannet_stays',
+    label: 'Check-in',
+    build: (tables) =>
+      formOver(tables, 'gannet_stays', 'Check-in', [
+        [
+          '',
+          4,
+          [
+            ['number', { readOnly: true }],
+            ['harbour'],
+            ['pontoon', inHarbour],
+            [
+              'berth',
+              {
+                narrowing: {
+                  where: all(
+                    is(column('pontoon'), form('pontoon')),
+                    is(column('in_use'), { kind: 'constant', value: true }),
+                  ),
+                  sort: null,
+                  show: ['longest_vessel'],
+                },
+              },
+            ],
+          ],
+        ],
+        [
+          'Vessel',
+          4,
+          [
+            [
+              'registration',
+              {
+                help: 'Type it and leave the field: the vessel is found.',
+                fill: {
+                  table: 'gannet_vessels',
+                  key: 'registration',
+                  whenNone: 'refuse',
+                  pairs: [
+                    { from: 'self', to: 'vessel', policy: 'replace' },
+                    { from: 'length', to: 'length', policy: 'replace' },
+                    { from: 'owner.phone', to: 'owners_phone', policy: 'replace' },
+                  ],
+                },
+              },
+            ],
+            ['vessel', { readOnly: true }],
+            ['length'],
+            ['owners_phone'],
+          ],
+        ],
+        [
+          'Stay',
+          4,
+          [
+            ['arrival'],
+            ['departure'],
+            [
+              'mooring',
+              {
+                narrowing: {
+                  where: all(is(column('kind'), { kind: 'constant', value: 'Mooring' })),
+                  sort: 'item',
+                  show: ['season', 'rate'],
+                },
+                fill: {
+                  table: 'gannet_tariff',
+                  key: null,
+                  whenNone: 'message',
+                  pairs: [{ from: 'rate', to: 'nightly_rate', policy: 'replace' }],
+                },
+              },
+            ],
+            ['nightly_rate'],
+          ],
+        ],
+        ['Dues', 2, [['waived'], ['reason']]],
+      ]),
+  },
+  {
+    table: 'gannet_vessels',
+    label: 'Vessel card',
+    build: (tables) =>
+      formOver(tables, 'gannet_vessels', 'Vessel card', [
+        ['', 3, [['name'], ['registration'], ['type'], ['length'], ['draught'], ['insured_until'], ['owner']]],
+      ]),
+  },
+  {
+    table: 'gannet_owners',
+    label: 'Owner card',
+    build: (tables) =>
+      formOver(tables, 'gannet_owners', 'Owner card', [
+        ['', 3, [['name'], ['kind'], ['e_mail'], ['phone'], ['address']]],
+        [
+          'Shares',
+          3,
+          [
+            ['lead'],
+            [
+              'lead_owner',
+              {
+                narrowing: {
+                  where: all(is(column('lead'), { kind: 'constant', value: true })),
+                  sort: null,
+                  show: ['kind'],
+                },
+              },
+            ],
+          ],
+        ],
+      ]),
+  },
+  {
+    table: 'gannet_fault_reports',
+    label: 'Report a fault',
+    build: (tables) => ({
+      ...formOver(tables, 'gannet_fault_reports', 'Report a fault', [
+        ['Where', 2, [['harbour'], ['pontoon', inHarbour]]],
+        [
+          'What',
+          3,
+          [
+            ['system', { label: 'What is broken' }],
+            ['part', { label: 'Which part' }],
+            ['defect', { label: 'What is wrong with it' }],
+          ],
+        ],
+        [
+          'You',
+          2,
+          [
+            ['what_happened', { help: 'Anything that helps the duty boat find it.' }],
+            ['reporter', { label: 'Your name' }],
+            ['e_mail', { label: 'Your e-mail' }],
+          ],
+        ],
+      ]),
+      page: {
+        slug: 'report-a-fault',
+        intro: 'Something broken on a pontoon or ashore? Two minutes here and the duty boat knows.',
+        thanks: 'Thank you. The duty boat has your report.',
+      },
+    }),
+  },
+];

@@ -1,0 +1,340 @@
+import { address, between, chance, decimal, email, person, phone, pick, shuffled, vesselNames } from './random.ts';
+import { FAULTS, VESSEL_TYPES } from './tables.ts';
+
+/** Something that happened in the office: a record entered or changed. A value may name another record. */
+export interface Happening {
+  readonly at: string;
+  readonly account: string;
+  readonly table: string;
+  /** The form it was entered through; the table's own card when left out. */
+  readonly form?: string;
+  readonly key: string;
+  readonly values: Readonly<Record<string, string | number | boolean | null | { readonly key: string }>>;
+}
+
+const SEASONS = [2025, 2026] as const;
+const HOUR = 3_600_000;
+const DAY = 24 * HOUR;
+const STAYS = 1_200;
+const LAST_MOMENT = Date.UTC(2026, 10, 20);
+
+const iso = (ms: number): string => new Date(ms).toISOString();
+const civil = (ms: number): string => iso(ms).slice(0, 16);
+const ref = (key: string) => ({ key });
+
+const HARBOURS = [
+  { key: 'harbour:GQ', name: 'Gannet Quay', code: 'GQ', channel: 12, pontoons: 'ABCDEFGH' },
+  { key: 'harbour:TC', name: 'Tern Cove', code: 'TC', channel: 14, pontoons: 'ABCDEF' },
+  { key: 'harbour:SH', name: 'Skerry Haven', code: 'SH', channel: 37, pontoons: 'ABCD' },
+] as const;
+
+interface Berth {
+  readonly key: string;
+  readonly pontoon: string;
+  readonly harbour: string;
+  readonly longest: number;
+  readonly deepest: number;
+}
+
+interface Vessel {
+  readonly key: string;
+  readonly registration: string;
+  readonly length: number;
+  readonly draught: number;
+}
+
+/** Two seasons of Gannet Sound in the order in which they happened. */
+export function inventOffice(): Happening[] {
+  const setUp = new Clock(Date.UTC(2025, 2, 4, 8));
+  const berths = inventBerths();
+  const owners = inventOwners(setUp);
+  const vessels = inventVessels(setUp, owners.keys);
+  const first = [
+    ...inventHarbours(setUp),
+    ...berths.happenings(setUp),
+    ...inventTariff(setUp),
+    ...owners.happenings,
+    ...vessels.happenings,
+    ...inventFaults(setUp),
+  ];
+  const later = [...inventStays(berths.all, vessels.all), ...inventReports(), ...inventCorrections(owners.keys)];
+  return [...first, ...later.sort((a, b) => (a.at < b.at ? -1 : a.at > b.at ? 1 : 0))];
+}
+
+/** Gives one moment after another, for what is entered in one go. */
+class Clock {
+  constructor(private now: number) {}
+  next(): string {
+    this.now += between(20, 90) * 1_000;
+    return iso(this.now);
+  }
+}
+
+const byHarbourmaster = (clock: Clock, table: string, key: string, values: Happening['values']): Happening => ({
+  at: clock.next(),
+  account: 'harbourmaster',
+  table,
+  key,
+  values,
+});
+
+function inventHarbours(clock: Clock): Happening[] {
+  return HARBOURS.flatMap(({ key, name, code, channel, pontoons }) => [
+    byHarbourmaster(clock, 'gannet_harbours', key, {
+      name,
+      code,
+      radio_channel: channel,
+      office_address: `Harbour Office\n${name}`,
+    }),
+    ...[...pontoons].map((letter) =>
+      byHarbourmaster(clock, 'gannet_pontoons', `pontoon:${code}-${letter}`, {
+        letter,
+        harbour: ref(key),
+        depth: decimal(2.2, 6),
+        power: chance(0.8),
+      }),
+    ),
+  ]);
+}
+
+function inventBerths() {
+  const all: (Berth & { number: string; inUse: boolean })[] = HARBOURS.flatMap(({ key, code, pontoons }) =>
+    [...pontoons].flatMap((letter) =>
+      Array.from({ length: between(22, 25) }, (_, n) => ({
+        key: `berth:${code}-${letter}-${n + 1}`,
+        pontoon: `pontoon:${code}-${letter}`,
+        harbour: key,
+        number: `${letter}-${n + 1}`,
+        longest: pick([8, 10, 10, 12, 12, 14, 18, 24]),
+        deepest: decimal(1.8, 4),
+        inUse: chance(0.95),
+      })),
+    ),
+  );
+  const happenings = (clock: Clock) =>
+    all.map(({ key, pontoon, number, longest, deepest, inUse }) =>
+      byHarbourmaster(clock, 'gannet_berths', key, {
+        number,
+        pontoon: ref(pontoon),
+        longest_vessel: longest,
+        deepest_draught: deepest,
+        in_use: inUse,
+      }),
+    );
+  return { all: all.filter((berth) => berth.inUse), happenings };
+}
+
+function inventOwners(clock: Clock) {
+  const keys: string[] = [];
+  const happenings = Array.from({ length: 260 }, (_, n) => {
+    const kind = n < 190 ? 'Person' : n < 235 ? 'Firm' : 'Syndicate';
+    const someone = person();
+    const surname = someone.split(' ').at(-1) ?? someone;
+    const name =
+      kind === 'Person'
+        ? someone
+        : kind === 'Firm'
+          ? `${surname} ${pick(['Boatyard', 'Fisheries', 'Charter', 'Marine Works'])}`
+          : `${surname} Syndicate`;
+    const lead = n < 40 || n >= 190 || chance(0.75);
+    const key = `owner:${n}`;
+    keys.push(key);
+    return byHarbourmaster(clock, 'gannet_owners', key, {
+      name,
+      kind,
+      e_mail: email(name),
+      phone: phone(),
+      address: address(),
+      lead,
+      lead_owner: lead ? null : ref(`owner:${between(0, 39)}`),
+    });
+  });
+  return { keys, happenings };
+}
+
+function inventVessels(clock: Clock, owners: readonly string[]) {
+  const names = vesselNames();
+  const numbers = shuffled(Array.from({ length: 900 }, (_, n) => n + 1)).slice(0, 300);
+  const all: Vessel[] = [];
+  const happenings = numbers.map((number, n) => {
+    const type = pick(VESSEL_TYPES);
+    const length = type === 'Tender' ? decimal(2.5, 5.9) : type === 'Barge' ? decimal(12, 23) : decimal(6, 17);
+    const vessel = {
+      key: `vessel:${n}`,
+      registration: `GS-${String(number).padStart(4, '0')}`,
+      length,
+      draught: decimal(0.5, Math.min(3.4, 0.8 + length / 5)),
+    };
+    all.push(vessel);
+    return byHarbourmaster(clock, 'gannet_vessels', vessel.key, {
+      name: names[n] ?? `Vessel ${n}`,
+      registration: vessel.registration,
+      type,
+      length,
+      draught: vessel.draught,
+      owner: ref(pick(owners)),
+      insured_until: `${pick([2026, 2027])}-${String(between(1, 12)).padStart(2, '0')}-${String(between(1, 28)).padStart(2, '0')}`,
+    });
+  });
+  return { all, happenings };
+}
+
+function inventTariff(clock: Clock): Happening[] {
+  const moorings: [string, number][] = [
+    ['Visitor, up to 10 m', 18.5],
+    ['Visitor, up to 14 m', 24.5],
+    ['Visitor, over 14 m', 36],
+    ['Winter layby', 9.8],
+  ];
+  const services: [string, string, number][] = [
+    ['Shore power', 'night', 3.2],
+    ['Pump-out', 'visit', 18],
+    ['Fresh water', 'm³', 4.1],
+    ['Crane', 'hour', 65],
+    ['Slipway', 'visit', 22],
+  ];
+  return SEASONS.flatMap((season) => {
+    const rise = season === 2025 ? 1 : 1.04;
+    const cents = (rate: number) => Number((rate * rise).toFixed(2));
+    return [
+      ...moorings.map(([item, rate]) =>
+        byHarbourmaster(clock, 'gannet_tariff', `mooring:${season}:${item}`, {
+          item,
+          kind: 'Mooring',
+          season,
+          unit: 'night',
+          rate: cents(rate),
+        }),
+      ),
+      ...services.map(([item, unit, rate]) =>
+        byHarbourmaster(clock, 'gannet_tariff', `service:${season}:${item}`, {
+          item,
+          kind: 'Service',
+          season,
+          unit,
+          rate: cents(rate),
+        }),
+      ),
+    ];
+  });
+}
+
+const inventFaults = (clock: Clock): Happening[] =>
+  FAULTS.map((fault, n) => byHarbourmaster(clock, 'gannet_faults', `fault:${n}`, fault));
+
+/** Stays that never overlap on one berth, with corrections of departures and some dues waived. */
+function inventStays(berths: readonly Berth[], vessels: readonly Vessel[]): Happening[] {
+  const happenings: Happening[] = [];
+  const free = new Map<string, number>();
+  let made = 0;
+  while (made < STAYS) {
+    const season = made < STAYS / 2 ? SEASONS[0] : SEASONS[1];
+    const berth = pick(berths);
+    const fitting = vessels.filter((vessel) => vessel.length <= berth.longest && vessel.draught <= berth.deepest);
+    const opens = Date.UTC(season, 3, 1);
+    const arrival = Math.max(free.get(berth.key) ?? 0, opens + between(0, 190) * DAY) + between(9, 19) * HOUR;
+    const departure = arrival - (arrival % DAY) + between(1, 16) * DAY + 10 * HOUR;
+    if (fitting.length === 0 || departure > Date.UTC(season, 9, 31) || departure > LAST_MOMENT) continue;
+    const corrected = chance(0.3) ? departure + between(1, 4) * DAY : undefined;
+    free.set(berth.key, (corrected ?? departure) + DAY);
+    happenings.push(...stay(made, season, berth, pick(fitting), arrival, departure, corrected));
+    made += 1;
+  }
+  return happenings;
+}
+
+function stay(
+  n: number,
+  season: number,
+  berth: Berth,
+  vessel: Vessel,
+  arrival: number,
+  departure: number,
+  corrected: number | undefined,
+): Happening[] {
+  const clerk = (ms: number): string => (new Date(ms).getUTCHours() >= 18 || chance(0.15) ? 'nightclerk' : 'quayclerk');
+  const through = { table: 'gannet_stays', form: 'gannet_check_in', key: `stay:${n}` };
+  const entered = arrival + between(5, 50) * 60_000;
+  const band = vessel.length <= 10 ? 'up to 10 m' : vessel.length <= 14 ? 'up to 14 m' : 'over 14 m';
+  const found: Happening[] = [
+    {
+      ...through,
+      at: iso(entered),
+      account: clerk(entered),
+      values: {
+        harbour: ref(berth.harbour),
+        pontoon: ref(berth.pontoon),
+        berth: ref(berth.key),
+        registration: vessel.registration,
+        arrival: civil(arrival),
+        departure: civil(departure),
+        mooring: ref(`mooring:${season}:Visitor, ${band}`),
+        waived: false,
+      },
+    },
+  ];
+  const later = entered + between(8, 40) * HOUR;
+  if (corrected)
+    found.push({ ...through, at: iso(later), account: clerk(later), values: { departure: civil(corrected) } });
+  if (chance(0.05)) {
+    const at = later + between(1, 9) * HOUR;
+    const reason = pick([
+      'Storm shelter, harbour master agreed',
+      'Towed in by the duty boat',
+      'Berth without power',
+      'Guest of the harbour day',
+      'Charged twice by mistake',
+    ]);
+    found.push({
+      ...through,
+      at: iso(at),
+      account: pick(['harbourmaster', 'quayclerk']),
+      values: { waived: true, reason },
+    });
+  }
+  return found;
+}
+
+function inventReports(): Happening[] {
+  return Array.from({ length: 180 }, (_, n) => {
+    const season = n < 80 ? SEASONS[0] : SEASONS[1];
+    const at = Date.UTC(season, 3, 1) + between(0, 200) * DAY + between(7, 22) * HOUR + between(0, 59) * 60_000;
+    const harbour = pick(HARBOURS);
+    const fault = pick(FAULTS);
+    const who = person();
+    const onPontoon = fault.system === 'Pontoon';
+    return {
+      at: iso(at),
+      account: chance(0.85) ? 'page:report-a-fault' : 'quayclerk',
+      table: 'gannet_fault_reports',
+      form: 'gannet_report_a_fault',
+      key: `report:${n}`,
+      values: {
+        harbour: ref(harbour.key),
+        pontoon: onPontoon ? ref(`pontoon:${harbour.code}-${pick([...harbour.pontoons])}`) : null,
+        ...fault,
+        what_happened: chance(0.5)
+          ? pick([
+              'Seen this morning.',
+              'It has been like this for days.',
+              'A child nearly fell.',
+              'Near the far end.',
+              'After the storm.',
+            ])
+          : null,
+        reporter: chance(0.7) ? who : null,
+        e_mail: chance(0.5) ? email(who) : null,
+      },
+    };
+  });
+}
+
+/** New telephone numbers. */
+function inventCorrections(owners: readonly string[]): Happening[] {
+  const some = shuffled(owners).slice(0, 70);
+  return some.map((key) => {
+    const at = iso(Date.UTC(pick(SEASONS), between(4, 9), between(1, 28), between(8, 17), between(0, 59)));
+    const account = pick(['quayclerk', 'nightclerk', 'harbourmaster']);
+    return { at, account, table: 'gannet_owners', form: 'gannet_owner_card', key, values: { phone: phone() } };
+  });
+}

@@ -1,0 +1,114 @@
+import type { Values } from '@fiche/core/fields';
+import { generateForm, type PreparedForm, prepareForm } from '@fiche/core/forms';
+import type { Through } from '@fiche/core/history';
+import { newFieldSchema } from '@fiche/core/tables';
+import { addAccount, addMembership, addRole, SAMPLE_ACCOUNTS, SAMPLE_PASSWORD } from '@fiche/server/accounts/index';
+import { become, type Database, type Transaction } from '@fiche/server/database/index';
+import { loadDefinitions } from '@fiche/server/definitions/index';
+import { writeEntry } from '@fiche/server/entries/index';
+import { createForm, publishForm, saveDraft } from '@fiche/server/forms/index';
+import { addField, changeTable, createCabinet, createTable } from '@fiche/server/tables/index';
+import { FORMS } from './forms.ts';
+import { type Happening, inventOffice } from './office.ts';
+import { TABLES } from './tables.ts';
+
+const BUILT = '2025-03-03T08:00:00Z';
+const BATCH = 400;
+
+/** True when the database already holds the sample cabinet. */
+export async function isSeeded(owner: Database): Promise<boolean> {
+  return Boolean(await owner('fiche.cabinet').where({ id: 'gannet' }).first('id'));
+}
+
+/**
+ * Fills an empty database with Gannet Sound and the empty cabinet Slipway, through the real write path: definitions
+ * through the stores, records through the same decision as every save. As the owner, who alone can give the dates of
+ * the past. Always the same content.
+ */
+export async function seed(owner: Database): Promise<void> {
+  await owner.transaction(async (transaction) => {
+    await transaction.raw("SELECT ledger.make_partitions('2025-01-01', now()::date)");
+    await become(transaction, { name: 'harbourmaster', through: { kind: 'seed', label: 'First set-up' }, at: BUILT });
+    await people(transaction);
+    await definitions(transaction);
+  });
+  await records(owner);
+}
+
+async function people(owner: Transaction): Promise<void> {
+  await createCabinet(owner, 'gannet', 'Gannet Sound');
+  await createCabinet(owner, 'slipway', 'Slipway');
+  await addRole(owner, 'builder', 'Builder', ['see', 'add', 'change', 'archive', 'history', 'ledger', 'build']);
+  await addRole(owner, 'clerk', 'Clerk', ['see', 'add', 'change', 'archive', 'history']);
+  await addRole(owner, 'auditor', 'Auditor', ['see', 'history', 'ledger']);
+  const roles: Record<string, [string, string]> = {
+    harbourmaster: ['Ailsa Marwick', 'builder'],
+    quayclerk: ['Tam Orsay', 'clerk'],
+    nightclerk: ['Bride Colsay', 'clerk'],
+    auditor: ['Rhona Vane', 'auditor'],
+  };
+  for (const { login } of SAMPLE_ACCOUNTS) {
+    const [name, role] = roles[login] ?? [login, 'clerk'];
+    await addAccount(owner, login, name, SAMPLE_PASSWORD);
+    for (const cabinet of ['gannet', 'slipway']) await addMembership(owner, login, cabinet, role);
+  }
+}
+
+async function definitions(owner: Transaction): Promise<void> {
+  for (const plan of TABLES) {
+    const table = await createTable(owner, 'gannet', plan.label, plan.description);
+    for (const field of plan.fields) await addField(owner, table.id, newFieldSchema.parse(field));
+    if (plan.rules) await changeTable(owner, table.id, { rules: plan.rules });
+  }
+  for (const plan of FORMS) {
+    const form = await createForm(owner, 'gannet', plan.table, plan.label);
+    const { tables } = await loadDefinitions(owner);
+    const draft = await saveDraft(owner, form.id, plan.build(tables), 1);
+    await publishForm(owner, form.id, draft.revision);
+  }
+}
+
+/** Lets all that happened in two seasons happen, in order, each by its account and at its time. */
+async function records(owner: Database): Promise<void> {
+  const { tables, forms } = await loadDefinitions(owner);
+  const byTable = new Map<string, PreparedForm>(
+    [...tables.values()].map((table) => [table.id, prepareForm(generateForm(table), tables)]),
+  );
+  const byForm = new Map(
+    [...forms.values()].flatMap((row) => (row.live ? [[row.id, prepareForm(row.live, tables)] as const] : [])),
+  );
+  const ids = new Map<string, { id: number; version: number }>();
+  const happenings = inventOffice();
+  for (let from = 0; from < happenings.length; from += BATCH)
+    await owner.transaction(async (transaction) => {
+      for (const one of happenings.slice(from, from + BATCH)) await happen(transaction, one, byTable, byForm, ids);
+    });
+}
+
+async function happen(
+  transaction: Transaction,
+  one: Happening,
+  byTable: ReadonlyMap<string, PreparedForm>,
+  byForm: ReadonlyMap<string, PreparedForm>,
+  ids: Map<string, { id: number; version: number }>,
+): Promise<void> {
+  const form = one.form === undefined ? byTable.get(one.table) : byForm.get(one.form);
+  if (!form) throw new Error(`Nothing to enter ${one.table} through`);
+  const through: Through =
+    one.form === undefined
+      ? { kind: 'table', label: form.table.label }
+      : { kind: one.account.startsWith('page:') ? 'page' : 'form', label: form.definition.label, version: 1 };
+  const actor = { name: one.account, through, at: one.at };
+  await become(transaction, actor);
+  const known = ids.get(one.key);
+  const values: Values = Object.fromEntries(
+    Object.entries(one.values).map(([field, value]) => [
+      field,
+      typeof value === 'object' && value !== null ? (ids.get(value.key)?.id ?? null) : value,
+    ]),
+  );
+  const account = one.account.startsWith('page:') ? null : one.account;
+  const body = known ? { record: known.id, version: known.version, values } : { values };
+  const { record } = await writeEntry(transaction, { form, actor, account, body });
+  if (record) ids.set(one.key, { id: record.id, version: record.version });
+}

@@ -1,0 +1,238 @@
+import type { Rule } from '@fiche/core/rules';
+import type { NewFieldInput } from '@fiche/core/tables';
+
+export interface TablePlan {
+  readonly label: string;
+  readonly description: string;
+  readonly fields: readonly NewFieldInput[];
+  readonly rules?: readonly Rule[];
+}
+
+const required = true;
+const metres = (label: string, more: Partial<NewFieldInput> = {}): NewFieldInput => ({
+  label,
+  type: 'decimal',
+  settings: { places: 2, unit: 'm', least: 0.1, most: 90 },
+  ...more,
+});
+const link = (label: string, table: string, more: Partial<NewFieldInput> = {}): NewFieldInput => ({
+  label,
+  type: 'link',
+  settings: { table },
+  ...more,
+});
+const level = (label: string, column: string): NewFieldInput => ({
+  label,
+  type: 'choice',
+  settings: { level: { table: 'gannet_faults', column } },
+  required,
+});
+const form = (path: string) => ({ kind: 'form' as const, path });
+
+export const VESSEL_TYPES = ['Ketch', 'Sloop', 'Cutter', 'Motor cruiser', 'Fishing boat', 'Barge', 'Tender'] as const;
+
+/** The tables of Gannet Sound, each after those it links to. */
+export const TABLES: readonly TablePlan[] = [
+  {
+    label: 'Harbours',
+    description: 'The three harbours of the authority.',
+    fields: [
+      { label: 'Name', type: 'text', required, unique: true },
+      {
+        label: 'Code',
+        type: 'text',
+        required,
+        unique: true,
+        settings: { pattern: '[A-Z]{2}', patternMessage: 'Two capital letters, such as GQ.' },
+      },
+      { label: 'Radio channel', type: 'wholeNumber', settings: { least: 1, most: 88 } },
+      { label: 'Office address', type: 'longText' },
+    ],
+  },
+  {
+    label: 'Pontoons',
+    description: 'Each belongs to one harbour; letters repeat between harbours.',
+    fields: [
+      {
+        label: 'Letter',
+        type: 'text',
+        required,
+        settings: { pattern: '[A-Z]', patternMessage: 'One capital letter.' },
+      },
+      link('Harbour', 'gannet_harbours', { required }),
+      metres('Depth'),
+      { label: 'Power', type: 'yesNo' },
+    ],
+  },
+  {
+    label: 'Berths',
+    description: 'Where a vessel lies; each belongs to one pontoon.',
+    fields: [
+      { label: 'Number', type: 'text', required },
+      link('Pontoon', 'gannet_pontoons', { required }),
+      metres('Longest vessel'),
+      metres('Deepest draught'),
+      { label: 'In use', type: 'yesNo', initial: { kind: 'value', value: true } },
+    ],
+  },
+  {
+    label: 'Owners',
+    description: 'People, firms and syndicates. A share holder belongs to a lead owner; only lead owners are billed.',
+    fields: [
+      { label: 'Name', type: 'text', required },
+      { label: 'Kind', type: 'choice', settings: { choices: ['Person', 'Firm', 'Syndicate'] }, required },
+      {
+        label: 'E-mail',
+        type: 'text',
+        settings: { pattern: '\\S+@\\S+\\.\\S+', patternMessage: 'An e-mail address, such as office@sound.example.' },
+      },
+      { label: 'Phone', type: 'text' },
+      { label: 'Address', type: 'longText' },
+      { label: 'Lead', type: 'yesNo', initial: { kind: 'value', value: true } },
+      link('Lead owner', 'gannet_owners', { help: 'For a share holder: the owner that is billed.' }),
+    ],
+  },
+  {
+    label: 'Vessels',
+    description: 'Every vessel that has lain here.',
+    fields: [
+      { label: 'Name', type: 'text', required },
+      {
+        label: 'Registration',
+        type: 'text',
+        required,
+        unique: true,
+        settings: { pattern: 'GS-\\d{4}', patternMessage: 'GS- and four digits, such as GS-0421.' },
+      },
+      { label: 'Type', type: 'choice', settings: { choices: [...VESSEL_TYPES] }, required },
+      metres('Length', { required }),
+      metres('Draught'),
+      link('Owner', 'gannet_owners'),
+      { label: 'Insured until', type: 'date' },
+    ],
+  },
+  {
+    label: 'Tariff',
+    description: 'Mooring rates and services, per season.',
+    fields: [
+      { label: 'Item', type: 'text', required },
+      { label: 'Kind', type: 'choice', settings: { choices: ['Mooring', 'Service'] }, required },
+      { label: 'Season', type: 'wholeNumber', settings: { least: 2020, most: 2100 }, required },
+      { label: 'Unit', type: 'choice', settings: { choices: ['night', 'visit', 'm³', 'hour'] }, required },
+      { label: 'Rate', type: 'decimal', settings: { places: 2, least: 0 }, required },
+    ],
+  },
+  {
+    label: 'Stays',
+    description: 'One vessel on one berth, from arrival to departure.',
+    fields: [
+      { label: 'Number', type: 'sequence', settings: { prefix: 'STAY-', withYear: true, width: 5 } },
+      link('Harbour', 'gannet_harbours', { required }),
+      link('Pontoon', 'gannet_pontoons', { required }),
+      link('Berth', 'gannet_berths', { required }),
+      {
+        label: 'Registration',
+        type: 'text',
+        required,
+        settings: { pattern: 'GS-\\d{4}', patternMessage: 'GS- and four digits, such as GS-0421.' },
+      },
+      link('Vessel', 'gannet_vessels'),
+      metres('Length'),
+      { label: 'Owner’s phone', type: 'text' },
+      { label: 'Arrival', type: 'dateTime', required },
+      { label: 'Departure', type: 'dateTime', required },
+      link('Mooring', 'gannet_tariff'),
+      { label: 'Nightly rate', type: 'decimal', settings: { places: 2, least: 0 } },
+      { label: 'Waived', type: 'yesNo', initial: { kind: 'value', value: false } },
+      { label: 'Reason', type: 'longText' },
+    ],
+    rules: [
+      {
+        id: 'departure_after_arrival',
+        kind: 'stop',
+        at: 'departure',
+        message: 'Departure must be after arrival.',
+        must: { kind: 'compare', left: form('departure'), operator: 'more', right: form('arrival') },
+      },
+      {
+        id: 'length_fits_berth',
+        kind: 'stop',
+        at: 'length',
+        message: 'Too long for this berth.',
+        must: { kind: 'compare', left: form('length'), operator: 'atMost', right: form('berth.longest_vessel') },
+      },
+    ],
+  },
+  {
+    label: 'Faults',
+    description: 'Option list: the allowed combinations of system, part and defect.',
+    fields: [
+      { label: 'System', type: 'text', required },
+      { label: 'Part', type: 'text', required },
+      { label: 'Defect', type: 'text', required },
+    ],
+  },
+  {
+    label: 'Fault reports',
+    description: 'What somebody found broken, most of it from the public page.',
+    fields: [
+      { label: 'Number', type: 'sequence', settings: { prefix: 'FAULT-', withYear: true, width: 4 } },
+      link('Harbour', 'gannet_harbours', { required }),
+      link('Pontoon', 'gannet_pontoons'),
+      level('System', 'system'),
+      level('Part', 'part'),
+      level('Defect', 'defect'),
+      { label: 'What happened', type: 'longText' },
+      { label: 'Reporter', type: 'text' },
+      {
+        label: 'E-mail',
+        type: 'text',
+        settings: { pattern: '\\S+@\\S+\\.\\S+', patternMessage: 'An e-mail address, such as you@sound.example.' },
+      },
+    ],
+  },
+];
+
+const DEFECTS: Readonly<Record<string, Readonly<Record<string, readonly string[]>>>> = {
+  Pontoon: {
+    Lighting: ['Lamp out', 'Flickering', 'Hangs loose', 'On by day'],
+    Decking: ['Board loose', 'Board broken', 'Slippery', 'Nail stands out', 'Bolt missing'],
+    Float: ['Takes water', 'Lies low', 'Grown over', 'Knocks'],
+    Cleat: ['Loose', 'Bent', 'Missing', 'Sharp edge'],
+    'Power post': ['No power', 'Trips', 'Socket broken', 'Meter stuck', 'Cover open'],
+    Water: ['No water', 'Leaks', 'Tap stuck', 'Hose missing', 'Frozen'],
+    Ladder: ['Rung missing', 'Loose', 'Grown over'],
+    Gangway: ['Roller stuck', 'Handrail loose', 'Too steep at low water', 'Gate stuck'],
+  },
+  Shore: {
+    Lighting: ['Bulb broken', 'Timer wrong', 'Post leans', 'Cable bare'],
+    Gate: ['Lock stuck', 'Card reader dead', 'Does not close', 'Hinge broken'],
+    Showers: ['Cold', 'Drain blocked', 'Door lock broken', 'Light out', 'Leaks'],
+    Toilets: ['Blocked', 'No paper', 'Tap drips', 'Lock broken'],
+    'Waste station': ['Full', 'Pump dead', 'Hose split', 'Lid broken'],
+    'Car park': ['Pothole', 'Barrier stuck', 'Sign missing'],
+    Crane: ['Strap worn', 'Does not lift', 'Remote dead', 'Oil on the ground'],
+  },
+  Water: {
+    Buoy: ['Adrift', 'Light out', 'Grown over', 'Missing', 'Off its place'],
+    Channel: ['Silted', 'Wreck', 'Net in the way', 'Floating timber'],
+    Mooring: ['Chain worn', 'Pick-up line gone', 'Buoy sunk'],
+    'Slipway rails': ['Bent', 'Covered in weed', 'Blocked'],
+  },
+  Office: {
+    Radio: ['No answer', 'Noise', 'Wrong channel given'],
+    Notice: ['Out of date', 'Cannot be read', 'Missing'],
+    Cards: ['Does not open the gate', 'Demagnetised', 'Lost'],
+  },
+  Safety: {
+    Lifebuoy: ['Missing', 'Line cut', 'Holder broken'],
+    Extinguisher: ['Used', 'Out of date', 'Missing', 'Seal broken'],
+    'First aid': ['Box empty', 'Box missing'],
+    Alarm: ['Does not sound', 'Sounds without cause'],
+  },
+};
+
+/** The allowed combinations of the option list Faults. *Lighting* stands under both Pontoon and Shore. */
+export const FAULTS = Object.entries(DEFECTS).flatMap(([system, parts]) =>
+  Object.entries(parts).flatMap(([part, defects]) => defects.map((defect) => ({ system, part, defect }))),
+);

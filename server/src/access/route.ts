@@ -1,0 +1,60 @@
+import type { Contract } from '@fiche/core/api';
+import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
+import type { z } from 'zod';
+import type { Definitions } from '../definitions/index.ts';
+import { unacceptable } from '../http/index.ts';
+import type { Services } from '../services.ts';
+import { allow } from './allow.ts';
+import type { Caller } from './caller.ts';
+
+export interface Call<Q, B> {
+  readonly params: Readonly<Record<string, string>>;
+  readonly query: Q;
+  readonly body: B;
+  readonly caller: Caller;
+  readonly definitions: Definitions;
+  readonly request: FastifyRequest;
+  readonly reply: FastifyReply;
+}
+
+const registered = new WeakMap<FastifyInstance, Contract[]>();
+
+/** The contracts that a server answers, for OpenAPI and for the test of every route with every role. */
+export const contractsOf = (app: FastifyInstance): readonly Contract[] => registered.get(app) ?? [];
+
+/**
+ * Answers one contract. In this order, before the handler: who calls, whether they may, whether the request has the
+ * contract's shape. In tests the answer is held to the contract, too.
+ */
+export function route<Q extends z.ZodType, B extends z.ZodType, A extends z.ZodType>(
+  app: FastifyInstance,
+  services: Services,
+  one: Contract<Q, B, A>,
+  handler: (call: Call<z.infer<Q>, z.infer<B>>) => Promise<z.infer<A>>,
+): void {
+  registered.set(app, [...contractsOf(app), one as unknown as Contract]);
+  app.route({
+    method: one.method,
+    url: one.path.replaceAll(/\{(\w+)\}/g, ':$1'),
+    handler: async (request, reply) => {
+      const params = request.params as Record<string, string>;
+      const { caller, definitions } = await allow(services, request, one, params);
+      const query = read(one.query, request.query, '');
+      const body = read(one.body, request.body, '');
+      const answer = await handler({ params, query, body, caller, definitions, request, reply });
+      return services.checkAnswers ? one.answer.parse(answer) : answer;
+    },
+  });
+}
+
+function read<T extends z.ZodType>(schema: T, sent: unknown, path: string): z.infer<T> {
+  const result = schema.safeParse(sent);
+  if (result.success) return result.data;
+  throw unacceptable(
+    result.error.issues.slice(0, 20).map((issue) => ({
+      path: [path, ...issue.path].filter((step) => step !== '').join('.'),
+      rule: 'form',
+      message: issue.code === 'custom' ? issue.message : `${issue.message}.`.replace(/\.\.$/, '.'),
+    })),
+  );
+}

@@ -1,0 +1,64 @@
+import { randomBytes } from 'node:crypto';
+import type { Right } from '@fiche/core/api';
+import { tokenHash } from '../access/index.ts';
+import type { Database, Transaction } from '../database/index.ts';
+import { hashPassword } from './password.ts';
+
+export async function findPasswordHash(app: Database, login: string): Promise<string | undefined> {
+  const row = await app('fiche.account').where({ login }).whereNull('closed_at').first('password_hash');
+  return row?.password_hash;
+}
+
+const SESSION_HOURS = 14;
+
+/** Opens a session for an account; the token goes into its cookie, only its hash is kept. */
+export async function openSession(app: Database, login: string): Promise<string> {
+  const token = randomBytes(32).toString('base64url');
+  await app.raw(
+    `INSERT INTO fiche.session (token_hash, login, csrf, expires_at) VALUES (?, ?, ?, now() + make_interval(hours => ?))`,
+    [tokenHash(token), login, randomBytes(18).toString('base64url'), SESSION_HOURS],
+  );
+  await app.raw('DELETE FROM fiche.session WHERE expires_at < now()');
+  return token;
+}
+
+export const closeSession = (app: Database, token: string): Promise<unknown> =>
+  app('fiche.session')
+    .where({ token_hash: tokenHash(token) })
+    .delete();
+
+export interface AccountRow {
+  readonly login: string;
+  readonly displayName: string;
+  readonly role: string;
+}
+
+export async function accountsOf(app: Database, cabinet: string): Promise<AccountRow[]> {
+  const { rows } = await app.raw<{ rows: AccountRow[] }>(
+    `SELECT a.login, a.display_name AS "displayName", r.label AS role FROM fiche.membership m
+     JOIN fiche.account a ON a.login = m.login JOIN fiche.role r ON r.id = m.role WHERE m.cabinet = ? ORDER BY a.login`,
+    [cabinet],
+  );
+  return rows;
+}
+
+/** Adds a role. As the owner. */
+export const addRole = (owner: Transaction, id: string, label: string, rights: readonly Right[]): Promise<unknown> =>
+  owner('fiche.role').insert({ id, label, rights: [...rights] });
+
+/** Adds an account. As the owner. */
+export async function addAccount(
+  owner: Transaction,
+  login: string,
+  displayName: string,
+  password: string,
+): Promise<void> {
+  await owner('fiche.account').insert({
+    login,
+    display_name: displayName,
+    password_hash: await hashPassword(password),
+  });
+}
+
+export const addMembership = (owner: Transaction, login: string, cabinet: string, role: string): Promise<unknown> =>
+  owner('fiche.membership').insert({ login, cabinet, role });

@@ -1,0 +1,149 @@
+import { randomBytes } from 'node:crypto';
+import { existsSync } from 'node:fs';
+import { readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import cookie from '@fastify/cookie';
+import helmet from '@fastify/helmet';
+import serveStatic from '@fastify/static';
+import { routes } from '@fiche/core/api';
+import Fastify, { type FastifyInstance, type FastifyReply, type FastifyServerOptions } from 'fastify';
+import { route } from './access/index.ts';
+import { accountRoutes } from './accounts/index.ts';
+import { cabinetRoutes } from './cabinets/index.ts';
+import { entryRoutes } from './entries/index.ts';
+import { formRoutes } from './forms/index.ts';
+import { historyRoutes } from './history/index.ts';
+import { problemDocument, Refusal } from './http/index.ts';
+import { openApi } from './openApi.ts';
+import { publicRoutes } from './public/index.ts';
+import { recordRoutes } from './records/index.ts';
+import type { Services } from './services.ts';
+import { tableRoutes } from './tables/index.ts';
+
+const BODY_LIMIT = 2 * 1024 * 1024;
+
+export interface AppOptions {
+  readonly services: Services;
+  /** The folder of the built web application; without it only the HTTP interface answers. */
+  readonly webRoot?: string;
+  readonly logger?: FastifyServerOptions['logger'];
+  /** Proxies in front whose word on the caller's address counts. */
+  readonly trustProxy?: boolean;
+}
+
+/** The server, ready to listen: every route, its checks, and the pages. */
+export async function buildApp({
+  services,
+  webRoot,
+  logger = false,
+  trustProxy = false,
+}: AppOptions): Promise<FastifyInstance> {
+  const app = Fastify({ logger, trustProxy, bodyLimit: BODY_LIMIT, routerOptions: { maxParamLength: 200 } });
+  await app.register(cookie);
+  await app.register(helmet, {
+    contentSecurityPolicy: false,
+    crossOriginEmbedderPolicy: false,
+    strictTransportSecurity: services.secureCookies,
+  });
+  app.setErrorHandler(sendProblem);
+  app.addHook('onRequest', async (_request, reply) => {
+    reply.header('cache-control', 'no-store');
+  });
+  // A JSON content type without a body is how DELETE and some POST arrive.
+  app.removeContentTypeParser('application/json');
+  app.addContentTypeParser('application/json', { parseAs: 'string' }, (_request, body, done) => {
+    if (body === '') return done(null, undefined);
+    try {
+      done(null, JSON.parse(String(body)));
+    } catch {
+      done(new Refusal(400, 'The body is not JSON. Send a JSON object.'), undefined);
+    }
+  });
+
+  accountRoutes(app, services);
+  cabinetRoutes(app, services);
+  tableRoutes(app, services);
+  recordRoutes(app, services);
+  formRoutes(app, services);
+  entryRoutes(app, services);
+  historyRoutes(app, services);
+  publicRoutes(app, services);
+  route(app, services, routes.health, async () => ({ status: 'ok' as const }));
+  const description = openApi(app);
+  app.get('/api/openapi.json', async () => description);
+
+  if (webRoot !== undefined && existsSync(webRoot)) await servePages(app, webRoot);
+  app.setNotFoundHandler(async (request, reply) => {
+    if (webRoot !== undefined && request.method === 'GET' && !request.url.startsWith('/api/'))
+      return sendPage(reply, webRoot, request.url.startsWith('/p/') ? 'public.html' : 'index.html');
+    return reply
+      .status(404)
+      .type('application/problem+json')
+      .send(problemDocument(404, 'There is nothing at this address.', []));
+  });
+  return app;
+}
+
+async function servePages(app: FastifyInstance, webRoot: string): Promise<void> {
+  await app.register(serveStatic, {
+    root: join(webRoot, 'assets'),
+    prefix: '/assets/',
+    index: false,
+    cacheControl: false,
+    setHeaders: (response) => {
+      response.setHeader('cache-control', 'public, max-age=31536000, immutable');
+    },
+  });
+}
+
+const pages = new Map<string, Promise<string>>();
+
+/** A page with a nonce for the styles that the interface makes while it runs; scripts come from our own files only. */
+async function sendPage(reply: FastifyReply, webRoot: string, file: string): Promise<FastifyReply> {
+  const path = join(webRoot, file);
+  const page = pages.get(path) ?? readFile(path, 'utf8');
+  pages.set(path, page);
+  const nonce = randomBytes(16).toString('base64');
+  const frame = file === 'public.html' ? "frame-ancestors 'self'" : "frame-ancestors 'none'";
+  const policy = `default-src 'self'; script-src 'self'; style-src 'self' 'nonce-${nonce}'; img-src 'self' data: blob:; connect-src 'self'; object-src 'none'; base-uri 'none'; form-action 'self'; ${frame}`;
+  return reply
+    .header('content-security-policy', policy)
+    .type('text/html; charset=utf-8')
+    .send((await page).replaceAll('__NONCE__', nonce));
+}
+
+interface Failure extends Error {
+  readonly statusCode?: number;
+  readonly code?: string;
+}
+
+async function sendProblem(
+  error: Failure,
+  request: { log: { error(object: object, message: string): void } },
+  reply: FastifyReply,
+): Promise<FastifyReply> {
+  reply.type('application/problem+json');
+  if (error instanceof Refusal) {
+    if (typeof error.more.retryAfter === 'number') reply.header('retry-after', error.more.retryAfter);
+    return reply.status(error.status).send(problemDocument(error.status, error.message, error.errors, error.more));
+  }
+  const status = error.statusCode ?? 500;
+  if (status === 413)
+    return reply.status(413).send(problemDocument(413, 'This is too large: at most 2 MB fit in one request.', []));
+  if (status === 415)
+    return reply.status(415).send(problemDocument(415, 'Send JSON, with content-type application/json.', []));
+  if (status < 500)
+    return reply
+      .status(status)
+      .send(problemDocument(status, 'The request cannot be read. Check its form and send it again.', []));
+  if (error.code === '55P03')
+    return reply.status(409).send(problemDocument(409, 'This table is busy just now. Try again in a moment.', []));
+  // Never the message: it can hold values.
+  request.log.error(
+    { code: error.code, name: error.name, stack: error.stack?.split('\n').slice(1, 6).join('\n') },
+    'request failed',
+  );
+  return reply
+    .status(500)
+    .send(problemDocument(500, 'Something failed on the server. Nothing was written; try again.', []));
+}

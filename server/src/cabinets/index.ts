@@ -1,0 +1,1 @@
+export { cabinetRoutes } from './routes.ts';

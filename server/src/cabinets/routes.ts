@@ -1,0 +1,23 @@
+import { routes } from '@fiche/core/api';
+import type { FastifyInstance } from 'fastify';
+import { route } from '../access/index.ts';
+import { accountsOf } from '../accounts/index.ts';
+import { summarise } from '../definitions/index.ts';
+import { notFound } from '../http/index.ts';
+import type { Services } from '../services.ts';
+
+export function cabinetRoutes(app: FastifyInstance, services: Services): void {
+  route(app, services, routes.openCabinet, async ({ params, definitions }) => {
+    const cabinet = definitions.cabinets.get(params.cabinet ?? '');
+    if (!cabinet) throw notFound('This cabinet');
+    const here = <T extends { cabinet: string }>(all: Iterable<T>): T[] =>
+      [...all].filter((one) => one.cabinet === cabinet.id);
+    return {
+      id: cabinet.id,
+      label: cabinet.label,
+      tables: here(definitions.tables.values()),
+      forms: here(definitions.forms.values()).map(summarise),
+      accounts: await accountsOf(services.databases.app, cabinet.id),
+    };
+  });
+}

@@ -1,0 +1,1 @@
+export { findById, findByKey, findChoices, isAmongChoices, readableOf } from './store.ts';

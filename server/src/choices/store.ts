@@ -1,0 +1,175 @@
+import { pathsOf } from '@fiche/core/conditions';
+import { type Found, narrowedBy, type Readable } from '@fiche/core/entry';
+import type { Value, Values } from '@fiche/core/fields';
+import type { PreparedField, PreparedForm } from '@fiche/core/forms';
+import type { Choice } from '@fiche/core/narrowing';
+import { conditionToSql, quoted, relation } from '@fiche/core/queries';
+import { findField, linkedTable, type TableDefinition, typeOf } from '@fiche/core/tables';
+import type { Database, Transaction } from '../database/index.ts';
+import { factsSql, readFacts, searchSql, showTitle, titleSql } from '../records/index.ts';
+
+type Queryable = Database | Transaction;
+
+/** An entry as conditions read it, out of values alone: the facts that a narrowing reaches through links are fetched. */
+export async function readableOf(
+  database: Queryable,
+  form: PreparedForm,
+  account: string | null,
+  values: Values,
+  dropdown: PreparedField,
+): Promise<Readable> {
+  const through = pathsOf(dropdown.narrowing.where, 'form').filter((path) => path.includes('.'));
+  const linked: Record<string, Found> = {};
+  for (const field of new Set(through.map((path) => path.split('.')[0] ?? ''))) {
+    const prepared = form.fields.get(field);
+    const found =
+      prepared && typeof values[field] === 'number'
+        ? await findById(database, form, prepared, values[field])
+        : undefined;
+    if (found) linked[field] = found;
+  }
+  return { form, account, values, linked };
+}
+
+interface ChoiceRow {
+  value: string | number;
+  title: unknown;
+  facts: Record<string, unknown>;
+  [shown: `shown${number}`]: unknown;
+}
+
+/** The narrowed choices of a dropdown, archived records left out, sorted as the form says, at most `limit` and one. */
+export async function findChoices(
+  database: Queryable,
+  entry: Readable,
+  dropdown: PreparedField,
+  search: string,
+  limit: number,
+): Promise<{ choices: Choice[]; more: boolean }> {
+  const { source } = dropdown;
+  const table = source && entry.form.tables.get(source.table);
+  if (!source || !table) return { choices: [], more: false };
+  const { tables } = entry.form;
+  const where = conditionToSql(tables, table.id, 'c', narrowedBy(entry, dropdown.id));
+  if (source.column !== undefined) return findWords(database, table, source.column, where, search, limit);
+  const matching = searchSql(table, search, 'c');
+  const show = dropdown.narrowing.show.flatMap((id) => findField(table, id) ?? []);
+  const title = titleSql(table, 'c');
+  const shown = show.map((field, n) => {
+    const target = tables.get(linkedTable(field) ?? '');
+    const value = target
+      ? `(SELECT ${titleSql(target, 's')} FROM ${relation(target.id)} s WHERE s.id = c.${quoted(field.id)})`
+      : `c.${quoted(field.id)}`;
+    return `, ${value} AS shown${n}`;
+  });
+  const { rows } = await database.raw<{ rows: ChoiceRow[] }>(
+    `SELECT c.id AS value, ${title} AS title, ${factsSql(tables, table.id, 'c', dropdown.factPaths)} AS facts${shown.join('')}
+     FROM ${relation(table.id)} c
+     WHERE c.archived_at IS NULL AND ${where.text}${matching ? ` AND ${matching.text}` : ''}
+     ORDER BY ${orderSql(table, dropdown.narrowing.sort)}, c.id LIMIT ?`,
+    [...where.values, ...(matching?.values ?? []), limit + 1] as string[],
+  );
+  const choices = rows.slice(0, limit).map((row) => ({
+    value: Number(row.value),
+    title: showTitle(table, row.title),
+    facts: readFacts(row.facts),
+    shown: show.map((field, n) => {
+      const value = row[`shown${n}`] as Value;
+      const target = tables.get(linkedTable(field) ?? '');
+      return value === null ? '' : target ? showTitle(target, value) : typeOf(field).format(value, field.settings);
+    }),
+  }));
+  return { choices, more: rows.length > limit };
+}
+
+function orderSql(table: TableDefinition, sort: string | null): string {
+  const field = findField(table, sort ?? table.title ?? '');
+  if (!field) return 'c.id';
+  return `c.${quoted(field.id)}${typeOf(field).family === 'text' ? ' COLLATE fiche.natural' : ''} NULLS LAST`;
+}
+
+async function findWords(
+  database: Queryable,
+  table: TableDefinition,
+  column: string,
+  where: { text: string; values: readonly Value[] },
+  search: string,
+  limit: number,
+): Promise<{ choices: Choice[]; more: boolean }> {
+  const word = `c.${quoted(column)}`;
+  const { rows } = await database.raw<{ rows: { word: string }[] }>(
+    `SELECT DISTINCT ${word} COLLATE fiche.natural AS word FROM ${relation(table.id)} c
+     WHERE c.archived_at IS NULL AND ${word} IS NOT NULL AND ${where.text} AND ${word} ILIKE ? ORDER BY 1 LIMIT ?`,
+    [...where.values, `%${search.trim().replace(/[\\%_]/g, '\\$&')}%`, limit + 1] as string[],
+  );
+  const choices = rows.slice(0, limit).map((row) => ({ value: row.word, title: row.word, facts: {}, shown: [] }));
+  return { choices, more: rows.length > limit };
+}
+
+/** Whether a value is among the narrowed choices of its dropdown. An archived record is not, unless it was saved before. */
+export async function isAmongChoices(
+  database: Queryable,
+  entry: Readable,
+  dropdown: PreparedField,
+  value: Value,
+  fresh = true,
+): Promise<boolean> {
+  const { source } = dropdown;
+  if (!source || value === null) return false;
+  const where = conditionToSql(entry.form.tables, source.table, 'c', narrowedBy(entry, dropdown.id));
+  const column = source.column === undefined ? 'c.id' : `c.${quoted(source.column)}`;
+  const { rows } = await database.raw<{ rows: unknown[] }>(
+    `SELECT 1 FROM ${relation(source.table)} c WHERE ${column} = ?${fresh ? ' AND c.archived_at IS NULL' : ''} AND ${where.text} LIMIT 1`,
+    [value, ...where.values] as string[],
+  );
+  return rows.length > 0;
+}
+
+async function findBy(
+  database: Queryable,
+  form: PreparedForm,
+  tableId: string,
+  column: string,
+  key: Value,
+  paths: readonly string[],
+  inUse: boolean,
+): Promise<Found[]> {
+  const table = form.tables.get(tableId);
+  if (!table) return [];
+  const { rows } = await database.raw<{ rows: { id: number; title: unknown; facts: Record<string, unknown> }[] }>(
+    `SELECT f.id, ${titleSql(table, 'f')} AS title, ${factsSql(form.tables, tableId, 'f', paths)} AS facts
+     FROM ${relation(tableId)} f WHERE f.${quoted(column)} = ?${inUse ? ' AND f.archived_at IS NULL' : ''} ORDER BY f.id LIMIT 5`,
+    [key] as string[],
+  );
+  return rows.map((row) => ({ id: Number(row.id), title: showTitle(table, row.title), facts: readFacts(row.facts) }));
+}
+
+/** The record that a link points at, with the columns that the form reads. Archived ones stay readable. */
+export async function findById(
+  database: Queryable,
+  form: PreparedForm,
+  field: PreparedField,
+  id: number,
+): Promise<Found | undefined> {
+  const table = linkedTable(field.field);
+  return table === undefined ? undefined : (await findBy(database, form, table, 'id', id, field.factPaths, false))[0];
+}
+
+/** The records in use whose key column holds what was typed: none, one, or several. */
+export async function findByKey(
+  database: Queryable,
+  form: PreparedForm,
+  field: PreparedField,
+  key: Value,
+): Promise<Found[]> {
+  const { fill } = field;
+  const column = fill && findField(form.tables.get(fill.table), fill.key ?? '');
+  if (!fill || !column) return [];
+  const read = typeOf(column).accept(key, column.settings);
+  if (!read.ok || read.value === null) return [];
+  // A link that is filled with the record itself wants its own facts, too.
+  const paths = fill.pairs.flatMap((pair) =>
+    pair.from === 'self' ? (form.fields.get(pair.to)?.factPaths ?? []) : [pair.from],
+  );
+  return findBy(database, form, fill.table, column.id, read.value, [...new Set(paths)], true);
+}

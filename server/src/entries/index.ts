@@ -1,0 +1,2 @@
+export { entryRoutes } from './routes.ts';
+export { saveEntry, writeEntry } from './save.ts';

@@ -1,0 +1,146 @@
+import { createHash } from 'node:crypto';
+import type { EntryAnswer, EntryBody, RecordView } from '@fiche/core/api';
+import { changesOf } from '@fiche/core/entry';
+import type { Problem } from '@fiche/core/fields';
+import type { PreparedForm } from '@fiche/core/forms';
+import { type Actor, asActor, type Database, type Transaction } from '../database/index.ts';
+import { Refusal, unacceptable } from '../http/index.ts';
+import { findRecord, insertRecord, updateRecord, type WantedFacts } from '../records/index.ts';
+import { decide } from './decide.ts';
+
+/** Civil date and time of the server, to the minute: what `today` and `now` mean in a default. */
+export function civilNow(now = new Date()): string {
+  const local = new Date(now.getTime() - now.getTimezoneOffset() * 60_000);
+  return local.toISOString().slice(0, 16);
+}
+
+export interface Save {
+  readonly form: PreparedForm;
+  readonly actor: Actor;
+  /** The signed-in account; null on a public page. */
+  readonly account: string | null;
+  readonly body: Pick<EntryBody, 'record' | 'version' | 'values'>;
+  /** What makes a second sending of the same save known. */
+  readonly key?: string;
+}
+
+/**
+ * Saves an entry whole or not at all: decided by the core, written as the actor, answered the same when the same key
+ * comes again. Throws 409 when the record has changed since, 422 with every problem at its place.
+ */
+export async function saveEntry(database: Database, save: Save): Promise<EntryAnswer> {
+  const bodyHash = createHash('sha256').update(JSON.stringify(save.body)).digest('hex');
+  try {
+    return await asActor(database, save.actor, async (transaction) => {
+      const before = save.key === undefined ? undefined : await savedBefore(transaction, save, bodyHash);
+      if (before) return before;
+      const answer = await writeEntry(transaction, save);
+      if (save.key !== undefined)
+        await transaction.raw('INSERT INTO fiche.idempotency (account, key, body_hash, answer) VALUES (?, ?, ?, ?)', [
+          save.actor.name,
+          save.key,
+          bodyHash,
+          JSON.stringify(answer),
+        ]);
+      return answer;
+    });
+  } catch (error) {
+    // The same save may just have been written by a request that ran beside this one.
+    const before =
+      save.key !== undefined && isConflict(error) ? await savedBefore(database, save, bodyHash) : undefined;
+    if (before) return before;
+    throw constraintProblem(save.form, error) ?? error;
+  }
+}
+
+async function savedBefore(
+  database: Database | Transaction,
+  save: Save,
+  bodyHash: string,
+): Promise<EntryAnswer | undefined> {
+  const { rows } = await database.raw<{ rows: { body_hash: string; answer: EntryAnswer }[] }>(
+    'SELECT body_hash, answer FROM fiche.idempotency WHERE account = ? AND key = ?',
+    [save.actor.name, save.key ?? ''],
+  );
+  const [row] = rows;
+  if (row && row.body_hash !== bodyHash)
+    throw new Refusal(422, 'This idempotency key was used for another entry. Use a new one.');
+  return row?.answer;
+}
+
+/** Decides and writes one entry in an open transaction whose actor is set. */
+export async function writeEntry(transaction: Transaction, { form, account, body, actor }: Save): Promise<EntryAnswer> {
+  const wanted: WantedFacts = (field) => form.fields.get(field.id)?.factPaths ?? [];
+  const { tables, table } = form;
+  const record =
+    body.record === undefined ? null : await findRecord(transaction, tables, table.id, body.record, wanted, true);
+  if (record) holdVersion(form, record, body);
+  const { state, problems } = await decide(
+    transaction,
+    form,
+    { account, now: actor.at?.slice(0, 16) ?? civilNow(), record },
+    body.values,
+  );
+  if (problems.length > 0) throw unacceptable(problems);
+  const changes = changesOf(state);
+  const id = record ? record.id : await insertRecord(transaction, table.id, changes);
+  if (record) await updateRecord(transaction, table.id, id, changes);
+  const saved = await findRecord(transaction, tables, table.id, id, wanted);
+  return { record: saved, reference: referenceOf(form, saved) };
+}
+
+function holdVersion(form: PreparedForm, record: RecordView, body: Save['body']): void {
+  if (body.version === undefined)
+    throw new Refusal(422, 'Say which version of the record you changed.', [
+      { path: 'version', rule: 'required', message: 'Say which version of the record you changed.' },
+    ]);
+  if (record.archived)
+    throw new Refusal(409, 'This record has been archived meanwhile. Restore it first.', [], { current: record });
+  if (record.version === body.version) return;
+  const differing: Problem[] = [...form.fields.values()]
+    .filter((field) => field.id in body.values && body.values[field.id] !== record.values[field.id])
+    .map((field) => ({
+      path: field.id,
+      rule: 'version',
+      message: `${record.stamp.changedBy} has saved this record meanwhile.`,
+    }));
+  throw new Refusal(
+    409,
+    `${record.stamp.changedBy} has changed this record while you had it open. Nothing of yours is lost: compare, then save again.`,
+    differing,
+    { current: record },
+  );
+}
+
+/** What a respondent can quote: the sequence number, or the record's number where the table has none. */
+function referenceOf(form: PreparedForm, record: RecordView): string {
+  const number = form.table.fields.find((field) => field.type === 'sequence');
+  return String((number && record.values[number.id]) ?? `No. ${record.id}`);
+}
+
+interface DatabaseError {
+  readonly code?: string;
+  readonly detail?: string;
+}
+
+const isConflict = (error: unknown): boolean => (error as DatabaseError).code === '23505';
+
+/** A constraint of the database that refused the write, said at its field. */
+function constraintProblem(form: PreparedForm, error: unknown): Refusal | undefined {
+  const { code, detail = '' } = error as DatabaseError;
+  const column = /^Key \("?(\w+)"?\)/.exec(detail)?.[1] ?? '';
+  const label = form.fields.get(column)?.label ?? column;
+  if (code === '23505')
+    return unacceptable([
+      {
+        path: column,
+        rule: 'unique',
+        message: `Another record already has this ${label}. It must be different in each record.`,
+      },
+    ]);
+  if (code === '23503')
+    return unacceptable([
+      { path: column, rule: 'link', message: `The record chosen for ${label} is not there any more. Choose another.` },
+    ]);
+  return undefined;
+}

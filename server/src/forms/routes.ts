@@ -1,0 +1,50 @@
+import { routes } from '@fiche/core/api';
+import type { FastifyInstance } from 'fastify';
+import { route } from '../access/index.ts';
+import { type Actor, asActor } from '../database/index.ts';
+import { type Definitions, summarise } from '../definitions/index.ts';
+import type { Services } from '../services.ts';
+import { createForm, draftView, findForm, publishForm, saveDraft, versionOf } from './store.ts';
+
+export function formRoutes(app: FastifyInstance, services: Services): void {
+  const { databases } = services;
+  const inStudio = (login: string | null, label: string): Actor => ({
+    name: login ?? '',
+    through: { kind: 'studio', label },
+  });
+  const cabinetTables = (definitions: Definitions, cabinet: string) =>
+    [...definitions.tables.values()].filter((table) => table.cabinet === cabinet);
+
+  route(app, services, routes.createForm, async ({ params, body, caller }) =>
+    summarise(
+      await asActor(databases.owner, inStudio(caller.login, body.label), (owner) =>
+        createForm(owner, params.cabinet ?? '', body.table, body.label),
+      ),
+    ),
+  );
+
+  route(app, services, routes.readForm, async ({ params, definitions }) => {
+    const form = findForm(definitions, params.form ?? '');
+    return {
+      id: form.id,
+      ...(await versionOf(databases.app, form, undefined)),
+      tables: cabinetTables(definitions, form.cabinet),
+    };
+  });
+
+  route(app, services, routes.readDraft, async ({ params, definitions }) =>
+    draftView(definitions, findForm(definitions, params.form ?? '')),
+  );
+
+  route(app, services, routes.saveDraft, ({ params, body, caller }) =>
+    asActor(databases.owner, inStudio(caller.login, body.definition.label), (owner) =>
+      saveDraft(owner, params.form ?? '', body.definition, body.revision),
+    ),
+  );
+
+  route(app, services, routes.publishForm, ({ params, body, caller, definitions }) =>
+    asActor(databases.owner, inStudio(caller.login, findForm(definitions, params.form ?? '').draft.label), (owner) =>
+      publishForm(owner, params.form ?? '', body.revision),
+    ),
+  );
+}

@@ -1,0 +1,160 @@
+import type { DraftView } from '@fiche/core/api';
+import {
+  definitionProblems,
+  type FormDefinition,
+  formDefinitionSchema,
+  generateForm,
+  type PreparedForm,
+  prepareForm,
+} from '@fiche/core/forms';
+import { labelTaken, nameFrom } from '@fiche/core/tables';
+import type { Database, Transaction } from '../database/index.ts';
+import { type Definitions, type FormRow, loadDefinitions, summarise, touchCabinet } from '../definitions/index.ts';
+import { notFound, Refusal, unacceptable } from '../http/index.ts';
+
+const ready = new WeakMap<FormDefinition, { definitions: Definitions; prepared: PreparedForm }>();
+
+/** A form ready to run over the tables of `definitions`; prepared once for as long as those stand. */
+export function prepared(definitions: Definitions, definition: FormDefinition): PreparedForm {
+  const known = ready.get(definition);
+  if (known?.definitions === definitions) return known.prepared;
+  const made = prepareForm(definition, definitions.tables);
+  ready.set(definition, { definitions, prepared: made });
+  return made;
+}
+
+const own = new WeakMap<Definitions, Map<string, FormDefinition>>();
+
+/** The form that a table has by itself: what its records are entered through while no form was made. */
+export function tableForm(definitions: Definitions, tableId: string): FormDefinition {
+  const forms = own.get(definitions) ?? new Map<string, FormDefinition>();
+  own.set(definitions, forms);
+  const table = definitions.tables.get(tableId);
+  if (!table) throw notFound('This table');
+  const form = forms.get(tableId) ?? generateForm(table);
+  forms.set(tableId, form);
+  return form;
+}
+
+export function findForm(definitions: Definitions, id: string): FormRow {
+  const form = definitions.forms.get(id);
+  if (!form) throw notFound('This form');
+  return form;
+}
+
+/** A published version: the live one, or an older one that somebody is still filling. */
+export async function versionOf(
+  database: Database | Transaction,
+  form: FormRow,
+  number: number | undefined,
+): Promise<{ definition: FormDefinition; version: number }> {
+  if (form.live === null || form.liveVersion === null)
+    throw new Refusal(404, `${form.draft.label} is not published yet.`);
+  if (number === undefined || number === form.liveVersion) return { definition: form.live, version: form.liveVersion };
+  const row = await database('fiche.form_version').where({ form_id: form.id, number }).first('definition');
+  if (!row) throw notFound(`Version ${number} of ${form.draft.label}`);
+  return { definition: row.definition as FormDefinition, version: number };
+}
+
+export function draftView(definitions: Definitions, form: FormRow): DraftView {
+  return {
+    definition: form.draft,
+    revision: form.draftRevision,
+    liveVersion: form.liveVersion,
+    changedSince: summarise(form).changedSince,
+    problems: findings(definitions, form.id, form.draft),
+  };
+}
+
+function findings(definitions: Definitions, formId: string, definition: FormDefinition) {
+  const problems = definitionProblems(definition, definitions.tables);
+  const slug = definition.page?.slug;
+  const taken =
+    slug !== undefined && [...definitions.forms.values()].some((one) => one.id !== formId && one.slug === slug);
+  if (taken)
+    problems.push({
+      path: 'page.slug',
+      rule: 'slug',
+      message: `Another form has the address “${slug}”. Choose another.`,
+    });
+  return problems;
+}
+
+/** Makes a form from a table, in one step. As the owner, in a transaction. */
+export async function createForm(
+  owner: Transaction,
+  cabinet: string,
+  tableId: string,
+  label: string,
+): Promise<FormRow> {
+  await touchCabinet(owner, cabinet);
+  const definitions = await loadDefinitions(owner);
+  const table = definitions.tables.get(tableId);
+  if (table?.cabinet !== cabinet)
+    throw unacceptable([{ path: 'table', rule: 'table', message: 'Choose a table of this cabinet.' }]);
+  const siblings = [...definitions.forms.values()].filter((one) => one.cabinet === cabinet);
+  const taken = labelTaken(
+    label,
+    siblings.map((one) => one.draft.label),
+    'label',
+  );
+  if (taken) throw unacceptable([taken]);
+  const id = nameFrom(`${cabinet} ${label}`.slice(0, 200), new Set(definitions.forms.keys()), `${cabinet}_form`);
+  await owner('fiche.form').insert({
+    id,
+    cabinet,
+    table_id: tableId,
+    draft: JSON.stringify(generateForm(table, label)),
+    position: siblings.length,
+  });
+  return findForm(await loadDefinitions(owner), id);
+}
+
+/** Saves a draft over the revision that the builder saw. As the owner, in a transaction. */
+export async function saveDraft(
+  owner: Transaction,
+  id: string,
+  definition: FormDefinition,
+  revision: number,
+): Promise<DraftView> {
+  const form = await lockForm(owner, id, revision);
+  if (definition.table !== form.table)
+    throw unacceptable([
+      { path: 'table', rule: 'fixed', message: 'A form stays with its table. Make another form for another table.' },
+    ]);
+  await owner('fiche.form')
+    .where({ id })
+    .update({ draft: JSON.stringify(definition), draft_revision: revision + 1 });
+  const definitions = await loadDefinitions(owner);
+  return draftView(definitions, findForm(definitions, id));
+}
+
+/** Publishes the draft as the next version, if nothing stands against it. As the owner, in a transaction. */
+export async function publishForm(owner: Transaction, id: string, revision: number): Promise<DraftView> {
+  const form = await lockForm(owner, id, revision);
+  const definition = formDefinitionSchema.parse(form.draft);
+  const problems = findings(await loadDefinitions(owner), id, definition);
+  if (problems.length > 0) throw unacceptable(problems);
+  const number = (form.liveVersion ?? 0) + 1;
+  await owner.raw(
+    'INSERT INTO fiche.form_version (form_id, number, definition, published_at, published_by) VALUES (?, ?, ?, fiche.moment(), fiche.actor())',
+    [id, number, JSON.stringify(definition)],
+  );
+  await owner('fiche.form')
+    .where({ id })
+    .update({ draft: JSON.stringify(definition), live_version: number, slug: definition.page?.slug ?? null });
+  const definitions = await loadDefinitions(owner);
+  return draftView(definitions, findForm(definitions, id));
+}
+
+async function lockForm(owner: Transaction, id: string, revision: number): Promise<FormRow> {
+  const known = findForm(await loadDefinitions(owner), id);
+  await touchCabinet(owner, known.cabinet);
+  const form = findForm(await loadDefinitions(owner), id);
+  if (form.draftRevision !== revision)
+    throw new Refusal(
+      409,
+      'Somebody else has changed this draft meanwhile. Reload to see their changes, then make yours again.',
+    );
+  return form;
+}

@@ -1,0 +1,187 @@
+import type { LineView } from '@fiche/core/api';
+import { describeChanges, type LineKind, linksIn, type Through } from '@fiche/core/history';
+import { relation } from '@fiche/core/queries';
+import type { FieldDefinition, TableDefinition, Tables } from '@fiche/core/tables';
+import type { Database } from '../database/index.ts';
+import type { Definitions } from '../definitions/index.ts';
+import { showTitle, titleSql } from '../records/index.ts';
+
+interface LineRow {
+  id: number;
+  at: string;
+  account: string;
+  through: Through | null;
+  transaction: number;
+  place: string;
+  record: string;
+  kind: LineKind;
+  before: Record<string, unknown> | null;
+  after: Record<string, unknown> | null;
+}
+
+const COLUMNS = 'id, at, account, through, transaction, place, record, kind, before, after';
+
+/** All lines of one record, newest first. */
+export async function recordLines(
+  app: Database,
+  definitions: Definitions,
+  table: string,
+  id: number,
+): Promise<LineView[]> {
+  const { rows } = await app.raw<{ rows: LineRow[] }>(
+    `SELECT ${COLUMNS} FROM ledger.line WHERE place = ? AND record = ? ORDER BY id DESC LIMIT 500`,
+    [`data.${table}`, String(id)],
+  );
+  return inWords(app, definitions, rows);
+}
+
+export interface LedgerQuery {
+  readonly account?: string;
+  readonly table?: string;
+  readonly before?: number;
+  readonly limit: number;
+}
+
+/** A page of a cabinet's ledger, newest first: lines of its records and of its definitions. */
+export async function ledgerLines(app: Database, definitions: Definitions, cabinet: string, query: LedgerQuery) {
+  const tables = [...definitions.tables.values()].filter(
+    (one) => one.cabinet === cabinet && (query.table ?? one.id) === one.id,
+  );
+  const ids = tables.map((one) => one.id);
+  const forms = [...definitions.forms.values()]
+    .filter((one) => one.cabinet === cabinet && ids.includes(one.table))
+    .map((one) => one.id);
+  const where = [
+    `(place = ANY(?) OR (place = 'fiche.table' AND record = ANY(?)) OR (place = 'fiche.field' AND split_part(record, '.', 1) = ANY(?))
+      OR (place = 'fiche.form' AND record = ANY(?))${query.table === undefined ? " OR (place = 'fiche.membership' AND split_part(record, '.', 2) = ?)" : ''})`,
+  ];
+  const values: unknown[] = [ids.map((id) => `data.${id}`), ids, ids, forms];
+  if (query.table === undefined) values.push(cabinet);
+  if (query.account !== undefined) {
+    where.push('account = ?');
+    values.push(query.account);
+  }
+  if (query.before !== undefined) {
+    where.push('id < ?');
+    values.push(query.before);
+  }
+  const { rows } = await app.raw<{ rows: LineRow[] }>(
+    `SELECT ${COLUMNS} FROM ledger.line WHERE ${where.join(' AND ')} ORDER BY id DESC LIMIT ?`,
+    [...values, query.limit + 1] as string[],
+  );
+  const page = rows.slice(0, query.limit);
+  return {
+    lines: await inWords(app, definitions, page),
+    before: rows.length > query.limit ? (page.at(-1)?.id ?? null) : null,
+  };
+}
+
+async function inWords(app: Database, definitions: Definitions, rows: readonly LineRow[]): Promise<LineView[]> {
+  const { tables } = definitions;
+  const wanted = rows.flatMap((row) => {
+    const table = tableOf(tables, row);
+    if (!table) return [];
+    return [{ table: table.id, id: Number(row.record) }, ...linksIn(table.fields, row.before, row.after)];
+  });
+  const titles = await titlesOf(app, tables, wanted);
+  return rows.map((row) => {
+    const table = tableOf(tables, row);
+    const named = table
+      ? { what: table.label, title: titles.get(`${table.id}:${row.record}`) ?? `#${row.record}` }
+      : definitionNamed(definitions, row);
+    return {
+      id: row.id,
+      at: row.at,
+      account: row.account,
+      through: throughWords(row.through),
+      transaction: row.transaction,
+      table: table?.id ?? null,
+      record: row.record,
+      ...named,
+      kind: row.kind,
+      changes: describeChanges(table?.fields ?? DEFINITION_FIELDS, row.before, row.after, titles),
+    };
+  });
+}
+
+const tableOf = (tables: Tables, row: LineRow): TableDefinition | undefined =>
+  row.place.startsWith('data.') ? tables.get(row.place.slice(5)) : undefined;
+
+/** The titles of records as they are now, one question a table. */
+async function titlesOf(
+  app: Database,
+  tables: Tables,
+  wanted: readonly { table: string; id: number }[],
+): Promise<Map<string, string>> {
+  const titles = new Map<string, string>();
+  for (const id of new Set(wanted.map((one) => one.table))) {
+    const table = tables.get(id);
+    if (!table) continue;
+    const records = [...new Set(wanted.filter((one) => one.table === id).map((one) => one.id))];
+    const { rows } = await app.raw<{ rows: { id: number; title: unknown }[] }>(
+      `SELECT t.id, ${titleSql(table, 't')} AS title FROM ${relation(id)} t WHERE t.id = ANY(?)`,
+      [records],
+    );
+    for (const row of rows) titles.set(`${id}:${row.id}`, showTitle(table, row.title));
+  }
+  return titles;
+}
+
+function throughWords(through: Through | null): string {
+  if (!through) return 'direct database session';
+  const version = through.version ? `, version ${through.version}` : '';
+  const kinds: Record<Through['kind'], string> = {
+    form: `${through.label}${version}`,
+    page: `${through.label}${version}, public page`,
+    table: `${through.label}, table`,
+    studio: `Studio, ${through.label}`,
+    tables: 'Tables',
+    seed: through.label,
+  };
+  return kinds[through.kind];
+}
+
+/** How the columns of a definition read in a line. */
+const definitionField = (id: string, label: string): FieldDefinition => ({
+  id,
+  label,
+  type: 'text',
+  settings: {},
+  required: false,
+  unique: false,
+  help: '',
+  initial: null,
+});
+const DEFINITION_FIELDS: readonly FieldDefinition[] = [
+  definitionField('label', 'Label'),
+  definitionField('type', 'Type'),
+  definitionField('required', 'Required'),
+  definitionField('unique', 'Unique'),
+  definitionField('title', 'Title'),
+  definitionField('live_version', 'Published version'),
+  definitionField('role', 'Role'),
+  definitionField('settings', 'Settings'),
+  definitionField('help', 'Help text'),
+  definitionField('initial', 'Default'),
+  definitionField('rules', 'Rules'),
+  definitionField('description', 'Description'),
+];
+
+function definitionNamed({ tables, forms }: Definitions, row: LineRow): { what: string; title: string } {
+  const [first = '', second = ''] = row.record.split('.');
+  switch (row.place) {
+    case 'fiche.table':
+      return { what: 'Table', title: tables.get(first)?.label ?? first };
+    case 'fiche.field': {
+      const table = tables.get(first);
+      return {
+        what: 'Field',
+        title: `${table?.label ?? first} › ${table?.fields.find((field) => field.id === second)?.label ?? second}`,
+      };
+    }
+    case 'fiche.form':
+      return { what: 'Form', title: forms.get(first)?.draft.label ?? first };
+    default:
+      return { what: 'Account', title: first };
+  }
+}

@@ -1,0 +1,41 @@
+import type { Problem } from '@fiche/core/fields';
+
+const TITLES: Record<number, string> = {
+  400: 'The request cannot be read',
+  401: 'Sign in first',
+  403: 'Not allowed',
+  404: 'Not found',
+  409: 'Changed meanwhile',
+  413: 'Too large',
+  415: 'Not JSON',
+  422: 'Not accepted',
+  429: 'Too many tries',
+  500: 'Something failed',
+};
+
+/** A refusal with its HTTP status, sent as an RFC 9457 problem document. */
+export class Refusal extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+    readonly errors: readonly Problem[] = [],
+    readonly more: Readonly<Record<string, unknown>> = {},
+  ) {
+    super(message);
+  }
+}
+
+export const notFound = (what: string): Refusal => new Refusal(404, `${what} is not there, or not for you to see.`);
+
+/** Several problems with what was sent, each at its place. */
+export const unacceptable = (errors: readonly Problem[]): Refusal =>
+  new Refusal(422, errors[0]?.message ?? 'This cannot be accepted.', errors);
+
+export const problemDocument = (status: number, detail: string, errors: readonly Problem[], more: object = {}) => ({
+  type: 'about:blank',
+  title: TITLES[status] ?? 'Problem',
+  status,
+  detail,
+  errors,
+  ...more,
+});

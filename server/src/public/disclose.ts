@@ -1,0 +1,44 @@
+import { pathsOf } from '@fiche/core/conditions';
+import { formFields, type PreparedForm } from '@fiche/core/forms';
+import type { FieldDefinition, TableDefinition } from '@fiche/core/tables';
+
+/**
+ * The tables of a form as a public page may know them: its own fields, and of linked tables only the columns that its
+ * conditions, fills and rules name. Labels of anything else stay inside.
+ */
+export function disclosedTables(form: PreparedForm): TableDefinition[] {
+  const named = new Map<string, Set<string>>();
+  const name = (table: string, path: string): void => {
+    const [first = '', ...rest] = path.split('.');
+    const columns = named.get(table) ?? new Set<string>();
+    named.set(table, columns.add(first));
+    const next = form.tables.get(table)?.fields.find((field) => field.id === first)?.settings.table;
+    if (rest.length > 0 && typeof next === 'string') name(next, rest.join('.'));
+  };
+  for (const { field } of formFields(form.definition)) name(form.table.id, field);
+  for (const field of form.fields.values()) {
+    if (!field.source) continue;
+    named.set(field.source.table, named.get(field.source.table) ?? new Set());
+    for (const path of [...field.factPaths, ...pathsOf(field.narrowing.where, 'column'), ...field.narrowing.show])
+      name(field.source.table, path);
+    if (field.source.column) name(field.source.table, field.source.column);
+  }
+  for (const { fill } of form.fields.values())
+    for (const pair of fill?.pairs ?? []) if (fill && pair.from !== 'self') name(fill.table, pair.from);
+  return [...named].flatMap(([id, columns]) => {
+    const table = form.tables.get(id);
+    const fields = table?.fields.filter((field: FieldDefinition) => columns.has(field.id)) ?? [];
+    const rules = id === form.table.id ? table?.rules : [];
+    return table
+      ? [
+          {
+            ...table,
+            description: '',
+            fields,
+            rules: rules ?? [],
+            title: columns.has(table.title ?? '') ? table.title : null,
+          },
+        ]
+      : [];
+  });
+}

@@ -1,0 +1,1 @@
+export { publicRoutes } from './routes.ts';

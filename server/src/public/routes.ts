@@ -1,0 +1,22 @@
+import { routes } from '@fiche/core/api';
+import type { FastifyInstance } from 'fastify';
+import { route } from '../access/index.ts';
+import { prepared } from '../forms/index.ts';
+import { notFound } from '../http/index.ts';
+import type { Services } from '../services.ts';
+import { disclosedTables } from './disclose.ts';
+
+export function publicRoutes(app: FastifyInstance, services: Services): void {
+  route(app, services, routes.readPage, async ({ params, definitions }) => {
+    const form = [...definitions.forms.values()].find((one) => one.slug === params.slug);
+    if (!form?.live?.page) throw notFound('This page');
+    const cabinet = definitions.cabinets.get(form.cabinet)?.label ?? '';
+    return {
+      id: form.id,
+      version: form.liveVersion,
+      definition: form.live,
+      tables: disclosedTables(prepared(definitions, form.live)),
+      cabinet,
+    };
+  });
+}

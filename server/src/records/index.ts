@@ -1,0 +1,12 @@
+export { recordRoutes } from './routes.ts';
+export {
+  factsSql,
+  findRecord,
+  insertRecord,
+  readFacts,
+  searchSql,
+  showTitle,
+  titleSql,
+  updateRecord,
+  type WantedFacts,
+} from './store.ts';

@@ -1,0 +1,46 @@
+import { routes } from '@fiche/core/api';
+import type { FastifyInstance } from 'fastify';
+import { route } from '../access/index.ts';
+import { asActor } from '../database/index.ts';
+import { Refusal } from '../http/index.ts';
+import type { Services } from '../services.ts';
+import { findRecord, listRecords, placeOf, updateRecord } from './store.ts';
+
+export function recordRoutes(app: FastifyInstance, services: Services): void {
+  const { databases } = services;
+
+  route(app, services, routes.listRecords, ({ params, query, definitions }) =>
+    listRecords(databases.app, definitions.tables, params.table ?? '', query),
+  );
+
+  route(app, services, routes.readRecord, async ({ params, definitions }) => {
+    const record = await findRecord(databases.app, definitions.tables, params.table ?? '', Number(params.id));
+    return { ...record, place: await placeOf(databases.app, params.table ?? '', record.id) };
+  });
+
+  for (const [contract, archive] of [
+    [routes.archiveRecord, true],
+    [routes.restoreRecord, false],
+  ] as const)
+    route(app, services, contract, async ({ params, body, caller, definitions }) => {
+      const table = params.table ?? '';
+      const { tables } = definitions;
+      const actor = {
+        name: caller.login ?? '',
+        through: { kind: 'table', label: tables.get(table)?.label ?? table },
+      } as const;
+      return asActor(databases.app, actor, async (transaction) => {
+        const record = await findRecord(transaction, tables, table, Number(params.id), undefined, true);
+        if (record.version !== body.version)
+          throw new Refusal(
+            409,
+            `${record.stamp.changedBy} has changed this record meanwhile. Look at it again first.`,
+            [],
+            { current: record },
+          );
+        if (record.archived !== archive)
+          await updateRecord(transaction, table, record.id, { archived_at: archive ? new Date().toISOString() : null });
+        return findRecord(transaction, tables, table, record.id);
+      });
+    });
+}

@@ -1,0 +1,258 @@
+import type { RecordView } from '@fiche/core/api';
+import type { Linked } from '@fiche/core/entry';
+import { isBlank, type Value, type Values } from '@fiche/core/fields';
+import { quoted, relation } from '@fiche/core/queries';
+import {
+  type FieldDefinition,
+  findField,
+  linkedTable,
+  type TableDefinition,
+  type Tables,
+  typeOf,
+} from '@fiche/core/tables';
+import type { Database, Transaction } from '../database/index.ts';
+import { notFound } from '../http/index.ts';
+
+type Queryable = Database | Transaction;
+type Row = Record<string, unknown>;
+
+/** A record's title as SQL: the text of its table's title column, or its number while there is none. */
+export function titleSql(table: TableDefinition, alias: string): string {
+  const column = table.title === null ? undefined : findField(table, table.title);
+  return column && column.type !== 'link' ? `${alias}.${quoted(column.id)}` : `${alias}.id`;
+}
+
+/** What a title column holds, as people read it. */
+export function showTitle(table: TableDefinition, raw: unknown): string {
+  const field = table.title === null ? undefined : findField(table, table.title);
+  if (isBlank(raw as Value)) return '(no title)';
+  return field && field.type !== 'link' ? typeOf(field).format(raw as Value, field.settings) : `#${raw}`;
+}
+
+/**
+ * A column reached by a path from `table` through links, as a scalar SQL expression: `owner.phone` becomes a
+ * subquery on the linked record.
+ */
+export function pathSql(tables: Tables, table: string, alias: string, path: string): string {
+  const dot = path.indexOf('.');
+  if (dot < 0) return `${alias}.${quoted(path)}`;
+  const step = path.slice(0, dot);
+  const next = linkedTable(findField(tables.get(table), step));
+  if (next === undefined) throw new Error(`${table}.${path} is not a path through links`);
+  const inner = `${alias}_${step}`;
+  return `(SELECT ${pathSql(tables, next, inner, path.slice(dot + 1))} FROM ${relation(next)} ${inner} WHERE ${inner}.id = ${alias}.${quoted(step)})`;
+}
+
+/** The facts of a linked record as one JSON expression: `{ "owner.phone": … }`. */
+export function factsSql(tables: Tables, table: string, alias: string, paths: readonly string[]): string {
+  const parts = paths.map((path) => `'${path}', ${pathSql(tables, table, alias, path)}`);
+  return parts.length === 0 ? `'{}'::json` : `json_build_object(${parts.join(', ')})`;
+}
+
+/** Facts as PostgreSQL's JSON writes them: date-times lose their seconds. */
+export const readFacts = (json: Record<string, unknown>): Values =>
+  Object.fromEntries(Object.entries(json).map(([path, value]) => [path, readFact(value)]));
+
+const readFact = (value: unknown): Value =>
+  typeof value === 'string' && /^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d$/.test(value) ? value.slice(0, 16) : (value as Value);
+
+/** What a reader wants to know of the records that a link field points at. */
+export type WantedFacts = (field: FieldDefinition) => readonly string[];
+
+const NO_FACTS: WantedFacts = () => [];
+
+function selectSql(tables: Tables, table: TableDefinition, wanted: WantedFacts): string {
+  const columns = ['id', 'version', 'created_at', 'created_by', 'changed_at', 'changed_by', 'archived_at'];
+  const own = [...columns, ...table.fields.map((field) => field.id)].map((column) => `r.${quoted(column)}`);
+  const linked = table.fields.flatMap((field) => {
+    const target = tables.get(linkedTable(field) ?? '');
+    if (!target) return [];
+    const alias = `l_${field.id}`.slice(0, 40);
+    const facts = factsSql(tables, target.id, alias, wanted(field));
+    return [
+      `(SELECT json_build_array(${titleSql(target, alias)}, ${facts}) FROM ${relation(target.id)} ${alias} WHERE ${alias}.id = r.${quoted(field.id)}) AS "linked:${field.id}"`,
+    ];
+  });
+  return [...own, ...linked].join(', ');
+}
+
+function viewOf(tables: Tables, table: TableDefinition, row: Row): RecordView {
+  const linked: Record<string, Linked> = {};
+  for (const field of table.fields) {
+    const target = tables.get(linkedTable(field) ?? '');
+    const found = row[`linked:${field.id}`] as [unknown, Record<string, unknown>] | null | undefined;
+    if (target && found) linked[field.id] = { title: showTitle(target, found[0]), facts: readFacts(found[1]) };
+  }
+  const stamp = {
+    createdAt: String(row.created_at),
+    createdBy: String(row.created_by),
+    changedAt: String(row.changed_at),
+    changedBy: String(row.changed_by),
+  };
+  return {
+    id: Number(row.id),
+    version: Number(row.version),
+    title: showTitle(table, table.title === null ? row.id : row[table.title]),
+    values: Object.fromEntries(table.fields.map((field) => [field.id, (row[field.id] ?? null) as Value])),
+    linked: linked as RecordView['linked'],
+    stamp,
+    archived: row.archived_at !== null,
+  };
+}
+
+const tableOf = (tables: Tables, id: string): TableDefinition => {
+  const table = tables.get(id);
+  if (!table) throw notFound('This table');
+  return table;
+};
+
+/** One record, with the titles and wanted facts of what it links to. Locked for this transaction when asked. */
+export async function findRecord(
+  database: Queryable,
+  tables: Tables,
+  tableId: string,
+  id: number,
+  wanted: WantedFacts = NO_FACTS,
+  lock = false,
+): Promise<RecordView> {
+  const table = tableOf(tables, tableId);
+  const { rows } = Number.isSafeInteger(id)
+    ? await database.raw<{ rows: Row[] }>(
+        `SELECT ${selectSql(tables, table, wanted)} FROM ${relation(tableId)} r WHERE r.id = ?${lock ? ' FOR UPDATE OF r' : ''}`,
+        [id],
+      )
+    : { rows: [] };
+  const [row] = rows;
+  if (!row) throw notFound(`This record of ${table.label}`);
+  return viewOf(tables, table, row);
+}
+
+export interface RecordQuery {
+  readonly after?: string;
+  readonly limit: number;
+  readonly sort?: string;
+  readonly direction: 'up' | 'down';
+  readonly search: string;
+  readonly archived: 'no' | 'yes';
+}
+
+/** A page of records by keyset: `after` is where the page before ended, so that every page costs the same. */
+export async function listRecords(database: Queryable, tables: Tables, tableId: string, query: RecordQuery) {
+  const table = tableOf(tables, tableId);
+  const field = query.sort === undefined ? undefined : findField(table, query.sort);
+  const text = field && typeOf(field).family === 'text';
+  const key = field ? `r.${quoted(field.id)}${text ? ' COLLATE fiche.natural' : ''}` : 'r.id';
+  const [direction, sign] = query.direction === 'up' ? ['ASC', '>'] : ['DESC', '<'];
+  const where = [`r.archived_at IS ${query.archived === 'yes' ? 'NOT ' : ''}NULL`];
+  const values: (string | number)[] = [];
+  const matching = searchSql(table, query.search);
+  if (matching) {
+    where.push(matching.text);
+    values.push(...matching.values);
+  }
+  const counted = await database.raw<{ rows: { n: number }[] }>(
+    `SELECT count(*) AS n FROM ${relation(tableId)} r WHERE ${where.join(' AND ')}`,
+    values,
+  );
+  const from = readCursor(query.after);
+  // Blanks come last in both directions.
+  if (from && field && from.key === null) {
+    where.push(`${key} IS NULL AND r.id ${sign} ?`);
+    values.push(from.id);
+  } else if (from && field) {
+    where.push(
+      `((${key}, r.id) ${sign} (?::${typeOf(field).column(field.settings)}${text ? ' COLLATE fiche.natural' : ''}, ?) OR ${key} IS NULL)`,
+    );
+    values.push(from.key as string | number, from.id);
+  } else if (from) {
+    where.push(`r.id ${sign} ?`);
+    values.push(from.id);
+  }
+  const order = field ? `${key} ${direction} NULLS LAST, r.id ${direction}` : `r.id ${direction}`;
+  const { rows } = await database.raw<{ rows: Row[] }>(
+    `SELECT ${selectSql(tables, table, NO_FACTS)} FROM ${relation(tableId)} r WHERE ${where.join(' AND ')} ORDER BY ${order} LIMIT ?`,
+    [...values, query.limit + 1],
+  );
+  const page = rows.slice(0, query.limit);
+  const last = page.at(-1);
+  const after =
+    rows.length > query.limit && last ? JSON.stringify([field ? (last[field.id] ?? null) : null, last.id]) : null;
+  return { records: page.map((row) => viewOf(tables, table, row)), after, total: counted.rows[0]?.n ?? 0 };
+}
+
+function readCursor(after: string | undefined): { key: Value; id: number } | undefined {
+  if (after === undefined) return undefined;
+  try {
+    const [key, id] = JSON.parse(after) as [Value, number];
+    return Number.isSafeInteger(id) ? { key, id } : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
+/** Typed words against a table's text columns; every word has to stand somewhere. Undefined when nothing was typed. */
+export function searchSql(
+  table: TableDefinition,
+  search: string,
+  alias = 'r',
+): { text: string; values: string[] } | undefined {
+  const words = search
+    .trim()
+    .split(/\s+/)
+    .filter((word) => word !== '')
+    .slice(0, 8);
+  const columns = table.fields
+    .filter((field) => typeOf(field).family === 'text')
+    .map((field) => `${alias}.${quoted(field.id)}`);
+  if (words.length === 0) return undefined;
+  if (columns.length === 0) return { text: 'FALSE', values: [] };
+  const pattern = (word: string): string => `%${word.replace(/[\\%_]/g, '\\$&')}%`;
+  return {
+    text: words.map(() => `concat_ws(' ', ${columns.join(', ')}) ILIKE ?`).join(' AND '),
+    values: words.map(pattern),
+  };
+}
+
+/** Where a record stands among the records in use, in order of entry. */
+export async function placeOf(database: Queryable, tableId: string, id: number) {
+  const here = relation(tableId);
+  const { rows } = await database.raw<{
+    rows: { position: number; total: number; previous: number | null; next: number | null }[];
+  }>(
+    `SELECT (SELECT count(*) FROM ${here} WHERE archived_at IS NULL AND id <= ?) AS position,
+       (SELECT count(*) FROM ${here} WHERE archived_at IS NULL) AS total,
+       (SELECT max(id) FROM ${here} WHERE archived_at IS NULL AND id < ?) AS previous,
+       (SELECT min(id) FROM ${here} WHERE archived_at IS NULL AND id > ?) AS next`,
+    [id, id, id],
+  );
+  return rows[0] ?? { position: 0, total: 0, previous: null, next: null };
+}
+
+/** Adds a record. The actor must be set: see asActor. Returns its id. */
+export async function insertRecord(transaction: Transaction, tableId: string, values: Values): Promise<number> {
+  const columns = Object.keys(values);
+  const text =
+    columns.length === 0
+      ? `INSERT INTO ${relation(tableId)} DEFAULT VALUES RETURNING id`
+      : `INSERT INTO ${relation(tableId)} (${columns.map(quoted).join(', ')}) VALUES (${columns.map(() => '?').join(', ')}) RETURNING id`;
+  const { rows } = await transaction.raw<{ rows: { id: number }[] }>(
+    text,
+    columns.map((column) => values[column] ?? null) as string[],
+  );
+  return Number(rows[0]?.id);
+}
+
+/** Changes columns of a record, or takes it out of use and back. The actor must be set. */
+export async function updateRecord(
+  transaction: Transaction,
+  tableId: string,
+  id: number,
+  values: Values,
+): Promise<void> {
+  const columns = Object.keys(values);
+  if (columns.length === 0) return;
+  await transaction.raw(
+    `UPDATE ${relation(tableId)} SET ${columns.map((column) => `${quoted(column)} = ?`).join(', ')} WHERE id = ?`,
+    [...columns.map((column) => values[column] ?? null), id] as string[],
+  );
+}

@@ -1,0 +1,14 @@
+import type { Databases } from './database/index.ts';
+import type { DefinitionCache } from './definitions/index.ts';
+
+/** What every route works with. */
+export interface Services {
+  readonly databases: Databases;
+  readonly definitions: DefinitionCache;
+  /** Sample mode: the sign-in page names the sample accounts. */
+  readonly sample: boolean;
+  /** Hold answers to their contracts; in tests. */
+  readonly checkAnswers: boolean;
+  /** Cookies only over HTTPS. */
+  readonly secureCookies: boolean;
+}
