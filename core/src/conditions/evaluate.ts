@@ -6,7 +6,8 @@ export type Reader = (operand: Operand) => Value;
 
 /**
  * Whether a condition holds. Two-valued: a comparison with a blank side does not hold, whatever its operator (only "is
- * blank" asks about blanks), and `none` is the plain opposite of `any`. `conditionToSql` gives the same answer.
+ * blank" asks about blanks), and `none` is the plain opposite of `any`. `conditionToSql` gives the same answer for
+ * sides of one family; a form whose conditions compare others is not published.
  */
 export function holds(condition: Condition, read: Reader): boolean {
   if (condition.kind === 'compare') return compares(condition, read);

@@ -35,7 +35,10 @@ function take(draft: Draft, id: string, json: unknown): Problem | undefined {
   const field = draft.form.fields.get(id);
   if (!field) return { path: id, rule: 'field', message: `${id} is not a field of this form.` };
   const read = typeOf(field.field).accept(json === '' ? null : json, field.field.settings);
-  if (!read.ok) return { path: id, rule: 'form', message: read.message };
+  if (!read.ok) {
+    draft.unread[id] = { text: String(json), message: read.message };
+    return undefined;
+  }
   if (field.readOnly) {
     const same = read.value === (draft.values[id] ?? null);
     return same ? undefined : { path: id, rule: 'readOnly', message: `${field.label} cannot be written here.` };

@@ -1,5 +1,5 @@
-import { operandsOf, pathsOf } from '../conditions/index.ts';
-import type { Problem } from '../fields/index.ts';
+import { type Condition, type Operand, operandsOf, pathsOf } from '../conditions/index.ts';
+import type { Family, Problem } from '../fields/index.ts';
 import { type Fill, misfit } from '../fills/index.ts';
 import { type Narrowing, NOT_NARROWED, type Source, sourceOf, withAncestors } from '../narrowing/index.ts';
 import type { Rule } from '../rules/index.ts';
@@ -117,6 +117,28 @@ function edgesOf(fields: ReadonlyMap<string, PreparedField>, rules: readonly Rul
   );
 }
 
+/** The family of an operand's values; undefined for what is not there, which other findings name. */
+function familyAt(tables: Tables, form: string, choices: string, operand: Operand): Family | undefined {
+  switch (operand.kind) {
+    case 'account':
+      return 'text';
+    case 'constant':
+      return undefined;
+    default: {
+      const field = fieldAtPath(tables, operand.kind === 'form' ? form : choices, operand.path);
+      return field && typeOf(field).family;
+    }
+  }
+}
+
+/** The comparisons of a condition whose two sides are of different families, in words. */
+function mismatches(condition: Condition, familyOf: (operand: Operand) => Family | undefined): string[] {
+  if (condition.kind === 'group') return condition.of.flatMap((one) => mismatches(one, familyOf));
+  if (!('right' in condition)) return [];
+  const [left, right] = [familyOf(condition.left), familyOf(condition.right)];
+  return left && right && left !== right ? [`a ${left} is never a ${right}`] : [];
+}
+
 /** What is wrong with a form's definition against its tables; it can only be published when there is nothing. */
 export function definitionProblems(definition: FormDefinition, tables: Tables): Problem[] {
   const table = tables.get(definition.table);
@@ -148,6 +170,9 @@ export function definitionProblems(definition: FormDefinition, tables: Tables): 
           'narrowing',
           `${field.label} is narrowed by ${fieldAtPath(tables, table.id, path)?.label ?? path}, which is not on the form.`,
         );
+    if (source && one.narrowing)
+      for (const why of mismatches(one.narrowing.where, (operand) => familyAt(tables, table.id, source.table, operand)))
+        add(one.field, 'narrowing', `${field.label} is narrowed by a comparison that cannot hold: ${why}.`);
     for (const pair of one.fill?.pairs ?? []) {
       const to = findField(table, pair.to);
       const why = to && one.fill ? misfit(tables, one.fill.table, pair.from, to) : `${pair.to} is not there any more.`;

@@ -1,0 +1,74 @@
+import type { Contract } from '@fiche/core/api';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { type Client, openOffice, PASSWORD, type TestOffice } from '../fixtures/office.ts';
+import { contractsOf } from './index.ts';
+
+let office: TestOffice;
+const clients: Record<string, Client> = {};
+beforeAll(async () => {
+  office = await openOffice();
+  clients.nobody = office.anonymous;
+  for (const login of ['quayclerk', 'auditor', 'harbourmaster', 'stranger']) clients[login] = await office.signIn(login);
+});
+afterAll(() => office.close());
+
+const RIGHTS: Record<string, readonly string[]> = {
+  nobody: [],
+  quayclerk: ['account', 'see', 'add', 'change', 'archive', 'history'],
+  auditor: ['account', 'see', 'history', 'ledger'],
+  harbourmaster: ['account', 'see', 'add', 'change', 'archive', 'history', 'ledger', 'build'],
+  stranger: ['account'],
+};
+const addressOf = (one: Contract): string =>
+  one.path.replace('{cabinet}', 'quay').replace('{table}', 'quay_berths').replace('{form}', 'quay_check_in').replace('{field}', 'number').replace('{id}', '1').replace('{slug}', 'arrival');
+
+describe('every route asks for its right before anything else', () => {
+  test.each(Object.keys(RIGHTS))('as %s', async (login) => {
+    const contracts = contractsOf(office.app).filter((one) => one.path !== '/api/session');
+    expect(contracts.length).toBeGreaterThan(25);
+    for (const one of contracts) {
+      const body = one.method === 'GET' || one.method === 'DELETE' ? undefined : { nonsense: true };
+      const { status } = (await clients[login]?.call(one.method, addressOf(one), body)) ?? { status: 0 };
+      const may = one.needs === 'nobody' || RIGHTS[login]?.includes(one.needs);
+      const refused = login === 'nobody' ? 401 : login === 'stranger' ? 404 : 403;
+      const name = `${login} ${one.method} ${one.path}`;
+      if (may) expect([200, 422], name).toContain(status);
+      else expect(status, name).toBe(refused);
+    }
+  });
+});
+
+test('a role without the right to add is refused by the form, too', async () => {
+  const answer = await clients.auditor?.call('POST', '/api/forms/quay_check_in/entries', { values: { harbour: 1 } }, { 'idempotency-key': 'auditor-tries' });
+  expect(answer?.status).toBe(403);
+});
+
+test('a cookie alone does not write', async () => {
+  const reply = await office.app.inject({ method: 'POST', url: '/api/session', payload: { login: 'quayclerk', password: PASSWORD } });
+  const cookie = reply.cookies.map((one) => `${one.name}=${one.value}`).join('; ');
+  expect(reply.cookies[0]).toMatchObject({ httpOnly: true, sameSite: 'Strict' });
+  const write = await office.app.inject({ method: 'POST', url: '/api/tables/quay_berths/records/1/archive', headers: { cookie }, payload: { version: 1 } });
+  expect(write.statusCode).toBe(403);
+});
+
+test('a wrong password and an unknown login get the same answer, and too many tries are slowed', async () => {
+  const tries = async (login: string) => office.anonymous.call('POST', '/api/session', { login, password: 'guess' });
+  const [wrong, unknown] = [await tries('auditor'), await tries('nobody.here')];
+  expect(wrong).toEqual(unknown);
+  expect(wrong.status).toBe(401);
+  for (let n = 0; n < 8; n++) await tries('auditor');
+  const slowed = await office.anonymous.call('POST', '/api/session', { login: 'auditor', password: PASSWORD });
+  expect(slowed.status).toBe(429);
+  expect(slowed.body.detail).toMatch(/Wait \d+ min/);
+});
+
+test('the whole interface is described by OpenAPI', async () => {
+  const { body } = await office.anonymous.call('GET', '/api/openapi.json');
+  expect(body.openapi).toBe('3.1.0');
+  for (const one of contractsOf(office.app)) expect(body.paths[one.path]).toHaveProperty(one.method.toLowerCase());
+});
+
+test('what is not there is said so', async () => {
+  for (const url of ['/api/tables/quay_ghosts/records', '/api/tables/quay_berths/records/999999', '/api/forms/quay_ghost', '/api/public/ghost', '/api/nothing'])
+    expect((await clients.harbourmaster?.call('GET', url))?.status, url).toBe(404);
+});
