@@ -232,7 +232,8 @@ function inventStays(berths: readonly Berth[], vessels: readonly Vessel[]): Happ
     const berth = pick(berths);
     const fitting = vessels.filter((vessel) => vessel.length <= berth.longest && vessel.draught <= berth.deepest);
     const opens = Date.UTC(season, 3, 1);
-    const arrival = Math.max(free.get(berth.key) ?? 0, opens + between(0, 190) * DAY) + between(9, 19) * HOUR;
+    const day = Math.ceil(Math.max(free.get(berth.key) ?? 0, opens + between(0, 190) * DAY) / DAY) * DAY;
+    const arrival = day + between(9, 20) * HOUR;
     const departure = arrival - (arrival % DAY) + between(1, 16) * DAY + 10 * HOUR;
     if (fitting.length === 0 || departure > Date.UTC(season, 9, 31) || departure > LAST_MOMENT) continue;
     const corrected = chance(0.3) ? departure + between(1, 4) * DAY : undefined;

@@ -15,9 +15,9 @@ import { TABLES } from './tables.ts';
 const BUILT = '2025-03-03T08:00:00Z';
 const BATCH = 400;
 
-/** True when the database already holds the sample cabinet. */
+/** True when the database already holds a cabinet. */
 export async function isSeeded(owner: Database): Promise<boolean> {
-  return Boolean(await owner('fiche.cabinet').where({ id: 'gannet' }).first('id'));
+  return Boolean(await owner('fiche.cabinet').first('id'));
 }
 
 /**
@@ -29,14 +29,22 @@ export async function seed(owner: Database): Promise<void> {
   await owner.transaction(async (transaction) => {
     await transaction.raw("SELECT ledger.make_partitions('2025-01-01', now()::date)");
     await become(transaction, { name: 'harbourmaster', through: { kind: 'seed', label: 'First set-up' }, at: BUILT });
-    await people(transaction);
+    await createCabinet(transaction, 'gannet', 'Gannet Sound');
+    await people(transaction, ['gannet', 'slipway']);
     await definitions(transaction);
   });
   await records(owner);
 }
 
-async function people(owner: Transaction): Promise<void> {
-  await createCabinet(owner, 'gannet', 'Gannet Sound');
+/** The sample accounts and the empty cabinet Slipway alone, for a start from nothing. */
+export async function seedEmpty(owner: Database): Promise<void> {
+  await owner.transaction(async (transaction) => {
+    await become(transaction, { name: 'harbourmaster', through: { kind: 'seed', label: 'First set-up' } });
+    await people(transaction, ['slipway']);
+  });
+}
+
+async function people(owner: Transaction, cabinets: readonly string[]): Promise<void> {
   await createCabinet(owner, 'slipway', 'Slipway');
   await addRole(owner, 'builder', 'Builder', ['see', 'add', 'change', 'archive', 'history', 'ledger', 'build']);
   await addRole(owner, 'clerk', 'Clerk', ['see', 'add', 'change', 'archive', 'history']);
@@ -50,7 +58,7 @@ async function people(owner: Transaction): Promise<void> {
   for (const { login } of SAMPLE_ACCOUNTS) {
     const [name, role] = roles[login] ?? [login, 'clerk'];
     await addAccount(owner, login, name, SAMPLE_PASSWORD);
-    for (const cabinet of ['gannet', 'slipway']) await addMembership(owner, login, cabinet, role);
+    for (const cabinet of cabinets) await addMembership(owner, login, cabinet, role);
   }
 }
 

@@ -1,6 +1,7 @@
 // Installs what a fresh machine lacks: npm packages, and Debian's packages when root.
 import { spawnSync } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
+import { createServer } from 'node:net';
 import { fileURLToPath } from 'node:url';
 
 export const root = fileURLToPath(new URL('..', import.meta.url));
@@ -53,3 +54,10 @@ export const chromium = () =>
     'chromium',
     'Chromium is missing: install it (Debian: apt-get install chromium), then try again.',
   );
+
+/** Whether a server could listen there. */
+export const portIsFree = (port, host) =>
+  new Promise((resolve) => {
+    const server = createServer().on('error', () => resolve(false));
+    server.listen(port, host, () => server.close(() => resolve(true)));
+  });

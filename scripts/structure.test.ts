@@ -9,24 +9,39 @@ const files = (folder: string): string[] =>
     .map((name) => join(folder, name));
 
 const importsOf = (file: string): string[] =>
-  [...readFileSync(join(root, file), 'utf8').matchAll(/^(?:import|export)\b[^;]*?from '([^']+)';|import\('([^']+)'\)/gm)].map((found) => found[1] ?? found[2] ?? '');
+  [
+    ...readFileSync(join(root, file), 'utf8').matchAll(
+      /^(?:import|export)\b[^;]*?from '([^']+)';|import\('([^']+)'\)/gm,
+    ),
+  ].map((found) => found[1] ?? found[2] ?? '');
 
 /** `core/src/fields/text.ts` is of the feature `core/src/fields`; a file beside the features is a feature by itself. */
 const featureOf = (file: string): string => file.split('/').slice(0, 3).join('/');
 const target = (file: string, path: string): string => relative(root, resolve(root, dirname(file), path));
 
 test('core computes only: no framework, database, Node or browser', () => {
-  const foreign = files('core/src').flatMap((file) => importsOf(file).filter((path) => !path.startsWith('.') && path !== 'zod').map((path) => `${file}: ${path}`));
+  const foreign = files('core/src').flatMap((file) =>
+    importsOf(file)
+      .filter((path) => !path.startsWith('.') && path !== 'zod')
+      .map((path) => `${file}: ${path}`),
+  );
   expect(foreign).toEqual([]);
-  const globals = files('core/src').filter((file) => /\b(document|window|process|fetch|localStorage)\b\s*[.(]/.test(readFileSync(join(root, file), 'utf8')));
+  const globals = files('core/src').filter((file) =>
+    /\b(document|window|process|fetch|localStorage)\b\s*[.(]/.test(readFileSync(join(root, file), 'utf8')),
+  );
   expect(globals).toEqual([]);
 });
 
 test('imports run one way: web to core, server to core, and never between web and server', () => {
   const crossing = [...files('web/src'), ...files('server/src')].flatMap((file) =>
     importsOf(file)
-      .filter((path) => (file.startsWith('web') ? /^@fiche\/(?!core)/.test(path) : /^@fiche\/(?!core)/.test(path)) || (path.startsWith('.') && !target(file, path).startsWith(`${file.split('/')[0]}/`)))
-      .map((path) => `${file}: ${path}`));
+      .filter(
+        (path) =>
+          (file.startsWith('web') ? /^@fiche\/(?!core)/.test(path) : /^@fiche\/(?!core)/.test(path)) ||
+          (path.startsWith('.') && !target(file, path).startsWith(`${file.split('/')[0]}/`)),
+      )
+      .map((path) => `${file}: ${path}`),
+  );
   expect(crossing).toEqual([]);
 });
 
@@ -35,8 +50,15 @@ test('features reach one another through their index only', () => {
     files(side).flatMap((file) =>
       importsOf(file)
         .filter((path) => /^\..*\.tsx?$/.test(path))
-        .filter((path) => featureOf(target(file, path)) !== featureOf(file) && target(file, path).split('/').length > 3 && !/\/index\.tsx?$/.test(path))
-        .map((path) => `${file}: ${path}`)));
+        .filter(
+          (path) =>
+            featureOf(target(file, path)) !== featureOf(file) &&
+            target(file, path).split('/').length > 3 &&
+            !/\/index\.tsx?$/.test(path),
+        )
+        .map((path) => `${file}: ${path}`),
+    ),
+  );
   expect(inner).toEqual([]);
 });
 
@@ -44,8 +66,13 @@ test('features never import in a circle', () => {
   const edges = new Map<string, Set<string>>();
   for (const file of ['core/src', 'server/src', 'web/src'].flatMap(files))
     for (const path of importsOf(file)) {
-      const to = path.startsWith('@fiche/core/') ? `core/src/${path.slice(12)}` : path.startsWith('.') ? featureOf(target(file, path)) : '';
-      if (to !== '' && to !== featureOf(file)) edges.set(featureOf(file), (edges.get(featureOf(file)) ?? new Set()).add(to));
+      const to = path.startsWith('@fiche/core/')
+        ? `core/src/${path.slice(12)}`
+        : path.startsWith('.')
+          ? featureOf(target(file, path))
+          : '';
+      if (to !== '' && to !== featureOf(file))
+        edges.set(featureOf(file), (edges.get(featureOf(file)) ?? new Set()).add(to));
     }
   const circles: string[] = [];
   const done = new Set<string>();

@@ -26,9 +26,7 @@ const databases = connect(url);
 try {
   await migrate(databases.owner, url);
 } catch (error) {
-  giveUp(
-    `The database cannot be used: ${reasonOf(error)}. Check DATABASE_URL and that PostgreSQL runs.`,
-  );
+  giveUp(`The database cannot be used: ${reasonOf(error)}. Check DATABASE_URL and that PostgreSQL runs.`);
 }
 
 const app = await buildApp({

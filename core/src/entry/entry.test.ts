@@ -84,7 +84,7 @@ describe('narrowing', () => {
     const desk = new Desk().choose('harbour', 1).choose('pontoon', 11).choose('berth', 112).settle();
     desk.choose('harbour', 2).settle();
     expect(desk.state.values).toMatchObject({ harbour: 2, pontoon: null, berth: null });
-    expect(desk.state.notices.pontoon).toBe('“A” was cleared: it does not belong to harbour Tern Cove.');
+    expect(desk.state.notices.pontoon).toBe('“A” was cleared: it does not belong to “Tern Cove”.');
     expect(desk.state.notices.berth).toContain('“A-2” was cleared');
   });
 

@@ -1,6 +1,6 @@
 export { showValue } from './draft.ts';
 export { problemsOf, visibleProblems } from './problems.ts';
-export { busy, isDirty, openEntry, reduceEntry, submission } from './reduce.ts';
+export { busy, carryOver, isDirty, openEntry, reduceEntry, submission } from './reduce.ts';
 export { narrowedBy, type Readable, readForm } from './scope.ts';
 export type {
   ChoiceList,

@@ -87,6 +87,19 @@ function apply(draft: Draft, event: EntryEvent): void {
       if (answers(draft, 'check', event.field, event.number) && !event.fits)
         clearChild(draft, event.field, firstParent(draft, event.field), []);
       return;
+    case 'unmatched':
+      if (!editable(draft, event.field)) return;
+      assign(draft, event.field, null);
+      draft.unread[event.field] = {
+        text: event.text,
+        message: `No choice is called “${event.text}”. Choose one of the list.`,
+      };
+      draft.touched[event.field] = true;
+      settleTyped(draft, event.field);
+      return;
+    case 'failed':
+      fail(draft, event);
+      return;
     case 'savePressed':
       if (draft.phase === 'saving') return;
       for (const id of draft.form.fields.keys()) {
@@ -105,6 +118,15 @@ function apply(draft: Draft, event: EntryEvent): void {
       reset(draft);
       return;
   }
+}
+
+/** What was asked without an answer is asked again when its field is next left or saved. */
+function fail(draft: Draft, event: Extract<EntryEvent, { type: 'failed' }>): void {
+  if (!answers(draft, event.kind, event.field, event.number)) return;
+  if (event.kind === 'save' || draft.phase === 'settling') draft.phase = 'open';
+  if (event.kind === 'save' || event.kind === 'choices') return;
+  delete draft.settled[event.field];
+  draft.missed[event.field] = { message: 'The server did not answer. Leave this field again to retry.', stops: false };
 }
 
 const editable = (draft: Draft, id: string): boolean => fieldOf(draft, id)?.readOnly === false;
@@ -162,6 +184,23 @@ function sendIfSound(draft: Draft): void {
   const sound = problemsOf({ ...draft, phase: 'open' }).length === 0;
   draft.phase = sound ? 'saving' : 'open';
   if (sound) ask(draft, { kind: 'save', values: submission(draft) });
+}
+
+/**
+ * The same entry under a changed definition of its form: values of fields that are still there stay. For the Studio,
+ * where the card being edited is live.
+ */
+export function carryOver(form: PreparedForm, old: EntryState): EntryState {
+  const { state } = openEntry(form, old.opening);
+  const kept = [...form.fields.keys()].filter((id) => old.form.fields.has(id) && !isBlank(old.values[id]));
+  const draft = draftOf(state);
+  for (const id of kept) {
+    draft.values[id] = old.values[id] ?? null;
+    draft.settled[id] = old.values[id] ?? null;
+    if (old.linked[id]) draft.linked[id] = old.linked[id];
+    if (old.origins[id]) draft.origins[id] = old.origins[id];
+  }
+  return { ...stepOf(draft).state, requestsMade: old.requestsMade };
 }
 
 function reset(draft: Draft): void {

@@ -136,7 +136,7 @@ export function clearChild(draft: Draft, id: string, parent: string, trail: read
   const was = showValue(draft, id);
   assign(draft, id, null);
   const [cause, now] = [fieldOf(draft, parent), showValue(draft, parent)];
-  const why = now === '' || now === '…' ? `${cause?.label} changed` : `it does not belong to ${cause?.label} ${now}`;
+  const why = now === '' || now === '…' ? `${cause?.label} changed` : `it does not belong to “${now}”`;
   draft.notices[id] = `“${was}” was cleared: ${why}.`;
   settle(draft, id, trail);
 }

@@ -100,6 +100,10 @@ export type EntryEvent =
       readonly found: readonly Found[];
     }
   | { readonly type: 'checked'; readonly number: number; readonly field: string; readonly fits: boolean }
+  /** Text typed into a dropdown that no choice answers to. */
+  | { readonly type: 'unmatched'; readonly field: string; readonly text: string }
+  /** A request that got no answer: the connection was lost. */
+  | { readonly type: 'failed'; readonly number: number; readonly field: string; readonly kind: Request['kind'] }
   | { readonly type: 'savePressed' }
   | { readonly type: 'refused'; readonly problems: readonly Problem[] }
   | { readonly type: 'reset' };

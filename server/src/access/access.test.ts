@@ -8,7 +8,8 @@ const clients: Record<string, Client> = {};
 beforeAll(async () => {
   office = await openOffice();
   clients.nobody = office.anonymous;
-  for (const login of ['quayclerk', 'auditor', 'harbourmaster', 'stranger']) clients[login] = await office.signIn(login);
+  for (const login of ['quayclerk', 'auditor', 'harbourmaster', 'stranger'])
+    clients[login] = await office.signIn(login);
 });
 afterAll(() => office.close());
 
@@ -20,7 +21,13 @@ const RIGHTS: Record<string, readonly string[]> = {
   stranger: ['account'],
 };
 const addressOf = (one: Contract): string =>
-  one.path.replace('{cabinet}', 'quay').replace('{table}', 'quay_berths').replace('{form}', 'quay_check_in').replace('{field}', 'number').replace('{id}', '1').replace('{slug}', 'arrival');
+  one.path
+    .replace('{cabinet}', 'quay')
+    .replace('{table}', 'quay_berths')
+    .replace('{form}', 'quay_check_in')
+    .replace('{field}', 'number')
+    .replace('{id}', '1')
+    .replace('{slug}', 'arrival');
 
 describe('every route asks for its right before anything else', () => {
   test.each(Object.keys(RIGHTS))('as %s', async (login) => {
@@ -39,15 +46,29 @@ describe('every route asks for its right before anything else', () => {
 });
 
 test('a role without the right to add is refused by the form, too', async () => {
-  const answer = await clients.auditor?.call('POST', '/api/forms/quay_check_in/entries', { values: { harbour: 1 } }, { 'idempotency-key': 'auditor-tries' });
+  const answer = await clients.auditor?.call(
+    'POST',
+    '/api/forms/quay_check_in/entries',
+    { values: { harbour: 1 } },
+    { 'idempotency-key': 'auditor-tries' },
+  );
   expect(answer?.status).toBe(403);
 });
 
 test('a cookie alone does not write', async () => {
-  const reply = await office.app.inject({ method: 'POST', url: '/api/session', payload: { login: 'quayclerk', password: PASSWORD } });
+  const reply = await office.app.inject({
+    method: 'POST',
+    url: '/api/session',
+    payload: { login: 'quayclerk', password: PASSWORD },
+  });
   const cookie = reply.cookies.map((one) => `${one.name}=${one.value}`).join('; ');
   expect(reply.cookies[0]).toMatchObject({ httpOnly: true, sameSite: 'Strict' });
-  const write = await office.app.inject({ method: 'POST', url: '/api/tables/quay_berths/records/1/archive', headers: { cookie }, payload: { version: 1 } });
+  const write = await office.app.inject({
+    method: 'POST',
+    url: '/api/tables/quay_berths/records/1/archive',
+    headers: { cookie },
+    payload: { version: 1 },
+  });
   expect(write.statusCode).toBe(403);
 });
 
@@ -69,6 +90,12 @@ test('the whole interface is described by OpenAPI', async () => {
 });
 
 test('what is not there is said so', async () => {
-  for (const url of ['/api/tables/quay_ghosts/records', '/api/tables/quay_berths/records/999999', '/api/forms/quay_ghost', '/api/public/ghost', '/api/nothing'])
+  for (const url of [
+    '/api/tables/quay_ghosts/records',
+    '/api/tables/quay_berths/records/999999',
+    '/api/forms/quay_ghost',
+    '/api/public/ghost',
+    '/api/nothing',
+  ])
     expect((await clients.harbourmaster?.call('GET', url))?.status, url).toBe(404);
 });

@@ -10,7 +10,15 @@ import { freshDatabase, type TestDatabase } from '../fixtures/database.ts';
 import { insertRecord } from '../records/index.ts';
 import { addField, createCabinet, createTable } from '../tables/index.ts';
 
-const COLUMNS = { word: 'text', note: 'longText', amount: 'decimal', count: 'wholeNumber', open: 'yesNo', day: 'date', moment: 'dateTime' } as const;
+const COLUMNS = {
+  word: 'text',
+  note: 'longText',
+  amount: 'decimal',
+  count: 'wholeNumber',
+  open: 'yesNo',
+  day: 'date',
+  moment: 'dateTime',
+} as const;
 type Column = keyof typeof COLUMNS;
 
 const two = (n: number) => String(n).padStart(2, '0');
@@ -18,7 +26,9 @@ const text = fc.oneof(
   fc.constantFrom('a', 'A', 'b', 'é', 'e', 'Z', '10', '9', ' ', '�', '𝄞', 'ß', 'ss', 'B-2', 'B-14'),
   fc.string({ unit: 'grapheme', maxLength: 3 }).filter((s) => s.isWellFormed() && !s.includes('\u0000') && s !== ''),
 );
-const day = fc.tuple(fc.integer({ min: 1, max: 3 }), fc.integer({ min: 1, max: 12 })).map(([d, m]) => `2026-${two(m)}-${two(d)}`);
+const day = fc
+  .tuple(fc.integer({ min: 1, max: 3 }), fc.integer({ min: 1, max: 12 }))
+  .map(([d, m]) => `2026-${two(m)}-${two(d)}`);
 const values: Record<Column, fc.Arbitrary<string | number | boolean>> = {
   word: text,
   note: text,
@@ -30,7 +40,9 @@ const values: Record<Column, fc.Arbitrary<string | number | boolean>> = {
 };
 const columns = Object.keys(COLUMNS) as Column[];
 const maybe = (one: fc.Arbitrary<Value>) => fc.option(one, { nil: null, freq: 4 });
-const row = fc.record(Object.fromEntries(columns.map((column) => [column, maybe(values[column])])) as Record<Column, fc.Arbitrary<Value>>);
+const row = fc.record(
+  Object.fromEntries(columns.map((column) => [column, maybe(values[column])])) as Record<Column, fc.Arbitrary<Value>>,
+);
 
 const familyOf = (column: Column) => fieldType(COLUMNS[column]).family;
 
@@ -39,9 +51,23 @@ const pathTo = (column: Column) => fc.constantFrom(column, `next.${column}`, `ne
 const binary = ['is', 'isNot', 'less', 'atMost', 'more', 'atLeast'] as const;
 const comparison: fc.Arbitrary<Comparison> = fc.constantFrom(...columns).chain((column) =>
   fc.oneof(
-    fc.record({ kind: fc.constant('compare' as const), left: pathTo(column).map((path) => ({ kind: 'column' as const, path })), operator: fc.constantFrom(...binary), right: values[column].map((value) => ({ kind: 'constant' as const, value })) }),
-    fc.record({ kind: fc.constant('compare' as const), left: pathTo(column).map((path) => ({ kind: 'column' as const, path })), operator: fc.constantFrom('isBlank' as const, 'isNotBlank' as const) }),
-    fc.record({ kind: fc.constant('compare' as const), left: values[column].map((value) => ({ kind: 'constant' as const, value })), operator: fc.constantFrom(...binary), right: fc.constant({ kind: 'column' as const, path: column }) }),
+    fc.record({
+      kind: fc.constant('compare' as const),
+      left: pathTo(column).map((path) => ({ kind: 'column' as const, path })),
+      operator: fc.constantFrom(...binary),
+      right: values[column].map((value) => ({ kind: 'constant' as const, value })),
+    }),
+    fc.record({
+      kind: fc.constant('compare' as const),
+      left: pathTo(column).map((path) => ({ kind: 'column' as const, path })),
+      operator: fc.constantFrom('isBlank' as const, 'isNotBlank' as const),
+    }),
+    fc.record({
+      kind: fc.constant('compare' as const),
+      left: values[column].map((value) => ({ kind: 'constant' as const, value })),
+      operator: fc.constantFrom(...binary),
+      right: fc.constant({ kind: 'column' as const, path: column }),
+    }),
     // Two columns of one row; a condition only ever compares values of one family.
     fc.record({
       kind: fc.constant('compare' as const),
@@ -55,21 +81,33 @@ const comparison: fc.Arbitrary<Comparison> = fc.constantFrom(...columns).chain((
 );
 const { condition } = fc.letrec<{ condition: Condition; group: Condition }>((tie) => ({
   condition: fc.oneof({ depthSize: 'small', withCrossShrink: true }, comparison, tie('group')),
-  group: fc.record({ kind: fc.constant('group' as const), match: fc.constantFrom('all' as const, 'any' as const, 'none' as const), of: fc.array(tie('condition'), { maxLength: 3 }) }),
+  group: fc.record({
+    kind: fc.constant('group' as const),
+    match: fc.constantFrom('all' as const, 'any' as const, 'none' as const),
+    of: fc.array(tie('condition'), { maxLength: 3 }),
+  }),
 }));
 
 let database: TestDatabase;
 let definitions: Definitions;
 beforeAll(async () => {
   database = await freshDatabase();
-  await asActor(database.databases.owner, { name: 'harbourmaster', through: { kind: 'tables', label: 'Tables' } }, async (owner) => {
-    await createCabinet(owner, 'quay', 'Quay');
-    await createTable(owner, 'quay', 'Things', '');
-    for (const column of columns)
-      await addField(owner, 'quay_things', newFieldSchema.parse({ label: column, type: COLUMNS[column] }));
-    await addField(owner, 'quay_things', newFieldSchema.parse({ label: 'next', type: 'link', settings: { table: 'quay_things' } }));
-    definitions = await loadDefinitions(owner);
-  });
+  await asActor(
+    database.databases.owner,
+    { name: 'harbourmaster', through: { kind: 'tables', label: 'Tables' } },
+    async (owner) => {
+      await createCabinet(owner, 'quay', 'Quay');
+      await createTable(owner, 'quay', 'Things', '');
+      for (const column of columns)
+        await addField(owner, 'quay_things', newFieldSchema.parse({ label: column, type: COLUMNS[column] }));
+      await addField(
+        owner,
+        'quay_things',
+        newFieldSchema.parse({ label: 'next', type: 'link', settings: { table: 'quay_things' } }),
+      );
+      definitions = await loadDefinitions(owner);
+    },
+  );
 });
 afterAll(() => database.drop());
 
@@ -77,32 +115,44 @@ test('a condition means the same in memory and in PostgreSQL: blanks, text order
   const { tables } = definitions;
   const actor = { name: 'quayclerk', through: { kind: 'table', label: 'Things' } } as const;
   await fc.assert(
-    fc.asyncProperty(fc.array(fc.tuple(row, maybe(fc.nat(20) as fc.Arbitrary<Value>)), { minLength: 1, maxLength: 8 }), fc.array(condition, { minLength: 8, maxLength: 8 }), async (rows, conditions) => {
-      const asked = asActor(database.databases.app, actor, async (transaction) => {
-        const records = new Map<number, Record<string, Value>>();
-        for (const [one, link] of rows) {
-          const known = [...records.keys()];
-          const next = link === null || known.length === 0 ? null : (known[Number(link) % known.length] ?? null);
-          const record = { ...one, next };
-          records.set(await insertRecord(transaction, 'quay_things', record), record);
-        }
-        const at = (id: Value, path: string): Value => {
-          const [first = '', ...rest] = path.split('.');
-          const value = records.get(Number(id))?.[first] ?? null;
-          return rest.length === 0 || value === null ? value : at(value, rest.join('.'));
-        };
-        for (const one of conditions) {
-          const sql = conditionToSql(tables, 'quay_things', 't', one);
-          const found = await transaction.raw(`SELECT t.id FROM ${relation('quay_things')} t WHERE t.id = ANY(?) AND ${sql.text} ORDER BY t.id`, [[...records.keys()], ...sql.values] as string[]);
-          const inMemory = [...records.keys()].filter((id) => holds(one, (o) => (o.kind === 'column' ? at(id, o.path) : o.kind === 'constant' ? o.value : null)));
-          expect(found.rows.map((r: { id: number }) => r.id), JSON.stringify(one)).toEqual(inMemory);
-        }
-        throw new RollBack();
-      });
-      await asked.catch((error) => {
-        if (!(error instanceof RollBack)) throw error;
-      });
-    }),
+    fc.asyncProperty(
+      fc.array(fc.tuple(row, maybe(fc.nat(20) as fc.Arbitrary<Value>)), { minLength: 1, maxLength: 8 }),
+      fc.array(condition, { minLength: 8, maxLength: 8 }),
+      async (rows, conditions) => {
+        const asked = asActor(database.databases.app, actor, async (transaction) => {
+          const records = new Map<number, Record<string, Value>>();
+          for (const [one, link] of rows) {
+            const known = [...records.keys()];
+            const next = link === null || known.length === 0 ? null : (known[Number(link) % known.length] ?? null);
+            const record = { ...one, next };
+            records.set(await insertRecord(transaction, 'quay_things', record), record);
+          }
+          const at = (id: Value, path: string): Value => {
+            const [first = '', ...rest] = path.split('.');
+            const value = records.get(Number(id))?.[first] ?? null;
+            return rest.length === 0 || value === null ? value : at(value, rest.join('.'));
+          };
+          for (const one of conditions) {
+            const sql = conditionToSql(tables, 'quay_things', 't', one);
+            const found = await transaction.raw(
+              `SELECT t.id FROM ${relation('quay_things')} t WHERE t.id = ANY(?) AND ${sql.text} ORDER BY t.id`,
+              [[...records.keys()], ...sql.values] as string[],
+            );
+            const inMemory = [...records.keys()].filter((id) =>
+              holds(one, (o) => (o.kind === 'column' ? at(id, o.path) : o.kind === 'constant' ? o.value : null)),
+            );
+            expect(
+              found.rows.map((r: { id: number }) => r.id),
+              JSON.stringify(one),
+            ).toEqual(inMemory);
+          }
+          throw new RollBack();
+        });
+        await asked.catch((error) => {
+          if (!(error instanceof RollBack)) throw error;
+        });
+      },
+    ),
     { numRuns: 120 },
   );
 });

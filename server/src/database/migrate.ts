@@ -31,7 +31,5 @@ export async function migrate(owner: Database, url: string): Promise<void> {
 async function ensureAppRole(transaction: Database, url: string): Promise<void> {
   const { rows } = await transaction.raw<{ rows: unknown[] }>('SELECT 1 FROM pg_roles WHERE rolname = ?', [APP_ROLE]);
   const verb = rows.length === 0 ? 'CREATE' : 'ALTER';
-  await transaction.raw(
-    `${verb} ROLE ${APP_ROLE} LOGIN PASSWORD '${appPassword(url)}'`,
-  );
+  await transaction.raw(`${verb} ROLE ${APP_ROLE} LOGIN PASSWORD '${appPassword(url)}'`);
 }

@@ -7,14 +7,19 @@ let builder: Client;
 let auditor: Client;
 beforeAll(async () => {
   office = await openOffice();
-  [clerk, builder, auditor] = [await office.signIn('quayclerk'), await office.signIn('harbourmaster'), await office.signIn('auditor')];
+  [clerk, builder, auditor] = [
+    await office.signIn('quayclerk'),
+    await office.signIn('harbourmaster'),
+    await office.signIn('auditor'),
+  ];
 });
 afterAll(() => office.close());
 
 let keys = 0;
 const enter = (values: object, who = clerk, url = '/api/forms/quay_check_in/entries', more: object = {}) =>
   who.call('POST', url, { values, ...more }, { 'idempotency-key': `entry-${++keys}-test` });
-const problems = (answer: { body: { errors: { path: string; rule: string }[] } }) => answer.body.errors.map(({ path, rule }) => `${path} ${rule}`);
+const problems = (answer: { body: { errors: { path: string; rule: string }[] } }) =>
+  answer.body.errors.map(({ path, rule }) => `${path} ${rule}`);
 const count = async () => (await clerk.call('GET', '/api/tables/quay_stays/records')).body.total;
 
 describe('saving', () => {
@@ -29,29 +34,48 @@ describe('saving', () => {
 
   test('the same save sent twice, also at once, is written once and answered alike', async () => {
     const before = await count();
-    const send = () => clerk.call('POST', '/api/forms/quay_check_in/entries', { values: { harbour: 1 } }, { 'idempotency-key': 'twice-is-once' });
+    const send = () =>
+      clerk.call(
+        'POST',
+        '/api/forms/quay_check_in/entries',
+        { values: { harbour: 1 } },
+        { 'idempotency-key': 'twice-is-once' },
+      );
     const answers = await Promise.all([send(), send(), send()]);
     expect(answers.map((one) => one.status)).toEqual([200, 200, 200]);
     expect(new Set(answers.map((one) => one.body.reference)).size).toBe(1);
     expect(await count()).toBe(before + 1);
-    const other = await clerk.call('POST', '/api/forms/quay_check_in/entries', { values: { harbour: 2 } }, { 'idempotency-key': 'twice-is-once' });
+    const other = await clerk.call(
+      'POST',
+      '/api/forms/quay_check_in/entries',
+      { values: { harbour: 2 } },
+      { 'idempotency-key': 'twice-is-once' },
+    );
     expect(other.status).toBe(422);
   });
 
   test('a record changed meanwhile is refused with both values, and what is kept is the other’s', async () => {
     const { body } = await enter({ harbour: 1, note: 'first' });
     const { id, version } = body.record;
-    const change = (note: string, who = clerk) => who.call('POST', '/api/forms/quay_check_in/entries', { record: id, version, values: { note } });
+    const change = (note: string, who = clerk) =>
+      who.call('POST', '/api/forms/quay_check_in/entries', { record: id, version, values: { note } });
     expect((await change('mine', builder)).body.record.values.note).toBe('mine');
     const late = await change('yours');
     expect(late.status).toBe(409);
-    expect(late.body).toMatchObject({ errors: [{ path: 'note', rule: 'version' }], current: { version: 2, values: { note: 'mine' } } });
+    expect(late.body).toMatchObject({
+      errors: [{ path: 'note', rule: 'version' }],
+      current: { version: 2, values: { note: 'mine' } },
+    });
     expect(late.body.detail).toContain('harbourmaster');
   });
 
   test('a copy of an earlier day stays when something else changes', async () => {
     const { body } = await enter({ harbour: 1, registration: 'GS-0421', length: 10.9 });
-    const again = await clerk.call('POST', '/api/forms/quay_check_in/entries', { record: body.record.id, version: 1, values: { note: 'x' } });
+    const again = await clerk.call('POST', '/api/forms/quay_check_in/entries', {
+      record: body.record.id,
+      version: 1,
+      values: { note: 'x' },
+    });
     expect(again.body.record.values).toMatchObject({ length: 10.9, note: 'x' });
   });
 });
@@ -59,17 +83,29 @@ describe('saving', () => {
 describe('what is sent past the page is refused at its place, and nothing is written', () => {
   test.each([
     ['a choice that does not apply', { harbour: 2, pontoon: 1 }, ['pontoon choice']],
-    ['a choice two levels down that belongs to another harbour', { harbour: 2, pontoon: null, berth: 1 }, ['berth choice']],
+    [
+      'a choice two levels down that belongs to another harbour',
+      { harbour: 2, pontoon: null, berth: 1 },
+      ['berth choice'],
+    ],
     ['an archived choice', { harbour: 1, pontoon: 1, berth: 5 }, ['berth choice']],
     ['a link to a record that is not there', { harbour: 999_999 }, ['harbour choice']],
     ['a field that is not on the form', { harbour: 1, colour: 'red' }, ['colour field']],
     ['an audit field', { harbour: 1, created_by: 'auditor' }, ['created_by field']],
     ['a sequence number', { harbour: 1, number: 'STAY-2026-09999' }, ['number readOnly']],
-    ['departure before arrival', { harbour: 1, arrival: '2026-08-19T10:00', departure: '2026-08-17T10:00' }, ['departure after']],
+    [
+      'departure before arrival',
+      { harbour: 1, arrival: '2026-08-19T10:00', departure: '2026-08-17T10:00' },
+      ['departure after'],
+    ],
     ['31 February', { harbour: 1, arrival: '2026-02-31T10:00' }, ['arrival form']],
     ['a number beyond its range', { harbour: 1, persons: 41 }, ['persons most']],
     ['a number beyond every column', { harbour: 1, length: 1e18 }, ['length form']],
-    ['values of the wrong shape', { harbour: 'one', note: { text: 'x' }, persons: 'many' }, ['harbour form', 'persons form', 'note form']],
+    [
+      'values of the wrong shape',
+      { harbour: 'one', note: { text: 'x' }, persons: 'many' },
+      ['harbour form', 'persons form', 'note form'],
+    ],
     ['a key that no record has, where that refuses', { harbour: 1, registration: 'GS-9999' }, ['registration lookup']],
     ['a required field left out', { note: 'x' }, ['harbour required']],
   ])('%s', async (_what, values, expected) => {
@@ -87,7 +123,9 @@ describe('what is sent past the page is refused at its place, and nothing is wri
     ['an unknown member', '{"values":{},"force":true}', 422],
     ['a body that is too large', `{"values":{"note":"${'x'.repeat(2_200_000)}"}}`, 413],
   ])('%s', async (_what, body, status) => {
-    const answer = await clerk.call('POST', '/api/forms/quay_check_in/entries', body, { 'idempotency-key': `bad-${++keys}-body` });
+    const answer = await clerk.call('POST', '/api/forms/quay_check_in/entries', body, {
+      'idempotency-key': `bad-${++keys}-body`,
+    });
     expect(answer.status).toBe(status);
     expect(answer.body.title).toBeTruthy();
   });
@@ -104,7 +142,9 @@ describe('what is sent past the page is refused at its place, and nothing is wri
 
 describe('dropdowns over HTTP', () => {
   const choices = async (values: object, field = 'berth', who = clerk, base = '/api/forms/quay_check_in') =>
-    (await who.call('POST', `${base}/choices`, { field, values })).body.choices?.map((one: { title: string; value: number }) => `${one.value} ${one.title}`);
+    (await who.call('POST', `${base}/choices`, { field, values })).body.choices?.map(
+      (one: { title: string; value: number }) => `${one.value} ${one.title}`,
+    );
 
   test('are narrowed by every ancestor, without archived records, in people’s order', async () => {
     expect(await choices({ harbour: 1, pontoon: 1 })).toEqual(['1 A-1', '2 A-2']);
@@ -117,7 +157,9 @@ describe('dropdowns over HTTP', () => {
     const page = await office.anonymous.call('GET', '/api/public/arrival');
     expect(page.status).toBe(200);
     expect(JSON.stringify(page.body.tables)).not.toMatch(/secret|longest/i);
-    expect((await office.anonymous.call('POST', '/api/public/arrival/choices', { field: 'note', values: {} })).status).toBe(404);
+    expect(
+      (await office.anonymous.call('POST', '/api/public/arrival/choices', { field: 'note', values: {} })).status,
+    ).toBe(404);
   });
 
   test('a public entry is stamped as its page and answered with a reference only', async () => {
@@ -126,15 +168,27 @@ describe('dropdowns over HTTP', () => {
     const { body } = await clerk.call('GET', '/api/tables/quay_stays/records?search=outside');
     expect(body.records[0].stamp.createdBy).toBe('page:arrival');
     const history = await auditor.call('GET', `/api/tables/quay_stays/records/${body.records[0].id}/history`);
-    expect(history.body.lines[0]).toMatchObject({ account: 'page:arrival', through: 'Arrival, version 1, public page', kind: 'add' });
-    const change = await office.anonymous.call('POST', '/api/public/arrival/entries', { record: body.records[0].id, version: 1, values: { note: 'again' } });
+    expect(history.body.lines[0]).toMatchObject({
+      account: 'page:arrival',
+      through: 'Arrival, version 1, public page',
+      kind: 'add',
+    });
+    const change = await office.anonymous.call('POST', '/api/public/arrival/entries', {
+      record: body.records[0].id,
+      version: 1,
+      values: { note: 'again' },
+    });
     expect(change.status).toBe(403);
   });
 });
 
 test('history reads in words, and trying a draft writes nothing', async () => {
   const { body } = await enter({ harbour: 1, arrival: '2026-08-17T15:30' });
-  await clerk.call('POST', '/api/forms/quay_check_in/entries', { record: body.record.id, version: 1, values: { harbour: 2, arrival: '2026-08-19T10:00' } });
+  await clerk.call('POST', '/api/forms/quay_check_in/entries', {
+    record: body.record.id,
+    version: 1,
+    values: { harbour: 2, arrival: '2026-08-19T10:00' },
+  });
   const { lines } = (await auditor.call('GET', `/api/tables/quay_stays/records/${body.record.id}/history`)).body;
   expect(lines[0].changes).toEqual([
     { field: 'harbour', label: 'Harbour', before: 'Gannet Quay', after: 'Tern Cove' },

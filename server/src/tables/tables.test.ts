@@ -12,7 +12,12 @@ afterAll(() => office.close());
 const addTable = (label: string) => builder.call('POST', '/api/cabinets/quay/tables', { label });
 const addField = (table: string, body: object) => builder.call('POST', `/api/tables/${table}/fields`, body);
 const columnsOf = async (table: string) =>
-  (await office.database.databases.owner.raw(`SELECT column_name, data_type FROM information_schema.columns WHERE table_schema = 'data' AND table_name = ? ORDER BY ordinal_position`, [table])).rows;
+  (
+    await office.database.databases.owner.raw(
+      `SELECT column_name, data_type FROM information_schema.columns WHERE table_schema = 'data' AND table_name = ? ORDER BY ordinal_position`,
+      [table],
+    )
+  ).rows;
 
 describe('tables and fields', () => {
   test('are real PostgreSQL tables with typed columns, audit fields and foreign keys', async () => {
@@ -21,16 +26,32 @@ describe('tables and fields', () => {
     await addField(table.id, { label: 'Berth', type: 'link', settings: { table: 'quay_berths' } });
     const columns = await columnsOf('quay_moorings');
     expect(columns.map((one: { column_name: string }) => one.column_name)).toEqual([
-      'id', 'version', 'created_at', 'created_by', 'changed_at', 'changed_by', 'archived_at', 'depth', 'berth',
+      'id',
+      'version',
+      'created_at',
+      'created_by',
+      'changed_at',
+      'changed_by',
+      'archived_at',
+      'depth',
+      'berth',
     ]);
-    await expect(office.database.databases.owner.raw(`INSERT INTO data.quay_moorings (berth) VALUES (99999)`)).rejects.toThrow('foreign key');
+    await expect(
+      office.database.databases.owner.raw(`INSERT INTO data.quay_moorings (berth) VALUES (99999)`),
+    ).rejects.toThrow('foreign key');
   });
 
   test('a label of 500 characters is refused; any script with quotes is taken', async () => {
     const long = await addTable('x'.repeat(500));
-    expect(long).toMatchObject({ status: 422, body: { errors: [{ path: 'label', message: expect.stringContaining('at most 120') }] } });
+    expect(long).toMatchObject({
+      status: 422,
+      body: { errors: [{ path: 'label', message: expect.stringContaining('at most 120') }] },
+    });
     const { body } = await addTable(`泊位 “O'Neil” "x"; DROP TABLE`);
-    expect(body).toMatchObject({ label: `泊位 “O'Neil” "x"; DROP TABLE`, id: expect.stringMatching(/^[a-z][a-z0-9_]+$/) });
+    expect(body).toMatchObject({
+      label: `泊位 “O'Neil” "x"; DROP TABLE`,
+      id: expect.stringMatching(/^[a-z][a-z0-9_]+$/),
+    });
     const added = await addField(body.id, { label: '長さ', type: 'text' });
     expect(added.body.fields[0]).toMatchObject({ label: '長さ', id: 'field' });
   });
@@ -42,7 +63,10 @@ describe('tables and fields', () => {
     expect(second.body.fields.map((one: { id: string }) => one.id)).toEqual(['owner', 'owner_2']);
     const reserved = await addField(table.id, { label: 'Version', type: 'text' });
     expect(reserved.body.fields.at(-1).id).toBe('version_2');
-    expect(await addField(table.id, { label: 'OWNER', type: 'text' })).toMatchObject({ status: 422, body: { errors: [{ path: 'label' }] } });
+    expect(await addField(table.id, { label: 'OWNER', type: 'text' })).toMatchObject({
+      status: 422,
+      body: { errors: [{ path: 'label' }] },
+    });
     expect((await addTable('names')).status).toBe(422);
   });
 
@@ -50,7 +74,11 @@ describe('tables and fields', () => {
     ['an unknown type', { label: 'A', type: 'colour' }, 'type'],
     ['a link to nowhere', { label: 'A', type: 'link', settings: { table: 'quay_ghosts' } }, 'settings.table'],
     ['a pattern that is none', { label: 'A', type: 'text', settings: { pattern: '(' } }, 'settings.pattern'],
-    ['a default that does not fit', { label: 'A', type: 'date', initial: { kind: 'value', value: '2026-02-31' } }, 'initial'],
+    [
+      'a default that does not fit',
+      { label: 'A', type: 'date', initial: { kind: 'value', value: '2026-02-31' } },
+      'initial',
+    ],
   ])('%s is refused at its place', async (_what, field, path) => {
     expect(await addField('quay_berths', field)).toMatchObject({ status: 422, body: { errors: [{ path }] } });
   });
@@ -58,8 +86,16 @@ describe('tables and fields', () => {
   test('a label can change at any time; the column stays, and the ledger says who', async () => {
     const { body } = await builder.call('PATCH', '/api/tables/quay_berths/fields/longest', { label: 'Longest vessel' });
     expect(body.fields.find((one: { id: string }) => one.id === 'longest').label).toBe('Longest vessel');
-    const { body: ledger } = await builder.call('GET', '/api/cabinets/quay/ledger?table=quay_berths&account=harbourmaster');
-    expect(ledger.lines[0]).toMatchObject({ what: 'Field', title: 'Berths › Longest vessel', through: 'Tables', changes: [{ label: 'Label', before: 'Longest', after: 'Longest vessel' }] });
+    const { body: ledger } = await builder.call(
+      'GET',
+      '/api/cabinets/quay/ledger?table=quay_berths&account=harbourmaster',
+    );
+    expect(ledger.lines[0]).toMatchObject({
+      what: 'Field',
+      title: 'Berths › Longest vessel',
+      through: 'Tables',
+      changes: [{ label: 'Label', before: 'Longest', after: 'Longest vessel' }],
+    });
   });
 });
 
@@ -69,21 +105,34 @@ describe('forms', () => {
     const definition = { ...draft.definition, label: 'Arrivals desk' };
     const saved = await builder.call('PUT', '/api/forms/quay_check_in/draft', { definition, revision: draft.revision });
     expect(saved.body).toMatchObject({ changedSince: true, liveVersion: 1, revision: draft.revision + 1 });
-    expect((await builder.call('PUT', '/api/forms/quay_check_in/draft', { definition, revision: draft.revision })).status).toBe(409);
+    expect(
+      (await builder.call('PUT', '/api/forms/quay_check_in/draft', { definition, revision: draft.revision })).status,
+    ).toBe(409);
     const published = await builder.call('POST', '/api/forms/quay_check_in/publish', { revision: saved.body.revision });
     expect(published.body).toMatchObject({ changedSince: false, liveVersion: 2 });
     expect((await builder.call('GET', '/api/forms/quay_check_in')).body.definition.label).toBe('Arrivals desk');
   });
 
   test('a draft that cannot work is kept but not published, with what is wrong', async () => {
-    const { body: form } = await builder.call('POST', '/api/cabinets/quay/forms', { table: 'quay_stays', label: 'Quick stay' });
+    const { body: form } = await builder.call('POST', '/api/cabinets/quay/forms', {
+      table: 'quay_stays',
+      label: 'Quick stay',
+    });
     const { body: draft } = await builder.call('GET', `/api/forms/${form.id}/draft`);
     const fields = draft.definition.sections[0].fields.filter((one: { field: string }) => one.field !== 'harbour');
-    const fill = { table: 'quay_vessels', key: 'registration', whenNone: 'message', pairs: [{ from: 'name', to: 'persons', policy: 'replace' }] };
+    const fill = {
+      table: 'quay_vessels',
+      key: 'registration',
+      whenNone: 'message',
+      pairs: [{ from: 'name', to: 'persons', policy: 'replace' }],
+    };
     const broken = fields.map((one: { field: string }) => (one.field === 'registration' ? { ...one, fill } : one));
     const definition = { ...draft.definition, sections: [{ ...draft.definition.sections[0], fields: broken }] };
     const saved = await builder.call('PUT', `/api/forms/${form.id}/draft`, { definition, revision: draft.revision });
-    expect(saved.body.problems.map((one: { path: string; rule: string }) => `${one.path} ${one.rule}`)).toEqual(['registration fill', 'harbour required']);
+    expect(saved.body.problems.map((one: { path: string; rule: string }) => `${one.path} ${one.rule}`)).toEqual([
+      'registration fill',
+      'harbour required',
+    ]);
     const refused = await builder.call('POST', `/api/forms/${form.id}/publish`, { revision: saved.body.revision });
     expect(refused.status).toBe(422);
     expect(refused.body.errors[0].message).toContain('cannot fill');
@@ -104,5 +153,7 @@ test('records: a page goes on where the last one ended, in every order; archived
   const archived = await builder.call('POST', '/api/tables/quay_berths/records/3/archive', { version: 1 });
   expect(archived.body).toMatchObject({ archived: true, version: 2 });
   expect((await builder.call('POST', '/api/tables/quay_berths/records/3/restore', { version: 1 })).status).toBe(409);
-  expect((await builder.call('POST', '/api/tables/quay_berths/records/3/restore', { version: 2 })).body.archived).toBe(false);
+  expect((await builder.call('POST', '/api/tables/quay_berths/records/3/restore', { version: 2 })).body.archived).toBe(
+    false,
+  );
 });

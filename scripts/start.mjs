@@ -1,0 +1,52 @@
+// Runs Fiche with the sample data: installs what is missing, starts a database, builds, and serves.
+import { spawn, spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { ensureDatabase, startCluster, stateFolder } from './cluster.mjs';
+import { giveUp, installPackages, portIsFree, root } from './install.mjs';
+
+const empty = process.argv.includes('--empty');
+const port = Number(process.env.PORT ?? 4600);
+const host = process.env.HOST ?? '127.0.0.1';
+
+if (!Number.isInteger(port) || port < 0 || port > 65535) giveUp(`PORT is ${process.env.PORT}: give a number from 0 to 65535.`);
+if (port !== 0 && !(await portIsFree(port, host))) giveUp(`Port ${port} is taken: stop what uses it, or choose another with PORT=….`);
+installPackages();
+
+let cluster;
+let url = process.env.DATABASE_URL;
+if (!url) {
+  try {
+    cluster = await startCluster({ folder: stateFolder(createHash('sha256').update(root).digest('hex').slice(0, 12)) });
+    url = ensureDatabase(cluster, empty ? 'fiche_empty' : 'fiche');
+  } catch (error) {
+    cluster?.stop();
+    giveUp(error.message);
+  }
+}
+const stop = (code) => {
+  cluster?.stop();
+  process.exit(code);
+};
+const env = { ...process.env, DATABASE_URL: url, PORT: String(port), HOST: host, FICHE_SAMPLE: '1' };
+const step = (args, cwd = root) => {
+  const done = spawnSync(process.execPath, args, { cwd, env, encoding: 'utf8', stdio: ['ignore', 'inherit', 'pipe'] });
+  if (done.status !== 0) {
+    process.stderr.write(`${done.stderr.trim().split('\n').at(-1)}\n`);
+    stop(1);
+  }
+};
+step([`${root}node_modules/vite/bin/vite.js`, 'build', '--logLevel', 'error'], `${root}web`);
+step(['--import', 'tsx', 'demo/run.ts', ...(empty ? ['--empty'] : [])]);
+
+// In a session of its own, so that Ctrl+C reaches this script first and the server ends before its database does.
+const server = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], { cwd: root, env, stdio: ['ignore', 'inherit', 'inherit'], detached: true });
+let stopping = false;
+const end = () => {
+  if (stopping) return;
+  stopping = true;
+  server.kill('SIGTERM');
+};
+process.on('SIGINT', end);
+process.on('SIGTERM', end);
+process.on('SIGHUP', end);
+server.on('exit', (code) => stop(stopping ? 0 : (code ?? 1)));

@@ -1,0 +1,54 @@
+import { BrowserRouter, Navigate, Route, Routes } from 'react-router-dom';
+import { keepToken, useSession } from '../client/index.ts';
+import { DeskPage } from '../desk/index.ts';
+import { FillPage, FormsPage } from '../forms/index.ts';
+import { LedgerPage } from '../ledger/index.ts';
+import { Waiting } from '../parts/index.ts';
+import { PeoplePage } from '../people/index.ts';
+import { RecordPage } from '../records/index.ts';
+import { StudioPage } from '../studio/index.ts';
+import { TablePage, TablesPage } from '../tables/index.ts';
+import { Frame } from './Frame.tsx';
+import { SignIn } from './SignIn.tsx';
+
+export function App() {
+  const session = useSession();
+  if (session.isPending) return <Waiting what="Opening…" />;
+  if (session.isError)
+    return (
+      <p className="empty" role="alert">
+        {session.error.message}
+      </p>
+    );
+  keepToken(session.data.csrf);
+  if (session.data.login === null) return <SignIn samples={session.data.samples} />;
+  const first = session.data.cabinets[0]?.id;
+  if (first === undefined)
+    return (
+      <p className="empty">
+        Your account, {session.data.login}, is in no cabinet yet. Ask an administrator to add it to one.
+      </p>
+    );
+  return (
+    <BrowserRouter>
+      <Routes>
+        <Route path="/" element={<Navigate to={`/${first}/desk`} replace />} />
+        <Route path="/:cabinet" element={<Frame session={session.data} />}>
+          <Route index element={<Navigate to="desk" replace />} />
+          <Route path="desk" element={<DeskPage />} />
+          <Route path="forms" element={<FormsPage />} />
+          <Route path="forms/:form" element={<FillPage />} />
+          <Route path="forms/:form/studio" element={<StudioPage />} />
+          <Route path="forms/:form/:record" element={<FillPage />} />
+          <Route path="tables" element={<TablesPage />} />
+          <Route path="tables/:table" element={<TablePage />} />
+          <Route path="tables/:table/new" element={<RecordPage />} />
+          <Route path="tables/:table/:record" element={<RecordPage />} />
+          <Route path="ledger" element={<LedgerPage />} />
+          <Route path="people" element={<PeoplePage />} />
+          <Route path="*" element={<p className="empty">There is no such page. Choose a divider on the left.</p>} />
+        </Route>
+      </Routes>
+    </BrowserRouter>
+  );
+}

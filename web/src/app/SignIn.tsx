@@ -1,0 +1,79 @@
+import type { SessionView } from '@fiche/core/api';
+import { useQueryClient } from '@tanstack/react-query';
+import { type FormEvent, useState } from 'react';
+import { send } from '../client/index.ts';
+import { Card, RuledField } from '../parts/index.ts';
+
+export function SignIn({ samples }: { samples: SessionView['samples'] }) {
+  const queries = useQueryClient();
+  const [login, setLogin] = useState('');
+  const [password, setPassword] = useState('');
+  const [trouble, setTrouble] = useState('');
+  const signIn = async (as: { login: string; password: string }): Promise<void> => {
+    setTrouble('');
+    try {
+      queries.setQueryData(['session'], await send<SessionView>('POST', '/api/session', as));
+    } catch (error) {
+      setTrouble((error as Error).message);
+    }
+  };
+  const submit = (event: FormEvent): void => {
+    event.preventDefault();
+    void signIn({ login, password });
+  };
+  return (
+    <main className="sign-in">
+      <form onSubmit={submit}>
+        <Card title="Fiche" end={<span className="faded">Sign in</span>}>
+          <div className="card-section sign-in-fields">
+            <RuledField id="login" label="Login">
+              <input
+                id="login"
+                value={login}
+                autoComplete="username"
+                autoCapitalize="none"
+                onChange={(event) => setLogin(event.target.value)}
+              />
+            </RuledField>
+            <RuledField id="password" label="Password" problem={trouble || undefined}>
+              <input
+                id="password"
+                type="password"
+                value={password}
+                autoComplete="current-password"
+                aria-invalid={trouble !== '' || undefined}
+                onChange={(event) => setPassword(event.target.value)}
+              />
+            </RuledField>
+          </div>
+          <div className="card-foot">
+            <div className="end">
+              <button type="submit" className="button main">
+                Sign in
+              </button>
+            </div>
+          </div>
+        </Card>
+      </form>
+      {samples.length > 0 && (
+        <section className="samples" aria-label="Sample accounts">
+          <p className="faded">This is the sample office. Sign in as one of its people:</p>
+          <ul>
+            {samples.map((one) => (
+              <li key={one.login}>
+                <button
+                  type="button"
+                  className="link mono"
+                  onClick={() => void signIn({ login: one.login, password: one.password })}
+                >
+                  {one.login}
+                </button>{' '}
+                <span className="faded">{one.about}</span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </main>
+  );
+}

@@ -1,0 +1,9 @@
+export {
+  type CabinetView,
+  OfficeContext,
+  useCabinetQuery,
+  useOffice,
+  useRefreshCabinet,
+  useSession,
+} from './definitions.ts';
+export { keepToken, NoConnection, ServerProblem, send } from './http.ts';

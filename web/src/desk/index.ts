@@ -1,0 +1,3 @@
+import './desk.css';
+
+export { DeskPage } from './DeskPage.tsx';

@@ -1,0 +1,136 @@
+import type { FormSummary } from '@fiche/core/api';
+import { type FormEvent, useState } from 'react';
+import { Link, useNavigate } from 'react-router-dom';
+import { send, useOffice, useRefreshCabinet } from '../client/index.ts';
+
+/** The forms of a cabinet: fill them, or build them in the Studio. */
+export function FormsPage() {
+  const { cabinet, tables, may } = useOffice();
+  const builds = may('build');
+  const shown = cabinet.forms.filter((form) => builds || form.liveVersion !== null);
+  return (
+    <div className="page-body">
+      <div className="page-head">
+        <h1>Forms</h1>
+      </div>
+      {shown.length === 0 ? (
+        <p className="empty list-card">
+          <strong>There are no forms yet.</strong>{' '}
+          {builds ? (
+            cabinet.tables.length === 0 ? (
+              <>
+                A form stands over a table. <Link to={`/${cabinet.id}/tables`}>Make a table</Link> first.
+              </>
+            ) : (
+              'Make one from a table below: it is ready in one step, then tuned in the Studio.'
+            )
+          ) : (
+            'As soon as a builder publishes one, it stands here.'
+          )}
+        </p>
+      ) : (
+        <div className="list-card">
+          <table className="list">
+            <thead>
+              <tr>
+                <th scope="col">Form</th>
+                <th scope="col">Writes to</th>
+                <th scope="col">State</th>
+                <th scope="col">Public page</th>
+                <th scope="col">
+                  <span className="visually-hidden">Build</span>
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {shown.map((form) => (
+                <tr key={form.id}>
+                  <td>
+                    {form.liveVersion === null ? (
+                      form.label
+                    ) : (
+                      <Link to={form.id}>
+                        <strong>{form.label}</strong>
+                      </Link>
+                    )}
+                  </td>
+                  <td>{tables.get(form.table)?.label}</td>
+                  <td className="faded">{stateOf(form, builds)}</td>
+                  <td>
+                    {form.slug && (
+                      <a href={`/p/${form.slug}`} target="_blank" rel="noreferrer">
+                        /p/{form.slug}
+                      </a>
+                    )}
+                  </td>
+                  <td>
+                    {builds && (
+                      <Link to={`${form.id}/studio`} aria-label={`Open ${form.label} in the Studio`}>
+                        Studio
+                      </Link>
+                    )}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+      {builds && cabinet.tables.length > 0 && <MakeForm />}
+    </div>
+  );
+}
+
+function stateOf(form: FormSummary, builds: boolean): string {
+  if (form.liveVersion === null) return 'draft, not published';
+  return `version ${form.liveVersion}${builds && form.changedSince ? ', draft changed since' : ''}`;
+}
+
+function MakeForm() {
+  const { cabinet } = useOffice();
+  const refresh = useRefreshCabinet();
+  const navigate = useNavigate();
+  const [table, setTable] = useState(cabinet.tables[0]?.id ?? '');
+  const [label, setLabel] = useState('');
+  const [trouble, setTrouble] = useState('');
+  const proposed = cabinet.tables.find((one) => one.id === table)?.label ?? '';
+  const make = async (event: FormEvent): Promise<void> => {
+    event.preventDefault();
+    try {
+      const form = await send<FormSummary>('POST', `/api/cabinets/${cabinet.id}/forms`, {
+        table,
+        label: label.trim() || proposed,
+      });
+      await refresh();
+      navigate(`/${cabinet.id}/forms/${form.id}/studio`);
+    } catch (error) {
+      setTrouble((error as Error).message);
+    }
+  };
+  return (
+    <form className="inline-form" aria-label="Make a form" onSubmit={(event) => void make(event)}>
+      <label>
+        From the table
+        <select value={table} onChange={(event) => setTable(event.target.value)}>
+          {cabinet.tables.map((one) => (
+            <option key={one.id} value={one.id}>
+              {one.label}
+            </option>
+          ))}
+        </select>
+      </label>
+      <label>
+        called
+        <input value={label} placeholder={proposed} onChange={(event) => setLabel(event.target.value)} />
+      </label>
+      <button type="submit" className="button">
+        Make the form
+      </button>
+      {trouble && (
+        <span className="ruled-problem" role="alert">
+          {trouble}
+        </span>
+      )}
+    </form>
+  );
+}

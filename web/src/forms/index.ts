@@ -1,0 +1,2 @@
+export { FillPage } from './FillPage.tsx';
+export { FormsPage } from './FormsPage.tsx';

@@ -1,0 +1,171 @@
+import type { Choice } from '@fiche/core/narrowing';
+import useAutocomplete from '@mui/material/useAutocomplete';
+import { useEffect, useRef, useState } from 'react';
+import type { InputProps } from './input.ts';
+import { connected } from './TextInput.tsx';
+
+const NONE: readonly Choice[] = [];
+
+const titled = (title: string, value: Choice['value']): Choice => ({ value, title, facts: {}, shown: [] });
+
+/** The choices that the typed text finds, in the title or the columns shown beside it. */
+const matching = (choices: readonly Choice[], text: string): Choice[] => {
+  const words = text
+    .toLowerCase()
+    .split(/\s+/)
+    .filter((word) => word !== '');
+  return choices.filter((one) =>
+    words.every((word) => [one.title, ...one.shown].some((shown) => shown.toLowerCase().includes(word))),
+  );
+};
+
+/**
+ * A dropdown after the combobox pattern of the ARIA Authoring Practices: type to search, arrows and Enter to choose;
+ * leaving it with text takes the highlighted choice. Choices are asked for as it is opened and typed in.
+ */
+export function Dropdown(props: InputProps) {
+  const { field, value, linked, choices, waiting, unread, onChanged, onOpened, onUnmatched, onLeft } = props;
+  const own = field.source ? undefined : (field.field.settings.choices as string[] | undefined);
+  const offers: readonly Choice[] = own ? own.map((word) => titled(word, word)) : (choices?.choices ?? NONE);
+  const title = value === null ? '' : (linked?.title ?? (typeof value === 'string' ? value : '…'));
+  const current = value === null || typeof value === 'boolean' ? null : titled(title, value);
+  const [text, setText] = useState(unread ?? title);
+  const [searching, setSearching] = useState(false);
+  // Text that was left before its choices had arrived: decided when they do.
+  const [pending, setPending] = useState<string>();
+  const input = useRef<HTMLInputElement>(null);
+
+  const shownTitle = unread ?? title;
+  const [lastTitle, setLastTitle] = useState(shownTitle);
+  if (shownTitle !== lastTitle) {
+    setLastTitle(shownTitle);
+    if (document.activeElement !== input.current || !searching) setText(shownTitle);
+  }
+
+  const choose = (choice: Choice | null): void => {
+    setSearching(false);
+    setPending(undefined);
+    setText(choice?.title ?? '');
+    if (choice === null) onChanged(null);
+    else
+      onChanged(
+        choice.value,
+        field.source?.column === undefined && !own ? { title: choice.title, facts: choice.facts } : undefined,
+      );
+  };
+
+  const settleText = (typed: string, known: readonly Choice[]): void => {
+    const found = matching(known, typed);
+    const exact = found.find((one) => one.title.toLowerCase() === typed.trim().toLowerCase());
+    const chosen = exact ?? found[0];
+    if (chosen) choose(chosen);
+    else onUnmatched(typed);
+  };
+
+  useEffect(() => {
+    if (pending === undefined || waiting) return;
+    setPending(undefined);
+    settleText(pending, offers);
+  });
+
+  const found = searching && text !== title ? matching(offers, text) : [...offers];
+  const { getRootProps, getInputProps, getListboxProps, getOptionProps, popupOpen } = useAutocomplete<
+    Choice,
+    false,
+    false,
+    false
+  >({
+    id: props.id,
+    options: found,
+    value: current,
+    inputValue: text,
+    filterOptions: (all) => all,
+    getOptionLabel: (one) => one.title,
+    getOptionKey: (one) => one.value,
+    isOptionEqualToValue: (a, b) => a.value === b.value,
+    autoHighlight: true,
+    clearOnBlur: false,
+    handleHomeEndKeys: true,
+    includeInputInList: true,
+    onOpen: () => {
+      if (!own) onOpened(searching ? text : '');
+    },
+    onChange: (_event, choice) => choose(choice),
+    onInputChange: (_event, typed, reason) => {
+      if (reason !== 'input') return;
+      setText(typed);
+      setSearching(true);
+      if (!own) onOpened(typed);
+    },
+  });
+  const inputProps = getInputProps();
+  const leave = (): void => {
+    if (searching) {
+      setSearching(false);
+      if (text.trim() === '') choose(null);
+      else if (text !== title && waiting) setPending(text);
+      else if (text !== title) settleText(text, offers);
+    }
+    onLeft();
+  };
+  return (
+    <div className="dropdown" {...getRootProps()} aria-owns={undefined}>
+      <input
+        {...inputProps}
+        {...connected(props)}
+        ref={(node) => {
+          input.current = node;
+          const { ref } = inputProps as { ref: React.Ref<HTMLInputElement> };
+          if (typeof ref === 'function') ref(node);
+          else if (ref) (ref as React.RefObject<HTMLInputElement | null>).current = node;
+        }}
+        placeholder="choose one"
+        onBlur={(event) => {
+          inputProps.onBlur?.(event);
+          leave();
+        }}
+      />
+      <span
+        className="arrow"
+        aria-hidden="true"
+        style={{ display: 'grid', placeItems: 'center', pointerEvents: 'none' }}
+      >
+        ▾
+      </span>
+      {popupOpen && (
+        <ul className="choices" {...getListboxProps()} aria-label={field.label}>
+          {found.map((one, index) => {
+            const { key, ...option } = getOptionProps({ option: one, index }) as ReturnType<typeof getOptionProps> & {
+              key: React.Key;
+            };
+            return (
+              <li key={key} {...option}>
+                <span>{one.title}</span>
+                {one.shown.length > 0 && (
+                  <span className="shown-columns">{one.shown.filter((shown) => shown !== '').join(' · ')}</span>
+                )}
+              </li>
+            );
+          })}
+          {found.length === 0 && (
+            <li className="choices-note" role="option" aria-selected="false" aria-disabled="true">
+              {waiting ? 'Fetching…' : emptyWords(field.narrowing.where.of.length > 0, text, searching)}
+            </li>
+          )}
+          {choices?.more && (
+            <li className="choices-note" role="option" aria-selected="false" aria-disabled="true">
+              More than these: type to find the others.
+            </li>
+          )}
+        </ul>
+      )}
+    </div>
+  );
+}
+
+function emptyWords(narrowed: boolean, text: string, searching: boolean): string {
+  if (searching && text.trim() !== '') return `Nothing here is called “${text.trim()}”.`;
+  return narrowed
+    ? 'Nothing fits what is chosen in the fields that narrow this one. Change one of them.'
+    : 'There is nothing to choose yet.';
+}

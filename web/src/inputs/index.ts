@@ -1,0 +1,2 @@
+export type { InputProps } from './input.ts';
+export { inputFor } from './registry.ts';

@@ -1,0 +1,25 @@
+import type { ChoiceList, Linked } from '@fiche/core/entry';
+import type { Value } from '@fiche/core/fields';
+import type { PreparedField } from '@fiche/core/forms';
+import type { ComponentType } from 'react';
+
+/** What every input is given and what it reports; it knows nothing of the form around it. */
+export interface InputProps {
+  readonly field: PreparedField;
+  readonly id: string;
+  readonly value: Value;
+  /** Text that could not be read as a value, as it was typed. */
+  readonly unread?: string;
+  readonly linked?: Linked;
+  readonly choices?: ChoiceList;
+  /** True while choices are on their way. */
+  readonly waiting: boolean;
+  readonly invalid: boolean;
+  onTyped(text: string): void;
+  onLeft(): void;
+  onChanged(value: Value, linked?: Linked): void;
+  onOpened(search: string): void;
+  onUnmatched(text: string): void;
+}
+
+export type Input = ComponentType<InputProps>;

@@ -1,0 +1,22 @@
+import { DateInput } from './DateInput.tsx';
+import { Dropdown } from './Dropdown.tsx';
+import type { Input } from './input.ts';
+import { LongTextInput } from './LongTextInput.tsx';
+import { KeyedInput, NumberInput, TextInput } from './TextInput.tsx';
+import { YesNoInput } from './YesNoInput.tsx';
+
+/** The input of each field type: a new type is a component and a line here. */
+const INPUTS: Readonly<Record<string, Input>> = {
+  text: TextInput,
+  longText: LongTextInput,
+  wholeNumber: NumberInput,
+  decimal: NumberInput,
+  yesNo: YesNoInput,
+  date: DateInput,
+  dateTime: DateInput,
+  choice: Dropdown,
+  link: Dropdown,
+  sequence: KeyedInput,
+};
+
+export const inputFor = (type: string): Input => INPUTS[type] ?? TextInput;

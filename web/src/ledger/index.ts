@@ -1,0 +1,3 @@
+import './ledger.css';
+
+export { LedgerPage } from './LedgerPage.tsx';

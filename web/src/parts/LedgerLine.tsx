@@ -1,0 +1,47 @@
+import type { LineView } from '@fiche/core/api';
+import { showMoment } from './Stamp.tsx';
+
+const WORDS: Record<LineView['kind'], string> = {
+  add: 'Record added',
+  change: 'Changed',
+  archive: 'Archived',
+  restore: 'Restored',
+  erase: 'Erased',
+};
+
+/** What a line says changed: one line a field, before and after. */
+export function Changes({ line, limit = 40 }: { line: LineView; limit?: number }) {
+  if (line.kind === 'archive' || line.kind === 'restore') return <div>{WORDS[line.kind]}</div>;
+  if (line.kind === 'add') {
+    const named = line.changes.filter((change) => change.after !== '' && change.after !== line.title).slice(0, 2);
+    return (
+      <div className="change">
+        {line.table === null ? 'Added' : WORDS.add}, {line.changes.length} fields
+        {named.length > 0 && (
+          <span className="faded"> ({named.map((change) => `${change.label} ${short(change.after)}`).join(', ')})</span>
+        )}
+      </div>
+    );
+  }
+  return line.changes.slice(0, limit).map((change) => (
+    <div className="change" key={change.field}>
+      {change.label}: <del>{short(change.before) || 'blank'}</del> <span aria-hidden="true">→</span>
+      <span className="visually-hidden">became</span> <ins>{short(change.after) || 'blank'}</ins>
+    </div>
+  ));
+}
+
+const short = (text: string): string => (text.length > 90 ? `${text.slice(0, 88)}…` : text);
+
+/** One line of a record's history: time and account in plum, then what changed. */
+export function LedgerLine({ line }: { line: LineView }) {
+  return (
+    <div className="ledger-line">
+      <div className="when">
+        {showMoment(line.at)} · {line.account}
+      </div>
+      <div className="through">{line.through}</div>
+      <Changes line={line} />
+    </div>
+  );
+}

@@ -1,0 +1,165 @@
+import Popover from '@mui/material/Popover';
+import { Fragment, type KeyboardEvent, useId, useRef, useState } from 'react';
+
+export interface SlotOption {
+  readonly value: string;
+  readonly label: string;
+  readonly detail?: string;
+}
+
+/** A place in a sentence that can be set where it stands. */
+export interface Slot {
+  readonly key: string;
+  /** What is set here, for a screen reader: "column of Berths". */
+  readonly label: string;
+  /** Which side of a comparison it is on; said by colour, line and word. */
+  readonly side?: 'form' | 'choices';
+  readonly shown: string;
+  readonly pick:
+    | { readonly kind: 'options'; readonly options: readonly SlotOption[]; readonly current?: string }
+    | { readonly kind: 'text'; readonly current: string; readonly hint?: string };
+  onSet(value: string): void;
+}
+
+/** The one way settings are read and set: a plain sentence whose slots open their picker in place. */
+export function Sentence({ parts }: { parts: readonly (string | Slot)[] }) {
+  return (
+    <p className="sentence">
+      {parts.map((part, n) => (
+        <Fragment key={typeof part === 'string' ? n : part.key}>
+          {typeof part === 'string' ? part : <SlotButton slot={part} />}
+        </Fragment>
+      ))}
+    </p>
+  );
+}
+
+function SlotButton({ slot }: { slot: Slot }) {
+  const button = useRef<HTMLButtonElement>(null);
+  const [open, setOpen] = useState(false);
+  const close = () => setOpen(false);
+  const set = (value: string) => {
+    close();
+    slot.onSet(value);
+  };
+  return (
+    <>
+      <button
+        ref={button}
+        type="button"
+        className={`slot ${slot.side ?? 'plain'}-side`}
+        aria-haspopup="dialog"
+        aria-label={`${slot.label}: ${slot.shown}`}
+        onClick={() => setOpen(true)}
+      >
+        {slot.shown}
+      </button>
+      <Popover
+        open={open}
+        anchorEl={() => button.current}
+        onClose={close}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
+        transitionDuration={0}
+        slotProps={{ paper: { role: 'dialog', 'aria-label': slot.label } }}
+      >
+        {slot.pick.kind === 'options' ? (
+          <OptionPicker slot={slot} options={slot.pick.options} current={slot.pick.current} onSet={set} />
+        ) : (
+          <TextPicker current={slot.pick.current} hint={slot.pick.hint} label={slot.label} onSet={set} />
+        )}
+      </Popover>
+    </>
+  );
+}
+
+function OptionPicker({
+  slot,
+  options,
+  current,
+  onSet,
+}: {
+  slot: Slot;
+  options: readonly SlotOption[];
+  current?: string;
+  onSet(value: string): void;
+}) {
+  const [search, setSearch] = useState('');
+  const [active, setActive] = useState(
+    Math.max(
+      0,
+      options.findIndex((one) => one.value === current),
+    ),
+  );
+  const list = useId();
+  const shown = options.filter((one) => one.label.toLowerCase().includes(search.trim().toLowerCase()));
+  const at = Math.min(active, shown.length - 1);
+  const onKeyDown = (event: KeyboardEvent) => {
+    if (event.key === 'ArrowDown') setActive(Math.min(at + 1, shown.length - 1));
+    else if (event.key === 'ArrowUp') setActive(Math.max(at - 1, 0));
+    else if (event.key === 'Enter' && shown[at]) onSet(shown[at].value);
+    else return;
+    event.preventDefault();
+  };
+  return (
+    <div className="picker">
+      <input
+        autoFocus
+        role="combobox"
+        aria-expanded="true"
+        aria-controls={list}
+        aria-label={slot.label}
+        aria-activedescendant={shown[at] ? `${list}-${at}` : undefined}
+        placeholder="Type to find"
+        value={search}
+        onKeyDown={onKeyDown}
+        onChange={(event) => {
+          setSearch(event.target.value);
+          setActive(0);
+        }}
+      />
+      <ul id={list} role="listbox" aria-label={slot.label}>
+        {shown.map((one, n) => (
+          <li
+            key={one.value}
+            id={`${list}-${n}`}
+            role="option"
+            aria-selected={one.value === current}
+            className={n === at ? 'active' : ''}
+            onMouseEnter={() => setActive(n)}
+            onClick={() => onSet(one.value)}
+          >
+            {one.label}
+            {one.detail && <small>{one.detail}</small>}
+          </li>
+        ))}
+      </ul>
+      {shown.length === 0 && <div className="picker-hint">Nothing here fits.</div>}
+    </div>
+  );
+}
+
+function TextPicker({
+  current,
+  hint,
+  label,
+  onSet,
+}: {
+  current: string;
+  hint?: string;
+  label: string;
+  onSet(value: string): void;
+}) {
+  const [text, setText] = useState(current);
+  return (
+    <form
+      className="picker"
+      onSubmit={(event) => {
+        event.preventDefault();
+        onSet(text);
+      }}
+    >
+      <input autoFocus aria-label={label} value={text} onChange={(event) => setText(event.target.value)} />
+      <div className="picker-hint">{hint ?? 'Enter keeps it, Esc leaves it as it was.'}</div>
+    </form>
+  );
+}

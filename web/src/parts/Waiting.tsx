@@ -1,0 +1,17 @@
+import { useEffect, useState } from 'react';
+
+const QUIET_MS = 300;
+
+/** Shows that something is being waited for, once it takes longer than a glance. */
+export function Waiting({ what = 'Fetching…' }: { what?: string }) {
+  const [shown, setShown] = useState(false);
+  useEffect(() => {
+    const timer = setTimeout(() => setShown(true), QUIET_MS);
+    return () => clearTimeout(timer);
+  }, []);
+  return shown ? (
+    <p className="empty" role="status">
+      {what}
+    </p>
+  ) : null;
+}

@@ -1,0 +1,125 @@
+import type { RunningForm } from '@fiche/core/api';
+import { visibleProblems } from '@fiche/core/entry';
+import { type PreparedForm, prepareForm } from '@fiche/core/forms';
+import type { TableDefinition } from '@fiche/core/tables';
+import { type FormEvent, useEffect, useMemo, useState } from 'react';
+import { send } from '../client/index.ts';
+import { civilNow, EntryFields, focusField, ProblemList, useEntry } from '../entry/index.ts';
+import { Card } from '../parts/index.ts';
+
+type Page = RunningForm & { readonly cabinet: string };
+
+/** A published form that needs no account: one column, the card alone. */
+export function PublicPage({ slug }: { slug: string }) {
+  const [page, setPage] = useState<Page>();
+  const [trouble, setTrouble] = useState('');
+  const base = `/api/public/${encodeURIComponent(slug)}`;
+  useEffect(() => {
+    send<Page>('GET', base).then(setPage, (error: Error) => setTrouble(error.message));
+  }, [base]);
+  useEffect(() => {
+    if (page) document.title = `${page.definition.label} · ${page.cabinet}`;
+  }, [page]);
+  if (trouble !== '')
+    return (
+      <main className="public">
+        <p className="intro" role="alert">
+          {trouble}
+        </p>
+      </main>
+    );
+  if (!page) return null;
+  return (
+    <>
+      <div className="public-band">{page.cabinet}</div>
+      <main className="public">
+        <Answering page={page} base={base} />
+      </main>
+    </>
+  );
+}
+
+function Answering({ page, base }: { page: Page; base: string }) {
+  const [round, setRound] = useState(0);
+  const [reference, setReference] = useState<string>();
+  const form = useMemo(
+    () => prepareForm(page.definition, new Map(page.tables.map((table: TableDefinition) => [table.id, table]))),
+    [page],
+  );
+  const { label, page: own } = page.definition;
+  if (reference !== undefined)
+    return (
+      <Card title={label}>
+        <div className="card-section" role="status">
+          <p>{own?.thanks}</p>
+          <p style={{ marginTop: 12 }}>
+            Your reference: <strong className="mono">{reference}</strong>
+          </p>
+        </div>
+        <div className="card-foot">
+          <button
+            type="button"
+            className="button"
+            onClick={() => {
+              setReference(undefined);
+              setRound(round + 1);
+            }}
+          >
+            Fill in another
+          </button>
+        </div>
+      </Card>
+    );
+  return (
+    <Questions
+      key={round}
+      form={form}
+      version={page.version}
+      base={base}
+      intro={own?.intro ?? ''}
+      onSent={setReference}
+    />
+  );
+}
+
+interface QuestionsProps {
+  readonly form: PreparedForm;
+  readonly version: number | null;
+  readonly base: string;
+  readonly intro: string;
+  onSent(reference: string): void;
+}
+
+function Questions({ form, version, base, intro, onSent }: QuestionsProps) {
+  const opening = useMemo(() => ({ account: null, now: civilNow(), record: null }), []);
+  const entry = useEntry({ form, opening, base, formVersion: version, onSaved: (answer) => onSent(answer.reference) });
+  const open = visibleProblems(entry.state).length;
+  const sending = entry.state.phase !== 'open';
+  const submit = (event: FormEvent): void => {
+    event.preventDefault();
+    entry.dispatch({ type: 'savePressed' });
+    requestAnimationFrame(() => {
+      const wrong = document.querySelector<HTMLElement>('.ruled.wrong')?.dataset.field;
+      if (wrong) focusField(wrong.replace(/^f-/, ''));
+    });
+  };
+  return (
+    <form noValidate onSubmit={submit}>
+      <Card title={form.definition.label}>
+        {intro !== '' && <p className="intro">{intro}</p>}
+        <ProblemList entry={entry} />
+        <EntryFields entry={entry} narrow />
+        {entry.trouble && (
+          <p className="intro ruled-problem" role="alert">
+            {entry.trouble}
+          </p>
+        )}
+        <div className="card-foot">
+          <button type="submit" className="button main" disabled={sending}>
+            {sending ? 'Sending…' : open > 0 ? `Send, ${open} ${open === 1 ? 'answer' : 'answers'} left` : 'Send'}
+          </button>
+        </div>
+      </Card>
+    </form>
+  );
+}

@@ -1,0 +1,8 @@
+import '../parts/tokens.css';
+import './public.css';
+import { createRoot } from 'react-dom/client';
+import { PublicPage } from './PublicPage.tsx';
+
+const root = document.getElementById('root');
+const slug = decodeURIComponent(window.location.pathname.replace(/^\/p\//, '').replace(/\/$/, ''));
+if (root) createRoot(root).render(<PublicPage slug={slug} />);

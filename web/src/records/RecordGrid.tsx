@@ -1,0 +1,189 @@
+import type { RecordView } from '@fiche/core/api';
+import { type TableDefinition, typeOf } from '@fiche/core/tables';
+import { useInfiniteQuery } from '@tanstack/react-query';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { type KeyboardEvent, useEffect, useRef, useState } from 'react';
+import { useNavigate } from 'react-router-dom';
+import { send } from '../client/index.ts';
+
+interface Page {
+  readonly records: readonly RecordView[];
+  readonly after: string | null;
+  readonly total: number;
+}
+
+const ROW = 29;
+/** How wide a column of a type wants to be, in px; a wider page stretches all alike. */
+const WIDTHS: Readonly<Record<string, number>> = {
+  longText: 170,
+  text: 125,
+  link: 125,
+  decimal: 90,
+  wholeNumber: 85,
+  yesNo: 70,
+  date: 105,
+  dateTime: 145,
+  sequence: 150,
+  choice: 115,
+};
+
+/** A table's records, page by page as they are scrolled to; only the rows in sight are drawn. */
+export function RecordGrid({ table, path }: { table: TableDefinition; path: string }) {
+  const navigate = useNavigate();
+  const [search, setSearch] = useState('');
+  const [sort, setSort] = useState<{ field: string; direction: 'up' | 'down' }>();
+  const [archived, setArchived] = useState(false);
+  const [active, setActive] = useState(0);
+  const box = useRef<HTMLDivElement>(null);
+  const query = useInfiniteQuery({
+    queryKey: ['records', table.id, search, sort, archived],
+    initialPageParam: '',
+    queryFn: ({ pageParam }) => {
+      const asked = new URLSearchParams({
+        limit: '100',
+        search,
+        archived: archived ? 'yes' : 'no',
+        ...(sort ? { sort: sort.field, direction: sort.direction } : { direction: 'down' }),
+        ...(pageParam ? { after: pageParam } : {}),
+      });
+      return send<Page>('GET', `/api/tables/${table.id}/records?${asked}`);
+    },
+    getNextPageParam: (page) => page.after,
+    placeholderData: (before) => before,
+  });
+  const records = query.data?.pages.flatMap((page) => page.records) ?? [];
+  const total = query.data?.pages[0]?.total ?? 0;
+  const rows = useVirtualizer({
+    count: records.length,
+    getScrollElement: () => box.current,
+    estimateSize: () => ROW,
+    overscan: 12,
+  });
+  const shown = rows.getVirtualItems();
+  const lastShown = shown.at(-1)?.index ?? 0;
+  useEffect(() => {
+    if (lastShown >= records.length - 20 && query.hasNextPage && !query.isFetchingNextPage) void query.fetchNextPage();
+  }, [lastShown, records.length, query]);
+
+  const onKeyDown = (event: KeyboardEvent): void => {
+    const step = { ArrowDown: 1, ArrowUp: -1, PageDown: 20, PageUp: -20 }[event.key];
+    const record = records[active];
+    if (step !== undefined) {
+      const next = Math.max(0, Math.min(records.length - 1, active + step));
+      setActive(next);
+      rows.scrollToIndex(next);
+    } else if (event.key === 'Enter' && record) navigate(`${path}/${record.id}`);
+    else return;
+    event.preventDefault();
+  };
+  const widths = table.fields.map((field) => WIDTHS[field.type] ?? 120);
+  const columns = {
+    gridTemplateColumns: widths.map((width) => `minmax(0, ${width}fr)`).join(' '),
+    minWidth: widths.reduce((sum, width) => sum + width, 0),
+  };
+  const turn = (field: string): void =>
+    setSort(
+      sort?.field === field && sort.direction === 'up' ? { field, direction: 'down' } : { field, direction: 'up' },
+    );
+  return (
+    <>
+      <div className="grid-tools">
+        <input
+          className="quiet-input"
+          type="search"
+          aria-label={`Find in ${table.label}`}
+          placeholder="Find"
+          value={search}
+          onChange={(event) => setSearch(event.target.value)}
+        />
+        <label className="faded">
+          <input type="checkbox" checked={archived} onChange={(event) => setArchived(event.target.checked)} /> archived
+        </label>
+        <span className="faded" role="status">
+          {total.toLocaleString('en-GB')} {total === 1 ? 'record' : 'records'}
+        </span>
+      </div>
+      {query.isError && (
+        <p className="empty" role="alert">
+          {query.error.message}
+        </p>
+      )}
+      {query.data && total === 0 ? (
+        <p className="empty list-card">
+          {search || archived ? (
+            'No record fits.'
+          ) : (
+            <>
+              <strong>{table.label} has no records yet.</strong> Enter the first one with “New record”.
+            </>
+          )}
+        </p>
+      ) : (
+        <div
+          className="grid list-card"
+          role="grid"
+          aria-label={table.label}
+          aria-rowcount={total + 1}
+          tabIndex={0}
+          onKeyDown={onKeyDown}
+          ref={box}
+          aria-activedescendant={records[active] ? `row-${records[active].id}` : undefined}
+        >
+          <div className="grid-head" role="row" style={columns} tabIndex={-1}>
+            {table.fields.map((field) => (
+              <div
+                key={field.id}
+                role="columnheader"
+                tabIndex={-1}
+                aria-sort={sort?.field === field.id ? (sort.direction === 'up' ? 'ascending' : 'descending') : 'none'}
+                className={numeric(field.type)}
+              >
+                <button type="button" onClick={() => turn(field.id)}>
+                  {field.label}
+                  {sort?.field === field.id && <span aria-hidden="true"> {sort.direction === 'up' ? '▴' : '▾'}</span>}
+                </button>
+              </div>
+            ))}
+          </div>
+          <div
+            role="presentation"
+            style={{ height: rows.getTotalSize(), position: 'relative', minWidth: columns.minWidth }}
+          >
+            {shown.map((item) => {
+              const record = records[item.index];
+              if (!record) return null;
+              return (
+                <div
+                  key={record.id}
+                  id={`row-${record.id}`}
+                  role="row"
+                  tabIndex={-1}
+                  aria-rowindex={item.index + 2}
+                  className={`grid-row${item.index === active ? ' active' : ''}`}
+                  style={{ ...columns, transform: `translateY(${item.start}px)`, height: ROW }}
+                  onClick={() => navigate(`${path}/${record.id}`)}
+                >
+                  {table.fields.map((field) => (
+                    <div key={field.id} role="gridcell" tabIndex={-1} className={numeric(field.type)}>
+                      {cell(record, field)}
+                    </div>
+                  ))}
+                </div>
+              );
+            })}
+          </div>
+        </div>
+      )}
+    </>
+  );
+}
+
+const numeric = (type: string): string | undefined =>
+  type === 'decimal' || type === 'wholeNumber' ? 'numeric' : type === 'sequence' ? 'mono' : undefined;
+
+function cell(record: RecordView, field: TableDefinition['fields'][number]): string {
+  const value = record.values[field.id] ?? null;
+  if (value === null) return '';
+  if (field.type === 'link') return record.linked[field.id]?.title ?? '';
+  return typeOf(field).format(value, field.settings);
+}

@@ -1,0 +1,26 @@
+import { generateForm, prepareForm } from '@fiche/core/forms';
+import { useMemo } from 'react';
+import { useParams } from 'react-router-dom';
+import { useOffice } from '../client/index.ts';
+import { CardPage } from './CardPage.tsx';
+
+/** A record on the card that its table has by itself. */
+export function RecordPage() {
+  const { cabinet = '', table = '', record } = useParams();
+  const { tables } = useOffice();
+  const definition = tables.get(table);
+  const form = useMemo(
+    () => (definition ? prepareForm(generateForm(definition), tables) : undefined),
+    [definition, tables],
+  );
+  if (!form) return <p className="empty">This table is not there any more.</p>;
+  return (
+    <CardPage
+      form={form}
+      version={null}
+      base={`/api/tables/${table}`}
+      path={`/${cabinet}/tables/${table}`}
+      record={record}
+    />
+  );
+}

@@ -1,0 +1,5 @@
+import './records.css';
+
+export { CardPage } from './CardPage.tsx';
+export { RecordGrid } from './RecordGrid.tsx';
+export { RecordPage } from './RecordPage.tsx';

@@ -1,0 +1,3 @@
+import './studio.css';
+
+export { StudioPage } from './StudioPage.tsx';

@@ -1,0 +1,112 @@
+import type { DraftView } from '@fiche/core/api';
+import type { FormDefinition } from '@fiche/core/forms';
+import { useQuery } from '@tanstack/react-query';
+import { useCallback, useRef, useState } from 'react';
+import { send, useRefreshCabinet } from '../client/index.ts';
+
+export interface Draft {
+  readonly view: DraftView;
+  readonly definition: FormDefinition;
+  readonly saving: boolean;
+  readonly trouble: string;
+  readonly canUndo: boolean;
+  readonly canRedo: boolean;
+  change(definition: FormDefinition): void;
+  undo(): void;
+  redo(): void;
+  publish(): Promise<boolean>;
+}
+
+/** A form's draft: every change shows at once, is saved as it is made, one after the other, and can be undone. */
+export function useDraft(form: string): { draft?: Draft; error?: Error } {
+  const query = useQuery({
+    queryKey: ['draft', form],
+    queryFn: () => send<DraftView>('GET', `/api/forms/${form}/draft`),
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 0,
+  });
+  const refresh = useRefreshCabinet();
+  const [saved, setSaved] = useState<DraftView>();
+  const [shown, setShown] = useState<FormDefinition>();
+  const [past, setPast] = useState<readonly FormDefinition[]>([]);
+  const [future, setFuture] = useState<readonly FormDefinition[]>([]);
+  const [saving, setSaving] = useState(false);
+  const [trouble, setTrouble] = useState('');
+  const queue = useRef<Promise<DraftView | undefined>>(Promise.resolve(undefined));
+  const revision = useRef<number>(undefined);
+
+  const view = saved ?? query.data;
+  const definition = shown ?? view?.definition;
+
+  const save = useCallback(
+    (next: FormDefinition): void => {
+      setShown(next);
+      setSaving(true);
+      const task = queue.current.then(async () => {
+        const answer = await send<DraftView>('PUT', `/api/forms/${form}/draft`, {
+          definition: next,
+          revision: revision.current,
+        });
+        revision.current = answer.revision;
+        setSaved(answer);
+        return answer;
+      });
+      queue.current = task.catch(() => undefined);
+      task
+        .then(
+          () => setTrouble(''),
+          (error: Error) => setTrouble(error.message),
+        )
+        .finally(() => {
+          if (queue.current !== undefined) setSaving(false);
+        });
+    },
+    [form],
+  );
+
+  if (query.error) return { error: query.error };
+  if (!view || !definition) return {};
+  revision.current ??= view.revision;
+  return {
+    draft: {
+      view,
+      definition,
+      saving,
+      trouble,
+      canUndo: past.length > 0,
+      canRedo: future.length > 0,
+      change: (next) => {
+        setPast([...past.slice(-99), definition]);
+        setFuture([]);
+        save(next);
+      },
+      undo: () => {
+        const last = past.at(-1);
+        if (!last) return;
+        setPast(past.slice(0, -1));
+        setFuture([definition, ...future]);
+        save(last);
+      },
+      redo: () => {
+        const [next, ...rest] = future;
+        if (!next) return;
+        setPast([...past, definition]);
+        setFuture(rest);
+        save(next);
+      },
+      publish: async () => {
+        await queue.current;
+        try {
+          const answer = await send<DraftView>('POST', `/api/forms/${form}/publish`, { revision: revision.current });
+          setSaved(answer);
+          setTrouble('');
+          await refresh();
+          return true;
+        } catch (error) {
+          setTrouble((error as Error).message);
+          return false;
+        }
+      },
+    },
+  };
+}

@@ -1,0 +1,92 @@
+import type { TableDefinition } from '@fiche/core/tables';
+import { type FormEvent, useState } from 'react';
+import { Link, useNavigate } from 'react-router-dom';
+import { send, useOffice, useRefreshCabinet } from '../client/index.ts';
+
+/** The tables of a cabinet. */
+export function TablesPage() {
+  const { cabinet, may } = useOffice();
+  return (
+    <div className="page-body">
+      <div className="page-head">
+        <h1>Tables</h1>
+      </div>
+      {cabinet.tables.length === 0 ? (
+        <p className="empty list-card">
+          <strong>There are no tables yet.</strong>{' '}
+          {may('build')
+            ? 'Name the first one below, such as “Berths”, then give it fields.'
+            : 'As soon as a builder makes one, it stands here.'}
+        </p>
+      ) : (
+        <div className="list-card">
+          <table className="list">
+            <thead>
+              <tr>
+                <th scope="col">Table</th>
+                <th scope="col">Name</th>
+                <th scope="col">About</th>
+                <th scope="col" className="numeric">
+                  Fields
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {cabinet.tables.map((table) => (
+                <tr key={table.id}>
+                  <td>
+                    <Link to={table.id}>
+                      <strong>{table.label}</strong>
+                    </Link>
+                  </td>
+                  <td className="mono faded">{table.id}</td>
+                  <td className="faded">{table.description}</td>
+                  <td className="numeric">{table.fields.length}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+      {may('build') && <MakeTable />}
+    </div>
+  );
+}
+
+function MakeTable() {
+  const { cabinet } = useOffice();
+  const refresh = useRefreshCabinet();
+  const navigate = useNavigate();
+  const [label, setLabel] = useState('');
+  const [trouble, setTrouble] = useState('');
+  const make = async (event: FormEvent): Promise<void> => {
+    event.preventDefault();
+    try {
+      const table = await send<TableDefinition>('POST', `/api/cabinets/${cabinet.id}/tables`, { label });
+      await refresh();
+      navigate(`/${cabinet.id}/tables/${table.id}?fields`);
+    } catch (error) {
+      setTrouble((error as Error).message);
+    }
+  };
+  return (
+    <form className="inline-form" aria-label="Make a table" onSubmit={(event) => void make(event)}>
+      <label>
+        A new table, called
+        <input
+          value={label}
+          onChange={(event) => setLabel(event.target.value)}
+          aria-invalid={trouble !== '' || undefined}
+        />
+      </label>
+      <button type="submit" className="button">
+        Make the table
+      </button>
+      {trouble && (
+        <span className="ruled-problem" role="alert">
+          {trouble}
+        </span>
+      )}
+    </form>
+  );
+}

@@ -1,0 +1,2 @@
+export { TablePage } from './TablePage.tsx';
+export { TablesPage } from './TablesPage.tsx';
