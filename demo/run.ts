@@ -15,7 +15,9 @@ try {
   }
 } catch (error) {
   // What the database said, without the statement.
-  process.stderr.write(`The database cannot be used: ${(error as Error).message.split(' - ').at(-1)}. Check that PostgreSQL runs and DATABASE_URL is right.\n`);
+  process.stderr.write(
+    `The database cannot be used: ${(error as Error).message.split(' - ').at(-1)}. Check that PostgreSQL runs and DATABASE_URL is right.\n`,
+  );
   process.exitCode = 1;
 } finally {
   await disconnect(databases);

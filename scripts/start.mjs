@@ -8,8 +8,10 @@ const empty = process.argv.includes('--empty');
 const port = Number(process.env.PORT ?? 4600);
 const host = process.env.HOST ?? '127.0.0.1';
 
-if (!Number.isInteger(port) || port < 0 || port > 65535) giveUp(`PORT is ${process.env.PORT}: give a number from 0 to 65535.`);
-if (port !== 0 && !(await portIsFree(port, host))) giveUp(`Port ${port} is taken: stop what uses it, or choose another with PORT=….`);
+if (!Number.isInteger(port) || port < 0 || port > 65535)
+  giveUp(`PORT is ${process.env.PORT}: give a number from 0 to 65535.`);
+if (port !== 0 && !(await portIsFree(port, host)))
+  giveUp(`Port ${port} is taken: stop what uses it, or choose another with PORT=….`);
 installPackages();
 
 let cluster;
@@ -39,7 +41,12 @@ step([`${root}node_modules/vite/bin/vite.js`, 'build', '--logLevel', 'error'], `
 step(['--import', 'tsx', 'demo/run.ts', ...(empty ? ['--empty'] : [])]);
 
 // In a session of its own, so that Ctrl+C reaches this script first and the server ends before its database does.
-const server = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], { cwd: root, env, stdio: ['ignore', 'inherit', 'inherit'], detached: true });
+const server = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
+  cwd: root,
+  env,
+  stdio: ['ignore', 'inherit', 'inherit'],
+  detached: true,
+});
 let stopping = false;
 const end = () => {
   if (stopping) return;

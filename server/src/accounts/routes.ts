@@ -1,7 +1,7 @@
 import { routes } from '@fiche/core/api';
 import type { FastifyInstance } from 'fastify';
 import { type Caller, findCaller, route, SESSION_COOKIE } from '../access/index.ts';
-import { limit, Refusal } from '../http/index.ts';
+import { forgive, limit, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import { passwordIsRight } from './password.ts';
 import { SAMPLE_ACCOUNTS, SAMPLE_PASSWORD } from './samples.ts';
@@ -28,10 +28,12 @@ export function accountRoutes(app: FastifyInstance, services: Services): void {
 
   route(app, services, routes.signIn, async ({ body, reply, request }) => {
     const login = body.login.trim().toLowerCase();
-    await limit(services.databases.app, `sign-in:${login}:${request.ip}`, TRIES, WINDOW_SECONDS);
+    const tries = `sign-in:${login}:${request.ip}`;
+    await limit(services.databases.app, tries, TRIES, WINDOW_SECONDS);
     const stored = await findPasswordHash(services.databases.app, login);
     if (!(await passwordIsRight(stored, body.password)))
       throw new Refusal(401, 'The login or the password is not right. Check both and try again.');
+    await forgive(services.databases.app, tries);
     const token = await openSession(services.databases.app, login);
     reply.setCookie(SESSION_COOKIE, token, {
       path: '/',

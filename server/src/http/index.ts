@@ -1,2 +1,2 @@
-export { forgetAttempts, limit } from './limit.ts';
+export { forgetAttempts, forgive, limit } from './limit.ts';
 export { notFound, problemDocument, Refusal, unacceptable } from './problem.ts';

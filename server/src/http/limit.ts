@@ -20,6 +20,9 @@ export async function limit(app: Database, what: string, most: number, seconds: 
     });
 }
 
+/** Takes back what was counted of `what`: it succeeded. */
+export const forgive = (app: Database, what: string): Promise<unknown> => app('fiche.attempt').where({ what }).delete();
+
 /** Forgets windows that are over. Run now and then. */
 export const forgetAttempts = (app: Database): Promise<unknown> =>
   app.raw("DELETE FROM fiche.attempt WHERE window_start < now() - interval '1 day'");

@@ -233,20 +233,24 @@ function FilledCard({
 function Neighbours({ opened, path, may }: { opened?: PlacedRecord; path: string; may: boolean }) {
   const arrow = (id: number | null, sign: string, words: string) =>
     id === null ? (
-      <span aria-hidden="true" className="faded">
+      <span aria-hidden="true" className="faded step">
         {sign}
       </span>
     ) : (
-      <Link to={`${path}/${id}`} aria-label={words}>
+      <Link className="step" to={`${path}/${id}`} aria-label={words}>
         {sign}
       </Link>
     );
   return (
     <>
       {opened && !opened.archived && (
-        <span>
-          {arrow(opened.place.previous, '‹', 'Previous record')} Record <strong>{opened.place.position}</strong> of{' '}
-          {opened.place.total} {arrow(opened.place.next, '›', 'Next record')}
+        <span className="neighbours">
+          {arrow(opened.place.previous, '‹', 'Previous record')}
+          <span>
+            Record <strong>{opened.place.position.toLocaleString('en-GB')}</strong> of{' '}
+            {opened.place.total.toLocaleString('en-GB')}
+          </span>
+          {arrow(opened.place.next, '›', 'Next record')}
         </span>
       )}
       {opened && may && <Link to={`${path}/new`}>New</Link>}

@@ -31,10 +31,14 @@ export function FillSentences({ definition, prepared, field, onChange }: SlipPro
   if (!isLink && !keyed) return <p className="faded">Nothing: a {typeOf(field.field).word} finds no record.</p>;
 
   const begin = (table: string, key: string | null): void => {
+    const parents = prepared.wiring.edges.flatMap((edge) =>
+      edge.kind === 'narrows' && edge.to === field.id ? [edge.from] : [],
+    );
+    // What narrows this field follows its choice anyway: a fill back into it would go in a circle.
     const same = proposePairs(
       prepared.tables,
       table,
-      targets.filter((target) => target.id !== field.id),
+      targets.filter((target) => !parents.includes(target.id)),
     );
     const self =
       key === null

@@ -139,7 +139,7 @@ function FieldRow({ table, field, at, onChange }: FieldRowProps) {
       <td style={{ whiteSpace: 'nowrap' }}>
         <button
           type="button"
-          className="link"
+          className="link step"
           aria-label={`Move ${field.label} up`}
           disabled={at === 0}
           onClick={() => void onChange({ position: at - 1 })}
@@ -148,7 +148,7 @@ function FieldRow({ table, field, at, onChange }: FieldRowProps) {
         </button>{' '}
         <button
           type="button"
-          className="link"
+          className="link step"
           aria-label={`Move ${field.label} down`}
           disabled={at === table.fields.length - 1}
           onClick={() => void onChange({ position: at + 1 })}

@@ -1,0 +1,92 @@
+import { expect, test } from '@playwright/test';
+import { choose, divider, expectAccessible, field, input, offers, signIn } from './office.ts';
+
+test('a wrong password says so and keeps the login', async ({ page }) => {
+  await page.goto('/');
+  await expectAccessible(page);
+  await page.getByLabel('Login').fill('auditor');
+  await page.getByLabel('Password').fill('guess');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('The login or the password is not right.')).toBeVisible();
+  await expect(page.getByLabel('Login')).toHaveValue('auditor');
+  await page.getByLabel('Password').fill('gannet-sound');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('navigation', { name: 'Cabinet' })).toBeVisible();
+});
+
+test('labels that cannot be are refused where they are typed, and stay there', async ({ page }) => {
+  await signIn(page, 'harbourmaster');
+  await page.goto('/slipway/tables');
+  const label = page.getByLabel('A new table, called');
+  await label.fill('x'.repeat(500));
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('This label is too long: at most 120 characters fit.')).toBeVisible();
+  await expect(label).toHaveValue('x'.repeat(500));
+  await label.fill(`Bêrthing "aids" & 'løs'`);
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: `Bêrthing "aids" & 'løs'` })).toBeVisible();
+  const form = page.getByRole('form', { name: 'Add a field' });
+  for (const name of ['Depth', 'Depth?', 'depth']) {
+    await form.getByLabel('Add a field, called').fill(name);
+    await form.getByRole('button', { name: 'Add the field' }).click();
+    if (name !== 'depth') await expect(page.getByRole('table').getByText(name, { exact: true })).toBeVisible();
+  }
+  await expect(page.getByText('depth_2', { exact: true })).toBeVisible();
+  await expect(form.getByRole('alert')).toContainText('“depth” is there already.');
+});
+
+test('a word under two branches of an option list is kept apart, on the public page', async ({ page }) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.emulateMedia({ colorScheme: 'dark' });
+  await page.goto('/p/report-a-fault');
+  await choose(page, 'Harbour', 'Tern Cove');
+  await choose(page, 'What is broken', 'Shore');
+  await choose(page, 'Which part', 'Lighting');
+  expect(await offers(page, 'What is wrong with it')).toEqual([
+    'Bulb broken',
+    'Cable bare',
+    'Post leans',
+    'Timer wrong',
+  ]);
+  await choose(page, 'What is wrong with it', 'Timer wrong');
+  await choose(page, 'What is broken', 'Pontoon');
+  await expect(field(page, 'What is wrong with it')).toContainText('“Timer wrong” was cleared');
+  await expect(input(page, 'Which part')).toHaveValue('Lighting');
+  expect(await offers(page, 'What is wrong with it')).not.toContain('Timer wrong');
+  await expectAccessible(page);
+});
+
+test('text that no choice answers to is kept and named', async ({ page }) => {
+  await signIn(page, 'quayclerk');
+  await page.goto('/gannet/forms/gannet_check_in/new');
+  await input(page, 'Harbour').fill('Atlantis');
+  await page.keyboard.press('Tab');
+  await expect(field(page, 'Harbour')).toContainText('No choice is called “Atlantis”.');
+  await expect(input(page, 'Harbour')).toHaveValue('Atlantis');
+  page.once('dialog', (dialog) => void dialog.dismiss());
+  await divider(page, 'Desk').click();
+  await expect(input(page, 'Harbour')).toHaveValue('Atlantis');
+});
+
+for (const scheme of ['light', 'dark'] as const)
+  test(`the main screens hold to WCAG in the ${scheme} scheme`, async ({ page }) => {
+    await page.emulateMedia({ colorScheme: scheme });
+    await signIn(page, 'harbourmaster');
+    for (const path of [
+      'desk',
+      'forms',
+      'tables',
+      'tables/gannet_stays',
+      'tables/gannet_stays?fields',
+      'tables/gannet_stays/7',
+      'forms/gannet_check_in/new',
+      'forms/gannet_check_in/studio',
+      'ledger',
+      'people',
+    ]) {
+      await page.goto(`/gannet/${path}`);
+      await expect(page.getByRole('main').locator('h1, h2').first()).toBeAttached();
+      if (path.endsWith('studio')) await page.getByRole('button', { name: /^Registration/ }).click();
+      await expectAccessible(page);
+    }
+  });

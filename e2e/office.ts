@@ -1,0 +1,72 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, type Locator, type Page } from '@playwright/test';
+
+/** Signs in through the page, as one of the sample accounts. */
+export async function signIn(page: Page, login: string): Promise<void> {
+  await page.goto('/');
+  await page.getByRole('button', { name: login, exact: true }).click();
+  await expect(page.getByRole('navigation', { name: 'Cabinet' })).toBeVisible();
+}
+
+/** A field of the open card by its label. */
+export const field = (page: Page, label: string): Locator =>
+  page
+    .locator('.ruled')
+    .filter({ has: page.locator('.ruled-label', { hasText: new RegExp(`^${label}( \\(required\\))?$`) }) });
+
+export const input = (page: Page, label: string): Locator => field(page, label).locator('input, textarea').first();
+
+/** One of the dividers on the left edge. */
+export const divider = (page: Page, name: string): Locator =>
+  page.getByRole('navigation', { name: 'Cabinet' }).getByRole('link', { name, exact: true });
+
+/** What the application shortly said was done. */
+export const said = (page: Page, words: string | RegExp): Locator => page.locator('.said').filter({ hasText: words });
+
+/** Chooses in a dropdown with the mouse. */
+export async function choose(page: Page, label: string, option: string): Promise<void> {
+  await input(page, label).click();
+  await page
+    .getByRole('option')
+    .filter({ has: page.getByText(option, { exact: true }) })
+    .first()
+    .click();
+}
+
+/** What a dropdown offers now. */
+export async function offers(page: Page, label: string): Promise<string[]> {
+  await input(page, label).click();
+  const list = page.getByRole('listbox');
+  await expect(list.getByRole('option').first()).toBeVisible();
+  await expect(list.getByText('Fetching…')).toHaveCount(0);
+  const shown = await list.getByRole('option').locator('span:first-child').allInnerTexts();
+  await page.keyboard.press('Escape');
+  return shown;
+}
+
+export const fill = (page: Page, label: string, text: string): Promise<void> => input(page, label).fill(text);
+
+/** Sets a slot of a sentence, by typing into its picker. */
+export async function setSlot(page: Page, scope: Locator, label: string | RegExp, value: string): Promise<void> {
+  await scope.getByRole('button', { name: label }).first().click();
+  const picker = page.getByRole('dialog');
+  await expect(picker).toBeVisible();
+  await picker.locator('input').fill(value);
+  await page.keyboard.press('Enter');
+  await expect(picker).toBeHidden();
+}
+
+/** Holds a screen to WCAG 2.2 AA, as far as a machine can tell. */
+export async function expectAccessible(page: Page): Promise<void> {
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+    .analyze();
+  const found = violations.map(
+    (one) =>
+      `${one.id}: ${one.nodes
+        .map((node) => `${node.target.join(' ')} (${node.failureSummary?.split('\n')[1]?.trim()})`)
+        .slice(0, 3)
+        .join('; ')}`,
+  );
+  expect(found).toEqual([]);
+}
