@@ -132,7 +132,7 @@ export const listRecords = contract({
     archived: z.enum(['no', 'yes']).default('no'),
   }),
   body: nothing,
-  answer: z.object({ records: z.array(recordShape), after: z.string().nullable(), total: z.number() }),
+  answer: z.object({ records: z.array(recordShape), after: z.string().nullable(), total: z.number().nullable() }),
 });
 export const readRecord = contract({
   method: 'GET',

@@ -125,7 +125,8 @@ test('a condition means the same in memory and in PostgreSQL: blanks, text order
             const known = [...records.keys()];
             const next = link === null || known.length === 0 ? null : (known[Number(link) % known.length] ?? null);
             const record = { ...one, next };
-            records.set(await insertRecord(transaction, 'quay_things', record), record);
+            const table = tables.get('quay_things');
+            if (table) records.set((await insertRecord(transaction, actor, table, record)).id, record);
           }
           const at = (id: Value, path: string): Value => {
             const [first = '', ...rest] = path.split('.');

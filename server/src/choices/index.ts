@@ -1,1 +1,1 @@
-export { findById, findByKey, findChoices, isAmongChoices, readableOf } from './store.ts';
+export { findAmongChoices, findById, findByKey, findChoices, isAmongChoices, readableOf } from './store.ts';

@@ -1,5 +1,5 @@
 import { pathsOf } from '@fiche/core/conditions';
-import { type Found, narrowedBy, type Readable } from '@fiche/core/entry';
+import { type Found, type Linked, narrowedBy, type Readable } from '@fiche/core/entry';
 import type { Value, Values } from '@fiche/core/fields';
 import type { PreparedField, PreparedForm } from '@fiche/core/forms';
 import type { Choice } from '@fiche/core/narrowing';
@@ -106,23 +106,52 @@ async function findWords(
   return { choices, more: rows.length > limit };
 }
 
-/** Whether a value is among the narrowed choices of its dropdown. An archived record is not, unless it was saved before. */
+/** Whether a value is among the narrowed choices of its dropdown. An archived record is not. */
 export async function isAmongChoices(
   database: Queryable,
   entry: Readable,
   dropdown: PreparedField,
   value: Value,
-  fresh = true,
 ): Promise<boolean> {
-  const { source } = dropdown;
-  if (!source || value === null) return false;
-  const where = conditionToSql(entry.form.tables, source.table, 'c', narrowedBy(entry, dropdown.id));
-  const column = source.column === undefined ? 'c.id' : `c.${quoted(source.column)}`;
-  const { rows } = await database.raw<{ rows: unknown[] }>(
-    `SELECT 1 FROM ${relation(source.table)} c WHERE ${column} = ?${fresh ? ' AND c.archived_at IS NULL' : ''} AND ${where.text} LIMIT 1`,
-    [value, ...where.values] as string[],
+  if (!dropdown.source || value === null) return false;
+  return (await findAmongChoices(database, entry, [{ dropdown, value, fresh: true }]))[0] !== undefined;
+}
+
+/**
+ * Checks several values against their narrowed choices in one question. For each field, in order: the record as the
+ * form knows it (its word for an option list), or undefined when the value is not among the choices.
+ */
+export async function findAmongChoices(
+  database: Queryable,
+  entry: Readable,
+  checks: readonly { readonly dropdown: PreparedField; readonly value: Value; readonly fresh: boolean }[],
+): Promise<(Linked | undefined)[]> {
+  const { tables } = entry.form;
+  const parts = checks.map(({ dropdown, value, fresh }) => {
+    const table = tables.get(dropdown.source?.table ?? '');
+    if (!table) throw new Error(`${dropdown.id} is not a dropdown`);
+    const where = conditionToSql(tables, table.id, 'c', narrowedBy(entry, dropdown.id));
+    const word = dropdown.source?.column;
+    const column = word === undefined ? 'c.id' : `c.${quoted(word)}`;
+    const shown = word === undefined ? titleSql(table, 'c') : column;
+    const facts = factsSql(tables, table.id, 'c', word === undefined ? dropdown.factPaths : []);
+    return {
+      table,
+      word: word !== undefined,
+      text: `(SELECT json_build_array(${shown}, ${facts}) FROM ${relation(table.id)} c WHERE ${column} = ?${fresh ? ' AND c.archived_at IS NULL' : ''} AND ${where.text} LIMIT 1)`,
+      values: [value, ...where.values],
+    };
+  });
+  if (parts.length === 0) return [];
+  const { rows } = await database.raw<{ rows: { found: ([unknown, Record<string, unknown>] | null)[] }[] }>(
+    `SELECT json_build_array(${parts.map((part) => part.text).join(', ')}) AS found`,
+    parts.flatMap((part) => part.values) as string[],
   );
-  return rows.length > 0;
+  return parts.map((part, n) => {
+    const found = rows[0]?.found[n];
+    if (!found) return undefined;
+    return { title: part.word ? String(found[0]) : showTitle(part.table, found[0]), facts: readFacts(found[1]) };
+  });
 }
 
 async function findBy(

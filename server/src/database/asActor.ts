@@ -22,6 +22,25 @@ export function asActor<T>(
   });
 }
 
+/** SQL that says who writes, for `writeOnce`: a statement that selects from it writes as the actor. */
+const SAID = `WITH actor AS MATERIALIZED (
+  SELECT set_config('fiche.actor', ?, true), set_config('fiche.through', ?, true), set_config('fiche.at', ?, true))`;
+
+/**
+ * The same as `asActor` for a single statement, in one round trip: `sql` continues after the common table expression
+ * `actor`, which every row that it writes has to be selected from. Returns the statement's rows.
+ */
+export async function writeOnce<Row>(
+  database: Database | Transaction,
+  actor: Actor,
+  sql: string,
+  values: readonly unknown[],
+): Promise<Row[]> {
+  const said = [actor.name, JSON.stringify(actor.through), actor.at ?? ''];
+  const { rows } = await database.raw<{ rows: Row[] }>(`${SAID}, ${sql}`, [...said, ...values] as string[]);
+  return rows;
+}
+
 /** Says in an open transaction who writes from here on. */
 export async function become(transaction: Transaction, actor: Actor): Promise<void> {
   await transaction.raw(

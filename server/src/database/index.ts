@@ -1,3 +1,3 @@
-export { type Actor, asActor, become } from './asActor.ts';
+export { type Actor, asActor, become, writeOnce } from './asActor.ts';
 export { APP_ROLE, connect, type Database, type Databases, disconnect, type Transaction } from './connection.ts';
 export { migrate } from './migrate.ts';

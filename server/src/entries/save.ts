@@ -5,7 +5,7 @@ import type { Problem } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
 import { type Actor, asActor, type Database, type Transaction } from '../database/index.ts';
 import { Refusal, unacceptable } from '../http/index.ts';
-import { findRecord, insertRecord, updateRecord, type WantedFacts } from '../records/index.ts';
+import { findRecord, insertRecord, type SaveKey, updateRecord, type WantedFacts } from '../records/index.ts';
 import { decide } from './decide.ts';
 
 /** Civil date and time of the server, to the minute: what `today` and `now` mean in a default. */
@@ -29,63 +29,67 @@ export interface Save {
  * comes again. Throws 409 when the record has changed since, 422 with every problem at its place.
  */
 export async function saveEntry(database: Database, save: Save): Promise<EntryAnswer> {
-  const bodyHash = createHash('sha256').update(JSON.stringify(save.body)).digest('hex');
+  const known = save.key === undefined ? undefined : { key: save.key, bodyHash: hashOf(save.body) };
   try {
-    return await asActor(database, save.actor, async (transaction) => {
-      const before = save.key === undefined ? undefined : await savedBefore(transaction, save, bodyHash);
-      if (before) return before;
-      const answer = await writeEntry(transaction, save);
-      if (save.key !== undefined)
-        await transaction.raw('INSERT INTO fiche.idempotency (account, key, body_hash, answer) VALUES (?, ?, ?, ?)', [
-          save.actor.name,
-          save.key,
-          bodyHash,
-          JSON.stringify(answer),
-        ]);
-      return answer;
-    });
+    if (save.body.record === undefined) return await addEntry(database, save, known);
+    return await asActor(database, save.actor, (transaction) => changeEntry(transaction, save));
   } catch (error) {
-    // The same save may just have been written by a request that ran beside this one.
-    const before =
-      save.key !== undefined && isConflict(error) ? await savedBefore(database, save, bodyHash) : undefined;
+    // It may be the second sending of a save that was written before, or is being written just now.
+    const before = known && save.body.record === undefined ? await savedBefore(database, save, known) : undefined;
     if (before) return before;
     throw constraintProblem(save.form, error) ?? error;
   }
 }
 
+/** Decides and writes one entry in a transaction that goes on. The actor must be set for a change. */
+export const writeEntry = (transaction: Transaction, save: Save): Promise<EntryAnswer> =>
+  save.body.record === undefined ? addEntry(transaction, save) : changeEntry(transaction, save);
+
+const hashOf = (body: object): string => createHash('sha256').update(JSON.stringify(body)).digest('hex');
+
 async function savedBefore(
-  database: Database | Transaction,
+  database: Database,
   save: Save,
-  bodyHash: string,
+  { key, bodyHash }: SaveKey,
 ): Promise<EntryAnswer | undefined> {
-  const { rows } = await database.raw<{ rows: { body_hash: string; answer: EntryAnswer }[] }>(
-    'SELECT body_hash, answer FROM fiche.idempotency WHERE account = ? AND key = ?',
-    [save.actor.name, save.key ?? ''],
+  const { tables, table } = save.form;
+  const { rows } = await database.raw<{ rows: { body_hash: string; record: number }[] }>(
+    'SELECT body_hash, record FROM fiche.idempotency WHERE account = ? AND key = ?',
+    [save.actor.name, key],
   );
   const [row] = rows;
-  if (row && row.body_hash !== bodyHash)
+  if (!row) return undefined;
+  if (row.body_hash !== bodyHash)
     throw new Refusal(422, 'This idempotency key was used for another entry. Use a new one.');
-  return row?.answer;
+  const record = await findRecord(database, tables, table.id, row.record);
+  return { record, reference: referenceOf(save.form, record) };
 }
 
-/** Decides and writes one entry in an open transaction whose actor is set. */
-export async function writeEntry(transaction: Transaction, { form, account, body, actor }: Save): Promise<EntryAnswer> {
-  const wanted: WantedFacts = (field) => form.fields.get(field.id)?.factPaths ?? [];
-  const { tables, table } = form;
-  const record =
-    body.record === undefined ? null : await findRecord(transaction, tables, table.id, body.record, wanted, true);
-  if (record) holdVersion(form, record, body);
-  const { state, problems } = await decide(
-    transaction,
-    form,
-    { account, now: actor.at?.slice(0, 16) ?? civilNow(), record },
-    body.values,
-  );
+const openingOf = ({ account, actor }: Save, record: RecordView | null) => ({
+  account,
+  now: actor.at?.slice(0, 16) ?? civilNow(),
+  record,
+});
+
+/** A new record: one question for what it links to, one statement that writes it. */
+async function addEntry(database: Database | Transaction, save: Save, known?: SaveKey): Promise<EntryAnswer> {
+  const { form, actor, body } = save;
+  const { state, problems, linked } = await decide(database, form, openingOf(save, null), body.values);
   if (problems.length > 0) throw unacceptable(problems);
-  const changes = changesOf(state);
-  const id = record ? record.id : await insertRecord(transaction, table.id, changes);
-  if (record) await updateRecord(transaction, table.id, id, changes);
-  const saved = await findRecord(transaction, tables, table.id, id, wanted);
+  const record = await insertRecord(database, actor, form.table, changesOf(state), linked, known);
+  return { record, reference: referenceOf(form, record) };
+}
+
+async function changeEntry(transaction: Transaction, save: Save): Promise<EntryAnswer> {
+  const { form, body } = save;
+  const { tables, table } = form;
+  const wanted: WantedFacts = (field) => form.fields.get(field.id)?.factPaths ?? [];
+  const record = await findRecord(transaction, tables, table.id, body.record ?? 0, wanted, true);
+  holdVersion(form, record, body);
+  const { state, problems } = await decide(transaction, form, openingOf(save, record), body.values);
+  if (problems.length > 0) throw unacceptable(problems);
+  await updateRecord(transaction, table.id, record.id, changesOf(state));
+  const saved = await findRecord(transaction, tables, table.id, record.id, wanted);
   return { record: saved, reference: referenceOf(form, saved) };
 }
 
@@ -122,8 +126,6 @@ interface DatabaseError {
   readonly code?: string;
   readonly detail?: string;
 }
-
-const isConflict = (error: unknown): boolean => (error as DatabaseError).code === '23505';
 
 /** A constraint of the database that refused the write, said at its field. */
 function constraintProblem(form: PreparedForm, error: unknown): Refusal | undefined {

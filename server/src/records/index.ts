@@ -4,6 +4,7 @@ export {
   findRecord,
   insertRecord,
   readFacts,
+  type SaveKey,
   searchSql,
   showTitle,
   titleSql,

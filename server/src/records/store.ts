@@ -10,7 +10,7 @@ import {
   type Tables,
   typeOf,
 } from '@fiche/core/tables';
-import type { Database, Transaction } from '../database/index.ts';
+import { type Actor, type Database, type Transaction, writeOnce } from '../database/index.ts';
 import { notFound } from '../http/index.ts';
 
 type Queryable = Database | Transaction;
@@ -76,13 +76,18 @@ function selectSql(tables: Tables, table: TableDefinition, wanted: WantedFacts):
   return [...own, ...linked].join(', ');
 }
 
-function viewOf(tables: Tables, table: TableDefinition, row: Row): RecordView {
+/** What a row says of the records that it links to. */
+function linkedOf(tables: Tables, table: TableDefinition, row: Row): Record<string, Linked> {
   const linked: Record<string, Linked> = {};
   for (const field of table.fields) {
     const target = tables.get(linkedTable(field) ?? '');
     const found = row[`linked:${field.id}`] as [unknown, Record<string, unknown>] | null | undefined;
     if (target && found) linked[field.id] = { title: showTitle(target, found[0]), facts: readFacts(found[1]) };
   }
+  return linked;
+}
+
+function viewOf(table: TableDefinition, row: Row, linked: Readonly<Record<string, Linked>>): RecordView {
   const stamp = {
     createdAt: String(row.created_at),
     createdBy: String(row.created_by),
@@ -124,7 +129,7 @@ export async function findRecord(
     : { rows: [] };
   const [row] = rows;
   if (!row) throw notFound(`This record of ${table.label}`);
-  return viewOf(tables, table, row);
+  return viewOf(table, row, linkedOf(tables, table, row));
 }
 
 export interface RecordQuery {
@@ -150,10 +155,8 @@ export async function listRecords(database: Queryable, tables: Tables, tableId: 
     where.push(matching.text);
     values.push(...matching.values);
   }
-  const counted = await database.raw<{ rows: { n: number }[] }>(
-    `SELECT count(*) AS n FROM ${relation(tableId)} r WHERE ${where.join(' AND ')}`,
-    values,
-  );
+  // Counting costs more than a page does: it is done with the first one only.
+  const total = query.after === undefined ? await countSql(database, tableId, where, values) : null;
   const from = readCursor(query.after);
   // Blanks come last in both directions.
   if (from && field && from.key === null) {
@@ -177,7 +180,20 @@ export async function listRecords(database: Queryable, tables: Tables, tableId: 
   const last = page.at(-1);
   const after =
     rows.length > query.limit && last ? JSON.stringify([field ? (last[field.id] ?? null) : null, last.id]) : null;
-  return { records: page.map((row) => viewOf(tables, table, row)), after, total: counted.rows[0]?.n ?? 0 };
+  return { records: page.map((row) => viewOf(table, row, linkedOf(tables, table, row))), after, total };
+}
+
+async function countSql(
+  database: Queryable,
+  tableId: string,
+  where: readonly string[],
+  values: readonly (string | number)[],
+): Promise<number> {
+  const { rows } = await database.raw<{ rows: { n: number }[] }>(
+    `SELECT count(*) AS n FROM ${relation(tableId)} r WHERE ${where.join(' AND ')}`,
+    [...values],
+  );
+  return rows[0]?.n ?? 0;
 }
 
 function readCursor(after: string | undefined): { key: Value; id: number } | undefined {
@@ -228,18 +244,39 @@ export async function placeOf(database: Queryable, tableId: string, id: number) 
   return rows[0] ?? { position: 0, total: 0, previous: null, next: null };
 }
 
-/** Adds a record. The actor must be set: see asActor. Returns its id. */
-export async function insertRecord(transaction: Transaction, tableId: string, values: Values): Promise<number> {
-  const columns = Object.keys(values);
-  const text =
-    columns.length === 0
-      ? `INSERT INTO ${relation(tableId)} DEFAULT VALUES RETURNING id`
-      : `INSERT INTO ${relation(tableId)} (${columns.map(quoted).join(', ')}) VALUES (${columns.map(() => '?').join(', ')}) RETURNING id`;
-  const { rows } = await transaction.raw<{ rows: { id: number }[] }>(
-    text,
-    columns.map((column) => values[column] ?? null) as string[],
+/** What makes a save known when it is sent again, kept with the record it made. */
+export interface SaveKey {
+  readonly key: string;
+  readonly bodyHash: string;
+}
+
+/**
+ * Adds a record and keeps the key of its save, whole or not at all, in one statement. `linked` has the titles and facts
+ * of what the record links to, so that it need not be read back.
+ */
+export async function insertRecord(
+  database: Queryable,
+  actor: Actor,
+  table: TableDefinition,
+  values: Values,
+  linked: Readonly<Record<string, Linked>> = {},
+  save?: SaveKey,
+): Promise<RecordView> {
+  const fields = table.fields.filter((field) => field.id in values);
+  const columns = fields.map((field) => quoted(field.id)).join(', ');
+  const given = fields.map((field) => `?::${typeOf(field).column(field.settings)}`).join(', ');
+  // A row of defaults needs one column to be said; the archive mark is the one that every table has.
+  const insert = fields.length === 0 ? '(archived_at) SELECT NULL' : `(${columns}) SELECT ${given}`;
+  const kept = save
+    ? ', kept AS (INSERT INTO fiche.idempotency (account, key, body_hash, record) SELECT ?, ?, ?, id FROM written)'
+    : '';
+  const rows = await writeOnce<Row>(
+    database,
+    actor,
+    `written AS (INSERT INTO ${relation(table.id)} ${insert} FROM actor RETURNING *)${kept} SELECT * FROM written`,
+    [...fields.map((field) => values[field.id] ?? null), ...(save ? [actor.name, save.key, save.bodyHash] : [])],
   );
-  return Number(rows[0]?.id);
+  return viewOf(table, rows[0] ?? {}, linked);
 }
 
 /** Changes columns of a record, or takes it out of use and back. The actor must be set. */

@@ -1,4 +1,4 @@
-import { BrowserRouter, Navigate, Route, Routes } from 'react-router-dom';
+import { createBrowserRouter, createRoutesFromElements, Navigate, Route, RouterProvider } from 'react-router-dom';
 import { keepToken, useSession } from '../client/index.ts';
 import { DeskPage } from '../desk/index.ts';
 import { FillPage, FormsPage } from '../forms/index.ts';
@@ -11,6 +11,34 @@ import { TablePage, TablesPage } from '../tables/index.ts';
 import { Frame } from './Frame.tsx';
 import { SignIn } from './SignIn.tsx';
 
+const router = createBrowserRouter(
+  createRoutesFromElements(
+    <>
+      <Route path="/" element={<FirstCabinet />} />
+      <Route path="/:cabinet" element={<Frame />}>
+        <Route index element={<Navigate to="desk" replace />} />
+        <Route path="desk" element={<DeskPage />} />
+        <Route path="forms" element={<FormsPage />} />
+        <Route path="forms/:form" element={<FillPage />} />
+        <Route path="forms/:form/studio" element={<StudioPage />} />
+        <Route path="forms/:form/:record" element={<FillPage />} />
+        <Route path="tables" element={<TablesPage />} />
+        <Route path="tables/:table" element={<TablePage />} />
+        <Route path="tables/:table/new" element={<RecordPage />} />
+        <Route path="tables/:table/:record" element={<RecordPage />} />
+        <Route path="ledger" element={<LedgerPage />} />
+        <Route path="people" element={<PeoplePage />} />
+        <Route path="*" element={<p className="empty">There is no such page. Choose a divider on the left.</p>} />
+      </Route>
+    </>,
+  ),
+);
+
+function FirstCabinet() {
+  const { data } = useSession();
+  return <Navigate to={`/${data?.cabinets[0]?.id}/desk`} replace />;
+}
+
 export function App() {
   const session = useSession();
   if (session.isPending) return <Waiting what="Opening…" />;
@@ -22,33 +50,11 @@ export function App() {
     );
   keepToken(session.data.csrf);
   if (session.data.login === null) return <SignIn samples={session.data.samples} />;
-  const first = session.data.cabinets[0]?.id;
-  if (first === undefined)
+  if (session.data.cabinets.length === 0)
     return (
       <p className="empty">
         Your account, {session.data.login}, is in no cabinet yet. Ask an administrator to add it to one.
       </p>
     );
-  return (
-    <BrowserRouter>
-      <Routes>
-        <Route path="/" element={<Navigate to={`/${first}/desk`} replace />} />
-        <Route path="/:cabinet" element={<Frame session={session.data} />}>
-          <Route index element={<Navigate to="desk" replace />} />
-          <Route path="desk" element={<DeskPage />} />
-          <Route path="forms" element={<FormsPage />} />
-          <Route path="forms/:form" element={<FillPage />} />
-          <Route path="forms/:form/studio" element={<StudioPage />} />
-          <Route path="forms/:form/:record" element={<FillPage />} />
-          <Route path="tables" element={<TablesPage />} />
-          <Route path="tables/:table" element={<TablePage />} />
-          <Route path="tables/:table/new" element={<RecordPage />} />
-          <Route path="tables/:table/:record" element={<RecordPage />} />
-          <Route path="ledger" element={<LedgerPage />} />
-          <Route path="people" element={<PeoplePage />} />
-          <Route path="*" element={<p className="empty">There is no such page. Choose a divider on the left.</p>} />
-        </Route>
-      </Routes>
-    </BrowserRouter>
-  );
+  return <RouterProvider router={router} />;
 }

@@ -4,14 +4,19 @@ import MenuItem from '@mui/material/MenuItem';
 import { useQueryClient } from '@tanstack/react-query';
 import { type ReactNode, useMemo, useState } from 'react';
 import { NavLink, Outlet, useLocation, useNavigate, useParams } from 'react-router-dom';
-import { OfficeContext, send, useCabinetQuery } from '../client/index.ts';
+import { OfficeContext, send, useCabinetQuery, useSession } from '../client/index.ts';
 import { Waiting } from '../parts/index.ts';
 import { GoTo } from './GoTo.tsx';
 import { DeskIcon, FormsIcon, LedgerIcon, PeopleIcon, TablesIcon } from './icons.tsx';
 import { Whereabouts } from './Whereabouts.tsx';
 
 /** The dividers on the left, the top line, and the one working area. */
-export function Frame({ session }: { session: SessionView }) {
+export function Frame() {
+  const { data } = useSession();
+  return data ? <OpenFrame session={data} /> : null;
+}
+
+function OpenFrame({ session }: { session: SessionView }) {
   const { cabinet: id = '' } = useParams();
   const query = useCabinetQuery(id);
   const office = useMemo(() => (query.data ? { cabinet: query.data, session } : undefined), [query.data, session]);

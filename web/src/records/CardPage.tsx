@@ -8,7 +8,7 @@ import { send, useOffice } from '../client/index.ts';
 import { civilNow, EntryFields, focusField, hasUnsavedWork, ProblemList, useEntry } from '../entry/index.ts';
 import { Card, LedgerLine, Stamp, useSay, Waiting } from '../parts/index.ts';
 import { ConflictNote } from './ConflictNote.tsx';
-import { useBlocker } from './leaving.ts';
+import { useLeaving } from './leaving.ts';
 
 export type PlacedRecord = RecordView & {
   readonly place: { position: number; total: number; previous: number | null; next: number | null };
@@ -32,24 +32,38 @@ export function CardPage(props: CardPageProps) {
     queryFn: () => send<PlacedRecord>('GET', `/api/tables/${form.table.id}/records/${record}`),
     enabled: record !== undefined,
     staleTime: 0,
+    // A card is always opened as it is now, never as it was when last looked at.
+    gcTime: 0,
   });
   const [round, setRound] = useState(0);
-  if (record === undefined) return <FilledCard key={`new-${round}`} {...props} onAnother={() => setRound(round + 1)} />;
+  const [historyOpen, setHistoryOpen] = useState(false);
+  const history = { historyOpen, setHistoryOpen };
+  if (record === undefined)
+    return <FilledCard key={`new-${round}`} {...props} onAnother={() => setRound(round + 1)} {...history} />;
   if (query.isError)
     return (
       <p className="empty" role="alert">
         {query.error.message}
       </p>
     );
-  if (!query.data || query.isFetching) return <Waiting what="Fetching the card…" />;
+  if (!query.data) return <Waiting what="Fetching the card…" />;
   return (
     <FilledCard
       key={`${record}-${query.data.version}-${query.dataUpdatedAt}`}
       {...props}
       opened={query.data}
       onAnother={() => undefined}
+      {...history}
     />
   );
+}
+
+interface FilledCardProps {
+  readonly opened?: PlacedRecord;
+  /** The history sheet stays open from one card to the next. */
+  readonly historyOpen: boolean;
+  setHistoryOpen(open: boolean): void;
+  onAnother(): void;
 }
 
 function FilledCard({
@@ -59,12 +73,13 @@ function FilledCard({
   path,
   opened,
   onAnother,
-}: CardPageProps & { opened?: PlacedRecord; onAnother(): void }) {
+  historyOpen,
+  setHistoryOpen,
+}: CardPageProps & FilledCardProps) {
   const { session, may } = useOffice();
   const navigate = useNavigate();
   const queries = useQueryClient();
   const say = useSay();
-  const [historyOpen, setHistoryOpen] = useState(false);
   const goOn = useRef(false);
   const opening = useMemo(
     () => ({
@@ -89,7 +104,7 @@ function FilledCard({
   };
   const entry = useEntry({ form, opening, base, formVersion: version, onSaved: (answer) => void saved(answer) });
   const { state } = entry;
-  const leaving = useBlocker(hasUnsavedWork(entry) && state.phase !== 'saving');
+  const leaving = useLeaving(hasUnsavedWork(entry) && state.phase !== 'saving');
   const { definition } = form;
   const mayWrite = opened
     ? may('change') && definition.may.change && !opened.archived
@@ -114,7 +129,7 @@ function FilledCard({
       else if (event.altKey && event.key === 'ArrowLeft') go(opened?.place.previous ?? null);
       else if (event.altKey && event.key === 'ArrowRight') go(opened?.place.next ?? null);
       else if (event.altKey && event.key.toLowerCase() === 'h' && opened && may('history'))
-        setHistoryOpen((open) => !open);
+        setHistoryOpen(!historyOpen);
       else return;
       event.preventDefault();
     };

@@ -9,7 +9,8 @@ import { send } from '../client/index.ts';
 interface Page {
   readonly records: readonly RecordView[];
   readonly after: string | null;
-  readonly total: number;
+  /** With the first page only. */
+  readonly total: number | null;
 }
 
 const ROW = 29;

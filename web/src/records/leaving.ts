@@ -1,26 +1,22 @@
 import { type RefObject, useEffect, useRef } from 'react';
+import { useBlocker } from 'react-router-dom';
 
-/** Asks before the page is closed or left by its address while `unsaved`. Set the returned ref to leave without asking. */
-export function useBlocker(unsaved: boolean): RefObject<boolean> {
+/** Asks before a page with unsaved work is left, by whatever way. Set the returned ref to leave without asking. */
+export function useLeaving(unsaved: boolean): RefObject<boolean> {
   const leaving = useRef(false);
+  const blocker = useBlocker(() => unsaved && !leaving.current);
+  useEffect(() => {
+    if (blocker.state !== 'blocked') return;
+    if (window.confirm('What you entered here is not saved. Leave it?')) blocker.proceed();
+    else blocker.reset();
+  }, [blocker]);
   useEffect(() => {
     if (!unsaved) return;
     const onUnload = (event: BeforeUnloadEvent): void => {
       if (!leaving.current) event.preventDefault();
     };
-    const onClick = (event: MouseEvent): void => {
-      const link = (event.target as Element | null)?.closest('a[href]');
-      if (!link || leaving.current || link.getAttribute('target') === '_blank') return;
-      if (window.confirm('What you entered here is not saved. Leave it?')) return;
-      event.preventDefault();
-      event.stopPropagation();
-    };
     window.addEventListener('beforeunload', onUnload);
-    document.addEventListener('click', onClick, true);
-    return () => {
-      window.removeEventListener('beforeunload', onUnload);
-      document.removeEventListener('click', onClick, true);
-    };
+    return () => window.removeEventListener('beforeunload', onUnload);
   }, [unsaved]);
   return leaving;
 }

@@ -30,7 +30,7 @@ export function useDraft(form: string): { draft?: Draft; error?: Error } {
   const [shown, setShown] = useState<FormDefinition>();
   const [past, setPast] = useState<readonly FormDefinition[]>([]);
   const [future, setFuture] = useState<readonly FormDefinition[]>([]);
-  const [saving, setSaving] = useState(false);
+  const [pending, setPending] = useState(0);
   const [trouble, setTrouble] = useState('');
   const queue = useRef<Promise<DraftView | undefined>>(Promise.resolve(undefined));
   const revision = useRef<number>(undefined);
@@ -41,7 +41,7 @@ export function useDraft(form: string): { draft?: Draft; error?: Error } {
   const save = useCallback(
     (next: FormDefinition): void => {
       setShown(next);
-      setSaving(true);
+      setPending((n) => n + 1);
       const task = queue.current.then(async () => {
         const answer = await send<DraftView>('PUT', `/api/forms/${form}/draft`, {
           definition: next,
@@ -57,9 +57,7 @@ export function useDraft(form: string): { draft?: Draft; error?: Error } {
           () => setTrouble(''),
           (error: Error) => setTrouble(error.message),
         )
-        .finally(() => {
-          if (queue.current !== undefined) setSaving(false);
-        });
+        .finally(() => setPending((n) => n - 1));
     },
     [form],
   );
@@ -71,7 +69,7 @@ export function useDraft(form: string): { draft?: Draft; error?: Error } {
     draft: {
       view,
       definition,
-      saving,
+      saving: pending > 0,
       trouble,
       canUndo: past.length > 0,
       canRedo: future.length > 0,

@@ -4,7 +4,6 @@
 CREATE SCHEMA fiche;
 CREATE SCHEMA data;
 CREATE SCHEMA ledger;
-CREATE EXTENSION IF NOT EXISTS pg_trgm SCHEMA public;
 
 -- People's order of text: digits by their number, so that B-2 comes before B-14.
 CREATE COLLATION fiche.natural (provider = icu, locale = 'und-u-kn-true');
@@ -301,7 +300,8 @@ CREATE TABLE fiche.idempotency (
   account text NOT NULL,
   key text NOT NULL,
   body_hash text NOT NULL,
-  answer jsonb NOT NULL,
+  -- The record that the save made or changed.
+  record bigint NOT NULL,
   at timestamptz NOT NULL DEFAULT now(),
   PRIMARY KEY (account, key)
 );

@@ -1,0 +1,8 @@
+import { narrowingBench } from './narrowing.ts';
+import { savingBench } from './saving.ts';
+
+// Prints what ARCHITECTURE.md gives a figure for, as ratios against the same work done by plain SQL in the same run.
+process.stdout.write('what                                                     ratio     aim\n');
+for (const bench of [savingBench, narrowingBench])
+  for (const { what, ratio, aim, detail } of await bench())
+    process.stdout.write(`${what.padEnd(56)} ${ratio.toFixed(2).padStart(5)}   ${aim}\n    ${detail}\n`);

@@ -1,0 +1,23 @@
+// Measures what docs/ARCHITECTURE.md promises, as ratios in one run, on a database of its own that syncs to disk.
+import { spawnSync } from 'node:child_process';
+import { ensureDatabase, startCluster } from './cluster.mjs';
+import { giveUp, installPackages, root } from './install.mjs';
+
+installPackages();
+try {
+  const cluster = await startCluster({ throwaway: true, synced: true });
+  try {
+    ensureDatabase(cluster, 'first');
+    const env = { ...process.env, FICHE_BENCH_CLUSTER: cluster.url(), FICHE_BENCH_BIN: cluster.bin };
+    process.exitCode =
+      spawnSync(process.execPath, ['--import', 'tsx', 'bench/main.ts'], {
+        cwd: root,
+        env,
+        stdio: ['ignore', 'inherit', 'inherit'],
+      }).status ?? 1;
+  } finally {
+    cluster.stop();
+  }
+} catch (error) {
+  giveUp(error.message);
+}

@@ -1,0 +1,99 @@
+// One current picture of each main view, from the sample data, into docs/screenshots/.
+import { mkdirSync } from 'node:fs';
+import { startCluster } from './cluster.mjs';
+import { chromium as chromiumPath, installPackages, root } from './install.mjs';
+import { serveSample } from './serve.mjs';
+
+installPackages();
+const executablePath = chromiumPath();
+const { chromium } = await import('@playwright/test');
+const folder = `${root}docs/screenshots`;
+mkdirSync(folder, { recursive: true });
+
+const cluster = await startCluster({ throwaway: true });
+let office;
+let browser;
+try {
+  office = await serveSample(cluster, 'office');
+  browser = await chromium.launch({
+    executablePath,
+    args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--disable-background-networking'],
+  });
+
+  /** Opens the application as `login`, or as nobody. */
+  const open = async (login, { width = 1280, height = 800, colorScheme = 'light' } = {}) => {
+    const page = await browser.newPage({ viewport: { width, height }, colorScheme });
+    await page.goto(office.url);
+    if (login) {
+      await page.getByRole('button', { name: login, exact: true }).click();
+      await page.getByRole('navigation', { name: 'Cabinet' }).waitFor();
+    }
+    return page;
+  };
+  const shoot = async (page, name) => {
+    await page.waitForLoadState('networkidle');
+    await page.screenshot({ path: `${folder}/${name}.png` });
+    process.stdout.write(`${name}.png\n`);
+  };
+  const choose = async (page, label, option) => {
+    await page.getByRole('combobox', { name: label }).click();
+    await page
+      .getByRole('option')
+      .filter({ has: page.getByText(option, { exact: true }) })
+      .first()
+      .click();
+  };
+
+  const clerk = await open('quayclerk');
+  await shoot(clerk, 'desk');
+  await clerk.goto(`${office.url}/gannet/forms/gannet_check_in/900`);
+  await clerk.getByRole('button', { name: 'History' }).click();
+  await clerk.getByText('Record added').waitFor();
+  await shoot(clerk, 'check-in-history');
+  await clerk.goto(`${office.url}/gannet/forms/gannet_check_in/new`);
+  await choose(clerk, /^Harbour/, 'Tern Cove');
+  await choose(clerk, /^Pontoon/, 'B');
+  await clerk.getByLabel(/^Registration/).fill('GS-0548');
+  await clerk.keyboard.press('Tab');
+  await clerk.getByRole('img', { name: 'filled from Registration' }).first().waitFor();
+  await clerk.getByRole('combobox', { name: /^Berth/ }).click();
+  await clerk.getByRole('option').first().waitFor();
+  await shoot(clerk, 'check-in');
+  await clerk.goto(`${office.url}/gannet/tables/gannet_stays`);
+  await clerk.getByRole('row').nth(9).waitFor();
+  await shoot(clerk, 'records');
+
+  const builder = await open('harbourmaster');
+  await builder.goto(`${office.url}/gannet/forms/gannet_check_in/studio`);
+  await builder
+    .getByRole('button', { name: /^Berth/ })
+    .first()
+    .click();
+  await shoot(builder, 'studio');
+  await builder.goto(`${office.url}/gannet/tables/gannet_stays?fields`);
+  await builder.getByRole('form', { name: 'Add a field' }).waitFor();
+  await shoot(builder, 'fields');
+  await builder.goto(`${office.url}/gannet/forms`);
+  await builder.getByRole('form', { name: 'Make a form' }).waitFor();
+  await shoot(builder, 'forms');
+
+  const auditor = await open('auditor', { colorScheme: 'dark' });
+  await auditor.getByRole('link', { name: 'Ledger' }).click();
+  await auditor.getByRole('row').nth(9).waitFor();
+  await shoot(auditor, 'ledger-dark');
+
+  const nobody = await open(undefined, { width: 390, height: 844 });
+  await shoot(nobody, 'sign-in-phone');
+  await nobody.goto(`${office.url}/p/report-a-fault`);
+  await choose(nobody, /^Harbour/, 'Skerry Haven');
+  await choose(nobody, /^What is broken/, 'Shore');
+  await choose(nobody, /^Which part/, 'Lighting');
+  await choose(nobody, /^What is wrong/, 'Timer wrong');
+  await choose(nobody, /^What is broken/, 'Pontoon');
+  await nobody.getByText('was cleared').waitFor();
+  await shoot(nobody, 'public-page');
+} finally {
+  await browser?.close();
+  await office?.stop();
+  cluster.stop();
+}

@@ -1,0 +1,46 @@
+// A seeded application of one's own for tests and pictures: database, build, server.
+import { spawn, spawnSync } from 'node:child_process';
+import { ensureDatabase } from './cluster.mjs';
+import { root } from './install.mjs';
+
+const run = (args, env, cwd = root) => {
+  const done = spawnSync(process.execPath, args, { cwd, env, encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'] });
+  if (done.status !== 0) throw new Error(`${args.join(' ')} failed:\n${done.stdout}${done.stderr}`);
+};
+
+/** Builds the web application, seeds a database of `cluster`, and serves both on a free port of loopback. */
+export async function serveSample(cluster, database) {
+  const env = {
+    ...process.env,
+    DATABASE_URL: ensureDatabase(cluster, database),
+    PORT: '0',
+    HOST: '127.0.0.1',
+    FICHE_SAMPLE: '1',
+    FICHE_CHECK_ANSWERS: '1',
+  };
+  run([`${root}node_modules/vite/bin/vite.js`, 'build', '--logLevel', 'error'], env, `${root}web`);
+  run(['--import', 'tsx', 'demo/run.ts'], env);
+  const server = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
+    cwd: root,
+    env,
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  const url = await new Promise((resolve, reject) => {
+    let said = '';
+    server.stdout.on('data', (chunk) => {
+      said += chunk;
+      const found = /Fiche is open at (\S+)/.exec(said);
+      if (found) resolve(found[1]);
+      else process.stdout.write(chunk);
+    });
+    server.on('exit', (code) => reject(new Error(`The server ended with ${code}`)));
+  });
+  const ended = new Promise((resolve) => server.on('exit', resolve));
+  return {
+    url,
+    async stop() {
+      server.kill('SIGTERM');
+      await ended;
+    },
+  };
+}
