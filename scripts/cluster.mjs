@@ -1,6 +1,6 @@
 // A PostgreSQL server of one's own: on loopback, on a free port, its data outside the checkout.
 import { execFileSync, spawnSync } from 'node:child_process';
-import { randomBytes } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
 import {
   chmodSync,
   chownSync,
@@ -15,7 +15,7 @@ import {
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { installed } from './install.mjs';
+import { installed, root } from './install.mjs';
 
 const isRoot = process.getuid?.() === 0;
 
@@ -81,6 +81,9 @@ function ownFolder(folder) {
     chownSync(folder, uid, gid);
   }
 }
+
+/** The name under which this checkout keeps its data. */
+export const checkoutName = () => createHash('sha256').update(root).digest('hex').slice(0, 12);
 
 /** Where the running application keeps its data between runs: outside the checkout, one folder a checkout. */
 export function stateFolder(name) {

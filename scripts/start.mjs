@@ -1,7 +1,6 @@
 // Runs Fiche with the sample data: installs what is missing, starts a database, builds, and serves.
 import { spawn, spawnSync } from 'node:child_process';
-import { createHash } from 'node:crypto';
-import { ensureDatabase, startCluster, stateFolder } from './cluster.mjs';
+import { checkoutName, ensureDatabase, startCluster, stateFolder } from './cluster.mjs';
 import { giveUp, installPackages, portIsFree, root } from './install.mjs';
 
 const empty = process.argv.includes('--empty');
@@ -18,7 +17,7 @@ let cluster;
 let url = process.env.DATABASE_URL;
 if (!url) {
   try {
-    cluster = await startCluster({ folder: stateFolder(createHash('sha256').update(root).digest('hex').slice(0, 12)) });
+    cluster = await startCluster({ folder: stateFolder(checkoutName()) });
     url = ensureDatabase(cluster, empty ? 'fiche_empty' : 'fiche');
   } catch (error) {
     cluster?.stop();

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { RIGHTS, type Right } from '@fiche/core/api';
-import type { Database } from '../database/index.ts';
+import { ask, type Database } from '../database/index.ts';
 
 export interface Membership {
   readonly cabinet: string;
@@ -35,7 +35,8 @@ export async function findCaller(
   app: Database,
   token: string | undefined,
 ): Promise<{ caller: Caller; revisions: Record<string, number> }> {
-  const { rows } = await app.raw<{ rows: SessionRow[] }>(
+  const rows = await ask<SessionRow>(
+    app,
     `SELECT a.login, a.display_name, s.csrf,
        (SELECT json_agg(json_build_object('cabinet', c.id, 'label', c.label, 'role', r.label, 'rights', r.rights) ORDER BY c.label)
         FROM fiche.membership m JOIN fiche.cabinet c ON c.id = m.cabinet JOIN fiche.role r ON r.id = m.role

@@ -5,7 +5,7 @@ import type { PreparedField, PreparedForm } from '@fiche/core/forms';
 import type { Choice } from '@fiche/core/narrowing';
 import { conditionToSql, quoted, relation } from '@fiche/core/queries';
 import { findField, linkedTable, type TableDefinition, typeOf } from '@fiche/core/tables';
-import type { Database, Transaction } from '../database/index.ts';
+import { ask, type Database, type Transaction } from '../database/index.ts';
 import { factsSql, readFacts, searchSql, showTitle, titleSql } from '../records/index.ts';
 
 type Queryable = Database | Transaction;
@@ -62,12 +62,13 @@ export async function findChoices(
       : `c.${quoted(field.id)}`;
     return `, ${value} AS shown${n}`;
   });
-  const { rows } = await database.raw<{ rows: ChoiceRow[] }>(
+  const rows = await ask<ChoiceRow>(
+    database,
     `SELECT c.id AS value, ${title} AS title, ${factsSql(tables, table.id, 'c', dropdown.factPaths)} AS facts${shown.join('')}
      FROM ${relation(table.id)} c
      WHERE c.archived_at IS NULL AND ${where.text}${matching ? ` AND ${matching.text}` : ''}
      ORDER BY ${orderSql(table, dropdown.narrowing.sort)}, c.id LIMIT ?`,
-    [...where.values, ...(matching?.values ?? []), limit + 1] as string[],
+    [...where.values, ...(matching?.values ?? []), limit + 1],
   );
   const choices = rows.slice(0, limit).map((row) => ({
     value: Number(row.value),
@@ -143,9 +144,10 @@ export async function findAmongChoices(
     };
   });
   if (parts.length === 0) return [];
-  const { rows } = await database.raw<{ rows: { found: ([unknown, Record<string, unknown>] | null)[] }[] }>(
+  const rows = await ask<{ found: ([unknown, Record<string, unknown>] | null)[] }>(
+    database,
     `SELECT json_build_array(${parts.map((part) => part.text).join(', ')}) AS found`,
-    parts.flatMap((part) => part.values) as string[],
+    parts.flatMap((part) => part.values),
   );
   return parts.map((part, n) => {
     const found = rows[0]?.found[n];
@@ -165,10 +167,11 @@ async function findBy(
 ): Promise<Found[]> {
   const table = form.tables.get(tableId);
   if (!table) return [];
-  const { rows } = await database.raw<{ rows: { id: number; title: unknown; facts: Record<string, unknown> }[] }>(
+  const rows = await ask<{ id: number; title: unknown; facts: Record<string, unknown> }>(
+    database,
     `SELECT f.id, ${titleSql(table, 'f')} AS title, ${factsSql(form.tables, tableId, 'f', paths)} AS facts
      FROM ${relation(tableId)} f WHERE f.${quoted(column)} = ?${inUse ? ' AND f.archived_at IS NULL' : ''} ORDER BY f.id LIMIT 5`,
-    [key] as string[],
+    [key],
   );
   return rows.map((row) => ({ id: Number(row.id), title: showTitle(table, row.title), facts: readFacts(row.facts) }));
 }

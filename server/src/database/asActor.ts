@@ -1,4 +1,5 @@
 import type { Through } from '@fiche/core/history';
+import { ask } from './ask.ts';
 import type { Database, Transaction } from './connection.ts';
 
 /** Who writes, and through what: stamped into the record and its line of history by the database. */
@@ -37,8 +38,7 @@ export async function writeOnce<Row>(
   values: readonly unknown[],
 ): Promise<Row[]> {
   const said = [actor.name, JSON.stringify(actor.through), actor.at ?? ''];
-  const { rows } = await database.raw<{ rows: Row[] }>(`${SAID}, ${sql}`, [...said, ...values] as string[]);
-  return rows;
+  return ask<Row>(database, `${SAID}, ${sql}`, [...said, ...values]);
 }
 
 /** Says in an open transaction who writes from here on. */

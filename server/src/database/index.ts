@@ -1,3 +1,4 @@
 export { type Actor, asActor, become, writeOnce } from './asActor.ts';
+export { ask } from './ask.ts';
 export { APP_ROLE, connect, type Database, type Databases, disconnect, type Transaction } from './connection.ts';
 export { migrate } from './migrate.ts';

@@ -61,9 +61,14 @@ export type WantedFacts = (field: FieldDefinition) => readonly string[];
 
 const NO_FACTS: WantedFacts = () => [];
 
+const KEPT = ['id', 'version', 'created_at', 'created_by', 'changed_at', 'changed_by', 'archived_at'];
+
+/** All columns of a table by name: the audit fields, then its own. */
+const columnsOf = (table: TableDefinition, prefix = ''): string =>
+  [...KEPT, ...table.fields.map((field) => field.id)].map((column) => `${prefix}${quoted(column)}`).join(', ');
+
 function selectSql(tables: Tables, table: TableDefinition, wanted: WantedFacts): string {
-  const columns = ['id', 'version', 'created_at', 'created_by', 'changed_at', 'changed_by', 'archived_at'];
-  const own = [...columns, ...table.fields.map((field) => field.id)].map((column) => `r.${quoted(column)}`);
+  const own = columnsOf(table, 'r.');
   const linked = table.fields.flatMap((field) => {
     const target = tables.get(linkedTable(field) ?? '');
     if (!target) return [];
@@ -73,7 +78,7 @@ function selectSql(tables: Tables, table: TableDefinition, wanted: WantedFacts):
       `(SELECT json_build_array(${titleSql(target, alias)}, ${facts}) FROM ${relation(target.id)} ${alias} WHERE ${alias}.id = r.${quoted(field.id)}) AS "linked:${field.id}"`,
     ];
   });
-  return [...own, ...linked].join(', ');
+  return [own, ...linked].join(', ');
 }
 
 /** What a row says of the records that it links to. */
@@ -273,7 +278,7 @@ export async function insertRecord(
   const rows = await writeOnce<Row>(
     database,
     actor,
-    `written AS (INSERT INTO ${relation(table.id)} ${insert} FROM actor RETURNING *)${kept} SELECT * FROM written`,
+    `written AS (INSERT INTO ${relation(table.id)} ${insert} FROM actor RETURNING ${columnsOf(table)})${kept} SELECT ${columnsOf(table)} FROM written`,
     [...fields.map((field) => values[field.id] ?? null), ...(save ? [actor.name, save.key, save.bodyHash] : [])],
   );
   return viewOf(table, rows[0] ?? {}, linked);
