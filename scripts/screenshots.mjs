@@ -46,7 +46,11 @@ try {
 
   const clerk = await open('quayclerk');
   await shoot(clerk, 'desk');
-  await clerk.goto(`${office.url}/gannet/forms/gannet_check_in/900`);
+  const changed = await clerk.evaluate(async () => {
+    const { records } = await (await fetch('/api/tables/gannet_stays/records?search=Storm&limit=1')).json();
+    return records[0].id;
+  });
+  await clerk.goto(`${office.url}/gannet/forms/gannet_check_in/${changed}`);
   await clerk.getByRole('button', { name: 'History' }).click();
   await clerk.getByText('Record added').waitFor();
   await shoot(clerk, 'check-in-history');

@@ -36,7 +36,7 @@ export function EntryFields({ entry, selected, onSelect, narrow }: EntryFieldsPr
     if (fields.length === 0) return <Fragment key={section.id} />;
     return (
       <CardSection key={section.id} label={section.label}>
-        <div className="fields-grid" style={{ gridTemplateColumns: columnsOf(narrow ? 1 : section.columns) }}>
+        <div className={`fields-grid of-${narrow ? 1 : section.columns}`}>
           {fields.map((field) => (
             <div
               key={field.id}
@@ -60,10 +60,6 @@ export function EntryFields({ entry, selected, onSelect, narrow }: EntryFieldsPr
 /** That a value was cleared says more than that one is required now. */
 const problemShown = (state: EntryState, problem: Problem | undefined): string | undefined =>
   problem?.rule === 'required' ? (state.notices[problem.path] ?? problem.message) : problem?.message;
-
-/** As many columns as the section has, fewer where they would get too narrow to read. */
-const columnsOf = (most: number): string =>
-  `repeat(auto-fill, minmax(max(${most === 1 ? 0 : 140}px, calc((100% - ${(most - 1) * 20}px) / ${most})), 1fr))`;
 
 const viewOf = (state: EntryState, { id }: PreparedField) => ({
   value: state.values[id] ?? null,
