@@ -1,6 +1,7 @@
 // Installs what a fresh machine lacks: npm packages, and Debian's packages when root.
 import { spawnSync } from 'node:child_process';
-import { existsSync, readFileSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { fileURLToPath } from 'node:url';
 
@@ -27,17 +28,13 @@ export function installed(find, debianPackage, sentence) {
   return after;
 }
 
-/** The packages of package-lock.json, installed when they are missing or older than the lock file says. */
+/** The packages of package-lock.json, installed when the lock file is not the one they were installed from. */
 export function installPackages() {
-  const marker = `${root}node_modules/.package-lock.json`;
-  const versions = (file) =>
-    Object.entries(JSON.parse(readFileSync(file, 'utf8')).packages)
-      .filter(([path, one]) => path.startsWith('node_modules/') && !one.optional && !one.link)
-      .map(([path, one]) => `${path}@${one.version}`);
-  if (existsSync(marker)) {
-    const have = new Set(versions(marker));
-    if (versions(`${root}package-lock.json`).every((one) => have.has(one))) return;
-  }
+  const marker = `${root}node_modules/.installed-from`;
+  const lock = createHash('sha256')
+    .update(readFileSync(`${root}package-lock.json`))
+    .digest('hex');
+  if (existsSync(marker) && readFileSync(marker, 'utf8') === lock) return;
   process.stdout.write('Installing packages…\n');
   const done = spawnSync('npm', ['ci', '--no-fund', '--no-audit'], {
     cwd: root,
@@ -45,6 +42,7 @@ export function installPackages() {
   });
   if (done.status !== 0)
     giveUp('The npm packages could not be installed: check the connection to the package registry, then try again.');
+  writeFileSync(marker, lock);
 }
 
 /** Debian's Chromium, for the browser tests. */
