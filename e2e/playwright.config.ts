@@ -6,14 +6,14 @@ export default defineConfig({
   // One office, one database: the tests follow one another like the people in it.
   workers: 1,
   fullyParallel: false,
-  timeout: 60_000,
-  expect: { timeout: 10_000 },
+  timeout: 180_000,
+  expect: { timeout: 20_000 },
   reporter: [['list'], ['json', { outputFile: process.env.FICHE_E2E_REPORT ?? '/tmp/fiche-e2e.json' }]],
   outputDir: process.env.FICHE_E2E_OUTPUT ?? '../test-results',
   use: {
     baseURL: process.env.FICHE_URL ?? 'http://127.0.0.1:4600',
     viewport: { width: 1280, height: 800 },
-    actionTimeout: 15_000,
+    actionTimeout: 30_000,
     trace: 'retain-on-failure',
     launchOptions: {
       executablePath: process.env.FICHE_CHROMIUM ?? '/usr/bin/chromium',

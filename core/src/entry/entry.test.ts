@@ -6,6 +6,7 @@ import type { TableDefinition } from '../tables/index.ts';
 import { answer, choicesOf, stayForm, tables } from './fixtures/harbour.ts';
 import {
   busy,
+  carryOver,
   checksOf,
   type EntryEvent,
   type EntryState,
@@ -177,6 +178,48 @@ describe('checks', () => {
   test('reset puts back what was there', () => {
     const desk = new Desk().choose('berth', 211).type('note', 'x').settle().do({ type: 'reset' });
     expect(desk.state.values).toEqual(desk.state.original);
+  });
+});
+
+describe('trouble on the way', () => {
+  test('text that no choice answers to is kept, stops the save, and gives way to a choice', () => {
+    const desk = new Desk().do({ type: 'unmatched', field: 'harbour', text: 'Atlantis' });
+    expect(desk.state.unread.harbour?.text).toBe('Atlantis');
+    expect(desk.do({ type: 'savePressed' }).settle().saves).toEqual([]);
+    expect(problemsOf(desk.state)[0]?.message).toContain('No choice is called “Atlantis”');
+    expect(problemsOf(desk.choose('harbour', 1).settle().state)).toEqual([]);
+  });
+
+  test('a lookup without an answer is asked again when its field is left again', () => {
+    const desk = new Desk().type('registration', 'GS-0421');
+    const [asked] = desk.open.splice(0);
+    desk.do({ type: 'failed', kind: 'keyLookup', field: 'registration', number: asked?.request.number ?? 0 });
+    expect(desk.state.missed.registration?.message).toContain('did not answer');
+    expect(desk.do({ type: 'left', field: 'registration' }).settle().state.values.length).toBe(11.2);
+  });
+
+  test('a save without an answer can be pressed again; what the server refused stands at its field until it changes', () => {
+    const desk = new Desk().choose('harbour', 1).settle().do({ type: 'savePressed' });
+    desk
+      .do({ type: 'failed', kind: 'save', field: '', number: desk.saves[0]?.number ?? 0 })
+      .do({ type: 'savePressed' });
+    expect(desk.saves).toHaveLength(2);
+    desk.do({ type: 'refused', problems: [{ path: 'note', rule: 'unique', message: 'There is one already.' }] });
+    expect(problemsOf(desk.state).map((one) => one.path)).toEqual(['note']);
+    expect(problemsOf(desk.type('note', 'x').state)).toEqual([]);
+  });
+
+  test('what cannot be written on the form is not written by an event either', () => {
+    expect(new Desk().do({ type: 'changed', field: 'vessel', value: 5 }).state.values.vessel).toBeNull();
+  });
+
+  test('a changed definition keeps what was entered', () => {
+    const desk = new Desk().choose('berth', 112).type('registration', 'GS-0421').settle();
+    const next = stayForm((form) => ({ ...form, label: 'Another', rules: [] }));
+    const carried = carryOver(next, desk.state);
+    expect(carried.values).toEqual(desk.state.values);
+    expect(carried.linked.vessel?.title).toBe('Kittiwake Rose');
+    expect(carried.form).toBe(next);
   });
 });
 

@@ -1,12 +1,12 @@
 import type { Contract } from '@fiche/core/api';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { type Client, openOffice, PASSWORD, type TestOffice } from '../fixtures/office.ts';
+import { type Client, PASSWORD, type TestOffice, testOffice } from '../fixtures/office.ts';
 import { contractsOf } from './index.ts';
 
 let office: TestOffice;
 const clients: Record<string, Client> = {};
 beforeAll(async () => {
-  office = await openOffice();
+  office = await testOffice();
   clients.nobody = office.anonymous;
   for (const login of ['quayclerk', 'auditor', 'harbourmaster', 'stranger'])
     clients[login] = await office.signIn(login);

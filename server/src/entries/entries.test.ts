@@ -1,12 +1,12 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { type Client, openOffice, type TestOffice } from '../fixtures/office.ts';
+import { type Client, type TestOffice, testOffice } from '../fixtures/office.ts';
 
 let office: TestOffice;
 let clerk: Client;
 let builder: Client;
 let auditor: Client;
 beforeAll(async () => {
-  office = await openOffice();
+  office = await testOffice();
   [clerk, builder, auditor] = [
     await office.signIn('quayclerk'),
     await office.signIn('harbourmaster'),

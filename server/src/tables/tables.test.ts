@@ -1,10 +1,10 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { type Client, openOffice, type TestOffice } from '../fixtures/office.ts';
+import { type Client, type TestOffice, testOffice } from '../fixtures/office.ts';
 
 let office: TestOffice;
 let builder: Client;
 beforeAll(async () => {
-  office = await openOffice();
+  office = await testOffice();
   builder = await office.signIn('harbourmaster');
 });
 afterAll(() => office.close());
@@ -111,6 +111,29 @@ describe('forms', () => {
     const published = await builder.call('POST', '/api/forms/quay_check_in/publish', { revision: saved.body.revision });
     expect(published.body).toMatchObject({ changedSince: false, liveVersion: 2 });
     expect((await builder.call('GET', '/api/forms/quay_check_in')).body.definition.label).toBe('Arrivals desk');
+  });
+
+  test('an entry begun on an older version is finished on it', async () => {
+    const { body: draft } = await builder.call('GET', '/api/forms/quay_arrival/draft');
+    const [section] = draft.definition.sections;
+    const fields = section.fields.map((one: { field: string }) =>
+      one.field === 'note' ? { ...one, required: true } : one,
+    );
+    const definition = { ...draft.definition, sections: [{ ...section, fields }] };
+    const saved = await builder.call('PUT', '/api/forms/quay_arrival/draft', { definition, revision: draft.revision });
+    await builder.call('POST', '/api/forms/quay_arrival/publish', { revision: saved.body.revision });
+    const send = (formVersion: number) =>
+      builder.call(
+        'POST',
+        '/api/forms/quay_arrival/entries',
+        { values: { harbour: 1 }, formVersion },
+        { 'idempotency-key': `version-${formVersion}-entry` },
+      );
+    expect((await send(1)).status).toBe(200);
+    expect((await send(2)).body.errors[0]).toMatchObject({ path: 'note', rule: 'required' });
+    expect((await send(9)).status).toBe(404);
+    const { body: ledger } = await builder.call('GET', '/api/cabinets/quay/ledger?table=quay_stays');
+    expect(ledger.lines[0].through).toBe('Arrival, version 1');
   });
 
   test('a draft that cannot work is kept but not published, with what is wrong', async () => {

@@ -48,7 +48,8 @@ export function LedgerPage() {
   ];
   const labelOf = (options: readonly { value: string; label: string }[], value: string): string =>
     options.find((one) => one.value === value)?.label ?? '';
-  const lines = query.data?.pages.flatMap((page) => page.lines) ?? [];
+  const { data: fetched } = query;
+  const lines = fetched?.pages.flatMap((page) => page.lines) ?? [];
   return (
     <div className="page-body">
       <h1 className="visually-hidden">Ledger</h1>

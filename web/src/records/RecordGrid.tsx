@@ -52,8 +52,9 @@ export function RecordGrid({ table, path }: { table: TableDefinition; path: stri
     getNextPageParam: (page) => page.after,
     placeholderData: (before) => before,
   });
-  const records = query.data?.pages.flatMap((page) => page.records) ?? [];
-  const total = query.data?.pages[0]?.total ?? 0;
+  const { data: fetched } = query;
+  const records = fetched?.pages.flatMap((page) => page.records) ?? [];
+  const total = fetched?.pages[0]?.total ?? 0;
   const rows = useVirtualizer({
     count: records.length,
     getScrollElement: () => box.current,
