@@ -68,6 +68,21 @@ test('text that no choice answers to is kept and named', async ({ page }) => {
   await expect(input(page, 'Harbour')).toHaveValue('Atlantis');
 });
 
+test('a choice far down a long list is found by its name, pasted and left', async ({ page }) => {
+  await signIn(page, 'quayclerk');
+  await page.goto('/gannet/forms/gannet_vessel_card/new');
+  const owners = await page.evaluate(async () => {
+    const reply = await fetch('/api/tables/gannet_owners/records?sort=name&direction=down&limit=3');
+    return (await reply.json()).records.map((one: { title: string }) => one.title) as string[];
+  });
+  for (const owner of owners) {
+    await input(page, 'Owner').fill(owner);
+    await page.keyboard.press('Tab');
+    await expect(field(page, 'Owner').locator('.ruled-problem')).toHaveCount(0);
+    await expect(input(page, 'Owner')).toHaveValue(owner);
+  }
+});
+
 for (const scheme of ['light', 'dark'] as const)
   test(`the main screens hold to WCAG in the ${scheme} scheme`, async ({ page }) => {
     await page.emulateMedia({ colorScheme: scheme });

@@ -34,6 +34,8 @@ export function Dropdown(props: InputProps) {
   // Text that was left before its choices had arrived: decided when they do.
   const [pending, setPending] = useState<string>();
   const input = useRef<HTMLInputElement>(null);
+  // What is searched for: opening and typing both ask for choices, with the newest text.
+  const searched = useRef('');
 
   const shownTitle = unread ?? title;
   const [lastTitle, setLastTitle] = useState(shownTitle);
@@ -44,6 +46,7 @@ export function Dropdown(props: InputProps) {
 
   const choose = (choice: Choice | null): void => {
     setSearching(false);
+    searched.current = '';
     setPending(undefined);
     setText(choice?.title ?? '');
     if (choice === null) onChanged(null);
@@ -88,20 +91,23 @@ export function Dropdown(props: InputProps) {
     handleHomeEndKeys: true,
     includeInputInList: true,
     onOpen: () => {
-      if (!own) onOpened(searching ? text : '');
+      if (!own) onOpened(searched.current);
     },
     onChange: (_event, choice) => choose(choice),
     onInputChange: (_event, typed, reason) => {
       if (reason !== 'input') return;
       setText(typed);
       setSearching(true);
-      if (!own) onOpened(typed);
+      searched.current = typed;
+      // The first letter opens the list, which asks by itself.
+      if (!own && popupOpen) onOpened(typed);
     },
   });
   const inputProps = getInputProps();
   const leave = (): void => {
     if (searching) {
       setSearching(false);
+      searched.current = '';
       if (text.trim() === '') choose(null);
       else if (text !== title && waiting) setPending(text);
       else if (text !== title) settleText(text, offers);

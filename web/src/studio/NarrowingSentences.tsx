@@ -203,14 +203,7 @@ export function NarrowingSentences({ definition, prepared, field, onChange }: Sl
       <Sentence
         parts={[
           `Offer `,
-          {
-            key: 'offered',
-            label: 'what is offered',
-            side: 'choices',
-            shown: offered,
-            pick: { kind: 'options', options: [{ value: '', label: offered, detail: 'set in the table' }] },
-            onSet: () => undefined,
-          } satisfies Slot,
+          offered,
           ...sentences.flat(),
           ...(source.column === undefined ? [', sorted by ', sort] : []),
           '.',
