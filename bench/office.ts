@@ -42,7 +42,16 @@ export async function openBenchOffice(): Promise<BenchOffice> {
   await migrate(databases.owner, url.href);
   await asActor(databases.owner, actor, async (owner) => {
     await createCabinet(owner, 'quay', 'Quay');
-    await addRole(owner, 'builder', 'Builder', ['see', 'add', 'change', 'archive', 'history', 'ledger', 'build']);
+    await addRole(owner, 'builder', 'Builder', [
+      'see',
+      'add',
+      'change',
+      'archive',
+      'history',
+      'ledger',
+      'build',
+      'erase',
+    ]);
     await addAccount(owner, 'harbourmaster', 'Harbour master', 'bench-password');
     await addMembership(owner, 'harbourmaster', 'quay', 'builder');
     const plan: Record<string, NewFieldInput[]> = {

@@ -46,7 +46,16 @@ export async function seedEmpty(owner: Database): Promise<void> {
 
 async function people(owner: Transaction, cabinets: readonly string[]): Promise<void> {
   await createCabinet(owner, 'slipway', 'Slipway');
-  await addRole(owner, 'builder', 'Builder', ['see', 'add', 'change', 'archive', 'history', 'ledger', 'build']);
+  await addRole(owner, 'builder', 'Builder', [
+    'see',
+    'add',
+    'change',
+    'archive',
+    'history',
+    'ledger',
+    'build',
+    'erase',
+  ]);
   await addRole(owner, 'clerk', 'Clerk', ['see', 'add', 'change', 'archive', 'history']);
   await addRole(owner, 'auditor', 'Auditor', ['see', 'history', 'ledger']);
   const roles: Record<string, [string, string]> = {

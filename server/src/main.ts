@@ -2,6 +2,7 @@ import { fileURLToPath } from 'node:url';
 import { buildApp } from './app.ts';
 import { connect, disconnect, migrate } from './database/index.ts';
 import { DefinitionCache } from './definitions/index.ts';
+import { makePartitions, sealLedger } from './history/index.ts';
 import { forgetAttempts } from './http/index.ts';
 
 const url = process.env.DATABASE_URL;
@@ -53,12 +54,27 @@ try {
   );
 }
 await forgetAttempts(databases.app);
+
+/** What the ledger needs now and then; a failure is said and tried again at the next turn. */
+async function tendLedger(): Promise<void> {
+  try {
+    await sealLedger(databases.app);
+    await makePartitions(databases.app);
+  } catch (error) {
+    app.log.error({ reason: reasonOf(error) }, 'the ledger was not sealed');
+  }
+}
+const MINUTE = 60_000;
+const tending = setInterval(() => void tendLedger(), MINUTE);
+await tendLedger();
+
 process.stdout.write(`Fiche is open at http://${host}:${(app.server.address() as { port: number }).port}\n`);
 
 let stopping = false;
 async function stop(): Promise<void> {
   if (stopping) return;
   stopping = true;
+  clearInterval(tending);
   await app.close();
   await disconnect(databases);
   process.exit(0);

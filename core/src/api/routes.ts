@@ -19,6 +19,7 @@ import {
   sessionShape,
   tableShape,
   valueSchema,
+  verdictShape,
 } from './shapes.ts';
 
 export const signIn = contract({
@@ -177,6 +178,34 @@ export const recordHistory = contract({
   query: empty,
   body: nothing,
   answer: z.object({ lines: z.array(lineShape) }),
+});
+
+export const eraseRecord = contract({
+  method: 'DELETE',
+  path: '/api/tables/{table}/records/{id}',
+  summary: 'Erase an archived record for good, with a reason',
+  needs: 'erase',
+  query: empty,
+  body: z.strictObject({
+    version: z.int().min(1),
+    reason: z.string().trim().min(3, 'Say why it is erased: the reason stays in the ledger.').max(500),
+  }),
+  answer: empty,
+});
+
+export const verifyLedger = contract({
+  method: 'GET',
+  path: '/api/ledger/verify',
+  summary: 'Hold the whole ledger against its chains and seals; needs the right to the ledger in a cabinet',
+  needs: 'account',
+  query: z.object({
+    seal: z
+      .string()
+      .regex(/^[0-9a-fA-F]{64}$/, 'A seal has 64 hexadecimal digits.')
+      .optional(),
+  }),
+  body: nothing,
+  answer: verdictShape,
 });
 
 const lines = z.object({ lines: z.array(lineShape), before: z.number().nullable() });

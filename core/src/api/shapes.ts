@@ -95,6 +95,26 @@ export const lineShape = z.object({
 });
 export type LineView = z.infer<typeof lineShape>;
 
+/** What verifying the ledger found; `misfit` is the first line, seal or record that does not fit, null when all do. */
+export const verdictShape = z.object({
+  lines: z.number(),
+  records: z.number(),
+  seals: z.number(),
+  unsealed: z.number(),
+  /** Hash of the newest seal: noted elsewhere, it finds even a ledger rewritten from end to end. */
+  newestSeal: z.string().nullable(),
+  misfit: z
+    .object({
+      what: z.string(),
+      line: z.number().nullable(),
+      seal: z.string().nullable(),
+      place: z.string().nullable(),
+      record: z.string().nullable(),
+    })
+    .nullable(),
+});
+export type LedgerVerdict = z.infer<typeof verdictShape>;
+
 export const nothing = z.undefined().or(z.null()).or(z.object({}));
 export const empty = z.object({});
 export { formDefinitionSchema, idSchema, labelSchema, newFieldSchema, valueSchema };

@@ -3,9 +3,13 @@ import { type FieldDefinition, typeOf } from '../tables/index.ts';
 
 /** Through what a change came: kept in its line and shown with it. */
 export interface Through {
-  readonly kind: 'form' | 'table' | 'page' | 'studio' | 'tables' | 'seed';
+  readonly kind: 'form' | 'table' | 'page' | 'studio' | 'tables' | 'import' | 'seed';
   readonly label: string;
   readonly version?: number | null;
+  /** Why it was done, where a reason is asked for. */
+  readonly reason?: string;
+  /** The import that a change came with. */
+  readonly id?: number;
 }
 
 /** One field of a line, in words: `Departure: 17 Aug → 19 Aug`. */

@@ -17,7 +17,7 @@ const RIGHTS: Record<string, readonly string[]> = {
   nobody: [],
   quayclerk: ['account', 'see', 'add', 'change', 'archive', 'history'],
   auditor: ['account', 'see', 'history', 'ledger'],
-  harbourmaster: ['account', 'see', 'add', 'change', 'archive', 'history', 'ledger', 'build'],
+  harbourmaster: ['account', 'see', 'add', 'change', 'archive', 'history', 'ledger', 'build', 'erase'],
   stranger: ['account'],
 };
 const addressOf = (one: Contract): string =>

@@ -1,1 +1,2 @@
 export { historyRoutes } from './routes.ts';
+export { makePartitions, sealLedger, verifyLedger } from './verify.ts';

@@ -1,8 +1,10 @@
 import { routes } from '@fiche/core/api';
 import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
+import { limit, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import { ledgerLines, recordLines } from './store.ts';
+import { verifyLedger } from './verify.ts';
 
 export function historyRoutes(app: FastifyInstance, services: Services): void {
   const database = services.databases.app;
@@ -12,4 +14,11 @@ export function historyRoutes(app: FastifyInstance, services: Services): void {
   route(app, services, routes.readLedger, ({ params, query, definitions }) =>
     ledgerLines(database, definitions, params.cabinet ?? '', query),
   );
+  route(app, services, routes.verifyLedger, async ({ query, caller }) => {
+    if (![...caller.memberships.values()].some((one) => one.rights.includes('ledger')))
+      throw new Refusal(403, 'Your role does not allow the ledger. Ask an administrator for the right to “ledger”.');
+    // It reads everything there is.
+    await limit(database, `verify:${caller.login}`, 20, 3_600);
+    return verifyLedger(database, query.seal);
+  });
 }

@@ -130,10 +130,12 @@ async function titlesOf(
 function throughWords(through: Through | null): string {
   if (!through) return 'direct database session';
   const version = through.version ? `, version ${through.version}` : '';
+  const reason = through.reason ? `, because: ${through.reason}` : '';
   const kinds: Record<Through['kind'], string> = {
     form: `${through.label}${version}`,
     page: `${through.label}${version}, public page`,
-    table: `${through.label}, table`,
+    table: `${through.label}, table${reason}`,
+    import: `Import of ${through.label}`,
     studio: `Studio, ${through.label}`,
     tables: 'Tables',
     seed: through.label,

@@ -4,7 +4,7 @@ import { route } from '../access/index.ts';
 import { asActor } from '../database/index.ts';
 import { Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
-import { findRecord, listRecords, placeOf, updateRecord } from './store.ts';
+import { eraseRecord, findRecord, listRecords, placeOf, updateRecord } from './store.ts';
 
 export function recordRoutes(app: FastifyInstance, services: Services): void {
   const { databases } = services;
@@ -43,4 +43,15 @@ export function recordRoutes(app: FastifyInstance, services: Services): void {
         return findRecord(transaction, tables, table, record.id);
       });
     });
+
+  // As the owner: the application's role can take no row away.
+  route(app, services, routes.eraseRecord, async ({ params, body, caller, definitions }) => {
+    const table = params.table ?? '';
+    const label = definitions.tables.get(table)?.label ?? table;
+    const actor = { name: caller.login ?? '', through: { kind: 'table', label, reason: body.reason } } as const;
+    await asActor(databases.owner, actor, (owner) =>
+      eraseRecord(owner, definitions.tables, table, Number(params.id), body.version),
+    );
+    return {};
+  });
 }

@@ -11,7 +11,7 @@ import {
   typeOf,
 } from '@fiche/core/tables';
 import { type Actor, type Database, type Transaction, writeOnce } from '../database/index.ts';
-import { notFound } from '../http/index.ts';
+import { notFound, Refusal } from '../http/index.ts';
 
 type Queryable = Database | Transaction;
 type Row = Record<string, unknown>;
@@ -298,3 +298,40 @@ export async function updateRecord(
     [...columns.map((column) => values[column] ?? null), id] as string[],
   );
 }
+
+/**
+ * Erases an archived record for good. Refused while another record links to it, and says which tables do. As the owner,
+ * in a transaction with an actor.
+ */
+export async function eraseRecord(
+  owner: Transaction,
+  tables: Tables,
+  tableId: string,
+  id: number,
+  version: number,
+): Promise<void> {
+  const record = await findRecord(owner, tables, tableId, id, NO_FACTS, true);
+  if (!record.archived) throw new Refusal(409, 'Archive this record first: only an archived one can be erased.');
+  if (record.version !== version)
+    throw new Refusal(409, `${record.stamp.changedBy} has changed this record meanwhile. Look at it again first.`, [], {
+      current: record,
+    });
+  const linking: string[] = [];
+  for (const { table, field } of linksTo(tables, tableId)) {
+    const { rows } = await owner.raw<{ rows: { n: number }[] }>(
+      `SELECT count(*) AS n FROM ${relation(table.id)} WHERE ${quoted(field.id)} = ?`,
+      [id],
+    );
+    const n = rows[0]?.n ?? 0;
+    if (n > 0) linking.push(`${n} of ${table.label} (${field.label})`);
+  }
+  if (linking.length > 0)
+    throw new Refusal(409, `Other records link to this one: ${linking.join(', ')}. Take those links out first.`);
+  await owner.raw(`DELETE FROM ${relation(tableId)} WHERE id = ?`, [id]);
+}
+
+/** The link fields of all tables that point at records of one table. */
+export const linksTo = (tables: Tables, target: string): { table: TableDefinition; field: FieldDefinition }[] =>
+  [...tables.values()].flatMap((table) =>
+    table.fields.filter((field) => linkedTable(field) === target).map((field) => ({ table, field })),
+  );

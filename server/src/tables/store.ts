@@ -113,6 +113,7 @@ async function makeColumn(owner: Transaction, tableId: string, field: FieldDefin
   const column = quoted(field.id);
   const given = field.type === 'sequence' ? ` DEFAULT ${numberDefault(owner, tableId, field)}` : '';
   await owner.raw(`ALTER TABLE ${place} ADD COLUMN ${column} ${type.column(field.settings)}${given}`);
+  await owner.raw('SELECT ledger.capture_records(?)', [tableId]);
   if (type.editable) await owner.raw(`GRANT INSERT (${column}), UPDATE (${column}) ON ${place} TO ${APP_ROLE}`);
   const target = linkedTable(field);
   if (target !== undefined) {
