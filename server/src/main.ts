@@ -1,9 +1,10 @@
 import { fileURLToPath } from 'node:url';
 import { buildApp } from './app.ts';
 import { connect, disconnect, migrate } from './database/index.ts';
-import { DefinitionCache } from './definitions/index.ts';
 import { makePartitions, sealLedger } from './history/index.ts';
 import { forgetAttempts } from './http/index.ts';
+import { tendIndexes } from './tables/index.ts';
+import { createServices } from './work.ts';
 
 const url = process.env.DATABASE_URL;
 const port = Number(process.env.PORT ?? 4600);
@@ -30,14 +31,13 @@ try {
   giveUp(`The database cannot be used: ${reasonOf(error)}. Check DATABASE_URL and that PostgreSQL runs.`);
 }
 
+const services = createServices(databases, {
+  sample: process.env.FICHE_SAMPLE === '1',
+  checkAnswers: process.env.FICHE_CHECK_ANSWERS === '1',
+  secureCookies: process.env.FICHE_SECURE_COOKIES === '1',
+});
 const app = await buildApp({
-  services: {
-    databases,
-    definitions: new DefinitionCache(databases.app),
-    sample: process.env.FICHE_SAMPLE === '1',
-    checkAnswers: process.env.FICHE_CHECK_ANSWERS === '1',
-    secureCookies: process.env.FICHE_SECURE_COOKIES === '1',
-  },
+  services,
   webRoot: fileURLToPath(new URL('../../web/dist', import.meta.url)),
   logger: { level: process.env.LOG_LEVEL ?? 'warn' },
   trustProxy: process.env.FICHE_TRUST_PROXY === '1',
@@ -55,18 +55,21 @@ try {
 }
 await forgetAttempts(databases.app);
 
-/** What the ledger needs now and then; a failure is said and tried again at the next turn. */
-async function tendLedger(): Promise<void> {
+/** What the database needs now and then; a failure is said and tried again at the next turn. */
+async function tendDatabase(): Promise<void> {
   try {
     await sealLedger(databases.app);
     await makePartitions(databases.app);
+    await tendIndexes(databases.owner);
   } catch (error) {
-    app.log.error({ reason: reasonOf(error) }, 'the ledger was not sealed');
+    app.log.error({ reason: reasonOf(error) }, 'the database was not tended');
   }
 }
 const MINUTE = 60_000;
-const tending = setInterval(() => void tendLedger(), MINUTE);
-await tendLedger();
+const tending = setInterval(() => void tendDatabase(), MINUTE);
+await tendDatabase();
+services.tasks.onTrouble = (error, kind) => app.log.error({ kind, name: error.name, stack: error.stack?.split('\n').slice(1, 6).join('\n') }, 'work failed');
+services.tasks.watch();
 
 process.stdout.write(`Fiche is open at http://${host}:${(app.server.address() as { port: number }).port}\n`);
 
@@ -76,6 +79,7 @@ async function stop(): Promise<void> {
   stopping = true;
   clearInterval(tending);
   await app.close();
+  await services.tasks.stop();
   await disconnect(databases);
   process.exit(0);
 }

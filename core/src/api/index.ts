@@ -1,4 +1,5 @@
 export * from './contract.ts';
+export { type Backfill, backfillSchema, type Hold, holdSchema } from './onTables.ts';
 export type { DraftView, EntryAnswer, EntryBody, RunningForm } from './routes.ts';
 export * as routes from './routes.ts';
-export type { FormSummary, LedgerVerdict, LineView, RecordView, SessionView } from './shapes.ts';
+export type { FormSummary, LedgerVerdict, LineView, RecordView, SessionView, TaskView } from './shapes.ts';

@@ -1,6 +1,4 @@
 import { z } from 'zod';
-import { ruleSchema } from '../rules/index.ts';
-import { initialSchema } from '../tables/index.ts';
 import { contract } from './contract.ts';
 import {
   choiceShape,
@@ -11,7 +9,6 @@ import {
   idSchema,
   labelSchema,
   lineShape,
-  newFieldSchema,
   nothing,
   problemShape,
   recordShape,
@@ -21,6 +18,8 @@ import {
   valueSchema,
   verdictShape,
 } from './shapes.ts';
+
+export * from './onTables.ts';
 
 export const signIn = contract({
   method: 'POST',
@@ -66,59 +65,6 @@ export const openCabinet = contract({
   }),
 });
 
-export const createTable = contract({
-  method: 'POST',
-  path: '/api/cabinets/{cabinet}/tables',
-  summary: 'Make a table',
-  needs: 'build',
-  query: empty,
-  body: z.strictObject({ label: labelSchema, description: z.string().max(1_000).default('') }),
-  answer: tableShape,
-});
-export const changeTable = contract({
-  method: 'PATCH',
-  path: '/api/tables/{table}',
-  summary: 'Change a table’s label, description, title or rules',
-  needs: 'build',
-  query: empty,
-  body: z
-    .strictObject({
-      label: labelSchema,
-      description: z.string().max(1_000),
-      title: idSchema.nullable(),
-      rules: z.array(ruleSchema).max(100),
-    })
-    .partial(),
-  answer: tableShape,
-});
-export const addField = contract({
-  method: 'POST',
-  path: '/api/tables/{table}/fields',
-  summary: 'Add a field',
-  needs: 'build',
-  query: empty,
-  body: newFieldSchema,
-  answer: tableShape,
-});
-export const changeField = contract({
-  method: 'PATCH',
-  path: '/api/tables/{table}/fields/{field}',
-  summary: 'Change a field',
-  needs: 'build',
-  query: empty,
-  body: z
-    .strictObject({
-      label: labelSchema,
-      help: z.string().max(1_000),
-      required: z.boolean(),
-      settings: z.record(z.string(), z.unknown()),
-      initial: initialSchema.nullable(),
-      position: z.int().min(0).max(2_000),
-    })
-    .partial(),
-  answer: tableShape,
-});
-
 export const listRecords = contract({
   method: 'GET',
   path: '/api/tables/{table}/records',
@@ -131,6 +77,11 @@ export const listRecords = contract({
     direction: z.enum(['up', 'down']).default('up'),
     search: z.string().max(200).default(''),
     archived: z.enum(['no', 'yes']).default('no'),
+    /** Only records whose link field points at a record: `owner:17`. */
+    linking: z
+      .string()
+      .regex(/^[a-z][a-z0-9_]*:[1-9]\d{0,15}$/)
+      .optional(),
   }),
   body: nothing,
   answer: z.object({ records: z.array(recordShape), after: z.string().nullable(), total: z.number().nullable() }),

@@ -2,10 +2,10 @@ import { z } from 'zod';
 import { formDefinitionSchema } from '../forms/index.ts';
 import { ruleSchema } from '../rules/index.ts';
 import {
+  constraintSchema,
   idSchema,
   initialSchema,
   labelSchema,
-  newFieldSchema,
   type TableDefinition,
   valueSchema,
 } from '../tables/index.ts';
@@ -16,7 +16,11 @@ export const sentValues = z
   .record(z.string().max(60), z.unknown())
   .refine((values) => Object.keys(values).length <= 600, 'At most 600 fields fit in one entry.');
 const values = z.record(z.string(), valueSchema);
-export const linkedShape = z.object({ title: z.string(), facts: values });
+export const linkedShape = z.object({
+  title: z.string(),
+  facts: values,
+  titles: z.record(z.string(), z.string()).optional(),
+});
 export const choiceShape = z.object({
   value: z.union([z.string(), z.number()]),
   title: z.string(),
@@ -36,26 +40,30 @@ export const recordShape = z.object({
 });
 export type RecordView = z.infer<typeof recordShape>;
 
+const fieldShape = z.object({
+  id: z.string(),
+  label: z.string(),
+  type: z.string(),
+  settings: z.record(z.string(), z.unknown()),
+  required: z.boolean(),
+  unique: z.boolean(),
+  help: z.string(),
+  initial: initialSchema.nullable(),
+});
+
 /** A table in an answer. Its definition was checked when it was written, so the answer only describes it. */
 export const tableShape = z.object({
   id: z.string(),
   cabinet: z.string(),
   label: z.string(),
   description: z.string(),
+  kind: z.enum(['records', 'list']),
   title: z.string().nullable(),
-  fields: z.array(
-    z.object({
-      id: z.string(),
-      label: z.string(),
-      type: z.string(),
-      settings: z.record(z.string(), z.unknown()),
-      required: z.boolean(),
-      unique: z.boolean(),
-      help: z.string(),
-      initial: initialSchema.nullable(),
-    }),
-  ),
+  fields: z.array(fieldShape),
+  retired: z.array(fieldShape),
   rules: z.array(ruleSchema),
+  constraints: z.array(constraintSchema),
+  revision: z.number(),
 }) as unknown as z.ZodType<TableDefinition>;
 export const formShape = z.object({
   id: z.string(),
@@ -115,6 +123,22 @@ export const verdictShape = z.object({
 });
 export type LedgerVerdict = z.infer<typeof verdictShape>;
 
+export const taskShape = z.object({
+  id: z.number(),
+  kind: z.string(),
+  label: z.string(),
+  table: z.string().nullable(),
+  account: z.string(),
+  at: z.string(),
+  state: z.enum(['waiting', 'running', 'done', 'failed', 'cancelled']),
+  done: z.number(),
+  total: z.number().nullable(),
+  message: z.string().nullable(),
+  outcome: z.record(z.string(), z.unknown()).nullable(),
+  cancelling: z.boolean(),
+});
+export type TaskView = z.infer<typeof taskShape>;
+
 export const nothing = z.undefined().or(z.null()).or(z.object({}));
 export const empty = z.object({});
-export { formDefinitionSchema, idSchema, labelSchema, newFieldSchema, valueSchema };
+export { formDefinitionSchema, idSchema, labelSchema, valueSchema };

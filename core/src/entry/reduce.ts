@@ -1,4 +1,4 @@
-import { isBlank, type Values } from '../fields/index.ts';
+import { isBlank, sameValue, type Values } from '../fields/index.ts';
 import type { PreparedForm } from '../forms/index.ts';
 import { typeOf } from '../tables/index.ts';
 import { answers, ask, assign, type Draft, draftOf, fieldOf, stepOf } from './draft.ts';
@@ -50,7 +50,7 @@ export const busy = (state: Pick<EntryState, 'waiting'>): boolean =>
 /** True when something was entered that is not saved. */
 export const isDirty = (state: EntryState): boolean =>
   Object.keys(state.unread).length > 0 ||
-  [...state.form.fields.keys()].some((id) => (state.values[id] ?? null) !== (state.original[id] ?? null));
+  [...state.form.fields.keys()].some((id) => !sameValue(state.values[id], state.original[id]));
 
 /** The values that a save sends: every field that a person may fill. The server fills the rest by the same rules. */
 export function submission(state: EntryState | Draft): Values {
@@ -135,14 +135,14 @@ function type(draft: Draft, id: string, text: string): void {
   const field = fieldOf(draft, id)?.field;
   if (!field || !editable(draft, id)) return;
   const read = typeOf(field).parse(text, field.settings);
-  if (read.ok && read.value === draft.values[id] && !draft.unread[id]) return;
+  if (read.ok && sameValue(read.value, draft.values[id]) && !draft.unread[id]) return;
   assign(draft, id, read.ok ? read.value : null);
   if (!read.ok) draft.unread[id] = { text, message: read.message };
 }
 
 /** What was typed takes effect on other fields when it is left, not at every keystroke. */
 function settleTyped(draft: Draft, id: string): void {
-  if (!(id in draft.settled) || draft.values[id] !== draft.settled[id]) settle(draft, id);
+  if (!(id in draft.settled) || !sameValue(draft.values[id], draft.settled[id])) settle(draft, id);
 }
 
 const firstParent = (draft: Draft, id: string): string =>

@@ -1,5 +1,5 @@
 import { type Condition, holds, pathsOf } from '../conditions/index.ts';
-import { isBlank, type Value } from '../fields/index.ts';
+import { isBlank, sameValue, type Value } from '../fields/index.ts';
 import type { Fill } from '../fills/index.ts';
 import type { PreparedField } from '../forms/index.ts';
 import { ask, assign, type Draft, fieldOf, readable, showValue } from './draft.ts';
@@ -54,10 +54,10 @@ export function applyFill(draft: Draft, by: string, fill: Fill, found: Found, tr
     const target = fieldOf(draft, to);
     if (!target || draft.given[to] || trail.includes(to)) continue;
     const present = draft.values[to] ?? null;
-    const untouched = draft.origins[to]?.by === by && draft.origins[to]?.value === present;
+    const untouched = draft.origins[to]?.by === by && sameValue(draft.origins[to]?.value, present);
     if (policy === 'keep' && !isBlank(present) && !untouched) continue;
     const value = from === 'self' ? found.id : (found.facts[from] ?? null);
-    if (value === present && !isBlank(value) && untouched) continue;
+    if (sameValue(value, present) && !isBlank(value) && untouched) continue;
     const linked = from === 'self' && covers(target, found) ? { title: found.title, facts: found.facts } : undefined;
     assign(draft, to, value, linked);
     draft.origins[to] = { by, value };
@@ -73,7 +73,7 @@ const covers = (field: PreparedField, found: Found): boolean =>
 export function clearFilled(draft: Draft, by: string, fill: Fill, trail: readonly string[]): void {
   for (const { to } of fill.pairs) {
     const origin = draft.origins[to];
-    const untouched = origin?.by === by && origin.value === (draft.values[to] ?? null);
+    const untouched = origin?.by === by && sameValue(origin.value, draft.values[to]);
     const onlyFilled = fieldOf(draft, to)?.readOnly === true;
     if (isBlank(draft.values[to]) || !(untouched || onlyFilled)) continue;
     assign(draft, to, null);

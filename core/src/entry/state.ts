@@ -7,6 +7,8 @@ import type { Choice, Facts } from '../narrowing/index.ts';
 export interface Linked {
   readonly title: string;
   readonly facts: Facts;
+  /** For a field of several links: the title of each record, by its id. */
+  readonly titles?: Readonly<Record<string, string>>;
 }
 
 /** A record found by a lookup. */

@@ -1,4 +1,4 @@
-import { isBlank, type Problem, type Value, type Values } from '../fields/index.ts';
+import { isBlank, itemsOf, sameValue, type Problem, type Value, type Values } from '../fields/index.ts';
 import type { PreparedField, PreparedForm } from '../forms/index.ts';
 import { type FieldDefinition, typeOf } from '../tables/index.ts';
 import { type Draft, draftOf, stepOf } from './draft.ts';
@@ -40,10 +40,10 @@ function take(draft: Draft, id: string, json: unknown): Problem | undefined {
     return undefined;
   }
   if (field.readOnly) {
-    const same = read.value === (draft.values[id] ?? null);
+    const same = sameValue(read.value, draft.values[id]);
     return same ? undefined : { path: id, rule: 'readOnly', message: `${field.label} cannot be written here.` };
   }
-  if (read.value !== (draft.values[id] ?? null)) delete draft.linked[id];
+  if (!sameValue(read.value, draft.values[id])) delete draft.linked[id];
   draft.values[id] = read.value;
   draft.given[id] = true;
   return undefined;
@@ -54,7 +54,7 @@ function wantsSettling(draft: Draft, id: string): boolean {
   const field = draft.form.fields.get(id);
   const value = draft.values[id] ?? null;
   if (!field) return false;
-  const changed = draft.opening.record === null || value !== (draft.original[id] ?? null);
+  const changed = draft.opening.record === null || !sameValue(value, draft.original[id]);
   if (isBlank(value)) return changed && field.fill !== null;
   return (changed && (fillsSomething(draft, field) || parentsMissing(draft, field))) || factsMissing(draft, field);
 }
@@ -69,14 +69,15 @@ const parentsMissing = (draft: Draft, field: PreparedField): boolean =>
 
 const factsMissing = (draft: Draft, field: PreparedField): boolean => {
   const linked = draft.linked[field.id];
-  const stale = draft.values[field.id] !== draft.original[field.id] || !linked;
+  const stale = !sameValue(draft.values[field.id], draft.original[field.id]) || !linked;
   return field.field.type === 'link' && field.factPaths.length > 0 && stale;
 };
 
 /** A value that must be among the choices of its dropdown: the server asks its tables. */
 export interface Check {
   readonly field: string;
-  readonly value: Exclude<Value, null>;
+  /** For a field of several links, one check each. */
+  readonly value: string | number | boolean;
   /** False for a saved value that stays: an archived record may stay, too. */
   readonly fresh: boolean;
 }
@@ -84,14 +85,19 @@ export interface Check {
 /** The dropdowns of a settled submission whose value must be checked: those that changed, or whose parents did. */
 export function checksOf(state: EntryState): Check[] {
   const isNew = state.opening.record === null;
-  const changed = (id: string): boolean => isNew || (state.values[id] ?? null) !== (state.original[id] ?? null);
+  const changed = (id: string): boolean => isNew || !sameValue(state.values[id], state.original[id]);
   return [...state.form.fields.values()].flatMap((field) => {
     const value = state.values[field.id] ?? null;
     if (!field.source || isBlank(value)) return [];
     const moved = state.form.wiring.edges.some(
       (edge) => edge.kind === 'narrows' && edge.to === field.id && changed(edge.from),
     );
-    return changed(field.id) || moved ? [{ field: field.id, value, fresh: changed(field.id) }] : [];
+    if (!changed(field.id) && !moved) return [];
+    if (typeof value === 'object') {
+      const before = itemsOf(isNew ? null : state.original[field.id]);
+      return itemsOf(value).map((item) => ({ field: field.id, value: item, fresh: !before.includes(item) }));
+    }
+    return [{ field: field.id, value, fresh: changed(field.id) }];
   });
 }
 
@@ -101,7 +107,7 @@ export function changesOf(state: EntryState): Values {
   const entries = [...state.form.fields.values()].flatMap((field): [string, Value][] => {
     const value = state.values[field.id] ?? null;
     const before = state.opening.record ? (state.original[field.id] ?? null) : null;
-    return writable(field.field) && value !== before ? [[field.id, value]] : [];
+    return writable(field.field) && !sameValue(value, before) ? [[field.id, value]] : [];
   });
   return Object.fromEntries(entries);
 }

@@ -39,4 +39,5 @@ export const dateTime = defineFieldType(settings, {
   },
   format: (value) => show(String(value)),
   check: (value, { least, most }) => (typeof value === 'string' ? checkRange(value, least, most, show) : []),
+  stored: (json) => String(json).slice(0, 16),
 });

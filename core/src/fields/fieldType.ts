@@ -2,7 +2,7 @@ import type { z } from 'zod';
 import type { Parsed, Value } from './value.ts';
 
 /** What a value may be compared with and copied into: only values of one family fit each other. */
-export type Family = 'text' | 'number' | 'yesNo' | 'date' | 'dateTime' | 'link';
+export type Family = 'text' | 'number' | 'yesNo' | 'date' | 'time' | 'dateTime' | 'link' | 'choices' | 'links';
 
 export type Settings = Readonly<Record<string, unknown>>;
 
@@ -28,6 +28,8 @@ export interface FieldType {
   format(value: Value, settings: Settings): string;
   /** The limits of the settings (least, most, length, pattern, one of the choices): the message of each one broken. */
   check(value: Value, settings: Settings): readonly { rule: string; message: string }[];
+  /** A value that is not blank as PostgreSQL's JSON writes it, in its canonical form. */
+  stored(json: unknown): Value;
 }
 
 /**
@@ -42,7 +44,9 @@ export function defineFieldType<S>(
     accept(json: unknown, settings: S): Parsed;
     format(value: Value, settings: S): string;
     check(value: Value, settings: S): readonly { rule: string; message: string }[];
+    /** Left out where JSON has the canonical form already. */
+    stored?(json: unknown): Value;
   },
 ): FieldType {
-  return { ...type, settingsSchema: schema as unknown as z.ZodType<Settings> } as unknown as FieldType;
+  return { stored: (json: unknown) => json as Value, ...type, settingsSchema: schema as unknown as z.ZodType<Settings> } as unknown as FieldType;
 }

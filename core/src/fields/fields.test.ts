@@ -1,12 +1,16 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { convert } from './convert.ts';
 import { FIELD_TYPES, fieldType } from './registry.ts';
 import { compareValues, type Value } from './value.ts';
 
 const settingsOf: Record<string, Record<string, unknown>> = {
   decimal: { places: 3, unit: 'm' },
   choice: { choices: ['Tender', 'Ketch'] },
+  choices: { choices: ['Diver', 'Crane, large', 'the "old" slip', 'a;b'] },
   link: { table: 'vessels' },
+  links: { table: 'vessels' },
+  percent: { places: 2 },
   sequence: { prefix: 'STAY-', withYear: true, width: 5, first: 1 },
 };
 
@@ -28,7 +32,15 @@ const samples: Record<string, fc.Arbitrary<unknown>> = {
   date: days,
   dateTime: fc.tuple(days, times).map(([d, t]) => `${d}T${t}`),
   choice: fc.constantFrom('Tender', 'Ketch'),
+  choices: fc.uniqueArray(fc.constantFrom('Diver', 'Crane, large', 'the "old" slip', 'a;b')),
   link: fc.integer({ min: 1 }),
+  links: fc.uniqueArray(fc.integer({ min: 1 }), { maxLength: 20 }),
+  percent: fc.integer({ min: -99_999, max: 99_999 }).map((n) => n / 100),
+  time: times,
+  email: fc.constantFrom('quay@gannet.example', 'a.b+c@sound.example'),
+  phone: fc.constantFrom('+44 1632 960017', '01632-960 017 ext 4'),
+  webAddress: fc.webUrl({ validSchemes: ['http', 'https'] }),
+  rating: fc.integer({ min: 1, max: 5 }),
   sequence: fc.constant('STAY-2026-00001'),
 };
 
@@ -58,6 +70,13 @@ describe('every field type', () => {
     ['dateTime', '3 Mar 2026', 'a time'],
     ['dateTime', '3 Mar 2026 25:00', '15:30'],
     ['text', 'a\u0000b', 'cannot be stored'],
+    ['time', '25:00', 'such as 15:30'],
+    ['email', 'quay at gannet', 'quay@gannet.example'],
+    ['phone', 'the night desk', '+44 1632 960017'],
+    ['webAddress', 'javascript:alert(1)', 'https://'],
+    ['webAddress', 'quay', 'https://'],
+    ['rating', '7', 'from 1 to 5'],
+    ['percent', 'half', 'such as 12.5'],
   ])('%s refuses “%s” and says what it takes', (name, typed, words) => {
     const type = fieldType(name);
     const answer = type.parse(typed, type.settingsSchema.parse(settingsOf[name] ?? {}));
@@ -75,6 +94,13 @@ describe('every field type', () => {
     ['decimal', '11.20 m', 11.2],
     ['yesNo', 'Y', true],
     ['choice', 'tender', 'Tender'],
+    ['choices', 'diver; "Crane, large", diver', ['Diver', 'Crane, large']],
+    ['choices', ' , ', null],
+    ['time', '9.05', '09:05'],
+    ['percent', '12.5%', 12.5],
+    ['phone', '+44  1632 960017', '+44 1632 960017'],
+    ['webAddress', 'gannet-sound.example/berths', 'https://gannet-sound.example/berths'],
+    ['rating', '4 of 5', 4],
     ['text', '  two\r\nlines ', 'two lines'],
     ['text', '   ', null],
   ] as [string, string, Value][])('%s takes “%s”', (name, typed, value) => {
@@ -88,6 +114,47 @@ describe('every field type', () => {
       { rule: 'pattern', message: 'Like GS-0421.' },
     ]);
     expect(fieldType('text').check('quay', { mostLength: 3 })[0]?.rule).toBe('length');
+  });
+});
+
+describe('an input mask', () => {
+  const mask = fieldType('text').settingsSchema.parse({ mask: 'AA-0000' });
+  test.each([
+    ['gs0421', 'GS-0421'],
+    ['gs 0421', 'GS-0421'],
+    ['GS-0421', 'GS-0421'],
+  ])('brings “%s” into its form', (typed, value) => {
+    const read = fieldType('text').parse(typed, mask);
+    expect(read).toEqual({ ok: true, value });
+    expect(fieldType('text').check(value, mask)).toEqual([]);
+  });
+  test.each(['gs421', 'gs04211', '0421gs'])('shows an example for “%s”', (typed) => {
+    const read = fieldType('text').parse(typed, mask);
+    expect(read.ok && fieldType('text').check(read.value, mask)).toEqual([
+      { rule: 'mask', message: 'Write it like AB-1234.' },
+    ]);
+  });
+});
+
+describe('converting to another type', () => {
+  const plain = (type: string, settings: Record<string, unknown> = {}) => ({
+    type,
+    settings: fieldType(type).settingsSchema.parse(settings),
+  });
+  test.each([
+    ['text', '1,250', 'wholeNumber', 1250],
+    ['text', '12.5 m', 'decimal', undefined],
+    ['decimal', 12.5, 'wholeNumber', undefined],
+    ['decimal', 12, 'wholeNumber', 12],
+    ['date', '2026-08-17', 'dateTime', '2026-08-17T00:00'],
+    ['dateTime', '2026-08-17T15:30', 'date', '2026-08-17'],
+    ['text', 'yes', 'yesNo', true],
+    ['text', 'A, B', 'choices', undefined],
+    ['wholeNumber', 7, 'rating', undefined],
+    ['yesNo', false, 'text', 'no'],
+  ] as [string, Value, string, Value | undefined][])('a %s %j as a %s is %j', (from, value, to, expected) => {
+    const read = convert(value, plain(from), plain(to));
+    expect(read.ok ? read.value : undefined).toEqual(expected);
   });
 });
 

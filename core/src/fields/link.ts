@@ -2,7 +2,11 @@ import { z } from 'zod';
 import { defineFieldType } from './fieldType.ts';
 import { type Parsed, parsed, refused } from './value.ts';
 
-const settings = z.strictObject({ table: z.string().min(1) });
+const settings = z.strictObject({
+  table: z.string().min(1),
+  /** In a link to its own table: whether records may stand above one another in a circle. */
+  circles: z.boolean().optional(),
+});
 
 function accept(json: unknown): Parsed {
   if (json === null) return parsed(null);

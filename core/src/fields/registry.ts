@@ -1,12 +1,20 @@
 import { choice } from './choice.ts';
+import { choices } from './choices.ts';
 import { date } from './date.ts';
 import { dateTime } from './dateTime.ts';
 import { decimal } from './decimal.ts';
+import { email } from './email.ts';
 import type { FieldType } from './fieldType.ts';
 import { link } from './link.ts';
+import { links } from './links.ts';
 import { longText } from './longText.ts';
+import { percent } from './percent.ts';
+import { phone } from './phone.ts';
+import { rating } from './rating.ts';
 import { sequence } from './sequence.ts';
 import { text } from './text.ts';
+import { time } from './time.ts';
+import { webAddress } from './webAddress.ts';
 import { wholeNumber } from './wholeNumber.ts';
 import { yesNo } from './yesNo.ts';
 
@@ -16,12 +24,20 @@ export const FIELD_TYPES: readonly FieldType[] = [
   longText,
   wholeNumber,
   decimal,
+  percent,
   yesNo,
   date,
+  time,
   dateTime,
   choice,
+  choices,
   link,
+  links,
   sequence,
+  email,
+  phone,
+  webAddress,
+  rating,
 ];
 
 const byName = new Map(FIELD_TYPES.map((type) => [type.name, type]));

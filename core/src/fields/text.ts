@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { defineFieldType } from './fieldType.ts';
+import { fitMask, isMask, maskExample } from './mask.ts';
 import { type Parsed, parsed, refused, type Value } from './value.ts';
 
 export const textSettings = z.strictObject({
@@ -8,6 +9,8 @@ export const textSettings = z.strictObject({
   /** A regular expression that the whole text must match. */
   pattern: z.string().max(500).refine(isPattern, 'This pattern is not a valid regular expression').optional(),
   patternMessage: z.string().max(300).optional(),
+  /** The form that typed text is brought into: `AA-0000`, with `0` a digit, `A` a letter, `*` either. */
+  mask: z.string().max(60).refine(isMask, 'A mask needs a place to type in: 0 for a digit, A for a letter, * for either').optional(),
 });
 export type TextSettings = z.infer<typeof textSettings>;
 
@@ -45,6 +48,8 @@ export function checkText(value: Value, settings: TextSettings): { rule: string;
     found.push({ rule: 'length', message: `Type at most ${mostLength} characters; this has ${length}.` });
   if (pattern !== undefined && !new RegExp(`^(?:${pattern})$`, 'u').test(value))
     found.push({ rule: 'pattern', message: settings.patternMessage ?? 'This does not have the expected form.' });
+  if (settings.mask !== undefined && fitMask(value, settings.mask) !== value)
+    found.push({ rule: 'mask', message: `Write it like ${maskExample(settings.mask)}.` });
   return found;
 }
 
@@ -56,7 +61,10 @@ export const text = defineFieldType(textSettings, {
   family: 'text',
   editable: true,
   column: () => 'text',
-  parse: (typed) => acceptText(typed.replace(/\s*[\r\n]+\s*/g, ' '), ONE_LINE),
+  parse: (typed, { mask }) => {
+    const line = typed.replace(/\s*[\r\n]+\s*/g, ' ');
+    return acceptText((mask !== undefined ? fitMask(line, mask) : undefined) ?? line, ONE_LINE);
+  },
   accept: (json) => acceptText(json, ONE_LINE),
   format: String,
   check: checkText,

@@ -1,9 +1,10 @@
 /**
  * A value as it travels and is compared: text, choices, dates (`2026-08-17`) and date-times (`2026-08-17T15:30`) are
- * strings, numbers and links (the linked record's id) are numbers, yes/no is a boolean, and blank is null.
+ * strings, numbers and links (the linked record's id) are numbers, yes/no is a boolean, several choices or links are a
+ * list that is never empty, and blank is null.
  * Numbers hold at most 15 significant digits, so that a double and PostgreSQL's numeric always agree.
  */
-export type Value = string | number | boolean | null;
+export type Value = string | number | boolean | null | readonly string[] | readonly number[];
 
 export type Values = Readonly<Record<string, Value>>;
 
@@ -22,6 +23,12 @@ export const refused = (message: string): Parsed => ({ ok: false, message });
 /** True for a value that a person would call blank: null or the empty text. */
 export const isBlank = (value: Value | undefined): value is null | undefined | '' =>
   value === null || value === undefined || value === '';
+
+/** Whether two values are the same; lists are the same when their items are, in order. */
+export function sameValue(a: Value | undefined, b: Value | undefined): boolean {
+  if (Array.isArray(a) && Array.isArray(b)) return a.length === b.length && a.every((item, at) => item === b[at]);
+  return (a ?? null) === (b ?? null);
+}
 
 /**
  * Orders two values that are not blank: text by Unicode code point (PostgreSQL's collation "C"), numbers by size, no

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { pathSchema } from '../conditions/index.ts';
+import type { Value } from '../fields/index.ts';
 import { type FieldDefinition, fieldAtPath, idSchema, type TableId, type Tables, typeOf } from '../tables/index.ts';
 
 /** One value copied from the found record into a field of the form. */
@@ -28,7 +29,7 @@ export type Fill = z.infer<typeof fillSchema>;
 /** Where a filled value came from, remembered with the value that was filled. */
 export interface Origin {
   readonly by: string;
-  readonly value: string | number | boolean | null;
+  readonly value: Value;
 }
 
 /** Why a column cannot fill a field, in words; undefined when the pair fits. */

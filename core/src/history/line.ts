@@ -52,9 +52,10 @@ export function describeChanges(
 function showCaptured(field: FieldDefinition | undefined, json: unknown, titles: ReadonlyMap<string, string>): string {
   if (json === undefined || isBlank(json as Value)) return '';
   if (!field) return typeof json === 'object' ? JSON.stringify(json) : String(json);
-  if (field.type === 'link') return titles.get(`${field.settings.table}:${json}`) ?? `#${json}`;
-  const value = field.type === 'dateTime' ? String(json).slice(0, 16) : (json as Value);
-  return typeOf(field).format(value, field.settings);
+  const titleOf = (id: unknown): string => titles.get(`${field.settings.table}:${id}`) ?? `#${id}`;
+  if (field.type === 'link') return titleOf(json);
+  if (field.type === 'links' && Array.isArray(json)) return json.map(titleOf).join(', ');
+  return typeOf(field).format(typeOf(field).stored(json), field.settings);
 }
 
 /** The linked records that a line names: what `describeChanges` wants titles for, as `table:id`. */
@@ -62,11 +63,12 @@ export function linksIn(
   fields: readonly FieldDefinition[],
   ...captured: (Readonly<Record<string, unknown>> | null)[]
 ): { table: string; id: number }[] {
-  const links = fields.filter((field) => field.type === 'link');
+  const links = fields.filter((field) => field.type === 'link' || field.type === 'links');
   return captured.flatMap((row) =>
-    links.flatMap((field) => {
-      const id = row?.[field.id];
-      return typeof id === 'number' ? [{ table: String(field.settings.table), id }] : [];
-    }),
+    links.flatMap((field) =>
+      [row?.[field.id]]
+        .flat()
+        .flatMap((id) => (typeof id === 'number' ? [{ table: String(field.settings.table), id }] : [])),
+    ),
   );
 }

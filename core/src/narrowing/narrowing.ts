@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { EVERYTHING, type Group, groupSchema } from '../conditions/index.ts';
-import type { Value, Values } from '../fields/index.ts';
+import type { Values } from '../fields/index.ts';
 import { idSchema } from '../tables/index.ts';
 
 /** Where a dropdown's choices come from and what narrows them. */
@@ -22,7 +22,7 @@ export type Facts = Values;
 
 /** One choice of a dropdown: a linked record, or one word of an option list's level. */
 export interface Choice {
-  readonly value: Exclude<Value, null | boolean>;
+  readonly value: string | number;
   readonly title: string;
   readonly facts: Facts;
   readonly shown: readonly string[];

@@ -57,7 +57,7 @@ const blankOf = (operand: Operand, scope: Scope): boolean =>
 
 function constant(operand: Operand, scope: Scope): Operand | undefined {
   const value = operand.kind === 'form' ? scope.read(operand.path) : operand.kind === 'account' ? scope.account : null;
-  return isBlank(value) ? undefined : { kind: 'constant', value };
+  return isBlank(value) || typeof value === 'object' ? undefined : { kind: 'constant', value };
 }
 
 function throughBlankParent(

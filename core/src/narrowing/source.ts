@@ -1,5 +1,5 @@
 import { all, is } from '../conditions/index.ts';
-import { type FieldDefinition, linkedTable, type TableId } from '../tables/index.ts';
+import { type FieldDefinition, type TableId, targetTable } from '../tables/index.ts';
 import type { Narrowing } from './narrowing.ts';
 
 /** The table that a dropdown's choices are read from, and, for a level of an option list, its column there. */
@@ -11,7 +11,7 @@ export interface Source {
 
 /** Where a field's choices come from; undefined for a field that is no dropdown over a table. */
 export function sourceOf(field: FieldDefinition): Source | undefined {
-  const table = linkedTable(field);
+  const table = targetTable(field);
   if (table !== undefined) return { table };
   const level = field.settings.level as { table: string; column: string } | undefined;
   return field.type === 'choice' && level ? { table: level.table, column: level.column } : undefined;

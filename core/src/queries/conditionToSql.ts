@@ -102,8 +102,9 @@ function fitsFamily(value: Value, family: string): boolean {
   if (family === 'number' || family === 'link')
     return typeof value === 'number' && (family === 'number' || Number.isInteger(value));
   if (family === 'date') return typeof value === 'string' && /^\d{4}-\d{2}-\d{2}$/.test(value);
+  if (family === 'time') return typeof value === 'string' && /^\d{2}:\d{2}$/.test(value);
   if (family === 'dateTime') return typeof value === 'string' && /^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/.test(value);
-  return typeof value === 'string';
+  return family === 'text' && typeof value === 'string';
 }
 
 function onConstants(tables: Tables, table: TableId, alias: string, comparison: Comparison): Sql {

@@ -13,6 +13,8 @@ export function checkField(field: FieldDefinition, value: Value, required: boole
 function askFor(field: FieldDefinition): string {
   switch (typeOf(field).family) {
     case 'link':
+    case 'links':
+    case 'choices':
       return 'Choose one.';
     case 'yesNo':
       return 'Say yes or no.';

@@ -1,12 +1,12 @@
 export { checkField } from './checkField.ts';
+export { type Constraint, constraintFields, constraintSchema, constraintWords } from './constraint.ts';
+export { type FieldId, idSchema, type TableId } from './ids.ts';
 export { nameFrom, RESERVED_COLUMNS } from './naming.ts';
 export {
   type FieldDefinition,
-  type FieldId,
   fieldAtPath,
   findField,
   type Initial,
-  idSchema,
   initialSchema,
   isReserved,
   LABEL_MOST,
@@ -17,8 +17,9 @@ export {
   type NewFieldInput,
   newFieldSchema,
   type TableDefinition,
-  type TableId,
   type Tables,
+  targetTable,
   typeOf,
   valueSchema,
 } from './table.ts';
+export { type TitlePart, titleFields, titleNames, titleParts, writeTitle } from './title.ts';

@@ -1,11 +1,9 @@
 import { z } from 'zod';
-import { type FieldType, fieldType, isFieldType, type Problem, type Settings } from '../fields/index.ts';
+import { type FieldType, fieldType, isFieldType, type Problem, type Settings, type Value } from '../fields/index.ts';
 import type { Rule } from '../rules/index.ts';
+import type { Constraint } from './constraint.ts';
+import type { FieldId, TableId } from './ids.ts';
 import { RESERVED_COLUMNS } from './naming.ts';
-
-/** A table's id is also the name of its PostgreSQL table; a field's id is its column. Both are chosen once. */
-export type TableId = string;
-export type FieldId = string;
 
 export const LABEL_MOST = 120;
 
@@ -22,9 +20,14 @@ export const labelSchema = z
       .refine((label) => !/[\u0000-\u001f]/.test(label), 'A label cannot hold control characters.'),
   );
 
-export const idSchema = z.string().regex(/^[a-z][a-z0-9_]{0,58}$/, 'This is not a name of a table or field.');
-
-export const valueSchema = z.union([z.string().max(100_000), z.number(), z.boolean(), z.null()]);
+export const valueSchema: z.ZodType<Value> = z.union([
+  z.string().max(100_000),
+  z.number(),
+  z.boolean(),
+  z.null(),
+  z.array(z.string().max(2_000)).max(200),
+  z.array(z.number()).max(200),
+]);
 
 /** What a new record starts with in a field. */
 export const initialSchema = z.discriminatedUnion('kind', [
@@ -66,10 +69,17 @@ export interface TableDefinition {
   readonly cabinet: string;
   readonly label: string;
   readonly description: string;
-  /** The field that names a record; null while the table has no field that can. */
-  readonly title: FieldId | null;
+  /** `list`: an option list, whose fields are its levels and whose records the allowed combinations. */
+  readonly kind: 'records' | 'list';
+  /** The field that names a record, or a template such as `{letter} of {harbour}`; null while no field can. */
+  readonly title: string | null;
   readonly fields: readonly FieldDefinition[];
+  /** Fields out of use: their columns and history stay. */
+  readonly retired: readonly FieldDefinition[];
   readonly rules: readonly Rule[];
+  readonly constraints: readonly Constraint[];
+  /** Raised with each change of the table. */
+  readonly revision: number;
 }
 
 export type Tables = ReadonlyMap<TableId, TableDefinition>;
@@ -82,6 +92,10 @@ export const typeOf = (field: FieldDefinition): FieldType => fieldType(field.typ
 /** The table that a link field points at, or undefined for any other field. */
 export const linkedTable = (field: FieldDefinition | undefined): TableId | undefined =>
   field?.type === 'link' ? String(field.settings.table) : undefined;
+
+/** The table whose records a field of one or of several links points at. */
+export const targetTable = (field: FieldDefinition | undefined): TableId | undefined =>
+  field?.type === 'links' ? String(field.settings.table) : linkedTable(field);
 
 /**
  * The field at a path of columns that begins in `table` and goes on through links: `berth.longest`. Undefined when a

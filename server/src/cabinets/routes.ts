@@ -7,6 +7,12 @@ import { notFound } from '../http/index.ts';
 import type { Services } from '../services.ts';
 
 export function cabinetRoutes(app: FastifyInstance, services: Services): void {
+  const { tasks } = services;
+  route(app, services, routes.listTasks, async ({ params }) => ({ tasks: await tasks.list(params.cabinet ?? '') }));
+  route(app, services, routes.readTask, ({ params }) => tasks.view(Number(params.task), params.cabinet));
+  route(app, services, routes.cancelTask, ({ params }) => tasks.cancel(Number(params.task), params.cabinet ?? ''));
+
+
   route(app, services, routes.openCabinet, async ({ params, definitions }) => {
     const cabinet = definitions.cabinets.get(params.cabinet ?? '');
     if (!cabinet) throw notFound('This cabinet');

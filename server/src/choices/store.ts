@@ -1,12 +1,12 @@
 import { pathsOf } from '@fiche/core/conditions';
 import { type Found, type Linked, narrowedBy, type Readable } from '@fiche/core/entry';
-import type { Value, Values } from '@fiche/core/fields';
+import { itemsOf, type Value, type Values } from '@fiche/core/fields';
 import type { PreparedField, PreparedForm } from '@fiche/core/forms';
 import type { Choice } from '@fiche/core/narrowing';
 import { conditionToSql, quoted, relation } from '@fiche/core/queries';
-import { findField, linkedTable, type TableDefinition, typeOf } from '@fiche/core/tables';
+import { findField, linkedTable, type TableDefinition, titleFields, typeOf } from '@fiche/core/tables';
 import { ask, type Database, type Transaction } from '../database/index.ts';
-import { factsSql, readFacts, searchSql, showTitle, titleSql } from '../records/index.ts';
+import { choiceSearchSql, factsSql, readFacts, showTitle, titleSql } from '../records/index.ts';
 
 type Queryable = Database | Transaction;
 
@@ -52,13 +52,13 @@ export async function findChoices(
   const { tables } = entry.form;
   const where = conditionToSql(tables, table.id, 'c', narrowedBy(entry, dropdown.id));
   if (source.column !== undefined) return findWords(database, table, source.column, where, search, limit);
-  const matching = searchSql(table, search, 'c');
+  const matching = choiceSearchSql(table, search, 'c');
   const show = dropdown.narrowing.show.flatMap((id) => findField(table, id) ?? []);
-  const title = titleSql(table, 'c');
+  const title = titleSql(tables, table, 'c');
   const shown = show.map((field, n) => {
     const target = tables.get(linkedTable(field) ?? '');
     const value = target
-      ? `(SELECT ${titleSql(target, 's')} FROM ${relation(target.id)} s WHERE s.id = c.${quoted(field.id)})`
+      ? `(SELECT ${titleSql(tables, target, 's')} FROM ${relation(target.id)} s WHERE s.id = c.${quoted(field.id)})`
       : `c.${quoted(field.id)}`;
     return `, ${value} AS shown${n}`;
   });
@@ -72,21 +72,24 @@ export async function findChoices(
   );
   const choices = rows.slice(0, limit).map((row) => ({
     value: Number(row.value),
-    title: showTitle(table, row.title),
-    facts: readFacts(row.facts),
+    title: showTitle(tables, table, row.title),
+    facts: readFacts(tables, table.id, row.facts),
     shown: show.map((field, n) => {
       const value = row[`shown${n}`] as Value;
       const target = tables.get(linkedTable(field) ?? '');
-      return value === null ? '' : target ? showTitle(target, value) : typeOf(field).format(value, field.settings);
+      return value === null ? '' : target ? showTitle(tables, target, value) : typeOf(field).format(value, field.settings);
     }),
   }));
   return { choices, more: rows.length > limit };
 }
 
 function orderSql(table: TableDefinition, sort: string | null): string {
-  const field = findField(table, sort ?? table.title ?? '');
-  if (!field) return 'c.id';
-  return `c.${quoted(field.id)}${typeOf(field).family === 'text' ? ' COLLATE fiche.natural' : ''} NULLS LAST`;
+  const chosen = sort === null ? undefined : findField(table, sort);
+  const fields = chosen ? [chosen] : titleFields(table);
+  if (fields.length === 0) return 'c.id';
+  return fields
+    .map((field) => `c.${quoted(field.id)}${typeOf(field).family === 'text' ? ' COLLATE fiche.natural' : ''} NULLS LAST`)
+    .join(', ');
 }
 
 async function findWords(
@@ -115,7 +118,9 @@ export async function isAmongChoices(
   value: Value,
 ): Promise<boolean> {
   if (!dropdown.source || value === null) return false;
-  return (await findAmongChoices(database, entry, [{ dropdown, value, fresh: true }]))[0] !== undefined;
+  const items = typeof value === 'object' ? itemsOf(value) : [value];
+  const checks = items.map((item) => ({ dropdown, value: item, fresh: true }));
+  return (await findAmongChoices(database, entry, checks)).every((found) => found !== undefined);
 }
 
 /**
@@ -134,7 +139,7 @@ export async function findAmongChoices(
     const where = conditionToSql(tables, table.id, 'c', narrowedBy(entry, dropdown.id));
     const word = dropdown.source?.column;
     const column = word === undefined ? 'c.id' : `c.${quoted(word)}`;
-    const shown = word === undefined ? titleSql(table, 'c') : column;
+    const shown = word === undefined ? titleSql(tables, table, 'c') : column;
     const facts = factsSql(tables, table.id, 'c', word === undefined ? dropdown.factPaths : []);
     return {
       table,
@@ -152,7 +157,7 @@ export async function findAmongChoices(
   return parts.map((part, n) => {
     const found = rows[0]?.found[n];
     if (!found) return undefined;
-    return { title: part.word ? String(found[0]) : showTitle(part.table, found[0]), facts: readFacts(found[1]) };
+    return { title: part.word ? String(found[0]) : showTitle(tables, part.table, found[0]), facts: readFacts(tables, part.table.id, found[1]) };
   });
 }
 
@@ -165,15 +170,16 @@ async function findBy(
   paths: readonly string[],
   inUse: boolean,
 ): Promise<Found[]> {
-  const table = form.tables.get(tableId);
+  const { tables } = form;
+  const table = tables.get(tableId);
   if (!table) return [];
   const rows = await ask<{ id: number; title: unknown; facts: Record<string, unknown> }>(
     database,
-    `SELECT f.id, ${titleSql(table, 'f')} AS title, ${factsSql(form.tables, tableId, 'f', paths)} AS facts
+    `SELECT f.id, ${titleSql(tables, table, 'f')} AS title, ${factsSql(form.tables, tableId, 'f', paths)} AS facts
      FROM ${relation(tableId)} f WHERE f.${quoted(column)} = ?${inUse ? ' AND f.archived_at IS NULL' : ''} ORDER BY f.id LIMIT 5`,
     [key],
   );
-  return rows.map((row) => ({ id: Number(row.id), title: showTitle(table, row.title), facts: readFacts(row.facts) }));
+  return rows.map((row) => ({ id: Number(row.id), title: showTitle(tables, table, row.title), facts: readFacts(form.tables, tableId, row.facts) }));
 }
 
 /** The record that a link points at, with the columns that the form reads. Archived ones stay readable. */

@@ -43,26 +43,26 @@ export async function loadDefinitions(database: Database | Transaction): Promise
     rows: {
       cabinets: Cabinet[];
       tables: TableDefinition[];
-      fields: (FieldDefinition & { table: string })[];
+      fields: (FieldDefinition & { table: string; retired: boolean })[];
       forms: FormRow[];
     }[];
   }>(`
     SELECT
       (SELECT coalesce(json_agg(json_build_object('id', id, 'label', label, 'revision', revision)), '[]') FROM fiche.cabinet) AS cabinets,
       (SELECT coalesce(json_agg(json_build_object('id', id, 'cabinet', cabinet, 'label', label, 'description', description,
-        'title', title, 'rules', rules) ORDER BY position), '[]') FROM fiche."table") AS tables,
+        'kind', kind, 'title', title, 'rules', rules, 'constraints', constraints, 'revision', revision) ORDER BY position), '[]') FROM fiche."table") AS tables,
       (SELECT coalesce(json_agg(json_build_object('table', table_id, 'id', id, 'label', label, 'type', type, 'settings', settings,
-        'required', required, 'unique', "unique", 'help', help, 'initial', initial) ORDER BY position), '[]') FROM fiche.field) AS fields,
+        'required', required, 'unique', "unique", 'help', help, 'initial', initial, 'retired', retired_at IS NOT NULL) ORDER BY position), '[]') FROM fiche.field WHERE NOT pending) AS fields,
       (SELECT coalesce(json_agg(json_build_object('id', f.id, 'cabinet', f.cabinet, 'table', f.table_id, 'draft', f.draft,
         'draftRevision', f.draft_revision, 'liveVersion', f.live_version, 'live', v.definition, 'slug', f.slug) ORDER BY f.position), '[]')
         FROM fiche.form f LEFT JOIN fiche.form_version v ON v.form_id = f.id AND v.number = f.live_version) AS forms`);
   const [all] = rows;
   if (!all) throw new Error('The definitions could not be read');
-  const fieldsOf = (table: string): FieldDefinition[] =>
-    all.fields.flatMap(({ table: of, ...field }) => (of === table ? [field] : []));
+  const fieldsOf = (table: string, out: boolean): FieldDefinition[] =>
+    all.fields.flatMap(({ table: of, retired, ...field }) => (of === table && retired === out ? [field] : []));
   return {
     cabinets: new Map(all.cabinets.map((one) => [one.id, one])),
-    tables: new Map(all.tables.map((one) => [one.id, { ...one, fields: fieldsOf(one.id) }])),
+    tables: new Map(all.tables.map((one) => [one.id, { ...one, fields: fieldsOf(one.id, false), retired: fieldsOf(one.id, true) }])),
     forms: new Map(all.forms.map((one) => [one.id, one])),
   };
 }

@@ -52,9 +52,16 @@ export async function decide(
     const one = found[n];
     if (!one) problems.push(notAmongChoices(form, dropdown));
     else if (dropdown.field.type === 'link') linked[field] = one;
+    else if (dropdown.field.type === 'links') linked[field] = withTitle(linked[field], checks[n]?.value, one.title);
   });
   return { state, problems, linked };
 }
+
+/** The titles of several links, one more of them known. */
+const withTitle = (before: Linked | undefined, id: unknown, title: string): Linked => {
+  const titles = { ...before?.titles, [String(id)]: title };
+  return { title: Object.values(titles).join(', '), facts: {}, titles };
+};
 
 async function answer(
   database: Database | Transaction,

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { EntryAnswer, EntryBody, RecordView } from '@fiche/core/api';
 import { changesOf } from '@fiche/core/entry';
-import type { Problem } from '@fiche/core/fields';
+import { type Problem, sameValue, type Value } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
 import { type Actor, asActor, type Database, type Transaction } from '../database/index.ts';
 import { Refusal, unacceptable } from '../http/index.ts';
@@ -102,7 +102,7 @@ function holdVersion(form: PreparedForm, record: RecordView, body: Save['body'])
     throw new Refusal(409, 'This record has been archived meanwhile. Restore it first.', [], { current: record });
   if (record.version === body.version) return;
   const differing: Problem[] = [...form.fields.values()]
-    .filter((field) => field.id in body.values && body.values[field.id] !== record.values[field.id])
+    .filter((field) => field.id in body.values && !sameValue(body.values[field.id] as Value, record.values[field.id]))
     .map((field) => ({
       path: field.id,
       rule: 'version',

@@ -81,7 +81,7 @@ async function inWords(app: Database, definitions: Definitions, rows: readonly L
   const wanted = rows.flatMap((row) => {
     const table = tableOf(tables, row);
     if (!table) return [];
-    return [{ table: table.id, id: Number(row.record) }, ...linksIn(table.fields, row.before, row.after)];
+    return [{ table: table.id, id: Number(row.record) }, ...linksIn([...table.fields, ...table.retired], row.before, row.after)];
   });
   const titles = await titlesOf(app, tables, wanted);
   return rows.map((row) => {
@@ -99,7 +99,7 @@ async function inWords(app: Database, definitions: Definitions, rows: readonly L
       record: row.record,
       ...named,
       kind: row.kind,
-      changes: describeChanges(table?.fields ?? DEFINITION_FIELDS, row.before, row.after, titles),
+      changes: describeChanges(table ? [...table.fields, ...table.retired] : DEFINITION_FIELDS, row.before, row.after, titles),
     };
   });
 }
@@ -119,10 +119,10 @@ async function titlesOf(
     if (!table) continue;
     const records = [...new Set(wanted.filter((one) => one.table === id).map((one) => one.id))];
     const { rows } = await app.raw<{ rows: { id: number; title: unknown }[] }>(
-      `SELECT t.id, ${titleSql(table, 't')} AS title FROM ${relation(id)} t WHERE t.id = ANY(?)`,
+      `SELECT t.id, ${titleSql(tables, table, 't')} AS title FROM ${relation(id)} t WHERE t.id = ANY(?)`,
       [records],
     );
-    for (const row of rows) titles.set(`${id}:${row.id}`, showTitle(table, row.title));
+    for (const row of rows) titles.set(`${id}:${row.id}`, showTitle(tables, table, row.title));
   }
   return titles;
 }
@@ -166,6 +166,9 @@ const DEFINITION_FIELDS: readonly FieldDefinition[] = [
   definitionField('help', 'Help text'),
   definitionField('initial', 'Default'),
   definitionField('rules', 'Rules'),
+  definitionField('constraints', 'Rules over several fields'),
+  definitionField('retired_at', 'Out of use since'),
+  definitionField('kind', 'Kind'),
   definitionField('description', 'Description'),
 ];
 
@@ -183,6 +186,8 @@ function definitionNamed({ tables, forms }: Definitions, row: LineRow): { what: 
     }
     case 'fiche.form':
       return { what: 'Form', title: forms.get(first)?.draft.label ?? first };
+    case 'fiche.import':
+      return { what: 'Import', title: `#${first}` };
     default:
       return { what: 'Account', title: first };
   }

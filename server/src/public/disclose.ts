@@ -1,6 +1,6 @@
 import { pathsOf } from '@fiche/core/conditions';
 import { formFields, type PreparedForm } from '@fiche/core/forms';
-import type { FieldDefinition, TableDefinition } from '@fiche/core/tables';
+import { type FieldDefinition, type TableDefinition, titleNames } from '@fiche/core/tables';
 
 /**
  * The tables of a form as a public page may know them: its own fields, and of linked tables only the columns that its
@@ -36,7 +36,9 @@ export function disclosedTables(form: PreparedForm): TableDefinition[] {
             description: '',
             fields,
             rules: rules ?? [],
-            title: columns.has(table.title ?? '') ? table.title : null,
+            title: titleNames(table.title ?? '').every((name) => columns.has(name)) ? table.title : null,
+            retired: [],
+            constraints: [],
           },
         ]
       : [];

@@ -4,11 +4,15 @@ import { isBlank, type Value, type Values } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
 import {
   type FieldDefinition,
+  fieldAtPath,
   findField,
   linkedTable,
   type TableDefinition,
   type Tables,
+  targetTable,
+  titleFields,
   typeOf,
+  writeTitle,
 } from '@fiche/core/tables';
 import { type Actor, type Database, type Transaction, writeOnce } from '../database/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
@@ -16,17 +20,46 @@ import { notFound, Refusal } from '../http/index.ts';
 type Queryable = Database | Transaction;
 type Row = Record<string, unknown>;
 
-/** A record's title as SQL: the text of its table's title column, or its number while there is none. */
-export function titleSql(table: TableDefinition, alias: string): string {
-  const column = table.title === null ? undefined : findField(table, table.title);
-  return column && column.type !== 'link' ? `${alias}.${quoted(column.id)}` : `${alias}.id`;
+/** More than this many links deep, a title names a linked record by its number. */
+const TITLE_DEPTH = 3;
+
+/**
+ * A record's title as SQL: its title column, its number while there is none, or for a template a JSON list of its
+ * fields' values, links as the title of what they point at. `showTitle` reads it.
+ */
+export function titleSql(tables: Tables, table: TableDefinition, alias: string, depth = 0): string {
+  const fields = titleFields(table);
+  const [only] = fields;
+  if (!only || depth > TITLE_DEPTH) return `${alias}.id`;
+  const part = (field: FieldDefinition): string => {
+    const target = tables.get(linkedTable(field) ?? '');
+    if (!target) return `${alias}.${quoted(field.id)}`;
+    const inner = `${alias.slice(0, 20)}_t${depth}`;
+    return `(SELECT ${titleSql(tables, target, inner, depth + 1)} FROM ${relation(target.id)} ${inner} WHERE ${inner}.id = ${alias}.${quoted(field.id)})`;
+  };
+  if (!isTemplate(table)) return part(only);
+  return `json_build_array(${fields.map(part).join(', ')})`;
 }
 
-/** What a title column holds, as people read it. */
-export function showTitle(table: TableDefinition, raw: unknown): string {
-  const field = table.title === null ? undefined : findField(table, table.title);
-  if (isBlank(raw as Value)) return '(no title)';
-  return field && field.type !== 'link' ? typeOf(field).format(raw as Value, field.settings) : `#${raw}`;
+const isTemplate = (table: TableDefinition): boolean => table.title?.includes('{') ?? false;
+
+/** What `titleSql` gave, as people read it. */
+export function showTitle(tables: Tables, table: TableDefinition, raw: unknown, depth = 0): string {
+  const fields = titleFields(table);
+  if (fields.length === 0 || depth > TITLE_DEPTH) return `#${raw}`;
+  const values = isTemplate(table) ? ((raw ?? []) as unknown[]) : [raw];
+  return writeTitle(
+    table,
+    (field) => {
+      const json = values[fields.indexOf(field)];
+      if (linkedTable(field) !== undefined) return json === null || json === undefined ? null : 1;
+      return isBlank(json as Value) ? null : typeOf(field).stored(json);
+    },
+    (field) => {
+      const target = tables.get(linkedTable(field) ?? '');
+      return target ? showTitle(tables, target, values[fields.indexOf(field)], depth + 1) : '';
+    },
+  );
 }
 
 /**
@@ -49,12 +82,14 @@ export function factsSql(tables: Tables, table: string, alias: string, paths: re
   return parts.length === 0 ? `'{}'::json` : `json_build_object(${parts.join(', ')})`;
 }
 
-/** Facts as PostgreSQL's JSON writes them: date-times lose their seconds. */
-export const readFacts = (json: Record<string, unknown>): Values =>
-  Object.fromEntries(Object.entries(json).map(([path, value]) => [path, readFact(value)]));
-
-const readFact = (value: unknown): Value =>
-  typeof value === 'string' && /^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d$/.test(value) ? value.slice(0, 16) : (value as Value);
+/** The facts of a record of `table` as `factsSql` gives them, each in its type's canonical form. */
+export const readFacts = (tables: Tables, table: string, json: Record<string, unknown>): Values =>
+  Object.fromEntries(
+    Object.entries(json).map(([path, value]): [string, Value] => {
+      const field = fieldAtPath(tables, table, path);
+      return [path, value === null || !field ? (value as Value) : typeOf(field).stored(value)];
+    }),
+  );
 
 /** What a reader wants to know of the records that a link field points at. */
 export type WantedFacts = (field: FieldDefinition) => readonly string[];
@@ -70,12 +105,16 @@ const columnsOf = (table: TableDefinition, prefix = ''): string =>
 function selectSql(tables: Tables, table: TableDefinition, wanted: WantedFacts): string {
   const own = columnsOf(table, 'r.');
   const linked = table.fields.flatMap((field) => {
-    const target = tables.get(linkedTable(field) ?? '');
+    const target = tables.get(targetTable(field) ?? '');
     if (!target) return [];
     const alias = `l_${field.id}`.slice(0, 40);
+    if (field.type === 'links')
+      return [
+        `(SELECT json_agg(json_build_array(${alias}.id, ${titleSql(tables, target, alias)}) ORDER BY array_position(r.${quoted(field.id)}, ${alias}.id)) FROM ${relation(target.id)} ${alias} WHERE ${alias}.id = ANY(r.${quoted(field.id)})) AS "titles:${field.id}"`,
+      ];
     const facts = factsSql(tables, target.id, alias, wanted(field));
     return [
-      `(SELECT json_build_array(${titleSql(target, alias)}, ${facts}) FROM ${relation(target.id)} ${alias} WHERE ${alias}.id = r.${quoted(field.id)}) AS "linked:${field.id}"`,
+      `(SELECT json_build_array(${titleSql(tables, target, alias)}, ${facts}) FROM ${relation(target.id)} ${alias} WHERE ${alias}.id = r.${quoted(field.id)}) AS "linked:${field.id}"`,
     ];
   });
   return [own, ...linked].join(', ');
@@ -87,7 +126,18 @@ function linkedOf(tables: Tables, table: TableDefinition, row: Row): Record<stri
   for (const field of table.fields) {
     const target = tables.get(linkedTable(field) ?? '');
     const found = row[`linked:${field.id}`] as [unknown, Record<string, unknown>] | null | undefined;
-    if (target && found) linked[field.id] = { title: showTitle(target, found[0]), facts: readFacts(found[1]) };
+    if (target && found)
+      linked[field.id] = { title: showTitle(tables, target, found[0]), facts: readFacts(tables, target.id, found[1]) };
+    const several = field.type === 'links' ? tables.get(targetTable(field) ?? '') : undefined;
+    const titles = row[`titles:${field.id}`] as [number, unknown][] | null | undefined;
+    if (several && titles) {
+      const shown = titles.map(([id, raw]): [string, string] => [String(id), showTitle(tables, several, raw)]);
+      linked[field.id] = {
+        title: shown.map(([, title]) => title).join(', '),
+        facts: {},
+        titles: Object.fromEntries(shown),
+      };
+    }
   }
   return linked;
 }
@@ -102,13 +152,20 @@ function viewOf(table: TableDefinition, row: Row, linked: Readonly<Record<string
   return {
     id: Number(row.id),
     version: Number(row.version),
-    title: showTitle(table, table.title === null ? row.id : row[table.title]),
+    title: table.title === null ? `#${row.id}` : titleOf(table, row, linked),
     values: Object.fromEntries(table.fields.map((field) => [field.id, (row[field.id] ?? null) as Value])),
     linked: linked as RecordView['linked'],
     stamp,
     archived: row.archived_at !== null,
   };
 }
+
+const titleOf = (table: TableDefinition, row: Row, linked: Readonly<Record<string, Linked>>): string =>
+  writeTitle(
+    table,
+    (field) => (row[field.id] ?? null) as Value,
+    (field) => linked[field.id]?.title ?? '',
+  );
 
 const tableOf = (tables: Tables, id: string): TableDefinition => {
   const table = tables.get(id);
@@ -144,6 +201,8 @@ export interface RecordQuery {
   readonly direction: 'up' | 'down';
   readonly search: string;
   readonly archived: 'no' | 'yes';
+  /** `field:id`: only records whose link points there. */
+  readonly linking?: string;
 }
 
 /** A page of records by keyset: `after` is where the page before ended, so that every page costs the same. */
@@ -155,6 +214,12 @@ export async function listRecords(database: Queryable, tables: Tables, tableId: 
   const [direction, sign] = query.direction === 'up' ? ['ASC', '>'] : ['DESC', '<'];
   const where = [`r.archived_at IS ${query.archived === 'yes' ? 'NOT ' : ''}NULL`];
   const values: (string | number)[] = [];
+  const [through = '', target] = query.linking?.split(':') ?? [];
+  const link = findField(table, through);
+  if (link && targetTable(link) !== undefined && target !== undefined) {
+    where.push(linkingSql(link, 'r'));
+    values.push(Number(target));
+  }
   const matching = searchSql(table, query.search);
   if (matching) {
     where.push(matching.text);
@@ -217,22 +282,50 @@ export function searchSql(
   search: string,
   alias = 'r',
 ): { text: string; values: string[] } | undefined {
-  const words = search
-    .trim()
-    .split(/\s+/)
-    .filter((word) => word !== '')
-    .slice(0, 8);
+  const words = wordsOf(search);
   const columns = table.fields
     .filter((field) => typeOf(field).family === 'text')
     .map((field) => `${alias}.${quoted(field.id)}`);
   if (words.length === 0) return undefined;
   if (columns.length === 0) return { text: 'FALSE', values: [] };
-  const pattern = (word: string): string => `%${word.replace(/[\\%_]/g, '\\$&')}%`;
   return {
     text: words.map(() => `concat_ws(' ', ${columns.join(', ')}) ILIKE ?`).join(' AND '),
-    values: words.map(pattern),
+    values: words.map(likeWord),
   };
 }
+
+/** The text columns that typing in a dropdown searches: those of one line. */
+const typedColumns = (table: TableDefinition): FieldDefinition[] =>
+  table.fields.filter((field) => typeOf(field).family === 'text' && field.type !== 'longText');
+
+/** What typing in a dropdown searches, as one expression that an index can stand on; undefined without a text column. */
+export function typedSearchSql(table: TableDefinition, prefix: string): string | undefined {
+  const columns = typedColumns(table);
+  if (columns.length === 0) return undefined;
+  return columns.map((field) => `coalesce(${prefix}${quoted(field.id)}, '')`).join(` || ' ' || `);
+}
+
+/** Typed words against the one-line text columns of a dropdown's choices; every word has to stand somewhere. */
+export function choiceSearchSql(
+  table: TableDefinition,
+  search: string,
+  alias: string,
+): { text: string; values: string[] } | undefined {
+  const words = wordsOf(search);
+  if (words.length === 0) return undefined;
+  const text = typedSearchSql(table, `${alias}.`);
+  if (text === undefined) return { text: 'FALSE', values: [] };
+  return { text: words.map(() => `(${text}) ILIKE ?`).join(' AND '), values: words.map(likeWord) };
+}
+
+const wordsOf = (search: string): string[] =>
+  search
+    .trim()
+    .split(/\s+/)
+    .filter((word) => word !== '')
+    .slice(0, 8);
+
+const likeWord = (word: string): string => `%${word.replace(/[\\%_]/g, '\\$&')}%`;
 
 /** Where a record stands among the records in use, in order of entry. */
 export async function placeOf(database: Queryable, tableId: string, id: number) {
@@ -319,7 +412,7 @@ export async function eraseRecord(
   const linking: string[] = [];
   for (const { table, field } of linksTo(tables, tableId)) {
     const { rows } = await owner.raw<{ rows: { n: number }[] }>(
-      `SELECT count(*) AS n FROM ${relation(table.id)} WHERE ${quoted(field.id)} = ?`,
+      `SELECT count(*) AS n FROM ${relation(table.id)} r WHERE ${linkingSql(field, 'r')}`,
       [id],
     );
     const n = rows[0]?.n ?? 0;
@@ -330,8 +423,16 @@ export async function eraseRecord(
   await owner.raw(`DELETE FROM ${relation(tableId)} WHERE id = ?`, [id]);
 }
 
-/** The link fields of all tables that point at records of one table. */
+/** The fields of all tables, those out of use as well, whose links point at records of one table. */
 export const linksTo = (tables: Tables, target: string): { table: TableDefinition; field: FieldDefinition }[] =>
   [...tables.values()].flatMap((table) =>
-    table.fields.filter((field) => linkedTable(field) === target).map((field) => ({ table, field })),
+    [...table.fields, ...table.retired]
+      .filter((field) => targetTable(field) === target)
+      .map((field) => ({ table, field })),
   );
+
+/** Holds for the records, known as `alias`, whose link field points at the record bound to `?`. */
+export const linkingSql = (field: FieldDefinition, alias: string): string =>
+  field.type === 'links'
+    ? `${alias}.id IN (SELECT p.record FROM ${relation(String(field.settings.pairs))} p WHERE p.target = ?)`
+    : `${alias}.${quoted(field.id)} = ?`;

@@ -10,7 +10,11 @@ beforeAll(async () => {
 afterAll(() => office.close());
 
 const addTable = (label: string) => builder.call('POST', '/api/cabinets/quay/tables', { label });
-const addField = (table: string, body: object) => builder.call('POST', `/api/tables/${table}/fields`, body);
+/** Adds a field, and gives the table as it is then. */
+const addField = async (table: string, field: object) => {
+  const { status, body } = await builder.call('POST', `/api/tables/${table}/fields`, { field });
+  return { status, body: status === 200 ? body.table : body };
+};
 const columnsOf = async (table: string) =>
   (
     await office.database.databases.owner.raw(
@@ -80,12 +84,15 @@ describe('tables and fields', () => {
       'initial',
     ],
   ])('%s is refused at its place', async (_what, field, path) => {
-    expect(await addField('quay_berths', field)).toMatchObject({ status: 422, body: { errors: [{ path }] } });
+    expect(await addField('quay_berths', field)).toMatchObject({
+      status: 422,
+      body: { errors: [{ path: expect.stringContaining(path) }] },
+    });
   });
 
   test('a label can change at any time; the column stays, and the ledger says who', async () => {
     const { body } = await builder.call('PATCH', '/api/tables/quay_berths/fields/longest', { label: 'Longest vessel' });
-    expect(body.fields.find((one: { id: string }) => one.id === 'longest').label).toBe('Longest vessel');
+    expect(body.table.fields.find((one: { id: string }) => one.id === 'longest').label).toBe('Longest vessel');
     const { body: ledger } = await builder.call(
       'GET',
       '/api/cabinets/quay/ledger?table=quay_berths&account=harbourmaster',

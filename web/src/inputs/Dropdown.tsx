@@ -28,7 +28,7 @@ export function Dropdown(props: InputProps) {
   const own = field.source ? undefined : (field.field.settings.choices as string[] | undefined);
   const offers: readonly Choice[] = own ? own.map((word) => titled(word, word)) : (choices?.choices ?? NONE);
   const title = value === null ? '' : (linked?.title ?? (typeof value === 'string' ? value : '…'));
-  const current = value === null || typeof value === 'boolean' ? null : titled(title, value);
+  const current = typeof value === 'string' || typeof value === 'number' ? titled(title, value) : null;
   const [text, setText] = useState(unread ?? title);
   const [searching, setSearching] = useState(false);
   // Text that was left before its choices had arrived: decided when they do.

@@ -1,0 +1,1 @@
+export { type Expression, readExpression } from './expression.ts';

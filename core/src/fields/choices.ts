@@ -1,0 +1,53 @@
+import { z } from 'zod';
+import { defineFieldType } from './fieldType.ts';
+import { itemsOf, readItems, writeItems } from './several.ts';
+import { acceptText } from './text.ts';
+import { type Parsed, parsed, refused } from './value.ts';
+
+const settings = z.strictObject({
+  choices: z.array(z.string().min(1).max(200)).max(500).default([]),
+  leastCount: z.int().min(0).max(100).optional(),
+  mostCount: z.int().min(1).max(100).optional(),
+});
+type ChoicesSettings = z.infer<typeof settings>;
+
+const MOST = 100;
+
+function accept(json: unknown): Parsed {
+  if (json === null) return parsed(null);
+  if (!Array.isArray(json)) return refused('This must be a list of choices.');
+  const words: string[] = [];
+  for (const one of json) {
+    const read = acceptText(one, 200);
+    if (!read.ok) return read;
+    if (typeof read.value === 'string' && !words.includes(read.value)) words.push(read.value);
+  }
+  if (words.length > MOST) return refused(`At most ${MOST} choices fit.`);
+  return parsed(words.length === 0 ? null : words);
+}
+
+const known = (word: string, choices: readonly string[]): string =>
+  choices.find((one) => one.toLowerCase() === word.toLowerCase()) ?? word;
+
+/** Several of the field's own choices. */
+export const choices = defineFieldType(settings, {
+  name: 'choices',
+  word: 'choices (several)',
+  family: 'choices',
+  editable: true,
+  column: () => 'text[]',
+  parse: (typed, s) => accept(readItems(typed).map((word) => known(word, s.choices))),
+  accept,
+  format: (value) => writeItems(itemsOf(value)),
+  check: (value, s: ChoicesSettings) => {
+    const words = itemsOf(value);
+    const wrong = words.find((word) => !s.choices.includes(String(word)));
+    if (wrong !== undefined)
+      return [{ rule: 'choice', message: `“${wrong}” is not one of the choices. Choose from the list.` }];
+    if (s.leastCount !== undefined && words.length < s.leastCount)
+      return [{ rule: 'least', message: `Choose at least ${s.leastCount}.` }];
+    if (s.mostCount !== undefined && words.length > s.mostCount)
+      return [{ rule: 'most', message: `Choose at most ${s.mostCount}.` }];
+    return [];
+  },
+});

@@ -1,0 +1,29 @@
+import { z } from 'zod';
+import { defineFieldType } from './fieldType.ts';
+import { acceptText } from './text.ts';
+import { type Parsed, refused } from './value.ts';
+
+/** Longest address that can be mailed to (RFC 5321, 4.5.3.1.3). */
+const MOST = 254;
+/** The addresses that people have: a narrower form than RFC 5322 allows, as browsers check it (HTML, type=email). */
+const FORM = /^[\w.!#$%&'*+/=?^`{|}~-]+@[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?(?:\.[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?)+$/i;
+
+function accept(json: unknown): Parsed {
+  const read = acceptText(json, MOST);
+  if (!read.ok || read.value === null) return read;
+  return FORM.test(String(read.value))
+    ? read
+    : refused('Type an e-mail address with a name, an @ and a domain, such as quay@gannet.example.');
+}
+
+export const email = defineFieldType(z.strictObject({}), {
+  name: 'email',
+  word: 'e-mail address',
+  family: 'text',
+  editable: true,
+  column: () => 'text',
+  parse: accept,
+  accept,
+  format: String,
+  check: () => [],
+});

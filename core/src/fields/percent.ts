@@ -1,0 +1,26 @@
+import { z } from 'zod';
+import { decimal } from './decimal.ts';
+import { defineFieldType } from './fieldType.ts';
+import { checkRange } from './number.ts';
+
+const settings = z.strictObject({
+  places: z.int().min(0).max(6).default(0),
+  least: z.number().optional(),
+  most: z.number().optional(),
+});
+
+const bare = (typed: string): string => typed.replace(/\s*%\s*$/, '');
+
+/** A share in hundredths: 12.5 % is kept as 12.5, so that what is typed, shown and stored is the same number. */
+export const percent = defineFieldType(settings, {
+  name: 'percent',
+  word: 'percent',
+  family: 'number',
+  editable: true,
+  column: (s) => decimal.column(s),
+  parse: (typed, s) => decimal.parse(bare(typed), s),
+  accept: (json, s) => decimal.accept(json, s),
+  format: (value, { places }) => `${Number(value).toFixed(places)} %`,
+  check: (value, { least, most }) =>
+    typeof value === 'number' ? checkRange(value, least, most, (limit) => `${limit} %`) : [],
+});

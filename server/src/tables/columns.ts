@@ -1,0 +1,78 @@
+import { createHash } from 'node:crypto';
+import { quoted, relation } from '@fiche/core/queries';
+import { type Constraint, type FieldDefinition, findField, linkedTable, type TableDefinition, typeOf } from '@fiche/core/tables';
+import { APP_ROLE, type Transaction } from '../database/index.ts';
+
+/**
+ * The name of what the database holds for a table: an index or a constraint. Fits PostgreSQL's 63 bytes whatever the
+ * table is called, and says which field or rule it is for where an error names it.
+ */
+export const heldName = (table: string, kind: 'unique' | 'order' | 'rule' | 'required', id: string): string =>
+  `${kind}_${createHash('sha1').update(`${table}.${id}`).digest('hex').slice(0, 16)}`;
+
+/** Adds a field's column, with the foreign keys and indexes that it needs. As the owner, in a transaction. */
+export async function makeColumn(owner: Transaction, tableId: string, field: FieldDefinition): Promise<void> {
+  const type = typeOf(field);
+  const place = relation(tableId);
+  const column = quoted(field.id);
+  const given = field.type === 'sequence' ? ` DEFAULT ${numberDefault(owner, tableId, field)}` : '';
+  await owner.raw(`ALTER TABLE ${place} ADD COLUMN ${column} ${type.column(field.settings)}${given}`);
+  await owner.raw('SELECT ledger.capture_records(?)', [tableId]);
+  if (type.editable) await owner.raw(`GRANT INSERT (${column}), UPDATE (${column}) ON ${place} TO ${APP_ROLE}`);
+  const target = linkedTable(field);
+  if (target !== undefined) {
+    await owner.raw(`ALTER TABLE ${place} ADD FOREIGN KEY (${column}) REFERENCES ${relation(target)} ON DELETE RESTRICT`);
+    await owner.raw(`CREATE INDEX ON ${place} (${column})`);
+    if (target === tableId && field.settings.circles !== true)
+      await owner.raw(
+        `CREATE TRIGGER ${quoted(`circle_${field.id}`.slice(0, 60))} AFTER INSERT OR UPDATE OF ${column} ON ${place} FOR EACH ROW WHEN (NEW.${column} IS NOT NULL) EXECUTE FUNCTION fiche.refuse_circle('${field.id}')`,
+      );
+  }
+  if (field.type === 'links')
+    await owner.raw('SELECT fiche.make_pairs(?, ?, ?, ?)', [
+      tableId,
+      field.id,
+      String(field.settings.pairs),
+      String(field.settings.table),
+    ]);
+  for (const sql of indexesOf(tableId, field)) await owner.raw(sql);
+}
+
+/** The indexes that a column has by itself, as statements that work inside and, with CONCURRENTLY, outside a transaction. */
+export function indexesOf(tableId: string, field: FieldDefinition, column = field.id, concurrently = ''): string[] {
+  const place = relation(tableId);
+  const statements: string[] = [];
+  if (field.unique || field.type === 'sequence')
+    statements.push(
+      `CREATE UNIQUE INDEX ${concurrently} ${quoted(heldName(tableId, 'unique', column))} ON ${place} (${quoted(column)})`,
+    );
+  if (typeOf(field).family === 'text' && field.type !== 'longText')
+    statements.push(
+      `CREATE INDEX ${concurrently} ${quoted(heldName(tableId, 'order', column))} ON ${place} (${quoted(column)} COLLATE fiche.natural, id)`,
+    );
+  return statements;
+}
+
+function numberDefault(owner: Transaction, tableId: string, field: FieldDefinition): string {
+  const { prefix, withYear, width, first } = field.settings;
+  const counter = `${tableId}_${field.id}`.slice(0, 50);
+  return owner
+    .raw('fiche.next_number(?, ?, ?, ?, ?)', [counter, String(prefix), Boolean(withYear), Number(width), Number(first)])
+    .toQuery();
+}
+
+/** The range of a rule against overlaps, as an expression over the row known as `alias`; ends before its last moment. */
+export function rangeSql(table: TableDefinition, constraint: Extract<Constraint, { kind: 'noOverlap' }>, alias = ''): string {
+  const dot = alias === '' ? '' : `${alias}.`;
+  const [from, to] = [`${dot}${quoted(constraint.from)}`, `${dot}${quoted(constraint.to)}`];
+  const kinds = { date: 'daterange', dateTime: 'tsrange', number: 'numrange' } as const;
+  const kind = kinds[familyOf(table, constraint.from) as keyof typeof kinds];
+  const number = kind === 'numrange' ? '::numeric' : '';
+  // Ends before it begins: another rule's business, so the two are taken in their order.
+  return `${kind}(least(${from}, ${to})${number}, CASE WHEN ${to} IS NOT NULL THEN greatest(${from}, ${to})${number} END)`;
+}
+
+export const familyOf = (table: TableDefinition, field: string): string | undefined => {
+  const found = findField(table, field);
+  return found && typeOf(found).family;
+};

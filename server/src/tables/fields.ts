@@ -1,0 +1,266 @@
+import { fieldType } from '@fiche/core/fields';
+import { formFields } from '@fiche/core/forms';
+import { quoted, relation } from '@fiche/core/queries';
+import {
+  constraintFields,
+  type FieldDefinition,
+  findField,
+  type Initial,
+  labelTaken,
+  type NewField,
+  nameFrom,
+  type TableDefinition,
+  titleNames,
+  typeOf,
+} from '@fiche/core/tables';
+import type { Transaction } from '../database/index.ts';
+import { notFound, Refusal, unacceptable } from '../http/index.ts';
+import { makeColumn } from './columns.ts';
+import { lockTable, refuseIf, tableNow } from './store.ts';
+
+/** Field types that can name a record by themselves. */
+const NAMING = ['text', 'sequence', 'choice'];
+
+/**
+ * Adds a field with its column. `pending` keeps it from everybody's sight until its records hold what they shall. As
+ * the owner, in a transaction.
+ */
+export async function addField(
+  owner: Transaction,
+  tableId: string,
+  field: NewField,
+  more: { readonly pending?: boolean; readonly id?: string } = {},
+): Promise<TableDefinition> {
+  const { table, all } = await lockTable(owner, tableId);
+  refuseIf(
+    labelTaken(
+      field.label,
+      table.fields.map((one) => one.label),
+      'label',
+    ),
+  );
+  const target = ['link', 'links'].includes(field.type) ? String(field.settings.table) : undefined;
+  if (target !== undefined && all.get(target)?.cabinet !== table.cabinet)
+    throw unacceptable([{ path: 'settings.table', rule: 'link', message: 'Choose a table of this cabinet to link to.' }]);
+  checkInitial(field, 'initial');
+  if (field.type === 'links' && (field.unique || field.required))
+    throw unacceptable([
+      { path: 'type', rule: 'links', message: 'Links to several records cannot be required or unique by themselves.' },
+    ]);
+  const { rows: names } = await owner.raw<{ rows: { id: string }[] }>('SELECT id FROM fiche.field WHERE table_id = ?', [
+    tableId,
+  ]);
+  const id = more.id ?? nameFrom(field.label, new Set(names.map((one) => one.id)), 'field');
+  const settings = field.type === 'links' ? { ...field.settings, pairs: await pairsName(owner, tableId, id) } : field.settings;
+  if (field.required && !more.pending && typeOf({ ...field, id }).editable) await holdNothingIsThere(owner, table, field);
+  await owner('fiche.field').insert({
+    ...field,
+    table_id: tableId,
+    id,
+    settings: JSON.stringify(settings),
+    initial: field.initial === null ? null : JSON.stringify(field.initial),
+    position: table.fields.length,
+    pending: more.pending ?? false,
+  });
+  await makeColumn(owner, tableId, { ...field, settings, id });
+  if (field.required && !more.pending && typeOf({ ...field, id }).editable)
+    await owner.raw(`ALTER TABLE ${relation(tableId)} ALTER COLUMN ${quoted(id)} SET NOT NULL`);
+  if (table.title === null && !more.pending && NAMING.includes(field.type))
+    await owner('fiche.table').where({ id: tableId }).update({ title: id });
+  return tableNow(owner, tableId);
+}
+
+/** A required field that records would begin blank in cannot be made; it says what to do. */
+async function holdNothingIsThere(owner: Transaction, table: TableDefinition, field: NewField): Promise<void> {
+  const { rows } = await owner.raw<{ rows: unknown[] }>(`SELECT 1 FROM ${relation(table.id)} LIMIT 1`);
+  if (rows.length > 0)
+    throw unacceptable([
+      {
+        path: 'required',
+        rule: 'backfill',
+        message: `${table.label} has records already: say what they shall hold in ${field.label}, or do not make it required.`,
+      },
+    ]);
+}
+
+async function pairsName(owner: Transaction, tableId: string, field: string): Promise<string> {
+  const { rows } = await owner.raw<{ rows: { name: string }[] }>(
+    `SELECT relname::text AS name FROM pg_class WHERE relnamespace = 'data'::regnamespace`,
+  );
+  return nameFrom(`${tableId.slice(0, 30)} ${field} pairs`.slice(0, 55), new Set(rows.map((row) => row.name)), 'pairs');
+}
+
+/** Takes over chosen fields of another table of the cabinet: their definitions, not their data. */
+export async function copyFields(
+  owner: Transaction,
+  tableId: string,
+  from: string,
+  fields: readonly string[],
+): Promise<TableDefinition> {
+  const { table, all } = await lockTable(owner, tableId);
+  const source = all.get(from);
+  if (!source || source.cabinet !== table.cabinet)
+    throw unacceptable([{ path: 'from', rule: 'table', message: 'Choose a table of this cabinet to copy from.' }]);
+  const { rows } = await owner.raw<{ rows: unknown[] }>(`SELECT 1 FROM ${relation(tableId)} LIMIT 1`);
+  for (const id of fields) {
+    const field = findField(source, id);
+    if (!field) throw unacceptable([{ path: 'fields', rule: 'field', message: `${id} is not a field of ${source.label}.` }]);
+    const { id: _id, ...plain } = field;
+    // Records that are there would be blank in it.
+    await addField(owner, tableId, { ...plain, required: plain.required && rows.length === 0 });
+  }
+  return tableNow(owner, tableId);
+}
+
+export interface FieldChange {
+  readonly label?: string;
+  readonly help?: string;
+  readonly required?: boolean;
+  readonly unique?: boolean;
+  readonly settings?: Readonly<Record<string, unknown>>;
+  readonly initial?: Initial | null;
+  readonly position?: number;
+  readonly revision?: number;
+}
+
+/**
+ * Changes a field; its column and type stay. Switching `required` or `unique` on is the work of `hold`; off is done
+ * here. As the owner, in a transaction.
+ */
+export async function changeField(
+  owner: Transaction,
+  tableId: string,
+  fieldId: string,
+  change: FieldChange,
+): Promise<TableDefinition> {
+  const { table } = await lockTable(owner, tableId, change.revision);
+  const field = findField(table, fieldId);
+  if (!field) throw notFound('This field');
+  const others = table.fields.filter((one) => one.id !== fieldId);
+  if (change.label !== undefined)
+    refuseIf(
+      labelTaken(
+        change.label,
+        others.map((one) => one.label),
+        'label',
+      ),
+    );
+  const { position, settings, initial, revision, ...plain } = change;
+  const columns: Record<string, unknown> = { ...plain };
+  if (settings !== undefined) columns.settings = JSON.stringify(readSettings(field, settings));
+  if (initial !== undefined) {
+    checkInitial({ ...field, initial }, 'initial');
+    columns.initial = initial === null ? null : JSON.stringify(initial);
+  }
+  if (change.required === false && field.required)
+    await owner.raw(`ALTER TABLE ${relation(tableId)} ALTER COLUMN ${quoted(fieldId)} DROP NOT NULL`);
+  if (change.unique === false && field.unique) {
+    const { rows } = await owner.raw<{ rows: { name: string }[] }>(
+      `SELECT i.indexrelid::regclass::text AS name FROM pg_index i WHERE i.indrelid = ?::regclass AND i.indisunique AND NOT i.indisprimary
+         AND i.indnkeyatts = 1 AND i.indkey[0] = (SELECT attnum FROM pg_attribute WHERE attrelid = i.indrelid AND attname = ?)`,
+      [relation(tableId), fieldId],
+    );
+    for (const { name } of rows) await owner.raw(`DROP INDEX ${name}`);
+  }
+  if (Object.keys(columns).length > 0) await owner('fiche.field').where({ table_id: tableId, id: fieldId }).update(columns);
+  if (position !== undefined)
+    await moveField(
+      owner,
+      tableId,
+      others.map((one) => one.id),
+      fieldId,
+      position,
+    );
+  return tableNow(owner, tableId);
+}
+
+/** What a column was made with: changed by giving the field its type anew. */
+const FIXED = ['table', 'places', 'prefix', 'withYear', 'width', 'first', 'pairs', 'circles'];
+
+function readSettings(field: FieldDefinition, settings: Readonly<Record<string, unknown>>): unknown {
+  const read = fieldType(field.type).settingsSchema.safeParse(settings);
+  if (!read.success)
+    throw unacceptable(
+      read.error.issues.map((issue) => ({
+        path: ['settings', ...issue.path].join('.'),
+        rule: 'form',
+        message: issue.message,
+      })),
+    );
+  if (FIXED.some((name) => read.data[name] !== field.settings[name]))
+    throw unacceptable([
+      {
+        path: 'settings',
+        rule: 'fixed',
+        message: 'What the column was made with is changed with its type: choose “change the type”.',
+      },
+    ]);
+  return read.data;
+}
+
+export function checkInitial(field: NewField, path: string): void {
+  if (field.initial?.kind !== 'value') return;
+  const read = fieldType(field.type).accept(field.initial.value, field.settings);
+  if (!read.ok) throw unacceptable([{ path, rule: 'form', message: read.message }]);
+}
+
+async function moveField(
+  owner: Transaction,
+  tableId: string,
+  others: readonly string[],
+  fieldId: string,
+  position: number,
+): Promise<void> {
+  const order = [...others.slice(0, position), fieldId, ...others.slice(position)];
+  await owner.raw(
+    `UPDATE fiche.field f SET position = o.position - 1 FROM unnest(?::text[]) WITH ORDINALITY AS o(id, position)
+     WHERE f.table_id = ? AND f.id = o.id AND f.position <> o.position - 1`,
+    [order, tableId],
+  );
+}
+
+/** Takes a field out of use. Its column, its values and its history stay. Refused while something is built on it. */
+export async function retireField(owner: Transaction, tableId: string, fieldId: string): Promise<TableDefinition> {
+  const { table, forms } = await lockTable(owner, tableId);
+  const field = findField(table, fieldId);
+  if (!field) throw notFound('This field');
+  const uses = [
+    ...(table.title !== null && titleNames(table.title).includes(fieldId) ? ['the title of the table'] : []),
+    ...table.constraints.filter((one) => constraintFields(one).includes(fieldId)).map(() => 'a rule of the table'),
+    ...table.rules
+      .filter((rule) => rule.at === fieldId || JSON.stringify(rule.must).includes(`"path":"${fieldId}`))
+      .map((rule) => `the rule “${rule.message}”`),
+    ...[...forms.values()]
+      .filter((form) => form.live?.table === tableId && form.live && formFields(form.live).some((one) => one.field === fieldId))
+      .map((form) => `the form ${form.live?.label}`),
+  ];
+  if (uses.length > 0)
+    throw new Refusal(409, `${field.label} is used by ${[...new Set(uses)].join(', ')}. Take it out there first.`);
+  if (field.required) await owner.raw(`ALTER TABLE ${relation(tableId)} ALTER COLUMN ${quoted(fieldId)} DROP NOT NULL`);
+  await owner.raw('UPDATE fiche.field SET retired_at = fiche.moment() WHERE table_id = ? AND id = ?', [tableId, fieldId]);
+  return tableNow(owner, tableId);
+}
+
+/** Brings a field back, with the values it had. It comes back not required where records have been added without it. */
+export async function returnField(owner: Transaction, tableId: string, fieldId: string): Promise<TableDefinition> {
+  const { table } = await lockTable(owner, tableId);
+  const field = table.retired.find((one) => one.id === fieldId);
+  if (!field) throw notFound('This field');
+  refuseIf(
+    labelTaken(
+      field.label,
+      table.fields.map((one) => one.label),
+      'label',
+    ),
+  );
+  const { rows } = await owner.raw<{ rows: unknown[] }>(
+    `SELECT 1 FROM ${relation(tableId)} WHERE ${quoted(fieldId)} IS NULL LIMIT 1`,
+  );
+  const required = field.required && rows.length === 0;
+  if (required) await owner.raw(`ALTER TABLE ${relation(tableId)} ALTER COLUMN ${quoted(fieldId)} SET NOT NULL`);
+  await owner('fiche.field')
+    .where({ table_id: tableId, id: fieldId })
+    .update({ retired_at: null, required, position: table.fields.length });
+  return tableNow(owner, tableId);
+}
+

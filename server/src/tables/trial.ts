@@ -1,0 +1,199 @@
+import type { Hold } from '@fiche/core/api';
+import { convert, fieldType, type Settings, type Value } from '@fiche/core/fields';
+import { quoted, relation } from '@fiche/core/queries';
+import { type Constraint, constraintFields, type FieldDefinition, findField, type TableDefinition, type Tables, typeOf } from '@fiche/core/tables';
+import type { Database, Transaction } from '../database/index.ts';
+import { notFound, unacceptable } from '../http/index.ts';
+import { showTitle, titleSql } from '../records/index.ts';
+import { familyOf } from './columns.ts';
+
+type Queryable = Database | Transaction;
+
+export interface Broken {
+  readonly breaks: number;
+  readonly examples: readonly { id: number; title: string; value: string; why: string }[];
+}
+
+const EXAMPLES = 100;
+
+/** How many records break something that is to hold for every one, and the first of them. Nothing is written. */
+export async function tryHold(database: Queryable, tables: Tables, tableId: string, hold: Hold): Promise<Broken> {
+  const table = tables.get(tableId);
+  if (!table) throw notFound('This table');
+  if (hold.kind === 'limits') return tryLimits(database, tables, table, fieldOf(table, hold.field), hold.settings);
+  const { where, shown, why } = breakers(table, hold);
+  return listBroken(database, tables, table, where, shown, why);
+}
+
+const fieldOf = (table: TableDefinition, id: string): FieldDefinition => {
+  const field = findField(table, id);
+  if (!field) throw notFound('This field');
+  return field;
+};
+
+/** The records that break what is to hold, as a condition over `r`; what is shown of them, and why. */
+function breakers(
+  table: TableDefinition,
+  hold: Exclude<Hold, { kind: 'limits' }>,
+): { where: string; shown: readonly string[]; why: string } {
+  const place = relation(table.id);
+  if (hold.kind === 'required') {
+    const { id } = fieldOf(table, hold.field);
+    return { where: `r.${quoted(id)} IS NULL`, shown: [], why: 'blank' };
+  }
+  if (hold.kind === 'unique' || hold.constraint.kind === 'unique') {
+    const fields = hold.kind === 'unique' ? [fieldOf(table, hold.field).id] : constraintFields(hold.constraint);
+    const columns = fields.map((id) => quoted(id));
+    const present = columns.map((column) => `${column} IS NOT NULL`).join(' AND ');
+    return {
+      where: `(${columns.map((column) => `r.${column}`).join(', ')}) IN (SELECT ${columns.join(', ')} FROM ${place} WHERE ${present} GROUP BY ${columns.join(', ')} HAVING count(*) > 1)`,
+      shown: fields,
+      why: 'another record has the same',
+    };
+  }
+  const { constraint } = hold;
+  const [from, to] = [quoted(constraint.from), quoted(constraint.to)];
+  const partition = constraint.same.length === 0 ? '' : `PARTITION BY ${constraint.same.map(quoted).join(', ')}`;
+  const present = [constraint.from, ...constraint.same].map((id) => `${quoted(id)} IS NOT NULL`).join(' AND ');
+  // In order of their beginnings, a range overlaps an earlier one when it begins before the latest end so far.
+  return {
+    where: `r.id IN (SELECT id FROM (SELECT id, ${from} AS begins, bool_or(${to} IS NULL) OVER earlier AS open, max(greatest(${from}, ${to})) OVER earlier AS latest,
+        least(${from}, ${to}) AS first FROM ${place} WHERE archived_at IS NULL AND ${present}
+        WINDOW earlier AS (${partition} ORDER BY least(${from}, ${to}), id ROWS BETWEEN UNBOUNDED PRECEDING AND 1 PRECEDING)) o WHERE o.open OR o.first < o.latest)`,
+    shown: [...constraint.same, constraint.from, constraint.to],
+    why: 'overlaps an earlier one',
+  };
+}
+
+async function listBroken(
+  database: Queryable,
+  tables: Tables,
+  table: TableDefinition,
+  where: string,
+  shown: readonly string[],
+  why: string,
+): Promise<Broken> {
+  const columns = shown.map((id, n) => `, r.${quoted(id)} AS shown${n}`).join('');
+  const { rows } = await database.raw<{ rows: (Record<string, unknown> & { id: number; title: unknown; breaks: number })[] }>(
+    `SELECT r.id, ${titleSql(tables, table, 'r')} AS title${columns}, count(*) OVER () AS breaks FROM ${relation(table.id)} r WHERE ${where} ORDER BY r.id LIMIT ${EXAMPLES}`,
+  );
+  return {
+    breaks: rows[0]?.breaks ?? 0,
+    examples: rows.map((row) => ({
+      id: row.id,
+      title: showTitle(tables, table, row.title),
+      value: shown
+        .flatMap((id, n) => {
+          const field = findField(table, id);
+          const value = row[`shown${n}`] as Value;
+          return field && value !== null ? [`${field.label} ${typeOf(field).format(value, field.settings)}`] : [];
+        })
+        .join(', '),
+      why,
+    })),
+  };
+}
+
+async function tryLimits(
+  database: Queryable,
+  tables: Tables,
+  table: TableDefinition,
+  field: FieldDefinition,
+  sent: Settings,
+): Promise<Broken> {
+  const read = fieldType(field.type).settingsSchema.safeParse(sent);
+  if (!read.success)
+    throw unacceptable(
+      read.error.issues.map((issue) => ({ path: ['settings', ...issue.path].join('.'), rule: 'form', message: issue.message })),
+    );
+  const found = await failing(database, tables, table, field, (value) => typeOf(field).check(value, read.data)[0]?.message);
+  return { breaks: found.fails, examples: found.failing };
+}
+
+/** What converting a field's values to another type would do. Each distinct value is tried once. */
+export async function previewType(
+  database: Queryable,
+  tables: Tables,
+  tableId: string,
+  fieldId: string,
+  to: { readonly type: string; readonly settings: Settings },
+) {
+  const table = tables.get(tableId);
+  if (!table) throw notFound('This table');
+  const field = fieldOf(table, fieldId);
+  const samples: { from: string; to: string }[] = [];
+  const found = await failing(database, tables, table, field, (value) => {
+    const read = convert(value, field, to);
+    if (!read.ok) return read.message;
+    if (samples.length < 8)
+      samples.push({
+        from: typeOf(field).format(value, field.settings),
+        to: read.value === null ? '' : fieldType(to.type).format(read.value, to.settings),
+      });
+    return undefined;
+  });
+  return { ...found, samples };
+}
+
+/** The values of a column that something is wrong with, counted by record, and the first records that have one. */
+async function failing(
+  database: Queryable,
+  tables: Tables,
+  table: TableDefinition,
+  field: FieldDefinition,
+  wrong: (value: Value) => string | undefined,
+) {
+  const column = `r.${quoted(field.id)}`;
+  const { rows } = await database.raw<{ rows: { value: Value; n: number }[] }>(
+    `SELECT ${column} AS value, count(*) AS n FROM ${relation(table.id)} r GROUP BY 1`,
+  );
+  const bad = new Map<string, string>();
+  let [fails, converts, blank] = [0, 0, 0];
+  for (const { value, n } of rows) {
+    const why = value === null ? undefined : wrong(value);
+    if (value === null) blank += n;
+    else if (why === undefined) converts += n;
+    else {
+      fails += n;
+      if (bad.size < EXAMPLES) bad.set(JSON.stringify(value), why);
+    }
+  }
+  const first = [...bad.keys()].map((json) => JSON.parse(json) as Value);
+  const { rows: records } =
+    first.length === 0
+      ? { rows: [] }
+      : await database.raw<{ rows: { id: number; title: unknown; value: Value }[] }>(
+          `SELECT r.id, ${titleSql(tables, table, 'r')} AS title, ${column} AS value FROM ${relation(table.id)} r
+           WHERE ${first.map(() => `${column} = ?::${typeOf(field).column(field.settings)}`).join(' OR ')} ORDER BY r.id LIMIT ${EXAMPLES}`,
+          first as string[],
+        );
+  const words = rows.flatMap(({ value }) => (typeof value === 'string' ? [value] : []));
+  return {
+    converts,
+    blank,
+    fails,
+    words: words.sort((a, b) => a.localeCompare(b, 'en', { numeric: true })).slice(0, 200),
+    failing: records.map((row) => ({
+      id: row.id,
+      title: showTitle(tables, table, row.title),
+      value: typeOf(field).format(row.value, field.settings),
+      why: bad.get(JSON.stringify(row.value)) ?? '',
+    })),
+  };
+}
+
+/** Why a constraint cannot be made over the fields of a table, in words. */
+export function constraintMisfit(table: TableDefinition, constraint: Constraint): string | undefined {
+  for (const id of constraintFields(constraint)) {
+    const field = findField(table, id);
+    if (!field) return `${id} is not a field of ${table.label}.`;
+    if (['links', 'choices', 'longText'].includes(field.type)) return `${field.label} is a ${typeOf(field).word} and cannot be compared this way.`;
+  }
+  if (constraint.kind === 'unique')
+    return new Set(constraint.fields).size < constraint.fields.length ? 'A field stands there twice.' : undefined;
+  const family = familyOf(table, constraint.from);
+  if (!['date', 'dateTime', 'number'].includes(family ?? '')) return 'A range is made of two dates, two date-times or two numbers.';
+  if (family !== familyOf(table, constraint.to)) return 'The two ends of a range must be of one kind.';
+  return constraint.from === constraint.to ? 'A range needs two different fields.' : undefined;
+}
+

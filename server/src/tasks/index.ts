@@ -1,0 +1,1 @@
+export { Cancelled, type NewTask, Tasks, type Work, type Worker } from './runner.ts';

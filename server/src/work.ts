@@ -1,0 +1,21 @@
+import type { Databases } from './database/index.ts';
+import { DefinitionCache } from './definitions/index.ts';
+import type { Services } from './services.ts';
+import { structureWork } from './tables/index.ts';
+import { Tasks } from './tasks/index.ts';
+
+/** What every route works with, over two connected roles: the definitions it remembers and the work it can take up. */
+export function createServices(
+  databases: Databases,
+  options: Partial<Pick<Services, 'sample' | 'checkAnswers' | 'secureCookies'>> = {},
+): Services {
+  return {
+    databases,
+    definitions: new DefinitionCache(databases.app),
+    tasks: new Tasks(databases, structureWork),
+    sample: false,
+    checkAnswers: false,
+    secureCookies: false,
+    ...options,
+  };
+}
