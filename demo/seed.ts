@@ -7,7 +7,7 @@ import { become, type Database, type Transaction } from '@fiche/server/database/
 import { loadDefinitions } from '@fiche/server/definitions/index';
 import { writeEntry } from '@fiche/server/entries/index';
 import { createForm, publishForm, saveDraft } from '@fiche/server/forms/index';
-import { addField, changeTable, createCabinet, createTable } from '@fiche/server/tables/index';
+import { addField, changeTable, createCabinet, createTable, holdConstraint } from '@fiche/server/tables/index';
 import { FORMS } from './forms.ts';
 import { type Happening, inventOffice } from './office.ts';
 import { TABLES } from './tables.ts';
@@ -73,8 +73,9 @@ async function people(owner: Transaction, cabinets: readonly string[]): Promise<
 
 async function definitions(owner: Transaction): Promise<void> {
   for (const plan of TABLES) {
-    const table = await createTable(owner, 'gannet', plan.label, plan.description);
+    const table = await createTable(owner, 'gannet', plan.label, plan.description, { kind: plan.kind });
     for (const field of plan.fields) await addField(owner, table.id, newFieldSchema.parse(field));
+    for (const constraint of plan.constraints ?? []) await holdConstraint(owner, table.id, constraint);
     if (plan.rules) await changeTable(owner, table.id, { rules: plan.rules });
   }
   for (const plan of FORMS) {

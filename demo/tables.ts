@@ -1,11 +1,14 @@
 import type { Rule } from '@fiche/core/rules';
-import type { NewFieldInput } from '@fiche/core/tables';
+import type { Constraint, NewFieldInput } from '@fiche/core/tables';
 
 export interface TablePlan {
   readonly label: string;
   readonly description: string;
   readonly fields: readonly NewFieldInput[];
   readonly rules?: readonly Rule[];
+  readonly constraints?: readonly Constraint[];
+  /** An option list: its fields are levels. */
+  readonly kind?: 'list';
 }
 
 const required = true;
@@ -51,6 +54,14 @@ export const TABLES: readonly TablePlan[] = [
   },
   {
     label: 'Pontoons',
+    constraints: [
+      {
+        kind: 'unique',
+        id: 'letter_in_harbour',
+        fields: ['harbour', 'letter'],
+        message: 'This harbour has a pontoon of this letter already.',
+      },
+    ],
     description: 'Each belongs to one harbour; letters repeat between harbours.',
     fields: [
       {
@@ -81,12 +92,8 @@ export const TABLES: readonly TablePlan[] = [
     fields: [
       { label: 'Name', type: 'text', required },
       { label: 'Kind', type: 'choice', settings: { choices: ['Person', 'Firm', 'Syndicate'] }, required },
-      {
-        label: 'E-mail',
-        type: 'text',
-        settings: { pattern: '\\S+@\\S+\\.\\S+', patternMessage: 'An e-mail address, such as office@sound.example.' },
-      },
-      { label: 'Phone', type: 'text' },
+      { label: 'E-mail', type: 'email' },
+      { label: 'Phone', type: 'phone' },
       { label: 'Address', type: 'longText' },
       { label: 'Lead', type: 'yesNo', initial: { kind: 'value', value: true } },
       link('Lead owner', 'gannet_owners', { help: 'For a share holder: the owner that is billed.' }),
@@ -102,7 +109,7 @@ export const TABLES: readonly TablePlan[] = [
         type: 'text',
         required,
         unique: true,
-        settings: { pattern: 'GS-\\d{4}', patternMessage: 'GS- and four digits, such as GS-0421.' },
+        settings: { mask: 'GS-0000' },
       },
       { label: 'Type', type: 'choice', settings: { choices: [...VESSEL_TYPES] }, required },
       metres('Length', { required }),
@@ -124,6 +131,16 @@ export const TABLES: readonly TablePlan[] = [
   },
   {
     label: 'Stays',
+    constraints: [
+      {
+        kind: 'noOverlap',
+        id: 'one_vessel_a_berth',
+        same: ['berth'],
+        from: 'arrival',
+        to: 'departure',
+        message: 'Another vessel lies on this berth then. Choose another berth or other times.',
+      },
+    ],
     description: 'One vessel on one berth, from arrival to departure.',
     fields: [
       { label: 'Number', type: 'sequence', settings: { prefix: 'STAY-', withYear: true, width: 5 } },
@@ -134,7 +151,7 @@ export const TABLES: readonly TablePlan[] = [
         label: 'Registration',
         type: 'text',
         required,
-        settings: { pattern: 'GS-\\d{4}', patternMessage: 'GS- and four digits, such as GS-0421.' },
+        settings: { mask: 'GS-0000' },
       },
       link('Vessel', 'gannet_vessels'),
       metres('Length'),
@@ -165,6 +182,15 @@ export const TABLES: readonly TablePlan[] = [
   },
   {
     label: 'Faults',
+    kind: 'list',
+    constraints: [
+      {
+        kind: 'unique',
+        id: 'combination',
+        fields: ['system', 'part', 'defect'],
+        message: 'This combination is in the list already.',
+      },
+    ],
     description: 'Option list: the allowed combinations of system, part and defect.',
     fields: [
       { label: 'System', type: 'text', required },
@@ -184,11 +210,7 @@ export const TABLES: readonly TablePlan[] = [
       level('Defect', 'defect'),
       { label: 'What happened', type: 'longText' },
       { label: 'Reporter', type: 'text' },
-      {
-        label: 'E-mail',
-        type: 'text',
-        settings: { pattern: '\\S+@\\S+\\.\\S+', patternMessage: 'An e-mail address, such as you@sound.example.' },
-      },
+      { label: 'E-mail', type: 'email' },
     ],
   },
 ];

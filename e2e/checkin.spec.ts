@@ -94,7 +94,7 @@ test('a save that the server refuses, and a lost connection, lose nothing that w
   await fill(page, 'Name', 'Fulmar Oyster');
   await fill(page, 'Registration', 'GS-12');
   await page.keyboard.press('Tab');
-  await expect(field(page, 'Registration')).toContainText('GS- and four digits, such as GS-0421.');
+  await expect(field(page, 'Registration')).toContainText('Write it like GS-1234.');
   const taken = await page.evaluate(
     async () =>
       (await (await fetch('/api/tables/gannet_vessels/records?limit=1')).json()).records[0].values

@@ -68,7 +68,8 @@ async function tendDatabase(): Promise<void> {
 const MINUTE = 60_000;
 const tending = setInterval(() => void tendDatabase(), MINUTE);
 await tendDatabase();
-services.tasks.onTrouble = (error, kind) => app.log.error({ kind, name: error.name, stack: error.stack?.split('\n').slice(1, 6).join('\n') }, 'work failed');
+services.tasks.onTrouble = (error, kind) =>
+  app.log.error({ kind, name: error.name, stack: error.stack?.split('\n').slice(1, 6).join('\n') }, 'work failed');
 services.tasks.watch();
 
 process.stdout.write(`Fiche is open at http://${host}:${(app.server.address() as { port: number }).port}\n`);

@@ -1,7 +1,14 @@
 import { z } from 'zod';
 import { isFieldType } from '../fields/index.ts';
 import { ruleSchema } from '../rules/index.ts';
-import { constraintSchema, idSchema, initialSchema, labelSchema, newFieldSchema, valueSchema } from '../tables/index.ts';
+import {
+  constraintSchema,
+  idSchema,
+  initialSchema,
+  labelSchema,
+  newFieldSchema,
+  valueSchema,
+} from '../tables/index.ts';
 import { contract } from './contract.ts';
 import { empty, nothing, tableShape, taskShape } from './shapes.ts';
 
@@ -112,7 +119,10 @@ export const returnField = contract({
   answer: tableShape,
 });
 
-const newType = { type: z.string().refine(isFieldType, 'There is no such field type.'), settings: settings.default({}) };
+const newType = {
+  type: z.string().refine(isFieldType, 'There is no such field type.'),
+  settings: settings.default({}),
+};
 export const previewType = contract({
   method: 'POST',
   path: '/api/tables/{table}/fields/{field}/conversion',
@@ -186,8 +196,14 @@ export const saveCombinations = contract({
   query: empty,
   body: z.strictObject({
     add: z.array(combination).max(5_000).default([]),
-    change: z.array(z.strictObject({ id: z.int().min(1), version: z.int().min(1), levels: combination })).max(5_000).default([]),
-    archive: z.array(z.strictObject({ id: z.int().min(1), version: z.int().min(1) })).max(5_000).default([]),
+    change: z
+      .array(z.strictObject({ id: z.int().min(1), version: z.int().min(1), levels: combination }))
+      .max(5_000)
+      .default([]),
+    archive: z
+      .array(z.strictObject({ id: z.int().min(1), version: z.int().min(1) }))
+      .max(5_000)
+      .default([]),
   }),
   answer: z.object({ added: z.number(), changed: z.number(), archived: z.number() }),
 });

@@ -98,6 +98,7 @@ export function assign(draft: Draft, id: string, value: Value, linked?: Linked):
 export function showValue(state: EntryState | Draft, id: string, value: Value = state.values[id] ?? null): string {
   const field = fieldOf(state, id)?.field;
   if (!field || isBlank(value)) return '';
-  if (field.type === 'link' || field.type === 'links') return value === state.values[id] ? (state.linked[id]?.title ?? '…') : '…';
+  if (field.type === 'link' || field.type === 'links')
+    return value === state.values[id] ? (state.linked[id]?.title ?? '…') : '…';
   return typeOf(field).format(value, field.settings);
 }

@@ -1,4 +1,4 @@
-import { isBlank, itemsOf, sameValue, type Problem, type Value, type Values } from '../fields/index.ts';
+import { isBlank, itemsOf, type Problem, sameValue, type Value, type Values } from '../fields/index.ts';
 import type { PreparedField, PreparedForm } from '../forms/index.ts';
 import { type FieldDefinition, typeOf } from '../tables/index.ts';
 import { type Draft, draftOf, stepOf } from './draft.ts';

@@ -6,7 +6,12 @@ const field = (id: string, type: string): FieldDefinition => ({
   ...newFieldSchema.parse({ label: id, type, settings: {} }),
   id,
 });
-const fields = [field('quantity', 'wholeNumber'), field('rate', 'decimal'), field('name', 'text'), field('arrival', 'date')];
+const fields = [
+  field('quantity', 'wholeNumber'),
+  field('rate', 'decimal'),
+  field('name', 'text'),
+  field('arrival', 'date'),
+];
 const evaluate = (source: string, values: Record<string, string | number | null>) => {
   const read = readExpression(source, fields);
   if ('wrong' in read) throw new Error(read.wrong);

@@ -6,7 +6,8 @@ import { type Parsed, refused } from './value.ts';
 /** Longest address that can be mailed to (RFC 5321, 4.5.3.1.3). */
 const MOST = 254;
 /** The addresses that people have: a narrower form than RFC 5322 allows, as browsers check it (HTML, type=email). */
-const FORM = /^[\w.!#$%&'*+/=?^`{|}~-]+@[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?(?:\.[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?)+$/i;
+const FORM =
+  /^[\w.!#$%&'*+/=?^`{|}~-]+@[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?(?:\.[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?)+$/i;
 
 function accept(json: unknown): Parsed {
   const read = acceptText(json, MOST);

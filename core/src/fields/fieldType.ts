@@ -48,5 +48,9 @@ export function defineFieldType<S>(
     stored?(json: unknown): Value;
   },
 ): FieldType {
-  return { stored: (json: unknown) => json as Value, ...type, settingsSchema: schema as unknown as z.ZodType<Settings> } as unknown as FieldType;
+  return {
+    stored: (json: unknown) => json as Value,
+    ...type,
+    settingsSchema: schema as unknown as z.ZodType<Settings>,
+  } as unknown as FieldType;
 }

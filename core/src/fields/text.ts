@@ -10,7 +10,11 @@ export const textSettings = z.strictObject({
   pattern: z.string().max(500).refine(isPattern, 'This pattern is not a valid regular expression').optional(),
   patternMessage: z.string().max(300).optional(),
   /** The form that typed text is brought into: `AA-0000`, with `0` a digit, `A` a letter, `*` either. */
-  mask: z.string().max(60).refine(isMask, 'A mask needs a place to type in: 0 for a digit, A for a letter, * for either').optional(),
+  mask: z
+    .string()
+    .max(60)
+    .refine(isMask, 'A mask needs a place to type in: 0 for a digit, A for a letter, * for either')
+    .optional(),
 });
 export type TextSettings = z.infer<typeof textSettings>;
 

@@ -17,7 +17,14 @@ export const constraintSchema = z.discriminatedUnion('kind', [
    * No two records in use that agree in all of `same` have ranges that overlap. A range ends before its last moment, so
    * that one may begin when another ends; a blank end is open, a blank beginning is not compared.
    */
-  z.strictObject({ kind: z.literal('noOverlap'), id, same: z.array(idSchema).max(6), from: idSchema, to: idSchema, message }),
+  z.strictObject({
+    kind: z.literal('noOverlap'),
+    id,
+    same: z.array(idSchema).max(6),
+    from: idSchema,
+    to: idSchema,
+    message,
+  }),
 ]);
 export type Constraint = z.infer<typeof constraintSchema>;
 

@@ -32,7 +32,7 @@ export const titleNames = (title: string): string[] =>
  */
 export function writeTitle(
   table: TableDefinition,
-  valueOf: (field: FieldDefinition) => Value,
+  read: (field: FieldDefinition) => Value,
   show: (field: FieldDefinition, value: Value) => string,
 ): string {
   let title = '';
@@ -42,8 +42,12 @@ export function writeTitle(
       between += part;
       continue;
     }
-    const value = valueOf(part);
-    const text = isBlank(value) ? '' : typeOf(part).family === 'link' ? show(part, value) : typeOf(part).format(value, part.settings);
+    const value = read(part);
+    const text = isBlank(value)
+      ? ''
+      : typeOf(part).family === 'link'
+        ? show(part, value)
+        : typeOf(part).format(value, part.settings);
     if (text !== '') {
       title += (title === '' && !startsTemplate(table, between) ? '' : between) + text;
       between = '';

@@ -12,7 +12,6 @@ export function cabinetRoutes(app: FastifyInstance, services: Services): void {
   route(app, services, routes.readTask, ({ params }) => tasks.view(Number(params.task), params.cabinet));
   route(app, services, routes.cancelTask, ({ params }) => tasks.cancel(Number(params.task), params.cabinet ?? ''));
 
-
   route(app, services, routes.openCabinet, async ({ params, definitions }) => {
     const cabinet = definitions.cabinets.get(params.cabinet ?? '');
     if (!cabinet) throw notFound('This cabinet');

@@ -77,7 +77,11 @@ export async function findChoices(
     shown: show.map((field, n) => {
       const value = row[`shown${n}`] as Value;
       const target = tables.get(linkedTable(field) ?? '');
-      return value === null ? '' : target ? showTitle(tables, target, value) : typeOf(field).format(value, field.settings);
+      return value === null
+        ? ''
+        : target
+          ? showTitle(tables, target, value)
+          : typeOf(field).format(value, field.settings);
     }),
   }));
   return { choices, more: rows.length > limit };
@@ -88,7 +92,9 @@ function orderSql(table: TableDefinition, sort: string | null): string {
   const fields = chosen ? [chosen] : titleFields(table);
   if (fields.length === 0) return 'c.id';
   return fields
-    .map((field) => `c.${quoted(field.id)}${typeOf(field).family === 'text' ? ' COLLATE fiche.natural' : ''} NULLS LAST`)
+    .map(
+      (field) => `c.${quoted(field.id)}${typeOf(field).family === 'text' ? ' COLLATE fiche.natural' : ''} NULLS LAST`,
+    )
     .join(', ');
 }
 
@@ -157,7 +163,10 @@ export async function findAmongChoices(
   return parts.map((part, n) => {
     const found = rows[0]?.found[n];
     if (!found) return undefined;
-    return { title: part.word ? String(found[0]) : showTitle(tables, part.table, found[0]), facts: readFacts(tables, part.table.id, found[1]) };
+    return {
+      title: part.word ? String(found[0]) : showTitle(tables, part.table, found[0]),
+      facts: readFacts(tables, part.table.id, found[1]),
+    };
   });
 }
 
@@ -179,7 +188,11 @@ async function findBy(
      FROM ${relation(tableId)} f WHERE f.${quoted(column)} = ?${inUse ? ' AND f.archived_at IS NULL' : ''} ORDER BY f.id LIMIT 5`,
     [key],
   );
-  return rows.map((row) => ({ id: Number(row.id), title: showTitle(tables, table, row.title), facts: readFacts(form.tables, tableId, row.facts) }));
+  return rows.map((row) => ({
+    id: Number(row.id),
+    title: showTitle(tables, table, row.title),
+    facts: readFacts(form.tables, tableId, row.facts),
+  }));
 }
 
 /** The record that a link points at, with the columns that the form reads. Archived ones stay readable. */

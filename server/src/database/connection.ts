@@ -11,7 +11,9 @@ pg.types.setTypeParser(1700, Number);
 pg.types.setTypeParser(1082, String);
 pg.types.setTypeParser(1083, (text) => text.slice(0, 5));
 // bigint[]: the driver knows no name for it.
-pg.types.setTypeParser(1016 as number, (text: string) => (text === '{}' ? [] : text.slice(1, -1).split(',').map(Number)));
+pg.types.setTypeParser(1016 as number, (text: string) =>
+  text === '{}' ? [] : text.slice(1, -1).split(',').map(Number),
+);
 pg.types.setTypeParser(1114, (text) => `${text.slice(0, 10)}T${text.slice(11, 16)}`);
 pg.types.setTypeParser(1184, (text) => new Date(text.replace(/([+-]\d\d)$/, '$1:00')).toISOString());
 

@@ -62,7 +62,9 @@ export async function loadDefinitions(database: Database | Transaction): Promise
     all.fields.flatMap(({ table: of, retired, ...field }) => (of === table && retired === out ? [field] : []));
   return {
     cabinets: new Map(all.cabinets.map((one) => [one.id, one])),
-    tables: new Map(all.tables.map((one) => [one.id, { ...one, fields: fieldsOf(one.id, false), retired: fieldsOf(one.id, true) }])),
+    tables: new Map(
+      all.tables.map((one) => [one.id, { ...one, fields: fieldsOf(one.id, false), retired: fieldsOf(one.id, true) }]),
+    ),
     forms: new Map(all.forms.map((one) => [one.id, one])),
   };
 }

@@ -3,6 +3,7 @@ import type { EntryAnswer, EntryBody, RecordView } from '@fiche/core/api';
 import { changesOf } from '@fiche/core/entry';
 import { type Problem, sameValue, type Value } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
+import { constraintProblem } from '../constraints/index.ts';
 import { type Actor, asActor, type Database, type Transaction } from '../database/index.ts';
 import { Refusal, unacceptable } from '../http/index.ts';
 import { findRecord, insertRecord, type SaveKey, updateRecord, type WantedFacts } from '../records/index.ts';
@@ -37,7 +38,7 @@ export async function saveEntry(database: Database, save: Save): Promise<EntryAn
     // It may be the second sending of a save that was written before, or is being written just now.
     const before = known && save.body.record === undefined ? await savedBefore(database, save, known) : undefined;
     if (before) return before;
-    throw constraintProblem(save.form, error) ?? error;
+    throw constraintProblem(save.form.table, error) ?? error;
   }
 }
 
@@ -120,29 +121,4 @@ function holdVersion(form: PreparedForm, record: RecordView, body: Save['body'])
 function referenceOf(form: PreparedForm, record: RecordView): string {
   const number = form.table.fields.find((field) => field.type === 'sequence');
   return String((number && record.values[number.id]) ?? `No. ${record.id}`);
-}
-
-interface DatabaseError {
-  readonly code?: string;
-  readonly detail?: string;
-}
-
-/** A constraint of the database that refused the write, said at its field. */
-function constraintProblem(form: PreparedForm, error: unknown): Refusal | undefined {
-  const { code, detail = '' } = error as DatabaseError;
-  const column = /^Key \("?(\w+)"?\)/.exec(detail)?.[1] ?? '';
-  const label = form.fields.get(column)?.label ?? column;
-  if (code === '23505')
-    return unacceptable([
-      {
-        path: column,
-        rule: 'unique',
-        message: `Another record already has this ${label}. It must be different in each record.`,
-      },
-    ]);
-  if (code === '23503')
-    return unacceptable([
-      { path: column, rule: 'link', message: `The record chosen for ${label} is not there any more. Choose another.` },
-    ]);
-  return undefined;
 }

@@ -81,7 +81,10 @@ async function inWords(app: Database, definitions: Definitions, rows: readonly L
   const wanted = rows.flatMap((row) => {
     const table = tableOf(tables, row);
     if (!table) return [];
-    return [{ table: table.id, id: Number(row.record) }, ...linksIn([...table.fields, ...table.retired], row.before, row.after)];
+    return [
+      { table: table.id, id: Number(row.record) },
+      ...linksIn([...table.fields, ...table.retired], row.before, row.after),
+    ];
   });
   const titles = await titlesOf(app, tables, wanted);
   return rows.map((row) => {
@@ -99,7 +102,12 @@ async function inWords(app: Database, definitions: Definitions, rows: readonly L
       record: row.record,
       ...named,
       kind: row.kind,
-      changes: describeChanges(table ? [...table.fields, ...table.retired] : DEFINITION_FIELDS, row.before, row.after, titles),
+      changes: describeChanges(
+        table ? [...table.fields, ...table.retired] : DEFINITION_FIELDS,
+        row.before,
+        row.after,
+        titles,
+      ),
     };
   });
 }

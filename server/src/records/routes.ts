@@ -1,6 +1,7 @@
 import { routes } from '@fiche/core/api';
 import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
+import { constraintProblem } from '../constraints/index.ts';
 import { asActor } from '../database/index.ts';
 import { Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
@@ -41,6 +42,9 @@ export function recordRoutes(app: FastifyInstance, services: Services): void {
         if (record.archived !== archive)
           await updateRecord(transaction, table, record.id, { archived_at: archive ? new Date().toISOString() : null });
         return findRecord(transaction, tables, table, record.id);
+      }).catch((error: unknown) => {
+        const definition = tables.get(table);
+        throw (definition && constraintProblem(definition, error)) ?? error;
       });
     });
 

@@ -1,14 +1,14 @@
-import { createHash } from 'node:crypto';
 import { quoted, relation } from '@fiche/core/queries';
-import { type Constraint, type FieldDefinition, findField, linkedTable, type TableDefinition, typeOf } from '@fiche/core/tables';
+import {
+  type Constraint,
+  type FieldDefinition,
+  findField,
+  linkedTable,
+  type TableDefinition,
+  typeOf,
+} from '@fiche/core/tables';
+import { heldName } from '../constraints/index.ts';
 import { APP_ROLE, type Transaction } from '../database/index.ts';
-
-/**
- * The name of what the database holds for a table: an index or a constraint. Fits PostgreSQL's 63 bytes whatever the
- * table is called, and says which field or rule it is for where an error names it.
- */
-export const heldName = (table: string, kind: 'unique' | 'order' | 'rule' | 'required', id: string): string =>
-  `${kind}_${createHash('sha1').update(`${table}.${id}`).digest('hex').slice(0, 16)}`;
 
 /** Adds a field's column, with the foreign keys and indexes that it needs. As the owner, in a transaction. */
 export async function makeColumn(owner: Transaction, tableId: string, field: FieldDefinition): Promise<void> {
@@ -21,7 +21,9 @@ export async function makeColumn(owner: Transaction, tableId: string, field: Fie
   if (type.editable) await owner.raw(`GRANT INSERT (${column}), UPDATE (${column}) ON ${place} TO ${APP_ROLE}`);
   const target = linkedTable(field);
   if (target !== undefined) {
-    await owner.raw(`ALTER TABLE ${place} ADD FOREIGN KEY (${column}) REFERENCES ${relation(target)} ON DELETE RESTRICT`);
+    await owner.raw(
+      `ALTER TABLE ${place} ADD FOREIGN KEY (${column}) REFERENCES ${relation(target)} ON DELETE RESTRICT`,
+    );
     await owner.raw(`CREATE INDEX ON ${place} (${column})`);
     if (target === tableId && field.settings.circles !== true)
       await owner.raw(
@@ -62,7 +64,11 @@ function numberDefault(owner: Transaction, tableId: string, field: FieldDefiniti
 }
 
 /** The range of a rule against overlaps, as an expression over the row known as `alias`; ends before its last moment. */
-export function rangeSql(table: TableDefinition, constraint: Extract<Constraint, { kind: 'noOverlap' }>, alias = ''): string {
+export function rangeSql(
+  table: TableDefinition,
+  constraint: Extract<Constraint, { kind: 'noOverlap' }>,
+  alias = '',
+): string {
   const dot = alias === '' ? '' : `${alias}.`;
   const [from, to] = [`${dot}${quoted(constraint.from)}`, `${dot}${quoted(constraint.to)}`];
   const kinds = { date: 'daterange', dateTime: 'tsrange', number: 'numrange' } as const;

@@ -40,16 +40,24 @@ export async function saveCombinations(
   const known = new Map(rows.map((row) => [row.id, row]));
   for (const one of [...change, ...archive])
     if (known.get(one.id)?.version !== one.version)
-      throw new Refusal(409, 'Somebody else has changed this list meanwhile. Reload to see it, then make your changes again.');
+      throw new Refusal(
+        409,
+        'Somebody else has changed this list meanwhile. Reload to see it, then make your changes again.',
+      );
   const gone = new Set([...archive, ...change].map((one) => one.id));
   const taken = new Map(rows.filter((row) => !gone.has(row.id)).map((row) => [keyOf(row.levels), 'the list']));
   const take = (given: readonly string[], path: string): string[] => {
     const words = table.fields.map((field, at) => {
       const read = typeOf(field).parse(given[at] ?? '', field.settings);
-      if (!read.ok) throw unacceptable([{ path: `${path}.${at}`, rule: 'form', message: `${field.label}: ${read.message}` }]);
+      if (!read.ok)
+        throw unacceptable([{ path: `${path}.${at}`, rule: 'form', message: `${field.label}: ${read.message}` }]);
       if (read.value === null)
         throw unacceptable([
-          { path: `${path}.${at}`, rule: 'required', message: `${given.filter((word) => word !== '').join(' › ') || 'A row'} has no ${field.label}. Fill every level in.` },
+          {
+            path: `${path}.${at}`,
+            rule: 'required',
+            message: `${given.filter((word) => word !== '').join(' › ') || 'A row'} has no ${field.label}. Fill every level in.`,
+          },
         ]);
       return String(read.value);
     });
@@ -66,7 +74,10 @@ export async function saveCombinations(
   if (archive.length > 0)
     await transaction.raw(`UPDATE ${place} SET archived_at = now() WHERE id = ANY(?)`, [archive.map((one) => one.id)]);
   for (const { id, words } of changed)
-    await transaction.raw(`UPDATE ${place} SET ${levels.map((level) => `${level} = ?`).join(', ')} WHERE id = ?`, [...words, id]);
+    await transaction.raw(`UPDATE ${place} SET ${levels.map((level) => `${level} = ?`).join(', ')} WHERE id = ?`, [
+      ...words,
+      id,
+    ]);
   if (added.length > 0)
     await transaction.raw(
       `INSERT INTO ${place} (${levels.join(', ')}) SELECT ${levels.map((_level, at) => `row->>${at}`).join(', ')} FROM jsonb_array_elements(?::jsonb) WITH ORDINALITY AS t(row, n) ORDER BY n`,

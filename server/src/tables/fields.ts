@@ -41,7 +41,9 @@ export async function addField(
   );
   const target = ['link', 'links'].includes(field.type) ? String(field.settings.table) : undefined;
   if (target !== undefined && all.get(target)?.cabinet !== table.cabinet)
-    throw unacceptable([{ path: 'settings.table', rule: 'link', message: 'Choose a table of this cabinet to link to.' }]);
+    throw unacceptable([
+      { path: 'settings.table', rule: 'link', message: 'Choose a table of this cabinet to link to.' },
+    ]);
   checkInitial(field, 'initial');
   if (field.type === 'links' && (field.unique || field.required))
     throw unacceptable([
@@ -51,8 +53,10 @@ export async function addField(
     tableId,
   ]);
   const id = more.id ?? nameFrom(field.label, new Set(names.map((one) => one.id)), 'field');
-  const settings = field.type === 'links' ? { ...field.settings, pairs: await pairsName(owner, tableId, id) } : field.settings;
-  if (field.required && !more.pending && typeOf({ ...field, id }).editable) await holdNothingIsThere(owner, table, field);
+  const settings =
+    field.type === 'links' ? { ...field.settings, pairs: await pairsName(owner, tableId, id) } : field.settings;
+  if (field.required && !more.pending && typeOf({ ...field, id }).editable)
+    await holdNothingIsThere(owner, table, field);
   await owner('fiche.field').insert({
     ...field,
     table_id: tableId,
@@ -104,7 +108,8 @@ export async function copyFields(
   const { rows } = await owner.raw<{ rows: unknown[] }>(`SELECT 1 FROM ${relation(tableId)} LIMIT 1`);
   for (const id of fields) {
     const field = findField(source, id);
-    if (!field) throw unacceptable([{ path: 'fields', rule: 'field', message: `${id} is not a field of ${source.label}.` }]);
+    if (!field)
+      throw unacceptable([{ path: 'fields', rule: 'field', message: `${id} is not a field of ${source.label}.` }]);
     const { id: _id, ...plain } = field;
     // Records that are there would be blank in it.
     await addField(owner, tableId, { ...plain, required: plain.required && rows.length === 0 });
@@ -162,7 +167,8 @@ export async function changeField(
     );
     for (const { name } of rows) await owner.raw(`DROP INDEX ${name}`);
   }
-  if (Object.keys(columns).length > 0) await owner('fiche.field').where({ table_id: tableId, id: fieldId }).update(columns);
+  if (Object.keys(columns).length > 0)
+    await owner('fiche.field').where({ table_id: tableId, id: fieldId }).update(columns);
   if (position !== undefined)
     await moveField(
       owner,
@@ -231,13 +237,19 @@ export async function retireField(owner: Transaction, tableId: string, fieldId: 
       .filter((rule) => rule.at === fieldId || JSON.stringify(rule.must).includes(`"path":"${fieldId}`))
       .map((rule) => `the rule “${rule.message}”`),
     ...[...forms.values()]
-      .filter((form) => form.live?.table === tableId && form.live && formFields(form.live).some((one) => one.field === fieldId))
+      .filter(
+        (form) =>
+          form.live?.table === tableId && form.live && formFields(form.live).some((one) => one.field === fieldId),
+      )
       .map((form) => `the form ${form.live?.label}`),
   ];
   if (uses.length > 0)
     throw new Refusal(409, `${field.label} is used by ${[...new Set(uses)].join(', ')}. Take it out there first.`);
   if (field.required) await owner.raw(`ALTER TABLE ${relation(tableId)} ALTER COLUMN ${quoted(fieldId)} DROP NOT NULL`);
-  await owner.raw('UPDATE fiche.field SET retired_at = fiche.moment() WHERE table_id = ? AND id = ?', [tableId, fieldId]);
+  await owner.raw('UPDATE fiche.field SET retired_at = fiche.moment() WHERE table_id = ? AND id = ?', [
+    tableId,
+    fieldId,
+  ]);
   return tableNow(owner, tableId);
 }
 
@@ -263,4 +275,3 @@ export async function returnField(owner: Transaction, tableId: string, fieldId: 
     .update({ retired_at: null, required, position: table.fields.length });
   return tableNow(owner, tableId);
 }
-

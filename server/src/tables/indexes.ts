@@ -22,7 +22,8 @@ function neededIndexes({ tables, forms }: Definitions, sizes: ReadonlyMap<string
   for (const { live } of forms.values()) if (live) for (const { table, how } of ofForm(live, tables)) need(table, how);
   for (const table of tables.values()) {
     const text = typedSearchSql(table, '');
-    if (text !== undefined && (sizes.get(table.id) ?? 0) >= WORTH_AN_INDEX) need(table.id, `USING gin ((${text}) gin_trgm_ops)`);
+    if (text !== undefined && (sizes.get(table.id) ?? 0) >= WORTH_AN_INDEX)
+      need(table.id, `USING gin ((${text}) gin_trgm_ops)`);
   }
   return needed;
 }

@@ -1,6 +1,6 @@
 import { routes, type TaskView } from '@fiche/core/api';
 import { fieldType } from '@fiche/core/fields';
-import { relation } from "@fiche/core/queries";
+import { relation } from '@fiche/core/queries';
 import { constraintWords, findField, type TableDefinition } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
 import { type Caller, route } from '../access/index.ts';
@@ -33,11 +33,21 @@ export function tableRoutes(app: FastifyInstance, services: Services): void {
   };
   const holdRevision = (table: TableDefinition, revision: number | undefined): void => {
     if (revision !== undefined && revision !== table.revision)
-      throw new Refusal(409, 'Somebody else has changed this table meanwhile. It is shown as it is now: look, then make your change again.');
+      throw new Refusal(
+        409,
+        'Somebody else has changed this table meanwhile. It is shown as it is now: look, then make your change again.',
+      );
   };
   /** Begins work on a table's structure; quick work that was refused is a refusal of the request. */
   const begin = async (table: TableDefinition, caller: Caller, kind: string, label: string, plan: object) => {
-    const task = await tasks.begin({ cabinet: table.cabinet, table: table.id, kind, label, plan, account: caller.login ?? '' });
+    const task = await tasks.begin({
+      cabinet: table.cabinet,
+      table: table.id,
+      kind,
+      label,
+      plan,
+      account: caller.login ?? '',
+    });
     if (task.state === 'failed') throw asRefusal(task);
     return { table: await current(table.id), task: task.state === 'done' ? null : task };
   };
@@ -59,7 +69,9 @@ export function tableRoutes(app: FastifyInstance, services: Services): void {
     if (backfill.kind === 'nothing' || rows.length === 0)
       return { table: await build(caller, (owner) => addField(owner, id, field)), task: null };
     if (table.fields.some((one) => one.label.toLowerCase() === field.label.toLowerCase()))
-      throw unacceptable([{ path: 'label', rule: 'label', message: `“${field.label}” is there already. Give this one another label.` }]);
+      throw unacceptable([
+        { path: 'label', rule: 'label', message: `“${field.label}” is there already. Give this one another label.` },
+      ]);
     holdBackfill(table, { field, backfill });
     return begin(table, caller, 'backfillField', `${table.label}: adding ${field.label}`, { field, backfill });
   });
@@ -78,7 +90,13 @@ export function tableRoutes(app: FastifyInstance, services: Services): void {
       ...(unique === false ? { unique } : {}),
     };
     if ((required === true || unique === true) && (!fieldType(field.type).editable || field.type === 'links'))
-      throw unacceptable([{ path: 'type', rule: 'fixed', message: `A ${fieldType(field.type).word} is neither required nor unique by choice.` }]);
+      throw unacceptable([
+        {
+          path: 'type',
+          rule: 'fixed',
+          message: `A ${fieldType(field.type).word} is neither required nor unique by choice.`,
+        },
+      ]);
     const done = await build(caller, (owner) => changeField(owner, table.id, field.id, off));
     const on = (['required', 'unique'] as const).find((kind) => body[kind] === true && !field[kind]);
     if (!on) return { table: done, task: null };
@@ -95,7 +113,11 @@ export function tableRoutes(app: FastifyInstance, services: Services): void {
     const read = fieldType(body.type).settingsSchema.safeParse(body.settings);
     if (read.success) return { type: body.type, settings: read.data };
     throw unacceptable(
-      read.error.issues.map((issue) => ({ path: ['settings', ...issue.path].join('.'), rule: 'form', message: issue.message })),
+      read.error.issues.map((issue) => ({
+        path: ['settings', ...issue.path].join('.'),
+        rule: 'form',
+        message: issue.message,
+      })),
     );
   };
   route(app, services, routes.previewType, async ({ params, body, definitions }) => {
@@ -112,19 +134,25 @@ export function tableRoutes(app: FastifyInstance, services: Services): void {
     holdRevision(table, body.revision);
     const plan = { field: params.field ?? '', ...readType(body), unconverted: body.unconverted };
     holdTypeChange(table, plan);
-    return begin(table, caller, 'changeFieldType', `${table.label}: ${field?.label} becomes a ${fieldType(body.type).word}`, plan);
+    return begin(
+      table,
+      caller,
+      'changeFieldType',
+      `${table.label}: ${field?.label} becomes a ${fieldType(body.type).word}`,
+      plan,
+    );
   });
 
   route(app, services, routes.tryHold, async ({ params, body, definitions }) => {
     const table = definitions.tables.get(params.table ?? '');
-    if (table && body.kind === 'constraint') holdConstraint(table, body.constraint);
+    if (table && body.kind === 'constraint') refuseMisfit(table, body.constraint);
     const found = await tryHold(databases.app, definitions.tables, params.table ?? '', body);
     return { ...found, examples: [...found.examples] };
   });
   route(app, services, routes.addConstraint, async ({ params, body: { constraint, revision }, caller }) => {
     const table = await current(params.table ?? '');
     holdRevision(table, revision);
-    holdConstraint(table, constraint);
+    refuseMisfit(table, constraint);
     if (table.constraints.some((one) => one.id === constraint.id))
       throw unacceptable([{ path: 'constraint.id', rule: 'id', message: 'A rule of this name is there already.' }]);
     const words = constraintWords(constraint, (id) => findField(table, id)?.label ?? id);
@@ -164,11 +192,10 @@ export function tableRoutes(app: FastifyInstance, services: Services): void {
   });
 }
 
-function holdConstraint(table: TableDefinition, constraint: Parameters<typeof constraintMisfit>[1]): void {
+function refuseMisfit(table: TableDefinition, constraint: Parameters<typeof constraintMisfit>[1]): void {
   const why = constraintMisfit(table, constraint);
   if (why) throw unacceptable([{ path: 'constraint', rule: 'constraint', message: why }]);
 }
 
 const asRefusal = (task: TaskView): Refusal =>
   new Refusal(422, task.message ?? 'This could not be done.', (task.outcome?.errors as []) ?? []);
-

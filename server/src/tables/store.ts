@@ -89,7 +89,9 @@ function checkTitle(table: TableDefinition, title: string): void {
 
 /** Reads a table for a change of it, and makes other changes in its cabinet wait. 409 when it is not the `revision` seen. */
 export async function lockTable(owner: Transaction, id: string, revision?: number) {
-  const { rows } = await owner.raw<{ rows: { cabinet: string }[] }>('SELECT cabinet FROM fiche."table" WHERE id = ?', [id]);
+  const { rows } = await owner.raw<{ rows: { cabinet: string }[] }>('SELECT cabinet FROM fiche."table" WHERE id = ?', [
+    id,
+  ]);
   const cabinet = rows[0]?.cabinet;
   if (cabinet === undefined) throw notFound('This table');
   await touchCabinet(owner, cabinet);

@@ -2,12 +2,21 @@ import type { Backfill, Hold } from '@fiche/core/api';
 import { readExpression } from '@fiche/core/expressions';
 import { convert, fieldType, isConvertible, type Settings, type Value, type Values } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
-import { type Constraint, constraintFields, type FieldDefinition, findField, type NewField, type TableDefinition, typeOf } from '@fiche/core/tables';
+import {
+  type Constraint,
+  constraintFields,
+  type FieldDefinition,
+  findField,
+  type NewField,
+  type TableDefinition,
+  typeOf,
+} from '@fiche/core/tables';
+import { heldName } from '../constraints/index.ts';
 import { APP_ROLE, asActor, type Database, type Transaction } from '../database/index.ts';
 import { loadDefinitions } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import type { Work, Worker } from '../tasks/index.ts';
-import { heldName, indexesOf, rangeSql } from './columns.ts';
+import { indexesOf, rangeSql } from './columns.ts';
 import { addField, checkInitial } from './fields.ts';
 import { lockTable } from './store.ts';
 import { tryHold } from './trial.ts';
@@ -104,7 +113,7 @@ const backfillField: Worker = async (work) => {
   const plan = work.plan as BackfillPlan;
   await dropPending(work);
   const before = await tableOf(owner, work.table);
-  const valueOf = backfillOf(before, plan);
+  const compute = backfillOf(before, plan);
   const id = await asActor(owner, work.actor, async (transaction) => {
     const known = new Set(before.fields.map((one) => one.id));
     // Unique is made when the values are in.
@@ -116,7 +125,7 @@ const backfillField: Worker = async (work) => {
     return rows.map((row) => row.id).find((one) => !known.has(one)) ?? '';
   });
   try {
-    await fillColumn(work, before, id, fieldType(plan.field.type).column(plan.field.settings), valueOf);
+    await fillColumn(work, before, id, fieldType(plan.field.type).column(plan.field.settings), compute);
     if (plan.field.unique) await makeUnique(owner, before.id, { ...plan.field, id });
     await asActor(owner, work.actor, async (transaction) => {
       await lockTable(transaction, before.id);
@@ -136,12 +145,15 @@ const backfillField: Worker = async (work) => {
 /** Takes away what an interrupted backfill left: a field that nobody has seen. */
 async function dropPending(work: Work): Promise<void> {
   await asActor(work.databases.owner, work.actor, async (owner) => {
-    const { rows } = await owner.raw<{ rows: { id: string }[] }>('SELECT id FROM fiche.field WHERE table_id = ? AND pending', [
-      work.table,
-    ] as string[]);
+    const { rows } = await owner.raw<{ rows: { id: string }[] }>(
+      'SELECT id FROM fiche.field WHERE table_id = ? AND pending',
+      [work.table] as string[],
+    );
     for (const { id } of rows) {
       await owner.raw(`ALTER TABLE ${relation(work.table ?? '')} DROP COLUMN ${quoted(id)}`);
-      await owner('fiche.field').where({ table_id: work.table ?? '', id }).delete();
+      await owner('fiche.field')
+        .where({ table_id: work.table ?? '', id })
+        .delete();
     }
     if (rows.length > 0) await owner.raw('SELECT ledger.capture_records(?)', [work.table] as string[]);
   });
@@ -152,7 +164,7 @@ async function fillColumn(
   table: TableDefinition,
   column: string,
   type: string,
-  valueOf: (values: Values) => Value,
+  compute: (values: Values) => Value,
 ): Promise<void> {
   const { owner } = work.databases;
   const total = await countRows(owner, table.id);
@@ -165,7 +177,7 @@ async function fillColumn(
         [last],
       );
       const ids = found.rows.map((row) => row.id);
-      if (ids.length > 0) await writeColumn(transaction, table.id, column, type, ids, found.rows.map(valueOf));
+      if (ids.length > 0) await writeColumn(transaction, table.id, column, type, ids, found.rows.map(compute));
       return found.rows;
     });
     last = rows.at(-1)?.id ?? last;
@@ -189,7 +201,8 @@ export function holdTypeChange(table: TableDefinition, plan: TypePlan): void {
   const field = findField(table, plan.field);
   if (!field) throw notFound('This field');
   const wrong = (message: string) => unacceptable([{ path: 'type', rule: 'type', message }]);
-  if (!isConvertible(field.type)) throw wrong(`A ${typeOf(field).word} cannot become another type. Add a field, and retire this one.`);
+  if (!isConvertible(field.type))
+    throw wrong(`A ${typeOf(field).word} cannot become another type. Add a field, and retire this one.`);
   if (!isConvertible(plan.type))
     throw wrong(`A field with values cannot become a ${fieldType(plan.type).word}. Add a field, and retire this one.`);
   if (table.constraints.some((one) => constraintFields(one).includes(field.id)))
@@ -223,7 +236,16 @@ const changeFieldType: Worker = async (work) => {
     await rebuilding(owner, work, async (transaction) => {
       await lockTable(transaction, table.id);
       await transaction.raw(`LOCK TABLE ${relation(table.id)} IN ACCESS EXCLUSIVE MODE`);
-      await convertSome(transaction, table, field, next, column, 'r.changed_at >= ?::timestamptz', [clock[0]?.now ?? ''], plan.unconverted);
+      await convertSome(
+        transaction,
+        table,
+        field,
+        next,
+        column,
+        'r.changed_at >= ?::timestamptz',
+        [clock[0]?.now ?? ''],
+        plan.unconverted,
+      );
       await takePlace(transaction, table, field, next, column);
     });
   } catch (error) {
@@ -329,7 +351,9 @@ async function takePlace(
   await owner.raw(`ALTER TABLE ${place} DROP COLUMN ${name}`);
   await owner.raw(`ALTER TABLE ${place} RENAME COLUMN ${quoted(column)} TO ${name}`);
   for (const kind of ['unique', 'order'] as const)
-    await owner.raw(`ALTER INDEX IF EXISTS data.${quoted(heldName(table.id, kind, column))} RENAME TO ${quoted(heldName(table.id, kind, field.id))}`);
+    await owner.raw(
+      `ALTER INDEX IF EXISTS data.${quoted(heldName(table.id, kind, column))} RENAME TO ${quoted(heldName(table.id, kind, field.id))}`,
+    );
   await owner.raw(`GRANT INSERT (${name}), UPDATE (${name}) ON ${place} TO ${APP_ROLE}`);
   if (field.required) await owner.raw(`ALTER TABLE ${place} ALTER COLUMN ${name} SET NOT NULL`);
   await owner.raw('SELECT ledger.capture_records(?)', [table.id]);
@@ -350,7 +374,11 @@ async function takePlace(
 async function makeUnique(owner: Database, table: string, field: FieldDefinition): Promise<void> {
   const name = quoted(heldName(table, 'unique', field.id));
   await owner.raw(`DROP INDEX CONCURRENTLY IF EXISTS data.${name}`);
-  await concurrently(owner, name, `CREATE UNIQUE INDEX CONCURRENTLY ${name} ON ${relation(table)} (${quoted(field.id)})`);
+  await concurrently(
+    owner,
+    name,
+    `CREATE UNIQUE INDEX CONCURRENTLY ${name} ON ${relation(table)} (${quoted(field.id)})`,
+  );
 }
 
 /** Builds an index beside the writers; one that could not be built is taken away again. */
@@ -413,28 +441,40 @@ async function requireField(work: Work, table: TableDefinition, id: string): Pro
   }
 }
 
-async function makeConstraint(work: Work, table: TableDefinition, constraint: Constraint): Promise<void> {
-  const { owner } = work.databases;
+/** Lets the database hold a rule over several fields, here and now. As the owner, in a transaction. */
+export async function holdConstraint(owner: Transaction, tableId: string, constraint: Constraint): Promise<void> {
+  const { table } = await lockTable(owner, tableId);
   const name = quoted(heldName(table.id, 'rule', constraint.id));
   const place = relation(table.id);
-  const note = (transaction: Transaction) =>
-    transaction('fiche.table')
-      .where({ id: table.id })
-      .update({ constraints: JSON.stringify([...table.constraints.filter((one) => one.id !== constraint.id), constraint]) });
   if (constraint.kind === 'unique') {
     const columns = constraint.fields.map((id) => quoted(id)).join(', ');
-    await concurrently(owner, name, `CREATE UNIQUE INDEX CONCURRENTLY ${name} ON ${place} (${columns})`);
-    await asActor(owner, work.actor, note);
-    return;
-  }
-  const same = constraint.same.map((id) => `${quoted(id)} WITH =, `).join('');
-  await asActor(owner, work.actor, async (transaction) => {
-    await lockTable(transaction, table.id);
-    await transaction.raw(
+    await owner.raw(`CREATE UNIQUE INDEX IF NOT EXISTS ${name} ON ${place} (${columns})`);
+  } else {
+    const same = constraint.same.map((id) => `${quoted(id)} WITH =, `).join('');
+    await owner.raw(
       `ALTER TABLE ${place} ADD CONSTRAINT ${name} EXCLUDE USING gist (${same}${rangeSql(table, constraint)} WITH &&) WHERE (archived_at IS NULL AND ${quoted(constraint.from)} IS NOT NULL)`,
     );
-    await note(transaction);
-  });
+  }
+  await owner('fiche.table')
+    .where({ id: table.id })
+    .update({
+      constraints: JSON.stringify([...table.constraints.filter((one) => one.id !== constraint.id), constraint]),
+    });
+}
+
+/** The index of a rule is built beside the writers first; a rule against overlaps locks its table while it is checked. */
+async function makeConstraint(work: Work, table: TableDefinition, constraint: Constraint): Promise<void> {
+  const { owner } = work.databases;
+  if (constraint.kind === 'unique') {
+    const name = quoted(heldName(table.id, 'rule', constraint.id));
+    const columns = constraint.fields.map((id) => quoted(id)).join(', ');
+    await concurrently(
+      owner,
+      name,
+      `CREATE UNIQUE INDEX CONCURRENTLY IF NOT EXISTS ${name} ON ${relation(table.id)} (${columns})`,
+    );
+  }
+  await asActor(owner, work.actor, (transaction) => holdConstraint(transaction, table.id, constraint));
 }
 
 /** Takes a rule over several fields away. As the owner, in a transaction. */
@@ -452,7 +492,9 @@ export async function removeConstraint(owner: Transaction, tableId: string, id: 
 
 /** What the database refused, in words; any other error as it is. */
 const asConstraint = (error: unknown, words: string): unknown =>
-  ['23505', '23502', '23514', '23P01'].includes((error as { code?: string }).code ?? '') ? new Refusal(422, words) : error;
+  ['23505', '23502', '23514', '23P01'].includes((error as { code?: string }).code ?? '')
+    ? new Refusal(422, words)
+    : error;
 
 /** The work on the structure of tables, by kind. */
 export const structureWork: Readonly<Record<string, Worker>> = { backfillField, changeFieldType, hold };

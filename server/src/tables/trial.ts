@@ -1,7 +1,15 @@
 import type { Hold } from '@fiche/core/api';
 import { convert, fieldType, type Settings, type Value } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
-import { type Constraint, constraintFields, type FieldDefinition, findField, type TableDefinition, type Tables, typeOf } from '@fiche/core/tables';
+import {
+  type Constraint,
+  constraintFields,
+  type FieldDefinition,
+  findField,
+  type TableDefinition,
+  type Tables,
+  typeOf,
+} from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
 import { notFound, unacceptable } from '../http/index.ts';
 import { showTitle, titleSql } from '../records/index.ts';
@@ -74,7 +82,9 @@ async function listBroken(
   why: string,
 ): Promise<Broken> {
   const columns = shown.map((id, n) => `, r.${quoted(id)} AS shown${n}`).join('');
-  const { rows } = await database.raw<{ rows: (Record<string, unknown> & { id: number; title: unknown; breaks: number })[] }>(
+  const { rows } = await database.raw<{
+    rows: (Record<string, unknown> & { id: number; title: unknown; breaks: number })[];
+  }>(
     `SELECT r.id, ${titleSql(tables, table, 'r')} AS title${columns}, count(*) OVER () AS breaks FROM ${relation(table.id)} r WHERE ${where} ORDER BY r.id LIMIT ${EXAMPLES}`,
   );
   return {
@@ -104,9 +114,19 @@ async function tryLimits(
   const read = fieldType(field.type).settingsSchema.safeParse(sent);
   if (!read.success)
     throw unacceptable(
-      read.error.issues.map((issue) => ({ path: ['settings', ...issue.path].join('.'), rule: 'form', message: issue.message })),
+      read.error.issues.map((issue) => ({
+        path: ['settings', ...issue.path].join('.'),
+        rule: 'form',
+        message: issue.message,
+      })),
     );
-  const found = await failing(database, tables, table, field, (value) => typeOf(field).check(value, read.data)[0]?.message);
+  const found = await failing(
+    database,
+    tables,
+    table,
+    field,
+    (value) => typeOf(field).check(value, read.data)[0]?.message,
+  );
   return { breaks: found.fails, examples: found.failing };
 }
 
@@ -187,13 +207,14 @@ export function constraintMisfit(table: TableDefinition, constraint: Constraint)
   for (const id of constraintFields(constraint)) {
     const field = findField(table, id);
     if (!field) return `${id} is not a field of ${table.label}.`;
-    if (['links', 'choices', 'longText'].includes(field.type)) return `${field.label} is a ${typeOf(field).word} and cannot be compared this way.`;
+    if (['links', 'choices', 'longText'].includes(field.type))
+      return `${field.label} is a ${typeOf(field).word} and cannot be compared this way.`;
   }
   if (constraint.kind === 'unique')
     return new Set(constraint.fields).size < constraint.fields.length ? 'A field stands there twice.' : undefined;
   const family = familyOf(table, constraint.from);
-  if (!['date', 'dateTime', 'number'].includes(family ?? '')) return 'A range is made of two dates, two date-times or two numbers.';
+  if (!['date', 'dateTime', 'number'].includes(family ?? ''))
+    return 'A range is made of two dates, two date-times or two numbers.';
   if (family !== familyOf(table, constraint.to)) return 'The two ends of a range must be of one kind.';
   return constraint.from === constraint.to ? 'A range needs two different fields.' : undefined;
 }
-

@@ -66,7 +66,8 @@ const viewOf = (row: Row): TaskView => ({
   cancelling: row.cancelling,
 });
 
-const COLUMNS = 'id, cabinet, table_id, kind, label, plan, account, at, state, done, total, message, outcome, cancelling';
+const COLUMNS =
+  'id, cabinet, table_id, kind, label, plan, account, at, state, done, total, message, outcome, cancelling';
 
 /** Takes up work that outlasts a request. Several servers share it; a task that a dead one left is begun again. */
 export class Tasks {
@@ -196,7 +197,8 @@ export class Tasks {
     } catch (error) {
       if (error instanceof Cancelled) await this.over(id, 'cancelled', 'Cancelled. Nothing was left half done.', null);
       else if (error instanceof Refusal) await this.over(id, 'failed', error.message, { errors: error.errors });
-      else await this.over(id, 'failed', 'Something failed on the server. Nothing was left half done; try again.', null);
+      else
+        await this.over(id, 'failed', 'Something failed on the server. Nothing was left half done; try again.', null);
       if (!(error instanceof Cancelled || error instanceof Refusal)) this.onTrouble?.(error as Error, row.kind);
     } finally {
       clearInterval(beat);

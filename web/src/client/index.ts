@@ -7,3 +7,4 @@ export {
   useSession,
 } from './definitions.ts';
 export { keepToken, NoConnection, ServerProblem, send } from './http.ts';
+export { cancelTask, isOver, useTask } from './tasks.ts';

@@ -36,3 +36,12 @@ export function TextInput({ more, ...props }: InputProps & { more?: InputHTMLAtt
 
 export const NumberInput = (props: InputProps) => <TextInput {...props} more={{ inputMode: 'decimal' }} />;
 export const KeyedInput = (props: InputProps) => <TextInput {...props} more={{ spellCheck: false }} />;
+export const EmailInput = (props: InputProps) => (
+  <TextInput {...props} more={{ inputMode: 'email', autoComplete: 'email', spellCheck: false }} />
+);
+export const PhoneInput = (props: InputProps) => (
+  <TextInput {...props} more={{ inputMode: 'tel', autoComplete: 'tel' }} />
+);
+export const WebAddressInput = (props: InputProps) => (
+  <TextInput {...props} more={{ inputMode: 'url', spellCheck: false }} />
+);

@@ -2,7 +2,9 @@ import { DateInput } from './DateInput.tsx';
 import { Dropdown } from './Dropdown.tsx';
 import type { Input } from './input.ts';
 import { LongTextInput } from './LongTextInput.tsx';
-import { KeyedInput, NumberInput, TextInput } from './TextInput.tsx';
+import { RatingInput } from './RatingInput.tsx';
+import { SeveralInput } from './SeveralInput.tsx';
+import { EmailInput, KeyedInput, NumberInput, PhoneInput, TextInput, WebAddressInput } from './TextInput.tsx';
 import { YesNoInput } from './YesNoInput.tsx';
 
 /** The input of each field type: a new type is a component and a line here. */
@@ -17,6 +19,14 @@ const INPUTS: Readonly<Record<string, Input>> = {
   choice: Dropdown,
   link: Dropdown,
   sequence: KeyedInput,
+  percent: NumberInput,
+  time: KeyedInput,
+  choices: SeveralInput,
+  links: SeveralInput,
+  email: EmailInput,
+  phone: PhoneInput,
+  webAddress: WebAddressInput,
+  rating: RatingInput,
 };
 
 export const inputFor = (type: string): Input => INPUTS[type] ?? TextInput;

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { Link } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
 import { Changes, Sentence, showMoment, Waiting } from '../parts/index.ts';
+import { VerifyLedger } from './VerifyLedger.tsx';
 
 interface Page {
   readonly lines: readonly LineView[];
@@ -76,6 +77,7 @@ export function LedgerPage() {
             ', newest first.',
           ]}
         />
+        <VerifyLedger />
       </div>
       {query.isError && (
         <p className="empty" role="alert">

@@ -2,8 +2,10 @@ import './parts.css';
 
 export { Card, CardSection } from './Card.tsx';
 export { Changes, LedgerLine } from './LedgerLine.tsx';
+export { Progress } from './Progress.tsx';
 export { describedBy, RuledField } from './RuledField.tsx';
 export { SaidProvider, useSay } from './Said.tsx';
 export { Sentence, type Slot, type SlotOption } from './Sentence.tsx';
 export { Stamp, showMoment } from './Stamp.tsx';
+export { type BrokenRecord, Trial } from './Trial.tsx';
 export { Waiting } from './Waiting.tsx';

@@ -8,6 +8,8 @@ import { send, useOffice } from '../client/index.ts';
 import { civilNow, EntryFields, focusField, hasUnsavedWork, ProblemList, useEntry } from '../entry/index.ts';
 import { Card, LedgerLine, Stamp, useSay, Waiting } from '../parts/index.ts';
 import { ConflictNote } from './ConflictNote.tsx';
+import { EraseRecord } from './EraseRecord.tsx';
+import { LinkingRecords } from './LinkingRecords.tsx';
 import { useLeaving } from './leaving.ts';
 
 export type PlacedRecord = RecordView & {
@@ -211,6 +213,18 @@ function FilledCard({
                   History
                 </button>
               )}
+              {opened?.archived && may('erase') && (
+                <EraseRecord
+                  table={form.table.id}
+                  record={opened}
+                  onErased={() => {
+                    leaving.current = true;
+                    void queries.invalidateQueries({ queryKey: ['records', form.table.id] });
+                    say(`${opened.title} is erased. Its line in the ledger says so.`);
+                    navigate(path.includes('/forms/') ? `${path}/new` : path);
+                  }}
+                />
+              )}
               {opened && may('archive') && definition.may.archive && (
                 <button type="button" className="button plain" onClick={() => void archive(opened.archived)}>
                   {opened.archived ? 'Restore' : 'Archive'}
@@ -237,6 +251,7 @@ function FilledCard({
             </div>
           </footer>
         </Card>
+        {opened && <LinkingRecords table={form.table.id} record={opened.id} />}
       </div>
       {historyOpen && opened && (
         <HistorySheet table={form.table.id} record={opened.id} onClose={() => setHistoryOpen(false)} />

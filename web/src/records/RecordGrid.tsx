@@ -26,10 +26,27 @@ const WIDTHS: Readonly<Record<string, number>> = {
   dateTime: 145,
   sequence: 150,
   choice: 115,
+  choices: 150,
+  links: 150,
+  percent: 80,
+  time: 70,
+  email: 160,
+  phone: 130,
+  webAddress: 170,
+  rating: 80,
 };
 
 /** A table's records, page by page as they are scrolled to; only the rows in sight are drawn. */
-export function RecordGrid({ table, path }: { table: TableDefinition; path: string }) {
+export function RecordGrid({
+  table,
+  path,
+  linking,
+}: {
+  table: TableDefinition;
+  path: string;
+  /** `field:id`: only the records whose link points there. */
+  linking?: string;
+}) {
   const navigate = useNavigate();
   const [search, setSearch] = useState('');
   const [sort, setSort] = useState<{ field: string; direction: 'up' | 'down' }>();
@@ -37,7 +54,7 @@ export function RecordGrid({ table, path }: { table: TableDefinition; path: stri
   const [active, setActive] = useState(0);
   const box = useRef<HTMLDivElement>(null);
   const query = useInfiniteQuery({
-    queryKey: ['records', table.id, search, sort, archived],
+    queryKey: ['records', table.id, search, sort, archived, linking],
     initialPageParam: '',
     queryFn: ({ pageParam }) => {
       const asked = new URLSearchParams({
@@ -45,6 +62,7 @@ export function RecordGrid({ table, path }: { table: TableDefinition; path: stri
         search,
         archived: archived ? 'yes' : 'no',
         ...(sort ? { sort: sort.field, direction: sort.direction } : { direction: 'down' }),
+        ...(linking ? { linking } : {}),
         ...(pageParam ? { after: pageParam } : {}),
       });
       return send<Page>('GET', `/api/tables/${table.id}/records?${asked}`);
@@ -103,6 +121,8 @@ export function RecordGrid({ table, path }: { table: TableDefinition; path: stri
         </label>
         <span className="faded" role="status">
           {total.toLocaleString('en-GB')} {total === 1 ? 'record' : 'records'}
+          {linking &&
+            ` that link there by ${table.fields.find((field) => field.id === linking.split(':')[0])?.label ?? ''}`}
         </span>
       </div>
       {query.isError && (
@@ -181,11 +201,11 @@ export function RecordGrid({ table, path }: { table: TableDefinition; path: stri
 }
 
 const numeric = (type: string): string | undefined =>
-  type === 'decimal' || type === 'wholeNumber' ? 'numeric' : type === 'sequence' ? 'mono' : undefined;
+  ['decimal', 'wholeNumber', 'percent', 'rating'].includes(type) ? 'numeric' : type === 'sequence' ? 'mono' : undefined;
 
 function cell(record: RecordView, field: TableDefinition['fields'][number]): string {
   const value = record.values[field.id] ?? null;
   if (value === null) return '';
-  if (field.type === 'link') return record.linked[field.id]?.title ?? '';
+  if (field.type === 'link' || field.type === 'links') return record.linked[field.id]?.title ?? '';
   return typeOf(field).format(value, field.settings);
 }

@@ -1,77 +1,85 @@
-import { FIELD_TYPES, fieldType } from '@fiche/core/fields';
+import type { Backfill } from '@fiche/core/api';
+import { FIELD_TYPES, fieldType, readItems } from '@fiche/core/fields';
 import type { TableDefinition } from '@fiche/core/tables';
 import { type FormEvent, useRef, useState } from 'react';
-import { ServerProblem, send, useOffice, useRefreshCabinet } from '../client/index.ts';
+import { useOffice } from '../client/index.ts';
+import { useSay } from '../parts/index.ts';
+import type { ChangeTable } from './FieldsTab.tsx';
 
-/** Adds a field to a table: its label, what it is, and what that type wants to know. */
-export function AddField({ table }: { table: TableDefinition }) {
+interface Drafted {
+  readonly label: string;
+  readonly type: string;
+  readonly target: string;
+  readonly choices: string;
+  readonly places: string;
+  readonly prefix: string;
+  readonly withYear: boolean;
+  readonly required: boolean;
+  readonly unique: boolean;
+  /** What records that are there shall hold. */
+  readonly backfill: 'nothing' | 'value' | 'calculation';
+  readonly filling: string;
+}
+
+const BLANK: Omit<Drafted, 'target'> = {
+  label: '',
+  type: 'text',
+  choices: '',
+  places: '2',
+  prefix: '',
+  withYear: true,
+  required: false,
+  unique: false,
+  backfill: 'nothing',
+  filling: '',
+};
+
+function settingsOf({ type, target, choices, places, prefix, withYear }: Drafted): Record<string, unknown> {
+  if (type === 'link' || type === 'links') return { table: target };
+  if (type === 'choice' || type === 'choices') return { choices: readItems(choices) };
+  if (type === 'decimal') return { places: Number(places) };
+  return type === 'sequence' ? { prefix, withYear } : {};
+}
+
+/** Adds a field: its label, what it is, what that type wants to know, and what the records that are there shall hold. */
+export function AddField({ table, change }: { table: TableDefinition; change: ChangeTable }) {
   const { cabinet } = useOffice();
-  const refresh = useRefreshCabinet();
-  const [label, setLabel] = useState('');
-  const [type, setType] = useState('text');
-  const [target, setTarget] = useState(cabinet.tables[0]?.id ?? '');
-  const [choices, setChoices] = useState('');
-  const [places, setPlaces] = useState('2');
-  const [prefix, setPrefix] = useState('');
-  const [withYear, setWithYear] = useState(true);
-  const [required, setRequired] = useState(false);
-  const [unique, setUnique] = useState(false);
-  const [trouble, setTrouble] = useState('');
+  const say = useSay();
+  const [draft, setDraft] = useState<Drafted>({ ...BLANK, target: cabinet.tables[0]?.id ?? '' });
   const first = useRef<HTMLInputElement>(null);
-  const { editable } = fieldType(type);
+  const { editable } = fieldType(draft.type);
+  const set = (part: Partial<Drafted>): void => setDraft({ ...draft, ...part });
+  const several = draft.type === 'links';
 
-  const settings = (): Record<string, unknown> => {
-    if (type === 'link') return { table: target };
-    if (type === 'choice')
-      return {
-        choices: choices
-          .split(',')
-          .map((one) => one.trim())
-          .filter((one) => one !== ''),
-      };
-    if (type === 'decimal') return { places: Number(places) };
-    if (type === 'sequence') return { prefix, withYear };
-    return {};
-  };
   const add = async (event: FormEvent): Promise<void> => {
     event.preventDefault();
-    setTrouble('');
-    try {
-      await send('POST', `/api/tables/${table.id}/fields`, {
+    const settings = settingsOf(draft);
+    const backfill = backfillOf(draft, settings);
+    if ('wrong' in backfill) return say(backfill.wrong);
+    const { label, type, required, unique } = draft;
+    const body = {
+      field: {
         label,
         type,
-        settings: settings(),
-        required: required && editable,
-        unique: unique && editable,
-      });
-      await refresh();
-      setLabel('');
-      setChoices('');
-      setRequired(false);
-      setUnique(false);
-      first.current?.focus();
-    } catch (error) {
-      setTrouble(
-        error instanceof ServerProblem
-          ? error.document.errors.map((one) => one.message).join(' ') || error.message
-          : (error as Error).message,
-      );
-    }
+        settings,
+        required: required && editable && !several,
+        unique: unique && editable && !several,
+      },
+      backfill,
+    };
+    if (!(await change('POST', `/api/tables/${table.id}/fields`, body))) return;
+    setDraft({ ...draft, label: '', choices: '', required: false, unique: false, backfill: 'nothing', filling: '' });
+    first.current?.focus();
   };
   return (
     <form className="inline-form" aria-label="Add a field" onSubmit={(event) => void add(event)}>
       <label>
         Add a field, called
-        <input
-          ref={first}
-          value={label}
-          onChange={(event) => setLabel(event.target.value)}
-          aria-invalid={trouble !== '' || undefined}
-        />
+        <input ref={first} value={draft.label} onChange={(event) => set({ label: event.target.value })} />
       </label>
       <label>
         which is a
-        <select value={type} onChange={(event) => setType(event.target.value)}>
+        <select value={draft.type} onChange={(event) => set({ type: event.target.value })}>
           {FIELD_TYPES.map((one) => (
             <option key={one.name} value={one.name}>
               {one.word}
@@ -79,10 +87,10 @@ export function AddField({ table }: { table: TableDefinition }) {
           ))}
         </select>
       </label>
-      {type === 'link' && (
+      {(draft.type === 'link' || several) && (
         <label>
           to the table
-          <select value={target} onChange={(event) => setTarget(event.target.value)}>
+          <select value={draft.target} onChange={(event) => set({ target: event.target.value })}>
             {cabinet.tables.map((one) => (
               <option key={one.id} value={one.id}>
                 {one.label}
@@ -91,59 +99,104 @@ export function AddField({ table }: { table: TableDefinition }) {
           </select>
         </label>
       )}
-      {type === 'choice' && (
+      {(draft.type === 'choice' || draft.type === 'choices') && (
         <label>
           of these, with commas between
-          <input value={choices} onChange={(event) => setChoices(event.target.value)} />
+          <input value={draft.choices} onChange={(event) => set({ choices: event.target.value })} />
         </label>
       )}
-      {type === 'decimal' && (
+      {draft.type === 'decimal' && (
         <label>
           decimal places
           <input
             inputMode="numeric"
             style={{ width: 90 }}
-            value={places}
-            onChange={(event) => setPlaces(event.target.value)}
+            value={draft.places}
+            onChange={(event) => set({ places: event.target.value })}
           />
         </label>
       )}
-      {type === 'sequence' && (
+      {draft.type === 'sequence' && (
         <>
           <label>
             beginning with
             <input
               placeholder="such as CARD-"
               style={{ width: 130 }}
-              value={prefix}
-              onChange={(event) => setPrefix(event.target.value)}
+              value={draft.prefix}
+              onChange={(event) => set({ prefix: event.target.value })}
             />
           </label>
           <label className="check">
-            <input type="checkbox" checked={withYear} onChange={(event) => setWithYear(event.target.checked)} /> and the
-            year
+            <input
+              type="checkbox"
+              checked={draft.withYear}
+              onChange={(event) => set({ withYear: event.target.checked })}
+            />{' '}
+            and the year
           </label>
         </>
       )}
-      {editable && (
+      {editable && !several && (
         <>
           <label className="check">
-            <input type="checkbox" checked={required} onChange={(event) => setRequired(event.target.checked)} />{' '}
+            <input
+              type="checkbox"
+              checked={draft.required}
+              onChange={(event) => set({ required: event.target.checked })}
+            />{' '}
             required
           </label>
           <label className="check">
-            <input type="checkbox" checked={unique} onChange={(event) => setUnique(event.target.checked)} /> unique
+            <input type="checkbox" checked={draft.unique} onChange={(event) => set({ unique: event.target.checked })} />{' '}
+            unique
           </label>
+          {table.fields.length > 0 && <BackfillInputs draft={draft} set={set} />}
         </>
       )}
       <button type="submit" className="button">
         Add the field
       </button>
-      {trouble && (
-        <span className="ruled-problem" role="alert">
-          {trouble}
-        </span>
-      )}
     </form>
   );
+}
+
+function BackfillInputs({ draft, set }: { draft: Drafted; set(part: Partial<Drafted>): void }) {
+  return (
+    <>
+      <label>
+        Records already here hold
+        <select
+          value={draft.backfill}
+          onChange={(event) => set({ backfill: event.target.value as Drafted['backfill'] })}
+        >
+          <option value="nothing">nothing</option>
+          <option value="value">a value</option>
+          <option value="calculation">a calculation</option>
+        </select>
+      </label>
+      {draft.backfill !== 'nothing' && (
+        <label>
+          {draft.backfill === 'value' ? 'namely' : 'namely, of their columns'}
+          <input
+            className={draft.backfill === 'value' ? undefined : 'mono'}
+            placeholder={draft.backfill === 'value' ? '' : 'length * 2'}
+            value={draft.filling}
+            onChange={(event) => set({ filling: event.target.value })}
+          />
+        </label>
+      )}
+    </>
+  );
+}
+
+function backfillOf(
+  { backfill, filling, type }: Drafted,
+  settings: Record<string, unknown>,
+): Backfill | { wrong: string } {
+  if (backfill === 'nothing') return { kind: 'nothing' };
+  if (backfill === 'calculation') return { kind: 'calculation', expression: filling };
+  if (type === 'link') return { kind: 'value', value: Number(filling) || null };
+  const read = fieldType(type).parse(filling, settings);
+  return read.ok ? { kind: 'value', value: read.value } : { wrong: read.message };
 }

@@ -1,56 +1,56 @@
-import { type FieldDefinition, type TableDefinition, type Tables, typeOf } from '@fiche/core/tables';
-import { send, useOffice, useRefreshCabinet } from '../client/index.ts';
-import { Sentence, type Slot, useSay } from '../parts/index.ts';
+import type { TaskView } from '@fiche/core/api';
+import { fieldType } from '@fiche/core/fields';
+import type { FieldDefinition, Initial, TableDefinition } from '@fiche/core/tables';
+import { type ReactNode, useState } from 'react';
+import { cancelTask, send, useOffice, useRefreshCabinet, useTask } from '../client/index.ts';
+import { type BrokenRecord, Progress, Sentence, type Slot, Trial, useSay } from '../parts/index.ts';
 import { AddField } from './AddField.tsx';
+import { ChangeType } from './ChangeType.tsx';
+import { CopyFields } from './CopyFields.tsx';
+import { settingsOf, showSetting, withSetting } from './settings.ts';
 
-const YES_NO = (yes: string, no: string) => [
-  { value: 'yes', label: yes },
-  { value: 'no', label: no },
-];
+/** The answer to a change of a table: as it is now, and what goes on in the background. */
+export interface Changed {
+  readonly table: TableDefinition;
+  readonly task: TaskView | null;
+}
 
-/** A table's fields, each as one sentence, and the way to add one. */
-export function FieldsTab({ table }: { table: TableDefinition }) {
+/** Sends changes of a table, follows the work that they begin, and says what was refused. */
+export function useTableWork() {
+  const { cabinet } = useOffice();
   const refresh = useRefreshCabinet();
   const say = useSay();
-  const change = async (url: string, body: object): Promise<void> => {
+  const [begun, setBegun] = useState<TaskView>();
+  const task = useTask(cabinet.id, begun, (over) => {
+    setBegun(undefined);
+    say(over.state === 'done' ? `Done: ${over.label}.` : (over.message ?? 'It was not done.'));
+    void refresh();
+  });
+  const change = async (method: string, url: string, body: object): Promise<boolean> => {
     try {
-      await send('PATCH', url, body);
+      const answer = await send<Changed | TableDefinition>(method, url, body);
+      if ('task' in answer && answer.task) setBegun(answer.task);
       await refresh();
+      return true;
     } catch (error) {
       say((error as Error).message);
+      await refresh();
+      return false;
     }
   };
-  const titles = table.fields.filter((field) => field.type !== 'link' && field.type !== 'longText');
+  const progress =
+    task && begun ? <Progress task={task} onCancel={() => void cancelTask(cabinet.id, task.id)} /> : null;
+  return { change, progress };
+}
+
+/** A table's fields, each as one sentence, and the ways to add some. */
+export function FieldsTab({ table }: { table: TableDefinition }) {
+  const { change, progress } = useTableWork();
+  const base = `/api/tables/${table.id}`;
   return (
     <>
-      {table.fields.length > 0 && (
-        <Sentence
-          parts={[
-            'A record of ',
-            {
-              key: 'label',
-              label: 'label of the table',
-              shown: table.label,
-              pick: { kind: 'text', current: table.label },
-              onSet: (label) => void change(`/api/tables/${table.id}`, { label }),
-            },
-            ' is named by its ',
-            {
-              key: 'title',
-              label: 'field that names a record',
-              side: 'choices',
-              shown: table.fields.find((field) => field.id === table.title)?.label ?? 'number',
-              pick: {
-                kind: 'options',
-                options: titles.map((field) => ({ value: field.id, label: field.label })),
-                current: table.title ?? '',
-              },
-              onSet: (title) => void change(`/api/tables/${table.id}`, { title }),
-            },
-            '.',
-          ]}
-        />
-      )}
+      {table.fields.length > 0 && <TitleSentence table={table} onChange={(body) => change('PATCH', base, body)} />}
+      {progress}
       {table.fields.length > 0 && (
         <div className="list-card">
           <table className="list">
@@ -66,20 +66,98 @@ export function FieldsTab({ table }: { table: TableDefinition }) {
             </thead>
             <tbody>
               {table.fields.map((field, at) => (
-                <FieldRow
-                  key={field.id}
-                  table={table}
-                  field={field}
-                  at={at}
-                  onChange={(body) => change(`/api/tables/${table.id}/fields/${field.id}`, body)}
-                />
+                <FieldRow key={field.id} table={table} field={field} at={at} change={change} />
               ))}
             </tbody>
           </table>
         </div>
       )}
-      <AddField table={table} />
+      {table.retired.length > 0 && (
+        <p className="faded retired-fields">
+          Out of use, with their values and history:{' '}
+          {table.retired.map((field) => (
+            <span key={field.id}>
+              {field.label}{' '}
+              <button
+                type="button"
+                className="link"
+                onClick={() => void change('POST', `${base}/fields/${field.id}/return`, {})}
+              >
+                Bring {field.label} back
+              </button>{' '}
+            </span>
+          ))}
+        </p>
+      )}
+      <AddField table={table} change={change} />
+      <CopyFields table={table} change={change} />
     </>
+  );
+}
+
+export type ChangeTable = (method: string, url: string, body: object) => Promise<boolean>;
+
+function TitleSentence({ table, onChange }: { table: TableDefinition; onChange(body: object): Promise<boolean> }) {
+  const titles = table.fields.filter((field) => !['longText', 'links', 'choices'].includes(field.type));
+  const template = table.title?.includes('{') ? table.title : '';
+  const labels = (text: string): string =>
+    text.replace(/\{([a-z0-9_]+)\}/g, (_all, id) => `{${table.fields.find((field) => field.id === id)?.label ?? id}}`);
+  const ids = (text: string): string =>
+    text.replace(/\{([^}]*)\}/g, (_all, label: string) => {
+      const named = table.fields.find((field) => field.label.toLowerCase() === label.trim().toLowerCase());
+      return `{${named?.id ?? label.trim()}}`;
+    });
+  return (
+    <Sentence
+      parts={[
+        'A record of ',
+        {
+          key: 'label',
+          label: 'label of the table',
+          shown: table.label,
+          pick: { kind: 'text', current: table.label },
+          onSet: (label) => void onChange({ label, revision: table.revision }),
+        },
+        ' is named by its ',
+        {
+          key: 'title',
+          label: 'field that names a record',
+          side: 'choices',
+          shown: template
+            ? 'fields together'
+            : (table.fields.find((field) => field.id === table.title)?.label ?? 'number'),
+          pick: {
+            kind: 'options',
+            options: titles.map((field) => ({ value: field.id, label: field.label })),
+            current: table.title ?? '',
+          },
+          onSet: (title) => void onChange({ title, revision: table.revision }),
+        },
+        template ? ', as ' : ' (or by ',
+        {
+          key: 'template',
+          label: 'template of the title',
+          shown: template ? labels(template) : 'several fields together',
+          pick: {
+            kind: 'text',
+            current: labels(template),
+            hint: `Fields in braces, such as ${titles
+              .slice(0, 2)
+              .map((field) => `{${field.label}}`)
+              .join(', ')}. Enter keeps it.`,
+          },
+          onSet: (text) => void onChange({ title: text.trim() === '' ? null : ids(text), revision: table.revision }),
+        },
+        template ? '. It is about: ' : '). It is about: ',
+        {
+          key: 'description',
+          label: 'description of the table',
+          shown: table.description || 'not said yet',
+          pick: { kind: 'text', current: table.description },
+          onSet: (description) => void onChange({ description, revision: table.revision }),
+        },
+      ]}
+    />
   );
 }
 
@@ -87,90 +165,247 @@ interface FieldRowProps {
   readonly table: TableDefinition;
   readonly field: FieldDefinition;
   readonly at: number;
-  onChange(body: object): Promise<void>;
+  readonly change: ChangeTable;
 }
 
-function FieldRow({ table, field, at, onChange }: FieldRowProps) {
-  const { tables } = useOffice();
-  const label: Slot = {
-    key: 'label',
-    label: 'label',
-    shown: field.label,
-    pick: { kind: 'text', current: field.label },
-    onSet: (text) => void onChange({ label: text }),
+interface Held {
+  readonly heading: string;
+  readonly breaks: number;
+  readonly examples: readonly BrokenRecord[];
+  /** Sets it all the same: for limits, which are held when a record is next saved. */
+  readonly anyway?: () => void;
+}
+
+function FieldRow({ table, field, at, change }: FieldRowProps) {
+  const { cabinet, tables } = useOffice();
+  const say = useSay();
+  const [held, setHeld] = useState<Held>();
+  const [typing, setTyping] = useState(false);
+  const base = `/api/tables/${table.id}`;
+  const patch = (body: object): Promise<boolean> =>
+    change('PATCH', `${base}/fields/${field.id}`, { ...body, revision: table.revision });
+  const type = fieldType(field.type);
+
+  /** Asks first how many records break it. */
+  const tryFirst = async (
+    hold: object,
+    set: () => Promise<boolean>,
+    what: string,
+    mayAnyway: boolean,
+  ): Promise<void> => {
+    try {
+      const found = await send<Held>('POST', `${base}/trial`, hold);
+      if (found.breaks === 0) {
+        setHeld(undefined);
+        await set();
+        return;
+      }
+      const records = found.breaks === 1 ? '1 record breaks' : `${found.breaks.toLocaleString('en-GB')} records break`;
+      const anyway = (): void => {
+        setHeld(undefined);
+        void set();
+      };
+      setHeld({ ...found, heading: `${records} this already: ${what}.`, ...(mayAnyway ? { anyway } : {}) });
+    } catch (error) {
+      say((error as Error).message);
+    }
   };
-  const required: Slot = {
-    key: 'required',
-    label: 'whether it is required',
-    shown: field.required ? 'required' : 'not required',
-    pick: { kind: 'options', options: YES_NO('required', 'not required'), current: field.required ? 'yes' : 'no' },
-    onSet: (value) => void onChange({ required: value === 'yes' }),
-  };
-  const help: Slot = {
-    key: 'help',
-    label: 'help text',
-    shown: field.help || 'no help text',
-    pick: { kind: 'text', current: field.help },
-    onSet: (text) => void onChange({ help: text }),
-  };
-  const given = !typeOf(field).editable;
+  const switched = (key: 'required' | 'unique', on: string, off: string): Slot => ({
+    key,
+    label: `whether it is ${key}`,
+    shown: field[key] ? on : off,
+    pick: {
+      kind: 'options',
+      options: [
+        { value: 'yes', label: on },
+        { value: 'no', label: off },
+      ],
+      current: field[key] ? 'yes' : 'no',
+    },
+    onSet: (value) => {
+      if (value === 'no') void patch({ [key]: false });
+      else
+        void tryFirst({ kind: key, field: field.id }, () => patch({ [key]: true }), `${field.label} is ${on}`, false);
+    },
+  });
+  const limits = settingsOf(field.type, field.settings).flatMap((one): (string | Slot)[] => [
+    one.before,
+    {
+      key: one.key,
+      label: one.label,
+      shown: showSetting(field.type, field.settings, one).shown,
+      pick: { kind: 'text', current: showSetting(field.type, field.settings, one).text, hint: one.hint },
+      onSet: (text) => {
+        try {
+          const settings = withSetting(field.type, field.settings, one, text);
+          void tryFirst(
+            { kind: 'limits', field: field.id, settings },
+            () => patch({ settings }),
+            `${one.label} ${text}`,
+            true,
+          );
+        } catch (error) {
+          say((error as Error).message);
+        }
+      },
+    },
+    ...(one.key === 'patternMessage' ? [')'] : []),
+  ]);
+  const parts: (string | Slot)[] = [
+    'A ',
+    type.editable && !['link', 'links'].includes(field.type)
+      ? {
+          key: 'type',
+          label: 'type of the field',
+          shown: type.word,
+          pick: { kind: 'options', options: [{ value: 'change', label: 'Change the type…' }] },
+          onSet: () => setTyping(true),
+        }
+      : type.word,
+    fixedWords(field, (id) => tables.get(id)?.label ?? id),
+    ...limits,
+    ...(type.editable
+      ? [
+          ...(field.type === 'links'
+            ? []
+            : [
+                ', ',
+                switched('required', 'required', 'not required'),
+                ', ',
+                switched('unique', 'unique', 'not unique'),
+              ]),
+          ', beginning with ',
+          initialSlot(field, (initial) => void patch({ initial }), say),
+        ]
+      : [', given on save']),
+    ', with ',
+    {
+      key: 'help',
+      label: 'help text',
+      shown: field.help || 'no help text',
+      pick: { kind: 'text', current: field.help },
+      onSet: (help) => void patch({ help }),
+    },
+    '.',
+  ];
   return (
     <tr>
-      <td style={{ width: 190 }}>
-        <Sentence parts={[label]} />
-      </td>
-      <td className="mono faded" style={{ width: 150 }}>
-        {field.id}
-      </td>
-      <td>
+      <td style={{ width: 170 }}>
         <Sentence
           parts={[
-            'A ',
-            typeOf(field).word,
-            furtherWords(field, tables),
-            given ? ', given on save, ' : ', ',
-            ...(given ? [] : [required, field.unique ? ', unique, ' : ', ']),
-            'with ',
-            help,
-            '.',
+            {
+              key: 'label',
+              label: 'label',
+              shown: field.label,
+              pick: { kind: 'text', current: field.label },
+              onSet: (label) => void patch({ label }),
+            },
           ]}
         />
       </td>
+      <td className="mono faded" style={{ width: 140 }}>
+        {field.id}
+      </td>
+      <td>
+        <Sentence parts={parts} />
+        {held && (
+          <Trial
+            heading={held.heading}
+            path={`/${cabinet.id}/tables/${table.id}`}
+            breaks={held.breaks}
+            examples={held.examples}
+          >
+            {held.anyway && (
+              <button type="button" className="button" onClick={held.anyway}>
+                Set it for records saved from now on
+              </button>
+            )}
+            <button type="button" className="button plain" onClick={() => setHeld(undefined)}>
+              Leave it as it is
+            </button>
+          </Trial>
+        )}
+        {typing && <ChangeType table={table} field={field} change={change} onClose={() => setTyping(false)} />}
+      </td>
       <td style={{ whiteSpace: 'nowrap' }}>
-        <button
-          type="button"
-          className="link step"
-          aria-label={`Move ${field.label} up`}
-          disabled={at === 0}
-          onClick={() => void onChange({ position: at - 1 })}
-        >
+        <Step label={`Move ${field.label} up`} disabled={at === 0} onStep={() => patch({ position: at - 1 })}>
           ↑
-        </button>{' '}
-        <button
-          type="button"
-          className="link step"
-          aria-label={`Move ${field.label} down`}
+        </Step>{' '}
+        <Step
+          label={`Move ${field.label} down`}
           disabled={at === table.fields.length - 1}
-          onClick={() => void onChange({ position: at + 1 })}
+          onStep={() => patch({ position: at + 1 })}
         >
           ↓
-        </button>
+        </Step>{' '}
+        <Step label={`Retire ${field.label}`} onStep={() => change('POST', `${base}/fields/${field.id}/retire`, {})}>
+          Retire
+        </Step>
       </td>
     </tr>
   );
 }
 
-/** The settings of a field that follow its type, in words. */
-function furtherWords(field: FieldDefinition, tables: Tables): string {
-  const { table, choices, level, unit, prefix, withYear, least, most } = field.settings as Record<string, unknown>;
-  const words: string[] = [];
-  if (typeof table === 'string') words.push(` to ${tables.get(table)?.label ?? table}`);
-  if (Array.isArray(choices) && choices.length > 0)
-    words.push(` of ${choices.slice(0, 6).join(', ')}${choices.length > 6 ? '…' : ''}`);
-  if (level) words.push(` of the option list ${tables.get((level as { table: string }).table)?.label ?? ''}`);
-  if (typeof unit === 'string') words.push(` in ${unit}`);
-  if (least !== undefined) words.push(`, at least ${least}`);
-  if (most !== undefined) words.push(`, at most ${most}`);
-  if (typeof prefix === 'string') words.push(` such as ${prefix}${withYear ? '2026-' : ''}00001`);
-  return words.join('');
+function Step(props: { label: string; disabled?: boolean; children: ReactNode; onStep(): Promise<boolean> }) {
+  return (
+    <button
+      type="button"
+      className="link step"
+      aria-label={props.label}
+      disabled={props.disabled}
+      onClick={() => void props.onStep()}
+    >
+      {props.children}
+    </button>
+  );
+}
+
+/** What a field was made with and keeps, in words. */
+function fixedWords({ settings }: FieldDefinition, labelOf: (table: string) => string): string {
+  const { table, level, prefix, withYear, places } = settings as Record<string, unknown>;
+  if (typeof table === 'string') return ` to ${labelOf(table)}`;
+  if (level) return ` of the option list ${labelOf((level as { table: string }).table)}`;
+  if (typeof prefix === 'string') return ` such as ${prefix}${withYear ? '2026-' : ''}00001`;
+  return typeof places === 'number' ? ` of ${places} places` : '';
+}
+
+const MOMENTS: Readonly<Record<string, Initial>> = {
+  today: { kind: 'today' },
+  now: { kind: 'now' },
+  account: { kind: 'account' },
+};
+
+/** The default of a field: nothing, a value, or what the moment gives. */
+function initialSlot(
+  field: FieldDefinition,
+  onSet: (initial: Initial | null) => void,
+  say: (words: string) => void,
+): Slot {
+  const { initial } = field;
+  const shown =
+    initial === null
+      ? 'nothing'
+      : initial.kind === 'value'
+        ? initial.value === null
+          ? 'nothing'
+          : fieldType(field.type).format(initial.value, field.settings)
+        : { today: 'today', now: 'the present moment', account: 'the account' }[initial.kind];
+  const offered = { date: 'today', dateTime: 'today or now', text: 'account' }[field.type];
+  return {
+    key: 'initial',
+    label: 'what a new record begins with',
+    shown,
+    pick: {
+      kind: 'text',
+      current: initial === null ? '' : initial.kind === 'value' ? shown : initial.kind,
+      hint: `A value${offered ? `, or ${offered}` : ''}; empty for nothing.`,
+    },
+    onSet: (text) => {
+      const moment = offered === undefined ? undefined : MOMENTS[text.trim().toLowerCase()];
+      if (moment) return onSet(moment);
+      const read = fieldType(field.type).parse(text, field.settings);
+      if (!read.ok) return say(read.message);
+      onSet(read.value === null ? null : { kind: 'value', value: read.value });
+    },
+  };
 }

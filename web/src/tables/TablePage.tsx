@@ -1,46 +1,70 @@
 import { Link, useParams, useSearchParams } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
 import { RecordGrid } from '../records/index.ts';
+import { CombinationsTab } from './CombinationsTab.tsx';
 import { FieldsTab } from './FieldsTab.tsx';
+import { RulesTab } from './RulesTab.tsx';
 
-/** One table: its records, and for builders its fields. */
+/** One table: its records, and for builders its fields and rules. */
 export function TablePage() {
   const { cabinet, tables, may } = useOffice();
   const { table: id = '' } = useParams();
   const [search, setSearch] = useSearchParams();
   const table = tables.get(id);
   if (!table) return <p className="empty">This table is not there any more.</p>;
-  const onFields = search.has('fields') && may('build');
   const path = `/${cabinet.id}/tables/${id}`;
+  const list = table.kind === 'list';
+  const tabs = [
+    ...(list ? [{ key: 'combinations', label: 'Combinations' }] : []),
+    { key: 'records', label: 'Records' },
+    ...(may('build') ? [{ key: 'fields', label: list ? 'Levels' : 'Fields' }] : []),
+    ...(may('build') && !list ? [{ key: 'rules', label: 'Rules' }] : []),
+  ];
+  const open = tabs.find((tab) => search.has(tab.key)) ?? tabs[0];
+  const linking = search.get('linking') ?? undefined;
   return (
     <div className="page-body">
       <div className="page-head">
         <h1>{table.label}</h1>
         <span className="mono faded">{table.id}</span>
-        {may('build') && (
+        {tabs.length > 1 && (
           <div className="tabs" role="tablist">
-            <button type="button" role="tab" aria-selected={!onFields} onClick={() => setSearch({})}>
-              Records
-            </button>
-            <button type="button" role="tab" aria-selected={onFields} onClick={() => setSearch({ fields: '' })}>
-              Fields
-            </button>
+            {tabs.map((tab) => (
+              <button
+                key={tab.key}
+                type="button"
+                role="tab"
+                aria-selected={tab === open}
+                onClick={() => setSearch(tab === tabs[0] ? {} : { [tab.key]: '' })}
+              >
+                {tab.label}
+              </button>
+            ))}
           </div>
         )}
         <div className="end">
           {may('add') && table.fields.length > 0 && (
-            <Link className="button" to={`${path}/new`}>
-              New record
-            </Link>
+            <>
+              <Link to={`/${cabinet.id}/imports/new?into=${id}`}>Bring a file in</Link>
+              <a href={`/api/tables/${id}/export`} download>
+                Take out as CSV
+              </a>
+              <Link className="button" to={`${path}/new`}>
+                New record
+              </Link>
+            </>
           )}
         </div>
       </div>
-      {table.description && (
+      {table.description && open?.key !== 'fields' && (
         <p className="faded" style={{ marginBottom: 8 }}>
           {table.description}
         </p>
       )}
-      {onFields ? <FieldsTab table={table} /> : <RecordGrid key={id} table={table} path={path} />}
+      {open?.key === 'fields' && <FieldsTab table={table} />}
+      {open?.key === 'rules' && <RulesTab table={table} />}
+      {open?.key === 'combinations' && <CombinationsTab table={table} />}
+      {open?.key === 'records' && <RecordGrid key={`${id}${linking}`} table={table} path={path} linking={linking} />}
     </div>
   );
 }

@@ -1,3 +1,4 @@
+import { readItems } from '@fiche/core/fields';
 import type { TableDefinition } from '@fiche/core/tables';
 import { type FormEvent, useState } from 'react';
 import { Link, useNavigate } from 'react-router-dom';
@@ -10,6 +11,14 @@ export function TablesPage() {
     <div className="page-body">
       <div className="page-head">
         <h1>Tables</h1>
+        <div className="end">
+          {may('add') && <Link to={`/${cabinet.id}/imports/new`}>Bring a file in</Link>}
+          {may('build') && (
+            <a href={`/api/cabinets/${cabinet.id}/export`} download>
+              Take the cabinet out
+            </a>
+          )}
+        </div>
       </div>
       {cabinet.tables.length === 0 ? (
         <p className="empty list-card">
@@ -58,13 +67,17 @@ function MakeTable() {
   const refresh = useRefreshCabinet();
   const navigate = useNavigate();
   const [label, setLabel] = useState('');
+  const [list, setList] = useState(false);
+  const [levels, setLevels] = useState('');
   const [trouble, setTrouble] = useState('');
   const make = async (event: FormEvent): Promise<void> => {
     event.preventDefault();
     try {
-      const table = await send<TableDefinition>('POST', `/api/cabinets/${cabinet.id}/tables`, { label });
+      const table = list
+        ? await send<TableDefinition>('POST', `/api/cabinets/${cabinet.id}/lists`, { label, levels: readItems(levels) })
+        : await send<TableDefinition>('POST', `/api/cabinets/${cabinet.id}/tables`, { label });
       await refresh();
-      navigate(`/${cabinet.id}/tables/${table.id}?fields`);
+      navigate(`/${cabinet.id}/tables/${table.id}${list ? '' : '?fields'}`);
     } catch (error) {
       setTrouble((error as Error).message);
     }
@@ -72,15 +85,28 @@ function MakeTable() {
   return (
     <form className="inline-form" aria-label="Make a table" onSubmit={(event) => void make(event)}>
       <label>
-        A new table, called
+        {list ? 'A new option list, called' : 'A new table, called'}
         <input
           value={label}
           onChange={(event) => setLabel(event.target.value)}
           aria-invalid={trouble !== '' || undefined}
         />
       </label>
+      {list && (
+        <label>
+          with the levels, from the top, with commas between
+          <input
+            placeholder="System, Part, Defect"
+            value={levels}
+            onChange={(event) => setLevels(event.target.value)}
+          />
+        </label>
+      )}
+      <label className="check">
+        <input type="checkbox" checked={list} onChange={(event) => setList(event.target.checked)} /> an option list
+      </label>
       <button type="submit" className="button">
-        Make the table
+        {list ? 'Make the list' : 'Make the table'}
       </button>
       {trouble && (
         <span className="ruled-problem" role="alert">

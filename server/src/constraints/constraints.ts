@@ -1,0 +1,45 @@
+import { createHash } from 'node:crypto';
+import { constraintFields, type TableDefinition } from '@fiche/core/tables';
+import { type Refusal, unacceptable } from '../http/index.ts';
+
+/**
+ * The name of what the database holds for a table: an index or a constraint. Fits PostgreSQL's 63 bytes whatever the
+ * table is called, and says which field or rule it is for where an error names it.
+ */
+export const heldName = (table: string, kind: 'unique' | 'order' | 'rule' | 'required', id: string): string =>
+  `${kind}_${createHash('sha1').update(`${table}.${id}`).digest('hex').slice(0, 16)}`;
+
+interface DatabaseError {
+  readonly code?: string;
+  readonly detail?: string;
+  readonly constraint?: string;
+  readonly column?: string;
+}
+
+/** A constraint of the database that refused to write a record, said at its field; undefined for any other error. */
+export function constraintProblem(table: TableDefinition, error: unknown): Refusal | undefined {
+  const { code, detail = '', constraint, column: at } = error as DatabaseError;
+  const labelOf = (id: string): string => table.fields.find((field) => field.id === id)?.label ?? id;
+  const problem = (path: string, rule: string, message: string): Refusal => unacceptable([{ path, rule, message }]);
+  const rule = table.constraints.find((one) => heldName(table.id, 'rule', one.id) === constraint);
+  if (rule && (code === '23505' || code === '23P01'))
+    return problem(constraintFields(rule).at(-1) ?? '', rule.id, rule.message);
+  if (code === 'FI001' && at !== undefined)
+    return problem(
+      at,
+      'circle',
+      `${labelOf(at)} leads back to this record: nothing stands above itself. Choose another.`,
+    );
+  if (code === '23502' && at !== undefined)
+    return problem(at, 'required', `${labelOf(at)} is required. Fill it in, or add it to the form.`);
+  const column = /^Key \("?(\w+)"?\)/.exec(detail)?.[1] ?? '';
+  if (code === '23505')
+    return problem(
+      column,
+      'unique',
+      `Another record already has this ${labelOf(column)}. It must be different in each record.`,
+    );
+  if (code === '23503')
+    return problem(column, 'link', `The record chosen for ${labelOf(column)} is not there any more. Choose another.`);
+  return undefined;
+}

@@ -1,0 +1,1 @@
+export { constraintProblem, heldName } from './constraints.ts';

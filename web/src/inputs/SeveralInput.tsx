@@ -1,0 +1,122 @@
+import { itemsOf } from '@fiche/core/fields';
+import type { Choice } from '@fiche/core/narrowing';
+import useAutocomplete from '@mui/material/useAutocomplete';
+import { useState } from 'react';
+import type { InputProps } from './input.ts';
+import { connected } from './TextInput.tsx';
+
+const NONE: readonly Choice[] = [];
+
+/**
+ * Several choices or links after the combobox pattern: what is chosen stands before the text, Backspace takes the last
+ * one back, Enter takes the highlighted one, and the list stays open for the next.
+ */
+export function SeveralInput(props: InputProps) {
+  const { field, value, linked, choices, waiting, onChanged, onOpened, onLeft } = props;
+  const own = field.source ? undefined : (field.field.settings.choices as string[] | undefined);
+  const offers: readonly Choice[] = own
+    ? own.map((word) => ({ value: word, title: word, facts: {}, shown: [] }))
+    : (choices?.choices ?? NONE);
+  const [text, setText] = useState('');
+  const titles = linked?.titles ?? {};
+  const chosen: Choice[] = itemsOf(value).map((item) => ({
+    value: item,
+    title: typeof item === 'string' ? item : (titles[String(item)] ?? `#${item}`),
+    facts: {},
+    shown: [],
+  }));
+  const words = text.toLowerCase().trim();
+  const found = offers.filter(
+    (one) =>
+      !chosen.some((taken) => taken.value === one.value) &&
+      [one.title, ...one.shown].some((shown) => shown.toLowerCase().includes(words)),
+  );
+  const change = (next: readonly Choice[]): void => {
+    setText('');
+    const items = next.map((one) => one.value);
+    const list = items.length === 0 ? null : (items as string[] | number[]);
+    const named = Object.fromEntries(next.map((one) => [String(one.value), one.title]));
+    onChanged(list, own ? undefined : { title: Object.values(named).join(', '), facts: {}, titles: named });
+  };
+  const { getRootProps, getInputProps, getListboxProps, getOptionProps, popupOpen } = useAutocomplete<
+    Choice,
+    true,
+    true,
+    false
+  >({
+    id: props.id,
+    multiple: true,
+    disableClearable: true,
+    disableCloseOnSelect: true,
+    options: found,
+    value: chosen,
+    inputValue: text,
+    filterOptions: (all) => all,
+    getOptionLabel: (one) => one.title,
+    getOptionKey: (one) => one.value,
+    isOptionEqualToValue: (a, b) => a.value === b.value,
+    autoHighlight: true,
+    onOpen: () => {
+      if (!own) onOpened('');
+    },
+    onChange: (_event, next) => change(next),
+    onInputChange: (_event, typed, reason) => {
+      if (reason !== 'input') return;
+      setText(typed);
+      if (!own) onOpened(typed);
+    },
+  });
+  const inputProps = getInputProps();
+  return (
+    <div className="dropdown several" {...getRootProps()} aria-owns={undefined}>
+      {chosen.map((one) => (
+        <span key={one.value} className="several-item">
+          {one.title}
+          <button
+            type="button"
+            aria-label={`Take out ${one.title}`}
+            onClick={() => change(chosen.filter((other) => other.value !== one.value))}
+          >
+            ×
+          </button>
+        </span>
+      ))}
+      <input
+        {...inputProps}
+        {...connected(props)}
+        placeholder={chosen.length === 0 ? 'choose' : ''}
+        onBlur={(event) => {
+          inputProps.onBlur?.(event);
+          setText('');
+          onLeft();
+        }}
+      />
+      {popupOpen && (
+        <ul className="choices" {...getListboxProps()} aria-label={field.label}>
+          {found.map((one, index) => {
+            const { key, ...option } = getOptionProps({ option: one, index }) as ReturnType<typeof getOptionProps> & {
+              key: React.Key;
+            };
+            return (
+              <li key={key} {...option}>
+                <span>{one.title}</span>
+                {one.shown.length > 0 && (
+                  <span className="shown-columns">{one.shown.filter((shown) => shown !== '').join(' · ')}</span>
+                )}
+              </li>
+            );
+          })}
+          {found.length === 0 && (
+            <li className="choices-note" role="option" aria-selected="false" aria-disabled="true">
+              {waiting
+                ? 'Fetching…'
+                : words
+                  ? `Nothing else here is called “${text.trim()}”.`
+                  : 'Nothing else to choose.'}
+            </li>
+          )}
+        </ul>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,41 @@
+import type { ReactNode } from 'react';
+import { Link } from 'react-router-dom';
+
+export interface BrokenRecord {
+  readonly id: number;
+  readonly title: string;
+  readonly value: string;
+  readonly why: string;
+}
+
+export interface TrialProps {
+  readonly heading: string;
+  /** Where a table's records are: its address. */
+  readonly path: string;
+  readonly breaks: number;
+  readonly examples: readonly BrokenRecord[];
+  readonly children?: ReactNode;
+}
+
+/** What would not fit, before it is switched on: how many records, which, and what can be done. */
+export function Trial({ heading, path, breaks, examples, children }: TrialProps) {
+  return (
+    <section className="trial" aria-label={heading}>
+      <strong>{heading}</strong>
+      {examples.length > 0 && (
+        <ul aria-label="Records that break it">
+          {examples.map((one) => (
+            <li key={one.id}>
+              <Link to={`${path}/${one.id}`}>{one.title}</Link>
+              {one.value && <span> · {one.value}</span>} <span className="faded">· {one.why}</span>
+            </li>
+          ))}
+          {breaks > examples.length && (
+            <li className="faded">and {(breaks - examples.length).toLocaleString('en-GB')} more</li>
+          )}
+        </ul>
+      )}
+      <div className="trial-acts">{children}</div>
+    </section>
+  );
+}

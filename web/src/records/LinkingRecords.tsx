@@ -1,0 +1,57 @@
+import { useQuery } from '@tanstack/react-query';
+import { Link } from 'react-router-dom';
+import { send, useOffice } from '../client/index.ts';
+
+interface Linking {
+  readonly table: string;
+  readonly field: string;
+  readonly count: number;
+  readonly records: readonly { id: number; title: string }[];
+}
+
+/** A link seen from its other end: which records link to this one, counted, named, and a step away. */
+export function LinkingRecords({ table, record }: { table: string; record: number }) {
+  const { cabinet, tables } = useOffice();
+  const query = useQuery({
+    queryKey: ['linking', table, record],
+    queryFn: () => send<{ linking: Linking[] }>('GET', `/api/tables/${table}/records/${record}/linking`),
+    staleTime: 0,
+  });
+  const linking = query.data?.linking ?? [];
+  if (linking.length === 0) return null;
+  return (
+    <section className="linking" aria-label="What links here">
+      <h2>What links here</h2>
+      <dl>
+        {linking.map(({ table: from, field, count, records }) => {
+          const source = tables.get(from);
+          const label = source?.fields.find((one) => one.id === field)?.label ?? field;
+          const path = `/${cabinet.id}/tables/${from}`;
+          return (
+            <div key={`${from}.${field}`}>
+              <dt>
+                {count > 0 ? (
+                  <Link to={`${path}?records&linking=${field}:${record}`}>
+                    {count.toLocaleString('en-GB')} {source?.label}
+                  </Link>
+                ) : (
+                  <span className="faded">No {source?.label}</span>
+                )}{' '}
+                <span className="faded">by {label}</span>
+              </dt>
+              <dd>
+                {records.map((one, n) => (
+                  <span key={one.id}>
+                    {n > 0 && ', '}
+                    <Link to={`${path}/${one.id}`}>{one.title}</Link>
+                  </span>
+                ))}
+                {count > records.length && <span className="faded">, and {count - records.length} more</span>}
+              </dd>
+            </div>
+          );
+        })}
+      </dl>
+    </section>
+  );
+}

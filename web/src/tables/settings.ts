@@ -1,0 +1,118 @@
+import { fieldType, readItems, type Settings, writeItems } from '@fiche/core/fields';
+
+/** A setting of a field type that a sentence can set: what stands before it, and how its text is read. */
+interface SettingWords {
+  readonly key: string;
+  readonly before: string;
+  readonly none: string;
+  readonly label: string;
+  readonly hint?: string;
+  readonly reads: 'number' | 'text' | 'items' | 'value';
+}
+
+const least = (reads: SettingWords['reads'] = 'number'): SettingWords => ({
+  key: 'least',
+  before: ', at least ',
+  none: 'any',
+  label: 'least value',
+  reads,
+});
+const most = (reads: SettingWords['reads'] = 'number'): SettingWords => ({
+  key: 'most',
+  before: ', at most ',
+  none: 'any',
+  label: 'greatest value',
+  reads,
+});
+const unit: SettingWords = { key: 'unit', before: ', in ', none: 'no unit', label: 'unit', reads: 'text' };
+const TEXT: readonly SettingWords[] = [
+  { key: 'leastLength', before: ', of at least ', none: 'any', label: 'least length', reads: 'number' },
+  { key: 'mostLength', before: ' and at most ', none: 'any', label: 'greatest length', reads: 'number' },
+  {
+    key: 'mask',
+    before: ' characters, typed as ',
+    none: 'any text',
+    label: 'input mask',
+    hint: '0 is a digit, A a letter, * either: AA-0000. Empty for any text.',
+    reads: 'text',
+  },
+  {
+    key: 'pattern',
+    before: ', fitting the pattern ',
+    none: 'none',
+    label: 'pattern',
+    hint: 'A regular expression for the whole text, such as GS-\\d{4}.',
+    reads: 'text',
+  },
+  {
+    key: 'patternMessage',
+    before: ' (else: ',
+    none: 'a plain message',
+    label: 'message of the pattern',
+    reads: 'text',
+  },
+];
+const CHOICES: SettingWords = {
+  key: 'choices',
+  before: ' of ',
+  none: 'no choices yet',
+  label: 'choices',
+  hint: 'With commas between; in quotes where a choice has a comma.',
+  reads: 'items',
+};
+
+const BY_TYPE: Readonly<Record<string, readonly SettingWords[]>> = {
+  text: TEXT,
+  longText: TEXT.slice(0, 2),
+  wholeNumber: [least(), most(), unit],
+  decimal: [least(), most(), unit],
+  percent: [least(), most()],
+  date: [least('value'), most('value')],
+  time: [least('value'), most('value')],
+  dateTime: [least('value'), most('value')],
+  choice: [CHOICES],
+  choices: [
+    CHOICES,
+    { key: 'leastCount', before: ', at least ', none: 'none', label: 'least number of choices', reads: 'number' },
+    { key: 'mostCount', before: ', at most ', none: 'all', label: 'greatest number of choices', reads: 'number' },
+  ],
+  rating: [{ key: 'most', before: ' from 1 to ', none: '5', label: 'best rating', reads: 'number' }],
+  links: [{ key: 'mostCount', before: ', at most ', none: 'any number', label: 'greatest number', reads: 'number' }],
+};
+
+/** The settings that the sentence of a type sets, in the order in which it reads. */
+export const settingsOf = (type: string, settings: Settings): readonly SettingWords[] =>
+  (BY_TYPE[type] ?? []).filter((one) => one.key !== 'choices' || settings.level === undefined);
+
+/** How a setting reads in its slot, and the text that its picker begins with. */
+export function showSetting(
+  type: string,
+  settings: Settings,
+  { key, none, reads }: SettingWords,
+): { shown: string; text: string } {
+  const value = settings[key];
+  if (value === undefined || (Array.isArray(value) && value.length === 0)) return { shown: none, text: '' };
+  if (reads === 'items') {
+    const items = value as string[];
+    return { shown: `${items.slice(0, 6).join(', ')}${items.length > 6 ? '…' : ''}`, text: writeItems(items) };
+  }
+  if (reads === 'value') {
+    const text = fieldType(type).format(value as string, settings);
+    return { shown: text, text };
+  }
+  return { shown: String(value), text: String(value) };
+}
+
+/** The settings with one of them as it was typed; an empty text takes it out. Throws what is wrong, in words. */
+export function withSetting(type: string, settings: Settings, { key, reads }: SettingWords, text: string): Settings {
+  const { [key]: _old, ...others } = settings;
+  if (text.trim() === '') return others;
+  if (reads === 'items') return { ...others, [key]: readItems(text) };
+  if (reads === 'text') return { ...others, [key]: text.trim() };
+  const read = fieldType(reads === 'number' ? 'decimal' : type).parse(
+    text,
+    reads === 'number' ? { places: 6 } : others,
+  );
+  if (!read.ok) throw new Error(read.message);
+  return { ...others, [key]: read.value };
+}
