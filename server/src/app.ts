@@ -14,6 +14,7 @@ import { entryRoutes } from './entries/index.ts';
 import { formRoutes } from './forms/index.ts';
 import { historyRoutes } from './history/index.ts';
 import { problemDocument, Refusal } from './http/index.ts';
+import { importRoutes } from './imports/index.ts';
 import { openApi } from './openApi.ts';
 import { publicRoutes } from './public/index.ts';
 import { recordRoutes } from './records/index.ts';
@@ -67,6 +68,7 @@ export async function buildApp({
   formRoutes(app, services);
   entryRoutes(app, services);
   historyRoutes(app, services);
+  importRoutes(app, services);
   publicRoutes(app, services);
   route(app, services, routes.health, async () => ({ status: 'ok' as const }));
   const description = openApi(app);

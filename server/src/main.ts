@@ -3,6 +3,7 @@ import { buildApp } from './app.ts';
 import { connect, disconnect, migrate } from './database/index.ts';
 import { makePartitions, sealLedger } from './history/index.ts';
 import { forgetAttempts } from './http/index.ts';
+import { forgetFiles } from './imports/index.ts';
 import { tendIndexes } from './tables/index.ts';
 import { createServices } from './work.ts';
 
@@ -61,6 +62,7 @@ async function tendDatabase(): Promise<void> {
     await sealLedger(databases.app);
     await makePartitions(databases.app);
     await tendIndexes(databases.owner);
+    await forgetFiles(databases.owner);
   } catch (error) {
     app.log.error({ reason: reasonOf(error) }, 'the database was not tended');
   }

@@ -1,5 +1,6 @@
 import type { Databases } from './database/index.ts';
 import { DefinitionCache } from './definitions/index.ts';
+import { importWork } from './imports/index.ts';
 import type { Services } from './services.ts';
 import { structureWork } from './tables/index.ts';
 import { Tasks } from './tasks/index.ts';
@@ -12,7 +13,7 @@ export function createServices(
   return {
     databases,
     definitions: new DefinitionCache(databases.app),
-    tasks: new Tasks(databases, structureWork),
+    tasks: new Tasks(databases, { ...structureWork, ...importWork }),
     sample: false,
     checkAnswers: false,
     secureCookies: false,

@@ -1,4 +1,5 @@
 export * from './contract.ts';
+export { IMPORT_MOST_BYTES, type ImportView } from './onImports.ts';
 export { type Backfill, backfillSchema, type Hold, holdSchema } from './onTables.ts';
 export type { DraftView, EntryAnswer, EntryBody, RunningForm } from './routes.ts';
 export * as routes from './routes.ts';

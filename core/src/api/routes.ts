@@ -19,6 +19,7 @@ import {
   verdictShape,
 } from './shapes.ts';
 
+export * from './onImports.ts';
 export * from './onTables.ts';
 
 export const signIn = contract({
@@ -168,6 +169,13 @@ export const readLedger = contract({
   query: z.object({
     account: z.string().max(200).optional(),
     table: idSchema.optional(),
+    kind: z.enum(['add', 'change', 'archive', 'restore', 'erase']).optional(),
+    /** A field’s id: only lines in which it changed. */
+    field: idSchema.optional(),
+    from: z.iso.date().optional(),
+    to: z.iso.date().optional(),
+    /** The records of one import. */
+    import: z.coerce.number().int().min(1).optional(),
     before: z.coerce.number().int().optional(),
     limit: z.coerce.number().int().min(1).max(200).default(80),
   }),

@@ -93,6 +93,8 @@ export const lineShape = z.object({
   account: z.string(),
   through: z.string(),
   transaction: z.number(),
+  /** The import that this line stands for as a whole. */
+  import: z.number().nullable(),
   /** The table of a record; null for a definition. */
   table: z.string().nullable(),
   what: z.string(),

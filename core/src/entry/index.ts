@@ -1,7 +1,7 @@
 export { showValue } from './draft.ts';
 export { problemsOf, visibleProblems } from './problems.ts';
 export { busy, carryOver, isDirty, openEntry, reduceEntry, submission } from './reduce.ts';
-export { narrowedBy, type Readable, readForm } from './scope.ts';
+export { narrowedBy, type Readable, readForm, readOperand } from './scope.ts';
 export type {
   ChoiceList,
   EntryEvent,

@@ -1,5 +1,5 @@
 import type { LineView } from '@fiche/core/api';
-import { describeChanges, type LineKind, linksIn, type Through } from '@fiche/core/history';
+import { describeChanges, type FieldChange, type LineKind, linksIn, type Through } from '@fiche/core/history';
 import { relation } from '@fiche/core/queries';
 import type { FieldDefinition, TableDefinition, Tables } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
@@ -38,6 +38,13 @@ export async function recordLines(
 export interface LedgerQuery {
   readonly account?: string;
   readonly table?: string;
+  readonly kind?: LineKind;
+  readonly field?: string;
+  /** Days, both included. */
+  readonly from?: string;
+  readonly to?: string;
+  /** The records of one import; without it, an import is one line. */
+  readonly import?: number;
   readonly before?: number;
   readonly limit: number;
 }
@@ -53,13 +60,34 @@ export async function ledgerLines(app: Database, definitions: Definitions, cabin
     .map((one) => one.id);
   const where = [
     `(place = ANY(?) OR (place = 'fiche.table' AND record = ANY(?)) OR (place = 'fiche.field' AND split_part(record, '.', 1) = ANY(?))
-      OR (place = 'fiche.form' AND record = ANY(?))${query.table === undefined ? " OR (place = 'fiche.membership' AND split_part(record, '.', 2) = ?)" : ''})`,
+      OR (place = 'fiche.form' AND record = ANY(?))
+      OR (place = 'fiche.import' AND kind = 'change' AND after->>'table_id' = ANY(?))${query.table === undefined ? " OR (place = 'fiche.membership' AND split_part(record, '.', 2) = ?)" : ''})`,
   ];
-  const values: unknown[] = [ids.map((id) => `data.${id}`), ids, ids, forms];
+  const values: unknown[] = [ids.map((id) => `data.${id}`), ids, ids, forms, ids];
   if (query.table === undefined) values.push(cabinet);
   if (query.account !== undefined) {
     where.push('account = ?');
     values.push(query.account);
+  }
+  if (query.import !== undefined) {
+    where.push(`place LIKE 'data.%' AND through->>'kind' = 'import' AND (through->>'id')::bigint = ?`);
+    values.push(query.import);
+  } else where.push(`NOT (place <> 'fiche.import' AND through IS NOT NULL AND through->>'kind' = 'import')`);
+  if (query.kind !== undefined) {
+    where.push('kind = ?');
+    values.push(query.kind);
+  }
+  if (query.field !== undefined) {
+    where.push('(before::jsonb \\? ? OR after::jsonb \\? ?)');
+    values.push(query.field, query.field);
+  }
+  if (query.from !== undefined) {
+    where.push('at >= ?::date');
+    values.push(query.from);
+  }
+  if (query.to !== undefined) {
+    where.push('at < ?::date + 1');
+    values.push(query.to);
   }
   if (query.before !== undefined) {
     where.push('id < ?');
@@ -98,18 +126,34 @@ async function inWords(app: Database, definitions: Definitions, rows: readonly L
       account: row.account,
       through: throughWords(row.through),
       transaction: row.transaction,
+      import: row.place === 'fiche.import' ? Number(row.record) : null,
       table: table?.id ?? null,
       record: row.record,
       ...named,
       kind: row.kind,
-      changes: describeChanges(
-        table ? [...table.fields, ...table.retired] : DEFINITION_FIELDS,
-        row.before,
-        row.after,
-        titles,
-      ),
+      changes:
+        row.place === 'fiche.import'
+          ? importWords(row)
+          : describeChanges(
+              table ? [...table.fields, ...table.retired] : DEFINITION_FIELDS,
+              row.before,
+              row.after,
+              titles,
+            ),
     };
   });
+}
+
+/** What an import did, from the counts that were kept with it. */
+function importWords({ through, after }: LineRow): FieldChange[] {
+  const counts = (after?.counts ?? null) as Record<string, number> | null;
+  if (!through || !counts) return [];
+  const said = (['add', 'change', 'skip', 'bad'] as const).flatMap((kind) => {
+    const words = { add: 'added', change: 'changed', skip: 'skipped', bad: 'not brought in' }[kind];
+    const n = counts[kind] ?? 0;
+    return n > 0 ? [`${n.toLocaleString('en-GB')} ${words}`] : [];
+  });
+  return [{ field: 'counts', label: 'Records', before: '', after: said.join(', ') }];
 }
 
 const tableOf = (tables: Tables, row: LineRow): TableDefinition | undefined =>
@@ -195,7 +239,7 @@ function definitionNamed({ tables, forms }: Definitions, row: LineRow): { what: 
     case 'fiche.form':
       return { what: 'Form', title: forms.get(first)?.draft.label ?? first };
     case 'fiche.import':
-      return { what: 'Import', title: `#${first}` };
+      return { what: 'Import', title: row.through?.label ?? `#${first}` };
     default:
       return { what: 'Account', title: first };
   }

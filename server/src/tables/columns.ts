@@ -11,14 +11,38 @@ import { heldName } from '../constraints/index.ts';
 import { APP_ROLE, type Transaction } from '../database/index.ts';
 
 /** Adds a field's column, with the foreign keys and indexes that it needs. As the owner, in a transaction. */
-export async function makeColumn(owner: Transaction, tableId: string, field: FieldDefinition): Promise<void> {
-  const type = typeOf(field);
+export const makeColumn = (owner: Transaction, tableId: string, field: FieldDefinition): Promise<void> =>
+  makeColumns(owner, tableId, [field]);
+
+/** The same for several, of which at most `ordered` text columns are kept in order. */
+export async function makeColumns(
+  owner: Transaction,
+  tableId: string,
+  fields: readonly FieldDefinition[],
+  ordered = Number.POSITIVE_INFINITY,
+): Promise<void> {
+  const place = relation(tableId);
+  const columns = fields.map((field) => {
+    const given = field.type === 'sequence' ? ` DEFAULT ${numberDefault(owner, tableId, field)}` : '';
+    return `ADD COLUMN ${quoted(field.id)} ${typeOf(field).column(field.settings)}${given}`;
+  });
+  await owner.raw(`ALTER TABLE ${place} ${columns.join(', ')}`);
+  await owner.raw('SELECT ledger.capture_records(?)', [tableId]);
+  const editable = fields.filter((field) => typeOf(field).editable).map((field) => quoted(field.id));
+  if (editable.length > 0) {
+    const list = editable.join(', ');
+    await owner.raw(`GRANT INSERT (${list}), UPDATE (${list}) ON ${place} TO ${APP_ROLE}`);
+  }
+  for (const field of fields) await bindColumn(owner, tableId, field);
+  const indexes = fields.flatMap((field) => indexesOf(tableId, field));
+  const kept = indexes.filter((sql, at) => sql.includes('UNIQUE') || at < ordered);
+  for (const sql of kept) await owner.raw(sql);
+}
+
+/** What stands behind a column that links: foreign keys, pairs, and the refusal of circles. */
+async function bindColumn(owner: Transaction, tableId: string, field: FieldDefinition): Promise<void> {
   const place = relation(tableId);
   const column = quoted(field.id);
-  const given = field.type === 'sequence' ? ` DEFAULT ${numberDefault(owner, tableId, field)}` : '';
-  await owner.raw(`ALTER TABLE ${place} ADD COLUMN ${column} ${type.column(field.settings)}${given}`);
-  await owner.raw('SELECT ledger.capture_records(?)', [tableId]);
-  if (type.editable) await owner.raw(`GRANT INSERT (${column}), UPDATE (${column}) ON ${place} TO ${APP_ROLE}`);
   const target = linkedTable(field);
   if (target !== undefined) {
     await owner.raw(
@@ -37,7 +61,6 @@ export async function makeColumn(owner: Transaction, tableId: string, field: Fie
       String(field.settings.pairs),
       String(field.settings.table),
     ]);
-  for (const sql of indexesOf(tableId, field)) await owner.raw(sql);
 }
 
 /** The indexes that a column has by itself, as statements that work inside and, with CONCURRENTLY, outside a transaction. */

@@ -15,7 +15,7 @@ import {
 } from '@fiche/core/tables';
 import type { Transaction } from '../database/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
-import { makeColumn } from './columns.ts';
+import { makeColumn, makeColumns } from './columns.ts';
 import { lockTable, refuseIf, tableNow } from './store.ts';
 
 /** Field types that can name a record by themselves. */
@@ -92,6 +92,46 @@ async function pairsName(owner: Transaction, tableId: string, field: string): Pr
     `SELECT relname::text AS name FROM pg_class WHERE relnamespace = 'data'::regnamespace`,
   );
   return nameFrom(`${tableId.slice(0, 30)} ${field} pairs`.slice(0, 55), new Set(rows.map((row) => row.name)), 'pairs');
+}
+
+/** More text columns than this are not kept in order: a table that wide came out of a file. */
+const ORDERED_MOST = 30;
+
+/**
+ * Gives a table without records many plain fields at once: types, places and labels as they are said, ids as they are
+ * given. As the owner, in a transaction.
+ */
+export async function addFields(
+  owner: Transaction,
+  tableId: string,
+  fields: readonly FieldDefinition[],
+): Promise<TableDefinition> {
+  const { table, all } = await lockTable(owner, tableId);
+  const labels = table.fields.map((one) => one.label);
+  for (const field of fields) {
+    refuseIf(labelTaken(field.label, labels, 'label'));
+    labels.push(field.label);
+    checkInitial(field, 'initial');
+    const target = field.type === 'link' ? String(field.settings.table) : undefined;
+    if (field.type === 'links' || (target !== undefined && all.get(target)?.cabinet !== table.cabinet))
+      throw unacceptable([
+        {
+          path: 'settings.table',
+          rule: 'link',
+          message: `${field.label} links to a table that is not of this cabinet.`,
+        },
+      ]);
+  }
+  await owner.raw(
+    `INSERT INTO fiche.field (table_id, id, label, type, settings, required, "unique", help, initial, position)
+     SELECT ?, f->>'id', f->>'label', f->>'type', f->'settings', (f->>'required')::boolean, (f->>'unique')::boolean, f->>'help', nullif(f->'initial', 'null'), ? + n - 1
+     FROM jsonb_array_elements(?::jsonb) WITH ORDINALITY AS t(f, n)`,
+    [tableId, table.fields.length, JSON.stringify(fields)],
+  );
+  await makeColumns(owner, tableId, fields, ORDERED_MOST);
+  const title = fields.find((field) => NAMING.includes(field.type));
+  if (table.title === null && title) await owner('fiche.table').where({ id: tableId }).update({ title: title.id });
+  return tableNow(owner, tableId);
 }
 
 /** Takes over chosen fields of another table of the cabinet: their definitions, not their data. */

@@ -1,6 +1,6 @@
 export { rangeSql } from './columns.ts';
 export { createList, saveCombinations } from './combinations.ts';
-export { addField, changeField, copyFields, retireField, returnField } from './fields.ts';
+export { addField, addFields, changeField, copyFields, retireField, returnField } from './fields.ts';
 export { tendIndexes } from './indexes.ts';
 export { tableRoutes } from './routes.ts';
 export { changeTable, createCabinet, createTable, lockTable, tableNow } from './store.ts';

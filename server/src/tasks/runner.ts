@@ -152,6 +152,11 @@ export class Tasks {
     for (const { id } of rows) if (!this.here.has(id)) void this.run(id);
   }
 
+  /** Waits until nothing is under way here. */
+  async idle(): Promise<void> {
+    while (this.here.size > 0) await Promise.allSettled(this.here.values());
+  }
+
   /** Stops looking for work, and waits for what is under way here. */
   async stop(): Promise<void> {
     clearInterval(this.timer);

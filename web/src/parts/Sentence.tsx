@@ -15,6 +15,8 @@ export interface Slot {
   /** Which side of a comparison it is on; said by colour, line and word. */
   readonly side?: 'form' | 'choices';
   readonly shown: string;
+  /** Nothing is set here: it reads as the rest of the sentence does, and can be set. */
+  readonly quiet?: boolean;
   readonly pick:
     | { readonly kind: 'options'; readonly options: readonly SlotOption[]; readonly current?: string }
     | { readonly kind: 'text'; readonly current: string; readonly hint?: string };
@@ -47,7 +49,7 @@ function SlotButton({ slot }: { slot: Slot }) {
       <button
         ref={button}
         type="button"
-        className={`slot ${slot.side ?? 'plain'}-side`}
+        className={`slot ${slot.side ?? 'plain'}-side${slot.quiet ? ' quiet' : ''}`}
         aria-haspopup="dialog"
         aria-label={`${slot.label}: ${slot.shown}`}
         onClick={() => setOpen(true)}

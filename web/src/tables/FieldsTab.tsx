@@ -138,6 +138,7 @@ function TitleSentence({ table, onChange }: { table: TableDefinition; onChange(b
           key: 'template',
           label: 'template of the title',
           shown: template ? labels(template) : 'several fields together',
+          quiet: template === '',
           pick: {
             kind: 'text',
             current: labels(template),
@@ -153,6 +154,7 @@ function TitleSentence({ table, onChange }: { table: TableDefinition; onChange(b
           key: 'description',
           label: 'description of the table',
           shown: table.description || 'not said yet',
+          quiet: table.description === '',
           pick: { kind: 'text', current: table.description },
           onSet: (description) => void onChange({ description, revision: table.revision }),
         },
@@ -214,6 +216,7 @@ function FieldRow({ table, field, at, change }: FieldRowProps) {
     key,
     label: `whether it is ${key}`,
     shown: field[key] ? on : off,
+    quiet: !field[key],
     pick: {
       kind: 'options',
       options: [
@@ -234,6 +237,7 @@ function FieldRow({ table, field, at, change }: FieldRowProps) {
       key: one.key,
       label: one.label,
       shown: showSetting(field.type, field.settings, one).shown,
+      quiet: showSetting(field.type, field.settings, one).text === '',
       pick: { kind: 'text', current: showSetting(field.type, field.settings, one).text, hint: one.hint },
       onSet: (text) => {
         try {
@@ -283,6 +287,7 @@ function FieldRow({ table, field, at, change }: FieldRowProps) {
       key: 'help',
       label: 'help text',
       shown: field.help || 'no help text',
+      quiet: field.help === '',
       pick: { kind: 'text', current: field.help },
       onSet: (help) => void patch({ help }),
     },
@@ -395,6 +400,7 @@ function initialSlot(
     key: 'initial',
     label: 'what a new record begins with',
     shown,
+    quiet: shown === 'nothing',
     pick: {
       kind: 'text',
       current: initial === null ? '' : initial.kind === 'value' ? shown : initial.kind,

@@ -55,7 +55,7 @@ export function RulesTab({ table }: { table: TableDefinition }) {
         </div>
       )}
       {table.rules.map((rule) => (
-        <p key={rule.id} className="faded">
+        <p key={rule.id} className="faded" style={{ padding: '6px 10px 0' }}>
           Also held: “{rule.message}”, at {labelOf(rule.at)}.
         </p>
       ))}

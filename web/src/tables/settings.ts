@@ -12,14 +12,14 @@ interface SettingWords {
 
 const least = (reads: SettingWords['reads'] = 'number'): SettingWords => ({
   key: 'least',
-  before: ', at least ',
+  before: reads === 'value' ? ', not before ' : ', at least ',
   none: 'any',
   label: 'least value',
   reads,
 });
 const most = (reads: SettingWords['reads'] = 'number'): SettingWords => ({
   key: 'most',
-  before: ', at most ',
+  before: reads === 'value' ? ', not after ' : ', at most ',
   none: 'any',
   label: 'greatest value',
   reads,

@@ -1,0 +1,116 @@
+import { z } from 'zod';
+import { importPlanSchema } from '../imports/index.ts';
+import { idSchema } from '../tables/index.ts';
+import { contract } from './contract.ts';
+import { empty, nothing, taskShape } from './shapes.ts';
+
+const counts = z.object({
+  rows: z.number(),
+  add: z.number(),
+  change: z.number(),
+  skip: z.number(),
+  bad: z.number(),
+  written: z.number().optional(),
+});
+const importShape = z.object({
+  id: z.number(),
+  file: z.string(),
+  size: z.number(),
+  account: z.string(),
+  at: z.string(),
+  state: z.enum(['received', 'checked', 'written']),
+  table: z.string().nullable(),
+  counts: counts.nullable(),
+});
+export type ImportView = z.infer<typeof importShape>;
+
+/** The largest file that can be brought in, in bytes. */
+export const IMPORT_MOST_BYTES = 200 * 1024 * 1024;
+
+export const receiveImport = contract({
+  method: 'POST',
+  path: '/api/cabinets/{cabinet}/imports',
+  summary: 'Send a file to bring in, as application/octet-stream',
+  needs: 'add',
+  query: z.object({ file: z.string().min(1).max(300) }),
+  body: z.unknown(),
+  answer: importShape,
+});
+export const listImports = contract({
+  method: 'GET',
+  path: '/api/cabinets/{cabinet}/imports',
+  summary: 'Files that were sent lately',
+  needs: 'add',
+  query: empty,
+  body: nothing,
+  answer: z.object({ imports: z.array(importShape) }),
+});
+export const readImport = contract({
+  method: 'GET',
+  path: '/api/cabinets/{cabinet}/imports/{import}',
+  summary: 'How far a file is',
+  needs: 'add',
+  query: empty,
+  body: nothing,
+  answer: importShape,
+});
+export const checkImport = contract({
+  method: 'POST',
+  path: '/api/cabinets/{cabinet}/imports/{import}/check',
+  summary: 'Read the file under a plan and check every row; nothing is written',
+  needs: 'add',
+  query: empty,
+  body: z.strictObject({ plan: importPlanSchema }),
+  answer: taskShape,
+});
+export const runImport = contract({
+  method: 'POST',
+  path: '/api/cabinets/{cabinet}/imports/{import}/run',
+  summary: 'Write the rows that were checked: all or nothing, or the good ones only',
+  needs: 'add',
+  query: empty,
+  body: z.strictObject({ rows: z.enum(['all', 'good']) }),
+  answer: taskShape,
+});
+export const badRows = contract({
+  method: 'GET',
+  path: '/api/cabinets/{cabinet}/imports/{import}/bad-rows',
+  summary: 'The rows that cannot be brought in, and why',
+  needs: 'add',
+  query: z.object({ after: z.coerce.number().int().min(0).default(0) }),
+  body: nothing,
+  answer: z.object({
+    names: z.array(z.string()),
+    rows: z.array(
+      z.object({
+        number: z.number(),
+        cells: z.array(z.string()),
+        problems: z.array(z.object({ column: z.string(), message: z.string() })),
+      }),
+    ),
+  }),
+});
+export const badRowsFile = contract({
+  method: 'GET',
+  path: '/api/cabinets/{cabinet}/imports/{import}/bad-rows/export',
+  summary: 'Those rows as CSV, with a column of reasons, to be mended and sent again',
+  needs: 'add',
+  query: empty,
+  body: nothing,
+  answer: z.string(),
+});
+export const matchLinks = contract({
+  method: 'POST',
+  path: '/api/cabinets/{cabinet}/imports/links',
+  summary: 'Which tables have records that the cells of a column name',
+  needs: 'see',
+  query: empty,
+  body: z.strictObject({
+    columns: z
+      .array(z.strictObject({ name: z.string().max(500), cells: z.array(z.string().max(300)).max(60) }))
+      .max(200),
+  }),
+  answer: z.object({
+    links: z.array(z.object({ name: z.string(), table: idSchema, field: idSchema, share: z.number() })),
+  }),
+});

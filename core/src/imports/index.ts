@@ -1,0 +1,12 @@
+export { type CellReading, type DateOrder, type DecimalMark, readCell, readDateOrder } from './cell.ts';
+export { type ColumnGuess, findHeader, inferColumn } from './infer.ts';
+export { matchColumns, matchOn } from './match.ts';
+export {
+  type ImportColumn,
+  type ImportCounts,
+  type ImportPlan,
+  importPlanSchema,
+  type Reading,
+  readingSchema,
+} from './plan.ts';
+export { type Encoding, type FileKind, sniffEncoding, sniffKind, sniffSeparator } from './sniff.ts';

@@ -1,0 +1,233 @@
+import { Readable } from 'node:stream';
+import { writeItems } from '@fiche/core/fields';
+import type { Reading } from '@fiche/core/imports';
+import { parse } from 'csv-parse';
+import { Unzip, UnzipInflate } from 'fflate';
+import readSheet from 'read-excel-file/node';
+import { Refusal } from '../http/index.ts';
+
+/** A row of a file: its number as a person counts it, from 1, and its cells as text. */
+export interface FileRow {
+  readonly number: number;
+  readonly cells: readonly string[];
+}
+
+/** What a workbook may unpack to: more is no table that an office keeps, but a file made to fill a server. */
+const UNPACKED_MOST = 400 * 1024 * 1024;
+const COLUMNS_MOST = 1_600;
+const RECORD_MOST = 4 * 1024 * 1024;
+const JSON_MOST = 120 * 1024 * 1024;
+
+/** The rows of a file in order, the row of names first. Reads as it goes; throws a Refusal that says where it fails. */
+export function rowsOf(parts: AsyncIterable<Buffer>, reading: Reading): AsyncIterable<FileRow> {
+  switch (reading.kind) {
+    case 'csv':
+      return csvRows(parts, reading);
+    case 'xlsx':
+      return sheetRows(parts, reading);
+    case 'json':
+      return jsonRows(parts, reading);
+    case 'jsonl':
+      return jsonRows(parts, reading);
+  }
+}
+
+async function* decoded(parts: AsyncIterable<Buffer>, encoding: string): AsyncGenerator<string> {
+  const decoder = new TextDecoder(encoding);
+  for await (const part of parts) yield decoder.decode(part, { stream: true });
+  yield decoder.decode();
+}
+
+async function* csvRows(
+  parts: AsyncIterable<Buffer>,
+  { encoding, separator, header }: Reading,
+): AsyncGenerator<FileRow> {
+  const parser = Readable.from(decoded(parts, encoding)).pipe(
+    parse({
+      bom: true,
+      delimiter: separator,
+      relax_column_count: true,
+      relax_quotes: true,
+      skip_empty_lines: false,
+      max_record_size: RECORD_MOST,
+      info: true,
+    }),
+  );
+  let number = 0;
+  try {
+    for await (const entry of parser as AsyncIterable<{ record: string[]; info: { lines: number } }>) {
+      number++;
+      if (number <= header) continue;
+      const cells = entry.record;
+      if (cells.every((cell) => cell === '')) continue;
+      holdWidth(cells, number);
+      yield { number, cells };
+    }
+  } catch (error) {
+    if (error instanceof Refusal) throw error;
+    const code = (error as { code?: string }).code;
+    throw new Refusal(
+      422,
+      code === 'CSV_QUOTE_NOT_CLOSED'
+        ? `A quotation mark is opened after row ${number} and never closed. Is the file whole? Close it, or take it out, and send the file again.`
+        : code === 'CSV_MAX_RECORD_SIZE'
+          ? `Row ${number + 1} is longer than ${RECORD_MOST / 1024 / 1024} MB: a quotation mark before it is probably not closed.`
+          : `Row ${number + 1} cannot be read. Look at its quotation marks and separators.`,
+    );
+  }
+}
+
+function holdWidth(cells: readonly unknown[], number: number): void {
+  if (cells.length > COLUMNS_MOST)
+    throw new Refusal(
+      422,
+      `Row ${number} has ${cells.length.toLocaleString('en-GB')} columns; at most ${COLUMNS_MOST.toLocaleString('en-GB')} fit in one table. Take columns out, or choose another separator.`,
+    );
+}
+
+async function whole(parts: AsyncIterable<Buffer>, most: number, what: string): Promise<Buffer> {
+  const all: Buffer[] = [];
+  let size = 0;
+  for await (const part of parts) {
+    size += part.length;
+    if (size > most)
+      throw new Refusal(
+        422,
+        `${what} of more than ${most / 1024 / 1024} MB is not read at once. Save it as CSV or JSON Lines.`,
+      );
+    all.push(part);
+  }
+  return Buffer.concat(all);
+}
+
+async function* sheetRows(parts: AsyncIterable<Buffer>, { sheet, header }: Reading): AsyncGenerator<FileRow> {
+  const bytes = await whole(parts, JSON_MOST, 'A workbook');
+  holdUnpacked(bytes);
+  let rows: unknown[][];
+  try {
+    rows = await readSheetNumber(bytes, sheet);
+  } catch (error) {
+    if (error instanceof Refusal) throw error;
+    throw new Refusal(422, 'This workbook cannot be read. Open it, save it anew as .xlsx, and send it again.');
+  }
+  for (const [at, row] of rows.entries()) {
+    if (at < header) continue;
+    const cells = row.map(cellText);
+    holdWidth(cells, at + 1);
+    if (cells.some((cell) => cell !== '')) yield { number: at + 1, cells };
+  }
+}
+
+async function readSheetNumber(bytes: Buffer, sheet: number): Promise<unknown[][]> {
+  const sheets = (await readSheet(bytes)) as unknown as { sheet: string; data: unknown[][] }[];
+  const found = sheets[sheet - 1];
+  if (!found)
+    throw new Refusal(
+      422,
+      `This workbook has ${sheets.length} ${sheets.length === 1 ? 'sheet' : 'sheets'}. Choose one of them.`,
+    );
+  return found.data;
+}
+
+/**
+ * Refuses a workbook that unpacks to more than a table can need. The sizes that an archive tells of itself can lie, so
+ * it is unpacked here once, counted, and thrown away.
+ */
+export function holdUnpacked(bytes: Uint8Array): void {
+  let size = 0;
+  const bomb = new Refusal(
+    422,
+    'This workbook unpacks to an enormous size and is not read. Save only the sheet you need as CSV.',
+  );
+  const unzip = new Unzip((file) => {
+    file.ondata = (error, chunk) => {
+      if (size > UNPACKED_MOST) throw bomb;
+      if (error) throw new Refusal(422, 'This workbook is damaged or cut off. Save it anew, and send it again.');
+      size += chunk.length;
+      if (size > UNPACKED_MOST) throw bomb;
+    };
+    file.start();
+  });
+  unzip.register(UnzipInflate);
+  // In steps, so that a bomb is met before it has unpacked whole.
+  const step = 64 * 1024;
+  for (let at = 0; at < bytes.length; at += step) unzip.push(bytes.subarray(at, at + step), at + step >= bytes.length);
+}
+
+/** A cell of a workbook as text; a date as ISO 8601, a formula as the value that was last calculated. */
+export function cellText(cell: unknown): string {
+  if (cell === null || cell === undefined) return '';
+  if (cell instanceof Date) return Number.isNaN(cell.getTime()) ? '' : cell.toISOString().slice(0, 16);
+  if (typeof cell === 'boolean') return cell ? 'yes' : 'no';
+  return String(cell);
+}
+
+async function* jsonRows(parts: AsyncIterable<Buffer>, { kind, encoding }: Reading): AsyncGenerator<FileRow> {
+  const records =
+    kind === 'jsonl'
+      ? jsonLines(parts, encoding)
+      : jsonList((await whole(parts, JSON_MOST, 'A JSON file')).toString('utf8'));
+  // Names are known when all records were seen once; they are kept in the order of their first appearance.
+  const names: string[] = [];
+  const known = new Map<string, number>();
+  const kept: { number: number; record: Record<string, unknown> }[] = [];
+  let number = 0;
+  for await (const record of records) {
+    number++;
+    if (typeof record !== 'object' || record === null || Array.isArray(record))
+      throw new Refusal(422, `Record ${number} is not an object with named values, such as {"Name": "A-1"}.`);
+    for (const name of Object.keys(record))
+      if (!known.has(name)) {
+        known.set(name, names.length);
+        names.push(name);
+      }
+    kept.push({ number, record: record as Record<string, unknown> });
+    if (names.length > COLUMNS_MOST) holdWidth(names, number);
+  }
+  yield { number: 0, cells: names };
+  for (const one of kept) yield { number: one.number, cells: names.map((name) => jsonText(one.record[name])) };
+}
+
+async function* jsonLines(parts: AsyncIterable<Buffer>, encoding: string): AsyncGenerator<unknown> {
+  let rest = '';
+  let number = 0;
+  const read = (line: string): unknown => {
+    try {
+      return JSON.parse(line.replace(/^\ufeff/, ''));
+    } catch {
+      throw new Refusal(422, `Line ${number} is not JSON. Mend it, or take it out, and send the file again.`);
+    }
+  };
+  for await (const text of decoded(parts, encoding)) {
+    const lines = (rest + text).split('\n');
+    rest = lines.pop() ?? '';
+    if (rest.length > RECORD_MOST)
+      throw new Refusal(422, `Line ${number + 1} is longer than ${RECORD_MOST / 1024 / 1024} MB.`);
+    for (const line of lines) {
+      number++;
+      if (line.trim() !== '') yield read(line);
+    }
+  }
+  number++;
+  if (rest.trim() !== '') yield read(rest);
+}
+
+function jsonList(text: string): unknown[] {
+  let json: unknown;
+  try {
+    json = JSON.parse(text.replace(/^\ufeff/, ''));
+  } catch {
+    throw new Refusal(422, 'This is not JSON, or it is cut off. Mend it and send it again.');
+  }
+  if (Array.isArray(json)) return json;
+  // A list inside an object, as many programs write it: the first one.
+  const inner = Object.values((json ?? {}) as object).find((value) => Array.isArray(value));
+  if (inner) return inner as unknown[];
+  throw new Refusal(422, 'This JSON has no list of records. It must be a list, such as [{"Name": "A-1"}].');
+}
+
+function jsonText(value: unknown): string {
+  if (Array.isArray(value))
+    return writeItems(value.map((item) => (typeof item === 'object' ? JSON.stringify(item) : String(item))));
+  return typeof value === 'object' && value !== null ? JSON.stringify(value) : cellText(value);
+}

@@ -1,0 +1,90 @@
+import { quoted, relation } from '@fiche/core/queries';
+import { constraintProblem } from '../constraints/index.ts';
+import { asActor, type Transaction } from '../database/index.ts';
+import { loadDefinitions } from '../definitions/index.ts';
+import { Refusal } from '../http/index.ts';
+import { addFields, createTable } from '../tables/index.ts';
+import type { Work, Worker } from '../tasks/index.ts';
+import { stagingOf, targetsOf } from './check.ts';
+import { findImport, type ImportRow } from './store.ts';
+
+/** Rows a statement: each has its lines captured at once. */
+const STEP = 20_000;
+
+/** Writes the rows that were checked, in one transaction: all of them are there, or none. */
+export const writeImport: Worker = async (work) => {
+  const { app, owner } = work.databases;
+  const { id, rows } = work.plan as { id: number; rows: 'all' | 'good' };
+  const row = await findImport(app, work.cabinet, id);
+  // Written before its server could say so.
+  if (row.state === 'written') return { table: row.table_id, ...row.counts };
+  if (row.state !== 'checked' || !row.plan || !row.counts) throw new Refusal(409, 'Check the file first.');
+  if (rows === 'all' && row.counts.bad > 0)
+    throw new Refusal(
+      422,
+      `${row.counts.bad.toLocaleString('en-GB')} rows cannot be brought in. Mend them, or bring in the good ones only.`,
+    );
+  if (!(await stagingIsThere(work, id)))
+    throw new Refusal(409, 'The rows that were checked are gone: the database was started anew. Check the file again.');
+  const through = { kind: 'import', label: row.file, id } as const;
+  const { tables } = await loadDefinitions(app);
+  const { table: known } = targetsOf(tables, work.cabinet, row.plan);
+  const table = await asActor(owner, { name: work.actor.name, through }, (transaction) =>
+    write(transaction, work, row),
+  ).catch((error: unknown) => {
+    throw constraintProblem(known, error) ?? error;
+  });
+  await owner.raw(`DROP TABLE IF EXISTS ${stagingOf(id)}`);
+  return { table, ...row.counts };
+};
+
+async function stagingIsThere(work: Work, id: number): Promise<boolean> {
+  const { rows } = await work.databases.owner.raw<{ rows: { n: number }[] }>(
+    'SELECT CASE WHEN to_regclass(?) IS NULL THEN 0 ELSE 1 END AS n',
+    [stagingOf(id)],
+  );
+  return rows[0]?.n === 1;
+}
+
+async function write(transaction: Transaction, work: Work, row: ImportRow): Promise<string> {
+  const { plan, id, counts } = row;
+  if (!plan || !counts) throw new Error('An import without a plan');
+  const before = (await loadDefinitions(transaction)).tables;
+  const { targets } = targetsOf(before, row.cabinet, plan);
+  let table = plan.into.kind === 'table' ? plan.into.table : '';
+  if (plan.into.kind === 'new') {
+    const made = await createTable(transaction, row.cabinet, plan.into.label, `Brought in from ${row.file}.`);
+    table = made.id;
+    await addFields(
+      transaction,
+      table,
+      targets.map((one) => one.field),
+    );
+  }
+  const staging = stagingOf(id);
+  const columns = targets.map(({ field }) => quoted(field.id));
+  const total = counts.add + counts.change;
+  const { rows: span } = await transaction.raw<{ rows: { first: number | null; last: number | null }[] }>(
+    `SELECT min("row#") AS first, max("row#") AS last FROM ${staging}`,
+  );
+  const [{ first, last } = { first: null, last: null }] = span;
+  let done = 0;
+  for (let from = first ?? 1; last !== null && from <= last; from += STEP) {
+    const within = [from, from + STEP];
+    const added = await transaction.raw<{ rowCount: number }>(
+      `INSERT INTO ${relation(table)} (${columns.join(', ')}) SELECT ${columns.join(', ')} FROM ${staging} WHERE "action#" = 'add' AND "row#" >= ? AND "row#" < ? ORDER BY "row#"`,
+      within,
+    );
+    const changed = await transaction.raw<{ rowCount: number }>(
+      `UPDATE ${relation(table)} r SET ${columns.map((column) => `${column} = s.${column}`).join(', ')} FROM ${staging} s WHERE s."action#" = 'change' AND r.id = s."record#" AND s."row#" >= ? AND s."row#" < ?`,
+      within,
+    );
+    done += added.rowCount + changed.rowCount;
+    await work.progress(done, total);
+  }
+  await transaction.raw(
+    `UPDATE fiche.import SET state = 'written', table_id = ?, counts = ?::jsonb || '{"written": 1}' WHERE id = ?`,
+    [table, JSON.stringify(counts), id],
+  );
+  return table;
+}
