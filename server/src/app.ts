@@ -11,6 +11,7 @@ import { route } from './access/index.ts';
 import { accountRoutes } from './accounts/index.ts';
 import { cabinetRoutes } from './cabinets/index.ts';
 import { entryRoutes } from './entries/index.ts';
+import { exportRoutes } from './exports/index.ts';
 import { formRoutes } from './forms/index.ts';
 import { historyRoutes } from './history/index.ts';
 import { problemDocument, Refusal } from './http/index.ts';
@@ -68,6 +69,7 @@ export async function buildApp({
   formRoutes(app, services);
   entryRoutes(app, services);
   historyRoutes(app, services);
+  exportRoutes(app, services);
   importRoutes(app, services);
   publicRoutes(app, services);
   route(app, services, routes.health, async () => ({ status: 'ok' as const }));

@@ -19,6 +19,7 @@ import {
   verdictShape,
 } from './shapes.ts';
 
+export * from './onExports.ts';
 export * from './onImports.ts';
 export * from './onTables.ts';
 

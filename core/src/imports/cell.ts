@@ -56,13 +56,16 @@ const plainNumber = (cell: string, { decimal }: CellReading): string => {
   return decimal === ',' ? bare.replaceAll('.', '').replace(',', '.') : bare.replace(/,(?=\d{3}(\D|$))/g, '');
 };
 
+/** Takes off the mark against formulas that Fiche writes before a text: `'=…` is `=…`. */
+export const unguarded = (cell: string): string => (/^'[=+\-@\t\r']/.test(cell) ? cell.slice(1) : cell);
+
 /**
  * Reads a cell of a file as a value of a type. The message of a refusal shows an accepted example. A cell that was
  * written out by Fiche with a mark against formulas (`'=…`) loses it again.
  */
 export function readCell(column: { type: string; settings: Settings }, cell: string, how: CellReading): Parsed {
   const { type, settings } = column;
-  const text = /^'[=+\-@\t\r']/.test(cell) ? cell.slice(1) : cell;
+  const text = unguarded(cell);
   const target = fieldType(type);
   const trimmed = text.trim();
   if (trimmed === '') return { ok: true, value: null };

@@ -79,6 +79,8 @@ describe('a column is taken for what its cells are', () => {
       { type: 'choice', settings: { choices: ['Ketch', 'Tender'] } },
     ],
     [['Kittiwake Rose', 'Tystie'], { type: 'text' }],
+    [['17/8/2026', '31/2/2026', '1/9/2026', '2/9/2026', '3/9/2026'], { type: 'date' }],
+    [['17/8/2026', 'soon'], { type: 'text' }],
     [['', ''], { type: 'text', required: false }],
   ])('%j', (cells, guess) => {
     expect(inferColumn(cells)).toMatchObject(guess);

@@ -1,4 +1,4 @@
-export { type CellReading, type DateOrder, type DecimalMark, readCell, readDateOrder } from './cell.ts';
+export { type CellReading, type DateOrder, type DecimalMark, readCell, readDateOrder, unguarded } from './cell.ts';
 export { type ColumnGuess, findHeader, inferColumn } from './infer.ts';
 export { matchColumns, matchOn } from './match.ts';
 export {

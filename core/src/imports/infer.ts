@@ -33,9 +33,17 @@ function decimalMarkOf(cells: readonly string[]): DecimalMark {
 const placesOf = (cells: readonly string[], decimal: DecimalMark): number =>
   Math.min(6, Math.max(0, ...cells.map((cell) => new RegExp(`\\${decimal}(\\d+)\\D*$`).exec(cell)?.[1]?.length ?? 0)));
 
+/** Of many cells a few may be wrong, and are found when every row is checked; of few, none. */
+const MOSTLY = { share: 0.8, from: 5 };
+
+const mostly = (cells: readonly string[], test: (cell: string) => boolean): boolean => {
+  const passed = cells.filter(test).length;
+  return passed === cells.length || (cells.length >= MOSTLY.from && passed >= cells.length * MOSTLY.share);
+};
+
 /**
- * What a column holds, from its cells: the narrowest type that takes every one that is not blank. A code that begins with
- * 0 stays text, few words that repeat become choices, and dates are day-first or month-first as the data decide.
+ * What a column holds, from its cells: the narrowest type that takes those that are not blank, but few. A code that begins
+ * with 0 stays text, few words that repeat become choices, and dates are day-first or month-first as the data decide.
  */
 export function inferColumn(cells: readonly string[]): ColumnGuess {
   const present = cells.map((cell) => cell.trim()).filter((cell) => cell !== '');
@@ -43,11 +51,12 @@ export function inferColumn(cells: readonly string[]): ColumnGuess {
   const { order: dates, ambiguous } = readDateOrder(present);
   const how = { dates, decimal };
   const fits = (type: string, settings: Record<string, unknown> = {}): boolean =>
-    present.every((cell) => readCell(plain(type, settings), cell, how).ok);
+    mostly(present, (cell) => readCell(plain(type, settings), cell, how).ok);
   const base = { dates, ambiguous: false, decimal, required: present.length > 0 && present.length === cells.length };
   if (present.length === 0) return { ...base, ...plain('text'), required: false };
-  if (present.every((cell) => /^(yes|no|y|n|true|false|x)$/i.test(cell))) return { ...base, ...plain('yesNo') };
-  const numeric = present.every(
+  if (mostly(present, (cell) => /^(yes|no|y|n|true|false|x)$/i.test(cell))) return { ...base, ...plain('yesNo') };
+  const numeric = mostly(
+    present,
     (cell) => /\d/.test(cell) && !/[a-z@]/i.test(cell.replace(/[\d\s.,'%€$£-]|m³?|kg|cm/gi, '')),
   );
   const code = present.some((cell) => /^0\d/.test(cell));
@@ -66,14 +75,14 @@ export function inferColumn(cells: readonly string[]): ColumnGuess {
     const places = Math.max(1, placesOf(present, decimal));
     if (fits('decimal', { places })) return { ...base, ...plain('decimal', { places }) };
   }
-  if (present.every((cell) => /\d/.test(cell))) {
-    if (present.every((cell) => !/\d[:h]\d/.test(cell)) && fits('date'))
+  if (mostly(present, (cell) => /\d/.test(cell))) {
+    if (mostly(present, (cell) => !/\d[:h]\d/.test(cell)) && fits('date'))
       return { ...base, ...plain('date'), ambiguous };
     if (fits('dateTime')) return { ...base, ...plain('dateTime'), ambiguous };
-    if (present.every((cell) => cell.includes(':')) && fits('time')) return { ...base, ...plain('time') };
+    if (mostly(present, (cell) => cell.includes(':')) && fits('time')) return { ...base, ...plain('time') };
   }
-  if (present.every((cell) => cell.includes('@')) && fits('email')) return { ...base, ...plain('email') };
-  if (present.every((cell) => /^https?:\/\//i.test(cell)) && fits('webAddress'))
+  if (mostly(present, (cell) => cell.includes('@')) && fits('email')) return { ...base, ...plain('email') };
+  if (mostly(present, (cell) => /^https?:\/\//i.test(cell)) && fits('webAddress'))
     return { ...base, ...plain('webAddress') };
   if (present.some((cell) => /[\r\n]/.test(cell) || cell.length > 160)) return { ...base, ...plain('longText') };
   const words = [...new Set(present)];

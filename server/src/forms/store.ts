@@ -86,6 +86,7 @@ export async function createForm(
   cabinet: string,
   tableId: string,
   label: string,
+  given?: string,
 ): Promise<FormRow> {
   await touchCabinet(owner, cabinet);
   const definitions = await loadDefinitions(owner);
@@ -99,7 +100,8 @@ export async function createForm(
     'label',
   );
   if (taken) throw unacceptable([taken]);
-  const id = nameFrom(`${cabinet} ${label}`.slice(0, 200), new Set(definitions.forms.keys()), `${cabinet}_form`);
+  const id =
+    given ?? nameFrom(`${cabinet} ${label}`.slice(0, 200), new Set(definitions.forms.keys()), `${cabinet}_form`);
   await owner('fiche.form').insert({
     id,
     cabinet,

@@ -72,7 +72,10 @@ export async function ledgerLines(app: Database, definitions: Definitions, cabin
   if (query.import !== undefined) {
     where.push(`place LIKE 'data.%' AND through->>'kind' = 'import' AND (through->>'id')::bigint = ?`);
     values.push(query.import);
-  } else where.push(`NOT (place <> 'fiche.import' AND through IS NOT NULL AND through->>'kind' = 'import')`);
+  } else
+    where.push(
+      `NOT (place <> 'fiche.import' AND through IS NOT NULL AND through->>'kind' = 'import' AND through->>'id' IS NOT NULL)`,
+    );
   if (query.kind !== undefined) {
     where.push('kind = ?');
     values.push(query.kind);

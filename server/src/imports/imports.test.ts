@@ -177,7 +177,12 @@ describe('files that are not what was hoped', () => {
   });
 
   test('a workbook: the second sheet, below a title row, with dates, numbers and a formula’s value', async () => {
-    const rows = (data: unknown[][]) => data.map((row) => row.map((value) => (value === null ? null : value instanceof Date ? { value, format: 'yyyy-mm-dd' } : { value })));
+    const rows = (data: unknown[][]) =>
+      data.map((row) =>
+        row.map((value) =>
+          value === null ? null : value instanceof Date ? { value, format: 'yyyy-mm-dd' } : { value },
+        ),
+      );
     const book = await writeXlsx(
       [
         { sheet: 'About', data: rows([['Nothing here']]) },

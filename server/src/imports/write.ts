@@ -59,6 +59,7 @@ async function write(transaction: Transaction, work: Work, row: ImportRow): Prom
       transaction,
       table,
       targets.map((one) => one.field),
+      { held: true },
     );
   }
   const staging = stagingOf(id);

@@ -99,12 +99,13 @@ const ORDERED_MOST = 30;
 
 /**
  * Gives a table without records many plain fields at once: types, places and labels as they are said, ids as they are
- * given. As the owner, in a transaction.
+ * given. Required ones are `held` to it at once, or later by the caller. As the owner, in a transaction.
  */
 export async function addFields(
   owner: Transaction,
   tableId: string,
   fields: readonly FieldDefinition[],
+  more: { readonly held: boolean },
 ): Promise<TableDefinition> {
   const { table, all } = await lockTable(owner, tableId);
   const labels = table.fields.map((one) => one.label);
@@ -129,6 +130,11 @@ export async function addFields(
     [tableId, table.fields.length, JSON.stringify(fields)],
   );
   await makeColumns(owner, tableId, fields, ORDERED_MOST);
+  const required = more.held ? fields.filter((field) => field.required && typeOf(field).editable) : [];
+  if (required.length > 0)
+    await owner.raw(
+      `ALTER TABLE ${relation(tableId)} ${required.map((field) => `ALTER COLUMN ${quoted(field.id)} SET NOT NULL`).join(', ')}`,
+    );
   const title = fields.find((field) => NAMING.includes(field.type));
   if (table.title === null && title) await owner('fiche.table').where({ id: tableId }).update({ title: title.id });
   return tableNow(owner, tableId);

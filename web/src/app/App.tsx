@@ -2,6 +2,7 @@ import { createBrowserRouter, createRoutesFromElements, Navigate, Route, RouterP
 import { keepToken, useSession } from '../client/index.ts';
 import { DeskPage } from '../desk/index.ts';
 import { FillPage, FormsPage } from '../forms/index.ts';
+import { ImportPage } from '../imports/index.ts';
 import { LedgerPage } from '../ledger/index.ts';
 import { Waiting } from '../parts/index.ts';
 import { PeoplePage } from '../people/index.ts';
@@ -26,6 +27,7 @@ const router = createBrowserRouter(
         <Route path="tables/:table" element={<TablePage />} />
         <Route path="tables/:table/new" element={<RecordPage />} />
         <Route path="tables/:table/:record" element={<RecordPage />} />
+        <Route path="imports/new" element={<ImportPage />} />
         <Route path="ledger" element={<LedgerPage />} />
         <Route path="people" element={<PeoplePage />} />
         <Route path="*" element={<p className="empty">There is no such page. Choose a divider on the left.</p>} />

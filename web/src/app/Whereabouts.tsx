@@ -7,6 +7,7 @@ const AREAS: Readonly<Record<string, string>> = {
   forms: 'Forms',
   tables: 'Tables',
   ledger: 'Ledger',
+  imports: 'Bring a file in',
   people: 'People',
 };
 

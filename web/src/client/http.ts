@@ -12,6 +12,8 @@ export class NoConnection extends Error {}
 
 let csrf = '';
 /** The session's token, shown with every write. */
+/** The token to show with a write. */
+export const tokenNow = (): string => csrf;
 export const keepToken = (token: string): void => {
   csrf = token;
 };

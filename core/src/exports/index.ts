@@ -1,0 +1,1 @@
+export { type CabinetFile, cabinetFileJsonSchema, cabinetFileSchema, renameTables } from './cabinetFile.ts';

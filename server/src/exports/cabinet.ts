@@ -1,0 +1,357 @@
+import { type CabinetFile, cabinetFileSchema, renameTables } from '@fiche/core/exports';
+import { itemsOf, readItems, type Value, writeItems } from '@fiche/core/fields';
+import { readCell, unguarded } from '@fiche/core/imports';
+import { quoted, relation } from '@fiche/core/queries';
+import { type FieldDefinition, type TableDefinition, targetTable, typeOf } from '@fiche/core/tables';
+import { parse } from 'csv-parse/sync';
+import { strFromU8, strToU8, unzipSync, type Zippable, zipSync } from 'fflate';
+import { constraintProblem } from '../constraints/index.ts';
+import { type Actor, asActor, type Database, type Databases, type Transaction } from '../database/index.ts';
+import { type Definitions, loadDefinitions } from '../definitions/index.ts';
+import { createForm, publishForm, saveDraft } from '../forms/index.ts';
+import { Refusal } from '../http/index.ts';
+import { addField, addFields, changeTable, createTable, holdConstraint, retireField } from '../tables/index.ts';
+import { csvLines, guards, plainText } from './table.ts';
+
+/** The earliest moment that a zip can write: files in it have no time of their own, so that the same cabinet gives the same bytes. */
+const NO_TIME = new Date(1980, 0, 1);
+const UNPACKED_MOST = 600 * 1024 * 1024;
+
+/** A cabinet as a zip: `cabinet.json` with the definitions, and `data/{table}.csv` for each table. As one moment sees it. */
+export function cabinetZip(app: Database, cabinet: string): Promise<Uint8Array> {
+  return app.transaction(
+    async (transaction) => {
+      const definitions = await loadDefinitions(transaction);
+      const tables = [...definitions.tables.values()].filter((table) => table.cabinet === cabinet);
+      const names = new Map(tables.map((table) => [table.id, nameOf(table.id, cabinet)]));
+      const rename = (id: string): string => names.get(id) ?? id;
+      const definition = renameTables(fileOf(definitions, cabinet, tables), rename);
+      const files: Zippable = { 'cabinet.json': strToU8(`${JSON.stringify(definition, null, 2)}\n`) };
+      for (const table of tables) files[`data/${rename(table.id)}.csv`] = strToU8(await dataOf(transaction, table));
+      return zipSync(files, { mtime: NO_TIME, level: 6 });
+    },
+    { isolationLevel: 'repeatable read', readOnly: true },
+  );
+}
+
+/** A table's name in the file: its id without the cabinet's, which is another one elsewhere. */
+const nameOf = (id: string, cabinet: string): string =>
+  id.startsWith(`${cabinet}_`) ? id.slice(cabinet.length + 1) : id;
+
+const fieldsOf = (fields: readonly FieldDefinition[]) =>
+  fields.map(({ id, ...definition }) => {
+    const { pairs: _pairs, ...settings } = definition.settings;
+    return { id, definition: { ...definition, settings } };
+  });
+
+function fileOf({ cabinets, forms }: Definitions, cabinet: string, tables: readonly TableDefinition[]): CabinetFile {
+  return {
+    $schema: '/api/schemas/cabinet-file.json',
+    format: 'fiche-cabinet',
+    version: 1,
+    label: cabinets.get(cabinet)?.label ?? cabinet,
+    tables: tables.map((table) => ({
+      name: nameOf(table.id, cabinet),
+      label: table.label,
+      description: table.description,
+      kind: table.kind,
+      title: table.title,
+      fields: fieldsOf(table.fields),
+      retired: fieldsOf(table.retired),
+      rules: [...table.rules],
+      constraints: [...table.constraints],
+    })),
+    forms: [...forms.values()]
+      .filter((form) => form.cabinet === cabinet)
+      .map((form) => ({ name: nameOf(form.id, cabinet), draft: form.draft, live: form.live })),
+  };
+}
+
+/** Columns that stand before a table's own: a record's number in the file, and whether it is archived. */
+const NUMBER = 'record number';
+const ARCHIVED = 'archived';
+
+/** All records of a table as CSV, archived ones too. Records are numbered from 1; links are those numbers. */
+async function dataOf(transaction: Transaction, table: TableDefinition): Promise<string> {
+  const fields = [...table.fields, ...table.retired];
+  const columns = fields.map((field) => `${numberSql(field)} AS ${quoted(field.id)}`);
+  const { rows } = await transaction.raw<{ rows: (Record<string, Value> & { number: number; gone: boolean })[] }>(
+    `SELECT row_number() OVER (ORDER BY r.id) AS number, r.archived_at IS NOT NULL AS gone${columns.map((column) => `, ${column}`).join('')} FROM ${relation(table.id)} r ORDER BY r.id`,
+  );
+  const cell = (field: FieldDefinition, value: Value): string =>
+    field.type === 'links' ? writeItems(itemsOf(value)) : plainText(field, value ?? null);
+  const lines = rows.map((row) => [
+    String(row.number),
+    row.gone ? 'yes' : '',
+    ...fields.map((field) => cell(field, row[field.id] ?? null)),
+  ]);
+  const guard = [false, false, ...fields.map((field) => guards(field) && targetTable(field) === undefined)];
+  return csvLines([[NUMBER, ARCHIVED, ...fields.map((field) => field.id)]], [false]) + csvLines(lines, guard);
+}
+
+/** A link as the number that its record has in the file: its place among the records of its table. */
+function numberSql(field: FieldDefinition): string {
+  const target = targetTable(field);
+  const column = `r.${quoted(field.id)}`;
+  if (target === undefined) return column;
+  const numbered = `(SELECT id, row_number() OVER (ORDER BY id) AS n FROM ${relation(target)}) t`;
+  return field.type === 'links'
+    ? `(SELECT array_agg(t.n ORDER BY array_position(${column}, t.id)) FROM ${numbered} WHERE t.id = ANY(${column}))`
+    : `(SELECT t.n FROM ${numbered} WHERE t.id = ${column})`;
+}
+
+export interface FilledCabinet {
+  readonly tables: number;
+  readonly forms: number;
+  readonly records: number;
+  /** What could not be taken over as it was, and what to do about it. */
+  readonly notes: string[];
+}
+
+/** Fills an empty cabinet from a cabinet file: all of it, in one transaction, or nothing. */
+export async function fillCabinet(
+  databases: Databases,
+  cabinet: string,
+  actor: Actor,
+  bytes: Uint8Array,
+): Promise<FilledCabinet> {
+  const files = unpacked(bytes);
+  const definition = readDefinition(files['cabinet.json']);
+  return asActor(databases.owner, actor, async (owner) => {
+    const before = await loadDefinitions(owner);
+    if ([...before.tables.values()].some((table) => table.cabinet === cabinet))
+      throw new Refusal(409, 'This cabinet has tables already. A cabinet file goes into an empty one.');
+    const idOf = (name: string): string => `${cabinet}_${name}`.slice(0, 58);
+    const file = renameTables(definition, (name) =>
+      definition.tables.some((one) => one.name === name) ? idOf(name) : name,
+    );
+    const made = await makeTables(owner, cabinet, file, idOf);
+    let records = 0;
+    // Links wait until all records are there, as two tables can point at each other.
+    const ids = new Map<string, number[]>();
+    const heads = new Map<string, string[]>();
+    const rows = new Map<string, string[][]>();
+    for (const table of made) {
+      const name = nameOf(table.id, cabinet);
+      const csv = files[`data/${name}.csv`];
+      const [head = [], ...lines] = csv ? (parse(strFromU8(csv), { relax_column_count: true }) as string[][]) : [];
+      heads.set(table.id, head);
+      rows.set(table.id, lines);
+      ids.set(table.id, await addRecords(owner, table, head, lines));
+      records += lines.length;
+    }
+    for (const table of made) await addLinks(owner, table, heads.get(table.id) ?? [], rows.get(table.id) ?? [], ids);
+    for (const table of made)
+      await finishTable(owner, table, file, cabinet, rows.get(table.id) ?? [], ids.get(table.id) ?? []);
+    const notes = await makeForms(owner, cabinet, file, idOf);
+    return { tables: made.length, forms: file.forms.length, records, notes };
+  });
+}
+
+function unpacked(bytes: Uint8Array): Record<string, Uint8Array> {
+  let size = 0;
+  try {
+    return unzipSync(bytes, {
+      filter: (file) => {
+        size += file.originalSize;
+        if (size > UNPACKED_MOST) throw new Refusal(422, 'This file unpacks to an enormous size and is not read.');
+        return file.name === 'cabinet.json' || /^data\/[a-z][a-z0-9_]*\.csv$/.test(file.name);
+      },
+    });
+  } catch (error) {
+    if (error instanceof Refusal) throw error;
+    throw new Refusal(
+      422,
+      'This is not a cabinet file, or it is cut off. Choose a .zip that “Take the cabinet out” made.',
+    );
+  }
+}
+
+function readDefinition(bytes: Uint8Array | undefined): CabinetFile {
+  const wrong = (why: string) => new Refusal(422, `This is not a cabinet file: ${why}.`);
+  if (!bytes) throw wrong('it has no cabinet.json');
+  let json: unknown;
+  try {
+    json = JSON.parse(strFromU8(bytes));
+  } catch {
+    throw wrong('its cabinet.json is not JSON');
+  }
+  const read = cabinetFileSchema.safeParse(json);
+  if (read.success) return read.data;
+  const [issue] = read.error.issues;
+  throw wrong(`${issue?.path.join('.')}: ${issue?.message}`);
+}
+
+/** The tables with their plain fields; links, which need all tables, after them. Not required yet: records come in parts. */
+async function makeTables(
+  owner: Transaction,
+  cabinet: string,
+  file: CabinetFile,
+  idOf: (name: string) => string,
+): Promise<TableDefinition[]> {
+  for (const table of file.tables)
+    await createTable(owner, cabinet, table.label, table.description, { kind: table.kind, id: idOf(table.name) });
+  const made: TableDefinition[] = [];
+  for (const table of file.tables) {
+    // Fields out of use have labels that may be taken by now.
+    const retired = table.retired.map((field) => ({
+      ...field.definition,
+      id: field.id,
+      label: `${field.definition.label} (out of use)`.slice(0, 120),
+    }));
+    const fields = [...table.fields.map((field) => ({ ...field.definition, id: field.id })), ...retired];
+    const several = fields.filter((field) => field.type === 'links');
+    let now = await addFields(
+      owner,
+      idOf(table.name),
+      fields.filter((field) => field.type !== 'links'),
+      { held: false },
+    );
+    for (const { id, ...field } of several) now = await addField(owner, now.id, field, { id });
+    await owner.raw(
+      `UPDATE fiche.field f SET position = o.n - 1 FROM unnest(?::text[]) WITH ORDINALITY AS o(id, n) WHERE f.table_id = ? AND f.id = o.id`,
+      [fields.map((field) => field.id), now.id],
+    );
+    made.push({ ...now, title: table.title });
+  }
+  return made;
+}
+
+const HOW = { dates: 'dayFirst', decimal: '.' } as const;
+
+/** Adds a table's records without their links; gives their ids, in order. */
+async function addRecords(
+  owner: Transaction,
+  table: TableDefinition,
+  head: readonly string[],
+  lines: readonly string[][],
+): Promise<number[]> {
+  if (lines.length === 0) return [];
+  const fields = table.fields.filter((field) => targetTable(field) === undefined && head.includes(field.id));
+  const rows = lines.map((line, n) =>
+    fields.map((field) => {
+      const cell = line[head.indexOf(field.id)] ?? '';
+      // Text is taken as it stood; what a person would type otherwise is not this file's business.
+      const read =
+        typeOf(field).family === 'text'
+          ? typeOf(field).accept(unguarded(cell) || null, field.settings)
+          : readCell(field, cell, HOW);
+      if (!read.ok) throw new Refusal(422, `${table.label}, record ${n + 1}, ${field.label}: ${read.message}`);
+      return read.value;
+    }),
+  );
+  const columns = fields.map((field) => quoted(field.id));
+  const values = fields.map((field, at) => {
+    const type = typeOf(field).column(field.settings);
+    return type.endsWith('[]')
+      ? `CASE WHEN jsonb_typeof(j->${at}) = 'array' THEN ARRAY(SELECT jsonb_array_elements_text(j->${at}))::${type} END`
+      : `(j->>${at})::${type}`;
+  });
+  const list = columns.length === 0 ? ['archived_at'] : columns;
+  const { rows: made } = await owner.raw<{ rows: { id: number }[] }>(
+    `INSERT INTO ${relation(table.id)} (${list.join(', ')}) SELECT ${values.length === 0 ? 'NULL' : values.join(', ')} FROM jsonb_array_elements(?::jsonb) WITH ORDINALITY AS t(j, n) ORDER BY n RETURNING id`,
+    [JSON.stringify(rows)],
+  );
+  return made.map((row) => row.id);
+}
+
+/** Sets the links of a table's records, from numbers in the file to the records that they now are. */
+async function addLinks(
+  owner: Transaction,
+  table: TableDefinition,
+  head: readonly string[],
+  lines: readonly string[][],
+  ids: ReadonlyMap<string, number[]>,
+): Promise<void> {
+  for (const field of table.fields) {
+    const target = targetTable(field);
+    if (target === undefined || lines.length === 0) continue;
+    const known = ids.get(target) ?? [];
+    const at = head.indexOf(field.id);
+    const links = lines.map((line, n) => {
+      const found = readItems(line[at] ?? '').map((number) => known[Number(number) - 1]);
+      if (found.includes(undefined))
+        throw new Refusal(
+          422,
+          `${table.label}, record ${n + 1}, ${field.label}: it links to a record that is not in the file.`,
+        );
+      return found.length === 0 ? null : field.type === 'links' ? `{${found.join(',')}}` : String(found[0]);
+    });
+    const type = typeOf(field).column(field.settings);
+    await owner.raw(
+      `UPDATE ${relation(table.id)} r SET ${quoted(field.id)} = v.link::${type} FROM unnest(?::bigint[], ?::text[]) AS v(id, link) WHERE r.id = v.id AND v.link IS NOT NULL`,
+      [ids.get(table.id) ?? [], links as string[]],
+    );
+  }
+}
+
+/** What waits until the records are whole: required, titles, rules, archived records, fields out of use, counters. */
+async function finishTable(
+  owner: Transaction,
+  table: TableDefinition,
+  file: CabinetFile,
+  cabinet: string,
+  lines: readonly string[][],
+  ids: readonly number[],
+): Promise<void> {
+  const plan = file.tables.find((one) => one.name === nameOf(table.id, cabinet));
+  if (!plan) return;
+  const gone = ids.filter((_id, n) => lines[n]?.[1] === 'yes');
+  if (gone.length > 0)
+    await owner.raw(`UPDATE ${relation(table.id)} SET archived_at = now() WHERE id = ANY(?)`, [gone]);
+  for (const field of plan.fields)
+    if (field.definition.required && typeOf({ ...field.definition, id: field.id }).editable)
+      await owner.raw(`ALTER TABLE ${relation(table.id)} ALTER COLUMN ${quoted(field.id)} SET NOT NULL`);
+  for (const field of [...plan.fields, ...plan.retired])
+    if (field.definition.type === 'sequence')
+      await raiseCounters(owner, table.id, { ...field.definition, id: field.id });
+  await owner('fiche.table').where({ id: table.id }).update({ title: plan.title });
+  try {
+    for (const constraint of plan.constraints) await holdConstraint(owner, table.id, constraint);
+  } catch (error) {
+    throw constraintProblem(table, error) ?? error;
+  }
+  if (plan.rules.length > 0) await changeTable(owner, table.id, { rules: plan.rules });
+  for (const field of plan.retired) {
+    await retireField(owner, table.id, field.id);
+    await owner('fiche.field').where({ table_id: table.id, id: field.id }).update({ label: field.definition.label });
+  }
+}
+
+/** Brings a sequence number's counters past the numbers that came with the records. */
+async function raiseCounters(owner: Transaction, table: string, field: FieldDefinition): Promise<void> {
+  const { prefix, withYear } = field.settings as { prefix: string; withYear: boolean };
+  const { rows } = await owner.raw<{ rows: { year: string; highest: number }[] }>(
+    `SELECT ${withYear ? 'substr(rest, 1, 4)' : "''"} AS year, max((${withYear ? 'substr(rest, 6)' : 'rest'})::bigint) AS highest
+     FROM (SELECT substr(${quoted(field.id)}, ?) AS rest FROM ${relation(table)} WHERE ${quoted(field.id)} IS NOT NULL) s
+     WHERE rest ~ ${withYear ? "'^\\d{4}-\\d+$'" : "'^\\d+$'"} GROUP BY 1`,
+    [prefix.length + 1],
+  );
+  for (const { year, highest } of rows) {
+    const counter = `${`${table}_${field.id}`.slice(0, 50)}${withYear ? `_${year}` : ''}`;
+    await owner.raw(`CREATE SEQUENCE IF NOT EXISTS fiche.${quoted(counter)} MINVALUE 0`);
+    await owner.raw('SELECT setval(?, ?)', [`fiche.${quoted(counter)}`, highest]);
+  }
+}
+
+async function makeForms(
+  owner: Transaction,
+  cabinet: string,
+  file: CabinetFile,
+  idOf: (name: string) => string,
+): Promise<string[]> {
+  const notes: string[] = [];
+  for (const form of file.forms) {
+    const row = await createForm(owner, cabinet, form.draft.table, form.draft.label, idOf(form.name));
+    let revision = row.draftRevision;
+    if (form.live) {
+      const saved = await saveDraft(owner, row.id, form.live, revision);
+      revision = saved.revision;
+      const [problem] = saved.problems;
+      if (problem) notes.push(`${form.draft.label} is not published here: ${problem.message}`);
+      else revision = (await publishForm(owner, row.id, revision)).revision;
+    }
+    if (JSON.stringify(form.draft) !== JSON.stringify(form.live)) await saveDraft(owner, row.id, form.draft, revision);
+  }
+  return notes;
+}

@@ -1,0 +1,107 @@
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { asActor } from '../database/index.ts';
+import { freshDatabase, type TestDatabase } from '../fixtures/database.ts';
+import { type Client, type TestOffice, testOffice } from '../fixtures/office.ts';
+import { createCabinet } from '../tables/index.ts';
+import { cabinetZip, fillCabinet } from './index.ts';
+
+let office: TestOffice;
+let builder: Client;
+let elsewhere: TestDatabase;
+const actor = { name: 'harbourmaster', through: { kind: 'import', label: 'quay.zip' } } as const;
+const owner = () => office.database.databases.owner;
+
+beforeAll(async () => {
+  office = await testOffice();
+  builder = await office.signIn('harbourmaster');
+  elsewhere = await freshDatabase();
+  await asActor(elsewhere.databases.owner, actor, (transaction) => createCabinet(transaction, 'pier', 'Quay'));
+  const add = (table: string, field: object) => builder.call('POST', `/api/tables/${table}/fields`, { field });
+  await add('quay_berths', { label: 'Tags', type: 'choices', settings: { choices: ['deep, wide', 'shore power'] } });
+  await add('quay_berths', { label: 'Neighbours', type: 'links', settings: { table: 'quay_berths' } });
+  await add('quay_berths', { label: 'Surveyed', type: 'dateTime' });
+  await builder.call('PATCH', '/api/tables/quay_berths', { title: '{number} of {pontoon}' });
+  await builder.call('POST', '/api/tables/quay_berths/fields/secret/retire', {});
+  await builder.call('POST', '/api/tables/quay_berths/constraints', {
+    constraint: { kind: 'unique', id: 'number_on_pontoon', fields: ['pontoon', 'number'], message: 'Taken.' },
+  });
+  await asActor(owner(), actor, (transaction) =>
+    transaction.raw(
+      `UPDATE data.quay_berths SET tags = '{"deep, wide"}', neighbours = '{2,1}', surveyed = '2026-08-17 15:30', number = '=1+1' WHERE id = 3`,
+    ),
+  );
+  await asActor(owner(), actor, (transaction) =>
+    transaction.raw(
+      `INSERT INTO data.quay_stays (harbour, note, departure) VALUES (1, E'two\\nlines, "quoted"', '2026-08-19 10:00')`,
+    ),
+  );
+});
+afterAll(async () => {
+  await office.close();
+  await elsewhere.drop();
+});
+
+describe('a cabinet file', () => {
+  test('out, into an empty cabinet elsewhere, and out again: the same bytes', async () => {
+    const first = await cabinetZip(office.database.databases.app, 'quay');
+    const filled = await fillCabinet(elsewhere.databases, 'pier', actor, first);
+    expect(filled).toMatchObject({ tables: 5, forms: 2, notes: [] });
+    const second = await cabinetZip(elsewhere.databases.app, 'pier');
+    const [a, b] = [unzipSync(first), unzipSync(second)];
+    for (const name of Object.keys(a))
+      expect(strFromU8(b[name] ?? new Uint8Array()), name).toBe(strFromU8(a[name] as Uint8Array));
+    expect(Buffer.from(second).equals(Buffer.from(first))).toBe(true);
+    // What the file says holds there, too: keys, rules, archived records, numbers that go on.
+    const { rows } = await elsewhere.databases.app.raw(
+      `SELECT archived_at IS NOT NULL AS gone FROM data.pier_berths WHERE number = 'A-9'`,
+    );
+    expect(rows).toEqual([{ gone: true }]);
+    const next = await asActor(elsewhere.databases.owner, actor, (transaction) =>
+      transaction.raw('INSERT INTO data.pier_stays (harbour) VALUES (1) RETURNING number'),
+    );
+    expect(next.rows[0].number).toMatch(/-00002$/);
+    await expect(
+      asActor(elsewhere.databases.owner, actor, (transaction) =>
+        transaction.raw(`INSERT INTO data.pier_berths (number, pontoon) VALUES ('A-1', 1)`),
+      ),
+    ).rejects.toThrow('duplicate key');
+  });
+
+  test('goes into an empty cabinet only, whole or not at all', async () => {
+    const zip = await cabinetZip(office.database.databases.app, 'quay');
+    await expect(fillCabinet(office.database.databases, 'quay', actor, zip)).rejects.toThrow('goes into an empty one');
+    await asActor(owner(), actor, (transaction) => createCabinet(transaction, 'half', 'Half'));
+    const files = unzipSync(zip);
+    const broken = {
+      ...files,
+      'data/stays.csv': strToU8(strFromU8(files['data/stays.csv'] as Uint8Array).replace('2026-08-19 10:00', 'soon')),
+    };
+    await expect(fillCabinet(office.database.databases, 'half', actor, zipSync(broken))).rejects.toThrow(
+      'Stays, record 1, Departure',
+    );
+    const { rows } = await owner().raw(`SELECT count(*) AS n FROM fiche."table" WHERE cabinet = 'half'`);
+    expect(rows[0].n).toBe(0);
+  });
+
+  test.each([
+    ['no zip', strToU8('hello'), 'not a cabinet file'],
+    ['another zip', zipSync({ 'x.txt': strToU8('x') }), 'no cabinet.json'],
+    ['a definition that is none', zipSync({ 'cabinet.json': strToU8('{"format":"other"}') }), 'format'],
+  ])('%s is refused with the reason', async (_what, bytes, words) => {
+    await expect(fillCabinet(office.database.databases, 'other', actor, bytes)).rejects.toThrow(words);
+  });
+
+  test('has a published JSON Schema', async () => {
+    const { body } = await office.anonymous.call('GET', '/api/schemas/cabinet-file.json');
+    expect(body.properties.tables.items.properties.fields).toBeDefined();
+  });
+});
+
+test('a table comes out as CSV: links by title, and nothing that a spreadsheet would run', async () => {
+  const reply = await builder.call('GET', '/api/tables/quay_berths/export');
+  const lines = (reply.text ?? '').replace('\ufeff', '').split('\r\n');
+  expect(lines[0]).toBe('Number,Pontoon,Longest,Tags,Neighbours,Surveyed');
+  expect(lines).toContain(`'=1+1,B,10,"""deep, wide""","A-2 of A, A-1 of A",2026-08-17 15:30`);
+  expect(lines.join()).not.toContain('A-9');
+});

@@ -1,0 +1,2 @@
+export { cabinetZip, fillCabinet } from './cabinet.ts';
+export { exportRoutes } from './routes.ts';

@@ -1,0 +1,3 @@
+import './imports.css';
+
+export { ImportPage } from './ImportPage.tsx';
