@@ -51,12 +51,16 @@ export function describeChanges(
 /** A captured value as PostgreSQL's to_jsonb wrote it, in words. */
 function showCaptured(field: FieldDefinition | undefined, json: unknown, titles: ReadonlyMap<string, string>): string {
   if (json === undefined || isBlank(json as Value)) return '';
-  if (!field) return typeof json === 'object' ? JSON.stringify(json) : String(json);
+  if (!field) return plainText(json);
   const titleOf = (id: unknown): string => titles.get(`${field.settings.table}:${id}`) ?? `#${id}`;
   if (field.type === 'link') return titleOf(json);
   if (field.type === 'links' && Array.isArray(json)) return json.map(titleOf).join(', ');
-  return typeOf(field).format(typeOf(field).stored(json), field.settings);
+  // A line of a time when the field had another type shows what was written then.
+  const value = typeOf(field).stored(json);
+  return typeOf(field).accept(value, field.settings).ok ? typeOf(field).format(value, field.settings) : plainText(json);
 }
+
+const plainText = (json: unknown): string => (typeof json === 'object' ? JSON.stringify(json) : String(json));
 
 /** The linked records that a line names: what `describeChanges` wants titles for, as `table:id`. */
 export function linksIn(

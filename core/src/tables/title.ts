@@ -37,6 +37,8 @@ export function writeTitle(
 ): string {
   let title = '';
   let between = '';
+  // Whether the last field had something, so that a bracket after it is closed.
+  let whole = false;
   for (const part of titleParts(table)) {
     if (typeof part === 'string') {
       between += part;
@@ -51,9 +53,13 @@ export function writeTitle(
     if (text !== '') {
       title += (title === '' && !startsTemplate(table, between) ? '' : between) + text;
       between = '';
-    } else if (title !== '') between = '';
+      whole = true;
+    } else {
+      if (title !== '') between = '';
+      whole = false;
+    }
   }
-  return title === '' ? '(no title)' : title + (closes(between) ? between : '');
+  return title === '' ? '(no title)' : title + (whole && closes(between) ? between : '');
 }
 
 const startsTemplate = (table: TableDefinition, text: string): boolean => (table.title ?? '').startsWith(text);

@@ -60,7 +60,7 @@ export async function decide(
 /** The titles of several links, one more of them known. */
 const withTitle = (before: Linked | undefined, id: unknown, title: string): Linked => {
   const titles = { ...before?.titles, [String(id)]: title };
-  return { title: Object.values(titles).join(', '), facts: {}, titles };
+  return { title: before ? `${before.title}, ${title}` : title, facts: {}, titles };
 };
 
 async function answer(

@@ -36,7 +36,7 @@ export function SeveralInput(props: InputProps) {
     const items = next.map((one) => one.value);
     const list = items.length === 0 ? null : (items as string[] | number[]);
     const named = Object.fromEntries(next.map((one) => [String(one.value), one.title]));
-    onChanged(list, own ? undefined : { title: Object.values(named).join(', '), facts: {}, titles: named });
+    onChanged(list, own ? undefined : { title: next.map((one) => one.title).join(', '), facts: {}, titles: named });
   };
   const { getRootProps, getInputProps, getListboxProps, getOptionProps, popupOpen } = useAutocomplete<
     Choice,

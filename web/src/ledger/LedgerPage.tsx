@@ -1,9 +1,10 @@
 import type { LineView } from '@fiche/core/api';
+import { fieldType, formatDay } from '@fiche/core/fields';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Link } from 'react-router-dom';
+import { Link, useSearchParams } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
-import { Changes, Sentence, showMoment, Waiting } from '../parts/index.ts';
+import { Changes, Sentence, type Slot, showMoment, useSay, Waiting } from '../parts/index.ts';
 import { VerifyLedger } from './VerifyLedger.tsx';
 
 interface Page {
@@ -12,19 +13,63 @@ interface Page {
 }
 
 const EVERY = '';
+const KINDS = [
+  { value: EVERY, label: 'of any kind' },
+  { value: 'add', label: 'that added' },
+  { value: 'change', label: 'that changed' },
+  { value: 'archive', label: 'that archived' },
+  { value: 'restore', label: 'that restored' },
+  { value: 'erase', label: 'that erased' },
+];
+
+/** A day in the filter's sentence, typed as dates are typed everywhere. */
+const daySlot = (
+  key: string,
+  label: string,
+  none: string,
+  day: string,
+  onSet: (day: string) => void,
+  say: (words: string) => void,
+): Slot => ({
+  key,
+  label,
+  shown: day === EVERY ? none : formatDay(day),
+  quiet: day === EVERY,
+  pick: {
+    kind: 'text',
+    current: day === EVERY ? '' : formatDay(day),
+    hint: `A day such as 17 Aug 2026; empty for ${none}.`,
+  },
+  onSet: (text) => {
+    const read = fieldType('date').parse(text, {});
+    if (read.ok) onSet(read.value === null ? EVERY : String(read.value));
+    else say(read.message);
+  },
+});
 
 /** All lines of the cabinet, newest first, filtered by one sentence. */
 export function LedgerPage() {
   const { cabinet, may } = useOffice();
+  const say = useSay();
   const [account, setAccount] = useState(EVERY);
   const [table, setTable] = useState(EVERY);
+  const [kind, setKind] = useState(EVERY);
+  const [field, setField] = useState(EVERY);
+  const [days, setDays] = useState({ from: EVERY, to: EVERY });
+  const [search, setSearch] = useSearchParams();
+  const opened = search.get('import') ?? EVERY;
   const query = useInfiniteQuery({
-    queryKey: ['ledger', cabinet.id, account, table],
+    queryKey: ['ledger', cabinet.id, account, table, kind, field, days, opened],
     initialPageParam: '',
     queryFn: ({ pageParam }) => {
       const asked = new URLSearchParams({
         ...(account ? { account } : {}),
         ...(table ? { table } : {}),
+        ...(kind ? { kind } : {}),
+        ...(table && field ? { field } : {}),
+        ...(days.from ? { from: days.from } : {}),
+        ...(days.to ? { to: days.to } : {}),
+        ...(opened ? { import: opened } : {}),
         ...(pageParam ? { before: pageParam } : {}),
       });
       return send<Page>('GET', `/api/cabinets/${cabinet.id}/ledger?${asked}`);
@@ -47,6 +92,7 @@ export function LedgerPage() {
     { value: EVERY, label: 'everything' },
     ...cabinet.tables.map((one) => ({ value: one.id, label: one.label })),
   ];
+  const chosenTable = cabinet.tables.find((one) => one.id === table);
   const labelOf = (options: readonly { value: string; label: string }[], value: string): string =>
     options.find((one) => one.value === value)?.label ?? '';
   const { data: fetched } = query;
@@ -72,12 +118,57 @@ export function LedgerPage() {
               side: 'choices',
               shown: labelOf(places, table),
               pick: { kind: 'options', options: places, current: table },
-              onSet: setTable,
+              onSet: (id) => {
+                setTable(id);
+                setField(EVERY);
+              },
             },
+            ...(chosenTable
+              ? [
+                  ' in ',
+                  {
+                    key: 'field',
+                    label: 'field',
+                    side: 'choices' as const,
+                    shown: chosenTable.fields.find((one) => one.id === field)?.label ?? 'any field',
+                    quiet: field === EVERY,
+                    pick: {
+                      kind: 'options' as const,
+                      options: [
+                        { value: EVERY, label: 'any field' },
+                        ...chosenTable.fields.map((one) => ({ value: one.id, label: one.label })),
+                      ],
+                      current: field,
+                    },
+                    onSet: setField,
+                  },
+                ]
+              : []),
+            ', ',
+            {
+              key: 'kind',
+              label: 'kind of change',
+              shown: labelOf(KINDS, kind),
+              quiet: kind === EVERY,
+              pick: { kind: 'options', options: KINDS, current: kind },
+              onSet: setKind,
+            },
+            ', from ',
+            daySlot('from', 'first day', 'the beginning', days.from, (from) => setDays({ ...days, from }), say),
+            ' to ',
+            daySlot('to', 'last day', 'today', days.to, (to) => setDays({ ...days, to }), say),
             ', newest first.',
           ]}
         />
         <VerifyLedger />
+        {opened && (
+          <p>
+            Only the records of one import.{' '}
+            <button type="button" className="link" onClick={() => setSearch({})}>
+              Show all lines
+            </button>
+          </p>
+        )}
       </div>
       {query.isError && (
         <p className="empty" role="alert">
@@ -107,7 +198,11 @@ export function LedgerPage() {
                   <td className="who">{line.account}</td>
                   <td>
                     <span className="faded">{line.what}</span>{' '}
-                    {line.table ? (
+                    {line.import !== null ? (
+                      <button type="button" className="link" onClick={() => setSearch({ import: String(line.import) })}>
+                        <strong>{line.title}</strong>
+                      </button>
+                    ) : line.table ? (
                       <Link to={`/${cabinet.id}/tables/${line.table}/${line.record}`}>
                         <strong>{line.title}</strong>
                       </Link>

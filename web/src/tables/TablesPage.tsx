@@ -2,7 +2,8 @@ import { readItems } from '@fiche/core/fields';
 import type { TableDefinition } from '@fiche/core/tables';
 import { type FormEvent, useState } from 'react';
 import { Link, useNavigate } from 'react-router-dom';
-import { send, useOffice, useRefreshCabinet } from '../client/index.ts';
+import { send, sendFile, useOffice, useRefreshCabinet } from '../client/index.ts';
+import { useSay } from '../parts/index.ts';
 
 /** The tables of a cabinet. */
 export function TablesPage() {
@@ -20,6 +21,7 @@ export function TablesPage() {
           )}
         </div>
       </div>
+      {cabinet.tables.length === 0 && may('build') && <FillCabinet />}
       {cabinet.tables.length === 0 ? (
         <p className="empty list-card">
           <strong>There are no tables yet.</strong>{' '}
@@ -59,6 +61,54 @@ export function TablesPage() {
       )}
       {may('build') && <MakeTable />}
     </div>
+  );
+}
+
+/** An empty cabinet can begin with another one's file: its tables, forms and records. */
+function FillCabinet() {
+  const { cabinet } = useOffice();
+  const refresh = useRefreshCabinet();
+  const say = useSay();
+  const [share, setShare] = useState<number>();
+  const fill = async (file: File): Promise<void> => {
+    setShare(0);
+    try {
+      const filled = await sendFile<{ tables: number; forms: number; records: number; notes: string[] }>(
+        `/api/cabinets/${cabinet.id}/cabinet-file?file=${encodeURIComponent(file.name)}`,
+        file,
+        setShare,
+        new AbortController().signal,
+      );
+      await refresh();
+      say(
+        [
+          `${filled.tables} tables, ${filled.forms} forms and ${filled.records.toLocaleString('en-GB')} records are here.`,
+          ...filled.notes,
+        ].join(' '),
+      );
+    } catch (error) {
+      say((error as Error).message);
+    } finally {
+      setShare(undefined);
+    }
+  };
+  return (
+    <p className="empty">
+      <label className="button">
+        {share === undefined ? 'Fill it from a cabinet file' : 'Filling the cabinet…'}
+        <input
+          type="file"
+          className="visually-hidden"
+          accept=".zip"
+          disabled={share !== undefined}
+          onChange={(event) => {
+            const [file] = event.target.files ?? [];
+            if (file) void fill(file);
+          }}
+        />
+      </label>{' '}
+      that “Take the cabinet out” made elsewhere, bring in a spreadsheet, or begin with a table below.
+    </p>
   );
 }
 
