@@ -128,6 +128,11 @@ describe('an input mask', () => {
     expect(read).toEqual({ ok: true, value });
     expect(fieldType('text').check(value, mask)).toEqual([]);
   });
+  test('has letters of its own in either case, and puts in what was left out', () => {
+    const own = fieldType('text').settingsSchema.parse({ mask: 'GS-0000' });
+    for (const typed of ['0421', 'gs 0421', 'Gs-0421'])
+      expect(fieldType('text').parse(typed, own)).toEqual({ ok: true, value: 'GS-0421' });
+  });
   test.each(['gs421', 'gs04211', '0421gs'])('shows an example for “%s”', (typed) => {
     const read = fieldType('text').parse(typed, mask);
     expect(read.ok && fieldType('text').check(read.value, mask)).toEqual([

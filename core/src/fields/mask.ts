@@ -15,7 +15,7 @@ export function fitMask(typed: string, mask: string): string | undefined {
   for (const mark of mask) {
     const place = MARKS[mark];
     if (!place) {
-      if (left[0] === mark) left.shift();
+      if (left[0]?.toUpperCase() === mark.toUpperCase()) left.shift();
       else if (left[0] !== undefined && /[\s./-]/.test(left[0]) && /[\s./-]/.test(mark)) left.shift();
       fitted += mark;
       continue;

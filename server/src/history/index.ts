@@ -1,2 +1,3 @@
 export { historyRoutes } from './routes.ts';
+export { recordLines } from './store.ts';
 export { makePartitions, sealLedger, verifyLedger } from './verify.ts';

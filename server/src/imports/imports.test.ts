@@ -244,6 +244,30 @@ describe('files that are not what was hoped', () => {
     expect(await cells(content, ['a'], reading)).toMatch(words);
   });
 
+  test('a file over the limit is refused before it is read', async () => {
+    const refused = await builder.send('/api/cabinets/quay/imports?file=big.csv', 'a\n1', {
+      'content-length': String(201 * 1024 * 1024),
+    });
+    expect(refused).toMatchObject({ status: 413, body: { detail: expect.stringContaining('at most 200 MB') } });
+  });
+
+  test('200,000 rows', async () => {
+    const content = `Number,Depth\n${Array.from({ length: 200_000 }, (_one, n) => `B-${n},${n % 40}.5`).join('\n')}`;
+    const { id, task } = await check(
+      content,
+      planOf({ kind: 'new', label: 'Many' }, [
+        { name: 'Number', to: made('Number') },
+        { name: 'Depth', to: made('Depth', 'decimal', { places: 1 }) },
+      ]),
+    );
+    expect(task?.outcome).toMatchObject({ rows: 200_000, add: 200_000, bad: 0 });
+    expect((await run(id)).state).toBe('done');
+    expect((await rowsOf('SELECT count(*) AS n, sum(depth) AS sum FROM data.quay_many'))[0]).toEqual({
+      n: 200_000,
+      sum: 4_000_000,
+    });
+  });
+
   test('1,000 columns are taken', async () => {
     const names = Array.from({ length: 1_000 }, (_one, n) => `Column ${n}`);
     const found = await cells(`${names.join(',')}\n${names.map((_name, n) => n).join(',')}`, names);

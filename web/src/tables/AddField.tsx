@@ -3,7 +3,6 @@ import { FIELD_TYPES, fieldType, readItems } from '@fiche/core/fields';
 import type { TableDefinition } from '@fiche/core/tables';
 import { type FormEvent, useRef, useState } from 'react';
 import { useOffice } from '../client/index.ts';
-import { useSay } from '../parts/index.ts';
 import type { ChangeTable } from './FieldsTab.tsx';
 
 interface Drafted {
@@ -44,7 +43,7 @@ function settingsOf({ type, target, choices, places, prefix, withYear }: Drafted
 /** Adds a field: its label, what it is, what that type wants to know, and what the records that are there shall hold. */
 export function AddField({ table, change }: { table: TableDefinition; change: ChangeTable }) {
   const { cabinet } = useOffice();
-  const say = useSay();
+  const [trouble, setTrouble] = useState('');
   const [draft, setDraft] = useState<Drafted>({ ...BLANK, target: cabinet.tables[0]?.id ?? '' });
   const first = useRef<HTMLInputElement>(null);
   const { editable } = fieldType(draft.type);
@@ -53,9 +52,10 @@ export function AddField({ table, change }: { table: TableDefinition; change: Ch
 
   const add = async (event: FormEvent): Promise<void> => {
     event.preventDefault();
+    setTrouble('');
     const settings = settingsOf(draft);
     const backfill = backfillOf(draft, settings);
-    if ('wrong' in backfill) return say(backfill.wrong);
+    if ('wrong' in backfill) return setTrouble(backfill.wrong);
     const { label, type, required, unique } = draft;
     const body = {
       field: {
@@ -67,7 +67,7 @@ export function AddField({ table, change }: { table: TableDefinition; change: Ch
       },
       backfill,
     };
-    if (!(await change('POST', `/api/tables/${table.id}/fields`, body))) return;
+    if (!(await change('POST', `/api/tables/${table.id}/fields`, body, setTrouble))) return;
     setDraft({ ...draft, label: '', choices: '', required: false, unique: false, backfill: 'nothing', filling: '' });
     first.current?.focus();
   };
@@ -75,7 +75,12 @@ export function AddField({ table, change }: { table: TableDefinition; change: Ch
     <form className="inline-form" aria-label="Add a field" onSubmit={(event) => void add(event)}>
       <label>
         Add a field, called
-        <input ref={first} value={draft.label} onChange={(event) => set({ label: event.target.value })} />
+        <input
+          ref={first}
+          value={draft.label}
+          onChange={(event) => set({ label: event.target.value })}
+          aria-invalid={trouble !== '' || undefined}
+        />
       </label>
       <label>
         which is a
@@ -157,6 +162,11 @@ export function AddField({ table, change }: { table: TableDefinition; change: Ch
       <button type="submit" className="button">
         Add the field
       </button>
+      {trouble && (
+        <span className="ruled-problem" role="alert">
+          {trouble}
+        </span>
+      )}
     </form>
   );
 }

@@ -26,14 +26,14 @@ export function useTableWork() {
     say(over.state === 'done' ? `Done: ${over.label}.` : (over.message ?? 'It was not done.'));
     void refresh();
   });
-  const change = async (method: string, url: string, body: object): Promise<boolean> => {
+  const change: ChangeTable = async (method, url, body, onTrouble = say) => {
     try {
       const answer = await send<Changed | TableDefinition>(method, url, body);
       if ('task' in answer && answer.task) setBegun(answer.task);
       await refresh();
       return true;
     } catch (error) {
-      say((error as Error).message);
+      onTrouble((error as Error).message);
       await refresh();
       return false;
     }
@@ -95,7 +95,13 @@ export function FieldsTab({ table }: { table: TableDefinition }) {
   );
 }
 
-export type ChangeTable = (method: string, url: string, body: object) => Promise<boolean>;
+/** Sends one change; false when it was refused, which is said where `onTrouble` shows it, or else shortly on the page. */
+export type ChangeTable = (
+  method: string,
+  url: string,
+  body: object,
+  onTrouble?: (words: string) => void,
+) => Promise<boolean>;
 
 function TitleSentence({ table, onChange }: { table: TableDefinition; onChange(body: object): Promise<boolean> }) {
   const titles = table.fields.filter((field) => !['longText', 'links', 'choices'].includes(field.type));

@@ -1,0 +1,116 @@
+import { fileURLToPath } from 'node:url';
+import { expect, type Page, test } from '@playwright/test';
+import { divider, expectAccessible, setSlot, signIn } from './office.ts';
+
+test.describe.configure({ mode: 'serial' });
+
+const sample = (name: string): string => fileURLToPath(new URL(`../demo/files/${name}`, import.meta.url));
+const columnRow = (page: Page, name: string) =>
+  page.locator('.import-columns').getByRole('row').filter({ hasText: name });
+const verdict = (page: Page) => page.getByRole('region', { name: 'What the check found' });
+
+test('a messy CSV becomes a table: found by looking, checked, mended, brought in', async ({ page }) => {
+  await signIn(page, 'harbourmaster');
+  await divider(page, 'Tables').click();
+  await page.getByRole('link', { name: 'Bring a file in' }).click();
+  await page.getByLabel('Choose a file').setInputFiles(sample('winter-berths.csv'));
+  await expect(page.getByText('It is delimited text in')).toContainText(
+    'Windows-1252, with semicolons between the cells; its columns are named in row 2',
+  );
+  await expect(columnRow(page, 'Vessel')).toContainText('Möwe · Lady "Jane"');
+  await expect(columnRow(page, 'Berthed on')).toContainText('a date, read day first');
+  await expect(columnRow(page, 'Length')).toContainText('a decimal, with a decimal comma');
+  await expect(columnRow(page, 'Paid')).toContainText('a yes/no');
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Check every row' }).click();
+  await expect(verdict(page)).toContainText(
+    '6 rows checked: 4 records to add, 2 rows to mend. Nothing is written yet.',
+  );
+  await expect(verdict(page)).toContainText('Berthed on: There is no such day in the calendar.');
+  const download = page.waitForEvent('download');
+  await page.getByRole('link', { name: /Take these rows out as CSV/ }).click();
+  const mend = await (await download).createReadStream();
+  let rows = '';
+  for await (const chunk of mend) rows += chunk;
+  expect(rows).toContain('Vessel,Owner,Berthed on,Length (m),Paid,Reason');
+  await page.getByRole('button', { name: 'Bring in the 4 good rows only' }).click();
+  await page.getByRole('link', { name: 'See the records' }).click();
+  await expect(page.getByRole('heading', { name: 'winter berths' })).toBeVisible();
+  await expect(page.getByRole('status').first()).toHaveText('4 records');
+  await expect(page.getByRole('gridcell', { name: '24 Dec 2026' })).toBeVisible();
+
+  // The mended rows go in again.
+  await page.getByRole('link', { name: 'Bring a file in' }).click();
+  const mended = rows.replace('31.02.2026', '28.02.2026').replace('eight', '"8,00"');
+  await page
+    .getByLabel('Choose a file')
+    .setInputFiles({ name: 'mended.csv', mimeType: 'text/csv', buffer: Buffer.from(mended) });
+  await expect(columnRow(page, 'Reason')).toContainText('nowhere');
+  await page.getByRole('button', { name: 'Check every row' }).click();
+  await expect(verdict(page)).toContainText('2 rows checked: 2 records to add.');
+  await page.getByRole('button', { name: 'Bring in 2 rows' }).click();
+  await page.getByRole('link', { name: 'See the records' }).click();
+  await expect(page.getByRole('status').first()).toHaveText('6 records');
+
+  // One line in the ledger, which opens into its records.
+  await divider(page, 'Ledger').click();
+  await page.getByRole('button', { name: 'mended.csv' }).click();
+  await expect(page.getByText('Only the records of one import.')).toBeVisible();
+  await expect(page.getByRole('row')).toHaveCount(3);
+});
+
+test('a workbook into a table that is there: its links are found, told apart by what stands beside them', async ({
+  page,
+}) => {
+  await signIn(page, 'quayclerk');
+  await page.goto('/gannet/imports/new?into=gannet_berths');
+  await page.getByLabel('Choose a file').setInputFiles(sample('new-berths.xlsx'));
+  await expect(page.getByText('It is a workbook; its sheet')).toContainText('Berths; its columns are named in row 3');
+  await expect(columnRow(page, 'Longest vessel')).toContainText('Longest vessel');
+  await expect(columnRow(page, 'Surveyed')).toContainText('nowhere');
+  await page.getByRole('button', { name: 'Check every row' }).click();
+  // A letter alone is no pontoon: every harbour has an A.
+  await expect(verdict(page)).toContainText('Several records of Pontoons are called “A”');
+  await setSlot(page, columnRow(page, 'Pontoon'), /^where Pontoon goes/, 'nowhere');
+  await page.getByRole('button', { name: 'Check every row' }).click();
+  await expect(page.getByRole('alert')).toContainText('Pontoon is required in Berths, and no column goes there.');
+});
+
+test('JSON Lines by key: what is there is changed, what is not is added, what is wrong says why', async ({ page }) => {
+  await signIn(page, 'quayclerk');
+  await page.goto('/gannet/imports/new?into=gannet_vessels');
+  await page.getByLabel('Choose a file').setInputFiles(sample('vessels.jsonl'));
+  await expect(
+    page.getByText('A row finds its record by Registration; where it finds one, the record is changed'),
+  ).toBeVisible();
+  await page.getByRole('button', { name: 'Check every row' }).click();
+  await expect(verdict(page)).toContainText('5 rows checked: 3 records to add, 2 rows to mend.');
+  await expect(verdict(page)).toContainText('An earlier row of the file has the same Registration.');
+  await expect(verdict(page)).toContainText('“Submarine” is not one of the choices');
+  await page.getByRole('button', { name: 'Bring in the 3 good rows only' }).click();
+  await expect(page.getByText('is brought in')).toBeVisible();
+
+  // Pasted from a spreadsheet, by keyboard.
+  await page.goto('/gannet/imports/new?into=gannet_vessels');
+  await page
+    .getByLabel(/^or paste rows/)
+    .fill('Registration\tName\tType\tLength\nGS-9001\tPetrel the second\tKetch\t10.4');
+  await page.keyboard.press('Tab');
+  await expect(columnRow(page, 'Registration')).toContainText('Registration');
+  await page.getByRole('button', { name: 'Check every row' }).click();
+  await expect(verdict(page)).toContainText('1 row checked: 1 to change.');
+  await page.getByRole('button', { name: 'Bring in 1 row' }).click();
+  await expect(page.getByText('is brought in')).toBeVisible();
+  await expectAccessible(page);
+});
+
+test('a file that is no table says what to do', async ({ page }) => {
+  await signIn(page, 'quayclerk');
+  await page.goto('/gannet/imports/new');
+  const give = (name: string, content: string) =>
+    page.getByLabel('Choose a file').setInputFiles({ name, mimeType: 'text/csv', buffer: Buffer.from(content) });
+  await give('rows.csv', '%PDF-1.7 …');
+  await expect(page.getByRole('alert')).toHaveText('This is a PDF, not a table. Save the table as CSV or XLSX.');
+  await give('empty.csv', '');
+  await expect(page.getByRole('alert')).toContainText('This file is empty.');
+});
