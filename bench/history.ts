@@ -14,7 +14,6 @@ export async function historyBench(): Promise<Ratio[]> {
     const { owner, app } = office.databases;
     try {
       const records = size / LINES_A_RECORD;
-      await owner.raw(`INSERT INTO data.quay_berths (number) VALUES ('A-1')`).catch(() => undefined);
       // As many lines as an office writes in years; their hashes do not matter here.
       await owner.raw(
         `INSERT INTO ledger.line (at, account, through, transaction, place, record, version, kind, before, after, hash)

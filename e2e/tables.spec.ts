@@ -141,7 +141,7 @@ test('a lead owner and its share holders are seen from either end', async ({ pag
   await linking.getByRole('link', { name: holder.title, exact: true }).first().click();
   await expect(page.getByLabel(/^Name/)).toHaveValue(holder.values.name);
   await page.goBack();
-  await linking.getByRole('link', { name: /Owners$/ }).click();
+  await linking.getByRole('link', { name: /^Owners: / }).click();
   await expect(page.getByRole('status').first()).toContainText('that link there by Lead owner');
   await expectAccessible(page);
 });

@@ -63,6 +63,13 @@ try {
   await clerk.getByRole('combobox', { name: /^Berth/ }).click();
   await clerk.getByRole('option').first().waitFor();
   await shoot(clerk, 'check-in');
+  const lead = await clerk.evaluate(async () => {
+    const { records } = await (await fetch('/api/tables/gannet_owners/records?limit=200&direction=down')).json();
+    return records.find((one) => one.values.lead_owner !== null).values.lead_owner;
+  });
+  await clerk.goto(`${office.url}/gannet/tables/gannet_owners/${lead}`);
+  await clerk.getByRole('region', { name: 'What links here' }).waitFor();
+  await shoot(clerk, 'linking');
   await clerk.goto(`${office.url}/gannet/tables/gannet_stays`);
   await clerk.getByRole('row').nth(9).waitFor();
   await shoot(clerk, 'records');
@@ -77,6 +84,17 @@ try {
   await builder.goto(`${office.url}/gannet/tables/gannet_stays?fields`);
   await builder.getByRole('form', { name: 'Add a field' }).waitFor();
   await shoot(builder, 'fields');
+  await builder.goto(`${office.url}/gannet/tables/gannet_stays?rules`);
+  await builder.getByRole('region', { name: 'A new rule' }).waitFor();
+  await shoot(builder, 'rules');
+  await builder.goto(`${office.url}/gannet/tables/gannet_faults`);
+  await builder.getByLabel('Defect, row 20').waitFor();
+  await shoot(builder, 'option-list');
+  await builder.goto(`${office.url}/gannet/imports/new`);
+  await builder.getByLabel('Choose a file').setInputFiles(`${root}demo/files/winter-berths.csv`);
+  await builder.getByRole('button', { name: 'Check every row' }).click();
+  await builder.getByText('rows checked').waitFor();
+  await shoot(builder, 'import');
   await builder.goto(`${office.url}/gannet/forms`);
   await builder.getByRole('form', { name: 'Make a form' }).waitFor();
   await shoot(builder, 'forms');
@@ -84,6 +102,8 @@ try {
   const auditor = await open('auditor', { colorScheme: 'dark' });
   await auditor.getByRole('link', { name: 'Ledger' }).click();
   await auditor.getByRole('row').nth(9).waitFor();
+  await auditor.getByRole('button', { name: 'Verify the ledger' }).click();
+  await auditor.getByText(/records fit/).waitFor();
   await shoot(auditor, 'ledger-dark');
 
   const nobody = await open(undefined, { width: 390, height: 844 });

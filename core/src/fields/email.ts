@@ -1,6 +1,4 @@
-import { z } from 'zod';
-import { defineFieldType } from './fieldType.ts';
-import { acceptText } from './text.ts';
+import { acceptText, formText } from './text.ts';
 import { type Parsed, refused } from './value.ts';
 
 /** Longest address that can be mailed to (RFC 5321, 4.5.3.1.3). */
@@ -17,14 +15,4 @@ function accept(json: unknown): Parsed {
     : refused('Type an e-mail address with a name, an @ and a domain, such as quay@gannet.example.');
 }
 
-export const email = defineFieldType(z.strictObject({}), {
-  name: 'email',
-  word: 'e-mail address',
-  family: 'text',
-  editable: true,
-  column: () => 'text',
-  parse: accept,
-  accept,
-  format: String,
-  check: () => [],
-});
+export const email = formText('email', 'e-mail address', accept);

@@ -1,6 +1,4 @@
-import { z } from 'zod';
-import { defineFieldType } from './fieldType.ts';
-import { acceptText } from './text.ts';
+import { acceptText, formText } from './text.ts';
 import { type Parsed, parsed, refused } from './value.ts';
 
 /** At most 15 digits (ITU-T E.164); a few more characters for an extension. */
@@ -17,14 +15,4 @@ function accept(json: unknown): Parsed {
 }
 
 /** A phone number as it is written down: digits with spaces and marks between, kept as typed. */
-export const phone = defineFieldType(z.strictObject({}), {
-  name: 'phone',
-  word: 'phone number',
-  family: 'text',
-  editable: true,
-  column: () => 'text',
-  parse: accept,
-  accept,
-  format: String,
-  check: () => [],
-});
+export const phone = formText('phone', 'phone number', accept);

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { defineFieldType } from './fieldType.ts';
+import { defineFieldType, type FieldType } from './fieldType.ts';
 import { fitMask, isMask, maskExample } from './mask.ts';
 import { type Parsed, parsed, refused, type Value } from './value.ts';
 
@@ -73,3 +73,17 @@ export const text = defineFieldType(textSettings, {
   format: String,
   check: checkText,
 });
+
+/** A type of one-line text that has a form of its own: `accept` reads it, and brings it into its canonical form. */
+export const formText = (name: string, word: string, accept: (json: unknown) => Parsed): FieldType =>
+  defineFieldType(z.strictObject({}), {
+    name,
+    word,
+    family: 'text',
+    editable: true,
+    column: () => 'text',
+    parse: accept,
+    accept,
+    format: String,
+    check: () => [],
+  });

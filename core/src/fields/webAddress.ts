@@ -1,6 +1,4 @@
-import { z } from 'zod';
-import { defineFieldType } from './fieldType.ts';
-import { acceptText } from './text.ts';
+import { acceptText, formText } from './text.ts';
 import { type Parsed, parsed, refused } from './value.ts';
 
 /** http and https only: an address of another scheme could do more than be opened. */
@@ -15,14 +13,4 @@ function accept(json: unknown): Parsed {
 }
 
 /** An address on the web; typed without its scheme it gets https. */
-export const webAddress = defineFieldType(z.strictObject({}), {
-  name: 'webAddress',
-  word: 'web address',
-  family: 'text',
-  editable: true,
-  column: () => 'text',
-  parse: accept,
-  accept,
-  format: String,
-  check: () => [],
-});
+export const webAddress = formText('webAddress', 'web address', accept);

@@ -28,9 +28,15 @@ export async function recordLines(
   table: string,
   id: number,
 ): Promise<LineView[]> {
+  // A record's lines lie between its first and its last moment: other months are not looked at.
+  const { rows: spans } = await app.raw<{ rows: { first: string; last: string }[] }>(
+    `SELECT created_at::text AS first, changed_at::text AS last FROM ${relation(table)} WHERE id = ?`,
+    [id],
+  );
+  const { first, last } = spans[0] ?? { first: '-infinity', last: 'infinity' };
   const { rows } = await app.raw<{ rows: LineRow[] }>(
-    `SELECT ${COLUMNS} FROM ledger.line WHERE place = ? AND record = ? ORDER BY id DESC LIMIT 500`,
-    [`data.${table}`, String(id)],
+    `SELECT ${COLUMNS} FROM ledger.line WHERE place = ? AND record = ? AND at BETWEEN ?::timestamptz AND ?::timestamptz ORDER BY id DESC LIMIT 500`,
+    [`data.${table}`, String(id), first, last],
   );
   return inWords(app, definitions, rows);
 }

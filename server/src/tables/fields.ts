@@ -16,6 +16,7 @@ import {
 import type { Transaction } from '../database/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import { makeColumn, makeColumns } from './columns.ts';
+import { readSettings } from './readSettings.ts';
 import { lockTable, refuseIf, tableNow } from './store.ts';
 
 /** Field types that can name a record by themselves. */
@@ -198,7 +199,7 @@ export async function changeField(
     );
   const { position, settings, initial, revision, ...plain } = change;
   const columns: Record<string, unknown> = { ...plain };
-  if (settings !== undefined) columns.settings = JSON.stringify(readSettings(field, settings));
+  if (settings !== undefined) columns.settings = JSON.stringify(changedSettings(field, settings));
   if (initial !== undefined) {
     checkInitial({ ...field, initial }, 'initial');
     columns.initial = initial === null ? null : JSON.stringify(initial);
@@ -229,17 +230,9 @@ export async function changeField(
 /** What a column was made with: changed by giving the field its type anew. */
 const FIXED = ['table', 'places', 'prefix', 'withYear', 'width', 'first', 'pairs', 'circles'];
 
-function readSettings(field: FieldDefinition, settings: Readonly<Record<string, unknown>>): unknown {
-  const read = fieldType(field.type).settingsSchema.safeParse(settings);
-  if (!read.success)
-    throw unacceptable(
-      read.error.issues.map((issue) => ({
-        path: ['settings', ...issue.path].join('.'),
-        rule: 'form',
-        message: issue.message,
-      })),
-    );
-  if (FIXED.some((name) => read.data[name] !== field.settings[name]))
+function changedSettings(field: FieldDefinition, settings: Readonly<Record<string, unknown>>): unknown {
+  const read = readSettings(field.type, settings);
+  if (FIXED.some((name) => read[name] !== field.settings[name]))
     throw unacceptable([
       {
         path: 'settings',
@@ -247,7 +240,7 @@ function readSettings(field: FieldDefinition, settings: Readonly<Record<string, 
         message: 'What the column was made with is changed with its type: choose “change the type”.',
       },
     ]);
-  return read.data;
+  return read;
 }
 
 export function checkInitial(field: NewField, path: string): void {

@@ -11,6 +11,7 @@ import { linkingSql, linksTo, showTitle, titleSql } from '../records/index.ts';
 import type { Services } from '../services.ts';
 import { createList, saveCombinations } from './combinations.ts';
 import { addField, changeField, copyFields, type FieldChange, retireField, returnField } from './fields.ts';
+import { readSettings } from './readSettings.ts';
 import { changeTable, createTable } from './store.ts';
 import { holdBackfill, holdTypeChange, removeConstraint } from './structure.ts';
 import { constraintMisfit, previewType, tryHold } from './trial.ts';
@@ -109,17 +110,10 @@ export function tableRoutes(app: FastifyInstance, services: Services): void {
     build(caller, (owner) => returnField(owner, params.table ?? '', params.field ?? '')),
   );
 
-  const readType = (body: { type: string; settings: Readonly<Record<string, unknown>> }) => {
-    const read = fieldType(body.type).settingsSchema.safeParse(body.settings);
-    if (read.success) return { type: body.type, settings: read.data };
-    throw unacceptable(
-      read.error.issues.map((issue) => ({
-        path: ['settings', ...issue.path].join('.'),
-        rule: 'form',
-        message: issue.message,
-      })),
-    );
-  };
+  const readType = (body: { type: string; settings: Readonly<Record<string, unknown>> }) => ({
+    type: body.type,
+    settings: readSettings(body.type, body.settings),
+  });
   route(app, services, routes.previewType, async ({ params, body, definitions }) => {
     const table = definitions.tables.get(params.table ?? '');
     if (!table) throw notFound('This table');

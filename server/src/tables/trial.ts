@@ -11,9 +11,10 @@ import {
   typeOf,
 } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
-import { notFound, unacceptable } from '../http/index.ts';
+import { notFound } from '../http/index.ts';
 import { showTitle, titleSql } from '../records/index.ts';
 import { familyOf } from './columns.ts';
+import { readSettings } from './readSettings.ts';
 
 type Queryable = Database | Transaction;
 
@@ -111,21 +112,13 @@ async function tryLimits(
   field: FieldDefinition,
   sent: Settings,
 ): Promise<Broken> {
-  const read = fieldType(field.type).settingsSchema.safeParse(sent);
-  if (!read.success)
-    throw unacceptable(
-      read.error.issues.map((issue) => ({
-        path: ['settings', ...issue.path].join('.'),
-        rule: 'form',
-        message: issue.message,
-      })),
-    );
+  const settings = readSettings(field.type, sent);
   const found = await failing(
     database,
     tables,
     table,
     field,
-    (value) => typeOf(field).check(value, read.data)[0]?.message,
+    (value) => typeOf(field).check(value, settings)[0]?.message,
   );
   return { breaks: found.fails, examples: found.failing };
 }

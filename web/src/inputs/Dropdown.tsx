@@ -1,6 +1,7 @@
 import type { Choice } from '@fiche/core/narrowing';
 import useAutocomplete from '@mui/material/useAutocomplete';
-import { useEffect, useRef, useState } from 'react';
+import { type Key, useEffect, useRef, useState } from 'react';
+import { ChoiceOptions } from './ChoiceOptions.tsx';
 import type { InputProps } from './input.ts';
 import { connected } from './TextInput.tsx';
 
@@ -139,31 +140,16 @@ export function Dropdown(props: InputProps) {
         ▾
       </span>
       {popupOpen && (
-        <ul className="choices" {...getListboxProps()} aria-label={field.label}>
-          {found.map((one, index) => {
-            const { key, ...option } = getOptionProps({ option: one, index }) as ReturnType<typeof getOptionProps> & {
-              key: React.Key;
-            };
-            return (
-              <li key={key} {...option}>
-                <span>{one.title}</span>
-                {one.shown.length > 0 && (
-                  <span className="shown-columns">{one.shown.filter((shown) => shown !== '').join(' · ')}</span>
-                )}
-              </li>
-            );
-          })}
-          {found.length === 0 && (
-            <li className="choices-note" role="option" aria-selected="false" aria-disabled="true">
-              {waiting ? 'Fetching…' : emptyWords(field.narrowing.where.of.length > 0, text, searching)}
-            </li>
-          )}
-          {choices?.more && (
-            <li className="choices-note" role="option" aria-selected="false" aria-disabled="true">
-              More than these: type to find the others.
-            </li>
-          )}
-        </ul>
+        <ChoiceOptions
+          label={field.label}
+          list={getListboxProps()}
+          found={found}
+          empty={waiting ? 'Fetching…' : emptyWords(field.narrowing.where.of.length > 0, text, searching)}
+          more={choices?.more}
+          optionProps={(option, index) =>
+            getOptionProps({ option, index }) as ReturnType<typeof getOptionProps> & { key: Key }
+          }
+        />
       )}
     </div>
   );

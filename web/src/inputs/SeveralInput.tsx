@@ -1,7 +1,8 @@
 import { itemsOf } from '@fiche/core/fields';
 import type { Choice } from '@fiche/core/narrowing';
 import useAutocomplete from '@mui/material/useAutocomplete';
-import { useState } from 'react';
+import { type Key, useState } from 'react';
+import { ChoiceOptions } from './ChoiceOptions.tsx';
 import type { InputProps } from './input.ts';
 import { connected } from './TextInput.tsx';
 
@@ -92,30 +93,18 @@ export function SeveralInput(props: InputProps) {
         }}
       />
       {popupOpen && (
-        <ul className="choices" {...getListboxProps()} aria-label={field.label}>
-          {found.map((one, index) => {
-            const { key, ...option } = getOptionProps({ option: one, index }) as ReturnType<typeof getOptionProps> & {
-              key: React.Key;
-            };
-            return (
-              <li key={key} {...option}>
-                <span>{one.title}</span>
-                {one.shown.length > 0 && (
-                  <span className="shown-columns">{one.shown.filter((shown) => shown !== '').join(' · ')}</span>
-                )}
-              </li>
-            );
-          })}
-          {found.length === 0 && (
-            <li className="choices-note" role="option" aria-selected="false" aria-disabled="true">
-              {waiting
-                ? 'Fetching…'
-                : words
-                  ? `Nothing else here is called “${text.trim()}”.`
-                  : 'Nothing else to choose.'}
-            </li>
-          )}
-        </ul>
+        <ChoiceOptions
+          label={field.label}
+          list={getListboxProps()}
+          found={found}
+          empty={
+            waiting ? 'Fetching…' : words ? `Nothing else here is called “${text.trim()}”.` : 'Nothing else to choose.'
+          }
+          more={choices?.more}
+          optionProps={(option, index) =>
+            getOptionProps({ option, index }) as ReturnType<typeof getOptionProps> & { key: Key }
+          }
+        />
       )}
     </div>
   );

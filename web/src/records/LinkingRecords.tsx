@@ -32,10 +32,10 @@ export function LinkingRecords({ table, record }: { table: string; record: numbe
               <dt>
                 {count > 0 ? (
                   <Link to={`${path}?records&linking=${field}:${record}`}>
-                    {count.toLocaleString('en-GB')} {source?.label}
+                    {source?.label}: {count.toLocaleString('en-GB')}
                   </Link>
                 ) : (
-                  <span className="faded">No {source?.label}</span>
+                  <span className="faded">{source?.label}: none</span>
                 )}{' '}
                 <span className="faded">by {label}</span>
               </dt>

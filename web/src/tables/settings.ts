@@ -82,7 +82,11 @@ const BY_TYPE: Readonly<Record<string, readonly SettingWords[]>> = {
 
 /** The settings that the sentence of a type sets, in the order in which it reads. */
 export const settingsOf = (type: string, settings: Settings): readonly SettingWords[] =>
-  (BY_TYPE[type] ?? []).filter((one) => one.key !== 'choices' || settings.level === undefined);
+  (BY_TYPE[type] ?? []).filter(
+    ({ key }) =>
+      (key !== 'choices' || settings.level === undefined) &&
+      (key !== 'patternMessage' || settings.pattern !== undefined),
+  );
 
 /** How a setting reads in its slot, and the text that its picker begins with. */
 export function showSetting(

@@ -1,0 +1,38 @@
+import type { Choice } from '@fiche/core/narrowing';
+import type { HTMLAttributes, Key } from 'react';
+
+interface Props {
+  readonly label: string;
+  readonly list: HTMLAttributes<HTMLUListElement>;
+  readonly found: readonly Choice[];
+  /** What a list without choices says. */
+  readonly empty: string;
+  readonly more?: boolean;
+  optionProps(option: Choice, index: number): HTMLAttributes<HTMLLIElement> & { key: Key };
+}
+
+/** The open list of a dropdown: each choice with its further columns, or why there is none. */
+export function ChoiceOptions({ label, list, found, empty, more, optionProps }: Props) {
+  const note = (words: string) => (
+    <li className="choices-note" role="option" aria-selected="false" aria-disabled="true">
+      {words}
+    </li>
+  );
+  return (
+    <ul className="choices" {...list} aria-label={label}>
+      {found.map((one, index) => {
+        const { key, ...option } = optionProps(one, index);
+        return (
+          <li key={key} {...option}>
+            <span>{one.title}</span>
+            {one.shown.length > 0 && (
+              <span className="shown-columns">{one.shown.filter((shown) => shown !== '').join(' · ')}</span>
+            )}
+          </li>
+        );
+      })}
+      {found.length === 0 && note(empty)}
+      {more && note('More than these: type to find the others.')}
+    </ul>
+  );
+}
