@@ -110,8 +110,5 @@ export function findHeader(rows: readonly (readonly string[])[]): number {
     )
       return at;
   }
-  return Math.max(
-    0,
-    widths.findIndex((width) => width === most),
-  );
+  return Math.max(0, widths.indexOf(most));
 }

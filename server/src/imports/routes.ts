@@ -7,8 +7,8 @@ import type { FastifyInstance } from 'fastify';
 import { type Caller, needRight, route } from '../access/index.ts';
 import { limit, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
-import { targetsOf } from './check.ts';
 import { findImport, listImports, receiveFile, viewOf } from './store.ts';
+import { targetsOf } from './targets.ts';
 
 /** Files that one account may send in an hour. */
 const FILES_AN_HOUR = 120;

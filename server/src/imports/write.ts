@@ -5,8 +5,9 @@ import { loadDefinitions } from '../definitions/index.ts';
 import { Refusal } from '../http/index.ts';
 import { addFields, createTable } from '../tables/index.ts';
 import type { Work, Worker } from '../tasks/index.ts';
-import { stagingOf, targetsOf } from './check.ts';
+import { stagingOf } from './staging.ts';
 import { findImport, type ImportRow } from './store.ts';
+import { targetsOf } from './targets.ts';
 
 /** Rows a statement: each has its lines captured at once. */
 const STEP = 20_000;

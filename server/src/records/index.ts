@@ -1,17 +1,6 @@
+export { factsSql, readFacts } from './facts.ts';
+export { linkingSql, linksTo } from './links.ts';
 export { recordRoutes } from './routes.ts';
-export {
-  choiceSearchSql,
-  factsSql,
-  findRecord,
-  insertRecord,
-  linkingSql,
-  linksTo,
-  readFacts,
-  type SaveKey,
-  searchSql,
-  showTitle,
-  titleSql,
-  typedSearchSql,
-  updateRecord,
-  type WantedFacts,
-} from './store.ts';
+export { choiceSearchSql, searchSql, typedSearchSql } from './search.ts';
+export { findRecord, insertRecord, type SaveKey, updateRecord, type WantedFacts } from './store.ts';
+export { showTitle, titleSql } from './titles.ts';

@@ -5,7 +5,8 @@ import { constraintProblem } from '../constraints/index.ts';
 import { asActor } from '../database/index.ts';
 import { Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
-import { eraseRecord, findRecord, listRecords, placeOf, updateRecord } from './store.ts';
+import { eraseRecord } from './erase.ts';
+import { findRecord, listRecords, placeOf, updateRecord } from './store.ts';
 
 export function recordRoutes(app: FastifyInstance, services: Services): void {
   const { databases } = services;

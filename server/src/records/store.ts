@@ -1,95 +1,26 @@
 import type { RecordView } from '@fiche/core/api';
 import type { Linked } from '@fiche/core/entry';
-import { isBlank, type Value, type Values } from '@fiche/core/fields';
+import type { Value, Values } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
 import {
   type FieldDefinition,
-  fieldAtPath,
   findField,
   linkedTable,
   type TableDefinition,
   type Tables,
   targetTable,
-  titleFields,
   typeOf,
   writeTitle,
 } from '@fiche/core/tables';
 import { type Actor, type Database, type Transaction, writeOnce } from '../database/index.ts';
-import { notFound, Refusal } from '../http/index.ts';
+import { notFound } from '../http/index.ts';
+import { factsSql, readFacts } from './facts.ts';
+import { linkingSql } from './links.ts';
+import { searchSql } from './search.ts';
+import { showTitle, titleSql } from './titles.ts';
 
 type Queryable = Database | Transaction;
 type Row = Record<string, unknown>;
-
-/** More than this many links deep, a title names a linked record by its number. */
-const TITLE_DEPTH = 3;
-
-/**
- * A record's title as SQL: its title column, its number while there is none, or for a template a JSON list of its
- * fields' values, links as the title of what they point at. `showTitle` reads it.
- */
-export function titleSql(tables: Tables, table: TableDefinition, alias: string, depth = 0): string {
-  const fields = titleFields(table);
-  const [only] = fields;
-  if (!only || depth > TITLE_DEPTH) return `${alias}.id`;
-  const part = (field: FieldDefinition): string => {
-    const target = tables.get(linkedTable(field) ?? '');
-    if (!target) return `${alias}.${quoted(field.id)}`;
-    const inner = `${alias.slice(0, 20)}_t${depth}`;
-    return `(SELECT ${titleSql(tables, target, inner, depth + 1)} FROM ${relation(target.id)} ${inner} WHERE ${inner}.id = ${alias}.${quoted(field.id)})`;
-  };
-  if (!isTemplate(table)) return part(only);
-  return `json_build_array(${fields.map(part).join(', ')})`;
-}
-
-const isTemplate = (table: TableDefinition): boolean => table.title?.includes('{') ?? false;
-
-/** What `titleSql` gave, as people read it. */
-export function showTitle(tables: Tables, table: TableDefinition, raw: unknown, depth = 0): string {
-  const fields = titleFields(table);
-  if (fields.length === 0 || depth > TITLE_DEPTH) return `#${raw}`;
-  const values = isTemplate(table) ? ((raw ?? []) as unknown[]) : [raw];
-  return writeTitle(
-    table,
-    (field) => {
-      const json = values[fields.indexOf(field)];
-      if (linkedTable(field) !== undefined) return json === null || json === undefined ? null : 1;
-      return isBlank(json as Value) ? null : typeOf(field).stored(json);
-    },
-    (field) => {
-      const target = tables.get(linkedTable(field) ?? '');
-      return target ? showTitle(tables, target, values[fields.indexOf(field)], depth + 1) : '';
-    },
-  );
-}
-
-/**
- * A column reached by a path from `table` through links, as a scalar SQL expression: `owner.phone` becomes a
- * subquery on the linked record.
- */
-export function pathSql(tables: Tables, table: string, alias: string, path: string): string {
-  const dot = path.indexOf('.');
-  if (dot < 0) return `${alias}.${quoted(path)}`;
-  const step = path.slice(0, dot);
-  const next = linkedTable(findField(tables.get(table), step));
-  if (next === undefined) throw new Error(`${table}.${path} is not a path through links`);
-  const inner = `${alias}_${step}`;
-  return `(SELECT ${pathSql(tables, next, inner, path.slice(dot + 1))} FROM ${relation(next)} ${inner} WHERE ${inner}.id = ${alias}.${quoted(step)})`;
-}
-
-/** The facts of a linked record as one JSON expression: `{ "owner.phone": … }`. */
-export function factsSql(tables: Tables, table: string, alias: string, paths: readonly string[]): string {
-  const parts = paths.map((path) => `'${path}', ${pathSql(tables, table, alias, path)}`);
-  return parts.length === 0 ? `'{}'::json` : `json_build_object(${parts.join(', ')})`;
-}
-
-/** The facts of a record of `table` as `factsSql` gives them, each in its type's canonical form. */
-export const readFacts = (tables: Tables, table: string, json: Record<string, unknown>): Values =>
-  Object.fromEntries(
-    Object.entries(json).map(([path, value]): [string, Value] => {
-      const field = fieldAtPath(tables, table, path);
-      return [path, value === null || !field ? (value as Value) : typeOf(field).stored(value)];
-    }),
-  );
 
 /** What a reader wants to know of the records that a link field points at. */
 export type WantedFacts = (field: FieldDefinition) => readonly string[];
@@ -276,57 +207,6 @@ function readCursor(after: string | undefined): { key: Value; id: number } | und
   }
 }
 
-/** Typed words against a table's text columns; every word has to stand somewhere. Undefined when nothing was typed. */
-export function searchSql(
-  table: TableDefinition,
-  search: string,
-  alias = 'r',
-): { text: string; values: string[] } | undefined {
-  const words = wordsOf(search);
-  const columns = table.fields
-    .filter((field) => typeOf(field).family === 'text')
-    .map((field) => `${alias}.${quoted(field.id)}`);
-  if (words.length === 0) return undefined;
-  if (columns.length === 0) return { text: 'FALSE', values: [] };
-  return {
-    text: words.map(() => `concat_ws(' ', ${columns.join(', ')}) ILIKE ?`).join(' AND '),
-    values: words.map(likeWord),
-  };
-}
-
-/** The text columns that typing in a dropdown searches: those of one line. */
-const typedColumns = (table: TableDefinition): FieldDefinition[] =>
-  table.fields.filter((field) => typeOf(field).family === 'text' && field.type !== 'longText');
-
-/** What typing in a dropdown searches, as one expression that an index can stand on; undefined without a text column. */
-export function typedSearchSql(table: TableDefinition, prefix: string): string | undefined {
-  const columns = typedColumns(table);
-  if (columns.length === 0) return undefined;
-  return columns.map((field) => `coalesce(${prefix}${quoted(field.id)}, '')`).join(` || ' ' || `);
-}
-
-/** Typed words against the one-line text columns of a dropdown's choices; every word has to stand somewhere. */
-export function choiceSearchSql(
-  table: TableDefinition,
-  search: string,
-  alias: string,
-): { text: string; values: string[] } | undefined {
-  const words = wordsOf(search);
-  if (words.length === 0) return undefined;
-  const text = typedSearchSql(table, `${alias}.`);
-  if (text === undefined) return { text: 'FALSE', values: [] };
-  return { text: words.map(() => `(${text}) ILIKE ?`).join(' AND '), values: words.map(likeWord) };
-}
-
-const wordsOf = (search: string): string[] =>
-  search
-    .trim()
-    .split(/\s+/)
-    .filter((word) => word !== '')
-    .slice(0, 8);
-
-const likeWord = (word: string): string => `%${word.replace(/[\\%_]/g, '\\$&')}%`;
-
 /** Where a record stands among the records in use, in order of entry. */
 export async function placeOf(database: Queryable, tableId: string, id: number) {
   const here = relation(tableId);
@@ -391,48 +271,3 @@ export async function updateRecord(
     [...columns.map((column) => values[column] ?? null), id] as string[],
   );
 }
-
-/**
- * Erases an archived record for good. Refused while another record links to it, and says which tables do. As the owner,
- * in a transaction with an actor.
- */
-export async function eraseRecord(
-  owner: Transaction,
-  tables: Tables,
-  tableId: string,
-  id: number,
-  version: number,
-): Promise<void> {
-  const record = await findRecord(owner, tables, tableId, id, NO_FACTS, true);
-  if (!record.archived) throw new Refusal(409, 'Archive this record first: only an archived one can be erased.');
-  if (record.version !== version)
-    throw new Refusal(409, `${record.stamp.changedBy} has changed this record meanwhile. Look at it again first.`, [], {
-      current: record,
-    });
-  const linking: string[] = [];
-  for (const { table, field } of linksTo(tables, tableId)) {
-    const { rows } = await owner.raw<{ rows: { n: number }[] }>(
-      `SELECT count(*) AS n FROM ${relation(table.id)} r WHERE ${linkingSql(field, 'r')}`,
-      [id],
-    );
-    const n = rows[0]?.n ?? 0;
-    if (n > 0) linking.push(`${n} of ${table.label} (${field.label})`);
-  }
-  if (linking.length > 0)
-    throw new Refusal(409, `Other records link to this one: ${linking.join(', ')}. Take those links out first.`);
-  await owner.raw(`DELETE FROM ${relation(tableId)} WHERE id = ?`, [id]);
-}
-
-/** The fields of all tables, those out of use as well, whose links point at records of one table. */
-export const linksTo = (tables: Tables, target: string): { table: TableDefinition; field: FieldDefinition }[] =>
-  [...tables.values()].flatMap((table) =>
-    [...table.fields, ...table.retired]
-      .filter((field) => targetTable(field) === target)
-      .map((field) => ({ table, field })),
-  );
-
-/** Holds for the records, known as `alias`, whose link field points at the record bound to `?`. */
-export const linkingSql = (field: FieldDefinition, alias: string): string =>
-  field.type === 'links'
-    ? `${alias}.id IN (SELECT p.record FROM ${relation(String(field.settings.pairs))} p WHERE p.target = ?)`
-    : `${alias}.${quoted(field.id)} = ?`;

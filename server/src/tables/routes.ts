@@ -9,11 +9,13 @@ import { loadDefinitions } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import { linkingSql, linksTo, showTitle, titleSql } from '../records/index.ts';
 import type { Services } from '../services.ts';
+import { holdBackfill } from './backfill.ts';
+import { holdTypeChange } from './changeType.ts';
 import { createList, saveCombinations } from './combinations.ts';
 import { addField, changeField, copyFields, type FieldChange, retireField, returnField } from './fields.ts';
+import { removeConstraint } from './hold.ts';
 import { readSettings } from './readSettings.ts';
 import { changeTable, createTable } from './store.ts';
-import { holdBackfill, holdTypeChange, removeConstraint } from './structure.ts';
 import { constraintMisfit, previewType, tryHold } from './trial.ts';
 
 /** How many linking records are named; the rest are counted. */

@@ -3,7 +3,7 @@ import { FIELD_TYPES, fieldType, readItems } from '@fiche/core/fields';
 import type { TableDefinition } from '@fiche/core/tables';
 import { type FormEvent, useRef, useState } from 'react';
 import { useOffice } from '../client/index.ts';
-import type { ChangeTable } from './FieldsTab.tsx';
+import type { ChangeTable } from './useTableWork.tsx';
 
 interface Drafted {
   readonly label: string;

@@ -3,7 +3,7 @@ import type { FieldDefinition, TableDefinition } from '@fiche/core/tables';
 import { useState } from 'react';
 import { send, useOffice } from '../client/index.ts';
 import { type BrokenRecord, Trial } from '../parts/index.ts';
-import type { ChangeTable } from './FieldsTab.tsx';
+import type { ChangeTable } from './useTableWork.tsx';
 
 interface Preview {
   readonly converts: number;

@@ -1,7 +1,7 @@
 import type { TableDefinition } from '@fiche/core/tables';
 import { useState } from 'react';
 import { useOffice } from '../client/index.ts';
-import type { ChangeTable } from './FieldsTab.tsx';
+import type { ChangeTable } from './useTableWork.tsx';
 
 /** Takes over fields of another table: their definitions, not their data. */
 export function CopyFields({ table, change }: { table: TableDefinition; change: ChangeTable }) {

@@ -2,7 +2,7 @@ import { type Constraint, constraintWords, findField, type TableDefinition, type
 import { useState } from 'react';
 import { send, useOffice } from '../client/index.ts';
 import { type BrokenRecord, Sentence, type Slot, Trial, useSay } from '../parts/index.ts';
-import { useTableWork } from './FieldsTab.tsx';
+import { useTableWork } from './useTableWork.tsx';
 
 /** The rules that the database itself holds over several fields of a table, on every path. */
 export function RulesTab({ table }: { table: TableDefinition }) {

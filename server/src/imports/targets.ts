@@ -1,0 +1,68 @@
+import type { CellReading, ImportColumn, ImportPlan } from '@fiche/core/imports';
+import {
+  type FieldDefinition,
+  findField,
+  nameFrom,
+  type TableDefinition,
+  type Tables,
+  typeOf,
+} from '@fiche/core/tables';
+import { notFound, Refusal } from '../http/index.ts';
+
+/** A column of a file that goes somewhere. */
+export interface Target {
+  readonly column: ImportColumn;
+  readonly field: FieldDefinition;
+  readonly how: CellReading;
+}
+
+/** The table that a plan brings rows into, as it is or as it will be made, and the field of each column that goes somewhere. */
+export function targetsOf(
+  tables: Tables,
+  cabinet: string,
+  plan: ImportPlan,
+): { table: TableDefinition; targets: Target[] } {
+  const { into } = plan;
+  const taken = new Set<string>();
+  const before = into.kind === 'table' ? tables.get(into.table) : undefined;
+  if (into.kind === 'table' && before?.cabinet !== cabinet) throw notFound('This table');
+  for (const field of [...(before?.fields ?? []), ...(before?.retired ?? [])]) taken.add(field.id);
+  const targets = plan.columns.flatMap((column): Target[] => {
+    const how = { dates: column.dates, decimal: column.decimal };
+    if (column.to.kind === 'nowhere') return [];
+    if (column.to.kind === 'field') {
+      const field = findField(before, column.to.field);
+      if (!field || !typeOf(field).editable)
+        throw new Refusal(
+          422,
+          `“${column.name}” goes to a field that is not there or cannot be written. Choose another.`,
+        );
+      return [{ column, field, how }];
+    }
+    if (before)
+      throw new Refusal(
+        422,
+        `Add the field “${column.to.field.label}” to ${before.label} first, then bring the file in.`,
+      );
+    const id = nameFrom(column.to.field.label, taken, 'field');
+    taken.add(id);
+    return [{ column, field: { ...column.to.field, id }, how }];
+  });
+  const twice = targets.find((one, at) => targets.findIndex((other) => other.field.id === one.field.id) !== at);
+  if (twice) throw new Refusal(422, `Two columns go to ${twice.field.label}. Let one of them go nowhere.`);
+  if (targets.length === 0) throw new Refusal(422, 'No column goes anywhere yet. Choose a field for at least one.');
+  const table: TableDefinition = before ?? {
+    id: `${cabinet}_new`,
+    cabinet,
+    label: into.kind === 'new' ? into.label : '',
+    description: '',
+    kind: 'records',
+    title: null,
+    fields: targets.map((one) => one.field),
+    retired: [],
+    rules: [],
+    constraints: [],
+    revision: 1,
+  };
+  return { table, targets };
+}

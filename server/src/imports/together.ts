@@ -1,0 +1,108 @@
+import type { ImportPlan } from '@fiche/core/imports';
+import { quoted, relation } from '@fiche/core/queries';
+import { findField, type TableDefinition } from '@fiche/core/tables';
+import type { Database } from '../database/index.ts';
+import { stagingOf } from './staging.ts';
+import type { Target } from './targets.ts';
+
+/**
+ * Checks what only all rows together show, in the database: which record each row finds by its key, and what would be
+ * there twice or overlap, in the file or with what is there. Returns how many rows turned out bad.
+ */
+export async function checkTogether(
+  owner: Database,
+  id: number,
+  table: TableDefinition,
+  targets: readonly Target[],
+  plan: ImportPlan,
+): Promise<number> {
+  const staging = stagingOf(id);
+  const there = plan.into.kind === 'table';
+  const place = relation(table.id);
+  const given = new Set(targets.map((one) => one.field.id));
+  const nameOf = (field: string): string => targets.find((one) => one.field.id === field)?.column.name ?? field;
+  let bad = 0;
+  /** Takes rows out of staging that hold `where`, with their reason. */
+  const refuse = async (where: string, field: string, message: string): Promise<void> => {
+    const { rows } = await owner.raw<{ rows: { n: number }[] }>(
+      `WITH gone AS (DELETE FROM ${staging} s WHERE ${where} RETURNING "row#" AS number, "cells#" AS cells),
+         kept AS (INSERT INTO fiche.import_bad_row (import, number, cells, problems) SELECT ?, number, cells, ?::jsonb FROM gone RETURNING 1)
+       SELECT count(*) AS n FROM kept`,
+      [id, JSON.stringify([{ column: nameOf(field), message }])],
+    );
+    bad += rows[0]?.n ?? 0;
+  };
+  const keys = plan.key.filter((field) => given.has(field));
+  if (there && keys.length > 0) {
+    const same = keys.map((key) => `r.${quoted(key)} = s.${quoted(key)}`).join(' AND ');
+    const label = keys.map((key) => findField(table, key)?.label ?? key).join(' and ');
+    const first = keys[0] ?? '';
+    await refuse(
+      keys.map((key) => `s.${quoted(key)} IS NULL`).join(' OR '),
+      first,
+      `${label} is blank, so the row finds no record.`,
+    );
+    await refuse(
+      `(SELECT count(*) FROM (SELECT 1 FROM ${place} r WHERE ${same} LIMIT 2) two) > 1`,
+      first,
+      `Several records have this ${label}. Choose another key.`,
+    );
+    const columns = keys.map((key) => quoted(key)).join(', ');
+    await refuse(
+      `s."row#" IN (SELECT "row#" FROM (SELECT "row#", row_number() OVER (PARTITION BY ${columns} ORDER BY "row#") AS n FROM ${staging}) t WHERE n > 1)`,
+      first,
+      `An earlier row of the file has the same ${label}.`,
+    );
+    await owner.raw(`UPDATE ${staging} s SET "record#" = r.id FROM ${place} r WHERE ${same}`);
+  }
+  await owner.raw(`UPDATE ${staging} SET "action#" = CASE WHEN "record#" IS NULL THEN ? ELSE ? END`, [
+    plan.missing,
+    plan.found,
+  ]);
+  const uniques = [
+    ...table.fields
+      .filter((field) => field.unique && given.has(field.id))
+      .map((field) => ({ fields: [field.id], message: '' })),
+    ...table.constraints
+      .filter((one) => one.kind === 'unique')
+      .filter((one) => one.fields.every((field) => given.has(field))),
+  ];
+  for (const { fields, message } of uniques) {
+    const at = fields.at(-1) ?? '';
+    const labels = fields.map((field) => findField(table, field)?.label ?? field).join(' and ');
+    const columns = fields.map((field) => quoted(field)).join(', ');
+    const present = fields.map((field) => `s.${quoted(field)} IS NOT NULL`).join(' AND ');
+    await refuse(
+      `s."action#" <> 'skip' AND s."row#" IN (SELECT "row#" FROM (SELECT "row#", row_number() OVER (PARTITION BY ${columns} ORDER BY "row#") AS n FROM ${staging} s WHERE ${present} AND "action#" <> 'skip') t WHERE n > 1)`,
+      at,
+      message || `An earlier row of the file has the same ${labels}. It must be different in each record.`,
+    );
+    if (there)
+      await refuse(
+        `s."action#" <> 'skip' AND EXISTS (SELECT FROM ${place} r WHERE ${fields.map((field) => `r.${quoted(field)} = s.${quoted(field)}`).join(' AND ')} AND r.id IS DISTINCT FROM s."record#")`,
+        at,
+        message || `Another record already has this ${labels}. It must be different in each record.`,
+      );
+  }
+  for (const one of table.constraints) {
+    if (one.kind !== 'noOverlap' || ![...one.same, one.from, one.to].every((field) => given.has(field))) continue;
+    const columns = [...one.same, one.from, one.to].map((field) => quoted(field)).join(', ');
+    const [from, to] = [quoted(one.from), quoted(one.to)];
+    const partition = one.same.length > 0 ? `PARTITION BY ${one.same.map((field) => quoted(field)).join(', ')} ` : '';
+    const others = there
+      ? `UNION ALL SELECT NULL, ${columns} FROM ${place} r WHERE archived_at IS NULL AND NOT EXISTS (SELECT FROM ${staging} x WHERE x."record#" = r.id AND x."action#" = 'change')`
+      : '';
+    // Seen from both ends: a row of the file overlaps what begins before it, or what begins after it.
+    const overlaps = (order: 'ASC' | 'DESC'): string =>
+      order === 'ASC'
+        ? `least(${from}, ${to}) < max(coalesce(greatest(${from}, ${to}), 'infinity')) OVER (${partition}ORDER BY least(${from}, ${to}), number NULLS FIRST ROWS BETWEEN UNBOUNDED PRECEDING AND 1 PRECEDING)`
+        : `coalesce(greatest(${from}, ${to}), 'infinity') > min(least(${from}, ${to})) FILTER (WHERE number IS NULL) OVER (${partition}ORDER BY least(${from}, ${to}), number NULLS FIRST ROWS BETWEEN 1 FOLLOWING AND UNBOUNDED FOLLOWING)`;
+    await refuse(
+      `s."row#" IN (SELECT number FROM (SELECT number, ${overlaps('ASC')} AS a, ${overlaps('DESC')} AS b
+         FROM (SELECT "row#" AS number, ${columns} FROM ${staging} WHERE "action#" <> 'skip' ${others}) o WHERE ${from} IS NOT NULL) t WHERE number IS NOT NULL AND (a OR b))`,
+      one.from,
+      one.message,
+    );
+  }
+  return bad;
+}

@@ -1,0 +1,53 @@
+import { isBlank, type Value } from '@fiche/core/fields';
+import { quoted, relation } from '@fiche/core/queries';
+import {
+  type FieldDefinition,
+  linkedTable,
+  type TableDefinition,
+  type Tables,
+  titleFields,
+  typeOf,
+  writeTitle,
+} from '@fiche/core/tables';
+
+/** More than this many links deep, a title names a linked record by its number. */
+const TITLE_DEPTH = 3;
+
+/**
+ * A record's title as SQL: its title column, its number while there is none, or for a template a JSON list of its
+ * fields' values, links as the title of what they point at. `showTitle` reads it.
+ */
+export function titleSql(tables: Tables, table: TableDefinition, alias: string, depth = 0): string {
+  const fields = titleFields(table);
+  const [only] = fields;
+  if (!only || depth > TITLE_DEPTH) return `${alias}.id`;
+  const part = (field: FieldDefinition): string => {
+    const target = tables.get(linkedTable(field) ?? '');
+    if (!target) return `${alias}.${quoted(field.id)}`;
+    const inner = `${alias.slice(0, 20)}_t${depth}`;
+    return `(SELECT ${titleSql(tables, target, inner, depth + 1)} FROM ${relation(target.id)} ${inner} WHERE ${inner}.id = ${alias}.${quoted(field.id)})`;
+  };
+  if (!isTemplate(table)) return part(only);
+  return `json_build_array(${fields.map(part).join(', ')})`;
+}
+
+const isTemplate = (table: TableDefinition): boolean => table.title?.includes('{') ?? false;
+
+/** What `titleSql` gave, as people read it. */
+export function showTitle(tables: Tables, table: TableDefinition, raw: unknown, depth = 0): string {
+  const fields = titleFields(table);
+  if (fields.length === 0 || depth > TITLE_DEPTH) return `#${raw}`;
+  const values = isTemplate(table) ? ((raw ?? []) as unknown[]) : [raw];
+  return writeTitle(
+    table,
+    (field) => {
+      const json = values[fields.indexOf(field)];
+      if (linkedTable(field) !== undefined) return json === null || json === undefined ? null : 1;
+      return isBlank(json as Value) ? null : typeOf(field).stored(json);
+    },
+    (field) => {
+      const target = tables.get(linkedTable(field) ?? '');
+      return target ? showTitle(tables, target, values[fields.indexOf(field)], depth + 1) : '';
+    },
+  );
+}

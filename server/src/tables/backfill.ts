@@ -1,0 +1,138 @@
+import type { Backfill } from '@fiche/core/api';
+import { readExpression } from '@fiche/core/expressions';
+import { fieldType, type Value, type Values } from '@fiche/core/fields';
+import { quoted, relation } from '@fiche/core/queries';
+import type { NewField, TableDefinition } from '@fiche/core/tables';
+import { asActor } from '../database/index.ts';
+import { unacceptable } from '../http/index.ts';
+import type { Work, Worker } from '../tasks/index.ts';
+import { addField, checkInitial } from './fields.ts';
+import { lockTable } from './store.ts';
+import { asConstraint, countRows, makeUnique, STEP, tableOf, writeColumn } from './values.ts';
+
+interface BackfillPlan {
+  readonly field: NewField;
+  readonly backfill: Exclude<Backfill, { kind: 'nothing' }>;
+}
+
+/** What gives the new field's value for a record; throws what is wrong with the plan. */
+function backfillOf(table: TableDefinition, { field, backfill }: BackfillPlan): (values: Values) => Value {
+  const type = fieldType(field.type);
+  const wrong = (message: string) => unacceptable([{ path: 'backfill', rule: 'backfill', message }]);
+  const sound = (json: unknown): Value => {
+    const read = type.accept(json, field.settings);
+    if (!read.ok) throw wrong(read.message);
+    const [broken] = read.value === null ? [] : type.check(read.value, field.settings);
+    if (broken) throw wrong(broken.message);
+    if (read.value === null && field.required)
+      throw wrong(`${field.label} is required: a record would be left blank. Choose a value for all of them.`);
+    return read.value;
+  };
+  if (backfill.kind === 'value') {
+    const value = sound(backfill.value);
+    return () => value;
+  }
+  const read = readExpression(backfill.expression, table.fields);
+  if ('wrong' in read) throw wrong(read.wrong);
+  return (values) => {
+    const value = read.expression.evaluate(values);
+    // A calculation gives what it gives: it is brought to the field's places and to text where that is what is kept.
+    if (typeof value === 'number' && type.family === 'number')
+      return sound(Number(value.toFixed(Number(field.settings.places ?? 0))));
+    return sound(value !== null && type.family === 'text' ? String(value) : value);
+  };
+}
+
+/** Checks what can be checked before the work begins, so that a mistake is told at once. */
+export function holdBackfill(table: TableDefinition, plan: BackfillPlan): void {
+  if (!fieldType(plan.field.type).editable || plan.field.type === 'links')
+    throw unacceptable([
+      { path: 'backfill', rule: 'backfill', message: 'Records that are there cannot be given this kind of value.' },
+    ]);
+  if (plan.field.unique && plan.backfill.kind === 'value')
+    throw unacceptable([
+      { path: 'backfill', rule: 'unique', message: 'The field is unique, so its records cannot all hold one value.' },
+    ]);
+  checkInitial(plan.field, 'field.initial');
+  backfillOf(table, plan);
+}
+
+/** A new field whose records get a value or a calculation: nobody sees it until all of them have theirs. */
+export const backfillField: Worker = async (work) => {
+  const { owner } = work.databases;
+  const plan = work.plan as BackfillPlan;
+  await dropPending(work);
+  const before = await tableOf(owner, work.table);
+  const compute = backfillOf(before, plan);
+  const id = await asActor(owner, work.actor, async (transaction) => {
+    const known = new Set(before.fields.map((one) => one.id));
+    // Unique is made when the values are in.
+    await addField(transaction, before.id, { ...plan.field, unique: false }, { pending: true });
+    const { rows } = await transaction.raw<{ rows: { id: string }[] }>(
+      'SELECT id FROM fiche.field WHERE table_id = ? AND pending',
+      [before.id],
+    );
+    return rows.map((row) => row.id).find((one) => !known.has(one)) ?? '';
+  });
+  try {
+    await fillColumn(work, before, id, fieldType(plan.field.type).column(plan.field.settings), compute);
+    if (plan.field.unique) await makeUnique(owner, before.id, { ...plan.field, id });
+    await asActor(owner, work.actor, async (transaction) => {
+      await lockTable(transaction, before.id);
+      if (plan.field.required)
+        await transaction.raw(`ALTER TABLE ${relation(before.id)} ALTER COLUMN ${quoted(id)} SET NOT NULL`);
+      await transaction('fiche.field')
+        .where({ table_id: before.id, id })
+        .update({ pending: false, unique: plan.field.unique, required: plan.field.required });
+    });
+  } catch (error) {
+    await dropPending(work);
+    throw asConstraint(error, `Two records would have the same ${plan.field.label}, which is unique.`);
+  }
+  return { field: id };
+};
+
+/** Takes away what an interrupted backfill left: a field that nobody has seen. */
+async function dropPending(work: Work): Promise<void> {
+  await asActor(work.databases.owner, work.actor, async (owner) => {
+    const { rows } = await owner.raw<{ rows: { id: string }[] }>(
+      'SELECT id FROM fiche.field WHERE table_id = ? AND pending',
+      [work.table] as string[],
+    );
+    for (const { id } of rows) {
+      await owner.raw(`ALTER TABLE ${relation(work.table ?? '')} DROP COLUMN ${quoted(id)}`);
+      await owner('fiche.field')
+        .where({ table_id: work.table ?? '', id })
+        .delete();
+    }
+    if (rows.length > 0) await owner.raw('SELECT ledger.capture_records(?)', [work.table] as string[]);
+  });
+}
+
+async function fillColumn(
+  work: Work,
+  table: TableDefinition,
+  column: string,
+  type: string,
+  compute: (values: Values) => Value,
+): Promise<void> {
+  const { owner } = work.databases;
+  const total = await countRows(owner, table.id);
+  const columns = ['id', ...table.fields.map((field) => field.id)].map((one) => quoted(one)).join(', ');
+  let [last, done] = [0, 0];
+  for (;;) {
+    const rows = await asActor(owner, work.actor, async (transaction) => {
+      const found = await transaction.raw<{ rows: (Record<string, Value> & { id: number })[] }>(
+        `SELECT ${columns} FROM ${relation(table.id)} WHERE id > ? ORDER BY id LIMIT ${STEP} FOR UPDATE`,
+        [last],
+      );
+      const ids = found.rows.map((row) => row.id);
+      if (ids.length > 0) await writeColumn(transaction, table.id, column, type, ids, found.rows.map(compute));
+      return found.rows;
+    });
+    last = rows.at(-1)?.id ?? last;
+    done += rows.length;
+    await work.progress(done, total);
+    if (rows.length < STEP) return;
+  }
+}

@@ -1,0 +1,189 @@
+import { convert, fieldType, isConvertible, type Settings, type Value } from '@fiche/core/fields';
+import { quoted, relation } from '@fiche/core/queries';
+import { constraintFields, type FieldDefinition, findField, type TableDefinition, typeOf } from '@fiche/core/tables';
+import { heldName } from '../constraints/index.ts';
+import { APP_ROLE, asActor, type Database, type Transaction } from '../database/index.ts';
+import { notFound, Refusal, unacceptable } from '../http/index.ts';
+import type { Work, Worker } from '../tasks/index.ts';
+import { indexesOf } from './columns.ts';
+import { lockTable } from './store.ts';
+import { asConstraint, countRows, STEP, tableOf, writeColumn } from './values.ts';
+
+interface TypePlan {
+  readonly field: string;
+  readonly type: string;
+  readonly settings: Settings;
+  readonly unconverted: 'refuse' | 'blank';
+}
+
+/** Refuses a change of type that could never be done, before the work begins. */
+export function holdTypeChange(table: TableDefinition, plan: TypePlan): void {
+  const field = findField(table, plan.field);
+  if (!field) throw notFound('This field');
+  const wrong = (message: string) => unacceptable([{ path: 'type', rule: 'type', message }]);
+  if (!isConvertible(field.type))
+    throw wrong(`A ${typeOf(field).word} cannot become another type. Add a field, and retire this one.`);
+  if (!isConvertible(plan.type))
+    throw wrong(`A field with values cannot become a ${fieldType(plan.type).word}. Add a field, and retire this one.`);
+  if (table.constraints.some((one) => constraintFields(one).includes(field.id)))
+    throw wrong(`A rule of the table compares ${field.label}. Take the rule away first.`);
+  if (plan.unconverted === 'blank' && field.required)
+    throw wrong(`${field.label} is required, so values that do not convert cannot be blanked. Mend them first.`);
+}
+
+/**
+ * Gives a field another type: a new column is filled beside the old one, which stays in use meanwhile, and takes its
+ * place in a moment. Values that changed meanwhile are converted in that moment.
+ */
+export const changeFieldType: Worker = async (work) => {
+  const { owner } = work.databases;
+  const plan = work.plan as TypePlan;
+  const table = await tableOf(owner, work.table);
+  holdTypeChange(table, plan);
+  const field = findField(table, plan.field) as FieldDefinition;
+  const next: FieldDefinition = { ...field, type: plan.type, settings: plan.settings };
+  const column = `${field.id.slice(0, 50)}_next`;
+  const type = typeOf(next).column(next.settings);
+  const { rows: clock } = await owner.raw<{ rows: { now: string }[] }>('SELECT now()::text AS now');
+  await dropNext(owner, work, column);
+  try {
+    await rebuilding(owner, work, async (transaction) => {
+      await transaction.raw(`ALTER TABLE ${relation(table.id)} ADD COLUMN ${quoted(column)} ${type}`);
+      await transaction.raw('SELECT ledger.capture_records(?)', [table.id]);
+    });
+    await convertAll(work, table, field, next, column);
+    for (const sql of indexesOf(table.id, next, column, 'CONCURRENTLY')) await owner.raw(sql);
+    await rebuilding(owner, work, async (transaction) => {
+      await lockTable(transaction, table.id);
+      await transaction.raw(`LOCK TABLE ${relation(table.id)} IN ACCESS EXCLUSIVE MODE`);
+      await convertSome(
+        transaction,
+        table,
+        field,
+        next,
+        column,
+        'r.changed_at >= ?::timestamptz',
+        [clock[0]?.now ?? ''],
+        plan.unconverted,
+      );
+      await takePlace(transaction, table, field, next, column);
+    });
+  } catch (error) {
+    await dropNext(owner, work, column);
+    throw asConstraint(error, `Two records would have the same ${field.label}, which is unique.`);
+  }
+  return { field: field.id };
+};
+
+/** A transaction that moves values between columns without changing a record for its readers. */
+const rebuilding = <T>(owner: Database, work: Work, doing: (transaction: Transaction) => Promise<T>): Promise<T> =>
+  asActor(owner, work.actor, async (transaction) => {
+    await transaction.raw("SELECT set_config('fiche.rebuilding', 'yes', true)");
+    return doing(transaction);
+  });
+
+async function dropNext(owner: Database, work: Work, column: string): Promise<void> {
+  await asActor(owner, work.actor, async (transaction) => {
+    await transaction.raw(`ALTER TABLE ${relation(work.table ?? '')} DROP COLUMN IF EXISTS ${quoted(column)}`);
+    await transaction.raw('SELECT ledger.capture_records(?)', [work.table] as string[]);
+  });
+}
+
+async function convertAll(
+  work: Work,
+  table: TableDefinition,
+  field: FieldDefinition,
+  next: FieldDefinition,
+  column: string,
+): Promise<void> {
+  const { owner } = work.databases;
+  const { unconverted } = work.plan as TypePlan;
+  const total = await countRows(owner, table.id);
+  let [last, done] = [0, 0];
+  for (;;) {
+    const { rows } = await owner.raw<{ rows: { id: number }[] }>(
+      `SELECT max(id) AS id, count(*) AS n FROM (SELECT id FROM ${relation(table.id)} WHERE id > ? ORDER BY id LIMIT ${STEP}) s`,
+      [last],
+    );
+    const until = rows[0]?.id;
+    if (until === undefined || until === null) return;
+    await asActor(owner, work.actor, (transaction) =>
+      convertSome(transaction, table, field, next, column, 'r.id > ? AND r.id <= ?', [last, until], unconverted),
+    );
+    last = until;
+    done = Math.min(total, done + STEP);
+    await work.progress(done, total);
+  }
+}
+
+/** Converts the values of some records. Those that do not convert refuse the work, or are blanked, each with its line. */
+async function convertSome(
+  owner: Transaction,
+  table: TableDefinition,
+  field: FieldDefinition,
+  next: FieldDefinition,
+  column: string,
+  where: string,
+  values: readonly (string | number)[],
+  unconverted: TypePlan['unconverted'],
+): Promise<void> {
+  const { rows } = await owner.raw<{ rows: { id: number; value: Value }[] }>(
+    `SELECT r.id, r.${quoted(field.id)} AS value FROM ${relation(table.id)} r WHERE r.${quoted(field.id)} IS NOT NULL AND ${where} FOR UPDATE`,
+    [...values],
+  );
+  const failed: number[] = [];
+  const converted: { id: number; value: Value }[] = [];
+  for (const { id, value } of rows) {
+    const read = convert(value, field, next);
+    if (read.ok) converted.push({ id, value: read.value });
+    else failed.push(id);
+  }
+  if (failed.length > 0 && unconverted === 'refuse')
+    throw new Refusal(
+      422,
+      `Some values of ${field.label} do not convert, the first in record #${failed[0]}. Mend them, or choose to blank them.`,
+    );
+  if (failed.length > 0) {
+    await owner.raw("SELECT set_config('fiche.rebuilding', '', true)");
+    await owner.raw(`UPDATE ${relation(table.id)} SET ${quoted(field.id)} = NULL WHERE id = ANY(?)`, [failed]);
+  }
+  await owner.raw("SELECT set_config('fiche.rebuilding', 'yes', true)");
+  await writeColumn(
+    owner,
+    table.id,
+    column,
+    typeOf(next).column(next.settings),
+    converted.map((one) => one.id),
+    converted.map((one) => one.value),
+  );
+}
+
+/** The new column under the old one's name, with its rights and indexes; the definition with its new type. */
+async function takePlace(
+  owner: Transaction,
+  table: TableDefinition,
+  field: FieldDefinition,
+  next: FieldDefinition,
+  column: string,
+): Promise<void> {
+  const place = relation(table.id);
+  const name = quoted(field.id);
+  await owner.raw(`ALTER TABLE ${place} DROP COLUMN ${name}`);
+  await owner.raw(`ALTER TABLE ${place} RENAME COLUMN ${quoted(column)} TO ${name}`);
+  for (const kind of ['unique', 'order'] as const)
+    await owner.raw(
+      `ALTER INDEX IF EXISTS data.${quoted(heldName(table.id, kind, column))} RENAME TO ${quoted(heldName(table.id, kind, field.id))}`,
+    );
+  await owner.raw(`GRANT INSERT (${name}), UPDATE (${name}) ON ${place} TO ${APP_ROLE}`);
+  if (field.required) await owner.raw(`ALTER TABLE ${place} ALTER COLUMN ${name} SET NOT NULL`);
+  await owner.raw('SELECT ledger.capture_records(?)', [table.id]);
+  const { initial } = next;
+  const keeps = initial?.kind !== 'value' || typeOf(next).accept(initial.value, next.settings).ok;
+  await owner('fiche.field')
+    .where({ table_id: table.id, id: field.id })
+    .update({
+      type: next.type,
+      settings: JSON.stringify(next.settings),
+      initial: keeps && initial !== null ? JSON.stringify(initial) : null,
+    });
+}

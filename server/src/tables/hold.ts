@@ -1,0 +1,111 @@
+import type { Hold } from '@fiche/core/api';
+import { quoted, relation } from '@fiche/core/queries';
+import { type Constraint, type FieldDefinition, findField, type TableDefinition } from '@fiche/core/tables';
+import { heldName } from '../constraints/index.ts';
+import { asActor, type Transaction } from '../database/index.ts';
+import { loadDefinitions } from '../definitions/index.ts';
+import { notFound, Refusal } from '../http/index.ts';
+import type { Work, Worker } from '../tasks/index.ts';
+import { rangeSql } from './columns.ts';
+import { lockTable } from './store.ts';
+import { tryHold } from './trial.ts';
+import { asConstraint, concurrently, makeUnique, tableOf } from './values.ts';
+
+/** Lets something hold for every record from here on. Refused, with the first that break it, when some do already. */
+export const hold: Worker = async (work) => {
+  const { owner } = work.databases;
+  const plan = work.plan as Exclude<Hold, { kind: 'limits' }>;
+  const { tables } = await loadDefinitions(owner);
+  const table = await tableOf(owner, work.table);
+  const { breaks, examples } = await tryHold(owner, tables, table.id, plan);
+  if (breaks > 0) throw breaking(breaks, examples);
+  try {
+    if (plan.kind === 'required') await requireField(work, table, plan.field);
+    else if (plan.kind === 'unique') {
+      const field = findField(table, plan.field) as FieldDefinition;
+      await makeUnique(owner, table.id, { ...field, unique: true });
+      await asActor(owner, work.actor, (transaction) =>
+        transaction('fiche.field').where({ table_id: table.id, id: field.id }).update({ unique: true }),
+      );
+    } else await makeConstraint(work, table, plan.constraint);
+  } catch (error) {
+    throw asConstraint(error, 'A record that was saved meanwhile breaks it. Look at the list again.');
+  }
+  return {};
+};
+
+const breaking = (breaks: number, examples: readonly { title: string }[]): Refusal =>
+  new Refusal(
+    422,
+    `${breaks.toLocaleString('en-GB')} ${breaks === 1 ? 'record breaks' : 'records break'} this, the first: ${examples
+      .slice(0, 3)
+      .map((one) => one.title)
+      .join(', ')}. Mend them first.`,
+  );
+
+/** NOT NULL, checked beforehand while writers go on, so that the table is locked for a moment only. */
+async function requireField(work: Work, table: TableDefinition, id: string): Promise<void> {
+  const { owner } = work.databases;
+  const name = quoted(heldName(table.id, 'required', id));
+  const place = relation(table.id);
+  await owner.raw(`ALTER TABLE ${place} DROP CONSTRAINT IF EXISTS ${name}`);
+  await owner.raw(`ALTER TABLE ${place} ADD CONSTRAINT ${name} CHECK (${quoted(id)} IS NOT NULL) NOT VALID`);
+  try {
+    await owner.raw(`ALTER TABLE ${place} VALIDATE CONSTRAINT ${name}`);
+    await asActor(owner, work.actor, async (transaction) => {
+      await transaction.raw(`ALTER TABLE ${place} ALTER COLUMN ${quoted(id)} SET NOT NULL`);
+      await transaction('fiche.field').where({ table_id: table.id, id }).update({ required: true });
+    });
+  } finally {
+    await owner.raw(`ALTER TABLE ${place} DROP CONSTRAINT IF EXISTS ${name}`);
+  }
+}
+
+/** Lets the database hold a rule over several fields, here and now. As the owner, in a transaction. */
+export async function holdConstraint(owner: Transaction, tableId: string, constraint: Constraint): Promise<void> {
+  const { table } = await lockTable(owner, tableId);
+  const name = quoted(heldName(table.id, 'rule', constraint.id));
+  const place = relation(table.id);
+  if (constraint.kind === 'unique') {
+    const columns = constraint.fields.map((id) => quoted(id)).join(', ');
+    await owner.raw(`CREATE UNIQUE INDEX IF NOT EXISTS ${name} ON ${place} (${columns})`);
+  } else {
+    const same = constraint.same.map((id) => `${quoted(id)} WITH =, `).join('');
+    await owner.raw(
+      `ALTER TABLE ${place} ADD CONSTRAINT ${name} EXCLUDE USING gist (${same}${rangeSql(table, constraint)} WITH &&) WHERE (archived_at IS NULL AND ${quoted(constraint.from)} IS NOT NULL)`,
+    );
+  }
+  await owner('fiche.table')
+    .where({ id: table.id })
+    .update({
+      constraints: JSON.stringify([...table.constraints.filter((one) => one.id !== constraint.id), constraint]),
+    });
+}
+
+/** The index of a rule is built beside the writers first; a rule against overlaps locks its table while it is checked. */
+async function makeConstraint(work: Work, table: TableDefinition, constraint: Constraint): Promise<void> {
+  const { owner } = work.databases;
+  if (constraint.kind === 'unique') {
+    const name = quoted(heldName(table.id, 'rule', constraint.id));
+    const columns = constraint.fields.map((id) => quoted(id)).join(', ');
+    await concurrently(
+      owner,
+      name,
+      `CREATE UNIQUE INDEX CONCURRENTLY IF NOT EXISTS ${name} ON ${relation(table.id)} (${columns})`,
+    );
+  }
+  await asActor(owner, work.actor, (transaction) => holdConstraint(transaction, table.id, constraint));
+}
+
+/** Takes a rule over several fields away. As the owner, in a transaction. */
+export async function removeConstraint(owner: Transaction, tableId: string, id: string): Promise<void> {
+  const { table } = await lockTable(owner, tableId);
+  const constraint = table.constraints.find((one) => one.id === id);
+  if (!constraint) throw notFound('This rule');
+  const name = quoted(heldName(tableId, 'rule', id));
+  if (constraint.kind === 'unique') await owner.raw(`DROP INDEX IF EXISTS data.${name}`);
+  else await owner.raw(`ALTER TABLE ${relation(tableId)} DROP CONSTRAINT IF EXISTS ${name}`);
+  await owner('fiche.table')
+    .where({ id: tableId })
+    .update({ constraints: JSON.stringify(table.constraints.filter((one) => one.id !== id)) });
+}

@@ -1,0 +1,149 @@
+import type { ImportView, TaskView } from '@fiche/core/api';
+import type { ImportPlan } from '@fiche/core/imports';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { Link } from 'react-router-dom';
+import { cancelTask, ServerProblem, send, sendFile, useOffice, useRefreshCabinet, useTask } from '../client/index.ts';
+import { Progress, useSay } from '../parts/index.ts';
+import { ColumnSentences } from './ColumnSentences.tsx';
+import { type LinkProposal, proposePlan } from './plan.ts';
+import type { Looked } from './useLook.ts';
+import { Verdict } from './Verdict.tsx';
+
+export interface Chosen {
+  readonly file: Blob;
+  readonly name: string;
+}
+
+/** The columns and what becomes of the rows; then the check, and the writing. */
+export function PlanSection({ chosen, looked, into }: { chosen: Chosen; looked: Looked; into: string }) {
+  const { cabinet, tables } = useOffice();
+  const refresh = useRefreshCabinet();
+  const say = useSay();
+  const target = tables.get(into);
+  const [label, setLabel] = useState(
+    chosen.name
+      .replace(/\.[a-z]+$/i, '')
+      .replaceAll(/[_-]+/g, ' ')
+      .slice(0, 60),
+  );
+  const [links, setLinks] = useState<readonly LinkProposal[]>([]);
+  const proposed = useMemo(
+    () => proposePlan(looked, tables, target, label, links),
+    [looked, tables, target, label, links],
+  );
+  const [changed, setChanged] = useState<ImportPlan>();
+  const plan = changed ? { ...changed, into: proposed.into } : proposed;
+  const [received, setReceived] = useState<ImportView>();
+  const [sent, setSent] = useState<number>();
+  const [task, setTask] = useState<TaskView>();
+  const [done, setDone] = useState<TaskView>();
+  const [trouble, setTrouble] = useState('');
+  const abort = useRef<AbortController>(undefined);
+
+  // Which columns name records that are there.
+  useEffect(() => {
+    if (target) return;
+    const columns = looked.columns
+      .filter((column) => ['text', 'choice'].includes(column.guess.type))
+      .map((column) => ({ name: column.name, cells: [...column.words] }));
+    send<{ links: LinkProposal[] }>('POST', `/api/cabinets/${cabinet.id}/imports/links`, {
+      columns: columns.slice(0, 200),
+    })
+      .then((answer) => setLinks(answer.links))
+      .catch(() => undefined);
+  }, [looked, target, cabinet.id]);
+
+  const base = `/api/cabinets/${cabinet.id}/imports`;
+  const following = useTask(cabinet.id, task, (over) => {
+    setTask(undefined);
+    if (over.state !== 'done') {
+      setTrouble(over.message ?? 'It was not done.');
+      return;
+    }
+    setDone(over);
+    void refresh();
+  });
+  const change = (next: ImportPlan): void => {
+    setChanged(next);
+    setDone(undefined);
+    setTrouble('');
+  };
+  const check = async (): Promise<void> => {
+    setTrouble('');
+    setDone(undefined);
+    try {
+      let view = received;
+      if (!view) {
+        abort.current = new AbortController();
+        setSent(0);
+        view = await sendFile<ImportView>(
+          `${base}?file=${encodeURIComponent(chosen.name)}`,
+          chosen.file,
+          setSent,
+          abort.current.signal,
+        );
+        setReceived(view);
+      }
+      setSent(undefined);
+      setTask(await send<TaskView>('POST', `${base}/${view.id}/check`, { plan }));
+    } catch (error) {
+      setSent(undefined);
+      setTrouble(
+        error instanceof ServerProblem && error.document.errors.length > 0
+          ? error.document.errors.map((one) => one.message).join(' ')
+          : (error as Error).message,
+      );
+    }
+  };
+  const run = async (rows: 'all' | 'good'): Promise<void> => {
+    try {
+      setTask(await send<TaskView>('POST', `${base}/${received?.id}/run`, { rows }));
+    } catch (error) {
+      say((error as Error).message);
+    }
+  };
+  const written = done?.kind === 'writeImport' ? done : undefined;
+  const busy = task !== undefined || sent !== undefined;
+  return (
+    <>
+      <ColumnSentences looked={looked} plan={plan} target={target} label={label} onLabel={setLabel} onChange={change} />
+      <footer className="card-foot">
+        {sent !== undefined && (
+          <div className="progress" role="status">
+            Sending… <progress max={1} value={sent} aria-label="Sending the file" />
+            <button type="button" className="button plain" onClick={() => abort.current?.abort()}>
+              Cancel
+            </button>
+          </div>
+        )}
+        {following && task && <Progress task={following} onCancel={() => void cancelTask(cabinet.id, task.id)} />}
+        {trouble && (
+          <span className="ruled-problem" role="alert">
+            {trouble}
+          </span>
+        )}
+        {done?.kind === 'checkImport' && received && !busy && (
+          <Verdict cabinet={cabinet.id} id={received.id} counts={done.outcome as never} onRun={run} />
+        )}
+        {written && (
+          <span className="verified" role="status">
+            ✓ {chosen.name} is brought in.{' '}
+            <Link to={`/${cabinet.id}/tables/${String(written.outcome?.table)}`}>See the records</Link>
+          </span>
+        )}
+        {!written && (
+          <div className="end">
+            <button
+              type="button"
+              className={`button${done ? '' : ' main'}`}
+              disabled={busy}
+              onClick={() => void check()}
+            >
+              {done ? 'Check again' : 'Check every row'}
+            </button>
+          </div>
+        )}
+      </footer>
+    </>
+  );
+}

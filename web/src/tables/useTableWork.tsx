@@ -1,0 +1,47 @@
+import type { TaskView } from '@fiche/core/api';
+import type { TableDefinition } from '@fiche/core/tables';
+import { useState } from 'react';
+import { cancelTask, send, useOffice, useRefreshCabinet, useTask } from '../client/index.ts';
+import { Progress, useSay } from '../parts/index.ts';
+
+/** The answer to a change of a table: as it is now, and what goes on in the background. */
+export interface Changed {
+  readonly table: TableDefinition;
+  readonly task: TaskView | null;
+}
+
+/** Sends changes of a table, follows the work that they begin, and says what was refused. */
+export function useTableWork() {
+  const { cabinet } = useOffice();
+  const refresh = useRefreshCabinet();
+  const say = useSay();
+  const [begun, setBegun] = useState<TaskView>();
+  const task = useTask(cabinet.id, begun, (over) => {
+    setBegun(undefined);
+    say(over.state === 'done' ? `Done: ${over.label}.` : (over.message ?? 'It was not done.'));
+    void refresh();
+  });
+  const change: ChangeTable = async (method, url, body, onTrouble = say) => {
+    try {
+      const answer = await send<Changed | TableDefinition>(method, url, body);
+      if ('task' in answer && answer.task) setBegun(answer.task);
+      await refresh();
+      return true;
+    } catch (error) {
+      onTrouble((error as Error).message);
+      await refresh();
+      return false;
+    }
+  };
+  const progress =
+    task && begun ? <Progress task={task} onCancel={() => void cancelTask(cabinet.id, task.id)} /> : null;
+  return { change, progress };
+}
+
+/** Sends one change; false when it was refused, which is said where `onTrouble` shows it, or else shortly on the page. */
+export type ChangeTable = (
+  method: string,
+  url: string,
+  body: object,
+  onTrouble?: (words: string) => void,
+) => Promise<boolean>;
