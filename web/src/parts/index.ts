@@ -7,5 +7,4 @@ export { describedBy, RuledField } from './RuledField.tsx';
 export { SaidProvider, useSay } from './Said.tsx';
 export { Sentence, type Slot, type SlotOption } from './Sentence.tsx';
 export { Stamp, showMoment } from './Stamp.tsx';
-export { type BrokenRecord, Trial } from './Trial.tsx';
 export { Waiting } from './Waiting.tsx';

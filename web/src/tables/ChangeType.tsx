@@ -2,7 +2,7 @@ import { FIELD_TYPES, fieldType, isConvertible, type Settings } from '@fiche/cor
 import type { FieldDefinition, TableDefinition } from '@fiche/core/tables';
 import { useState } from 'react';
 import { send, useOffice } from '../client/index.ts';
-import { type BrokenRecord, Trial } from '../parts/index.ts';
+import { type BrokenRecord, Trial } from './Trial.tsx';
 import type { ChangeTable } from './useTableWork.tsx';
 
 interface Preview {

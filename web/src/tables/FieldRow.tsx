@@ -2,9 +2,10 @@ import { fieldType } from '@fiche/core/fields';
 import type { FieldDefinition, Initial, TableDefinition } from '@fiche/core/tables';
 import { type ReactNode, useState } from 'react';
 import { send, useOffice } from '../client/index.ts';
-import { type BrokenRecord, Sentence, type Slot, Trial, useSay } from '../parts/index.ts';
+import { Sentence, type Slot, useSay } from '../parts/index.ts';
 import { ChangeType } from './ChangeType.tsx';
 import { settingsOf, showSetting, withSetting } from './settings.ts';
+import { type BrokenRecord, Trial } from './Trial.tsx';
 import type { ChangeTable } from './useTableWork.tsx';
 
 interface FieldRowProps {

@@ -1,7 +1,8 @@
 import { type Constraint, constraintWords, findField, type TableDefinition, typeOf } from '@fiche/core/tables';
 import { useState } from 'react';
 import { send, useOffice } from '../client/index.ts';
-import { type BrokenRecord, Sentence, type Slot, Trial, useSay } from '../parts/index.ts';
+import { Sentence, type Slot, useSay } from '../parts/index.ts';
+import { type BrokenRecord, Trial } from './Trial.tsx';
 import { useTableWork } from './useTableWork.tsx';
 
 /** The rules that the database itself holds over several fields of a table, on every path. */
