@@ -2,7 +2,7 @@ import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { asActor } from '../database/index.ts';
 import { freshDatabase, type TestDatabase } from '../fixtures/database.ts';
-import { type Client, type TestOffice, testOffice } from '../fixtures/office.ts';
+import { type Client, PASSWORD, type TestOffice, testOffice } from '../fixtures/office.ts';
 import { createCabinet } from '../tables/index.ts';
 import { cabinetZip, fillCabinet } from './index.ts';
 
@@ -41,6 +41,16 @@ afterAll(async () => {
   await office.close();
   await elsewhere.drop();
 });
+
+/** The cookie of a signed-in account, for answers that are no JSON. */
+async function signedIn(login: string): Promise<{ cookie: string }> {
+  const reply = await office.app.inject({
+    method: 'POST',
+    url: '/api/session',
+    payload: { login, password: PASSWORD },
+  });
+  return { cookie: reply.cookies.map((one) => `${one.name}=${one.value}`).join('; ') };
+}
 
 describe('a cabinet file', () => {
   test('out, into an empty cabinet elsewhere, and out again: the same bytes', async () => {
@@ -90,6 +100,23 @@ describe('a cabinet file', () => {
     ['a definition that is none', zipSync({ 'cabinet.json': strToU8('{"format":"other"}') }), 'format'],
   ])('%s is refused with the reason', async (_what, bytes, words) => {
     await expect(fillCabinet(office.database.databases, 'other', actor, bytes)).rejects.toThrow(words);
+  });
+
+  test('comes and goes over HTTP; a page whose address is taken here is kept as a draft, and said', async () => {
+    const stranger = await office.signIn('stranger');
+    const zip = await office.app.inject({
+      method: 'GET',
+      url: '/api/cabinets/quay/export',
+      headers: { cookie: (await signedIn('harbourmaster')).cookie },
+    });
+    expect(zip.headers['content-disposition']).toContain('Quay.zip');
+    const filled = await stranger.send('/api/cabinets/other/cabinet-file?file=quay.zip', zip.rawPayload);
+    expect(filled).toMatchObject({ status: 200, body: { tables: 5, forms: 2 } });
+    expect(filled.body.notes).toEqual([expect.stringContaining('Another form has the address “arrival”')]);
+    const clerk = await office.signIn('quayclerk');
+    expect((await clerk.call('GET', '/api/cabinets/quay/export')).status).toBe(403);
+    const { body } = await stranger.call('GET', '/api/cabinets/other/ledger?limit=3');
+    expect(body.lines[0].through).toBe('Import of quay.zip');
   });
 
   test('has a published JSON Schema', async () => {
