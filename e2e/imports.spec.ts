@@ -114,3 +114,23 @@ test('a file that is no table says what to do', async ({ page }) => {
   await give('empty.csv', '');
   await expect(page.getByRole('alert')).toContainText('This file is empty.');
 });
+
+test('a whole cabinet is taken out, and fills a new one', async ({ page }) => {
+  await signIn(page, 'harbourmaster');
+  await divider(page, 'Tables').click();
+  const download = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'Take the cabinet out' }).click();
+  const file = await (await download).path();
+  await page.getByRole('button', { name: /^Cabinet/ }).click();
+  await page.getByRole('menuitem', { name: 'A new cabinet…' }).click();
+  await page.getByLabel('A new cabinet, called').fill('Gannet copy');
+  await page.getByRole('button', { name: 'Make the cabinet' }).click();
+  await expect(page.getByRole('heading', { name: 'Tables' })).toBeVisible();
+  await page.getByLabel('Fill it from a cabinet file').setInputFiles(file);
+  await expect(page.getByRole('link', { name: 'Stays', exact: true })).toBeVisible({ timeout: 60_000 });
+  await expectAccessible(page);
+  await page.getByRole('link', { name: 'Stays', exact: true }).click();
+  await expect(page.getByRole('gridcell', { name: 'STAY-2026-00600' })).toBeVisible();
+  await divider(page, 'Forms').click();
+  await expect(page.getByRole('link', { name: 'Check-in' }).first()).toBeVisible();
+});

@@ -51,6 +51,15 @@ export const signOut = contract({
   answer: empty,
 });
 
+export const createCabinet = contract({
+  method: 'POST',
+  path: '/api/cabinets',
+  summary: 'Make an empty cabinet; needs the right to build in another one, whose role is taken over',
+  needs: 'account',
+  query: empty,
+  body: z.strictObject({ label: labelSchema }),
+  answer: z.object({ id: z.string(), label: z.string() }),
+});
 export const openCabinet = contract({
   method: 'GET',
   path: '/api/cabinets/{cabinet}',

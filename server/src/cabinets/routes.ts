@@ -1,16 +1,41 @@
 import { routes } from '@fiche/core/api';
+import { labelTaken, nameFrom } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
 import { accountsOf } from '../accounts/index.ts';
+import { asActor } from '../database/index.ts';
 import { summarise } from '../definitions/index.ts';
-import { notFound } from '../http/index.ts';
+import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import type { Services } from '../services.ts';
+import { createCabinet } from '../tables/index.ts';
 
 export function cabinetRoutes(app: FastifyInstance, services: Services): void {
   const { tasks } = services;
   route(app, services, routes.listTasks, async ({ params }) => ({ tasks: await tasks.list(params.cabinet ?? '') }));
   route(app, services, routes.readTask, ({ params }) => tasks.view(Number(params.task), params.cabinet));
   route(app, services, routes.cancelTask, ({ params }) => tasks.cancel(Number(params.task), params.cabinet ?? ''));
+
+  route(app, services, routes.createCabinet, async ({ body, caller, definitions }) => {
+    const builder = [...caller.memberships.values()].find((one) => one.rights.includes('build'));
+    if (!builder) throw new Refusal(403, 'Your role does not allow making a cabinet. Ask an administrator.');
+    const taken = labelTaken(
+      body.label,
+      [...definitions.cabinets.values()].map((one) => one.label),
+      'label',
+    );
+    if (taken) throw unacceptable([taken]);
+    const id = nameFrom(body.label.slice(0, 20), new Set(definitions.cabinets.keys()), 'cabinet');
+    const actor = { name: caller.login ?? '', through: { kind: 'tables', label: 'Cabinets' } } as const;
+    await asActor(services.databases.owner, actor, async (owner) => {
+      await createCabinet(owner, id, body.label);
+      // The new cabinet's first member is who made it, in the role that allowed it.
+      await owner.raw(
+        'INSERT INTO fiche.membership (login, cabinet, role) SELECT login, ?, role FROM fiche.membership WHERE login = ? AND cabinet = ?',
+        [id, caller.login, builder.cabinet] as string[],
+      );
+    });
+    return { id, label: body.label };
+  });
 
   route(app, services, routes.openCabinet, async ({ params, definitions }) => {
     const cabinet = definitions.cabinets.get(params.cabinet ?? '');

@@ -106,6 +106,19 @@ describe('tables and fields', () => {
   });
 });
 
+test('a builder makes a cabinet and is its first member; a clerk does not', async () => {
+  const made = await builder.call('POST', '/api/cabinets', { label: 'Boatyard' });
+  expect(made).toMatchObject({ status: 200, body: { id: 'boatyard', label: 'Boatyard' } });
+  expect((await builder.call('GET', '/api/cabinets/boatyard')).body).toMatchObject({
+    tables: [],
+    accounts: [{ login: 'harbourmaster' }],
+  });
+  expect((await builder.call('POST', '/api/cabinets', { label: 'boatyard' })).status).toBe(422);
+  const clerk = await office.signIn('quayclerk');
+  expect((await clerk.call('POST', '/api/cabinets', { label: 'Mine' })).status).toBe(403);
+  expect((await clerk.call('GET', '/api/cabinets/boatyard')).status).toBe(404);
+});
+
 describe('forms', () => {
   test('a draft is saved over the revision that was seen, and published as the next version', async () => {
     const { body: draft } = await builder.call('GET', '/api/forms/quay_check_in/draft');

@@ -1,6 +1,6 @@
 import { createBrowserRouter, createRoutesFromElements, Navigate, Route, RouterProvider } from 'react-router-dom';
 import { keepToken, useSession } from '../client/index.ts';
-import { DeskPage } from '../desk/index.ts';
+import { DeskPage, NewCabinetPage } from '../desk/index.ts';
 import { FillPage, FormsPage } from '../forms/index.ts';
 import { ImportPage } from '../imports/index.ts';
 import { LedgerPage } from '../ledger/index.ts';
@@ -27,6 +27,7 @@ const router = createBrowserRouter(
         <Route path="tables/:table" element={<TablePage />} />
         <Route path="tables/:table/new" element={<RecordPage />} />
         <Route path="tables/:table/:record" element={<RecordPage />} />
+        <Route path="cabinets/new" element={<NewCabinetPage />} />
         <Route path="imports/new" element={<ImportPage />} />
         <Route path="ledger" element={<LedgerPage />} />
         <Route path="people" element={<PeoplePage />} />

@@ -100,6 +100,16 @@ function CabinetName({ session, current }: { session: SessionView; current: stri
             {one.label}
           </MenuItem>
         ))}
+        {here?.rights.includes('build') && (
+          <MenuItem
+            onClick={() => {
+              setAnchor(undefined);
+              navigate(`/${current}/cabinets/new`);
+            }}
+          >
+            A new cabinet…
+          </MenuItem>
+        )}
       </Menu>
     </>
   );

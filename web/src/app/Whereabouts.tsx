@@ -8,6 +8,7 @@ const AREAS: Readonly<Record<string, string>> = {
   tables: 'Tables',
   ledger: 'Ledger',
   imports: 'Bring a file in',
+  cabinets: 'A new cabinet',
   people: 'People',
 };
 

@@ -1,3 +1,4 @@
 import './desk.css';
 
 export { DeskPage } from './DeskPage.tsx';
+export { NewCabinetPage } from './NewCabinetPage.tsx';
