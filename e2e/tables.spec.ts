@@ -129,6 +129,49 @@ test('a table is modelled: backfill, another type, rules, retire, title', async 
   await expect(page.getByText('This buoy is in the table already.').first()).toBeVisible();
 });
 
+test('several choices and several links are entered by keyboard, and read from the other end', async ({ page }) => {
+  await signIn(page, 'harbourmaster');
+  await page.goto('/gannet/tables/gannet_buoys?fields');
+  const form = page.getByRole('form', { name: 'Add a field' });
+  await form.getByLabel('which is a').selectOption({ label: 'choices (several)' });
+  await form.getByLabel('of these, with commas between').fill('lit, bell, radar');
+  await addField(page, 'Signals', 'choices (several)');
+  await addField(page, 'Seen from', 'links (several)', { table: 'Harbours' });
+  await addField(page, 'Condition', 'rating');
+  await page.getByRole('tab', { name: 'Records' }).click();
+  await page.getByRole('gridcell', { name: 'N2', exact: true }).click();
+  const signals = page.getByRole('combobox', { name: 'Signals' });
+  await signals.focus();
+  for (const typed of ['be', 'li']) {
+    await page.keyboard.type(typed);
+    await expect(page.getByRole('option')).toHaveCount(1);
+    await page.keyboard.press('Enter');
+  }
+  await page.keyboard.press('Tab');
+  const seen = page.getByRole('combobox', { name: 'Seen from' });
+  await seen.focus();
+  for (const typed of ['tern', 'sker']) {
+    await page.keyboard.type(typed);
+    await expect(page.getByRole('option')).toHaveCount(1);
+    await page.keyboard.press('Enter');
+  }
+  await page.getByRole('radio', { name: '4' }).check();
+  await page.keyboard.press('Control+s');
+  await expect(said(page, 'Saved.')).toBeVisible();
+  await page.reload();
+  await expect(page.getByRole('button', { name: /^Take out/ })).toHaveText(['×', '×', '×', '×']);
+  await expect(page.locator('.several-item')).toHaveText(['bell×', 'lit×', 'Tern Cove×', 'Skerry Haven×']);
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Take out lit' }).click();
+  await signals.focus();
+  await page.keyboard.press('Control+s');
+  await expect(said(page, 'Saved.')).toBeVisible();
+  await page.getByRole('button', { name: 'History' }).click();
+  await expect(page.getByRole('complementary', { name: 'History' })).toContainText('bell, lit');
+  await page.goto('/gannet/tables/gannet_harbours/2');
+  await expect(page.getByRole('region', { name: 'What links here' })).toContainText('Buoys: 1 by Seen from');
+});
+
 test('a lead owner and its share holders are seen from either end', async ({ page }) => {
   await signIn(page, 'quayclerk');
   const holder = await page.evaluate(async () => {
