@@ -1,4 +1,5 @@
 import { randomBytes } from 'node:crypto';
+import { RIGHTS } from '@fiche/core/api';
 import { all, is } from '@fiche/core/conditions';
 import type { FormDefinition, generateForm } from '@fiche/core/forms';
 import { type NewFieldInput, newFieldSchema } from '@fiche/core/tables';
@@ -42,16 +43,7 @@ export async function openBenchOffice(): Promise<BenchOffice> {
   await migrate(databases.owner, url.href);
   await asActor(databases.owner, actor, async (owner) => {
     await createCabinet(owner, 'quay', 'Quay');
-    await addRole(owner, 'builder', 'Builder', [
-      'see',
-      'add',
-      'change',
-      'archive',
-      'history',
-      'ledger',
-      'build',
-      'erase',
-    ]);
+    await addRole(owner, 'builder', 'Builder', RIGHTS);
     await addAccount(owner, 'harbourmaster', 'Harbour master', 'bench-password');
     await addMembership(owner, 'harbourmaster', 'quay', 'builder');
     const plan: Record<string, NewFieldInput[]> = {

@@ -1,3 +1,4 @@
+import { RIGHTS } from '@fiche/core/api';
 import type { Values } from '@fiche/core/fields';
 import { generateForm, type PreparedForm, prepareForm } from '@fiche/core/forms';
 import type { Through } from '@fiche/core/history';
@@ -46,16 +47,7 @@ export async function seedEmpty(owner: Database): Promise<void> {
 
 async function people(owner: Transaction, cabinets: readonly string[]): Promise<void> {
   await createCabinet(owner, 'slipway', 'Slipway');
-  await addRole(owner, 'builder', 'Builder', [
-    'see',
-    'add',
-    'change',
-    'archive',
-    'history',
-    'ledger',
-    'build',
-    'erase',
-  ]);
+  await addRole(owner, 'builder', 'Builder', RIGHTS);
   await addRole(owner, 'clerk', 'Clerk', ['see', 'add', 'change', 'archive', 'history']);
   await addRole(owner, 'auditor', 'Auditor', ['see', 'history', 'ledger']);
   const roles: Record<string, [string, string]> = {

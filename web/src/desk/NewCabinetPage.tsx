@@ -1,7 +1,8 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { type FormEvent, useState } from 'react';
+import { useState } from 'react';
 import { useNavigate } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
+import { InlineForm } from '../parts/index.ts';
 
 /** Makes an empty cabinet: a named group of tables and forms, to begin with a table, a file, or another cabinet's file. */
 export function NewCabinetPage() {
@@ -11,8 +12,7 @@ export function NewCabinetPage() {
   const [label, setLabel] = useState('');
   const [trouble, setTrouble] = useState('');
   if (!may('build')) return <p className="empty">Your role does not allow making a cabinet.</p>;
-  const make = async (event: FormEvent): Promise<void> => {
-    event.preventDefault();
+  const make = async (): Promise<void> => {
     try {
       const made = await send<{ id: string }>('POST', '/api/cabinets', { label });
       await queries.invalidateQueries({ queryKey: ['session'] });
@@ -30,7 +30,7 @@ export function NewCabinetPage() {
         A cabinet holds tables and forms of its own, and says who may use them. It begins empty: with a table, a
         spreadsheet, or a file that “Take the cabinet out” made.
       </p>
-      <form className="inline-form" aria-label="Make a cabinet" onSubmit={(event) => void make(event)}>
+      <InlineForm label="Make a cabinet" submit="Make the cabinet" trouble={trouble} onSubmit={make}>
         <label>
           A new cabinet, called
           <input
@@ -40,15 +40,7 @@ export function NewCabinetPage() {
             aria-invalid={trouble !== '' || undefined}
           />
         </label>
-        <button type="submit" className="button">
-          Make the cabinet
-        </button>
-        {trouble && (
-          <span className="ruled-problem" role="alert">
-            {trouble}
-          </span>
-        )}
-      </form>
+      </InlineForm>
     </div>
   );
 }

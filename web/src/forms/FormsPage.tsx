@@ -1,7 +1,8 @@
 import type { FormSummary } from '@fiche/core/api';
-import { type FormEvent, useState } from 'react';
+import { useState } from 'react';
 import { Link, useNavigate } from 'react-router-dom';
 import { send, useOffice, useRefreshCabinet } from '../client/index.ts';
+import { InlineForm } from '../parts/index.ts';
 
 /** The forms of a cabinet: fill them, or build them in the Studio. */
 export function FormsPage() {
@@ -94,8 +95,7 @@ function MakeForm() {
   const [label, setLabel] = useState('');
   const [trouble, setTrouble] = useState('');
   const proposed = cabinet.tables.find((one) => one.id === table)?.label ?? '';
-  const make = async (event: FormEvent): Promise<void> => {
-    event.preventDefault();
+  const make = async (): Promise<void> => {
     try {
       const form = await send<FormSummary>('POST', `/api/cabinets/${cabinet.id}/forms`, {
         table,
@@ -108,7 +108,7 @@ function MakeForm() {
     }
   };
   return (
-    <form className="inline-form" aria-label="Make a form" onSubmit={(event) => void make(event)}>
+    <InlineForm label="Make a form" submit="Make the form" trouble={trouble} onSubmit={make}>
       <label>
         From the table
         <select value={table} onChange={(event) => setTable(event.target.value)}>
@@ -123,14 +123,6 @@ function MakeForm() {
         called
         <input value={label} placeholder={proposed} onChange={(event) => setLabel(event.target.value)} />
       </label>
-      <button type="submit" className="button">
-        Make the form
-      </button>
-      {trouble && (
-        <span className="ruled-problem" role="alert">
-          {trouble}
-        </span>
-      )}
-    </form>
+    </InlineForm>
   );
 }

@@ -1,6 +1,7 @@
 import './parts.css';
 
 export { Card, CardSection } from './Card.tsx';
+export { InlineForm } from './InlineForm.tsx';
 export { Changes, LedgerLine } from './LedgerLine.tsx';
 export { Progress } from './Progress.tsx';
 export { describedBy, RuledField } from './RuledField.tsx';

@@ -1,8 +1,9 @@
 import type { Backfill } from '@fiche/core/api';
 import { FIELD_TYPES, fieldType, readItems } from '@fiche/core/fields';
 import type { TableDefinition } from '@fiche/core/tables';
-import { type FormEvent, useRef, useState } from 'react';
+import { useRef, useState } from 'react';
 import { useOffice } from '../client/index.ts';
+import { InlineForm } from '../parts/index.ts';
 import type { ChangeTable } from './useTableWork.tsx';
 
 interface Drafted {
@@ -50,8 +51,7 @@ export function AddField({ table, change }: { table: TableDefinition; change: Ch
   const set = (part: Partial<Drafted>): void => setDraft({ ...draft, ...part });
   const several = draft.type === 'links';
 
-  const add = async (event: FormEvent): Promise<void> => {
-    event.preventDefault();
+  const add = async (): Promise<void> => {
     setTrouble('');
     const settings = settingsOf(draft);
     const backfill = backfillOf(draft, settings);
@@ -72,7 +72,7 @@ export function AddField({ table, change }: { table: TableDefinition; change: Ch
     first.current?.focus();
   };
   return (
-    <form className="inline-form" aria-label="Add a field" onSubmit={(event) => void add(event)}>
+    <InlineForm label="Add a field" submit="Add the field" trouble={trouble} onSubmit={add}>
       <label>
         Add a field, called
         <input
@@ -159,15 +159,7 @@ export function AddField({ table, change }: { table: TableDefinition; change: Ch
           {table.fields.length > 0 && <BackfillInputs draft={draft} set={set} />}
         </>
       )}
-      <button type="submit" className="button">
-        Add the field
-      </button>
-      {trouble && (
-        <span className="ruled-problem" role="alert">
-          {trouble}
-        </span>
-      )}
-    </form>
+    </InlineForm>
   );
 }
 

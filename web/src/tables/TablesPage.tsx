@@ -1,9 +1,9 @@
 import { readItems } from '@fiche/core/fields';
 import type { TableDefinition } from '@fiche/core/tables';
-import { type FormEvent, useState } from 'react';
+import { useState } from 'react';
 import { Link, useNavigate } from 'react-router-dom';
 import { send, sendFile, useOffice, useRefreshCabinet } from '../client/index.ts';
-import { useSay } from '../parts/index.ts';
+import { InlineForm, useSay } from '../parts/index.ts';
 
 /** The tables of a cabinet. */
 export function TablesPage() {
@@ -120,8 +120,7 @@ function MakeTable() {
   const [list, setList] = useState(false);
   const [levels, setLevels] = useState('');
   const [trouble, setTrouble] = useState('');
-  const make = async (event: FormEvent): Promise<void> => {
-    event.preventDefault();
+  const make = async (): Promise<void> => {
     try {
       const table = list
         ? await send<TableDefinition>('POST', `/api/cabinets/${cabinet.id}/lists`, { label, levels: readItems(levels) })
@@ -133,7 +132,12 @@ function MakeTable() {
     }
   };
   return (
-    <form className="inline-form" aria-label="Make a table" onSubmit={(event) => void make(event)}>
+    <InlineForm
+      label="Make a table"
+      submit={list ? 'Make the list' : 'Make the table'}
+      trouble={trouble}
+      onSubmit={make}
+    >
       <label>
         {list ? 'A new option list, called' : 'A new table, called'}
         <input
@@ -155,14 +159,6 @@ function MakeTable() {
       <label className="check">
         <input type="checkbox" checked={list} onChange={(event) => setList(event.target.checked)} /> an option list
       </label>
-      <button type="submit" className="button">
-        {list ? 'Make the list' : 'Make the table'}
-      </button>
-      {trouble && (
-        <span className="ruled-problem" role="alert">
-          {trouble}
-        </span>
-      )}
-    </form>
+    </InlineForm>
   );
 }
