@@ -3,7 +3,7 @@ import { readExpression } from '@fiche/core/expressions';
 import { fieldType, type Value, type Values } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
 import type { NewField, TableDefinition } from '@fiche/core/tables';
-import { asActor } from '../database/index.ts';
+import { asActor, type Transaction } from '../database/index.ts';
 import { unacceptable } from '../http/index.ts';
 import type { Work, Worker } from '../tasks/index.ts';
 import { addField, checkInitial } from './fields.ts';
@@ -13,6 +13,14 @@ import { asConstraint, countRows, makeUnique, STEP, tableOf, writeColumn } from 
 interface BackfillPlan {
   readonly field: NewField;
   readonly backfill: Exclude<Backfill, { kind: 'nothing' }>;
+}
+
+/** A column to be filled, and what gives its value for a record. */
+interface Fill {
+  readonly table: TableDefinition;
+  readonly column: string;
+  readonly type: string;
+  readonly compute: (values: Values) => Value;
 }
 
 /** What gives the new field's value for a record; throws what is wrong with the plan. */
@@ -75,10 +83,15 @@ export const backfillField: Worker = async (work) => {
     return rows.map((row) => row.id).find((one) => !known.has(one)) ?? '';
   });
   try {
-    await fillColumn(work, before, id, fieldType(plan.field.type).column(plan.field.settings), compute);
+    const type = fieldType(plan.field.type).column(plan.field.settings);
+    const fill = { table: before, column: id, type, compute };
+    const last = await fillColumn(work, fill);
     if (plan.field.unique) await makeUnique(owner, before.id, { ...plan.field, id });
     await asActor(owner, work.actor, async (transaction) => {
       await lockTable(transaction, before.id);
+      // Records that were added while the others were filled; from here on the field is everybody's.
+      await transaction.raw(`LOCK TABLE ${relation(before.id)} IN SHARE ROW EXCLUSIVE MODE`);
+      await fillSome(transaction, fill, last);
       if (plan.field.required)
         await transaction.raw(`ALTER TABLE ${relation(before.id)} ALTER COLUMN ${quoted(id)} SET NOT NULL`);
       await transaction('fiche.field')
@@ -109,30 +122,28 @@ async function dropPending(work: Work): Promise<void> {
   });
 }
 
-async function fillColumn(
-  work: Work,
-  table: TableDefinition,
-  column: string,
-  type: string,
-  compute: (values: Values) => Value,
-): Promise<void> {
+/** Fills the column of every record, step by step; returns the last record that was there. */
+async function fillColumn(work: Work, fill: Fill): Promise<number> {
   const { owner } = work.databases;
-  const total = await countRows(owner, table.id);
-  const columns = ['id', ...table.fields.map((field) => field.id)].map((one) => quoted(one)).join(', ');
+  const total = await countRows(owner, fill.table.id);
   let [last, done] = [0, 0];
   for (;;) {
-    const rows = await asActor(owner, work.actor, async (transaction) => {
-      const found = await transaction.raw<{ rows: (Record<string, Value> & { id: number })[] }>(
-        `SELECT ${columns} FROM ${relation(table.id)} WHERE id > ? ORDER BY id LIMIT ${STEP} FOR UPDATE`,
-        [last],
-      );
-      const ids = found.rows.map((row) => row.id);
-      if (ids.length > 0) await writeColumn(transaction, table.id, column, type, ids, found.rows.map(compute));
-      return found.rows;
-    });
-    last = rows.at(-1)?.id ?? last;
-    done += rows.length;
+    const ids = await asActor(owner, work.actor, (transaction) => fillSome(transaction, fill, last, STEP));
+    last = ids.at(-1) ?? last;
+    done += ids.length;
     await work.progress(done, total);
-    if (rows.length < STEP) return;
+    if (ids.length < STEP) return last;
   }
+}
+
+/** Fills the column of the next records after one; all of them without a `most`. */
+async function fillSome(owner: Transaction, { table, column, type, compute }: Fill, after: number, most?: number) {
+  const columns = ['id', ...table.fields.map((field) => field.id)].map((one) => quoted(one)).join(', ');
+  const found = await owner.raw<{ rows: (Record<string, Value> & { id: number })[] }>(
+    `SELECT ${columns} FROM ${relation(table.id)} WHERE id > ? ORDER BY id ${most === undefined ? '' : `LIMIT ${most}`} FOR UPDATE`,
+    [after],
+  );
+  const ids = found.rows.map((row) => row.id);
+  if (ids.length > 0) await writeColumn(owner, table.id, column, type, ids, found.rows.map(compute));
+  return ids;
 }

@@ -44,7 +44,10 @@ export const changeFieldType: Worker = async (work) => {
   const next: FieldDefinition = { ...field, type: plan.type, settings: plan.settings };
   const column = `${field.id.slice(0, 50)}_next`;
   const type = typeOf(next).column(next.settings);
-  const { rows: clock } = await owner.raw<{ rows: { now: string }[] }>('SELECT now()::text AS now');
+  // Every transaction that was not over when the work began has a number from here on, whenever it began.
+  const { rows: begun } = await owner.raw<{ rows: { first: string }[] }>(
+    'SELECT pg_snapshot_xmin(pg_current_snapshot())::text AS first',
+  );
   await dropNext(owner, work, column);
   try {
     await rebuilding(owner, work, async (transaction) => {
@@ -62,8 +65,8 @@ export const changeFieldType: Worker = async (work) => {
         field,
         next,
         column,
-        'r.changed_at >= ?::timestamptz',
-        [clock[0]?.now ?? ''],
+        'r.id IN (SELECT l.record::bigint FROM ledger.line l WHERE l.place = ? AND l.transaction >= ?::bigint)',
+        [`data.${table.id}`, begun[0]?.first ?? '0'],
         plan.unconverted,
       );
       await takePlace(transaction, table, field, next, column);
@@ -116,7 +119,7 @@ async function convertAll(
   }
 }
 
-/** Converts the values of some records. Those that do not convert refuse the work, or are blanked, each with its line. */
+/** Converts the values of some records, blank ones too: they may have been blanked since. Those that do not convert refuse the work, or are blanked, each with its line. */
 async function convertSome(
   owner: Transaction,
   table: TableDefinition,
@@ -128,7 +131,7 @@ async function convertSome(
   unconverted: TypePlan['unconverted'],
 ): Promise<void> {
   const { rows } = await owner.raw<{ rows: { id: number; value: Value }[] }>(
-    `SELECT r.id, r.${quoted(field.id)} AS value FROM ${relation(table.id)} r WHERE r.${quoted(field.id)} IS NOT NULL AND ${where} FOR UPDATE`,
+    `SELECT r.id, r.${quoted(field.id)} AS value FROM ${relation(table.id)} r WHERE ${where} FOR UPDATE`,
     [...values],
   );
   const failed: number[] = [];

@@ -1,5 +1,4 @@
 import { fieldType } from '@fiche/core/fields';
-import { formFields } from '@fiche/core/forms';
 import { quoted, relation } from '@fiche/core/queries';
 import {
   constraintFields,
@@ -16,6 +15,7 @@ import {
 import type { Transaction } from '../database/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import { makeColumn, makeColumns } from './columns.ts';
+import { holdLiveForms } from './liveForms.ts';
 import { readSettings } from './readSettings.ts';
 import { lockTable, refuseIf, tableNow } from './store.ts';
 
@@ -266,7 +266,7 @@ async function moveField(
 
 /** Takes a field out of use. Its column, its values and its history stay. Refused while something is built on it. */
 export async function retireField(owner: Transaction, tableId: string, fieldId: string): Promise<TableDefinition> {
-  const { table, forms } = await lockTable(owner, tableId);
+  const { table, all, forms } = await lockTable(owner, tableId);
   const field = findField(table, fieldId);
   if (!field) throw notFound('This field');
   const uses = [
@@ -275,15 +275,18 @@ export async function retireField(owner: Transaction, tableId: string, fieldId: 
     ...table.rules
       .filter((rule) => rule.at === fieldId || JSON.stringify(rule.must).includes(`"path":"${fieldId}`))
       .map((rule) => `the rule “${rule.message}”`),
-    ...[...forms.values()]
-      .filter(
-        (form) =>
-          form.live?.table === tableId && form.live && formFields(form.live).some((one) => one.field === fieldId),
+    ...[...all.values()]
+      .filter((one) =>
+        one.fields.some(({ settings }) => {
+          const level = settings.level as { table: string; column: string } | undefined;
+          return level?.table === tableId && level.column === fieldId;
+        }),
       )
-      .map((form) => `the form ${form.live?.label}`),
+      .map((one) => `a field of ${one.label}, as a level of this list`),
   ];
   if (uses.length > 0)
     throw new Refusal(409, `${field.label} is used by ${[...new Set(uses)].join(', ')}. Take it out there first.`);
+  holdLiveForms(all, forms, { ...table, fields: table.fields.filter((one) => one !== field) });
   if (field.required) await owner.raw(`ALTER TABLE ${relation(tableId)} ALTER COLUMN ${quoted(fieldId)} DROP NOT NULL`);
   await owner.raw('UPDATE fiche.field SET retired_at = fiche.moment() WHERE table_id = ? AND id = ?', [
     tableId,

@@ -14,6 +14,7 @@ import { holdTypeChange } from './changeType.ts';
 import { createList, saveCombinations } from './combinations.ts';
 import { addField, changeField, copyFields, type FieldChange, retireField, returnField } from './fields.ts';
 import { removeConstraint } from './hold.ts';
+import { holdLiveForms } from './liveForms.ts';
 import { readSettings } from './readSettings.ts';
 import { changeTable, createTable } from './store.ts';
 import { constraintMisfit, previewType, tryHold } from './trial.ts';
@@ -130,6 +131,9 @@ export function tableRoutes(app: FastifyInstance, services: Services): void {
     holdRevision(table, body.revision);
     const plan = { field: params.field ?? '', ...readType(body), unconverted: body.unconverted };
     holdTypeChange(table, plan);
+    const now = await loadDefinitions(databases.owner);
+    const fields = table.fields.map((one) => (one.id === plan.field ? { ...one, ...readType(body) } : one));
+    holdLiveForms(now.tables, now.forms, { ...table, fields });
     return begin(
       table,
       caller,

@@ -168,6 +168,30 @@ describe('another type', () => {
     expect(await typeOf('depth')).toBe('numeric');
   });
 
+  test('takes over what changed while it went on: by a save that had begun before it, and a value that was blanked', async () => {
+    await write(`UPDATE data.${table} SET depth = NULL WHERE code = 'B'`);
+    await write(`INSERT INTO data.${table} (code, depth) SELECT 'N' || n, n::text FROM generate_series(1, 40000) n`);
+    const early = await owner().transaction();
+    await early.raw(`SELECT now(), set_config('fiche.actor', 'quayclerk', true)`);
+    const plan = { field: 'depth', type: 'decimal', settings: { places: 1 }, unconverted: 'refuse' };
+    const { tasks } = office.services;
+    const begun = await tasks.begin(
+      { cabinet: 'quay', table, kind: 'changeFieldType', label: 'Depth', plan, account: 'harbourmaster' },
+      0,
+    );
+    await expect.poll(async () => (await tasks.view(begun.id)).done, { interval: 5 }).toBeGreaterThan(0);
+    await early.raw(`UPDATE data.${table} SET depth = '99' WHERE code = 'A'`);
+    await early.commit();
+    await write(`UPDATE data.${table} SET depth = NULL WHERE code = 'N1'`);
+    await tasks.idle();
+    expect(await tasks.view(begun.id)).toMatchObject({ state: 'done' });
+    const { rows } = await owner().raw(`SELECT code, depth FROM data.${table} WHERE code IN ('A', 'N1') ORDER BY code`);
+    expect(rows).toEqual([
+      { code: 'A', depth: 99 },
+      { code: 'N1', depth: null },
+    ]);
+  });
+
   test('is cancelled without a trace', async () => {
     await write(`INSERT INTO data.${table} (code, depth) SELECT 'N' || n, n::text FROM generate_series(1, 60000) n`);
     await write(`UPDATE data.${table} SET depth = NULL WHERE code = 'B'`);
@@ -268,6 +292,40 @@ test('a field out of use keeps its column and history, and comes back', async ()
     status: 409,
     body: { detail: expect.stringContaining('title of the table') },
   });
+});
+
+test('a column that a published form of another table reads stays in use, and stays of its kind', async () => {
+  // Check-in offers berths by their pontoon, and fills the length from the vessel.
+  for (const [one, field] of [
+    ['quay_berths', 'pontoon'],
+    ['quay_vessels', 'length'],
+  ])
+    expect(await builder.call('POST', `/api/tables/${one}/fields/${field}/retire`, {})).toMatchObject({
+      status: 409,
+      body: { detail: expect.stringContaining('A published form would not work any more. Check-in: ') },
+    });
+  expect(await builder.call('POST', '/api/tables/quay_vessels/fields/length/type', { type: 'text' })).toMatchObject({
+    status: 409,
+    body: { detail: expect.stringContaining('Check-in') },
+  });
+});
+
+test('a record that is added while a new field is filled gets its value, too', async () => {
+  await write(`INSERT INTO data.${table} (code, depth) SELECT 'N' || n, n::text FROM generate_series(1, 30000) n`);
+  const { tasks } = office.services;
+  const field = { label: 'Called', type: 'text', settings: {}, required: true, unique: false, help: '', initial: null };
+  const plan = { field, backfill: { kind: 'calculation', expression: '"Mooring " + code' } };
+  const begun = await tasks.begin(
+    { cabinet: 'quay', table, kind: 'backfillField', label: 'Called', plan, account: 'harbourmaster' },
+    0,
+  );
+  await expect.poll(async () => (await tasks.view(begun.id)).done, { interval: 5 }).toBeGreaterThan(0);
+  await write(`INSERT INTO data.${table} (code) VALUES ('late')`);
+  await tasks.idle();
+  expect(await tasks.view(begun.id)).toMatchObject({ state: 'done' });
+  expect((await owner().raw(`SELECT called FROM data.${table} WHERE code = 'late'`)).rows[0].called).toBe(
+    'Mooring late',
+  );
 });
 
 test('fields are copied with their definitions; a title is put together from several', async () => {

@@ -1,0 +1,23 @@
+import { definitionProblems } from '@fiche/core/forms';
+import type { TableDefinition, Tables } from '@fiche/core/tables';
+import type { Definitions } from '../definitions/index.ts';
+import { Refusal } from '../http/index.ts';
+
+/**
+ * Refuses a change of a table that would break a form that people are filling: its narrowing, fills, rules or fields,
+ * also where the form is over another table and only reads this one.
+ */
+export function holdLiveForms(tables: Tables, forms: Definitions['forms'], changed: TableDefinition): void {
+  const after = new Map(tables).set(changed.id, changed);
+  const broken = [...forms.values()].flatMap(({ live }) => {
+    if (!live) return [];
+    const before = new Set(definitionProblems(live, tables).map((one) => one.message));
+    const [problem] = definitionProblems(live, after).filter((one) => !before.has(one.message));
+    return problem ? [`${live.label}: ${problem.message}`] : [];
+  });
+  if (broken.length > 0)
+    throw new Refusal(
+      409,
+      `A published form would not work any more. ${broken.slice(0, 3).join(' ')} Change the form first.`,
+    );
+}
