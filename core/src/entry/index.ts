@@ -1,4 +1,5 @@
 export { showValue } from './draft.ts';
+export { defaultOf } from './initial.ts';
 export { problemsOf, visibleProblems } from './problems.ts';
 export { busy, carryOver, isDirty, openEntry, reduceEntry, submission } from './reduce.ts';
 export { narrowedBy, type Readable, readForm, readOperand } from './scope.ts';

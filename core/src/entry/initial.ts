@@ -1,5 +1,6 @@
 import type { Value, Values } from '../fields/index.ts';
-import type { PreparedField, PreparedForm } from '../forms/index.ts';
+import type { PreparedForm } from '../forms/index.ts';
+import type { FieldDefinition, Initial } from '../tables/index.ts';
 import type { Opening } from './state.ts';
 
 /** The values that an entry begins with: the record's, or each field's default. */
@@ -8,22 +9,28 @@ export function initialValues(form: PreparedForm, opening: Opening): Values {
   return Object.fromEntries(
     [...form.fields.values()].map((field) => [
       field.id,
-      record ? (record.values[field.id] ?? null) : initialValue(field, opening),
+      record ? (record.values[field.id] ?? null) : defaultOf(field.initial, field.field, opening),
     ]),
   );
 }
 
-function initialValue({ initial, field }: PreparedField, opening: Opening): Value {
+/** What a default gives a field, for an account and at a civil moment; null without one. */
+export function defaultOf(
+  initial: Initial | null,
+  field: FieldDefinition,
+  opening: Pick<Opening, 'account' | 'now'>,
+): Value {
   switch (initial?.kind) {
     case 'value':
       return initial.value;
     case 'today':
       return field.type === 'dateTime' ? `${opening.now.slice(0, 10)}T00:00` : opening.now.slice(0, 10);
     case 'now':
+      if (field.type === 'time') return opening.now.slice(11, 16);
       return field.type === 'date' ? opening.now.slice(0, 10) : opening.now;
     case 'account':
       return opening.account;
-    case undefined:
+    default:
       return null;
   }
 }

@@ -47,6 +47,8 @@ export const importPlanSchema = z.strictObject({
   /** What becomes of a row whose record is there, and of one whose record is not. */
   found: z.enum(['change', 'skip']).default('change'),
   missing: z.enum(['add', 'skip']).default('add'),
+  /** The table's revision that the rows were checked under; kept by the check. */
+  revision: z.int().optional(),
 });
 export type ImportPlan = z.infer<typeof importPlanSchema>;
 

@@ -7,6 +7,7 @@ export {
   fieldAtPath,
   findField,
   type Initial,
+  initialMisfit,
   initialSchema,
   isReserved,
   LABEL_MOST,

@@ -38,6 +38,25 @@ export const initialSchema = z.discriminatedUnion('kind', [
 ]);
 export type Initial = z.infer<typeof initialSchema>;
 
+const MOMENTS: Readonly<Record<Exclude<Initial['kind'], 'value'>, readonly string[]>> = {
+  today: ['date', 'dateTime'],
+  now: ['date', 'time', 'dateTime'],
+  account: ['text'],
+};
+
+/** Why a default cannot begin a field of this type, in words; undefined when it can. */
+export function initialMisfit(field: Pick<NewField, 'type' | 'settings' | 'initial' | 'label'>): string | undefined {
+  const { initial } = field;
+  if (initial === null) return undefined;
+  if (initial.kind === 'value') {
+    const read = fieldType(field.type).accept(initial.value, field.settings);
+    return read.ok ? undefined : read.message;
+  }
+  return MOMENTS[initial.kind].includes(field.type)
+    ? undefined
+    : `A ${fieldType(field.type).word} cannot begin with ${{ today: 'today', now: 'the present moment', account: 'the account' }[initial.kind]}.`;
+}
+
 /** What a builder says when adding a field; the id is chosen from the label. */
 export const newFieldSchema = z
   .strictObject({

@@ -6,12 +6,12 @@ import { sourceOf } from '@fiche/core/narrowing';
 import type { FastifyInstance } from 'fastify';
 import { type Call, needRight, route } from '../access/index.ts';
 import { findById, findByKey, findChoices, isAmongChoices, readableOf } from '../choices/index.ts';
-import { asActor } from '../database/index.ts';
+import { asActor, civilNow } from '../database/index.ts';
 import { findForm, prepared, tableForm, versionOf } from '../forms/index.ts';
 import { limit, notFound, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import { decide } from './decide.ts';
-import { civilNow, saveEntry } from './save.ts';
+import { saveEntry } from './save.ts';
 
 /** A form as one of the four addresses runs it. */
 interface Runner {

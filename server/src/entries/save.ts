@@ -4,16 +4,10 @@ import { changesOf } from '@fiche/core/entry';
 import { type Problem, sameValue, type Value } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
 import { constraintProblem } from '../constraints/index.ts';
-import { type Actor, asActor, type Database, type Transaction } from '../database/index.ts';
+import { type Actor, asActor, civilNow, type Database, type Transaction } from '../database/index.ts';
 import { Refusal, unacceptable } from '../http/index.ts';
 import { findRecord, insertRecord, type SaveKey, updateRecord, type WantedFacts } from '../records/index.ts';
 import { decide } from './decide.ts';
-
-/** Civil date and time of the server, to the minute: what `today` and `now` mean in a default. */
-export function civilNow(now = new Date()): string {
-  const local = new Date(now.getTime() - now.getTimezoneOffset() * 60_000);
-  return local.toISOString().slice(0, 16);
-}
 
 export interface Save {
   readonly form: PreparedForm;

@@ -1,9 +1,9 @@
 import type { ImportCounts } from '@fiche/core/imports';
-import type { Database } from '../database/index.ts';
+import { asActor, civilNow, type Database } from '../database/index.ts';
 import { loadDefinitions } from '../definitions/index.ts';
 import { Refusal } from '../http/index.ts';
 import type { Worker } from '../tasks/index.ts';
-import { RowChecker } from './rowChecker.ts';
+import { type CellProblem, RowChecker, stagedFields } from './rowChecker.ts';
 import { type FileRow, rowsOf } from './rows.ts';
 import { makeStaging, Staging, stagingOf } from './staging.ts';
 import { findImport, partsOf } from './store.ts';
@@ -17,7 +17,7 @@ const BATCH = 1_000;
 interface BadRow {
   readonly number: number;
   readonly cells: readonly string[];
-  readonly problems: readonly { column: string; message: string }[];
+  readonly problems: readonly CellProblem[];
 }
 
 /** Reads a file under its plan, checks every row by all that guards the table, and keeps the good ones ready to write. */
@@ -29,16 +29,18 @@ export const checkImport: Worker = async (work) => {
   if (!plan || row.state === 'written') throw new Refusal(409, 'This file has been brought in already.');
   const { tables } = await loadDefinitions(app);
   const { table, targets } = targetsOf(tables, work.cabinet, plan);
-  await makeStaging(owner, id, targets);
-  const checker = new RowChecker(app, tables, table, targets, plan);
-  const staging = await Staging.open(owner, id, targets);
+  const fields = stagedFields(table);
+  await makeStaging(owner, id, fields);
+  const opening = { account: work.actor.name, now: civilNow() };
+  const checker = new RowChecker(app, tables, table, targets, plan, opening);
+  const staging = await Staging.open(owner, id, fields);
   const bad: BadRow[] = [];
   const [counted, badCount] = [{ rows: 0 }, { n: 0 }];
   try {
     const settle = async (batch: readonly FileRow[]): Promise<void> => {
       for (const checked of await checker.check(batch)) {
         counted.rows++;
-        if ('values' in checked) await staging.write(checked.row, checked.values);
+        if ('values' in checked) await staging.write(checked);
         else {
           badCount.n++;
           bad.push({ number: checked.row.number, cells: checked.row.cells, problems: checked.problems });
@@ -74,9 +76,15 @@ export const checkImport: Worker = async (work) => {
   }
   const counts = await countActions(owner, id, counted.rows, badCount.n);
   if (counts.rows === 0) throw new Refusal(422, 'This file has no rows below its names.');
-  await owner('fiche.import')
-    .where({ id })
-    .update({ state: 'checked', counts: JSON.stringify(counts) });
+  await asActor(owner, { ...work.actor, through: { kind: 'import', label: row.file } }, (transaction) =>
+    transaction('fiche.import')
+      .where({ id })
+      .update({
+        state: 'checked',
+        counts: JSON.stringify(counts),
+        plan: JSON.stringify({ ...plan, revision: table.revision }),
+      }),
+  );
   return { ...counts };
 };
 

@@ -1,6 +1,7 @@
 import { zipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import writeXlsx from 'write-excel-file/node';
+import { asActor } from '../database/index.ts';
 import { type Client, type TestOffice, testOffice } from '../fixtures/office.ts';
 
 let office: TestOffice;
@@ -14,6 +15,10 @@ beforeAll(async () => {
 afterAll(() => office.close());
 
 const owner = () => office.database.databases.owner;
+const asOwner = (sql: string) =>
+  asActor(owner(), { name: 'quayclerk', through: { kind: 'table', label: 'test' } }, (transaction) =>
+    transaction.raw(sql),
+  );
 const rowsOf = async (sql: string) => (await owner().raw(sql)).rows;
 
 interface ColumnPlan {
@@ -348,6 +353,97 @@ describe('into a table that is there', () => {
     expect(await run(again.id)).toMatchObject({ state: 'done' });
   });
 
+  const stays = (names: string[], more: { key: string[] }) =>
+    planOf(
+      { kind: 'table', table: 'quay_stays' },
+      names.map((name) => ({
+        name,
+        to: field(name.toLowerCase()),
+        ...(name === 'Berth' ? { matchOn: 'number' } : {}),
+      })),
+      more,
+    );
+
+  test('a change of one field is held to rules over several, by what the record has', async () => {
+    await builder.call('POST', '/api/tables/quay_stays/constraints', {
+      constraint: {
+        kind: 'noOverlap',
+        id: 'berth_taken',
+        same: ['berth'],
+        from: 'arrival',
+        to: 'departure',
+        message: 'Berth taken.',
+      },
+    });
+    const rows = (content: string, names: string[]) => check(content, stays(names, { key: ['note'] }));
+    await asOwner(
+      `INSERT INTO data.quay_stays (harbour, berth, note, arrival, departure) VALUES (1, 1, 'first', '2027-03-01 10:00', '2027-03-05 10:00'), (1, 1, 'second', '2027-03-05 10:00', '2027-03-09 10:00')`,
+    );
+    const early = await rows('Note,Departure\nfirst,2027-02-01 10:00\nsecond,2027-03-10 10:00\n', [
+      'Note',
+      'Departure',
+    ]);
+    expect(early.refused).toBeUndefined();
+    expect(early.bad?.map((row) => row.problems)).toEqual([
+      [{ column: 'Departure', message: 'Departure must be after arrival.' }],
+    ]);
+    const late = await rows('Note,Departure\nfirst,2027-03-06 10:00\n', ['Note', 'Departure']);
+    expect(late.bad?.map((row) => row.problems[0]?.message)).toEqual(['Berth taken.']);
+    // The good one changes that field and no other.
+    await run(early.id, 'good');
+    expect((await rowsOf(`SELECT departure, arrival, berth FROM data.quay_stays WHERE note = 'second'`))[0]).toEqual({
+      departure: '2027-03-10T10:00',
+      arrival: '2027-03-05T10:00',
+      berth: 1,
+    });
+  });
+
+  test('an archived record is not changed behind its archive, and one that has moved since the check is not overwritten', async () => {
+    const archived = await check('Registration,Name,Length\nGS-0940,Auk,8\n', vessels());
+    await run(archived.id);
+    await asOwner(`UPDATE data.quay_vessels SET archived_at = now() WHERE registration = 'GS-0940'`);
+    const refused = await check('Registration,Name,Length\nGS-0940,Auk,9\n', vessels());
+    expect(refused.bad?.[0]?.problems[0]?.message).toContain('is archived. Restore it first');
+    const moved = await check('Registration,Name,Length\nGS-0007,Tystie the second,6\n', vessels());
+    await asOwner(`UPDATE data.quay_vessels SET length = 7 WHERE registration = 'GS-0007'`);
+    expect(await run(moved.id)).toMatchObject({
+      state: 'failed',
+      message: expect.stringContaining('changed since the check'),
+    });
+    expect((await rowsOf(`SELECT name, length FROM data.quay_vessels WHERE registration = 'GS-0007'`))[0]).toEqual({
+      name: 'Tystie',
+      length: 7,
+    });
+    const planned = await check('Registration,Name,Length\nGS-0007,Tystie the third,6\n', vessels());
+    await builder.call('PATCH', '/api/tables/quay_vessels/fields/name', { help: 'As painted on the stern.' });
+    expect(await run(planned.id)).toMatchObject({
+      state: 'failed',
+      message: expect.stringContaining('Vessels has been changed since the check'),
+    });
+  });
+
+  test('what the file does not have begins as it does on a form', async () => {
+    const add = (field: object) => builder.call('POST', '/api/tables/quay_harbours/fields', { field });
+    await add({ label: 'Open', type: 'yesNo', initial: { kind: 'value', value: true } });
+    await add({ label: 'By', type: 'text', initial: { kind: 'account' } });
+    const { id } = await check(
+      'Name\nPetrel Bay\n',
+      planOf({ kind: 'table', table: 'quay_harbours' }, [{ name: 'Name', to: field('name') }]),
+    );
+    await run(id);
+    expect((await rowsOf(`SELECT open, "by" FROM data.quay_harbours WHERE name = 'Petrel Bay'`))[0]).toEqual({
+      open: true,
+      by: 'harbourmaster',
+    });
+    expect(await add({ label: 'Odd', type: 'wholeNumber', initial: { kind: 'today' } })).toMatchObject({ status: 422 });
+  });
+
+  test('no line of an import is stamped as the database', async () => {
+    expect(
+      await rowsOf(`SELECT account FROM ledger.line WHERE place = 'fiche.import' AND account LIKE 'db:%'`),
+    ).toEqual([]);
+  });
+
   test('a link is found by name, told apart by what stands beside it, and refused when it is not there', async () => {
     const content = 'Number,Pontoon,Harbour\nN-1,A,Gannet Quay\nN-2,A,\nN-3,Z,\nN-4,B,\n';
     const berths = planOf({ kind: 'table', table: 'quay_berths' }, [
@@ -361,7 +457,7 @@ describe('into a table that is there', () => {
       expect.stringContaining('Several records of Pontoons are called “A”'),
       expect.stringContaining('no record of Pontoons called “Z”'),
     ]);
-    const stays = planOf({ kind: 'table', table: 'quay_stays' }, [
+    const berthed = planOf({ kind: 'table', table: 'quay_stays' }, [
       { name: 'Harbour', to: field('harbour'), matchOn: 'name' },
       { name: 'Pontoon', to: field('pontoon'), matchOn: 'letter' },
       { name: 'Berth', to: field('berth'), matchOn: 'number' },
@@ -370,7 +466,7 @@ describe('into a table that is there', () => {
     ]);
     const told = await check(
       'Harbour,Pontoon,Berth,Arrival,Departure\ntern cove,A,A-1,17/8/2026 15:30,19/8/2026 10:00\nGannet Quay,A,A-2,2026-08-19 10:00,2026-08-17 10:00\n',
-      stays,
+      berthed,
     );
     expect(told.bad?.[0]?.problems).toEqual([{ column: 'Departure', message: 'Departure must be after arrival.' }]);
     await run(told.id, 'good');

@@ -1,9 +1,18 @@
+import type { Database } from '../database/index.ts';
 import type { Worker } from '../tasks/index.ts';
 import { checkImport } from './check.ts';
+import { dropOldStaging } from './staging.ts';
+import { forgetParts } from './store.ts';
 import { writeImport } from './write.ts';
 
 export { importRoutes } from './routes.ts';
-export { forgetFiles, receiveFile } from './store.ts';
+export { receiveFile } from './store.ts';
+
+/** Forgets files of a week ago, and what waits of them. */
+export async function forgetFiles(owner: Database): Promise<void> {
+  await forgetParts(owner);
+  await dropOldStaging(owner);
+}
 
 /** The work of bringing files in, by kind. */
 export const importWork: Readonly<Record<string, Worker>> = { checkImport, writeImport };

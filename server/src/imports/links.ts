@@ -44,14 +44,14 @@ export class LinkFinder {
   ) {}
 
   async find(
-    wanted: readonly { field: FieldDefinition; matchOn: string | null }[],
+    wanted: readonly { field: FieldDefinition; matchOn: string | null; name: string }[],
     rows: readonly OpenRow[],
   ): Promise<void> {
     for (const { field, matchOn } of wanted) await this.ask(field, matchOn, rows);
     // A name that is one record's alone is certain; the others are told apart by what is certain.
     for (const certain of [true, false])
-      for (const { field } of wanted)
-        for (const row of rows) if (!row.values.has(field.id)) this.settle(field, row, certain);
+      for (const { field, name } of wanted)
+        for (const row of rows) if (!row.values.has(field.id)) this.settle(field, name, row, certain);
   }
 
   private async ask(field: FieldDefinition, matchOn: string | null, rows: readonly OpenRow[]): Promise<void> {
@@ -101,7 +101,7 @@ export class LinkFinder {
       known.set(name, byName.get(text ? String(value).toLowerCase() : String(value)) ?? []);
   }
 
-  private settle(field: FieldDefinition, row: OpenRow, certain: boolean): void {
+  private settle(field: FieldDefinition, name: string, row: OpenRow, certain: boolean): void {
     const target = this.form.tables.get(targetTable(field) ?? '');
     const texts = textsOf(field, row);
     if (texts.length === 0) {
@@ -117,7 +117,7 @@ export class LinkFinder {
       const [only] = found;
       if (!only || found.length > 1) {
         row.values.set(field.id, null);
-        row.problems.push({ column: field.label, message: notOne(target, text, all.length, found.length) });
+        row.problems.push({ column: name, message: notOne(target, text, all.length, found.length) });
         return;
       }
       chosen.push(only);

@@ -48,6 +48,7 @@ export function importRoutes(app: FastifyInstance, services: Services): void {
     if (row.state === 'written')
       throw new Refusal(409, 'This file has been brought in already. Send it again to bring it in twice.');
     targetsOf(definitions.tables, cabinet, plan);
+    // Neither is under capture: the ledger has the file when it comes and what became of it.
     await databases
       .owner('fiche.import')
       .where({ id: row.id })
@@ -55,6 +56,8 @@ export function importRoutes(app: FastifyInstance, services: Services): void {
     return tasks.begin(
       {
         cabinet,
+        // One look at a file at a time.
+        table: `import_${row.id}`,
         kind: 'checkImport',
         label: `Checking ${row.file}`,
         plan: { id: row.id },

@@ -1,5 +1,5 @@
-import { type Readable as ReadableEntry, readOperand } from '@fiche/core/entry';
-import { isBlank, type Problem, type Value } from '@fiche/core/fields';
+import { defaultOf, type Readable as ReadableEntry, readOperand } from '@fiche/core/entry';
+import { isBlank, type Value } from '@fiche/core/fields';
 import { generateForm, type PreparedForm, prepareForm } from '@fiche/core/forms';
 import { type ImportPlan, readCell } from '@fiche/core/imports';
 import { sourceOf } from '@fiche/core/narrowing';
@@ -15,38 +15,57 @@ import {
 } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
 import { Refusal } from '../http/index.ts';
-import { LinkFinder } from './links.ts';
+import { LinkFinder, type OpenRow } from './links.ts';
+import { type KnownRecord, recordsByKey } from './records.ts';
 import type { FileRow } from './rows.ts';
 import type { Target } from './targets.ts';
 
-type Checked =
-  | { readonly row: FileRow; readonly values: ReadonlyMap<string, Value> }
-  | { readonly row: FileRow; readonly problems: readonly { column: string; message: string }[] };
+/** Who brings the rows in and when: what `account`, `today` and `now` mean in a default and a rule. */
+export interface Opening {
+  readonly account: string;
+  readonly now: string;
+}
+
+export interface CellProblem {
+  readonly column: string;
+  readonly message: string;
+}
+
+/** What becomes of a row, with the record as it would be then: the file's cells over what is there, or over defaults. */
+export interface GoodRow {
+  readonly row: FileRow;
+  readonly action: 'add' | 'change' | 'skip';
+  readonly record: KnownRecord | undefined;
+  readonly values: ReadonlyMap<string, Value>;
+}
+
+type Checked = GoodRow | { readonly row: FileRow; readonly problems: readonly CellProblem[] };
 
 /** Checks rows by all that one row can be checked by: types, limits, required, links, combinations, rules. */
 export class RowChecker {
   private readonly form: PreparedForm;
   private readonly links: LinkFinder;
-  private readonly requiredElsewhere: readonly FieldDefinition[];
+  private readonly defaults: ReadonlyMap<string, Value>;
 
   constructor(
-    app: Database,
+    private readonly app: Database,
     tables: Tables,
     private readonly table: TableDefinition,
     private readonly targets: readonly Target[],
-    plan: ImportPlan,
+    private readonly plan: ImportPlan,
+    private readonly opening: Opening,
   ) {
     const known = new Map(tables).set(table.id, table);
     this.form = prepareForm(generateForm(table), known);
     this.links = new LinkFinder(app, this.form);
+    this.defaults = new Map(table.fields.map((field) => [field.id, defaultOf(field.initial, field, opening)]));
     const given = new Set(targets.map((one) => one.field.id));
-    this.requiredElsewhere = table.fields.filter(
-      (field) => field.required && !given.has(field.id) && typeOf(field).editable && field.initial?.kind !== 'value',
+    const missing = table.fields.find(
+      (field) =>
+        field.required && !given.has(field.id) && typeOf(field).editable && isBlank(this.defaults.get(field.id)),
     );
-    // A record that is only changed keeps what the file does not have.
-    const adds = plan.key.length === 0 || plan.missing === 'add';
-    const [missing] = this.requiredElsewhere;
-    if (missing && adds)
+    // With a key, each row says for itself whether a new record would lack it.
+    if (missing && plan.key.length === 0)
       throw new Refusal(
         422,
         `${missing.label} is required in ${table.label}, and no column goes there. Choose one, or give the field a default.`,
@@ -55,25 +74,26 @@ export class RowChecker {
 
   async check(rows: readonly FileRow[]): Promise<Checked[]> {
     const read = rows.map((row) => this.read(row));
+    const links = this.targets.filter(({ field }) => targetTable(field) !== undefined);
     await this.links.find(
-      this.targets
-        .filter(({ field }) => targetTable(field) !== undefined)
-        .map(({ field, column }) => ({ field, matchOn: column.matchOn })),
+      links.map(({ field, column }) => ({ field, matchOn: column.matchOn, name: column.name })),
       read,
     );
     await this.links.combinations();
-    return read.map((one, at) => {
-      const row = rows[at] as FileRow;
-      const problems = [...one.problems, ...this.problemsOf(one)];
-      if (problems.length > 0) return { row, problems };
-      return { row, values: one.values };
-    });
+    const { key } = this.plan;
+    const found = await recordsByKey(
+      this.app,
+      this.form,
+      this.plan.into.kind === 'table' ? key : [],
+      key.length === 0 ? [] : read.map((one) => one.values),
+    );
+    return read.map((one, at) => this.settle(rows[at] as FileRow, one, found(one.values)));
   }
 
-  private read(row: FileRow) {
+  private read(row: FileRow): OpenRow {
     const values = new Map<string, Value>();
     const texts = new Map<string, string>();
-    const problems: { column: string; message: string }[] = [];
+    const problems: CellProblem[] = [];
     for (const { column, field, how } of this.targets) {
       const cell = row.cells[column.at] ?? '';
       if (targetTable(field) !== undefined) {
@@ -84,36 +104,74 @@ export class RowChecker {
       if (!found.ok) problems.push({ column: column.name, message: found.message });
       else values.set(field.id, found.value);
     }
-    return { values, texts, problems, linked: {} as Record<string, { title: string; facts: Record<string, Value> }> };
+    return { values, texts, problems, linked: {} };
   }
 
-  private problemsOf(one: ReturnType<RowChecker['read']>): { column: string; message: string }[] {
-    const found: { column: string; message: string }[] = [];
-    for (const { column, field } of this.targets) {
-      if (one.problems.some((problem) => problem.column === column.name)) continue;
-      const value = one.values.get(field.id) ?? null;
-      if (isBlank(value) && field.required && field.initial?.kind === 'value')
-        one.values.set(field.id, field.initial.value);
-      for (const problem of checkField(field, one.values.get(field.id) ?? null, field.required))
-        found.push({ column: column.name, message: problem.message });
-      if (!isBlank(value) && sourceOf(field)?.column !== undefined && !this.links.allows(field, one.values))
+  private settle(row: FileRow, one: OpenRow, found: readonly KnownRecord[]): Checked {
+    const live = found.filter((record) => !record.archived);
+    const [record] = live;
+    const problems = [...one.problems, ...this.keyProblems(one, found, live)];
+    const action = record ? this.plan.found : this.plan.missing;
+    const values = this.completed(one, record);
+    if (problems.length === 0 && action !== 'skip')
+      problems.push(...this.problemsOf(values, { ...record?.linked, ...one.linked }));
+    return problems.length > 0 ? { row, problems } : { row, action, record, values };
+  }
+
+  private keyProblems(one: OpenRow, found: readonly KnownRecord[], live: readonly KnownRecord[]): CellProblem[] {
+    const { key } = this.plan;
+    const [first] = key;
+    if (first === undefined || this.plan.into.kind === 'new') return [];
+    const label = key.map((id) => findField(this.table, id)?.label ?? id).join(' and ');
+    const problem = (message: string): CellProblem[] => [{ column: this.nameOf(first), message }];
+    // What could not be read has been said already.
+    if (key.some((id) => !one.values.has(id))) return [];
+    if (key.some((id) => isBlank(one.values.get(id)))) return problem(`${label} is blank, so the row finds no record.`);
+    if (live.length > 1) return problem(`Several records have this ${label}. Choose another key.`);
+    if (live.length === 0 && found.length > 0)
+      return problem(`The record of this ${label} is archived. Restore it first, or take the row out.`);
+    return [];
+  }
+
+  /** The record as it would be: what the file gives, over what is there or over defaults. */
+  private completed(one: OpenRow, record: KnownRecord | undefined): Map<string, Value> {
+    const values = new Map<string, Value>();
+    const given = new Set(this.targets.map(({ field }) => field.id));
+    for (const field of this.table.fields) {
+      if (!typeOf(field).editable) continue;
+      const own = one.values.get(field.id) ?? null;
+      const otherwise = record ? (record.values[field.id] ?? null) : (this.defaults.get(field.id) ?? null);
+      // A blank cell stays blank, but where something has to stand a new record takes its default.
+      const takesDefault = !record && isBlank(own) && field.required;
+      values.set(field.id, given.has(field.id) && !takesDefault ? own : otherwise);
+    }
+    return values;
+  }
+
+  private problemsOf(values: ReadonlyMap<string, Value>, linked: ReadableEntry['linked']): CellProblem[] {
+    const found: CellProblem[] = [];
+    for (const field of this.table.fields) {
+      if (!typeOf(field).editable) continue;
+      const value = values.get(field.id) ?? null;
+      for (const problem of checkField(field, value, field.required))
+        found.push({ column: this.nameOf(field.id), message: problem.message });
+      if (!isBlank(value) && sourceOf(field)?.column !== undefined && !this.links.allows(field, values))
         found.push({
-          column: column.name,
+          column: this.nameOf(field.id),
           message: `“${value}” is not in the option list under what stands beside it.`,
         });
     }
-    if (found.length > 0 || one.problems.length > 0) return found;
+    if (found.length > 0) return found;
     const entry: ReadableEntry = {
       form: this.form,
-      account: null,
-      values: Object.fromEntries(one.values),
-      linked: one.linked,
+      account: this.opening.account,
+      values: Object.fromEntries(values),
+      linked,
     };
-    for (const rule of this.form.rules) {
-      const broken: Problem | undefined = brokenRule(rule, (operand) => readOperand(entry, operand));
-      if (broken) found.push({ column: this.nameOf(broken.path), message: broken.message });
-    }
-    return found;
+    return this.form.rules.flatMap((rule) => {
+      const broken = brokenRule(rule, (operand) => readOperand(entry, operand));
+      return broken ? [{ column: this.nameOf(broken.path), message: broken.message }] : [];
+    });
   }
 
   private nameOf(field: string): string {
@@ -122,3 +180,7 @@ export class RowChecker {
     );
   }
 }
+
+/** The fields of a table that a row gives a record: all that the system does not give itself. */
+export const stagedFields = (table: TableDefinition): FieldDefinition[] =>
+  table.fields.filter((field) => typeOf(field).editable);

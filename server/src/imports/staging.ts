@@ -1,22 +1,21 @@
 import { once } from 'node:events';
 import type { Value } from '@fiche/core/fields';
 import { quoted } from '@fiche/core/queries';
-import { typeOf } from '@fiche/core/tables';
+import { type FieldDefinition, typeOf } from '@fiche/core/tables';
 import { from as copyFrom } from 'pg-copy-streams';
 import type { Database } from '../database/index.ts';
-import type { FileRow } from './rows.ts';
-import type { Target } from './targets.ts';
+import type { GoodRow } from './rowChecker.ts';
 
 /** The table of an import's good rows. */
 export const stagingOf = (id: number): string => `staging."import_${id}"`;
 
 /** The table that an import's good rows wait in, made anew; what was said of earlier rows is forgotten. */
-export async function makeStaging(owner: Database, id: number, targets: readonly Target[]): Promise<void> {
-  const columns = targets.map(({ field }) => `${quoted(field.id)} ${typeOf(field).column(field.settings)}`).join(', ');
+export async function makeStaging(owner: Database, id: number, fields: readonly FieldDefinition[]): Promise<void> {
+  const columns = fields.map((field) => `${quoted(field.id)} ${typeOf(field).column(field.settings)}`).join(', ');
   await owner.raw(`DROP TABLE IF EXISTS ${stagingOf(id)}`);
   // Not logged: after a crash the file is read again.
   await owner.raw(
-    `CREATE UNLOGGED TABLE ${stagingOf(id)} ("row#" bigint, "cells#" json, "record#" bigint, "action#" text, ${columns})`,
+    `CREATE UNLOGGED TABLE ${stagingOf(id)} ("row#" bigint, "cells#" json, "record#" bigint, "version#" integer, "action#" text, ${columns})`,
   );
   await owner('fiche.import_bad_row').where({ import: id }).delete();
 }
@@ -26,7 +25,7 @@ export class Staging {
   private constructor(
     private readonly owner: Database,
     private readonly id: number,
-    private readonly targets: readonly Target[],
+    private readonly fields: readonly FieldDefinition[],
     private readonly connection: unknown,
     private readonly stream: ReturnType<typeof copyFrom>,
   ) {
@@ -39,16 +38,19 @@ export class Staging {
   private text = '';
   private over = false;
 
-  static async open(owner: Database, id: number, targets: readonly Target[]): Promise<Staging> {
+  static async open(owner: Database, id: number, fields: readonly FieldDefinition[]): Promise<Staging> {
     const connection = await owner.client.acquireConnection();
-    const columns = targets.map(({ field }) => quoted(field.id)).join(', ');
-    const stream = connection.query(copyFrom(`COPY ${stagingOf(id)} ("row#", "cells#", ${columns}) FROM STDIN`));
-    return new Staging(owner, id, targets, connection, stream);
+    const columns = fields.map((field) => quoted(field.id)).join(', ');
+    const stream = connection.query(
+      copyFrom(`COPY ${stagingOf(id)} ("row#", "cells#", "record#", "version#", "action#", ${columns}) FROM STDIN`),
+    );
+    return new Staging(owner, id, fields, connection, stream);
   }
 
-  async write(row: FileRow, values: ReadonlyMap<string, Value>): Promise<void> {
-    const parts = [String(row.number), escapeCopy(JSON.stringify(row.cells))];
-    for (const { field } of this.targets) parts.push(copyText(values.get(field.id) ?? null));
+  async write({ row, action, record, values }: GoodRow): Promise<void> {
+    const found = [record?.id ?? null, record?.version ?? null, action].map(copyText);
+    const parts = [String(row.number), escapeCopy(JSON.stringify(row.cells)), ...found];
+    for (const field of this.fields) parts.push(copyText(values.get(field.id) ?? null));
     this.text += `${parts.join('\t')}\n`;
     if (this.text.length < 256 * 1024) return;
     await this.flush();
@@ -88,4 +90,13 @@ function copyText(value: Value): string {
   if (typeof value !== 'object') return typeof value === 'string' ? escapeCopy(value) : String(value);
   const items = value.map((item) => (typeof item === 'number' ? item : `"${item.replace(/[\\"]/g, '\\$&')}"`));
   return escapeCopy(`{${items.join(',')}}`);
+}
+
+/** Takes away what waits of files that were sent a week ago and never brought in. */
+export async function dropOldStaging(owner: Database): Promise<void> {
+  const { rows } = await owner.raw<{ rows: { id: number }[] }>(
+    `SELECT i.id FROM fiche.import i JOIN pg_tables t ON t.schemaname = 'staging' AND t.tablename = 'import_' || i.id
+     WHERE i.at < now() - interval '7 days'`,
+  );
+  for (const { id } of rows) await owner.raw(`DROP TABLE IF EXISTS ${stagingOf(id)}`);
 }

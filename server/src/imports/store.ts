@@ -50,8 +50,8 @@ export async function receiveFile(
     `This file is too large: at most ${IMPORT_MOST_BYTES / 1024 / 1024} MB can be brought in at once. Divide it.`,
   );
   if (expected !== undefined && expected > IMPORT_MOST_BYTES) throw tooLarge;
-  const through = { kind: 'import', label: file } as const;
-  const { rows } = await asActor(owner, { name: account, through }, (transaction) =>
+  const actor = { name: account, through: { kind: 'import', label: file } } as const;
+  const { rows } = await asActor(owner, actor, (transaction) =>
     transaction.raw<{ rows: ImportRow[] }>(
       `INSERT INTO fiche.import (cabinet, account, file, size, state) VALUES (?, ?, ?, 0, 'received') RETURNING ${COLUMNS}`,
       [cabinet, account, file],
@@ -62,10 +62,10 @@ export async function receiveFile(
   try {
     const size = await keepParts(owner, made.id, stream, tooLarge);
     if (expected !== undefined && size !== expected) throw new Refusal(400, 'The file arrived cut off. Send it again.');
-    await owner('fiche.import').where({ id: made.id }).update({ size });
+    await asActor(owner, actor, (transaction) => transaction('fiche.import').where({ id: made.id }).update({ size }));
     return viewOf({ ...made, size });
   } catch (error) {
-    await dropImport(owner, made.id);
+    await asActor(owner, actor, (transaction) => transaction('fiche.import').where({ id: made.id }).delete());
     throw error instanceof Refusal ? error : new Refusal(400, 'The file arrived cut off. Send it again.');
   }
 }
@@ -90,11 +90,6 @@ async function keepParts(owner: Database, id: number, stream: Readable, tooLarge
   }
   await keep();
   return size;
-}
-
-/** Forgets a file that nothing came of, with all that was kept for it. */
-async function dropImport(owner: Database, id: number): Promise<void> {
-  await owner('fiche.import').where({ id }).delete();
 }
 
 export async function findImport(database: Database, cabinet: string, id: number): Promise<ImportRow> {
@@ -130,7 +125,7 @@ export async function* partsOf(database: Database, id: number): AsyncGenerator<B
 }
 
 /** Files are kept a week, so that mended rows and questions find them; then only the line in the ledger stays. */
-export const forgetFiles = (owner: Database): Promise<unknown> =>
+export const forgetParts = (owner: Database): Promise<unknown> =>
   owner.raw(
     "DELETE FROM fiche.import_part WHERE import IN (SELECT id FROM fiche.import WHERE at < now() - interval '7 days')",
   );

@@ -51,6 +51,12 @@ export function targetsOf(
   const twice = targets.find((one, at) => targets.findIndex((other) => other.field.id === one.field.id) !== at);
   if (twice) throw new Refusal(422, `Two columns go to ${twice.field.label}. Let one of them go nowhere.`);
   if (targets.length === 0) throw new Refusal(422, 'No column goes anywhere yet. Choose a field for at least one.');
+  const lost = plan.key.find((key) => !targets.some((one) => one.field.id === key));
+  if (before && lost !== undefined)
+    throw new Refusal(
+      422,
+      `Rows find their records by ${findField(before, lost)?.label ?? lost}, and no column goes there.`,
+    );
   const table: TableDefinition = before ?? {
     id: `${cabinet}_new`,
     cabinet,

@@ -1,13 +1,14 @@
 import type { ImportPlan } from '@fiche/core/imports';
 import { quoted, relation } from '@fiche/core/queries';
-import { findField, type TableDefinition } from '@fiche/core/tables';
+import { findField, type TableDefinition, typeOf } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
 import { stagingOf } from './staging.ts';
 import type { Target } from './targets.ts';
 
 /**
- * Checks what only all rows together show, in the database: which record each row finds by its key, and what would be
- * there twice or overlap, in the file or with what is there. Returns how many rows turned out bad.
+ * Checks what only all rows together show, in the database: what would be there twice or overlap, in the file or with
+ * what is there. Rows wait whole, so that a change of one field is held to rules over several. Returns how many rows
+ * turned out bad.
  */
 export async function checkTogether(
   owner: Database,
@@ -19,7 +20,6 @@ export async function checkTogether(
   const staging = stagingOf(id);
   const there = plan.into.kind === 'table';
   const place = relation(table.id);
-  const given = new Set(targets.map((one) => one.field.id));
   const nameOf = (field: string): string => targets.find((one) => one.field.id === field)?.column.name ?? field;
   let bad = 0;
   /** Takes rows out of staging that hold `where`, with their reason. */
@@ -32,40 +32,21 @@ export async function checkTogether(
     );
     bad += rows[0]?.n ?? 0;
   };
-  const keys = plan.key.filter((field) => given.has(field));
-  if (there && keys.length > 0) {
-    const same = keys.map((key) => `r.${quoted(key)} = s.${quoted(key)}`).join(' AND ');
-    const label = keys.map((key) => findField(table, key)?.label ?? key).join(' and ');
-    const first = keys[0] ?? '';
-    await refuse(
-      keys.map((key) => `s.${quoted(key)} IS NULL`).join(' OR '),
-      first,
-      `${label} is blank, so the row finds no record.`,
-    );
-    await refuse(
-      `(SELECT count(*) FROM (SELECT 1 FROM ${place} r WHERE ${same} LIMIT 2) two) > 1`,
-      first,
-      `Several records have this ${label}. Choose another key.`,
-    );
-    const columns = keys.map((key) => quoted(key)).join(', ');
+  const [first] = plan.key;
+  if (there && first !== undefined) {
+    const label = plan.key.map((key) => findField(table, key)?.label ?? key).join(' and ');
+    const columns = plan.key.map((key) => quoted(key)).join(', ');
     await refuse(
       `s."row#" IN (SELECT "row#" FROM (SELECT "row#", row_number() OVER (PARTITION BY ${columns} ORDER BY "row#") AS n FROM ${staging}) t WHERE n > 1)`,
       first,
       `An earlier row of the file has the same ${label}.`,
     );
-    await owner.raw(`UPDATE ${staging} s SET "record#" = r.id FROM ${place} r WHERE ${same}`);
   }
-  await owner.raw(`UPDATE ${staging} SET "action#" = CASE WHEN "record#" IS NULL THEN ? ELSE ? END`, [
-    plan.missing,
-    plan.found,
-  ]);
   const uniques = [
     ...table.fields
-      .filter((field) => field.unique && given.has(field.id))
+      .filter((field) => field.unique && typeOf(field).editable)
       .map((field) => ({ fields: [field.id], message: '' })),
-    ...table.constraints
-      .filter((one) => one.kind === 'unique')
-      .filter((one) => one.fields.every((field) => given.has(field))),
+    ...table.constraints.filter((one) => one.kind === 'unique'),
   ];
   for (const { fields, message } of uniques) {
     const at = fields.at(-1) ?? '';
@@ -85,7 +66,7 @@ export async function checkTogether(
       );
   }
   for (const one of table.constraints) {
-    if (one.kind !== 'noOverlap' || ![...one.same, one.from, one.to].every((field) => given.has(field))) continue;
+    if (one.kind !== 'noOverlap') continue;
     const columns = [...one.same, one.from, one.to].map((field) => quoted(field)).join(', ');
     const [from, to] = [quoted(one.from), quoted(one.to)];
     const partition = one.same.length > 0 ? `PARTITION BY ${one.same.map((field) => quoted(field)).join(', ')} ` : '';

@@ -1,10 +1,12 @@
 import { quoted, relation } from '@fiche/core/queries';
+import type { TableDefinition } from '@fiche/core/tables';
 import { constraintProblem } from '../constraints/index.ts';
 import { asActor, type Transaction } from '../database/index.ts';
 import { loadDefinitions } from '../definitions/index.ts';
 import { Refusal } from '../http/index.ts';
 import { addFields, createTable } from '../tables/index.ts';
 import type { Work, Worker } from '../tasks/index.ts';
+import { stagedFields } from './rowChecker.ts';
 import { stagingOf } from './staging.ts';
 import { findImport, type ImportRow } from './store.ts';
 import { targetsOf } from './targets.ts';
@@ -47,11 +49,33 @@ async function stagingIsThere(work: Work, id: number): Promise<boolean> {
   return rows[0]?.n === 1;
 }
 
+/** What was checked must still be so: the table, and each record that the file changes. */
+async function holdNothingMoved(
+  transaction: Transaction,
+  { id, plan }: ImportRow,
+  table: TableDefinition,
+): Promise<void> {
+  if (plan?.into.kind !== 'table') return;
+  const again = 'Check the file again.';
+  if (plan.revision !== table.revision)
+    throw new Refusal(409, `${table.label} has been changed since the check. ${again}`);
+  await transaction.raw(
+    `SELECT r.id FROM ${stagingOf(id)} s JOIN ${relation(table.id)} r ON r.id = s."record#" WHERE s."action#" = 'change' ORDER BY r.id FOR UPDATE OF r`,
+  );
+  const moved = await transaction.raw<{ rows: { n: number }[] }>(
+    `SELECT count(*) AS n FROM ${stagingOf(id)} s LEFT JOIN ${relation(table.id)} r ON r.id = s."record#" WHERE s."action#" = 'change' AND r.version IS DISTINCT FROM s."version#"`,
+  );
+  const n = moved.rows[0]?.n ?? 0;
+  if (n > 0)
+    throw new Refusal(409, `${n} of the records that the file changes have been changed since the check. ${again}`);
+}
+
 async function write(transaction: Transaction, work: Work, row: ImportRow): Promise<string> {
   const { plan, id, counts } = row;
   if (!plan || !counts) throw new Error('An import without a plan');
   const before = (await loadDefinitions(transaction)).tables;
-  const { targets } = targetsOf(before, row.cabinet, plan);
+  const { table: known, targets } = targetsOf(before, row.cabinet, plan);
+  await holdNothingMoved(transaction, row, known);
   let table = plan.into.kind === 'table' ? plan.into.table : '';
   if (plan.into.kind === 'new') {
     const made = await createTable(transaction, row.cabinet, plan.into.label, `Brought in from ${row.file}.`);
@@ -64,7 +88,9 @@ async function write(transaction: Transaction, work: Work, row: ImportRow): Prom
     );
   }
   const staging = stagingOf(id);
-  const columns = targets.map(({ field }) => quoted(field.id));
+  // A new record gets all its fields, defaults among them; a change touches only what the file gives.
+  const whole = stagedFields(known).map((field) => quoted(field.id));
+  const given = targets.map(({ field }) => quoted(field.id));
   const total = counts.add + counts.change;
   const { rows: span } = await transaction.raw<{ rows: { first: number | null; last: number | null }[] }>(
     `SELECT min("row#") AS first, max("row#") AS last FROM ${staging}`,
@@ -74,11 +100,11 @@ async function write(transaction: Transaction, work: Work, row: ImportRow): Prom
   for (let from = first ?? 1; last !== null && from <= last; from += STEP) {
     const within = [from, from + STEP];
     const added = await transaction.raw<{ rowCount: number }>(
-      `INSERT INTO ${relation(table)} (${columns.join(', ')}) SELECT ${columns.join(', ')} FROM ${staging} WHERE "action#" = 'add' AND "row#" >= ? AND "row#" < ? ORDER BY "row#"`,
+      `INSERT INTO ${relation(table)} (${whole.join(', ')}) SELECT ${whole.join(', ')} FROM ${staging} WHERE "action#" = 'add' AND "row#" >= ? AND "row#" < ? ORDER BY "row#"`,
       within,
     );
     const changed = await transaction.raw<{ rowCount: number }>(
-      `UPDATE ${relation(table)} r SET ${columns.map((column) => `${column} = s.${column}`).join(', ')} FROM ${staging} s WHERE s."action#" = 'change' AND r.id = s."record#" AND s."row#" >= ? AND s."row#" < ?`,
+      `UPDATE ${relation(table)} r SET ${given.map((column) => `${column} = s.${column}`).join(', ')} FROM ${staging} s WHERE s."action#" = 'change' AND r.id = s."record#" AND s."row#" >= ? AND s."row#" < ?`,
       within,
     );
     done += added.rowCount + changed.rowCount;

@@ -1,6 +1,13 @@
 import { convert, fieldType, isConvertible, type Settings, type Value } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
-import { constraintFields, type FieldDefinition, findField, type TableDefinition, typeOf } from '@fiche/core/tables';
+import {
+  constraintFields,
+  type FieldDefinition,
+  findField,
+  initialMisfit,
+  type TableDefinition,
+  typeOf,
+} from '@fiche/core/tables';
 import { heldName } from '../constraints/index.ts';
 import { APP_ROLE, asActor, type Database, type Transaction } from '../database/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
@@ -181,7 +188,7 @@ async function takePlace(
   if (field.required) await owner.raw(`ALTER TABLE ${place} ALTER COLUMN ${name} SET NOT NULL`);
   await owner.raw('SELECT ledger.capture_records(?)', [table.id]);
   const { initial } = next;
-  const keeps = initial?.kind !== 'value' || typeOf(next).accept(initial.value, next.settings).ok;
+  const keeps = initialMisfit(next) === undefined;
   await owner('fiche.field')
     .where({ table_id: table.id, id: field.id })
     .update({

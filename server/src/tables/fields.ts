@@ -1,10 +1,10 @@
-import { fieldType } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
 import {
   constraintFields,
   type FieldDefinition,
   findField,
   type Initial,
+  initialMisfit,
   labelTaken,
   type NewField,
   nameFrom,
@@ -244,9 +244,8 @@ function changedSettings(field: FieldDefinition, settings: Readonly<Record<strin
 }
 
 export function checkInitial(field: NewField, path: string): void {
-  if (field.initial?.kind !== 'value') return;
-  const read = fieldType(field.type).accept(field.initial.value, field.settings);
-  if (!read.ok) throw unacceptable([{ path, rule: 'form', message: read.message }]);
+  const message = initialMisfit(field);
+  if (message) throw unacceptable([{ path, rule: 'form', message }]);
 }
 
 async function moveField(

@@ -158,9 +158,7 @@ describe('another type', () => {
     const type = { type: 'decimal', settings: { places: 1 } };
     const both = await Promise.all([post('fields/depth/type', type), post('fields/depth/type', type)]);
     expect(both.map((one) => one.status).sort()).toEqual([200, 409]);
-    expect(both.find((one) => one.status === 409)?.body.detail).toContain(
-      'harbourmaster is changing this table just now',
-    );
+    expect(both.find((one) => one.status === 409)?.body.detail).toContain('harbourmaster is at work on this just now');
     // Somebody writes meanwhile; nothing of it is lost.
     await write(`UPDATE data.${table} SET depth = '77' WHERE code = 'N5'`);
     await office.services.tasks.idle();

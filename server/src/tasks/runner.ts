@@ -38,7 +38,7 @@ interface Row {
 
 export interface NewTask {
   readonly cabinet: string;
-  /** The table whose structure it works on: one such work at a time. */
+  /** What it works on, a table or a file: one such work at a time. */
   readonly table?: string;
   readonly kind: string;
   readonly label: string;
@@ -96,7 +96,7 @@ export class Tasks {
           .first('account', 'label');
         throw new Refusal(
           409,
-          `${busy?.account ?? 'Somebody'} is changing this table just now (${busy?.label ?? 'almost done'}). Wait until that is over, or cancel it.`,
+          `${busy?.account ?? 'Somebody'} is at work on this just now (${busy?.label ?? 'almost done'}). Wait until that is over, or cancel it.`,
         );
       });
     const over = this.run(id);

@@ -241,7 +241,7 @@ function initialSlot(
           ? 'nothing'
           : fieldType(field.type).format(initial.value, field.settings)
         : { today: 'today', now: 'the present moment', account: 'the account' }[initial.kind];
-  const offered = { date: 'today', dateTime: 'today or now', text: 'account' }[field.type];
+  const offered = { date: 'today', time: 'now', dateTime: 'today or now', text: 'account' }[field.type];
   return {
     key: 'initial',
     label: 'what a new record begins with',
