@@ -115,6 +115,21 @@ test('a file that is no table says what to do', async ({ page }) => {
   await expect(page.getByRole('alert')).toContainText('This file is empty.');
 });
 
+test('another file chosen on the same page begins anew', async ({ page }) => {
+  await signIn(page, 'quayclerk');
+  await page.goto('/gannet/imports/new?into=gannet_vessels');
+  const give = async (name: string, rows: string): Promise<void> => {
+    const buffer = Buffer.from(`Registration,Name,Type,Length\n${rows}`);
+    await page.getByLabel('Choose a file').setInputFiles({ name, mimeType: 'text/csv', buffer });
+    await expect(page.getByText(name)).toBeVisible();
+    await page.getByRole('button', { name: 'Check every row' }).click();
+  };
+  await give('one.csv', 'GS-9101,Auk,Ketch,9\n');
+  await expect(verdict(page)).toContainText('1 row checked: 1 record to add.');
+  await give('two.csv', 'GS-9102,Puffin,Ketch,9\nGS-9103,Tern,Ketch,8\n');
+  await expect(verdict(page)).toContainText('2 rows checked: 2 records to add.');
+});
+
 test('a whole cabinet is taken out, and fills a new one', async ({ page }) => {
   await signIn(page, 'harbourmaster');
   await divider(page, 'Tables').click();

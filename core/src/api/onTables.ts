@@ -248,8 +248,8 @@ export const readTask = contract({
 export const cancelTask = contract({
   method: 'POST',
   path: '/api/cabinets/{cabinet}/tasks/{task}/cancel',
-  summary: 'Stop a work; nothing is left half done',
-  needs: 'change',
+  summary: 'Stop a work of one’s own, or as a builder anybody’s; nothing is left half done',
+  needs: 'see',
   query: empty,
   body: nothing,
   answer: taskShape,

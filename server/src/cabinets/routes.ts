@@ -1,7 +1,7 @@
 import { routes } from '@fiche/core/api';
 import { labelTaken, nameFrom } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
-import { route } from '../access/index.ts';
+import { needRight, route } from '../access/index.ts';
 import { accountsOf } from '../accounts/index.ts';
 import { asActor } from '../database/index.ts';
 import { summarise } from '../definitions/index.ts';
@@ -13,7 +13,13 @@ export function cabinetRoutes(app: FastifyInstance, services: Services): void {
   const { tasks } = services;
   route(app, services, routes.listTasks, async ({ params }) => ({ tasks: await tasks.list(params.cabinet ?? '') }));
   route(app, services, routes.readTask, ({ params }) => tasks.view(Number(params.task), params.cabinet));
-  route(app, services, routes.cancelTask, ({ params }) => tasks.cancel(Number(params.task), params.cabinet ?? ''));
+  route(app, services, routes.cancelTask, async ({ params, caller }) => {
+    const cabinet = params.cabinet ?? '';
+    const task = await tasks.view(Number(params.task), cabinet);
+    // One's own work, or anybody's for who may build.
+    if (task.account !== caller.login) needRight(caller, cabinet, 'build');
+    return tasks.cancel(task.id, cabinet);
+  });
 
   route(app, services, routes.createCabinet, async ({ body, caller, definitions }) => {
     const builder = [...caller.memberships.values()].find((one) => one.rights.includes('build'));

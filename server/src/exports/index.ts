@@ -1,2 +1,3 @@
-export { cabinetZip, fillCabinet } from './cabinet.ts';
+export { cabinetZip } from './cabinetFile.ts';
+export { fillCabinet } from './fillCabinet.ts';
 export { exportRoutes } from './routes.ts';

@@ -5,7 +5,8 @@ import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
 import { limit, notFound, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
-import { cabinetZip, fillCabinet } from './cabinet.ts';
+import { cabinetZip } from './cabinetFile.ts';
+import { fillCabinet } from './fillCabinet.ts';
 import { tableCsv } from './table.ts';
 
 const FILE_MOST = 100 * 1024 * 1024;

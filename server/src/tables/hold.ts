@@ -17,6 +17,7 @@ export const hold: Worker = async (work) => {
   const plan = work.plan as Exclude<Hold, { kind: 'limits' }>;
   const { tables } = await loadDefinitions(owner);
   const table = await tableOf(owner, work.table);
+  if (holdsAlready(table, plan)) return {};
   const { breaks, examples } = await tryHold(owner, tables, table.id, plan);
   if (breaks > 0) throw breaking(breaks, examples);
   try {
@@ -33,6 +34,12 @@ export const hold: Worker = async (work) => {
   }
   return {};
 };
+
+/** True when a server that could not say so any more has done it. */
+function holdsAlready(table: TableDefinition, plan: Exclude<Hold, { kind: 'limits' }>): boolean {
+  if (plan.kind === 'constraint') return table.constraints.some((one) => one.id === plan.constraint.id);
+  return findField(table, plan.field)?.[plan.kind] === true;
+}
 
 const breaking = (breaks: number, examples: readonly { title: string }[]): Refusal =>
   new Refusal(

@@ -1,3 +1,4 @@
+import type { ImportView } from '@fiche/core/api';
 import type { Reading } from '@fiche/core/imports';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router-dom';
@@ -16,11 +17,13 @@ export function ImportPage() {
   const [search] = useSearchParams();
   const [chosen, setChosen] = useState<Chosen>();
   const [said, setSaid] = useState<Partial<Reading>>(NOTHING_SAID);
-  const [into, setInto] = useState(search.get('into') ?? '');
+  const [into, setInto] = useState(search.get('into') ?? (may('build') ? '' : (cabinet.tables[0]?.id ?? '')));
+  // A file is sent once, whatever is set about it afterwards.
+  const [sent] = useState(() => new WeakMap<Blob, ImportView>());
   const { looked, wrong, share } = useLook(chosen?.file, said);
   const choose = (file: Blob, name: string): void => {
     setSaid(NOTHING_SAID);
-    setChosen({ file, name });
+    setChosen({ file, name, number: (chosen?.number ?? 0) + 1 });
   };
   if (!may('add')) return <p className="empty">Your role does not allow adding records.</p>;
   return (
@@ -64,10 +67,11 @@ export function ImportPage() {
               />
             </CardSection>
             <PlanSection
-              key={`${into}-${JSON.stringify(looked.reading)}`}
+              key={`${chosen.number}-${into}-${JSON.stringify(looked.reading)}`}
               chosen={chosen}
               looked={looked}
               into={into}
+              sent={sent}
             />
           </>
         )}

@@ -12,10 +12,20 @@ import { Verdict } from './Verdict.tsx';
 export interface Chosen {
   readonly file: Blob;
   readonly name: string;
+  /** How many files were chosen before it: another file begins anew. */
+  readonly number: number;
+}
+
+interface PlanSectionProps {
+  readonly chosen: Chosen;
+  readonly looked: Looked;
+  readonly into: string;
+  /** What the server has of the files that were sent. */
+  readonly sent: WeakMap<Blob, ImportView>;
 }
 
 /** The columns and what becomes of the rows; then the check, and the writing. */
-export function PlanSection({ chosen, looked, into }: { chosen: Chosen; looked: Looked; into: string }) {
+export function PlanSection({ chosen, looked, into, sent: kept }: PlanSectionProps) {
   const { cabinet, tables } = useOffice();
   const refresh = useRefreshCabinet();
   const say = useSay();
@@ -33,7 +43,7 @@ export function PlanSection({ chosen, looked, into }: { chosen: Chosen; looked: 
   );
   const [changed, setChanged] = useState<ImportPlan>();
   const plan = changed ? { ...changed, into: proposed.into } : proposed;
-  const [received, setReceived] = useState<ImportView>();
+  const [received, setReceived] = useState(() => kept.get(chosen.file));
   const [sent, setSent] = useState<number>();
   const [task, setTask] = useState<TaskView>();
   const [done, setDone] = useState<TaskView>();
@@ -83,6 +93,7 @@ export function PlanSection({ chosen, looked, into }: { chosen: Chosen; looked: 
           abort.current.signal,
         );
         setReceived(view);
+        kept.set(chosen.file, view);
       }
       setSent(undefined);
       setTask(await send<TaskView>('POST', `${base}/${view.id}/check`, { plan }));

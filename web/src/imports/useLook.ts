@@ -13,7 +13,8 @@ export function useLook(file: Blob | undefined, said: Partial<Reading>) {
       return undefined;
     }
     const worker = new Worker(new URL('./look.worker.ts', import.meta.url), { type: 'module' });
-    setState((before) => ({ ...before, wrong: undefined, share: 0 }));
+    // What was found of another file, or by another reading, is nothing of this one.
+    setState({ share: 0 });
     worker.onmessage = ({ data }: MessageEvent<LookAnswer>) => {
       if (data.kind === 'progress') setState((before) => ({ ...before, share: data.share }));
       else if (data.kind === 'wrong') setState({ wrong: data.message });

@@ -7,12 +7,15 @@ const byFinger = (): boolean => window.matchMedia('(pointer: coarse)').matches;
 
 export function DateInput(props: InputProps) {
   const { field, value, onChanged, onLeft } = props;
-  const withTime = field.field.type === 'dateTime';
-  if (!byFinger()) return <TextInput {...props} more={{ placeholder: withTime ? 'date, time' : 'date' }} />;
+  const { type } = field.field;
+  if (!byFinger())
+    return (
+      <TextInput {...props} more={{ placeholder: { date: 'date', time: 'time', dateTime: 'date, time' }[type] }} />
+    );
   return (
     <input
       {...connected(props)}
-      type={withTime ? 'datetime-local' : 'date'}
+      type={type === 'dateTime' ? 'datetime-local' : type}
       value={String(value ?? '')}
       onBlur={onLeft}
       onChange={(event) => {

@@ -20,7 +20,7 @@ const INPUTS: Readonly<Record<string, Input>> = {
   link: Dropdown,
   sequence: KeyedInput,
   percent: NumberInput,
-  time: KeyedInput,
+  time: DateInput,
   choices: SeveralInput,
   links: SeveralInput,
   email: EmailInput,

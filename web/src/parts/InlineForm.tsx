@@ -6,22 +6,28 @@ export interface InlineFormProps {
   readonly submit: string;
   /** Why the last try was refused. */
   readonly trouble: string;
+  /** For what cannot be undone: told apart by more than its words. */
+  readonly stop?: boolean;
+  readonly disabled?: boolean;
+  /** What stands after the button: a way back. */
+  readonly after?: ReactNode;
   readonly children: ReactNode;
   onSubmit(): Promise<void>;
 }
 
 /** A short form in one line: its inputs, what it does, and why that was refused. */
-export function InlineForm({ label, submit, trouble, children, onSubmit }: InlineFormProps) {
+export function InlineForm({ label, submit, trouble, stop, disabled, after, children, onSubmit }: InlineFormProps) {
   const send = (event: FormEvent): void => {
     event.preventDefault();
     void onSubmit();
   };
   return (
-    <form className="inline-form" aria-label={label} onSubmit={send}>
+    <form className={stop ? 'inline-form erase' : 'inline-form'} aria-label={label} onSubmit={send}>
       {children}
-      <button type="submit" className="button">
+      <button type="submit" className={stop ? 'button stop' : 'button'} disabled={disabled}>
         {submit}
       </button>
+      {after}
       {trouble && (
         <span className="ruled-problem" role="alert">
           {trouble}
