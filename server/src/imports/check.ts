@@ -8,7 +8,7 @@ import { type FileRow, rowsOf } from './rows.ts';
 import { makeStaging, Staging, stagingOf } from './staging.ts';
 import { findImport, partsOf } from './store.ts';
 import { targetsOf } from './targets.ts';
-import { checkTogether } from './together.ts';
+import { checkTogether, comparesRows } from './together.ts';
 
 /** Bad rows that are kept with their reasons; a file with more is the wrong file, or under the wrong plan. */
 const BAD_MOST = 20_000;
@@ -33,7 +33,7 @@ export const checkImport: Worker = async (work) => {
   await makeStaging(owner, id, fields);
   const opening = { account: work.actor.name, now: civilNow() };
   const checker = new RowChecker(app, tables, table, targets, plan, opening);
-  const staging = await Staging.open(owner, id, fields);
+  const staging = await Staging.open(owner, id, fields, comparesRows(table, plan));
   const bad: BadRow[] = [];
   const [counted, badCount] = [{ rows: 0 }, { n: 0 }];
   try {

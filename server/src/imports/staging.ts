@@ -26,6 +26,7 @@ export class Staging {
     private readonly owner: Database,
     private readonly id: number,
     private readonly fields: readonly FieldDefinition[],
+    private readonly keepsCells: boolean,
     private readonly connection: unknown,
     private readonly stream: ReturnType<typeof copyFrom>,
   ) {
@@ -38,18 +39,24 @@ export class Staging {
   private text = '';
   private over = false;
 
-  static async open(owner: Database, id: number, fields: readonly FieldDefinition[]): Promise<Staging> {
+  static async open(
+    owner: Database,
+    id: number,
+    fields: readonly FieldDefinition[],
+    keepsCells: boolean,
+  ): Promise<Staging> {
     const connection = await owner.client.acquireConnection();
     const columns = fields.map((field) => quoted(field.id)).join(', ');
     const stream = connection.query(
       copyFrom(`COPY ${stagingOf(id)} ("row#", "cells#", "record#", "version#", "action#", ${columns}) FROM STDIN`),
     );
-    return new Staging(owner, id, fields, connection, stream);
+    return new Staging(owner, id, fields, keepsCells, connection, stream);
   }
 
   async write({ row, action, record, values }: GoodRow): Promise<void> {
     const found = [record?.id ?? null, record?.version ?? null, action].map(copyText);
-    const parts = [String(row.number), escapeCopy(JSON.stringify(row.cells)), ...found];
+    const cells = this.keepsCells ? escapeCopy(JSON.stringify(row.cells)) : '\\N';
+    const parts = [String(row.number), cells, ...found];
     for (const field of this.fields) parts.push(copyText(values.get(field.id) ?? null));
     this.text += `${parts.join('\t')}\n`;
     if (this.text.length < 256 * 1024) return;

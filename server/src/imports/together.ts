@@ -5,6 +5,10 @@ import type { Database } from '../database/index.ts';
 import { stagingOf } from './staging.ts';
 import type { Target } from './targets.ts';
 
+/** Whether a row can be refused for another one, in the file or there already: then its cells are kept until it is settled. */
+export const comparesRows = (table: TableDefinition, plan: ImportPlan): boolean =>
+  plan.key.length > 0 || table.constraints.length > 0 || table.fields.some((field) => field.unique);
+
 /**
  * Checks what only all rows together show, in the database: what would be there twice or overlap, in the file or with
  * what is there. Rows wait whole, so that a change of one field is held to rules over several. Returns how many rows

@@ -12,7 +12,10 @@ export function SignIn({ samples }: { samples: SessionView['samples'] }) {
   const signIn = async (as: { login: string; password: string }): Promise<void> => {
     setTrouble('');
     try {
-      queries.setQueryData(['session'], await send<SessionView>('POST', '/api/session', as));
+      const session = await send<SessionView>('POST', '/api/session', as);
+      // What was asked before signing in says nothing of it.
+      await queries.cancelQueries({ queryKey: ['session'] });
+      queries.setQueryData(['session'], session);
     } catch (error) {
       setTrouble((error as Error).message);
     }

@@ -21,13 +21,17 @@ export function TablesPage() {
           )}
         </div>
       </div>
-      {cabinet.tables.length === 0 && may('build') && <FillCabinet />}
       {cabinet.tables.length === 0 ? (
         <p className="empty list-card">
           <strong>There are no tables yet.</strong>{' '}
-          {may('build')
-            ? 'Name the first one below, such as “Berths”, then give it fields.'
-            : 'As soon as a builder makes one, it stands here.'}
+          {may('build') ? (
+            <>
+              Name the first one below, such as “Berths”, then give it fields. Or bring in a spreadsheet, or another
+              cabinet’s file: <FillCabinet />
+            </>
+          ) : (
+            'As soon as a builder makes one, it stands here.'
+          )}
         </p>
       ) : (
         <div className="list-card">
@@ -93,22 +97,19 @@ function FillCabinet() {
     }
   };
   return (
-    <p className="empty">
-      <label className="button">
-        {share === undefined ? 'Fill it from a cabinet file' : 'Filling the cabinet…'}
-        <input
-          type="file"
-          className="visually-hidden"
-          accept=".zip"
-          disabled={share !== undefined}
-          onChange={(event) => {
-            const [file] = event.target.files ?? [];
-            if (file) void fill(file);
-          }}
-        />
-      </label>{' '}
-      that “Take the cabinet out” made elsewhere, bring in a spreadsheet, or begin with a table below.
-    </p>
+    <label className="button">
+      {share === undefined ? 'Fill it from a cabinet file' : 'Filling the cabinet…'}
+      <input
+        type="file"
+        className="visually-hidden"
+        accept=".zip"
+        disabled={share !== undefined}
+        onChange={(event) => {
+          const [file] = event.target.files ?? [];
+          if (file) void fill(file);
+        }}
+      />
+    </label>
   );
 }
 
