@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import { RIGHTS } from '@fiche/core/api';
 import { all, is } from '@fiche/core/conditions';
-import type { FormDefinition, generateForm } from '@fiche/core/forms';
+import { type FormDefinition, type generateForm, isField } from '@fiche/core/forms';
 import { type NewFieldInput, newFieldSchema } from '@fiche/core/tables';
 import { addAccount, addMembership, addRole } from '@fiche/server/accounts/index';
 import { asActor, connect, type Databases, disconnect, migrate } from '@fiche/server/database/index';
@@ -86,14 +86,18 @@ function narrowed(draft: ReturnType<typeof generateForm>): FormDefinition {
     ...draft,
     sections: draft.sections.map((section) => ({
       ...section,
-      fields: section.fields.map((one) =>
-        one.field === 'berth' ? { ...one, narrowing: { where, sort: null, show: [] } } : one,
+      items: section.items.map((one) =>
+        isField(one) && one.field === 'berth'
+          ? { ...one, narrowing: { where, sort: null, show: [], only: false } }
+          : one,
       ),
     })),
     rules: [
       {
         id: 'after',
         kind: 'stop',
+        when: null,
+        examples: [],
         at: 'departure',
         message: 'Departure must be after arrival.',
         must: {

@@ -1,5 +1,5 @@
 import { all, is } from '@fiche/core/conditions';
-import { type FormDefinition, type FormField, placeField } from '@fiche/core/forms';
+import { type FormDefinition, type FormField, type Item, placeField } from '@fiche/core/forms';
 import { findField, type Tables } from '@fiche/core/tables';
 
 export interface FormPlan {
@@ -11,7 +11,7 @@ export interface FormPlan {
 const column = (path: string) => ({ kind: 'column' as const, path });
 const form = (path: string) => ({ kind: 'form' as const, path });
 
-type Placed = [field: string, own?: Partial<FormField>];
+type Placed = [field: string, own?: Partial<FormField>] | { readonly card: string } | { readonly note: string };
 
 function formOver(
   tables: Tables,
@@ -23,6 +23,7 @@ function formOver(
     label,
     table,
     may: { add: true, change: true, archive: true },
+    opensOn: 'blank',
     showStamp: true,
     rules: [],
     page: null,
@@ -30,7 +31,13 @@ function formOver(
       id: `s${n + 1}`,
       label: title,
       columns,
-      fields: fields.map(([id, own]) => {
+      shownWhen: null,
+      items: fields.map((placed, at): Item => {
+        if (!Array.isArray(placed))
+          return 'card' in placed
+            ? { kind: 'card', id: `card${at}`, of: placed.card }
+            : { kind: 'note', id: `note${at}`, text: placed.note };
+        const [id, own] = placed;
         const field = findField(tables.get(table), id);
         if (!field) throw new Error(`${table} has no field ${id}`);
         return { ...placeField(field), ...own };
@@ -40,16 +47,18 @@ function formOver(
 }
 
 const inHarbour: Partial<FormField> = {
-  narrowing: { where: all(is(column('harbour'), form('harbour'))), sort: null, show: [] },
+  narrowing: { where: all(is(column('harbour'), form('harbour'))), sort: null, show: [], only: false },
 };
+
+const waived = all(is(form('waived'), { kind: 'constant', value: true }));
 
 /** The forms of Gannet Sound. */
 export const FORMS: readonly FormPlan[] = [
   {
     table: 'gannet_stays',
     label: 'Check-in',
-    build: (tables) =>
-      formOver(tables, 'gannet_stays', 'Check-in', [
+    build: (tables) => ({
+      ...formOver(tables, 'gannet_stays', 'Check-in', [
         [
           '',
           4,
@@ -67,6 +76,7 @@ export const FORMS: readonly FormPlan[] = [
                   ),
                   sort: null,
                   show: ['longest_vessel'],
+                  only: true,
                 },
               },
             ],
@@ -95,6 +105,8 @@ export const FORMS: readonly FormPlan[] = [
             ['vessel', { readOnly: true }],
             ['length'],
             ['owners_phone'],
+            { card: 'vessel' },
+            { card: 'berth' },
           ],
         ],
         [
@@ -110,6 +122,7 @@ export const FORMS: readonly FormPlan[] = [
                   where: all(is(column('kind'), { kind: 'constant', value: 'Mooring' })),
                   sort: 'item',
                   show: ['season', 'rate'],
+                  only: false,
                 },
                 fill: {
                   table: 'gannet_tariff',
@@ -122,8 +135,31 @@ export const FORMS: readonly FormPlan[] = [
             ['nightly_rate'],
           ],
         ],
-        ['Dues', 2, [['waived'], ['reason']]],
+        [
+          'Dues',
+          4,
+          [
+            ['dues'],
+            ['waived'],
+            ['reason', { shownWhen: waived, requiredWhen: waived, help: 'Who decided, and why.' }],
+          ],
+        ],
       ]),
+      rules: [
+        {
+          id: 'insured',
+          kind: 'ask',
+          when: null,
+          examples: [
+            { values: { departure: '2026-08-19T10:00', 'vessel.insured_until': '2026-12-31' }, passes: true },
+            { values: { departure: '2027-01-02T10:00', 'vessel.insured_until': '2026-12-31' }, passes: false },
+          ],
+          at: 'departure',
+          message: 'The insurance of this vessel ends before its departure.',
+          must: { kind: 'expression', source: 'days(departure, vessel.insured_until) >= 0' },
+        },
+      ],
+    }),
   },
   {
     table: 'gannet_vessels',
@@ -151,6 +187,7 @@ export const FORMS: readonly FormPlan[] = [
                   where: all(is(column('lead'), { kind: 'constant', value: true })),
                   sort: null,
                   show: ['kind'],
+                  only: false,
                 },
               },
             ],

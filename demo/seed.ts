@@ -15,6 +15,8 @@ import { TABLES } from './tables.ts';
 
 const BUILT = '2025-03-03T08:00:00Z';
 const BATCH = 400;
+/** What the clerks said where a rule asked. */
+const REASONS = { insured: 'The renewal was shown at the counter.' };
 
 /** True when the database already holds a cabinet. */
 export async function isSeeded(owner: Database): Promise<boolean> {
@@ -69,6 +71,7 @@ async function definitions(owner: Transaction): Promise<void> {
     for (const field of plan.fields) await addField(owner, table.id, newFieldSchema.parse(field));
     for (const constraint of plan.constraints ?? []) await holdConstraint(owner, table.id, constraint);
     if (plan.rules) await changeTable(owner, table.id, { rules: plan.rules });
+    if (plan.card) await changeTable(owner, table.id, { card: plan.card });
   }
   for (const plan of FORMS) {
     const form = await createForm(owner, 'gannet', plan.table, plan.label);
@@ -118,7 +121,9 @@ async function happen(
     ]),
   );
   const account = one.account.startsWith('page:') ? null : one.account;
-  const body = known ? { record: known.id, version: known.version, values } : { values };
+  const body = known
+    ? { record: known.id, version: known.version, values, reasons: REASONS }
+    : { values, reasons: REASONS };
   const { record } = await writeEntry(transaction, { form, actor, account, body });
   if (record) ids.set(one.key, { id: record.id, version: record.version });
 }

@@ -6,6 +6,8 @@ export interface TablePlan {
   readonly description: string;
   readonly fields: readonly NewFieldInput[];
   readonly rules?: readonly Rule[];
+  /** What its reference card shows. */
+  readonly card?: readonly string[];
   readonly constraints?: readonly Constraint[];
   /** An option list: its fields are levels. */
   readonly kind?: 'list';
@@ -77,6 +79,7 @@ export const TABLES: readonly TablePlan[] = [
   },
   {
     label: 'Berths',
+    card: ['pontoon', 'longest_vessel', 'deepest_draught', 'pontoon.power'],
     description: 'Where a vessel lies; each belongs to one pontoon.',
     fields: [
       { label: 'Number', type: 'text', required },
@@ -88,6 +91,7 @@ export const TABLES: readonly TablePlan[] = [
   },
   {
     label: 'Owners',
+    card: ['kind', 'e_mail', 'phone'],
     description: 'People, firms and syndicates. A share holder belongs to a lead owner; only lead owners are billed.',
     fields: [
       { label: 'Name', type: 'text', required },
@@ -101,6 +105,26 @@ export const TABLES: readonly TablePlan[] = [
   },
   {
     label: 'Vessels',
+    card: ['registration', 'type', 'length', 'draught', 'owner', 'owner.phone', 'insured_until'],
+    rules: [
+      {
+        id: 'tender_is_small',
+        kind: 'stop',
+        when: {
+          kind: 'group',
+          match: 'all',
+          of: [{ kind: 'compare', left: form('type'), operator: 'is', right: { kind: 'constant', value: 'Tender' } }],
+        },
+        examples: [
+          { values: { type: 'Tender', length: 6 }, passes: true },
+          { values: { type: 'Tender', length: 6.1 }, passes: false },
+          { values: { type: 'Ketch', length: 6.1 }, passes: true },
+        ],
+        at: 'length',
+        message: 'A tender is at most 6 m. Check its length, or choose another type.',
+        must: { kind: 'compare', left: form('length'), operator: 'atMost', right: { kind: 'constant', value: 6 } },
+      },
+    ],
     description: 'Every vessel that has lain here.',
     fields: [
       { label: 'Name', type: 'text', required },
@@ -160,6 +184,13 @@ export const TABLES: readonly TablePlan[] = [
       { label: 'Departure', type: 'dateTime', required },
       link('Mooring', 'gannet_tariff'),
       { label: 'Nightly rate', type: 'decimal', settings: { places: 2, least: 0 } },
+      {
+        label: 'Dues',
+        type: 'decimal',
+        settings: { places: 2 },
+        help: 'Nights, at least one, at the nightly rate.',
+        calculation: '(days(arrival, departure) > 0 ? days(arrival, departure) : 1) * nightly_rate',
+      },
       { label: 'Waived', type: 'yesNo', initial: { kind: 'value', value: false } },
       { label: 'Reason', type: 'longText' },
     ],
@@ -167,6 +198,8 @@ export const TABLES: readonly TablePlan[] = [
       {
         id: 'departure_after_arrival',
         kind: 'stop',
+        when: null,
+        examples: [],
         at: 'departure',
         message: 'Departure must be after arrival.',
         must: { kind: 'compare', left: form('departure'), operator: 'more', right: form('arrival') },
@@ -174,9 +207,28 @@ export const TABLES: readonly TablePlan[] = [
       {
         id: 'length_fits_berth',
         kind: 'stop',
+        when: null,
+        examples: [],
         at: 'length',
         message: 'Too long for this berth.',
         must: { kind: 'compare', left: form('length'), operator: 'atMost', right: form('berth.longest_vessel') },
+      },
+      {
+        id: 'draught_fits_berth',
+        kind: 'stop',
+        when: null,
+        examples: [
+          { values: { 'vessel.draught': 1.4, 'berth.deepest_draught': 2.5 }, passes: true },
+          { values: { 'vessel.draught': 2.6, 'berth.deepest_draught': 2.5 }, passes: false },
+        ],
+        at: 'berth',
+        message: 'The vessel draws more than this berth is deep.',
+        must: {
+          kind: 'compare',
+          left: form('vessel.draught'),
+          operator: 'atMost',
+          right: form('berth.deepest_draught'),
+        },
       },
     ],
   },

@@ -1,7 +1,7 @@
 export * from './contract.ts';
-export type { EntryAnswer, EntryBody } from './onEntries.ts';
+export type { EntryAnswer, EntryBody, WhyView } from './onEntries.ts';
 export { IMPORT_MOST_BYTES, type ImportView } from './onImports.ts';
 export { type Backfill, backfillSchema, type Hold, holdSchema } from './onTables.ts';
-export type { DraftView, RunningForm } from './routes.ts';
+export type { DraftView, RunningForm, VersionsView } from './routes.ts';
 export * as routes from './routes.ts';
-export type { FormSummary, LedgerVerdict, LineView, RecordView, SessionView, TaskView } from './shapes.ts';
+export type { FindingView, FormSummary, LedgerVerdict, LineView, RecordView, SessionView, TaskView } from './shapes.ts';

@@ -2,26 +2,46 @@ import { z } from 'zod';
 import { contract } from './contract.ts';
 import { choiceShape, empty, foundShape, idSchema, recordShape, sentValues, valueSchema } from './shapes.ts';
 
+/** The form's version that is being filled; the live one when left out. */
+const formVersion = z.int().min(1).optional();
 const choicesBody = z.strictObject({
   field: idSchema,
+  formVersion,
   values: sentValues,
   search: z.string().max(200).default(''),
   limit: z.int().min(1).max(200).default(50),
 });
 const choicesAnswer = z.object({ choices: z.array(choiceShape), more: z.boolean() });
 const lookupBody = z.union([
-  z.strictObject({ field: idSchema, id: z.int().min(1) }),
-  z.strictObject({ field: idSchema, key: valueSchema }),
+  z.strictObject({ field: idSchema, formVersion, id: z.int().min(1) }),
+  z.strictObject({ field: idSchema, formVersion, key: valueSchema }),
 ]);
-const checkBody = z.strictObject({ field: idSchema, values: sentValues });
+const checkBody = z.strictObject({ field: idSchema, formVersion, values: sentValues });
 const entryBody = z.strictObject({
   /** With `version`, the record to change; a new one without. */
   record: z.int().min(1).optional(),
   version: z.int().min(1).optional(),
-  /** The form's version that was filled; the live one when left out. */
-  formVersion: z.int().min(1).optional(),
+  formVersion,
   values: sentValues,
+  /** Why an entry is to be let through that ask rules are against, by rule. */
+  reasons: z.record(z.string().max(40), z.string().trim().max(500)).optional(),
+  /** Which of several records that a key found is meant, by field. */
+  picked: z.record(z.string().max(60), z.int().min(1)).optional(),
+  /** While a draft is tried: the role as which, or `public`. */
+  as: z.string().max(60).optional(),
 });
+
+/** One condition on the choices of a dropdown, in words, with what it used and how many records it left. */
+const whyStep = z.object({
+  words: z.string(),
+  state: z.enum(['counts', 'open', 'through']),
+  /** The form's side: its label and its present value, blank when empty. */
+  used: z.array(z.object({ label: z.string(), value: z.string() })),
+  /** How many choices are left with this condition and all before it; counted no further than `most`. */
+  left: z.number(),
+});
+const whyAnswer = z.object({ of: z.string(), all: z.number(), most: z.number(), steps: z.array(whyStep) });
+export type WhyView = z.infer<typeof whyAnswer>;
 export type EntryBody = z.infer<typeof entryBody>;
 const entryAnswer = z.object({ record: recordShape.nullable(), reference: z.string() });
 export type EntryAnswer = z.infer<typeof entryAnswer>;
@@ -70,6 +90,20 @@ const running = <const P extends string>(
     answer: entryAnswer,
   }),
 });
+const why = <const P extends string>(base: P, needs: 'see' | 'build', what: string) =>
+  contract({
+    method: 'POST',
+    path: `${base}/why`,
+    summary: `Why a dropdown of ${what} offers what it offers`,
+    needs,
+    query: empty,
+    body: checkBody,
+    answer: whyAnswer,
+  });
+export const whyOnForm = why('/api/forms/{form}', 'see', 'a form');
+export const whyOnTable = why('/api/tables/{table}', 'see', 'a table’s own card');
+export const whyOnDraft = why('/api/forms/{form}/draft', 'build', 'a draft being tried');
+
 export const onForm = running('/api/forms/{form}', 'see', 'see', 'a form');
 export const onTable = running('/api/tables/{table}', 'see', 'see', 'a table’s own card');
 export const onDraft = running(

@@ -1,14 +1,8 @@
 import { z } from 'zod';
-import { isFieldType } from '../fields/index.ts';
+import { calculationSchema, pathSchema } from '../conditions/index.ts';
+import { isFieldType, valueSchema } from '../fields/index.ts';
 import { ruleSchema } from '../rules/index.ts';
-import {
-  constraintSchema,
-  idSchema,
-  initialSchema,
-  labelSchema,
-  newFieldSchema,
-  valueSchema,
-} from '../tables/index.ts';
+import { constraintSchema, idSchema, initialSchema, labelSchema, newFieldSchema } from '../tables/index.ts';
 import { contract } from './contract.ts';
 import { empty, nothing, tableShape, taskShape } from './shapes.ts';
 
@@ -49,6 +43,8 @@ export const changeTable = contract({
       description: z.string().max(1_000),
       title: z.string().min(1).max(300).nullable(),
       rules: z.array(ruleSchema).max(100),
+      /** What a reference card of its records shows, as paths of columns. */
+      card: z.array(pathSchema).max(40),
       revision,
     })
     .partial(),
@@ -94,6 +90,7 @@ export const changeField = contract({
       unique: z.boolean(),
       settings,
       initial: initialSchema.nullable(),
+      calculation: calculationSchema.nullable(),
       position: z.int().min(0).max(2_000),
       revision,
     })

@@ -1,14 +1,15 @@
 import { z } from 'zod';
+import { ruleSchema } from '../rules/index.ts';
 import { contract } from './contract.ts';
 import {
   empty,
+  findingShape,
   formDefinitionSchema,
   formShape,
   idSchema,
   labelSchema,
   lineShape,
   nothing,
-  problemShape,
   recordShape,
   sessionShape,
   tableShape,
@@ -69,6 +70,7 @@ export const openCabinet = contract({
     label: z.string(),
     tables: z.array(tableShape),
     forms: z.array(formShape),
+    roles: z.array(z.object({ id: z.string(), label: z.string() })),
     accounts: z.array(z.object({ login: z.string(), displayName: z.string(), role: z.string() })),
   }),
 });
@@ -190,13 +192,19 @@ export const readLedger = contract({
   answer: lines,
 });
 
+const mayShape = z.strictObject({ add: z.boolean(), change: z.boolean(), archive: z.boolean() });
 export const createForm = contract({
   method: 'POST',
   path: '/api/cabinets/{cabinet}/forms',
   summary: 'Make a form from a table',
   needs: 'build',
   query: empty,
-  body: z.strictObject({ table: idSchema, label: labelSchema }),
+  body: z.strictObject({
+    table: idSchema,
+    label: labelSchema,
+    may: mayShape.default({ add: true, change: true, archive: true }),
+    opensOn: z.enum(['blank', 'records']).default('blank'),
+  }),
   answer: formShape,
 });
 const runningForm = z.object({
@@ -209,9 +217,9 @@ export type RunningForm = z.infer<typeof runningForm>;
 export const readForm = contract({
   method: 'GET',
   path: '/api/forms/{form}',
-  summary: 'The published version of a form',
+  summary: 'The published version of a form, or an older one',
   needs: 'see',
-  query: empty,
+  query: z.object({ version: z.coerce.number().int().min(1).optional() }),
   body: nothing,
   answer: runningForm,
 });
@@ -220,7 +228,9 @@ const draft = z.object({
   revision: z.number(),
   liveVersion: z.number().nullable(),
   changedSince: z.boolean(),
-  problems: z.array(problemShape),
+  /** How many differences there are to the published version. */
+  changes: z.number(),
+  findings: z.array(findingShape),
 });
 export type DraftView = z.infer<typeof draft>;
 export const readDraft = contract({
@@ -249,6 +259,34 @@ export const publishForm = contract({
   query: empty,
   body: z.strictObject({ revision: z.int() }),
   answer: draft,
+});
+const versionsShape = z.object({
+  versions: z.array(z.object({ number: z.number(), at: z.string(), by: z.string(), definition: formDefinitionSchema })),
+});
+export const listVersions = contract({
+  method: 'GET',
+  path: '/api/forms/{form}/versions',
+  summary: 'The published versions of a form, newest first',
+  needs: 'build',
+  query: empty,
+  body: nothing,
+  answer: versionsShape,
+});
+export type VersionsView = z.infer<typeof versionsShape>;
+export const tryRule = contract({
+  method: 'POST',
+  path: '/api/forms/{form}/trial',
+  summary: 'How many records break a rule before it is switched on, and which',
+  needs: 'build',
+  query: empty,
+  body: z.strictObject({ rule: ruleSchema }),
+  answer: z.object({
+    breaks: z.number(),
+    /** How many records were looked at: all of them, unless there are too many to look at while a builder waits. */
+    looked: z.number(),
+    of: z.number(),
+    examples: z.array(z.object({ id: z.number(), title: z.string(), value: z.string(), why: z.string() })),
+  }),
 });
 export const readPage = contract({
   method: 'GET',

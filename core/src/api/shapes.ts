@@ -1,14 +1,8 @@
 import { z } from 'zod';
+import { valueSchema } from '../fields/index.ts';
 import { formDefinitionSchema } from '../forms/index.ts';
 import { ruleSchema } from '../rules/index.ts';
-import {
-  constraintSchema,
-  idSchema,
-  initialSchema,
-  labelSchema,
-  type TableDefinition,
-  valueSchema,
-} from '../tables/index.ts';
+import { constraintSchema, idSchema, initialSchema, labelSchema, type TableDefinition } from '../tables/index.ts';
 import { RIGHTS } from './contract.ts';
 
 /** Values by field. What they mean is checked against the form, field by field, so that each problem has its place. */
@@ -29,12 +23,24 @@ export const choiceShape = z.object({
 });
 export const foundShape = linkedShape.extend({ id: z.number() });
 
+export const originShape = z.object({
+  by: z.string(),
+  value: valueSchema,
+  table: z.string(),
+  record: z.number(),
+  title: z.string(),
+  from: z.string(),
+  now: valueSchema.optional(),
+});
+
 export const recordShape = z.object({
   id: z.number(),
   version: z.number(),
   title: z.string(),
   values,
   linked: z.record(z.string(), linkedShape),
+  /** Where filled values came from, by field; only of a record that is read by itself. */
+  origins: z.record(z.string(), originShape).optional(),
   stamp: z.object({ createdAt: z.string(), createdBy: z.string(), changedAt: z.string(), changedBy: z.string() }),
   archived: z.boolean(),
 });
@@ -49,6 +55,7 @@ const fieldShape = z.object({
   unique: z.boolean(),
   help: z.string(),
   initial: initialSchema.nullable(),
+  calculation: z.string().nullable(),
 });
 
 /** A table in an answer. Its definition was checked when it was written, so the answer only describes it. */
@@ -61,6 +68,7 @@ export const tableShape = z.object({
   title: z.string().nullable(),
   fields: z.array(fieldShape),
   retired: z.array(fieldShape),
+  card: z.array(z.string()),
   rules: z.array(ruleSchema),
   constraints: z.array(constraintSchema),
   revision: z.number(),
@@ -75,7 +83,16 @@ export const formShape = z.object({
 });
 export type FormSummary = z.infer<typeof formShape>;
 
-export const problemShape = z.object({ path: z.string(), rule: z.string(), message: z.string() });
+export const problemShape = z.object({
+  path: z.string(),
+  rule: z.string(),
+  message: z.string(),
+  asks: z.literal(true).optional(),
+});
+export type FindingView = z.infer<typeof findingShape>;
+export const findingShape = problemShape
+  .omit({ asks: true })
+  .extend({ weight: z.enum(['must', 'look']), why: z.string() });
 
 export const sessionShape = z.object({
   login: z.string().nullable(),

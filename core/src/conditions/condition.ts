@@ -3,20 +3,44 @@ import { z } from 'zod';
 /** `pontoon` or, through links, `pontoon.harbour`. */
 export const pathSchema = z.string().regex(/^[a-z][a-z0-9_]*(\.[a-z][a-z0-9_]*){0,3}$/, 'This is not a field.');
 
-/** One side of a comparison, and always visibly which: a column of the choices, or a field of this form. */
+/** A CEL expression over the fields of a record, and of those that it links to. */
+export const calculationSchema = z.string().trim().min(1, 'Write a calculation.').max(2_000);
+
+/**
+ * One side of a comparison, and always visibly which: a column of the choices, a field of this form, or a field of the
+ * record that encloses a line.
+ */
 export const operandSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('column'), path: pathSchema }),
   z.strictObject({ kind: z.literal('form'), path: pathSchema }),
   z.strictObject({ kind: z.literal('constant'), value: z.union([z.string().max(2_000), z.number(), z.boolean()]) }),
+  z.strictObject({ kind: z.literal('enclosing'), path: pathSchema }),
   z.strictObject({ kind: z.literal('account') }),
+  /** Today, or so many days after it; for a date-time, the beginning of that day. */
+  z.strictObject({
+    kind: z.literal('today'),
+    days: z.int().min(-36_500).max(36_500).default(0),
+    of: z.enum(['date', 'dateTime']),
+  }),
 ]);
 export type Operand = z.infer<typeof operandSchema>;
 
-export const OPERATORS = ['is', 'isNot', 'less', 'atMost', 'more', 'atLeast', 'isBlank', 'isNotBlank'] as const;
+export const OPERATORS = [
+  'is',
+  'isNot',
+  'less',
+  'atMost',
+  'more',
+  'atLeast',
+  'has',
+  'hasNot',
+  'isBlank',
+  'isNotBlank',
+] as const;
 export type Operator = (typeof OPERATORS)[number];
 
 const unary = z.enum(['isBlank', 'isNotBlank']);
-const binary = z.enum(['is', 'isNot', 'less', 'atMost', 'more', 'atLeast']);
+const binary = z.enum(['is', 'isNot', 'less', 'atMost', 'more', 'atLeast', 'has', 'hasNot']);
 
 export const comparisonSchema = z.union([
   z.strictObject({ kind: z.literal('compare'), left: operandSchema, operator: binary, right: operandSchema }),
@@ -56,7 +80,7 @@ export function operandsOf(condition: Condition): Operand[] {
 }
 
 /** The paths of one kind of operand that a condition reads. */
-export const pathsOf = (condition: Condition, kind: 'column' | 'form'): string[] =>
+export const pathsOf = (condition: Condition, kind: 'column' | 'form' | 'enclosing'): string[] =>
   operandsOf(condition).flatMap((operand) => (operand.kind === kind && 'path' in operand ? [operand.path] : []));
 
 /** The same tree with every operand put through `change`. */

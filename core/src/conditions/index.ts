@@ -2,6 +2,7 @@ export {
   all,
   type Comparison,
   type Condition,
+  calculationSchema,
   comparisonSchema,
   conditionSchema,
   EVERYTHING,
@@ -17,5 +18,5 @@ export {
   pathSchema,
   pathsOf,
 } from './condition.ts';
-export { holds, type Reader } from './evaluate.ts';
-export { operatorsFor, operatorWords } from './sentence.ts';
+export { dayFrom, holds, judge, type Reader } from './evaluate.ts';
+export { dayWords, describeCondition, type Names, operatorsFor, operatorWords, otherSide } from './sentence.ts';

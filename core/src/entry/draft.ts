@@ -4,53 +4,60 @@ import { typeOf } from '../tables/index.ts';
 import type { Readable } from './scope.ts';
 import type { EntryState, Linked, Request, Step } from './state.ts';
 
-type Open<T> = { -readonly [K in keyof T]: T[K] extends Readonly<Record<string, infer V>> ? Record<string, V> : T[K] };
+type Opened<T> = T extends Readonly<Record<infer I, infer V>> ? Record<I, V> : never;
 
-type OpenedMaps =
-  | 'values'
-  | 'settled'
-  | 'unread'
-  | 'linked'
-  | 'origins'
-  | 'notices'
-  | 'missed'
-  | 'touched'
-  | 'given'
-  | 'choices'
-  | 'waiting';
+/** The maps of a state. An event copies those that it changes, so that the state before stays as it was. */
+const MAPS = [
+  'values',
+  'settled',
+  'unread',
+  'linked',
+  'origins',
+  'hidden',
+  'demanded',
+  'broken',
+  'reasons',
+  'offers',
+  'several',
+  'picked',
+  'notices',
+  'missed',
+  'touched',
+  'given',
+  'choices',
+  'waiting',
+] as const;
+type MapName = (typeof MAPS)[number];
+type Plain = 'requestsMade' | 'phase' | 'refusals';
 
-/** A state while one event changes it: its maps are copies, so that the state before stays as it was. */
-export type Draft = Omit<EntryState, OpenedMaps | 'requestsMade' | 'phase' | 'refusals'> &
-  Open<Pick<EntryState, OpenedMaps | 'requestsMade' | 'phase' | 'refusals'>> & { readonly requests: Request[] };
+/** A state while one event changes it. */
+export type Draft = Omit<EntryState, MapName | Plain> & { -readonly [K in Plain]: EntryState[K] } & {
+  readonly [K in MapName]: Opened<EntryState[K]>;
+} & {
+  readonly requests: Request[];
+  /** Fields whose value, or what is known of the record that they link to, changed: their readers are stale. */
+  readonly moved: Set<string>;
+};
 
 export function draftOf(state: EntryState): Draft {
-  return {
-    ...state,
-    values: { ...state.values },
-    settled: { ...state.settled },
-    unread: { ...state.unread },
-    linked: { ...state.linked },
-    origins: { ...state.origins },
-    notices: { ...state.notices },
-    missed: { ...state.missed },
-    touched: { ...state.touched },
-    given: { ...state.given },
-    choices: { ...state.choices },
-    waiting: { ...state.waiting },
-    requests: [],
-  };
+  const draft = { ...state, requests: [], moved: new Set<string>() } as unknown as Draft;
+  for (const name of MAPS) Object.assign(draft, { [name]: { ...state[name] } });
+  return draft;
 }
 
 export function stepOf(draft: Draft): Step {
-  const { requests, ...state } = draft;
+  const { requests, moved, ...state } = draft;
   return { state, requests };
 }
 
 export const readable = (draft: Draft | EntryState): Readable => ({
   form: draft.form,
   account: draft.opening.account,
+  now: draft.opening.now,
   values: draft.values,
   linked: draft.linked,
+  hidden: draft.hidden,
+  enclosing: draft.opening.enclosing,
 });
 
 export const fieldOf = (draft: Draft | EntryState, id: string): PreparedField | undefined => draft.form.fields.get(id);
@@ -76,18 +83,21 @@ export function answers(draft: Draft, kind: Request['kind'], field: string, numb
   return true;
 }
 
-/** Sets a field and drops all that was said about its former value. */
+/** Sets a field and drops all that was said about its former value, but not where that came from. */
 export function assign(draft: Draft, id: string, value: Value, linked?: Linked): void {
   draft.values[id] = value;
+  draft.moved.add(id);
   delete draft.unread[id];
   delete draft.notices[id];
   delete draft.missed[id];
-  delete draft.origins[id];
-  draft.refusals = draft.refusals.filter((problem) => problem.path !== id);
+  delete draft.offers[id];
+  delete draft.several[id];
+  delete draft.picked[id];
+  if (draft.refusals.length > 0) draft.refusals = draft.refusals.filter((problem) => problem.path !== id);
   if (linked && !isBlank(value)) draft.linked[id] = linked;
   else delete draft.linked[id];
   // What was asked about the former value no longer matters; if that value comes back, it is settled anew.
-  for (const kind of ['lookup', 'keyLookup', 'check'] as const)
+  for (const kind of ['lookup', 'keyLookup', 'facts', 'check', 'only'] as const)
     if (slot({ kind, field: id }) in draft.waiting) {
       delete draft.waiting[slot({ kind, field: id })];
       delete draft.settled[id];

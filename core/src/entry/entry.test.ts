@@ -13,19 +13,13 @@ import {
   openEntry,
   problemsOf,
   type Request,
+  readable,
   reduceEntry,
   submission,
   submitEntry,
 } from './index.ts';
 
 const opening = { account: 'quayclerk', now: '2026-08-17T09:00', record: null };
-const readable = (state: EntryState) => ({
-  form: state.form,
-  account: 'quayclerk',
-  values: state.values,
-  linked: state.linked,
-});
-
 /** A form with its questions: answers come when the test says so, in the order that it says. */
 class Desk {
   readonly open: { request: Request; asked: EntryState }[] = [];
@@ -216,7 +210,7 @@ describe('trouble on the way', () => {
   test('a changed definition keeps what was entered', () => {
     const desk = new Desk().choose('berth', 112).type('registration', 'GS-0421').settle();
     const next = stayForm((form) => ({ ...form, label: 'Another', rules: [] }));
-    const carried = carryOver(next, desk.state);
+    const carried = carryOver(next, desk.state).state;
     expect(carried.values).toEqual(desk.state.values);
     expect(carried.linked.vessel?.title).toBe('Kittiwake Rose');
     expect(carried.form).toBe(next);
@@ -272,8 +266,8 @@ describe('the order in which answers arrive does not matter', () => {
 });
 
 describe('the server decides the same', () => {
-  const decide = (sent: Record<string, unknown>, form = stayForm()): EntryState => {
-    const step = submitEntry(form, opening, sent);
+  const decide = (values: Record<string, unknown>, form = stayForm()): EntryState => {
+    const step = submitEntry(form, opening, { values });
     let { state } = step;
     const open = [...step.requests];
     for (let request = open.shift(); request; request = open.shift()) {
@@ -298,7 +292,7 @@ describe('the server decides the same', () => {
           act(desk);
           desk.settle();
         }
-        const decided = decide(submission(desk.state));
+        const decided = decide(submission(desk.state).values);
         expect(decided.values).toEqual(desk.state.values);
         expect(problemsOf(decided)).toEqual(problemsOf(desk.state));
         expect(refusedChecks(decided)).toEqual([]);

@@ -1,16 +1,34 @@
-import { isBlank, sameValue, type Values } from '../fields/index.ts';
+import { isBlank, sameValue } from '../fields/index.ts';
 import type { PreparedForm } from '../forms/index.ts';
+import type { Choice } from '../narrowing/index.ts';
 import { typeOf } from '../tables/index.ts';
-import { answers, ask, assign, type Draft, draftOf, fieldOf, stepOf } from './draft.ts';
+import { derive, deriveAll } from './derive.ts';
+import { answers, ask, assign, type Draft, draftOf, fieldOf, readable, stepOf } from './draft.ts';
+import { applyFill, takeFilled, takeKeyed } from './filling.ts';
 import { initialValues } from './initial.ts';
-import { problemsOf } from './problems.ts';
-import { applyFill, clearChild, clearFilled, settle, useLinked } from './settle.ts';
-import type { EntryEvent, EntryState, Opening, Step } from './state.ts';
+import { problemsOf, reasonsGiven } from './problems.ts';
+import { effectiveValues } from './scope.ts';
+import { chooseOnly, clearChild, settle, useLinked } from './settle.ts';
+import type { EntryEvent, EntryState, Opening, Step, Submission } from './state.ts';
 
 /** Begins an entry: a blank card with its defaults, or a record to change. */
 export function openEntry(form: PreparedForm, opening: Opening): Step {
+  const draft = draftOf(blankState(form, opening));
+  deriveAll(draft);
+  if (opening.record) askFacts(draft);
+  else {
+    // Defaults that are links or keys fill and narrow like choices that a person made.
+    for (const id of form.wiring.order) if (!isBlank(draft.original[id])) settle(draft, id);
+    for (const field of form.fields.values()) if (isBlank(draft.values[field.id])) chooseOnly(draft, field);
+  }
+  derive(draft);
+  return stepOf(draft);
+}
+
+/** An entry before anything is derived or settled. */
+export function blankState(form: PreparedForm, opening: Opening): EntryState {
   const original = initialValues(form, opening);
-  const state: EntryState = {
+  return {
     form,
     opening,
     original,
@@ -18,7 +36,14 @@ export function openEntry(form: PreparedForm, opening: Opening): Step {
     settled: original,
     unread: {},
     linked: opening.record?.linked ?? {},
-    origins: {},
+    origins: opening.record?.origins ?? {},
+    hidden: {},
+    demanded: {},
+    broken: {},
+    reasons: {},
+    offers: {},
+    several: {},
+    picked: {},
     notices: {},
     missed: {},
     refusals: [],
@@ -29,16 +54,23 @@ export function openEntry(form: PreparedForm, opening: Opening): Step {
     requestsMade: 0,
     phase: 'open',
   };
-  const draft = draftOf(state);
-  // Defaults that are links or keys fill and narrow like choices that a person made.
-  if (!opening.record) for (const id of form.wiring.order) if (!isBlank(original[id])) settle(draft, id);
-  return stepOf(draft);
+}
+
+/** Asks for the columns of linked records that the form reads and does not know yet; nothing is filled from them. */
+function askFacts(draft: Draft): void {
+  for (const field of draft.form.fields.values()) {
+    const value = draft.values[field.id];
+    const known = draft.linked[field.id]?.facts ?? {};
+    if (field.field.type === 'link' && !isBlank(value) && field.factPaths.some((path) => !(path in known)))
+      ask(draft, { kind: 'facts', field: field.id, id: Number(value) });
+  }
 }
 
 /** Applies one event to the running form. Pure: the requests are for a thin adapter to carry out. */
 export function reduceEntry(state: EntryState, event: EntryEvent): Step {
   const draft = draftOf(state);
   apply(draft, event);
+  derive(draft);
   if (draft.phase === 'settling' && !busy(draft)) sendIfSound(draft);
   return stepOf(draft);
 }
@@ -47,15 +79,23 @@ export function reduceEntry(state: EntryState, event: EntryEvent): Step {
 export const busy = (state: Pick<EntryState, 'waiting'>): boolean =>
   Object.keys(state.waiting).some((key) => !key.startsWith('choices:') && !key.startsWith('save:'));
 
-/** True when something was entered that is not saved. */
+/** True when something was entered that is not saved. What is only calculated follows from it. */
 export const isDirty = (state: EntryState): boolean =>
   Object.keys(state.unread).length > 0 ||
-  [...state.form.fields.keys()].some((id) => !sameValue(state.values[id], state.original[id]));
+  [...state.form.fields.values()].some(
+    ({ id, calculation, beginsWith }) =>
+      !calculation && !(beginsWith && !state.touched[id]) && !sameValue(state.values[id], state.original[id]),
+  );
 
-/** The values that a save sends: every field that a person may fill. The server fills the rest by the same rules. */
-export function submission(state: EntryState | Draft): Values {
+/** What a save sends: every field that a person may fill. The server fills the rest by the same rules. */
+export function submission(state: EntryState | Draft): Submission {
   const open = [...state.form.fields.values()].filter((field) => !field.readOnly);
-  return Object.fromEntries(open.map((field) => [field.id, state.values[field.id] ?? null]));
+  const values = effectiveValues(readable(state));
+  return {
+    values: Object.fromEntries(open.map((field) => [field.id, values[field.id] ?? null])),
+    reasons: Object.fromEntries(reasonsGiven(state).map(({ rule, reason }) => [rule, reason])),
+    picked: { ...state.picked },
+  };
 }
 
 function apply(draft: Draft, event: EntryEvent): void {
@@ -63,6 +103,7 @@ function apply(draft: Draft, event: EntryEvent): void {
     case 'changed':
       if (!editable(draft, event.field)) return;
       assign(draft, event.field, event.value, event.linked);
+      forgetOrigin(draft, event.field);
       draft.touched[event.field] = true;
       settle(draft, event.field);
       return;
@@ -74,7 +115,12 @@ function apply(draft: Draft, event: EntryEvent): void {
       settleTyped(draft, event.field);
       return;
     case 'opened':
-      ask(draft, { kind: 'choices', field: event.field, values: { ...draft.values }, search: event.search });
+      ask(draft, {
+        kind: 'choices',
+        field: event.field,
+        values: effectiveValues(readable(draft)),
+        search: event.search,
+      });
       return;
     case 'choicesArrived':
       if (!answers(draft, 'choices', event.field, event.number)) return;
@@ -87,9 +133,34 @@ function apply(draft: Draft, event: EntryEvent): void {
       if (answers(draft, 'check', event.field, event.number) && !event.fits)
         clearChild(draft, event.field, firstParent(draft, event.field), []);
       return;
+    case 'onlyChoice':
+      if (answers(draft, 'only', event.field, event.number)) takeOnly(draft, event.field, event.choice);
+      return;
+    case 'answered': {
+      const offer = draft.offers[event.field];
+      delete draft.offers[event.field];
+      if (offer && event.take) takeFilled(draft, event.field, offer.value, offer.origin, offer.linked);
+      return;
+    }
+    case 'picked':
+      pick(draft, event.field, event.id);
+      return;
+    case 'refilled': {
+      const origin = draft.origins[event.field];
+      if (!origin || !editable(draft, event.field)) return;
+      const { now, ...rest } = origin;
+      const value = now === undefined ? origin.value : now;
+      draft.touched[event.field] = true;
+      takeFilled(draft, event.field, value, { ...rest, value });
+      return;
+    }
+    case 'reasoned':
+      draft.reasons[event.rule] = event.reason;
+      return;
     case 'unmatched':
       if (!editable(draft, event.field)) return;
       assign(draft, event.field, null);
+      forgetOrigin(draft, event.field);
       draft.unread[event.field] = {
         text: event.text,
         message: `No choice is called “${event.text}”. Choose one of the list.`,
@@ -124,12 +195,35 @@ function apply(draft: Draft, event: EntryEvent): void {
 function fail(draft: Draft, event: Extract<EntryEvent, { type: 'failed' }>): void {
   if (!answers(draft, event.kind, event.field, event.number)) return;
   if (event.kind === 'save' || draft.phase === 'settling') draft.phase = 'open';
-  if (event.kind === 'save' || event.kind === 'choices') return;
+  if (event.kind === 'save' || event.kind === 'choices' || event.kind === 'only') return;
   delete draft.settled[event.field];
   draft.missed[event.field] = { message: 'The server did not answer. Leave this field again to retry.', stops: false };
 }
 
 const editable = (draft: Draft, id: string): boolean => fieldOf(draft, id)?.readOnly === false;
+
+/** A value that was typed over keeps the memory of what filled it; a field that was emptied does not. */
+function forgetOrigin(draft: Draft, id: string): void {
+  if (isBlank(draft.values[id])) delete draft.origins[id];
+}
+
+function takeOnly(draft: Draft, id: string, choice: Choice | null): void {
+  const field = fieldOf(draft, id);
+  if (!field || !choice || !isBlank(draft.values[id]) || draft.unread[id]) return;
+  const linked = field.source?.column === undefined ? { title: choice.title, facts: choice.facts } : undefined;
+  assign(draft, id, choice.value, linked);
+  if (draft.phase !== 'submitted') draft.notices[id] = `“${choice.title}” was chosen: it is the only choice left.`;
+  settle(draft, id);
+}
+
+function pick(draft: Draft, id: string, record: number): void {
+  const field = fieldOf(draft, id);
+  const found = draft.several[id]?.find((one) => one.id === record);
+  if (!field?.fill || !found) return;
+  draft.picked[id] = record;
+  delete draft.missed[id];
+  applyFill(draft, id, field.fill, found, [id]);
+}
 
 function type(draft: Draft, id: string, text: string): void {
   const field = fieldOf(draft, id)?.field;
@@ -137,6 +231,7 @@ function type(draft: Draft, id: string, text: string): void {
   const read = typeOf(field).parse(text, field.settings);
   if (read.ok && sameValue(read.value, draft.values[id]) && !draft.unread[id]) return;
   assign(draft, id, read.ok ? read.value : null);
+  if (read.ok) forgetOrigin(draft, id);
   if (!read.ok) draft.unread[id] = { text, message: read.message };
 }
 
@@ -152,59 +247,54 @@ function takeFound(draft: Draft, event: Extract<EntryEvent, { type: 'found' }>):
   const field = fieldOf(draft, event.field);
   if (!field) return;
   const [found] = event.found;
+  if (event.kind === 'facts') {
+    if (found) draft.linked[field.id] = { title: found.title, facts: found.facts };
+    draft.moved.add(field.id);
+    return;
+  }
   if (event.kind === 'lookup') {
     if (!found) {
       draft.missed[field.id] = { message: 'This record is not there any more. Choose another.', stops: true };
       return;
     }
     draft.linked[field.id] = { title: found.title, facts: found.facts };
+    draft.moved.add(field.id);
     useLinked(draft, field, found, [field.id]);
     return;
   }
-  if (!field.fill) return;
-  if (found && event.found.length === 1) {
-    applyFill(draft, field.id, field.fill, found, [field.id]);
-    return;
-  }
-  clearFilled(draft, field.id, field.fill, [field.id]);
-  const source = draft.form.tables.get(field.fill.table)?.label ?? '';
-  if (event.found.length > 1)
-    draft.missed[field.id] = {
-      message: `Several records of ${source} have this ${field.label}, so nothing was filled.`,
-      stops: false,
-    };
-  else if (field.fill.whenNone !== 'nothing')
-    draft.missed[field.id] = {
-      message: `No record of ${source} has this ${field.label}.`,
-      stops: field.fill.whenNone === 'refuse',
-    };
+  if (field.fill) takeKeyed(draft, field, field.fill, event.found);
 }
 
 function sendIfSound(draft: Draft): void {
   const sound = problemsOf({ ...draft, phase: 'open' }).length === 0;
   draft.phase = sound ? 'saving' : 'open';
-  if (sound) ask(draft, { kind: 'save', values: submission(draft) });
+  if (sound) ask(draft, { kind: 'save', ...submission(draft) });
 }
 
 /**
  * The same entry under a changed definition of its form: values of fields that are still there stay. For the Studio,
  * where the card being edited is live.
  */
-export function carryOver(form: PreparedForm, old: EntryState): EntryState {
-  const { state } = openEntry(form, old.opening);
-  const kept = [...form.fields.keys()].filter((id) => old.form.fields.has(id) && !isBlank(old.values[id]));
-  const draft = draftOf(state);
-  for (const id of kept) {
+export function carryOver(form: PreparedForm, old: EntryState): Step {
+  const draft = draftOf({ ...blankState(form, old.opening), requestsMade: old.requestsMade });
+  for (const [id, field] of form.fields) {
+    if (!old.form.fields.has(id) || (isBlank(old.values[id]) && !old.touched[id])) continue;
     draft.values[id] = old.values[id] ?? null;
     draft.settled[id] = old.values[id] ?? null;
     if (old.linked[id]) draft.linked[id] = old.linked[id];
     if (old.origins[id]) draft.origins[id] = old.origins[id];
+    if (old.touched[id] && field.placed) draft.touched[id] = true;
   }
-  return { ...stepOf(draft).state, requestsMade: old.requestsMade };
+  deriveAll(draft);
+  askFacts(draft);
+  derive(draft);
+  return stepOf(draft);
 }
 
 function reset(draft: Draft): void {
-  const fresh = openEntry(draft.form, draft.opening).state;
-  Object.assign(draft, { ...draftOf(fresh), requestsMade: draft.requestsMade, requests: draft.requests });
-  draft.waiting = {};
+  const fresh = openEntry(draft.form, draft.opening);
+  Object.assign(draft, { ...draftOf(fresh.state), requests: draft.requests, requestsMade: draft.requestsMade });
+  for (const key of Object.keys(draft.waiting)) delete draft.waiting[key];
+  // What the fresh entry asks for is asked under numbers of its own.
+  for (const { number, ...request } of fresh.requests) ask(draft, request as Parameters<typeof ask>[1]);
 }

@@ -1,49 +1,76 @@
-import type { Condition, Operand } from '../conditions/index.ts';
+import { type Condition, dayFrom, type Operand } from '../conditions/index.ts';
 import type { Value, Values } from '../fields/index.ts';
 import type { PreparedForm } from '../forms/index.ts';
 import { resolveNarrowing, type Scope } from '../narrowing/index.ts';
 import { fieldAtPath, linkedTable } from '../tables/index.ts';
-import type { Linked } from './state.ts';
+import type { Enclosing, Linked } from './state.ts';
 
 /** The part of a running form that conditions read; the server has it without the rest. */
 export interface Readable {
   readonly form: PreparedForm;
   readonly account: string | null;
+  /** The civil moment that `today` means. */
+  readonly now: string;
   readonly values: Values;
   readonly linked: Readonly<Record<string, Linked>>;
+  readonly hidden: Readonly<Record<string, true>>;
+  readonly enclosing?: Enclosing;
 }
 
-/** The value at a path of the form: a field, or a column of the record it links to; null when blank or unknown. */
+/**
+ * The value at a path of the form: a field, or a column of the record it links to; null when blank or unknown. A field
+ * that is not shown reads as blank, as it will be saved, unless it keeps its value.
+ */
 export function readForm(entry: Readable, path: string): Value {
   const dot = path.indexOf('.');
-  if (dot < 0) return entry.values[path] ?? null;
-  const field = path.slice(0, dot);
-  if ((entry.values[field] ?? null) === null) return null;
-  return entry.linked[field]?.facts[path.slice(dot + 1)] ?? null;
+  const field = dot < 0 ? path : path.slice(0, dot);
+  if (entry.hidden[field] && !entry.form.fields.get(field)?.keepHidden) return null;
+  return readAlong(entry, path, dot);
 }
 
-/** Reads the operands of a rule: fields of the form, constants and the account. */
+function readAlong(from: Enclosing, path: string, dot = path.indexOf('.')): Value {
+  if (dot < 0) return from.values[path] ?? null;
+  const field = path.slice(0, dot);
+  if ((from.values[field] ?? null) === null) return null;
+  return from.linked[field]?.facts[path.slice(dot + 1)] ?? null;
+}
+
+const readEnclosing = (entry: Readable, path: string): Value =>
+  entry.enclosing ? readAlong(entry.enclosing, path) : null;
+
+/** Reads the operands of a rule or condition: fields of the form, constants, the account and today. */
 export function readOperand(entry: Readable, operand: Operand): Value {
   switch (operand.kind) {
     case 'form':
       return readForm(entry, operand.path);
+    case 'enclosing':
+      return readEnclosing(entry, operand.path);
     case 'constant':
       return operand.value;
     case 'account':
       return entry.account;
+    case 'today':
+      return dayFrom(entry.now, operand);
     case 'column':
       throw new Error('A rule reads the form, not the choices');
   }
 }
 
-/** The conditions on the choices of a dropdown, with the form's present values put in. */
-export function narrowedBy(entry: Readable, field: string): Condition {
+/** The values of a form as they would be saved: blank where a field is not shown. */
+export function effectiveValues(entry: Readable): Values {
+  const hidden = Object.keys(entry.hidden).filter((id) => !entry.form.fields.get(id)?.keepHidden);
+  if (hidden.length === 0) return { ...entry.values };
+  return { ...entry.values, ...Object.fromEntries(hidden.map((id) => [id, null])) };
+}
+
+/** What the narrowing of a dropdown is resolved against: the form’s present values. */
+export function scopeOf(entry: Readable): Scope {
   const { form } = entry;
-  const dropdown = form.fields.get(field);
-  if (!dropdown?.source) throw new Error(`${field} is not a dropdown of this form`);
-  const scope: Scope = {
+  return {
     read: (path) => readForm(entry, path),
     account: entry.account,
+    now: entry.now,
+    enclosing: (path) => readEnclosing(entry, path),
     narrowingOf: (id) => {
       const other = form.fields.get(id);
       return other?.source && other.source.column === undefined
@@ -52,5 +79,11 @@ export function narrowedBy(entry: Readable, field: string): Condition {
     },
     targetOf: (table, path) => linkedTable(fieldAtPath(form.tables, table, path)),
   };
-  return resolveNarrowing(dropdown.source.table, dropdown.narrowing.where, scope);
+}
+
+/** The conditions on the choices of a dropdown, with the form's present values put in. */
+export function narrowedBy(entry: Readable, field: string): Condition {
+  const dropdown = entry.form.fields.get(field);
+  if (!dropdown?.source) throw new Error(`${field} is not a dropdown of this form`);
+  return resolveNarrowing(dropdown.source.table, dropdown.narrowing.where, scopeOf(entry));
 }

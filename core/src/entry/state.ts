@@ -22,6 +22,14 @@ export interface OpenedRecord {
   readonly version: number;
   readonly values: Values;
   readonly linked: Readonly<Record<string, Linked>>;
+  /** Where its filled values came from. */
+  readonly origins?: Readonly<Record<string, Origin>>;
+}
+
+/** The record that encloses this one, while its lines are entered. */
+export interface Enclosing {
+  readonly values: Values;
+  readonly linked: Readonly<Record<string, Linked>>;
 }
 
 /** What an entry begins with besides the form: who enters, and the civil date and time that `today` and `now` mean. */
@@ -29,6 +37,14 @@ export interface Opening {
   readonly account: string | null;
   readonly now: string;
   readonly record: OpenedRecord | null;
+  readonly enclosing?: Enclosing;
+}
+
+/** A value that a fill would put where another stands. */
+export interface Offer {
+  readonly value: Value;
+  readonly linked?: Linked;
+  readonly origin: Origin;
 }
 
 export interface ChoiceList {
@@ -49,6 +65,20 @@ export interface EntryState {
   readonly unread: Readonly<Record<string, { text: string; message: string }>>;
   readonly linked: Readonly<Record<string, Linked>>;
   readonly origins: Readonly<Record<string, Origin>>;
+  /** Fields that are not shown now. */
+  readonly hidden: Readonly<Record<string, true>>;
+  /** Fields that a condition requires now. */
+  readonly demanded: Readonly<Record<string, true>>;
+  /** Places of the rules, in the form’s list, that the entry breaks now. */
+  readonly broken: Readonly<Record<number, true>>;
+  /** Why a person lets an entry through that an ask rule is against, by rule. */
+  readonly reasons: Readonly<Record<string, string>>;
+  /** Values that a fill offers beside one that is there: a person decides. */
+  readonly offers: Readonly<Record<string, Offer>>;
+  /** The records that one key found, where it found several: a person chooses. */
+  readonly several: Readonly<Record<string, readonly Found[]>>;
+  /** Which of several records was chosen for a key. */
+  readonly picked: Readonly<Record<string, number>>;
   /** What Fiche did to a field by itself, in words. */
   readonly notices: Readonly<Record<string, string>>;
   /** What a lookup by key said: nothing found, and whether that refuses the save. */
@@ -76,8 +106,20 @@ export type Request =
     }
   | { readonly kind: 'lookup'; readonly number: number; readonly field: string; readonly id: number }
   | { readonly kind: 'keyLookup'; readonly number: number; readonly field: string; readonly key: Value }
+  /** The columns of a linked record that the form reads, without filling anything from it. */
+  | { readonly kind: 'facts'; readonly number: number; readonly field: string; readonly id: number }
   | { readonly kind: 'check'; readonly number: number; readonly field: string; readonly values: Values }
-  | { readonly kind: 'save'; readonly number: number; readonly values: Values };
+  /** Whether exactly one choice is left. */
+  | { readonly kind: 'only'; readonly number: number; readonly field: string; readonly values: Values }
+  | ({ readonly kind: 'save'; readonly number: number } & Submission);
+
+/** What a save sends. */
+export interface Submission {
+  readonly values: Values;
+  /** Reasons given to ask rules that the entry breaks, by rule. */
+  readonly reasons: Readonly<Record<string, string>>;
+  readonly picked: Readonly<Record<string, number>>;
+}
 
 export type EntryEvent =
   /** A person chose or set a value; for a link, with the record as the list showed it. */
@@ -98,10 +140,20 @@ export type EntryEvent =
       readonly type: 'found';
       readonly number: number;
       readonly field: string;
-      readonly kind: 'lookup' | 'keyLookup';
+      readonly kind: 'lookup' | 'keyLookup' | 'facts';
       readonly found: readonly Found[];
     }
   | { readonly type: 'checked'; readonly number: number; readonly field: string; readonly fits: boolean }
+  /** The one choice that is left for a field, or none when there are more or fewer. */
+  | { readonly type: 'onlyChoice'; readonly number: number; readonly field: string; readonly choice: Choice | null }
+  /** A person takes or leaves what a fill offers. */
+  | { readonly type: 'answered'; readonly field: string; readonly take: boolean }
+  /** A person chose one of several records that a key found. */
+  | { readonly type: 'picked'; readonly field: string; readonly id: number }
+  /** A person wants the filled value again, as its record says it today. */
+  | { readonly type: 'refilled'; readonly field: string }
+  /** A person says why an entry is to be let through. */
+  | { readonly type: 'reasoned'; readonly rule: string; readonly reason: string }
   /** Text typed into a dropdown that no choice answers to. */
   | { readonly type: 'unmatched'; readonly field: string; readonly text: string }
   /** A request that got no answer: the connection was lost. */

@@ -1,46 +1,55 @@
 import { isBlank, itemsOf, type Problem, sameValue, type Value, type Values } from '../fields/index.ts';
+import type { Origin } from '../fills/index.ts';
 import type { PreparedField, PreparedForm } from '../forms/index.ts';
-import { type FieldDefinition, typeOf } from '../tables/index.ts';
-import { type Draft, draftOf, stepOf } from './draft.ts';
-import { openEntry } from './reduce.ts';
-import { certainParents, settle } from './settle.ts';
-import type { EntryState, Opening, Step } from './state.ts';
+import { certainPairs } from '../narrowing/index.ts';
+import { typeOf } from '../tables/index.ts';
+import { derive, deriveAll } from './derive.ts';
+import { type Draft, draftOf, readable, stepOf } from './draft.ts';
+import { blankState } from './reduce.ts';
+import { effectiveValues } from './scope.ts';
+import { chooseOnly, settle } from './settle.ts';
+import type { EntryState, Opening, Step, Submission } from './state.ts';
+
+/** What was sent for a form, before anything of it is believed. */
+export type Sent = Partial<Omit<Submission, 'values'>> & { readonly values: Readonly<Record<string, unknown>> };
 
 /**
  * Replays what was sent for a form, as the server decides it. Values that were sent stand as they are; fields that
  * were not sent take their default, are filled, or keep the record's value. The requests are answered like those of
  * `reduceEntry`, and then `problemsOf` and `checksOf` say whether it may be written.
  */
-export function submitEntry(form: PreparedForm, opening: Opening, sent: Readonly<Record<string, unknown>>): Step {
-  const { state } = openEntry(form, { ...opening });
+export function submitEntry(form: PreparedForm, opening: Opening, sent: Sent): Step {
   const draft = draftOf({
-    ...state,
+    ...blankState(form, opening),
     phase: 'submitted',
-    waiting: {},
-    values: state.original,
-    settled: state.original,
-    origins: {},
+    reasons: sent.reasons ?? {},
+    picked: sent.picked ?? {},
   });
   const refusals: Problem[] = [];
-  for (const [id, json] of Object.entries(sent)) {
+  for (const [id, json] of Object.entries(sent.values)) {
     const problem = take(draft, id, json);
     if (problem) refusals.push(problem);
   }
   draft.refusals = refusals;
+  deriveAll(draft);
   for (const id of form.wiring.order) if (wantsSettling(draft, id)) settle(draft, id);
+  if (opening.record === null)
+    for (const field of form.fields.values()) if (isBlank(draft.values[field.id])) chooseOnly(draft, field);
+  derive(draft);
   return stepOf(draft);
 }
 
 function take(draft: Draft, id: string, json: unknown): Problem | undefined {
   const field = draft.form.fields.get(id);
-  if (!field) return { path: id, rule: 'field', message: `${id} is not a field of this form.` };
+  if (!field?.placed) return { path: id, rule: 'field', message: `${id} is not a field of this form.` };
   const read = typeOf(field.field).accept(json === '' ? null : json, field.field.settings);
   if (!read.ok) {
     draft.unread[id] = { text: String(json), message: read.message };
     return undefined;
   }
   if (field.readOnly) {
-    const same = sameValue(read.value, draft.values[id]);
+    // What follows from other fields is worked out here, whatever was sent.
+    const same = field.calculation !== null || sameValue(read.value, draft.values[id]);
     return same ? undefined : { path: id, rule: 'readOnly', message: `${field.label} cannot be written here.` };
   }
   if (!sameValue(read.value, draft.values[id])) delete draft.linked[id];
@@ -61,11 +70,10 @@ function wantsSettling(draft: Draft, id: string): boolean {
 
 const fillsSomething = (draft: Draft, field: PreparedField): boolean =>
   field.fill !== null &&
-  (field.fill.whenNone === 'refuse' ||
-    field.fill.pairs.some(({ to }) => draft.form.fields.has(to) && !draft.given[to]));
+  (field.fill.whenNone === 'refuse' || field.fill.pairs.some(({ to }) => draft.form.fields.has(to)));
 
 const parentsMissing = (draft: Draft, field: PreparedField): boolean =>
-  certainParents(field.narrowing.where).some(({ parent }) => isBlank(draft.values[parent]) && !draft.given[parent]);
+  certainPairs(field.narrowing.where).some(({ parent }) => isBlank(draft.values[parent]) && !draft.given[parent]);
 
 const factsMissing = (draft: Draft, field: PreparedField): boolean => {
   const linked = draft.linked[field.id];
@@ -85,10 +93,11 @@ export interface Check {
 /** The dropdowns of a settled submission whose value must be checked: those that changed, or whose parents did. */
 export function checksOf(state: EntryState): Check[] {
   const isNew = state.opening.record === null;
-  const changed = (id: string): boolean => isNew || !sameValue(state.values[id], state.original[id]);
+  const values = effectiveValues(readable(state));
+  const changed = (id: string): boolean => isNew || !sameValue(values[id], state.original[id]);
   return [...state.form.fields.values()].flatMap((field) => {
-    const value = state.values[field.id] ?? null;
-    if (!field.source || isBlank(value)) return [];
+    const value = values[field.id] ?? null;
+    if (!field.source || isBlank(value) || state.hidden[field.id]) return [];
     const moved = state.form.wiring.edges.some(
       (edge) => edge.kind === 'narrows' && edge.to === field.id && changed(edge.from),
     );
@@ -103,11 +112,24 @@ export function checksOf(state: EntryState): Check[] {
 
 /** The columns of a settled submission that differ from what the record holds, ready to be written. */
 export function changesOf(state: EntryState): Values {
-  const writable = (field: FieldDefinition): boolean => typeOf(field).editable;
+  const values = effectiveValues(readable(state));
   const entries = [...state.form.fields.values()].flatMap((field): [string, Value][] => {
-    const value = state.values[field.id] ?? null;
+    const value = values[field.id] ?? null;
     const before = state.opening.record ? (state.original[field.id] ?? null) : null;
-    return writable(field.field) && !sameValue(value, before) ? [[field.id, value]] : [];
+    return typeOf(field.field).editable && !sameValue(value, before) ? [[field.id, value]] : [];
   });
   return Object.fromEntries(entries);
+}
+
+/** Where the values of a settled submission came from, for those fields that something filled. */
+export function originsOf(state: EntryState): Readonly<Record<string, Origin>> {
+  const values = effectiveValues(readable(state));
+  return Object.fromEntries(
+    Object.entries(state.origins)
+      .filter(([id]) => !isBlank(values[id]))
+      .map(([id, { now, ...origin }]) => [
+        id,
+        now !== undefined && sameValue(now, values[id]) ? { ...origin, value: now } : origin,
+      ]),
+  );
 }

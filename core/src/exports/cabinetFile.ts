@@ -26,6 +26,7 @@ export const cabinetFileSchema = z.object({
         title: z.string().nullable(),
         fields: z.array(fieldSchema),
         retired: z.array(fieldSchema),
+        card: z.array(z.string()).default([]),
         rules: z.array(ruleSchema),
         constraints: z.array(constraintSchema),
       }),

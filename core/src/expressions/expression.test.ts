@@ -15,7 +15,7 @@ const fields = [
 const evaluate = (source: string, values: Record<string, string | number | null>) => {
   const read = readExpression(source, fields);
   if ('wrong' in read) throw new Error(read.wrong);
-  return read.expression.evaluate(values);
+  return read.expression.evaluate((path) => values[path] ?? null, '2026-08-17T09:30');
 };
 
 test.each([

@@ -1,6 +1,7 @@
-import { Environment } from '@marcbachmann/cel-js';
-import { type Family, isBlank, type Value, type Values } from '../fields/index.ts';
-import { type FieldDefinition, typeOf } from '../tables/index.ts';
+import { type ASTNode, Environment } from '@marcbachmann/cel-js';
+import { type Family, isBlank, type Value } from '../fields/index.ts';
+import { type FieldDefinition, fieldAtPath, linkedTable, type Tables, typeOf } from '../tables/index.ts';
+import { type Clock, equip } from './functions.ts';
 
 /** How the values of a family are known in an expression. Dates and times are text, which ISO 8601 lets compare. */
 const KNOWN_AS: Record<Family, string> = {
@@ -15,62 +16,210 @@ const KNOWN_AS: Record<Family, string> = {
   links: 'list<int>',
 };
 
-/** Whole numbers that people write among decimals: CEL itself knows no `quantity * 2` of a decimal and a whole number. */
-const MIXED: readonly [string, (a: number, b: number) => number | boolean][] = [
-  ['+', (a, b) => a + b],
-  ['-', (a, b) => a - b],
-  ['*', (a, b) => a * b],
-  ['/', (a, b) => a / b],
-];
+/** What kind of value an expression gives, in the words of its type. */
+export type Result = 'number' | 'text' | 'yesNo' | 'list';
 
-function environmentOf(fields: readonly FieldDefinition[]): Environment {
-  const environment = new Environment({ unlistedVariablesAreDyn: false });
-  for (const [sign, apply] of MIXED) {
-    environment.registerOperator(`double ${sign} int`, (a: number, b: bigint) => apply(a, Number(b)));
-    environment.registerOperator(`int ${sign} double`, (a: bigint, b: number) => apply(Number(a), b));
-  }
-  for (const field of fields) environment.registerVariable(field.id, KNOWN_AS[typeOf(field).family]);
-  return environment;
-}
+const RESULTS: Readonly<Record<string, Result>> = { double: 'number', int: 'number', string: 'text', bool: 'yesNo' };
 
 export interface Expression {
-  /** The fields that it reads. */
+  /** The paths that it reads: `arrival`, `berth.longest_vessel`. */
   readonly reads: readonly string[];
-  /** Its value for a record; blank when a field that it reads is blank. Throws what CEL throws, such as a division by zero. */
-  evaluate(values: Values): Value;
+  readonly result: Result;
+  /**
+   * Its value; blank when something that it reads is blank, unless it asks for that with `blank(…)`, and where nothing
+   * can be given, as for a division by zero. `now` is the civil moment of `today()` and `now()`.
+   */
+  evaluate(read: (path: string) => Value, now?: string): Value;
+}
+
+/** What is wrong with an expression, and where in its text. */
+export interface Unreadable {
+  readonly wrong: string;
+  readonly at: { readonly start: number; readonly end: number };
+}
+
+const NO_TABLES: Tables = new Map();
+
+/** What a blank reads as in an expression that asks about its blankness. */
+const NOTHING: Record<Family, unknown> = {
+  text: '',
+  number: 0,
+  yesNo: false,
+  date: '',
+  time: '',
+  dateTime: '',
+  link: 0n,
+  choices: [],
+  links: [],
+};
+
+/** One `blank(path)` in an expression's text, and the name under which its answer is given. */
+interface AskedBlank {
+  readonly path: string;
+  readonly name: string;
+  readonly start: number;
+  readonly end: number;
+}
+
+/** The text with each `blank(path)` replaced by the name of its answer, since CEL has no blank number. */
+function withNames(source: string, asked: readonly AskedBlank[]): string {
+  return [...asked]
+    .sort((a, b) => b.start - a.start)
+    .reduce((text, one) => text.slice(0, one.start) + one.name + text.slice(one.end), source);
 }
 
 /**
- * Reads a CEL expression (Common Expression Language) over the fields of a table, each known by its column's name. Gives
- * it ready to evaluate, or what is wrong with it in words.
+ * Reads a CEL expression (Common Expression Language) over fields, each known by its column's name; columns of linked
+ * records are reached with a dot where `tables` knows them. Gives it ready to evaluate, or what is wrong with it.
  */
 export function readExpression(
   source: string,
   fields: readonly FieldDefinition[],
-): { readonly expression: Expression } | { readonly wrong: string } {
-  const names = new Set(source.match(/[a-z][a-z0-9_]*/g) ?? []);
-  const reads = fields.filter((field) => names.has(field.id));
+  tables: Tables = NO_TABLES,
+): { readonly expression: Expression } | Unreadable {
   try {
-    const parsed = environmentOf(fields).parse(source);
-    const checked = parsed.check();
-    if (!checked.valid) return { wrong: firstLine(checked.error) };
+    const paths = new Set<string>();
+    const asked: AskedBlank[] = [];
+    collect(new Environment().parse(source).ast, paths, asked);
+    const tolerated = new Set(asked.map((one) => one.path));
+    const known = new Map(fields.map((field) => [field.id, field]));
+    const reads = [...paths].filter((path) => known.has(path.split('.')[0] ?? ''));
+    const clock: Clock = { now: '' };
+    const environment = new Environment({ unlistedVariablesAreDyn: false });
+    equip(environment, clock);
+    for (const field of fields) environment.registerVariable(field.id, typeFor(environment, field, reads, tables));
+    const checked = environment.check(source);
+    if (!checked.valid) return unreadable(checked.error, source);
+    for (const one of asked) environment.registerVariable(one.name, 'bool');
+    const parsed = environment.parse(withNames(source, asked));
+    const isDeeper = (path: string): boolean => reads.some((longer) => longer.startsWith(`${path}.`));
+    // A column that is reached through a link whose blankness is asked for may be blank with it.
+    const forgiven = (path: string): boolean =>
+      [...tolerated].some((one) => path === one || path.startsWith(`${one}.`));
     return {
       expression: {
-        reads: reads.map((field) => field.id),
-        evaluate(values) {
-          if (reads.some((field) => isBlank(values[field.id]))) return null;
-          const known = reads.map((field): [string, unknown] => [field.id, knownAs(field, values[field.id] ?? null)]);
-          return plain(parsed(Object.fromEntries(known)));
+        reads: reads.filter((path) => !isDeeper(path) || tolerated.has(path)),
+        result: RESULTS[checked.type ?? ''] ?? (checked.type?.startsWith('list') ? 'list' : 'text'),
+        evaluate(read, now = '') {
+          const context: Record<string, unknown> = {};
+          for (const one of asked) context[one.name] = isBlank(read(one.path));
+          for (const path of reads) {
+            const field = fieldBehind(known, tables, path);
+            if (!field || isDeeper(path)) continue;
+            const value = read(path);
+            if (isBlank(value) && !forgiven(path)) return null;
+            put(context, path, isBlank(value) ? NOTHING[typeOf(field).family] : knownAs(field, value));
+          }
+          clock.now = now;
+          try {
+            return plain(parsed(context));
+          } catch {
+            return null;
+          }
         },
       },
     };
   } catch (error) {
-    return { wrong: firstLine(error) };
+    return unreadable(error, source);
   }
 }
 
-const firstLine = (error: unknown): string =>
-  `This cannot be read: ${((error as Error | undefined)?.message ?? 'it is not an expression').split('\n')[0]}`;
+const fieldBehind = (
+  known: ReadonlyMap<string, FieldDefinition>,
+  tables: Tables,
+  path: string,
+): FieldDefinition | undefined => {
+  const [root = '', ...rest] = path.split('.');
+  const field = known.get(root);
+  const target = linkedTable(field);
+  return rest.length === 0 ? field : target === undefined ? undefined : fieldAtPath(tables, target, rest.join('.'));
+};
+
+/** Sets `berth.pontoon.letter` in nested objects. */
+function put(context: Record<string, unknown>, path: string, value: unknown): void {
+  const steps = path.split('.');
+  let here = context;
+  for (const step of steps.slice(0, -1)) {
+    here[step] ??= {};
+    here = here[step] as Record<string, unknown>;
+  }
+  here[steps.at(-1) ?? ''] = value;
+}
+
+/** The type of a field: a structure of the columns that are read through it, where it is a link that is. */
+function typeFor(environment: Environment, field: FieldDefinition, reads: readonly string[], tables: Tables): string {
+  const structure = (path: string, of: FieldDefinition): string => {
+    const deeper = reads.filter((one) => one.startsWith(`${path}.`)).map((one) => one.slice(path.length + 1));
+    const target = tables.get(linkedTable(of) ?? '');
+    if (deeper.length === 0 || !target) return KNOWN_AS[typeOf(of).family];
+    const members = [...new Set(deeper.map((one) => one.split('.')[0] ?? ''))].flatMap((id): [string, string][] => {
+      const column = target.fields.find((one) => one.id === id);
+      return column ? [[id, structure(`${path}.${id}`, column)]] : [];
+    });
+    const name = `Of_${path.replaceAll('.', '_')}`;
+    environment.registerType(name, { fields: Object.fromEntries(members) });
+    return name;
+  };
+  return structure(field.id, field);
+}
+
+/** The paths that an expression reads, and those that it asks the blankness of. */
+function collect(node: ASTNode, paths: Set<string>, asked: AskedBlank[]): void {
+  const path = pathOf(node);
+  if (path !== undefined) {
+    paths.add(path);
+    return;
+  }
+  if (node.op === 'call' && node.args[0] === 'blank' && node.args[1][0]) {
+    const of = pathOf(node.args[1][0]);
+    const { start, end } = node.range;
+    if (of !== undefined) asked.push({ path: of, name: `blank_${asked.length}_`, start, end });
+  }
+  if (node.op === 'value') return;
+  const within = (part: unknown): void => {
+    if (Array.isArray(part)) part.forEach(within);
+    else if (part !== null && typeof part === 'object' && 'op' in part) collect(part as ASTNode, paths, asked);
+  };
+  within(node.args);
+}
+
+function pathOf(node: ASTNode): string | undefined {
+  if (node.op === 'id') return node.args;
+  if (node.op !== '.') return undefined;
+  const before = pathOf(node.args[0]);
+  return before === undefined ? undefined : `${before}.${node.args[1]}`;
+}
+
+const TYPE_WORDS: readonly [RegExp, string][] = [
+  [/\b(double|int)\b/g, 'number'],
+  [/\bstring\b/g, 'text'],
+  [/\bbool\b/g, 'yes or no'],
+  [/\bOf_\w+/g, 'a record'],
+];
+
+/** What the reader of CEL says, in words for people. */
+function unreadable(error: unknown, source: string): Unreadable {
+  const found = error as { message?: string; range?: { start: number; end: number } } | undefined;
+  const first = found?.message?.split('\n')[0] ?? 'it is not an expression';
+  const name = /^(?:Unknown variable|No such key|Unknown function): (.*)$/.exec(first)?.[1];
+  const overload = /^(?:no such overload: |found no matching overload for ')([^']*)'?$/i.exec(first)?.[1];
+  const plainly = (text: string): string => TYPE_WORDS.reduce((words, [type, word]) => words.replace(type, word), text);
+  const wrong =
+    name !== undefined
+      ? `“${name}” is not a field or function here.`
+      : overload !== undefined
+        ? overload.includes('(')
+          ? `There is no function ${plainly(overload)}.`
+          : `These do not go together: ${plainly(overload)}.`
+        : first.startsWith('Unexpected token: EOF')
+          ? 'Something is missing at the end.'
+          : `${plainly(first)}.`;
+  const start = Math.min(found?.range?.start ?? 0, source.length);
+  return {
+    wrong: `This cannot be read: ${wrong}`,
+    at: { start, end: Math.max(start, found?.range?.end ?? source.length) },
+  };
+}
 
 const knownAs = (field: FieldDefinition, value: Value): unknown => {
   const { family } = typeOf(field);

@@ -4,4 +4,13 @@ export type { Family, FieldType, Settings } from './fieldType.ts';
 export { fitMask, isMask, maskExample } from './mask.ts';
 export { FIELD_TYPES, fieldType, isFieldType } from './registry.ts';
 export { itemsOf, readItems, writeItems } from './several.ts';
-export { compareValues, isBlank, type Parsed, type Problem, sameValue, type Value, type Values } from './value.ts';
+export {
+  compareValues,
+  isBlank,
+  type Parsed,
+  type Problem,
+  sameValue,
+  type Value,
+  type Values,
+  valueSchema,
+} from './value.ts';

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+
 /**
  * A value as it travels and is compared: text, choices, dates (`2026-08-17`) and date-times (`2026-08-17T15:30`) are
  * strings, numbers and links (the linked record's id) are numbers, yes/no is a boolean, several choices or links are a
@@ -5,6 +7,15 @@
  * Numbers hold at most 15 significant digits, so that a double and PostgreSQL's numeric always agree.
  */
 export type Value = string | number | boolean | null | readonly string[] | readonly number[];
+
+export const valueSchema: z.ZodType<Value> = z.union([
+  z.string().max(100_000),
+  z.number(),
+  z.boolean(),
+  z.null(),
+  z.array(z.string().max(2_000)).max(200),
+  z.array(z.number()).max(200),
+]);
 
 export type Values = Readonly<Record<string, Value>>;
 

@@ -1,7 +1,15 @@
 import { z } from 'zod';
 import { pathSchema } from '../conditions/index.ts';
 import type { Value } from '../fields/index.ts';
-import { type FieldDefinition, fieldAtPath, idSchema, type TableId, type Tables, typeOf } from '../tables/index.ts';
+import {
+  type FieldDefinition,
+  fieldAtPath,
+  idSchema,
+  isGiven,
+  type TableId,
+  type Tables,
+  typeOf,
+} from '../tables/index.ts';
 
 /** One value copied from the found record into a field of the form. */
 export const fillPairSchema = z.strictObject({
@@ -9,7 +17,7 @@ export const fillPairSchema = z.strictObject({
   from: z.union([z.literal('self'), pathSchema]),
   to: idSchema,
   /** What happens to a value that is already there. */
-  policy: z.enum(['replace', 'keep']).default('replace'),
+  policy: z.enum(['replace', 'keep', 'ask']).default('replace'),
 });
 export type FillPair = z.infer<typeof fillPairSchema>;
 
@@ -28,13 +36,21 @@ export type Fill = z.infer<typeof fillSchema>;
 
 /** Where a filled value came from, remembered with the value that was filled. */
 export interface Origin {
+  /** The field whose choice or key filled it. */
   readonly by: string;
   readonly value: Value;
+  /** The record that it was copied from, its title that day, and the column; `self` is the record itself. */
+  readonly table: TableId;
+  readonly record: number;
+  readonly title: string;
+  readonly from: string;
+  /** What that record says today, when it is known to say something else since. */
+  readonly now?: Value;
 }
 
 /** Why a column cannot fill a field, in words; undefined when the pair fits. */
 export function misfit(tables: Tables, source: TableId, from: string, to: FieldDefinition): string | undefined {
-  if (!typeOf(to).editable) return `${to.label} is given by the system and cannot be filled.`;
+  if (isGiven(to)) return `${to.label} is given by the system and cannot be filled.`;
   if (from === 'self')
     return to.type === 'link' && to.settings.table === source
       ? undefined
@@ -48,16 +64,26 @@ export function misfit(tables: Tables, source: TableId, from: string, to: FieldD
   return undefined;
 }
 
+const bare = (label: string): string => label.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '');
+
 /**
- * The mapping proposed for a fill from `source` into `targets`: pairs of equal labels and fitting types. Labels are
- * compared without case; this is a proposal only, nothing depends on the spelling afterwards.
+ * The mapping proposed for a fill from `source` into `targets`: pairs of equal labels and fitting types, also of columns
+ * one link further (*Owner’s phone*). Labels are compared by their letters and digits; this is a proposal only, nothing
+ * depends on the spelling afterwards.
  */
 export function proposePairs(tables: Tables, source: TableId, targets: readonly FieldDefinition[]): FillPair[] {
-  const columns = tables.get(source)?.fields ?? [];
+  const own = (tables.get(source)?.fields ?? []).map((field) => ({ field, path: field.id, label: field.label }));
+  const beyond = own.flatMap(({ field }) => {
+    const linked = field.type === 'link' ? tables.get(String(field.settings.table)) : undefined;
+    return (linked?.fields ?? []).map((far) => ({
+      path: `${field.id}.${far.id}`,
+      label: `${field.label}’s ${far.label}`,
+    }));
+  });
   return targets.flatMap((to) => {
-    const from = columns.find(
-      (column) => column.label.toLowerCase() === to.label.toLowerCase() && !misfit(tables, source, column.id, to),
+    const from = [...own, ...beyond].find(
+      (column) => bare(column.label) === bare(to.label) && !misfit(tables, source, column.path, to),
     );
-    return from ? [{ from: from.id, to: to.id, policy: 'replace' as const }] : [];
+    return from ? [{ from: from.path, to: to.id, policy: 'replace' as const }] : [];
   });
 }

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { calculationSchema, groupSchema } from '../conditions/index.ts';
 import { fillSchema } from '../fills/index.ts';
 import { narrowingSchema } from '../narrowing/index.ts';
 import { ruleSchema } from '../rules/index.ts';
@@ -10,19 +11,48 @@ export const formFieldSchema = z.strictObject({
   label: labelSchema.nullable().default(null),
   help: z.string().max(1_000).nullable().default(null),
   required: z.boolean().default(false),
+  /** Required while this holds, too. */
+  requiredWhen: groupSchema.nullable().default(null),
+  /** Shown only while this holds; a hidden field is not required, not checked, and saved as blank. */
+  shownWhen: groupSchema.nullable().default(null),
+  /** A hidden field keeps its value instead. */
+  keepHidden: z.boolean().default(false),
   readOnly: z.boolean().default(false),
   initial: initialSchema.nullable().default(null),
+  calculation: calculationSchema.nullable().default(null),
   narrowing: narrowingSchema.nullable().default(null),
   fill: fillSchema.nullable().default(null),
 });
 export type FormField = z.infer<typeof formFieldSchema>;
 
+const itemId = z.string().regex(/^[a-z0-9_]{1,40}$/);
+
+/** Words that stand between the fields. */
+export const wordsSchema = z.strictObject({
+  kind: z.enum(['heading', 'note']),
+  id: itemId,
+  text: z.string().trim().min(1, 'Write something.').max(2_000),
+});
+
+/** The reference card of the record that a link field of the form points at. */
+export const referenceSchema = z.strictObject({ kind: z.literal('card'), id: itemId, of: idSchema });
+
+export const itemSchema = z.union([formFieldSchema, wordsSchema, referenceSchema]);
+/** What stands in a section, in order. */
+export type Item = z.infer<typeof itemSchema>;
+
+export const isField = (item: Item): item is FormField => 'field' in item;
+
+/** What names an item within its form: its field, or its own id. */
+export const itemKey = (item: Item): string => (isField(item) ? item.field : `#${item.id}`);
+
 export const sectionSchema = z.strictObject({
-  id: z.string().regex(/^[a-z0-9_]{1,40}$/),
+  id: itemId,
   label: z.union([labelSchema, z.literal('')]),
   /** Columns of the section on a wide card, 1 to 4. */
   columns: z.int().min(1).max(4).default(3),
-  fields: z.array(formFieldSchema).max(500),
+  shownWhen: groupSchema.nullable().default(null),
+  items: z.array(itemSchema).max(600),
 });
 export type Section = z.infer<typeof sectionSchema>;
 
@@ -40,6 +70,8 @@ export const formDefinitionSchema = z.strictObject({
   label: labelSchema,
   table: idSchema,
   may: z.strictObject({ add: z.boolean(), change: z.boolean(), archive: z.boolean() }),
+  /** What a person sees first: a blank card, or the list of records. */
+  opensOn: z.enum(['blank', 'records']).default('blank'),
   showStamp: z.boolean().default(true),
   sections: z.array(sectionSchema).max(60),
   rules: z.array(ruleSchema).max(200).default([]),
@@ -48,4 +80,5 @@ export const formDefinitionSchema = z.strictObject({
 export type FormDefinition = z.infer<typeof formDefinitionSchema>;
 
 /** The fields of a form in reading order. */
-export const formFields = (form: FormDefinition): FormField[] => form.sections.flatMap((section) => section.fields);
+export const formFields = (form: FormDefinition): FormField[] =>
+  form.sections.flatMap((section) => section.items.filter(isField));

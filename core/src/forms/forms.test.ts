@@ -3,14 +3,16 @@ import { describe, expect, test } from 'vitest';
 import { all, is } from '../conditions/index.ts';
 import { column, form, stayForm, tableOf, tables } from '../entry/fixtures/harbour.ts';
 import { type Fill, misfit, proposePairs } from '../fills/index.ts';
+import { prove } from '../proof/index.ts';
 import { findField, nameFrom, type TableDefinition } from '../tables/index.ts';
 import { arrange, type Edge } from '../wiring/index.ts';
 import {
-  definitionProblems,
   type FormDefinition,
   type FormField,
   formDefinitionSchema,
+  formFields,
   generateForm,
+  isField,
 } from './index.ts';
 
 const stays = tables.get('stays') as TableDefinition;
@@ -20,25 +22,27 @@ const changed = (id: string, own: Partial<FormField>): FormDefinition => {
     ...made,
     sections: made.sections.map((section) => ({
       ...section,
-      fields: section.fields.map((one) => (one.field === id ? { ...one, ...own } : one)),
+      items: section.items.map((one) => (isField(one) && one.field === id ? { ...one, ...own } : one)),
     })),
   };
 };
-const narrowing = (...where: Parameters<typeof all>) => ({ where: all(...where), sort: null, show: [] });
+const narrowing = (...where: Parameters<typeof all>) => ({ where: all(...where), sort: null, show: [], only: false });
 const found = (definition: FormDefinition): string[] =>
-  definitionProblems(definition, tables).map((problem) => `${problem.path} ${problem.rule}`);
+  prove(definition, tables, '2026-08-17T09:00')
+    .filter((finding) => finding.weight === 'must')
+    .map((problem) => `${problem.path} ${problem.rule}`);
 
 describe('a form from a table in one step', () => {
   test('has its fields in order, can be published at once, and survives being stored', () => {
     const made = generateForm(stays);
-    expect(made.sections[0]?.fields.map((one) => one.field)).toEqual(stays.fields.map((field) => field.id));
+    expect(formFields(made).map((one) => one.field)).toEqual(stays.fields.map((field) => field.id));
     expect(found(made)).toEqual([]);
     expect(formDefinitionSchema.parse(JSON.parse(JSON.stringify(made)))).toEqual(made);
   });
 
   test('shows a sequence number and never asks for it', () => {
     const numbered = tableOf('numbered', { number: ['sequence', { prefix: 'S-' }], name: ['text'] });
-    expect(generateForm(numbered).sections[0]?.fields.map((one) => one.readOnly)).toEqual([true, false]);
+    expect(formFields(generateForm(numbered)).map((one) => one.readOnly)).toEqual([true, false]);
   });
 });
 
@@ -79,6 +83,8 @@ describe('what keeps a form from being published', () => {
           {
             id: 'r',
             kind: 'stop' as const,
+            when: null,
+            examples: [],
             at: 'colour',
             message: 'No colour.',
             must: { kind: 'compare' as const, left: form('note'), operator: 'is' as const, right: form('phone') },
@@ -98,11 +104,13 @@ describe('what keeps a form from being published', () => {
       ...narrowed,
       sections: narrowed.sections.map((section) => ({
         ...section,
-        fields: section.fields.filter((one) => one.field !== 'harbour'),
+        items: section.items.filter((one) => !isField(one) || one.field !== 'harbour'),
       })),
     };
     expect(found(without)).toEqual(['pontoon narrowing', 'harbour required']);
-    expect(definitionProblems(without, tables)[0]?.message).toContain('narrowed by harbour, which is not on the form');
+    expect(prove(without, tables, '2026-08-17T09:00')[0]?.message).toContain(
+      'narrowed by harbour, which is not on the form',
+    );
   });
 
   test('fields that fill one another in a circle, named along the circle', () => {
@@ -111,8 +119,8 @@ describe('what keeps a form from being published', () => {
       ...first,
       sections: first.sections.map((section) => ({
         ...section,
-        fields: section.fields.map((one) =>
-          one.field === 'note'
+        items: section.items.map((one) =>
+          isField(one) && one.field === 'note'
             ? {
                 ...one,
                 fill: { ...fill({ from: 'registration', to: 'registration', policy: 'replace' }), key: 'name' },
@@ -121,7 +129,7 @@ describe('what keeps a form from being published', () => {
         ),
       })),
     };
-    const [loop] = definitionProblems(circle, tables);
+    const [loop] = prove(circle, tables, '2026-08-17T09:00');
     expect(loop?.rule).toBe('loop');
     expect(loop?.message).toMatch(/note → registration → note|registration → note → registration/);
   });

@@ -1,4 +1,4 @@
-import { type FieldDefinition, type TableDefinition, typeOf } from '../tables/index.ts';
+import { type FieldDefinition, isGiven, type TableDefinition } from '../tables/index.ts';
 import type { FormDefinition, FormField } from './form.ts';
 
 /** A field as a form takes it over from its table. */
@@ -7,30 +7,34 @@ export const placeField = (field: FieldDefinition): FormField => ({
   label: null,
   help: null,
   required: field.required,
-  readOnly: false,
+  requiredWhen: null,
+  shownWhen: null,
+  keepHidden: false,
+  readOnly: isGiven(field),
   initial: null,
+  calculation: null,
   narrowing: null,
   fill: null,
 });
 
+/** What a builder decides when a form is generated. */
+export type Generated = Pick<FormDefinition, 'may' | 'opensOn'>;
+
 /**
  * The form that a table gives in one step: its fields in their order, in one section, with the labels, inputs and
- * checks of the table. Audit fields are no fields and so stay out; a sequence number is shown read-only.
+ * checks of the table. Audit fields are no fields and so stay out; what the system gives is shown read-only.
  */
-export function generateForm(table: TableDefinition, label = table.label): FormDefinition {
+export function generateForm(
+  table: TableDefinition,
+  label = table.label,
+  chosen: Generated = { may: { add: true, change: true, archive: true }, opensOn: 'blank' },
+): FormDefinition {
   return {
     label,
     table: table.id,
-    may: { add: true, change: true, archive: true },
+    ...chosen,
     showStamp: true,
-    sections: [
-      {
-        id: 'main',
-        label: '',
-        columns: 3,
-        fields: table.fields.map((field) => ({ ...placeField(field), readOnly: !typeOf(field).editable })),
-      },
-    ],
+    sections: [{ id: 'main', label: '', columns: 3, shownWhen: null, items: table.fields.map(placeField) }],
     rules: [],
     page: null,
   };

@@ -1,11 +1,16 @@
+export { type Difference, differences } from './compare.ts';
+export { expressionOver, type PreparedRule, pathsOfField, prepareRule, rootOf } from './dependencies.ts';
 export {
   type FormDefinition,
   type FormField,
   formDefinitionSchema,
   formFields,
+  type Item,
+  isField,
+  itemKey,
   type PublicPage,
-  publicPageSchema,
   type Section,
 } from './form.ts';
-export { generateForm, placeField } from './generate.ts';
-export { definitionProblems, type PreparedField, type PreparedForm, prepareForm } from './prepare.ts';
+export { type Generated, generateForm, placeField } from './generate.ts';
+export { type PreparedField, type PreparedForm, prepareForm } from './prepare.ts';
+export { familyAt, labelAt, type Naming, namesOf, ruleWords } from './words.ts';

@@ -8,6 +8,8 @@ export interface Through {
   readonly version?: number | null;
   /** Why it was done, where a reason is asked for. */
   readonly reason?: string;
+  /** What a person said to the ask rules that an entry was against: each rule’s message, and the reason. */
+  readonly reasons?: readonly { readonly message: string; readonly reason: string }[];
   /** The import that a change came with. */
   readonly id?: number;
 }

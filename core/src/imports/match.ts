@@ -1,5 +1,6 @@
 import {
   type FieldDefinition,
+  isGiven,
   linkedTable,
   type TableDefinition,
   type Tables,
@@ -31,7 +32,7 @@ export function matchColumns(
   columns: readonly { readonly name: string; readonly cells: readonly string[]; readonly guess: ColumnGuess }[],
   table: TableDefinition,
 ): (FieldDefinition | undefined)[] {
-  const open = new Set(table.fields.filter((field) => typeOf(field).editable));
+  const open = new Set(table.fields.filter((field) => !isGiven(field)));
   const matched: (FieldDefinition | undefined)[] = columns.map(() => undefined);
   const take = (fits: (column: (typeof columns)[number], field: FieldDefinition) => boolean): void =>
     columns.forEach((column, at) => {

@@ -47,6 +47,8 @@ export const importPlanSchema = z.strictObject({
   /** What becomes of a row whose record is there, and of one whose record is not. */
   found: z.enum(['change', 'skip']).default('change'),
   missing: z.enum(['add', 'skip']).default('add'),
+  /** Why rows that ask rules are against come in nonetheless; without a reason they are refused. */
+  reason: z.string().trim().min(1).max(500).nullable().default(null),
   /** The table's revision that the rows were checked under; kept by the check. */
   revision: z.int().optional(),
 });

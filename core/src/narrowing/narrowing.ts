@@ -10,11 +10,14 @@ export const narrowingSchema = z.strictObject({
   sort: idSchema.nullable().default(null),
   /** Further columns shown beside each choice. */
   show: z.array(idSchema).max(4).default([]),
+  /** When only one choice remains, it is chosen by itself. */
+  only: z.boolean().default(false),
 });
 export interface Narrowing {
   readonly where: Group;
   readonly sort: string | null;
   readonly show: readonly string[];
+  readonly only: boolean;
 }
 
 /** Columns of a linked record that the form reads, by path within its table: `{ "pontoon": 7, "owner.phone": "…" }`. */
@@ -28,4 +31,4 @@ export interface Choice {
   readonly shown: readonly string[];
 }
 
-export const NOT_NARROWED: Narrowing = { where: EVERYTHING, sort: null, show: [] };
+export const NOT_NARROWED: Narrowing = { where: EVERYTHING, sort: null, show: [], only: false };

@@ -2,6 +2,7 @@ import {
   all,
   type Comparison,
   type Condition,
+  dayFrom,
   EVERYTHING,
   type Group,
   mapOperands,
@@ -14,6 +15,10 @@ export interface Scope {
   /** The value of this form's field, or of a column reached through its link. */
   read(path: string): Value;
   readonly account: string | null;
+  /** The civil moment that `today` means. */
+  readonly now: string;
+  /** The value of a field of the record that encloses this one; blank where there is none. */
+  enclosing(path: string): Value;
   /** The conditions on the choices of another field of this form, if it is a dropdown over a table of records. */
   narrowingOf(field: string): { readonly table: string; readonly where: Group } | undefined;
   /** The table that a path of the choices' columns links to, seen from the choices' table. */
@@ -51,12 +56,28 @@ function resolve(condition: Condition, table: string, scope: Scope, passed: Read
 const isEverything = (condition: Condition): boolean =>
   condition.kind === 'group' && condition.match === 'all' && condition.of.length === 0;
 
-const blankOf = (operand: Operand, scope: Scope): boolean =>
-  (operand.kind === 'form' && isBlank(scope.read(operand.path))) ||
-  (operand.kind === 'account' && scope.account === null);
+const isOpen = (operand: Operand): boolean =>
+  operand.kind === 'form' || operand.kind === 'enclosing' || operand.kind === 'account';
+
+const blankOf = (operand: Operand, scope: Scope): boolean => isOpen(operand) && isBlank(valueAt(operand, scope));
+
+function valueAt(operand: Operand, scope: Scope): Value {
+  switch (operand.kind) {
+    case 'form':
+      return scope.read(operand.path);
+    case 'enclosing':
+      return scope.enclosing(operand.path);
+    case 'account':
+      return scope.account;
+    case 'today':
+      return dayFrom(scope.now, operand);
+    default:
+      return null;
+  }
+}
 
 function constant(operand: Operand, scope: Scope): Operand | undefined {
-  const value = operand.kind === 'form' ? scope.read(operand.path) : operand.kind === 'account' ? scope.account : null;
+  const value = valueAt(operand, scope);
   return isBlank(value) || typeof value === 'object' ? undefined : { kind: 'constant', value };
 }
 

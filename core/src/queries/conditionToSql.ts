@@ -1,4 +1,4 @@
-import type { Comparison, Condition, Operand, Operator } from '../conditions/index.ts';
+import { type Comparison, type Condition, type Operand, type Operator, otherSide } from '../conditions/index.ts';
 import type { Value } from '../fields/index.ts';
 import { fieldAtPath, findField, linkedTable, type TableId, type Tables, typeOf } from '../tables/index.ts';
 
@@ -17,7 +17,7 @@ export function quoted(id: string): string {
 /** The PostgreSQL table that holds a table's records. */
 export const relation = (table: TableId): string => `"data".${quoted(table)}`;
 
-const SIGNS: Record<Exclude<Operator, 'isBlank' | 'isNotBlank'>, string> = {
+const SIGNS: Record<Exclude<Operator, 'isBlank' | 'isNotBlank' | 'has' | 'hasNot'>, string> = {
   is: '=',
   isNot: '<>',
   less: '<',
@@ -64,6 +64,19 @@ function onColumn(tables: Tables, table: TableId, alias: string, comparison: Com
   const left = columnSql(tables, table, alias, comparison.left);
   if (!('right' in comparison))
     return { text: `${left.text} IS ${comparison.operator === 'isBlank' ? '' : 'NOT '}NULL`, values: [] };
+  if (comparison.operator === 'has' || comparison.operator === 'hasNot') {
+    const item = operandSql(
+      tables,
+      table,
+      alias,
+      comparison.right,
+      otherSide(left.family),
+      left.type.replace('[]', ''),
+    );
+    if (item === undefined || !left.type.endsWith('[]')) return { text: 'FALSE', values: [] };
+    const found = `${item.text} = ANY(${left.text})`;
+    return { text: comparison.operator === 'has' ? found : `NOT (${found})`, values: item.values };
+  }
   const right = operandSql(tables, table, alias, comparison.right, left.family, left.type);
   if (right === undefined) return { text: 'FALSE', values: [] };
   const collate = left.family === 'text' ? ' COLLATE "C"' : '';
@@ -111,6 +124,7 @@ function onConstants(tables: Tables, table: TableId, alias: string, comparison: 
   if (comparison.left.kind !== 'constant') throw new Error('A condition on choices begins with a column of theirs');
   if (!('right' in comparison)) return { text: comparison.operator === 'isBlank' ? 'FALSE' : 'TRUE', values: [] };
   if (comparison.right.kind !== 'column') throw new Error('A condition on choices reads a column of theirs');
+  if (comparison.operator === 'has' || comparison.operator === 'hasNot') return { text: 'FALSE', values: [] };
   const turned = {
     is: 'is',
     isNot: 'isNot',

@@ -1,1 +1,11 @@
-export { brokenRule, type Rule, ruleSchema } from './rule.ts';
+export {
+  breaks,
+  type Demand,
+  type Example,
+  exampleReader,
+  exampleSchema,
+  expressionSchema,
+  type Rule,
+  type RuleReader,
+  ruleSchema,
+} from './rule.ts';

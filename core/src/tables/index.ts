@@ -1,3 +1,4 @@
+export { type CardLine, cardLines, cardPaths, readCardLine } from './card.ts';
 export { checkField } from './checkField.ts';
 export { type Constraint, constraintFields, constraintSchema, constraintWords } from './constraint.ts';
 export { type FieldId, idSchema, type TableId } from './ids.ts';
@@ -9,6 +10,7 @@ export {
   type Initial,
   initialMisfit,
   initialSchema,
+  isGiven,
   isReserved,
   LABEL_MOST,
   labelSchema,
@@ -21,6 +23,5 @@ export {
   type Tables,
   targetTable,
   typeOf,
-  valueSchema,
 } from './table.ts';
 export { type TitlePart, titleFields, titleNames, titleParts, writeTitle } from './title.ts';

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { type FieldType, fieldType, isFieldType, type Problem, type Settings, type Value } from '../fields/index.ts';
+import { calculationSchema } from '../conditions/index.ts';
+import { type FieldType, fieldType, isFieldType, type Problem, type Settings, valueSchema } from '../fields/index.ts';
 import type { Rule } from '../rules/index.ts';
 import type { Constraint } from './constraint.ts';
 import type { FieldId, TableId } from './ids.ts';
@@ -20,25 +21,18 @@ export const labelSchema = z
       .refine((label) => !/[\u0000-\u001f]/.test(label), 'A label cannot hold control characters.'),
   );
 
-export const valueSchema: z.ZodType<Value> = z.union([
-  z.string().max(100_000),
-  z.number(),
-  z.boolean(),
-  z.null(),
-  z.array(z.string().max(2_000)).max(200),
-  z.array(z.number()).max(200),
-]);
-
 /** What a new record starts with in a field. */
 export const initialSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('value'), value: valueSchema }),
   z.strictObject({ kind: z.literal('today') }),
   z.strictObject({ kind: z.literal('now') }),
   z.strictObject({ kind: z.literal('account') }),
+  /** Follows the fields that it reads until somebody types. */
+  z.strictObject({ kind: z.literal('calculation'), source: calculationSchema }),
 ]);
 export type Initial = z.infer<typeof initialSchema>;
 
-const MOMENTS: Readonly<Record<Exclude<Initial['kind'], 'value'>, readonly string[]>> = {
+const MOMENTS: Readonly<Record<Exclude<Initial['kind'], 'value' | 'calculation'>, readonly string[]>> = {
   today: ['date', 'dateTime'],
   now: ['date', 'time', 'dateTime'],
   account: ['text'],
@@ -47,7 +41,8 @@ const MOMENTS: Readonly<Record<Exclude<Initial['kind'], 'value'>, readonly strin
 /** Why a default cannot begin a field of this type, in words; undefined when it can. */
 export function initialMisfit(field: Pick<NewField, 'type' | 'settings' | 'initial' | 'label'>): string | undefined {
   const { initial } = field;
-  if (initial === null) return undefined;
+  // Whether a calculation gives what the field holds is known among its table’s fields only: the proof and the server ask.
+  if (initial === null || initial.kind === 'calculation') return undefined;
   if (initial.kind === 'value') {
     const read = fieldType(field.type).accept(initial.value, field.settings);
     return read.ok ? undefined : read.message;
@@ -67,6 +62,8 @@ export const newFieldSchema = z
     unique: z.boolean().default(false),
     help: z.string().max(1_000).default(''),
     initial: initialSchema.nullable().default(null),
+    /** A CEL expression over the record’s fields: nobody types here, the value follows from the others. */
+    calculation: calculationSchema.nullable().default(null),
   })
   .transform((field, context) => {
     if (!isFieldType(field.type)) return field;
@@ -95,6 +92,8 @@ export interface TableDefinition {
   readonly fields: readonly FieldDefinition[];
   /** Fields out of use: their columns and history stay. */
   readonly retired: readonly FieldDefinition[];
+  /** What a reference card of its records shows, as paths of columns; laid out once, placed in any form that links here. */
+  readonly card: readonly string[];
   readonly rules: readonly Rule[];
   readonly constraints: readonly Constraint[];
   /** Raised with each change of the table. */
@@ -107,6 +106,9 @@ export const findField = (table: TableDefinition | undefined, id: FieldId): Fiel
   table?.fields.find((field) => field.id === id);
 
 export const typeOf = (field: FieldDefinition): FieldType => fieldType(field.type);
+
+/** True for a field whose value the system gives: a sequence number, a calculation. */
+export const isGiven = (field: FieldDefinition): boolean => !typeOf(field).editable || field.calculation !== null;
 
 /** The table that a link field points at, or undefined for any other field. */
 export const linkedTable = (field: FieldDefinition | undefined): TableId | undefined =>

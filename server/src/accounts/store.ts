@@ -42,6 +42,10 @@ export async function accountsOf(app: Database, cabinet: string): Promise<Accoun
   return rows;
 }
 
+/** The roles that there are, by label. */
+export const rolesOf = (app: Database): Promise<{ id: string; label: string }[]> =>
+  app('fiche.role').select('id', 'label').orderBy('label');
+
 /** Adds a role. As the owner. */
 export const addRole = (owner: Transaction, id: string, label: string, rights: readonly Right[]): Promise<unknown> =>
   owner('fiche.role').insert({ id, label, rights: [...rights] });

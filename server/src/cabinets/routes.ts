@@ -2,7 +2,7 @@ import { routes } from '@fiche/core/api';
 import { labelTaken, nameFrom } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
 import { needRight, route } from '../access/index.ts';
-import { accountsOf } from '../accounts/index.ts';
+import { accountsOf, rolesOf } from '../accounts/index.ts';
 import { asActor } from '../database/index.ts';
 import { summarise } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
@@ -53,6 +53,7 @@ export function cabinetRoutes(app: FastifyInstance, services: Services): void {
       label: cabinet.label,
       tables: here(definitions.tables.values()),
       forms: here(definitions.forms.values()).map(summarise),
+      roles: await rolesOf(services.databases.app),
       accounts: await accountsOf(services.databases.app, cabinet.id),
     };
   });

@@ -1,1 +1,2 @@
-export { findAmongChoices, findById, findByKey, findChoices, isAmongChoices, readableOf } from './store.ts';
+export { explainChoices } from './explain.ts';
+export { type Asked, findAmongChoices, findById, findByKey, findChoices, isAmongChoices, readableOf } from './store.ts';

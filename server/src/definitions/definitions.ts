@@ -1,5 +1,5 @@
 import type { FormSummary } from '@fiche/core/api';
-import type { FormDefinition } from '@fiche/core/forms';
+import { type FormDefinition, formDefinitionSchema } from '@fiche/core/forms';
 import type { FieldDefinition, TableDefinition, Tables } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
 
@@ -37,6 +37,9 @@ export interface Definitions {
   readonly forms: ReadonlyMap<string, FormRow>;
 }
 
+/** Definitions that were stored before a setting existed get its default. */
+const readForm = (stored: FormDefinition): FormDefinition => formDefinitionSchema.parse(stored);
+
 /** Reads all definitions. */
 export async function loadDefinitions(database: Database | Transaction): Promise<Definitions> {
   const { rows } = await database.raw<{
@@ -50,9 +53,9 @@ export async function loadDefinitions(database: Database | Transaction): Promise
     SELECT
       (SELECT coalesce(json_agg(json_build_object('id', id, 'label', label, 'revision', revision)), '[]') FROM fiche.cabinet) AS cabinets,
       (SELECT coalesce(json_agg(json_build_object('id', id, 'cabinet', cabinet, 'label', label, 'description', description,
-        'kind', kind, 'title', title, 'rules', rules, 'constraints', constraints, 'revision', revision) ORDER BY position), '[]') FROM fiche."table") AS tables,
+        'kind', kind, 'title', title, 'card', card, 'rules', rules, 'constraints', constraints, 'revision', revision) ORDER BY position), '[]') FROM fiche."table") AS tables,
       (SELECT coalesce(json_agg(json_build_object('table', table_id, 'id', id, 'label', label, 'type', type, 'settings', settings,
-        'required', required, 'unique', "unique", 'help', help, 'initial', initial, 'retired', retired_at IS NOT NULL) ORDER BY position), '[]') FROM fiche.field WHERE NOT pending) AS fields,
+        'required', required, 'unique', "unique", 'help', help, 'initial', initial, 'calculation', calculation, 'retired', retired_at IS NOT NULL) ORDER BY position), '[]') FROM fiche.field WHERE NOT pending) AS fields,
       (SELECT coalesce(json_agg(json_build_object('id', f.id, 'cabinet', f.cabinet, 'table', f.table_id, 'draft', f.draft,
         'draftRevision', f.draft_revision, 'liveVersion', f.live_version, 'live', v.definition, 'slug', f.slug) ORDER BY f.position), '[]')
         FROM fiche.form f LEFT JOIN fiche.form_version v ON v.form_id = f.id AND v.number = f.live_version) AS forms`);
@@ -65,7 +68,9 @@ export async function loadDefinitions(database: Database | Transaction): Promise
     tables: new Map(
       all.tables.map((one) => [one.id, { ...one, fields: fieldsOf(one.id, false), retired: fieldsOf(one.id, true) }]),
     ),
-    forms: new Map(all.forms.map((one) => [one.id, one])),
+    forms: new Map(
+      all.forms.map((one) => [one.id, { ...one, draft: readForm(one.draft), live: one.live && readForm(one.live) }]),
+    ),
   };
 }
 

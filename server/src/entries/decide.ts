@@ -6,12 +6,14 @@ import {
   type Opening,
   problemsOf,
   type Request,
+  readable,
   reduceEntry,
+  type Sent,
   submitEntry,
 } from '@fiche/core/entry';
 import type { Problem } from '@fiche/core/fields';
 import type { PreparedField, PreparedForm } from '@fiche/core/forms';
-import { findAmongChoices, findById, findByKey } from '../choices/index.ts';
+import { findAmongChoices, findById, findByKey, findChoices, readableOf } from '../choices/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
 
 /** More rounds of lookups than any chain of fills needs; a form that wants more has a loop. */
@@ -26,14 +28,14 @@ export async function decide(
   database: Database | Transaction,
   form: PreparedForm,
   opening: Opening,
-  sent: Readonly<Record<string, unknown>>,
+  sent: Sent,
 ): Promise<{ state: EntryState; problems: Problem[]; linked: Readonly<Record<string, Linked>> }> {
   const first = submitEntry(form, opening, sent);
   let { state } = first;
   const open = [...first.requests];
   for (let round = 0, request = open.shift(); request; request = open.shift(), round++) {
     if (round > MOST_ROUNDS) throw new Error(`${form.definition.label} does not settle: its fills form a loop`);
-    const event = await answer(database, form, request);
+    const event = await answer(database, opening, form, request);
     if (!event) continue;
     const next = reduceEntry(state, event);
     state = next.state;
@@ -45,7 +47,7 @@ export async function decide(
     const dropdown = form.fields.get(check.field);
     return dropdown && !wrong.has(check.field) ? [{ ...check, dropdown }] : [];
   });
-  const entry = { form, account: opening.account, values: state.values, linked: state.linked };
+  const entry = readable(state);
   const found = await findAmongChoices(database, entry, checks);
   const linked: Record<string, Linked> = {};
   checks.forEach(({ field, dropdown }, n) => {
@@ -65,15 +67,22 @@ const withTitle = (before: Linked | undefined, id: unknown, title: string): Link
 
 async function answer(
   database: Database | Transaction,
+  opening: Opening,
   form: PreparedForm,
   request: Request,
 ): Promise<EntryEvent | undefined> {
   const field = 'field' in request ? form.fields.get(request.field) : undefined;
   if (!field) return undefined;
   const { number } = request;
-  if (request.kind === 'lookup') {
+  if (request.kind === 'lookup' || request.kind === 'facts') {
     const found = await findById(database, form, field, request.id);
-    return { type: 'found', kind: 'lookup', field: field.id, number, found: found ? [found] : [] };
+    return { type: 'found', kind: request.kind, field: field.id, number, found: found ? [found] : [] };
+  }
+  if (request.kind === 'only') {
+    const { account, now } = opening;
+    const entry = await readableOf(database, form, { account, now, values: request.values }, field);
+    const { choices } = await findChoices(database, entry, field, '', 2);
+    return { type: 'onlyChoice', field: field.id, number, choice: choices.length === 1 ? (choices[0] ?? null) : null };
   }
   if (request.kind === 'keyLookup')
     return {

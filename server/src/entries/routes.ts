@@ -1,14 +1,16 @@
 import { type Contract, type EntryAnswer, type EntryBody, routes } from '@fiche/core/api';
-import type { Value, Values } from '@fiche/core/fields';
+import type { Opening } from '@fiche/core/entry';
+import { type Value, type Values, valueSchema } from '@fiche/core/fields';
 import type { PreparedField, PreparedForm } from '@fiche/core/forms';
 import type { Through } from '@fiche/core/history';
 import { sourceOf } from '@fiche/core/narrowing';
 import type { FastifyInstance } from 'fastify';
 import { type Call, needRight, route } from '../access/index.ts';
-import { findById, findByKey, findChoices, isAmongChoices, readableOf } from '../choices/index.ts';
+import { explainChoices, findById, findByKey, findChoices, isAmongChoices, readableOf } from '../choices/index.ts';
 import { asActor, civilNow } from '../database/index.ts';
 import { findForm, prepared, tableForm, versionOf } from '../forms/index.ts';
 import { limit, notFound, Refusal } from '../http/index.ts';
+import { findRecord, originsOfRecord } from '../records/index.ts';
 import type { Services } from '../services.ts';
 import { decide } from './decide.ts';
 import { saveEntry } from './save.ts';
@@ -56,8 +58,9 @@ export function entryRoutes(app: FastifyInstance, services: Services): void {
       through: { kind: 'table', label: definition.label },
     };
   };
-  const onDraft: FindRunner = async ({ params, definitions, caller }) => {
-    const { draft } = findForm(definitions, params.form ?? '');
+  const onDraft: FindRunner = async ({ params, definitions, caller }, number) => {
+    const row = findForm(definitions, params.form ?? '');
+    const draft = number === undefined ? row.draft : (await versionOf(database, row, number)).definition;
     return {
       form: prepared(definitions, draft),
       account: caller.login,
@@ -81,39 +84,58 @@ export function entryRoutes(app: FastifyInstance, services: Services): void {
     };
   };
 
+  for (const [contract, find] of [
+    [routes.whyOnForm, onForm],
+    [routes.whyOnTable, onTable],
+    [routes.whyOnDraft, onDraft],
+  ] as const)
+    route(app, services, contract, async (call) => {
+      const { dropdown, entry } = await askedOf(database, find, call);
+      return explainChoices(database, entry, dropdown);
+    });
+
   runRoutes(app, services, routes.onForm, onForm);
   runRoutes(app, services, routes.onTable, onTable);
   runRoutes(app, services, routes.onDraft, onDraft);
   runRoutes(app, services, routes.onPage, onPage);
 }
 
+interface Asking {
+  readonly field: string;
+  readonly formVersion?: number;
+  readonly values: Record<string, unknown>;
+}
+
+/** The dropdown that a question is about, and the entry as its narrowing reads it. */
+async function askedOf(
+  database: Services['databases']['app'],
+  find: FindRunner,
+  call: AnyCall & { readonly body: Asking },
+) {
+  const runner = await find(call, call.body.formVersion);
+  const dropdown = dropdownOf(runner.form, call.body.field);
+  const values = sentValues(runner.form, call.body.values);
+  const entry = await readableOf(database, runner.form, { account: runner.account, now: civilNow(), values }, dropdown);
+  return { runner, dropdown, entry };
+}
+
 function runRoutes(app: FastifyInstance, services: Services, contracts: RunningContracts, find: FindRunner): void {
   const database = services.databases.app;
+  const asked = (call: AnyCall & { readonly body: Asking }) => askedOf(database, find, call);
 
   route(app, services, contracts.choices, async (call) => {
-    const runner = await find(call);
-    const dropdown = dropdownOf(runner.form, call.body.field);
-    const entry = await readableOf(
-      database,
-      runner.form,
-      runner.account,
-      sentValues(runner.form, call.body.values),
-      dropdown,
-    );
+    const { dropdown, entry } = await asked(call);
     const { choices, more } = await findChoices(database, entry, dropdown, call.body.search, call.body.limit);
     return { choices: choices.map((choice) => ({ ...choice, shown: [...choice.shown] })), more };
   });
 
   route(app, services, contracts.checks, async (call) => {
-    const runner = await find(call);
-    const dropdown = dropdownOf(runner.form, call.body.field);
-    const values = sentValues(runner.form, call.body.values);
-    const entry = await readableOf(database, runner.form, runner.account, values, dropdown);
-    return { fits: await isAmongChoices(database, entry, dropdown, values[dropdown.id] ?? null) };
+    const { dropdown, entry } = await asked(call);
+    return { fits: await isAmongChoices(database, entry, dropdown, entry.values[dropdown.id] ?? null) };
   });
 
   route(app, services, contracts.lookups, async (call) => {
-    const { form, account } = await find(call);
+    const { form, account } = await find(call, call.body.formVersion);
     const field = form.fields.get(call.body.field);
     if (!field) throw notFound('This field');
     if ('key' in call.body) return { found: await findByKey(database, form, field, call.body.key) };
@@ -154,11 +176,51 @@ async function tryEntry(
   { form, account, actor, through }: Runner,
   body: EntryBody,
 ): Promise<EntryAnswer> {
+  if (body.as !== undefined) await holdRole(services, form, body);
+  const tried = body.as === 'public' ? null : account;
   await asActor(services.databases.app, { name: actor, through }, async (transaction) => {
-    const { problems } = await decide(transaction, form, { account, now: civilNow(), record: null }, body.values);
+    const { problems } = await decide(
+      transaction,
+      form,
+      await tryingOn(services, form, { account: tried, record: body.record }),
+      body,
+    );
     if (problems.length > 0) throw new Refusal(422, problems[0]?.message ?? '', problems);
   });
   return { record: null, reference: '' };
+}
+
+/** What a role may not do stands against an entry that is tried as it, like a rule. */
+async function holdRole({ databases }: Services, form: PreparedForm, { as, record }: EntryBody): Promise<void> {
+  const what = record === undefined ? 'add' : 'change';
+  if (as === 'public') {
+    if (what === 'add') return;
+    throw new Refusal(422, 'A public page adds answers; it cannot change what was sent.');
+  }
+  const role = await databases.app('fiche.role').where({ id: as }).first('label', 'rights');
+  if (!role) throw notFound('This role');
+  if (!(role.rights as string[]).includes(what))
+    throw new Refusal(422, `${role.label} may not ${what} records of ${form.table.label}.`);
+}
+
+/** What an entry that is only tried begins with: a blank card, or a record as it is. */
+async function tryingOn(
+  services: Services,
+  form: PreparedForm,
+  { account, record }: { account: string | null; record: number | undefined },
+): Promise<Opening> {
+  const now = civilNow();
+  if (record === undefined) return { account, now, record: null };
+  const { tables, table } = form;
+  const found = await findRecord(
+    services.databases.app,
+    tables,
+    table.id,
+    record,
+    (field) => form.fields.get(field.id)?.factPaths ?? [],
+  );
+  const origins = await originsOfRecord(services.databases.app, tables, table.id, record);
+  return { account, now, record: { ...found, origins } };
 }
 
 /** Adding and changing need the role's right and the form's leave. */
@@ -185,7 +247,7 @@ const offered = (
   id: number,
 ): Promise<boolean> =>
   sourceOf(field.field)
-    ? isAmongChoices(database, { form, account: null, values: {}, linked: {} }, field, id)
+    ? isAmongChoices(database, { form, account: null, now: civilNow(), values: {}, linked: {}, hidden: {} }, field, id)
     : Promise.resolve(false);
 
 /** The sent values of the form's own fields; anything else is no business of a narrowing. */
@@ -193,6 +255,7 @@ const sentValues = (form: PreparedForm, values: Record<string, unknown>): Values
   Object.fromEntries(
     [...form.fields.keys()].flatMap((id): [string, Value][] => {
       const value = values[id];
-      return typeof value === 'string' || typeof value === 'number' || typeof value === 'boolean' ? [[id, value]] : [];
+      const read = valueSchema.safeParse(value);
+      return read.success && read.data !== null ? [[id, read.data]] : [];
     }),
   );

@@ -1,12 +1,21 @@
 import { createHash } from 'node:crypto';
 import type { EntryAnswer, EntryBody, RecordView } from '@fiche/core/api';
-import { changesOf } from '@fiche/core/entry';
+import { changesOf, type EntryState, originsOf, reasonsGiven } from '@fiche/core/entry';
 import { type Problem, sameValue, type Value } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
 import { constraintProblem } from '../constraints/index.ts';
-import { type Actor, asActor, civilNow, type Database, type Transaction } from '../database/index.ts';
+import { type Actor, asActor, become, civilNow, type Database, type Transaction } from '../database/index.ts';
 import { Refusal, unacceptable } from '../http/index.ts';
-import { findRecord, insertRecord, type SaveKey, updateRecord, type WantedFacts } from '../records/index.ts';
+import {
+  findRecord,
+  insertRecord,
+  keepOrigins,
+  type Origins,
+  originsOfRecord,
+  type SaveKey,
+  updateRecord,
+  type WantedFacts,
+} from '../records/index.ts';
 import { decide } from './decide.ts';
 
 export interface Save {
@@ -14,7 +23,7 @@ export interface Save {
   readonly actor: Actor;
   /** The signed-in account; null on a public page. */
   readonly account: string | null;
-  readonly body: Pick<EntryBody, 'record' | 'version' | 'values'>;
+  readonly body: Pick<EntryBody, 'record' | 'version' | 'values' | 'reasons' | 'picked'>;
   /** What makes a second sending of the same save known. */
   readonly key?: string;
 }
@@ -66,12 +75,30 @@ const openingOf = ({ account, actor }: Save, record: RecordView | null) => ({
   record,
 });
 
+/** The actor, with what a person said to the rules that asked: it goes into the line of history. */
+const letThrough = (actor: Actor, state: EntryState): Actor => {
+  const reasons = reasonsGiven(state).map(({ message, reason }) => ({ message, reason }));
+  return reasons.length === 0 ? actor : { ...actor, through: { ...actor.through, reasons } };
+};
+
+/** Origins as they are kept: what their sources say today is not. */
+const stripped = (origins: Origins): Origins =>
+  Object.fromEntries(Object.entries(origins).map(([field, { now, ...origin }]) => [field, origin]));
+
 /** A new record: one question for what it links to, one statement that writes it. */
 async function addEntry(database: Database | Transaction, save: Save, known?: SaveKey): Promise<EntryAnswer> {
   const { form, actor, body } = save;
-  const { state, problems, linked } = await decide(database, form, openingOf(save, null), body.values);
+  const { state, problems, linked } = await decide(database, form, openingOf(save, null), body);
   if (problems.length > 0) throw unacceptable(problems);
-  const record = await insertRecord(database, actor, form.table, changesOf(state), linked, known);
+  const record = await insertRecord(
+    database,
+    letThrough(actor, state),
+    form.table,
+    changesOf(state),
+    linked,
+    known,
+    originsOf(state),
+  );
   return { record, reference: referenceOf(form, record) };
 }
 
@@ -81,8 +108,13 @@ async function changeEntry(transaction: Transaction, save: Save): Promise<EntryA
   const wanted: WantedFacts = (field) => form.fields.get(field.id)?.factPaths ?? [];
   const record = await findRecord(transaction, tables, table.id, body.record ?? 0, wanted, true);
   holdVersion(form, record, body);
-  const { state, problems } = await decide(transaction, form, openingOf(save, record), body.values);
+  const origins = await originsOfRecord(transaction, tables, table.id, record.id);
+  const { state, problems } = await decide(transaction, form, openingOf(save, { ...record, origins }), body);
   if (problems.length > 0) throw unacceptable(problems);
+  if (reasonsGiven(state).length > 0) await become(transaction, letThrough(save.actor, state));
+  const traced = originsOf(state);
+  if (JSON.stringify(traced) !== JSON.stringify(stripped(origins)))
+    await keepOrigins(transaction, table.id, record.id, traced);
   await updateRecord(transaction, table.id, record.id, changesOf(state));
   const saved = await findRecord(transaction, tables, table.id, record.id, wanted);
   return { record: saved, reference: referenceOf(form, saved) };

@@ -51,6 +51,7 @@ function fileOf({ cabinets, forms }: Definitions, cabinet: string, tables: reado
       title: table.title,
       fields: fieldsOf(table.fields),
       retired: fieldsOf(table.retired),
+      card: [...table.card],
       rules: [...table.rules],
       constraints: [...table.constraints],
     })),

@@ -233,6 +233,7 @@ async function finishTable(
     throw constraintProblem(table, error) ?? error;
   }
   if (plan.rules.length > 0) await changeTable(owner, table.id, { rules: plan.rules });
+  if (plan.card.length > 0) await changeTable(owner, table.id, { card: plan.card });
   for (const field of plan.retired) {
     await retireField(owner, table.id, field.id);
     await owner('fiche.field').where({ table_id: table.id, id: field.id }).update({ label: field.definition.label });
@@ -268,7 +269,7 @@ async function makeForms(
     if (form.live) {
       const saved = await saveDraft(owner, row.id, form.live, revision);
       revision = saved.revision;
-      const [problem] = saved.problems;
+      const problem = saved.findings.find((one) => one.weight === 'must');
       if (problem) notes.push(`${form.draft.label} is not published here: ${problem.message}`);
       else revision = (await publishForm(owner, row.id, revision)).revision;
     }

@@ -4,7 +4,8 @@ import { route } from '../access/index.ts';
 import { type Actor, asActor } from '../database/index.ts';
 import { type Definitions, summarise } from '../definitions/index.ts';
 import type { Services } from '../services.ts';
-import { createForm, draftView, findForm, publishForm, saveDraft, versionOf } from './store.ts';
+import { createForm, draftView, findForm, listVersions, publishForm, saveDraft, versionOf } from './store.ts';
+import { tryRule } from './tryRule.ts';
 
 export function formRoutes(app: FastifyInstance, services: Services): void {
   const { databases } = services;
@@ -18,18 +19,30 @@ export function formRoutes(app: FastifyInstance, services: Services): void {
   route(app, services, routes.createForm, async ({ params, body, caller }) =>
     summarise(
       await asActor(databases.owner, inStudio(caller.login, body.label), (owner) =>
-        createForm(owner, params.cabinet ?? '', body.table, body.label),
+        createForm(owner, params.cabinet ?? '', body.table, body.label, undefined, {
+          may: body.may,
+          opensOn: body.opensOn,
+        }),
       ),
     ),
   );
 
-  route(app, services, routes.readForm, async ({ params, definitions }) => {
+  route(app, services, routes.readForm, async ({ params, query, definitions }) => {
     const form = findForm(definitions, params.form ?? '');
     return {
       id: form.id,
-      ...(await versionOf(databases.app, form, undefined)),
+      ...(await versionOf(databases.app, form, query.version)),
       tables: cabinetTables(definitions, form.cabinet),
     };
+  });
+
+  route(app, services, routes.listVersions, async ({ params, definitions }) => ({
+    versions: await listVersions(databases.app, findForm(definitions, params.form ?? '').id),
+  }));
+
+  route(app, services, routes.tryRule, ({ params, body, definitions, caller }) => {
+    const form = findForm(definitions, params.form ?? '');
+    return tryRule(databases.app, definitions.tables, form.table, body.rule, caller.login);
   });
 
   route(app, services, routes.readDraft, async ({ params, definitions }) =>

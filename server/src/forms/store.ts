@@ -1,14 +1,16 @@
 import type { DraftView } from '@fiche/core/api';
 import {
-  definitionProblems,
+  differences,
   type FormDefinition,
   formDefinitionSchema,
+  type Generated,
   generateForm,
   type PreparedForm,
   prepareForm,
 } from '@fiche/core/forms';
+import { type Finding, prove } from '@fiche/core/proof';
 import { labelTaken, nameFrom } from '@fiche/core/tables';
-import type { Database, Transaction } from '../database/index.ts';
+import { civilNow, type Database, type Transaction } from '../database/index.ts';
 import { type Definitions, type FormRow, loadDefinitions, summarise, touchCabinet } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 
@@ -53,7 +55,7 @@ export async function versionOf(
   if (number === undefined || number === form.liveVersion) return { definition: form.live, version: form.liveVersion };
   const row = await database('fiche.form_version').where({ form_id: form.id, number }).first('definition');
   if (!row) throw notFound(`Version ${number} of ${form.draft.label}`);
-  return { definition: row.definition as FormDefinition, version: number };
+  return { definition: formDefinitionSchema.parse(row.definition), version: number };
 }
 
 export function draftView(definitions: Definitions, form: FormRow): DraftView {
@@ -62,22 +64,27 @@ export function draftView(definitions: Definitions, form: FormRow): DraftView {
     revision: form.draftRevision,
     liveVersion: form.liveVersion,
     changedSince: summarise(form).changedSince,
-    problems: findings(definitions, form.id, form.draft),
+    changes: form.live
+      ? Math.max(differences(form.live, form.draft, definitions.tables).length, summarise(form).changedSince ? 1 : 0)
+      : 0,
+    findings: findings(definitions, form.id, form.draft),
   };
 }
 
-function findings(definitions: Definitions, formId: string, definition: FormDefinition) {
-  const problems = definitionProblems(definition, definitions.tables);
+function findings(definitions: Definitions, formId: string, definition: FormDefinition): Finding[] {
+  const found = prove(definition, definitions.tables, civilNow());
   const slug = definition.page?.slug;
   const taken =
     slug !== undefined && [...definitions.forms.values()].some((one) => one.id !== formId && one.slug === slug);
   if (taken)
-    problems.push({
-      path: 'page.slug',
+    found.unshift({
+      path: 'page',
       rule: 'slug',
+      weight: 'must',
       message: `Another form has the address “${slug}”. Choose another.`,
+      why: 'An address leads to one form only.',
     });
-  return problems;
+  return found;
 }
 
 /** Makes a form from a table, in one step. As the owner, in a transaction. */
@@ -87,6 +94,7 @@ export async function createForm(
   tableId: string,
   label: string,
   given?: string,
+  chosen?: Generated,
 ): Promise<FormRow> {
   await touchCabinet(owner, cabinet);
   const definitions = await loadDefinitions(owner);
@@ -106,7 +114,7 @@ export async function createForm(
     id,
     cabinet,
     table_id: tableId,
-    draft: JSON.stringify(generateForm(table, label)),
+    draft: JSON.stringify(generateForm(table, label, chosen)),
     position: siblings.length,
   });
   return findForm(await loadDefinitions(owner), id);
@@ -135,8 +143,8 @@ export async function saveDraft(
 export async function publishForm(owner: Transaction, id: string, revision: number): Promise<DraftView> {
   const form = await lockForm(owner, id, revision);
   const definition = formDefinitionSchema.parse(form.draft);
-  const problems = findings(await loadDefinitions(owner), id, definition);
-  if (problems.length > 0) throw unacceptable(problems);
+  const musts = findings(await loadDefinitions(owner), id, definition).filter((one) => one.weight === 'must');
+  if (musts.length > 0) throw unacceptable(musts.map(({ path, rule, message }) => ({ path, rule, message })));
   const number = (form.liveVersion ?? 0) + 1;
   await owner.raw(
     'INSERT INTO fiche.form_version (form_id, number, definition, published_at, published_by) VALUES (?, ?, ?, fiche.moment(), fiche.actor())',
@@ -159,4 +167,13 @@ async function lockForm(owner: Transaction, id: string, revision: number): Promi
       'Somebody else has changed this draft meanwhile. Reload to see their changes, then make yours again.',
     );
   return form;
+}
+
+/** The published versions of a form, newest first. */
+export async function listVersions(database: Database, id: string) {
+  const { rows } = await database.raw<{ rows: { number: number; at: string; by: string; definition: unknown }[] }>(
+    'SELECT number, published_at AS at, published_by AS by, definition FROM fiche.form_version WHERE form_id = ? ORDER BY number DESC LIMIT 200',
+    [id],
+  );
+  return rows.map((row) => ({ ...row, at: String(row.at), definition: formDefinitionSchema.parse(row.definition) }));
 }

@@ -192,11 +192,12 @@ function throughWords(through: Through | null): string {
   if (!through) return 'direct database session';
   const version = through.version ? `, version ${through.version}` : '';
   const reason = through.reason ? `, because: ${through.reason}` : '';
+  const letThrough = (through.reasons ?? []).map((one) => `, though “${one.message}”: ${one.reason}`).join('');
   const kinds: Record<Through['kind'], string> = {
-    form: `${through.label}${version}`,
-    page: `${through.label}${version}, public page`,
-    table: `${through.label}, table${reason}`,
-    import: `Import of ${through.label}`,
+    form: `${through.label}${version}${letThrough}`,
+    page: `${through.label}${version}, public page${letThrough}`,
+    table: `${through.label}, table${reason}${letThrough}`,
+    import: `Import of ${through.label}${reason}`,
     studio: `Studio, ${through.label}`,
     tables: 'Tables',
     seed: through.label,
@@ -214,6 +215,7 @@ const definitionField = (id: string, label: string): FieldDefinition => ({
   unique: false,
   help: '',
   initial: null,
+  calculation: null,
 });
 const DEFINITION_FIELDS: readonly FieldDefinition[] = [
   definitionField('label', 'Label'),
@@ -226,6 +228,8 @@ const DEFINITION_FIELDS: readonly FieldDefinition[] = [
   definitionField('settings', 'Settings'),
   definitionField('help', 'Help text'),
   definitionField('initial', 'Default'),
+  definitionField('calculation', 'Calculation'),
+  definitionField('card', 'Reference card'),
   definitionField('rules', 'Rules'),
   definitionField('constraints', 'Rules over several fields'),
   definitionField('retired_at', 'Out of use since'),

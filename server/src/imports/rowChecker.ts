@@ -1,9 +1,10 @@
 import { defaultOf, type Readable as ReadableEntry, readOperand } from '@fiche/core/entry';
+import { giveResult } from '@fiche/core/expressions';
 import { isBlank, type Value } from '@fiche/core/fields';
 import { generateForm, type PreparedForm, prepareForm } from '@fiche/core/forms';
 import { type ImportPlan, readCell } from '@fiche/core/imports';
 import { sourceOf } from '@fiche/core/narrowing';
-import { brokenRule } from '@fiche/core/rules';
+import { breaks } from '@fiche/core/rules';
 import {
   checkField,
   type FieldDefinition,
@@ -113,8 +114,9 @@ export class RowChecker {
     const problems = [...one.problems, ...this.keyProblems(one, found, live)];
     const action = record ? this.plan.found : this.plan.missing;
     const values = this.completed(one, record);
-    if (problems.length === 0 && action !== 'skip')
-      problems.push(...this.problemsOf(values, { ...record?.linked, ...one.linked }));
+    const linked = { ...record?.linked, ...one.linked };
+    this.calculate(values, linked, record === undefined);
+    if (problems.length === 0 && action !== 'skip') problems.push(...this.problemsOf(values, linked));
     return problems.length > 0 ? { row, problems } : { row, action, record, values };
   }
 
@@ -148,6 +150,24 @@ export class RowChecker {
     return values;
   }
 
+  private entryOf(values: ReadonlyMap<string, Value>, linked: ReadableEntry['linked']): ReadableEntry {
+    const { account, now } = this.opening;
+    return { form: this.form, account, now, values: Object.fromEntries(values), linked, hidden: {} };
+  }
+
+  /** What follows from other fields is worked out here as on a form; so is a calculated default that no cell gives. */
+  private calculate(values: Map<string, Value>, linked: ReadableEntry['linked'], isNew: boolean): void {
+    for (const id of this.form.wiring.order) {
+      const field = this.form.fields.get(id);
+      const begins = isNew && isBlank(values.get(id)) ? field?.beginsWith : null;
+      const expression = field?.calculation ?? begins;
+      if (!field || !expression) continue;
+      const entry = this.entryOf(values, linked);
+      const value = expression.evaluate((path) => readOperand(entry, { kind: 'form', path }), this.opening.now);
+      values.set(id, giveResult(value, field.field));
+    }
+  }
+
   private problemsOf(values: ReadonlyMap<string, Value>, linked: ReadableEntry['linked']): CellProblem[] {
     const found: CellProblem[] = [];
     for (const field of this.table.fields) {
@@ -162,15 +182,16 @@ export class RowChecker {
         });
     }
     if (found.length > 0) return found;
-    const entry: ReadableEntry = {
-      form: this.form,
-      account: this.opening.account,
-      values: Object.fromEntries(values),
-      linked,
-    };
+    const entry = this.entryOf(values, linked);
+    const reader = (rule: PreparedForm['rules'][number]) => ({
+      operand: (operand: Parameters<typeof readOperand>[1]) => readOperand(entry, operand),
+      expression: () =>
+        rule.expression?.evaluate((path) => readOperand(entry, { kind: 'form', path }), this.opening.now) ?? null,
+    });
     return this.form.rules.flatMap((rule) => {
-      const broken = brokenRule(rule, (operand) => readOperand(entry, operand));
-      return broken ? [{ column: this.nameOf(broken.path), message: broken.message }] : [];
+      if ((rule.kind === 'ask' && (this.plan.reason ?? null) !== null) || !breaks(rule, reader(rule))) return [];
+      const asks = rule.kind === 'ask' ? ' Mend the row, or give a reason for the whole import.' : '';
+      return [{ column: this.nameOf(rule.at), message: `${rule.message}${asks}` }];
     });
   }
 

@@ -2,10 +2,10 @@ import type { CellReading, ImportColumn, ImportPlan } from '@fiche/core/imports'
 import {
   type FieldDefinition,
   findField,
+  isGiven,
   nameFrom,
   type TableDefinition,
   type Tables,
-  typeOf,
 } from '@fiche/core/tables';
 import { notFound, Refusal } from '../http/index.ts';
 
@@ -32,7 +32,7 @@ export function targetsOf(
     if (column.to.kind === 'nowhere') return [];
     if (column.to.kind === 'field') {
       const field = findField(before, column.to.field);
-      if (!field || !typeOf(field).editable)
+      if (!field || isGiven(field))
         throw new Refusal(
           422,
           `“${column.name}” goes to a field that is not there or cannot be written. Choose another.`,
@@ -66,6 +66,7 @@ export function targetsOf(
     title: null,
     fields: targets.map((one) => one.field),
     retired: [],
+    card: [],
     rules: [],
     constraints: [],
     revision: 1,

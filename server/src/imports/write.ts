@@ -29,7 +29,8 @@ export const writeImport: Worker = async (work) => {
     );
   if (!(await stagingIsThere(work, id)))
     throw new Refusal(409, 'The rows that were checked are gone: the database was started anew. Check the file again.');
-  const through = { kind: 'import', label: row.file, id } as const;
+  const reason = row.plan.reason ?? undefined;
+  const through = { kind: 'import', label: row.file, id, reason } as const;
   const { tables } = await loadDefinitions(app);
   const { table: known } = targetsOf(tables, work.cabinet, row.plan);
   const table = await asActor(owner, { name: work.actor.name, through }, (transaction) =>

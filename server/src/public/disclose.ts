@@ -17,6 +17,7 @@ export function disclosedTables(form: PreparedForm): TableDefinition[] {
   };
   for (const { field } of formFields(form.definition)) name(form.table.id, field);
   for (const field of form.fields.values()) {
+    name(form.table.id, field.id);
     if (!field.source) continue;
     named.set(field.source.table, named.get(field.source.table) ?? new Set());
     for (const path of [...field.factPaths, ...pathsOf(field.narrowing.where, 'column'), ...field.narrowing.show])
@@ -39,6 +40,7 @@ export function disclosedTables(form: PreparedForm): TableDefinition[] {
             title: titleNames(table.title ?? '').every((name) => columns.has(name)) ? table.title : null,
             retired: [],
             constraints: [],
+            card: table.card.filter((path) => columns.has(path.split('.')[0] ?? '')),
           },
         ]
       : [];

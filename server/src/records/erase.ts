@@ -33,5 +33,6 @@ export async function eraseRecord(
   }
   if (linking.length > 0)
     throw new Refusal(409, `Other records link to this one: ${linking.join(', ')}. Take those links out first.`);
+  await owner.raw('DELETE FROM fiche.origin WHERE table_id = ? AND record = ?', [tableId, id]);
   await owner.raw(`DELETE FROM ${relation(tableId)} WHERE id = ?`, [id]);
 }

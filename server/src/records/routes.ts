@@ -6,6 +6,7 @@ import { asActor } from '../database/index.ts';
 import { Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import { eraseRecord } from './erase.ts';
+import { originsOfRecord } from './origins.ts';
 import { findRecord, listRecords, placeOf, updateRecord } from './store.ts';
 
 export function recordRoutes(app: FastifyInstance, services: Services): void {
@@ -17,7 +18,8 @@ export function recordRoutes(app: FastifyInstance, services: Services): void {
 
   route(app, services, routes.readRecord, async ({ params, definitions }) => {
     const record = await findRecord(databases.app, definitions.tables, params.table ?? '', Number(params.id));
-    return { ...record, place: await placeOf(databases.app, params.table ?? '', record.id) };
+    const origins = await originsOfRecord(databases.app, definitions.tables, params.table ?? '', record.id);
+    return { ...record, origins, place: await placeOf(databases.app, params.table ?? '', record.id) };
   });
 
   for (const [contract, archive] of [

@@ -16,6 +16,7 @@ import { type Actor, type Database, type Transaction, writeOnce } from '../datab
 import { notFound } from '../http/index.ts';
 import { factsSql, readFacts } from './facts.ts';
 import { linkingSql } from './links.ts';
+import type { Origins } from './origins.ts';
 import { searchSql } from './search.ts';
 import { showTitle, titleSql } from './titles.ts';
 
@@ -230,7 +231,7 @@ export interface SaveKey {
 
 /**
  * Adds a record and keeps the key of its save, whole or not at all, in one statement. `linked` has the titles and facts
- * of what the record links to, so that it need not be read back.
+ * of what the record links to, so that it need not be read back; `origins` says where its filled values came from.
  */
 export async function insertRecord(
   database: Queryable,
@@ -239,6 +240,7 @@ export async function insertRecord(
   values: Values,
   linked: Readonly<Record<string, Linked>> = {},
   save?: SaveKey,
+  origins: Origins = {},
 ): Promise<RecordView> {
   const fields = table.fields.filter((field) => field.id in values);
   const columns = fields.map((field) => quoted(field.id)).join(', ');
@@ -248,11 +250,19 @@ export async function insertRecord(
   const kept = save
     ? ', kept AS (INSERT INTO fiche.idempotency (account, key, body_hash, record) SELECT ?, ?, ?, id FROM written)'
     : '';
+  const traced =
+    Object.keys(origins).length > 0
+      ? ', traced AS (INSERT INTO fiche.origin (table_id, record, origins) SELECT ?, id, ?::jsonb FROM written)'
+      : '';
   const rows = await writeOnce<Row>(
     database,
     actor,
-    `written AS (INSERT INTO ${relation(table.id)} ${insert} FROM actor RETURNING ${columnsOf(table)})${kept} SELECT ${columnsOf(table)} FROM written`,
-    [...fields.map((field) => values[field.id] ?? null), ...(save ? [actor.name, save.key, save.bodyHash] : [])],
+    `written AS (INSERT INTO ${relation(table.id)} ${insert} FROM actor RETURNING ${columnsOf(table)})${kept}${traced} SELECT ${columnsOf(table)} FROM written`,
+    [
+      ...fields.map((field) => values[field.id] ?? null),
+      ...(save ? [actor.name, save.key, save.bodyHash] : []),
+      ...(traced === '' ? [] : [table.id, JSON.stringify(origins)]),
+    ],
   );
   return viewOf(table, rows[0] ?? {}, linked);
 }

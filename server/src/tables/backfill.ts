@@ -3,7 +3,7 @@ import { readExpression } from '@fiche/core/expressions';
 import { fieldType, type Value, type Values } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
 import type { NewField, TableDefinition } from '@fiche/core/tables';
-import { asActor, type Transaction } from '../database/index.ts';
+import { asActor, civilNow, type Transaction } from '../database/index.ts';
 import { unacceptable } from '../http/index.ts';
 import type { Work, Worker } from '../tasks/index.ts';
 import { addField, checkInitial } from './fields.ts';
@@ -43,7 +43,7 @@ function backfillOf(table: TableDefinition, { field, backfill }: BackfillPlan): 
   const read = readExpression(backfill.expression, table.fields);
   if ('wrong' in read) throw wrong(read.wrong);
   return (values) => {
-    const value = read.expression.evaluate(values);
+    const value = read.expression.evaluate((path) => values[path] ?? null, civilNow());
     // A calculation gives what it gives: it is brought to the field's places and to text where that is what is kept.
     if (typeof value === 'number' && type.family === 'number')
       return sound(Number(value.toFixed(Number(field.settings.places ?? 0))));

@@ -1,3 +1,4 @@
+import { readExpression, resultMisfit } from '@fiche/core/expressions';
 import { quoted, relation } from '@fiche/core/queries';
 import {
   constraintFields,
@@ -9,6 +10,7 @@ import {
   type NewField,
   nameFrom,
   type TableDefinition,
+  type Tables,
   titleNames,
   typeOf,
 } from '@fiche/core/tables';
@@ -125,8 +127,8 @@ export async function addFields(
       ]);
   }
   await owner.raw(
-    `INSERT INTO fiche.field (table_id, id, label, type, settings, required, "unique", help, initial, position)
-     SELECT ?, f->>'id', f->>'label', f->>'type', f->'settings', (f->>'required')::boolean, (f->>'unique')::boolean, f->>'help', nullif(f->'initial', 'null'), ? + n - 1
+    `INSERT INTO fiche.field (table_id, id, label, type, settings, required, "unique", help, initial, calculation, position)
+     SELECT ?, f->>'id', f->>'label', f->>'type', f->'settings', (f->>'required')::boolean, (f->>'unique')::boolean, f->>'help', nullif(f->'initial', 'null'), f->>'calculation', ? + n - 1
      FROM jsonb_array_elements(?::jsonb) WITH ORDINALITY AS t(f, n)`,
     [tableId, table.fields.length, JSON.stringify(fields)],
   );
@@ -171,6 +173,7 @@ export interface FieldChange {
   readonly unique?: boolean;
   readonly settings?: Readonly<Record<string, unknown>>;
   readonly initial?: Initial | null;
+  readonly calculation?: string | null;
   readonly position?: number;
   readonly revision?: number;
 }
@@ -185,7 +188,7 @@ export async function changeField(
   fieldId: string,
   change: FieldChange,
 ): Promise<TableDefinition> {
-  const { table } = await lockTable(owner, tableId, change.revision);
+  const { table, all } = await lockTable(owner, tableId, change.revision);
   const field = findField(table, fieldId);
   if (!field) throw notFound('This field');
   const others = table.fields.filter((one) => one.id !== fieldId);
@@ -202,8 +205,10 @@ export async function changeField(
   if (settings !== undefined) columns.settings = JSON.stringify(changedSettings(field, settings));
   if (initial !== undefined) {
     checkInitial({ ...field, initial }, 'initial');
+    checkExpression(table, field, initial?.kind === 'calculation' ? initial.source : null, all);
     columns.initial = initial === null ? null : JSON.stringify(initial);
   }
+  if (change.calculation !== undefined) checkExpression(table, field, change.calculation, all);
   if (change.required === false && field.required)
     await owner.raw(`ALTER TABLE ${relation(tableId)} ALTER COLUMN ${quoted(fieldId)} DROP NOT NULL`);
   if (change.unique === false && field.unique) {
@@ -241,6 +246,20 @@ function changedSettings(field: FieldDefinition, settings: Readonly<Record<strin
       },
     ]);
   return read;
+}
+
+/** Refuses a calculation that cannot be read, that gives what the field cannot hold, or that reads its own field. */
+function checkExpression(table: TableDefinition, field: FieldDefinition, source: string | null, all: Tables): void {
+  if (source === null) return;
+  const read = readExpression(source, table.fields, all);
+  const wrong =
+    'wrong' in read
+      ? read.wrong
+      : (resultMisfit(read.expression.result, field) ??
+        (read.expression.reads.some((path) => path.split('.')[0] === field.id)
+          ? `${field.label} cannot be calculated from itself.`
+          : undefined));
+  if (wrong !== undefined) throw unacceptable([{ path: 'calculation', rule: 'calculation', message: wrong }]);
 }
 
 export function checkInitial(field: NewField, path: string): void {

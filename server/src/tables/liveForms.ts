@@ -1,7 +1,13 @@
-import { definitionProblems } from '@fiche/core/forms';
+import type { FormDefinition } from '@fiche/core/forms';
+import type { Finding } from '@fiche/core/proof';
+import { prove } from '@fiche/core/proof';
 import type { TableDefinition, Tables } from '@fiche/core/tables';
+import { civilNow } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { Refusal } from '../http/index.ts';
+
+const mustsOf = (form: FormDefinition, tables: Tables): Finding[] =>
+  prove(form, tables, civilNow()).filter((one) => one.weight === 'must');
 
 /**
  * Refuses a change of a table that would break a form that people are filling: its narrowing, fills, rules or fields,
@@ -11,8 +17,8 @@ export function holdLiveForms(tables: Tables, forms: Definitions['forms'], chang
   const after = new Map(tables).set(changed.id, changed);
   const broken = [...forms.values()].flatMap(({ live }) => {
     if (!live) return [];
-    const before = new Set(definitionProblems(live, tables).map((one) => one.message));
-    const [problem] = definitionProblems(live, after).filter((one) => !before.has(one.message));
+    const before = new Set(mustsOf(live, tables).map((one) => one.message));
+    const [problem] = mustsOf(live, after).filter((one) => !before.has(one.message));
     return problem ? [`${live.label}: ${problem.message}`] : [];
   });
   if (broken.length > 0)

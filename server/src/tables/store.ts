@@ -1,7 +1,18 @@
 import type { Problem } from '@fiche/core/fields';
+import { generateForm } from '@fiche/core/forms';
+import { prove } from '@fiche/core/proof';
 import type { Rule } from '@fiche/core/rules';
-import { findField, labelTaken, nameFrom, type TableDefinition, titleNames, typeOf } from '@fiche/core/tables';
-import type { Transaction } from '../database/index.ts';
+import {
+  fieldAtPath,
+  findField,
+  labelTaken,
+  nameFrom,
+  type TableDefinition,
+  type Tables,
+  titleNames,
+  typeOf,
+} from '@fiche/core/tables';
+import { civilNow, type Transaction } from '../database/index.ts';
 import { loadDefinitions, touchCabinet } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 
@@ -50,12 +61,13 @@ export interface TableChange {
   readonly description?: string;
   readonly title?: string | null;
   readonly rules?: readonly Rule[];
+  readonly card?: readonly string[];
   readonly revision?: number;
 }
 
 /** Changes what a table is called and how its records are named. As the owner, in a transaction. */
 export async function changeTable(owner: Transaction, id: string, change: TableChange): Promise<TableDefinition> {
-  const { table, siblings } = await lockTable(owner, id, change.revision);
+  const { table, siblings, all } = await lockTable(owner, id, change.revision);
   if (change.label !== undefined)
     refuseIf(
       labelTaken(
@@ -65,10 +77,28 @@ export async function changeTable(owner: Transaction, id: string, change: TableC
       ),
     );
   if (change.title) checkTitle(table, change.title);
-  const { rules, revision, ...plain } = change;
-  const columns = rules === undefined ? plain : { ...plain, rules: JSON.stringify(rules) };
+  const { rules, card, revision, ...plain } = change;
+  if (rules) checkRules(table, all, rules);
+  for (const path of card ?? [])
+    if (!fieldAtPath(all, id, path))
+      throw unacceptable([{ path: 'card', rule: 'field', message: `${path} is not a column of ${table.label}.` }]);
+  const columns = {
+    ...plain,
+    ...(rules === undefined ? {} : { rules: JSON.stringify(rules) }),
+    ...(card === undefined ? {} : { card: JSON.stringify(card) }),
+  };
   if (Object.keys(columns).length > 0) await owner('fiche.table').where({ id }).update(columns);
   return tableNow(owner, id);
+}
+
+/** A rule of a table is held to the same proof as a rule of a form, and its examples are run. */
+function checkRules(table: TableDefinition, tables: Tables, rules: readonly Rule[]): void {
+  const without = new Map(tables).set(table.id, { ...table, rules: [] });
+  const found = (own: readonly Rule[]) =>
+    prove({ ...generateForm(table), rules: [...own] }, without, civilNow()).filter((one) => one.weight === 'must');
+  const before = new Set(found([]).map((one) => one.message));
+  const wrong = found(rules).find((one) => !before.has(one.message));
+  if (wrong) throw unacceptable([{ path: 'rules', rule: wrong.rule, message: wrong.message }]);
 }
 
 function checkTitle(table: TableDefinition, title: string): void {

@@ -9,6 +9,7 @@ export const useSession = () =>
 
 /** A cabinet's tables, forms and accounts. */
 export interface CabinetView {
+  readonly roles: readonly { readonly id: string; readonly label: string }[];
   readonly id: string;
   readonly label: string;
   readonly tables: readonly TableDefinition[];

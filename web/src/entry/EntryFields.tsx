@@ -1,9 +1,12 @@
-import { type EntryState, isDirty, showValue, visibleProblems } from '@fiche/core/entry';
+import { type EntryState, isDirty, isRequired, showValue, visibleProblems } from '@fiche/core/entry';
 import type { Problem } from '@fiche/core/fields';
-import type { PreparedField } from '@fiche/core/forms';
-import { Fragment, memo } from 'react';
+import { type Item, isField, itemKey, type PreparedField } from '@fiche/core/forms';
+import { memo } from 'react';
 import { inputFor } from '../inputs/index.ts';
 import { CardSection, RuledField } from '../parts/index.ts';
+import { AskedHere } from './AskedHere.tsx';
+import { ReferenceCard } from './ReferenceCard.tsx';
+import { emptyWords, filledView } from './said.ts';
 import type { Entry } from './useEntry.ts';
 
 /** The id of a field's input on the page. */
@@ -17,38 +20,49 @@ export function focusField(field: string): void {
   target?.scrollIntoView({ block: 'nearest' });
 }
 
-export interface EntryFieldsProps {
-  readonly entry: Entry;
-  /** In the Studio: which field is selected, and how to select one. */
-  readonly selected?: string;
-  onSelect?(field: string): void;
-  /** One column, as on a phone. */
-  readonly narrow?: boolean;
+/** Puts the cursor where something stands against saving: into the first field to mend, or the first reason to give. */
+export function focusFirstProblem(): void {
+  const wrong = document.querySelector<HTMLElement>('.ruled.wrong')?.dataset.field;
+  if (wrong) focusField(wrong.replace(/^f-/, ''));
+  else
+    [...document.querySelectorAll<HTMLInputElement>('.reason input')]
+      .find((input) => input.value.trim() === '')
+      ?.focus();
 }
 
-/** The sections and fields of a running form. */
-export function EntryFields({ entry, selected, onSelect, narrow }: EntryFieldsProps) {
+export interface EntryFieldsProps {
+  readonly entry: Entry;
+  /** In the Studio: which field or item is selected, and how to select one. */
+  readonly selected?: string;
+  onSelect?(item: string): void;
+  /** One column, as on a phone. */
+  readonly narrow?: boolean;
+  /** Shows why a dropdown offers what it offers; nobody is told on a public page. */
+  onWhy?(field: string): void;
+  /** Where the record of a reference card is, for those who may see it. */
+  linkTo?(table: string, id: number): string;
+}
+
+/** The sections, fields, words and reference cards of a running form. What is not shown now is not there. */
+export function EntryFields(props: EntryFieldsProps) {
+  const { entry, selected, onSelect, narrow } = props;
   const { state } = entry;
   const problems = new Map<string, Problem>();
   for (const problem of visibleProblems(state)) if (!problems.has(problem.path)) problems.set(problem.path, problem);
   return state.form.definition.sections.map((section) => {
-    const fields = section.fields.flatMap((one) => state.form.fields.get(one.field) ?? []);
-    if (fields.length === 0) return <Fragment key={section.id} />;
+    const items = section.items.filter((item) => isShown(state, section.shownWhen !== null, section.items, item));
+    if (items.length === 0) return null;
     return (
       <CardSection key={section.id} label={section.label}>
         <div className={`fields-grid of-${narrow ? 1 : section.columns}`}>
-          {fields.map((field) => (
+          {items.map((item) => (
             <div
-              key={field.id}
-              className={selected === field.id ? 'selected-field' : undefined}
-              onFocus={() => onSelect?.(field.id)}
+              key={itemKey(item)}
+              className={`${isField(item) ? '' : 'across '}${selected === itemKey(item) ? 'selected-field' : ''}`}
+              onFocus={() => onSelect?.(itemKey(item))}
+              onMouseDown={onSelect && (() => onSelect(itemKey(item)))}
             >
-              <EntryField
-                entry={entry}
-                field={field}
-                problem={problemShown(state, problems.get(field.id))}
-                {...viewOf(state, field)}
-              />
+              <ItemView {...props} item={item} problems={problems} />
             </div>
           ))}
         </div>
@@ -57,45 +71,89 @@ export function EntryFields({ entry, selected, onSelect, narrow }: EntryFieldsPr
   });
 }
 
-/** That a value was cleared says more than that one is required now. */
-const problemShown = (state: EntryState, problem: Problem | undefined): string | undefined =>
-  problem?.rule === 'required' ? (state.notices[problem.path] ?? problem.message) : problem?.message;
+/** Fields by their own conditions; words and cards of a conditional section while one of its fields is shown. */
+function isShown(state: EntryState, conditional: boolean, items: readonly Item[], item: Item): boolean {
+  if (isField(item)) return state.form.fields.has(item.field) && !state.hidden[item.field];
+  const fields = items.filter(isField);
+  return !conditional || fields.length === 0 || fields.some((one) => !state.hidden[one.field]);
+}
 
-const viewOf = (state: EntryState, { id }: PreparedField) => ({
-  value: state.values[id] ?? null,
-  unread: state.unread[id]?.text,
-  linked: state.linked[id],
-  choices: state.choices[id],
-  waiting: `choices:${id}` in state.waiting,
-  notice: state.notices[id] ?? state.missed[id]?.message,
-  filledBy:
-    state.origins[id] && state.origins[id].value === (state.values[id] ?? null)
-      ? state.form.fields.get(state.origins[id].by)?.label
-      : undefined,
+function ItemView({ item, problems, ...props }: EntryFieldsProps & { item: Item; problems: Map<string, Problem> }) {
+  const { entry, onWhy, linkTo } = props;
+  const { state } = entry;
+  if (!isField(item)) {
+    if (item.kind === 'card') return <ReferenceCard state={state} link={item.of} linkTo={linkTo} />;
+    return item.kind === 'heading' ? (
+      <h3 className="item-heading">{item.text}</h3>
+    ) : (
+      <p className="item-note">{item.text}</p>
+    );
+  }
+  const field = state.form.fields.get(item.field);
+  if (!field) return null;
+  return (
+    <EntryField
+      entry={entry}
+      field={field}
+      problem={problemShown(state, problems.get(field.id))}
+      onWhy={onWhy}
+      {...viewOf(state, field)}
+    />
+  );
+}
+
+/** That a value was cleared says more than that one is required now. */
+const problemShown = (state: EntryState, problem: Problem | undefined): Problem | undefined => {
+  const notice = problem?.rule === 'required' ? state.notices[problem.path] : undefined;
+  return problem && notice ? { ...problem, message: notice } : problem;
+};
+
+const viewOf = (state: EntryState, field: PreparedField) => ({
+  value: state.values[field.id] ?? null,
+  unread: state.unread[field.id]?.text,
+  linked: state.linked[field.id],
+  choices: state.choices[field.id],
+  waiting: `choices:${field.id}` in state.waiting,
+  notice: state.notices[field.id] ?? state.missed[field.id]?.message,
+  required: isRequired(state, field),
+  origin: state.origins[field.id],
+  offer: state.offers[field.id],
+  several: state.several[field.id],
 });
 
-type EntryFieldProps = { entry: Entry; field: PreparedField; problem?: string } & ReturnType<typeof viewOf>;
+type EntryFieldProps = {
+  entry: Entry;
+  field: PreparedField;
+  problem?: Problem & { readonly asks?: true };
+  onWhy?(field: string): void;
+} & ReturnType<typeof viewOf>;
 
 const EntryField = memo(
-  function EntryField({ entry, field, problem, notice, filledBy, ...view }: EntryFieldProps) {
+  function EntryField({ entry, field, problem, notice, origin, offer, several, onWhy, ...view }: EntryFieldProps) {
     const id = inputId(field.id);
     const Input = inputFor(field.field.type);
-    const { dispatch } = entry;
-    const said = notice && notice !== problem ? notice : undefined;
+    const { dispatch, state } = entry;
+    const said = notice && notice !== problem?.message ? notice : undefined;
     return (
       <RuledField
         id={id}
         label={field.label}
-        required={field.required && !field.readOnly}
+        required={view.required && !field.readOnly}
         readOnly={field.readOnly}
         help={field.help}
-        problem={problem}
+        problem={problem?.message}
+        asks={problem?.asks === true}
         notice={said}
-        filledBy={filledBy}
+        filled={origin && filledView(state, field, origin, () => dispatch({ type: 'refilled', field: field.id }))}
+        ask={
+          (offer || several) && (
+            <AskedHere state={state} field={field} offer={offer} several={several} dispatch={dispatch} />
+          )
+        }
       >
         {field.readOnly ? (
           <output className="shown" id={id} aria-labelledby={`${id}-label`}>
-            {showValue(entry.state, field.id) ||
+            {showValue(state, field.id) ||
               (field.field.type === 'sequence' ? <span className="faded">given on save</span> : '')}
           </output>
         ) : (
@@ -104,6 +162,8 @@ const EntryField = memo(
             field={field}
             id={id}
             invalid={problem !== undefined}
+            emptyWords={field.source && emptyWords(state, field)}
+            onWhy={onWhy && field.source ? () => onWhy(field.id) : undefined}
             onTyped={(text) => dispatch({ type: 'typed', field: field.id, text })}
             onLeft={() => dispatch({ type: 'left', field: field.id })}
             onChanged={(value, linked) => dispatch({ type: 'changed', field: field.id, value, linked })}
@@ -115,24 +175,26 @@ const EntryField = memo(
     );
   },
   (a, b) =>
-    a.field === b.field &&
-    a.value === b.value &&
-    a.unread === b.unread &&
-    a.linked === b.linked &&
-    a.choices === b.choices &&
-    a.waiting === b.waiting &&
-    a.notice === b.notice &&
-    a.filledBy === b.filledBy &&
-    a.problem === b.problem &&
+    (Object.keys(b) as (keyof EntryFieldProps)[]).every(
+      (key) =>
+        key === 'entry' ||
+        key === 'onWhy' ||
+        (key === 'problem' ? a.problem?.message === b.problem?.message : a[key] === b[key]),
+    ) &&
     a.entry.dispatch === b.entry.dispatch &&
-    !b.field.readOnly,
+    !b.field.readOnly &&
+    // What a dropdown says when it is empty hangs on the fields that narrow it.
+    !b.choices,
 );
 
-/** What stands against saving, each a jump to its field; shown once Save was pressed. */
+/** What stands against saving, each a jump to its field; shown once Save was pressed. Rules that ask stand below. */
 export function ProblemList({ entry }: { entry: Entry }) {
-  const problems = visibleProblems(entry.state).filter((problem) => entry.state.touched[problem.path]);
-  const pressed =
-    entry.state.form.fields.size > 0 && [...entry.state.form.fields.keys()].every((id) => entry.state.touched[id]);
+  const { state } = entry;
+  const placed = [...state.form.fields.values()].filter((field) => field.placed && !state.hidden[field.id]);
+  const problems = visibleProblems(state).filter(
+    (problem) => !problem.asks && (state.touched[problem.path] || !state.form.fields.get(problem.path)?.placed),
+  );
+  const pressed = placed.length > 0 && placed.every((field) => state.touched[field.id]);
   if (!pressed || problems.length === 0) return null;
   return (
     <section className="problem-list" aria-label="What to mend">
@@ -141,7 +203,7 @@ export function ProblemList({ entry }: { entry: Entry }) {
         {problems.map((problem) => (
           <li key={`${problem.path} ${problem.rule}`}>
             <button type="button" className="link" onClick={() => focusField(problem.path)}>
-              {entry.state.form.fields.get(problem.path)?.label ?? problem.path}
+              {state.form.fields.get(problem.path)?.label ?? problem.path}
             </button>
             : {problem.message}
           </li>

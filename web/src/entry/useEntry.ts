@@ -7,6 +7,7 @@ import {
   openEntry,
   type Request,
   reduceEntry,
+  type Step,
 } from '@fiche/core/entry';
 import type { PreparedForm } from '@fiche/core/forms';
 import type { Choice } from '@fiche/core/narrowing';
@@ -25,6 +26,8 @@ export interface EntryOptions {
   /** Where this form runs: `/api/forms/…`, `/api/tables/…`, `/api/public/…`. */
   readonly base: string;
   readonly formVersion?: number | null;
+  /** In the Studio: the role as which a draft is tried, or `public`. */
+  readonly as?: string;
   onSaved(answer: EntryAnswer): void;
 }
 
@@ -40,7 +43,7 @@ export interface Entry {
   readonly trouble?: string;
   readonly conflict?: Conflict;
   dispatch(event: EntryEvent): void;
-  replace(state: EntryState): void;
+  replace(step: Step): void;
 }
 
 /** Runs the core's reducer under React and carries its requests out over HTTP. */
@@ -66,7 +69,6 @@ export function useEntry(options: EntryOptions): Entry {
 
   const carry = useCallback(
     async (request: Request): Promise<void> => {
-      const { base } = latest.current;
       try {
         if (request.kind === 'save') {
           setTrouble(undefined);
@@ -74,7 +76,7 @@ export function useEntry(options: EntryOptions): Entry {
           latest.current.onSaved(await save(request, now.current, latest.current, keys.current));
           return;
         }
-        dispatch(await ask(base, request));
+        dispatch(await ask(latest.current, request));
       } catch (error) {
         if (request.kind === 'save' && error instanceof ServerProblem) {
           const { errors, detail, current, status } = error.document;
@@ -101,32 +103,53 @@ export function useEntry(options: EntryOptions): Entry {
     for (const request of first.requests) void carry(request);
   }, [first, carry]);
 
-  const replace = useCallback((next: EntryState): void => {
-    now.current = next;
-    setState(next);
+  const replace = useCallback((next: Step): void => {
+    now.current = next.state;
+    setState(next.state);
+    for (const request of next.requests) void run.current(request);
   }, []);
 
   return { state, trouble, conflict, dispatch, replace };
 }
 
-async function ask(base: string, request: Exclude<Request, { kind: 'save' }>): Promise<EntryEvent> {
+async function ask(
+  { base, formVersion: version }: EntryOptions,
+  request: Exclude<Request, { kind: 'save' }>,
+): Promise<EntryEvent> {
   const { field, number } = request;
+  const formVersion = version ?? undefined;
   switch (request.kind) {
     case 'choices': {
       const answer = await send<{ choices: Choice[]; more: boolean }>('POST', `${base}/choices`, {
         field,
+        formVersion,
         values: request.values,
         search: request.search,
       });
       return { type: 'choicesArrived', field, number, ...answer };
     }
     case 'check': {
-      const { fits } = await send<{ fits: boolean }>('POST', `${base}/checks`, { field, values: request.values });
+      const { fits } = await send<{ fits: boolean }>('POST', `${base}/checks`, {
+        field,
+        formVersion,
+        values: request.values,
+      });
       return { type: 'checked', field, number, fits };
     }
+    case 'only': {
+      const { choices } = await send<{ choices: Choice[] }>('POST', `${base}/choices`, {
+        field,
+        formVersion,
+        values: request.values,
+        limit: 2,
+      });
+      return { type: 'onlyChoice', field, number, choice: choices.length === 1 ? (choices[0] ?? null) : null };
+    }
     case 'lookup':
+    case 'facts':
     case 'keyLookup': {
-      const body = request.kind === 'lookup' ? { field, id: request.id } : { field, key: request.key };
+      const asked = request.kind === 'keyLookup' ? { key: request.key } : { id: request.id };
+      const body = { field, formVersion, ...asked };
       const { found } = await send<{ found: Found[] }>('POST', `${base}/lookups`, body);
       return { type: 'found', kind: request.kind, field, number, found };
     }
@@ -143,8 +166,11 @@ async function save(
   const { record } = state.opening;
   const body = {
     values: request.values,
+    ...(Object.keys(request.reasons).length > 0 ? { reasons: request.reasons } : {}),
+    ...(Object.keys(request.picked).length > 0 ? { picked: request.picked } : {}),
     ...(record ? { record: record.id, version: record.version } : {}),
     ...(options.formVersion ? { formVersion: options.formVersion } : {}),
+    ...(options.as ? { as: options.as } : {}),
   };
   const text = JSON.stringify(body);
   if (keys.body !== text) Object.assign(keys, { body: text, key: crypto.randomUUID() });

@@ -2,19 +2,25 @@ import type { RunningForm } from '@fiche/core/api';
 import { prepareForm } from '@fiche/core/forms';
 import type { TableDefinition } from '@fiche/core/tables';
 import { useQuery } from '@tanstack/react-query';
-import { useMemo } from 'react';
-import { useParams } from 'react-router-dom';
-import { send } from '../client/index.ts';
+import { useMemo, useState } from 'react';
+import { Link, useParams } from 'react-router-dom';
+import { send, useOffice } from '../client/index.ts';
 import { Waiting } from '../parts/index.ts';
-import { CardPage } from '../records/index.ts';
+import { CardPage, RecordGrid } from '../records/index.ts';
 
-/** The published version of a form, being filled. */
+/**
+ * The published version of a form, being filled. Whoever has begun on a version finishes on it: a newer one is taken up
+ * when the form is opened anew.
+ */
 export function FillPage() {
   const { cabinet = '', form = '', record } = useParams();
+  const { tables, may } = useOffice();
+  const [begun] = useState(() => Date.now());
   const query = useQuery({
-    queryKey: ['form', form],
+    queryKey: ['form', form, begun],
     queryFn: () => send<RunningForm>('GET', `/api/forms/${form}`),
-    staleTime: 0,
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 0,
   });
   const prepared = useMemo(
     () =>
@@ -33,13 +39,31 @@ export function FillPage() {
       </p>
     );
   if (!prepared || !query.data) return <Waiting what="Fetching the form…" />;
+  const path = `/${cabinet}/forms/${form}`;
+  const { definition } = prepared;
+  const table = tables.get(definition.table);
+  if (record === undefined && definition.opensOn === 'records' && table)
+    return (
+      <div className="page-body">
+        <div className="page-head">
+          <h1>{definition.label}</h1>
+          <div className="end">
+            {may('add') && definition.may.add && (
+              <Link className="button" to={`${path}/new`}>
+                New record
+              </Link>
+            )}
+          </div>
+        </div>
+        <RecordGrid table={table} path={path} />
+      </div>
+    );
   return (
     <CardPage
-      key={`${form}-${query.data.version}`}
       form={prepared}
       version={query.data.version}
       base={`/api/forms/${form}`}
-      path={`/${cabinet}/forms/${form}`}
+      path={path}
       record={record === 'new' ? undefined : record}
     />
   );

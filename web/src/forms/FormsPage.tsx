@@ -87,12 +87,22 @@ function stateOf(form: FormSummary, builds: boolean): string {
   return `version ${form.liveVersion}${builds && form.changedSince ? ', draft changed since' : ''}`;
 }
 
+/** What may be done through a form that is made. */
+const MAY = {
+  all: { add: true, change: true, archive: true },
+  add: { add: true, change: false, archive: false },
+  change: { add: false, change: true, archive: false },
+  look: { add: false, change: false, archive: false },
+} as const;
+
 function MakeForm() {
   const { cabinet } = useOffice();
   const refresh = useRefreshCabinet();
   const navigate = useNavigate();
   const [table, setTable] = useState(cabinet.tables[0]?.id ?? '');
   const [label, setLabel] = useState('');
+  const [opensOn, setOpensOn] = useState<'blank' | 'records'>('blank');
+  const [may, setMay] = useState<keyof typeof MAY>('all');
   const [trouble, setTrouble] = useState('');
   const proposed = cabinet.tables.find((one) => one.id === table)?.label ?? '';
   const make = async (): Promise<void> => {
@@ -100,6 +110,8 @@ function MakeForm() {
       const form = await send<FormSummary>('POST', `/api/cabinets/${cabinet.id}/forms`, {
         table,
         label: label.trim() || proposed,
+        opensOn,
+        may: MAY[may],
       });
       await refresh();
       navigate(`/${cabinet.id}/forms/${form.id}/studio`);
@@ -122,6 +134,22 @@ function MakeForm() {
       <label>
         called
         <input value={label} placeholder={proposed} onChange={(event) => setLabel(event.target.value)} />
+      </label>
+      <label>
+        to
+        <select value={may} onChange={(event) => setMay(event.target.value as keyof typeof MAY)}>
+          <option value="all">add, change and archive</option>
+          <option value="add">add only</option>
+          <option value="change">change only</option>
+          <option value="look">look only</option>
+        </select>
+      </label>
+      <label>
+        opening on
+        <select value={opensOn} onChange={(event) => setOpensOn(event.target.value as 'blank' | 'records')}>
+          <option value="blank">a blank card</option>
+          <option value="records">all records</option>
+        </select>
       </label>
     </InlineForm>
   );

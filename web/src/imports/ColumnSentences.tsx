@@ -1,6 +1,6 @@
 import { FIELD_TYPES, fieldType, isConvertible } from '@fiche/core/fields';
 import { type ImportColumn, type ImportPlan, matchOn } from '@fiche/core/imports';
-import { findField, type TableDefinition, targetTable, typeOf } from '@fiche/core/tables';
+import { findField, isGiven, type TableDefinition, targetTable, typeOf } from '@fiche/core/tables';
 import { useOffice } from '../client/index.ts';
 import { CardSection, Sentence, type Slot } from '../parts/index.ts';
 import { withType } from './plan.ts';
@@ -157,7 +157,7 @@ function columnWords(
           options: [
             { value: NOWHERE, label: 'nowhere' },
             ...target.fields
-              .filter((one) => typeOf(one).editable)
+              .filter((one) => !isGiven(one))
               .map((one) => ({ value: one.id, label: one.label, detail: typeOf(one).word })),
           ],
           current: to.kind === 'field' ? to.field : NOWHERE,
@@ -207,6 +207,7 @@ function columnWords(
                           unique: false,
                           help: '',
                           initial: null,
+                          calculation: null,
                         },
                       },
                     },

@@ -37,6 +37,7 @@ const table = (id: string, fields: TableDefinition['fields'], title: string): Ta
   fields,
   retired: [],
   rules: [],
+  card: [],
   constraints: [],
   revision: 1,
 });

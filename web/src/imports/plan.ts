@@ -39,7 +39,16 @@ export function proposePlan(
       ...base,
       to: {
         kind: 'new',
-        field: { label: column.name.slice(0, 120), type, settings, required, unique: false, help: '', initial: null },
+        field: {
+          label: column.name.slice(0, 120),
+          type,
+          settings,
+          required,
+          unique: false,
+          help: '',
+          initial: null,
+          calculation: null,
+        },
       },
       matchOn: link?.field ?? null,
     };
@@ -54,6 +63,7 @@ export function proposePlan(
     key: unique ? [unique.id] : [],
     found: 'change',
     missing: 'add',
+    reason: null,
   };
 }
 

@@ -144,7 +144,8 @@ export function Dropdown(props: InputProps) {
           label={field.label}
           list={getListboxProps()}
           found={found}
-          empty={waiting ? 'Fetching…' : emptyWords(field.narrowing.where.of.length > 0, text, searching)}
+          empty={waiting ? 'Fetching…' : emptyWords(props.emptyWords, text, searching)}
+          onWhy={own ? undefined : props.onWhy}
           more={choices?.more}
           optionProps={(option, index) =>
             getOptionProps({ option, index }) as ReturnType<typeof getOptionProps> & { key: Key }
@@ -155,9 +156,7 @@ export function Dropdown(props: InputProps) {
   );
 }
 
-function emptyWords(narrowed: boolean, text: string, searching: boolean): string {
+function emptyWords(why: string | undefined, text: string, searching: boolean): string {
   if (searching && text.trim() !== '') return `Nothing here is called “${text.trim()}”.`;
-  return narrowed
-    ? 'Nothing fits what is chosen in the fields that narrow this one. Change one of them.'
-    : 'There is nothing to choose yet.';
+  return why ?? 'There is nothing to choose yet.';
 }

@@ -98,8 +98,13 @@ export function SeveralInput(props: InputProps) {
           list={getListboxProps()}
           found={found}
           empty={
-            waiting ? 'Fetching…' : words ? `Nothing else here is called “${text.trim()}”.` : 'Nothing else to choose.'
+            waiting
+              ? 'Fetching…'
+              : words
+                ? `Nothing else here is called “${text.trim()}”.`
+                : (props.emptyWords ?? 'Nothing else to choose.')
           }
+          onWhy={own ? undefined : props.onWhy}
           more={choices?.more}
           optionProps={(option, index) =>
             getOptionProps({ option, index }) as ReturnType<typeof getOptionProps> & { key: Key }

@@ -4,11 +4,11 @@ import { describedBy } from '../parts/index.ts';
 import type { InputProps } from './input.ts';
 
 /** The attributes that connect an input with its label, its problems and its state. */
-export const connected = ({ id, invalid, field }: Pick<InputProps, 'id' | 'invalid' | 'field'>) => ({
+export const connected = ({ id, invalid, required }: Pick<InputProps, 'id' | 'invalid' | 'required'>) => ({
   id,
   'aria-describedby': describedBy(id),
   'aria-invalid': invalid || undefined,
-  'aria-required': field.required || undefined,
+  'aria-required': required || undefined,
 });
 
 /** A value typed as text: what is being typed stays as it is, and shows in its settled form once it is left. */

@@ -15,11 +15,16 @@ export interface InputProps {
   /** True while choices are on their way. */
   readonly waiting: boolean;
   readonly invalid: boolean;
+  readonly required: boolean;
   onTyped(text: string): void;
   onLeft(): void;
   onChanged(value: Value, linked?: Linked): void;
   onOpened(search: string): void;
   onUnmatched(text: string): void;
+  /** Why a dropdown without choices has none, in words. */
+  readonly emptyWords?: string;
+  /** Shows why the dropdown offers what it offers. */
+  onWhy?(): void;
 }
 
 export type Input = ComponentType<InputProps>;

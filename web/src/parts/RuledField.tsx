@@ -1,5 +1,15 @@
 import type { ReactNode } from 'react';
 
+/** Where a value came from. */
+export interface Filled {
+  readonly words: string;
+  /** True when it has been typed over, or its source says something else since: then it is said at once. */
+  readonly differs: boolean;
+  /** What filling it again is called; nothing where it cannot be. */
+  readonly again?: string;
+  onAgain(): void;
+}
+
 export interface RuledFieldProps {
   readonly id: string;
   readonly label: string;
@@ -7,10 +17,14 @@ export interface RuledFieldProps {
   readonly readOnly?: boolean;
   readonly help?: string;
   readonly problem?: string;
+  /** True when the problem is let through with a reason. */
+  readonly asks?: boolean;
   /** What Fiche did here by itself: cleared, found nothing. */
   readonly notice?: string;
-  /** The label of the field that filled this one. */
-  readonly filledBy?: string;
+  /** What filled this field, in words. */
+  readonly filled?: Filled;
+  /** What a person has to decide about the field, below it. */
+  readonly ask?: ReactNode;
   readonly children: ReactNode;
 }
 
@@ -25,12 +39,17 @@ export function RuledField({
   readOnly,
   help,
   problem,
+  asks,
   notice,
-  filledBy,
+  filled,
+  ask,
   children,
 }: RuledFieldProps) {
   return (
-    <div className={`ruled${readOnly ? ' read-only' : ''}${problem ? ' wrong' : ''}`} data-field={id}>
+    <div
+      className={`ruled${readOnly ? ' read-only' : ''}${problem ? (asks ? ' asks' : ' wrong') : ''}`}
+      data-field={id}
+    >
       <label className="ruled-label" htmlFor={id} id={`${id}-label`}>
         {required && <span className="tick" aria-hidden="true" />}
         {label}
@@ -38,20 +57,36 @@ export function RuledField({
       </label>
       <div className="ruled-line">
         {children}
-        {filledBy && (
+        {filled && (
           <span
-            className="filled-dot"
+            className={`filled-dot${filled.differs ? ' differs' : ''}`}
             role="img"
-            aria-label={`filled from ${filledBy}`}
-            title={`filled from ${filledBy}`}
+            aria-label={filled.words}
+            title={filled.words}
           />
         )}
       </div>
       <div id={describedBy(id)} aria-live="polite">
-        {problem && <div className="ruled-problem">{problem}</div>}
+        {problem && (
+          <div className={asks ? 'ruled-asks' : 'ruled-problem'}>
+            {asks && <span aria-hidden="true">? </span>}
+            {problem}
+          </div>
+        )}
         {notice && <div className="ruled-notice">{notice}</div>}
-        {help && !problem && !notice && <div className="ruled-help">{help}</div>}
+        {help && !problem && !notice && !filled?.differs && <div className="ruled-help">{help}</div>}
       </div>
+      {filled && (
+        <div className={`ruled-filled${filled.differs ? ' differs' : ''}`}>
+          {filled.words}
+          {filled.again && (
+            <button type="button" className="link" onClick={filled.onAgain}>
+              {filled.again}
+            </button>
+          )}
+        </div>
+      )}
+      {ask}
     </div>
   );
 }

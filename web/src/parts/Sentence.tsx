@@ -1,5 +1,5 @@
 import Popover from '@mui/material/Popover';
-import { Fragment, type KeyboardEvent, useId, useRef, useState } from 'react';
+import { Fragment, type KeyboardEvent, type ReactNode, useEffect, useId, useRef, useState } from 'react';
 
 export interface SlotOption {
   readonly value: string;
@@ -18,15 +18,26 @@ export interface Slot {
   /** Nothing is set here: it reads as the rest of the sentence does, and can be set. */
   readonly quiet?: boolean;
   readonly pick:
-    | { readonly kind: 'options'; readonly options: readonly SlotOption[]; readonly current?: string }
-    | { readonly kind: 'text'; readonly current: string; readonly hint?: string };
+    | {
+        readonly kind: 'options';
+        readonly options: readonly SlotOption[];
+        readonly current?: string;
+        /** Further options for the text typed so far: a value that can be written, records that are called so. */
+        typed?(text: string): readonly SlotOption[] | Promise<readonly SlotOption[]>;
+      }
+    | { readonly kind: 'text'; readonly current: string; readonly hint?: string }
+    /** An editor of its own, which says itself when it is done. */
+    | { readonly kind: 'editor'; edit(done: () => void): ReactNode };
   onSet(value: string): void;
 }
 
+/** Words and slots, in order. */
+export type Phrase = readonly (string | Slot)[];
+
 /** The one way settings are read and set: a plain sentence whose slots open their picker in place. */
-export function Sentence({ parts }: { parts: readonly (string | Slot)[] }) {
+export function Sentence({ parts, indent = 0 }: { parts: Phrase; indent?: number }) {
   return (
-    <p className="sentence">
+    <p className="sentence" style={indent > 0 ? { paddingLeft: indent * 16 } : undefined}>
       {parts.map((part, n) => (
         <Fragment key={typeof part === 'string' ? n : part.key}>
           {typeof part === 'string' ? part : <SlotButton slot={part} />}
@@ -64,8 +75,10 @@ function SlotButton({ slot }: { slot: Slot }) {
         transitionDuration={0}
         slotProps={{ paper: { role: 'dialog', 'aria-label': slot.label } }}
       >
-        {slot.pick.kind === 'options' ? (
-          <OptionPicker slot={slot} options={slot.pick.options} current={slot.pick.current} onSet={set} />
+        {slot.pick.kind === 'editor' ? (
+          slot.pick.edit(close)
+        ) : slot.pick.kind === 'options' ? (
+          <OptionPicker slot={slot} pick={slot.pick} onSet={set} />
         ) : (
           <TextPicker current={slot.pick.current} hint={slot.pick.hint} label={slot.label} onSet={set} />
         )}
@@ -76,16 +89,24 @@ function SlotButton({ slot }: { slot: Slot }) {
 
 function OptionPicker({
   slot,
-  options,
-  current,
+  pick: { options, current, typed },
   onSet,
 }: {
   slot: Slot;
-  options: readonly SlotOption[];
-  current?: string;
+  pick: Extract<Slot['pick'], { kind: 'options' }>;
   onSet(value: string): void;
 }) {
   const [search, setSearch] = useState('');
+  const [further, setFurther] = useState<readonly SlotOption[]>([]);
+  // The options are asked for when the text changes, not when the sentence around it is drawn anew.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: see above.
+  useEffect(() => {
+    let stale = false;
+    void Promise.resolve(typed?.(search.trim()) ?? []).then((found) => !stale && setFurther(found));
+    return () => {
+      stale = true;
+    };
+  }, [search]);
   const [active, setActive] = useState(
     Math.max(
       0,
@@ -93,7 +114,11 @@ function OptionPicker({
     ),
   );
   const list = useId();
-  const shown = options.filter((one) => one.label.toLowerCase().includes(search.trim().toLowerCase()));
+  const words = search.trim().toLowerCase().split(/\s+/);
+  const shown = [
+    ...options.filter((one) => words.every((word) => `${one.label} ${one.detail ?? ''}`.toLowerCase().includes(word))),
+    ...further,
+  ];
   const at = Math.min(active, shown.length - 1);
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.key === 'ArrowDown') setActive(Math.min(at + 1, shown.length - 1));
@@ -111,7 +136,7 @@ function OptionPicker({
         aria-controls={list}
         aria-label={slot.label}
         aria-activedescendant={shown[at] ? `${list}-${at}` : undefined}
-        placeholder="Type to find"
+        placeholder={typed ? 'Type to find, or write a value' : 'Type to find'}
         value={search}
         onKeyDown={onKeyDown}
         onChange={(event) => {

@@ -4,7 +4,7 @@ import { type PreparedForm, prepareForm } from '@fiche/core/forms';
 import type { TableDefinition } from '@fiche/core/tables';
 import { type FormEvent, useEffect, useMemo, useState } from 'react';
 import { send } from '../client/index.ts';
-import { civilNow, EntryFields, focusField, ProblemList, useEntry } from '../entry/index.ts';
+import { civilNow, EntryFields, focusFirstProblem, ProblemList, ReasonList, useEntry } from '../entry/index.ts';
 import { Card } from '../parts/index.ts';
 
 type Page = RunningForm & { readonly cabinet: string };
@@ -99,8 +99,7 @@ function Questions({ form, version, base, intro, onSent }: QuestionsProps) {
     event.preventDefault();
     entry.dispatch({ type: 'savePressed' });
     requestAnimationFrame(() => {
-      const wrong = document.querySelector<HTMLElement>('.ruled.wrong')?.dataset.field;
-      if (wrong) focusField(wrong.replace(/^f-/, ''));
+      focusFirstProblem();
     });
   };
   return (
@@ -109,6 +108,7 @@ function Questions({ form, version, base, intro, onSent }: QuestionsProps) {
         {intro !== '' && <p className="intro">{intro}</p>}
         <ProblemList entry={entry} />
         <EntryFields entry={entry} narrow />
+        <ReasonList entry={entry} />
         {entry.trouble && (
           <p className="intro ruled-problem" role="alert">
             {entry.trouble}

@@ -5,7 +5,17 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
-import { civilNow, EntryFields, focusField, hasUnsavedWork, ProblemList, useEntry } from '../entry/index.ts';
+import {
+  civilNow,
+  EntryFields,
+  focusField,
+  focusFirstProblem,
+  hasUnsavedWork,
+  ProblemList,
+  ReasonList,
+  useEntry,
+  WhySheet,
+} from '../entry/index.ts';
 import { Card, LedgerLine, Stamp, useSay, Waiting } from '../parts/index.ts';
 import { ConflictNote } from './ConflictNote.tsx';
 import { EraseRecord } from './EraseRecord.tsx';
@@ -78,16 +88,25 @@ function FilledCard({
   historyOpen,
   setHistoryOpen,
 }: CardPageProps & FilledCardProps) {
-  const { session, may } = useOffice();
+  const { session, may, cabinet } = useOffice();
   const navigate = useNavigate();
   const queries = useQueryClient();
   const say = useSay();
   const goOn = useRef(false);
+  const [why, setWhy] = useState<string>();
   const opening = useMemo(
     () => ({
       account: session.login,
       now: civilNow(),
-      record: opened ? { id: opened.id, version: opened.version, values: opened.values, linked: opened.linked } : null,
+      record: opened
+        ? {
+            id: opened.id,
+            version: opened.version,
+            values: opened.values,
+            linked: opened.linked,
+            origins: opened.origins,
+          }
+        : null,
     }),
     [session.login, opened],
   );
@@ -117,8 +136,7 @@ function FilledCard({
     goOn.current = next;
     entry.dispatch({ type: 'savePressed' });
     requestAnimationFrame(() => {
-      const wrong = document.querySelector<HTMLElement>('.ruled.wrong')?.dataset.field;
-      if (wrong) focusField(wrong.replace(/^f-/, ''));
+      focusFirstProblem();
     });
   };
   const go = (id: number | null): void => {
@@ -130,7 +148,10 @@ function FilledCard({
       else if (event.ctrlKey && event.key === 'Enter' && mayWrite) save(true);
       else if (event.altKey && event.key === 'ArrowLeft') go(opened?.place.previous ?? null);
       else if (event.altKey && event.key === 'ArrowRight') go(opened?.place.next ?? null);
-      else if (event.altKey && event.key.toLowerCase() === 'h' && opened && may('history'))
+      else if (event.altKey && event.key.toLowerCase() === 'w') {
+        const here = (event.target as Element).closest<HTMLElement>('[data-field]')?.dataset.field?.replace(/^f-/, '');
+        setWhy(here !== undefined && form.fields.get(here)?.source ? here : undefined);
+      } else if (event.altKey && event.key.toLowerCase() === 'h' && opened && may('history'))
         setHistoryOpen(!historyOpen);
       else return;
       event.preventDefault();
@@ -138,7 +159,7 @@ function FilledCard({
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
   });
-  const first = [...form.fields.values()].find((field) => !field.readOnly)?.id;
+  const first = [...form.fields.values()].find((field) => field.placed && !field.readOnly)?.id;
   useEffect(() => {
     if (!opened && first) focusField(first);
   }, [opened, first]);
@@ -164,7 +185,9 @@ function FilledCard({
     }
   };
 
-  const open = visibleProblems(state).length;
+  const problems = visibleProblems(state);
+  const asked = problems.filter((one) => one.asks).length;
+  const open = problems.length - asked;
   const busySaving = state.phase === 'saving' || state.phase === 'settling';
   const number = form.table.fields.find((field) => field.type === 'sequence');
   return (
@@ -193,7 +216,8 @@ function FilledCard({
             </p>
           )}
           <fieldset className="card-fields" disabled={!mayWrite}>
-            <EntryFields entry={entry} />
+            <EntryFields entry={entry} onWhy={setWhy} linkTo={(table, id) => `/${cabinet.id}/tables/${table}/${id}`} />
+            <ReasonList entry={entry} />
           </fieldset>
           {entry.trouble && (
             <p className="card-section ruled-problem" role="alert">
@@ -244,7 +268,13 @@ function FilledCard({
                     Save and next
                   </button>
                   <button type="button" className="button main" disabled={busySaving} onClick={() => save(false)}>
-                    {busySaving ? 'Saving…' : open > 0 ? `Save, ${open} left to mend` : 'Save'}
+                    {busySaving
+                      ? 'Saving…'
+                      : open > 0
+                        ? `Save, ${open} left to mend`
+                        : asked > 0
+                          ? `Save, ${asked} to give a reason for`
+                          : 'Save'}
                   </button>
                 </>
               )}
@@ -253,7 +283,10 @@ function FilledCard({
         </Card>
         {opened && <LinkingRecords table={form.table.id} record={opened.id} />}
       </div>
-      {historyOpen && opened && (
+      {why !== undefined && (
+        <WhySheet state={state} field={why} base={base} formVersion={version} onClose={() => setWhy(undefined)} />
+      )}
+      {historyOpen && opened && why === undefined && (
         <HistorySheet table={form.table.id} record={opened.id} onClose={() => setHistoryOpen(false)} />
       )}
     </div>

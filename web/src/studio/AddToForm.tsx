@@ -1,9 +1,13 @@
+import { isConvertible } from '@fiche/core/fields';
 import type { FormDefinition, PreparedForm } from '@fiche/core/forms';
-import { typeOf } from '@fiche/core/tables';
+import { type FieldDefinition, type TableDefinition, typeOf } from '@fiche/core/tables';
 import Popover from '@mui/material/Popover';
 import { type KeyboardEvent, useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router-dom';
-import { addField, addSection } from './edit.ts';
+import { send, useRefreshCabinet } from '../client/index.ts';
+import { useSay } from '../parts/index.ts';
+import { addField, addItem, addSection, freshItemId } from './edit.ts';
+import { WIRING_KEY } from './Outline.tsx';
 
 interface AddToFormProps {
   readonly definition: FormDefinition;
@@ -13,50 +17,117 @@ interface AddToFormProps {
   onChange(definition: FormDefinition, select?: string): void;
 }
 
-/** Adds a field of the table that is not on the form yet, or a section. Opens with `/`. */
+interface Addition {
+  readonly key: string;
+  readonly label: string;
+  readonly detail: string;
+  add(): void | Promise<void>;
+}
+
+/** Types that a new field can have without saying more; others are made with the table. */
+const PLAIN = [
+  ['text', 'text'],
+  ['wholeNumber', 'whole number'],
+  ['decimal', 'decimal'],
+  ['yesNo', 'yes or no'],
+  ['date', 'date'],
+  ['dateTime', 'date and time'],
+  ['longText', 'long text'],
+] as const;
+
+/** Adds to the form: columns of the table first, then a new one, words, a section. Opens with `/`. */
 export function AddToForm({ definition, prepared, cabinet, selected, onChange }: AddToFormProps) {
   const button = useRef<HTMLButtonElement>(null);
   const [open, setOpen] = useState(false);
   const [search, setSearch] = useState('');
   const [active, setActive] = useState(0);
-  const missing = prepared.table.fields.filter(
-    (field) => !prepared.fields.has(field.id) && field.label.toLowerCase().includes(search.toLowerCase()),
-  );
+  const refresh = useRefreshCabinet();
+  const say = useSay();
   useEffect(() => {
     const onKey = (event: globalThis.KeyboardEvent): void => {
-      if (event.key !== '/' || (event.target as Element).closest('input, textarea, select')) return;
+      if (event.key !== '/' || (event.target as Element).closest('input, textarea, select, [role="dialog"]')) return;
       event.preventDefault();
       setOpen(true);
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
   }, []);
+  const words = search.trim();
+  const missing = prepared.table.fields.filter(
+    (field) => !prepared.fields.get(field.id)?.placed && field.label.toLowerCase().includes(words.toLowerCase()),
+  );
+  const place = (field: FieldDefinition): void => onChange(addField(definition, field, selected), field.id);
+  const make = async (label: string, type: string): Promise<void> => {
+    try {
+      const known = new Set(prepared.table.fields.map((field) => field.id));
+      const { table } = await send<{ table: TableDefinition }>('POST', `/api/tables/${prepared.table.id}/fields`, {
+        field: { label, type },
+      });
+      await refresh();
+      const made = table.fields.find((field) => !known.has(field.id));
+      if (made) place(made);
+    } catch (error) {
+      say((error as Error).message);
+    }
+  };
+  const item = (kind: 'heading' | 'note', text: string): void => {
+    const id = freshItemId(definition, kind);
+    onChange(addItem(definition, { kind, id, text }, selected), `#${id}`);
+  };
+  const taken = prepared.table.fields.some((field) => field.label.toLowerCase() === words.toLowerCase());
+  const matches = (label: string): boolean => label.toLowerCase().includes(words.toLowerCase());
+  const others: Addition[] = [
+    { key: 'heading', label: 'Heading', detail: 'words above fields', add: () => item('heading', 'Heading') },
+    { key: 'note', label: 'Note', detail: 'words that explain', add: () => item('note', 'Note') },
+    {
+      key: 'section',
+      label: 'Section',
+      detail: 'with a heading of its own',
+      add: () => {
+        const next = addSection(definition, 'New section');
+        onChange(next, `§${next.sections.at(-1)?.id}`);
+      },
+    },
+  ].filter((one) => words === '' || matches(one.label));
+  const additions: Addition[] = [
+    ...missing.map((field) => ({
+      key: field.id,
+      label: field.label,
+      detail: typeOf(field).word,
+      add: () => place(field),
+    })),
+    ...(words !== '' && !taken
+      ? PLAIN.filter(([type]) => isConvertible(type) || type === 'yesNo').map(([type, word]) => ({
+          key: `new-${type}`,
+          label: `New field “${words}”`,
+          detail: word,
+          add: () => make(words, type),
+        }))
+      : []),
+    ...others,
+  ];
   const close = (): void => {
     setOpen(false);
     setSearch('');
     setActive(0);
   };
-  const add = (id: string | undefined): void => {
-    const field = missing.find((one) => one.id === id);
+  const take = (addition: Addition | undefined): void => {
     close();
-    if (field) onChange(addField(definition, field, selected), field.id);
+    void addition?.add();
   };
   const onKeyDown = (event: KeyboardEvent): void => {
-    if (event.key === 'ArrowDown') setActive(Math.min(active + 1, missing.length - 1));
+    if (event.key === 'ArrowDown') setActive(Math.min(active + 1, additions.length - 1));
     else if (event.key === 'ArrowUp') setActive(Math.max(active - 1, 0));
-    else if (event.key === 'Enter') add(missing[active]?.id);
+    else if (event.key === 'Enter') take(additions[active]);
     else return;
     event.preventDefault();
   };
   return (
     <div className="outline-foot">
       <button ref={button} type="button" className="link" onClick={() => setOpen(true)}>
-        Add a field <kbd>/</kbd>
+        Add to the form <kbd>/</kbd>
       </button>
-      <button type="button" className="link" onClick={() => onChange(addSection(definition, 'New section'))}>
-        Add a section
-      </button>
-      <div className="faded wiring-key">N narrows · F fills · M must hold</div>
+      <div className="faded wiring-key">{WIRING_KEY}</div>
       <Popover
         open={open}
         anchorEl={() => button.current}
@@ -64,13 +135,13 @@ export function AddToForm({ definition, prepared, cabinet, selected, onChange }:
         transitionDuration={0}
         anchorOrigin={{ vertical: 'top', horizontal: 'left' }}
         transformOrigin={{ vertical: 'bottom', horizontal: 'left' }}
-        slotProps={{ paper: { role: 'dialog', 'aria-label': 'Add a field' } }}
+        slotProps={{ paper: { role: 'dialog', 'aria-label': 'Add to the form' } }}
       >
         <div className="picker">
           <input
             autoFocus
-            aria-label="Field of the table"
-            placeholder="Type to find"
+            aria-label="What to add"
+            placeholder="Type to find, or a label for a new field"
             value={search}
             onKeyDown={onKeyDown}
             onChange={(event) => {
@@ -79,18 +150,17 @@ export function AddToForm({ definition, prepared, cabinet, selected, onChange }:
             }}
           />
           <ul>
-            {missing.map((field, n) => (
-              <li key={field.id} className={n === active ? 'active' : ''} onClick={() => add(field.id)}>
-                {field.label}
-                <small>{typeOf(field).word}</small>
+            {additions.map((one, n) => (
+              <li key={one.key} className={n === active ? 'active' : ''} onClick={() => take(one)}>
+                {one.label}
+                <small>{one.detail}</small>
               </li>
             ))}
           </ul>
           <div className="picker-hint">
-            {missing.length === 0 && 'Every field of the table is on the form. '}
-            <Link to={`/${cabinet}/tables/${prepared.table.id}?fields`}>
-              Make a new field in {prepared.table.label}
-            </Link>
+            {missing.length === 0 && words === '' && 'Every field of the table is on the form. '}
+            Links, choices and the like are made with{' '}
+            <Link to={`/${cabinet}/tables/${prepared.table.id}?fields`}>the table</Link>.
           </div>
         </div>
       </Popover>

@@ -1,5 +1,5 @@
 import { type Fill, misfit, proposePairs } from '@fiche/core/fills';
-import { typeOf } from '@fiche/core/tables';
+import { isGiven, typeOf } from '@fiche/core/tables';
 import { Sentence, type Slot } from '../parts/index.ts';
 import { changeField } from './edit.ts';
 import type { SlipProps } from './Slip.tsx';
@@ -8,6 +8,7 @@ const REMOVE = '-';
 const POLICIES = [
   { value: 'replace', label: 'replacing what is there' },
   { value: 'keep', label: 'keeping what is there' },
+  { value: 'ask', label: 'asking when something is there' },
 ];
 const WHEN_NONE = [
   { value: 'message', label: 'say so' },
@@ -23,7 +24,7 @@ export function FillSentences({ definition, prepared, field, onChange }: SlipPro
   const { fill } = field;
   const set = (next: Fill | null): void => onChange(changeField(definition, field.id, { fill: next }));
   const targets = [...prepared.fields.values()]
-    .filter((one) => one.id !== field.id)
+    .filter((one) => one.placed && one.id !== field.id && !isGiven(one.field) && !one.calculation)
     .map((one) => ({ ...one.field, label: one.label }));
   const sources = [...prepared.tables.values()].filter((table) =>
     table.fields.some((column) => typeOf(column).family === typeOf(field.field).family),
@@ -217,7 +218,7 @@ export function FillSentences({ definition, prepared, field, onChange }: SlipPro
                   label: 'what happens to a value that is there',
                   shown: POLICIES.find((one) => one.value === pair.policy)?.label ?? '',
                   pick: { kind: 'options', current: pair.policy, options: POLICIES },
-                  onSet: (policy) => pairAt(n, { policy: policy as 'replace' | 'keep' }),
+                  onSet: (policy) => pairAt(n, { policy: policy as Fill['pairs'][number]['policy'] }),
                 },
               ]}
             />

@@ -1,5 +1,6 @@
-import type { FormDefinition } from '@fiche/core/forms';
+import type { FormDefinition, PreparedForm } from '@fiche/core/forms';
 import { Sentence, type Slot } from '../parts/index.ts';
+import { TableRules } from '../tables/index.ts';
 import { SlipPart } from './Slip.tsx';
 
 const MAY = [
@@ -11,9 +12,11 @@ const MAY = [
 /** The form's own sentences: what it is called, what may be done, its sections, its public page. */
 export function FormSlip({
   definition,
+  prepared,
   onChange,
 }: {
   definition: FormDefinition;
+  prepared: PreparedForm;
   onChange(definition: FormDefinition): void;
 }) {
   const { page } = definition;
@@ -86,7 +89,37 @@ export function FormSlip({
             may[1] ?? '',
             ' and ',
             may[2] ?? '',
-            '.',
+            '. It opens on ',
+            {
+              key: 'opensOn',
+              label: 'what it opens on',
+              shown: definition.opensOn === 'blank' ? 'a blank card' : 'all records',
+              pick: {
+                kind: 'options',
+                current: definition.opensOn,
+                options: [
+                  { value: 'blank', label: 'a blank card' },
+                  { value: 'records', label: 'all records', detail: 'a list to choose from' },
+                ],
+              },
+              onSet: (value) => onChange({ ...definition, opensOn: value as FormDefinition['opensOn'] }),
+            },
+            ', and ',
+            {
+              key: 'stamp',
+              label: 'whether the audit fields show',
+              shown: definition.showStamp ? 'shows' : 'does not show',
+              pick: {
+                kind: 'options',
+                current: definition.showStamp ? 'yes' : 'no',
+                options: [
+                  { value: 'yes', label: 'shows' },
+                  { value: 'no', label: 'does not show' },
+                ],
+              },
+              onSet: (value) => onChange({ ...definition, showStamp: value === 'yes' }),
+            },
+            ' who added and changed a record at its foot.',
           ]}
         />
       </SlipPart>
@@ -115,40 +148,8 @@ export function FormSlip({
           }
         />
       </SlipPart>
-      <SlipPart title="Sections">
-        {definition.sections.map((section, n) => (
-          <Sentence
-            key={section.id}
-            parts={[
-              `${n + 1}. `,
-              text('label', 'heading', section.label, (label) =>
-                onChange({
-                  ...definition,
-                  sections: definition.sections.map((one) => (one === section ? { ...one, label: label.trim() } : one)),
-                }),
-              ),
-              ', in ',
-              {
-                key: 'columns',
-                label: 'columns',
-                shown: `${section.columns} ${section.columns === 1 ? 'column' : 'columns'}`,
-                pick: {
-                  kind: 'options',
-                  current: String(section.columns),
-                  options: ['1', '2', '3', '4'].map((value) => ({ value, label: value })),
-                },
-                onSet: (value) =>
-                  onChange({
-                    ...definition,
-                    sections: definition.sections.map((one) =>
-                      one === section ? { ...one, columns: Number(value) } : one,
-                    ),
-                  }),
-              },
-              '.',
-            ]}
-          />
-        ))}
+      <SlipPart title="Rules of its table" letter="M" about="They guard every path into it, this form too.">
+        <TableRules table={prepared.table} />
       </SlipPart>
     </>
   );

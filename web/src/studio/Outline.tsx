@@ -1,80 +1,119 @@
 import { closestCenter, DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
 import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
-import type { Problem } from '@fiche/core/fields';
-import type { FormDefinition, PreparedForm } from '@fiche/core/forms';
+import type { FindingView } from '@fiche/core/api';
+import { type FormDefinition, type Item, isField, itemKey, type PreparedForm } from '@fiche/core/forms';
 import { typeOf } from '@fiche/core/tables';
+import type { EdgeKind } from '@fiche/core/wiring';
 import { type KeyboardEvent, useLayoutEffect, useRef, useState } from 'react';
-import { Arcs } from './Arcs.tsx';
-import { moveBefore, removeField, stepField } from './edit.ts';
+import { Arcs, WIRE_LETTERS } from './Arcs.tsx';
+import { itemKeys, moveBefore, removeItem, stepItem } from './edit.ts';
 
 export interface OutlineProps {
   readonly definition: FormDefinition;
   readonly prepared: PreparedForm;
-  readonly problems: readonly Problem[];
+  readonly findings: readonly FindingView[];
   readonly selected?: string;
-  onSelect(field: string): void;
+  onSelect(key: string): void;
   onChange(definition: FormDefinition): void;
 }
 
 const WIRES = 96;
+const VERBS: Record<EdgeKind, string> = {
+  narrows: 'narrows',
+  fills: 'fills',
+  shows: 'decides whether to show',
+  checks: 'is checked with',
+  calculates: 'counts in',
+};
 
-/** Sections and fields in order, with the wiring to their left. Drag, or Alt with the arrows, to move. */
-export function Outline({ definition, prepared, problems, selected, onSelect, onChange }: OutlineProps) {
+/** Sections and what stands in them, in order, with the wiring to their left. Drag, or Alt with the arrows, to move. */
+export function Outline({ definition, prepared, findings, selected, onSelect, onChange }: OutlineProps) {
   const box = useRef<HTMLDivElement>(null);
   const [heights, setHeights] = useState<ReadonlyMap<string, number>>(new Map());
   const [height, setHeight] = useState(0);
+  const [hovered, setHovered] = useState<string>();
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
   // biome-ignore lint/correctness/useExhaustiveDependencies: the lines move when the definition does.
   useLayoutEffect(() => {
-    const top = box.current?.getBoundingClientRect().top ?? 0;
-    const found = [...(box.current?.querySelectorAll<HTMLElement>('[data-outline]') ?? [])].map((row) => {
-      const here = row.getBoundingClientRect();
-      return [row.dataset.outline ?? '', here.top - top + here.height / 2] as const;
+    const here = box.current;
+    const top = (here?.getBoundingClientRect().top ?? 0) - (here?.scrollTop ?? 0);
+    const found = [...(here?.querySelectorAll<HTMLElement>('[data-outline]') ?? [])].map((row) => {
+      const place = row.getBoundingClientRect();
+      return [row.dataset.outline ?? '', place.top - top + place.height / 2] as const;
     });
     setHeights(new Map(found));
-    setHeight(box.current?.scrollHeight ?? 0);
+    setHeight(here?.scrollHeight ?? 0);
   }, [definition]);
-  const ids = [...prepared.fields.keys()];
-  const onKeyDown = (event: KeyboardEvent, id: string): void => {
+  const keys = definition.sections.flatMap((section) => [`§${section.id}`, ...section.items.map(itemKey)]);
+  const onKeyDown = (event: KeyboardEvent, key: string): void => {
     const focus = (target: string | undefined) =>
-      requestAnimationFrame(() => box.current?.querySelector<HTMLElement>(`[data-outline="${target}"]`)?.focus());
+      requestAnimationFrame(() =>
+        box.current?.querySelector<HTMLElement>(`[data-outline="${CSS.escape(target ?? '')}"]`)?.focus(),
+      );
     const step = event.key === 'ArrowUp' ? -1 : event.key === 'ArrowDown' ? 1 : 0;
     if (step !== 0 && event.altKey) {
-      onChange(stepField(definition, id, step));
-      focus(id);
-    } else if (step !== 0) focus(ids[ids.indexOf(id) + step]);
-    else if (event.key === 'Delete') {
-      onChange(removeField(definition, id));
-      focus(ids[ids.indexOf(id) + 1] ?? ids[ids.indexOf(id) - 1]);
+      onChange(stepItem(definition, key, step));
+      focus(key);
+    } else if (step !== 0) focus(keys[keys.indexOf(key) + step]);
+    else if (event.key === 'Delete' && !key.startsWith('§')) {
+      onChange(removeItem(definition, key));
+      focus(keys[keys.indexOf(key) + 1] ?? keys[keys.indexOf(key) - 1]);
     } else return;
     event.preventDefault();
   };
   const onDragEnd = ({ active, over }: DragEndEvent): void => {
     if (over) onChange(moveBefore(definition, String(active.id), String(over.id)));
   };
+  const view = (item: Item) => {
+    if (!isField(item))
+      return item.kind === 'card'
+        ? { label: prepared.fields.get(item.of)?.label ?? item.of, kind: 'reference card' }
+        : { label: item.text, kind: item.kind };
+    const field = prepared.fields.get(item.field);
+    return { label: field?.label ?? item.field, kind: field ? typeOf(field.field).word : 'gone' };
+  };
   return (
     <div className="outline-list" ref={box}>
-      <Arcs edges={prepared.wiring.edges} heights={heights} selected={selected} width={WIRES} height={height} />
+      <Arcs
+        edges={prepared.wiring.edges}
+        heights={heights}
+        selected={hovered ?? selected}
+        width={WIRES}
+        height={height}
+      />
       <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
-        <SortableContext items={ids} strategy={verticalListSortingStrategy}>
-          {definition.sections.map((section) => (
+        <SortableContext items={itemKeys(definition)} strategy={verticalListSortingStrategy}>
+          {definition.sections.map((section, at) => (
             <div key={section.id}>
               {(section.label || definition.sections.length > 1) && (
-                <div className="outline-section">{section.label || 'No heading'}</div>
+                <button
+                  type="button"
+                  data-outline={`§${section.id}`}
+                  className={`outline-section${selected === `§${section.id}` ? ' selected' : ''}`}
+                  aria-pressed={selected === `§${section.id}`}
+                  onClick={() => onSelect(`§${section.id}`)}
+                  onKeyDown={(event) => onKeyDown(event, `§${section.id}`)}
+                >
+                  {section.label || `Section ${at + 1}, no heading`}
+                  {section.shownWhen && <span className="faded"> · shown when</span>}
+                </button>
               )}
-              {section.fields.map((one) => {
-                const field = prepared.fields.get(one.field);
+              {section.items.map((item) => {
+                const key = itemKey(item);
+                const field = isField(item) ? prepared.fields.get(item.field) : undefined;
+                const found = findings.filter((finding) => finding.path === key);
                 return (
-                  <OutlineField
-                    key={one.field}
-                    id={one.field}
-                    label={field?.label ?? one.field}
-                    type={field ? typeOf(field.field).word : 'gone'}
+                  <OutlineItem
+                    key={key}
+                    id={key}
+                    {...view(item)}
                     required={field?.required === true && !field.readOnly}
-                    selected={selected === one.field}
-                    wrong={problems.some((problem) => problem.path === one.field)}
-                    onSelect={() => onSelect(one.field)}
-                    onKeyDown={(event) => onKeyDown(event, one.field)}
+                    selected={selected === key}
+                    weight={found[0]?.weight}
+                    wires={wiresOf(prepared, key)}
+                    onSelect={() => onSelect(key)}
+                    onHover={(over) => setHovered(over ? key : undefined)}
+                    onKeyDown={(event) => onKeyDown(event, key)}
                   />
                 );
               })}
@@ -86,30 +125,40 @@ export function Outline({ definition, prepared, problems, selected, onSelect, on
   );
 }
 
-interface OutlineFieldProps {
+/** What a field does to others, for those who do not see the arcs. */
+const wiresOf = ({ wiring, fields }: PreparedForm, key: string): string =>
+  (wiring.from.get(key) ?? []).map((edge) => `${VERBS[edge.kind]} ${fields.get(edge.to)?.label ?? edge.to}`).join(', ');
+
+export const WIRING_KEY = `${WIRE_LETTERS.narrows} narrows · ${WIRE_LETTERS.fills} fills · ${WIRE_LETTERS.shows} shows · ${WIRE_LETTERS.checks} must hold · ${WIRE_LETTERS.calculates} counts`;
+
+interface OutlineItemProps {
   readonly id: string;
   readonly label: string;
-  readonly type: string;
+  readonly kind: string;
   readonly required: boolean;
   readonly selected: boolean;
-  readonly wrong: boolean;
+  readonly weight?: FindingView['weight'];
+  readonly wires: string;
   onSelect(): void;
+  onHover(over: boolean): void;
   onKeyDown(event: KeyboardEvent): void;
 }
 
-function OutlineField({ id, label, type, required, selected, wrong, onSelect, onKeyDown }: OutlineFieldProps) {
+function OutlineItem({ id, label, kind, required, selected, weight, wires, ...on }: OutlineItemProps) {
   const { setNodeRef, listeners, transform, transition, isDragging } = useSortable({ id });
   return (
     <button
       type="button"
       ref={setNodeRef}
       data-outline={id}
-      className={`outline-field${selected ? ' selected' : ''}`}
+      className={`outline-field${selected ? ' selected' : ''}${id.startsWith('#') ? ' words' : ''}`}
       aria-pressed={selected}
       {...listeners}
-      onKeyDown={onKeyDown}
-      onClick={onSelect}
-      onFocus={onSelect}
+      onKeyDown={on.onKeyDown}
+      onClick={on.onSelect}
+      onFocus={on.onSelect}
+      onMouseEnter={() => on.onHover(true)}
+      onMouseLeave={() => on.onHover(false)}
       style={{
         transform: transform ? `translateY(${transform.y}px)` : undefined,
         transition,
@@ -120,13 +169,18 @@ function OutlineField({ id, label, type, required, selected, wrong, onSelect, on
       <span className="outline-label">
         {label}
         {required && <span className="visually-hidden"> (required)</span>}
+        {wires && <span className="visually-hidden"> ({wires})</span>}
       </span>
-      {wrong && (
-        <span className="finding-mark" role="img" aria-label="has a finding">
-          ▲
+      {weight && (
+        <span
+          className={`finding-mark ${weight}`}
+          role="img"
+          aria-label={weight === 'must' ? 'has a finding that must be mended' : 'has a finding worth a look'}
+        >
+          {weight === 'must' ? '▲' : '●'}
         </span>
       )}
-      <span className="faded">{type}</span>
+      <span className="faded">{kind}</span>
     </button>
   );
 }

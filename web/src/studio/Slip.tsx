@@ -1,63 +1,147 @@
-import type { Problem } from '@fiche/core/fields';
+import type { FindingView } from '@fiche/core/api';
+import type { Value } from '@fiche/core/fields';
 import type { FormDefinition, PreparedField, PreparedForm } from '@fiche/core/forms';
 import type { ReactNode } from 'react';
-import { Sentence, type Slot } from '../parts/index.ts';
-import { changeField, fieldOn } from './edit.ts';
+import { Sentence } from '../parts/index.ts';
+import { changeField, fieldOn, removeItem } from './edit.ts';
 import { FillSentences } from './FillSentences.tsx';
 import { NarrowingSentences } from './NarrowingSentences.tsx';
 import { RuleSentences } from './RuleSentences.tsx';
+import { ShownSentences } from './ShownSentences.tsx';
+import { whatItIs } from './whatItIs.tsx';
 
-export interface SlipProps {
-  readonly definition: FormDefinition;
-  readonly prepared: PreparedForm;
-  readonly problems: readonly Problem[];
-  readonly field: PreparedField;
-  onChange(definition: FormDefinition): void;
+/** What stands on the live card now. */
+export interface LiveValues {
+  readonly now: string;
+  valueAt(path: string): Value;
 }
 
-/** The selected field's sentences: what it is, where its choices come from, what it fills, what must hold. */
+export interface SlipProps {
+  /** The form’s id. */
+  readonly id: string;
+  readonly definition: FormDefinition;
+  readonly prepared: PreparedForm;
+  readonly findings: readonly FindingView[];
+  readonly field: PreparedField;
+  readonly live?: LiveValues;
+  onChange(definition: FormDefinition, select?: string): void;
+}
+
+/** The selected field's sentences: what it is, where its choices come from, what it fills, when it shows, what must hold. */
 export function Slip(props: SlipProps) {
-  const { definition, prepared, field, problems, onChange } = props;
+  const { definition, prepared, field, findings, onChange } = props;
   const one = fieldOn(definition, field.id);
-  const place = [...prepared.fields.keys()].indexOf(field.id) + 1;
+  const placed = [...prepared.fields.values()].filter((other) => other.placed);
   if (!one) return null;
   const set = (change: Parameters<typeof changeField>[2]): void => onChange(changeField(definition, field.id, change));
-  const found = problems.filter((problem) => problem.path === field.id);
   return (
     <>
       <header className="slip-head">
         <h2>{field.label}</h2> <span className="mono faded">{field.id}</span>
         <span className="faded end">
-          {place} of {prepared.fields.size}
+          {placed.indexOf(field) + 1} of {placed.length}
         </span>
       </header>
-      {found.map((problem) => (
-        <p key={problem.message} className="finding must">
-          <span aria-hidden="true">▲ </span>
-          {problem.message}
-        </p>
-      ))}
+      <Findings findings={findings.filter((finding) => finding.path === field.id)} />
       <SlipPart title="What it is">
-        <Sentence parts={whatItIs(field, one.label, one.help, set)} />
+        <Sentence parts={whatItIs(props, one, set)} />
       </SlipPart>
       {field.source && (
-        <SlipPart title="Where its choices come from" letter="N">
+        <SlipPart
+          title="Where its choices come from"
+          letter="N"
+          about="Only these are offered, and only these are taken."
+        >
           <NarrowingSentences {...props} />
         </SlipPart>
       )}
       {!field.readOnly && (
-        <SlipPart title="What it fills" letter="F">
+        <SlipPart
+          title="What it fills"
+          letter="F"
+          about="Copied once, true on the day; a reference card is always current."
+        >
           <FillSentences {...props} />
         </SlipPart>
       )}
-      <SlipPart title="What must hold" letter="M">
+      <SlipPart title="When it shows" letter="S" about="What is hidden is neither required nor checked.">
+        <ShownSentences
+          prepared={prepared}
+          except={[field.id]}
+          condition={one.shownWhen}
+          lead={`Show ${field.label} only when `}
+          none={`${field.label} is always shown.`}
+          addLabel="Show it only when…"
+          onChange={(shownWhen) => set({ shownWhen })}
+        />
+        {one.shownWhen && (
+          <Sentence
+            parts={[
+              'While hidden it ',
+              {
+                key: 'keep',
+                label: 'what becomes of a hidden value',
+                shown: one.keepHidden ? 'keeps its value' : 'is saved as blank',
+                pick: {
+                  kind: 'options',
+                  current: one.keepHidden ? 'keep' : 'blank',
+                  options: [
+                    { value: 'blank', label: 'is saved as blank' },
+                    { value: 'keep', label: 'keeps its value' },
+                  ],
+                },
+                onSet: (value) => set({ keepHidden: value === 'keep' }),
+              },
+              '.',
+            ]}
+          />
+        )}
+      </SlipPart>
+      <SlipPart title="What must hold" letter="M" about="Checked while typing, and again by the server.">
+        {!field.readOnly && !field.required && (
+          <ShownSentences
+            prepared={prepared}
+            except={[]}
+            condition={one.requiredWhen}
+            lead={`${field.label} is required when `}
+            none=""
+            addLabel="Require it only when…"
+            onChange={(requiredWhen) => set({ requiredWhen })}
+          />
+        )}
         <RuleSentences {...props} />
       </SlipPart>
+      <p className="acts slip-part">
+        <button type="button" className="link" onClick={() => onChange(removeItem(definition, field.id))}>
+          Take {field.label} off the form
+        </button>
+      </p>
     </>
   );
 }
 
-export function SlipPart({ title, letter, children }: { title: string; letter?: string; children: ReactNode }) {
+/** What the proof finds here. */
+export function Findings({ findings }: { findings: readonly FindingView[] }) {
+  return findings.map((finding) => (
+    <p key={finding.message} className={`finding ${finding.weight}`}>
+      <span aria-hidden="true">{finding.weight === 'must' ? '▲ ' : '● '}</span>
+      <span className="visually-hidden">{finding.weight === 'must' ? 'Must be mended: ' : 'Worth a look: '}</span>
+      {finding.message} <small>{finding.why}</small>
+    </p>
+  ));
+}
+
+export function SlipPart({
+  title,
+  letter,
+  about,
+  children,
+}: {
+  title: string;
+  letter?: string;
+  about?: string;
+  children: ReactNode;
+}) {
   return (
     <section className="slip-part">
       <h3>
@@ -68,67 +152,8 @@ export function SlipPart({ title, letter, children }: { title: string; letter?: 
         )}
         {title}
       </h3>
+      {about && <p className="slip-about">{about}</p>}
       {children}
     </section>
   );
-}
-
-function whatItIs(
-  field: PreparedField,
-  label: string | null,
-  help: string | null,
-  set: (change: Parameters<typeof changeField>[2]) => void,
-): (string | Slot)[] {
-  const tableRequires = field.field.required;
-  const required: Slot = {
-    key: 'required',
-    label: 'whether it is required',
-    shown: field.required ? 'required' : 'not required',
-    pick: {
-      kind: 'options',
-      current: field.required ? 'yes' : 'no',
-      options: tableRequires
-        ? [{ value: 'yes', label: 'required', detail: 'by the table' }]
-        : [
-            { value: 'yes', label: 'required' },
-            { value: 'no', label: 'not required' },
-          ],
-    },
-    onSet: (value) => set({ required: value === 'yes' }),
-  };
-  const readOnly: Slot = {
-    key: 'readOnly',
-    label: 'whether it can be written here',
-    shown: field.readOnly ? 'only shown' : 'filled in here',
-    pick: {
-      kind: 'options',
-      current: field.readOnly ? 'yes' : 'no',
-      options: [
-        { value: 'no', label: 'filled in here' },
-        { value: 'yes', label: 'only shown', detail: 'nobody types here' },
-      ],
-    },
-    onSet: (value) => set({ readOnly: value === 'yes' }),
-  };
-  const labelled: Slot = {
-    key: 'label',
-    label: 'label on this form',
-    shown: field.label,
-    pick: {
-      kind: 'text',
-      current: label ?? field.field.label,
-      hint: `Empty takes the table’s label, ${field.field.label}.`,
-    },
-    onSet: (text) => set({ label: text.trim() === '' || text.trim() === field.field.label ? null : text.trim() }),
-  };
-  const helped: Slot = {
-    key: 'help',
-    label: 'help text',
-    shown: field.help || 'no help text',
-    pick: { kind: 'text', current: help ?? field.field.help },
-    onSet: (text) => set({ help: text.trim() === field.field.help ? null : text.trim() }),
-  };
-  const kind = field.source ? 'A dropdown' : 'A field';
-  if (field.field.type === 'sequence') return [`A number given on save, labelled `, labelled, ', with ', helped, '.'];
-  return [`${kind}, `, readOnly, ', ', required, ', labelled ', labelled, ', with ', helped, '.'];
 }

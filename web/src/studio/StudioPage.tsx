@@ -1,14 +1,21 @@
-import { type FormDefinition, prepareForm } from '@fiche/core/forms';
+import { type EntryState, readable, readForm } from '@fiche/core/entry';
+import { differences, type FormDefinition, labelAt, prepareForm } from '@fiche/core/forms';
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
+import { focusField, WhySheet } from '../entry/index.ts';
 import { useSay, Waiting } from '../parts/index.ts';
 import { AddToForm } from './AddToForm.tsx';
 import { FormSlip } from './FormSlip.tsx';
+import { SectionSlip, WordsSlip } from './ItemSlips.tsx';
 import { LiveCard } from './LiveCard.tsx';
 import { Outline } from './Outline.tsx';
-import { Slip } from './Slip.tsx';
-import { useDraft } from './useDraft.ts';
+import { ProofSheet } from './ProofSheet.tsx';
+import { type LiveValues, Slip } from './Slip.tsx';
+import { type Draft, useDraft } from './useDraft.ts';
+import { DifferenceList, VersionsSheet } from './VersionsSheet.tsx';
+
+type Sheet = { kind: 'proof' } | { kind: 'versions' } | { kind: 'why'; field: string };
 
 /** Where forms are built: outline with wiring, the live card, and the slip of what is selected. */
 export function StudioPage() {
@@ -17,18 +24,33 @@ export function StudioPage() {
   const { draft, error } = useDraft(id);
   const say = useSay();
   const [selected, setSelected] = useState<string>();
+  const [sheet, setSheet] = useState<Sheet>();
+  const [trying, setTrying] = useState<{ number: number; definition: FormDefinition }>();
+  const [entry, setEntry] = useState<EntryState>();
   const definition = draft?.definition;
   const prepared = useMemo(
     () => (definition && tables.has(definition.table) ? prepareForm(definition, tables) : undefined),
     [definition, tables],
   );
+  const shown = useMemo(() => (trying ? prepareForm(trying.definition, tables) : prepared), [trying, prepared, tables]);
+  const live = useMemo(
+    (): LiveValues | undefined =>
+      entry && { now: entry.opening.now, valueAt: (path) => readForm(readable(entry), path) },
+    [entry],
+  );
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
-      if (!event.ctrlKey || event.key.toLowerCase() !== 'z' || (event.target as Element).closest('input, textarea'))
-        return;
+      const typing = (event.target as Element).closest('input, textarea');
+      if (event.altKey && event.key.toLowerCase() === 'w') {
+        const field = (event.target as Element).closest<HTMLElement>('[data-field]')?.dataset.field?.replace(/^f-/, '');
+        const dropdown = field ?? selected;
+        if (dropdown === undefined || !prepared?.fields.get(dropdown)?.source) return;
+        setSheet({ kind: 'why', field: dropdown });
+      } else if (event.ctrlKey && event.key.toLowerCase() === 'z' && !typing) {
+        if (event.shiftKey) draft?.redo();
+        else draft?.undo();
+      } else return;
       event.preventDefault();
-      if (event.shiftKey) draft?.redo();
-      else draft?.undo();
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
@@ -41,29 +63,40 @@ export function StudioPage() {
         {error.message}
       </p>
     );
-  if (!draft || !definition || !prepared) return <Waiting what="Opening the Studio…" />;
+  if (!draft || !definition || !prepared || !shown) return <Waiting what="Opening the Studio…" />;
   const { view } = draft;
   const field = selected === undefined ? undefined : prepared.fields.get(selected);
   const change = (next: FormDefinition, select?: string): void => {
+    setTrying(undefined);
     draft.change(next);
     if (select !== undefined) setSelected(select);
   };
-  const publish = async (): Promise<void> => {
-    if (await draft.publish()) say(`Version ${(view.liveVersion ?? 0) + 1} of ${definition.label} is published.`);
-  };
   const version = (view.liveVersion ?? 0) + 1;
+  const musts = view.findings.filter((one) => one.weight === 'must').length;
+  const publish = async (): Promise<void> => {
+    if (await draft.publish()) say(`Version ${version} of ${definition.label} is published.`);
+  };
+  const labelOf = (path: string): string =>
+    path === 'sections' || path === 'page'
+      ? 'the form'
+      : path.startsWith('#')
+        ? 'the place'
+        : (prepared.fields.get(path)?.label ?? labelAt(tables, definition.table, path));
+  const showMe = (path: string): void => {
+    const section = definition.sections.find((one) => `#${one.id}` === path);
+    setSelected(path === 'sections' || path === 'page' ? undefined : section ? `§${section.id}` : path);
+    focusField(path);
+  };
+  const slip = {
+    definition,
+    prepared,
+    findings: view.findings,
+    onChange: change,
+  };
   return (
     <div className="studio">
       <div className="studio-line">
-        <span role="status">
-          {draft.saving
-            ? 'Draft, saving…'
-            : view.liveVersion === null
-              ? 'Draft, not published yet'
-              : view.changedSince
-                ? `Draft, changed since version ${view.liveVersion}`
-                : `As version ${view.liveVersion}`}
-        </span>
+        <span role="status">{stateWords(draft)}</span>
         <button type="button" className="link" disabled={!draft.canUndo} onClick={draft.undo}>
           Undo
         </button>
@@ -73,10 +106,18 @@ export function StudioPage() {
         <button
           type="button"
           className="link"
-          aria-pressed={field === undefined}
+          aria-pressed={selected === undefined}
           onClick={() => setSelected(undefined)}
         >
           The form itself
+        </button>
+        <button
+          type="button"
+          className="link"
+          aria-expanded={sheet?.kind === 'versions'}
+          onClick={() => setSheet(sheet?.kind === 'versions' ? undefined : { kind: 'versions' })}
+        >
+          Versions
         </button>
         {draft.trouble && (
           <span className="ruled-problem" role="alert">
@@ -84,11 +125,14 @@ export function StudioPage() {
           </span>
         )}
         <div className="end">
-          <Proof
-            problems={view.problems}
-            onShow={setSelected}
-            labelOf={(path) => prepared.fields.get(path)?.label ?? path}
-          />
+          <button
+            type="button"
+            className={`link proof-${musts > 0 ? 'found' : view.findings.length > 0 ? 'look' : 'clear'}`}
+            aria-expanded={sheet?.kind === 'proof'}
+            onClick={() => setSheet(sheet?.kind === 'proof' ? undefined : { kind: 'proof' })}
+          >
+            {proofWords(musts, view.findings.length - musts)}
+          </button>
           {view.liveVersion !== null && (
             <Link className="button" to={`/${cabinet.id}/forms/${id}/new`}>
               Fill version {view.liveVersion}
@@ -97,7 +141,7 @@ export function StudioPage() {
           <button
             type="button"
             className="button main"
-            disabled={draft.saving || view.problems.length > 0 || !view.changedSince}
+            disabled={draft.saving || musts > 0 || !view.changedSince || draft.theirs !== undefined}
             onClick={() => void publish()}
           >
             Publish version {version}
@@ -105,79 +149,106 @@ export function StudioPage() {
         </div>
       </div>
       <section className="outline" aria-label="Outline">
-        <Outline
-          definition={definition}
-          prepared={prepared}
-          problems={view.problems}
-          selected={selected}
-          onSelect={setSelected}
-          onChange={change}
-        />
-        <AddToForm
-          definition={definition}
-          prepared={prepared}
-          cabinet={cabinet.id}
-          selected={selected}
-          onChange={change}
-        />
+        <Outline {...slip} selected={selected} onSelect={setSelected} />
+        <AddToForm {...slip} cabinet={cabinet.id} selected={selected} />
       </section>
       <section className="stage" aria-label="Live card">
-        <LiveCard form={prepared} id={id} ready={!draft.saving} selected={selected} onSelect={setSelected} />
+        {draft.theirs && (
+          <section className="problem-list" role="alert">
+            <h2>Somebody else has changed this draft meanwhile. Yours is not saved until you decide.</h2>
+            <DifferenceList
+              words={differences(definition, draft.theirs.definition, tables).map((one) => `Theirs: ${one.words}`)}
+            />
+            <p className="acts">
+              <button type="button" className="button" onClick={() => draft.decide('theirs')}>
+                Go on with theirs
+              </button>
+              <button type="button" className="button plain" onClick={() => draft.decide('mine')}>
+                Save mine over theirs
+              </button>
+            </p>
+          </section>
+        )}
+        {trying && (
+          <p className="trying" role="status">
+            This is version {trying.number} as it was published; the draft is untouched.{' '}
+            <button type="button" className="link" onClick={() => setTrying(undefined)}>
+              Back to the draft
+            </button>
+          </p>
+        )}
+        <LiveCard
+          key={trying?.number ?? 'draft'}
+          form={shown}
+          id={id}
+          version={trying?.number}
+          ready={!draft.saving}
+          selected={selected}
+          onSelect={setSelected}
+          onWhy={(dropdown) => setSheet({ kind: 'why', field: dropdown })}
+          onState={setEntry}
+        />
       </section>
       <aside className="slip" aria-label="Slip">
-        {field ? (
-          <Slip
-            key={field.id}
-            definition={definition}
-            prepared={prepared}
-            problems={view.problems}
-            field={field}
-            onChange={change}
-          />
+        {field?.placed ? (
+          <Slip key={field.id} {...slip} id={id} field={field} live={live} />
+        ) : selected?.startsWith('§') ? (
+          <SectionSlip key={selected} {...slip} selected={selected} />
+        ) : selected?.startsWith('#') ? (
+          <WordsSlip key={selected} {...slip} selected={selected} />
         ) : (
-          <FormSlip definition={definition} onChange={change} />
+          <FormSlip definition={definition} prepared={prepared} onChange={change} />
         )}
       </aside>
+      {sheet && (
+        <div className="studio-sheet">
+          {sheet.kind === 'proof' && (
+            <ProofSheet
+              findings={view.findings}
+              labelOf={labelOf}
+              onShow={showMe}
+              onClose={() => setSheet(undefined)}
+            />
+          )}
+          {sheet.kind === 'versions' && (
+            <VersionsSheet
+              id={id}
+              draft={definition}
+              tables={tables}
+              live={view.liveVersion}
+              trying={trying?.number}
+              onTry={setTrying}
+              onBringBack={(number, old) => {
+                change(old);
+                say(`Version ${number} is the draft now. Undo brings yours back.`);
+              }}
+              onClose={() => setSheet(undefined)}
+            />
+          )}
+          {sheet.kind === 'why' && entry && (
+            <WhySheet
+              state={entry}
+              field={sheet.field}
+              base={`/api/forms/${id}/draft`}
+              formVersion={trying?.number}
+              onClose={() => setSheet(undefined)}
+            />
+          )}
+        </div>
+      )}
     </div>
   );
 }
 
-function Proof({
-  problems,
-  onShow,
-  labelOf,
-}: {
-  problems: readonly { path: string; message: string }[];
-  onShow(path: string): void;
-  labelOf(path: string): string;
-}) {
-  const [open, setOpen] = useState(false);
-  if (problems.length === 0) return <span className="proof-clear">Proof: nothing found</span>;
-  return (
-    <span className="proof">
-      <button type="button" className="link proof-found" aria-expanded={open} onClick={() => setOpen(!open)}>
-        Proof ▲ {problems.length} to mend
-      </button>
-      {open && (
-        <div className="proof-list" role="dialog" aria-label="Findings">
-          {problems.map((problem) => (
-            <p key={problem.path + problem.message}>
-              <span aria-hidden="true">▲ </span>
-              {problem.message}{' '}
-              <button
-                type="button"
-                className="link"
-                onClick={() => {
-                  setOpen(false);
-                  onShow(problem.path);
-                }}
-              >
-                Show me {labelOf(problem.path)}
-              </button>
-            </p>
-          ))}
-        </div>
-      )}
-    </span>
-  );
+function stateWords({ saving, view }: Draft): string {
+  if (saving) return 'Draft, saving…';
+  if (view.liveVersion === null) return 'Draft, not published yet';
+  if (!view.changedSince) return `As version ${view.liveVersion}`;
+  const n = view.changes;
+  return `Draft, ${n} ${n === 1 ? 'change' : 'changes'} since version ${view.liveVersion}`;
+}
+
+function proofWords(musts: number, looks: number): string {
+  if (musts > 0) return `Proof ▲ ${musts} to mend${looks > 0 ? `, ● ${looks} to look at` : ''}`;
+  return looks > 0 ? `Proof ● ${looks} to look at` : 'Proof: nothing found';
 }

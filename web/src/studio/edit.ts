@@ -1,83 +1,118 @@
-import { type FormDefinition, type FormField, formFields, placeField } from '@fiche/core/forms';
-import { type FieldDefinition, typeOf } from '@fiche/core/tables';
+import {
+  type FormDefinition,
+  type FormField,
+  formFields,
+  type Item,
+  isField,
+  itemKey,
+  placeField,
+  type Section,
+} from '@fiche/core/forms';
+import type { FieldDefinition } from '@fiche/core/tables';
 
-/** Changes to a form's definition: plain functions from one to the next. */
+/** Changes to a form's definition: plain functions from one to the next. Items go by `itemKey`. */
 
 export const fieldOn = (form: FormDefinition, id: string): FormField | undefined =>
   formFields(form).find((one) => one.field === id);
 
-export const changeField = (form: FormDefinition, id: string, change: Partial<FormField>): FormDefinition => ({
+export const itemOn = (form: FormDefinition, key: string): Item | undefined =>
+  form.sections.flatMap((section) => section.items).find((item) => itemKey(item) === key);
+
+/** The keys of all items in reading order. */
+export const itemKeys = (form: FormDefinition): string[] =>
+  form.sections.flatMap((section) => section.items.map(itemKey));
+
+const withItems = (form: FormDefinition, change: (items: readonly Item[], at: number) => Item[]): FormDefinition => ({
   ...form,
-  sections: form.sections.map((section) => ({
-    ...section,
-    fields: section.fields.map((one) => (one.field === id ? { ...one, ...change } : one)),
-  })),
+  sections: form.sections.map((section, at) => ({ ...section, items: change(section.items, at) })),
 });
 
-export const removeField = (form: FormDefinition, id: string): FormDefinition => ({
+export const changeField = (form: FormDefinition, id: string, change: Partial<FormField>): FormDefinition =>
+  withItems(form, (items) => items.map((item) => (isField(item) && item.field === id ? { ...item, ...change } : item)));
+
+export const replaceItem = (form: FormDefinition, key: string, next: Item): FormDefinition =>
+  withItems(form, (items) => items.map((item) => (itemKey(item) === key ? next : item)));
+
+export const changeSection = (form: FormDefinition, id: string, change: Partial<Section>): FormDefinition => ({
   ...form,
-  sections: form.sections.map((section) => ({ ...section, fields: section.fields.filter((one) => one.field !== id) })),
+  sections: form.sections.map((section) => (section.id === id ? { ...section, ...change } : section)),
 });
 
-/** Adds a field after the selected one, or at the end of the last section. */
-export function addField(form: FormDefinition, field: FieldDefinition, after: string | undefined): FormDefinition {
-  const placed = { ...placeField(field), readOnly: !typeOf(field).editable };
-  const home =
-    form.sections.find((section) => section.fields.some((one) => one.field === after)) ?? form.sections.at(-1);
+/** Takes a section away; what stood in it goes to its neighbour. The last one stays. */
+export function removeSection(form: FormDefinition, id: string): FormDefinition {
+  const at = form.sections.findIndex((section) => section.id === id);
+  const [gone, neighbour] = [form.sections[at], form.sections[at === 0 ? 1 : at - 1]];
+  if (!gone || !neighbour) return form;
+  const items = at === 0 ? [...gone.items, ...neighbour.items] : [...neighbour.items, ...gone.items];
   return {
     ...form,
-    sections: form.sections.map((section) => {
-      if (section !== home) return section;
-      const at = section.fields.findIndex((one) => one.field === after);
-      const where = at < 0 ? section.fields.length : at + 1;
-      return { ...section, fields: [...section.fields.slice(0, where), placed, ...section.fields.slice(where)] };
-    }),
+    sections: form.sections.flatMap((section) =>
+      section === gone ? [] : [section === neighbour ? { ...section, items } : section],
+    ),
   };
 }
 
-/** Moves a field by one place up or down, from one section into the next where it stands at the edge. */
-export function stepField(form: FormDefinition, id: string, step: 1 | -1): FormDefinition {
-  const at = form.sections.findIndex((section) => section.fields.some((one) => one.field === id));
+export const removeItem = (form: FormDefinition, key: string): FormDefinition =>
+  withItems(form, (items) => items.filter((item) => itemKey(item) !== key));
+
+/** Puts an item after another one, or at the end of the last section. */
+export function addItem(form: FormDefinition, item: Item, after: string | undefined): FormDefinition {
+  const found = form.sections.findIndex(
+    (section) => section.items.some((one) => itemKey(one) === after) || `§${section.id}` === after,
+  );
+  const home = found < 0 ? form.sections.length - 1 : found;
+  return withItems(form, (items, at) => {
+    if (at !== home) return [...items];
+    const place = items.findIndex((one) => itemKey(one) === after);
+    const where = after?.startsWith('§') ? 0 : place < 0 ? items.length : place + 1;
+    return [...items.slice(0, where), item, ...items.slice(where)];
+  });
+}
+
+export const addField = (form: FormDefinition, field: FieldDefinition, after: string | undefined): FormDefinition =>
+  addItem(form, placeField(field), after);
+
+/** An id that no item of the form has yet. */
+export function freshItemId(form: FormDefinition, stem: string): string {
+  const taken = new Set(itemKeys(form));
+  let n = 1;
+  while (taken.has(`#${stem}${n}`)) n += 1;
+  return `${stem}${n}`;
+}
+
+/** Moves an item by one place up or down, from one section into the next where it stands at the edge. */
+export function stepItem(form: FormDefinition, key: string, step: 1 | -1): FormDefinition {
+  const at = form.sections.findIndex((section) => section.items.some((item) => itemKey(item) === key));
   const section = form.sections[at];
-  const place = section?.fields.findIndex((one) => one.field === id) ?? -1;
-  const field = section?.fields[place];
-  if (!section || !field) return form;
-  const inside = place + step >= 0 && place + step < section.fields.length;
+  const place = section?.items.findIndex((item) => itemKey(item) === key) ?? -1;
+  const moving = section?.items[place];
+  if (!section || !moving) return form;
+  const inside = place + step >= 0 && place + step < section.items.length;
   const next = inside ? at : at + step;
   if (next < 0 || next >= form.sections.length) return form;
-  const without = removeField(form, id);
-  return {
-    ...without,
-    sections: without.sections.map((one, n) => {
-      if (n !== next) return one;
-      const where = inside ? place + step : step > 0 ? 0 : one.fields.length;
-      return { ...one, fields: [...one.fields.slice(0, where), field, ...one.fields.slice(where)] };
-    }),
-  };
+  return withItems(removeItem(form, key), (items, n) => {
+    if (n !== next) return [...items];
+    const where = inside ? place + step : step > 0 ? 0 : items.length;
+    return [...items.slice(0, where), moving, ...items.slice(where)];
+  });
 }
 
-/** Puts a field before another one, wherever that stands. */
-export function moveBefore(form: FormDefinition, id: string, target: string): FormDefinition {
-  const field = fieldOn(form, id);
-  if (!field || id === target) return form;
-  const order = formFields(form).map((one) => one.field);
-  const down = order.indexOf(id) < order.indexOf(target);
-  const without = removeField(form, id);
-  return {
-    ...without,
-    sections: without.sections.map((section) => {
-      const at = section.fields.findIndex((one) => one.field === target);
-      const where = down ? at + 1 : at;
-      return at < 0
-        ? section
-        : { ...section, fields: [...section.fields.slice(0, where), field, ...section.fields.slice(where)] };
-    }),
-  };
+/** Puts an item before or after another one, wherever that stands. */
+export function moveBefore(form: FormDefinition, key: string, target: string): FormDefinition {
+  const moving = itemOn(form, key);
+  if (!moving || key === target) return form;
+  const order = itemKeys(form);
+  const down = order.indexOf(key) < order.indexOf(target);
+  return withItems(removeItem(form, key), (items) => {
+    const at = items.findIndex((item) => itemKey(item) === target);
+    const where = down ? at + 1 : at;
+    return at < 0 ? [...items] : [...items.slice(0, where), moving, ...items.slice(where)];
+  });
 }
 
 export function addSection(form: FormDefinition, label: string): FormDefinition {
   const ids = new Set(form.sections.map((section) => section.id));
   let n = form.sections.length + 1;
   while (ids.has(`s${n}`)) n += 1;
-  return { ...form, sections: [...form.sections, { id: `s${n}`, label, columns: 3, fields: [] }] };
+  return { ...form, sections: [...form.sections, { id: `s${n}`, label, columns: 3, shownWhen: null, items: [] }] };
 }

@@ -2,19 +2,23 @@ import type { DraftView } from '@fiche/core/api';
 import type { FormDefinition } from '@fiche/core/forms';
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, useRef, useState } from 'react';
-import { send, useRefreshCabinet } from '../client/index.ts';
+import { ServerProblem, send, useRefreshCabinet } from '../client/index.ts';
 
 export interface Draft {
   readonly view: DraftView;
   readonly definition: FormDefinition;
   readonly saving: boolean;
   readonly trouble: string;
+  /** The draft as somebody else has saved it meanwhile: nothing of this one is saved until a builder decides. */
+  readonly theirs?: DraftView;
   readonly canUndo: boolean;
   readonly canRedo: boolean;
   change(definition: FormDefinition): void;
   undo(): void;
   redo(): void;
   publish(): Promise<boolean>;
+  /** Goes on with what the other builder saved, or saves this draft over it. Either can be undone. */
+  decide(keep: 'theirs' | 'mine'): void;
 }
 
 /** A form's draft: every change shows at once, is saved as it is made, one after the other, and can be undone. */
@@ -32,8 +36,10 @@ export function useDraft(form: string): { draft?: Draft; error?: Error } {
   const [future, setFuture] = useState<readonly FormDefinition[]>([]);
   const [pending, setPending] = useState(0);
   const [trouble, setTrouble] = useState('');
-  const queue = useRef<Promise<DraftView | undefined>>(Promise.resolve(undefined));
+  const [theirs, setTheirs] = useState<DraftView>();
+  const queue = useRef<Promise<unknown>>(Promise.resolve());
   const revision = useRef<number>(undefined);
+  const divided = useRef(false);
 
   const view = saved ?? query.data;
   const definition = shown ?? view?.definition;
@@ -43,21 +49,24 @@ export function useDraft(form: string): { draft?: Draft; error?: Error } {
       setShown(next);
       setPending((n) => n + 1);
       const task = queue.current.then(async () => {
+        // Until a builder has decided between two drafts, this one waits.
+        if (divided.current) return;
         const answer = await send<DraftView>('PUT', `/api/forms/${form}/draft`, {
           definition: next,
           revision: revision.current,
         });
         revision.current = answer.revision;
         setSaved(answer);
-        return answer;
       });
       queue.current = task.catch(() => undefined);
-      task
-        .then(
-          () => setTrouble(''),
-          (error: Error) => setTrouble(error.message),
-        )
-        .finally(() => setPending((n) => n - 1));
+      task.then(() => setTrouble(''), meet).finally(() => setPending((n) => n - 1));
+
+      async function meet(error: Error): Promise<void> {
+        if (error instanceof ServerProblem && error.document.status === 409) {
+          divided.current = true;
+          setTheirs(await send<DraftView>('GET', `/api/forms/${form}/draft`));
+        } else setTrouble(error.message);
+      }
     },
     [form],
   );
@@ -71,6 +80,7 @@ export function useDraft(form: string): { draft?: Draft; error?: Error } {
       definition,
       saving: pending > 0,
       trouble,
+      theirs,
       canUndo: past.length > 0,
       canRedo: future.length > 0,
       change: (next) => {
@@ -91,6 +101,17 @@ export function useDraft(form: string): { draft?: Draft; error?: Error } {
         setPast([...past, definition]);
         setFuture(rest);
         save(next);
+      },
+      decide: (keep) => {
+        if (!theirs) return;
+        divided.current = false;
+        revision.current = theirs.revision;
+        setSaved(theirs);
+        setTheirs(undefined);
+        setPast([...past.slice(-99), keep === 'theirs' ? definition : theirs.definition]);
+        setFuture([]);
+        if (keep === 'theirs') setShown(theirs.definition);
+        else save(definition);
       },
       publish: async () => {
         await queue.current;

@@ -3,6 +3,7 @@ import type { FieldDefinition, Initial, TableDefinition } from '@fiche/core/tabl
 import { type ReactNode, useState } from 'react';
 import { send, useOffice } from '../client/index.ts';
 import { Sentence, type Slot, useSay } from '../parts/index.ts';
+import { ExpressionEditor } from '../sentences/index.ts';
 import { ChangeType } from './ChangeType.tsx';
 import { settingsOf, showSetting, withSetting } from './settings.ts';
 import { type BrokenRecord, Trial } from './Trial.tsx';
@@ -101,6 +102,43 @@ export function FieldRow({ table, field, at, change }: FieldRowProps) {
     },
     ...(one.key === 'patternMessage' ? [')'] : []),
   ]);
+  const calculated = field.calculation !== null;
+  const calculation: Slot = {
+    key: 'calculation',
+    label: 'how it is calculated',
+    shown: calculated ? `calculated as ${field.calculation}` : 'filled in by people',
+    quiet: !calculated,
+    pick: {
+      kind: 'editor',
+      edit: (done) => (
+        <>
+          <ExpressionEditor
+            label={`Calculation of ${field.label}`}
+            current={field.calculation ?? ''}
+            fields={table.fields.filter((one) => one.id !== field.id)}
+            tables={tables}
+            into={field}
+            now=""
+            onSet={(source) => void patch({ calculation: source })}
+            onClose={done}
+          />
+          {calculated && (
+            <button
+              type="button"
+              className="link picker-hint"
+              onClick={() => {
+                done();
+                void patch({ calculation: null });
+              }}
+            >
+              Let people fill it in
+            </button>
+          )}
+        </>
+      ),
+    },
+    onSet: () => undefined,
+  };
   const parts: (string | Slot)[] = [
     'A ',
     type.editable && !['link', 'links'].includes(field.type)
@@ -124,8 +162,8 @@ export function FieldRow({ table, field, at, change }: FieldRowProps) {
                 ', ',
                 switched('unique', 'unique', 'not unique'),
               ]),
-          ', beginning with ',
-          initialSlot(field, (initial) => void patch({ initial }), say),
+          ...(calculated ? [] : [', beginning with ', initialSlot(field, (initial) => void patch({ initial }), say)]),
+          ...(field.type === 'link' || field.type === 'links' || field.type === 'choices' ? [] : [', ', calculation]),
         ]
       : [', given on save']),
     ', with ',
@@ -240,7 +278,9 @@ function initialSlot(
         ? initial.value === null
           ? 'nothing'
           : fieldType(field.type).format(initial.value, field.settings)
-        : { today: 'today', now: 'the present moment', account: 'the account' }[initial.kind];
+        : initial.kind === 'calculation'
+          ? `= ${initial.source}`
+          : { today: 'today', now: 'the present moment', account: 'the account' }[initial.kind];
   const offered = { date: 'today', time: 'now', dateTime: 'today or now', text: 'account' }[field.type];
   return {
     key: 'initial',
@@ -249,12 +289,19 @@ function initialSlot(
     quiet: shown === 'nothing',
     pick: {
       kind: 'text',
-      current: initial === null ? '' : initial.kind === 'value' ? shown : initial.kind,
-      hint: `A value${offered ? `, or ${offered}` : ''}; empty for nothing.`,
+      current:
+        initial === null || shown === 'nothing'
+          ? ''
+          : initial.kind === 'value' || initial.kind === 'calculation'
+            ? shown
+            : initial.kind,
+      hint: `A value${offered ? `, or ${offered}` : ''}, or = and a calculation; empty for nothing.`,
     },
     onSet: (text) => {
       const moment = offered === undefined ? undefined : MOMENTS[text.trim().toLowerCase()];
       if (moment) return onSet(moment);
+      if (text.trim().startsWith('=') && text.trim().length > 1)
+        return onSet({ kind: 'calculation', source: text.trim().slice(1).trim() });
       const read = fieldType(field.type).parse(text, field.settings);
       if (!read.ok) return say(read.message);
       onSet(read.value === null ? null : { kind: 'value', value: read.value });

@@ -2,6 +2,7 @@ import { type Constraint, constraintWords, findField, type TableDefinition, type
 import { useState } from 'react';
 import { send, useOffice } from '../client/index.ts';
 import { Sentence, type Slot, useSay } from '../parts/index.ts';
+import { TableRules } from './TableRules.tsx';
 import { type BrokenRecord, Trial } from './Trial.tsx';
 import { useTableWork } from './useTableWork.tsx';
 
@@ -14,7 +15,7 @@ export function RulesTab({ table }: { table: TableDefinition }) {
     <>
       <p className="faded" style={{ maxWidth: 760 }}>
         These rules are held by the database itself: on forms, public pages, imports and in SQL alike. Checks of one
-        field stand with the field; rules that compare fields are made in the Studio of a form.
+        field stand with the field.
       </p>
       {progress}
       {table.constraints.length === 0 ? (
@@ -55,15 +56,17 @@ export function RulesTab({ table }: { table: TableDefinition }) {
           </table>
         </div>
       )}
-      {table.rules.map((rule) => (
-        <p key={rule.id} className="faded" style={{ padding: '6px 10px 0' }}>
-          Also held: “{rule.message}”, at {labelOf(rule.at)}.
-        </p>
-      ))}
       <NewConstraint
         table={table}
         onAdd={(constraint) => change('POST', base, { constraint, revision: table.revision })}
       />
+      <section aria-label="Rules that compare" className="new-rule">
+        <h2>Rules that compare</h2>
+        <p className="faded">
+          Of a record’s own fields and those that it links to; held on every form, page and import.
+        </p>
+        <TableRules table={table} />
+      </section>
     </>
   );
 }

@@ -1,6 +1,7 @@
 import { Link, useParams, useSearchParams } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
 import { RecordGrid } from '../records/index.ts';
+import { CardLayout } from './CardLayout.tsx';
 import { CombinationsTab } from './CombinationsTab.tsx';
 import { FieldsTab } from './FieldsTab.tsx';
 import { RulesTab } from './RulesTab.tsx';
@@ -19,6 +20,7 @@ export function TablePage() {
     { key: 'records', label: 'Records' },
     ...(may('build') ? [{ key: 'fields', label: list ? 'Levels' : 'Fields' }] : []),
     ...(may('build') && !list ? [{ key: 'rules', label: 'Rules' }] : []),
+    ...(may('build') && !list ? [{ key: 'card', label: 'Reference card' }] : []),
   ];
   const open = tabs.find((tab) => search.has(tab.key)) ?? tabs[0];
   const linking = search.get('linking') ?? undefined;
@@ -63,6 +65,15 @@ export function TablePage() {
       )}
       {open?.key === 'fields' && <FieldsTab table={table} />}
       {open?.key === 'rules' && <RulesTab table={table} />}
+      {open?.key === 'card' && (
+        <section className="card-tab">
+          <p className="faded">
+            What a form shows of a record of {table.label} as soon as it is chosen: read-only, always current. Laid out
+            here once, placed in any form that links here.
+          </p>
+          <CardLayout table={table} />
+        </section>
+      )}
       {open?.key === 'combinations' && <CombinationsTab table={table} />}
       {open?.key === 'records' && <RecordGrid key={`${id}${linking}`} table={table} path={path} linking={linking} />}
     </div>

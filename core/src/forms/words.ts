@@ -1,0 +1,86 @@
+import { describeCondition, type Names, type Operand } from '../conditions/index.ts';
+import { type Family, fieldType, isFieldType, type Value } from '../fields/index.ts';
+import type { Rule } from '../rules/index.ts';
+import { fieldAtPath, type TableId, type Tables, typeOf } from '../tables/index.ts';
+
+export interface Naming {
+  readonly tables: Tables;
+  /** The table of the form. */
+  readonly table: TableId;
+  /** The table of the choices, in a narrowing. */
+  readonly choices?: TableId;
+  /** Labels that the form itself gives to fields, by field. */
+  readonly labels?: ReadonlyMap<string, string>;
+  /** In a narrowing each side is named with its own word: `this form’s Pontoon`. */
+  readonly sides?: boolean;
+}
+
+/** The labels along a path: `Berth’s Longest vessel`; a step that has gone keeps its column’s name. */
+export function labelAt(tables: Tables, table: TableId, path: string, labels?: ReadonlyMap<string, string>): string {
+  const steps = path.split('.');
+  return steps
+    .map((step, at) => {
+      const own = at === 0 ? labels?.get(step) : undefined;
+      return own ?? fieldAtPath(tables, table, steps.slice(0, at + 1).join('.'))?.label ?? step;
+    })
+    .join('’s ');
+}
+
+/** The family of an operand's values; undefined for what is not there, which findings name, and for constants. */
+export function familyAt({ tables, table, choices }: Naming, operand: Operand): Family | undefined {
+  switch (operand.kind) {
+    case 'account':
+      return 'text';
+    case 'today':
+      return operand.of;
+    case 'constant':
+    case 'enclosing':
+      return undefined;
+    default: {
+      const field = fieldAtPath(tables, operand.kind === 'form' ? table : (choices ?? ''), operand.path);
+      return field && isFieldType(field.type) ? typeOf(field).family : undefined;
+    }
+  }
+}
+
+/** How the sides of a form’s conditions are called. */
+export function namesOf(naming: Naming): Names {
+  const { tables, table, choices, labels, sides } = naming;
+  const fieldOf = (operand: Operand) =>
+    operand.kind === 'form' || operand.kind === 'column'
+      ? fieldAtPath(tables, operand.kind === 'form' ? table : (choices ?? ''), operand.path)
+      : undefined;
+  return {
+    familyOf: (operand) => familyAt(naming, operand),
+    nameOf: (operand) => {
+      switch (operand.kind) {
+        case 'column':
+          return labelAt(tables, choices ?? '', operand.path);
+        case 'form':
+          return `${sides ? 'this form’s ' : ''}${labelAt(tables, table, operand.path, labels)}`;
+        case 'enclosing':
+          return `the enclosing record’s ${operand.path}`;
+        case 'account':
+          return 'the account';
+        default:
+          return '';
+      }
+    },
+    show: (value: Value, beside) => {
+      const field = fieldOf(beside);
+      if (field?.type === 'link' || field?.type === 'links') return `record ${value}`;
+      if (typeof value === 'boolean') return value ? 'yes' : 'no';
+      if (field && fieldType(field.type).accept(value, field.settings).ok)
+        return fieldType(field.type).format(value, field.settings);
+      return String(value);
+    },
+  };
+}
+
+/** A rule as a sentence: `Stop, when Type is Tender, unless Length is at most 6: “A tender is at most 6 m.”` */
+export function ruleWords(rule: Rule, names: Names): string {
+  const verb = rule.kind === 'stop' ? 'Stop' : 'Ask why';
+  const when = rule.when && rule.when.of.length > 0 ? `, when ${describeCondition(rule.when, names)},` : '';
+  const must = rule.must.kind === 'expression' ? rule.must.source : describeCondition(rule.must, names);
+  return `${verb}${when} unless ${must}: “${rule.message}”`;
+}

@@ -1,0 +1,27 @@
+import { all, type Condition, EVERYTHING, type Group, operandsOf } from '../conditions/index.ts';
+import { resolveNarrowing, type Scope } from './resolve.ts';
+
+/** One condition on a dropdown’s choices, as it stands for an entry now. */
+export interface Narrowed {
+  /** As it was built. */
+  readonly condition: Condition;
+  /** With the form’s values put in; it always holds where it narrows nothing. */
+  readonly resolved: Condition;
+  /** `open`: what it compares with is blank, so it narrows nothing; `through`: a blank parent’s own narrowing counts. */
+  readonly state: 'counts' | 'open' | 'through';
+}
+
+/** The conditions of a narrowing one by one, in order, with what each means for an entry now. */
+export function explainNarrowing(table: string, where: Group, scope: Scope): Narrowed[] {
+  return parts(where).map((condition) => {
+    const resolved = resolveNarrowing(table, all(condition), scope);
+    const nothing = JSON.stringify(resolved) === JSON.stringify(EVERYTHING);
+    const reads = operandsOf(condition).some((operand) => operand.kind === 'form' || operand.kind === 'enclosing');
+    const single = condition.kind === 'compare' && resolved.kind === 'group' && resolved.of[0]?.kind === 'group';
+    return { condition, resolved, state: nothing && reads ? 'open' : single ? 'through' : 'counts' };
+  });
+}
+
+/** The conditions that hold together: an `all` group within another is opened up. */
+const parts = (condition: Condition): Condition[] =>
+  condition.kind === 'group' && condition.match === 'all' ? condition.of.flatMap(parts) : [condition];

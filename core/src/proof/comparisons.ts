@@ -1,0 +1,126 @@
+import { type Condition, type Operand, operandsOf, otherSide } from '../conditions/index.ts';
+import { type Family, fieldType, type Value } from '../fields/index.ts';
+import { familyAt, formFields, labelAt, type Naming, rootOf } from '../forms/index.ts';
+import { sourceOf } from '../narrowing/index.ts';
+import { fieldAtPath, findField } from '../tables/index.ts';
+import { type Check, called, type Examined, type Finding } from './finding.ts';
+
+const FAMILY_WORDS: Record<Family, string> = {
+  text: 'text',
+  number: 'a number',
+  yesNo: 'yes or no',
+  date: 'a date',
+  time: 'a time',
+  dateTime: 'a date and time',
+  link: 'a link',
+  choices: 'several choices',
+  links: 'several links',
+};
+
+/** The sides of comparisons that have gone, and those that can never meet. */
+export const comparisons: Check = (examined) => [...narrowings(examined), ...conditions(examined), ...rules(examined)];
+
+function narrowings(examined: Examined): Finding[] {
+  const { definition, tables, table } = examined;
+  return formFields(definition).flatMap((one) => {
+    const field = findField(table, one.field);
+    const source = field && sourceOf(field);
+    if (!source || !one.narrowing) return [];
+    const naming = { tables, table: table.id, choices: source.table };
+    return wrongSides(examined, naming, one.narrowing.where).map((what) => ({
+      rule: 'narrowing',
+      weight: 'must' as const,
+      path: one.field,
+      message: `${called(examined, one.field)} is narrowed by ${what}`,
+      why: 'Its choices could not be found.',
+    }));
+  });
+}
+
+function conditions(examined: Examined): Finding[] {
+  const { definition, tables, table } = examined;
+  const naming = { tables, table: table.id };
+  const of = (condition: Condition | null, path: string, verb: string): Finding[] =>
+    condition === null
+      ? []
+      : wrongSides(examined, naming, condition).map((what) => ({
+          rule: 'condition',
+          weight: 'must',
+          path,
+          message: `${verb} on ${what}`,
+          why: 'Whether it holds could never be told.',
+        }));
+  return definition.sections.flatMap((section) => [
+    ...of(section.shownWhen, `#${section.id}`, `Whether the section ${section.label || section.id} is shown depends`),
+    ...section.items.flatMap((item) =>
+      'field' in item
+        ? [
+            ...of(item.shownWhen, item.field, `Whether ${called(examined, item.field)} is shown depends`),
+            ...of(item.requiredWhen, item.field, `Whether ${called(examined, item.field)} is required depends`),
+          ]
+        : [],
+    ),
+  ]);
+}
+
+function rules(examined: Examined): Finding[] {
+  const { definition, tables, table } = examined;
+  const naming = { tables, table: table.id };
+  return [...table.rules, ...definition.rules].flatMap((rule) => {
+    const parts = [rule.when, rule.must.kind === 'expression' ? null : rule.must].flatMap((one) => one ?? []);
+    const gone = findField(table, rootOf(rule.at)) ? [] : [`${rule.at}, which is not there any more.`];
+    return [...gone, ...parts.flatMap((one) => wrongSides(examined, naming, one))].map((what) => ({
+      rule: 'rule',
+      weight: 'must' as const,
+      path: rule.at,
+      message: `The rule “${rule.message}” reads ${what}`,
+      why: 'It could never be decided.',
+    }));
+  });
+}
+
+/** What is wrong with the sides of a condition, each as the end of a sentence. */
+function wrongSides(examined: Examined, naming: Naming, condition: Condition): string[] {
+  const gone = operandsOf(condition).flatMap((operand) => missing(examined, naming, operand));
+  return gone.length > 0 ? gone : mismatches(naming, condition);
+}
+
+function missing({ tables, table, form }: Examined, { choices }: Naming, operand: Operand): string[] {
+  if (operand.kind === 'enclosing') return [`the enclosing record, which only lines have.`];
+  if (operand.kind === 'column')
+    return choices !== undefined && fieldAtPath(tables, choices, operand.path)
+      ? []
+      : [`the column ${operand.path}, which is not there any more.`];
+  if (operand.kind !== 'form') return [];
+  if (!fieldAtPath(tables, table.id, operand.path)) return [`${operand.path}, which is not there any more.`];
+  return form.fields.has(rootOf(operand.path))
+    ? []
+    : [`${labelAt(tables, table.id, operand.path)}, which is not on the form.`];
+}
+
+function mismatches(naming: Naming, condition: Condition): string[] {
+  if (condition.kind === 'group') return condition.of.flatMap((one) => mismatches(naming, one));
+  if (!('right' in condition)) return [];
+  const { left, right, operator } = condition;
+  const family = familyAt(naming, left);
+  const other = familyAt(naming, right);
+  const one = operator === 'has' || operator === 'hasNot';
+  const wanted = family && one ? otherSide(family) : family;
+  if (one && family && wanted === family)
+    return [`a comparison that cannot hold: ${FAMILY_WORDS[family]} has nothing in it.`];
+  if (wanted && other && wanted !== other)
+    return [`a comparison that cannot hold: ${FAMILY_WORDS[wanted]} is never ${FAMILY_WORDS[other]}.`];
+  if (wanted && right.kind === 'constant' && !fitsFamily(right.value, wanted))
+    return [`a comparison that cannot hold: “${right.value}” is not ${FAMILY_WORDS[wanted]}.`];
+  return [];
+}
+
+const SAMPLES: Partial<Record<Family, string>> = { date: 'date', time: 'time', dateTime: 'dateTime' };
+
+function fitsFamily(value: Value, family: Family): boolean {
+  if (family === 'number' || family === 'link') return typeof value === 'number';
+  if (family === 'yesNo') return typeof value === 'boolean';
+  if (family === 'text') return typeof value === 'string';
+  const type = SAMPLES[family];
+  return type !== undefined && fieldType(type).accept(value, {}).ok;
+}

@@ -1,0 +1,81 @@
+import { formFields } from '../forms/index.ts';
+import { certainPairs, sourceOf } from '../narrowing/index.ts';
+import { findField, type TableDefinition } from '../tables/index.ts';
+import { type Check, called, type Examined, type Finding } from './finding.ts';
+
+/**
+ * Two branches may hold the same word: a level narrowed by its parent only would mix them. Finds levels of an option
+ * list whose upper levels are not on the form, and hand-made conditions on a level that forget one above it.
+ */
+export const forgottenAncestor: Check = (examined) => [...missingLevels(examined), ...forgottenConditions(examined)];
+
+interface Level {
+  readonly list: TableDefinition;
+  readonly column: string;
+}
+
+function levelOf({ tables, table }: Examined, id: string): Level | undefined {
+  const field = findField(table, id);
+  const source = field && sourceOf(field);
+  const list = source?.column === undefined ? undefined : tables.get(source.table);
+  return list && source?.column !== undefined ? { list, column: source.column } : undefined;
+}
+
+const above = ({ list, column }: Level): string[] => {
+  const ids = list.fields.map((field) => field.id);
+  return ids.slice(0, Math.max(0, ids.indexOf(column)));
+};
+
+function missingLevels(examined: Examined): Finding[] {
+  const placed = formFields(examined.definition).map((one) => one.field);
+  const levels = placed.flatMap((id) => levelOf(examined, id) ?? []);
+  return placed.flatMap((id) => {
+    const level = levelOf(examined, id);
+    if (!level) return [];
+    const missing = above(level).filter(
+      (column) => !levels.some((one) => one.list.id === level.list.id && one.column === column),
+    );
+    return missing.map((column) => ({
+      rule: 'ancestor',
+      weight: 'look' as const,
+      path: id,
+      message: `${called(examined, id)} is a level below ${findField(level.list, column)?.label} of ${level.list.label}, which is not on the form.`,
+      why: 'The same word may stand under several branches; without the level above they are mixed.',
+    }));
+  });
+}
+
+function forgottenConditions(examined: Examined): Finding[] {
+  const { definition, tables, table } = examined;
+  const placed = formFields(definition);
+  return placed.flatMap((one) => {
+    const field = findField(table, one.field);
+    const source = field && sourceOf(field);
+    const choices = tables.get(source?.table ?? '');
+    if (!source || !choices || !one.narrowing || source.column !== undefined) return [];
+    const pairs = certainPairs(one.narrowing.where);
+    const parents = new Set(pairs.map((pair) => pair.parent));
+    return pairs.flatMap(({ parent }) => {
+      const level = levelOf(examined, parent);
+      if (!level) return [];
+      return placed.flatMap((other): Finding[] => {
+        const upper = levelOf(examined, other.field);
+        const isAbove = upper?.list.id === level.list.id && above(level).includes(upper.column);
+        const holds = choices.fields.some((column) => {
+          const own = column.settings.level as { table: string; column: string } | undefined;
+          return own?.table === upper?.list.id && own?.column === upper?.column;
+        });
+        if (!isAbove || !holds || parents.has(other.field)) return [];
+        return [
+          {
+            rule: 'ancestor',
+            weight: 'must',
+            path: one.field,
+            message: `${called(examined, one.field)} is narrowed by ${called(examined, parent)}, but not by ${called(examined, other.field)} above it. Add that condition.`,
+            why: `The same ${called(examined, parent)} may stand under several ${called(examined, other.field)}; the branches would be mixed.`,
+          },
+        ];
+      });
+    });
+  });
+}

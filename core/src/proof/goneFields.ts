@@ -1,0 +1,28 @@
+import { formFields } from '../forms/index.ts';
+import { findField } from '../tables/index.ts';
+import type { Check, Finding } from './finding.ts';
+
+/** Fields that have gone from the table or stand on the form twice, reference cards of links that are not there. */
+export const goneFields: Check = ({ definition, table, form }) => {
+  const found: Finding[] = [];
+  const seen = new Set<string>();
+  const why = 'Nobody could fill it in, and nothing could be saved in it.';
+  for (const { field: id } of formFields(definition)) {
+    const field = findField(table, id);
+    const add = (message: string) => found.push({ rule: 'field', weight: 'must', path: id, message, why });
+    if (!field) add(`${id} is not a field of ${table.label} any more. Take it off the form.`);
+    else if (seen.has(id)) add(`${field.label} stands on the form twice. Take one off.`);
+    seen.add(id);
+  }
+  for (const section of definition.sections)
+    for (const item of section.items)
+      if ('kind' in item && item.kind === 'card' && form.fields.get(item.of)?.field.type !== 'link')
+        found.push({
+          rule: 'card',
+          weight: 'must',
+          path: `#${item.id}`,
+          message: `A reference card shows the record of ${item.of}, which is no link of this form. Take it off.`,
+          why: 'It would stay empty.',
+        });
+  return found;
+};

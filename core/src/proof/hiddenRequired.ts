@@ -1,0 +1,13 @@
+import type { Check } from './finding.ts';
+
+/** A field that the table requires, and that the form may hide: what is hidden is saved as blank. */
+export const hiddenRequired: Check = ({ form, table }) =>
+  [...form.fields.values()]
+    .filter((field) => field.field.required && field.shownWhen !== null && !field.keepHidden)
+    .map((field) => ({
+      rule: 'hiddenRequired',
+      weight: 'must',
+      path: field.id,
+      message: `${field.label} is required in ${table.label}, and this form hides it at times. Let it keep its value while hidden, or show it always.`,
+      why: 'A hidden field is saved as blank, which the table refuses.',
+    }));

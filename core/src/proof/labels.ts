@@ -1,0 +1,36 @@
+import { formFields } from '../forms/index.ts';
+import { type Check, called, type Finding } from './finding.ts';
+
+/** Two fields that are called the same on this form, and rules whose message stands at a field that is not on it. */
+export const labels: Check = (examined) => {
+  const { definition, form } = examined;
+  const seen = new Map<string, string>();
+  const doubled = formFields(definition).flatMap(({ field: id }): Finding[] => {
+    const label = called(examined, id);
+    const key = label.trim().toLocaleLowerCase('en');
+    const first = seen.get(key);
+    seen.set(key, first ?? id);
+    if (first === undefined || first === id) return [];
+    return [
+      {
+        rule: 'label',
+        weight: 'look',
+        path: id,
+        message: `Two fields of this form are called ${label}. Give one of them another label here.`,
+        why: 'Nobody can tell which one a message or a sentence means.',
+      },
+    ];
+  });
+  const astray = definition.rules
+    .filter((rule) => !form.fields.get(rule.at)?.placed)
+    .map(
+      (rule): Finding => ({
+        rule: 'label',
+        weight: 'look',
+        path: rule.at,
+        message: `The rule “${rule.message}” stands at ${called(examined, rule.at)}, which is not on the form.`,
+        why: 'Its message would only be in the list at the top.',
+      }),
+    );
+  return [...doubled, ...astray];
+};

@@ -1,0 +1,87 @@
+import type { WhyView } from '@fiche/core/api';
+import { all, describeCondition, EVERYTHING, operandsOf } from '@fiche/core/conditions';
+import { type Readable, readForm, scopeOf } from '@fiche/core/entry';
+import { isBlank } from '@fiche/core/fields';
+import { labelAt, namesOf, type PreparedField, rootOf } from '@fiche/core/forms';
+import { explainNarrowing } from '@fiche/core/narrowing';
+import { conditionToSql, quoted, relation } from '@fiche/core/queries';
+import { fieldAtPath, findField, linkedTable, typeOf } from '@fiche/core/tables';
+import { ask, type Database, type Transaction } from '../database/index.ts';
+import { notFound } from '../http/index.ts';
+import { showTitle, titleSql } from '../records/index.ts';
+
+/** Choices are counted no further than this: more than anybody reads. */
+const MOST = 100_000;
+
+/** Why a dropdown offers what it offers: its conditions one after another, what they used, and what each left. */
+export async function explainChoices(
+  database: Database | Transaction,
+  entry: Readable,
+  dropdown: PreparedField,
+): Promise<WhyView> {
+  const { form } = entry;
+  const { tables } = form;
+  const { source } = dropdown;
+  const table = tables.get(source?.table ?? '');
+  if (!source || !table) throw notFound('This dropdown');
+  const labels = new Map([...form.fields.values()].map((field) => [field.id, field.label]));
+  const names = namesOf({ tables, table: form.table.id, choices: table.id, labels, sides: true });
+  const steps = explainNarrowing(table.id, dropdown.narrowing.where, scopeOf(entry));
+  const what = source.column === undefined ? '1' : `DISTINCT c.${quoted(source.column)}`;
+  const there = source.column === undefined ? '' : ` AND c.${quoted(source.column)} IS NOT NULL`;
+  const counts = [
+    EVERYTHING,
+    ...steps.map((_step, at) => all(...steps.slice(0, at + 1).map((one) => one.resolved))),
+  ].map((condition) => {
+    const where = conditionToSql(tables, table.id, 'c', condition);
+    return {
+      text: `(SELECT count(*) FROM (SELECT ${what} FROM ${relation(table.id)} c WHERE c.archived_at IS NULL${there} AND ${where.text} LIMIT ${MOST}) n)`,
+      values: where.values,
+    };
+  });
+  const [row] = await ask<{ left: number[] }>(
+    database,
+    `SELECT json_build_array(${counts.map((one) => one.text).join(', ')}) AS left`,
+    counts.flatMap((one) => one.values),
+  );
+  const left = row?.left ?? [];
+  return {
+    of:
+      source.column === undefined
+        ? table.label
+        : `${findField(table, source.column)?.label ?? source.column} of ${table.label}`,
+    all: left[0] ?? 0,
+    most: MOST,
+    steps: await Promise.all(
+      steps.map(async ({ condition, state }, at) => ({
+        words: describeCondition(condition, names),
+        state,
+        used: await Promise.all(
+          [...new Set(operandsOf(condition).flatMap((one) => (one.kind === 'form' ? [one.path] : [])))].map(
+            async (path) => ({
+              label: labelAt(tables, form.table.id, path, labels),
+              value: await shown(database, entry, path),
+            }),
+          ),
+        ),
+        left: left[at + 1] ?? 0,
+      })),
+    ),
+  };
+}
+
+/** A value of the form in words; a link by the title of its record. */
+async function shown(database: Database | Transaction, entry: Readable, path: string): Promise<string> {
+  const { tables, table } = entry.form;
+  const value = readForm(entry, path);
+  const field = entry.form.fields.get(rootOf(path)) && fieldAtPath(tables, table.id, path);
+  if (isBlank(value) || !field) return '';
+  const target = tables.get(linkedTable(field) ?? '');
+  if (!target) return typeOf(field).format(value, field.settings);
+  const [row] = await ask<{ title: unknown }>(
+    database,
+    `SELECT ${titleSql(tables, target, 't')} AS title FROM ${relation(target.id)} t WHERE t.id = ?`,
+    [Number(value)],
+  );
+  return row ? showTitle(tables, target, row.title) : '';
+}

@@ -1,0 +1,61 @@
+import { sameValue, type Value } from '@fiche/core/fields';
+import type { Origin } from '@fiche/core/fills';
+import { relation } from '@fiche/core/queries';
+import { fieldAtPath, type Tables } from '@fiche/core/tables';
+import type { Database, Transaction } from '../database/index.ts';
+import { factsSql, readFacts } from './facts.ts';
+
+type Queryable = Database | Transaction;
+export type Origins = Readonly<Record<string, Origin>>;
+
+/**
+ * Where the filled values of a record came from, each with what its source says today where that differs. A source that
+ * was erased, or whose column has gone, says nothing.
+ */
+export async function originsOfRecord(
+  database: Queryable,
+  tables: Tables,
+  tableId: string,
+  record: number,
+): Promise<Record<string, Origin>> {
+  const row = await database('fiche.origin').where({ table_id: tableId, record }).first('origins');
+  const origins = Object.entries((row?.origins ?? {}) as Origins);
+  const sources = new Map<string, { table: string; record: number; paths: Set<string> }>();
+  for (const [, { table, record: from, from: path }] of origins) {
+    if (path === 'self' || !fieldAtPath(tables, table, path)) continue;
+    const key = `${table} ${from}`;
+    const source = sources.get(key) ?? { table, record: from, paths: new Set<string>() };
+    source.paths.add(path);
+    sources.set(key, source);
+  }
+  const today = new Map<string, Value>();
+  for (const [key, { table, record: from, paths }] of sources) {
+    const { rows } = await database.raw<{ rows: { facts: Record<string, unknown> }[] }>(
+      `SELECT ${factsSql(tables, table, 's', [...paths])} AS facts FROM ${relation(table)} s WHERE s.id = ?`,
+      [from],
+    );
+    if (!rows[0]) continue;
+    for (const [path, value] of Object.entries(readFacts(tables, table, rows[0].facts)))
+      today.set(`${key} ${path}`, value);
+  }
+  return Object.fromEntries(
+    origins.map(([field, origin]) => {
+      const now = today.get(`${origin.table} ${origin.record} ${origin.from}`);
+      return [field, now === undefined || sameValue(now, origin.value) ? origin : { ...origin, now }];
+    }),
+  );
+}
+
+/** Keeps where the filled values of a record came from. In the transaction that changes it. */
+export async function keepOrigins(
+  transaction: Transaction,
+  tableId: string,
+  record: number,
+  origins: Origins,
+): Promise<void> {
+  await transaction.raw(
+    `INSERT INTO fiche.origin (table_id, record, origins) VALUES (?, ?, ?)
+     ON CONFLICT (table_id, record) DO UPDATE SET origins = excluded.origins`,
+    [tableId, record, JSON.stringify(origins)],
+  );
+}

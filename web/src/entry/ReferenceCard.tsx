@@ -1,0 +1,50 @@
+import type { EntryState } from '@fiche/core/entry';
+import { isBlank } from '@fiche/core/fields';
+import { cardLines, linkedTable, readCardLine } from '@fiche/core/tables';
+
+interface Props {
+  readonly state: EntryState;
+  /** The link field whose record is shown. */
+  readonly link: string;
+  linkTo?(table: string, id: number): string;
+}
+
+/** Read-only facts of a linked record, as it is now: no copy. Laid out once, with the table it describes. */
+export function ReferenceCard({ state, link, linkTo }: Props) {
+  const field = state.form.fields.get(link);
+  const table = state.form.tables.get(linkedTable(field?.field) ?? '');
+  const value = state.values[link] ?? null;
+  if (!field || !table || state.hidden[link]) return null;
+  const linked = state.linked[link];
+  const lines = cardLines(state.form.tables, table);
+  const known = linked && field.factPaths.every((path) => path in linked.facts);
+  return (
+    <aside className="reference" aria-label={`${field.label}, reference card`}>
+      <header>
+        <span className="faded">{field.label}</span>
+        {!isBlank(value) && <strong>{linked?.title ?? '…'}</strong>}
+        {!isBlank(value) && linkTo && (
+          <a className="end" href={linkTo(table.id, Number(value))}>
+            Open
+          </a>
+        )}
+      </header>
+      {isBlank(value) ? (
+        <p className="faded">Shows what is known as soon as a {field.label} is chosen.</p>
+      ) : lines.length === 0 ? (
+        <p className="faded">The table {table.label} has no reference card laid out yet.</p>
+      ) : !known ? (
+        <p className="faded">Fetching…</p>
+      ) : (
+        <dl>
+          {lines.map((line) => (
+            <div key={line.path}>
+              <dt>{line.label}</dt>
+              <dd>{readCardLine(state.form.tables, line, linked?.facts ?? {}) || <span className="faded">–</span>}</dd>
+            </div>
+          ))}
+        </dl>
+      )}
+    </aside>
+  );
+}

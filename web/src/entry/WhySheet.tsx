@@ -1,0 +1,99 @@
+import type { WhyView } from '@fiche/core/api';
+import { type EntryState, effectiveValues, readable } from '@fiche/core/entry';
+import { useEffect, useState } from 'react';
+import { send } from '../client/index.ts';
+
+interface Props {
+  readonly state: EntryState;
+  readonly field: string;
+  /** Where the form runs. */
+  readonly base: string;
+  readonly formVersion?: number | null;
+  onClose(): void;
+}
+
+const STATES: Record<WhyView['steps'][number]['state'], string> = {
+  counts: '',
+  open: 'narrows nothing while this is blank',
+  through: 'is blank, so what narrows it counts instead',
+};
+
+/** Why a dropdown offers what it offers: its conditions one after another, what they used, and what each one left. */
+export function WhySheet({ state, field, base, formVersion, onClose }: Props) {
+  const [why, setWhy] = useState<WhyView>();
+  const [trouble, setTrouble] = useState('');
+  const values = JSON.stringify(effectiveValues(readable(state)));
+  useEffect(() => {
+    let stale = false;
+    send<WhyView>('POST', `${base}/why`, {
+      field,
+      formVersion: formVersion ?? undefined,
+      values: JSON.parse(values) as Record<string, unknown>,
+    }).then(
+      (answer) => {
+        if (stale) return;
+        setWhy(answer);
+        setTrouble('');
+      },
+      (error: Error) => !stale && setTrouble(error.message),
+    );
+    return () => {
+      stale = true;
+    };
+  }, [base, field, formVersion, values]);
+  const label = state.form.fields.get(field)?.label ?? field;
+  const count = (n: number): string =>
+    why && n >= why.most ? `${n.toLocaleString('en-GB')} or more` : n.toLocaleString('en-GB');
+  const end = why?.steps.at(-1)?.left ?? why?.all ?? 0;
+  return (
+    <aside className="sheet why" aria-label={`Why these choices for ${label}?`}>
+      <div className="sheet-head">
+        <h2>Why these choices?</h2>
+        <button type="button" className="link" onClick={onClose}>
+          Close
+        </button>
+      </div>
+      <p>
+        <strong>{label}</strong> offers {why ? count(end) : '…'}
+        {why && ` of ${count(why.all)}`}.
+      </p>
+      {trouble && <p role="alert">{trouble}</p>}
+      {why && (
+        <ol className="why-steps">
+          <li>
+            <span className="why-left">{count(why.all)}</span>
+            <span>
+              every {why.of} in use
+              {why.steps.length === 0 && <small>Nothing narrows this dropdown.</small>}
+            </span>
+          </li>
+          {why.steps.map((step, at) => (
+            <li
+              key={step.words}
+              className={step.left === 0 && (why.steps[at - 1]?.left ?? why.all) > 0 ? 'none-left' : ''}
+            >
+              <span className="why-left">{count(step.left)}</span>
+              <span>
+                whose {step.words}
+                {step.used.map((one) => (
+                  <small key={one.label}>
+                    this form’s {one.label}: {one.value === '' ? <em>blank</em> : <b>{one.value}</b>}{' '}
+                    {one.value === '' && STATES[step.state]}
+                  </small>
+                ))}
+              </span>
+            </li>
+          ))}
+        </ol>
+      )}
+      {why && end === 0 && (
+        <p className="finding look">
+          {why.all === 0
+            ? `There is no ${why.of} in use. Add one, or bring one back from the archive.`
+            : 'Nothing is left. Change a value that the marked line used, or add a record that meets it.'}
+        </p>
+      )}
+      <p className="faded">Archived records are left out. A record that was chosen before stays readable.</p>
+    </aside>
+  );
+}

@@ -1,0 +1,238 @@
+import {
+  type Comparison,
+  dayWords,
+  type Operand,
+  type Operator,
+  operatorsFor,
+  otherSide,
+} from '@fiche/core/conditions';
+import { type Family, fieldType, type Value } from '@fiche/core/fields';
+import { type FieldDefinition, fieldAtPath, type TableId, type Tables, targetTable, typeOf } from '@fiche/core/tables';
+import { send } from '../client/index.ts';
+import type { SlotOption } from '../parts/index.ts';
+
+/** One thing that a comparison can name on a side. */
+export interface Side {
+  readonly operand: Operand;
+  readonly label: string;
+  readonly detail: string;
+  readonly field: FieldDefinition;
+}
+
+/** What the conditions of a place can compare. */
+export interface Sides {
+  readonly tables: Tables;
+  /** What a comparison begins with: columns of the choices in a narrowing, fields of the form elsewhere. */
+  readonly left: readonly Side[];
+  /** The fields that a comparison ends with. */
+  readonly right: readonly Side[];
+  /** In a narrowing both sides carry their own word: `this form’s Pontoon`. */
+  readonly word: string;
+  readonly leftKind: 'choices' | 'form';
+}
+
+/** The columns of a table, and those one link further, as sides of a kind. */
+export function sidesOf(
+  tables: Tables,
+  fields: readonly FieldDefinition[],
+  kind: 'column' | 'form',
+  ownDetail: string,
+): Side[] {
+  const near = fields.map(
+    (field): Side => ({
+      operand: { kind, path: field.id },
+      label: field.label,
+      detail: ownDetail,
+      field,
+    }),
+  );
+  const far = fields.flatMap((field) => {
+    const target = field.type === 'link' ? tables.get(String(field.settings.table)) : undefined;
+    return (target?.fields ?? []).map(
+      (column): Side => ({
+        operand: { kind, path: `${field.id}.${column.id}` },
+        label: `${field.label}’s ${column.label}`,
+        detail: `of ${target?.label ?? ''}`,
+        field: column,
+      }),
+    );
+  });
+  return [...near, ...far];
+}
+
+/** The sides of conditions that are about a form: shown when, required when, rules. */
+export const formSides = (tables: Tables, fields: readonly FieldDefinition[]): Sides => {
+  const sides = sidesOf(tables, fields, 'form', 'of this form');
+  return { tables, left: sides, right: sides, word: '', leftKind: 'form' };
+};
+
+/** The sides of a narrowing: columns of the choices, and fields of this form. */
+export const narrowingSides = (tables: Tables, choices: TableId, fields: readonly FieldDefinition[]): Sides => ({
+  tables,
+  left: sidesOf(tables, tables.get(choices)?.fields ?? [], 'column', `of ${tables.get(choices)?.label ?? ''}`),
+  right: sidesOf(tables, fields, 'form', 'of this form'),
+  word: 'this form’s ',
+  leftKind: 'choices',
+});
+
+export const sideAt = (sides: readonly Side[], operand: Operand): Side | undefined =>
+  'path' in operand
+    ? sides.find(
+        (one) => 'path' in one.operand && one.operand.path === operand.path && one.operand.kind === operand.kind,
+      )
+    : undefined;
+
+export const familyOfSide = (side: Side | undefined): Family => (side ? typeOf(side.field).family : 'text');
+
+/** Whether the field of one side can be compared with that of another under an operator. */
+export function fits(left: FieldDefinition, operator: Operator, right: FieldDefinition): boolean {
+  const single = operator === 'has' || operator === 'hasNot';
+  const wanted = single ? otherSide(typeOf(left).family) : typeOf(left).family;
+  if (typeOf(right).family !== wanted) return false;
+  return wanted !== 'link' || targetTable(left) === targetTable(right);
+}
+
+const key = (operand: Operand): string => JSON.stringify(operand);
+export const readKey = (text: string): Operand => JSON.parse(text) as Operand;
+
+/** What the right side of a comparison can be: fitting fields, the account, days from today, and values. */
+export function rightOptions(sides: Sides, left: Side, operator: Operator): SlotOption[] {
+  const { field } = left;
+  const own = left.operand.kind === 'form' && 'path' in left.operand ? left.operand.path : undefined;
+  const fields = sides.right
+    .filter((one) => fits(field, operator, one.field))
+    .filter((one) => !(own !== undefined && 'path' in one.operand && one.operand.path === own))
+    .map((one) => ({ value: key(one.operand), label: `${sides.word}${one.label}`, detail: one.detail }));
+  const days = typeOf(field).family;
+  const today: SlotOption[] =
+    days === 'date' || days === 'dateTime'
+      ? [0, -1, -7, -30, 7, 14, 30].map((n) => ({
+          value: key({ kind: 'today', days: n, of: days }),
+          label: dayWords(n),
+          detail: n === 0 ? 'the day it is filled in' : 'from the day it is filled in',
+        }))
+      : [];
+  const account: SlotOption[] =
+    field.type === 'text'
+      ? [{ value: key({ kind: 'account' }), label: 'the account', detail: 'who is signed in' }]
+      : [];
+  const words: Value[] =
+    field.type === 'yesNo' ? [true, false] : ((field.settings.choices as string[] | undefined) ?? []);
+  const values = words.map((value) => constantOption(field, value));
+  // A choice or a yes is meant far more often than another field.
+  return values.length > 0 ? [...values, ...fields] : [...fields, ...today, ...account];
+}
+
+const constantOption = (field: FieldDefinition, value: Value): SlotOption => ({
+  value: key({ kind: 'constant', value: value as string }),
+  label:
+    field.type === 'yesNo'
+      ? value
+        ? 'yes'
+        : 'no'
+      : field.type === 'choices'
+        ? String(value)
+        : fieldType(field.type).format(value, field.settings),
+  detail: 'a value',
+});
+
+/** Further options for what was typed: the value itself, records of a link, so many days. */
+export async function typedOptions({ tables }: Sides, left: Side, text: string): Promise<SlotOption[]> {
+  const { field } = left;
+  const target = tables.get(targetTable(field) ?? '');
+  if (target) {
+    const { records } = await send<{ records: { id: number; title: string }[] }>(
+      'GET',
+      `/api/tables/${target.id}/records?limit=12&search=${encodeURIComponent(text)}`,
+    );
+    return records.map((one) => ({
+      value: key({ kind: 'constant', value: one.id }),
+      label: one.title,
+      detail: `a record of ${target.label}`,
+    }));
+  }
+  const level = field.settings.level as { table: string; column: string } | undefined;
+  if (level && text !== '') return [{ value: key({ kind: 'constant', value: text }), label: text, detail: 'a word' }];
+  if (text === '') return [];
+  const { family } = typeOf(field);
+  const days = /^([+-]?)\s*(\d{1,4})$/.exec(text);
+  const relative: SlotOption[] =
+    days && (family === 'date' || family === 'dateTime')
+      ? [1, -1]
+          .map((sign) => (days[1] === '-' ? -1 : days[1] === '+' ? 1 : sign) * Number(days[2]))
+          .filter((n, at, all) => all.indexOf(n) === at)
+          .map((n) => ({
+            value: key({ kind: 'today', days: n, of: family }),
+            label: dayWords(n),
+            detail: 'from today',
+          }))
+      : [];
+  const read = typeOf(field).parse(text, field.settings);
+  const value =
+    read.ok && read.value !== null && typeof read.value !== 'object' ? [constantOption(field, read.value)] : [];
+  return [...relative, ...value].filter((one) => !(field.settings.choices && one.detail === 'a value'));
+}
+
+/** The comparison that is most likely meant when one begins with `left`. */
+export function likelyComparison(sides: Sides, left: Side): Comparison {
+  const { field } = left;
+  const other =
+    sides.leftKind === 'choices'
+      ? (sides.right.find(
+          (one) =>
+            'path' in one.operand &&
+            !one.operand.path.includes('.') &&
+            fits(field, 'is', one.field) &&
+            typeOf(field).family === 'link',
+        ) ??
+        sides.right.find(
+          (one) => fits(field, 'is', one.field) && one.field.label.toLowerCase() === field.label.toLowerCase(),
+        ))
+      : undefined;
+  if (other) return { kind: 'compare', left: left.operand, operator: 'is', right: other.operand };
+  const operators = operatorsFor(typeOf(field).family);
+  const first = rightOptions(sides, left, operators[0] ?? 'is').find((one) => one.detail === 'a value');
+  return first
+    ? ({ kind: 'compare', left: left.operand, operator: operators[0], right: readKey(first.value) } as Comparison)
+    : { kind: 'compare', left: left.operand, operator: 'isNotBlank' };
+}
+
+/** The same comparison under another operator: a side is kept where it still fits. */
+export function withOperator(sides: Sides, one: Comparison, operator: Operator): Comparison {
+  if (operator === 'isBlank' || operator === 'isNotBlank') return { kind: 'compare', left: one.left, operator };
+  if ('right' in one) return { ...one, operator } as Comparison;
+  const left = sideAt(sides.left, one.left);
+  const [first] = left ? rightOptions(sides, left, operator) : [];
+  const right: Operand = first ? readKey(first.value) : { kind: 'constant', value: emptyOf(left?.field) };
+  return { kind: 'compare', left: one.left, operator, right } as Comparison;
+}
+
+/** A value to begin with where nothing else is there to compare with. */
+const emptyOf = (field: FieldDefinition | undefined): string | number | boolean =>
+  field === undefined
+    ? ''
+    : (({ number: 0, yesNo: true, link: 0 } as Record<string, number | boolean>)[typeOf(field).family] ?? '');
+
+/** How an operand reads in a slot. */
+export function operandWords(sides: Sides, operand: Operand, beside: Side | undefined, recordTitle?: string): string {
+  switch (operand.kind) {
+    case 'today':
+      return dayWords(operand.days);
+    case 'account':
+      return 'the account';
+    case 'constant':
+      if (beside && targetTable(beside.field) !== undefined) return recordTitle ?? `record ${operand.value}`;
+      if (typeof operand.value === 'boolean') return operand.value ? 'yes' : 'no';
+      return beside && beside.field.type !== 'choices' && operand.value !== ''
+        ? typeOf(beside.field).format(operand.value, beside.field.settings)
+        : `“${operand.value}”`;
+    default: {
+      const known = sideAt(operand.kind === 'column' ? sides.left : sides.right, operand);
+      return known?.label ?? operand.path;
+    }
+  }
+}
+
+/** The field that a path of the form leads to. */
+export const fieldOfPath = (tables: Tables, table: TableId, path: string): FieldDefinition | undefined =>
+  fieldAtPath(tables, table, path);

@@ -1,0 +1,45 @@
+import type { FindingView } from '@fiche/core/api';
+
+interface Props {
+  readonly findings: readonly FindingView[];
+  labelOf(path: string): string;
+  onShow(path: string): void;
+  onClose(): void;
+}
+
+/** What the proof found: what must be mended before publishing, and what is worth a look. */
+export function ProofSheet({ findings, labelOf, onShow, onClose }: Props) {
+  const list = (weight: FindingView['weight'], heading: string) => {
+    const found = findings.filter((one) => one.weight === weight);
+    if (found.length === 0) return null;
+    return (
+      <section aria-label={heading}>
+        <h3>{heading}</h3>
+        {found.map((one) => (
+          <div key={one.path + one.message} className={`finding ${weight}`}>
+            <span aria-hidden="true">{weight === 'must' ? '▲ ' : '● '}</span>
+            {one.message} <small>{one.why}</small>
+            <div>
+              <button type="button" className="link" onClick={() => onShow(one.path)}>
+                Show me {labelOf(one.path)}
+              </button>
+            </div>
+          </div>
+        ))}
+      </section>
+    );
+  };
+  return (
+    <aside className="sheet" aria-label="Findings">
+      <div className="sheet-head">
+        <h2>Proof</h2>
+        <button type="button" className="link" onClick={onClose}>
+          Close
+        </button>
+      </div>
+      {findings.length === 0 && <p className="faded">Nothing found: the form can be published as it is.</p>}
+      {list('must', 'Must be mended before publishing')}
+      {list('look', 'Worth a look')}
+    </aside>
+  );
+}

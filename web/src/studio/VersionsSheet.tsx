@@ -1,0 +1,115 @@
+import type { VersionsView } from '@fiche/core/api';
+import { differences, type FormDefinition } from '@fiche/core/forms';
+import type { Tables } from '@fiche/core/tables';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { send } from '../client/index.ts';
+import { showMoment } from '../parts/index.ts';
+
+interface Props {
+  readonly id: string;
+  readonly draft: FormDefinition;
+  readonly tables: Tables;
+  /** Raised with each publish, so that a new version shows. */
+  readonly live: number | null;
+  readonly trying?: number;
+  onTry(version: { number: number; definition: FormDefinition } | undefined): void;
+  onBringBack(number: number, definition: FormDefinition): void;
+  onClose(): void;
+}
+
+/** The published versions: what changed with each, in words; any can be compared, tried and brought back. */
+export function VersionsSheet({ id, draft, tables, live, trying, onTry, onBringBack, onClose }: Props) {
+  const query = useQuery({
+    queryKey: ['versions', id, live],
+    queryFn: () => send<VersionsView>('GET', `/api/forms/${id}/versions`),
+    staleTime: 0,
+  });
+  const versions = query.data?.versions ?? [];
+  const [from, setFrom] = useState<number>();
+  const [to, setTo] = useState<number | 'draft'>('draft');
+  const find = (number: number | 'draft' | undefined): FormDefinition | undefined =>
+    number === 'draft' ? draft : versions.find((one) => one.number === (number ?? versions[0]?.number))?.definition;
+  const [before, after] = [find(from), find(to)];
+  return (
+    <aside className="sheet" aria-label="Versions">
+      <div className="sheet-head">
+        <h2>Versions</h2>
+        <button type="button" className="link" onClick={onClose}>
+          Close
+        </button>
+      </div>
+      {query.isError && <p role="alert">{query.error.message}</p>}
+      {query.data && versions.length === 0 && (
+        <p className="faded">Nothing is published yet. Publishing the draft makes version 1.</p>
+      )}
+      {versions.length > 0 && (
+        <section aria-label="Compare two versions">
+          <p className="compare">
+            From{' '}
+            <select
+              aria-label="Compare from"
+              value={from ?? versions[0]?.number}
+              onChange={(event) => setFrom(Number(event.target.value))}
+            >
+              {versions.map((one) => (
+                <option key={one.number} value={one.number}>
+                  version {one.number}
+                </option>
+              ))}
+            </select>{' '}
+            to{' '}
+            <select
+              aria-label="Compare to"
+              value={to}
+              onChange={(event) => setTo(event.target.value === 'draft' ? 'draft' : Number(event.target.value))}
+            >
+              <option value="draft">the draft</option>
+              {versions.map((one) => (
+                <option key={one.number} value={one.number}>
+                  version {one.number}
+                </option>
+              ))}
+            </select>
+          </p>
+          {before && after && <DifferenceList words={differences(before, after, tables).map((one) => one.words)} />}
+        </section>
+      )}
+      {versions.map((one, at) => {
+        const earlier = versions[at + 1];
+        return (
+          <section key={one.number} className="version" aria-label={`Version ${one.number}`}>
+            <h3>
+              Version {one.number} <span className="stamp">{`${showMoment(one.at)} · ${one.by}`}</span>
+            </h3>
+            {earlier ? (
+              <DifferenceList words={differences(earlier.definition, one.definition, tables).map((d) => d.words)} />
+            ) : (
+              <p className="faded">The first one.</p>
+            )}
+            <p className="acts">
+              <button type="button" className="link" onClick={() => onTry(trying === one.number ? undefined : one)}>
+                {trying === one.number ? 'Back to the draft' : `Try version ${one.number}`}
+              </button>
+              <button type="button" className="link" onClick={() => onBringBack(one.number, one.definition)}>
+                Bring it back as the draft
+              </button>
+            </p>
+          </section>
+        );
+      })}
+    </aside>
+  );
+}
+
+/** What changed, in words. */
+export function DifferenceList({ words }: { words: readonly string[] }) {
+  if (words.length === 0) return <p className="faded">Nothing differs.</p>;
+  return (
+    <ul className="differences">
+      {words.map((one) => (
+        <li key={one}>{one}.</li>
+      ))}
+    </ul>
+  );
+}

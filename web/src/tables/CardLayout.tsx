@@ -1,0 +1,91 @@
+import { cardLines, fieldAtPath, type TableDefinition, typeOf } from '@fiche/core/tables';
+import { useOffice } from '../client/index.ts';
+import { Sentence, type SlotOption } from '../parts/index.ts';
+import { useTableWork } from './useTableWork.tsx';
+
+const MOST = 40;
+
+/** What a reference card of a table’s records shows, in order: laid out once, placed in any form that links here. */
+export function CardLayout({ table }: { table: TableDefinition }) {
+  const { tables } = useOffice();
+  const { change } = useTableWork();
+  const lines = cardLines(tables, table);
+  const set = (card: readonly string[]): void => {
+    void change('PATCH', `/api/tables/${table.id}`, { card, revision: table.revision });
+  };
+  const paths = lines.map((line) => line.path);
+  const options: SlotOption[] = table.fields
+    .flatMap((field): SlotOption[] => {
+      const target = field.type === 'link' ? tables.get(String(field.settings.table)) : undefined;
+      return [
+        { value: field.id, label: field.label, detail: typeOf(field).word },
+        ...(target?.fields ?? []).map((far) => ({
+          value: `${field.id}.${far.id}`,
+          label: `${field.label}’s ${far.label}`,
+          detail: `of ${target?.label}`,
+        })),
+      ];
+    })
+    .filter((one) => !paths.includes(one.value) && fieldAtPath(tables, table.id, one.value)?.type !== 'links');
+  const move = (at: number, to: number): string[] => {
+    const next = [...paths];
+    const [moved] = next.splice(at, 1);
+    if (moved !== undefined) next.splice(to, 0, moved);
+    return next;
+  };
+  return (
+    <>
+      <ol className="card-layout">
+        {lines.map((line, at) => (
+          <li key={line.path}>
+            <span>{line.label}</span>
+            <span className="end">
+              <button
+                type="button"
+                className="link step"
+                aria-label={`Move ${line.label} up`}
+                disabled={at === 0}
+                onClick={() => set(move(at, at - 1))}
+              >
+                ↑
+              </button>{' '}
+              <button
+                type="button"
+                className="link step"
+                aria-label={`Move ${line.label} down`}
+                disabled={at === lines.length - 1}
+                onClick={() => set(move(at, at + 1))}
+              >
+                ↓
+              </button>{' '}
+              <button
+                type="button"
+                className="link step"
+                aria-label={`Take ${line.label} off the card`}
+                onClick={() => set(paths.filter((path) => path !== line.path))}
+              >
+                ×
+              </button>
+            </span>
+          </li>
+        ))}
+      </ol>
+      {lines.length < MOST && (
+        <Sentence
+          parts={[
+            lines.length === 0 ? 'It shows nothing yet: begin with ' : 'It also shows ',
+            {
+              key: 'add',
+              label: 'column for the reference card',
+              side: 'choices',
+              shown: 'a column',
+              pick: { kind: 'options', options },
+              onSet: (path) => set([...paths, path]),
+            },
+            '.',
+          ]}
+        />
+      )}
+    </>
+  );
+}
