@@ -3,64 +3,19 @@ import { describe, expect, test } from 'vitest';
 import type { Value } from '../fields/index.ts';
 import { generateForm, prepareForm } from '../forms/index.ts';
 import type { TableDefinition } from '../tables/index.ts';
+import { Desk, opening } from './fixtures/desk.ts';
 import { answer, choicesOf, stayForm, tables } from './fixtures/harbour.ts';
 import {
   busy,
   carryOver,
   checksOf,
-  type EntryEvent,
   type EntryState,
-  openEntry,
   problemsOf,
-  type Request,
   readable,
   reduceEntry,
   submission,
   submitEntry,
 } from './index.ts';
-
-const opening = { account: 'quayclerk', now: '2026-08-17T09:00', record: null };
-/** A form with its questions: answers come when the test says so, in the order that it says. */
-class Desk {
-  readonly open: { request: Request; asked: EntryState }[] = [];
-  state: EntryState;
-  saves: Request[] = [];
-  constructor(form = stayForm()) {
-    const step = openEntry(form, opening);
-    this.state = step.state;
-    this.keep(step.requests);
-  }
-  do(event: EntryEvent): this {
-    const step = reduceEntry(this.state, event);
-    this.state = step.state;
-    this.keep(step.requests);
-    return this;
-  }
-  private keep(requests: readonly Request[]) {
-    for (const request of requests)
-      if (request.kind === 'save') this.saves.push(request);
-      else this.open.push({ request, asked: this.state });
-  }
-  answerOne(pick: number): void {
-    const [one] = this.open.splice(pick % this.open.length, 1);
-    const event = one && answer(readable(one.asked), one.request);
-    if (event) this.do(event);
-  }
-  /** Answers all, and all that the answers ask in turn. */
-  settle(pick: () => number = () => 0): this {
-    while (this.open.length > 0) this.answerOne(pick());
-    return this;
-  }
-  /** Chooses out of the narrowed list, as a person does. */
-  choose(field: string, value: Value): this {
-    const choice = choicesOf(readable(this.state), field).find((one) => one.value === value);
-    if (value !== null && !choice) throw new Error(`${value} is not offered for ${field}`);
-    return this.do({ type: 'changed', field, value, linked: choice && { title: choice.title, facts: choice.facts } });
-  }
-  type(field: string, text: string): this {
-    return this.do({ type: 'typed', field, text }).do({ type: 'left', field });
-  }
-}
 
 const offered = (desk: Desk, field: string): Value[] => choicesOf(readable(desk.state), field).map((one) => one.value);
 
@@ -110,7 +65,14 @@ describe('fills', () => {
     const desk = new Desk().type('registration', 'GS-0421').settle();
     expect(desk.state.values).toMatchObject({ vessel: 5, length: 11.2, phone: '0555 014 220' });
     expect(desk.state.linked.vessel?.title).toBe('Kittiwake Rose');
-    expect(desk.state.origins.length).toEqual({ by: 'registration', value: 11.2 });
+    expect(desk.state.origins.length).toEqual({
+      by: 'registration',
+      value: 11.2,
+      table: 'vessels',
+      record: 5,
+      title: 'Kittiwake Rose',
+      from: 'length',
+    });
   });
 
   test('an unknown key says so and takes back what the former one filled, but not what a person typed', () => {

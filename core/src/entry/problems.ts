@@ -1,7 +1,8 @@
 import { isBlank, type Problem, sameValue } from '../fields/index.ts';
 import { type PreparedField, type PreparedRule, rootOf } from '../forms/index.ts';
 import { checkField } from '../tables/index.ts';
-import type { Draft } from './draft.ts';
+import { type Draft, readable } from './draft.ts';
+import { effectiveValues } from './scope.ts';
 import type { EntryState } from './state.ts';
 
 /** Something that stands against saving; one that `asks` is let through with a reason. */
@@ -58,10 +59,15 @@ export const isRequired = (state: EntryState, field: PreparedField): boolean =>
 const brokenRules = (state: EntryState | Draft): PreparedRule[] =>
   Object.keys(state.broken).flatMap((at) => state.form.rules[Number(at)] ?? []);
 
-/** An ask rule is put to whoever changed something that decides it; what was let through once stays let through. */
-const isAsked = (state: EntryState | Draft, rule: PreparedRule): boolean =>
-  state.opening.record === null ||
-  [rule.at, ...rule.reads].some((path) => !sameValue(state.values[rootOf(path)], state.original[rootOf(path)]));
+/**
+ * An ask rule is put to whoever changed something that decides it, as it would be saved; what was let through once stays
+ * let through.
+ */
+function isAsked(state: EntryState | Draft, rule: PreparedRule): boolean {
+  if (state.opening.record === null) return true;
+  const values = effectiveValues(readable(state));
+  return [rule.at, ...rule.reads].some((path) => !sameValue(values[rootOf(path)], state.original[rootOf(path)]));
+}
 
 /** The ask rules that an entry breaks and that have to be answered, each with the reason given so far. */
 export const askedRules = (state: EntryState): { readonly rule: PreparedRule; readonly reason: string }[] =>

@@ -46,7 +46,7 @@ export function formRoutes(app: FastifyInstance, services: Services): void {
   });
 
   route(app, services, routes.readDraft, async ({ params, definitions }) =>
-    draftView(definitions, findForm(definitions, params.form ?? '')),
+    draftView(databases.app, definitions, findForm(definitions, params.form ?? '')),
   );
 
   route(app, services, routes.saveDraft, ({ params, body, caller }) =>

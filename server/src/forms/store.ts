@@ -13,6 +13,7 @@ import { labelTaken, nameFrom } from '@fiche/core/tables';
 import { civilNow, type Database, type Transaction } from '../database/index.ts';
 import { type Definitions, type FormRow, loadDefinitions, summarise, touchCabinet } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
+import { emptyParents } from './emptyParents.ts';
 
 const ready = new WeakMap<FormDefinition, { definitions: Definitions; prepared: PreparedForm }>();
 
@@ -58,7 +59,12 @@ export async function versionOf(
   return { definition: formDefinitionSchema.parse(row.definition), version: number };
 }
 
-export function draftView(definitions: Definitions, form: FormRow): DraftView {
+/** A draft with its proof, which also looks at the records that its dropdowns offer. */
+export async function draftView(
+  database: Database | Transaction,
+  definitions: Definitions,
+  form: FormRow,
+): Promise<DraftView> {
   return {
     definition: form.draft,
     revision: form.draftRevision,
@@ -67,7 +73,10 @@ export function draftView(definitions: Definitions, form: FormRow): DraftView {
     changes: form.live
       ? Math.max(differences(form.live, form.draft, definitions.tables).length, summarise(form).changedSince ? 1 : 0)
       : 0,
-    findings: findings(definitions, form.id, form.draft),
+    findings: [
+      ...findings(definitions, form.id, form.draft),
+      ...(await emptyParents(database, form.draft, definitions.tables)),
+    ],
   };
 }
 
@@ -136,7 +145,7 @@ export async function saveDraft(
     .where({ id })
     .update({ draft: JSON.stringify(definition), draft_revision: revision + 1 });
   const definitions = await loadDefinitions(owner);
-  return draftView(definitions, findForm(definitions, id));
+  return draftView(owner, definitions, findForm(definitions, id));
 }
 
 /** Publishes the draft as the next version, if nothing stands against it. As the owner, in a transaction. */
@@ -154,7 +163,7 @@ export async function publishForm(owner: Transaction, id: string, revision: numb
     .where({ id })
     .update({ draft: JSON.stringify(definition), live_version: number, slug: definition.page?.slug ?? null });
   const definitions = await loadDefinitions(owner);
-  return draftView(definitions, findForm(definitions, id));
+  return draftView(owner, definitions, findForm(definitions, id));
 }
 
 async function lockForm(owner: Transaction, id: string, revision: number): Promise<FormRow> {

@@ -136,10 +136,10 @@ describe('forms', () => {
   test('an entry begun on an older version is finished on it', async () => {
     const { body: draft } = await builder.call('GET', '/api/forms/quay_arrival/draft');
     const [section] = draft.definition.sections;
-    const fields = section.fields.map((one: { field: string }) =>
+    const items = section.items.map((one: { field: string }) =>
       one.field === 'note' ? { ...one, required: true } : one,
     );
-    const definition = { ...draft.definition, sections: [{ ...section, fields }] };
+    const definition = { ...draft.definition, sections: [{ ...section, items }] };
     const saved = await builder.call('PUT', '/api/forms/quay_arrival/draft', { definition, revision: draft.revision });
     await builder.call('POST', '/api/forms/quay_arrival/publish', { revision: saved.body.revision });
     const send = (formVersion: number) =>
@@ -162,7 +162,7 @@ describe('forms', () => {
       label: 'Quick stay',
     });
     const { body: draft } = await builder.call('GET', `/api/forms/${form.id}/draft`);
-    const fields = draft.definition.sections[0].fields.filter((one: { field: string }) => one.field !== 'harbour');
+    const fields = draft.definition.sections[0].items.filter((one: { field: string }) => one.field !== 'harbour');
     const fill = {
       table: 'quay_vessels',
       key: 'registration',
@@ -170,9 +170,9 @@ describe('forms', () => {
       pairs: [{ from: 'name', to: 'persons', policy: 'replace' }],
     };
     const broken = fields.map((one: { field: string }) => (one.field === 'registration' ? { ...one, fill } : one));
-    const definition = { ...draft.definition, sections: [{ ...draft.definition.sections[0], fields: broken }] };
+    const definition = { ...draft.definition, sections: [{ ...draft.definition.sections[0], items: broken }] };
     const saved = await builder.call('PUT', `/api/forms/${form.id}/draft`, { definition, revision: draft.revision });
-    expect(saved.body.problems.map((one: { path: string; rule: string }) => `${one.path} ${one.rule}`)).toEqual([
+    expect(saved.body.findings.map((one: { path: string; rule: string }) => `${one.path} ${one.rule}`)).toEqual([
       'registration fill',
       'harbour required',
     ]);

@@ -58,7 +58,7 @@ export function EntryFields(props: EntryFieldsProps) {
           {items.map((item) => (
             <div
               key={itemKey(item)}
-              className={`${isField(item) ? '' : 'across '}${selected === itemKey(item) ? 'selected-field' : ''}`}
+              className={`${isField(item) ? '' : item.kind === 'card' ? 'across half ' : 'across '}${selected === itemKey(item) ? 'selected-field' : ''}`}
               onFocus={() => onSelect?.(itemKey(item))}
               onMouseDown={onSelect && (() => onSelect(itemKey(item)))}
             >

@@ -63,7 +63,7 @@ export function WhySheet({ state, field, base, formVersion, onClose }: Props) {
           <li>
             <span className="why-left">{count(why.all)}</span>
             <span>
-              every {why.of} in use
+              all {why.of} in use
               {why.steps.length === 0 && <small>Nothing narrows this dropdown.</small>}
             </span>
           </li>
@@ -89,7 +89,7 @@ export function WhySheet({ state, field, base, formVersion, onClose }: Props) {
       {why && end === 0 && (
         <p className="finding look">
           {why.all === 0
-            ? `There is no ${why.of} in use. Add one, or bring one back from the archive.`
+            ? `${why.of} has no records in use. Add one, or bring one back from the archive.`
             : 'Nothing is left. Change a value that the marked line used, or add a record that meets it.'}
         </p>
       )}

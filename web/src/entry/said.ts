@@ -10,7 +10,7 @@ import type { Filled } from '../parts/index.ts';
 export function filledView(state: EntryState, field: PreparedField, origin: Origin, onAgain: () => void): Filled {
   const value = state.values[field.id] ?? null;
   const by = state.form.fields.get(origin.by)?.label ?? origin.by;
-  const source = `filled from ${by} ${origin.title}`.trim();
+  const source = `filled by ${by} from ${origin.title}`;
   const isLink = linkedTable(field.field) !== undefined;
   const show = (one: Origin['value']): string => (isBlank(one) ? 'blank' : showValue(state, field.id, one));
   const again = (words: string) => (field.readOnly ? undefined : words);

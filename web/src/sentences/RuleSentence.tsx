@@ -123,7 +123,7 @@ export function RuleSentence(props: RuleSentenceProps) {
           onChange={(where) => (where.of.length === 0 ? onRemove() : onChange({ ...rule, must: asDemand(where) }))}
         />
       )}
-      <Sentence parts={['It says ', message, '.']} />
+      <Sentence parts={['It says ', message]} />
     </div>
   );
 }
