@@ -46,7 +46,7 @@ test('the harbour master looks at tables and checks a vessel in', async ({ page 
   await page.keyboard.press('Tab');
   await expect(field(page, 'Vessel')).toContainText(known.name);
   await expect(input(page, 'Length')).toHaveValue(`${known.length.toFixed(2)} m`);
-  await expect(field(page, 'Length').getByRole('img', { name: 'filled from Registration' })).toBeVisible();
+  await expect(field(page, 'Length').getByRole('img', { name: /^Filled by Registration from/ })).toBeVisible();
 
   // Departure before arrival is refused while typing.
   await fill(page, 'Arrival', '17 Nov 2026 15:30');
@@ -62,6 +62,11 @@ test('the harbour master looks at tables and checks a vessel in', async ({ page 
   await fill(page, 'Departure', '19 Nov 2026 10:00');
   await choose(page, 'Mooring', 'Winter layby');
   await expect(input(page, 'Nightly rate')).not.toHaveValue('');
+  // The insurance of this vessel has run out: that asks, and lets it through with a reason.
+  await page.keyboard.press('Control+s');
+  await expect(page.getByRole('region', { name: 'Say why' })).toContainText('ends before its departure');
+  await expect(page.getByRole('region', { name: 'Say why' }).getByRole('textbox')).toBeFocused();
+  await page.keyboard.type('Renewal shown at the counter.');
   await page.keyboard.press('Control+s');
   await expect(said(page, 'Saved as STAY-2026-')).toBeVisible();
   await expect(page.getByText(/^added .* harbourmaster$/)).toBeVisible();

@@ -109,12 +109,12 @@ test('from nothing: tables, a link, records, a form, the Studio, and live', asyn
   const slip = page.getByRole('complementary', { name: 'Slip' });
   await outline.getByRole('button', { name: /^Cradle/ }).click();
   await slip.getByRole('button', { name: 'Narrow it by another field' }).click();
-  await expect(slip).toContainText('Offer Cradles whose Shed is this form’s Shed, sorted by Label.');
+  await expect(slip).toContainText('Offer Cradles whose Shed is this form’s Shed, sorted by title');
   await slip.getByRole('button', { name: 'Let choosing a record fill other fields' }).click();
   await expect(slip).toContainText('this form’s Daily rate with its Daily rate, replacing what is there');
   await expect(slip).toContainText('this form’s Longest with its Longest');
   await setSlot(page, slip, /^whether it is required/, 'required');
-  await expect(slip).toContainText('required, labelled');
+  await expect(slip).toContainText('required, beginning with nothing, labelled');
   await outline.getByRole('button', { name: /^Vessel/ }).focus();
   for (let n = 0; n < 5; n++) await page.keyboard.press('Alt+ArrowUp');
   await expect(outline.locator('[data-outline]').nth(0)).toContainText('Vessel');

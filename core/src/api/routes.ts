@@ -204,6 +204,7 @@ export const createForm = contract({
     label: labelSchema,
     may: mayShape.default({ add: true, change: true, archive: true }),
     opensOn: z.enum(['blank', 'records']).default('blank'),
+    fields: z.enum(['all', 'none']).default('all'),
   }),
   answer: formShape,
 });

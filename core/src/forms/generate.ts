@@ -18,7 +18,10 @@ export const placeField = (field: FieldDefinition): FormField => ({
 });
 
 /** What a builder decides when a form is generated. */
-export type Generated = Pick<FormDefinition, 'may' | 'opensOn'>;
+export type Generated = Pick<FormDefinition, 'may' | 'opensOn'> & {
+  /** All fields of the table, or none yet. */
+  readonly fields?: 'all' | 'none';
+};
 
 /**
  * The form that a table gives in one step: its fields in their order, in one section, with the labels, inputs and
@@ -27,14 +30,15 @@ export type Generated = Pick<FormDefinition, 'may' | 'opensOn'>;
 export function generateForm(
   table: TableDefinition,
   label = table.label,
-  chosen: Generated = { may: { add: true, change: true, archive: true }, opensOn: 'blank' },
+  { fields, ...chosen }: Generated = { may: { add: true, change: true, archive: true }, opensOn: 'blank' },
 ): FormDefinition {
+  const items = fields === 'none' ? [] : table.fields.map(placeField);
   return {
     label,
     table: table.id,
     ...chosen,
     showStamp: true,
-    sections: [{ id: 'main', label: '', columns: 3, shownWhen: null, items: table.fields.map(placeField) }],
+    sections: [{ id: 'main', label: '', columns: 3, shownWhen: null, items }],
     rules: [],
     page: null,
   };

@@ -22,6 +22,7 @@ export function formRoutes(app: FastifyInstance, services: Services): void {
         createForm(owner, params.cabinet ?? '', body.table, body.label, undefined, {
           may: body.may,
           opensOn: body.opensOn,
+          fields: body.fields,
         }),
       ),
     ),

@@ -5,6 +5,7 @@ import { memo } from 'react';
 import { inputFor } from '../inputs/index.ts';
 import { CardSection, RuledField } from '../parts/index.ts';
 import { AskedHere } from './AskedHere.tsx';
+import { afterPointer } from './afterPointer.ts';
 import { ReferenceCard } from './ReferenceCard.tsx';
 import { emptyWords, filledView } from './said.ts';
 import type { Entry } from './useEntry.ts';
@@ -165,7 +166,7 @@ const EntryField = memo(
             emptyWords={field.source && emptyWords(state, field)}
             onWhy={onWhy && field.source ? () => onWhy(field.id) : undefined}
             onTyped={(text) => dispatch({ type: 'typed', field: field.id, text })}
-            onLeft={() => dispatch({ type: 'left', field: field.id })}
+            onLeft={() => afterPointer(() => dispatch({ type: 'left', field: field.id }))}
             onChanged={(value, linked) => dispatch({ type: 'changed', field: field.id, value, linked })}
             onOpened={(search) => dispatch({ type: 'opened', field: field.id, search })}
             onUnmatched={(text) => dispatch({ type: 'unmatched', field: field.id, text })}

@@ -102,6 +102,7 @@ function MakeForm() {
   const [table, setTable] = useState(cabinet.tables[0]?.id ?? '');
   const [label, setLabel] = useState('');
   const [opensOn, setOpensOn] = useState<'blank' | 'records'>('blank');
+  const [fields, setFields] = useState<'all' | 'none'>('all');
   const [may, setMay] = useState<keyof typeof MAY>('all');
   const [trouble, setTrouble] = useState('');
   const proposed = cabinet.tables.find((one) => one.id === table)?.label ?? '';
@@ -111,6 +112,7 @@ function MakeForm() {
         table,
         label: label.trim() || proposed,
         opensOn,
+        fields,
         may: MAY[may],
       });
       await refresh();
@@ -134,6 +136,13 @@ function MakeForm() {
       <label>
         called
         <input value={label} placeholder={proposed} onChange={(event) => setLabel(event.target.value)} />
+      </label>
+      <label>
+        with
+        <select value={fields} onChange={(event) => setFields(event.target.value as 'all' | 'none')}>
+          <option value="all">all its fields</option>
+          <option value="none">no fields yet</option>
+        </select>
       </label>
       <label>
         to

@@ -15,7 +15,7 @@ export function RadioInput({
   id,
   value,
   invalid,
-  field,
+  required,
   onChanged,
   onLeft,
 }: InputProps & { steps: readonly RadioStep[] }) {
@@ -27,7 +27,7 @@ export function RadioInput({
       aria-labelledby={`${id}-label`}
       aria-describedby={describedBy(id)}
       aria-invalid={invalid || undefined}
-      aria-required={field.required || undefined}
+      aria-required={required || undefined}
       onBlur={onLeft}
       onKeyDown={(event) => {
         if (event.ctrlKey || event.altKey || event.metaKey) return;

@@ -217,8 +217,8 @@ function FilledCard({
           )}
           <fieldset className="card-fields" disabled={!mayWrite}>
             <EntryFields entry={entry} onWhy={setWhy} linkTo={(table, id) => `/${cabinet.id}/tables/${table}/${id}`} />
-            <ReasonList entry={entry} />
           </fieldset>
+          {mayWrite && <ReasonList entry={entry} />}
           {entry.trouble && (
             <p className="card-section ruled-problem" role="alert">
               {entry.trouble}

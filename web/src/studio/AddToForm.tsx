@@ -89,6 +89,8 @@ export function AddToForm({ definition, prepared, cabinet, selected, onChange }:
       },
     },
   ].filter((one) => words === '' || matches(one.label));
+  // Whoever writes the whole word means it.
+  const exact = others.some((one) => one.label.toLowerCase() === words.toLowerCase());
   const additions: Addition[] = [
     ...missing.map((field) => ({
       key: field.id,
@@ -96,6 +98,7 @@ export function AddToForm({ definition, prepared, cabinet, selected, onChange }:
       detail: typeOf(field).word,
       add: () => place(field),
     })),
+    ...(exact ? others : []),
     ...(words !== '' && !taken
       ? PLAIN.filter(([type]) => isConvertible(type) || type === 'yesNo').map(([type, word]) => ({
           key: `new-${type}`,
@@ -104,7 +107,7 @@ export function AddToForm({ definition, prepared, cabinet, selected, onChange }:
           add: () => make(words, type),
         }))
       : []),
-    ...others,
+    ...(exact ? [] : others),
   ];
   const close = (): void => {
     setOpen(false);

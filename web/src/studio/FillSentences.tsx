@@ -134,6 +134,12 @@ export function FillSentences({ definition, prepared, field, onChange }: SlipPro
     pick: { kind: 'options', options: WHEN_NONE, current: fill.whenNone },
     onSet: (value) => set({ ...fill, whenNone: value as Fill['whenNone'] }),
   };
+  /** The column that is meant most likely: one whose label the field’s label ends with, as *Nightly rate* with *Rate*. */
+  const likelyColumn = (to: string) => {
+    const label = (targets.find((one) => one.id === to)?.label ?? '').toLowerCase();
+    const columns = columnsFor(to);
+    return columns.find((one) => label.endsWith(one.label.toLowerCase())) ?? columns[0];
+  };
   const addPair: Slot = {
     key: 'add',
     label: 'further field to fill',
@@ -145,7 +151,7 @@ export function FillSentences({ definition, prepared, field, onChange }: SlipPro
           prepared.tables,
           fill.table,
           targets.filter((one) => one.id === to),
-        )[0]?.from ?? columnsFor(to)[0]?.value;
+        )[0]?.from ?? likelyColumn(to)?.value;
       if (from) set({ ...fill, pairs: [...fill.pairs, { from, to, policy: 'replace' }] });
     },
   };
@@ -199,7 +205,7 @@ export function FillSentences({ definition, prepared, field, onChange }: SlipPro
                             to,
                             from: columnsFor(to).some((one) => one.value === pair.from)
                               ? pair.from
-                              : (columnsFor(to)[0]?.value ?? pair.from),
+                              : (likelyColumn(to)?.value ?? pair.from),
                           },
                     ),
                 },

@@ -1,0 +1,391 @@
+import { expect, type Locator, type Page, test } from '@playwright/test';
+import { choose, expectAccessible, field, fill, input, offers, said, signIn } from './office.ts';
+
+test.describe.configure({ mode: 'serial' });
+
+const outline = (page: Page): Locator => page.getByRole('region', { name: 'Outline' });
+const slip = (page: Page): Locator => page.getByRole('complementary', { name: 'Slip' });
+const card = (page: Page): Locator => page.getByRole('region', { name: 'Live card' });
+
+/** Counts what a builder does after selecting a field: each click and each choice out of a picker is one action. */
+class Builder {
+  actions = 0;
+  constructor(private readonly page: Page) {}
+
+  async select(label: string): Promise<void> {
+    await outline(this.page)
+      .locator('.outline-field:not(.words)')
+      .filter({ has: this.page.locator('.outline-label', { hasText: new RegExp(`^${label}( \\(|$)`) }) })
+      .click();
+    this.actions = 0;
+  }
+
+  async click(name: string | RegExp): Promise<void> {
+    await slip(this.page).getByRole('button', { name }).first().click();
+    this.actions++;
+  }
+
+  /** Opens a slot and chooses in its picker, by typing. */
+  async set(slot: string | RegExp, value: string, nth = 0): Promise<void> {
+    await slip(this.page).getByRole('button', { name: slot }).nth(nth).click();
+    const picker = this.page.getByRole('dialog');
+    await expect(picker).toBeVisible();
+    await picker.locator('input').fill(value);
+    if (await picker.getByRole('listbox').isVisible())
+      await expect(picker.getByRole('option').first()).toContainText(value);
+    await this.page.keyboard.press('Enter');
+    await expect(picker).toBeHidden();
+    this.actions += 2;
+  }
+
+  /** Writes an expression into a slot’s editor. */
+  async write(slot: string | RegExp, source: string): Promise<void> {
+    await slip(this.page).getByRole('button', { name: slot }).first().click();
+    const editor = this.page.getByRole('dialog').locator('textarea');
+    await editor.fill(source);
+    await this.page.getByRole('dialog').getByRole('button', { name: 'Keep it' }).click();
+    await expect(editor).toBeHidden();
+    this.actions += 2;
+  }
+
+  /** Adds a field of the table by `/` and its label. */
+  async add(label: string): Promise<void> {
+    await outline(this.page)
+      .getByRole('button', { name: /^Add to the form/ })
+      .click();
+    await this.page.getByLabel('What to add').fill(label);
+    await this.page.keyboard.press('Enter');
+    await expect(outline(this.page).locator('.outline-field.selected .outline-label')).toContainText(label);
+  }
+
+  atMostFive(): void {
+    expect(this.actions).toBeGreaterThan(0);
+    expect(this.actions).toBeLessThanOrEqual(5);
+  }
+}
+
+/** Makes a table over the tables that are there, as its page does. */
+async function makeTable(page: Page, label: string, fields: object[]): Promise<void> {
+  await page.evaluate(
+    async ([name, list]) => {
+      const { csrf } = await (await fetch('/api/session')).json();
+      const send = async (url: string, body: object) => {
+        const answer = await fetch(url, {
+          method: 'POST',
+          headers: { 'content-type': 'application/json', 'x-fiche-csrf': csrf },
+          body: JSON.stringify(body),
+        });
+        if (!answer.ok) throw new Error(await answer.text());
+        return answer.json();
+      };
+      const table = await send('/api/cabinets/gannet/tables', { label: name });
+      for (const one of list) await send(`/api/tables/${table.id}/fields`, { field: one });
+    },
+    [label, fields] as const,
+  );
+}
+
+async function makeForm(page: Page, table: string, label: string, fields: string): Promise<void> {
+  await page.goto('/gannet/forms');
+  await page.getByLabel('From the table').selectOption({ label: table });
+  await page.getByLabel('called').fill(label);
+  await page.getByLabel(/^with/).selectOption({ label: fields });
+  await page.getByRole('button', { name: 'Make the form' }).click();
+  await expect(outline(page)).toBeVisible();
+}
+
+const publish = async (page: Page, version: number, label: string): Promise<void> => {
+  await page.getByRole('button', { name: `Publish version ${version}` }).click();
+  await expect(said(page, `Version ${version} of ${label} is published.`)).toBeVisible();
+};
+
+test('a new builder: from a table to a published form, each thing in at most five actions', async ({ page }) => {
+  await signIn(page, 'harbourmaster');
+  const level = (column: string) => ({ level: { table: 'gannet_faults', column } });
+  await makeTable(page, 'Callouts', [
+    { label: 'Harbour', type: 'link', settings: { table: 'gannet_harbours' } },
+    { label: 'Pontoon', type: 'link', settings: { table: 'gannet_pontoons' } },
+    { label: 'System', type: 'choice', settings: level('system') },
+    { label: 'Part', type: 'choice', settings: level('part') },
+    { label: 'Defect', type: 'choice', settings: level('defect') },
+    { label: 'Registration', type: 'text' },
+    { label: 'Vessel', type: 'link', settings: { table: 'gannet_vessels' } },
+    { label: 'Length', type: 'decimal', settings: { places: 2 } },
+    { label: 'Owner’s phone', type: 'text' },
+    { label: 'Called at', type: 'dateTime' },
+    { label: 'Done at', type: 'dateTime' },
+    { label: 'Persons', type: 'wholeNumber' },
+    { label: 'Diver needed', type: 'yesNo' },
+    { label: 'Diver’s name', type: 'text' },
+  ]);
+  await makeForm(page, 'Callouts', 'Call out', 'all its fields');
+  const builder = new Builder(page);
+
+  // Three levels of one option list need nothing: every level above counts.
+  await builder.select('Defect');
+  await expect(slip(page)).toContainText('Every level above counts: System and Part.');
+
+  // Two tables.
+  await builder.select('Pontoon');
+  await builder.click('Narrow it by another field');
+  await expect(slip(page)).toContainText('Offer Pontoons whose Harbour is this form’s Harbour');
+  builder.atMostFive();
+
+  // A key that fills three fields.
+  await builder.select('Registration');
+  await builder.set(/^table to look in/, 'Vessels');
+  await expect(slip(page)).toContainText('the record of Vessels whose Registration it is fills');
+  for (const pair of [
+    'Vessel with its the record itself',
+    'Length with its Length',
+    'Owner’s phone with its Owner › Phone',
+  ])
+    await expect(slip(page)).toContainText(`this form’s ${pair}`);
+  builder.atMostFive();
+
+  // A rule that stops.
+  await builder.select('Done at');
+  await builder.click('Add a rule that stops');
+  await expect(slip(page)).toContainText('Stop unless Done at is after Called at.');
+  await expect(slip(page)).toContainText('It says “Done at must be after Called at.”');
+  builder.atMostFive();
+
+  // A rule that asks.
+  await builder.select('Persons');
+  await builder.click('Add a rule that asks why');
+  await builder.set(/^field or value to compare with/, '8');
+  await expect(slip(page)).toContainText('Ask why unless Persons is at most 8.');
+  builder.atMostFive();
+
+  // Shown when.
+  await builder.select('Diver’s name');
+  await builder.click('Show it only when…');
+  await expect(slip(page)).toContainText('Show Diver’s name only when Diver needed is yes.');
+  builder.atMostFive();
+  await expectAccessible(page);
+
+  // Tried where it is built: the word under two branches is not mixed up.
+  await choose(page, 'System', 'Shore');
+  await choose(page, 'Part', 'Lighting');
+  const ashore = await offers(page, 'Defect');
+  await choose(page, 'System', 'Pontoon');
+  // It stands there, too, so it stays.
+  await expect(input(page, 'Part')).toHaveValue('Lighting');
+  const afloat = await offers(page, 'Defect');
+  expect(ashore.length).toBeGreaterThan(0);
+  expect(afloat.some((word) => ashore.includes(word))).toBe(false);
+  await expect(page.getByText('Proof: nothing found')).toBeVisible();
+  await publish(page, 1, 'Call out');
+
+  // Filled: narrowed, filled in, refused, asked, shown.
+  await page.getByRole('link', { name: 'Fill version 1' }).click();
+  await choose(page, 'Harbour', 'Skerry Haven');
+  expect(await offers(page, 'Pontoon')).toEqual(['A', 'B', 'C', 'D']);
+  await fill(page, 'Registration', 'GS-0421');
+  await page.keyboard.press('Tab');
+  await expect(input(page, 'Length')).not.toHaveValue('');
+  await expect(input(page, 'Owner’s phone')).not.toHaveValue('');
+  await expect(field(page, 'Diver’s name')).toHaveCount(0);
+  await field(page, 'Diver needed').getByLabel('yes').check();
+  await fill(page, 'Diver’s name', 'Una Stroma');
+  await fill(page, 'Called at', '17 Nov 2026 15:30');
+  await fill(page, 'Done at', '17 Nov 2026 14:00');
+  await fill(page, 'Persons', '9');
+  await page.keyboard.press('Control+s');
+  await expect(page.getByRole('region', { name: 'What to mend' })).toContainText('Done at must be after Called at.');
+  await fill(page, 'Done at', '17 Nov 2026 18:00');
+  await page.keyboard.press('Control+s');
+  const why = page.getByRole('region', { name: 'Say why' });
+  await expect(why).toContainText('Persons must be at most 8.');
+  await expect(why.getByRole('textbox')).toBeFocused();
+  await expectAccessible(page);
+  await page.keyboard.type('The whole crew was wet.');
+  await page.keyboard.press('Control+s');
+  await expect(said(page, 'Saved as')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'History' })).toBeVisible();
+  await page.keyboard.press('Alt+h');
+  await expect(page.getByRole('complementary', { name: 'History' })).toContainText(
+    'Call out, version 1, though “Persons must be at most 8.”: The whole crew was wet.',
+  );
+});
+
+test('the whole of Check-in is made in the Studio, from an empty form, and filled', async ({ page }) => {
+  await signIn(page, 'harbourmaster');
+  await makeForm(page, 'Stays', 'Berthing', 'no fields yet');
+  const builder = new Builder(page);
+  await expect(page.getByRole('button', { name: /Proof ▲/ })).toBeVisible();
+  const section = async (label: string, columns: string): Promise<void> => {
+    await outline(page)
+      .getByRole('button', { name: /^Add to the form/ })
+      .click();
+    await page.getByLabel('What to add').fill('Section');
+    await page.keyboard.press('Enter');
+    await builder.set(/^heading of the section/, label);
+    await builder.set(/^columns of the section/, columns);
+  };
+  for (const label of ['Number', 'Harbour', 'Pontoon']) await builder.add(label);
+  await builder.click('Narrow it by another field');
+  await builder.add('Berth');
+  await builder.click('Narrow it by another field');
+  await expect(slip(page)).toContainText('Offer Berths whose Pontoon is this form’s Pontoon');
+  await builder.click('And another condition');
+  await builder.set(/^column of the choices/, 'In use', 1);
+  await expect(slip(page)).toContainText('and In use is yes, sorted by title');
+  await builder.set(/^columns shown beside each choice/, 'Longest vessel');
+  await builder.set(/^what happens when one choice is left/, 'is chosen by itself');
+
+  await section('Vessel', '4 columns');
+  for (const label of ['Registration', 'Vessel', 'Length', 'Owner’s phone']) await builder.add(label);
+  await builder.select('Registration');
+  await builder.set(/^help text/, 'Type it and leave the field: the vessel is found.');
+  await builder.set(/^table to look in/, 'Vessels');
+  await builder.set(/^what happens when no record is found/, 'refuse to save');
+  await builder.select('Vessel');
+  await builder.set(/^whether it can be written here/, 'only shown');
+  await builder.set(/^whether the record’s reference card/, 'with its reference card');
+  await builder.select('Berth');
+  await builder.set(/^whether the record’s reference card/, 'with its reference card');
+
+  await section('Stay', '4 columns');
+  for (const label of ['Arrival', 'Departure', 'Mooring', 'Nightly rate']) await builder.add(label);
+  await builder.select('Mooring');
+  await builder.click('Narrow it by another field');
+  await builder.set(/^column of the choices/, 'Kind');
+  await expect(slip(page)).toContainText('Offer Tariff whose Kind is Mooring, sorted by title');
+  await builder.set(/^column of Tariff to sort by/, 'Item');
+  await builder.set(/^columns shown beside each choice/, 'Rate');
+  await builder.click('Let choosing a record fill other fields');
+  await builder.set(/^further field to fill/, 'Nightly rate');
+  await expect(slip(page)).toContainText('this form’s Nightly rate with its Rate');
+
+  await section('Dues', '4 columns');
+  for (const label of ['Dues', 'Waived', 'Reason']) await builder.add(label);
+  await builder.click('Show it only when…');
+  await expect(slip(page)).toContainText('Show Reason only when Waived is yes.');
+  await builder.click('Require it only when…');
+  await expect(slip(page)).toContainText('Reason is required when Waived is yes.');
+
+  // A rule that a sentence cannot say, with its mistakes shown where they are, and an example out of the card.
+  await builder.select('Departure');
+  await builder.click('Add a rule that asks why');
+  await builder.set(/^what the rule does/, 'write it as an expression');
+  await slip(page)
+    .getByRole('button', { name: /^expression of the rule/ })
+    .click();
+  const editor = page.getByRole('dialog').locator('textarea');
+  await editor.fill('days(departure, vessel.insured) >= 0');
+  await expect(page.getByRole('dialog')).toContainText('“insured” is not a field or function here.');
+  await expect(page.getByRole('dialog').locator('mark')).toHaveText('insured');
+  await expect(page.getByRole('dialog').getByRole('button', { name: 'Keep it' })).toBeDisabled();
+  await editor.fill('days(departure, vessel.insu');
+  await expect(page.getByRole('dialog').getByRole('option', { name: /insured_until/ })).toBeVisible();
+  await page.keyboard.press('Enter');
+  await page.keyboard.type(') >= 0');
+  await page.keyboard.press('Enter');
+  await expect(editor).toBeHidden();
+  await builder.set(/^message of the rule/, 'The insurance of this vessel ends before its departure.');
+
+  // Filled on the live card, with its reference cards, and proved.
+  const vessel = await page.evaluate(async () => {
+    const { records } = await (await fetch('/api/tables/gannet_vessels/records?sort=length&limit=1')).json();
+    return records[0].values as { registration: string; name: string };
+  });
+  await choose(page, 'Berth', 'A-1');
+  await expect(input(page, 'Harbour')).not.toHaveValue('');
+  await fill(page, 'Registration', vessel.registration);
+  await page.keyboard.press('Tab');
+  await expect(card(page).getByRole('complementary', { name: 'Vessel, reference card' })).toContainText(vessel.name);
+  await expect(card(page).getByRole('complementary', { name: 'Berth, reference card' })).toContainText(
+    'Longest vessel',
+  );
+  await fill(page, 'Arrival', '1 Mar 2038 12:00');
+  await fill(page, 'Departure', '4 Mar 2038 10:00');
+  await choose(page, 'Mooring', 'Visitor, over 14 m');
+  await expect(field(page, 'Dues')).toContainText('108.00');
+  await builder.select('Departure');
+  await builder.click('Keep what is on the card as an example');
+  await expect(slip(page)).toContainText('should be asked about, and it does.');
+  await builder.click('Before you switch it on: who breaks it?');
+  await expect(slip(page)).toContainText(/records break it|breaks it/);
+  await card(page).getByRole('button', { name: 'Try saving' }).click();
+  await page.getByRole('region', { name: 'Say why' }).getByRole('textbox').fill('Renewal promised.');
+  await card(page).getByRole('button', { name: 'Try saving' }).click();
+  await expect(card(page)).toContainText('This would be saved. Trying writes nothing.');
+  await publish(page, 1, 'Berthing');
+
+  // And filled for good.
+  await page.getByRole('link', { name: 'Fill version 1' }).click();
+  await choose(page, 'Berth', 'A-1');
+  await fill(page, 'Registration', vessel.registration);
+  await page.keyboard.press('Tab');
+  await expect(field(page, 'Vessel')).toContainText(vessel.name);
+  await fill(page, 'Arrival', '1 Mar 2038 12:00');
+  await fill(page, 'Departure', '2 Mar 2038 10:00');
+  await choose(page, 'Mooring', 'Visitor, over 14 m');
+  await field(page, 'Waived').getByLabel('yes').check();
+  await page.keyboard.press('Control+s');
+  await expect(page.getByRole('region', { name: 'What to mend' })).toContainText('Reason is required.');
+  await fill(page, 'Reason', 'A gift of the harbour board.');
+  await page.getByRole('region', { name: 'Say why' }).getByRole('textbox').fill('Renewal promised.');
+  await page.keyboard.press('Control+s');
+  await expect(said(page, /^Saved as STAY-/)).toBeVisible();
+});
+
+test('versions: compared in words, an old one tried and brought back; why these choices', async ({ page }) => {
+  await signIn(page, 'harbourmaster');
+  await page.goto('/gannet/forms/gannet_call_out/studio');
+  const builder = new Builder(page);
+  await builder.select('Called at');
+  await builder.set(/^whether it is required/, 'required');
+  await expect(page.getByText('Draft, 1 change since version 1')).toBeVisible();
+  await page.getByRole('button', { name: 'Versions' }).click();
+  const versions = page.getByRole('complementary', { name: 'Versions' });
+  await expect(versions).toContainText('Called at became required.');
+  await expectAccessible(page);
+  await versions.getByRole('button', { name: 'Try version 1' }).click();
+  await expect(card(page)).toContainText('This is version 1 as it was published');
+  await expect(field(page, 'Called at').locator('.tick')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Back to the draft' }).first().click();
+  await expect(field(page, 'Called at').locator('.tick')).toHaveCount(1);
+  await versions.getByRole('button', { name: 'Close' }).click();
+  await publish(page, 2, 'Call out');
+  await page.getByRole('button', { name: 'Versions' }).click();
+  await versions
+    .getByRole('region', { name: 'Version 1' })
+    .getByRole('button', { name: 'Bring it back as the draft' })
+    .click();
+  await expect(page.getByText('Draft, 1 change since version 2')).toBeVisible();
+  await versions.getByRole('button', { name: 'Close' }).click();
+
+  // Why: the sentence, the value, how many each condition left; an empty dropdown says what to change.
+  await choose(page, 'Harbour', 'Tern Cove');
+  await input(page, 'Pontoon').focus();
+  await page.keyboard.press('Alt+w');
+  const why = page.getByRole('complementary', { name: 'Why these choices for Pontoon?' });
+  await expect(why).toContainText('Pontoon offers 6 of 18.');
+  await expect(why).toContainText('whose Harbour is this form’s Harbour');
+  await expect(why).toContainText('this form’s Harbour: Tern Cove');
+  await expectAccessible(page);
+});
+
+test('two builders on one draft: the second is shown what differs, and decides', async ({ page, browser }) => {
+  await signIn(page, 'harbourmaster');
+  const other = await (await browser.newContext()).newPage();
+  await signIn(other, 'harbourmaster');
+  for (const one of [page, other]) {
+    await one.goto('/gannet/forms/gannet_call_out/studio');
+    await expect(outline(one)).toBeVisible();
+  }
+  const [mine, theirs] = [new Builder(page), new Builder(other)];
+  await theirs.select('Persons');
+  await theirs.set(/^help text/, 'On board.');
+  await expect(other.getByText('Draft, saving…')).toHaveCount(0);
+  await mine.select('Length');
+  await mine.set(/^label on this form/, 'Length over all');
+  const note = page.getByRole('alert').filter({ hasText: 'Somebody else has changed this draft meanwhile.' });
+  await expect(note).toContainText('Theirs: Persons has another help text.');
+  await note.getByRole('button', { name: 'Go on with theirs' }).click();
+  await mine.select('Persons');
+  await expect(slip(page)).toContainText('On board.');
+  await other.close();
+});
