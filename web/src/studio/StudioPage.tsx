@@ -3,7 +3,7 @@ import { differences, type FormDefinition, labelAt, prepareForm } from '@fiche/c
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
-import { focusField, WhySheet } from '../entry/index.ts';
+import { inputId, WhySheet } from '../entry/index.ts';
 import { useSay, Waiting } from '../parts/index.ts';
 import { AddToForm } from './AddToForm.tsx';
 import { FormSlip } from './FormSlip.tsx';
@@ -84,8 +84,11 @@ export function StudioPage() {
         : (prepared.fields.get(path)?.label ?? labelAt(tables, definition.table, path));
   const showMe = (path: string): void => {
     const section = definition.sections.find((one) => `#${one.id}` === path);
-    setSelected(path === 'sections' || path === 'page' ? undefined : section ? `§${section.id}` : path);
-    focusField(path);
+    const key = section ? `§${section.id}` : path;
+    setSelected(path === 'sections' || path === 'page' ? undefined : key);
+    // Into its line of the outline: from there the arrows go on, and Ctrl+Z takes a change back.
+    document.querySelector<HTMLElement>(`[data-outline="${CSS.escape(key)}"]`)?.focus();
+    document.getElementById(inputId(path))?.scrollIntoView({ block: 'nearest' });
   };
   const slip = {
     definition,
