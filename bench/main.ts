@@ -1,12 +1,23 @@
 import { captureBench } from './capture.ts';
+import { firstLevelBench } from './firstLevel.ts';
 import { historyBench } from './history.ts';
 import { importBench } from './importing.ts';
+import { keystrokeBench } from './keystroke.ts';
 import { narrowingBench } from './narrowing.ts';
 import { savingBench } from './saving.ts';
 import { structureBench } from './structure.ts';
 
 // Prints what ARCHITECTURE.md gives a figure for, as ratios against the same work done by plain SQL in the same run.
 process.stdout.write('what                                                     ratio     aim\n');
-for (const bench of [savingBench, narrowingBench, captureBench, importBench, structureBench, historyBench])
+for (const bench of [
+  keystrokeBench,
+  savingBench,
+  narrowingBench,
+  firstLevelBench,
+  captureBench,
+  importBench,
+  structureBench,
+  historyBench,
+])
   for (const { what, ratio, aim, detail } of await bench())
     process.stdout.write(`${what.padEnd(56)} ${ratio.toFixed(2).padStart(5)}   ${aim}\n    ${detail}\n`);

@@ -3,7 +3,7 @@ import { giveResult } from '../expressions/index.ts';
 import { isBlank, sameValue, type Value } from '../fields/index.ts';
 import type { PreparedField, PreparedRule } from '../forms/index.ts';
 import { breaks } from '../rules/index.ts';
-import { assign, type Draft, fieldOf, readable } from './draft.ts';
+import { assign, type Draft, drop, fieldOf, own, readable } from './draft.ts';
 import { readForm, readOperand } from './scope.ts';
 import { settle } from './settle.ts';
 
@@ -37,8 +37,8 @@ export function derive(draft: Draft): void {
   for (const at of staleRules) {
     const rule = rules[at];
     if (!rule) continue;
-    if (isBroken(draft, rule)) draft.broken[at] = true;
-    else delete draft.broken[at];
+    if (isBroken(draft, rule)) own(draft, 'broken')[at] = true;
+    else drop(draft, 'broken', at);
   }
 }
 
@@ -69,8 +69,8 @@ function deriveField(draft: Draft, field: PreparedField): void {
     if (hidden !== (draft.hidden[field.id] ?? false)) turn(draft, field, hidden);
   }
   if (field.requiredWhen) {
-    if (holds(field.requiredWhen, (operand) => readOperand(entry, operand))) draft.demanded[field.id] = true;
-    else delete draft.demanded[field.id];
+    if (holds(field.requiredWhen, (operand) => readOperand(entry, operand))) own(draft, 'demanded')[field.id] = true;
+    else drop(draft, 'demanded', field.id);
   }
   if (field.calculation) give(draft, field, computed(draft, field, field.calculation));
   else if (field.beginsWith && followsDefault(draft, field))
@@ -79,8 +79,8 @@ function deriveField(draft: Draft, field: PreparedField): void {
 
 /** Shows or hides a field. What it narrows is settled anew: a hidden field reads as blank. */
 function turn(draft: Draft, field: PreparedField, hidden: boolean): void {
-  if (hidden) draft.hidden[field.id] = true;
-  else delete draft.hidden[field.id];
+  if (hidden) own(draft, 'hidden')[field.id] = true;
+  else drop(draft, 'hidden', field.id);
   draft.moved.add(field.id);
   if (!field.keepHidden && !isBlank(draft.values[field.id])) settle(draft, field.id, [], 'shown');
 }

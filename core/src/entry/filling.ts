@@ -1,14 +1,14 @@
 import { isBlank, sameValue, type Value } from '../fields/index.ts';
 import type { Fill, FillPair, Origin } from '../fills/index.ts';
 import type { PreparedField } from '../forms/index.ts';
-import { ask, assign, type Draft, fieldOf } from './draft.ts';
+import { ask, assign, type Draft, drop, fieldOf, own } from './draft.ts';
 import { settle } from './settle.ts';
 import type { Found, Linked } from './state.ts';
 
 export function settleKey(draft: Draft, field: PreparedField, fill: Fill, trail: readonly string[]): void {
   const key = draft.values[field.id] ?? null;
-  delete draft.missed[field.id];
-  delete draft.several[field.id];
+  drop(draft, 'missed', field.id);
+  drop(draft, 'several', field.id);
   if (isBlank(key)) clearFilled(draft, field.id, fill, trail);
   else ask(draft, { kind: 'keyLookup', field: field.id, key });
 }
@@ -25,13 +25,13 @@ export function takeKeyed(draft: Draft, field: PreparedField, fill: Fill, found:
   clearFilled(draft, field.id, fill, [field.id]);
   const source = draft.form.tables.get(fill.table)?.label ?? '';
   if (found.length > 1) {
-    draft.several[field.id] = found;
-    draft.missed[field.id] = {
+    own(draft, 'several')[field.id] = found;
+    own(draft, 'missed')[field.id] = {
       message: `Several records of ${source} have this ${field.label}. Choose which one is meant.`,
       stops: fill.whenNone === 'refuse',
     };
   } else if (fill.whenNone !== 'nothing')
-    draft.missed[field.id] = {
+    own(draft, 'missed')[field.id] = {
       message: `No record of ${source} has this ${field.label}.`,
       stops: fill.whenNone === 'refuse',
     };
@@ -67,17 +67,17 @@ function applyPair(
   const untouched = before?.by === by && sameValue(before.value, present);
   if (draft.given[to]) {
     // What was sent stands. That it came from here, or was typed over what did, is remembered.
-    if (sameValue(value, present) || policy === 'replace') draft.origins[to] = origin;
+    if (sameValue(value, present) || policy === 'replace') own(draft, 'origins')[to] = origin;
     return;
   }
   const occupied = !isBlank(present) && !untouched && !sameValue(value, present);
   if (policy === 'keep' && occupied) return;
   const linked = from === 'self' && covers(target, found) ? { title: found.title, facts: found.facts } : undefined;
   if (policy === 'ask' && occupied && !target.readOnly) {
-    draft.offers[to] = { value, linked, origin };
+    own(draft, 'offers')[to] = { value, linked, origin };
     return;
   }
-  draft.origins[to] = origin;
+  own(draft, 'origins')[to] = origin;
   if (sameValue(value, present) && !isBlank(value) && untouched) return;
   assign(draft, to, value, linked);
   settle(draft, to, trail);
@@ -86,7 +86,7 @@ function applyPair(
 /** Puts a value into a field together with where it came from: an offer that was taken, a fill that was wanted again. */
 export function takeFilled(draft: Draft, to: string, value: Value, origin: Origin, linked?: Linked): void {
   assign(draft, to, value, linked);
-  draft.origins[to] = origin;
+  own(draft, 'origins')[to] = origin;
   settle(draft, to);
 }
 
@@ -97,11 +97,11 @@ const covers = (field: PreparedField, found: Found): boolean =>
 /** Clears what a field filled and nobody touched since, or could touch. */
 export function clearFilled(draft: Draft, by: string, fill: Fill, trail: readonly string[]): void {
   for (const { to } of fill.pairs) {
-    delete draft.offers[to];
+    drop(draft, 'offers', to);
     const origin = draft.origins[to];
     const untouched = origin?.by === by && sameValue(origin.value, draft.values[to]);
     const onlyFilled = fieldOf(draft, to)?.readOnly === true;
-    if (origin?.by === by) delete draft.origins[to];
+    if (origin?.by === by) drop(draft, 'origins', to);
     if (draft.given[to]) continue;
     if (isBlank(draft.values[to]) || !(untouched || onlyFilled)) continue;
     assign(draft, to, null);

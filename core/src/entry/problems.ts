@@ -2,7 +2,7 @@ import { isBlank, type Problem, sameValue } from '../fields/index.ts';
 import { type PreparedField, type PreparedRule, rootOf } from '../forms/index.ts';
 import { checkField } from '../tables/index.ts';
 import { type Draft, readable } from './draft.ts';
-import { effectiveValues } from './scope.ts';
+import { readForm } from './scope.ts';
 import type { EntryState } from './state.ts';
 
 /** Something that stands against saving; one that `asks` is let through with a reason. */
@@ -10,41 +10,69 @@ export interface EntryProblem extends Problem {
   readonly asks?: true;
 }
 
+/** What was found of a state, which never changes: a card asks for it several times. */
+const known = new WeakMap<EntryState, readonly EntryProblem[]>();
+
 /**
  * All that stands against saving, in the order of the form: text that could not be read, required fields, limits,
  * rules, lookups that refuse, and what the server said. Nothing is asked of a field that is not shown.
  */
 export function problemsOf(state: EntryState): EntryProblem[] {
-  const byField = new Map<string, EntryProblem[]>();
-  const add = (problem: EntryProblem): void => {
-    const known = byField.get(problem.path);
-    if (known) known.push(problem);
-    else byField.set(problem.path, [problem]);
-  };
+  const before = known.get(state);
+  if (before) return [...before];
+  const found: EntryProblem[] = [];
+  // Most of these maps are empty on most forms: then no field looks into them.
+  const [hidden, unread, missed] = [filled(state.hidden), filled(state.unread), filled(state.missed)];
+  const broken = brokenByPlace(state);
   for (const field of state.form.fields.values()) {
-    if (state.hidden[field.id]) continue;
-    const unread = state.unread[field.id];
-    if (unread) add({ path: field.id, rule: 'form', message: unread.message });
+    const { id } = field;
+    if (hidden?.[id]) continue;
+    const open = unread?.[id];
+    if (open) found.push({ path: id, rule: 'form', message: open.message });
     else if (isHeldToLimits(state, field))
-      for (const problem of checkField(
-        field.field,
-        state.values[field.id] ?? null,
-        isRequired(state, field),
-        field.label,
-      ))
-        add(problem);
-    const missed = state.missed[field.id];
-    if (missed?.stops) add({ path: field.id, rule: 'lookup', message: missed.message });
+      for (const one of checkField(field.field, state.values[id] ?? null, isRequired(state, field), field.label))
+        found.push(one);
+    const miss = missed?.[id];
+    if (miss?.stops) found.push({ path: id, rule: 'lookup', message: miss.message });
+    for (const problem of broken?.get(id) ?? NONE) found.push(problem);
+    if (state.refusals.length > 0) found.push(...state.refusals.filter((one) => one.path === id));
   }
-  for (const rule of brokenRules(state))
-    if (rule.kind === 'stop') add({ path: rule.at, rule: rule.id, message: rule.message });
-    else if (isAsked(state, rule) && isBlank(state.reasons[rule.id]?.trim()))
-      add({ path: rule.at, rule: rule.id, message: rule.message, asks: true });
-  for (const problem of state.refusals) if (!state.hidden[problem.path]) add(problem);
-  const inOrder = [...state.form.fields.keys()].flatMap((id) => byField.get(id) ?? []);
-  const elsewhere = [...byField].flatMap(([path, found]) => (state.form.fields.has(path) ? [] : found));
-  return [...inOrder, ...elsewhere];
+  for (const problem of broken?.get(ELSEWHERE) ?? NONE) found.push(problem);
+  if (state.refusals.length > 0) found.push(...state.refusals.filter((one) => !state.form.fields.has(one.path)));
+  known.set(state, found);
+  return [...found];
 }
+
+/** Stands for a field that is not on the form. */
+const ELSEWHERE = '';
+
+const NONE: readonly EntryProblem[] = [];
+
+/** The map, or undefined when nothing is in it. */
+function filled<V>(map: Readonly<Record<string, V>>): Readonly<Record<string, V>> | undefined {
+  for (const _key in map) return map;
+  return undefined;
+}
+
+/** The broken rules by the field at which they stand: those that stop, and those that ask and have no reason yet. */
+function brokenByPlace(state: EntryState): ReadonlyMap<string, readonly EntryProblem[]> | undefined {
+  let found: Map<string, EntryProblem[]> | undefined;
+  for (const rule of brokenRules(state)) {
+    const problem = { path: rule.at, rule: rule.id, message: rule.message };
+    const stands =
+      rule.kind === 'stop' ? problem : reasonLacks(state, rule) ? { ...problem, asks: true as const } : null;
+    if (!stands) continue;
+    found ??= new Map();
+    const place = state.form.fields.has(rule.at) ? rule.at : ELSEWHERE;
+    const there = found.get(place);
+    if (there) there.push(stands);
+    else found.set(place, [stands]);
+  }
+  return found;
+}
+
+const reasonLacks = (state: EntryState, rule: PreparedRule): boolean =>
+  isAsked(state, rule) && isBlank(state.reasons[rule.id]?.trim());
 
 /** What nobody can type into is only checked where something fills it, and on the server. */
 const isHeldToLimits = (state: EntryState, field: PreparedField): boolean =>
@@ -56,8 +84,15 @@ const isHeldToLimits = (state: EntryState, field: PreparedField): boolean =>
 export const isRequired = (state: EntryState, field: PreparedField): boolean =>
   (field.required || state.demanded[field.id] === true) && field.field.type !== 'sequence';
 
-const brokenRules = (state: EntryState | Draft): PreparedRule[] =>
-  Object.keys(state.broken).flatMap((at) => state.form.rules[Number(at)] ?? []);
+/** The rules that an entry breaks, in their order. A loop: on a big form this runs at every keystroke. */
+function brokenRules(state: EntryState | Draft): PreparedRule[] {
+  const found: PreparedRule[] = [];
+  for (const at in state.broken) {
+    const rule = state.form.rules[Number(at)];
+    if (rule) found.push(rule);
+  }
+  return found;
+}
 
 /**
  * An ask rule is put to whoever changed something that decides it, as it would be saved; what was let through once stays
@@ -65,8 +100,10 @@ const brokenRules = (state: EntryState | Draft): PreparedRule[] =>
  */
 function isAsked(state: EntryState | Draft, rule: PreparedRule): boolean {
   if (state.opening.record === null) return true;
-  const values = effectiveValues(readable(state));
-  return [rule.at, ...rule.reads].some((path) => !sameValue(values[rootOf(path)], state.original[rootOf(path)]));
+  const entry = readable(state);
+  return [rule.at, ...rule.reads].some(
+    (path) => !sameValue(readForm(entry, rootOf(path)), state.original[rootOf(path)]),
+  );
 }
 
 /** The ask rules that an entry breaks and that have to be answered, each with the reason given so far. */
@@ -83,11 +120,10 @@ export const reasonsGiven = (state: EntryState | Draft): { rule: string; message
 
 /** The problems to show now: those of fields that a person has been in, and broken rules between values that are there. */
 export function visibleProblems(state: EntryState): EntryProblem[] {
-  const ruleIds = new Set(state.form.rules.map((rule) => rule.id));
   return problemsOf(state).filter(
     (problem) =>
       state.touched[problem.path] ||
-      ruleIds.has(problem.rule) ||
+      state.form.ruleIds.has(problem.rule) ||
       !state.form.fields.get(problem.path)?.placed ||
       state.refusals.includes(problem),
   );

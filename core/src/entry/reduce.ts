@@ -3,7 +3,7 @@ import type { PreparedForm } from '../forms/index.ts';
 import type { Choice } from '../narrowing/index.ts';
 import { typeOf } from '../tables/index.ts';
 import { derive, deriveAll } from './derive.ts';
-import { answers, ask, assign, type Draft, draftOf, fieldOf, readable, stepOf } from './draft.ts';
+import { answers, ask, assign, type Draft, draftOf, drop, fieldOf, own, readable, stepOf } from './draft.ts';
 import { applyFill, takeFilled, takeKeyed } from './filling.ts';
 import { initialValues } from './initial.ts';
 import { problemsOf, reasonsGiven } from './problems.ts';
@@ -104,14 +104,14 @@ function apply(draft: Draft, event: EntryEvent): void {
       if (!editable(draft, event.field)) return;
       assign(draft, event.field, event.value, event.linked);
       forgetOrigin(draft, event.field);
-      draft.touched[event.field] = true;
+      own(draft, 'touched')[event.field] = true;
       settle(draft, event.field);
       return;
     case 'typed':
       type(draft, event.field, event.text);
       return;
     case 'left':
-      draft.touched[event.field] = true;
+      own(draft, 'touched')[event.field] = true;
       settleTyped(draft, event.field);
       return;
     case 'opened':
@@ -124,7 +124,7 @@ function apply(draft: Draft, event: EntryEvent): void {
       return;
     case 'choicesArrived':
       if (!answers(draft, 'choices', event.field, event.number)) return;
-      draft.choices[event.field] = { choices: event.choices, more: event.more };
+      own(draft, 'choices')[event.field] = { choices: event.choices, more: event.more };
       return;
     case 'found':
       if (answers(draft, event.kind, event.field, event.number)) takeFound(draft, event);
@@ -138,7 +138,7 @@ function apply(draft: Draft, event: EntryEvent): void {
       return;
     case 'answered': {
       const offer = draft.offers[event.field];
-      delete draft.offers[event.field];
+      drop(draft, 'offers', event.field);
       if (offer && event.take) takeFilled(draft, event.field, offer.value, offer.origin, offer.linked);
       return;
     }
@@ -150,22 +150,22 @@ function apply(draft: Draft, event: EntryEvent): void {
       if (!origin || !editable(draft, event.field)) return;
       const { now, ...rest } = origin;
       const value = now === undefined ? origin.value : now;
-      draft.touched[event.field] = true;
+      own(draft, 'touched')[event.field] = true;
       takeFilled(draft, event.field, value, { ...rest, value });
       return;
     }
     case 'reasoned':
-      draft.reasons[event.rule] = event.reason;
+      own(draft, 'reasons')[event.rule] = event.reason;
       return;
     case 'unmatched':
       if (!editable(draft, event.field)) return;
       assign(draft, event.field, null);
       forgetOrigin(draft, event.field);
-      draft.unread[event.field] = {
+      own(draft, 'unread')[event.field] = {
         text: event.text,
         message: `No choice is called “${event.text}”. Choose one of the list.`,
       };
-      draft.touched[event.field] = true;
+      own(draft, 'touched')[event.field] = true;
       settleTyped(draft, event.field);
       return;
     case 'failed':
@@ -174,7 +174,7 @@ function apply(draft: Draft, event: EntryEvent): void {
     case 'savePressed':
       if (draft.phase === 'saving') return;
       for (const id of draft.form.fields.keys()) {
-        draft.touched[id] = true;
+        own(draft, 'touched')[id] = true;
         settleTyped(draft, id);
       }
       draft.refusals = [];
@@ -182,7 +182,7 @@ function apply(draft: Draft, event: EntryEvent): void {
       return;
     case 'refused':
       draft.phase = 'open';
-      delete draft.waiting['save:'];
+      drop(draft, 'waiting', 'save:');
       draft.refusals = event.problems;
       return;
     case 'reset':
@@ -196,15 +196,18 @@ function fail(draft: Draft, event: Extract<EntryEvent, { type: 'failed' }>): voi
   if (!answers(draft, event.kind, event.field, event.number)) return;
   if (event.kind === 'save' || draft.phase === 'settling') draft.phase = 'open';
   if (event.kind === 'save' || event.kind === 'choices' || event.kind === 'only') return;
-  delete draft.settled[event.field];
-  draft.missed[event.field] = { message: 'The server did not answer. Leave this field again to retry.', stops: false };
+  drop(draft, 'settled', event.field);
+  own(draft, 'missed')[event.field] = {
+    message: 'The server did not answer. Leave this field again to retry.',
+    stops: false,
+  };
 }
 
 const editable = (draft: Draft, id: string): boolean => fieldOf(draft, id)?.readOnly === false;
 
 /** A value that was typed over keeps the memory of what filled it; a field that was emptied does not. */
 function forgetOrigin(draft: Draft, id: string): void {
-  if (isBlank(draft.values[id])) delete draft.origins[id];
+  if (isBlank(draft.values[id])) drop(draft, 'origins', id);
 }
 
 function takeOnly(draft: Draft, id: string, choice: Choice | null): void {
@@ -212,7 +215,8 @@ function takeOnly(draft: Draft, id: string, choice: Choice | null): void {
   if (!field || !choice || !isBlank(draft.values[id]) || draft.unread[id]) return;
   const linked = field.source?.column === undefined ? { title: choice.title, facts: choice.facts } : undefined;
   assign(draft, id, choice.value, linked);
-  if (draft.phase !== 'submitted') draft.notices[id] = `“${choice.title}” was chosen: it is the only choice left.`;
+  if (draft.phase !== 'submitted')
+    own(draft, 'notices')[id] = `“${choice.title}” was chosen: it is the only choice left.`;
   settle(draft, id);
 }
 
@@ -220,8 +224,8 @@ function pick(draft: Draft, id: string, record: number): void {
   const field = fieldOf(draft, id);
   const found = draft.several[id]?.find((one) => one.id === record);
   if (!field?.fill || !found) return;
-  draft.picked[id] = record;
-  delete draft.missed[id];
+  own(draft, 'picked')[id] = record;
+  drop(draft, 'missed', id);
   applyFill(draft, id, field.fill, found, [id]);
 }
 
@@ -232,7 +236,7 @@ function type(draft: Draft, id: string, text: string): void {
   if (read.ok && sameValue(read.value, draft.values[id]) && !draft.unread[id]) return;
   assign(draft, id, read.ok ? read.value : null);
   if (read.ok) forgetOrigin(draft, id);
-  if (!read.ok) draft.unread[id] = { text, message: read.message };
+  if (!read.ok) own(draft, 'unread')[id] = { text, message: read.message };
 }
 
 /** What was typed takes effect on other fields when it is left, not at every keystroke. */
@@ -248,16 +252,16 @@ function takeFound(draft: Draft, event: Extract<EntryEvent, { type: 'found' }>):
   if (!field) return;
   const [found] = event.found;
   if (event.kind === 'facts') {
-    if (found) draft.linked[field.id] = { title: found.title, facts: found.facts };
+    if (found) own(draft, 'linked')[field.id] = { title: found.title, facts: found.facts };
     draft.moved.add(field.id);
     return;
   }
   if (event.kind === 'lookup') {
     if (!found) {
-      draft.missed[field.id] = { message: 'This record is not there any more. Choose another.', stops: true };
+      own(draft, 'missed')[field.id] = { message: 'This record is not there any more. Choose another.', stops: true };
       return;
     }
-    draft.linked[field.id] = { title: found.title, facts: found.facts };
+    own(draft, 'linked')[field.id] = { title: found.title, facts: found.facts };
     draft.moved.add(field.id);
     useLinked(draft, field, found, [field.id]);
     return;
@@ -279,11 +283,11 @@ export function carryOver(form: PreparedForm, old: EntryState): Step {
   const draft = draftOf({ ...blankState(form, old.opening), requestsMade: old.requestsMade });
   for (const [id, field] of form.fields) {
     if (!old.form.fields.has(id) || (isBlank(old.values[id]) && !old.touched[id])) continue;
-    draft.values[id] = old.values[id] ?? null;
-    draft.settled[id] = old.values[id] ?? null;
-    if (old.linked[id]) draft.linked[id] = old.linked[id];
-    if (old.origins[id]) draft.origins[id] = old.origins[id];
-    if (old.touched[id] && field.placed) draft.touched[id] = true;
+    own(draft, 'values')[id] = old.values[id] ?? null;
+    own(draft, 'settled')[id] = old.values[id] ?? null;
+    if (old.linked[id]) own(draft, 'linked')[id] = old.linked[id];
+    if (old.origins[id]) own(draft, 'origins')[id] = old.origins[id];
+    if (old.touched[id] && field.placed) own(draft, 'touched')[id] = true;
   }
   deriveAll(draft);
   askFacts(draft);
@@ -293,8 +297,9 @@ export function carryOver(form: PreparedForm, old: EntryState): Step {
 
 function reset(draft: Draft): void {
   const fresh = openEntry(draft.form, draft.opening);
-  Object.assign(draft, { ...draftOf(fresh.state), requests: draft.requests, requestsMade: draft.requestsMade });
-  for (const key of Object.keys(draft.waiting)) delete draft.waiting[key];
+  Object.assign(draft, { ...fresh.state, requestsMade: draft.requestsMade, waiting: {} });
+  draft.owned.clear();
+  draft.moved.clear();
   // What the fresh entry asks for is asked under numbers of its own.
   for (const { number, ...request } of fresh.requests) ask(draft, request as Parameters<typeof ask>[1]);
 }

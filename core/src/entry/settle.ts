@@ -2,7 +2,7 @@ import { type Condition, holds, pathsOf } from '../conditions/index.ts';
 import { isBlank, type Value } from '../fields/index.ts';
 import type { PreparedField } from '../forms/index.ts';
 import { certainPairs } from '../narrowing/index.ts';
-import { ask, assign, type Draft, fieldOf, readable, showValue } from './draft.ts';
+import { ask, assign, type Draft, drop, fieldOf, own, readable, showValue } from './draft.ts';
 import { applyFill, clearFilled, settleKey } from './filling.ts';
 import { effectiveValues, narrowedBy, readForm } from './scope.ts';
 import type { Found, Linked } from './state.ts';
@@ -17,7 +17,7 @@ export function settle(draft: Draft, id: string, trail: readonly string[] = [], 
   const here = [...trail, id];
   const field = fieldOf(draft, id);
   if (because === undefined) {
-    draft.settled[id] = draft.values[id] ?? null;
+    own(draft, 'settled')[id] = draft.values[id] ?? null;
     if (field) settleLink(draft, field, here);
     if (field?.fill?.key) settleKey(draft, field, field.fill, here);
   }
@@ -52,15 +52,15 @@ function fillParents(draft: Draft, field: PreparedField, linked: Linked, trail: 
     const open = target && !target.readOnly && isBlank(draft.values[parent]) && !draft.given[parent];
     if (!open || isBlank(value) || trail.includes(parent)) continue;
     assign(draft, parent, value);
-    delete draft.origins[parent];
+    drop(draft, 'origins', parent);
     settle(draft, parent, trail);
   }
 }
 
 /** A child whose parent changed: what still applies stays, what does not is cleared, and what is not known is asked. */
 function settleChild(draft: Draft, id: string, parent: string, trail: readonly string[]): void {
-  delete draft.choices[id];
-  delete draft.waiting[`choices:${id}`];
+  drop(draft, 'choices', id);
+  drop(draft, 'waiting', `choices:${id}`);
   const child = fieldOf(draft, id);
   if (!child || trail.includes(id)) return;
   if (isBlank(draft.values[id])) {
@@ -91,10 +91,10 @@ const ties = (where: Condition, parent: string): boolean => certainPairs(where).
 export function clearChild(draft: Draft, id: string, parent: string, trail: readonly string[]): void {
   const was = showValue(draft, id);
   assign(draft, id, null);
-  delete draft.origins[id];
+  drop(draft, 'origins', id);
   const [cause, now] = [fieldOf(draft, parent), showValue(draft, parent)];
   const why = now === '' || now === '…' ? `${cause?.label} changed` : `it does not belong to “${now}”`;
-  draft.notices[id] = `“${was}” was cleared: ${why}.`;
+  own(draft, 'notices')[id] = `“${was}” was cleared: ${why}.`;
   settle(draft, id, trail);
   const child = fieldOf(draft, id);
   if (child) chooseOnly(draft, child);

@@ -4,7 +4,7 @@ import type { PreparedField, PreparedForm } from '../forms/index.ts';
 import { certainPairs } from '../narrowing/index.ts';
 import { typeOf } from '../tables/index.ts';
 import { derive, deriveAll } from './derive.ts';
-import { type Draft, draftOf, readable, stepOf } from './draft.ts';
+import { type Draft, draftOf, drop, own, readable, stepOf } from './draft.ts';
 import { blankState } from './reduce.ts';
 import { effectiveValues } from './scope.ts';
 import { chooseOnly, settle } from './settle.ts';
@@ -44,7 +44,7 @@ function take(draft: Draft, id: string, json: unknown): Problem | undefined {
   if (!field?.placed) return { path: id, rule: 'field', message: `${id} is not a field of this form.` };
   const read = typeOf(field.field).accept(json === '' ? null : json, field.field.settings);
   if (!read.ok) {
-    draft.unread[id] = { text: String(json), message: read.message };
+    own(draft, 'unread')[id] = { text: String(json), message: read.message };
     return undefined;
   }
   if (field.readOnly) {
@@ -52,9 +52,9 @@ function take(draft: Draft, id: string, json: unknown): Problem | undefined {
     const same = field.calculation !== null || sameValue(read.value, draft.values[id]);
     return same ? undefined : { path: id, rule: 'readOnly', message: `${field.label} cannot be written here.` };
   }
-  if (!sameValue(read.value, draft.values[id])) delete draft.linked[id];
-  draft.values[id] = read.value;
-  draft.given[id] = true;
+  if (!sameValue(read.value, draft.values[id])) drop(draft, 'linked', id);
+  own(draft, 'values')[id] = read.value;
+  own(draft, 'given')[id] = true;
   return undefined;
 }
 

@@ -79,7 +79,9 @@ function onColumn(tables: Tables, table: TableId, alias: string, comparison: Com
   }
   const right = operandSql(tables, table, alias, comparison.right, left.family, left.type);
   if (right === undefined) return { text: 'FALSE', values: [] };
-  const collate = left.family === 'text' ? ' COLLATE "C"' : '';
+  // Equal text is equal in every collation that a database can have, and any index serves it; order is by code point.
+  const equality = comparison.operator === 'is' || comparison.operator === 'isNot';
+  const collate = left.family === 'text' && !equality ? ' COLLATE "C"' : '';
   return { text: `${left.text}${collate} ${SIGNS[comparison.operator]} ${right.text}`, values: right.values };
 }
 

@@ -398,6 +398,50 @@ describe('into a table that is there', () => {
     });
   });
 
+  test('a rule that asks refuses rows, unless the import gives a reason; what is calculated is calculated', async () => {
+    const { body: table } = await builder.call('PATCH', '/api/tables/quay_vessels', {
+      rules: [
+        {
+          id: 'long',
+          kind: 'ask',
+          must: {
+            kind: 'compare',
+            left: { kind: 'form', path: 'length' },
+            operator: 'atMost',
+            right: { kind: 'constant', value: 30 },
+          },
+          at: 'length',
+          message: 'Is it that long?',
+        },
+      ],
+    });
+    expect(table.rules).toHaveLength(1);
+    await builder.call('POST', '/api/tables/quay_vessels/fields', {
+      field: { label: 'Feet', type: 'decimal', settings: { places: 1 }, calculation: 'length * 3.28' },
+    });
+    const file = 'Registration,Name,Length\nGS-0950,Long,40\nGS-0951,Short,10\n';
+    const asked = await check(file, vessels());
+    expect(asked.bad?.map((row) => row.problems)).toEqual([
+      [
+        {
+          column: 'Length',
+          message: 'Is it that long? Mend the row, or give a reason for the whole import.',
+        },
+      ],
+    ]);
+    const told = await check(file, { ...vessels(), reason: 'Measured again in spring.' });
+    await run(told.id);
+    expect(
+      await rowsOf(`SELECT length, feet FROM data.quay_vessels WHERE registration LIKE 'GS-095%' ORDER BY 1`),
+    ).toEqual([
+      { length: 10, feet: 32.8 },
+      { length: 40, feet: 131.2 },
+    ]);
+    const { body: ledger } = await builder.call('GET', '/api/cabinets/quay/ledger?limit=5');
+    expect(ledger.lines[0].through).toContain('because: Measured again in spring.');
+    await builder.call('PATCH', '/api/tables/quay_vessels', { rules: [] });
+  });
+
   test('an archived record is not changed behind its archive, and one that has moved since the check is not overwritten', async () => {
     const archived = await check('Registration,Name,Length\nGS-0940,Auk,8\n', vessels());
     await run(archived.id);

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { pathsOf } from '@fiche/core/conditions';
+import { type Condition, pathsOf } from '@fiche/core/conditions';
 import { type FormDefinition, prepareForm } from '@fiche/core/forms';
 import { quoted, relation } from '@fiche/core/queries';
 import { fieldAtPath, findField, linkedTable, type TableDefinition, type Tables, typeOf } from '@fiche/core/tables';
@@ -42,21 +42,34 @@ function ofForm(form: FormDefinition, tables: Tables): { table: string; how: str
         found.push({ table: table.id, how: `(${levels.map((field) => quoted(field.id)).join(', ')})` });
       continue;
     }
-    for (const path of pathsOf(narrowing.where, 'column')) found.push(...ofPath(tables, table, path));
+    for (const { path, ordered } of comparedColumns(narrowing.where))
+      found.push(...ofPath(tables, table, path, ordered));
   }
   return found;
 }
 
-function ofPath(tables: Tables, table: TableDefinition, path: string): { table: string; how: string }[] {
+/** The columns that a condition compares, and whether by their order. */
+function comparedColumns(condition: Condition): { path: string; ordered: boolean }[] {
+  if (condition.kind === 'group') return condition.of.flatMap(comparedColumns);
+  const ordered = ['less', 'atMost', 'more', 'atLeast'].includes(condition.operator);
+  return pathsOf(condition, 'column').map((path) => ({ path, ordered }));
+}
+
+function ofPath(
+  tables: Tables,
+  table: TableDefinition,
+  path: string,
+  ordered: boolean,
+): { table: string; how: string }[] {
   const [first = '', ...rest] = path.split('.');
   const field = findField(table, first);
   const next = linkedTable(field);
   if (rest.length > 0 && next !== undefined) {
     const target = tables.get(next);
-    return target ? ofPath(tables, target, rest.join('.')) : [];
+    return target ? ofPath(tables, target, rest.join('.'), ordered) : [];
   }
   if (!field || next !== undefined || fieldAtPath(tables, table.id, path) === undefined) return [];
-  const collate = typeOf(field).family === 'text' ? ' COLLATE "C"' : '';
+  const collate = ordered && typeOf(field).family === 'text' ? ' COLLATE "C"' : '';
   return ['choices', 'links'].includes(field.type) ? [] : [{ table: table.id, how: `(${quoted(first)}${collate})` }];
 }
 

@@ -94,6 +94,25 @@ export function ColumnSentences({ looked, plan, target, label, onLabel, onChange
   return (
     <CardSection label="">
       <Sentence parts={rowWords} />
+      {target?.rules.some((rule) => rule.kind === 'ask') && (
+        <Sentence
+          parts={[
+            'A row that a rule asks about is ',
+            {
+              key: 'reason',
+              label: 'what becomes of rows that a rule asks about',
+              shown: plan.reason ? `let in, because: ${plan.reason}` : 'refused',
+              pick: {
+                kind: 'text',
+                current: plan.reason ?? '',
+                hint: 'A reason lets all of them in and goes into the history; empty refuses them.',
+              },
+              onSet: (reason) => onChange({ ...plan, reason: reason.trim() || null }),
+            },
+            '.',
+          ]}
+        />
+      )}
       <div className="import-columns">
         <table className="list">
           <thead>
