@@ -136,7 +136,7 @@ test('a new builder: from a table to a published form, each thing in at most fiv
   await builder.set(/^table to look in/, 'Vessels');
   await expect(slip(page)).toContainText('the record of Vessels whose Registration it is fills');
   for (const pair of [
-    'Vessel with its the record itself',
+    'Vessel with the record itself',
     'Length with its Length',
     'Owner’s phone with its Owner › Phone',
   ])

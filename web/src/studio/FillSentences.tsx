@@ -1,4 +1,5 @@
 import { type Fill, misfit, proposePairs } from '@fiche/core/fills';
+import type { PreparedField } from '@fiche/core/forms';
 import { isGiven, typeOf } from '@fiche/core/tables';
 import { Sentence, type Slot } from '../parts/index.ts';
 import { changeField } from './edit.ts';
@@ -16,11 +17,14 @@ const WHEN_NONE = [
   { value: 'nothing', label: 'do nothing' },
 ];
 
+/** Whether a field can find a record to fill from: a link by choosing, plain text, numbers and dates by a typed key. */
+export const canFill = ({ field, readOnly }: PreparedField): boolean =>
+  !readOnly &&
+  (field.type === 'link' || (field.type !== 'choice' && ['text', 'number', 'date'].includes(typeOf(field).family)));
+
 /** "Choosing a Vessel fills Length with its Length": what choosing, or typing a key, copies into other fields. */
 export function FillSentences({ definition, prepared, field, onChange }: SlipProps) {
   const isLink = field.field.type === 'link';
-  const keyed =
-    !isLink && ['text', 'number', 'date'].includes(typeOf(field.field).family) && field.field.type !== 'choice';
   const { fill } = field;
   const set = (next: Fill | null): void => onChange(changeField(definition, field.id, { fill: next }));
   const targets = [...prepared.fields.values()]
@@ -29,8 +33,6 @@ export function FillSentences({ definition, prepared, field, onChange }: SlipPro
   const sources = [...prepared.tables.values()].filter((table) =>
     table.fields.some((column) => typeOf(column).family === typeOf(field.field).family),
   );
-  if (!isLink && !keyed) return <p className="faded">Nothing: a {typeOf(field.field).word} finds no record.</p>;
-
   const begin = (table: string, key: string | null): void => {
     const parents = prepared.wiring.edges.flatMap((edge) =>
       edge.kind === 'narrows' && edge.to === field.id ? [edge.from] : [],
@@ -209,7 +211,7 @@ export function FillSentences({ definition, prepared, field, onChange }: SlipPro
                           },
                     ),
                 },
-                ' with its ',
+                pair.from === 'self' ? ' with ' : ' with its ',
                 {
                   key: 'from',
                   label: `column of ${table?.label}`,

@@ -4,7 +4,7 @@ import type { FormDefinition, PreparedField, PreparedForm } from '@fiche/core/fo
 import type { ReactNode } from 'react';
 import { Sentence } from '../parts/index.ts';
 import { changeField, fieldOn, removeItem } from './edit.ts';
-import { FillSentences } from './FillSentences.tsx';
+import { canFill, FillSentences } from './FillSentences.tsx';
 import { NarrowingSentences } from './NarrowingSentences.tsx';
 import { RuleSentences } from './RuleSentences.tsx';
 import { ShownSentences } from './ShownSentences.tsx';
@@ -55,7 +55,7 @@ export function Slip(props: SlipProps) {
           <NarrowingSentences {...props} />
         </SlipPart>
       )}
-      {!field.readOnly && (
+      {canFill(field) && (
         <SlipPart
           title="What it fills"
           letter="F"
