@@ -59,10 +59,18 @@ try {
   await choose(clerk, /^Pontoon/, 'B');
   await clerk.getByLabel(/^Registration/).fill('GS-0548');
   await clerk.keyboard.press('Tab');
-  await clerk.getByRole('img', { name: 'filled from Registration' }).first().waitFor();
+  await clerk.getByRole('img', { name: /^Filled by Registration/ }).first().waitFor();
   await clerk.getByRole('combobox', { name: /^Berth/ }).click();
   await clerk.getByRole('option').first().waitFor();
   await shoot(clerk, 'check-in');
+  await clerk.keyboard.press('Enter');
+  await clerk.getByLabel(/^Arrival/).fill('17 Nov 2030 15:30');
+  await clerk.getByLabel(/^Departure/).fill('19 Nov 2030 10:00');
+  await clerk.getByRole('region', { name: 'Say why' }).waitFor();
+  await clerk.getByRole('combobox', { name: /^Berth/ }).focus();
+  await clerk.keyboard.press('Alt+w');
+  await clerk.getByText('this form’s Pontoon:').waitFor();
+  await shoot(clerk, 'why');
   const lead = await clerk.evaluate(async () => {
     const { records } = await (await fetch('/api/tables/gannet_owners/records?limit=200&direction=down')).json();
     return records.find((one) => one.values.lead_owner !== null).values.lead_owner;
@@ -81,6 +89,16 @@ try {
     .first()
     .click();
   await shoot(builder, 'studio');
+  await builder.locator('[data-outline="departure"]').click();
+  await builder.getByText('Keep what is on the card as an example').scrollIntoViewIfNeeded();
+  await shoot(builder, 'studio-rules');
+  await builder.locator('[data-outline="departure"]').focus();
+  await builder.keyboard.press('Delete');
+  await builder.getByText('Draft, ').waitFor();
+  await builder.getByRole('button', { name: /^Proof ▲/ }).click();
+  await builder.getByRole('complementary', { name: 'Findings' }).waitFor();
+  await shoot(builder, 'proof');
+  await builder.getByRole('button', { name: 'Undo', exact: true }).click();
   await builder.goto(`${office.url}/gannet/tables/gannet_stays?fields`);
   await builder.getByRole('form', { name: 'Add a field' }).waitFor();
   await shoot(builder, 'fields');
