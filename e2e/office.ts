@@ -60,6 +60,7 @@ export async function setSlot(page: Page, scope: Locator, label: string | RegExp
 export async function expectAccessible(page: Page): Promise<void> {
   const { violations } = await new AxeBuilder({ page })
     .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+    .options({ resultTypes: ['violations'] })
     .analyze();
   const found = violations.map(
     (one) =>

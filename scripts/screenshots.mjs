@@ -59,7 +59,10 @@ try {
   await choose(clerk, /^Pontoon/, 'B');
   await clerk.getByLabel(/^Registration/).fill('GS-0548');
   await clerk.keyboard.press('Tab');
-  await clerk.getByRole('img', { name: /^Filled by Registration/ }).first().waitFor();
+  await clerk
+    .getByRole('img', { name: /^Filled by Registration/ })
+    .first()
+    .waitFor();
   await clerk.getByRole('combobox', { name: /^Berth/ }).click();
   await clerk.getByRole('option').first().waitFor();
   await shoot(clerk, 'check-in');

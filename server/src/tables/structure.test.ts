@@ -177,7 +177,9 @@ describe('another type', () => {
       { cabinet: 'quay', table, kind: 'changeFieldType', label: 'Depth', plan, account: 'harbourmaster' },
       0,
     );
-    await expect.poll(async () => (await tasks.view(begun.id)).done, { interval: 5 }).toBeGreaterThan(0);
+    await expect
+      .poll(async () => (await tasks.view(begun.id)).done, { interval: 5, timeout: 30_000 })
+      .toBeGreaterThan(0);
     await early.raw(`UPDATE data.${table} SET depth = '99' WHERE code = 'A'`);
     await early.commit();
     await write(`UPDATE data.${table} SET depth = NULL WHERE code = 'N1'`);
@@ -317,7 +319,7 @@ test('a record that is added while a new field is filled gets its value, too', a
     { cabinet: 'quay', table, kind: 'backfillField', label: 'Called', plan, account: 'harbourmaster' },
     0,
   );
-  await expect.poll(async () => (await tasks.view(begun.id)).done, { interval: 5 }).toBeGreaterThan(0);
+  await expect.poll(async () => (await tasks.view(begun.id)).done, { interval: 5, timeout: 30_000 }).toBeGreaterThan(0);
   await write(`INSERT INTO data.${table} (code) VALUES ('late')`);
   await tasks.idle();
   expect(await tasks.view(begun.id)).toMatchObject({ state: 'done' });
@@ -463,16 +465,25 @@ describe('an option list', () => {
 });
 
 test('indexes come with what needs them, and go with it', async () => {
-  await tendIndexes(owner());
+  // Only this table's: how large the others seem to be is for the database's own housekeeping to say.
+  const tended = async (): Promise<number> => {
+    await tendIndexes(owner());
+    const { rows } = await owner().raw(
+      `SELECT count(*) AS n FROM pg_indexes WHERE schemaname = 'data' AND tablename = ? AND indexname LIKE 'made\\_%'`,
+      [table],
+    );
+    return rows[0].n;
+  };
+  const before = await tended();
   await write(`INSERT INTO data.${table} (code, depth) SELECT 'N' || n, n::text FROM generate_series(1, 30000) n`);
   await owner().raw(`ANALYZE data.${table}`);
-  expect(await tendIndexes(owner())).toEqual({ made: 1, removed: 0 });
+  expect(await tended()).toBe(before + 1);
   const { rows } = await owner().raw(
     `EXPLAIN (FORMAT JSON) SELECT id FROM data.${table} c WHERE (coalesce(c."code", '') || ' ' || coalesce(c."depth", '')) ILIKE '%N2999%'`,
   );
   expect(JSON.stringify(rows)).toContain('Bitmap Index Scan');
-  expect(await tendIndexes(owner())).toEqual({ made: 0, removed: 0 });
+  expect(await tended()).toBe(before + 1);
   await write(`DELETE FROM data.${table}`);
   await owner().raw(`VACUUM ANALYZE data.${table}`);
-  expect(await tendIndexes(owner())).toEqual({ made: 0, removed: 1 });
+  expect(await tended()).toBe(before);
 });

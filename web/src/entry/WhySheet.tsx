@@ -64,7 +64,7 @@ export function WhySheet({ state, field, base, formVersion, onClose }: Props) {
             <span className="why-left">{count(why.all)}</span>
             <span>
               all {why.of} in use
-              {why.steps.length === 0 && <small>Nothing narrows this dropdown.</small>}
+              {why.steps.length === 0 && <small className="why-used">Nothing narrows this dropdown.</small>}
             </span>
           </li>
           {why.steps.map((step, at) => (
@@ -76,7 +76,7 @@ export function WhySheet({ state, field, base, formVersion, onClose }: Props) {
               <span>
                 whose {step.words}
                 {step.used.map((one) => (
-                  <small key={one.label}>
+                  <small key={one.label} className="why-used">
                     this form’s {one.label}: {one.value === '' ? <em>blank</em> : <b>{one.value}</b>}{' '}
                     {one.value === '' && STATES[step.state]}
                   </small>

@@ -18,7 +18,7 @@ export function ProofSheet({ findings, labelOf, onShow, onClose }: Props) {
         {found.map((one) => (
           <div key={one.path + one.message} className={`finding ${weight}`}>
             <span aria-hidden="true">{weight === 'must' ? '▲ ' : '● '}</span>
-            {one.message} <small>{one.why}</small>
+            {one.message} <small className="finding-why">{one.why}</small>
             <div>
               <button type="button" className="link" onClick={() => onShow(one.path)}>
                 Show me {labelOf(one.path)}

@@ -126,7 +126,7 @@ export function Findings({ findings }: { findings: readonly FindingView[] }) {
     <p key={finding.message} className={`finding ${finding.weight}`}>
       <span aria-hidden="true">{finding.weight === 'must' ? '▲ ' : '● '}</span>
       <span className="visually-hidden">{finding.weight === 'must' ? 'Must be mended: ' : 'Worth a look: '}</span>
-      {finding.message} <small>{finding.why}</small>
+      {finding.message} <small className="finding-why">{finding.why}</small>
     </p>
   ));
 }
