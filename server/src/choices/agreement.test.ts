@@ -40,9 +40,13 @@ const values: Record<Column, fc.Arbitrary<string | number | boolean>> = {
 };
 const columns = Object.keys(COLUMNS) as Column[];
 const maybe = (one: fc.Arbitrary<Value>) => fc.option(one, { nil: null, freq: 4 });
-const row = fc.record(
-  Object.fromEntries(columns.map((column) => [column, maybe(values[column])])) as Record<Column, fc.Arbitrary<Value>>,
-);
+const row = fc.record({
+  ...(Object.fromEntries(columns.map((column) => [column, maybe(values[column])])) as Record<
+    Column,
+    fc.Arbitrary<Value>
+  >),
+  tags: maybe(fc.subarray(['a', 'b', 'c'], { minLength: 1 }) as fc.Arbitrary<Value>),
+});
 
 const familyOf = (column: Column) => fieldType(COLUMNS[column]).family;
 
@@ -79,8 +83,15 @@ const comparison: fc.Arbitrary<Comparison> = fc.constantFrom(...columns).chain((
     }),
   ),
 );
+/** Whether several choices have one, also through links and turned round. */
+const having: fc.Arbitrary<Comparison> = fc.record({
+  kind: fc.constant('compare' as const),
+  left: fc.constantFrom('tags', 'next.tags').map((path) => ({ kind: 'column' as const, path })),
+  operator: fc.constantFrom('has' as const, 'hasNot' as const),
+  right: fc.constantFrom('a', 'b', 'x').map((value) => ({ kind: 'constant' as const, value })),
+});
 const { condition } = fc.letrec<{ condition: Condition; group: Condition }>((tie) => ({
-  condition: fc.oneof({ depthSize: 'small', withCrossShrink: true }, comparison, tie('group')),
+  condition: fc.oneof({ depthSize: 'small', withCrossShrink: true }, comparison, having, tie('group')),
   group: fc.record({
     kind: fc.constant('group' as const),
     match: fc.constantFrom('all' as const, 'any' as const, 'none' as const),
@@ -100,6 +111,11 @@ beforeAll(async () => {
       await createTable(owner, 'quay', 'Things', '');
       for (const column of columns)
         await addField(owner, 'quay_things', newFieldSchema.parse({ label: column, type: COLUMNS[column] }));
+      await addField(
+        owner,
+        'quay_things',
+        newFieldSchema.parse({ label: 'tags', type: 'choices', settings: { choices: ['a', 'b', 'c'] } }),
+      );
       await addField(
         owner,
         'quay_things',

@@ -2,6 +2,7 @@ import type { WhyView } from '@fiche/core/api';
 import { type EntryState, effectiveValues, readable } from '@fiche/core/entry';
 import { useEffect, useState } from 'react';
 import { send } from '../client/index.ts';
+import { Sheet } from '../parts/index.ts';
 
 interface Props {
   readonly state: EntryState;
@@ -46,13 +47,7 @@ export function WhySheet({ state, field, base, formVersion, onClose }: Props) {
     why && n >= why.most ? `${n.toLocaleString('en-GB')} or more` : n.toLocaleString('en-GB');
   const end = why?.steps.at(-1)?.left ?? why?.all ?? 0;
   return (
-    <aside className="sheet why" aria-label={`Why these choices for ${label}?`}>
-      <div className="sheet-head">
-        <h2>Why these choices?</h2>
-        <button type="button" className="link" onClick={onClose}>
-          Close
-        </button>
-      </div>
+    <Sheet title="Why these choices?" label={`Why these choices for ${label}?`} onClose={onClose}>
       <p>
         <strong>{label}</strong> offers {why ? count(end) : '…'}
         {why && ` of ${count(why.all)}`}.
@@ -94,6 +89,6 @@ export function WhySheet({ state, field, base, formVersion, onClose }: Props) {
         </p>
       )}
       <p className="faded">Archived records are left out. A record that was chosen before stays readable.</p>
-    </aside>
+    </Sheet>
   );
 }

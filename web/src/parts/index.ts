@@ -7,5 +7,6 @@ export { Progress } from './Progress.tsx';
 export { describedBy, type Filled, RuledField } from './RuledField.tsx';
 export { SaidProvider, useSay } from './Said.tsx';
 export { type Phrase, Sentence, type Slot, type SlotOption } from './Sentence.tsx';
+export { Sheet } from './Sheet.tsx';
 export { Stamp, showMoment } from './Stamp.tsx';
 export { Waiting } from './Waiting.tsx';

@@ -16,7 +16,7 @@ import {
   useEntry,
   WhySheet,
 } from '../entry/index.ts';
-import { Card, LedgerLine, Stamp, useSay, Waiting } from '../parts/index.ts';
+import { Card, LedgerLine, Sheet, Stamp, useSay, Waiting } from '../parts/index.ts';
 import { ConflictNote } from './ConflictNote.tsx';
 import { EraseRecord } from './EraseRecord.tsx';
 import { LinkingRecords } from './LinkingRecords.tsx';
@@ -327,17 +327,11 @@ function HistorySheet({ table, record, onClose }: { table: string; record: numbe
     queryFn: () => send<{ lines: LineView[] }>('GET', `/api/tables/${table}/records/${record}/history`),
   });
   return (
-    <aside className="sheet" aria-label="History">
-      <div className="sheet-head">
-        <h2>History</h2>
-        <button type="button" className="link" onClick={onClose}>
-          Close
-        </button>
-      </div>
+    <Sheet title="History" onClose={onClose}>
       {query.isError && <p role="alert">{query.error.message}</p>}
       {query.data?.lines.map((line) => (
         <LedgerLine key={line.id} line={line} />
       ))}
-    </aside>
+    </Sheet>
   );
 }

@@ -1,4 +1,5 @@
 import type { FindingView } from '@fiche/core/api';
+import { Sheet } from '../parts/index.ts';
 
 interface Props {
   readonly findings: readonly FindingView[];
@@ -30,16 +31,10 @@ export function ProofSheet({ findings, labelOf, onShow, onClose }: Props) {
     );
   };
   return (
-    <aside className="sheet" aria-label="Findings">
-      <div className="sheet-head">
-        <h2>Proof</h2>
-        <button type="button" className="link" onClick={onClose}>
-          Close
-        </button>
-      </div>
+    <Sheet title="Proof" label="Findings" onClose={onClose}>
       {findings.length === 0 && <p className="faded">Nothing found: the form can be published as it is.</p>}
       {list('must', 'Must be mended before publishing')}
       {list('look', 'Worth a look')}
-    </aside>
+    </Sheet>
   );
 }

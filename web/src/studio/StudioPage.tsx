@@ -15,7 +15,7 @@ import { type LiveValues, Slip } from './Slip.tsx';
 import { type Draft, useDraft } from './useDraft.ts';
 import { DifferenceList, VersionsSheet } from './VersionsSheet.tsx';
 
-type Sheet = { kind: 'proof' } | { kind: 'versions' } | { kind: 'why'; field: string };
+type Open = { kind: 'proof' } | { kind: 'versions' } | { kind: 'why'; field: string };
 
 /** Where forms are built: outline with wiring, the live card, and the slip of what is selected. */
 export function StudioPage() {
@@ -24,7 +24,7 @@ export function StudioPage() {
   const { draft, error } = useDraft(id);
   const say = useSay();
   const [selected, setSelected] = useState<string>();
-  const [sheet, setSheet] = useState<Sheet>();
+  const [sheet, setSheet] = useState<Open>();
   const [trying, setTrying] = useState<{ number: number; definition: FormDefinition }>();
   const [entry, setEntry] = useState<EntryState>();
   const definition = draft?.definition;

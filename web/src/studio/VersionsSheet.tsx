@@ -4,7 +4,7 @@ import type { Tables } from '@fiche/core/tables';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { send } from '../client/index.ts';
-import { showMoment } from '../parts/index.ts';
+import { Sheet, showMoment } from '../parts/index.ts';
 
 interface Props {
   readonly id: string;
@@ -32,13 +32,7 @@ export function VersionsSheet({ id, draft, tables, live, trying, onTry, onBringB
     number === 'draft' ? draft : versions.find((one) => one.number === (number ?? versions[0]?.number))?.definition;
   const [before, after] = [find(from), find(to)];
   return (
-    <aside className="sheet" aria-label="Versions">
-      <div className="sheet-head">
-        <h2>Versions</h2>
-        <button type="button" className="link" onClick={onClose}>
-          Close
-        </button>
-      </div>
+    <Sheet title="Versions" onClose={onClose}>
       {query.isError && <p role="alert">{query.error.message}</p>}
       {query.data && versions.length === 0 && (
         <p className="faded">Nothing is published yet. Publishing the draft makes version 1.</p>
@@ -98,7 +92,7 @@ export function VersionsSheet({ id, draft, tables, live, trying, onTry, onBringB
           </section>
         );
       })}
-    </aside>
+    </Sheet>
   );
 }
 

@@ -2,7 +2,7 @@ import type { Rule } from '@fiche/core/rules';
 import type { TableDefinition } from '@fiche/core/tables';
 import { useOffice } from '../client/index.ts';
 import { civilNow } from '../entry/index.ts';
-import { Sentence } from '../parts/index.ts';
+import { Sentence, type Slot } from '../parts/index.ts';
 import { newRule, RuleSentence } from '../sentences/index.ts';
 import { useTableWork } from './useTableWork.tsx';
 
@@ -20,6 +20,13 @@ export function TableRules({ table }: { table: TableDefinition }) {
   const fields = table.fields
     .filter((one) => !['links', 'choices'].includes(one.type))
     .map((one) => ({ value: one.id, label: one.label }));
+  const fieldSlot = (kind: Rule['kind']): Slot => ({
+    key: kind,
+    label: `field of a new rule that ${kind === 'stop' ? 'stops' : 'asks'}`,
+    shown: 'a field',
+    pick: { kind: 'options', options: fields },
+    onSet: (field) => add(field, kind),
+  });
   if (fields.length === 0) return null;
   return (
     <>
@@ -36,25 +43,7 @@ export function TableRules({ table }: { table: TableDefinition }) {
         />
       ))}
       <Sentence
-        parts={[
-          'Add a rule that stops at ',
-          {
-            key: 'stop',
-            label: 'field of a new rule that stops',
-            shown: 'a field',
-            pick: { kind: 'options', options: fields },
-            onSet: (field) => add(field, 'stop'),
-          },
-          ', or one that asks why at ',
-          {
-            key: 'ask',
-            label: 'field of a new rule that asks',
-            shown: 'a field',
-            pick: { kind: 'options', options: fields },
-            onSet: (field) => add(field, 'ask'),
-          },
-          '.',
-        ]}
+        parts={['Add a rule that stops at ', fieldSlot('stop'), ', or one that asks why at ', fieldSlot('ask'), '.']}
       />
     </>
   );
