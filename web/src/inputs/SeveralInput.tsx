@@ -1,7 +1,7 @@
 import { itemsOf } from '@fiche/core/fields';
 import type { Choice } from '@fiche/core/narrowing';
 import useAutocomplete from '@mui/material/useAutocomplete';
-import { type Key, useState } from 'react';
+import { type Key, useEffect, useState } from 'react';
 import { ChoiceOptions } from './ChoiceOptions.tsx';
 import type { InputProps } from './input.ts';
 import { connected } from './TextInput.tsx';
@@ -67,6 +67,13 @@ export function SeveralInput(props: InputProps) {
       if (!own) onOpened(typed);
     },
   });
+  // Enter on text whose choices have not arrived yet takes the first of them when they do.
+  const [early, setEarly] = useState(false);
+  useEffect(() => {
+    if (!early || waiting) return;
+    setEarly(false);
+    if (found[0]) change([...chosen, found[0]]);
+  });
   const inputProps = getInputProps();
   return (
     <div className="dropdown several" {...getRootProps()} aria-owns={undefined}>
@@ -86,8 +93,15 @@ export function SeveralInput(props: InputProps) {
         {...inputProps}
         {...connected(props)}
         placeholder={chosen.length === 0 ? 'choose' : ''}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter' && waiting && words !== '' && found.length === 0) {
+            setEarly(true);
+            event.preventDefault();
+          } else inputProps.onKeyDown?.(event);
+        }}
         onBlur={(event) => {
           inputProps.onBlur?.(event);
+          setEarly(false);
           setText('');
           onLeft();
         }}
