@@ -94,9 +94,13 @@ export function SeveralInput(props: InputProps) {
         {...connected(props)}
         placeholder={chosen.length === 0 ? 'choose' : ''}
         onKeyDown={(event) => {
-          if (event.key === 'Enter' && waiting && words !== '' && found.length === 0) {
-            setEarly(true);
+          // The first choice is meant also in the moment before it is highlighted, or has arrived.
+          const lit = event.currentTarget.hasAttribute('aria-activedescendant');
+          if (event.key === 'Enter' && words !== '' && !lit && (found[0] || waiting)) {
+            if (found[0]) change([...chosen, found[0]]);
+            else setEarly(true);
             event.preventDefault();
+            event.stopPropagation();
           } else inputProps.onKeyDown?.(event);
         }}
         onBlur={(event) => {
