@@ -4,7 +4,7 @@ import { isBlank, sameValue, type Value } from '../fields/index.ts';
 import type { PreparedField, PreparedRule } from '../forms/index.ts';
 import { breaks } from '../rules/index.ts';
 import { assign, type Draft, drop, fieldOf, own, readable } from './draft.ts';
-import { readForm, readOperand } from './scope.ts';
+import { isOff, readForm, readOperand } from './scope.ts';
 import { settle } from './settle.ts';
 
 /**
@@ -104,7 +104,8 @@ const followsDefault = (draft: Draft, field: PreparedField): boolean =>
   draft.opening.record === null && !draft.touched[field.id] && !draft.given[field.id] && !draft.origins[field.id];
 
 function isBroken(draft: Draft, rule: PreparedRule): boolean {
-  if (draft.hidden[rule.at]) return false;
+  // A rule of the table guards every path into it, also where a form does not show its field.
+  if (!rule.ofTable && isOff(draft, rule.at)) return false;
   const entry = readable(draft);
   return breaks(rule, {
     operand: (operand) => readOperand(entry, operand),

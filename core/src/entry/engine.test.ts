@@ -81,6 +81,35 @@ describe('shown when', () => {
     expect(one.type('note', 'call').state.values.phone).toBe('0555');
   });
 
+  test('a rule of the table holds where its field is hidden, and what a hidden field keeps is held to its limits', () => {
+    const stays = tables.get('stays') as TableDefinition;
+    const short = rule({
+      at: 'length',
+      must: { kind: 'compare', left: form('length'), operator: 'atMost', right: constant(6) },
+    });
+    const held: TableDefinition = {
+      ...stays,
+      rules: [short],
+      fields: stays.fields.map((field) =>
+        field.id === 'length' ? { ...field, settings: { ...field.settings, most: 20 } } : field,
+      ),
+    };
+    const formOf = (keepHidden: boolean) =>
+      prepareForm(
+        withFields({ length: { shownWhen: when('note', 'x'), keepHidden, required: true } })(generateForm(held)),
+        new Map(tables).set('stays', held),
+      );
+    const sent = (keepHidden: boolean, length: number | null) =>
+      problemsOf(submitEntry(formOf(keepHidden), opening, { values: { harbour: 1, length } }).state).map(
+        ({ path, rule: one }) => `${path} ${one}`,
+      );
+    expect(sent(true, 5)).toEqual([]);
+    expect(sent(true, 7)).toEqual(['length extra']);
+    expect(sent(true, 30)).toEqual(['length most', 'length extra']);
+    expect(sent(true, null)).toEqual([]);
+    expect(sent(false, 30)).toEqual([]);
+  });
+
   test('a field that keeps its value while hidden is saved, and read by others', () => {
     const one = desk({ ...own, phone: { ...own.phone, keepHidden: true } });
     one.type('note', 'call').type('phone', '0555').type('note', 'no');

@@ -2,7 +2,7 @@ import { isBlank, type Problem, sameValue } from '../fields/index.ts';
 import { type PreparedField, type PreparedRule, rootOf } from '../forms/index.ts';
 import { checkField } from '../tables/index.ts';
 import { type Draft, readable } from './draft.ts';
-import { readForm } from './scope.ts';
+import { isOff, readForm } from './scope.ts';
 import type { EntryState } from './state.ts';
 
 /** Something that stands against saving; one that `asks` is let through with a reason. */
@@ -15,7 +15,8 @@ const known = new WeakMap<EntryState, readonly EntryProblem[]>();
 
 /**
  * All that stands against saving, in the order of the form: text that could not be read, required fields, limits,
- * rules, lookups that refuse, and what the server said. Nothing is asked of a field that is not shown.
+ * rules, lookups that refuse, and what the server said. A field that is not shown is held to nothing but the rules of
+ * its table, unless it keeps its value: that is held to its limits, and only not required.
  */
 export function problemsOf(state: EntryState): EntryProblem[] {
   const before = known.get(state);
@@ -26,7 +27,11 @@ export function problemsOf(state: EntryState): EntryProblem[] {
   const broken = brokenByPlace(state);
   for (const field of state.form.fields.values()) {
     const { id } = field;
-    if (hidden?.[id]) continue;
+    const off = hidden?.[id] === true && isOff(state, id);
+    if (off) {
+      found.push(...(broken?.get(id) ?? NONE));
+      continue;
+    }
     const open = unread?.[id];
     if (open) found.push({ path: id, rule: 'form', message: open.message });
     else if (isHeldToLimits(state, field))
@@ -82,7 +87,7 @@ const isHeldToLimits = (state: EntryState, field: PreparedField): boolean =>
 
 /** Whether a field has to be filled in now: always, or under its condition. */
 export const isRequired = (state: EntryState, field: PreparedField): boolean =>
-  (field.required || state.demanded[field.id] === true) && field.field.type !== 'sequence';
+  (field.required || state.demanded[field.id] === true) && !state.hidden[field.id] && field.field.type !== 'sequence';
 
 /** The rules that an entry breaks, in their order. A loop: on a big form this runs at every keystroke. */
 function brokenRules(state: EntryState | Draft): PreparedRule[] {

@@ -17,6 +17,10 @@ export interface Readable {
   readonly enclosing?: Enclosing;
 }
 
+/** True for a field that is not shown and does not keep its value: it reads, and is saved, as blank. */
+export const isOff = (entry: Pick<Readable, 'form' | 'hidden'>, field: string): boolean =>
+  entry.hidden[field] === true && !entry.form.fields.get(field)?.keepHidden;
+
 /**
  * The value at a path of the form: a field, or a column of the record it links to; null when blank or unknown. A field
  * that is not shown reads as blank, as it will be saved, unless it keeps its value.
@@ -24,7 +28,7 @@ export interface Readable {
 export function readForm(entry: Readable, path: string): Value {
   const dot = path.indexOf('.');
   const field = dot < 0 ? path : path.slice(0, dot);
-  if (entry.hidden[field] && !entry.form.fields.get(field)?.keepHidden) return null;
+  if (isOff(entry, field)) return null;
   return readAlong(entry, path, dot);
 }
 
@@ -58,7 +62,7 @@ export function readOperand(entry: Readable, operand: Operand): Value {
 
 /** The values of a form as they would be saved: blank where a field is not shown. */
 export function effectiveValues(entry: Readable): Values {
-  const hidden = Object.keys(entry.hidden).filter((id) => !entry.form.fields.get(id)?.keepHidden);
+  const hidden = Object.keys(entry.hidden).filter((id) => isOff(entry, id));
   if (hidden.length === 0) return { ...entry.values };
   return { ...entry.values, ...Object.fromEntries(hidden.map((id) => [id, null])) };
 }

@@ -97,7 +97,7 @@ export function checksOf(state: EntryState): Check[] {
   const changed = (id: string): boolean => isNew || !sameValue(values[id], state.original[id]);
   return [...state.form.fields.values()].flatMap((field) => {
     const value = values[field.id] ?? null;
-    if (!field.source || isBlank(value) || state.hidden[field.id]) return [];
+    if (!field.source || isBlank(value)) return [];
     const moved = state.form.wiring.edges.some(
       (edge) => edge.kind === 'narrows' && edge.to === field.id && changed(edge.from),
     );

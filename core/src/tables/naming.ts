@@ -1,4 +1,4 @@
-/** Columns that every record table has from the start; no field takes their names. */
+/** Names that no field takes: columns that every record table has from the start, and what would be mistaken for one. */
 export const RESERVED_COLUMNS: ReadonlySet<string> = new Set([
   'id',
   'version',
@@ -7,6 +7,8 @@ export const RESERVED_COLUMNS: ReadonlySet<string> = new Set([
   'changed_at',
   'changed_by',
   'archived_at',
+  // Every object of JavaScript has it, so that a map of values by field would seem to hold one.
+  'constructor',
 ]);
 
 const LONGEST = 40;

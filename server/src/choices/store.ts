@@ -181,6 +181,9 @@ export async function findAmongChoices(
   });
 }
 
+/** How many records of one key a person is given to choose from. */
+const SEVERAL = 20;
+
 async function findBy(
   database: Queryable,
   form: PreparedForm,
@@ -196,7 +199,7 @@ async function findBy(
   const rows = await ask<{ id: number; title: unknown; facts: Record<string, unknown> }>(
     database,
     `SELECT f.id, ${titleSql(tables, table, 'f')} AS title, ${factsSql(form.tables, tableId, 'f', paths)} AS facts
-     FROM ${relation(tableId)} f WHERE f.${quoted(column)} = ?${inUse ? ' AND f.archived_at IS NULL' : ''} ORDER BY f.id LIMIT 5`,
+     FROM ${relation(tableId)} f WHERE f.${quoted(column)} = ?${inUse ? ' AND f.archived_at IS NULL' : ''} ORDER BY f.id LIMIT ${SEVERAL}`,
     [key],
   );
   return rows.map((row) => ({

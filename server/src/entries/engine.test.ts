@@ -247,6 +247,26 @@ test('the proof looks at the records, too: a value under which nothing can be ch
   ]);
 });
 
+test('what was begun on a public page can be finished for a day after a newer version, and is closed after that', async () => {
+  const { body: draft } = await builder.call('GET', '/api/forms/quay_arrival/draft');
+  const definition = { ...draft.definition, label: 'Arrival', page: { ...draft.definition.page, intro: 'Newer.' } };
+  const saved = await builder.call('PUT', '/api/forms/quay_arrival/draft', { definition, revision: draft.revision });
+  expect(
+    (await builder.call('POST', '/api/forms/quay_arrival/publish', { revision: saved.body.revision })).status,
+  ).toBe(200);
+  const ask = (formVersion: number) =>
+    office.anonymous.call('POST', '/api/public/arrival/choices', { field: 'harbour', values: {}, formVersion });
+  expect((await ask(1)).status).toBe(200);
+  await office.database.databases.owner.raw(
+    "UPDATE fiche.form_version SET published_at = now() - interval '25 hours' WHERE form_id = 'quay_arrival'",
+  );
+  const late = await ask(1);
+  expect(late.status).toBe(409);
+  expect(late.body.detail).toContain('This page has changed since you opened it.');
+  expect((await ask(2)).status).toBe(200);
+  expect((await ask(9)).status).toBe(409);
+});
+
 test('a public page tells nobody why, and refuses what its narrowing does not offer', async () => {
   const why = await office.anonymous.call('POST', '/api/public/arrival/why', { field: 'berth', values: {} });
   expect(why.status).toBe(404);

@@ -8,7 +8,7 @@ import type { FastifyInstance } from 'fastify';
 import { type Call, needRight, route } from '../access/index.ts';
 import { explainChoices, findById, findByKey, findChoices, isAmongChoices, readableOf } from '../choices/index.ts';
 import { asActor, civilNow } from '../database/index.ts';
-import { findForm, prepared, tableForm, versionOf } from '../forms/index.ts';
+import { findForm, pageVersionOf, prepared, tableForm, versionOf } from '../forms/index.ts';
 import { limit, notFound, Refusal } from '../http/index.ts';
 import { findRecord, originsOfRecord } from '../records/index.ts';
 import type { Services } from '../services.ts';
@@ -73,7 +73,7 @@ export function entryRoutes(app: FastifyInstance, services: Services): void {
     await limit(database, `page:${params.slug}:${request.ip}`, PAGE_QUESTIONS, PAGE_SECONDS);
     const row = [...definitions.forms.values()].find((one) => one.slug === params.slug);
     if (!row) throw notFound('This page');
-    const { definition, version } = await versionOf(database, row, number);
+    const { definition, version } = await pageVersionOf(database, row, number);
     if (definition.page === null) throw notFound('This page');
     return {
       form: prepared(definitions, definition),

@@ -1,2 +1,11 @@
 export { formRoutes } from './routes.ts';
-export { createForm, findForm, prepared, publishForm, saveDraft, tableForm, versionOf } from './store.ts';
+export {
+  createForm,
+  findForm,
+  pageVersionOf,
+  prepared,
+  publishForm,
+  saveDraft,
+  tableForm,
+  versionOf,
+} from './store.ts';

@@ -59,6 +59,29 @@ export async function versionOf(
   return { definition: formDefinitionSchema.parse(row.definition), version: number };
 }
 
+/** How long an entry that was begun on a public page may still be sent after a newer version went live. */
+const FINISH_HOURS = 24;
+
+/**
+ * The version of a public page that a respondent has open: the live one, or an older one for a day after it was followed
+ * by another. Not for ever: what a version disclosed is disclosed no longer once a builder has taken it back.
+ */
+export async function pageVersionOf(
+  database: Database | Transaction,
+  form: FormRow,
+  number: number | undefined,
+): Promise<{ definition: FormDefinition; version: number }> {
+  if (number !== undefined && number !== form.liveVersion) {
+    const { rows } = await database.raw<{ rows: unknown[] }>(
+      `SELECT 1 FROM fiche.form_version WHERE form_id = ? AND number = ? + 1 AND published_at > now() - make_interval(hours => ${FINISH_HOURS})`,
+      [form.id, number],
+    );
+    if (rows.length === 0)
+      throw new Refusal(409, 'This page has changed since you opened it. Open it anew; copy what you wrote first.');
+  }
+  return versionOf(database, form, number);
+}
+
 /** A draft with its proof, which also looks at the records that its dropdowns offer. */
 export async function draftView(
   database: Database | Transaction,

@@ -9,6 +9,7 @@ import {
   checkField,
   type FieldDefinition,
   findField,
+  isGiven,
   type TableDefinition,
   type Tables,
   targetTable,
@@ -62,8 +63,7 @@ export class RowChecker {
     this.defaults = new Map(table.fields.map((field) => [field.id, defaultOf(field.initial, field, opening)]));
     const given = new Set(targets.map((one) => one.field.id));
     const missing = table.fields.find(
-      (field) =>
-        field.required && !given.has(field.id) && typeOf(field).editable && isBlank(this.defaults.get(field.id)),
+      (field) => field.required && !given.has(field.id) && !isGiven(field) && isBlank(this.defaults.get(field.id)),
     );
     // With a key, each row says for itself whether a new record would lack it.
     if (missing && plan.key.length === 0)

@@ -11,7 +11,10 @@ import { theme } from './theme.ts';
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content;
 const styles = createCache({ key: 'fiche', nonce, prepend: true });
-const queries = new QueryClient({ defaultOptions: { queries: { retry: false, refetchOnWindowFocus: false } } });
+// What is open is not fetched again behind a person’s back: a card that is being changed would begin anew.
+const queries = new QueryClient({
+  defaultOptions: { queries: { retry: false, refetchOnWindowFocus: false, refetchOnReconnect: false } },
+});
 
 const root = document.getElementById('root');
 if (root)

@@ -23,9 +23,10 @@ export function ReferenceCard({ state, link, linkTo }: Props) {
       <header>
         <span className="faded">{field.label}</span>
         {!isBlank(value) && <strong>{linked?.title ?? '…'}</strong>}
+        {/* In a page of its own: what is being entered here stays. */}
         {!isBlank(value) && linkTo && (
-          <a className="end" href={linkTo(table.id, Number(value))}>
-            Open
+          <a className="end" href={linkTo(table.id, Number(value))} target="_blank" rel="noreferrer">
+            Open<span className="visually-hidden"> {linked?.title} in a new tab</span>
           </a>
         )}
       </header>

@@ -2,24 +2,23 @@ import type { RunningForm } from '@fiche/core/api';
 import { prepareForm } from '@fiche/core/forms';
 import type { TableDefinition } from '@fiche/core/tables';
 import { useQuery } from '@tanstack/react-query';
-import { useMemo, useState } from 'react';
+import { useMemo } from 'react';
 import { Link, useParams } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
 import { Waiting } from '../parts/index.ts';
 import { CardPage, RecordGrid } from '../records/index.ts';
 
 /**
- * The published version of a form, being filled. Whoever has begun on a version finishes on it: a newer one is taken up
- * when the form is opened anew.
+ * The published version of a form, being filled. A card that was begun on a version is finished on it; the next one takes
+ * up a newer one.
  */
 export function FillPage() {
   const { cabinet = '', form = '', record } = useParams();
   const { tables, may } = useOffice();
-  const [begun] = useState(() => Date.now());
   const query = useQuery({
-    queryKey: ['form', form, begun],
+    queryKey: ['form', form],
     queryFn: () => send<RunningForm>('GET', `/api/forms/${form}`),
-    staleTime: Number.POSITIVE_INFINITY,
+    staleTime: 0,
     gcTime: 0,
   });
   const prepared = useMemo(
@@ -32,7 +31,8 @@ export function FillPage() {
         : undefined,
     [query.data],
   );
-  if (query.isError)
+  // A question that failed while a card is being filled takes nothing away.
+  if (query.isError && !query.data)
     return (
       <p className="empty" role="alert">
         {query.error.message}

@@ -79,8 +79,8 @@ interface FilledCardProps {
 }
 
 function FilledCard({
-  form,
-  version,
+  form: newest,
+  version: newestVersion,
   base,
   path,
   opened,
@@ -88,6 +88,8 @@ function FilledCard({
   historyOpen,
   setHistoryOpen,
 }: CardPageProps & FilledCardProps) {
+  // What a card was begun on, it is finished on; the next one takes up what has been published meanwhile.
+  const [{ form, version }] = useState({ form: newest, version: newestVersion });
   const { session, may, cabinet } = useOffice();
   const navigate = useNavigate();
   const queries = useQueryClient();
@@ -115,6 +117,7 @@ function FilledCard({
     say(opened ? 'Saved.' : `Saved as ${answer.reference}.`);
     void queries.invalidateQueries({ queryKey: ['records', form.table.id] });
     void queries.invalidateQueries({ queryKey: ['history', form.table.id] });
+    void queries.invalidateQueries({ queryKey: ['form'] });
     if (goOn.current) {
       if (opened) navigate(path + (opened.place.next === null ? '/new' : `/${opened.place.next}`));
       else onAnother();

@@ -122,6 +122,7 @@ export function FieldRow({ table, field, at, change }: FieldRowProps) {
             onSet={(source) => void patch({ calculation: source })}
             onClose={done}
           />
+          <p className="picker-hint">Records that are there keep what they hold until they are saved again.</p>
           {calculated && (
             <button
               type="button"
