@@ -94,6 +94,7 @@ for (const scheme of ['light', 'dark'] as const)
       'tables/gannet_stays',
       'tables/gannet_stays?fields',
       'tables/gannet_stays?rules',
+      'tables/gannet_vessels?card',
       'tables/gannet_stays/7',
       'tables/gannet_faults',
       'tables/gannet_vessels/3',
@@ -105,7 +106,7 @@ for (const scheme of ['light', 'dark'] as const)
     ]) {
       await page.goto(`/gannet/${path}`);
       await expect(page.getByRole('main').locator('h1, h2').first()).toBeAttached();
-      if (path.includes('vessels')) await expect(page.getByRole('region', { name: 'What links here' })).toBeVisible();
+      if (path.includes('vessels/')) await expect(page.getByRole('region', { name: 'What links here' })).toBeVisible();
       if (path.endsWith('studio')) await page.getByRole('button', { name: /^Registration/ }).click();
       await expectAccessible(page, scheme === 'dark' ? 'colours' : 'all');
     }

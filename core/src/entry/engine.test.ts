@@ -18,6 +18,7 @@ import {
   reduceEntry,
   submission,
   submitEntry,
+  visibleProblems,
 } from './index.ts';
 
 const constant = (value: string | number | boolean) => ({ kind: 'constant' as const, value });
@@ -214,6 +215,23 @@ describe('rules', () => {
     expect(problemsOf(decided(one))).toEqual([]);
     const silent = submitEntry(one.state.form, opening, { values: submission(one.state).values });
     expect(problemsOf(silent.state).map((problem) => problem.asks)).toContain(true);
+  });
+
+  test('that something blank breaks say so once a person was there, or presses Save', () => {
+    const named = rule({
+      kind: 'ask',
+      at: 'phone',
+      must: { kind: 'compare', left: form('phone'), operator: 'isNotBlank' },
+    });
+    const one = desk({}, [named]);
+    const shown = () => visibleProblems(one.state).map((problem) => problem.rule);
+    expect(rules(one)).toContain('extra');
+    expect(shown()).toEqual([]);
+    one.do({ type: 'left', field: 'phone' });
+    expect(shown()).toEqual(['extra']);
+    expect(visibleProblems(desk({}, [named]).do({ type: 'savePressed' }).state).map(({ rule: by }) => by)).toContain(
+      'extra',
+    );
   });
 
   test('that ask are not asked again of a change that does not touch them', () => {

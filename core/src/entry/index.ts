@@ -3,6 +3,7 @@ export { defaultOf } from './initial.ts';
 export {
   askedRules,
   type EntryProblem,
+  isRaised,
   isRequired,
   problemsOf,
   reasonsGiven,

@@ -123,12 +123,21 @@ export const reasonsGiven = (state: EntryState | Draft): { rule: string; message
     isBlank(reason.trim()) ? [] : [{ rule: rule.id, message: rule.message, reason: reason.trim() }],
   );
 
-/** The problems to show now: those of fields that a person has been in, and broken rules between values that are there. */
+/** Whether a rule has something to say yet: a person has been in a field that decides it, or a value is there. */
+export const isRaised = (state: EntryState, rule: PreparedRule): boolean =>
+  [rule.at, ...rule.reads].some((path) => {
+    const field = rootOf(path);
+    return state.touched[field] === true || !isBlank(state.values[field]);
+  });
+
+/** The problems to show now: those of fields that a person has been in, and of rules that something was entered for. */
 export function visibleProblems(state: EntryState): EntryProblem[] {
+  const raised = new Set<string>();
+  for (const rule of brokenRules(state)) if (isRaised(state, rule)) raised.add(rule.id);
   return problemsOf(state).filter(
     (problem) =>
       state.touched[problem.path] ||
-      state.form.ruleIds.has(problem.rule) ||
+      raised.has(problem.rule) ||
       !state.form.fields.get(problem.path)?.placed ||
       state.refusals.includes(problem),
   );

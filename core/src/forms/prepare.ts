@@ -63,7 +63,6 @@ export interface PreparedForm {
   readonly tables: Tables;
   readonly fields: ReadonlyMap<string, PreparedField>;
   readonly rules: readonly PreparedRule[];
-  readonly ruleIds: ReadonlySet<string>;
   readonly readers: ReadonlyMap<string, Readers>;
   readonly wiring: Wiring;
 }
@@ -100,14 +99,12 @@ export function prepareForm(definition: FormDefinition, tables: Tables): Prepare
   const read = pathsRead(definition, tables, reading, rules);
   const fields = new Map(reading.map((one) => [one.id, { ...one, factPaths: [...(read.get(one.id) ?? [])].sort() }]));
   const wiring = arrange([...fields.keys()], edgesOf(reading, rules));
-  const ruleIds = new Set(rules.map((rule) => rule.id));
   return {
     definition,
     table,
     tables,
     fields,
     rules,
-    ruleIds,
     wiring,
     readers: readersOf(fields, rules, wiring),
   };

@@ -1,9 +1,10 @@
-import { askedRules } from '@fiche/core/entry';
+import { askedRules, isRaised } from '@fiche/core/entry';
 import type { Entry } from './useEntry.ts';
 
 /** The rules that ask, in one place before saving: each lets the entry through once a person has said why. */
 export function ReasonList({ entry }: { entry: Entry }) {
-  const asked = askedRules(entry.state);
+  const { state } = entry;
+  const asked = askedRules(state).filter(({ rule }) => isRaised(state, rule));
   if (asked.length === 0) return null;
   return (
     <section className="reason-list" aria-label="Say why">
@@ -18,7 +19,7 @@ export function ReasonList({ entry }: { entry: Entry }) {
             id={`why-${rule.id}`}
             value={reason}
             maxLength={500}
-            placeholder="The reason goes into the history"
+            placeholder={state.opening.account === null ? 'Say why' : 'The reason goes into the history'}
             autoComplete="off"
             onChange={(event) => entry.dispatch({ type: 'reasoned', rule: rule.id, reason: event.target.value })}
           />

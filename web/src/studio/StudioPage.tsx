@@ -6,6 +6,7 @@ import { useOffice } from '../client/index.ts';
 import { inputId, WhySheet } from '../entry/index.ts';
 import { useSay, Waiting } from '../parts/index.ts';
 import { AddToForm } from './AddToForm.tsx';
+import { itemOn } from './edit.ts';
 import { FormSlip } from './FormSlip.tsx';
 import { SectionSlip, WordsSlip } from './ItemSlips.tsx';
 import { LiveCard } from './LiveCard.tsx';
@@ -80,7 +81,7 @@ export function StudioPage() {
     path === 'sections' || path === 'page'
       ? 'the form'
       : path.startsWith('#')
-        ? 'the place'
+        ? placeWords(definition, path)
         : (prepared.fields.get(path)?.label ?? labelAt(tables, definition.table, path));
   const showMe = (path: string): void => {
     const section = definition.sections.find((one) => `#${one.id}` === path);
@@ -241,6 +242,16 @@ export function StudioPage() {
       )}
     </div>
   );
+}
+
+/** What a finding at no field is about. */
+function placeWords(definition: FormDefinition, path: string): string {
+  const section = definition.sections.find((one) => `#${one.id}` === path);
+  if (section) return section.label ? `the section ${section.label}` : 'the section';
+  const item = itemOn(definition, path);
+  return item && 'kind' in item
+    ? { card: 'the reference card', heading: 'the heading', note: 'the note' }[item.kind]
+    : 'the place';
 }
 
 function stateWords({ saving, view }: Draft): string {
