@@ -271,6 +271,23 @@ test('versions: compared in words, an old one tried and brought back; why these 
   await expect(why).toContainText('whose Harbour is this form’s Harbour');
   await expect(why).toContainText('this form’s Harbour: Tern Cove');
   await expectAccessible(page);
+
+  await why.getByRole('button', { name: 'Close' }).click();
+
+  // A group: any of several, set in under the others, read as one sentence.
+  await builder.select('Pontoon');
+  await builder.click('And another condition');
+  await builder.set(/^column of the choices/, 'Power', 1);
+  await builder.set(/^column of the choices/, 'set it into a group', 1);
+  await expect(slip(page)).toContainText('and any of these holds: Power is yes');
+  await builder.set(/^add to this group/, 'Add a condition');
+  await builder.set(/^column of the choices/, 'Depth', 2);
+  await builder.set(/^comparison/, 'is at least', 2);
+  await builder.set(/^field or value|^this form’s field/, '3', 2);
+  await expect(slip(page)).toContainText(/or Depth is at least 3/);
+  await builder.set(/^how these conditions are combined/, 'none of these holds');
+  await expect(slip(page)).toContainText(/none of these holds: Power is yes,\s*nor Depth is at least 3/);
+  await expect(slip(page)).toContainText('All of it sorted by title');
 });
 
 test('two builders on one draft: the second is shown what differs, and decides', async ({ page, browser }) => {

@@ -69,6 +69,9 @@ export function ConditionSentences(props: ConditionSentencesProps) {
     );
   const lines = linesOf(where, 0, onChange);
   const last = lines.at(-1);
+  // A group ends with the way to add to it: what follows the conditions then stands in a line of its own.
+  const endsInGroup = where.of.at(-1)?.kind === 'group';
+  const end: Phrase = tail.length > 0 ? [', ', ...tail, '.'] : ['.'];
   return (
     <>
       <div className="conditions">
@@ -76,16 +79,13 @@ export function ConditionSentences(props: ConditionSentencesProps) {
           <Sentence
             key={line.key}
             indent={line.depth}
-            parts={[
-              ...(at === 0 ? lead : []),
-              ...line.parts,
-              ...(line === last ? (tail.length > 0 ? [', ', ...tail, '.'] : ['.']) : []),
-            ]}
+            parts={[...(at === 0 ? lead : []), ...line.parts, ...(line === last && !endsInGroup ? end : [])]}
           />
         ))}
+        {endsInGroup && tail.length > 0 && <Sentence parts={['All of it ', ...tail, '.']} />}
       </div>
       <button type="button" className="link" onClick={() => onChange(add(where))}>
-        {where.of.length === 0 ? addLabel : 'And another condition'}
+        And another condition
       </button>
     </>
   );

@@ -64,7 +64,11 @@ export function useDraft(form: string): { draft?: Draft; error?: Error } {
       async function meet(error: Error): Promise<void> {
         if (error instanceof ServerProblem && error.document.status === 409) {
           divided.current = true;
-          setTheirs(await send<DraftView>('GET', `/api/forms/${form}/draft`));
+          await send<DraftView>('GET', `/api/forms/${form}/draft`).then(setTheirs, (lost: Error) => {
+            // The next change asks again.
+            divided.current = false;
+            setTrouble(lost.message);
+          });
         } else setTrouble(error.message);
       }
     },
