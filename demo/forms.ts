@@ -1,5 +1,12 @@
 import { all, is } from '@fiche/core/conditions';
-import { type FormDefinition, type FormField, type Item, placeField } from '@fiche/core/forms';
+import {
+  type FormDefinition,
+  type FormField,
+  type Item,
+  placeField,
+  placeLines,
+  type Subform,
+} from '@fiche/core/forms';
 import { findField, type Tables } from '@fiche/core/tables';
 
 export interface FormPlan {
@@ -11,7 +18,11 @@ export interface FormPlan {
 const column = (path: string) => ({ kind: 'column' as const, path });
 const form = (path: string) => ({ kind: 'form' as const, path });
 
-type Placed = [field: string, own?: Partial<FormField>] | { readonly card: string } | { readonly note: string };
+type Placed =
+  | [field: string, own?: Partial<FormField>]
+  | { readonly card: string }
+  | { readonly note: string }
+  | Subform;
 
 function formOver(
   tables: Tables,
@@ -34,9 +45,11 @@ function formOver(
       shownWhen: null,
       items: fields.map((placed, at): Item => {
         if (!Array.isArray(placed))
-          return 'card' in placed
-            ? { kind: 'card', id: `card${at}`, of: placed.card }
-            : { kind: 'note', id: `note${at}`, text: placed.note };
+          return 'kind' in placed
+            ? placed
+            : 'card' in placed
+              ? { kind: 'card', id: `card${at}`, of: placed.card }
+              : { kind: 'note', id: `note${at}`, text: placed.note };
         const [id, own] = placed;
         const field = findField(tables.get(table), id);
         if (!field) throw new Error(`${table} has no field ${id}`);
@@ -49,6 +62,39 @@ function formOver(
 const inHarbour: Partial<FormField> = {
   narrowing: { where: all(is(column('harbour'), form('harbour'))), sort: null, show: [], only: false },
 };
+
+/** The services of a stay: what the tariff of its season offers. */
+function servicesUsed(tables: Tables): Subform {
+  const table = tables.get('gannet_services_used');
+  if (!table) throw new Error('There is no table Services used');
+  const own: Record<string, Partial<FormField>> = {
+    service: {
+      narrowing: {
+        where: all(
+          is(column('kind'), { kind: 'constant', value: 'Service' }),
+          is(column('season'), { kind: 'enclosing', path: 'season' }),
+        ),
+        sort: 'item',
+        show: ['rate', 'unit'],
+        only: false,
+      },
+      fill: {
+        table: 'gannet_tariff',
+        key: null,
+        whenNone: 'message',
+        pairs: [
+          { from: 'unit', to: 'unit', policy: 'replace' },
+          { from: 'rate', to: 'rate', policy: 'replace' },
+        ],
+      },
+    },
+    unit: { readOnly: true },
+  };
+  const lines = placeLines(table, 'stay', new Set());
+  return { ...lines, fields: lines.fields.map((field) => ({ ...field, ...own[field.field] })) };
+}
+
+const NIGHTS = '(days(arrival, departure) > 0 ? days(arrival, departure) : 1)';
 
 const waived = all(is(form('waived'), { kind: 'constant', value: true }));
 
@@ -119,9 +165,12 @@ export const FORMS: readonly FormPlan[] = [
               'mooring',
               {
                 narrowing: {
-                  where: all(is(column('kind'), { kind: 'constant', value: 'Mooring' })),
+                  where: all(
+                    is(column('kind'), { kind: 'constant', value: 'Mooring' }),
+                    is(column('season'), form('season')),
+                  ),
                   sort: 'item',
-                  show: ['season', 'rate'],
+                  show: ['rate'],
                   only: false,
                 },
                 fill: {
@@ -135,11 +184,18 @@ export const FORMS: readonly FormPlan[] = [
             ['nightly_rate'],
           ],
         ],
+        ['Services used', 1, [servicesUsed(tables)]],
         [
           'Dues',
           4,
           [
-            ['dues'],
+            [
+              'dues',
+              {
+                calculation: `${NIGHTS} * nightly_rate + sum(services_used.amount)`,
+                help: 'Nights, at least one, at the nightly rate, and the services.',
+              },
+            ],
             ['waived'],
             ['reason', { shownWhen: waived, requiredWhen: waived, help: 'Who decided, and why.' }],
           ],

@@ -9,8 +9,12 @@ export interface Happening {
   /** The form it was entered through; the table's own card when left out. */
   readonly form?: string;
   readonly key: string;
-  readonly values: Readonly<Record<string, string | number | boolean | null | { readonly key: string }>>;
+  readonly values: HappeningValues;
+  /** Lines entered with it, by subform. */
+  readonly lines?: Readonly<Record<string, readonly HappeningValues[]>>;
 }
+
+type HappeningValues = Readonly<Record<string, string | number | boolean | null | { readonly key: string }>>;
 
 const SEASONS = [2025, 2026] as const;
 const HOUR = 3_600_000;
@@ -272,6 +276,7 @@ function stay(
         mooring: ref(`mooring:${season}:Visitor, ${band}`),
         waived: false,
       },
+      lines: { services_used: servicesOf(season, Math.round((departure - arrival) / DAY)) },
     },
   ];
   const later = entered + between(8, 40) * HOUR;
@@ -294,6 +299,20 @@ function stay(
     });
   }
   return found;
+}
+
+/** What a vessel uses in so many nights. */
+function servicesOf(season: number, nights: number): HappeningValues[] {
+  const used: [string, number, number][] = [
+    ['Shore power', 0.8, Math.max(1, nights)],
+    ['Fresh water', 0.6, decimal(0.2, 3)],
+    ['Pump-out', 0.45, 1],
+    ['Slipway', 0.35, 1],
+    ['Crane', 0.3, decimal(0.5, 3)],
+  ];
+  return used.flatMap(([service, share, quantity]) =>
+    chance(share) ? [{ service: ref(`service:${season}:${service}`), quantity }] : [],
+  );
 }
 
 function inventReports(): Happening[] {

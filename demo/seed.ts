@@ -114,16 +114,24 @@ async function happen(
   const actor = { name: one.account, through, at: one.at };
   await become(transaction, actor);
   const known = ids.get(one.key);
-  const values: Values = Object.fromEntries(
-    Object.entries(one.values).map(([field, value]) => [
-      field,
-      typeof value === 'object' && value !== null ? (ids.get(value.key)?.id ?? null) : value,
+  const valuesOf = (of: Happening['values']): Values =>
+    Object.fromEntries(
+      Object.entries(of).map(([field, value]) => [
+        field,
+        typeof value === 'object' && value !== null ? (ids.get(value.key)?.id ?? null) : value,
+      ]),
+    );
+  const values = valuesOf(one.values);
+  const lines = Object.fromEntries(
+    Object.entries(one.lines ?? {}).map(([subform, some]) => [
+      subform,
+      some.map((line, at) => ({ key: `l${at}`, values: valuesOf(line), reasons: {} })),
     ]),
   );
   const account = one.account.startsWith('page:') ? null : one.account;
   const body = known
     ? { record: known.id, version: known.version, values, reasons: REASONS }
-    : { values, reasons: REASONS };
+    : { values, lines, reasons: REASONS };
   const { record } = await writeEntry(transaction, { form, actor, account, body });
   if (record) ids.set(one.key, { id: record.id, version: record.version });
 }

@@ -1,22 +1,42 @@
 import { z } from 'zod';
+import { MOST_LINES } from '../forms/index.ts';
 import { contract } from './contract.ts';
 import { choiceShape, empty, foundShape, idSchema, recordShape, sentValues, valueSchema } from './shapes.ts';
 
 /** The form's version that is being filled; the live one when left out. */
 const formVersion = z.int().min(1).optional();
+/** For a question in a line: its subform, and the values of the record around it. */
+const within = z.strictObject({ subform: idSchema, values: sentValues }).optional();
 const choicesBody = z.strictObject({
   field: idSchema,
   formVersion,
+  within,
   values: sentValues,
   search: z.string().max(200).default(''),
   limit: z.int().min(1).max(200).default(50),
 });
 const choicesAnswer = z.object({ choices: z.array(choiceShape), more: z.boolean() });
+/** A lookup in a line names its subform; what it finds does not hang on the record around it. */
+const subform = idSchema.optional();
 const lookupBody = z.union([
-  z.strictObject({ field: idSchema, formVersion, id: z.int().min(1) }),
-  z.strictObject({ field: idSchema, formVersion, key: valueSchema }),
+  z.strictObject({ field: idSchema, formVersion, subform, id: z.int().min(1) }),
+  z.strictObject({ field: idSchema, formVersion, subform, key: valueSchema }),
 ]);
-const checkBody = z.strictObject({ field: idSchema, formVersion, values: sentValues });
+const checkBody = z.strictObject({ field: idSchema, formVersion, within, values: sentValues });
+
+const reasons = z.record(z.string().max(40), z.string().trim().max(500)).optional();
+const picked = z.record(z.string().max(60), z.int().min(1)).optional();
+/** A line: new without `id`; one that is only named stays as it is, at its place. */
+const lineBody = z.strictObject({
+  /** Names the line in problems: `services_used[l3].quantity`. */
+  key: z.string().regex(/^\w{1,20}$/),
+  id: z.int().min(1).optional(),
+  version: z.int().min(1).optional(),
+  archived: z.literal(true).optional(),
+  values: sentValues.optional(),
+  reasons,
+  picked,
+});
 const entryBody = z.strictObject({
   /** With `version`, the record to change; a new one without. */
   record: z.int().min(1).optional(),
@@ -24,9 +44,11 @@ const entryBody = z.strictObject({
   formVersion,
   values: sentValues,
   /** Why an entry is to be let through that ask rules are against, by rule. */
-  reasons: z.record(z.string().max(40), z.string().trim().max(500)).optional(),
+  reasons,
   /** Which of several records that a key found is meant, by field. */
-  picked: z.record(z.string().max(60), z.int().min(1)).optional(),
+  picked,
+  /** The lines of each subform, in their order; those of a record that are not named stay as they are. */
+  lines: z.record(z.string().max(60), z.array(lineBody).max(MOST_LINES)).optional(),
   /** While a draft is tried: the role as which, or `public`. */
   as: z.string().max(60).optional(),
 });

@@ -99,9 +99,9 @@ export const listRecords = contract({
 export const readRecord = contract({
   method: 'GET',
   path: '/api/tables/{table}/records/{id}',
-  summary: 'One record, and its place among its neighbours',
+  summary: 'One record, and its place among its neighbours; with its lines, where a form is named',
   needs: 'see',
-  query: empty,
+  query: z.object({ form: idSchema.optional(), version: z.coerce.number().int().min(1).optional() }),
   body: nothing,
   answer: recordShape.extend({
     place: z.object({
@@ -205,6 +205,8 @@ export const createForm = contract({
     may: mayShape.default({ add: true, change: true, archive: true }),
     opensOn: z.enum(['blank', 'records']).default('blank'),
     fields: z.enum(['all', 'none']).default('all'),
+    /** Tables that link here, as `table.link`, whose records are entered as lines. */
+    subforms: z.array(z.string().max(200)).max(20).default([]),
   }),
   answer: formShape,
 });

@@ -33,7 +33,7 @@ export const originShape = z.object({
   now: valueSchema.optional(),
 });
 
-export const recordShape = z.object({
+const plainRecordShape = z.object({
   id: z.number(),
   version: z.number(),
   title: z.string(),
@@ -43,6 +43,10 @@ export const recordShape = z.object({
   origins: z.record(z.string(), originShape).optional(),
   stamp: z.object({ createdAt: z.string(), createdBy: z.string(), changedAt: z.string(), changedBy: z.string() }),
   archived: z.boolean(),
+});
+export const recordShape = plainRecordShape.extend({
+  /** Its lines by subform, in their order; only where a form is named that has them. */
+  lines: z.record(z.string(), z.array(plainRecordShape)).optional(),
 });
 export type RecordView = z.infer<typeof recordShape>;
 

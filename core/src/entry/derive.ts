@@ -19,6 +19,7 @@ export function derive(draft: Draft): void {
   const staleRules = new Set<number>();
   const spread = (): void => {
     for (const id of draft.moved) {
+      if (draft.form.subforms.size > 0) draft.passed.add(id);
       const of = readers.get(id);
       for (const reader of of?.fields ?? []) stale.add(reader);
       for (const rule of of?.rules ?? []) staleRules.add(rule);
@@ -30,8 +31,8 @@ export function derive(draft: Draft): void {
     const id = first(stale, wiring.rank);
     stale.delete(id);
     const field = fieldOf(draft, id);
-    if (!field) continue;
-    deriveField(draft, field);
+    if (field) deriveField(draft, field);
+    else deriveLines(draft, id);
     spread();
   }
   for (const at of staleRules) {
@@ -44,10 +45,11 @@ export function derive(draft: Draft): void {
 
 /** Computes everything that can be derived, as for an entry that has just been opened. */
 export function deriveAll(draft: Draft): void {
-  for (const id of draft.form.fields.keys()) draft.moved.add(id);
+  for (const id of draft.form.wiring.order) draft.moved.add(id);
   for (const id of draft.form.wiring.order) {
     const field = fieldOf(draft, id);
     if (field) deriveField(draft, field);
+    else deriveLines(draft, id);
   }
   derive(draft);
 }
@@ -75,6 +77,18 @@ function deriveField(draft: Draft, field: PreparedField): void {
   if (field.calculation) give(draft, field, computed(draft, field, field.calculation));
   else if (field.beginsWith && followsDefault(draft, field))
     give(draft, field, computed(draft, field, field.beginsWith));
+}
+
+/** Shows or hides a subform: its lines are not read while it is hidden. */
+function deriveLines(draft: Draft, id: string): void {
+  const subform = draft.form.subforms.get(id);
+  if (!subform?.shownWhen) return;
+  const entry = readable(draft);
+  const hidden = !holds(subform.shownWhen, (operand) => readOperand(entry, operand));
+  if (hidden === (draft.hidden[id] ?? false)) return;
+  if (hidden) own(draft, 'hidden')[id] = true;
+  else drop(draft, 'hidden', id);
+  draft.moved.add(id);
 }
 
 /** Shows or hides a field. What it narrows is settled anew: a hidden field reads as blank. */

@@ -26,13 +26,15 @@ type MapName =
   | 'given'
   | 'choices'
   | 'waiting';
-type Plain = 'requestsMade' | 'phase' | 'refusals';
+type Plain = 'requestsMade' | 'phase' | 'refusals' | 'opening' | 'lines' | 'past' | 'linesMade';
 
 /** A state while one event changes it. Its maps are read as they are, and changed through `own` and `drop`. */
 export type Draft = Omit<EntryState, Plain> & { -readonly [K in Plain]: EntryState[K] } & {
   readonly requests: Request[];
   /** Fields whose value, or what is known of the record that they link to, changed: their readers are stale. */
   readonly moved: Set<string>;
+  /** All that moved in this event so far and that lines have not been told yet. */
+  readonly passed: Set<string>;
   /** The maps that are copies already. */
   readonly owned: Set<MapName>;
 };
@@ -41,6 +43,7 @@ export const draftOf = (state: EntryState): Draft => ({
   ...state,
   requests: [],
   moved: new Set<string>(),
+  passed: new Set<string>(),
   owned: new Set<MapName>(),
 });
 
@@ -66,7 +69,7 @@ export function drop(draft: Draft, name: MapName, key: string | number): void {
 }
 
 export function stepOf(draft: Draft): Step {
-  const { requests, moved, owned, ...state } = draft;
+  const { requests, moved, passed, owned, ...state } = draft;
   return { state, requests };
 }
 
@@ -78,6 +81,7 @@ export const readable = (draft: Draft | EntryState): Readable => ({
   linked: draft.linked,
   hidden: draft.hidden,
   enclosing: draft.opening.enclosing,
+  lines: draft.lines,
 });
 
 export const fieldOf = (draft: Draft | EntryState, id: string): PreparedField | undefined => draft.form.fields.get(id);
@@ -117,7 +121,7 @@ export function assign(draft: Draft, id: string, value: Value, linked?: Linked):
   if (linked && !isBlank(value)) own(draft, 'linked')[id] = linked;
   else drop(draft, 'linked', id);
   // What was asked about the former value no longer matters; if that value comes back, it is settled anew.
-  for (const kind of ['lookup', 'keyLookup', 'facts', 'check', 'only'] as const)
+  for (const kind of ['lookup', 'keyLookup', 'facts', 'check', 'only', 'match'] as const)
     if (slot({ kind, field: id }) in draft.waiting) {
       drop(draft, 'waiting', slot({ kind, field: id }));
       drop(draft, 'settled', id);

@@ -47,7 +47,8 @@ function linkedBy(draft: Draft, fill: Fill): Value {
 export function applyFill(draft: Draft, by: string, fill: Fill, found: Found, trail: readonly string[]): void {
   for (const pair of fill.pairs) {
     const target = fieldOf(draft, pair.to);
-    if (target && !trail.includes(pair.to)) applyPair(draft, by, fill.table, pair, target, found, trail);
+    // What is calculated follows from other fields, whatever a record says.
+    if (target && !target.calculation && !trail.includes(pair.to)) applyPair(draft, by, fill.table, pair, target, found, trail);
   }
 }
 
@@ -102,7 +103,7 @@ export function clearFilled(draft: Draft, by: string, fill: Fill, trail: readonl
     const untouched = origin?.by === by && sameValue(origin.value, draft.values[to]);
     const onlyFilled = fieldOf(draft, to)?.readOnly === true;
     if (origin?.by === by) drop(draft, 'origins', to);
-    if (draft.given[to]) continue;
+    if (draft.given[to] || fieldOf(draft, to)?.calculation) continue;
     if (isBlank(draft.values[to]) || !(untouched || onlyFilled)) continue;
     assign(draft, to, null);
     settle(draft, to, trail);

@@ -1,6 +1,10 @@
+export { counts, linesIn } from './counting.ts';
 export { readable, showValue } from './draft.ts';
 export { defaultOf } from './initial.ts';
+export { linePath, splitPath } from './linePath.ts';
+export { openColumns, readBlock } from './lines.ts';
 export {
+  type AskedRule,
   askedRules,
   type EntryProblem,
   isRaised,
@@ -17,12 +21,17 @@ export type {
   EntryEvent,
   EntryState,
   Found,
+  Line,
+  LineAt,
+  Lines,
   Linked,
   Offer,
   OpenedRecord,
   Opening,
+  Question,
   Request,
+  SentLine,
   Step,
   Submission,
 } from './state.ts';
-export { type Check, changesOf, checksOf, originsOf, type Sent, submitEntry } from './submit.ts';
+export { type Check, changesOf, checksOf, originsOf, type Sent, type SentLineOf, submitEntry } from './submit.ts';

@@ -1,7 +1,7 @@
 import type { Value, Values } from '../fields/index.ts';
 import type { PreparedForm } from '../forms/index.ts';
 import type { FieldDefinition, Initial } from '../tables/index.ts';
-import type { Opening } from './state.ts';
+import type { EntryState, Opening } from './state.ts';
 
 /** The values that an entry begins with: the record's, or each field's default. */
 export function initialValues(form: PreparedForm, opening: Opening): Values {
@@ -33,4 +33,38 @@ export function defaultOf(
     default:
       return null;
   }
+}
+
+/** An entry before anything is derived or settled. */
+export function blankState(form: PreparedForm, opening: Opening): EntryState {
+  const original = initialValues(form, opening);
+  return {
+    form,
+    opening,
+    original,
+    values: original,
+    settled: original,
+    unread: {},
+    linked: opening.record?.linked ?? {},
+    origins: opening.record?.origins ?? {},
+    hidden: {},
+    demanded: {},
+    broken: {},
+    reasons: {},
+    offers: {},
+    several: {},
+    picked: {},
+    notices: {},
+    missed: {},
+    refusals: [],
+    touched: {},
+    given: {},
+    choices: {},
+    waiting: {},
+    requestsMade: 0,
+    lines: {},
+    past: [],
+    linesMade: 0,
+    phase: 'open',
+  };
 }

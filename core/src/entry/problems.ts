@@ -1,9 +1,11 @@
 import { isBlank, type Problem, sameValue } from '../fields/index.ts';
 import { type PreparedField, type PreparedRule, rootOf } from '../forms/index.ts';
 import { checkField } from '../tables/index.ts';
+import { linesIn } from './counting.ts';
 import { type Draft, readable } from './draft.ts';
+import { linePath, splitPath } from './linePath.ts';
 import { isOff, readForm } from './scope.ts';
-import type { EntryState } from './state.ts';
+import type { EntryState, LineAt } from './state.ts';
 
 /** Something that stands against saving; one that `asks` is let through with a reason. */
 export interface EntryProblem extends Problem {
@@ -42,10 +44,35 @@ export function problemsOf(state: EntryState): EntryProblem[] {
     for (const problem of broken?.get(id) ?? NONE) found.push(problem);
     if (state.refusals.length > 0) found.push(...state.refusals.filter((one) => one.path === id));
   }
+  if (state.form.subforms.size > 0) found.push(...problemsOfLines(state, problemsOf));
   for (const problem of broken?.get(ELSEWHERE) ?? NONE) found.push(problem);
-  if (state.refusals.length > 0) found.push(...state.refusals.filter((one) => !state.form.fields.has(one.path)));
+  if (state.refusals.length > 0) found.push(...state.refusals.filter((one) => !isPlace(state, one.path)));
   known.set(state, found);
   return [...found];
+}
+
+const isPlace = (state: EntryState, path: string): boolean =>
+  state.form.fields.has(path) || state.form.subforms.has(path);
+
+/** What stands against the lines: too few or too many, what a rule or the server says of them all, and each line’s own. */
+function problemsOfLines(state: EntryState, of: (line: EntryState) => EntryProblem[]): EntryProblem[] {
+  const broken = brokenByPlace(state);
+  return [...state.form.subforms.values()].flatMap(({ id, label, definition: { least, most } }): EntryProblem[] => {
+    if (state.hidden[id]) return [];
+    const lines = linesIn(state, id);
+    const few = least !== null && lines.length < least;
+    const many = most !== null && lines.length > most;
+    const line = (n: number): string => (n === 1 ? 'one line' : `${n} lines`);
+    return [
+      ...(few ? [{ path: id, rule: 'least', message: `${label} needs at least ${line(least)}.` }] : []),
+      ...(many ? [{ path: id, rule: 'most', message: `${label} holds at most ${line(most)}.` }] : []),
+      ...(broken?.get(id) ?? NONE),
+      ...state.refusals.filter((one) => one.path === id),
+      ...lines.flatMap(({ key, state: own }) =>
+        of(own).map((problem) => ({ ...problem, path: linePath({ subform: id, key }, problem.path) })),
+      ),
+    ];
+  });
 }
 
 /** Stands for a field that is not on the form. */
@@ -68,7 +95,7 @@ function brokenByPlace(state: EntryState): ReadonlyMap<string, readonly EntryPro
       rule.kind === 'stop' ? problem : reasonLacks(state, rule) ? { ...problem, asks: true as const } : null;
     if (!stands) continue;
     found ??= new Map();
-    const place = state.form.fields.has(rule.at) ? rule.at : ELSEWHERE;
+    const place = isPlace(state, rule.at) ? rule.at : ELSEWHERE;
     const there = found.get(place);
     if (there) there.push(stands);
     else found.set(place, [stands]);
@@ -111,15 +138,35 @@ function isAsked(state: EntryState | Draft, rule: PreparedRule): boolean {
   );
 }
 
-/** The ask rules that an entry breaks and that have to be answered, each with the reason given so far. */
-export const askedRules = (state: EntryState): { readonly rule: PreparedRule; readonly reason: string }[] =>
+/** An ask rule that has to be answered, in a line or in the form itself. */
+export interface AskedRule {
+  readonly rule: PreparedRule;
+  readonly reason: string;
+  readonly line?: LineAt;
+  /** The entry that breaks it. */
+  readonly state: EntryState;
+}
+
+/** The ask rules that an entry and its lines break and that have to be answered, each with the reason given so far. */
+export const askedRules = (state: EntryState): AskedRule[] => [
+  ...ownAsked(state),
+  ...[...state.form.subforms.keys()].flatMap((subform) =>
+    state.hidden[subform]
+      ? []
+      : linesIn(state, subform).flatMap(({ key, state: line }) =>
+          ownAsked(line).map((asked) => ({ ...asked, line: { subform, key } })),
+        ),
+  ),
+];
+
+const ownAsked = (state: EntryState): AskedRule[] =>
   brokenRules(state)
     .filter((rule) => rule.kind === 'ask' && isAsked(state, rule))
-    .map((rule) => ({ rule, reason: state.reasons[rule.id] ?? '' }));
+    .map((rule) => ({ rule, reason: state.reasons[rule.id] ?? '', state }));
 
 /** The reasons that were given, for the rules that ask for one. */
 export const reasonsGiven = (state: EntryState | Draft): { rule: string; message: string; reason: string }[] =>
-  askedRules(state as EntryState).flatMap(({ rule, reason }) =>
+  ownAsked(state as EntryState).flatMap(({ rule, reason }) =>
     isBlank(reason.trim()) ? [] : [{ rule: rule.id, message: rule.message, reason: reason.trim() }],
   );
 
@@ -127,18 +174,25 @@ export const reasonsGiven = (state: EntryState | Draft): { rule: string; message
 export const isRaised = (state: EntryState, rule: PreparedRule): boolean =>
   [rule.at, ...rule.reads].some((path) => {
     const field = rootOf(path);
-    return state.touched[field] === true || !isBlank(state.values[field]);
+    return (
+      state.touched[field] === true ||
+      !isBlank(state.values[field]) ||
+      (state.form.subforms.has(field) && linesIn(state, field).length > 0)
+    );
   });
 
 /** The problems to show now: those of fields that a person has been in, and of rules that something was entered for. */
 export function visibleProblems(state: EntryState): EntryProblem[] {
   const raised = new Set<string>();
   for (const rule of brokenRules(state)) if (isRaised(state, rule)) raised.add(rule.id);
-  return problemsOf(state).filter(
-    (problem) =>
-      state.touched[problem.path] ||
-      raised.has(problem.rule) ||
-      !state.form.fields.get(problem.path)?.placed ||
-      state.refusals.includes(problem),
-  );
+  const shown = (problem: EntryProblem): boolean =>
+    state.touched[problem.path] === true ||
+    raised.has(problem.rule) ||
+    (!state.form.fields.get(problem.path)?.placed && !state.form.subforms.has(problem.path)) ||
+    state.refusals.includes(problem);
+  if (state.form.subforms.size === 0) return problemsOf(state).filter(shown);
+  const inLines = new Set(problemsOfLines(state, visibleProblems).map(nameOf));
+  return problemsOf(state).filter((one) => (splitPath(one.path) ? inLines.has(nameOf(one)) : shown(one)));
 }
+
+const nameOf = ({ path, rule }: EntryProblem): string => `${path} ${rule}`;

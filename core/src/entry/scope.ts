@@ -1,9 +1,10 @@
 import { type Condition, dayFrom, type Operand } from '../conditions/index.ts';
 import type { Value, Values } from '../fields/index.ts';
-import type { PreparedForm } from '../forms/index.ts';
+import { ENCLOSING, type PreparedForm, readLinePath, takeOf } from '../forms/index.ts';
 import { resolveNarrowing, type Scope } from '../narrowing/index.ts';
 import { fieldAtPath, linkedTable } from '../tables/index.ts';
-import type { Enclosing, Linked } from './state.ts';
+import { readLines } from './counting.ts';
+import type { Enclosing, Lines, Linked } from './state.ts';
 
 /** The part of a running form that conditions read; the server has it without the rest. */
 export interface Readable {
@@ -15,6 +16,7 @@ export interface Readable {
   readonly linked: Readonly<Record<string, Linked>>;
   readonly hidden: Readonly<Record<string, true>>;
   readonly enclosing?: Enclosing;
+  readonly lines?: Lines;
 }
 
 /** True for a field that is not shown and does not keep its value: it reads, and is saved, as blank. */
@@ -29,8 +31,30 @@ export function readForm(entry: Readable, path: string): Value {
   const dot = path.indexOf('.');
   const field = dot < 0 ? path : path.slice(0, dot);
   if (isOff(entry, field)) return null;
+  if (entry.form.subforms.size > 0) {
+    const ofLines = readLinePath(entry.form.subforms, path);
+    if (ofLines) return readOfLines(entry, ofLines);
+  }
+  // A line reaches the record around it through its own link, also before that record is saved.
+  if (dot > 0 && field === entry.form.enclosure?.link && entry.enclosing)
+    return readEnclosing(entry, path.slice(dot + 1));
   return readAlong(entry, path, dot);
 }
+
+function readOfLines(entry: Readable, { id, column, take }: NonNullable<ReturnType<typeof readLinePath>>): Value {
+  const lines = entry.hidden[id] ? {} : (entry.lines ?? {});
+  const read = readLines(entry.form, lines, id, column);
+  if (take === undefined || !Array.isArray(read)) return read;
+  const taken = takeOf(
+    read.filter((one): one is number => typeof one === 'number'),
+    take,
+  );
+  return taken === null ? null : Number(taken.toPrecision(15));
+}
+
+/** The value of what moves a dropdown: a field of the form or, in a line, of the record around it. */
+export const readMover = (entry: Readable, mover: string): Value =>
+  mover.startsWith(ENCLOSING) ? readEnclosing(entry, mover.slice(ENCLOSING.length)) : readForm(entry, mover);
 
 function readAlong(from: Enclosing, path: string, dot = path.indexOf('.')): Value {
   if (dot < 0) return from.values[path] ?? null;

@@ -1,10 +1,11 @@
 import { type Condition, holds, pathsOf } from '../conditions/index.ts';
-import { isBlank, type Value } from '../fields/index.ts';
-import type { PreparedField } from '../forms/index.ts';
+import { isBlank, type Value, type Values } from '../fields/index.ts';
+import { ENCLOSING, type PreparedField } from '../forms/index.ts';
 import { certainPairs } from '../narrowing/index.ts';
+import { findField } from '../tables/index.ts';
 import { ask, assign, type Draft, drop, fieldOf, own, readable, showValue } from './draft.ts';
 import { applyFill, clearFilled, settleKey } from './filling.ts';
-import { effectiveValues, narrowedBy, readForm } from './scope.ts';
+import { effectiveValues, narrowedBy, readForm, readMover } from './scope.ts';
 import type { Found, Linked } from './state.ts';
 
 /**
@@ -58,17 +59,22 @@ function fillParents(draft: Draft, field: PreparedField, linked: Linked, trail: 
 }
 
 /** A child whose parent changed: what still applies stays, what does not is cleared, and what is not known is asked. */
-function settleChild(draft: Draft, id: string, parent: string, trail: readonly string[]): void {
+export function settleChild(draft: Draft, id: string, parent: string, trail: readonly string[]): void {
   drop(draft, 'choices', id);
   drop(draft, 'waiting', `choices:${id}`);
   const child = fieldOf(draft, id);
   if (!child || trail.includes(id)) return;
+  const sought = `match:${id}` in draft.waiting ? draft.unread[id]?.text : undefined;
+  if (sought !== undefined) {
+    askMatch(draft, id, sought);
+    return;
+  }
   if (isBlank(draft.values[id])) {
     chooseOnly(draft, child);
     return;
   }
   if (draft.phase === 'submitted') return;
-  if (isBlank(readForm(readable(draft), parent)) && ties(child.narrowing.where, parent)) {
+  if (isBlank(readMover(readable(draft), parent)) && ties(child.narrowing.where, parent)) {
     clearChild(draft, id, parent, trail);
     return;
   }
@@ -92,12 +98,39 @@ export function clearChild(draft: Draft, id: string, parent: string, trail: read
   const was = showValue(draft, id);
   assign(draft, id, null);
   drop(draft, 'origins', id);
-  const [cause, now] = [fieldOf(draft, parent), showValue(draft, parent)];
-  const why = now === '' || now === '…' ? `${cause?.label} changed` : `it does not belong to “${now}”`;
+  const [cause, now] = [moverLabel(draft, parent), showValue(draft, parent)];
+  const why = now === '' || now === '…' ? `${cause} changed` : `it does not belong to “${now}”`;
   own(draft, 'notices')[id] = `“${was}” was cleared: ${why}.`;
   settle(draft, id, trail);
   const child = fieldOf(draft, id);
   if (child) chooseOnly(draft, child);
+}
+
+/** The label of a field of the form or, in a line, of the record around it. */
+function moverLabel(draft: Draft, mover: string): string {
+  const outer = mover.startsWith(ENCLOSING) ? mover.slice(ENCLOSING.length) : undefined;
+  if (outer !== undefined) return findField(draft.form.enclosure?.table, outer)?.label ?? outer;
+  return fieldOf(draft, mover)?.label ?? mover;
+}
+
+/** Looks for the choice that goes by a text, under the present values. */
+export function askMatch(draft: Draft, field: string, text: string): void {
+  ask(draft, { kind: 'match', field, text, values: valuesThatNarrow(draft, field) });
+}
+
+/** The values that decide what a dropdown offers, and no others: the same question is then asked once only. */
+function valuesThatNarrow(draft: Draft, id: string): Values {
+  const values = effectiveValues(readable(draft));
+  const found: Record<string, Value> = {};
+  const visit = (to: string): void => {
+    for (const edge of draft.form.wiring.edges)
+      if (edge.kind === 'narrows' && edge.to === to && !(edge.from in found) && !edge.from.startsWith(ENCLOSING)) {
+        found[edge.from] = values[edge.from] ?? null;
+        visit(edge.from);
+      }
+  };
+  visit(id);
+  return found;
 }
 
 /** Asks whether a single choice is left, once everything that narrows the field is there. */
@@ -106,5 +139,6 @@ export function chooseOnly(draft: Draft, field: PreparedField): void {
     return;
   const entry = readable(draft);
   if (pathsOf(field.narrowing.where, 'form').some((path) => isBlank(readForm(entry, path)))) return;
+  if (pathsOf(field.narrowing.where, 'enclosing').some((path) => isBlank(readMover(entry, ENCLOSING + path)))) return;
   ask(draft, { kind: 'only', field: field.id, values: effectiveValues(entry) });
 }

@@ -38,7 +38,26 @@ export interface Opening {
   readonly now: string;
   readonly record: OpenedRecord | null;
   readonly enclosing?: Enclosing;
+  /** The lines that the record has, by subform, in their order. */
+  readonly lines?: Readonly<Record<string, readonly OpenedRecord[]>>;
 }
+
+/** Which line of which subform. */
+export interface LineAt {
+  readonly subform: string;
+  readonly key: string;
+}
+
+/** One line of a subform: an entry of its own inside the enclosing one. */
+export interface Line {
+  /** Names the line while the entry is open. */
+  readonly key: string;
+  /** Taken out of use with the next save. */
+  readonly archived: boolean;
+  readonly state: EntryState;
+}
+
+export type Lines = Readonly<Record<string, readonly Line[]>>;
 
 /** A value that a fill would put where another stands. */
 export interface Offer {
@@ -88,6 +107,11 @@ export interface EntryState {
   /** In a submission: the fields whose value was sent, which fills leave alone. */
   readonly given: Readonly<Record<string, true>>;
   readonly choices: Readonly<Record<string, ChoiceList>>;
+  /** The lines of each subform; the last one may be blank, ready to be typed in. */
+  readonly lines: Lines;
+  /** The lines as they were before each of the last steps, for undo. */
+  readonly past: readonly Lines[];
+  readonly linesMade: number;
   /** The number of the one request whose answer each place still waits for, by `kind:field`. */
   readonly waiting: Readonly<Record<string, number>>;
   readonly requestsMade: number;
@@ -95,8 +119,13 @@ export interface EntryState {
   readonly phase: 'open' | 'settling' | 'saving' | 'submitted';
 }
 
-/** Something only the world can answer; the answer comes back as an event with the same number and field. */
-export type Request =
+/**
+ * Something only the world can answer; the answer comes back as an event with the same number and field, given to the
+ * same line where one asked.
+ */
+export type Request = Question & { readonly line?: LineAt };
+
+export type Question =
   | {
       readonly kind: 'choices';
       readonly number: number;
@@ -111,7 +140,26 @@ export type Request =
   | { readonly kind: 'check'; readonly number: number; readonly field: string; readonly values: Values }
   /** Whether exactly one choice is left. */
   | { readonly kind: 'only'; readonly number: number; readonly field: string; readonly values: Values }
+  /** The one choice that goes by a title, as it stands in a pasted cell. */
+  | {
+      readonly kind: 'match';
+      readonly number: number;
+      readonly field: string;
+      readonly text: string;
+      readonly values: Values;
+    }
   | ({ readonly kind: 'save'; readonly number: number } & Submission);
+
+/** A line as a save sends it. One that was not touched is named only, for its place. */
+export interface SentLine {
+  readonly key: string;
+  readonly id?: number;
+  readonly version?: number;
+  readonly archived?: true;
+  readonly values?: Values;
+  readonly reasons?: Readonly<Record<string, string>>;
+  readonly picked?: Readonly<Record<string, number>>;
+}
 
 /** What a save sends. */
 export interface Submission {
@@ -119,6 +167,8 @@ export interface Submission {
   /** Reasons given to ask rules that the entry breaks, by rule. */
   readonly reasons: Readonly<Record<string, string>>;
   readonly picked: Readonly<Record<string, number>>;
+  /** By subform, in their order. */
+  readonly lines: Readonly<Record<string, readonly SentLine[]>>;
 }
 
 export type EntryEvent =
@@ -156,6 +206,28 @@ export type EntryEvent =
   | { readonly type: 'reasoned'; readonly rule: string; readonly reason: string }
   /** Text typed into a dropdown that no choice answers to. */
   | { readonly type: 'unmatched'; readonly field: string; readonly text: string }
+  /** A cell was pasted: its text is read, or looked for among the choices. */
+  | { readonly type: 'sought'; readonly field: string; readonly text: string }
+  /** The one choice that goes by a text; null when there is none, or more than one. */
+  | { readonly type: 'matched'; readonly number: number; readonly field: string; readonly choice: Choice | null }
+  /** Something happens in a line. */
+  | { readonly type: 'line'; readonly line: LineAt; readonly event: EntryEvent }
+  | { readonly type: 'lineMoved'; readonly line: LineAt; readonly to: number }
+  | { readonly type: 'lineArchived'; readonly line: LineAt }
+  | { readonly type: 'copiedDown'; readonly line: LineAt; readonly field: string }
+  | {
+      readonly type: 'pasted';
+      readonly line: LineAt;
+      readonly field: string;
+      readonly rows: readonly (readonly string[])[];
+    }
+  | { readonly type: 'linesUndone' }
+  /** A blank line becomes a line: its defaults settle now. */
+  | { readonly type: 'begun' }
+  /** What a line reads of the record around it has changed. */
+  | { readonly type: 'enclosed'; readonly enclosing: Enclosing; readonly moved: readonly string[] }
+  /** Save was pressed on the record around a line. */
+  | { readonly type: 'pressed' }
   /** A request that got no answer: the connection was lost. */
   | { readonly type: 'failed'; readonly number: number; readonly field: string; readonly kind: Request['kind'] }
   | { readonly type: 'savePressed' }

@@ -3,15 +3,24 @@ import type { Origin } from '../fills/index.ts';
 import type { PreparedField, PreparedForm } from '../forms/index.ts';
 import { certainPairs } from '../narrowing/index.ts';
 import { typeOf } from '../tables/index.ts';
-import { derive, deriveAll } from './derive.ts';
+import { deriveAll } from './derive.ts';
 import { type Draft, draftOf, drop, own, readable, stepOf } from './draft.ts';
-import { blankState } from './reduce.ts';
+import { blankState } from './initial.ts';
+import { linePath } from './linePath.ts';
+import { enclosingOf, lineOpening } from './lines.ts';
+import { bringUpToDate } from './reduce.ts';
 import { effectiveValues } from './scope.ts';
 import { chooseOnly, settle } from './settle.ts';
-import type { EntryState, Opening, Step, Submission } from './state.ts';
+import type { EntryState, Line, Opening, SentLine, Step, Submission } from './state.ts';
 
 /** What was sent for a form, before anything of it is believed. */
-export type Sent = Partial<Omit<Submission, 'values'>> & { readonly values: Readonly<Record<string, unknown>> };
+export interface Sent extends Partial<Pick<Submission, 'reasons' | 'picked'>> {
+  readonly values: Readonly<Record<string, unknown>>;
+  readonly lines?: Readonly<Record<string, readonly SentLineOf[]>>;
+}
+
+/** A line as it was sent. */
+export type SentLineOf = Omit<SentLine, 'values' | 'version'> & { readonly values?: Sent['values'] };
 
 /**
  * Replays what was sent for a form, as the server decides it. Values that were sent stand as they are; fields that
@@ -30,13 +39,52 @@ export function submitEntry(form: PreparedForm, opening: Opening, sent: Sent): S
     const problem = take(draft, id, json);
     if (problem) refusals.push(problem);
   }
+  takeLines(draft, sent.lines ?? {}, refusals);
   draft.refusals = refusals;
   deriveAll(draft);
   for (const id of form.wiring.order) if (wantsSettling(draft, id)) settle(draft, id);
   if (opening.record === null)
     for (const field of form.fields.values()) if (isBlank(draft.values[field.id])) chooseOnly(draft, field);
-  derive(draft);
+  bringUpToDate(draft);
   return stepOf(draft);
+}
+
+/** The lines as they were sent, each replayed like an entry; lines that were not sent stay as they are. */
+function takeLines(draft: Draft, sent: NonNullable<Sent['lines']>, refusals: Problem[]): void {
+  for (const id of Object.keys(sent))
+    if (!draft.form.subforms.has(id))
+      refusals.push({ path: id, rule: 'field', message: `${id} is not a subform of this form.` });
+  if (draft.form.subforms.size === 0) return;
+  const enclosing = enclosingOf(draft);
+  const lines: Record<string, readonly Line[]> = {};
+  for (const subform of draft.form.subforms.values()) {
+    const opened = new Map((draft.opening.lines?.[subform.id] ?? []).map((record) => [record.id, record]));
+    const taken = (sent[subform.id] ?? []).flatMap((one): Line[] => {
+      const record = one.id === undefined ? null : (opened.get(one.id) ?? undefined);
+      if (record === undefined) {
+        refusals.push({
+          path: linePath({ subform: subform.id, key: one.key }, ''),
+          rule: 'line',
+          message: 'This line is not there any more: somebody has archived it, or it belongs to another record.',
+        });
+        return [];
+      }
+      if (record) opened.delete(record.id);
+      const step = submitEntry(subform.form, lineOpening(draft, enclosing, record), { values: {}, ...one });
+      for (const request of step.requests)
+        draft.requests.push({ ...request, line: { subform: subform.id, key: one.key } });
+      return [{ key: one.key, archived: one.archived === true, state: step.state }];
+    });
+    const kept = [...opened.values()].map(
+      (record): Line => ({
+        key: `kept${record.id}`,
+        archived: false,
+        state: submitEntry(subform.form, lineOpening(draft, enclosing, record), { values: {} }).state,
+      }),
+    );
+    lines[subform.id] = [...taken, ...kept];
+  }
+  draft.lines = lines;
 }
 
 function take(draft: Draft, id: string, json: unknown): Problem | undefined {

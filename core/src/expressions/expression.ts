@@ -40,6 +40,12 @@ export interface Unreadable {
 
 const NO_TABLES: Tables = new Map();
 
+/** Lines of a subform as an expression knows them: by the subform’s name, each column a list of its values. */
+export interface LinesOf {
+  readonly id: string;
+  readonly fields: readonly FieldDefinition[];
+}
+
 /** What a blank reads as in an expression that asks about its blankness. */
 const NOTHING: Record<Family, unknown> = {
   text: '',
@@ -53,56 +59,93 @@ const NOTHING: Record<Family, unknown> = {
   links: [],
 };
 
-/** One `blank(path)` in an expression's text, and the name under which its answer is given. */
-interface AskedBlank {
+/**
+ * One `blank(path)` in an expression's text, or one `count(path)` of lines, and the name under which its answer is given.
+ */
+interface Asked {
+  readonly call: 'blank' | 'count';
   readonly path: string;
   readonly name: string;
   readonly start: number;
   readonly end: number;
 }
 
-/** The text with each `blank(path)` replaced by the name of its answer, since CEL has no blank number. */
-function withNames(source: string, asked: readonly AskedBlank[]): string {
+/**
+ * The text with each such call replaced by the name of its answer, since CEL has no blank number, and lines are no list
+ * by themselves. As long as before, so that what is wrong is found at its place.
+ */
+function withNames(source: string, asked: readonly Asked[]): string {
   return [...asked]
     .sort((a, b) => b.start - a.start)
-    .reduce((text, one) => text.slice(0, one.start) + one.name + text.slice(one.end), source);
+    .reduce(
+      (text, one) => text.slice(0, one.start) + one.name.padEnd(one.end - one.start) + text.slice(one.end),
+      source,
+    );
 }
 
 /**
  * Reads a CEL expression (Common Expression Language) over fields, each known by its column's name; columns of linked
- * records are reached with a dot where `tables` knows them. Gives it ready to evaluate, or what is wrong with it.
+ * records are reached with a dot where `tables` knows them, columns of `lines` as lists. Gives it ready to evaluate, or
+ * what is wrong with it.
  */
 export function readExpression(
   source: string,
   fields: readonly FieldDefinition[],
   tables: Tables = NO_TABLES,
+  lines: readonly LinesOf[] = [],
 ): { readonly expression: Expression } | Unreadable {
   try {
     const paths = new Set<string>();
-    const asked: AskedBlank[] = [];
-    collect(new Environment().parse(source).ast, paths, asked);
+    const calls: Asked[] = [];
+    collect(new Environment().parse(source).ast, paths, calls);
+    const ofLines = new Map(lines.map((one) => [one.id, one]));
+    const counts = calls.filter((one) => one.call === 'count' && ofLines.has(one.path));
+    const asked = calls.filter((one) => one.call === 'blank');
     const tolerated = new Set(asked.map((one) => one.path));
     const known = new Map(fields.map((field) => [field.id, field]));
+    const isColumn = (path: string): boolean => {
+      const [id = '', column, ...rest] = path.split('.');
+      return rest.length === 0 && ofLines.get(id)?.fields.some((field) => field.id === column) === true;
+    };
+    const columns = [...paths].filter(isColumn);
     const reads = [...paths].filter((path) => known.has(path.split('.')[0] ?? ''));
     const clock: Clock = { now: '' };
     const environment = new Environment({ unlistedVariablesAreDyn: false });
     equip(environment, clock);
     for (const field of fields) environment.registerVariable(field.id, typeFor(environment, field, reads, tables));
-    const checked = environment.check(source);
+    for (const one of lines) registerLines(environment, one, columns);
+    for (const one of counts) environment.registerVariable(one.name, 'int');
+    const checked = environment.check(withNames(source, counts));
     if (!checked.valid) return unreadable(checked.error, source);
     for (const one of asked) environment.registerVariable(one.name, 'bool');
-    const parsed = environment.parse(withNames(source, asked));
+    const parsed = environment.parse(withNames(source, [...asked, ...counts]));
     const isDeeper = (path: string): boolean => reads.some((longer) => longer.startsWith(`${path}.`));
     // A column that is reached through a link whose blankness is asked for may be blank with it.
     const forgiven = (path: string): boolean =>
       [...tolerated].some((one) => path === one || path.startsWith(`${one}.`));
     return {
       expression: {
-        reads: reads.filter((path) => !isDeeper(path) || tolerated.has(path)),
+        reads: [
+          ...reads.filter((path) => !isDeeper(path) || tolerated.has(path)),
+          ...columns,
+          ...new Set(counts.map((one) => one.path)),
+        ],
         result: RESULTS[checked.type ?? ''] ?? (checked.type?.startsWith('list') ? 'list' : 'text'),
         evaluate(read, now = '') {
           const context: Record<string, unknown> = {};
           for (const one of asked) context[one.name] = isBlank(read(one.path));
+          for (const one of counts) context[one.name] = BigInt(Number(read(one.path) ?? 0));
+          for (const path of columns) {
+            const [id, column] = path.split('.');
+            const field = ofLines.get(id ?? '')?.fields.find((one) => one.id === column);
+            const list = read(path);
+            if (field && Array.isArray(list))
+              put(
+                context,
+                path,
+                list.map((one) => knownAs(field, one)),
+              );
+          }
           for (const path of reads) {
             const field = fieldBehind(known, tables, path);
             if (!field || isDeeper(path)) continue;
@@ -163,17 +206,29 @@ function typeFor(environment: Environment, field: FieldDefinition, reads: readon
   return structure(field.id, field);
 }
 
-/** The paths that an expression reads, and those that it asks the blankness of. */
-function collect(node: ASTNode, paths: Set<string>, asked: AskedBlank[]): void {
+/** The lines of a subform: a structure of the columns that are read of them, each a list. */
+function registerLines(environment: Environment, lines: LinesOf, columns: readonly string[]): void {
+  const members = lines.fields.flatMap((field): [string, string][] =>
+    columns.includes(`${lines.id}.${field.id}`) ? [[field.id, `list<${KNOWN_AS[typeOf(field).family]}>`]] : [],
+  );
+  if (members.length === 0) return;
+  const name = `Of_lines_${lines.id}`;
+  environment.registerType(name, { fields: Object.fromEntries(members) });
+  environment.registerVariable(lines.id, name);
+}
+
+/** The paths that an expression reads, and those that it asks the blankness or the number of. */
+function collect(node: ASTNode, paths: Set<string>, asked: Asked[]): void {
   const path = pathOf(node);
   if (path !== undefined) {
     paths.add(path);
     return;
   }
-  if (node.op === 'call' && node.args[0] === 'blank' && node.args[1][0]) {
+  if (node.op === 'call' && (node.args[0] === 'blank' || node.args[0] === 'count') && node.args[1][0]) {
+    const call = node.args[0];
     const of = pathOf(node.args[1][0]);
     const { start, end } = node.range;
-    if (of !== undefined) asked.push({ path: of, name: `blank_${asked.length}_`, start, end });
+    if (of !== undefined) asked.push({ call, path: of, name: `${call}${asked.length}_`, start, end });
   }
   if (node.op === 'value') return;
   const within = (part: unknown): void => {

@@ -1,7 +1,19 @@
 import { type Condition, describeCondition, EVERYTHING, type Group } from '../conditions/index.ts';
 import { sourceOf } from '../narrowing/index.ts';
 import { type FieldDefinition, findField, type Initial, type Tables, typeOf } from '../tables/index.ts';
-import { type FormDefinition, type FormField, formFields, type Item, isField, itemKey, type Section } from './form.ts';
+import {
+  type FormDefinition,
+  type FormField,
+  formFields,
+  type Item,
+  isField,
+  isSubform,
+  itemKey,
+  type Section,
+  type Subform,
+  subformsOf,
+} from './form.ts';
+import { lineForm } from './subform.ts';
 import { labelAt, type Naming, namesOf, ruleWords } from './words.ts';
 
 /** One difference between two versions of a form, in words. */
@@ -22,6 +34,7 @@ export function differences(before: FormDefinition, after: FormDefinition, table
     ...ofForm(before, after),
     ...ofSections(before, after, tables),
     ...ofFields(before, after, tables),
+    ...ofSubforms(before, after, tables),
     ...ofRules(before, after, tables),
   ];
 }
@@ -47,7 +60,7 @@ const sectionName = (section: Section, at: number): string =>
 
 function ofSections(before: FormDefinition, after: FormDefinition, tables: Tables): Difference[] {
   const found: string[] = [];
-  const names = namesOf({ tables, table: after.table });
+  const names = namesOf({ tables, table: after.table, subforms: subformsOf(after) });
   after.sections.forEach((section, at) => {
     const old = before.sections.find((one) => one.id === section.id);
     const name = sectionName(section, at);
@@ -64,7 +77,7 @@ function ofSections(before: FormDefinition, after: FormDefinition, tables: Table
     for (const item of words(section))
       if (!words(old).some((other) => itemKey(other) === itemKey(item)))
         found.push(`${name} has a new ${itemWords(item, tables, after)}`);
-      else if (!words(old).some((other) => same(other, item)))
+      else if (!isSubform(item) && !words(old).some((other) => same(other, item)))
         found.push(`${name} has a changed ${itemWords(item, tables, after)}`);
     for (const item of words(old))
       if (!words(section).some((other) => itemKey(other) === itemKey(item)))
@@ -81,7 +94,35 @@ const itemWords = (item: Item, tables: Tables, form: FormDefinition): string =>
     ? 'field'
     : item.kind === 'card'
       ? `reference card of ${labelAt(tables, form.table, item.of)}`
-      : `${item.kind} “${item.text.slice(0, 60)}”`;
+      : item.kind === 'subform'
+        ? `subform ${subformName(item, tables)}`
+        : `${item.kind} “${item.text.slice(0, 60)}”`;
+
+const subformName = (subform: Subform, tables: Tables): string =>
+  subform.label ?? tables.get(subform.table)?.label ?? subform.id;
+
+/** What changed within the subforms that both versions have: their lines’ fields and rules read like a form’s. */
+function ofSubforms(before: FormDefinition, after: FormDefinition, tables: Tables): Difference[] {
+  const names = namesOf({ tables, table: after.table, subforms: subformsOf(after) });
+  return subformsOf(after).flatMap((subform): Difference[] => {
+    const old = subformsOf(before).find((one) => one.id === subform.id);
+    if (!old || same(old, subform)) return [];
+    const name = subformName(subform, tables);
+    const found: string[] = [];
+    if (subformName(old, tables) !== name) found.push(`The subform ${subformName(old, tables)} is now called ${name}`);
+    if (old.as !== subform.as) found.push(`${name} is entered as ${subform.as} now`);
+    if (old.least !== subform.least) found.push(`${name} needs ${subform.least ?? 'no'} lines at least`);
+    if (old.most !== subform.most)
+      found.push(`${name} holds ${subform.most === null ? 'any number of' : `at most ${subform.most}`} lines`);
+    if (!same(old.shownWhen, subform.shownWhen)) found.push(whenWords(name, 'shown', subform.shownWhen, names));
+    return [
+      ...found,
+      ...differences(lineForm(old, tables), lineForm(subform, tables), tables)
+        .filter((one) => !one.words.startsWith('The form is now called'))
+        .map((one) => `${name}: ${one.words}`),
+    ].map((words) => ({ path: subform.id, words }));
+  });
+}
 
 const whenWords = (
   name: string,
@@ -145,7 +186,7 @@ function fieldDifferences(
   form: FormDefinition,
 ): string[] {
   const found: string[] = [];
-  const names = namesOf({ tables, table: form.table });
+  const names = namesOf({ tables, table: form.table, subforms: subformsOf(form) });
   if (was.help !== one.help)
     found.push(one.help === null ? `${label} has the table’s help text again` : `${label} has another help text`);
   if (was.required !== one.required)
@@ -251,7 +292,7 @@ function fillDifferences(
 }
 
 function ofRules(before: FormDefinition, after: FormDefinition, tables: Tables): Difference[] {
-  const names = namesOf({ tables, table: after.table });
+  const names = namesOf({ tables, table: after.table, subforms: subformsOf(after) });
   return [
     ...after.rules.flatMap((rule): Difference[] => {
       const old = before.rules.find((one) => one.id === rule.id);

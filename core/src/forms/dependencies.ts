@@ -1,5 +1,5 @@
 import { type Condition, operandsOf, pathsOf } from '../conditions/index.ts';
-import { type Expression, readExpression } from '../expressions/index.ts';
+import { type Expression, type LinesOf, readExpression } from '../expressions/index.ts';
 import type { Rule } from '../rules/index.ts';
 import {
   cardPaths,
@@ -10,12 +10,14 @@ import {
   type Tables,
 } from '../tables/index.ts';
 import type { Edge } from '../wiring/index.ts';
-import { type FormDefinition, isField } from './form.ts';
+import type { FormDefinition } from './form.ts';
 import type { PreparedField } from './prepare.ts';
 
 /** A rule with its expression read, and the paths of the form that decide it. */
 export interface PreparedRule extends Rule {
   readonly reads: readonly string[];
+  /** In a line: the paths of the enclosing record that decide it, too. */
+  readonly enclosing: readonly string[];
   readonly expression: Expression | null;
   /** True for a rule of the table, which guards every path into it. */
   readonly ofTable: boolean;
@@ -23,22 +25,68 @@ export interface PreparedRule extends Rule {
 
 export const rootOf = (path: string): string => path.split('.')[0] ?? path;
 
+/** Where a line’s form stands: the table of the record that encloses it, and the line’s own link to it. */
+export interface Enclosure {
+  readonly table: TableDefinition;
+  readonly link: string;
+}
+
+/** What marks, in the wiring of a line’s form, a field of the record that encloses it. */
+export const ENCLOSING = '^';
+
+/**
+ * What a path of a form hangs on: a field of the form, a subform, or, in a line, a field of the enclosing record, which
+ * the line also reaches through its own link: `stay.arrival` is `^arrival`.
+ */
+export function moverOf(path: string, enclosure: Enclosure | undefined): string {
+  const [root = '', next] = path.split('.');
+  return enclosure && root === enclosure.link && next !== undefined ? ENCLOSING + next : root;
+}
+
+/** The movers of a condition: its own fields, and those of the enclosing record. */
+export const moversOf = (condition: Condition, enclosure: Enclosure | undefined): string[] =>
+  operandsOf(condition).flatMap((operand) =>
+    operand.kind === 'form'
+      ? [moverOf(operand.path, enclosure)]
+      : operand.kind === 'enclosing'
+        ? [ENCLOSING + rootOf(operand.path)]
+        : [],
+  );
+
 /** Reads an expression over a table’s fields; one that cannot be read gives nothing, and the proof names it. */
-export function expressionOver(source: string, table: TableDefinition, tables: Tables): Expression | null {
-  const read = readExpression(source, table.fields, tables);
+export function expressionOver(
+  source: string,
+  table: TableDefinition,
+  tables: Tables,
+  lines: readonly LinesOf[] = [],
+): Expression | null {
+  const read = readExpression(source, table.fields, tables, lines);
   return 'expression' in read ? read.expression : null;
 }
 
-export function prepareRule(rule: Rule, table: TableDefinition, tables: Tables, ofTable: boolean): PreparedRule {
-  const expression = rule.must.kind === 'expression' ? expressionOver(rule.must.source, table, tables) : null;
+export function prepareRule(
+  rule: Rule,
+  table: TableDefinition,
+  tables: Tables,
+  ofTable: boolean,
+  lines: readonly LinesOf[] = [],
+): PreparedRule {
+  const expression = rule.must.kind === 'expression' ? expressionOver(rule.must.source, table, tables, lines) : null;
   const must = rule.must.kind === 'expression' ? (expression?.reads ?? []) : pathsOf(rule.must, 'form');
   const reads = [...new Set([...(rule.when ? pathsOf(rule.when, 'form') : []), ...must])];
-  return { ...rule, reads, expression, ofTable };
+  const parts = [rule.when, rule.must.kind === 'expression' ? null : rule.must].flatMap((one) => one ?? []);
+  const enclosing = [...new Set(parts.flatMap((one) => pathsOf(one, 'enclosing')))];
+  return { ...rule, reads, enclosing, expression, ofTable };
 }
 
 /** The fields that table rules and calculations read or give, and those with defaults: carried where not placed. */
-export function carriedFields(table: TableDefinition, tables: Tables, placed: ReadonlySet<string>): FieldDefinition[] {
-  const wanted = new Set<string>();
+export function carriedFields(
+  table: TableDefinition,
+  tables: Tables,
+  placed: ReadonlySet<string>,
+  also: Iterable<string> = [],
+): FieldDefinition[] {
+  const wanted = new Set<string>(also);
   for (const rule of table.rules) {
     const { reads } = prepareRule(rule, table, tables, true);
     for (const path of reads) wanted.add(rootOf(path));
@@ -69,6 +117,7 @@ export function pathsRead(
   tables: Tables,
   fields: readonly Reading[],
   rules: readonly PreparedRule[],
+  byLines: readonly string[],
 ): Map<string, Set<string>> {
   const read = new Map<string, Set<string>>(fields.map((one) => [one.id, new Set()]));
   const note = (path: string): void => {
@@ -83,8 +132,9 @@ export function pathsRead(
       for (const pair of one.fill.pairs) if (pair.from !== 'self') read.get(one.id)?.add(pair.from);
   }
   for (const rule of rules) for (const path of rule.reads) note(path);
+  for (const path of byLines) note(path);
   for (const item of definition.sections.flatMap((section) => section.items))
-    if (!isField(item) && item.kind === 'card') {
+    if ('kind' in item && item.kind === 'card') {
       const link = fields.find((one) => one.id === item.of);
       const target = tables.get(linkedTable(findField(tables.get(definition.table), link?.id ?? '')) ?? '');
       for (const path of target ? cardPaths(tables, target) : []) read.get(item.of)?.add(path);
@@ -92,25 +142,49 @@ export function pathsRead(
   return read;
 }
 
-/** The wires between fields. */
-export function edgesOf(fields: readonly Reading[], rules: readonly PreparedRule[]): Edge[] {
+/** A subform as the wiring knows it: what it hangs on in the form that it stands in. */
+export interface WiredLines {
+  readonly id: string;
+  readonly shownWhen: Condition | null;
+  /** What of the form its lines read, by what it does to them. */
+  readonly reads: readonly { readonly kind: Edge['kind']; readonly field: string }[];
+}
+
+/** The wires between fields, from the enclosing record into a line, and between a form and its subforms. */
+export function edgesOf(
+  fields: readonly Reading[],
+  rules: readonly PreparedRule[],
+  enclosure: Enclosure | undefined,
+  subforms: readonly WiredLines[],
+): Edge[] {
   const edges = new Map<string, Edge>();
-  const known = new Set(fields.map((one) => one.id));
+  const known = new Set([...fields.map((one) => one.id), ...subforms.map((one) => one.id)]);
   const add = (kind: Edge['kind'], from: string, to: string): void => {
-    if (known.has(from) && known.has(to)) edges.set(`${kind} ${from} ${to}`, { kind, from, to });
+    if ((known.has(from) || from.startsWith(ENCLOSING)) && known.has(to))
+      edges.set(`${kind} ${from} ${to}`, { kind, from, to });
   };
   const readBy = (kind: Edge['kind'], condition: Condition | null, to: string): void => {
-    for (const operand of condition ? operandsOf(condition) : [])
-      if (operand.kind === 'form') add(kind, rootOf(operand.path), to);
+    for (const from of condition ? moversOf(condition, enclosure) : []) add(kind, from, to);
   };
   for (const one of fields) {
     readBy('narrows', one.narrowing.where, one.id);
     for (const pair of one.fill?.pairs ?? []) add('fills', one.id, pair.to);
     readBy('shows', one.shownWhen, one.id);
     readBy('checks', one.requiredWhen, one.id);
-    for (const path of one.calculation?.reads ?? one.beginsWith?.reads ?? []) add('calculates', rootOf(path), one.id);
+    for (const path of one.calculation?.reads ?? one.beginsWith?.reads ?? [])
+      add('calculates', moverOf(path, enclosure), one.id);
   }
   for (const rule of rules)
-    for (const path of rule.reads) if (rootOf(path) !== rule.at) add('checks', rootOf(path), rule.at);
+    for (const from of moversOfRule(rule, enclosure)) if (from !== rule.at) add('checks', from, rule.at);
+  for (const subform of subforms) {
+    readBy('shows', subform.shownWhen, subform.id);
+    for (const { kind, field } of subform.reads) add(kind, field, subform.id);
+  }
   return [...edges.values()];
 }
+
+/** What a rule is decided by. */
+export const moversOfRule = (rule: PreparedRule, enclosure: Enclosure | undefined): string[] => [
+  ...rule.reads.map((path) => moverOf(path, enclosure)),
+  ...rule.enclosing.map((path) => ENCLOSING + rootOf(path)),
+];

@@ -5,6 +5,9 @@ import { narrowingSchema } from '../narrowing/index.ts';
 import { ruleSchema } from '../rules/index.ts';
 import { idSchema, initialSchema, labelSchema } from '../tables/index.ts';
 
+/** More lines than this in one subform belong into a table of their own. */
+export const MOST_LINES = 1_000;
+
 /** A field placed on a form. What is left out (null) is as the table has it. */
 export const formFieldSchema = z.strictObject({
   field: idSchema,
@@ -37,14 +40,37 @@ export const wordsSchema = z.strictObject({
 /** The reference card of the record that a link field of the form points at. */
 export const referenceSchema = z.strictObject({ kind: z.literal('card'), id: itemId, of: idSchema });
 
-export const itemSchema = z.union([formFieldSchema, wordsSchema, referenceSchema]);
+/**
+ * The lines of the table `table` whose field `link` points at the form’s record, entered inside it. Its id is the name
+ * by which calculations and rules of the form know its lines, so it is no field of the form.
+ */
+export const subformSchema = z.strictObject({
+  kind: z.literal('subform'),
+  id: z.string().regex(/^[a-z][a-z0-9_]{0,39}$/),
+  table: idSchema,
+  link: idSchema,
+  label: labelSchema.nullable().default(null),
+  /** Dense rows, or a small card for each line. */
+  as: z.enum(['rows', 'cards']).default('rows'),
+  /** How many lines there have to be, and may be. */
+  least: z.int().min(1).max(MOST_LINES).nullable().default(null),
+  most: z.int().min(1).max(MOST_LINES).nullable().default(null),
+  shownWhen: groupSchema.nullable().default(null),
+  fields: z.array(formFieldSchema).max(60),
+  rules: z.array(ruleSchema).max(60).default([]),
+});
+export type Subform = z.infer<typeof subformSchema>;
+
+export const itemSchema = z.union([formFieldSchema, wordsSchema, referenceSchema, subformSchema]);
 /** What stands in a section, in order. */
 export type Item = z.infer<typeof itemSchema>;
 
 export const isField = (item: Item): item is FormField => 'field' in item;
 
-/** What names an item within its form: its field, or its own id. */
-export const itemKey = (item: Item): string => (isField(item) ? item.field : `#${item.id}`);
+export const isSubform = (item: Item): item is Subform => 'kind' in item && item.kind === 'subform';
+
+/** What names an item within its form: its field, the name of its lines, or its own id. */
+export const itemKey = (item: Item): string => (isField(item) ? item.field : isSubform(item) ? item.id : `#${item.id}`);
 
 export const sectionSchema = z.strictObject({
   id: itemId,
@@ -78,6 +104,10 @@ export const formDefinitionSchema = z.strictObject({
   page: publicPageSchema.nullable().default(null),
 });
 export type FormDefinition = z.infer<typeof formDefinitionSchema>;
+
+/** The subforms of a form in reading order. */
+export const subformsOf = (form: FormDefinition): Subform[] =>
+  form.sections.flatMap((section) => section.items.filter(isSubform));
 
 /** The fields of a form in reading order. */
 export const formFields = (form: FormDefinition): FormField[] =>

@@ -1,5 +1,6 @@
-import { type FieldDefinition, isGiven, type TableDefinition } from '../tables/index.ts';
-import type { FormDefinition, FormField } from './form.ts';
+import { type FieldDefinition, isGiven, nameFrom, type TableDefinition, type Tables } from '../tables/index.ts';
+import type { FormDefinition, FormField, Item, Subform } from './form.ts';
+import { linesInto } from './subform.ts';
 
 /** A field as a form takes it over from its table. */
 export const placeField = (field: FieldDefinition): FormField => ({
@@ -21,24 +22,56 @@ export const placeField = (field: FieldDefinition): FormField => ({
 export type Generated = Pick<FormDefinition, 'may' | 'opensOn'> & {
   /** All fields of the table, or none yet. */
   readonly fields?: 'all' | 'none';
+  /** Tables that link here, as `table.link`, whose records are entered as lines. */
+  readonly subforms?: readonly string[];
 };
+
+/** A subform of the records of `table` whose field `link` points at the form, with its fields but that link. */
+export function placeLines(table: TableDefinition, link: string, taken: ReadonlySet<string>): Subform {
+  return {
+    kind: 'subform',
+    id: nameFrom(table.label, taken, 'lines'),
+    table: table.id,
+    link,
+    label: null,
+    as: 'rows',
+    least: null,
+    most: null,
+    shownWhen: null,
+    fields: table.fields.filter((field) => field.id !== link).map(placeField),
+    rules: [],
+  };
+}
 
 /**
  * The form that a table gives in one step: its fields in their order, in one section, with the labels, inputs and
- * checks of the table. Audit fields are no fields and so stay out; what the system gives is shown read-only.
+ * checks of the table, and the chosen tables that link here as subforms. Audit fields are no fields and so stay out;
+ * what the system gives is shown read-only.
  */
 export function generateForm(
   table: TableDefinition,
   label = table.label,
-  { fields, ...chosen }: Generated = { may: { add: true, change: true, archive: true }, opensOn: 'blank' },
+  { fields, subforms = [], ...chosen }: Generated = {
+    may: { add: true, change: true, archive: true },
+    opensOn: 'blank',
+  },
+  tables: Tables = new Map(),
 ): FormDefinition {
-  const items = fields === 'none' ? [] : table.fields.map(placeField);
+  const items: Item[] = fields === 'none' ? [] : table.fields.map(placeField);
+  const taken = new Set(table.fields.map((field) => field.id));
+  const lines = linesInto(tables, table.id)
+    .filter((one) => subforms.includes(`${one.table.id}.${one.link}`))
+    .map((one) => {
+      const placed = placeLines(one.table, one.link, taken);
+      taken.add(placed.id);
+      return placed;
+    });
   return {
     label,
     table: table.id,
     ...chosen,
     showStamp: true,
-    sections: [{ id: 'main', label: '', columns: 3, shownWhen: null, items }],
+    sections: [{ id: 'main', label: '', columns: 3, shownWhen: null, items: [...items, ...lines] }],
     rules: [],
     page: null,
   };

@@ -1,5 +1,13 @@
 export { type Difference, differences } from './compare.ts';
-export { expressionOver, type PreparedRule, pathsOfField, prepareRule, rootOf } from './dependencies.ts';
+export {
+  ENCLOSING,
+  type Enclosure,
+  expressionOver,
+  type PreparedRule,
+  pathsOfField,
+  prepareRule,
+  rootOf,
+} from './dependencies.ts';
 export {
   type FormDefinition,
   type FormField,
@@ -7,10 +15,25 @@ export {
   formFields,
   type Item,
   isField,
+  isSubform,
   itemKey,
+  MOST_LINES,
   type PublicPage,
   type Section,
+  type Subform,
+  subformsOf,
 } from './form.ts';
-export { type Generated, generateForm, placeField } from './generate.ts';
-export { type PreparedField, type PreparedForm, prepareForm } from './prepare.ts';
+export { type Generated, generateForm, placeField, placeLines } from './generate.ts';
+export { type PreparedField, type PreparedForm, type PreparedSubform, prepareForm } from './prepare.ts';
+export {
+  isWhole,
+  lineForm,
+  linesInto,
+  readLinePath,
+  TAKE_WORDS,
+  TAKES,
+  type Take,
+  takeOf,
+  withLineForm,
+} from './subform.ts';
 export { familyAt, labelAt, type Naming, namesOf, ruleWords } from './words.ts';

@@ -1,5 +1,5 @@
-import { all, type Condition } from '../conditions/index.ts';
-import type { Expression } from '../expressions/index.ts';
+import { all, type Condition, pathsOf } from '../conditions/index.ts';
+import type { Expression, LinesOf } from '../expressions/index.ts';
 import type { Fill } from '../fills/index.ts';
 import { type Narrowing, NOT_NARROWED, type Source, sourceOf, withAncestors } from '../narrowing/index.ts';
 import {
@@ -13,15 +13,21 @@ import {
 import { arrange, type Wiring } from '../wiring/index.ts';
 import {
   carriedFields,
+  ENCLOSING,
+  type Enclosure,
   edgesOf,
   expressionOver,
+  moverOf,
+  moversOfRule,
   type PreparedRule,
+  pathsOfField,
   pathsRead,
   prepareRule,
   rootOf,
 } from './dependencies.ts';
-import { type FormDefinition, type FormField, isField } from './form.ts';
+import { type FormDefinition, type FormField, isField, isSubform, type Subform } from './form.ts';
 import { placeField } from './generate.ts';
+import { isWhole, lineForm } from './subform.ts';
 
 /** A field of a form with everything settled that the table, the option list and the form say about it. */
 export interface PreparedField {
@@ -56,24 +62,47 @@ export interface Readers {
   readonly rules: readonly number[];
 }
 
+/** A subform with everything settled: its lines are entries of a form of their own. */
+export interface PreparedSubform {
+  readonly id: string;
+  readonly label: string;
+  readonly definition: Subform;
+  readonly form: PreparedForm;
+  readonly shownWhen: Condition | null;
+  /** Fields of the enclosing form that its lines read. */
+  readonly enclosing: ReadonlySet<string>;
+  /** Columns of its lines that the enclosing form reads. */
+  readonly columns: readonly string[];
+}
+
 /** A form ready to run: what both the browser and the server work with. */
 export interface PreparedForm {
   readonly definition: FormDefinition;
   readonly table: TableDefinition;
   readonly tables: Tables;
   readonly fields: ReadonlyMap<string, PreparedField>;
+  readonly subforms: ReadonlyMap<string, PreparedSubform>;
+  /** In the form of a line: what encloses it. */
+  readonly enclosure: Enclosure | undefined;
   readonly rules: readonly PreparedRule[];
   readonly readers: ReadonlyMap<string, Readers>;
   readonly wiring: Wiring;
 }
 
 /**
- * Settles a form over its tables. Throws for a table that is not there; a field that has gone from the table is left
- * out, and the proof names it.
+ * Settles a form over its tables; `enclosure` is given for the form of a line. Throws for a table that is not there; a
+ * field or subform that has gone from the tables is left out, and the proof names it.
  */
-export function prepareForm(definition: FormDefinition, tables: Tables): PreparedForm {
+export function prepareForm(definition: FormDefinition, tables: Tables, enclosure?: Enclosure): PreparedForm {
   const table = tables.get(definition.table);
   if (!table) throw new Error(`The form ${definition.label} is over a table that is not there: ${definition.table}`);
+  const subforms = definition.sections.flatMap((section) =>
+    section.items
+      .filter(isSubform)
+      .filter((one) => isWhole(one, table.id, tables))
+      .map((one) => prepareLines(one, together(section.shownWhen, one.shownWhen), table, tables)),
+  );
+  const lines: LinesOf[] = subforms.map(({ id, form }) => ({ id, fields: form.table.fields }));
   const placed = definition.sections.flatMap((section) =>
     section.items.filter(isField).flatMap((one) => {
       const field = findField(table, one.field);
@@ -81,34 +110,79 @@ export function prepareForm(definition: FormDefinition, tables: Tables): Prepare
     }),
   );
   const known = new Set(placed.map(({ field }) => field.id));
-  const carried = carriedFields(table, tables, known).map((field) => ({
-    one: { ...placeField(field), readOnly: true },
-    field,
-    shownWhen: null,
-    placed: false,
-  }));
+  const byLines = subforms.flatMap((one) => enclosingPaths(one.form));
+  const carried = carriedFields(table, tables, known, byLines.map(rootOf))
+    .filter((field) => field.id !== enclosure?.link)
+    .map((field) => ({ one: { ...placeField(field), readOnly: true }, field, shownWhen: null, placed: false }));
   const siblings = placed.map(({ field }) => field);
   const reading = [...placed, ...carried].map((one) => ({
-    ...settleField(one.one, one.field, one.shownWhen, siblings, table, tables),
+    ...settleField(one.one, one.field, one.shownWhen, siblings, table, tables, lines),
     placed: one.placed,
   }));
   const rules = [
-    ...table.rules.map((rule) => prepareRule(rule, table, tables, true)),
-    ...definition.rules.map((rule) => prepareRule(rule, table, tables, false)),
+    ...table.rules.map((rule) => prepareRule(rule, table, tables, true, lines)),
+    ...definition.rules.map((rule) => prepareRule(rule, table, tables, false, lines)),
   ];
-  const read = pathsRead(definition, tables, reading, rules);
+  const read = pathsRead(definition, tables, reading, rules, byLines);
   const fields = new Map(reading.map((one) => [one.id, { ...one, factPaths: [...(read.get(one.id) ?? [])].sort() }]));
-  const wiring = arrange([...fields.keys()], edgesOf(reading, rules));
+  const wired = subforms.map(({ id, shownWhen, form }) => ({ id, shownWhen, reads: readsOf(form) }));
+  const edges = edgesOf(reading, rules, enclosure, wired);
+  const outer = new Set(edges.map((edge) => edge.from).filter((id) => id.startsWith(ENCLOSING)));
+  const wiring = arrange([...outer, ...fields.keys(), ...subforms.map((one) => one.id)], edges);
+  const paths = [...reading.flatMap(pathsOfField), ...rules.flatMap((rule) => rule.reads), ...shownPaths(subforms)];
   return {
     definition,
     table,
     tables,
     fields,
+    subforms: new Map(subforms.map((one) => [one.id, { ...one, columns: columnsRead(one.id, paths) }])),
+    enclosure,
     rules,
     wiring,
-    readers: readersOf(fields, rules, wiring),
+    readers: readersOf(fields, rules, wiring, enclosure),
   };
 }
+
+const together = (a: Condition | null, b: Condition | null): Condition | null => (a && b ? all(a, b) : (a ?? b));
+
+function prepareLines(
+  definition: Subform,
+  shownWhen: Condition | null,
+  table: TableDefinition,
+  tables: Tables,
+): PreparedSubform {
+  const form = prepareForm(lineForm(definition, tables), tables, { table, link: definition.link });
+  const enclosing = new Set(enclosingPaths(form).map(rootOf));
+  return { id: definition.id, label: form.definition.label, definition, form, shownWhen, enclosing, columns: [] };
+}
+
+/** The paths of the enclosing record that the form of a line reads. */
+function enclosingPaths(form: PreparedForm): string[] {
+  const link = `${form.enclosure?.link}.`;
+  const within = (path: string): string[] => (path.startsWith(link) ? [path.slice(link.length)] : []);
+  return [
+    ...[...form.fields.values()].flatMap((field) => [
+      ...pathsOfField(field).flatMap(within),
+      ...[field.narrowing.where, field.shownWhen, field.requiredWhen].flatMap((one) =>
+        one ? pathsOf(one, 'enclosing') : [],
+      ),
+    ]),
+    ...form.rules.flatMap((rule) => [...rule.reads.flatMap(within), ...rule.enclosing]),
+  ];
+}
+
+/** What the lines of a subform read of the form around them, and what for. */
+const readsOf = (form: PreparedForm) =>
+  form.wiring.edges
+    .filter((edge) => edge.from.startsWith(ENCLOSING))
+    .map(({ kind, from }) => ({ kind, field: from.slice(ENCLOSING.length) }));
+
+const shownPaths = (subforms: readonly PreparedSubform[]): string[] =>
+  subforms.flatMap(({ shownWhen }) => (shownWhen ? pathsOf(shownWhen, 'form') : []));
+
+const columnsRead = (id: string, paths: readonly string[]): string[] => [
+  ...new Set(paths.flatMap((path) => (path.startsWith(`${id}.`) ? [path.split('.')[1] ?? ''] : []))),
+];
 
 function settleField(
   one: FormField,
@@ -117,6 +191,7 @@ function settleField(
   siblings: readonly FieldDefinition[],
   table: TableDefinition,
   tables: Tables,
+  lines: readonly LinesOf[],
 ): Omit<PreparedField, 'factPaths' | 'placed'> {
   const source = sourceOf(field);
   const initial = one.initial ?? field.initial;
@@ -128,12 +203,12 @@ function settleField(
     field,
     required: field.required || one.required,
     requiredWhen: one.requiredWhen,
-    shownWhen: ofSection && one.shownWhen ? all(ofSection, one.shownWhen) : (ofSection ?? one.shownWhen),
+    shownWhen: together(ofSection, one.shownWhen),
     keepHidden: one.keepHidden,
     readOnly: one.readOnly || isGiven(field) || calculation !== null,
     initial,
-    beginsWith: initial?.kind === 'calculation' ? expressionOver(initial.source, table, tables) : null,
-    calculation: calculation === null ? null : expressionOver(calculation, table, tables),
+    beginsWith: initial?.kind === 'calculation' ? expressionOver(initial.source, table, tables, lines) : null,
+    calculation: calculation === null ? null : expressionOver(calculation, table, tables, lines),
     source,
     narrowing: source
       ? withAncestors(field, levelsOf(tables, source), siblings, one.narrowing ?? NOT_NARROWED)
@@ -149,10 +224,14 @@ function readersOf(
   fields: ReadonlyMap<string, PreparedField>,
   rules: readonly PreparedRule[],
   wiring: Wiring,
+  enclosure: Enclosure | undefined,
 ): Map<string, Readers> {
-  const readers = new Map(
-    [...fields.keys()].map((id) => [id, { fields: new Set<string>(), rules: new Set<number>() }]),
-  );
+  const readers = new Map(wiring.order.map((id) => [id, { fields: new Set<string>(), rules: new Set<number>() }]));
+  const open = (id: string) => {
+    const known = readers.get(id) ?? { fields: new Set<string>(), rules: new Set<number>() };
+    readers.set(id, known);
+    return known;
+  };
   for (const edge of wiring.edges)
     if (
       edge.kind === 'shows' ||
@@ -161,7 +240,9 @@ function readersOf(
     )
       readers.get(edge.from)?.fields.add(edge.to);
   rules.forEach((rule, at) => {
-    for (const path of [rule.at, ...rule.reads]) readers.get(rootOf(path))?.rules.add(at);
+    readers.get(moverOf(rule.at, enclosure))?.rules.add(at);
+    // A rule may stand at a field that the form does not have, or read the enclosing record without a wire.
+    for (const from of moversOfRule(rule, enclosure)) open(from).rules.add(at);
   });
   return new Map([...readers].map(([id, one]) => [id, { fields: [...one.fields], rules: [...one.rules] }]));
 }

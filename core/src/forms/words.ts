@@ -2,6 +2,8 @@ import { describeCondition, type Names, type Operand } from '../conditions/index
 import { type Family, fieldType, isFieldType, type Value } from '../fields/index.ts';
 import type { Rule } from '../rules/index.ts';
 import { fieldAtPath, type TableId, type Tables, typeOf } from '../tables/index.ts';
+import type { Subform } from './form.ts';
+import { readLinePath, TAKE_WORDS } from './subform.ts';
 
 export interface Naming {
   readonly tables: Tables;
@@ -11,8 +13,22 @@ export interface Naming {
   readonly choices?: TableId;
   /** Labels that the form itself gives to fields, by field. */
   readonly labels?: ReadonlyMap<string, string>;
+  /** In a line: the table of the record that encloses it. */
+  readonly enclosing?: TableId;
+  /** The subforms of the form, whose lines its conditions can read. */
+  readonly subforms?: readonly Subform[];
   /** In a narrowing each side is named with its own word: `this form’s Pontoon`. */
   readonly sides?: boolean;
+}
+
+/** A path to lines in words: `the number of Services used`, `the sum of Services used’s Amount`. */
+function lineWords({ tables, subforms = [] }: Naming, path: string): string | undefined {
+  const found = readLinePath(new Set(subforms.map((one) => one.id)), path);
+  const subform = subforms.find((one) => one.id === found?.id);
+  if (!found || !subform) return undefined;
+  const label = subform.label ?? tables.get(subform.table)?.label ?? subform.id;
+  if (found.column === undefined) return `the number of ${label}`;
+  return `${found.take ? `${TAKE_WORDS[found.take]} ` : ''}${label}’s ${labelAt(tables, subform.table, found.column)}`;
 }
 
 /** The labels along a path: `Berth’s Longest vessel`; a step that has gone keeps its column’s name. */
@@ -27,16 +43,21 @@ export function labelAt(tables: Tables, table: TableId, path: string, labels?: R
 }
 
 /** The family of an operand's values; undefined for what is not there, which findings name, and for constants. */
-export function familyAt({ tables, table, choices }: Naming, operand: Operand): Family | undefined {
+export function familyAt(naming: Naming, operand: Operand): Family | undefined {
+  const { tables, table, choices } = naming;
   switch (operand.kind) {
     case 'account':
       return 'text';
     case 'today':
       return operand.of;
     case 'constant':
-    case 'enclosing':
       return undefined;
+    case 'enclosing': {
+      const field = fieldAtPath(tables, naming.enclosing ?? '', operand.path);
+      return field && isFieldType(field.type) ? typeOf(field).family : undefined;
+    }
     default: {
+      if (operand.kind === 'form' && lineWords(naming, operand.path) !== undefined) return 'number';
       const field = fieldAtPath(tables, operand.kind === 'form' ? table : (choices ?? ''), operand.path);
       return field && isFieldType(field.type) ? typeOf(field).family : undefined;
     }
@@ -47,8 +68,12 @@ export function familyAt({ tables, table, choices }: Naming, operand: Operand): 
 export function namesOf(naming: Naming): Names {
   const { tables, table, choices, labels, sides } = naming;
   const fieldOf = (operand: Operand) =>
-    operand.kind === 'form' || operand.kind === 'column'
-      ? fieldAtPath(tables, operand.kind === 'form' ? table : (choices ?? ''), operand.path)
+    operand.kind === 'form' || operand.kind === 'column' || operand.kind === 'enclosing'
+      ? fieldAtPath(
+          tables,
+          { form: table, column: choices ?? '', enclosing: naming.enclosing ?? '' }[operand.kind],
+          operand.path,
+        )
       : undefined;
   return {
     familyOf: (operand) => familyAt(naming, operand),
@@ -57,9 +82,12 @@ export function namesOf(naming: Naming): Names {
         case 'column':
           return labelAt(tables, choices ?? '', operand.path);
         case 'form':
-          return `${sides ? 'this form’s ' : ''}${labelAt(tables, table, operand.path, labels)}`;
+          return (
+            lineWords(naming, operand.path) ??
+            `${sides ? (naming.enclosing ? 'this line’s ' : 'this form’s ') : ''}${labelAt(tables, table, operand.path, labels)}`
+          );
         case 'enclosing':
-          return `the enclosing record’s ${operand.path}`;
+          return `the ${tables.get(naming.enclosing ?? '')?.label ?? 'enclosing record'} card’s ${labelAt(tables, naming.enclosing ?? '', operand.path)}`;
         case 'account':
           return 'the account';
         default:

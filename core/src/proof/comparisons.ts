@@ -1,8 +1,8 @@
 import { type Condition, type Operand, operandsOf, otherSide } from '../conditions/index.ts';
 import { type Family, fieldType, type Value } from '../fields/index.ts';
-import { familyAt, formFields, labelAt, type Naming, rootOf } from '../forms/index.ts';
+import { familyAt, formFields, labelAt, type Naming, readLinePath, rootOf, subformsOf } from '../forms/index.ts';
 import { sourceOf } from '../narrowing/index.ts';
-import { fieldAtPath, findField } from '../tables/index.ts';
+import { fieldAtPath, findField, typeOf } from '../tables/index.ts';
 import { type Check, called, type Examined, type Finding } from './finding.ts';
 
 const FAMILY_WORDS: Record<Family, string> = {
@@ -21,12 +21,12 @@ const FAMILY_WORDS: Record<Family, string> = {
 export const comparisons: Check = (examined) => [...narrowings(examined), ...conditions(examined), ...rules(examined)];
 
 function narrowings(examined: Examined): Finding[] {
-  const { definition, tables, table } = examined;
+  const { definition, table } = examined;
   return formFields(definition).flatMap((one) => {
     const field = findField(table, one.field);
     const source = field && sourceOf(field);
     if (!source || !one.narrowing) return [];
-    const naming = { tables, table: table.id, choices: source.table };
+    const naming = { ...namingOf(examined), choices: source.table };
     return wrongSides(examined, naming, one.narrowing.where).map((what) => ({
       rule: 'narrowing',
       weight: 'must' as const,
@@ -38,8 +38,8 @@ function narrowings(examined: Examined): Finding[] {
 }
 
 function conditions(examined: Examined): Finding[] {
-  const { definition, tables, table } = examined;
-  const naming = { tables, table: table.id };
+  const { definition } = examined;
+  const naming = namingOf(examined);
   const of = (condition: Condition | null, path: string, verb: string): Finding[] =>
     condition === null
       ? []
@@ -64,11 +64,14 @@ function conditions(examined: Examined): Finding[] {
 }
 
 function rules(examined: Examined): Finding[] {
-  const { definition, tables, table } = examined;
-  const naming = { tables, table: table.id };
+  const { definition, table } = examined;
+  const naming = namingOf(examined);
   return [...table.rules, ...definition.rules].flatMap((rule) => {
     const parts = [rule.when, rule.must.kind === 'expression' ? null : rule.must].flatMap((one) => one ?? []);
-    const gone = findField(table, rootOf(rule.at)) ? [] : [`${rule.at}, which is not there any more.`];
+    const gone =
+      findField(table, rootOf(rule.at)) || examined.form.subforms.has(rule.at)
+        ? []
+        : [`${rule.at}, which is not there any more.`];
     return [...gone, ...parts.flatMap((one) => wrongSides(examined, naming, one))].map((what) => ({
       rule: 'rule',
       weight: 'must' as const,
@@ -79,6 +82,13 @@ function rules(examined: Examined): Finding[] {
   });
 }
 
+const namingOf = ({ definition, tables, table, form }: Examined): Naming => ({
+  tables,
+  table: table.id,
+  subforms: subformsOf(definition),
+  enclosing: form.enclosure?.table.id,
+});
+
 /** What is wrong with the sides of a condition, each as the end of a sentence. */
 function wrongSides(examined: Examined, naming: Naming, condition: Condition): string[] {
   const gone = operandsOf(condition).flatMap((operand) => missing(examined, naming, operand));
@@ -86,14 +96,27 @@ function wrongSides(examined: Examined, naming: Naming, condition: Condition): s
 }
 
 function missing({ tables, table, form }: Examined, { choices }: Naming, operand: Operand): string[] {
-  if (operand.kind === 'enclosing') return [`the enclosing record, which only lines have.`];
+  if (operand.kind === 'enclosing') {
+    const { enclosure } = form;
+    if (!enclosure) return [`the enclosing record, which only lines have.`];
+    return fieldAtPath(tables, enclosure.table.id, operand.path)
+      ? []
+      : [`${operand.path} of the enclosing record, which is not there any more.`];
+  }
   if (operand.kind === 'column')
     return choices !== undefined && fieldAtPath(tables, choices, operand.path)
       ? []
       : [`the column ${operand.path}, which is not there any more.`];
   if (operand.kind !== 'form') return [];
+  const ofLines = readLinePath(form.subforms, operand.path);
+  if (ofLines) {
+    const field = ofLines.column && findField(form.subforms.get(ofLines.id)?.form.table, ofLines.column);
+    if (ofLines.column === undefined) return [];
+    if (!field) return [`${operand.path}, which is not there any more.`];
+    return ofLines.take && typeOf(field).family === 'number' ? [] : [`${operand.path}, which is not one number.`];
+  }
   if (!fieldAtPath(tables, table.id, operand.path)) return [`${operand.path}, which is not there any more.`];
-  return form.fields.has(rootOf(operand.path))
+  return form.fields.has(rootOf(operand.path)) || rootOf(operand.path) === form.enclosure?.link
     ? []
     : [`${labelAt(tables, table.id, operand.path)}, which is not on the form.`];
 }

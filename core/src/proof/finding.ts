@@ -8,7 +8,7 @@ export interface Finding {
   /** Which check found it. */
   readonly rule: string;
   readonly weight: Weight;
-  /** Where it is: a field of the form, `sections`, `page`, or `#` and an item of a section. */
+  /** Where it is: a field of the form, `sections`, `page`, `#` and an item of a section; after a subform and `/`, in its lines. */
   readonly path: string;
   readonly message: string;
   /** Why it matters. */
@@ -30,4 +30,7 @@ export type Check = (examined: Examined) => readonly Finding[];
 
 /** A field’s label on the form, or its column’s name when it has gone. */
 export const called = ({ form, table }: Examined, id: string): string =>
-  form.fields.get(id)?.label ?? table.fields.find((field) => field.id === id)?.label ?? id;
+  form.fields.get(id)?.label ??
+  form.subforms.get(id)?.label ??
+  table.fields.find((field) => field.id === id)?.label ??
+  id;

@@ -22,7 +22,7 @@ export const labels: Check = (examined) => {
     ];
   });
   const astray = definition.rules
-    .filter((rule) => !form.fields.get(rule.at)?.placed)
+    .filter((rule) => !form.fields.get(rule.at)?.placed && !form.subforms.has(rule.at))
     .map(
       (rule): Finding => ({
         rule: 'label',

@@ -1,4 +1,4 @@
-import { type FormDefinition, prepareForm } from '../forms/index.ts';
+import { type Enclosure, type FormDefinition, isWhole, lineForm, prepareForm, subformsOf } from '../forms/index.ts';
 import type { Tables } from '../tables/index.ts';
 import { calculations } from './calculations.ts';
 import { comparisons } from './comparisons.ts';
@@ -14,6 +14,7 @@ import { labels } from './labels.ts';
 import { loops } from './loops.ts';
 import { readsLater } from './readsLater.ts';
 import { requiredSource } from './requiredSource.ts';
+import { subforms } from './subforms.ts';
 
 /** The checks of a form’s definition, in the order in which their findings are listed. A new one is a file and a line. */
 export const PROOF: readonly Check[] = [
@@ -29,6 +30,7 @@ export const PROOF: readonly Check[] = [
   forgottenAncestor,
   readsLater,
   labels,
+  subforms,
   disclosure,
 ];
 
@@ -37,6 +39,11 @@ export const PROOF: readonly Check[] = [
  * the civil moment that examples mean by today.
  */
 export function prove(definition: FormDefinition, tables: Tables, now: string): Finding[] {
+  const found = proveForm(definition, tables, now);
+  return [...found.filter((one) => one.weight === 'must'), ...found.filter((one) => one.weight === 'look')];
+}
+
+function proveForm(definition: FormDefinition, tables: Tables, now: string, enclosure?: Enclosure): Finding[] {
   const table = tables.get(definition.table);
   if (!table)
     return [
@@ -48,7 +55,14 @@ export function prove(definition: FormDefinition, tables: Tables, now: string): 
         why: 'There is nothing to write to.',
       },
     ];
-  const examined = { definition, tables, table, form: prepareForm(definition, tables), now };
-  const found = PROOF.flatMap((check) => check(examined));
-  return [...found.filter((one) => one.weight === 'must'), ...found.filter((one) => one.weight === 'look')];
+  const examined = { definition, tables, table, form: prepareForm(definition, tables, enclosure), now };
+  const inLines = subformsOf(definition).flatMap((subform) =>
+    isWhole(subform, table.id, tables)
+      ? proveForm({ ...lineForm(subform, tables), page: definition.page }, tables, now, {
+          table,
+          link: subform.link,
+        }).map((one) => ({ ...one, path: `${subform.id}/${one.path}` }))
+      : [],
+  );
+  return [...PROOF.flatMap((check) => check(examined)), ...inLines];
 }

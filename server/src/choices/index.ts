@@ -1,2 +1,11 @@
 export { explainChoices } from './explain.ts';
-export { type Asked, findAmongChoices, findById, findByKey, findChoices, isAmongChoices, readableOf } from './store.ts';
+export {
+  type Asked,
+  enclosingOf,
+  findAmongChoices,
+  findById,
+  findByKey,
+  findChoices,
+  isAmongChoices,
+  readableOf,
+} from './store.ts';

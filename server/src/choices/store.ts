@@ -1,5 +1,5 @@
 import { pathsOf } from '@fiche/core/conditions';
-import { type Found, type Linked, narrowedBy, type Readable } from '@fiche/core/entry';
+import { type Enclosing, type Found, type Linked, narrowedBy, type Readable } from '@fiche/core/entry';
 import { itemsOf, type Value, type Values } from '@fiche/core/fields';
 import type { PreparedField, PreparedForm } from '@fiche/core/forms';
 import type { Choice } from '@fiche/core/narrowing';
@@ -15,13 +15,15 @@ export interface Asked {
   readonly account: string | null;
   readonly now: string;
   readonly values: Values;
+  /** For a line: the record around it. */
+  readonly enclosing?: Enclosing;
 }
 
 /** An entry as conditions read it, out of values alone: the facts that a narrowing reaches through links are fetched. */
 export async function readableOf(
   database: Queryable,
   form: PreparedForm,
-  { account, now, values }: Asked,
+  { account, now, values, enclosing }: Asked,
   dropdown: PreparedField,
 ): Promise<Readable> {
   const through = pathsOf(dropdown.narrowing.where, 'form').filter((path) => path.includes('.'));
@@ -34,7 +36,26 @@ export async function readableOf(
         : undefined;
     if (found) linked[field] = found;
   }
-  return { form, account, now, values, linked, hidden: {} };
+  return { form, account, now, values, linked, hidden: {}, enclosing };
+}
+
+/** The record around a line, out of its values alone: the facts that the narrowing of `dropdown` reaches are fetched. */
+export async function enclosingOf(
+  database: Queryable,
+  form: PreparedForm,
+  values: Values,
+  dropdown: PreparedField,
+): Promise<Enclosing> {
+  const linked: Record<string, Found> = {};
+  for (const path of pathsOf(dropdown.narrowing.where, 'enclosing').filter((one) => one.includes('.'))) {
+    const field = path.split('.')[0] ?? '';
+    const prepared = form.fields.get(field);
+    const value = values[field];
+    if (!prepared || typeof value !== 'number' || linked[field]) continue;
+    const found = await findById(database, form, prepared, value);
+    if (found) linked[field] = found;
+  }
+  return { values, linked };
 }
 
 interface ChoiceRow {

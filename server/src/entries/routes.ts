@@ -6,13 +6,22 @@ import type { Through } from '@fiche/core/history';
 import { sourceOf } from '@fiche/core/narrowing';
 import type { FastifyInstance } from 'fastify';
 import { type Call, needRight, route } from '../access/index.ts';
-import { explainChoices, findById, findByKey, findChoices, isAmongChoices, readableOf } from '../choices/index.ts';
+import {
+  enclosingOf,
+  explainChoices,
+  findById,
+  findByKey,
+  findChoices,
+  isAmongChoices,
+  readableOf,
+} from '../choices/index.ts';
 import { asActor, civilNow } from '../database/index.ts';
 import { findForm, pageVersionOf, prepared, tableForm, versionOf } from '../forms/index.ts';
 import { limit, notFound, Refusal } from '../http/index.ts';
-import { findRecord, originsOfRecord } from '../records/index.ts';
+import { findRecord, linesOfForm, originsOfRecord } from '../records/index.ts';
 import type { Services } from '../services.ts';
 import { decide } from './decide.ts';
+import { openRecordRoute } from './openRecord.ts';
 import { saveEntry } from './save.ts';
 
 /** A form as one of the four addresses runs it. */
@@ -94,6 +103,7 @@ export function entryRoutes(app: FastifyInstance, services: Services): void {
       return explainChoices(database, entry, dropdown);
     });
 
+  openRecordRoute(app, services);
   runRoutes(app, services, routes.onForm, onForm);
   runRoutes(app, services, routes.onTable, onTable);
   runRoutes(app, services, routes.onDraft, onDraft);
@@ -103,6 +113,7 @@ export function entryRoutes(app: FastifyInstance, services: Services): void {
 interface Asking {
   readonly field: string;
   readonly formVersion?: number;
+  readonly within?: { readonly subform: string; readonly values: Record<string, unknown> };
   readonly values: Record<string, unknown>;
 }
 
@@ -113,9 +124,15 @@ async function askedOf(
   call: AnyCall & { readonly body: Asking },
 ) {
   const runner = await find(call, call.body.formVersion);
-  const dropdown = dropdownOf(runner.form, call.body.field);
-  const values = sentValues(runner.form, call.body.values);
-  const entry = await readableOf(database, runner.form, { account: runner.account, now: civilNow(), values }, dropdown);
+  const { within, field } = call.body;
+  const form = within ? linesForm(runner.form, within.subform) : runner.form;
+  const dropdown = dropdownOf(form, field);
+  const values = sentValues(form, call.body.values);
+  const enclosing = within
+    ? await enclosingOf(database, runner.form, sentValues(runner.form, within.values), dropdown)
+    : undefined;
+  const asked = { account: runner.account, now: civilNow(), values, enclosing };
+  const entry = await readableOf(database, form, asked, dropdown);
   return { runner, dropdown, entry };
 }
 
@@ -135,7 +152,8 @@ function runRoutes(app: FastifyInstance, services: Services, contracts: RunningC
   });
 
   route(app, services, contracts.lookups, async (call) => {
-    const { form, account } = await find(call, call.body.formVersion);
+    const { form: whole, account } = await find(call, call.body.formVersion);
+    const form = call.body.subform === undefined ? whole : linesForm(whole, call.body.subform);
     const field = form.fields.get(call.body.field);
     if (!field) throw notFound('This field');
     if ('key' in call.body) return { found: await findByKey(database, form, field, call.body.key) };
@@ -220,18 +238,33 @@ async function tryingOn(
     (field) => form.fields.get(field.id)?.factPaths ?? [],
   );
   const origins = await originsOfRecord(services.databases.app, tables, table.id, record);
-  return { account, now, record: { ...found, origins } };
+  const lines = await linesOfForm(services.databases.app, form, record);
+  return { account, now, record: { ...found, origins }, lines };
 }
 
 /** Adding and changing need the role's right and the form's leave. */
 function holdMay(call: AnyCall, contract: Contract, runner: Runner, body: EntryBody): void {
   const changes = body.record !== undefined;
+  for (const lines of Object.values(body.lines ?? {}))
+    for (const line of lines) {
+      if (contract.needs === 'nobody' && line.id !== undefined)
+        throw new Refusal(403, 'A public page adds answers; it cannot change what was sent.');
+      if (contract.needs === 'see' && (line.archived || line.id === undefined))
+        needRight(call.caller, runner.form.table.cabinet, line.archived ? 'archive' : 'add');
+    }
   const { may, label } = runner.form.definition;
   if (contract.needs === 'nobody' && changes)
     throw new Refusal(403, 'A public page adds answers; it cannot change what was sent.');
   if (contract.needs === 'see') needRight(call.caller, runner.form.table.cabinet, changes ? 'change' : 'add');
   if (!(changes ? may.change : may.add))
     throw new Refusal(403, `${label} does not ${changes ? 'change' : 'add'} records.`);
+}
+
+/** The form of the lines of a subform. */
+function linesForm(form: PreparedForm, id: string): PreparedForm {
+  const subform = form.subforms.get(id);
+  if (!subform) throw notFound('This subform');
+  return subform.form;
 }
 
 function dropdownOf(form: PreparedForm, id: string): PreparedField {

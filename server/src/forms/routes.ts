@@ -23,6 +23,7 @@ export function formRoutes(app: FastifyInstance, services: Services): void {
           may: body.may,
           opensOn: body.opensOn,
           fields: body.fields,
+          subforms: body.subforms,
         }),
       ),
     ),

@@ -9,7 +9,7 @@ import {
   prepareForm,
 } from '@fiche/core/forms';
 import { type Finding, prove } from '@fiche/core/proof';
-import { labelTaken, nameFrom } from '@fiche/core/tables';
+import { labelTaken, nameFrom, type Tables } from '@fiche/core/tables';
 import { civilNow, type Database, type Transaction } from '../database/index.ts';
 import { type Definitions, type FormRow, loadDefinitions, summarise, touchCabinet } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
@@ -119,6 +119,9 @@ function findings(definitions: Definitions, formId: string, definition: FormDefi
   return found;
 }
 
+const tablesBeside = ({ tables }: Definitions, cabinet: string): Tables =>
+  new Map([...tables].filter(([, table]) => table.cabinet === cabinet));
+
 /** Makes a form from a table, in one step. As the owner, in a transaction. */
 export async function createForm(
   owner: Transaction,
@@ -146,7 +149,7 @@ export async function createForm(
     id,
     cabinet,
     table_id: tableId,
-    draft: JSON.stringify(generateForm(table, label, chosen)),
+    draft: JSON.stringify(generateForm(table, label, chosen, tablesBeside(definitions, cabinet))),
     position: siblings.length,
   });
   return findForm(await loadDefinitions(owner), id);

@@ -15,21 +15,23 @@ export function disclosedTables(form: PreparedForm): TableDefinition[] {
     const next = form.tables.get(table)?.fields.find((field) => field.id === first)?.settings.table;
     if (rest.length > 0 && typeof next === 'string') name(next, rest.join('.'));
   };
-  for (const { field } of formFields(form.definition)) name(form.table.id, field);
-  for (const field of form.fields.values()) {
-    name(form.table.id, field.id);
+  const whole = [form, ...[...form.subforms.values()].map((one) => one.form)];
+  for (const { definition, table } of whole) for (const { field } of formFields(definition)) name(table.id, field);
+  for (const subform of form.subforms.values()) name(subform.form.table.id, subform.definition.link);
+  for (const [field, table] of whole.flatMap((one) => [...one.fields.values()].map((f) => [f, one.table] as const))) {
+    name(table.id, field.id);
     if (!field.source) continue;
     named.set(field.source.table, named.get(field.source.table) ?? new Set());
     for (const path of [...field.factPaths, ...pathsOf(field.narrowing.where, 'column'), ...field.narrowing.show])
       name(field.source.table, path);
     if (field.source.column) name(field.source.table, field.source.column);
   }
-  for (const { fill } of form.fields.values())
+  for (const { fill } of whole.flatMap((one) => [...one.fields.values()]))
     for (const pair of fill?.pairs ?? []) if (fill && pair.from !== 'self') name(fill.table, pair.from);
   return [...named].flatMap(([id, columns]) => {
     const table = form.tables.get(id);
     const fields = table?.fields.filter((field: FieldDefinition) => columns.has(field.id)) ?? [];
-    const rules = id === form.table.id ? table?.rules : [];
+    const rules = whole.some((one) => one.table.id === id) ? table?.rules : [];
     return table
       ? [
           {

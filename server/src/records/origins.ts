@@ -46,6 +46,17 @@ export async function originsOfRecord(
   );
 }
 
+/** Where the filled values of several records of a table came from, by record; without what the sources say today. */
+export async function originsOfRecords(
+  database: Queryable,
+  tableId: string,
+  records: readonly number[],
+): Promise<Map<number, Origins>> {
+  if (records.length === 0) return new Map();
+  const rows = await database('fiche.origin').where({ table_id: tableId }).whereIn('record', records);
+  return new Map(rows.map((row): [number, Origins] => [Number(row.record), row.origins as Origins]));
+}
+
 /** Keeps where the filled values of a record came from. In the transaction that changes it. */
 export async function keepOrigins(
   transaction: Transaction,

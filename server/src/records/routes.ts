@@ -3,11 +3,11 @@ import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
 import { constraintProblem } from '../constraints/index.ts';
 import { asActor } from '../database/index.ts';
+import { announce } from '../events/index.ts';
 import { Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import { eraseRecord } from './erase.ts';
-import { originsOfRecord } from './origins.ts';
-import { findRecord, listRecords, placeOf, updateRecord } from './store.ts';
+import { findRecord, listRecords, updateRecord } from './store.ts';
 
 export function recordRoutes(app: FastifyInstance, services: Services): void {
   const { databases } = services;
@@ -15,12 +15,6 @@ export function recordRoutes(app: FastifyInstance, services: Services): void {
   route(app, services, routes.listRecords, ({ params, query, definitions }) =>
     listRecords(databases.app, definitions.tables, params.table ?? '', query),
   );
-
-  route(app, services, routes.readRecord, async ({ params, definitions }) => {
-    const record = await findRecord(databases.app, definitions.tables, params.table ?? '', Number(params.id));
-    const origins = await originsOfRecord(databases.app, definitions.tables, params.table ?? '', record.id);
-    return { ...record, origins, place: await placeOf(databases.app, params.table ?? '', record.id) };
-  });
 
   for (const [contract, archive] of [
     [routes.archiveRecord, true],
@@ -44,6 +38,7 @@ export function recordRoutes(app: FastifyInstance, services: Services): void {
           );
         if (record.archived !== archive)
           await updateRecord(transaction, table, record.id, { archived_at: archive ? new Date().toISOString() : null });
+        await announce(transaction, actor.name, table, record.id);
         return findRecord(transaction, tables, table, record.id);
       }).catch((error: unknown) => {
         const definition = tables.get(table);

@@ -126,6 +126,24 @@ export async function findRecord(
   return viewOf(table, row, linkedOf(tables, table, row));
 }
 
+/** Records by a condition and order in SQL over `r`, with the titles and wanted facts of what they link to. */
+export async function findRecordsWhere(
+  database: Queryable,
+  tables: Tables,
+  tableId: string,
+  where: string,
+  values: readonly (string | number)[],
+  wanted: WantedFacts = NO_FACTS,
+  lock = false,
+): Promise<RecordView[]> {
+  const table = tableOf(tables, tableId);
+  const { rows } = await database.raw<{ rows: Row[] }>(
+    `SELECT ${selectSql(tables, table, wanted)} FROM ${relation(tableId)} r WHERE ${where}${lock ? ' FOR UPDATE OF r' : ''}`,
+    [...values],
+  );
+  return rows.map((row) => viewOf(table, row, linkedOf(tables, table, row)));
+}
+
 export interface RecordQuery {
   readonly after?: string;
   readonly limit: number;
@@ -265,6 +283,41 @@ export async function insertRecord(
     ],
   );
   return viewOf(table, rows[0] ?? {}, linked);
+}
+
+/** As many rows as PostgreSQL can take parameters for, with room. */
+const ROWS_A_STATEMENT = 200;
+
+/**
+ * Adds several records in a few statements; gives their ids in the same order. What a record does not say is left to
+ * the column’s default. The actor must be set.
+ */
+export async function insertRecords(
+  transaction: Transaction,
+  table: TableDefinition,
+  records: readonly Values[],
+): Promise<number[]> {
+  const ids: number[] = [];
+  for (let from = 0; from < records.length; from += ROWS_A_STATEMENT) {
+    const some = records.slice(from, from + ROWS_A_STATEMENT);
+    const fields = table.fields.filter((field) => some.some((values) => field.id in values));
+    const given: unknown[] = [];
+    const rows = some.map((values) => {
+      const cells = fields.map((field) => {
+        if (!(field.id in values)) return 'DEFAULT';
+        given.push(values[field.id] ?? null);
+        return `?::${typeOf(field).column(field.settings)}`;
+      });
+      return `(${cells.join(', ')})`;
+    });
+    const columns = fields.map((field) => quoted(field.id)).join(', ');
+    const { rows: written } = await transaction.raw<{ rows: { id: number }[] }>(
+      `INSERT INTO ${relation(table.id)} (${columns}) VALUES ${rows.join(', ')} RETURNING id`,
+      given as string[],
+    );
+    ids.push(...written.map((row) => Number(row.id)));
+  }
+  return ids;
 }
 
 /** Changes columns of a record, or takes it out of use and back. The actor must be set. */

@@ -1,35 +1,18 @@
-import { type EntryState, isDirty, isRequired, showValue, visibleProblems } from '@fiche/core/entry';
+import { type EntryState, isRequired, showValue, visibleProblems } from '@fiche/core/entry';
 import type { Problem } from '@fiche/core/fields';
-import { type Item, isField, itemKey, type PreparedField } from '@fiche/core/forms';
-import { memo } from 'react';
+import { type Item, isField, isSubform, itemKey, type PreparedField } from '@fiche/core/forms';
+import { lazy, memo, Suspense } from 'react';
 import { inputFor } from '../inputs/index.ts';
 import { CardSection, RuledField } from '../parts/index.ts';
 import { AskedHere } from './AskedHere.tsx';
 import { afterPointer } from './afterPointer.ts';
+import { inputId } from './places.ts';
 import { ReferenceCard } from './ReferenceCard.tsx';
 import { emptyWords, filledView } from './said.ts';
 import type { Entry } from './useEntry.ts';
 
-/** The id of a field's input on the page. */
-export const inputId = (field: string): string => `f-${field}`;
-
-/** Puts the cursor into a field. */
-export function focusField(field: string): void {
-  const input = document.getElementById(inputId(field));
-  const target = input?.matches('input, textarea') ? input : input?.querySelector<HTMLElement>('input');
-  target?.focus();
-  target?.scrollIntoView({ block: 'nearest' });
-}
-
-/** Puts the cursor where something stands against saving: into the first field to mend, or the first reason to give. */
-export function focusFirstProblem(): void {
-  const wrong = document.querySelector<HTMLElement>('.ruled.wrong')?.dataset.field;
-  if (wrong) focusField(wrong.replace(/^f-/, ''));
-  else
-    [...document.querySelectorAll<HTMLInputElement>('.reason input')]
-      .find((input) => input.value.trim() === '')
-      ?.focus();
-}
+/** Lines have their own part of the page’s script: most public pages have none. */
+const Lines = lazy(() => import('./lines/Lines.tsx'));
 
 export interface EntryFieldsProps {
   readonly entry: Entry;
@@ -74,6 +57,7 @@ export function EntryFields(props: EntryFieldsProps) {
 
 /** Fields by their own conditions; words and cards of a conditional section while one of its fields is shown. */
 function isShown(state: EntryState, conditional: boolean, items: readonly Item[], item: Item): boolean {
+  if (isSubform(item)) return state.form.subforms.has(item.id) && !state.hidden[item.id];
   if (isField(item)) return state.form.fields.has(item.field) && !state.hidden[item.field];
   const fields = items.filter(isField);
   return !conditional || fields.length === 0 || fields.some((one) => !state.hidden[one.field]);
@@ -83,6 +67,16 @@ function ItemView({ item, problems, ...props }: EntryFieldsProps & { item: Item;
   const { entry, onWhy, linkTo } = props;
   const { state } = entry;
   if (!isField(item)) {
+    if (isSubform(item)) {
+      const subform = state.form.subforms.get(item.id);
+      return (
+        subform && (
+          <Suspense fallback={<p className="faded">Fetching {subform.label}…</p>}>
+            <Lines entry={entry} subform={subform} onWhy={onWhy} narrow={props.narrow === true} />
+          </Suspense>
+        )
+      );
+    }
     if (item.kind === 'card') return <ReferenceCard state={state} link={item.of} linkTo={linkTo} />;
     return item.kind === 'heading' ? (
       <h3 className="item-heading">{item.text}</h3>
@@ -109,7 +103,7 @@ const problemShown = (state: EntryState, problem: Problem | undefined): Problem 
   return problem && notice ? { ...problem, message: notice } : problem;
 };
 
-const viewOf = (state: EntryState, field: PreparedField) => ({
+export const viewOf = (state: EntryState, field: PreparedField) => ({
   value: state.values[field.id] ?? null,
   unread: state.unread[field.id]?.text,
   linked: state.linked[field.id],
@@ -122,7 +116,7 @@ const viewOf = (state: EntryState, field: PreparedField) => ({
   several: state.several[field.id],
 });
 
-type EntryFieldProps = {
+export type EntryFieldProps = {
   entry: Entry;
   field: PreparedField;
   problem?: Problem & { readonly asks?: true };
@@ -187,31 +181,3 @@ const EntryField = memo(
     // What a dropdown says when it is empty hangs on the fields that narrow it.
     !b.choices,
 );
-
-/** What stands against saving, each a jump to its field; shown once Save was pressed. Rules that ask stand below. */
-export function ProblemList({ entry }: { entry: Entry }) {
-  const { state } = entry;
-  const placed = [...state.form.fields.values()].filter((field) => field.placed && !state.hidden[field.id]);
-  const problems = visibleProblems(state).filter(
-    (problem) => !problem.asks && (state.touched[problem.path] || !state.form.fields.get(problem.path)?.placed),
-  );
-  const pressed = placed.length > 0 && placed.every((field) => state.touched[field.id]);
-  if (!pressed || problems.length === 0) return null;
-  return (
-    <section className="problem-list" aria-label="What to mend">
-      <h2>{problems.length === 1 ? 'One thing to mend' : `${problems.length} things to mend`}</h2>
-      <ul>
-        {problems.map((problem) => (
-          <li key={`${problem.path} ${problem.rule}`}>
-            <button type="button" className="link" onClick={() => focusField(problem.path)}>
-              {state.form.fields.get(problem.path)?.label ?? problem.path}
-            </button>
-            : {problem.message}
-          </li>
-        ))}
-      </ul>
-    </section>
-  );
-}
-
-export const hasUnsavedWork = (entry: Entry): boolean => isDirty(entry.state);

@@ -1,11 +1,12 @@
 import type { WhyView } from '@fiche/core/api';
-import { type EntryState, effectiveValues, readable } from '@fiche/core/entry';
+import { type EntryState, effectiveValues, readable, splitPath } from '@fiche/core/entry';
 import { useEffect, useState } from 'react';
 import { send } from '../client/index.ts';
 import { Sheet } from '../parts/index.ts';
 
 interface Props {
   readonly state: EntryState;
+  /** The field, or the path of a field of a line. */
   readonly field: string;
   /** Where the form runs. */
   readonly base: string;
@@ -20,7 +21,12 @@ const STATES: Record<WhyView['steps'][number]['state'], string> = {
 };
 
 /** Why a dropdown offers what it offers: its conditions one after another, what they used, and what each one left. */
-export function WhySheet({ state, field, base, formVersion, onClose }: Props) {
+export function WhySheet({ state: whole, field: path, base, formVersion, onClose }: Props) {
+  const at = splitPath(path);
+  const line = at && whole.lines[at.line.subform]?.find((one) => one.key === at.line.key);
+  const [state, field] = line ? [line.state, at.path] : [whole, path];
+  const subform = at?.line.subform;
+  const around = JSON.stringify(line ? effectiveValues(readable(whole)) : {});
   const [why, setWhy] = useState<WhyView>();
   const [trouble, setTrouble] = useState('');
   const values = JSON.stringify(effectiveValues(readable(state)));
@@ -29,6 +35,7 @@ export function WhySheet({ state, field, base, formVersion, onClose }: Props) {
     send<WhyView>('POST', `${base}/why`, {
       field,
       formVersion: formVersion ?? undefined,
+      within: subform === undefined ? undefined : { subform, values: JSON.parse(around) as Record<string, unknown> },
       values: JSON.parse(values) as Record<string, unknown>,
     }).then(
       (answer) => {
@@ -41,7 +48,7 @@ export function WhySheet({ state, field, base, formVersion, onClose }: Props) {
     return () => {
       stale = true;
     };
-  }, [base, field, formVersion, values]);
+  }, [base, field, formVersion, values, subform, around]);
   const label = state.form.fields.get(field)?.label ?? field;
   const count = (n: number): string =>
     why && n >= why.most ? `${n.toLocaleString('en-GB')} or more` : n.toLocaleString('en-GB');
@@ -72,7 +79,7 @@ export function WhySheet({ state, field, base, formVersion, onClose }: Props) {
                 whose {step.words}
                 {step.used.map((one) => (
                   <small key={one.label} className="why-used">
-                    this form’s {one.label}: {one.value === '' ? <em>blank</em> : <b>{one.value}</b>}{' '}
+                    {one.label}: {one.value === '' ? <em>blank</em> : <b>{one.value}</b>}{' '}
                     {one.value === '' && STATES[step.state]}
                   </small>
                 ))}

@@ -1,4 +1,6 @@
-export { EntryFields, focusField, focusFirstProblem, hasUnsavedWork, inputId, ProblemList } from './EntryFields.tsx';
+export { EntryFields } from './EntryFields.tsx';
+export { hasUnsavedWork, ProblemList } from './ProblemList.tsx';
+export { dropdownAt, enterMovesOn, focusField, focusFirstProblem, inputId, placeName } from './places.ts';
 export { ReasonList } from './ReasonList.tsx';
 export { type Conflict, civilNow, type Entry, useEntry } from './useEntry.ts';
 export { WhySheet } from './WhySheet.tsx';

@@ -2,16 +2,20 @@ import type { EntryAnswer, RecordView } from '@fiche/core/api';
 import {
   type EntryEvent,
   type EntryState,
+  effectiveValues,
   type Found,
   type Opening,
   openEntry,
   type Request,
+  readable,
   reduceEntry,
   type Step,
+  splitPath,
 } from '@fiche/core/entry';
+import type { Values } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
 import type { Choice } from '@fiche/core/narrowing';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { NoConnection, ServerProblem, send } from '../client/index.ts';
 
 /** Civil date and time here, to the minute: what `today` and `now` mean in a default. */
@@ -42,8 +46,12 @@ export interface Entry {
   /** Why the last save did not go through, where no field is to blame. */
   readonly trouble?: string;
   readonly conflict?: Conflict;
+  /** Where it runs and which version: what a question of its own needs. */
+  readonly runs: Pick<EntryOptions, 'base' | 'formVersion'>;
   dispatch(event: EntryEvent): void;
   replace(step: Step): void;
+  /** What an event would come to, its questions answered, without anything being done. */
+  tryOut(event: EntryEvent): Promise<EntryState>;
 }
 
 /** Runs the core's reducer under React and carries its requests out over HTTP. */
@@ -76,23 +84,29 @@ export function useEntry(options: EntryOptions): Entry {
           latest.current.onSaved(await save(request, now.current, latest.current, keys.current));
           return;
         }
-        dispatch(await ask(latest.current, request));
+        const event = await ask(latest.current, request, enclosingOf(now.current, request));
+        dispatch(event);
       } catch (error) {
         if (request.kind === 'save' && error instanceof ServerProblem) {
           const { errors, detail, current, status } = error.document;
-          const placed = errors.filter((problem) => now.current.form.fields.has(problem.path));
+          const { fields, subforms } = now.current.form;
+          const placed = errors.filter(
+            ({ path }) => fields.has(path) || subforms.has(path) || splitPath(path) !== undefined,
+          );
           if (status === 409 && current) setConflict({ detail, current: current as RecordView });
           else if (placed.length === 0) setTrouble(detail);
           dispatch({ type: 'refused', problems: status === 409 ? [] : placed });
           return;
         }
         if (error instanceof NoConnection || request.kind === 'save') setTrouble((error as Error).message);
-        dispatch({
-          type: 'failed',
-          kind: request.kind,
-          number: request.number,
-          field: 'field' in request ? request.field : '',
-        });
+        dispatch(
+          inLine(request.line, {
+            type: 'failed',
+            kind: request.kind,
+            number: request.number,
+            field: 'field' in request ? request.field : '',
+          }),
+        );
       }
     },
     [dispatch],
@@ -109,20 +123,87 @@ export function useEntry(options: EntryOptions): Entry {
     for (const request of next.requests) void run.current(request);
   }, []);
 
-  return { state, trouble, conflict, dispatch, replace };
+  const tryOut = useCallback(async (event: EntryEvent): Promise<EntryState> => {
+    let step = reduceEntry(now.current, event);
+    let { state: tried } = step;
+    for (let open = step.requests; open.length > 0; ) {
+      const before = tried;
+      const answers = await Promise.all(
+        open.map((request) =>
+          request.kind === 'save' ? undefined : ask(latest.current, request, enclosingOf(before, request)),
+        ),
+      );
+      const next: Request[] = [];
+      for (const answer of answers) {
+        if (!answer) continue;
+        step = reduceEntry(tried, answer);
+        tried = step.state;
+        next.push(...step.requests);
+      }
+      open = next;
+    }
+    return tried;
+  }, []);
+
+  const { base, formVersion } = options;
+  const runs = useMemo(() => ({ base, formVersion }), [base, formVersion]);
+  return { state, trouble, conflict, runs, dispatch, replace, tryOut };
+}
+
+/** An event of a line, as the entry around it is told. */
+const inLine = (line: Request['line'], event: EntryEvent): EntryEvent => (line ? { type: 'line', line, event } : event);
+
+/** What a question of a line says of the record around it. */
+const enclosingOf = (state: EntryState, { line }: Request) =>
+  line && { subform: line.subform, values: effectiveValues(readable(state)) };
+
+/** The same question is asked once, however many lines ask it: pasted cells, above all. */
+const asked = new Map<string, Promise<unknown>>();
+function askOnce<T>(url: string, body: object): Promise<T> {
+  const key = `${url} ${JSON.stringify(body)}`;
+  const before = asked.get(key) as Promise<T> | undefined;
+  if (before) return before;
+  const answer = send<T>('POST', url, body);
+  asked.set(key, answer);
+  const forget = (): void => {
+    asked.delete(key);
+  };
+  answer.then(() => setTimeout(forget, 2_000), forget);
+  return answer;
 }
 
 async function ask(
+  options: EntryOptions,
+  request: Exclude<Request, { kind: 'save' }>,
+  within: { subform: string; values: Values } | undefined,
+): Promise<EntryEvent> {
+  return inLine(request.line, await answerOf(options, request, within));
+}
+
+async function answerOf(
   { base, formVersion: version }: EntryOptions,
   request: Exclude<Request, { kind: 'save' }>,
+  within: { subform: string; values: Values } | undefined,
 ): Promise<EntryEvent> {
   const { field, number } = request;
   const formVersion = version ?? undefined;
   switch (request.kind) {
+    case 'match': {
+      const { choices } = await askOnce<{ choices: Choice[] }>(`${base}/choices`, {
+        field,
+        formVersion,
+        within,
+        values: request.values,
+        search: request.text.slice(0, 200),
+      });
+      const named = choices.filter((one) => one.title.toLowerCase() === request.text.toLowerCase());
+      return { type: 'matched', field, number, choice: named.length === 1 ? (named[0] ?? null) : null };
+    }
     case 'choices': {
       const answer = await send<{ choices: Choice[]; more: boolean }>('POST', `${base}/choices`, {
         field,
         formVersion,
+        within,
         values: request.values,
         search: request.search,
       });
@@ -132,6 +213,7 @@ async function ask(
       const { fits } = await send<{ fits: boolean }>('POST', `${base}/checks`, {
         field,
         formVersion,
+        within,
         values: request.values,
       });
       return { type: 'checked', field, number, fits };
@@ -140,6 +222,7 @@ async function ask(
       const { choices } = await send<{ choices: Choice[] }>('POST', `${base}/choices`, {
         field,
         formVersion,
+        within,
         values: request.values,
         limit: 2,
       });
@@ -148,9 +231,9 @@ async function ask(
     case 'lookup':
     case 'facts':
     case 'keyLookup': {
-      const asked = request.kind === 'keyLookup' ? { key: request.key } : { id: request.id };
-      const body = { field, formVersion, ...asked };
-      const { found } = await send<{ found: Found[] }>('POST', `${base}/lookups`, body);
+      const wanted = request.kind === 'keyLookup' ? { key: request.key } : { id: request.id };
+      const body = { field, formVersion, subform: within?.subform, ...wanted };
+      const { found } = await askOnce<{ found: Found[] }>(`${base}/lookups`, body);
       return { type: 'found', kind: request.kind, field, number, found };
     }
   }
@@ -168,6 +251,7 @@ async function save(
     values: request.values,
     ...(Object.keys(request.reasons).length > 0 ? { reasons: request.reasons } : {}),
     ...(Object.keys(request.picked).length > 0 ? { picked: request.picked } : {}),
+    ...(Object.keys(request.lines).length > 0 ? { lines: request.lines } : {}),
     ...(record ? { record: record.id, version: record.version } : {}),
     ...(options.formVersion ? { formVersion: options.formVersion } : {}),
     ...(options.as ? { as: options.as } : {}),

@@ -64,6 +64,7 @@ export function FillPage() {
       version={query.data.version}
       base={`/api/forms/${form}`}
       path={path}
+      formId={form}
       record={record === 'new' ? undefined : record}
     />
   );

@@ -7,7 +7,9 @@ import { Link, useNavigate } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
 import {
   civilNow,
+  dropdownAt,
   EntryFields,
+  enterMovesOn,
   focusField,
   focusFirstProblem,
   hasUnsavedWork,
@@ -32,16 +34,19 @@ export interface CardPageProps {
   /** Where the form runs, and where its cards live on the page's own address. */
   readonly base: string;
   readonly path: string;
+  /** The form’s id, where it is not a table’s own card: its lines are read with a record. */
+  readonly formId?: string;
   /** The record to change; a blank card without. */
   readonly record?: string;
 }
 
 /** One card at a time: enter, correct, archive, go to the next, look at the history. */
 export function CardPage(props: CardPageProps) {
-  const { record, form } = props;
+  const { record, form, formId, version } = props;
+  const reads = formId === undefined ? '' : `?form=${formId}${version === null ? '' : `&version=${version}`}`;
   const query = useQuery({
     queryKey: ['record', form.table.id, record],
-    queryFn: () => send<PlacedRecord>('GET', `/api/tables/${form.table.id}/records/${record}`),
+    queryFn: () => send<PlacedRecord>('GET', `/api/tables/${form.table.id}/records/${record}${reads}`),
     enabled: record !== undefined,
     staleTime: 0,
     // A card is always opened as it is now, never as it was when last looked at.
@@ -109,6 +114,7 @@ function FilledCard({
             origins: opened.origins,
           }
         : null,
+      lines: opened?.lines,
     }),
     [session.login, opened],
   );
@@ -153,7 +159,7 @@ function FilledCard({
       else if (event.altKey && event.key === 'ArrowRight') go(opened?.place.next ?? null);
       else if (event.altKey && event.key.toLowerCase() === 'w') {
         const here = (event.target as Element).closest<HTMLElement>('[data-field]')?.dataset.field?.replace(/^f-/, '');
-        setWhy(here !== undefined && form.fields.get(here)?.source ? here : undefined);
+        setWhy(here !== undefined && dropdownAt(form, here) ? here : undefined);
       } else if (event.altKey && event.key.toLowerCase() === 'h' && opened && may('history'))
         setHistoryOpen(!historyOpen);
       else return;
@@ -218,7 +224,7 @@ function FilledCard({
               This record is archived: it is out of use, and stays in histories and in links to it.
             </p>
           )}
-          <fieldset className="card-fields" disabled={!mayWrite}>
+          <fieldset className="card-fields" disabled={!mayWrite} onKeyDown={enterMovesOn}>
             <EntryFields entry={entry} onWhy={setWhy} linkTo={(table, id) => `/${cabinet.id}/tables/${table}/${id}`} />
           </fieldset>
           {mayWrite && <ReasonList entry={entry} />}

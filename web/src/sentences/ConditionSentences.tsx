@@ -180,7 +180,8 @@ export function ConditionSentences(props: ConditionSentencesProps) {
     };
     if (!('right' in one)) return [leftSlot, ' ', operator];
     const { right } = one;
-    const isField = right.kind === 'form';
+    const isField = right.kind === 'form' || right.kind === 'enclosing';
+    const word = sideAt(sides.right, right)?.word ?? sides.word;
     const title = right.kind === 'constant' ? titles.get(`${targetTable(left?.field)} ${right.value}`) : undefined;
     const rightSlot: Slot = {
       key: `${path}right`,
@@ -195,7 +196,7 @@ export function ConditionSentences(props: ConditionSentencesProps) {
       },
       onSet: (value) => replace({ ...one, right: readKey(value) } as Comparison),
     };
-    return [leftSlot, ' ', operator, ' ', ...(isField && sides.word ? [sides.word] : []), rightSlot];
+    return [leftSlot, ' ', operator, ' ', ...(isField && word ? [word] : []), rightSlot];
   }
 }
 

@@ -2,12 +2,15 @@ import { FUNCTION_HELP, giveResult, readExpression, resultMisfit } from '@fiche/
 import { isBlank, type Value } from '@fiche/core/fields';
 import { type FieldDefinition, type Tables, typeOf } from '@fiche/core/tables';
 import { type KeyboardEvent, useId, useRef, useState } from 'react';
+import type { Around } from './sides.ts';
 
 export interface ExpressionEditorProps {
   readonly label: string;
   readonly current: string;
   readonly fields: readonly FieldDefinition[];
   readonly tables: Tables;
+  /** The lines of the form: their columns are lists. */
+  readonly lines?: Around['lines'];
   /** The field that keeps the result; without, the expression has to say yes or no. */
   readonly into?: FieldDefinition;
   /** The value of a path on the card that is tried now. */
@@ -26,15 +29,15 @@ interface Completion {
 
 /** Writes a CEL expression: completion from the form’s fields, mistakes shown where they are, its value on the card. */
 export function ExpressionEditor(props: ExpressionEditorProps) {
-  const { label, current, fields, tables, into, valueAt, now, onSet, onClose } = props;
+  const { label, current, fields, tables, lines = [], into, valueAt, now, onSet, onClose } = props;
   const [source, setSource] = useState(current);
   const [place, setPlace] = useState(current.length);
   const [active, setActive] = useState(0);
   const [open, setOpen] = useState(false);
   const area = useRef<HTMLTextAreaElement>(null);
   const list = useId();
-  const found = completionsAt(source, place, fields, tables);
-  const read = source.trim() === '' ? undefined : readExpression(source, fields, tables);
+  const found = completionsAt(source, place, fields, tables, lines);
+  const read = source.trim() === '' ? undefined : readExpression(source, fields, tables, lines);
   const misfit =
     read && 'expression' in read
       ? into
@@ -165,6 +168,7 @@ function completionsAt(
   place: number,
   fields: readonly FieldDefinition[],
   tables: Tables,
+  lines: Around['lines'],
 ): Completion[] {
   const { word } = wordBefore(source, place);
   if (word === '') return [];
@@ -172,8 +176,9 @@ function completionsAt(
   const last = (steps.at(-1) ?? '').toLowerCase();
   let among: readonly FieldDefinition[] = fields;
   for (const step of steps.slice(0, -1)) {
+    const ofLines = among === fields ? lines.find((one) => one.id === step) : undefined;
     const link = among.find((field) => field.id === step);
-    among = tables.get(link?.type === 'link' ? String(link.settings.table) : '')?.fields ?? [];
+    among = ofLines?.fields ?? tables.get(link?.type === 'link' ? String(link.settings.table) : '')?.fields ?? [];
   }
   const prefix = steps
     .slice(0, -1)
@@ -183,9 +188,16 @@ function completionsAt(
   const columns = among
     .filter((field) => matches(field.id) || matches(field.label))
     .map((field) => ({ insert: prefix + field.id, label: field.id, detail: `${field.label}, ${typeOf(field).word}` }));
+  const ofForm =
+    prefix === ''
+      ? lines
+          .filter((one) => matches(one.id) || matches(one.label))
+          .map((one) => ({ insert: one.id, label: one.id, detail: `the lines of ${one.label}` }))
+      : [];
   const functions = prefix === '' ? FUNCTION_HELP.filter((one) => matches(one.name)) : [];
   return [
     ...columns,
+    ...ofForm,
     ...functions.map((one) => ({ insert: `${one.name}(`, label: one.call, detail: one.about })),
   ].slice(0, 8);
 }

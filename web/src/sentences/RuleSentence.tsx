@@ -6,11 +6,12 @@ import { Sentence, type Slot } from '../parts/index.ts';
 import { ConditionSentences } from './ConditionSentences.tsx';
 import { ExpressionEditor } from './ExpressionEditor.tsx';
 import { proposedMessage } from './newRule.ts';
-import { formSides, type Side, sideAt } from './sides.ts';
+import { type Around, formSides, type Side, sideAt } from './sides.ts';
 
 export interface RuleSentenceProps {
   readonly rule: Rule;
   readonly fields: readonly FieldDefinition[];
+  readonly around?: Around;
   readonly tables: Tables;
   valueAt?(path: string): Value;
   readonly now: string;
@@ -25,8 +26,8 @@ const asDemand = (group: Group): Condition =>
 
 /** “Stop unless Departure is after Arrival: …” — a rule read and set as a sentence, or as an expression. */
 export function RuleSentence(props: RuleSentenceProps) {
-  const { rule, fields, tables, valueAt, now, onRemove } = props;
-  const sides = formSides(tables, fields);
+  const { rule, fields, tables, around, valueAt, now, onRemove } = props;
+  const sides = formSides(tables, fields, around);
   const onChange = (next: Rule): void => {
     const follows = rule.message === proposedMessage(rule, sides) && next.message === rule.message;
     props.onChange(follows ? { ...next, message: proposedMessage(next, sides) } : next);
@@ -100,6 +101,7 @@ export function RuleSentence(props: RuleSentenceProps) {
                     label="Expression of the rule"
                     current={rule.must.kind === 'expression' ? rule.must.source : ''}
                     fields={fields}
+                    lines={around?.lines}
                     tables={tables}
                     valueAt={valueAt}
                     now={now}

@@ -4,4 +4,4 @@ export { ConditionSentences, type ConditionSentencesProps } from './ConditionSen
 export { ExpressionEditor } from './ExpressionEditor.tsx';
 export { newRule } from './newRule.ts';
 export { RuleSentence } from './RuleSentence.tsx';
-export { formSides, narrowingSides, type Side, type Sides, sidesOf } from './sides.ts';
+export { type Around, aroundOf, formSides, narrowingSides, type Side, type Sides, sidesOf } from './sides.ts';

@@ -1,7 +1,7 @@
 import { type Comparison, type Operator, operatorsFor, operatorWords } from '@fiche/core/conditions';
 import type { Rule } from '@fiche/core/rules';
 import { type FieldDefinition, type Tables, typeOf } from '@fiche/core/tables';
-import { formSides, operandWords, readKey, rightOptions, type Sides, sideAt } from './sides.ts';
+import { type Around, formSides, operandWords, readKey, rightOptions, type Sides, sideAt } from './sides.ts';
 
 /**
  * The rule that is most likely meant at a field: an ordered value is compared with the nearest field before it of its
@@ -12,8 +12,9 @@ export function newRule(
   at: FieldDefinition,
   fields: readonly FieldDefinition[],
   tables: Tables,
+  around?: Around,
 ): Rule {
-  const sides = formSides(tables, fields);
+  const sides = formSides(tables, fields, around);
   const left = sideAt(sides.left, { kind: 'form', path: at.id });
   const { family } = typeOf(at);
   const ordered = operatorsFor(family).includes('less');

@@ -7,9 +7,76 @@ import {
   otherSide,
 } from '@fiche/core/conditions';
 import { type Family, fieldType, type Value } from '@fiche/core/fields';
-import { type FieldDefinition, fieldAtPath, type TableId, type Tables, targetTable, typeOf } from '@fiche/core/tables';
+import { type PreparedForm, TAKE_WORDS, TAKES } from '@fiche/core/forms';
+import {
+  type FieldDefinition,
+  fieldAtPath,
+  type TableDefinition,
+  type TableId,
+  type Tables,
+  targetTable,
+  typeOf,
+} from '@fiche/core/tables';
 import { send } from '../client/index.ts';
 import type { SlotOption } from '../parts/index.ts';
+
+/** What the conditions of a form can read besides its own fields: its lines or, in a line, the record around it. */
+export interface Around {
+  readonly lines: readonly {
+    readonly id: string;
+    readonly label: string;
+    readonly fields: readonly FieldDefinition[];
+  }[];
+  readonly enclosing?: TableDefinition;
+}
+
+export const NOTHING_AROUND: Around = { lines: [] };
+
+export const aroundOf = (form: PreparedForm): Around => ({
+  lines: [...form.subforms.values()].map((one) => ({ id: one.id, label: one.label, fields: one.form.table.fields })),
+  enclosing: form.enclosure?.table,
+});
+
+/** The sides of lines and of the enclosing record. */
+function sidesAround(tables: Tables, { lines, enclosing }: Around): Side[] {
+  const numeric = (like: FieldDefinition | undefined, id: string, label: string): FieldDefinition => ({
+    ...(like ?? { required: false, unique: false, help: '', initial: null, calculation: null }),
+    type: like?.type ?? 'wholeNumber',
+    settings: like?.settings ?? {},
+    id,
+    label,
+  });
+  const ofLines = lines.flatMap((one): Side[] => {
+    const side = (field: FieldDefinition): Side => ({
+      operand: { kind: 'form', path: field.id },
+      label: field.label,
+      detail: 'of the lines',
+      word: '',
+      field,
+    });
+    return [
+      side(numeric(undefined, one.id, `the number of ${one.label}`)),
+      ...one.fields
+        .filter((field) => typeOf(field).family === 'number')
+        .flatMap((field) =>
+          TAKES.map((take) =>
+            side(numeric(field, `${one.id}.${field.id}.${take}`, `${TAKE_WORDS[take]} ${one.label}’s ${field.label}`)),
+          ),
+        ),
+    ];
+  });
+  const outer = enclosing
+    ? sidesOf(tables, enclosing.fields, 'form', `of the ${enclosing.label} card around it`).map(
+        (side): Side => ({
+          ...side,
+          operand: { kind: 'enclosing', path: 'path' in side.operand ? side.operand.path : '' },
+          label: `the ${enclosing.label} card’s ${side.label}`,
+          word: '',
+        }),
+      )
+    : [];
+  return [...ofLines, ...outer];
+}
 
 /** One thing that a comparison can name on a side. */
 export interface Side {
@@ -17,6 +84,8 @@ export interface Side {
   readonly label: string;
   readonly detail: string;
   readonly field: FieldDefinition;
+  /** The word before it, where that is not the word of its place. */
+  readonly word?: string;
 }
 
 /** What the conditions of a place can compare. */
@@ -61,16 +130,21 @@ export function sidesOf(
 }
 
 /** The sides of conditions that are about a form: shown when, required when, rules. */
-export const formSides = (tables: Tables, fields: readonly FieldDefinition[]): Sides => {
-  const sides = sidesOf(tables, fields, 'form', 'of this form');
+export const formSides = (tables: Tables, fields: readonly FieldDefinition[], around = NOTHING_AROUND): Sides => {
+  const sides = [...sidesOf(tables, fields, 'form', 'of this form'), ...sidesAround(tables, around)];
   return { tables, left: sides, right: sides, word: '', leftKind: 'form' };
 };
 
 /** The sides of a narrowing: columns of the choices, and fields of this form. */
-export const narrowingSides = (tables: Tables, choices: TableId, fields: readonly FieldDefinition[]): Sides => ({
+export const narrowingSides = (
+  tables: Tables,
+  choices: TableId,
+  fields: readonly FieldDefinition[],
+  around = NOTHING_AROUND,
+): Sides => ({
   tables,
   left: sidesOf(tables, tables.get(choices)?.fields ?? [], 'column', `of ${tables.get(choices)?.label ?? ''}`),
-  right: sidesOf(tables, fields, 'form', 'of this form'),
+  right: [...sidesOf(tables, fields, 'form', 'of this form'), ...sidesAround(tables, around)],
   word: 'this form’s ',
   leftKind: 'choices',
 });
@@ -102,7 +176,7 @@ export function rightOptions(sides: Sides, left: Side, operator: Operator): Slot
   const fields = sides.right
     .filter((one) => fits(field, operator, one.field))
     .filter((one) => !(own !== undefined && 'path' in one.operand && one.operand.path === own))
-    .map((one) => ({ value: key(one.operand), label: `${sides.word}${one.label}`, detail: one.detail }));
+    .map((one) => ({ value: key(one.operand), label: `${one.word ?? sides.word}${one.label}`, detail: one.detail }));
   const days = typeOf(field).family;
   const today: SlotOption[] =
     days === 'date' || days === 'dateTime'

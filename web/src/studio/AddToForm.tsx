@@ -1,12 +1,12 @@
 import { isConvertible } from '@fiche/core/fields';
-import type { FormDefinition, PreparedForm } from '@fiche/core/forms';
+import { type FormDefinition, linesInto, type PreparedForm, placeLines } from '@fiche/core/forms';
 import { type FieldDefinition, type TableDefinition, typeOf } from '@fiche/core/tables';
 import Popover from '@mui/material/Popover';
 import { type KeyboardEvent, useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router-dom';
 import { send, useRefreshCabinet } from '../client/index.ts';
 import { useSay } from '../parts/index.ts';
-import { addField, addItem, addSection, freshItemId } from './edit.ts';
+import { addField, addItem, addSection, changeLines, freshItemId, lineKey } from './edit.ts';
 import { WIRING_KEY } from './Outline.tsx';
 
 interface AddToFormProps {
@@ -57,6 +57,31 @@ export function AddToForm({ definition, prepared, cabinet, selected, onChange }:
     (field) => !prepared.fields.get(field.id)?.placed && field.label.toLowerCase().includes(words.toLowerCase()),
   );
   const place = (field: FieldDefinition): void => onChange(addField(definition, field, selected), field.id);
+  const inLines = prepared.subforms.get(lineKey(selected)?.subform ?? selected ?? '');
+  const ofLines = (inLines?.form.table.fields ?? []).filter(
+    (field) =>
+      field.id !== inLines?.definition.link &&
+      !inLines?.form.fields.get(field.id)?.placed &&
+      field.label.toLowerCase().includes(words.toLowerCase()),
+  );
+  const addColumn = (field: FieldDefinition): void => {
+    if (!inLines) return;
+    const after = lineKey(selected)?.key;
+    const next = changeLines(definition, inLines.id, prepared.tables, (lines) => addField(lines, field, after));
+    onChange(next, `${inLines.id}/${field.id}`);
+  };
+  const subforms = linesInto(prepared.tables, prepared.table.id)
+    .filter((one) => one.table.cabinet === prepared.table.cabinet)
+    .filter(
+      (one) =>
+        ![...prepared.subforms.values()].some(({ definition: d }) => d.table === one.table.id && d.link === one.link),
+    )
+    .filter((one) => one.table.label.toLowerCase().includes(words.toLowerCase()));
+  const addLines = ({ table, link }: (typeof subforms)[number]): void => {
+    const taken = new Set([...prepared.table.fields.map((field) => field.id), ...prepared.subforms.keys()]);
+    const lines = placeLines(table, link, taken);
+    onChange(addItem(definition, lines, lineKey(selected)?.subform ?? selected), lines.id);
+  };
   const make = async (label: string, type: string): Promise<void> => {
     try {
       const known = new Set(prepared.table.fields.map((field) => field.id));
@@ -92,11 +117,23 @@ export function AddToForm({ definition, prepared, cabinet, selected, onChange }:
   // Whoever writes the whole word means it.
   const exact = others.some((one) => one.label.toLowerCase() === words.toLowerCase());
   const additions: Addition[] = [
+    ...ofLines.map((field) => ({
+      key: `line-${field.id}`,
+      label: field.label,
+      detail: `${typeOf(field).word}, of the lines`,
+      add: () => addColumn(field),
+    })),
     ...missing.map((field) => ({
       key: field.id,
       label: field.label,
       detail: typeOf(field).word,
       add: () => place(field),
+    })),
+    ...subforms.map((one) => ({
+      key: `lines-${one.table.id}-${one.link}`,
+      label: one.table.label,
+      detail: `subform: its ${one.label} is this record`,
+      add: () => addLines(one),
     })),
     ...(exact ? others : []),
     ...(words !== '' && !taken

@@ -1,5 +1,5 @@
 import type { FindingView } from '@fiche/core/api';
-import { type FormDefinition, isField, itemKey, type PreparedForm } from '@fiche/core/forms';
+import { type FormDefinition, isField, isSubform, itemKey, type PreparedForm } from '@fiche/core/forms';
 import { linkedTable } from '@fiche/core/tables';
 import { Sentence, type Slot } from '../parts/index.ts';
 import { CardLayout } from '../tables/index.ts';
@@ -75,7 +75,7 @@ export function SectionSlip({ definition, prepared, findings, selected, onChange
 /** The sentences of a heading, a note or a reference card. */
 export function WordsSlip({ definition, prepared, findings, selected, onChange }: Props) {
   const item = itemOn(definition, selected);
-  if (!item || isField(item)) return null;
+  if (!item || isField(item) || isSubform(item)) return null;
   const remove = (
     <p className="acts slip-part">
       <button type="button" className="link" onClick={() => onChange(removeItem(definition, selected))}>

@@ -45,6 +45,7 @@ export function LiveCard({ form, id, version, ready, selected, onSelect, onWhy, 
             origins: record.origins,
           }
         : null,
+      lines: record?.lines,
     }),
     [session.login, role, record],
   );
@@ -74,7 +75,8 @@ export function LiveCard({ form, id, version, ready, selected, onSelect, onWhy, 
       const first =
         which === 'first' ? (await send<{ records: RecordView[] }>('GET', `${base}?limit=1`)).records[0]?.id : which;
       if (first === undefined) return say(`${form.table.label} has no records yet.`);
-      setRecord(await send<Placed>('GET', `${base}/${first}`));
+      const reads = `?form=${id}${version === undefined ? '' : `&version=${version}`}`;
+      setRecord(await send<Placed>('GET', `${base}/${first}${reads}`));
     } catch (error) {
       say((error as Error).message);
     }

@@ -1,7 +1,7 @@
 import { EVERYTHING, type Group } from '@fiche/core/conditions';
 import { type Narrowing, NOT_NARROWED } from '@fiche/core/narrowing';
 import { type Phrase, Sentence, type Slot } from '../parts/index.ts';
-import { ConditionSentences, narrowingSides } from '../sentences/index.ts';
+import { aroundOf, ConditionSentences, narrowingSides } from '../sentences/index.ts';
 import { changeField, fieldOn } from './edit.ts';
 import type { SlipProps } from './Slip.tsx';
 
@@ -85,7 +85,7 @@ export function NarrowingSentences({ definition, prepared, field, onChange }: Sl
     <>
       {ancestors.length > 0 && <p className="sentence">Every level above counts: {ancestors.join(' and ')}.</p>}
       <ConditionSentences
-        sides={narrowingSides(prepared.tables, choices.id, others)}
+        sides={narrowingSides(prepared.tables, choices.id, others, aroundOf(prepared))}
         where={narrowing.where as Group}
         lead={[`Offer ${offered} whose `]}
         tail={tail}

@@ -1,12 +1,20 @@
 import { closestCenter, DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
 import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import type { FindingView } from '@fiche/core/api';
-import { type FormDefinition, type Item, isField, itemKey, type PreparedForm } from '@fiche/core/forms';
+import {
+  ENCLOSING,
+  type FormDefinition,
+  type Item,
+  isField,
+  isSubform,
+  itemKey,
+  type PreparedForm,
+} from '@fiche/core/forms';
 import { typeOf } from '@fiche/core/tables';
-import type { EdgeKind } from '@fiche/core/wiring';
+import type { Edge, EdgeKind } from '@fiche/core/wiring';
 import { type KeyboardEvent, useLayoutEffect, useRef, useState } from 'react';
 import { Arcs, WIRE_LETTERS } from './Arcs.tsx';
-import { itemKeys, moveBefore, removeItem, stepItem } from './edit.ts';
+import { changeLines, itemKeys, lineKey, moveBefore, removeItem, stepItem } from './edit.ts';
 
 export interface OutlineProps {
   readonly definition: FormDefinition;
@@ -44,7 +52,28 @@ export function Outline({ definition, prepared, findings, selected, onSelect, on
     setHeights(new Map(found));
     setHeight(here?.scrollHeight ?? 0);
   }, [definition]);
-  const keys = definition.sections.flatMap((section) => [`§${section.id}`, ...section.items.map(itemKey)]);
+  const keys = definition.sections.flatMap((section) => [
+    `§${section.id}`,
+    ...section.items.flatMap((item) => [itemKey(item), ...inLines(item).map((one) => one.key)]),
+  ]);
+  /** The form with one of its items changed, or one of a subform’s fields. */
+  function edited(key: string, change: (form: FormDefinition, key: string) => FormDefinition): FormDefinition {
+    const at = lineKey(key);
+    return at
+      ? changeLines(definition, at.subform, prepared.tables, (lines) => change(lines, at.key))
+      : change(definition, key);
+  }
+  /** The fields of a subform’s lines, as lines of the outline below it. */
+  function inLines(item: Item) {
+    const subform = isSubform(item) ? prepared.subforms.get(item.id) : undefined;
+    return [...(subform?.form.fields.values() ?? [])]
+      .filter((field) => field.placed)
+      .map((field) => ({
+        key: `${subform?.id}/${field.id}`,
+        field,
+        wires: wiresOf(subform?.form ?? prepared, field.id),
+      }));
+  }
   const onKeyDown = (event: KeyboardEvent, key: string): void => {
     const focus = (target: string | undefined) =>
       requestAnimationFrame(() =>
@@ -52,11 +81,11 @@ export function Outline({ definition, prepared, findings, selected, onSelect, on
       );
     const step = event.key === 'ArrowUp' ? -1 : event.key === 'ArrowDown' ? 1 : 0;
     if (step !== 0 && event.altKey) {
-      onChange(stepItem(definition, key, step));
+      onChange(edited(key, (form, one) => stepItem(form, one, step)));
       focus(key);
     } else if (step !== 0) focus(keys[keys.indexOf(key) + step]);
     else if (event.key === 'Delete' && !key.startsWith('§')) {
-      onChange(removeItem(definition, key));
+      onChange(edited(key, removeItem));
       focus(keys[keys.indexOf(key) + 1] ?? keys[keys.indexOf(key) - 1]);
     } else return;
     event.preventDefault();
@@ -65,6 +94,8 @@ export function Outline({ definition, prepared, findings, selected, onSelect, on
     if (over) onChange(moveBefore(definition, String(active.id), String(over.id)));
   };
   const view = (item: Item) => {
+    if (isSubform(item))
+      return { label: prepared.subforms.get(item.id)?.label ?? item.id, kind: `lines, as ${item.as}` };
     if (!isField(item))
       return item.kind === 'card'
         ? { label: prepared.fields.get(item.of)?.label ?? item.of, kind: 'reference card' }
@@ -74,13 +105,7 @@ export function Outline({ definition, prepared, findings, selected, onSelect, on
   };
   return (
     <div className="outline-list" ref={box}>
-      <Arcs
-        edges={prepared.wiring.edges}
-        heights={heights}
-        selected={hovered ?? selected}
-        width={WIRES}
-        height={height}
-      />
+      <Arcs edges={allEdges(prepared)} heights={heights} selected={hovered ?? selected} width={WIRES} height={height} />
       <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
         <SortableContext items={itemKeys(definition)} strategy={verticalListSortingStrategy}>
           {definition.sections.map((section, at) => (
@@ -102,7 +127,7 @@ export function Outline({ definition, prepared, findings, selected, onSelect, on
                 const key = itemKey(item);
                 const field = isField(item) ? prepared.fields.get(item.field) : undefined;
                 const found = findings.filter((finding) => finding.path === key);
-                return (
+                return [
                   <OutlineItem
                     key={key}
                     id={key}
@@ -114,8 +139,30 @@ export function Outline({ definition, prepared, findings, selected, onSelect, on
                     onSelect={() => onSelect(key)}
                     onHover={(over) => setHovered(over ? key : undefined)}
                     onKeyDown={(event) => onKeyDown(event, key)}
-                  />
-                );
+                  />,
+                  ...inLines(item).map((one) => (
+                    <button
+                      key={one.key}
+                      type="button"
+                      data-outline={one.key}
+                      className={`outline-field in-lines${selected === one.key ? ' selected' : ''}`}
+                      aria-pressed={selected === one.key}
+                      onClick={() => onSelect(one.key)}
+                      onFocus={() => onSelect(one.key)}
+                      onMouseEnter={() => setHovered(one.key)}
+                      onMouseLeave={() => setHovered(undefined)}
+                      onKeyDown={(event) => onKeyDown(event, one.key)}
+                    >
+                      {one.field.required && !one.field.readOnly && <span className="tick" aria-hidden="true" />}
+                      <span className="outline-label">
+                        {one.field.label}
+                        {one.wires && <span className="visually-hidden"> ({one.wires})</span>}
+                      </span>
+                      <FindingMark weight={findings.find((finding) => finding.path === one.key)?.weight} />
+                      <span className="faded">{typeOf(one.field.field).word}</span>
+                    </button>
+                  )),
+                ];
               })}
             </div>
           ))}
@@ -126,10 +173,37 @@ export function Outline({ definition, prepared, findings, selected, onSelect, on
 }
 
 /** What a field does to others, for those who do not see the arcs. */
-const wiresOf = ({ wiring, fields }: PreparedForm, key: string): string =>
-  (wiring.from.get(key) ?? []).map((edge) => `${VERBS[edge.kind]} ${fields.get(edge.to)?.label ?? edge.to}`).join(', ');
+const wiresOf = ({ wiring, fields, subforms }: PreparedForm, key: string): string =>
+  (wiring.from.get(key) ?? [])
+    .map((edge) => `${VERBS[edge.kind]} ${fields.get(edge.to)?.label ?? subforms.get(edge.to)?.label ?? edge.to}`)
+    .join(', ');
 
 export const WIRING_KEY = `${WIRE_LETTERS.narrows} narrows · ${WIRE_LETTERS.fills} fills · ${WIRE_LETTERS.shows} shows · ${WIRE_LETTERS.checks} must hold · ${WIRE_LETTERS.calculates} counts`;
+
+/** The wires of a form and, into and within its lines, those of their forms. */
+const allEdges = (form: PreparedForm): Edge[] => [
+  ...form.wiring.edges,
+  ...[...form.subforms.values()].flatMap(({ id, form: lines }) =>
+    lines.wiring.edges.map((edge) => ({
+      ...edge,
+      from: edge.from.startsWith(ENCLOSING) ? edge.from.slice(ENCLOSING.length) : `${id}/${edge.from}`,
+      to: `${id}/${edge.to}`,
+    })),
+  ),
+];
+
+function FindingMark({ weight }: { weight?: FindingView['weight'] }) {
+  if (!weight) return null;
+  return (
+    <span
+      className={`finding-mark ${weight}`}
+      role="img"
+      aria-label={weight === 'must' ? 'has a finding that must be mended' : 'has a finding worth a look'}
+    >
+      {weight === 'must' ? '▲' : '●'}
+    </span>
+  );
+}
 
 interface OutlineItemProps {
   readonly id: string;
@@ -171,15 +245,7 @@ function OutlineItem({ id, label, kind, required, selected, weight, wires, ...on
         {required && <span className="visually-hidden"> (required)</span>}
         {wires && <span className="visually-hidden"> ({wires})</span>}
       </span>
-      {weight && (
-        <span
-          className={`finding-mark ${weight}`}
-          role="img"
-          aria-label={weight === 'must' ? 'has a finding that must be mended' : 'has a finding worth a look'}
-        >
-          {weight === 'must' ? '▲' : '●'}
-        </span>
-      )}
+      <FindingMark weight={weight} />
       <span className="faded">{kind}</span>
     </button>
   );

@@ -1,6 +1,6 @@
-import { namesOf, ruleWords } from '@fiche/core/forms';
+import { namesOf, ruleWords, subformsOf } from '@fiche/core/forms';
 import type { Rule } from '@fiche/core/rules';
-import { newRule, RuleSentence } from '../sentences/index.ts';
+import { aroundOf, newRule, RuleSentence } from '../sentences/index.ts';
 import { ExampleSentences } from './ExampleSentences.tsx';
 import { RuleTrial } from './RuleTrial.tsx';
 import type { SlipProps } from './Slip.tsx';
@@ -12,6 +12,7 @@ export function RuleSentences({ id, definition, prepared, field, live, onChange 
   const fields = [...prepared.fields.values()]
     .filter((one) => one.placed)
     .map((one) => ({ ...one.field, label: one.label }));
+  const around = aroundOf(prepared);
   const at = fields.find((one) => one.id === field.id) ?? field.field;
   const setRule = (rule: string, next: Rule | undefined): void =>
     onChange({
@@ -19,8 +20,13 @@ export function RuleSentences({ id, definition, prepared, field, live, onChange 
       rules: definition.rules.flatMap((one) => (one.id === rule ? (next ? [next] : []) : [one])),
     });
   const add = (kind: Rule['kind']): void =>
-    onChange({ ...definition, rules: [...definition.rules, newRule(kind, at, fields, prepared.tables)] });
-  const names = namesOf({ tables: prepared.tables, table: prepared.table.id });
+    onChange({ ...definition, rules: [...definition.rules, newRule(kind, at, fields, prepared.tables, around)] });
+  const names = namesOf({
+    tables: prepared.tables,
+    table: prepared.table.id,
+    subforms: subformsOf(prepared.definition),
+    enclosing: prepared.enclosure?.table.id,
+  });
   return (
     <>
       {fromTable.map((rule) => (
@@ -33,6 +39,7 @@ export function RuleSentences({ id, definition, prepared, field, live, onChange 
           <RuleSentence
             rule={rule}
             fields={fields}
+            around={around}
             tables={prepared.tables}
             valueAt={live?.valueAt}
             now={live?.now ?? ''}
@@ -40,7 +47,9 @@ export function RuleSentences({ id, definition, prepared, field, live, onChange 
             onRemove={() => setRule(rule.id, undefined)}
           />
           <ExampleSentences rule={rule} prepared={prepared} live={live} onChange={(next) => setRule(rule.id, next)} />
-          <RuleTrial key={JSON.stringify([rule.when, rule.must])} form={id} rule={rule} table={prepared.table.id} />
+          {!prepared.enclosure && (
+            <RuleTrial key={JSON.stringify([rule.when, rule.must])} form={id} rule={rule} table={prepared.table.id} />
+          )}
         </div>
       ))}
       {own.length + fromTable.length === 0 && <p className="faded">What its type and the table check.</p>}

@@ -1,6 +1,6 @@
 import { EVERYTHING, type Group } from '@fiche/core/conditions';
 import type { PreparedForm } from '@fiche/core/forms';
-import { ConditionSentences, formSides } from '../sentences/index.ts';
+import { aroundOf, ConditionSentences, formSides } from '../sentences/index.ts';
 
 interface Props {
   readonly prepared: PreparedForm;
@@ -18,7 +18,7 @@ export function ShownSentences({ prepared, except, condition, lead, addLabel, no
   const fields = [...prepared.fields.values()]
     .filter((one) => one.placed && !except.includes(one.id))
     .map((one) => ({ ...one.field, label: one.label }));
-  const sides = formSides(prepared.tables, fields);
+  const sides = formSides(prepared.tables, fields, aroundOf(prepared));
   // What people answer with yes, no or one of a few words decides most often what else is asked.
   const begin =
     sides.left.find((side) => side.field.type === 'yesNo') ?? sides.left.find((side) => side.field.type === 'choice');

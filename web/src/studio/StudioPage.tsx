@@ -1,18 +1,20 @@
+import type { FindingView } from '@fiche/core/api';
 import { type EntryState, readable, readForm } from '@fiche/core/entry';
-import { differences, type FormDefinition, labelAt, prepareForm } from '@fiche/core/forms';
+import { differences, type FormDefinition, labelAt, type PreparedForm, prepareForm } from '@fiche/core/forms';
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
-import { inputId, WhySheet } from '../entry/index.ts';
+import { dropdownAt, inputId, WhySheet } from '../entry/index.ts';
 import { useSay, Waiting } from '../parts/index.ts';
 import { AddToForm } from './AddToForm.tsx';
-import { itemOn } from './edit.ts';
+import { changeLines, itemOn, lineKey } from './edit.ts';
 import { FormSlip } from './FormSlip.tsx';
 import { SectionSlip, WordsSlip } from './ItemSlips.tsx';
 import { LiveCard } from './LiveCard.tsx';
 import { Outline } from './Outline.tsx';
 import { ProofSheet } from './ProofSheet.tsx';
 import { type LiveValues, Slip } from './Slip.tsx';
+import { SubformSlip } from './SubformSlip.tsx';
 import { type Draft, useDraft } from './useDraft.ts';
 import { DifferenceList, VersionsSheet } from './VersionsSheet.tsx';
 
@@ -45,7 +47,7 @@ export function StudioPage() {
       if (event.altKey && event.key.toLowerCase() === 'w') {
         const field = (event.target as Element).closest<HTMLElement>('[data-field]')?.dataset.field?.replace(/^f-/, '');
         const dropdown = field ?? selected;
-        if (dropdown === undefined || !prepared?.fields.get(dropdown)?.source) return;
+        if (dropdown === undefined || !prepared || !dropdownAt(prepared, dropdown)) return;
         setSheet({ kind: 'why', field: dropdown });
       } else if (event.ctrlKey && event.key.toLowerCase() === 'z' && !typing) {
         if (event.shiftKey) draft?.redo();
@@ -67,6 +69,9 @@ export function StudioPage() {
   if (!draft || !definition || !prepared || !shown) return <Waiting what="Opening the Studio…" />;
   const { view } = draft;
   const field = selected === undefined ? undefined : prepared.fields.get(selected);
+  const inLines = lineKey(selected);
+  const subform = prepared.subforms.get(inLines?.subform ?? '');
+  const lineField = subform?.form.fields.get(inLines?.key ?? '');
   const change = (next: FormDefinition, select?: string): void => {
     setTrying(undefined);
     draft.change(next);
@@ -82,7 +87,10 @@ export function StudioPage() {
       ? 'the form'
       : path.startsWith('#')
         ? placeWords(definition, path)
-        : (prepared.fields.get(path)?.label ?? labelAt(tables, definition.table, path));
+        : (lineLabel(prepared, path) ??
+          prepared.fields.get(path)?.label ??
+          prepared.subforms.get(path)?.label ??
+          labelAt(tables, definition.table, path));
   const showMe = (path: string): void => {
     const section = definition.sections.find((one) => `#${one.id}` === path);
     const key = section ? `§${section.id}` : path;
@@ -194,7 +202,20 @@ export function StudioPage() {
         />
       </section>
       <aside className="slip" aria-label="Slip">
-        {field?.placed ? (
+        {subform && lineField?.placed ? (
+          <Slip
+            key={selected}
+            id={id}
+            definition={subform.form.definition}
+            prepared={subform.form}
+            findings={findingsWithin(view.findings, subform.id)}
+            field={lineField}
+            live={lineLive(entry, subform.id)}
+            onChange={(lines) => change(changeLines(definition, subform.id, tables, () => lines))}
+          />
+        ) : prepared.subforms.has(selected ?? '') ? (
+          <SubformSlip key={selected} {...slip} selected={selected ?? ''} />
+        ) : field?.placed ? (
           <Slip key={field.id} {...slip} id={id} field={field} live={live} />
         ) : selected?.startsWith('§') ? (
           <SectionSlip key={selected} {...slip} selected={selected} />
@@ -244,13 +265,32 @@ export function StudioPage() {
   );
 }
 
+/** What a place in lines is called: `Services used, Quantity`. */
+function lineLabel({ subforms }: PreparedForm, path: string): string | undefined {
+  const at = lineKey(path);
+  const subform = subforms.get(at?.subform ?? '');
+  return at && subform && `${subform.label}, ${subform.form.fields.get(at.key)?.label ?? at.key}`;
+}
+
+/** The findings in the lines of a subform, at their own places. */
+const findingsWithin = (findings: readonly FindingView[], subform: string): FindingView[] =>
+  findings.flatMap((one) =>
+    one.path.startsWith(`${subform}/`) ? [{ ...one, path: one.path.slice(subform.length + 1) }] : [],
+  );
+
+/** What stands in the first line of a subform on the live card. */
+function lineLive(entry: EntryState | undefined, subform: string): LiveValues | undefined {
+  const line = entry?.lines[subform]?.[0]?.state;
+  return line && { now: line.opening.now, valueAt: (path) => readForm(readable(line), path) };
+}
+
 /** What a finding at no field is about. */
 function placeWords(definition: FormDefinition, path: string): string {
   const section = definition.sections.find((one) => `#${one.id}` === path);
   if (section) return section.label ? `the section ${section.label}` : 'the section';
   const item = itemOn(definition, path);
   return item && 'kind' in item
-    ? { card: 'the reference card', heading: 'the heading', note: 'the note' }[item.kind]
+    ? { card: 'the reference card', heading: 'the heading', note: 'the note', subform: 'the subform' }[item.kind]
     : 'the place';
 }
 

@@ -5,10 +5,13 @@ import {
   type Item,
   isField,
   itemKey,
+  lineForm,
   placeField,
   type Section,
+  subformsOf,
+  withLineForm,
 } from '@fiche/core/forms';
-import type { FieldDefinition } from '@fiche/core/tables';
+import type { FieldDefinition, Tables } from '@fiche/core/tables';
 
 /** Changes to a form's definition: plain functions from one to the next. Items go by `itemKey`. */
 
@@ -71,6 +74,23 @@ export function addItem(form: FormDefinition, item: Item, after: string | undefi
 
 export const addField = (form: FormDefinition, field: FieldDefinition, after: string | undefined): FormDefinition =>
   addItem(form, placeField(field), after);
+
+/** The place in the lines of a subform that a key names: `services_used/quantity`. */
+export function lineKey(key: string | undefined): { readonly subform: string; readonly key: string } | undefined {
+  const at = key?.indexOf('/') ?? -1;
+  return key === undefined || at < 0 ? undefined : { subform: key.slice(0, at), key: key.slice(at + 1) };
+}
+
+/** The same form with the form of a subform’s lines changed. */
+export function changeLines(
+  form: FormDefinition,
+  id: string,
+  tables: Tables,
+  change: (lines: FormDefinition) => FormDefinition,
+): FormDefinition {
+  const subform = subformsOf(form).find((one) => one.id === id);
+  return subform ? replaceItem(form, id, withLineForm(subform, change(lineForm(subform, tables)))) : form;
+}
 
 /** An id that no item of the form has yet. */
 export function freshItemId(form: FormDefinition, stem: string): string {

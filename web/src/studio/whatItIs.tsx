@@ -2,7 +2,7 @@ import { fieldType } from '@fiche/core/fields';
 import { type FormField, isField, itemKey } from '@fiche/core/forms';
 import { type Initial, isGiven, targetTable, typeOf } from '@fiche/core/tables';
 import type { Phrase, Slot } from '../parts/index.ts';
-import { ExpressionEditor } from '../sentences/index.ts';
+import { aroundOf, ExpressionEditor } from '../sentences/index.ts';
 import { addItem, freshItemId } from './edit.ts';
 import type { SlipProps } from './Slip.tsx';
 
@@ -96,6 +96,7 @@ function editorSlot(
           current={current}
           fields={fields}
           tables={prepared.tables}
+          lines={aroundOf(prepared).lines}
           into={field.field}
           valueAt={live?.valueAt}
           now={live?.now ?? ''}

@@ -1,0 +1,44 @@
+import { isBlank, sameValue, type Value } from '../fields/index.ts';
+import type { PreparedForm } from '../forms/index.ts';
+import { readable } from './draft.ts';
+import { readForm } from './scope.ts';
+import type { EntryState, Line, Lines } from './state.ts';
+
+type Typed = Pick<EntryState, 'form' | 'unread' | 'touched' | 'values' | 'original'>;
+
+/** True when something was entered in the fields that is not saved. What is only calculated follows from it. */
+export const fieldsDirty = (state: Typed): boolean =>
+  Object.keys(state.unread).length > 0 ||
+  [...state.form.fields.values()].some(
+    ({ id, calculation, beginsWith }) =>
+      !calculation && !(beginsWith && !state.touched[id]) && !sameValue(state.values[id], state.original[id]),
+  );
+
+/** True for a line that is there: saved before, or with something typed in it. The blank line at the end is not. */
+export const counts = (line: Line): boolean => line.state.opening.record !== null || fieldsDirty(line.state);
+
+/** The lines of a subform that will be there after the save. */
+export const linesIn = (state: Pick<EntryState, 'lines'>, subform: string): readonly Line[] =>
+  (state.lines[subform] ?? []).filter((line) => counts(line) && !line.archived);
+
+/** Whether anything was done to the lines of an entry that is not saved: typed, added, archived, moved. */
+export function linesDirty(state: Pick<EntryState, 'form' | 'lines' | 'opening'>): boolean {
+  return [...state.form.subforms.keys()].some((id) => {
+    const lines = (state.lines[id] ?? []).filter(counts);
+    const opened = state.opening.lines?.[id] ?? [];
+    return (
+      lines.length !== opened.length ||
+      lines.some(
+        (line, at) => line.archived || line.state.opening.record?.id !== opened[at]?.id || fieldsDirty(line.state),
+      )
+    );
+  });
+}
+
+/** What a form reads of its lines: how many there are, or the values of a column, blanks left out. */
+export function readLines(form: PreparedForm, lines: Lines, id: string, column: string | undefined): Value {
+  const there = linesIn({ lines }, id);
+  if (column === undefined) return there.length;
+  const values = there.map((line) => readForm(readable(line.state), column)).filter((value) => !isBlank(value));
+  return form.subforms.has(id) ? (values as unknown as Value) : null;
+}

@@ -1,0 +1,248 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { all } from '../conditions/index.ts';
+import { prove } from '../proof/index.ts';
+import { opening } from './fixtures/desk.ts';
+import { answer, tables } from './fixtures/harbour.ts';
+import { LineDesk, linesForm } from './fixtures/lines.ts';
+import {
+  type EntryState,
+  linesIn,
+  problemsOf,
+  readable,
+  readBlock,
+  readForm,
+  reduceEntry,
+  submission,
+  submitEntry,
+  visibleProblems,
+} from './index.ts';
+
+/** Services of any year, so that they can be chosen whatever the berth. */
+const open = () =>
+  linesForm({
+    fields: linesForm()
+      .subforms.get('used')
+      ?.definition.fields.map((one) => ({ ...one, narrowing: null })),
+  });
+const desk = (form = open()) => new LineDesk(form, opening);
+const amounts = (state: EntryState) => linesIn(state, 'used').map((line) => line.state.values.amount);
+
+describe('lines of a subform', () => {
+  test('a blank line is always ready, and becomes a line when it is typed in', () => {
+    const one = desk();
+    expect(one.state.lines.used).toHaveLength(1);
+    expect(linesIn(one.state, 'used')).toHaveLength(0);
+    one.typeIn(0, 'quantity', '2');
+    expect(linesIn(one.state, 'used')).toHaveLength(1);
+    expect(one.state.lines.used).toHaveLength(2);
+  });
+
+  test('choosing fills, the line calculates, and the form adds its lines up', () => {
+    const one = desk().chooseIn(0, 'service', 1).typeIn(0, 'quantity', '3').chooseIn(1, 'service', 2).settle();
+    one.typeIn(1, 'quantity', '0,5');
+    expect(amounts(one.state)).toEqual([9.6, 32.5]);
+    expect(one.state.values.length).toBe(42.1);
+    one.do({ type: 'lineArchived', line: one.at(0) });
+    expect(one.state.values.length).toBe(32.5);
+    one.do({ type: 'linesUndone' });
+    expect(amounts(one.state)).toEqual([9.6, 32.5]);
+    expect(one.state.values.length).toBe(42.1);
+  });
+
+  test('lines are narrowed by the record around them, also through its link, and follow when that changes', () => {
+    const narrowed = linesForm({
+      fields: linesForm()
+        .subforms.get('used')
+        ?.definition.fields.map((one) =>
+          one.field === 'service'
+            ? {
+                ...one,
+                narrowing: {
+                  where: all({
+                    kind: 'compare',
+                    left: { kind: 'column', path: 'rate' },
+                    operator: 'atLeast',
+                    right: { kind: 'enclosing', path: 'berth.longest' },
+                  }),
+                  sort: null,
+                  show: [],
+                  only: false,
+                },
+              }
+            : one,
+        ),
+    });
+    const one = new LineDesk(narrowed, opening).choose('berth', 111).settle();
+    expect(() => one.chooseIn(0, 'service', 1)).toThrow('not offered');
+    one.do({ type: 'changed', field: 'berth', value: null }).settle();
+    one.chooseIn(0, 'service', 1).settle();
+    one.choose('berth', 111).settle();
+    expect(one.line(0).values.service).toBe(null);
+    expect(one.line(0).notices.service).toContain('“Shore power” was cleared');
+  });
+
+  test('a line reaches the record around it through its own link, before that is saved', () => {
+    const one = desk(open()).type('note', 'quiet berth');
+    one.typeIn(0, 'quantity', '1');
+    // The enclosing record is told to those lines that read it.
+    const reads = linesForm({
+      rules: [
+        {
+          id: 'quiet',
+          kind: 'ask',
+          when: null,
+          examples: [],
+          at: 'quantity',
+          message: 'Not on a quiet berth.',
+          must: {
+            kind: 'compare',
+            left: { kind: 'form', path: 'stay.note' },
+            operator: 'isNot',
+            right: { kind: 'constant', value: 'quiet berth' },
+          },
+        },
+      ],
+    });
+    const two = new LineDesk(reads, opening).type('note', 'quiet berth');
+    two.typeIn(0, 'quantity', '1');
+    expect(readForm(readable(two.line(0)), 'stay.note')).toBe('quiet berth');
+    expect(problemsOf(two.state).map((problem) => problem.rule)).toContain('quiet');
+    two.type('note', 'loud');
+    expect(problemsOf(two.state).map((problem) => problem.rule)).not.toContain('quiet');
+  });
+
+  test('problems of lines have their cell, those of the blank line are none; too few and too many are said', () => {
+    const one = desk(linesForm({ least: 2, most: 2 }))
+      .typeIn(0, 'quantity', 'x')
+      .do({ type: 'savePressed' });
+    const paths = visibleProblems(one.state).map(({ path, rule }) => `${path} ${rule}`);
+    const { key } = one.at(0);
+    expect(paths).toContain(`used[${key}].quantity form`);
+    expect(paths).toContain(`used[${key}].service required`);
+    expect(paths).toContain('used least');
+    expect(paths.every((path) => !path.includes(one.at(1).key))).toBe(true);
+    one.typeIn(0, 'quantity', '1').typeIn(1, 'quantity', '1');
+    expect(one.state.lines.used).toHaveLength(2);
+  });
+
+  test('copy down, move, and what is sent: each line with its key, in order', () => {
+    const one = desk().chooseIn(0, 'service', 1).typeIn(0, 'quantity', '3').typeIn(1, 'quantity', '4').settle();
+    one.do({ type: 'copiedDown', line: one.at(1), field: 'service' }).settle();
+    expect(one.line(1).values).toMatchObject({ service: 1, rate: 3.2, amount: 12.8 });
+    one.do({ type: 'lineMoved', line: one.at(1), to: 0 });
+    expect(submission(one.state).lines.used?.map((line) => line.values?.quantity)).toEqual([4, 3]);
+  });
+
+  test('a pasted block is read like typing, its choices found by their titles', () => {
+    expect(readBlock('a\tb\n"c ""d""\te"\tf\n')).toEqual([
+      ['a', 'b'],
+      ['c "d"\te', 'f'],
+    ]);
+    const one = desk().do({
+      type: 'pasted',
+      line: { subform: 'used', key: 'l1' },
+      field: 'service',
+      rows: readBlock('Crane\t2\nCranes\t1\nCRANE\tmuch'),
+    });
+    one.settle();
+    expect(linesIn(one.state, 'used').map((line) => line.state.values.service)).toEqual([2, null, 2]);
+    expect(one.line(1).unread.service?.message).toContain('No choice is called “Cranes”');
+    expect(one.line(2).unread.quantity?.text).toBe('much');
+    expect(one.state.values.length).toBe(130);
+    one.do({ type: 'linesUndone' });
+    expect(linesIn(one.state, 'used')).toHaveLength(0);
+  });
+
+  test('a hidden subform is neither read nor sent', () => {
+    const form = linesForm({
+      shownWhen: all({ kind: 'compare', left: { kind: 'form', path: 'note' }, operator: 'isNotBlank' }),
+      least: 1,
+    });
+    const one = desk(form);
+    expect(problemsOf(one.state).map((problem) => problem.rule)).not.toContain('least');
+    expect(submission(one.state).lines).toEqual({});
+    one.type('note', 'x');
+    expect(problemsOf(one.state).map((problem) => problem.rule)).toContain('least');
+  });
+
+  test('counts and takes of lines in conditions, and in expressions', () => {
+    const one = desk(linesForm({}, 'count(used) > 1 ? most(used.amount) : 0.0'))
+      .typeIn(0, 'quantity', '2')
+      .typeIn(0, 'rate', '5');
+    expect(one.state.values.length).toBe(0);
+    one.typeIn(1, 'quantity', '3').typeIn(1, 'rate', '4');
+    expect(one.state.values.length).toBe(12);
+    expect(readForm(readable(one.state), 'used')).toBe(2);
+    expect(readForm(readable(one.state), 'used.amount.sum')).toBe(22);
+    expect(readForm(readable(one.state), 'used.amount.average')).toBe(11);
+  });
+
+  test('the proof looks into lines, and finds a calculation that loops through them', () => {
+    const fields = linesForm().subforms.get('used')?.definition.fields ?? [];
+    const loop = linesForm({
+      fields: fields.map((one) => (one.field === 'amount' ? { ...one, calculation: 'quantity * stay.length' } : one)),
+    });
+    const found = prove(loop.definition, tables, opening.now).map((one) => `${one.path} ${one.rule}`);
+    expect(found.some((one) => one.endsWith(' loop'))).toBe(true);
+    const wrong = linesForm({
+      fields: fields.map((one) => (one.field === 'amount' ? { ...one, calculation: 'quantity * rat' } : one)),
+    });
+    expect(prove(wrong.definition, tables, opening.now).map((one) => `${one.path} ${one.rule}`)).toContain(
+      'used/amount calculation',
+    );
+  });
+
+  test('the order in which answers arrive does not matter, and the server comes to the same', () => {
+    fc.assert(
+      fc.property(
+        fc.array(
+          fc.oneof(
+            fc.record({ do: fc.constant('choose' as const), n: fc.nat(2), service: fc.constantFrom(1, 2, 3) }),
+            fc.record({ do: fc.constant('type' as const), n: fc.nat(2), text: fc.constantFrom('1', '2,5', '', 'x') }),
+            fc.record({ do: fc.constant('archive' as const), n: fc.nat(2) }),
+            fc.record({ do: fc.constant('move' as const), n: fc.nat(2), to: fc.nat(3) }),
+          ),
+          { maxLength: 12 },
+        ),
+        fc.array(fc.nat(7), { minLength: 1, maxLength: 9 }),
+        (steps, order) => {
+          const [a, b] = [desk(), desk()];
+          for (const step of steps)
+            for (const one of [a, b]) {
+              const n = Math.min(step.n, (one.state.lines.used ?? []).filter((line) => !line.archived).length - 1);
+              if (step.do === 'choose') one.chooseIn(n, 'service', step.service);
+              else if (step.do === 'type') one.typeIn(n, 'quantity', step.text);
+              else if (step.do === 'archive') one.do({ type: 'lineArchived', line: one.at(n) });
+              else one.do({ type: 'lineMoved', line: one.at(n), to: step.to });
+              if (one === a) one.settle();
+            }
+          let at = 0;
+          b.settle(() => order[at++ % order.length] ?? 0);
+          expect(submission(b.state).lines).toEqual(submission(a.state).lines);
+          expect(b.state.values).toEqual(a.state.values);
+          // The server replays what was sent, and calculates the same.
+          if (linesIn(a.state, 'used').some((line) => Object.keys(line.state.unread).length > 0)) return;
+          const { values, lines } = submission(a.state);
+          const first = submitEntry(a.state.form, opening, { values, lines });
+          let state = first.state;
+          const queue = [...first.requests];
+          for (let request = queue.shift(); request; request = queue.shift()) {
+            const { line } = request;
+            const asking = line ? state.lines[line.subform]?.find((one) => one.key === line.key)?.state : state;
+            const event = asking && answer(readable(asking), request);
+            if (!event) continue;
+            const next = reduceEntry(state, line ? { type: 'line', line, event } : event);
+            state = next.state;
+            queue.push(...next.requests);
+          }
+          expect(state.values.length).toEqual(a.state.values.length);
+          expect(amounts(state)).toEqual(amounts(a.state));
+          const browser = problemsOf(a.state).map(({ path, rule }) => `${path} ${rule}`);
+          expect(problemsOf(state).map(({ path, rule }) => `${path} ${rule}`)).toEqual(browser);
+        },
+      ),
+      { numRuns: 150 },
+    );
+  });
+});

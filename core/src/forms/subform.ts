@@ -1,0 +1,71 @@
+import { findField, linkedTable, type TableDefinition, type Tables } from '../tables/index.ts';
+import type { FormDefinition, Subform } from './form.ts';
+
+/** What a parent takes of a column of its lines, in sentences: `services_used.amount.sum`. */
+export const TAKES = ['sum', 'least', 'most', 'average'] as const;
+export type Take = (typeof TAKES)[number];
+
+/** In the words of a sentence. */
+export const TAKE_WORDS: Readonly<Record<Take, string>> = {
+  sum: 'the sum of',
+  least: 'the least',
+  most: 'the most',
+  average: 'the average of',
+};
+
+/**
+ * A path to what a form knows of its lines: the name of a subform alone is how many there are; with a column, the list
+ * of its values; with a column and a take, what that gives. Undefined for a path to anything else.
+ */
+export function readLinePath(
+  subforms: { has(id: string): boolean },
+  path: string,
+): { readonly id: string; readonly column?: string; readonly take?: Take } | undefined {
+  const [id = '', column, take] = path.split('.');
+  if (!subforms.has(id)) return undefined;
+  return { id, column, take: TAKES.find((one) => one === take) };
+}
+
+/** What a take gives of a list of numbers; null where an empty list has none. */
+export function takeOf(numbers: readonly number[], take: Take): number | null {
+  if (take === 'sum') return numbers.reduce((sum, one) => sum + one, 0);
+  if (numbers.length === 0) return null;
+  if (take === 'least') return numbers.reduce((a, b) => Math.min(a, b));
+  if (take === 'most') return numbers.reduce((a, b) => Math.max(a, b));
+  return numbers.reduce((sum, one) => sum + one, 0) / numbers.length;
+}
+
+/** The form that one line of a subform is: the same definition, over the table of the lines. */
+export function lineForm(subform: Subform, tables: Tables): FormDefinition {
+  return {
+    label: subform.label ?? tables.get(subform.table)?.label ?? subform.id,
+    table: subform.table,
+    may: { add: true, change: true, archive: true },
+    opensOn: 'blank',
+    showStamp: false,
+    sections: [{ id: 'line', label: '', columns: 4, shownWhen: null, items: subform.fields }],
+    rules: subform.rules,
+    page: null,
+  };
+}
+
+/** A subform with its fields and rules as a changed form of its lines has them. */
+export const withLineForm = (subform: Subform, form: FormDefinition): Subform => ({
+  ...subform,
+  fields: form.sections.flatMap((section) => section.items.filter((item) => 'field' in item)),
+  rules: form.rules,
+});
+
+/** The links by which records of other tables belong to one of `table`: what a form over it can enter as lines. */
+export const linesInto = (tables: Tables, table: string): { table: TableDefinition; link: string; label: string }[] =>
+  [...tables.values()].flatMap((other) =>
+    other.kind === 'list'
+      ? []
+      : other.fields
+          .filter((field) => linkedTable(field) === table)
+          .map((field) => ({ table: other, link: field.id, label: field.label })),
+  );
+
+/** Whether a subform’s table and link are there, and the link points at the form’s table. */
+export const isWhole = (subform: Subform, table: string, tables: Tables): boolean =>
+  linkedTable(findField(tables.get(subform.table), subform.link)) === table;

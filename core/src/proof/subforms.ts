@@ -1,0 +1,41 @@
+import { isWhole, subformsOf } from '../forms/index.ts';
+import type { Check, Finding } from './finding.ts';
+
+/** Subforms whose table or link has gone, whose name is a field’s, or that ask for more lines than they hold. */
+export const subforms: Check = ({ definition, table, tables }) => {
+  const seen = new Set(table.fields.map((field) => field.id));
+  return subformsOf(definition).flatMap((subform): Finding[] => {
+    const label = subform.label ?? tables.get(subform.table)?.label ?? subform.id;
+    const must = (message: string, why: string): Finding => ({
+      rule: 'subform',
+      weight: 'must',
+      path: subform.id,
+      message,
+      why,
+    });
+    const taken = seen.has(subform.id);
+    seen.add(subform.id);
+    const { least, most } = subform;
+    return [
+      ...(isWhole(subform, table.id, tables)
+        ? []
+        : [
+            must(
+              `The lines of ${label} do not link to ${table.label} any more. Take the subform off, or bring the link back.`,
+              'Its lines could not be found or saved.',
+            ),
+          ]),
+      ...(taken
+        ? [
+            must(
+              `The subform ${label} goes by the name ${subform.id}, which something else has. Take it off and add it again.`,
+              'A calculation could not tell the two apart.',
+            ),
+          ]
+        : []),
+      ...(least !== null && most !== null && least > most
+        ? [must(`${label} needs at least ${least} lines but holds at most ${most}.`, 'Nobody could save.')]
+        : []),
+    ];
+  });
+};

@@ -1,0 +1,1 @@
+export { announce } from './announce.ts';

@@ -1,0 +1,61 @@
+import type { RecordView } from '@fiche/core/api';
+import type { PreparedForm, PreparedSubform } from '@fiche/core/forms';
+import { quoted } from '@fiche/core/queries';
+import type { Database, Transaction } from '../database/index.ts';
+import { originsOfRecords } from './origins.ts';
+import { findRecordsWhere } from './store.ts';
+
+type Queryable = Database | Transaction;
+
+/** The lines in use of one record, in the order that was given to them and then of entry, each with what its form reads. */
+export async function linesOfRecord(
+  database: Queryable,
+  { form, definition }: PreparedSubform,
+  record: number,
+  lock = false,
+): Promise<RecordView[]> {
+  const { tables, table } = form;
+  const order = `(SELECT array_position(o.records, r.id) FROM fiche.line_order o WHERE o.table_id = ? AND o.link = ? AND o.record = ?)`;
+  const lines = await findRecordsWhere(
+    database,
+    tables,
+    table.id,
+    `r.${quoted(definition.link)} = ? AND r.archived_at IS NULL ORDER BY ${order} NULLS LAST, r.id`,
+    [record, table.id, definition.link, record],
+    (field) => form.fields.get(field.id)?.factPaths ?? [],
+    lock,
+  );
+  const origins = await originsOfRecords(
+    database,
+    table.id,
+    lines.map((line) => line.id),
+  );
+  return lines.map((line) => ({ ...line, origins: origins.get(line.id) ?? {} }));
+}
+
+/** The lines of every subform of a form, for one record. */
+export async function linesOfForm(
+  database: Queryable,
+  form: PreparedForm,
+  record: number,
+  lock = false,
+): Promise<Record<string, RecordView[]>> {
+  const lines: Record<string, RecordView[]> = {};
+  for (const subform of form.subforms.values())
+    lines[subform.id] = await linesOfRecord(database, subform, record, lock);
+  return lines;
+}
+
+/** Keeps the order of the lines of a record; in order of entry, nothing needs to be kept. */
+export async function keepOrder(
+  transaction: Transaction,
+  { table, link, record }: { readonly table: string; readonly link: string; readonly record: number },
+  lines: readonly number[],
+): Promise<void> {
+  const natural = lines.every((id, at) => at === 0 || id > (lines[at - 1] ?? 0));
+  const kept = natural
+    ? `UPDATE fiche.line_order SET records = '{}' WHERE table_id = ? AND link = ? AND record = ? AND records <> '{}'`
+    : `INSERT INTO fiche.line_order (table_id, link, record, records) VALUES (?, ?, ?, ?::bigint[])
+       ON CONFLICT (table_id, link, record) DO UPDATE SET records = excluded.records WHERE line_order.records <> excluded.records`;
+  await transaction.raw(kept, [table, link, record, ...(natural ? [] : [`{${lines.join(',')}}`])]);
+}

@@ -1,0 +1,87 @@
+import { type EntryEvent, type EntryState, linePath, showValue } from '@fiche/core/entry';
+import type { Problem } from '@fiche/core/fields';
+import type { PreparedField } from '@fiche/core/forms';
+import { typeOf } from '@fiche/core/tables';
+import { inputFor } from '../../inputs/index.ts';
+import { describedBy } from '../../parts/index.ts';
+import { AskedHere } from '../AskedHere.tsx';
+import { afterPointer } from '../afterPointer.ts';
+import { viewOf } from '../EntryFields.tsx';
+import { inputId } from '../places.ts';
+import { emptyWords, filledView } from '../said.ts';
+
+export interface LineCellProps {
+  readonly state: EntryState;
+  readonly field: PreparedField;
+  readonly subform: string;
+  readonly lineKey: string;
+  /** The place of the line, from 1. */
+  readonly n: number;
+  readonly problem?: Problem & { readonly asks?: true };
+  dispatch(event: EntryEvent): void;
+  onWhy?(path: string): void;
+}
+
+/** One cell of a line: a plain input, and below it only what has to be said. */
+export function LineCell({ state, field, subform, lineKey, n, problem, dispatch, onWhy }: LineCellProps) {
+  const path = linePath({ subform, key: lineKey }, field.id);
+  const id = inputId(path);
+  const { notice, required, origin, offer, several, ...view } = viewOf(state, field);
+  const Input = inputFor(field.field.type);
+  const filled = origin && filledView(state, field, origin, () => dispatch({ type: 'refilled', field: field.id }));
+  const said = notice && notice !== problem?.message ? notice : undefined;
+  return (
+    <div
+      className={`line-cell${problem ? (problem.asks ? ' asks' : ' wrong') : ''}${field.readOnly ? ' read-only' : ''}${typeOf(field.field).family === 'number' ? ' number' : ''}`}
+      role="cell"
+      data-field={id}
+      data-line={lineKey}
+      data-column={field.id}
+    >
+      <label className="visually-hidden" htmlFor={id} id={`${id}-label`}>
+        {field.label}, line {n}
+        {required && !field.readOnly && ' (required)'}
+      </label>
+      {field.readOnly ? (
+        <output className="shown" id={id} aria-labelledby={`${id}-label`}>
+          {showValue(state, field.id)}
+        </output>
+      ) : (
+        <Input
+          {...view}
+          required={required}
+          field={field}
+          id={id}
+          invalid={problem !== undefined}
+          emptyWords={field.source && emptyWords(state, field)}
+          onWhy={onWhy && field.source ? () => onWhy(path) : undefined}
+          onTyped={(text) => dispatch({ type: 'typed', field: field.id, text })}
+          onLeft={() => afterPointer(() => dispatch({ type: 'left', field: field.id }))}
+          onChanged={(value, linked) => dispatch({ type: 'changed', field: field.id, value, linked })}
+          onOpened={(search) => dispatch({ type: 'opened', field: field.id, search })}
+          onUnmatched={(text) => dispatch({ type: 'unmatched', field: field.id, text })}
+        />
+      )}
+      {filled && !field.readOnly && (
+        <span
+          className={`filled-dot${filled.differs ? ' differs' : ''}`}
+          role="img"
+          aria-label={filled.words}
+          title={filled.words}
+        />
+      )}
+      <div id={describedBy(id)} className="line-said" aria-live="polite">
+        {problem && <div className={problem.asks ? 'ruled-asks' : 'ruled-problem'}>{problem.message}</div>}
+        {said && <div className="ruled-notice">{said}</div>}
+        {filled?.differs && filled.again && (
+          <button type="button" className="link" tabIndex={-1} onClick={filled.onAgain}>
+            {filled.again}
+          </button>
+        )}
+      </div>
+      {(offer || several) && (
+        <AskedHere state={state} field={field} offer={offer} several={several} dispatch={dispatch} />
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,225 @@
+import { counts, type Line, linesIn } from '@fiche/core/entry';
+import type { PreparedField, PreparedSubform } from '@fiche/core/forms';
+import { takeOf } from '@fiche/core/forms';
+import { typeOf } from '@fiche/core/tables';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { type CSSProperties, memo, useEffect, useRef, useState } from 'react';
+import type { Entry } from '../useEntry.ts';
+import { LineCell } from './LineCell.tsx';
+import type { LinesProps } from './Lines.tsx';
+import { columnsOf, useLine } from './useLine.ts';
+
+const ROW = 31;
+/** From so many lines on, only those in sight are on the page. */
+const VIRTUAL = 60;
+
+/** How wide a column of rows wants to be. */
+const WIDTHS: Readonly<Record<string, string>> = {
+  number: 'minmax(70px, 1fr)',
+  yesNo: '104px',
+  date: '118px',
+  time: '80px',
+  dateTime: '150px',
+  link: 'minmax(130px, 2.6fr)',
+  text: 'minmax(80px, 1.2fr)',
+};
+const widthOf = (field: PreparedField): string => WIDTHS[typeOf(field.field).family] ?? 'minmax(90px, 1.6fr)';
+
+export type ShapeProps = Omit<LinesProps, 'narrow'> & { readonly lines: readonly Line[] };
+
+/** Lines as dense rows: a cell each, the blank one last, sums of what the form adds up below. */
+export function LineRows({ entry, subform, lines, onWhy }: ShapeProps) {
+  const columns = columnsOf(subform);
+  const template = { '--line-columns': `28px ${columns.map(widthOf).join(' ')} 74px` } as CSSProperties;
+  return (
+    <div className="line-rows" role="table" aria-label={subform.label} style={template}>
+      <div className="line-row line-titles" role="row">
+        <span role="columnheader" className="visually-hidden">
+          Line
+        </span>
+        <span aria-hidden="true" />
+        {columns.map((field) => (
+          <span
+            key={field.id}
+            role="columnheader"
+            className={isNumber(field) ? 'number' : ''}
+            title={field.help || undefined}
+          >
+            {field.required && !field.readOnly && <span className="tick" aria-hidden="true" />}
+            {field.label}
+          </span>
+        ))}
+        <span role="columnheader">
+          <span className="visually-hidden">What can be done with the line</span>
+        </span>
+      </div>
+      {lines.length > VIRTUAL ? (
+        <InSight entry={entry} subform={subform} lines={lines} onWhy={onWhy} />
+      ) : (
+        lines.map((line, at) => (
+          <LineRow key={line.key} dispatch={entry.dispatch} subform={subform} line={line} at={at} onWhy={onWhy} />
+        ))
+      )}
+      <Sums entry={entry} subform={subform} columns={columns} />
+    </div>
+  );
+}
+
+const isNumber = (field: PreparedField): boolean => typeOf(field.field).family === 'number';
+
+/** Of many lines, those that are in sight, and the one that holds the cursor. */
+function InSight({ entry, subform, lines, onWhy }: ShapeProps) {
+  const box = useRef<HTMLDivElement>(null);
+  const [scroller, setScroller] = useState<HTMLElement | null>(null);
+  const [held, setHeld] = useState<string>();
+  useEffect(() => setScroller(box.current?.closest<HTMLElement>('.page-body, .live-card') ?? null), []);
+  const margin =
+    box.current && scroller
+      ? box.current.getBoundingClientRect().top - scroller.getBoundingClientRect().top + scroller.scrollTop
+      : 0;
+  const virtual = useVirtualizer({
+    count: lines.length,
+    getScrollElement: () => scroller,
+    estimateSize: () => ROW,
+    overscan: 12,
+    scrollMargin: margin,
+    getItemKey: (at) => lines[at]?.key ?? at,
+  });
+  const items = virtual.getVirtualItems();
+  const shown = new Set(items.map((one) => one.index));
+  const holding = lines.findIndex((line) => line.key === held);
+  const last = lines.length - 1;
+  for (const at of [holding, last]) if (at >= 0) shown.add(at);
+  const tops = new Map(items.map((one) => [one.index, one.start - margin]));
+  return (
+    <div
+      ref={box}
+      className="lines-in-sight"
+      style={{ height: virtual.getTotalSize() }}
+      onFocus={(event) => setHeld((event.target as Element).closest<HTMLElement>('[data-line]')?.dataset.line)}
+    >
+      {[...shown]
+        .sort((a, b) => a - b)
+        .map((at) => {
+          const line = lines[at];
+          return (
+            line && (
+              <div
+                key={line.key}
+                ref={virtual.measureElement}
+                data-index={at}
+                style={{
+                  position: 'absolute',
+                  width: '100%',
+                  top: tops.get(at) ?? (at === last ? virtual.getTotalSize() - ROW : at * ROW),
+                }}
+              >
+                <LineRow dispatch={entry.dispatch} subform={subform} line={line} at={at} onWhy={onWhy} />
+              </div>
+            )
+          );
+        })}
+    </div>
+  );
+}
+
+interface RowProps {
+  readonly dispatch: Entry['dispatch'];
+  readonly subform: PreparedSubform;
+  readonly line: Line;
+  readonly at: number;
+  onWhy?(path: string): void;
+}
+
+const LineRow = memo(function LineRow({ dispatch, subform, line, at, onWhy }: RowProps) {
+  const { tell, problems, elsewhere } = useLine(dispatch, subform.id, line);
+  const there = counts(line);
+  return (
+    <div className={`line-row${there ? '' : ' blank'}`} role="row">
+      <span className="line-number" role="cell">
+        {there ? at + 1 : <span aria-hidden="true">+</span>}
+        {!there && <span className="visually-hidden">a blank line, ready to be typed in</span>}
+      </span>
+      {columnsOf(subform).map((field) =>
+        line.state.hidden[field.id] ? (
+          <div key={field.id} role="cell" className="line-cell" />
+        ) : (
+          <LineCell
+            key={field.id}
+            state={line.state}
+            field={field}
+            subform={subform.id}
+            lineKey={line.key}
+            n={at + 1}
+            problem={problems.get(field.id)}
+            dispatch={tell}
+            onWhy={onWhy}
+          />
+        ),
+      )}
+      <span className="line-acts" role="cell">
+        {there && <LineActs dispatch={dispatch} subform={subform.id} line={line} at={at} />}
+      </span>
+      {elsewhere.length > 0 && (
+        <span className="line-elsewhere ruled-problem" role="cell">
+          {elsewhere.map((one) => one.message).join(' ')}
+        </span>
+      )}
+    </div>
+  );
+}, sameRow);
+
+/** Whoever is told of a press on *why* is told the same, whichever function it is. */
+function sameRow(a: RowProps, b: RowProps): boolean {
+  return a.dispatch === b.dispatch && a.subform === b.subform && a.line === b.line && a.at === b.at;
+}
+
+/** Moves and archives a line by the mouse; by the keyboard, Alt with an arrow and Ctrl with Delete. */
+export function LineActs({ dispatch, subform, line, at }: Omit<RowProps, 'subform' | 'onWhy'> & { subform: string }) {
+  const place = { subform, key: line.key };
+  const act = (words: string, sign: string, event: Parameters<typeof dispatch>[0]) => (
+    <button
+      type="button"
+      tabIndex={-1}
+      aria-label={`${words} line ${at + 1}`}
+      title={`${words} line ${at + 1}`}
+      onClick={() => dispatch(event)}
+    >
+      {sign}
+    </button>
+  );
+  return (
+    <>
+      {act('Move up', '↑', { type: 'lineMoved', line: place, to: at - 1 })}
+      {act('Move down', '↓', { type: 'lineMoved', line: place, to: at + 1 })}
+      {act(line.state.opening.record ? 'Archive' : 'Take out', '✕', { type: 'lineArchived', line: place })}
+    </>
+  );
+}
+
+/** The sums of the columns of numbers that the form takes something of. */
+function Sums({ entry, subform, columns }: Pick<ShapeProps, 'entry' | 'subform'> & { columns: PreparedField[] }) {
+  const lines = linesIn(entry.state, subform.id);
+  const summed = columns.filter((field) => isNumber(field) && subform.columns.includes(field.id));
+  if (lines.length < 2 || summed.length === 0) return null;
+  return (
+    <div className="line-row line-sums" role="row">
+      <span role="cell" />
+      {columns.map((field) => {
+        const numbers = lines.flatMap((line) => {
+          const value = line.state.values[field.id];
+          return typeof value === 'number' ? [value] : [];
+        });
+        const total = takeOf(numbers, 'sum');
+        return (
+          <span key={field.id} role="cell" className="number">
+            {summed.includes(field) && total !== null
+              ? typeOf(field.field).format(Number(total.toPrecision(15)), field.field.settings)
+              : ''}
+          </span>
+        );
+      })}
+      <span role="cell" />
+    </div>
+  );
+}

@@ -1,0 +1,153 @@
+import { counts, linePath, linesIn, openColumns, problemsOf, readBlock } from '@fiche/core/entry';
+import type { PreparedSubform } from '@fiche/core/forms';
+import { type ClipboardEvent, type KeyboardEvent, useRef, useState } from 'react';
+import { focusField } from '../places.ts';
+import type { Entry } from '../useEntry.ts';
+import { LineCards } from './LineCards.tsx';
+import { LineRows } from './LineRows.tsx';
+import { type Pasted, PastePreview, pastePreview } from './PastePreview.tsx';
+import './lines.css';
+
+export interface LinesProps {
+  readonly entry: Entry;
+  readonly subform: PreparedSubform;
+  readonly narrow: boolean;
+  onWhy?(path: string): void;
+}
+
+/** The lines of a subform: as rows on a wide card, as cards on a narrow one or where the form wants them. */
+export default function Lines({ entry, subform, narrow, onWhy }: LinesProps) {
+  const { state, dispatch } = entry;
+  const [pasted, setPasted] = useState<Pasted>();
+  const [pasting, setPasting] = useState(false);
+  const [trouble, setTrouble] = useState('');
+  const box = useRef<HTMLElement>(null);
+  const lines = (state.lines[subform.id] ?? []).filter((line) => !line.archived);
+  const there = linesIn(state, subform.id);
+  const gone = (state.lines[subform.id] ?? []).filter((line) => line.archived).length;
+  const { least, most, as } = subform.definition;
+
+  const placeOf = (target: EventTarget): { key: string; field: string } | undefined => {
+    const cell = (target as Element).closest<HTMLElement>('[data-line]');
+    return cell ? { key: cell.dataset.line ?? '', field: cell.dataset.column ?? '' } : undefined;
+  };
+  const go = (key: string | undefined, field: string): void => {
+    if (key !== undefined) requestAnimationFrame(() => focusField(linePath({ subform: subform.id, key }, field)));
+  };
+  const onKeyDown = (event: KeyboardEvent): void => {
+    const place = placeOf(event.target);
+    if (!place || event.defaultPrevented) return;
+    const { key, field } = place;
+    const line = { subform: subform.id, key };
+    const at = lines.findIndex((one) => one.key === key);
+    const here = lines[at];
+    if (!here) return;
+    const [up, down] = [event.key === 'ArrowUp', event.key === 'ArrowDown'];
+    const inText = (event.target as HTMLElement).getAttribute('role') !== 'combobox';
+    if (event.altKey && (up || down)) {
+      dispatch({ type: 'lineMoved', line, to: at + (down ? 1 : -1) });
+      go(key, field);
+    } else if (event.ctrlKey && event.key === 'd') {
+      dispatch({ type: 'copiedDown', line, field });
+      go(key, field);
+    } else if (event.ctrlKey && (event.key === 'Delete' || event.key === 'Backspace')) {
+      dispatch({ type: 'lineArchived', line });
+      go((lines[at + 1] ?? lines[at - 1])?.key, field);
+    } else if (event.altKey && event.key.toLowerCase() === 'z') dispatch({ type: 'linesUndone' });
+    else if ((up || down) && inText && !event.shiftKey) go(lines[at + (down ? 1 : -1)]?.key, field);
+    // Enter in the blank line ends the list: on to what comes after it.
+    else if (event.key === 'Enter' && !event.ctrlKey && !counts(here) && isEmptyCell(event.target)) leave(event.target);
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  };
+  const leave = (from: EventTarget): void => {
+    const all = [...document.querySelectorAll<HTMLElement>('.card input, .card textarea, .card button.main')];
+    const after = all.find(
+      (one) => !box.current?.contains(one) && follows(from as Element, one) && !one.matches(':disabled'),
+    );
+    after?.focus();
+  };
+  const onPaste = (event: ClipboardEvent): void => {
+    const text = event.clipboardData.getData('text/plain');
+    const place = placeOf(event.target);
+    if (!place || !/[\t\n]/.test(text.trimEnd())) return;
+    event.preventDefault();
+    const rows = readBlock(text);
+    setPasting(true);
+    setTrouble('');
+    const line = { subform: subform.id, key: place.key };
+    pastePreview(entry, subform, { type: 'pasted', line, field: place.field, rows })
+      .then((found) => {
+        if (found.misfits.length === 0) entry.replace({ state: found.state, requests: [] });
+        else setPasted(found);
+      })
+      .catch((error: Error) => setTrouble(`${error.message} Nothing was pasted.`))
+      .finally(() => setPasting(false));
+  };
+
+  const Shape = as === 'cards' || narrow ? LineCards : LineRows;
+  return (
+    <section className="lines" aria-label={subform.label} ref={box} onKeyDown={onKeyDown} onPaste={onPaste}>
+      <header className="lines-head">
+        <span className="faded">
+          {there.length === 0 ? 'No lines yet' : `${there.length} ${there.length === 1 ? 'line' : 'lines'}`}
+          {least !== null && there.length < least && `, at least ${least}`}
+          {most !== null && `, at most ${most}`}
+          {gone > 0 && `, ${gone} to be archived`}
+        </span>
+        {pasting && (
+          <span className="faded" role="status">
+            Reading what was pasted…
+          </span>
+        )}
+        {trouble !== '' && (
+          <span className="ruled-problem" role="alert">
+            {trouble}
+          </span>
+        )}
+        {state.past.length > 0 && (
+          <button type="button" className="link end" onClick={() => dispatch({ type: 'linesUndone' })}>
+            Undo in lines
+          </button>
+        )}
+      </header>
+      {pasted && (
+        <PastePreview
+          pasted={pasted}
+          onClose={() => setPasted(undefined)}
+          onTake={() => {
+            entry.replace({ state: pasted.state, requests: [] });
+            setPasted(undefined);
+            go(lines[0]?.key, openColumns(subform)[0] ?? '');
+          }}
+        />
+      )}
+      <Shape entry={entry} subform={subform} lines={lines} onWhy={onWhy} />
+      <div aria-live="polite">
+        {subformProblems(entry, subform.id).map((message) => (
+          <p key={message} className="ruled-problem">
+            {message}
+          </p>
+        ))}
+      </div>
+    </section>
+  );
+}
+
+/** What stands against the lines as a whole, once Save was pressed or a line is there. */
+function subformProblems({ state }: Entry, id: string): string[] {
+  if (!state.touched[id]) return [];
+  return [
+    ...new Set(
+      problemsOf(state)
+        .filter((problem) => problem.path === id)
+        .map((one) => one.message),
+    ),
+  ];
+}
+
+const isEmptyCell = (target: EventTarget): boolean => (target as HTMLInputElement).value === '';
+
+const follows = (from: Element, to: Element): boolean =>
+  (from.compareDocumentPosition(to) & Node.DOCUMENT_POSITION_FOLLOWING) !== 0;

@@ -1,0 +1,73 @@
+import { type EntryEvent, type EntryState, linesIn, openColumns, splitPath, visibleProblems } from '@fiche/core/entry';
+import type { PreparedSubform } from '@fiche/core/forms';
+import { placeName } from '../places.ts';
+import type { Entry } from '../useEntry.ts';
+
+/** What a pasted block would come to. */
+export interface Pasted {
+  /** The entry with the block in it. */
+  readonly state: EntryState;
+  readonly rows: number;
+  /** What does not fit, each with its place. */
+  readonly misfits: readonly string[];
+}
+
+/** Runs a pasted block through the form, its choices looked up, and says what does not fit before anything is done. */
+export async function pastePreview(
+  entry: Entry,
+  subform: PreparedSubform,
+  event: Extract<EntryEvent, { type: 'pasted' }>,
+): Promise<Pasted> {
+  const before = new Set(visibleProblems(entry.state).map((one) => `${one.path} ${one.rule}`));
+  const state = await entry.tryOut(event);
+  const columns = openColumns(subform);
+  const from = columns.indexOf(event.field);
+  const widest = Math.max(...event.rows.map((row) => row.length));
+  const beside = widest - (columns.length - from);
+  const at = linesIn(entry.state, subform.id).findIndex((line) => line.key === event.line.key);
+  const first = at < 0 ? linesIn(entry.state, subform.id).length : at;
+  const below = first + event.rows.length - (subform.definition.most ?? Number.POSITIVE_INFINITY);
+  const wrong = visibleProblems(state).filter(
+    (one) => splitPath(one.path)?.line.subform === subform.id && !before.has(`${one.path} ${one.rule}`),
+  );
+  return {
+    state,
+    rows: event.rows.length,
+    misfits: [
+      ...(beside > 0
+        ? [`The last ${beside === 1 ? 'column' : `${beside} columns`} of the block would be left out.`]
+        : []),
+      ...(below > 0 ? [`The last ${below === 1 ? 'row' : `${below} rows`} would be left out: there is no room.`] : []),
+      ...wrong.map((one) => `${placeName(state, one.path)}: ${one.message}`),
+    ],
+  };
+}
+
+const SHOWN = 12;
+
+export function PastePreview({ pasted, onTake, onClose }: { pasted: Pasted; onTake(): void; onClose(): void }) {
+  const { misfits, rows } = pasted;
+  return (
+    <section className="paste-preview" aria-label="What was pasted" role="alertdialog">
+      <p>
+        <strong>
+          {rows} {rows === 1 ? 'row' : 'rows'} pasted;{' '}
+          {misfits.length === 1 ? 'one thing does not fit' : `${misfits.length} things do not fit`}.
+        </strong>{' '}
+        What cannot be read stays in its cell as it is, to be mended.
+      </p>
+      <ul>
+        {misfits.slice(0, SHOWN).map((one) => (
+          <li key={one}>{one}</li>
+        ))}
+        {misfits.length > SHOWN && <li>and {misfits.length - SHOWN} more.</li>}
+      </ul>
+      <button type="button" className="button" autoFocus onClick={onTake}>
+        Paste it all the same
+      </button>{' '}
+      <button type="button" className="button plain" onClick={onClose}>
+        Leave it
+      </button>
+    </section>
+  );
+}

@@ -1,0 +1,58 @@
+import { type EntryState, linesIn, splitPath } from '@fiche/core/entry';
+import type { PreparedForm } from '@fiche/core/forms';
+import type { KeyboardEvent } from 'react';
+
+/** The id of the input of a field, or of a field of a line by its path. */
+export const inputId = (path: string): string => `f-${path}`;
+
+/** Puts the cursor into a field, or a cell of a line. */
+export function focusField(path: string): void {
+  const input = document.getElementById(inputId(path));
+  const target = input?.matches('input, textarea')
+    ? input
+    : input?.querySelector<HTMLElement>('input, textarea, button');
+  target?.focus();
+  target?.scrollIntoView({ block: 'nearest' });
+}
+
+/** Puts the cursor where something stands against saving: into the first field to mend, or the first reason to give. */
+export function focusFirstProblem(): void {
+  const wrong = document.querySelector<HTMLElement>('[data-field].wrong')?.dataset.field;
+  if (wrong) focusField(wrong.replace(/^f-/, ''));
+  else
+    [...document.querySelectorAll<HTMLInputElement>('.reason input')]
+      .find((input) => input.value.trim() === '')
+      ?.focus();
+}
+
+/** Enter goes on to the next input, as Tab does, where it has nothing of its own to do. */
+export function enterMovesOn(event: KeyboardEvent<HTMLElement>): void {
+  const from = event.target as HTMLElement;
+  const own = event.ctrlKey || event.altKey || event.shiftKey || event.defaultPrevented;
+  if (event.key !== 'Enter' || own || !from.matches('input')) return;
+  const all = [
+    ...(from.closest('.card')?.querySelectorAll<HTMLElement>('input, textarea, .card-foot button.main') ?? []),
+  ];
+  const next = all.slice(all.indexOf(from) + 1).find((one) => one.tabIndex >= 0 && !one.matches(':disabled'));
+  if (!next) return;
+  event.preventDefault();
+  next.focus();
+  if (next instanceof HTMLInputElement) next.select();
+}
+
+/** Whether a path, also one in a line, is a dropdown’s. */
+export function dropdownAt(form: PreparedForm, path: string): boolean {
+  const at = splitPath(path);
+  const of = at ? form.subforms.get(at.line.subform)?.form : form;
+  return of?.fields.get(at ? at.path : path)?.source !== undefined;
+}
+
+/** What a place is called to a person: `Departure`, `Services used, line 2, Quantity`. */
+export function placeName(state: EntryState, path: string): string {
+  const at = splitPath(path);
+  const subform = at && state.form.subforms.get(at.line.subform);
+  if (!at || !subform) return state.form.fields.get(path)?.label ?? state.form.subforms.get(path)?.label ?? path;
+  const line = linesIn(state, subform.id).findIndex((one) => one.key === at.line.key) + 1;
+  const label = subform.form.fields.get(at.path)?.label;
+  return `${subform.label}, line ${line}${label ? `, ${label}` : ''}`;
+}
