@@ -8,6 +8,8 @@ export async function signIn(page: Page, login: string): Promise<void> {
   await expect(page.getByRole('navigation', { name: 'Cabinet' })).toBeVisible();
 }
 
+export const card = (page: Page): Locator => page.locator('.card').first();
+
 /** A field of the open card by its label. */
 export const field = (page: Page, label: string): Locator =>
   page

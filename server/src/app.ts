@@ -11,6 +11,7 @@ import { route } from './access/index.ts';
 import { accountRoutes } from './accounts/index.ts';
 import { cabinetRoutes } from './cabinets/index.ts';
 import { entryRoutes } from './entries/index.ts';
+import { eventRoutes } from './events/index.ts';
 import { exportRoutes } from './exports/index.ts';
 import { formRoutes } from './forms/index.ts';
 import { historyRoutes } from './history/index.ts';
@@ -69,6 +70,7 @@ export async function buildApp({
   formRoutes(app, services);
   entryRoutes(app, services);
   historyRoutes(app, services);
+  eventRoutes(app, services);
   exportRoutes(app, services);
   importRoutes(app, services);
   publicRoutes(app, services);

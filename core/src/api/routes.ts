@@ -109,8 +109,28 @@ export const readRecord = contract({
       total: z.number(),
       previous: z.number().nullable(),
       next: z.number().nullable(),
+      first: z.number().nullable(),
+      last: z.number().nullable(),
     }),
   }),
+});
+export const recordAt = contract({
+  method: 'GET',
+  path: '/api/tables/{table}/at/{position}',
+  summary: 'The record at a place among those in use, in order of entry, from 1',
+  needs: 'see',
+  query: empty,
+  body: nothing,
+  answer: z.object({ id: z.number() }),
+});
+export const recordEvents = contract({
+  method: 'GET',
+  path: '/api/tables/{table}/records/{id}/events',
+  summary: 'Says, as server-sent events, when somebody saves a record that is open at a version',
+  needs: 'see',
+  query: z.object({ version: z.coerce.number().int().min(1) }),
+  body: nothing,
+  answer: z.unknown(),
 });
 const versioned = z.strictObject({ version: z.int().min(1) });
 export const archiveRecord = contract({
@@ -134,9 +154,9 @@ export const restoreRecord = contract({
 export const recordHistory = contract({
   method: 'GET',
   path: '/api/tables/{table}/records/{id}/history',
-  summary: 'The change history of a record',
+  summary: 'The change history of a record, and of its lines in the subforms of a form',
   needs: 'history',
-  query: empty,
+  query: z.object({ form: idSchema.optional() }),
   body: nothing,
   answer: z.object({ lines: z.array(lineShape) }),
 });

@@ -122,7 +122,9 @@ export const lineShape = z.object({
   record: z.string(),
   title: z.string(),
   kind: z.enum(['add', 'change', 'archive', 'restore', 'erase']),
-  changes: z.array(z.object({ field: z.string(), label: z.string(), before: z.string(), after: z.string() })),
+  changes: z.array(
+    z.object({ field: z.string(), label: z.string(), before: z.string(), after: z.string(), was: valueSchema }),
+  ),
 });
 export type LineView = z.infer<typeof lineShape>;
 

@@ -18,6 +18,7 @@ type MapName =
   | 'broken'
   | 'reasons'
   | 'offers'
+  | 'disputes'
   | 'several'
   | 'picked'
   | 'notices'
@@ -26,7 +27,7 @@ type MapName =
   | 'given'
   | 'choices'
   | 'waiting';
-type Plain = 'requestsMade' | 'phase' | 'refusals' | 'opening' | 'lines' | 'past' | 'linesMade';
+type Plain = 'requestsMade' | 'phase' | 'refusals' | 'original' | 'opening' | 'lines' | 'past' | 'linesMade';
 
 /** A state while one event changes it. Its maps are read as they are, and changed through `own` and `drop`. */
 export type Draft = Omit<EntryState, Plain> & { -readonly [K in Plain]: EntryState[K] } & {
@@ -115,6 +116,7 @@ export function assign(draft: Draft, id: string, value: Value, linked?: Linked):
   drop(draft, 'notices', id);
   drop(draft, 'missed', id);
   drop(draft, 'offers', id);
+  drop(draft, 'disputes', id);
   drop(draft, 'several', id);
   drop(draft, 'picked', id);
   if (draft.refusals.length > 0) draft.refusals = draft.refusals.filter((problem) => problem.path !== id);

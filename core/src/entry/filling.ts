@@ -48,7 +48,8 @@ export function applyFill(draft: Draft, by: string, fill: Fill, found: Found, tr
   for (const pair of fill.pairs) {
     const target = fieldOf(draft, pair.to);
     // What is calculated follows from other fields, whatever a record says.
-    if (target && !target.calculation && !trail.includes(pair.to)) applyPair(draft, by, fill.table, pair, target, found, trail);
+    if (target && !target.calculation && !trail.includes(pair.to))
+      applyPair(draft, by, fill.table, pair, target, found, trail);
   }
 }
 

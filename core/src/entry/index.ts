@@ -17,6 +17,7 @@ export { busy, carryOver, isDirty, openEntry, reduceEntry, submission } from './
 export { effectiveValues, narrowedBy, type Readable, readForm, readOperand, scopeOf } from './scope.ts';
 export type {
   ChoiceList,
+  Dispute,
   Enclosing,
   EntryEvent,
   EntryState,
@@ -35,3 +36,4 @@ export type {
   Submission,
 } from './state.ts';
 export { type Check, changesOf, checksOf, originsOf, type Sent, type SentLineOf, submitEntry } from './submit.ts';
+export { copyOf, takeUp, type Unsaved, type UnsavedField, unsavedOf } from './unsaved.ts';

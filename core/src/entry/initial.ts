@@ -52,6 +52,7 @@ export function blankState(form: PreparedForm, opening: Opening): EntryState {
     broken: {},
     reasons: {},
     offers: {},
+    disputes: {},
     several: {},
     picked: {},
     notices: {},

@@ -6,6 +6,7 @@ import { opening } from './fixtures/desk.ts';
 import { answer, tables } from './fixtures/harbour.ts';
 import { LineDesk, linesForm } from './fixtures/lines.ts';
 import {
+  copyOf,
   type EntryState,
   linesIn,
   problemsOf,
@@ -15,6 +16,8 @@ import {
   reduceEntry,
   submission,
   submitEntry,
+  takeUp,
+  unsavedOf,
   visibleProblems,
 } from './index.ts';
 
@@ -244,5 +247,77 @@ describe('lines of a subform', () => {
       ),
       { numRuns: 150 },
     );
+  });
+});
+
+describe('what was entered and not saved', () => {
+  test('is taken up again as it was left: text that could not be read, links, lines', () => {
+    const one = desk().choose('berth', 112).type('arrival', 'soon').settle();
+    one.chooseIn(0, 'service', 2).typeIn(0, 'quantity', '2').typeIn(1, 'quantity', 'many').settle();
+    const kept = JSON.parse(JSON.stringify(unsavedOf(one.state)));
+    const again = desk();
+    const step = takeUp(again.state, kept);
+    again.state = step.state;
+    for (const request of step.requests) again.open.push({ request, asked: again.state });
+    again.settle();
+    expect(again.state.values).toEqual(one.state.values);
+    expect(again.state.unread.arrival?.text).toBe('soon');
+    expect(amounts(again.state)).toEqual([130, null]);
+    expect(again.line(1).unread.quantity?.text).toBe('many');
+  });
+
+  test('a copy has the values and lines as new ones', () => {
+    const one = desk().choose('berth', 112).settle().chooseIn(0, 'service', 2).typeIn(0, 'quantity', '2').settle();
+    const copy = takeUp(desk().state, copyOf(one.state)).state;
+    expect(submission(copy).lines.used?.map((line) => [line.id, line.values?.quantity])).toEqual([[undefined, 2]]);
+    expect(copy.values).toMatchObject({ berth: 112, harbour: 1 });
+  });
+});
+
+describe('somebody else saves meanwhile', () => {
+  const record = (values: object, version = 1) => ({
+    id: 7,
+    version,
+    values: { harbour: 1, note: 'a', ...values },
+    linked: {},
+  });
+  const lineOf = (id: number, quantity: number, version = 1) => ({
+    id,
+    version,
+    values: { service: 2, quantity, rate: 65, amount: quantity * 65 },
+    linked: {},
+  });
+  const openedAt = () =>
+    new LineDesk(open(), { ...opening, record: record({}), lines: { used: [lineOf(1, 1), lineOf(2, 2)] } });
+
+  test('what I did not touch takes their value; what both changed asks, and neither is lost', () => {
+    const one = openedAt().type('note', 'mine').typeIn(0, 'quantity', '5');
+    one.do({
+      type: 'met',
+      record: record({ note: 'theirs', phone: '0555 014 221' }, 2),
+      lines: { used: [lineOf(1, 3, 2), lineOf(2, 4, 2), lineOf(3, 9)] },
+      by: 'nightclerk',
+    });
+    expect(one.state.values).toMatchObject({ note: 'mine', phone: '0555 014 221' });
+    expect(one.state.notices.phone).toBe('nightclerk has just changed this.');
+    expect(one.state.disputes.note).toMatchObject({ value: 'theirs', by: 'nightclerk' });
+    expect(one.line(0).disputes.quantity).toMatchObject({ value: 3 });
+    expect(one.line(1).values.quantity).toBe(4);
+    expect(linesIn(one.state, 'used').map((line) => line.state.opening.record?.id)).toEqual([1, 2, 3]);
+    one.do({ type: 'savePressed' }).settle();
+    expect(one.saves).toHaveLength(0);
+    one.do({ type: 'decided', field: 'note', theirs: true });
+    one.do({ type: 'line', line: one.at(0), event: { type: 'decided', field: 'quantity', theirs: false } });
+    one.do({ type: 'savePressed' }).settle();
+    expect(one.saves).toHaveLength(1);
+    expect(submission(one.state).values.note).toBe('theirs');
+    expect(submission(one.state).lines.used?.[0]).toMatchObject({ id: 1, version: 2, values: { quantity: 5 } });
+  });
+
+  test('a line that they archived goes, unless something was typed in it: then it comes as a new one', () => {
+    const one = openedAt().typeIn(0, 'quantity', '5');
+    one.do({ type: 'met', record: record({}, 2), lines: { used: [] }, by: 'nightclerk' });
+    expect(submission(one.state).lines.used).toMatchObject([{ values: { quantity: 5 } }]);
+    expect(submission(one.state).lines.used?.[0]?.id).toBeUndefined();
   });
 });

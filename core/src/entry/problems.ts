@@ -26,6 +26,7 @@ export function problemsOf(state: EntryState): EntryProblem[] {
   const found: EntryProblem[] = [];
   // Most of these maps are empty on most forms: then no field looks into them.
   const [hidden, unread, missed] = [filled(state.hidden), filled(state.unread), filled(state.missed)];
+  const disputes = filled(state.disputes);
   const broken = brokenByPlace(state);
   for (const field of state.form.fields.values()) {
     const { id } = field;
@@ -39,6 +40,13 @@ export function problemsOf(state: EntryState): EntryProblem[] {
     else if (isHeldToLimits(state, field))
       for (const one of checkField(field.field, state.values[id] ?? null, isRequired(state, field), field.label))
         found.push(one);
+    const dispute = disputes?.[id];
+    if (dispute)
+      found.push({
+        path: id,
+        rule: 'dispute',
+        message: `${dispute.by} has changed this, too. Decide which value stands.`,
+      });
     const miss = missed?.[id];
     if (miss?.stops) found.push({ path: id, rule: 'lookup', message: miss.message });
     for (const problem of broken?.get(id) ?? NONE) found.push(problem);

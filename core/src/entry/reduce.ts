@@ -20,6 +20,7 @@ import {
   refreshLines,
   undoLines,
 } from './lines.ts';
+import { decideDispute, meet } from './meet.ts';
 import { problemsOf, reasonsGiven } from './problems.ts';
 import { effectiveValues } from './scope.ts';
 import { askMatch, chooseOnly, clearChild, settle, settleChild, useLinked } from './settle.ts';
@@ -198,6 +199,14 @@ function apply(draft: Draft, event: EntryEvent): void {
       return;
     case 'linesUndone':
       undoLines(draft);
+      return;
+    case 'met':
+      meet(draft, event);
+      askFacts(draft);
+      return;
+    case 'decided':
+      decideDispute(draft, event.field, event.theirs);
+      askFacts(draft);
       return;
     case 'sought':
       seek(draft, event.field, event.text);

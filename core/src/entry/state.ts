@@ -66,6 +66,14 @@ export interface Offer {
   readonly origin: Origin;
 }
 
+/** What somebody else saved in a field that was changed here, too. */
+export interface Dispute {
+  readonly value: Value;
+  /** The title of the record, where the value is a link. */
+  readonly title: string | null;
+  readonly by: string;
+}
+
 export interface ChoiceList {
   readonly choices: readonly Choice[];
   readonly more: boolean;
@@ -94,6 +102,8 @@ export interface EntryState {
   readonly reasons: Readonly<Record<string, string>>;
   /** Values that a fill offers beside one that is there: a person decides. */
   readonly offers: Readonly<Record<string, Offer>>;
+  /** Fields that somebody else has changed, too: a person decides. */
+  readonly disputes: Readonly<Record<string, Dispute>>;
   /** The records that one key found, where it found several: a person chooses. */
   readonly several: Readonly<Record<string, readonly Found[]>>;
   /** Which of several records was chosen for a key. */
@@ -222,6 +232,15 @@ export type EntryEvent =
       readonly rows: readonly (readonly string[])[];
     }
   | { readonly type: 'linesUndone' }
+  /** Somebody else has saved the record, or this line of it, meanwhile. */
+  | {
+      readonly type: 'met';
+      readonly record: OpenedRecord;
+      readonly lines?: Readonly<Record<string, readonly OpenedRecord[]>>;
+      readonly by: string;
+    }
+  /** A person decides between their value of a field and somebody else’s. */
+  | { readonly type: 'decided'; readonly field: string; readonly theirs: boolean }
   /** A blank line becomes a line: its defaults settle now. */
   | { readonly type: 'begun' }
   /** What a line reads of the record around it has changed. */

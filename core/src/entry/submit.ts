@@ -70,7 +70,10 @@ function takeLines(draft: Draft, sent: NonNullable<Sent['lines']>, refusals: Pro
         return [];
       }
       if (record) opened.delete(record.id);
-      const step = submitEntry(subform.form, lineOpening(draft, enclosing, record), { ...one, values: one.values ?? {} });
+      const step = submitEntry(subform.form, lineOpening(draft, enclosing, record), {
+        ...one,
+        values: one.values ?? {},
+      });
       for (const request of step.requests)
         draft.requests.push({ ...request, line: { subform: subform.id, key: one.key } });
       return [{ key: one.key, archived: one.archived === true, state: step.state }];

@@ -20,6 +20,8 @@ export interface FieldChange {
   readonly label: string;
   readonly before: string;
   readonly after: string;
+  /** The value before, as it can be put back; null for blank, and for a column that is no field any more. */
+  readonly was: Value;
 }
 
 export type LineKind = 'add' | 'change' | 'archive' | 'restore' | 'erase';
@@ -46,6 +48,10 @@ export function describeChanges(
       label: field?.label ?? column,
       before: show(before?.[column]),
       after: show(after?.[column]),
+      was:
+        field && before?.[column] !== undefined && before[column] !== null
+          ? typeOf(field).stored(before[column])
+          : null,
     };
   });
 }

@@ -27,6 +27,7 @@ const addressOf = (one: Contract): string =>
     .replace('{form}', 'quay_check_in')
     .replace('{field}', 'number')
     .replace('{id}', '1')
+    .replace('{position}', '1')
     .replace('{slug}', 'arrival');
 
 describe('every route asks for its right before anything else', () => {

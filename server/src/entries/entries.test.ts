@@ -190,7 +190,7 @@ test('history reads in words, and trying a draft writes nothing', async () => {
     values: { harbour: 2, arrival: '2026-08-19T10:00' },
   });
   const { lines } = (await auditor.call('GET', `/api/tables/quay_stays/records/${body.record.id}/history`)).body;
-  expect(lines[0].changes).toEqual([
+  expect(lines[0].changes).toMatchObject([
     { field: 'harbour', label: 'Harbour', before: 'Gannet Quay', after: 'Tern Cove' },
     { field: 'arrival', label: 'Arrival', before: '17 Aug 2026, 15:30', after: '19 Aug 2026, 10:00' },
   ]);

@@ -1,1 +1,2 @@
 export { announce } from './announce.ts';
+export { eventRoutes } from './routes.ts';

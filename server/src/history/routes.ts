@@ -1,4 +1,5 @@
 import { routes } from '@fiche/core/api';
+import { isWhole, subformsOf } from '@fiche/core/forms';
 import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
 import { limit, Refusal } from '../http/index.ts';
@@ -8,9 +9,14 @@ import { verifyLedger } from './verify.ts';
 
 export function historyRoutes(app: FastifyInstance, services: Services): void {
   const database = services.databases.app;
-  route(app, services, routes.recordHistory, async ({ params, definitions }) => ({
-    lines: await recordLines(database, definitions, params.table ?? '', Number(params.id)),
-  }));
+  route(app, services, routes.recordHistory, async ({ params, query, definitions }) => {
+    const form = query.form === undefined ? undefined : definitions.forms.get(query.form);
+    const definition = form?.table === params.table ? (form?.live ?? form?.draft) : undefined;
+    const subforms = (definition ? subformsOf(definition) : []).filter((one) =>
+      isWhole(one, params.table ?? '', definitions.tables),
+    );
+    return { lines: await recordLines(database, definitions, params.table ?? '', Number(params.id), subforms) };
+  });
   route(app, services, routes.readLedger, ({ params, query, definitions }) =>
     ledgerLines(database, definitions, params.cabinet ?? '', query),
   );

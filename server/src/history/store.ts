@@ -1,6 +1,6 @@
 import type { LineView } from '@fiche/core/api';
 import { describeChanges, type FieldChange, type LineKind, linksIn, type Through } from '@fiche/core/history';
-import { relation } from '@fiche/core/queries';
+import { quoted, relation } from '@fiche/core/queries';
 import type { FieldDefinition, TableDefinition, Tables } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
@@ -21,12 +21,13 @@ interface LineRow {
 
 const COLUMNS = 'id, at, account, through, transaction, place, record, kind, before, after';
 
-/** All lines of one record, newest first. */
+/** All lines of one record, and of the records that belong to it as lines of a form, newest first. */
 export async function recordLines(
   app: Database,
   definitions: Definitions,
   table: string,
   id: number,
+  subforms: readonly { readonly table: string; readonly link: string }[] = [],
 ): Promise<LineView[]> {
   // A record's lines lie between its first and its last moment: other months are not looked at.
   const { rows: spans } = await app.raw<{ rows: { first: string; last: string }[] }>(
@@ -38,7 +39,19 @@ export async function recordLines(
     `SELECT ${COLUMNS} FROM ledger.line WHERE place = ? AND record = ? AND at BETWEEN ?::timestamptz AND ?::timestamptz ORDER BY id DESC LIMIT 500`,
     [`data.${table}`, String(id), first, last],
   );
-  return inWords(app, definitions, rows);
+  for (const { table: of, link } of subforms) {
+    const { rows: belonging } = await app.raw<{ rows: LineRow[] }>(
+      `SELECT ${COLUMNS} FROM ledger.line WHERE place = ? AND at >= ?::timestamptz
+         AND record IN (SELECT id::text FROM ${relation(of)} WHERE ${quoted(link)} = ?) ORDER BY id DESC LIMIT 500`,
+      [`data.${of}`, first, id],
+    );
+    rows.push(...belonging);
+  }
+  return inWords(
+    app,
+    definitions,
+    rows.sort((a, b) => b.id - a.id),
+  );
 }
 
 export interface LedgerQuery {
@@ -162,7 +175,7 @@ function importWords({ through, after }: LineRow): FieldChange[] {
     const n = counts[kind] ?? 0;
     return n > 0 ? [`${n.toLocaleString('en-GB')} ${words}`] : [];
   });
-  return [{ field: 'counts', label: 'Records', before: '', after: said.join(', ') }];
+  return [{ field: 'counts', label: 'Records', before: '', after: said.join(', '), was: null }];
 }
 
 const tableOf = (tables: Tables, row: LineRow): TableDefinition | undefined =>

@@ -230,15 +230,33 @@ function readCursor(after: string | undefined): { key: Value; id: number } | und
 export async function placeOf(database: Queryable, tableId: string, id: number) {
   const here = relation(tableId);
   const { rows } = await database.raw<{
-    rows: { position: number; total: number; previous: number | null; next: number | null }[];
+    rows: {
+      position: number;
+      total: number;
+      previous: number | null;
+      next: number | null;
+      first: number | null;
+      last: number | null;
+    }[];
   }>(
     `SELECT (SELECT count(*) FROM ${here} WHERE archived_at IS NULL AND id <= ?) AS position,
        (SELECT count(*) FROM ${here} WHERE archived_at IS NULL) AS total,
        (SELECT max(id) FROM ${here} WHERE archived_at IS NULL AND id < ?) AS previous,
-       (SELECT min(id) FROM ${here} WHERE archived_at IS NULL AND id > ?) AS next`,
+       (SELECT min(id) FROM ${here} WHERE archived_at IS NULL AND id > ?) AS next,
+       (SELECT min(id) FROM ${here} WHERE archived_at IS NULL) AS first,
+       (SELECT max(id) FROM ${here} WHERE archived_at IS NULL) AS last`,
     [id, id, id],
   );
-  return rows[0] ?? { position: 0, total: 0, previous: null, next: null };
+  return rows[0] ?? { position: 0, total: 0, previous: null, next: null, first: null, last: null };
+}
+
+/** The record in use at a place, from 1, in order of entry; undefined beyond the last. */
+export async function recordAt(database: Queryable, tableId: string, position: number): Promise<number | undefined> {
+  const { rows } = await database.raw<{ rows: { id: number }[] }>(
+    `SELECT id FROM ${relation(tableId)} WHERE archived_at IS NULL ORDER BY id OFFSET ? LIMIT 1`,
+    [position - 1],
+  );
+  return rows[0]?.id;
 }
 
 /** What makes a save known when it is sent again, kept with the record it made. */

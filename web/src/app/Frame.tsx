@@ -8,6 +8,7 @@ import { OfficeContext, send, useCabinetQuery, useSession } from '../client/inde
 import { Waiting } from '../parts/index.ts';
 import { GoTo } from './GoTo.tsx';
 import { DeskIcon, FormsIcon, LedgerIcon, PeopleIcon, TablesIcon } from './icons.tsx';
+import { KeysSheet } from './KeysSheet.tsx';
 import { Whereabouts } from './Whereabouts.tsx';
 
 /** The dividers on the left, the top line, and the one working area. */
@@ -54,6 +55,7 @@ function OpenFrame({ session }: { session: SessionView }) {
           <header className="top-line">
             <Whereabouts />
             <GoTo />
+            <KeysSheet />
             <AccountMenu session={session} />
           </header>
           <main className="page">

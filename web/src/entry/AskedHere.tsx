@@ -1,20 +1,29 @@
-import { type EntryEvent, type EntryState, type Found, type Offer, showValue } from '@fiche/core/entry';
+import { type Dispute, type EntryEvent, type EntryState, type Found, type Offer, showValue } from '@fiche/core/entry';
 import { isBlank } from '@fiche/core/fields';
 import type { PreparedField } from '@fiche/core/forms';
 import { typeOf } from '@fiche/core/tables';
 
-/** What a fill leaves to a person: a value beside one that is there, or several records that a key found. */
+/** What somebody else wrote, in words. */
+const theirs = ({ value, title }: Dispute, field: PreparedField): string =>
+  title ?? (isBlank(value) ? 'nothing' : typeOf(field.field).format(value, field.field.settings));
+
+/**
+ * What is left to a person: a value beside one that is there, several records that a key found, or what somebody else
+ * wrote meanwhile.
+ */
 export function AskedHere({
   state,
   field,
   offer,
   several,
+  dispute,
   dispatch,
 }: {
   state: EntryState;
   field: PreparedField;
   offer?: Offer;
   several?: readonly Found[];
+  dispute?: Dispute;
   dispatch(event: EntryEvent): void;
 }) {
   const by = offer && (state.form.fields.get(offer.origin.by)?.label ?? offer.origin.by);
@@ -40,6 +49,26 @@ export function AskedHere({
             onClick={() => dispatch({ type: 'answered', field: field.id, take: false })}
           >
             Keep {showValue(state, field.id)}
+          </button>
+        </>
+      )}
+      {dispute && (
+        <>
+          {dispute.by} wrote <strong>{theirs(dispute, field)}</strong>; here stands{' '}
+          <strong>{showValue(state, field.id) || 'nothing'}</strong>.{' '}
+          <button
+            type="button"
+            className="link"
+            onClick={() => dispatch({ type: 'decided', field: field.id, theirs: true })}
+          >
+            Take {theirs(dispute, field)}
+          </button>{' '}
+          <button
+            type="button"
+            className="link"
+            onClick={() => dispatch({ type: 'decided', field: field.id, theirs: false })}
+          >
+            Keep {showValue(state, field.id) || 'it blank'}
           </button>
         </>
       )}

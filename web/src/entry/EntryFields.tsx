@@ -114,6 +114,7 @@ export const viewOf = (state: EntryState, field: PreparedField) => ({
   origin: state.origins[field.id],
   offer: state.offers[field.id],
   several: state.several[field.id],
+  dispute: state.disputes[field.id],
 });
 
 export type EntryFieldProps = {
@@ -124,7 +125,18 @@ export type EntryFieldProps = {
 } & ReturnType<typeof viewOf>;
 
 const EntryField = memo(
-  function EntryField({ entry, field, problem, notice, origin, offer, several, onWhy, ...view }: EntryFieldProps) {
+  function EntryField({
+    entry,
+    field,
+    problem,
+    notice,
+    origin,
+    offer,
+    several,
+    dispute,
+    onWhy,
+    ...view
+  }: EntryFieldProps) {
     const id = inputId(field.id);
     const Input = inputFor(field.field.type);
     const { dispatch, state } = entry;
@@ -141,8 +153,15 @@ const EntryField = memo(
         notice={said}
         filled={origin && filledView(state, field, origin, () => dispatch({ type: 'refilled', field: field.id }))}
         ask={
-          (offer || several) && (
-            <AskedHere state={state} field={field} offer={offer} several={several} dispatch={dispatch} />
+          (offer || several || dispute) && (
+            <AskedHere
+              state={state}
+              field={field}
+              offer={offer}
+              several={several}
+              dispute={dispute}
+              dispatch={dispatch}
+            />
           )
         }
       >

@@ -11,6 +11,8 @@ import {
   reduceEntry,
   type Step,
   splitPath,
+  takeUp,
+  type Unsaved,
 } from '@fiche/core/entry';
 import type { Values } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
@@ -32,26 +34,25 @@ export interface EntryOptions {
   readonly formVersion?: number | null;
   /** In the Studio: the role as which a draft is tried, or `public`. */
   readonly as?: string;
+  /** What it begins with besides: unsaved work that is taken up, a copy, values kept from the card before. */
+  readonly start?: Unsaved;
   onSaved(answer: EntryAnswer): void;
-}
-
-/** Somebody else saved the record while it was open here. */
-export interface Conflict {
-  readonly detail: string;
-  readonly current: RecordView;
 }
 
 export interface Entry {
   readonly state: EntryState;
   /** Why the last save did not go through, where no field is to blame. */
   readonly trouble?: string;
-  readonly conflict?: Conflict;
+  /** The record as somebody else has saved it while it was open here. */
+  readonly met?: RecordView;
   /** Where it runs and which version: what a question of its own needs. */
   readonly runs: Pick<EntryOptions, 'base' | 'formVersion'>;
   dispatch(event: EntryEvent): void;
   replace(step: Step): void;
   /** What an event would come to, its questions answered, without anything being done. */
   tryOut(event: EntryEvent): Promise<EntryState>;
+  /** Lays the entry over what somebody else has saved. */
+  meet(current: RecordView): void;
 }
 
 /** Runs the core's reducer under React and carries its requests out over HTTP. */
@@ -60,14 +61,27 @@ export function useEntry(options: EntryOptions): Entry {
   useEffect(() => {
     latest.current = options;
   });
-  const [first] = useState(() => openEntry(options.form, options.opening));
+  const [first] = useState(() => begin(options));
   const now = useRef(first.state);
   const [state, setState] = useState(first.state);
   const [trouble, setTrouble] = useState<string>();
-  const [conflict, setConflict] = useState<Conflict>();
+  const [met, setMet] = useState<RecordView>();
   const keys = useRef({ body: '', key: '' });
 
   const run = useRef<(request: Request) => Promise<void>>(async () => undefined);
+  const meet = useCallback((current: RecordView): void => {
+    setMet(current);
+    const step = reduceEntry(now.current, {
+      type: 'met',
+      record: current,
+      lines: current.lines,
+      by: current.stamp.changedBy,
+    });
+    now.current = step.state;
+    setState(step.state);
+    for (const request of step.requests) void run.current(request);
+  }, []);
+
   const dispatch = useCallback((event: EntryEvent): void => {
     const step = reduceEntry(now.current, event);
     now.current = step.state;
@@ -80,8 +94,9 @@ export function useEntry(options: EntryOptions): Entry {
       try {
         if (request.kind === 'save') {
           setTrouble(undefined);
-          setConflict(undefined);
-          latest.current.onSaved(await save(request, now.current, latest.current, keys.current));
+          const answer = await patiently(() => save(request, now.current, latest.current, keys.current), setTrouble);
+          setTrouble(undefined);
+          latest.current.onSaved(answer);
           return;
         }
         const event = await ask(latest.current, request, enclosingOf(now.current, request));
@@ -93,9 +108,9 @@ export function useEntry(options: EntryOptions): Entry {
           const placed = errors.filter(
             ({ path }) => fields.has(path) || subforms.has(path) || splitPath(path) !== undefined,
           );
-          if (status === 409 && current) setConflict({ detail, current: current as RecordView });
-          else if (placed.length === 0) setTrouble(detail);
+          if (placed.length === 0 || status === 409) setTrouble(detail);
           dispatch({ type: 'refused', problems: status === 409 ? [] : placed });
+          if (status === 409 && current) meet(current as RecordView);
           return;
         }
         if (error instanceof NoConnection || request.kind === 'save') setTrouble((error as Error).message);
@@ -109,7 +124,7 @@ export function useEntry(options: EntryOptions): Entry {
         );
       }
     },
-    [dispatch],
+    [dispatch, meet],
   );
 
   useEffect(() => {
@@ -147,7 +162,33 @@ export function useEntry(options: EntryOptions): Entry {
 
   const { base, formVersion } = options;
   const runs = useMemo(() => ({ base, formVersion }), [base, formVersion]);
-  return { state, trouble, conflict, runs, dispatch, replace, tryOut };
+  return { state, trouble, met, runs, dispatch, replace, tryOut, meet };
+}
+
+function begin({ form, opening, start }: EntryOptions): Step {
+  const opened = openEntry(form, opening);
+  if (!start) return opened;
+  const step = takeUp(opened.state, start);
+  return { state: step.state, requests: [...opened.requests, ...step.requests] };
+}
+
+/** How long is waited before each further try of a save that got no answer. */
+const WAITS_MS = [500, 1_000, 2_000, 4_000, 8_000, 8_000, 8_000];
+
+/** Sends a save again, under its same key, until there is an answer or patience ends. */
+async function patiently(
+  sending: () => Promise<EntryAnswer>,
+  say: (words: string | undefined) => void,
+): Promise<EntryAnswer> {
+  for (const wait of WAITS_MS)
+    try {
+      return await sending();
+    } catch (error) {
+      if (!(error instanceof NoConnection)) throw error;
+      say('The server cannot be reached. What you typed is still here; trying again…');
+      await new Promise((later) => setTimeout(later, wait));
+    }
+  return sending();
 }
 
 /** An event of a line, as the entry around it is told. */

@@ -26,7 +26,7 @@ export interface LineCellProps {
 export function LineCell({ state, field, subform, lineKey, n, problem, dispatch, onWhy }: LineCellProps) {
   const path = linePath({ subform, key: lineKey }, field.id);
   const id = inputId(path);
-  const { notice, required, origin, offer, several, ...view } = viewOf(state, field);
+  const { notice, required, origin, offer, several, dispute, ...view } = viewOf(state, field);
   const Input = inputFor(field.field.type);
   const filled = origin && filledView(state, field, origin, () => dispatch({ type: 'refilled', field: field.id }));
   const said = notice && notice !== problem?.message ? notice : undefined;
@@ -79,8 +79,8 @@ export function LineCell({ state, field, subform, lineKey, n, problem, dispatch,
           </button>
         )}
       </div>
-      {(offer || several) && (
-        <AskedHere state={state} field={field} offer={offer} several={several} dispatch={dispatch} />
+      {(offer || several || dispute) && (
+        <AskedHere state={state} field={field} offer={offer} several={several} dispute={dispute} dispatch={dispatch} />
       )}
     </div>
   );

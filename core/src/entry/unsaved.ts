@@ -1,0 +1,113 @@
+import { isBlank, sameValue, type Value } from '../fields/index.ts';
+import { counts } from './counting.ts';
+import { reduceEntry } from './reduce.ts';
+import type { EntryEvent, EntryState, Line, Linked, OpenedRecord, Request, Step } from './state.ts';
+
+/** One field as a person left it. */
+export interface UnsavedField {
+  readonly field: string;
+  readonly value: Value;
+  /** Text that could not be read. */
+  readonly text?: string;
+  readonly linked?: Linked;
+}
+
+export interface UnsavedLine {
+  /** The saved line that it changes; a new one without. */
+  readonly id?: number;
+  readonly archived?: true;
+  readonly fields: readonly UnsavedField[];
+}
+
+/** What was entered and not saved, as plain data: kept while a tab is closed, or begun anew with. */
+export interface Unsaved {
+  /** The record as it was when it was begun on; null for a new one. */
+  readonly record: OpenedRecord | null;
+  readonly fields: readonly UnsavedField[];
+  readonly lines: Readonly<Record<string, readonly UnsavedLine[]>>;
+}
+
+/** What a person has entered in an entry since it was opened. */
+export function unsavedOf(state: EntryState): Unsaved {
+  return {
+    record: state.opening.record,
+    fields: enteredIn(state),
+    lines: Object.fromEntries(
+      [...state.form.subforms.keys()].map((id) => [
+        id,
+        (state.lines[id] ?? []).filter(counts).flatMap((line): UnsavedLine[] => {
+          const fields = enteredIn(line.state);
+          const record = line.state.opening.record;
+          if (record && fields.length === 0 && !line.archived) return [];
+          return [{ ...(record ? { id: record.id } : {}), ...(line.archived ? { archived: true } : {}), fields }];
+        }),
+      ]),
+    ),
+  };
+}
+
+const enteredIn = (state: EntryState): UnsavedField[] =>
+  [...state.form.fields.values()].flatMap((field): UnsavedField[] => {
+    const { id } = field;
+    const value = state.values[id] ?? null;
+    const text = state.unread[id]?.text;
+    if (field.readOnly || (text === undefined && sameValue(value, state.original[id]))) return [];
+    return [{ field: id, value, ...(text === undefined ? {} : { text }), ...linkedOf(state, id) }];
+  });
+
+const linkedOf = (state: EntryState, id: string): Pick<UnsavedField, 'linked'> => {
+  const linked = state.linked[id];
+  return linked ? { linked } : {};
+};
+
+/** What a copy of an entry begins with: its values and lines, without what has to be each record’s own. */
+export function copyOf(state: EntryState): Unsaved {
+  const all = (one: EntryState): UnsavedField[] =>
+    [...one.form.fields.values()].flatMap((field): UnsavedField[] => {
+      const value = one.values[field.id] ?? null;
+      if (field.readOnly || field.field.unique || isBlank(value)) return [];
+      return [{ field: field.id, value, ...linkedOf(one, field.id) }];
+    });
+  const line = ({ state: one }: Line): UnsavedLine => ({ fields: all(one) });
+  return {
+    record: null,
+    fields: all(state),
+    lines: Object.fromEntries(
+      [...state.form.subforms.keys()].map((id) => [
+        id,
+        (state.lines[id] ?? []).filter((one) => counts(one) && !one.archived).map(line),
+      ]),
+    ),
+  };
+}
+
+/**
+ * Enters again, in an entry that has just been opened, what was left unsaved: as a person would, so that what follows
+ * from it follows now. Fields and lines that are not there any more are left out.
+ */
+export function takeUp(opened: EntryState, unsaved: Unsaved): Step {
+  let state = opened;
+  const requests: Request[] = [];
+  const tell = (event: EntryEvent): void => {
+    const step = reduceEntry(state, event);
+    state = step.state;
+    requests.push(...step.requests);
+  };
+  const eventOf = ({ field, value, text, linked }: UnsavedField): EntryEvent =>
+    text === undefined ? { type: 'changed', field, value, linked } : { type: 'typed', field, text };
+  for (const one of unsaved.fields) if (state.form.fields.has(one.field)) tell(eventOf(one));
+  for (const [subform, lines] of Object.entries(unsaved.lines))
+    for (const left of lines) {
+      const there = state.lines[subform] ?? [];
+      const found =
+        left.id === undefined
+          ? there.find((line) => !counts(line))
+          : there.find((line) => line.state.opening.record?.id === left.id);
+      if (!found) continue;
+      const line = { subform, key: found.key };
+      for (const one of left.fields)
+        if (found.state.form.fields.has(one.field)) tell({ type: 'line', line, event: eventOf(one) });
+      if (left.archived) tell({ type: 'lineArchived', line });
+    }
+  return { state: { ...state, past: [] }, requests };
+}

@@ -1,0 +1,145 @@
+import { expect, test } from '@playwright/test';
+import { card, choose, field, fill, input, said, signIn } from './office.ts';
+
+test('two people on one record: what changed comes in live, the same field asks, an archived record says so', async ({
+  browser,
+}) => {
+  const [one, other] = [await browser.newPage(), await browser.newPage()];
+  await signIn(one, 'quayclerk');
+  await signIn(other, 'nightclerk');
+  for (const page of [one, other]) {
+    await page.goto('/gannet/forms/gannet_owner_card/12');
+    await expect(input(page, 'Phone')).toHaveValue(/0555/);
+  }
+  // Nothing entered here: the other’s change is simply there, and said.
+  await fill(one, 'Phone', '0555 111 111');
+  await one.keyboard.press('Control+s');
+  await expect(said(other, 'Changed just now by quayclerk.')).toBeVisible();
+  await expect(input(other, 'Phone')).toHaveValue('0555 111 111');
+
+  // Different fields merge; the same field shows both values, and a person decides.
+  await fill(one, 'Phone', '0555 222 222');
+  await fill(one, 'E-mail', 'office@perrin.example');
+  await fill(other, 'Phone', '0555 333 333');
+  await fill(other, 'Name', 'Perrin Boatyard');
+  await one.keyboard.press('Control+s');
+  await expect(field(other, 'Phone')).toContainText('quayclerk wrote 0555 222 222; here stands 0555 333 333.');
+  await expect(input(other, 'E-mail')).toHaveValue('office@perrin.example');
+  await expect(input(other, 'Name')).toHaveValue('Perrin Boatyard');
+  await other.keyboard.press('Control+s');
+  await expect(other.getByRole('region', { name: 'What to mend' })).toContainText('Decide which value stands.');
+  await field(other, 'Phone').getByRole('button', { name: 'Keep 0555 333 333' }).click();
+  await other.keyboard.press('Control+s');
+  await expect(said(other, 'Saved.')).toBeVisible();
+  await expect(input(one, 'Name')).toHaveValue('Perrin Boatyard');
+  await expect(input(one, 'Phone')).toHaveValue('0555 333 333');
+
+  // Archived meanwhile: said, nothing lost, and brought back to be saved.
+  await fill(one, 'Address', '1 Stone Quay');
+  await other.getByRole('button', { name: 'Archive', exact: true }).click();
+  await expect(card(one)).toContainText('nightclerk has archived this record meanwhile.');
+  await expect(input(one, 'Address')).toHaveValue('1 Stone Quay');
+  await one.getByRole('button', { name: 'Restore' }).click();
+  await expect(said(one, 'is back in use.')).toBeVisible();
+  await one.keyboard.press('Control+s');
+  await expect(said(one, 'Saved.')).toBeVisible();
+  await Promise.all([one.context().close(), other.context().close()]);
+});
+
+test('unsaved work comes back after a reload and in a new tab, lines and all; thrown away, it is gone', async ({
+  page,
+  context,
+}) => {
+  await signIn(page, 'quayclerk');
+  await page.goto('/gannet/forms/gannet_check_in/new');
+  await choose(page, 'Harbour', 'Tern Cove');
+  await fill(page, 'Arrival', '3 Dec 2026 12:00');
+  const lines = card(page).getByRole('region', { name: 'Services used' });
+  await lines.getByLabel('Service, line 1').fill('Crane');
+  await page.keyboard.press('Enter');
+  await lines.getByLabel('Quantity, line 1').fill('2,5');
+  await page.keyboard.press('Tab');
+  await expect(lines.getByLabel('Amount, line 1')).toContainText('169.00');
+  const kept = () =>
+    page.evaluate(() => Object.keys(localStorage).filter((key) => key.startsWith('fiche:work')).length);
+  await expect.poll(kept).toBe(1);
+  page.on('dialog', (dialog) => void dialog.accept());
+  await page.reload();
+  await expect(card(page).locator('.unsaved')).toContainText('What you entered here and did not save');
+  await expect(input(page, 'Harbour')).toHaveValue('Tern Cove');
+  await expect(lines.getByLabel('Amount, line 1')).toContainText('169.00');
+  await page.close({ runBeforeUnload: false });
+
+  const next = await context.newPage();
+  next.on('dialog', (dialog) => void dialog.accept());
+  await next.goto('/gannet/forms/gannet_check_in/new');
+  await expect(input(next, 'Arrival')).toHaveValue('3 Dec 2026, 12:00');
+  await next.getByRole('button', { name: 'Throw it away' }).click();
+  await expect(input(next, 'Arrival')).toHaveValue('');
+  await next.reload();
+  await expect(input(next, 'Harbour')).toHaveValue('');
+  await expect(next.getByRole('button', { name: 'Throw it away' })).toHaveCount(0);
+});
+
+test('records are found by number and by words, copied, kept for the next, and put back from the history', async ({
+  page,
+}) => {
+  await signIn(page, 'quayclerk');
+  await page.goto('/gannet/forms/gannet_owner_card/12');
+  await expect(card(page)).toContainText('Record 12 of');
+  await page.keyboard.press('Alt+g');
+  await page.getByLabel('A number to jump to, or words to find').fill('40');
+  await page.keyboard.press('Enter');
+  await expect(card(page)).toContainText('Record 40 of');
+  const name = await input(page, 'Name').inputValue();
+  await page.getByRole('link', { name: 'First record' }).click();
+  await expect(card(page)).toContainText('Record 1 of');
+  await page.keyboard.press('Alt+g');
+  await page.getByLabel('A number to jump to, or words to find').fill(name);
+  await page.getByRole('dialog').getByRole('button', { name }).first().click();
+  await expect(input(page, 'Name')).toHaveValue(name);
+
+  // A change, put back by one field: filled in on the card, and saved as a change of its own.
+  const phone = await input(page, 'Phone').inputValue();
+  await fill(page, 'Phone', '0555 999 999');
+  await page.keyboard.press('Control+s');
+  await expect(said(page, 'Saved.')).toBeVisible();
+  await page.keyboard.press('Alt+h');
+  const history = page.getByRole('complementary', { name: 'History' });
+  await history.getByRole('button', { name: 'by field' }).click();
+  await history
+    .getByRole('button', { name: `Put back ${phone}` })
+    .first()
+    .click();
+  await expect(input(page, 'Phone')).toHaveValue(phone);
+  await page.keyboard.press('Control+s');
+  await expect(history).toContainText(`0555 999 999`);
+  await page.keyboard.press('Alt+h');
+
+  // A copy is a new card with its values.
+  await page.keyboard.press('Alt+d');
+  await expect(page).toHaveURL(/\/new$/);
+  await expect(input(page, 'Name')).toHaveValue(name);
+  await fill(page, 'Name', 'Lorne Quayworks');
+  await page.keyboard.press('Control+s');
+  await expect(said(page, 'Saved as')).toBeVisible();
+
+  await expect(page).toHaveURL(/\/\d+$/);
+
+  // Kept for the next: what does not change from card to card.
+  await page.keyboard.press('Alt+n');
+  await expect(input(page, 'Name')).toHaveValue('');
+  await fill(page, 'Name', 'Ines Halvard');
+  await choose(page, 'Kind', 'Person');
+  await page.keyboard.press('Alt+k');
+  await expect(card(page)).toContainText('Keep Kind for the next card.');
+  await page.keyboard.press('Control+Enter');
+  await expect(said(page, 'Saved as')).toBeVisible();
+  await expect(input(page, 'Name')).toHaveValue('');
+  await expect(input(page, 'Kind')).toHaveValue('Person');
+
+  await page.keyboard.press('F1');
+  await expect(page.getByRole('complementary', { name: 'What the keyboard does here' })).toContainText(
+    'save, and on to the next card',
+  );
+});

@@ -1,0 +1,146 @@
+import type { LineView } from '@fiche/core/api';
+import type { Value } from '@fiche/core/fields';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { send } from '../client/index.ts';
+import { Changes, Sheet, showMoment } from '../parts/index.ts';
+
+interface Props {
+  readonly table: string;
+  readonly record: number;
+  /** The form whose lines belong to the record. */
+  readonly formId?: string;
+  /** Puts earlier values into the open card, to be saved like any change; nothing where the card cannot be changed. */
+  onPutBack?(values: Readonly<Record<string, Value>>): void;
+  onClose(): void;
+}
+
+/** The history of a record and its lines: by save, or by field, with the way back to what was there. */
+export function HistorySheet({ table, record, formId, onPutBack, onClose }: Props) {
+  const [by, setBy] = useState<'save' | 'field'>('save');
+  const query = useQuery({
+    queryKey: ['history', table, record],
+    queryFn: () =>
+      send<{ lines: LineView[] }>(
+        'GET',
+        `/api/tables/${table}/records/${record}/history${formId === undefined ? '' : `?form=${formId}`}`,
+      ),
+    staleTime: 0,
+  });
+  const lines = query.data?.lines ?? [];
+  const own = lines.filter((line) => line.table === table);
+  return (
+    <Sheet title="History" onClose={onClose}>
+      <div className="tabs" role="group" aria-label="How the history is read">
+        <button type="button" aria-pressed={by === 'save'} onClick={() => setBy('save')}>
+          by save
+        </button>
+        <button type="button" aria-pressed={by === 'field'} onClick={() => setBy('field')}>
+          by field
+        </button>
+      </div>
+      {query.isError && <p role="alert">{query.error.message}</p>}
+      {by === 'save'
+        ? saves(lines).map((save) => <Save key={save[0]?.transaction} save={save} {...{ table, own, onPutBack }} />)
+        : fieldsOf(own).map(([field, label, changes]) => (
+            <section key={field} className="ledger-line">
+              <div className="when">{label}</div>
+              {changes.map(({ line, change }) => (
+                <div className="change" key={line.id}>
+                  <span className="faded">
+                    {showMoment(line.at)} · {line.account}
+                  </span>{' '}
+                  <del>{change.before || 'blank'}</del> <span aria-hidden="true">→</span>
+                  <span className="visually-hidden">became</span> <ins>{change.after || 'blank'}</ins>
+                  {onPutBack && line.kind === 'change' && (
+                    <button type="button" className="link" onClick={() => onPutBack({ [field]: change.was })}>
+                      Put back {change.before || 'blank'}
+                    </button>
+                  )}
+                </div>
+              ))}
+            </section>
+          ))}
+    </Sheet>
+  );
+}
+
+/** The lines of one save, the record’s own first. */
+function Save({
+  save,
+  table,
+  own,
+  onPutBack,
+}: { save: readonly LineView[]; own: readonly LineView[] } & Pick<Props, 'table' | 'onPutBack'>) {
+  const [first] = save;
+  const mine = save.find((line) => line.table === table);
+  if (!first) return null;
+  return (
+    <div className="ledger-line">
+      <div className="when">
+        {showMoment(first.at)} · {first.account}
+      </div>
+      <div className="through">{first.through}</div>
+      {mine && <Changes line={mine} />}
+      {mine?.kind === 'change' && onPutBack && (
+        <div className="put-back">
+          {mine.changes.length > 1 &&
+            mine.changes.map((change) => (
+              <button
+                key={change.field}
+                type="button"
+                className="link"
+                onClick={() => onPutBack({ [change.field]: change.was })}
+              >
+                Put back {change.label}
+              </button>
+            ))}
+          <button type="button" className="link" onClick={() => onPutBack(before(own, mine))}>
+            {mine.changes.length > 1 || own[0] !== mine ? 'Put all back to before this save' : 'Put it back'}
+          </button>
+        </div>
+      )}
+      {save
+        .filter((line) => line !== mine)
+        .map((line) => (
+          <div key={line.id} className="of-line">
+            <span className="faded">
+              {line.what}: {line.title}
+            </span>
+            <Changes line={line} />
+          </div>
+        ))}
+    </div>
+  );
+}
+
+/** The values of all fields that changed in a save or after it, as they stood before it. */
+function before(own: readonly LineView[], since: LineView): Record<string, Value> {
+  const values: Record<string, Value> = {};
+  for (const line of own) {
+    if (line.id < since.id) break;
+    for (const change of line.changes) values[change.field] = change.was;
+  }
+  return values;
+}
+
+/** Lines by the transaction that wrote them, newest first. */
+function saves(lines: readonly LineView[]): LineView[][] {
+  const found = new Map<number, LineView[]>();
+  for (const line of lines) found.set(line.transaction, [...(found.get(line.transaction) ?? []), line]);
+  return [...found.values()];
+}
+
+type Change = { readonly line: LineView; readonly change: LineView['changes'][number] };
+
+/** The changes of each field, newest first; the latest changed field first. */
+function fieldsOf(own: readonly LineView[]): [field: string, label: string, changes: Change[]][] {
+  const found = new Map<string, { label: string; changes: Change[] }>();
+  for (const line of own)
+    for (const change of line.changes) {
+      const known = found.get(change.field) ?? { label: change.label, changes: [] };
+      known.changes.push({ line, change });
+      found.set(change.field, known);
+    }
+  return [...found].map(([field, { label, changes }]) => [field, label, changes]);
+}

@@ -1,0 +1,136 @@
+import type { RecordView } from '@fiche/core/api';
+import Popover from '@mui/material/Popover';
+import { useQuery } from '@tanstack/react-query';
+import { type FormEvent, useEffect, useRef, useState } from 'react';
+import { Link, useNavigate } from 'react-router-dom';
+import { send } from '../client/index.ts';
+import type { PlacedRecord } from './CardPage.tsx';
+
+interface Props {
+  readonly table: string;
+  readonly path: string;
+  readonly opened?: PlacedRecord;
+  readonly mayAdd: boolean;
+}
+
+/** Where this record stands, and the ways to others: first, previous, next, last, a number, words, a blank card. */
+export function RecordNavigation({ table, path, opened, mayAdd }: Props) {
+  const [open, setOpen] = useState(false);
+  const button = useRef<HTMLButtonElement>(null);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent): void => {
+      if (!event.altKey || event.key.toLowerCase() !== 'g') return;
+      event.preventDefault();
+      setOpen(true);
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, []);
+  const place = opened && !opened.archived ? opened.place : undefined;
+  const step = (id: number | null | undefined, sign: string, words: string) =>
+    id === null || id === undefined || id === opened?.id ? (
+      <span aria-hidden="true" className="faded step">
+        {sign}
+      </span>
+    ) : (
+      <Link className="step" to={`${path}/${id}`} aria-label={words}>
+        {sign}
+      </Link>
+    );
+  return (
+    <>
+      <span className="neighbours">
+        {place && step(place.first, '«', 'First record')}
+        {place && step(place.previous, '‹', 'Previous record')}
+        <button ref={button} type="button" className="link where" aria-haspopup="dialog" onClick={() => setOpen(true)}>
+          {place ? (
+            <>
+              Record <strong>{place.position.toLocaleString('en-GB')}</strong> of {place.total.toLocaleString('en-GB')}
+            </>
+          ) : (
+            'Find a record'
+          )}
+        </button>
+        {place && step(place.next, '›', 'Next record')}
+        {place && step(place.last, '»', 'Last record')}
+      </span>
+      {opened && mayAdd && <Link to={`${path}/new`}>New</Link>}
+      <Popover
+        open={open}
+        anchorEl={() => button.current}
+        onClose={() => setOpen(false)}
+        transitionDuration={0}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}
+        transformOrigin={{ vertical: 'top', horizontal: 'right' }}
+        slotProps={{ paper: { role: 'dialog', 'aria-label': 'Go to a record' } }}
+      >
+        <FindRecord table={table} path={path} total={place?.total} onClose={() => setOpen(false)} />
+      </Popover>
+    </>
+  );
+}
+
+const AT_ONCE = 8;
+
+/** One input for both: a number jumps to that place, words find records by their title. */
+function FindRecord({ table, path, total, onClose }: { table: string; path: string; total?: number; onClose(): void }) {
+  const [text, setText] = useState('');
+  const [trouble, setTrouble] = useState('');
+  const navigate = useNavigate();
+  const words = text.trim();
+  const query = useQuery({
+    queryKey: ['find', table, words],
+    queryFn: () =>
+      send<{ records: RecordView[] }>(
+        'GET',
+        `/api/tables/${table}/records?limit=${AT_ONCE}&search=${encodeURIComponent(words)}`,
+      ),
+    enabled: words !== '',
+    staleTime: 5_000,
+  });
+  const found = words === '' ? [] : (query.data?.records ?? []);
+  const go = (id: number): void => {
+    onClose();
+    navigate(`${path}/${id}`);
+  };
+  const submit = async (event: FormEvent): Promise<void> => {
+    event.preventDefault();
+    try {
+      if (/^\d{1,9}$/.test(words)) go((await send<{ id: number }>('GET', `/api/tables/${table}/at/${words}`)).id);
+      else if (found[0]) go(found[0].id);
+    } catch (error) {
+      setTrouble((error as Error).message);
+    }
+  };
+  return (
+    <form className="picker" onSubmit={(event) => void submit(event)}>
+      <input
+        autoFocus
+        aria-label="A number to jump to, or words to find"
+        placeholder={`A number${total === undefined ? '' : ` to ${total.toLocaleString('en-GB')}`}, or words to find`}
+        value={text}
+        onChange={(event) => {
+          setText(event.target.value);
+          setTrouble('');
+        }}
+      />
+      {trouble !== '' && (
+        <div className="picker-hint ruled-problem" role="alert">
+          {trouble}
+        </div>
+      )}
+      <ul aria-label="Found">
+        {found.map((one) => (
+          <li key={one.id}>
+            <button type="button" className="link" onClick={() => go(one.id)}>
+              {one.title}
+            </button>
+          </li>
+        ))}
+      </ul>
+      {words !== '' && query.data && found.length === 0 && !/^\d+$/.test(words) && (
+        <div className="picker-hint">No record in use goes by that.</div>
+      )}
+    </form>
+  );
+}
