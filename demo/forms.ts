@@ -94,6 +94,13 @@ function servicesUsed(tables: Tables): Subform {
   return { ...lines, fields: lines.fields.map((field) => ({ ...field, ...own[field.field] })) };
 }
 
+/** What a respondent photographed. */
+function photos(tables: Tables): Subform {
+  const table = tables.get('gannet_photos');
+  if (!table) throw new Error('There is no table Photos');
+  return { ...placeLines(table, 'report', new Set()), as: 'cards', most: 10 };
+}
+
 const NIGHTS = '(days(arrival, departure) > 0 ? days(arrival, departure) : 1)';
 
 const waived = all(is(form('waived'), { kind: 'constant', value: true }));
@@ -266,6 +273,7 @@ export const FORMS: readonly FormPlan[] = [
             ['defect', { label: 'What is wrong with it' }],
           ],
         ],
+        ['Photos', 1, [photos(tables)]],
         [
           'You',
           2,

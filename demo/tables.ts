@@ -281,6 +281,21 @@ export const TABLES: readonly TablePlan[] = [
       { label: 'E-mail', type: 'email' },
     ],
   },
+  {
+    label: 'Photos',
+    description: 'Lines of Fault reports: what it looks like.',
+    fields: [
+      link('Report', 'gannet_fault_reports', { required }),
+      {
+        label: 'Photo',
+        type: 'attachments',
+        settings: { kinds: 'pictures', largest: 12, mostCount: 1 },
+        required,
+      },
+      { label: 'Caption', type: 'text' },
+      { label: 'Taken on', type: 'date' },
+    ],
+  },
 ];
 
 const DEFECTS: Readonly<Record<string, Readonly<Record<string, readonly string[]>>>> = {

@@ -13,6 +13,7 @@ import { cabinetRoutes } from './cabinets/index.ts';
 import { entryRoutes } from './entries/index.ts';
 import { eventRoutes } from './events/index.ts';
 import { exportRoutes } from './exports/index.ts';
+import { fileRoutes } from './files/index.ts';
 import { formRoutes } from './forms/index.ts';
 import { historyRoutes } from './history/index.ts';
 import { problemDocument, Refusal } from './http/index.ts';
@@ -71,6 +72,7 @@ export async function buildApp({
   entryRoutes(app, services);
   historyRoutes(app, services);
   eventRoutes(app, services);
+  fileRoutes(app, services);
   exportRoutes(app, services);
   importRoutes(app, services);
   publicRoutes(app, services);

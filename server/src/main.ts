@@ -1,6 +1,7 @@
 import { fileURLToPath } from 'node:url';
 import { buildApp } from './app.ts';
 import { connect, disconnect, migrate } from './database/index.ts';
+import { forgetUnclaimed } from './files/index.ts';
 import { makePartitions, sealLedger } from './history/index.ts';
 import { forgetAttempts } from './http/index.ts';
 import { forgetFiles } from './imports/index.ts';
@@ -63,6 +64,7 @@ async function tendDatabase(): Promise<void> {
     await makePartitions(databases.app);
     await tendIndexes(databases.owner);
     await forgetFiles(databases.owner);
+    await forgetUnclaimed(databases.app);
   } catch (error) {
     app.log.error({ reason: reasonOf(error) }, 'the database was not tended');
   }

@@ -1,5 +1,5 @@
 export * from './contract.ts';
-export type { EntryAnswer, EntryBody, WhyView } from './onEntries.ts';
+export type { EntryAnswer, EntryBody, FileAnswer, WhyView } from './onEntries.ts';
 export { IMPORT_MOST_BYTES, type ImportView } from './onImports.ts';
 export { type Backfill, backfillSchema, type Hold, holdSchema } from './onTables.ts';
 export type { DraftView, RunningForm, VersionsView } from './routes.ts';

@@ -65,6 +65,20 @@ const whyStep = z.object({
 const whyAnswer = z.object({ of: z.string(), all: z.number(), most: z.number(), steps: z.array(whyStep) });
 export type WhyView = z.infer<typeof whyAnswer>;
 export type EntryBody = z.infer<typeof entryBody>;
+/** A file that was received, and how a field names it. */
+const fileAnswer = z.object({
+  token: z.string(),
+  name: z.string(),
+  size: z.number(),
+  kind: z.string(),
+});
+export type FileAnswer = z.infer<typeof fileAnswer>;
+const fileQuery = z.object({
+  field: idSchema,
+  subform: idSchema.optional(),
+  formVersion: z.coerce.number().int().min(1).optional(),
+  name: z.string().min(1).max(1_000),
+});
 const entryAnswer = z.object({ record: recordShape.nullable(), reference: z.string() });
 export type EntryAnswer = z.infer<typeof entryAnswer>;
 
@@ -101,6 +115,15 @@ const running = <const P extends string>(
     query: empty,
     body: checkBody,
     answer: z.object({ fits: z.boolean() }),
+  }),
+  files: contract({
+    method: 'POST',
+    path: `${base}/files`,
+    summary: `Send a file for a field of ${what}; a save that names it keeps it`,
+    needs: adds,
+    query: fileQuery,
+    body: z.unknown(),
+    answer: fileAnswer,
   }),
   entries: contract({
     method: 'POST',

@@ -123,6 +123,24 @@ export const recordAt = contract({
   body: nothing,
   answer: z.object({ id: z.number() }),
 });
+export const readFile = contract({
+  method: 'GET',
+  path: '/api/tables/{table}/files/{file}',
+  summary: 'A file of a record; shown by the browser only if it is a picture or a PDF',
+  needs: 'see',
+  query: empty,
+  body: nothing,
+  answer: z.unknown(),
+});
+export const readThumbnail = contract({
+  method: 'GET',
+  path: '/api/tables/{table}/files/{file}/thumbnail',
+  summary: 'A small picture of a file',
+  needs: 'see',
+  query: empty,
+  body: nothing,
+  answer: z.unknown(),
+});
 export const recordEvents = contract({
   method: 'GET',
   path: '/api/tables/{table}/records/{id}/events',

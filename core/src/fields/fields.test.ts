@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { fileName, readFileToken } from './attachments.ts';
 import { convert } from './convert.ts';
 import { FIELD_TYPES, fieldType } from './registry.ts';
 import { compareValues, type Value } from './value.ts';
@@ -45,7 +46,9 @@ const samples: Record<string, fc.Arbitrary<unknown>> = {
 };
 
 describe('every field type', () => {
-  test.each(FIELD_TYPES.map((type) => [type.name, type] as const))('%s reads back what it shows', (name, type) => {
+  // Files are shown by their names, which say too little to find them again.
+  const written = FIELD_TYPES.filter((type) => type.name !== 'attachments');
+  test.each(written.map((type) => [type.name, type] as const))('%s reads back what it shows', (name, type) => {
     const settings = type.settingsSchema.parse(settingsOf[name] ?? {});
     fc.assert(
       fc.property(samples[name] as fc.Arbitrary<unknown>, (sample) => {
@@ -170,4 +173,35 @@ test('text is ordered by code point, also above U+FFFF', () => {
       expect(Math.sign(compareValues(a, b) ?? Number.NaN)).toBe(bytes);
     }),
   );
+});
+
+describe('attachments', () => {
+  const type = fieldType('attachments');
+  const settings = type.settingsSchema.parse({ mostCount: 2 });
+  const id = '0b9a3c1e-5a77-4c0d-9d4e-0f3a1b2c4d5e';
+
+  test('a file is its id and its name; anything else is refused, and text cannot name one', () => {
+    expect(type.accept([`${id}/Kaimauer.jpg`, `${id}/Kaimauer.jpg`], settings)).toEqual({
+      ok: true,
+      value: [`${id}/Kaimauer.jpg`],
+    });
+    expect(type.format([`${id}/a.jpg`, `${id}/b.pdf`], settings)).toBe('a.jpg, b.pdf');
+    for (const json of ['x', ['x'], [`${id}/`], [1], [`${id}`]]) expect(type.accept(json, settings).ok).toBe(false);
+    expect(type.parse('a.jpg', settings).ok).toBe(false);
+    expect(type.check([`${id}/a`, `${id}/b`, `${id}/c`], settings)).toHaveLength(1);
+  });
+
+  test('a name keeps its script and loses what would hide what it is', () => {
+    expect(fileName('../../etc/泊位 図.png')).toBe('泊位 図.png');
+    expect(fileName('C:\\photos\\quay.jpg')).toBe('quay.jpg');
+    expect(fileName('gpj.\u202eexe')).toBe('gpj.exe');
+    expect(fileName('..')).toBe('file');
+    expect([...fileName(`${'å'.repeat(300)}.jpeg`)]).toHaveLength(120);
+    fc.assert(
+      fc.property(fc.string({ unit: 'binary', maxLength: 400 }), (name) => {
+        const kept = fileName(name);
+        expect(readFileToken(`${id}/${kept}`)).toEqual({ id, name: kept });
+      }),
+    );
+  });
 });

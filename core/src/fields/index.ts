@@ -1,3 +1,15 @@
+export {
+  type AttachmentSettings,
+  type FileToken,
+  fileName,
+  filesOf,
+  KINDS,
+  type Kinds,
+  LARGEST_MB,
+  PICTURES,
+  readFileToken,
+  writeFileToken,
+} from './attachments.ts';
 export { formatDay } from './calendar.ts';
 export { convert, isConvertible } from './convert.ts';
 export type { Family, FieldType, Settings } from './fieldType.ts';

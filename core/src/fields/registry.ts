@@ -1,3 +1,4 @@
+import { attachments } from './attachments.ts';
 import { choice } from './choice.ts';
 import { choices } from './choices.ts';
 import { date } from './date.ts';
@@ -38,6 +39,7 @@ export const FIELD_TYPES: readonly FieldType[] = [
   phone,
   webAddress,
   rating,
+  attachments,
 ];
 
 const byName = new Map(FIELD_TYPES.map((type) => [type.name, type]));

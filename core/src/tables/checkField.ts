@@ -11,6 +11,7 @@ export function checkField(field: FieldDefinition, value: Value, required: boole
 }
 
 function askFor(field: FieldDefinition): string {
+  if (field.type === 'attachments') return 'Add a file.';
   switch (typeOf(field).family) {
     case 'link':
     case 'links':

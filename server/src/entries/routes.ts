@@ -1,6 +1,13 @@
-import { type Contract, type EntryAnswer, type EntryBody, routes } from '@fiche/core/api';
+import { type Contract, type EntryAnswer, type EntryBody, type FileAnswer, routes } from '@fiche/core/api';
 import type { Opening } from '@fiche/core/entry';
-import { type Value, type Values, valueSchema } from '@fiche/core/fields';
+import {
+  type AttachmentSettings,
+  KINDS,
+  type Value,
+  type Values,
+  valueSchema,
+  writeFileToken,
+} from '@fiche/core/fields';
 import type { PreparedField, PreparedForm } from '@fiche/core/forms';
 import type { Through } from '@fiche/core/history';
 import { sourceOf } from '@fiche/core/narrowing';
@@ -16,6 +23,7 @@ import {
   readableOf,
 } from '../choices/index.ts';
 import { asActor, civilNow } from '../database/index.ts';
+import { receiveFile } from '../files/index.ts';
 import { findForm, pageVersionOf, prepared, tableForm, versionOf } from '../forms/index.ts';
 import { limit, notFound, Refusal } from '../http/index.ts';
 import { findRecord, linesOfForm, originsOfRecord } from '../records/index.ts';
@@ -42,6 +50,9 @@ type RunningContracts = typeof routes.onForm | typeof routes.onTable | typeof ro
 const PAGE_QUESTIONS = 1_200;
 const PAGE_ENTRIES = 40;
 const PAGE_SECONDS = 600;
+/** Files that may be sent in that time: from one address to a public page, and by one account. */
+const PAGE_FILES = 120;
+const FILES = 3_000;
 
 export function entryRoutes(app: FastifyInstance, services: Services): void {
   const database = services.databases.app;
@@ -161,6 +172,33 @@ function runRoutes(app: FastifyInstance, services: Services, contracts: RunningC
     if (account === null && !(await offered(database, form, field, call.body.id))) return { found: [] };
     const found = await findById(database, form, field, call.body.id);
     return { found: found ? [found] : [] };
+  });
+
+  route(app, services, contracts.files, async (call): Promise<FileAnswer> => {
+    const runner = await find(call, call.query.formVersion);
+    const form = call.query.subform === undefined ? runner.form : linesForm(runner.form, call.query.subform);
+    const field = form.fields.get(call.query.field);
+    if (field?.field.type !== 'attachments' || field.readOnly) throw notFound('This field for files');
+    const stream = call.body as AsyncIterable<Buffer> | undefined;
+    if (typeof stream?.[Symbol.asyncIterator] !== 'function')
+      throw new Refusal(422, 'Send the file itself, with content-type application/octet-stream.');
+    const anonymous = runner.account === null;
+    await limit(
+      database,
+      `files:${runner.actor}:${anonymous ? call.request.ip : ''}`,
+      anonymous ? PAGE_FILES : FILES,
+      PAGE_SECONDS,
+    );
+    const { kinds, largest } = field.field.settings as AttachmentSettings;
+    const { id, name, size, kind } = await receiveFile(database, stream, {
+      table: form.table.id,
+      name: call.query.name,
+      by: runner.actor,
+      largest,
+      refuseKind: (found) =>
+        KINDS[kinds].takes(found) ? undefined : `only ${KINDS[kinds].words} are taken here, and this is none.`,
+    });
+    return { token: writeFileToken({ id, name }), name, size, kind };
   });
 
   route(app, services, contracts.entries, async (call): Promise<EntryAnswer> => {

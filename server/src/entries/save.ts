@@ -1,10 +1,12 @@
 import { createHash } from 'node:crypto';
 import type { EntryAnswer, EntryBody, RecordView } from '@fiche/core/api';
 import { changesOf, type EntryState, linesIn, originsOf, reasonsGiven } from '@fiche/core/entry';
+import { isBlank, type Value } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
 import { constraintProblem } from '../constraints/index.ts';
 import { type Actor, asActor, become, civilNow, type Database, type Transaction } from '../database/index.ts';
 import { announce } from '../events/index.ts';
+import { claimFiles } from '../files/index.ts';
 import { Refusal, unacceptable } from '../http/index.ts';
 import {
   findRecord,
@@ -18,6 +20,7 @@ import {
   type WantedFacts,
 } from '../records/index.ts';
 import { decide } from './decide.ts';
+import { fileProblems, filesToClaim } from './files.ts';
 import { meet } from './meet.ts';
 import { writeLines } from './writeLines.ts';
 
@@ -38,7 +41,7 @@ export interface Save {
 export async function saveEntry(database: Database, save: Save): Promise<EntryAnswer> {
   const known = save.key === undefined ? undefined : { key: save.key, bodyHash: hashOf(save.body) };
   try {
-    if (save.body.record === undefined && !hasLines(save.body)) return await addEntry(database, save, known);
+    if (save.body.record === undefined && !needsMore(save)) return await addEntry(database, save, known);
     return await asActor(database, save.actor, (transaction) => writeEntry(transaction, save, known));
   } catch (error) {
     // It may be the second sending of a save that was written before, or is being written just now.
@@ -52,7 +55,10 @@ export async function saveEntry(database: Database, save: Save): Promise<EntryAn
 export const writeEntry = (transaction: Transaction, save: Save, known?: SaveKey): Promise<EntryAnswer> =>
   save.body.record === undefined ? addEntry(transaction, save, known) : changeEntry(transaction, save, known);
 
-const hasLines = (body: Save['body']): boolean => Object.values(body.lines ?? {}).some((lines) => lines.length > 0);
+/** Whether more than one statement writes an entry: then a transaction holds them together. */
+const needsMore = ({ form, body }: Save): boolean =>
+  Object.values(body.lines ?? {}).some((lines) => lines.length > 0) ||
+  [...form.fields.values()].some(({ id, field }) => field.type === 'attachments' && !isBlank(body.values[id] as Value));
 
 /** What the database refused, at its place: in the form, or in the subform whose table it stands against. */
 function problemOf(form: PreparedForm, error: unknown): unknown {
@@ -125,11 +131,16 @@ const stripped = (origins: Origins): Origins =>
 async function addEntry(database: Database | Transaction, save: Save, known?: SaveKey): Promise<EntryAnswer> {
   const { form, body } = save;
   const { state, problems, linked } = await decide(database, form, openingOf(save, null), body);
+  problems.push(...(await fileProblems(database, state, save.actor.name)));
   if (problems.length > 0) throw unacceptable(problems);
   const actor = letThrough(save.actor, state);
   const origins = originsOf(state);
   const record = await insertRecord(database, actor, form.table, changesOf(state), linked, known, origins);
-  if (hasLines(body)) await writeLines(database as Transaction, state, record.id);
+  if (needsMore(save)) {
+    const transaction = database as Transaction;
+    await writeLines(transaction, state, record.id);
+    await claimFiles(transaction, filesToClaim(state));
+  }
   return { record, reference: referenceOf(form, record) };
 }
 
@@ -144,6 +155,7 @@ async function changeEntry(transaction: Transaction, save: Save, known?: SaveKey
   const origins = await originsOfRecord(transaction, tables, table.id, record.id);
   const opened = { ...openingOf(save, { ...record, origins }), lines };
   const { state, problems } = await decide(transaction, form, opened, sent);
+  problems.push(...(await fileProblems(transaction, state, save.actor.name)));
   if (problems.length > 0) throw unacceptable(problems);
   await become(transaction, letThrough(save.actor, state));
   const traced = originsOf(state);
@@ -151,6 +163,7 @@ async function changeEntry(transaction: Transaction, save: Save, known?: SaveKey
     await keepOrigins(transaction, table.id, record.id, traced);
   await updateRecord(transaction, table.id, record.id, changesOf(state));
   await writeLines(transaction, state, record.id);
+  await claimFiles(transaction, filesToClaim(state));
   await announce(transaction, save.actor.name, table.id, record.id);
   const saved = await findRecord(transaction, tables, table.id, record.id, wanted);
   return { record: saved, reference: referenceOf(form, saved) };

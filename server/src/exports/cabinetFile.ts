@@ -73,7 +73,12 @@ async function dataOf(transaction: Transaction, table: TableDefinition): Promise
     `SELECT row_number() OVER (ORDER BY r.id) AS number, r.archived_at IS NOT NULL AS gone${columns.map((column) => `, ${column}`).join('')} FROM ${relation(table.id)} r ORDER BY r.id`,
   );
   const cell = (field: FieldDefinition, value: Value): string =>
-    field.type === 'links' ? writeItems(itemsOf(value)) : plainText(field, value ?? null);
+    // Files stay where they are: a cabinet file holds none.
+    field.type === 'attachments'
+      ? ''
+      : field.type === 'links'
+        ? writeItems(itemsOf(value))
+        : plainText(field, value ?? null);
   const lines = rows.map((row) => [
     String(row.number),
     row.gone ? 'yes' : '',

@@ -1,8 +1,8 @@
 import { type EntryState, isRequired, showValue, visibleProblems } from '@fiche/core/entry';
 import type { Problem } from '@fiche/core/fields';
 import { type Item, isField, isSubform, itemKey, type PreparedField } from '@fiche/core/forms';
-import { lazy, memo, Suspense } from 'react';
-import { inputFor } from '../inputs/index.ts';
+import { lazy, memo, Suspense, useMemo } from 'react';
+import { inputFor, UploadContext } from '../inputs/index.ts';
 import { CardSection, RuledField } from '../parts/index.ts';
 import { AskedHere } from './AskedHere.tsx';
 import { afterPointer } from './afterPointer.ts';
@@ -33,7 +33,10 @@ export function EntryFields(props: EntryFieldsProps) {
   const { state } = entry;
   const problems = new Map<string, Problem>();
   for (const problem of visibleProblems(state)) if (!problems.has(problem.path)) problems.set(problem.path, problem);
-  return state.form.definition.sections.map((section) => {
+  const { base, formVersion } = entry.runs;
+  const anonymous = state.opening.account === null;
+  const upload = useMemo(() => ({ base, formVersion, anonymous }), [base, formVersion, anonymous]);
+  const sections = state.form.definition.sections.map((section) => {
     const items = section.items.filter((item) => isShown(state, section.shownWhen !== null, section.items, item));
     if (items.length === 0) return null;
     return (
@@ -53,6 +56,7 @@ export function EntryFields(props: EntryFieldsProps) {
       </CardSection>
     );
   });
+  return <UploadContext.Provider value={upload}>{sections}</UploadContext.Provider>;
 }
 
 /** Fields by their own conditions; words and cards of a conditional section while one of its fields is shown. */
@@ -174,6 +178,7 @@ const EntryField = memo(
           <Input
             {...view}
             field={field}
+            table={state.form.table.id}
             id={id}
             invalid={problem !== undefined}
             emptyWords={field.source && emptyWords(state, field)}

@@ -1,2 +1,3 @@
 export type { InputProps } from './input.ts';
 export { inputFor } from './registry.ts';
+export { UploadContext, uploadsNow, useUploads } from './uploads.ts';

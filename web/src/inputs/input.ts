@@ -21,6 +21,9 @@ export interface InputProps {
   onChanged(value: Value, linked?: Linked): void;
   onOpened(search: string): void;
   onUnmatched(text: string): void;
+  /** The table of the form, and for a line its subform: where files belong. */
+  readonly table?: string;
+  readonly subform?: string;
   /** Why a dropdown without choices has none, in words. */
   readonly emptyWords?: string;
   /** Shows why the dropdown offers what it offers. */

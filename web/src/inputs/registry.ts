@@ -1,6 +1,7 @@
 import { DateInput } from './DateInput.tsx';
 import { Dropdown } from './Dropdown.tsx';
 import type { Input } from './input.ts';
+import { LazyAttachments } from './LazyAttachments.tsx';
 import { LongTextInput } from './LongTextInput.tsx';
 import { RatingInput } from './RatingInput.tsx';
 import { SeveralInput } from './SeveralInput.tsx';
@@ -27,6 +28,7 @@ const INPUTS: Readonly<Record<string, Input>> = {
   phone: PhoneInput,
   webAddress: WebAddressInput,
   rating: RatingInput,
+  attachments: LazyAttachments,
 };
 
 export const inputFor = (type: string): Input => INPUTS[type] ?? TextInput;

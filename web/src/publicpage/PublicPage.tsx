@@ -5,6 +5,7 @@ import type { TableDefinition } from '@fiche/core/tables';
 import { type FormEvent, useEffect, useMemo, useState } from 'react';
 import { send } from '../client/index.ts';
 import { civilNow, EntryFields, focusFirstProblem, ProblemList, ReasonList, useEntry } from '../entry/index.ts';
+import { useUploads } from '../inputs/index.ts';
 import { Card } from '../parts/index.ts';
 
 type Page = RunningForm & { readonly cabinet: string };
@@ -94,9 +95,11 @@ function Questions({ form, version, base, intro, onSent }: QuestionsProps) {
   const opening = useMemo(() => ({ account: null, now: civilNow(), record: null }), []);
   const entry = useEntry({ form, opening, base, formVersion: version, onSaved: (answer) => onSent(answer.reference) });
   const open = visibleProblems(entry.state).length;
-  const sending = entry.state.phase !== 'open';
+  const uploads = useUploads();
+  const sending = entry.state.phase !== 'open' || uploads > 0;
   const submit = (event: FormEvent): void => {
     event.preventDefault();
+    if (sending) return;
     entry.dispatch({ type: 'savePressed' });
     requestAnimationFrame(() => {
       focusFirstProblem();
@@ -116,7 +119,13 @@ function Questions({ form, version, base, intro, onSent }: QuestionsProps) {
         )}
         <div className="card-foot">
           <button type="submit" className="button main" disabled={sending}>
-            {sending ? 'Sending…' : open > 0 ? `Send, ${open} ${open === 1 ? 'answer' : 'answers'} left` : 'Send'}
+            {uploads > 0
+              ? `${uploads === 1 ? 'One file' : `${uploads} files`} on the way…`
+              : sending
+                ? 'Sending…'
+                : open > 0
+                  ? `Send, ${open} ${open === 1 ? 'answer' : 'answers'} left`
+                  : 'Send'}
           </button>
         </div>
       </Card>

@@ -2,6 +2,7 @@ import type { RecordView } from '@fiche/core/api';
 import { visibleProblems } from '@fiche/core/entry';
 import { useOffice } from '../client/index.ts';
 import { type Entry, hasUnsavedWork } from '../entry/index.ts';
+import { useUploads } from '../inputs/index.ts';
 import { Sentence, type Slot, Stamp } from '../parts/index.ts';
 import type { PlacedRecord } from './CardPage.tsx';
 import { EraseRecord } from './EraseRecord.tsx';
@@ -31,7 +32,8 @@ export function CardFoot(props: Props) {
   const problems = visibleProblems(state);
   const asked = problems.filter((one) => one.asks).length;
   const open = problems.length - asked;
-  const busy = state.phase === 'saving' || state.phase === 'settling';
+  const uploads = useUploads();
+  const busy = uploads > 0 || state.phase === 'saving' || state.phase === 'settling';
   return (
     <footer className="card-foot">
       {opened && definition.showStamp && <Stamp {...opened.stamp} />}
@@ -69,13 +71,15 @@ export function CardFoot(props: Props) {
               Save and next
             </button>
             <button type="button" className="button main" disabled={busy} onClick={() => props.onSave(false)}>
-              {busy
-                ? 'Saving…'
-                : open > 0
-                  ? `Save, ${open} left to mend`
-                  : asked > 0
-                    ? `Save, ${asked} to give a reason for`
-                    : 'Save'}
+              {uploads > 0
+                ? `${uploads === 1 ? 'One file' : `${uploads} files`} on the way…`
+                : busy
+                  ? 'Saving…'
+                  : open > 0
+                    ? `Save, ${open} left to mend`
+                    : asked > 0
+                      ? `Save, ${asked} to give a reason for`
+                      : 'Save'}
             </button>
           </>
         )}

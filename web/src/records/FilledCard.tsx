@@ -17,6 +17,7 @@ import {
   useEntry,
   WhySheet,
 } from '../entry/index.ts';
+import { uploadsNow } from '../inputs/index.ts';
 import { Card, useSay } from '../parts/index.ts';
 import { CardFoot } from './CardFoot.tsx';
 import type { CardPageProps, PlacedRecord } from './CardPage.tsx';
@@ -131,6 +132,10 @@ export function FilledCard(props: FilledCardProps) {
 
   const save = (next: boolean): void => {
     (document.activeElement as HTMLElement | null)?.blur();
+    if (uploadsNow() > 0) {
+      say('Some files are still on their way. Save once they have arrived.');
+      return;
+    }
     goOn.current = next;
     entry.dispatch({ type: 'savePressed' });
     requestAnimationFrame(() => {

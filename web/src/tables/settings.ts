@@ -76,6 +76,18 @@ const BY_TYPE: Readonly<Record<string, readonly SettingWords[]>> = {
     { key: 'leastCount', before: ', at least ', none: 'none', label: 'least number of choices', reads: 'number' },
     { key: 'mostCount', before: ', at most ', none: 'all', label: 'greatest number of choices', reads: 'number' },
   ],
+  attachments: [
+    {
+      key: 'kinds',
+      before: ' of ',
+      none: 'any',
+      label: 'kinds of files',
+      hint: 'any, pictures, or documents (pictures and PDFs): found from what is in the file.',
+      reads: 'text',
+    },
+    { key: 'largest', before: ' kind, up to ', none: '25', label: 'largest file in MB', reads: 'number' },
+    { key: 'mostCount', before: ' MB each, at most ', none: '100', label: 'greatest number of files', reads: 'number' },
+  ],
   rating: [{ key: 'most', before: ' from 1 to ', none: '5', label: 'best rating', reads: 'number' }],
   links: [{ key: 'mostCount', before: ', at most ', none: 'any number', label: 'greatest number', reads: 'number' }],
 };

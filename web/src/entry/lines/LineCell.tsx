@@ -51,6 +51,8 @@ export function LineCell({ state, field, subform, lineKey, n, problem, dispatch,
           {...view}
           required={required}
           field={field}
+          table={state.form.table.id}
+          subform={subform}
           id={id}
           invalid={problem !== undefined}
           emptyWords={field.source && emptyWords(state, field)}

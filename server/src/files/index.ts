@@ -1,0 +1,9 @@
+export { fileRoutes } from './routes.ts';
+export {
+  claimFiles,
+  forgetUnclaimed,
+  namedFiles,
+  receiveFile,
+  type StoredFile,
+  strangeFiles,
+} from './store.ts';
