@@ -157,21 +157,25 @@ export async function isAmongChoices(
 ): Promise<boolean> {
   if (!dropdown.source || value === null) return false;
   const items = typeof value === 'object' ? itemsOf(value) : [value];
-  const checks = items.map((item) => ({ dropdown, value: item, fresh: true }));
-  return (await findAmongChoices(database, entry, checks)).every((found) => found !== undefined);
+  const checks = items.map((item) => ({ entry, dropdown, value: item, fresh: true }));
+  return (await findAmongChoices(database, checks)).every((found) => found !== undefined);
 }
 
 /**
- * Checks several values against their narrowed choices in one question. For each field, in order: the record as the
+ * Checks several values, of one entry or of several, against their narrowed choices in one question. For each, in order: the record as the
  * form knows it (its word for an option list), or undefined when the value is not among the choices.
  */
 export async function findAmongChoices(
   database: Queryable,
-  entry: Readable,
-  checks: readonly { readonly dropdown: PreparedField; readonly value: Value; readonly fresh: boolean }[],
+  checks: readonly {
+    readonly entry: Readable;
+    readonly dropdown: PreparedField;
+    readonly value: Value;
+    readonly fresh: boolean;
+  }[],
 ): Promise<(Linked | undefined)[]> {
-  const { tables } = entry.form;
-  const parts = checks.map(({ dropdown, value, fresh }) => {
+  const parts = checks.map(({ entry, dropdown, value, fresh }) => {
+    const { tables } = entry.form;
     const table = tables.get(dropdown.source?.table ?? '');
     if (!table) throw new Error(`${dropdown.id} is not a dropdown`);
     const where = conditionToSql(tables, table.id, 'c', narrowedBy(entry, dropdown.id));
@@ -180,6 +184,7 @@ export async function findAmongChoices(
     const shown = word === undefined ? titleSql(tables, table, 'c') : column;
     const facts = factsSql(tables, table.id, 'c', word === undefined ? dropdown.factPaths : []);
     return {
+      tables,
       table,
       word: word !== undefined,
       text: `(SELECT json_build_array(${shown}, ${facts}) FROM ${relation(table.id)} c WHERE ${column} = ?${fresh ? ' AND c.archived_at IS NULL' : ''} AND ${where.text} LIMIT 1)`,
@@ -196,8 +201,8 @@ export async function findAmongChoices(
     const found = rows[0]?.found[n];
     if (!found) return undefined;
     return {
-      title: part.word ? String(found[0]) : showTitle(tables, part.table, found[0]),
-      facts: readFacts(tables, part.table.id, found[1]),
+      title: part.word ? String(found[0]) : showTitle(part.tables, part.table, found[0]),
+      facts: readFacts(part.tables, part.table.id, found[1]),
     };
   });
 }

@@ -1,19 +1,21 @@
 import {
+  type Check,
   checksOf,
   type EntryEvent,
   type EntryState,
   type Found,
+  type LineAt,
   type Linked,
   linePath,
   linesIn,
   narrowedBy,
   type Opening,
   problemsOf,
+  type Readable,
   type Request,
   readable,
   reduceEntry,
   type Sent,
-  splitPath,
   submitEntry,
 } from '@fiche/core/entry';
 import type { Problem } from '@fiche/core/fields';
@@ -49,10 +51,9 @@ export async function decide(
     open.push(...next.requests);
   }
   const problems: Problem[] = problemsOf(state);
-  const own = await checkChoices(database, state, problems);
-  const lines = await checkLines(database, state, problems, known);
-  problems.push(...own.problems, ...lines);
-  return { state, problems, linked: own.linked };
+  const checked = await checkChoices(database, state, problems);
+  problems.push(...checked.problems);
+  return { state, problems, linked: checked.linked };
 }
 
 /** Answers that several lines ask for, so that 500 lines of ten services ask ten times. */
@@ -65,58 +66,74 @@ function once<T>(known: Known, key: string, ask: () => Promise<T>): Promise<T> {
   return asked;
 }
 
-/** Checks the chosen values of one entry, leaving out the fields that something stands against already. */
+/** A chosen value that must be among the choices of its dropdown, in an entry or in one of its lines. */
+interface Chosen extends Check {
+  readonly entry: Readable;
+  readonly dropdown: PreparedField;
+  readonly line?: LineAt;
+}
+
+/** The values to check of one entry, without the fields that something stands against already. */
+function chosenIn(state: EntryState, wrong: ReadonlySet<string>, line?: LineAt): Chosen[] {
+  const entry = readable(state);
+  return checksOf(state).flatMap((check): Chosen[] => {
+    const dropdown = state.form.fields.get(check.field);
+    const path = line ? linePath(line, check.field) : check.field;
+    return dropdown && !wrong.has(path) ? [{ ...check, entry, dropdown, line }] : [];
+  });
+}
+
+/** So many are asked in one question. */
+const ASKED_AT_ONCE = 40;
+
+/**
+ * Checks the chosen values of an entry and of its lines against their narrowed choices. The same question is asked
+ * once, however many lines ask it.
+ */
 async function checkChoices(
   database: Database | Transaction,
   state: EntryState,
-  known: readonly Problem[],
-): Promise<{ problems: Problem[]; linked: Record<string, Linked> }> {
-  const { form } = state;
-  const wrong = new Set(known.map((problem) => problem.path));
-  const checks = checksOf(state).flatMap((check) => {
-    const dropdown = form.fields.get(check.field);
-    return dropdown && !wrong.has(check.field) ? [{ ...check, dropdown }] : [];
-  });
-  const found = await findAmongChoices(database, readable(state), checks);
-  const linked: Record<string, Linked> = {};
-  const problems: Problem[] = [];
-  checks.forEach(({ field, dropdown }, n) => {
-    const one = found[n];
-    if (!one) problems.push(notAmongChoices(form, dropdown));
-    else if (dropdown.field.type === 'link') linked[field] = one;
-    else if (dropdown.field.type === 'links') linked[field] = withTitle(linked[field], checks[n]?.value, one.title);
-  });
-  return { problems, linked };
-}
-
-/** Checks the chosen values of every line; lines that ask the same are answered by one question. */
-async function checkLines(
-  database: Database | Transaction,
-  state: EntryState,
   problems: readonly Problem[],
-  known: Known,
-): Promise<Problem[]> {
-  const found: Problem[] = [];
-  for (const subform of state.form.subforms.keys()) {
-    if (state.hidden[subform]) continue;
-    for (const { key, state: line } of linesIn(state, subform)) {
-      const own = problems.flatMap((one) => {
-        const at = splitPath(one.path);
-        return at?.line.key === key && at.line.subform === subform ? [{ ...one, path: at.path }] : [];
-      });
-      const asked = checksOf(line).map(({ field, value, fresh }) => [
-        field,
-        value,
-        fresh,
-        narrowedBy(readable(line), field),
-      ]);
-      if (asked.length === 0) continue;
-      const question = JSON.stringify([subform, asked, own.map((one) => one.path)]);
-      const answered = await once(known, question, () => checkChoices(database, line, own));
-      found.push(...answered.problems.map((one) => ({ ...one, path: linePath({ subform, key }, one.path) })));
-    }
+): Promise<{ problems: Problem[]; linked: Record<string, Linked> }> {
+  const wrong = new Set(problems.map((problem) => problem.path));
+  const chosen = [
+    ...chosenIn(state, wrong),
+    ...[...state.form.subforms.keys()].flatMap((subform) =>
+      state.hidden[subform]
+        ? []
+        : linesIn(state, subform).flatMap(({ key, state: line }) => chosenIn(line, wrong, { subform, key })),
+    ),
+  ];
+  const questions = new Map<string, Chosen>();
+  const questionOf = (one: Chosen): string =>
+    JSON.stringify([one.line?.subform, one.field, one.value, one.fresh, narrowedBy(one.entry, one.field)]);
+  const asking = chosen.map((one) => {
+    const question = questionOf(one);
+    if (!questions.has(question)) questions.set(question, one);
+    return question;
+  });
+  const answers = new Map<string, Linked | undefined>();
+  const open = [...questions];
+  for (let from = 0; from < open.length; from += ASKED_AT_ONCE) {
+    const some = open.slice(from, from + ASKED_AT_ONCE);
+    const found = await findAmongChoices(
+      database,
+      some.map(([, one]) => one),
+    );
+    for (const [n, [question]] of some.entries()) answers.set(question, found[n]);
   }
-  return found;
+  const linked: Record<string, Linked> = {};
+  const found: Problem[] = [];
+  chosen.forEach(({ entry, field, value, dropdown, line }, n) => {
+    const one = answers.get(asking[n] ?? '');
+    if (!one) {
+      const problem = notAmongChoices(entry.form, dropdown);
+      found.push(line ? { ...problem, path: linePath(line, problem.path) } : problem);
+    } else if (line) return;
+    else if (dropdown.field.type === 'link') linked[field] = one;
+    else if (dropdown.field.type === 'links') linked[field] = withTitle(linked[field], value, one.title);
+  });
+  return { problems: found, linked };
 }
 
 /** The titles of several links, one more of them known. */

@@ -160,7 +160,7 @@ async function changeEntry(transaction: Transaction, save: Save, known?: SaveKey
   await become(transaction, letThrough(save.actor, state));
   const traced = originsOf(state);
   if (JSON.stringify(traced) !== JSON.stringify(stripped(origins)))
-    await keepOrigins(transaction, table.id, record.id, traced);
+    await keepOrigins(transaction, table.id, [[record.id, traced]]);
   await updateRecord(transaction, table.id, record.id, changesOf(state));
   await writeLines(transaction, state, record.id);
   await claimFiles(transaction, filesToClaim(state));

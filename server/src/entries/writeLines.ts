@@ -1,7 +1,7 @@
 import { changesOf, type EntryState, type Line, linesIn, originsOf } from '@fiche/core/entry';
 import type { PreparedSubform } from '@fiche/core/forms';
 import type { Transaction } from '../database/index.ts';
-import { insertRecords, keepOrder, keepOrigins, updateRecord } from '../records/index.ts';
+import { insertRecords, keepOrder, keepOrigins, type Origins, updateRecord } from '../records/index.ts';
 
 /**
  * Writes the lines of a decided entry: new ones with their link to the record, changed ones, archived ones, and their
@@ -21,12 +21,21 @@ async function writeSubform(
   const { table } = subform.form;
   const { link } = subform.definition;
   const ids = new Map<Line, number>();
+  const traced: [number, Origins][] = [];
+  const trace = (id: number, line: EntryState): void => {
+    const origins = originsOf(line);
+    if (Object.keys(origins).length > 0) traced.push([id, origins]);
+  };
   for (const line of state.lines[subform.id] ?? []) {
     const stored = line.state.opening.record;
     if (!stored) continue;
     ids.set(line, stored.id);
     if (line.archived) await updateRecord(transaction, table.id, stored.id, { archived_at: new Date().toISOString() });
-    else await changeLine(transaction, table.id, stored.id, line.state);
+    else {
+      const changes = changesOf(line.state);
+      await updateRecord(transaction, table.id, stored.id, changes);
+      if (Object.keys(changes).length > 0) trace(stored.id, line.state);
+    }
   }
   const there = linesIn(state, subform.id);
   const fresh = there.filter((line) => !line.state.opening.record);
@@ -39,20 +48,14 @@ async function writeSubform(
     const id = added[at];
     if (id === undefined) continue;
     ids.set(line, id);
-    const origins = originsOf(line.state);
-    if (Object.keys(origins).length > 0) await keepOrigins(transaction, table.id, id, origins);
+    trace(id, line.state);
   }
+  await keepOrigins(transaction, table.id, traced);
+  // The lines of a new record stand in the order in which they were just written.
+  if (state.opening.record === null) return;
   await keepOrder(
     transaction,
     { table: table.id, link, record },
     there.flatMap((line) => ids.get(line) ?? []),
   );
-}
-
-async function changeLine(transaction: Transaction, table: string, id: number, line: EntryState): Promise<void> {
-  const changes = changesOf(line);
-  await updateRecord(transaction, table, id, changes);
-  const origins = originsOf(line);
-  if (Object.keys(changes).length > 0 && Object.keys(origins).length > 0)
-    await keepOrigins(transaction, table, id, origins);
 }

@@ -57,16 +57,16 @@ export async function originsOfRecords(
   return new Map(rows.map((row): [number, Origins] => [Number(row.record), row.origins as Origins]));
 }
 
-/** Keeps where the filled values of a record came from. In the transaction that changes it. */
+/** Keeps where the filled values of records came from, by record. In the transaction that changes them. */
 export async function keepOrigins(
   transaction: Transaction,
   tableId: string,
-  record: number,
-  origins: Origins,
+  origins: readonly (readonly [record: number, origins: Origins])[],
 ): Promise<void> {
+  if (origins.length === 0) return;
   await transaction.raw(
-    `INSERT INTO fiche.origin (table_id, record, origins) VALUES (?, ?, ?)
+    `INSERT INTO fiche.origin (table_id, record, origins) SELECT ?, (o->>0)::bigint, o->1 FROM jsonb_array_elements(?::jsonb) o
      ON CONFLICT (table_id, record) DO UPDATE SET origins = excluded.origins`,
-    [tableId, record, JSON.stringify(origins)],
+    [tableId, JSON.stringify(origins)],
   );
 }

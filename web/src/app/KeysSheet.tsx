@@ -9,7 +9,8 @@ const EVERYWHERE: Keys = [
   ['?  or  F1', 'this list'],
 ];
 const CARD: Keys = [
-  ['Tab, Enter', 'on to the next field; Shift+Tab goes back'],
+  ['Enter', 'on to the next field that nothing else fills; in a dropdown, takes the choice first'],
+  ['Tab', 'on to every next field; Shift+Tab goes back'],
   ['Ctrl+S', 'save'],
   ['Ctrl+Enter', 'save, and on to the next card'],
   ['Alt+← Alt+→', 'previous, next record'],

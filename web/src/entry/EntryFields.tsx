@@ -6,7 +6,7 @@ import { inputFor, UploadContext } from '../inputs/index.ts';
 import { CardSection, RuledField } from '../parts/index.ts';
 import { AskedHere } from './AskedHere.tsx';
 import { afterPointer } from './afterPointer.ts';
-import { inputId } from './places.ts';
+import { inputId, isFilledByOthers } from './places.ts';
 import { ReferenceCard } from './ReferenceCard.tsx';
 import { emptyWords, filledView } from './said.ts';
 import type { Entry } from './useEntry.ts';
@@ -155,6 +155,7 @@ const EntryField = memo(
         problem={problem?.message}
         asks={problem?.asks === true}
         notice={said}
+        isFilled={isFilledByOthers(state.form, field.id)}
         filled={origin && filledView(state, field, origin, () => dispatch({ type: 'refilled', field: field.id }))}
         ask={
           (offer || several || dispute) && (

@@ -1,6 +1,7 @@
 import { type EntryState, linesIn, splitPath } from '@fiche/core/entry';
 import type { PreparedForm } from '@fiche/core/forms';
 import type { KeyboardEvent } from 'react';
+import { moveOn } from '../inputs/index.ts';
 
 /** The id of the input of a field, or of a field of a line by its path. */
 export const inputId = (path: string): string => `f-${path}`;
@@ -25,19 +26,21 @@ export function focusFirstProblem(): void {
       ?.focus();
 }
 
-/** Enter goes on to the next input, as Tab does, where it has nothing of its own to do. */
+/** Enter goes on to the next input, where it has nothing of its own to do. */
 export function enterMovesOn(event: KeyboardEvent<HTMLElement>): void {
   const from = event.target as HTMLElement;
   const own = event.ctrlKey || event.altKey || event.shiftKey || event.defaultPrevented;
-  if (event.key !== 'Enter' || own || !from.matches('input')) return;
-  const all = [
-    ...(from.closest('.card')?.querySelectorAll<HTMLElement>('input, textarea, .card-foot button.main') ?? []),
-  ];
-  const next = all.slice(all.indexOf(from) + 1).find((one) => one.tabIndex >= 0 && !one.matches(':disabled'));
-  if (!next) return;
-  event.preventDefault();
-  next.focus();
-  if (next instanceof HTMLInputElement) next.select();
+  if (event.key === 'Enter' && !own && from.matches('input') && moveOn(from)) event.preventDefault();
+}
+
+const filled = new WeakMap<PreparedForm, ReadonlySet<string>>();
+
+/** Whether something else on the form fills a field: Enter passes over it. */
+export function isFilledByOthers(form: PreparedForm, field: string): boolean {
+  const known =
+    filled.get(form) ?? new Set(form.wiring.edges.flatMap((edge) => (edge.kind === 'fills' ? [edge.to] : [])));
+  filled.set(form, known);
+  return known.has(field);
 }
 
 /** Whether a path, also one in a line, is a dropdown’s. */

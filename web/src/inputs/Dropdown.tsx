@@ -3,6 +3,7 @@ import useAutocomplete from '@mui/material/useAutocomplete';
 import { type Key, useEffect, useRef, useState } from 'react';
 import { ChoiceOptions } from './ChoiceOptions.tsx';
 import type { InputProps } from './input.ts';
+import { moveOn } from './moveOn.ts';
 import { connected } from './TextInput.tsx';
 
 const NONE: readonly Choice[] = [];
@@ -94,7 +95,11 @@ export function Dropdown(props: InputProps) {
     onOpen: () => {
       if (!own) onOpened(searched.current);
     },
-    onChange: (_event, choice) => choose(choice),
+    onChange: (event, choice) => {
+      choose(choice);
+      // Enter takes the choice and goes on: the commonest step of a day.
+      if ((event as React.KeyboardEvent).key === 'Enter' && input.current) moveOn(input.current);
+    },
     onInputChange: (_event, typed, reason) => {
       if (reason !== 'input') return;
       setText(typed);

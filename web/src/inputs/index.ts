@@ -1,3 +1,4 @@
 export type { InputProps } from './input.ts';
+export { moveOn } from './moveOn.ts';
 export { inputFor } from './registry.ts';
 export { UploadContext, uploadsNow, useUploads } from './uploads.ts';

@@ -25,6 +25,8 @@ export interface RuledFieldProps {
   readonly filled?: Filled;
   /** What a person has to decide about the field, below it. */
   readonly ask?: ReactNode;
+  /** Something else on the form fills it. */
+  readonly isFilled?: boolean;
   readonly children: ReactNode;
 }
 
@@ -43,12 +45,14 @@ export function RuledField({
   notice,
   filled,
   ask,
+  isFilled,
   children,
 }: RuledFieldProps) {
   return (
     <div
       className={`ruled${readOnly ? ' read-only' : ''}${problem ? (asks ? ' asks' : ' wrong') : ''}`}
       data-field={id}
+      data-filled={isFilled || undefined}
     >
       <label className="ruled-label" htmlFor={id} id={`${id}-label`}>
         {required && <span className="tick" aria-hidden="true" />}

@@ -7,7 +7,7 @@ import { describedBy } from '../../parts/index.ts';
 import { AskedHere } from '../AskedHere.tsx';
 import { afterPointer } from '../afterPointer.ts';
 import { viewOf } from '../EntryFields.tsx';
-import { inputId } from '../places.ts';
+import { inputId, isFilledByOthers } from '../places.ts';
 import { emptyWords, filledView } from '../said.ts';
 
 export interface LineCellProps {
@@ -35,6 +35,7 @@ export function LineCell({ state, field, subform, lineKey, n, problem, dispatch,
       className={`line-cell${problem ? (problem.asks ? ' asks' : ' wrong') : ''}${field.readOnly ? ' read-only' : ''}${typeOf(field.field).family === 'number' ? ' number' : ''}`}
       role="cell"
       data-field={id}
+      data-filled={isFilledByOthers(state.form, field.id) || undefined}
       data-line={lineKey}
       data-column={field.id}
     >

@@ -34,16 +34,14 @@ export default function Lines({ entry, subform, narrow, onWhy }: LinesProps) {
   const go = (key: string | undefined, field: string): void => {
     if (key !== undefined) requestAnimationFrame(() => focusField(linePath({ subform: subform.id, key }, field)));
   };
-  const onKeyDown = (event: KeyboardEvent): void => {
+  /** What is for the line goes before what its input would do with the same keys. */
+  const onLineKey = (event: KeyboardEvent): void => {
     const place = placeOf(event.target);
-    if (!place || event.defaultPrevented) return;
+    if (!place || !(event.altKey || event.ctrlKey)) return;
     const { key, field } = place;
     const line = { subform: subform.id, key };
     const at = lines.findIndex((one) => one.key === key);
-    const here = lines[at];
-    if (!here) return;
     const [up, down] = [event.key === 'ArrowUp', event.key === 'ArrowDown'];
-    const inText = (event.target as HTMLElement).getAttribute('role') !== 'combobox';
     if (event.altKey && (up || down)) {
       dispatch({ type: 'lineMoved', line, to: at + (down ? 1 : -1) });
       go(key, field);
@@ -54,7 +52,20 @@ export default function Lines({ entry, subform, narrow, onWhy }: LinesProps) {
       dispatch({ type: 'lineArchived', line });
       go((lines[at + 1] ?? lines[at - 1])?.key, field);
     } else if (event.altKey && event.key.toLowerCase() === 'z') dispatch({ type: 'linesUndone' });
-    else if ((up || down) && inText && !event.shiftKey) go(lines[at + (down ? 1 : -1)]?.key, field);
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  };
+  const onKeyDown = (event: KeyboardEvent): void => {
+    const place = placeOf(event.target);
+    if (!place || event.defaultPrevented) return;
+    const { key, field } = place;
+    const at = lines.findIndex((one) => one.key === key);
+    const here = lines[at];
+    if (!here) return;
+    const [up, down] = [event.key === 'ArrowUp', event.key === 'ArrowDown'];
+    const inText = (event.target as HTMLElement).getAttribute('role') !== 'combobox';
+    if ((up || down) && inText && !event.shiftKey) go(lines[at + (down ? 1 : -1)]?.key, field);
     // Enter in the blank line ends the list: on to what comes after it.
     else if (event.key === 'Enter' && !event.ctrlKey && !counts(here) && isEmptyCell(event.target)) leave(event.target);
     else return;
@@ -88,7 +99,14 @@ export default function Lines({ entry, subform, narrow, onWhy }: LinesProps) {
 
   const Shape = as === 'cards' || narrow ? LineCards : LineRows;
   return (
-    <section className="lines" aria-label={subform.label} ref={box} onKeyDown={onKeyDown} onPaste={onPaste}>
+    <section
+      className="lines"
+      aria-label={subform.label}
+      ref={box}
+      onKeyDownCapture={onLineKey}
+      onKeyDown={onKeyDown}
+      onPaste={onPaste}
+    >
       <header className="lines-head">
         <span className="faded">
           {there.length === 0 ? 'No lines yet' : `${there.length} ${there.length === 1 ? 'line' : 'lines'}`}
