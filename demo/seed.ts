@@ -71,6 +71,7 @@ async function definitions(owner: Transaction): Promise<void> {
     for (const field of plan.fields) await addField(owner, table.id, newFieldSchema.parse(field));
     for (const constraint of plan.constraints ?? []) await holdConstraint(owner, table.id, constraint);
     if (plan.rules) await changeTable(owner, table.id, { rules: plan.rules });
+    if (plan.title) await changeTable(owner, table.id, { title: plan.title });
     if (plan.card) await changeTable(owner, table.id, { card: plan.card });
   }
   for (const plan of FORMS) {

@@ -6,6 +6,8 @@ export interface TablePlan {
   readonly description: string;
   readonly fields: readonly NewFieldInput[];
   readonly rules?: readonly Rule[];
+  /** What names a record, where it is not the first text. */
+  readonly title?: string;
   /** What its reference card shows. */
   readonly card?: readonly string[];
   readonly constraints?: readonly Constraint[];
@@ -238,6 +240,7 @@ export const TABLES: readonly TablePlan[] = [
   },
   {
     label: 'Services used',
+    title: '{service}',
     description: 'Lines of Stays: what a vessel used besides its berth.',
     fields: [
       link('Stay', 'gannet_stays', { required }),
@@ -283,6 +286,7 @@ export const TABLES: readonly TablePlan[] = [
   },
   {
     label: 'Photos',
+    title: 'caption',
     description: 'Lines of Fault reports: what it looks like.',
     fields: [
       link('Report', 'gannet_fault_reports', { required }),

@@ -163,8 +163,26 @@ test('the whole of Check-in is made in the Studio, from an empty form, and fille
   await builder.set(/^further field to fill/, 'Nightly rate');
   await expect(slip(page)).toContainText('this form’s Nightly rate with its Rate');
 
+  // Its lines: a table that links here, narrowed by the card around them, filled and added up.
+  await section('What was used', '1 column');
+  await builder.add('Services used');
+  await expect(slip(page)).toContainText('The records of Services used that belong to this one');
+  await builder.set(/^most lines/, '10');
+  await builder.select('Service');
+  await builder.click('Narrow it by another field');
+  await builder.set(/^column of the choices/, 'Season');
+  await builder.set(/^comparison/, 'is at most');
+  await builder.set(/^field or value|^this form’s field/, 'the Stays card’s Season');
+  await expect(slip(page)).toContainText(/whose Season is at most the Stays card’s Season/);
+  await builder.click('Let choosing a record fill other fields');
+  await expect(slip(page)).toContainText('this line’s Rate with its Rate');
+
   await section('Dues', '4 columns');
   for (const label of ['Dues', 'Waived', 'Reason']) await builder.add(label);
+  await builder.select('Dues');
+  await builder.set(/^whether it can be written here/, 'calculated');
+  await builder.write(/^its calculation/, 'days(arrival, departure) * nightly_rate + sum(services_used.amount)');
+  await builder.select('Reason');
   await builder.click('Show it only when…');
   await expect(slip(page)).toContainText('Show Reason only when Waived is yes.');
   await builder.click('Require it only when…');
@@ -207,6 +225,18 @@ test('the whole of Check-in is made in the Studio, from an empty form, and fille
   await fill(page, 'Departure', '4 Mar 2038 10:00');
   await choose(page, 'Mooring', 'Visitor, over 14 m');
   await expect(field(page, 'Dues')).toContainText('108.00');
+  const lines = card(page).getByRole('region', { name: 'Services used' });
+  await lines.getByLabel('Service, line 1').fill('Crane');
+  await page.keyboard.press('Tab');
+  await lines.getByLabel('Quantity, line 1').fill('2');
+  await page.keyboard.press('Tab');
+  await expect(lines.getByLabel('Amount, line 1')).toContainText('130.00');
+  await expect(field(page, 'Dues')).toContainText('238.00');
+  await lines.getByLabel('Service, line 1').focus();
+  await page.keyboard.press('Alt+w');
+  const whyLine = page.getByRole('complementary', { name: 'Why these choices for Service?' });
+  await expect(whyLine).toContainText('Season: 2038');
+  await whyLine.getByRole('button', { name: 'Close' }).click();
   await builder.select('Departure');
   await builder.click('Keep what is on the card as an example');
   await expect(slip(page)).toContainText('should be asked about, and it does.');

@@ -1,4 +1,5 @@
 import type { FormSummary } from '@fiche/core/api';
+import { linesInto } from '@fiche/core/forms';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router-dom';
 import { send, useOffice, useRefreshCabinet } from '../client/index.ts';
@@ -104,7 +105,10 @@ function MakeForm() {
   const [opensOn, setOpensOn] = useState<'blank' | 'records'>('blank');
   const [fields, setFields] = useState<'all' | 'none'>('all');
   const [may, setMay] = useState<keyof typeof MAY>('all');
+  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const [trouble, setTrouble] = useState('');
+  const tables = new Map(cabinet.tables.map((one) => [one.id, one]));
+  const lines = linesInto(tables, table).map((one) => ({ ...one, key: `${one.table.id}.${one.link}` }));
   const proposed = cabinet.tables.find((one) => one.id === table)?.label ?? '';
   const make = async (): Promise<void> => {
     try {
@@ -114,6 +118,7 @@ function MakeForm() {
         opensOn,
         fields,
         may: MAY[may],
+        subforms: fields === 'none' ? [] : lines.map((one) => one.key).filter((key) => !left.has(key)),
       });
       await refresh();
       navigate(`/${cabinet.id}/forms/${form.id}/studio`);
@@ -144,6 +149,21 @@ function MakeForm() {
           <option value="none">no fields yet</option>
         </select>
       </label>
+      {fields === 'all' &&
+        lines.map((one) => (
+          <label key={one.key} className="check">
+            <input
+              type="checkbox"
+              checked={!left.has(one.key)}
+              onChange={() => {
+                const next = new Set(left);
+                if (!next.delete(one.key)) next.add(one.key);
+                setLeft(next);
+              }}
+            />
+            {one.table.label} as lines
+          </label>
+        ))}
       <label>
         to
         <select value={may} onChange={(event) => setMay(event.target.value as keyof typeof MAY)}>

@@ -130,6 +130,7 @@ export function AttachmentsInput(props: InputProps) {
     add(event.clipboardData.files);
   };
   const files = filesOf(value);
+  const adding = settings.mostCount === 1 ? 'Add a file' : 'Add files';
   const full = files.length + sending.length >= settings.mostCount;
   const limits = `${KINDS[settings.kinds].words}, up to ${settings.largest} MB each${settings.mostCount === 1 ? ', one file' : `, at most ${settings.mostCount}`}`;
   const file = (ref: typeof picker, capture: boolean) => (
@@ -208,12 +209,13 @@ export function AttachmentsInput(props: InputProps) {
             type="button"
             id={id}
             className="link"
+            aria-label={`${adding}, ${field.label}`}
             aria-describedby={describedBy(id)}
             aria-invalid={invalid || undefined}
             onClick={() => picker.current?.click()}
             onBlur={onLeft}
           >
-            Add {settings.mostCount === 1 ? 'a file' : 'files'}
+            {adding}
           </button>
           <button type="button" className="link photo" onClick={() => camera.current?.click()}>
             Take a photo

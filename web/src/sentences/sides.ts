@@ -145,7 +145,7 @@ export const narrowingSides = (
   tables,
   left: sidesOf(tables, tables.get(choices)?.fields ?? [], 'column', `of ${tables.get(choices)?.label ?? ''}`),
   right: [...sidesOf(tables, fields, 'form', 'of this form'), ...sidesAround(tables, around)],
-  word: 'this form’s ',
+  word: around.enclosing ? 'this line’s ' : 'this form’s ',
   leftKind: 'choices',
 });
 

@@ -181,7 +181,7 @@ export function FillSentences({ definition, prepared, field, onChange }: SlipPro
           <li key={pair.to}>
             <Sentence
               parts={[
-                'this form’s ',
+                prepared.enclosure ? 'this line’s ' : 'this form’s ',
                 {
                   key: 'to',
                   label: 'field of this form',

@@ -1,12 +1,15 @@
 import { counts, linePath, linesIn, openColumns, problemsOf, readBlock } from '@fiche/core/entry';
 import type { PreparedSubform } from '@fiche/core/forms';
-import { type ClipboardEvent, type KeyboardEvent, useRef, useState } from 'react';
+import { type ClipboardEvent, type KeyboardEvent, useEffect, useRef, useState } from 'react';
 import { focusField } from '../places.ts';
 import type { Entry } from '../useEntry.ts';
 import { LineCards } from './LineCards.tsx';
 import { LineRows } from './LineRows.tsx';
 import { type Pasted, PastePreview, pastePreview } from './PastePreview.tsx';
 import './lines.css';
+
+/** Narrower than this, in px, rows have no room. */
+const SLIM = 520;
 
 export interface LinesProps {
   readonly entry: Entry;
@@ -22,6 +25,13 @@ export default function Lines({ entry, subform, narrow, onWhy }: LinesProps) {
   const [pasting, setPasting] = useState(false);
   const [trouble, setTrouble] = useState('');
   const box = useRef<HTMLElement>(null);
+  const [slim, setSlim] = useState(false);
+  useEffect(() => {
+    if (!box.current) return;
+    const watch = new ResizeObserver(([entry]) => setSlim((entry?.contentRect.width ?? SLIM) < SLIM));
+    watch.observe(box.current);
+    return () => watch.disconnect();
+  }, []);
   const lines = (state.lines[subform.id] ?? []).filter((line) => !line.archived);
   const there = linesIn(state, subform.id);
   const gone = (state.lines[subform.id] ?? []).filter((line) => line.archived).length;
@@ -97,7 +107,7 @@ export default function Lines({ entry, subform, narrow, onWhy }: LinesProps) {
       .finally(() => setPasting(false));
   };
 
-  const Shape = as === 'cards' || narrow ? LineCards : LineRows;
+  const Shape = as === 'cards' || narrow || slim ? LineCards : LineRows;
   return (
     <section
       className="lines"
