@@ -1,8 +1,8 @@
 import type { WhyView } from '@fiche/core/api';
-import { all, describeCondition, EVERYTHING, operandsOf } from '@fiche/core/conditions';
-import { type Readable, readForm, scopeOf } from '@fiche/core/entry';
+import { all, describeCondition, EVERYTHING, type Operand, operandsOf } from '@fiche/core/conditions';
+import { type Readable, readOperand, scopeOf } from '@fiche/core/entry';
 import { isBlank } from '@fiche/core/fields';
-import { labelAt, namesOf, type PreparedField, rootOf } from '@fiche/core/forms';
+import { namesOf, type PreparedField } from '@fiche/core/forms';
 import { explainNarrowing } from '@fiche/core/narrowing';
 import { conditionToSql, quoted, relation } from '@fiche/core/queries';
 import { fieldAtPath, findField, linkedTable, typeOf } from '@fiche/core/tables';
@@ -25,7 +25,14 @@ export async function explainChoices(
   const table = tables.get(source?.table ?? '');
   if (!source || !table) throw notFound('This dropdown');
   const labels = new Map([...form.fields.values()].map((field) => [field.id, field.label]));
-  const names = namesOf({ tables, table: form.table.id, choices: table.id, labels, sides: true });
+  const names = namesOf({
+    tables,
+    table: form.table.id,
+    choices: table.id,
+    labels,
+    sides: true,
+    enclosing: form.enclosure?.table.id,
+  });
   const steps = explainNarrowing(table.id, dropdown.narrowing.where, scopeOf(entry));
   const what = source.column === undefined ? '1' : `DISTINCT c.${quoted(source.column)}`;
   const there = source.column === undefined ? '' : ` AND c.${quoted(source.column)} IS NOT NULL`;
@@ -57,12 +64,9 @@ export async function explainChoices(
         words: describeCondition(condition, names),
         state,
         used: await Promise.all(
-          [...new Set(operandsOf(condition).flatMap((one) => (one.kind === 'form' ? [one.path] : [])))].map(
-            async (path) => ({
-              label: labelAt(tables, form.table.id, path, labels),
-              value: await shown(database, entry, path),
-            }),
-          ),
+          operandsOf(condition)
+            .filter((one) => one.kind === 'form' || one.kind === 'enclosing')
+            .map(async (one) => ({ label: names.nameOf(one), value: await shown(database, entry, one) })),
         ),
         left: left[at + 1] ?? 0,
       })),
@@ -70,11 +74,16 @@ export async function explainChoices(
   };
 }
 
-/** A value of the form in words; a link by the title of its record. */
-async function shown(database: Database | Transaction, entry: Readable, path: string): Promise<string> {
-  const { tables, table } = entry.form;
-  const value = readForm(entry, path);
-  const field = entry.form.fields.get(rootOf(path)) && fieldAtPath(tables, table.id, path);
+/** A value of the form, or of the record around a line, in words; a link by the title of its record. */
+async function shown(
+  database: Database | Transaction,
+  entry: Readable,
+  operand: Extract<Operand, { kind: 'form' | 'enclosing' }>,
+): Promise<string> {
+  const { tables, table, enclosure } = entry.form;
+  const value = readOperand(entry, operand);
+  const from = operand.kind === 'enclosing' ? enclosure?.table : table;
+  const field = from && fieldAtPath(tables, from.id, operand.path);
   if (isBlank(value) || !field) return '';
   const target = tables.get(linkedTable(field) ?? '');
   if (!target) return typeOf(field).format(value, field.settings);

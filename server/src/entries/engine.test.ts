@@ -75,7 +75,7 @@ describe('against requests that skip the page', () => {
       '3 Pontoon’s Harbour is this form’s Harbour',
       '1 none of these: Longest is less than this form’s Length; Number is B-1',
     ]);
-    expect(body.steps[0].used).toEqual([{ label: 'Harbour', value: 'Gannet Quay' }]);
+    expect(body.steps[0].used).toEqual([{ label: 'this form’s Harbour', value: 'Gannet Quay' }]);
     const open = await clerk.call('POST', `/api/forms/${id}/why`, { field: 'berth', values: {} });
     expect(open.body.steps[0]).toMatchObject({ state: 'open', left: 4 });
   });

@@ -11,8 +11,6 @@ import {
   reduceEntry,
   type Step,
   splitPath,
-  takeUp,
-  type Unsaved,
 } from '@fiche/core/entry';
 import type { Values } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
@@ -35,7 +33,7 @@ export interface EntryOptions {
   /** In the Studio: the role as which a draft is tried, or `public`. */
   readonly as?: string;
   /** What it begins with besides: unsaved work that is taken up, a copy, values kept from the card before. */
-  readonly start?: Unsaved;
+  start?(opened: EntryState): Step;
   onSaved(answer: EntryAnswer): void;
 }
 
@@ -168,7 +166,7 @@ export function useEntry(options: EntryOptions): Entry {
 function begin({ form, opening, start }: EntryOptions): Step {
   const opened = openEntry(form, opening);
   if (!start) return opened;
-  const step = takeUp(opened.state, start);
+  const step = start(opened.state);
   return { state: step.state, requests: [...opened.requests, ...step.requests] };
 }
 

@@ -1,5 +1,5 @@
 import type { EntryAnswer, RecordView } from '@fiche/core/api';
-import { copyOf, type Opening, type Unsaved, unsavedOf } from '@fiche/core/entry';
+import { copyOf, type Opening, takeUp, type Unsaved, unsavedOf } from '@fiche/core/entry';
 import type { Value } from '@fiche/core/fields';
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';
@@ -92,7 +92,7 @@ export function FilledCard(props: FilledCardProps) {
     opening,
     base,
     formVersion: version,
-    start: start?.unsaved,
+    start: start && ((state) => takeUp(state, start.unsaved)),
     onSaved: (answer) => void saved(answer),
   });
   const { state } = entry;
