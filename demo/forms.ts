@@ -229,7 +229,19 @@ export const FORMS: readonly FormPlan[] = [
     label: 'Vessel card',
     build: (tables) =>
       formOver(tables, 'gannet_vessels', 'Vessel card', [
-        ['', 3, [['name'], ['registration'], ['type'], ['length'], ['draught'], ['insured_until'], ['owner']]],
+        [
+          '',
+          3,
+          [
+            ['name'],
+            ['registration'],
+            ['type'],
+            ['length'],
+            ['draught'],
+            ['insured_until'],
+            ['owner', { narrowing: { where: all(), sort: null, show: ['kind'], only: false, adds: true } }],
+          ],
+        ],
       ]),
   },
   {

@@ -31,7 +31,9 @@ try {
     return page;
   };
   const shoot = async (page, name) => {
-    await page.waitForLoadState('networkidle');
+    // An open card listens as long as it is open: the network is never idle.
+    await page.evaluate(() => document.fonts.ready);
+    await page.waitForTimeout(700);
     await page.screenshot({ path: `${folder}/${name}.png` });
     process.stdout.write(`${name}.png\n`);
   };
@@ -54,6 +56,11 @@ try {
   await clerk.getByRole('button', { name: 'History' }).click();
   await clerk.getByText('Record added').waitFor();
   await shoot(clerk, 'check-in-history');
+  const phone = await open('quayclerk', { width: 390, height: 844 });
+  await phone.goto(`${office.url}/gannet/forms/gannet_check_in/${changed}`);
+  await phone.getByRole('region', { name: 'Services used' }).getByText('Line 1').scrollIntoViewIfNeeded();
+  await phone.getByRole('region', { name: 'Services used' }).evaluate((one) => one.scrollIntoView());
+  await shoot(phone, 'check-in-phone');
   await clerk.goto(`${office.url}/gannet/forms/gannet_check_in/new`);
   await choose(clerk, /^Harbour/, 'Tern Cove');
   await choose(clerk, /^Pontoon/, 'B');
@@ -71,6 +78,9 @@ try {
   await clerk.getByLabel(/^Departure/).fill('19 Nov 2030 10:00');
   await clerk.getByRole('region', { name: 'Say why' }).waitFor();
   await clerk.getByRole('combobox', { name: /^Berth/ }).focus();
+  await clerk.keyboard.press('F1');
+  await shoot(clerk, 'keys');
+  await clerk.keyboard.press('F1');
   await clerk.keyboard.press('Alt+w');
   await clerk.getByText('this form’s Pontoon:').waitFor();
   await shoot(clerk, 'why');

@@ -256,6 +256,8 @@ function narrowingDifferences(
         ? `The choices of ${label} show nothing beside them`
         : `The choices of ${label} show ${(b?.show ?? []).map(column).join(', ')}`,
     );
+  if ((a?.adds ?? false) !== (b?.adds ?? false))
+    found.push(b?.adds ? `A new one can be added at ${label}` : `No new one can be added at ${label} any more`);
   if ((a?.only ?? false) !== (b?.only ?? false))
     found.push(
       b?.only ? `${label} is chosen by itself when one choice is left` : `${label} is no longer chosen by itself`,

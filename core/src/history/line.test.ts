@@ -21,7 +21,7 @@ test('a column that is no field any more is still shown, under its own name; the
     { colour: 'blue', archived_at: 'x' },
     new Map(),
   );
-  expect(changes).toEqual([{ field: 'colour', label: 'colour', before: 'red', after: 'blue' }]);
+  expect(changes).toMatchObject([{ field: 'colour', label: 'colour', before: 'red', after: 'blue' }]);
 });
 
 test('the records that a line names are collected for their titles', () => {

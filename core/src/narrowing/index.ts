@@ -1,5 +1,5 @@
 export { explainNarrowing, type Narrowed } from './explain.ts';
 export { type Choice, type Facts, type Narrowing, NOT_NARROWED, narrowingSchema } from './narrowing.ts';
-export { certainPairs } from './pairs.ts';
+export { certainPairs, wantedOf } from './pairs.ts';
 export { resolveNarrowing, type Scope } from './resolve.ts';
 export { type Source, sourceOf, withAncestors } from './source.ts';

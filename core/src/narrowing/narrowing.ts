@@ -12,12 +12,15 @@ export const narrowingSchema = z.strictObject({
   show: z.array(idSchema).max(4).default([]),
   /** When only one choice remains, it is chosen by itself. */
   only: z.boolean().default(false),
+  /** Staff who may add there can add a new one in place. */
+  adds: z.boolean().optional(),
 });
 export interface Narrowing {
   readonly where: Group;
   readonly sort: string | null;
   readonly show: readonly string[];
   readonly only: boolean;
+  readonly adds?: boolean;
 }
 
 /** Columns of a linked record that the form reads, by path within its table: `{ "pontoon": 7, "owner.phone": "…" }`. */

@@ -20,6 +20,7 @@ const CARD: Keys = [
   ['Alt+K', 'keep this field’s value for the next card'],
   ['Alt+H', 'history'],
   ['Alt+W', 'why does this dropdown offer these choices?'],
+  ['Alt+A', 'add a new one for this dropdown, where the form allows it'],
   ['Type in a dropdown', 'to find; Enter or Tab takes the first'],
 ];
 const LINES: Keys = [

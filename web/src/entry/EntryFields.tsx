@@ -1,12 +1,12 @@
 import { type EntryState, isRequired, showValue, visibleProblems } from '@fiche/core/entry';
 import type { Problem } from '@fiche/core/fields';
 import { type Item, isField, isSubform, itemKey, type PreparedField } from '@fiche/core/forms';
-import { lazy, memo, Suspense, useMemo } from 'react';
+import { lazy, memo, Suspense, useContext, useMemo } from 'react';
 import { inputFor, UploadContext } from '../inputs/index.ts';
 import { CardSection, RuledField } from '../parts/index.ts';
 import { AskedHere } from './AskedHere.tsx';
 import { afterPointer } from './afterPointer.ts';
-import { inputId, isFilledByOthers } from './places.ts';
+import { inputId, isFilledByOthers, PlaceContext } from './places.ts';
 import { ReferenceCard } from './ReferenceCard.tsx';
 import { emptyWords, filledView } from './said.ts';
 import type { Entry } from './useEntry.ts';
@@ -23,6 +23,8 @@ export interface EntryFieldsProps {
   readonly narrow?: boolean;
   /** Shows why a dropdown offers what it offers; nobody is told on a public page. */
   onWhy?(field: string): void;
+  /** Adds a new record for a dropdown, by its path, begun with what was typed in it. */
+  onAdd?(path: string, text: string): void;
   /** Where the record of a reference card is, for those who may see it. */
   linkTo?(table: string, id: number): string;
 }
@@ -68,7 +70,7 @@ function isShown(state: EntryState, conditional: boolean, items: readonly Item[]
 }
 
 function ItemView({ item, problems, ...props }: EntryFieldsProps & { item: Item; problems: Map<string, Problem> }) {
-  const { entry, onWhy, linkTo } = props;
+  const { entry, onWhy, onAdd, linkTo } = props;
   const { state } = entry;
   if (!isField(item)) {
     if (isSubform(item)) {
@@ -76,7 +78,7 @@ function ItemView({ item, problems, ...props }: EntryFieldsProps & { item: Item;
       return (
         subform && (
           <Suspense fallback={<p className="faded">Fetching {subform.label}…</p>}>
-            <Lines entry={entry} subform={subform} onWhy={onWhy} narrow={props.narrow === true} />
+            <Lines entry={entry} subform={subform} onWhy={onWhy} onAdd={onAdd} narrow={props.narrow === true} />
           </Suspense>
         )
       );
@@ -96,6 +98,7 @@ function ItemView({ item, problems, ...props }: EntryFieldsProps & { item: Item;
       field={field}
       problem={problemShown(state, problems.get(field.id))}
       onWhy={onWhy}
+      onAdd={onAdd}
       {...viewOf(state, field)}
     />
   );
@@ -126,6 +129,7 @@ export type EntryFieldProps = {
   field: PreparedField;
   problem?: Problem & { readonly asks?: true };
   onWhy?(field: string): void;
+  onAdd?(path: string, text: string): void;
 } & ReturnType<typeof viewOf>;
 
 const EntryField = memo(
@@ -139,9 +143,10 @@ const EntryField = memo(
     several,
     dispute,
     onWhy,
+    onAdd,
     ...view
   }: EntryFieldProps) {
-    const id = inputId(field.id);
+    const id = inputId(useContext(PlaceContext) + field.id);
     const Input = inputFor(field.field.type);
     const { dispatch, state } = entry;
     const said = notice && notice !== problem?.message ? notice : undefined;
@@ -184,6 +189,7 @@ const EntryField = memo(
             invalid={problem !== undefined}
             emptyWords={field.source && emptyWords(state, field)}
             onWhy={onWhy && field.source ? () => onWhy(field.id) : undefined}
+            onAdd={onAdd && field.narrowing.adds ? (text) => onAdd(field.id, text) : undefined}
             onTyped={(text) => dispatch({ type: 'typed', field: field.id, text })}
             onLeft={() => afterPointer(() => dispatch({ type: 'left', field: field.id }))}
             onChanged={(value, linked) => dispatch({ type: 'changed', field: field.id, value, linked })}
@@ -199,6 +205,7 @@ const EntryField = memo(
       (key) =>
         key === 'entry' ||
         key === 'onWhy' ||
+        key === 'onAdd' ||
         (key === 'problem' ? a.problem?.message === b.problem?.message : a[key] === b[key]),
     ) &&
     a.entry.dispatch === b.entry.dispatch &&

@@ -1,10 +1,12 @@
 import { isDirty, visibleProblems } from '@fiche/core/entry';
-import { focusField, placeName } from './places.ts';
+import { useContext } from 'react';
+import { focusField, PlaceContext, placeName } from './places.ts';
 import type { Entry } from './useEntry.ts';
 
 /** What stands against saving, each a jump to its field; shown once Save was pressed. Rules that ask stand below. */
 export function ProblemList({ entry }: { entry: Entry }) {
   const { state } = entry;
+  const prefix = useContext(PlaceContext);
   const placed = [...state.form.fields.values()].filter((field) => field.placed && !state.hidden[field.id]);
   const problems = visibleProblems(state).filter(
     (problem) => !problem.asks && (state.touched[problem.path] || !state.form.fields.get(problem.path)?.placed),
@@ -17,7 +19,7 @@ export function ProblemList({ entry }: { entry: Entry }) {
       <ul>
         {problems.map((problem) => (
           <li key={`${problem.path} ${problem.rule}`}>
-            <button type="button" className="link" onClick={() => focusField(problem.path)}>
+            <button type="button" className="link" onClick={() => focusField(prefix + problem.path)}>
               {placeName(state, problem.path)}
             </button>
             : {problem.message}

@@ -1,6 +1,6 @@
 export { EntryFields } from './EntryFields.tsx';
 export { hasUnsavedWork, ProblemList } from './ProblemList.tsx';
-export { dropdownAt, enterMovesOn, focusField, focusFirstProblem, inputId, placeName } from './places.ts';
+export { dropdownAt, enterMovesOn, focusField, focusFirstProblem, inputId, PlaceContext, placeName } from './places.ts';
 export { ReasonList } from './ReasonList.tsx';
 export { civilNow, type Entry, useEntry } from './useEntry.ts';
 export { WhySheet } from './WhySheet.tsx';

@@ -1,7 +1,10 @@
 import { type EntryState, linesIn, splitPath } from '@fiche/core/entry';
 import type { PreparedForm } from '@fiche/core/forms';
-import type { KeyboardEvent } from 'react';
+import { createContext, type KeyboardEvent } from 'react';
 import { moveOn } from '../inputs/index.ts';
+
+/** What stands before the places of a card that is not the only one on its page. */
+export const PlaceContext = createContext('');
 
 /** The id of the input of a field, or of a field of a line by its path. */
 export const inputId = (path: string): string => `f-${path}`;

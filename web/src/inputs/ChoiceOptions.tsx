@@ -9,11 +9,12 @@ interface Props {
   readonly empty: string;
   readonly more?: boolean;
   onWhy?(): void;
+  onAdd?(): void;
   optionProps(option: Choice, index: number): HTMLAttributes<HTMLLIElement> & { key: Key };
 }
 
 /** The open list of a dropdown: each choice with its further columns, or why there is none. */
-export function ChoiceOptions({ label, list, found, empty, more, onWhy, optionProps }: Props) {
+export function ChoiceOptions({ label, list, found, empty, more, onWhy, onAdd, optionProps }: Props) {
   const note = (words: string) => (
     <li className="choices-note" role="option" aria-selected="false" aria-disabled="true">
       {words}
@@ -36,6 +37,17 @@ export function ChoiceOptions({ label, list, found, empty, more, onWhy, optionPr
         {found.length === 0 && note(empty)}
         {more && note('More than these: type to find the others.')}
       </ul>
+      {onAdd && (
+        <button
+          type="button"
+          className="choices-why"
+          tabIndex={-1}
+          onMouseDown={(event) => event.preventDefault()}
+          onClick={onAdd}
+        >
+          Add a new one <kbd>Alt+A</kbd>
+        </button>
+      )}
       {onWhy && (
         // The field keeps the cursor: the list closes when it is left.
         <button

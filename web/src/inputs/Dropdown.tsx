@@ -132,6 +132,12 @@ export function Dropdown(props: InputProps) {
           else if (ref) (ref as React.RefObject<HTMLInputElement | null>).current = node;
         }}
         placeholder="choose one"
+        onKeyDown={(event) => {
+          if (props.onAdd && event.altKey && event.key.toLowerCase() === 'a') {
+            event.preventDefault();
+            props.onAdd(searching ? text : '');
+          } else inputProps.onKeyDown?.(event);
+        }}
         onBlur={(event) => {
           inputProps.onBlur?.(event);
           leave();
@@ -151,6 +157,7 @@ export function Dropdown(props: InputProps) {
           found={found}
           empty={waiting ? 'Fetching…' : emptyWords(props.emptyWords, text, searching)}
           onWhy={own ? undefined : props.onWhy}
+          onAdd={props.onAdd && (() => props.onAdd?.(searching ? text : ''))}
           more={choices?.more}
           optionProps={(option, index) =>
             getOptionProps({ option, index }) as ReturnType<typeof getOptionProps> & { key: Key }

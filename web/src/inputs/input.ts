@@ -28,6 +28,8 @@ export interface InputProps {
   readonly emptyWords?: string;
   /** Shows why the dropdown offers what it offers. */
   onWhy?(): void;
+  /** Adds a new one in place, begun with what was typed. */
+  onAdd?(text: string): void;
 }
 
 export type Input = ComponentType<InputProps>;

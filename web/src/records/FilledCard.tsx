@@ -1,5 +1,5 @@
 import type { EntryAnswer, RecordView } from '@fiche/core/api';
-import { copyOf, type Opening, takeUp, type Unsaved, unsavedOf } from '@fiche/core/entry';
+import { copyOf, type EntryEvent, type Opening, splitPath, takeUp, type Unsaved, unsavedOf } from '@fiche/core/entry';
 import type { Value } from '@fiche/core/fields';
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';
@@ -19,6 +19,7 @@ import {
 } from '../entry/index.ts';
 import { uploadsNow } from '../inputs/index.ts';
 import { Card, useSay } from '../parts/index.ts';
+import { AddInPlace, type Adding } from './AddInPlace.tsx';
 import { CardFoot } from './CardFoot.tsx';
 import type { CardPageProps, PlacedRecord } from './CardPage.tsx';
 import { HistorySheet } from './HistorySheet.tsx';
@@ -61,6 +62,7 @@ export function FilledCard(props: FilledCardProps) {
   const say = useSay();
   const goOn = useRef(false);
   const [why, setWhy] = useState<string>();
+  const [adding, setAdding] = useState<Adding>();
   const [left, setLeft] = useState(start?.left);
   const opening = useMemo(
     (): Opening => ({
@@ -231,7 +233,12 @@ export function FilledCard(props: FilledCardProps) {
             </p>
           )}
           <fieldset className="card-fields" disabled={!mayWrite} onKeyDown={enterMovesOn}>
-            <EntryFields entry={entry} onWhy={setWhy} linkTo={(table, id) => `/${cabinet.id}/tables/${table}/${id}`} />
+            <EntryFields
+              entry={entry}
+              onWhy={setWhy}
+              onAdd={may('add') ? (path, text) => setAdding({ path, text }) : undefined}
+              linkTo={(table, id) => `/${cabinet.id}/tables/${table}/${id}`}
+            />
           </fieldset>
           {mayWrite && <ReasonList entry={entry} />}
           {entry.trouble && (
@@ -265,7 +272,31 @@ export function FilledCard(props: FilledCardProps) {
       {why !== undefined && (
         <WhySheet state={state} field={why} base={base} formVersion={version} onClose={() => setWhy(undefined)} />
       )}
-      {props.historyOpen && opened && why === undefined && (
+      {adding && why === undefined && (
+        <AddInPlace
+          key={adding.path}
+          {...adding}
+          state={state}
+          onClose={() => {
+            setAdding(undefined);
+            focusField(adding.path);
+          }}
+          onAdded={(record) => {
+            const at = splitPath(adding.path);
+            const event: EntryEvent = {
+              type: 'changed',
+              field: at?.path ?? adding.path,
+              value: record.id,
+              linked: { title: record.title, facts: {} },
+            };
+            entry.dispatch(at ? { type: 'line', line: at.line, event } : event);
+            say(`${record.title} was added, and chosen.`);
+            setAdding(undefined);
+            focusField(adding.path);
+          }}
+        />
+      )}
+      {props.historyOpen && opened && why === undefined && !adding && (
         <HistorySheet
           table={form.table.id}
           record={opened.id}

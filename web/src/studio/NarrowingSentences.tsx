@@ -80,6 +80,21 @@ export function NarrowingSentences({ definition, prepared, field, onChange }: Sl
     },
     onSet: (value) => set({ only: value === 'yes' }),
   };
+  const adds: Slot = {
+    key: 'adds',
+    label: 'whether a new one can be added in place',
+    shown: narrowing.adds ? 'may add a new one in place' : 'has to choose another',
+    quiet: !narrowing.adds,
+    pick: {
+      kind: 'options',
+      current: narrowing.adds ? 'yes' : 'no',
+      options: [
+        { value: 'yes', label: 'may add a new one in place', detail: 'who may add there; never on a public page' },
+        { value: 'no', label: 'has to choose another' },
+      ],
+    },
+    onSet: (value) => set({ adds: value === 'yes' }),
+  };
   const tail: Phrase = isLevel ? [] : ['sorted by ', sort, ', with ', shown, ' beside'];
   return (
     <>
@@ -98,6 +113,7 @@ export function NarrowingSentences({ definition, prepared, field, onChange }: Sl
         onChange={(where) => set({ where: where.of.length === 0 ? EVERYTHING : where })}
       />
       <Sentence parts={['When one choice is left, it ', only, '.']} />
+      {!isLevel && <Sentence parts={['Who does not find it ', adds, '.']} />}
     </>
   );
 }

@@ -6,11 +6,19 @@ import { LineActs, type ShapeProps } from './LineRows.tsx';
 import { columnsOf, useLine } from './useLine.ts';
 
 /** Lines as small cards, one below the other: for lines with much to say, and for narrow pages. */
-export function LineCards({ entry, subform, lines, onWhy }: ShapeProps) {
+export function LineCards({ entry, subform, lines, onWhy, onAdd }: ShapeProps) {
   return (
     <div className="line-cards" role="table" aria-label={subform.label}>
       {lines.map((line, at) => (
-        <LineCard key={line.key} dispatch={entry.dispatch} subform={subform} line={line} at={at} onWhy={onWhy} />
+        <LineCard
+          key={line.key}
+          dispatch={entry.dispatch}
+          subform={subform}
+          line={line}
+          at={at}
+          onWhy={onWhy}
+          onAdd={onAdd}
+        />
       ))}
     </div>
   );
@@ -22,9 +30,10 @@ interface CardProps {
   readonly line: Line;
   readonly at: number;
   onWhy?(path: string): void;
+  onAdd?(path: string, text: string): void;
 }
 
-function LineCard({ dispatch, subform, line, at, onWhy }: CardProps) {
+function LineCard({ dispatch, subform, line, at, onWhy, onAdd }: CardProps) {
   const { tell, problems, elsewhere } = useLine(dispatch, subform.id, line);
   const there = counts(line);
   return (
@@ -54,6 +63,7 @@ function LineCard({ dispatch, subform, line, at, onWhy }: CardProps) {
                   problem={problems.get(field.id)}
                   dispatch={tell}
                   onWhy={onWhy}
+                  onAdd={onAdd}
                 />
               </div>
             ),

@@ -20,10 +20,11 @@ export interface LineCellProps {
   readonly problem?: Problem & { readonly asks?: true };
   dispatch(event: EntryEvent): void;
   onWhy?(path: string): void;
+  onAdd?(path: string, text: string): void;
 }
 
 /** One cell of a line: a plain input, and below it only what has to be said. */
-export function LineCell({ state, field, subform, lineKey, n, problem, dispatch, onWhy }: LineCellProps) {
+export function LineCell({ state, field, subform, lineKey, n, problem, dispatch, onWhy, onAdd }: LineCellProps) {
   const path = linePath({ subform, key: lineKey }, field.id);
   const id = inputId(path);
   const { notice, required, origin, offer, several, dispute, ...view } = viewOf(state, field);
@@ -58,6 +59,7 @@ export function LineCell({ state, field, subform, lineKey, n, problem, dispatch,
           invalid={problem !== undefined}
           emptyWords={field.source && emptyWords(state, field)}
           onWhy={onWhy && field.source ? () => onWhy(path) : undefined}
+          onAdd={onAdd && field.narrowing.adds ? (text) => onAdd(path, text) : undefined}
           onTyped={(text) => dispatch({ type: 'typed', field: field.id, text })}
           onLeft={() => afterPointer(() => dispatch({ type: 'left', field: field.id }))}
           onChanged={(value, linked) => dispatch({ type: 'changed', field: field.id, value, linked })}

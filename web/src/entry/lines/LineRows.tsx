@@ -28,7 +28,7 @@ const widthOf = (field: PreparedField): string => WIDTHS[typeOf(field.field).fam
 export type ShapeProps = Omit<LinesProps, 'narrow'> & { readonly lines: readonly Line[] };
 
 /** Lines as dense rows: a cell each, the blank one last, sums of what the form adds up below. */
-export function LineRows({ entry, subform, lines, onWhy }: ShapeProps) {
+export function LineRows({ entry, subform, lines, onWhy, onAdd }: ShapeProps) {
   const columns = columnsOf(subform);
   const template = { '--line-columns': `28px ${columns.map(widthOf).join(' ')} 74px` } as CSSProperties;
   return (
@@ -54,10 +54,18 @@ export function LineRows({ entry, subform, lines, onWhy }: ShapeProps) {
         </span>
       </div>
       {lines.length > VIRTUAL ? (
-        <InSight entry={entry} subform={subform} lines={lines} onWhy={onWhy} />
+        <InSight entry={entry} subform={subform} lines={lines} onWhy={onWhy} onAdd={onAdd} />
       ) : (
         lines.map((line, at) => (
-          <LineRow key={line.key} dispatch={entry.dispatch} subform={subform} line={line} at={at} onWhy={onWhy} />
+          <LineRow
+            key={line.key}
+            dispatch={entry.dispatch}
+            subform={subform}
+            line={line}
+            at={at}
+            onWhy={onWhy}
+            onAdd={onAdd}
+          />
         ))
       )}
       <Sums entry={entry} subform={subform} columns={columns} />
@@ -68,7 +76,7 @@ export function LineRows({ entry, subform, lines, onWhy }: ShapeProps) {
 const isNumber = (field: PreparedField): boolean => typeOf(field.field).family === 'number';
 
 /** Of many lines, those that are in sight, and the one that holds the cursor. */
-function InSight({ entry, subform, lines, onWhy }: ShapeProps) {
+function InSight({ entry, subform, lines, onWhy, onAdd }: ShapeProps) {
   const box = useRef<HTMLDivElement>(null);
   const [scroller, setScroller] = useState<HTMLElement | null>(null);
   const [held, setHeld] = useState<string>();
@@ -114,7 +122,7 @@ function InSight({ entry, subform, lines, onWhy }: ShapeProps) {
                   top: tops.get(at) ?? (at === last ? virtual.getTotalSize() - ROW : at * ROW),
                 }}
               >
-                <LineRow dispatch={entry.dispatch} subform={subform} line={line} at={at} onWhy={onWhy} />
+                <LineRow dispatch={entry.dispatch} subform={subform} line={line} at={at} onWhy={onWhy} onAdd={onAdd} />
               </div>
             )
           );
@@ -129,9 +137,10 @@ interface RowProps {
   readonly line: Line;
   readonly at: number;
   onWhy?(path: string): void;
+  onAdd?(path: string, text: string): void;
 }
 
-const LineRow = memo(function LineRow({ dispatch, subform, line, at, onWhy }: RowProps) {
+const LineRow = memo(function LineRow({ dispatch, subform, line, at, onWhy, onAdd }: RowProps) {
   const { tell, problems, elsewhere } = useLine(dispatch, subform.id, line);
   const there = counts(line);
   return (
@@ -154,6 +163,7 @@ const LineRow = memo(function LineRow({ dispatch, subform, line, at, onWhy }: Ro
             problem={problems.get(field.id)}
             dispatch={tell}
             onWhy={onWhy}
+            onAdd={onAdd}
           />
         ),
       )}
@@ -175,7 +185,12 @@ function sameRow(a: RowProps, b: RowProps): boolean {
 }
 
 /** Moves and archives a line by the mouse; by the keyboard, Alt with an arrow and Ctrl with Delete. */
-export function LineActs({ dispatch, subform, line, at }: Omit<RowProps, 'subform' | 'onWhy'> & { subform: string }) {
+export function LineActs({
+  dispatch,
+  subform,
+  line,
+  at,
+}: Omit<RowProps, 'subform' | 'onWhy' | 'onAdd'> & { subform: string }) {
   const place = { subform, key: line.key };
   const act = (words: string, sign: string, event: Parameters<typeof dispatch>[0]) => (
     <button

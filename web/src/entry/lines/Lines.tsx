@@ -16,10 +16,11 @@ export interface LinesProps {
   readonly subform: PreparedSubform;
   readonly narrow: boolean;
   onWhy?(path: string): void;
+  onAdd?(path: string, text: string): void;
 }
 
 /** The lines of a subform: as rows on a wide card, as cards on a narrow one or where the form wants them. */
-export default function Lines({ entry, subform, narrow, onWhy }: LinesProps) {
+export default function Lines({ entry, subform, narrow, onWhy, onAdd }: LinesProps) {
   const { state, dispatch } = entry;
   const [pasted, setPasted] = useState<Pasted>();
   const [pasting, setPasting] = useState(false);
@@ -151,7 +152,7 @@ export default function Lines({ entry, subform, narrow, onWhy }: LinesProps) {
           }}
         />
       )}
-      <Shape entry={entry} subform={subform} lines={lines} onWhy={onWhy} />
+      <Shape entry={entry} subform={subform} lines={lines} onWhy={onWhy} onAdd={onAdd} />
       <div aria-live="polite">
         {subformProblems(entry, subform.id).map((message) => (
           <p key={message} className="ruled-problem">

@@ -1,0 +1,130 @@
+import type { EntryAnswer, RecordView } from '@fiche/core/api';
+import { type EntryState, type Opening, readable, readOperand, showValue, splitPath, takeUp } from '@fiche/core/entry';
+import { generateForm, type PreparedField, type PreparedForm, prepareForm } from '@fiche/core/forms';
+import { wantedOf } from '@fiche/core/narrowing';
+import { titleFields } from '@fiche/core/tables';
+import { type KeyboardEvent, useEffect, useMemo, useRef } from 'react';
+import { useOffice } from '../client/index.ts';
+import {
+  civilNow,
+  EntryFields,
+  enterMovesOn,
+  focusField,
+  PlaceContext,
+  ProblemList,
+  ReasonList,
+  useEntry,
+} from '../entry/index.ts';
+import { Sheet } from '../parts/index.ts';
+
+/** Which dropdown a new record is for, and what was typed in it. */
+export interface Adding {
+  readonly path: string;
+  readonly text: string;
+}
+
+interface Props extends Adding {
+  readonly state: EntryState;
+  onAdded(record: RecordView): void;
+  onClose(): void;
+}
+
+/** What marks the fields of the small card among those of the page. */
+const PREFIX = 'new:';
+
+/** A new record for a dropdown, in a small card of its table beside the card that wants it. */
+export function AddInPlace({ state, path, text, onAdded, onClose }: Props) {
+  const { tables } = useOffice();
+  const at = splitPath(path);
+  const line = at && state.lines[at.line.subform]?.find((one) => one.key === at.line.key)?.state;
+  const asking = line ?? state;
+  const field = asking.form.fields.get(at?.path ?? path);
+  const table = tables.get(field?.source?.table ?? '');
+  const form = useMemo(() => (table ? prepareForm(generateForm(table), tables) : undefined), [table, tables]);
+  if (!form || !field) return null;
+  return <SmallCard {...{ form, field, asking, text, onAdded, onClose }} />;
+}
+
+interface SmallCardProps extends Pick<Props, 'text' | 'onAdded' | 'onClose'> {
+  readonly form: PreparedForm;
+  readonly field: PreparedField;
+  readonly asking: EntryState;
+}
+
+function SmallCard({ form, field, asking, text, onAdded, onClose }: SmallCardProps) {
+  const { session } = useOffice();
+  const opening = useMemo((): Opening => ({ account: session.login, now: civilNow(), record: null }), [session.login]);
+  const done = (answer: EntryAnswer): void => {
+    if (answer.record) onAdded(answer.record);
+  };
+  const entry = useEntry({
+    form,
+    opening,
+    base: `/api/tables/${form.table.id}`,
+    onSaved: done,
+    start: (opened) => takeUp(opened, { record: null, fields: begins(form, field, asking, text), lines: {} }),
+  });
+  const box = useRef<HTMLDivElement>(null);
+  const save = (): void => {
+    (document.activeElement as HTMLElement | null)?.blur();
+    entry.dispatch({ type: 'savePressed' });
+  };
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the card opens.
+  useEffect(() => {
+    const blank = [...form.fields.values()].find(
+      (one) => one.placed && !one.readOnly && showValue(entry.state, one.id) === '',
+    );
+    if (blank) focusField(PREFIX + blank.id);
+  }, []);
+  // What is pressed here is for this card, not for the one beside it.
+  const onKeyDown = (event: KeyboardEvent): void => {
+    if (event.ctrlKey && event.key === 's') save();
+    else if (event.key === 'Escape' && !event.defaultPrevented) onClose();
+    else {
+      if (event.altKey || event.ctrlKey) event.stopPropagation();
+      return;
+    }
+    event.preventDefault();
+    event.stopPropagation();
+  };
+  const title = `A new one in ${form.table.label}`;
+  return (
+    <Sheet title={title} onClose={onClose}>
+      <div className="card small-card" ref={box} onKeyDown={onKeyDown} role="group" aria-label={title}>
+        <PlaceContext.Provider value={PREFIX}>
+          <ProblemList entry={entry} />
+          <div className="card-fields" onKeyDown={enterMovesOn} role="presentation">
+            <EntryFields entry={entry} narrow />
+          </div>
+          <ReasonList entry={entry} />
+          {entry.trouble && (
+            <p className="ruled-problem" role="alert">
+              {entry.trouble}
+            </p>
+          )}
+          <footer className="card-foot">
+            <button type="button" className="button main" onClick={save}>
+              Save and choose it
+            </button>
+          </footer>
+        </PlaceContext.Provider>
+      </div>
+    </Sheet>
+  );
+}
+
+/** What is known of the new record: what narrows the dropdown, and the text typed in it as its title. */
+function begins(form: PreparedForm, field: PreparedField, asking: EntryState, text: string) {
+  const entry = readable(asking);
+  const wanted = wantedOf(field.narrowing.where, (operand) => readOperand(entry, operand));
+  const [title] = titleFields(form.table);
+  const open = (id: string): boolean => form.fields.get(id)?.readOnly === false;
+  return [
+    ...Object.entries(wanted)
+      .filter(([id]) => open(id))
+      .map(([id, value]) => ({ field: id, value })),
+    ...(title && text.trim() !== '' && !(title.id in wanted) && open(title.id)
+      ? [{ field: title.id, value: null, text: text.trim() }]
+      : []),
+  ];
+}
