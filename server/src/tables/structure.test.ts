@@ -377,7 +377,9 @@ describe('links', () => {
     const changed = await save({ record: record.id, version: 1, values: { berths: [1] } });
     expect(changed.body.record.values.berths).toEqual([1]);
     const { body: history } = await builder.call('GET', `/api/tables/${table}/records/${record.id}/history`);
-    expect(history.lines[0].changes).toMatchObject([{ field: 'berths', label: 'Berths', before: 'A-2, A-1', after: 'A-1' }]);
+    expect(history.lines[0].changes).toMatchObject([
+      { field: 'berths', label: 'Berths', before: 'A-2, A-1', after: 'A-1' },
+    ]);
   });
 
   test('to the own table refuse a circle, over any number of steps, by SQL as well', async () => {
