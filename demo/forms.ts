@@ -245,6 +245,27 @@ export const FORMS: readonly FormPlan[] = [
       ]),
   },
   {
+    table: 'gannet_berths',
+    label: 'Berth inspection round',
+    build: (tables) => ({
+      ...formOver(tables, 'gannet_berths', 'Berth inspection round', [
+        [
+          '',
+          1,
+          [
+            ['number', { readOnly: true }],
+            ['pontoon', { readOnly: true }],
+            ['longest_vessel'],
+            ['deepest_draught'],
+            ['in_use'],
+          ],
+        ],
+      ]),
+      may: { add: false, change: true, archive: false },
+      opensOn: 'rows',
+    }),
+  },
+  {
     table: 'gannet_owners',
     label: 'Owner card',
     build: (tables) =>

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { OPENINGS } from '../forms/index.ts';
 import { ruleSchema } from '../rules/index.ts';
 import { contract } from './contract.ts';
 import {
@@ -241,7 +242,7 @@ export const createForm = contract({
     table: idSchema,
     label: labelSchema,
     may: mayShape.default({ add: true, change: true, archive: true }),
-    opensOn: z.enum(['blank', 'records']).default('blank'),
+    opensOn: z.enum(OPENINGS).default('blank'),
     fields: z.enum(['all', 'none']).default('all'),
     /** Tables that link here, as `table.link`, whose records are entered as lines. */
     subforms: z.array(z.string().max(200)).max(20).default([]),

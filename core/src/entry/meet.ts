@@ -37,7 +37,8 @@ function take(draft: Draft, id: string, theirs: Value, record: OpenedRecord, by:
   const origin = record.origins?.[id];
   if (origin) own(draft, 'origins')[id] = origin;
   else drop(draft, 'origins', id);
-  own(draft, 'notices')[id] = `${by} has just changed this.`;
+  // What one’s own save gave, a number above all, needs no word.
+  if (by !== '') own(draft, 'notices')[id] = `${by} has just changed this.`;
 }
 
 function meetLines(draft: Draft, id: string, theirs: readonly OpenedRecord[], by: string): void {

@@ -9,6 +9,7 @@ import {
   isField,
   isSubform,
   itemKey,
+  OPENING_WORDS,
   type Section,
   type Subform,
   subformsOf,
@@ -45,8 +46,7 @@ function ofForm(before: FormDefinition, after: FormDefinition): Difference[] {
   const verbs = { add: 'add records', change: 'change records', archive: 'archive records' } as const;
   for (const [key, words] of Object.entries(verbs) as [keyof typeof verbs, string][])
     if (before.may[key] !== after.may[key]) found.push(`It ${after.may[key] ? 'now may' : 'no longer may'} ${words}`);
-  if (before.opensOn !== after.opensOn)
-    found.push(`It now opens on ${after.opensOn === 'blank' ? 'a blank card' : 'all records'}`);
+  if (before.opensOn !== after.opensOn) found.push(`It now opens on ${OPENING_WORDS[after.opensOn]}`);
   if (before.showStamp !== after.showStamp)
     found.push(after.showStamp ? 'It shows the audit fields' : 'It no longer shows the audit fields');
   if (!before.page && after.page) found.push(`It has a public page at /p/${after.page.slug}`);

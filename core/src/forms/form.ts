@@ -91,13 +91,22 @@ export const publicPageSchema = z.strictObject({
 });
 export type PublicPage = z.infer<typeof publicPageSchema>;
 
+/** What a form opens on: a card, a list to choose from, or rows to fill, with the records that are there or without. */
+export const OPENINGS = ['blank', 'records', 'rows', 'blankRows'] as const;
+export const OPENING_WORDS: Readonly<Record<(typeof OPENINGS)[number], string>> = {
+  blank: 'a blank card',
+  records: 'all records',
+  rows: 'all records, as rows',
+  blankRows: 'blank rows',
+};
+
 /** A form over one table, as it is drafted and published: plain JSON. */
 export const formDefinitionSchema = z.strictObject({
   label: labelSchema,
   table: idSchema,
   may: z.strictObject({ add: z.boolean(), change: z.boolean(), archive: z.boolean() }),
-  /** What a person sees first: a blank card, or the list of records. */
-  opensOn: z.enum(['blank', 'records']).default('blank'),
+  /** What a person sees first. */
+  opensOn: z.enum(OPENINGS).default('blank'),
   showStamp: z.boolean().default(true),
   sections: z.array(sectionSchema).max(60),
   rules: z.array(ruleSchema).max(200).default([]),

@@ -18,13 +18,15 @@ export {
   isSubform,
   itemKey,
   MOST_LINES,
+  OPENING_WORDS,
+  OPENINGS,
   type PublicPage,
   type Section,
   type Subform,
   subformsOf,
 } from './form.ts';
 export { type Generated, generateForm, placeField, placeLines } from './generate.ts';
-export { type PreparedField, type PreparedForm, type PreparedSubform, prepareForm } from './prepare.ts';
+export { type PreparedField, type PreparedForm, type PreparedSubform, prepareForm, ROWS, rowsOf } from './prepare.ts';
 export {
   isWhole,
   lineForm,

@@ -221,7 +221,10 @@ async function finishTable(
   if (gone.length > 0)
     await owner.raw(`UPDATE ${relation(table.id)} SET archived_at = now() WHERE id = ANY(?)`, [gone]);
   for (const field of plan.fields)
-    if (field.definition.required && typeOf({ ...field.definition, id: field.id }).editable)
+    if (field.definition.type === 'attachments')
+      // A cabinet file holds no files: what needs one could not be brought in.
+      await owner('fiche.field').where({ table_id: table.id, id: field.id }).update({ required: false });
+    else if (field.definition.required && typeOf({ ...field.definition, id: field.id }).editable)
       await owner.raw(`ALTER TABLE ${relation(table.id)} ALTER COLUMN ${quoted(field.id)} SET NOT NULL`);
   for (const field of [...plan.fields, ...plan.retired])
     if (field.definition.type === 'sequence')

@@ -12,7 +12,7 @@ import { emptyWords, filledView } from './said.ts';
 import type { Entry } from './useEntry.ts';
 
 /** Lines have their own part of the page’s script: most public pages have none. */
-const Lines = lazy(() => import('./lines/Lines.tsx'));
+export const Lines = lazy(() => import('./lines/Lines.tsx'));
 
 export interface EntryFieldsProps {
   readonly entry: Entry;

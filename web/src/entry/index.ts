@@ -1,4 +1,4 @@
-export { EntryFields } from './EntryFields.tsx';
+export { EntryFields, Lines } from './EntryFields.tsx';
 export { hasUnsavedWork, ProblemList } from './ProblemList.tsx';
 export { dropdownAt, enterMovesOn, focusField, focusFirstProblem, inputId, PlaceContext, placeName } from './places.ts';
 export { ReasonList } from './ReasonList.tsx';

@@ -33,7 +33,9 @@ export function focusFirstProblem(): void {
 export function enterMovesOn(event: KeyboardEvent<HTMLElement>): void {
   const from = event.target as HTMLElement;
   const own = event.ctrlKey || event.altKey || event.shiftKey || event.defaultPrevented;
-  if (event.key === 'Enter' && !own && from.matches('input') && moveOn(from)) event.preventDefault();
+  // Text among several choices is one of them on its way.
+  const choosing = from.closest('.several') !== null && (from as HTMLInputElement).value !== '';
+  if (event.key === 'Enter' && !own && !choosing && from.matches('input') && moveOn(from)) event.preventDefault();
 }
 
 const filled = new WeakMap<PreparedForm, ReadonlySet<string>>();

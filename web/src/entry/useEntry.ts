@@ -34,6 +34,8 @@ export interface EntryOptions {
   readonly as?: string;
   /** What it begins with besides: unsaved work that is taken up, a copy, values kept from the card before. */
   start?(opened: EntryState): Step;
+  /** Its lines are records of the form itself: what they ask is asked as a card asks it. */
+  readonly plainLines?: boolean;
   onSaved(answer: EntryAnswer): void;
 }
 
@@ -216,7 +218,7 @@ async function ask(
   request: Exclude<Request, { kind: 'save' }>,
   within: { subform: string; values: Values } | undefined,
 ): Promise<EntryEvent> {
-  return inLine(request.line, await answerOf(options, request, within));
+  return inLine(request.line, await answerOf(options, request, options.plainLines ? undefined : within));
 }
 
 async function answerOf(

@@ -6,7 +6,7 @@ import { useMemo } from 'react';
 import { Link, useParams } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
 import { Waiting } from '../parts/index.ts';
-import { CardPage, RecordGrid } from '../records/index.ts';
+import { CardPage, RecordGrid, RowsPage } from '../records/index.ts';
 
 /**
  * The published version of a form, being filled. A card that was begun on a version is finished on it; the next one takes
@@ -58,6 +58,8 @@ export function FillPage() {
         <RecordGrid table={table} path={path} />
       </div>
     );
+  if (record === undefined && (definition.opensOn === 'rows' || definition.opensOn === 'blankRows'))
+    return <RowsPage form={prepared} version={query.data.version} base={`/api/forms/${form}`} path={path} />;
   return (
     <CardPage
       form={prepared}

@@ -1,5 +1,5 @@
 import type { FormSummary } from '@fiche/core/api';
-import { linesInto } from '@fiche/core/forms';
+import { type FormDefinition, linesInto, OPENING_WORDS, OPENINGS } from '@fiche/core/forms';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router-dom';
 import { send, useOffice, useRefreshCabinet } from '../client/index.ts';
@@ -102,7 +102,7 @@ function MakeForm() {
   const navigate = useNavigate();
   const [table, setTable] = useState(cabinet.tables[0]?.id ?? '');
   const [label, setLabel] = useState('');
-  const [opensOn, setOpensOn] = useState<'blank' | 'records'>('blank');
+  const [opensOn, setOpensOn] = useState<FormDefinition['opensOn']>('blank');
   const [fields, setFields] = useState<'all' | 'none'>('all');
   const [may, setMay] = useState<keyof typeof MAY>('all');
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
@@ -175,9 +175,12 @@ function MakeForm() {
       </label>
       <label>
         opening on
-        <select value={opensOn} onChange={(event) => setOpensOn(event.target.value as 'blank' | 'records')}>
-          <option value="blank">a blank card</option>
-          <option value="records">all records</option>
+        <select value={opensOn} onChange={(event) => setOpensOn(event.target.value as FormDefinition['opensOn'])}>
+          {OPENINGS.map((one) => (
+            <option key={one} value={one}>
+              {OPENING_WORDS[one]}
+            </option>
+          ))}
         </select>
       </label>
     </InlineForm>

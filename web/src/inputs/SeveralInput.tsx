@@ -96,7 +96,7 @@ export function SeveralInput(props: InputProps) {
         onKeyDown={(event) => {
           // The first choice is meant also in the moment before it is highlighted, or has arrived.
           const lit = event.currentTarget.hasAttribute('aria-activedescendant');
-          if (event.key === 'Enter' && words !== '' && !lit && (found[0] || waiting)) {
+          if (event.key === 'Enter' && words !== '' && !lit && (found[0] || waiting || !choices)) {
             if (found[0]) change([...chosen, found[0]]);
             else setEarly(true);
             event.preventDefault();

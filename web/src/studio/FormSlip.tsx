@@ -1,4 +1,4 @@
-import type { FormDefinition, PreparedForm } from '@fiche/core/forms';
+import { type FormDefinition, OPENING_WORDS, type PreparedForm } from '@fiche/core/forms';
 import { Sentence, type Slot } from '../parts/index.ts';
 import { TableRules } from '../tables/index.ts';
 import { SlipPart } from './Slip.tsx';
@@ -93,13 +93,15 @@ export function FormSlip({
             {
               key: 'opensOn',
               label: 'what it opens on',
-              shown: definition.opensOn === 'blank' ? 'a blank card' : 'all records',
+              shown: OPENING_WORDS[definition.opensOn],
               pick: {
                 kind: 'options',
                 current: definition.opensOn,
                 options: [
                   { value: 'blank', label: 'a blank card' },
                   { value: 'records', label: 'all records', detail: 'a list to choose from' },
+                  { value: 'rows', label: OPENING_WORDS.rows, detail: 'filled like a list' },
+                  { value: 'blankRows', label: OPENING_WORDS.blankRows, detail: 'earlier records do not show' },
                 ],
               },
               onSet: (value) => onChange({ ...definition, opensOn: value as FormDefinition['opensOn'] }),

@@ -25,7 +25,7 @@ const WIDTHS: Readonly<Record<string, string>> = {
 };
 const widthOf = (field: PreparedField): string => WIDTHS[typeOf(field.field).family] ?? 'minmax(90px, 1.6fr)';
 
-export type ShapeProps = Omit<LinesProps, 'narrow'> & { readonly lines: readonly Line[] };
+export type ShapeProps = Omit<LinesProps, 'narrow' | 'focusBlank'> & { readonly lines: readonly Line[] };
 
 /** Lines as dense rows: a cell each, the blank one last, sums of what the form adds up below. */
 export function LineRows({ entry, subform, lines, onWhy, onAdd }: ShapeProps) {
@@ -75,12 +75,19 @@ export function LineRows({ entry, subform, lines, onWhy, onAdd }: ShapeProps) {
 
 const isNumber = (field: PreparedField): boolean => typeOf(field.field).family === 'number';
 
+/** What scrolls around an element. */
+function scrollerOf(from: HTMLElement | null): HTMLElement | null {
+  for (let one = from?.parentElement ?? null; one; one = one.parentElement)
+    if (/auto|scroll/.test(getComputedStyle(one).overflowY)) return one;
+  return document.documentElement;
+}
+
 /** Of many lines, those that are in sight, and the one that holds the cursor. */
 function InSight({ entry, subform, lines, onWhy, onAdd }: ShapeProps) {
   const box = useRef<HTMLDivElement>(null);
   const [scroller, setScroller] = useState<HTMLElement | null>(null);
   const [held, setHeld] = useState<string>();
-  useEffect(() => setScroller(box.current?.closest<HTMLElement>('.page-body, .live-card') ?? null), []);
+  useEffect(() => setScroller(scrollerOf(box.current)), []);
   const margin =
     box.current && scroller
       ? box.current.getBoundingClientRect().top - scroller.getBoundingClientRect().top + scroller.scrollTop

@@ -15,12 +15,14 @@ export interface LinesProps {
   readonly entry: Entry;
   readonly subform: PreparedSubform;
   readonly narrow: boolean;
+  /** Puts the cursor into the blank line when it opens. */
+  readonly focusBlank?: boolean;
   onWhy?(path: string): void;
   onAdd?(path: string, text: string): void;
 }
 
 /** The lines of a subform: as rows on a wide card, as cards on a narrow one or where the form wants them. */
-export default function Lines({ entry, subform, narrow, onWhy, onAdd }: LinesProps) {
+export default function Lines({ entry, subform, narrow, focusBlank, onWhy, onAdd }: LinesProps) {
   const { state, dispatch } = entry;
   const [pasted, setPasted] = useState<Pasted>();
   const [pasting, setPasting] = useState(false);
@@ -37,6 +39,11 @@ export default function Lines({ entry, subform, narrow, onWhy, onAdd }: LinesPro
   const there = linesIn(state, subform.id);
   const gone = (state.lines[subform.id] ?? []).filter((line) => line.archived).length;
   const { least, most, as } = subform.definition;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the lines open.
+  useEffect(() => {
+    const [first] = openColumns(subform);
+    if (focusBlank && first !== undefined) go(lines.at(-1)?.key, first);
+  }, []);
 
   const placeOf = (target: EventTarget): { key: string; field: string } | undefined => {
     const cell = (target as Element).closest<HTMLElement>('[data-line]');

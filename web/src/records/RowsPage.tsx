@@ -1,0 +1,150 @@
+import type { RecordView } from '@fiche/core/api';
+import type { Opening } from '@fiche/core/entry';
+import { MOST_LINES, type PreparedForm, ROWS, rowsOf } from '@fiche/core/forms';
+import { useQuery } from '@tanstack/react-query';
+import { type FocusEvent, type KeyboardEvent, Suspense, useEffect, useMemo, useRef } from 'react';
+import { Link } from 'react-router-dom';
+import { send, useOffice } from '../client/index.ts';
+import { civilNow, enterMovesOn, Lines, ReasonList, useEntry } from '../entry/index.ts';
+import { Card, useSay, Waiting } from '../parts/index.ts';
+import { useLeaving } from './leaving.ts';
+import { isUnsaved, useRowSaves } from './useRowSaves.ts';
+
+interface Props {
+  readonly form: PreparedForm;
+  readonly version: number | null;
+  readonly base: string;
+  readonly path: string;
+}
+
+const PAGE = 200;
+
+/** The records of a form as rows, with a blank one ready: each is saved as it is left. */
+export function RowsPage(props: Props) {
+  const { table, definition } = props.form;
+  const query = useQuery({
+    queryKey: ['rows', table.id],
+    queryFn: async () => {
+      const found: RecordView[] = [];
+      for (let after: string | null = ''; after !== null && found.length < MOST_LINES; ) {
+        const page: { records: RecordView[]; after: string | null } = await send(
+          'GET',
+          `/api/tables/${table.id}/records?limit=${PAGE}${after === '' ? '' : `&after=${encodeURIComponent(after)}`}`,
+        );
+        found.push(...page.records);
+        after = page.after;
+      }
+      return found;
+    },
+    enabled: definition.opensOn === 'rows',
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 0,
+  });
+  if (query.isError)
+    return (
+      <p className="empty" role="alert">
+        {query.error.message}
+      </p>
+    );
+  if (definition.opensOn === 'rows' && !query.data) return <Waiting what="Fetching the rows…" />;
+  return <FilledRows {...props} records={query.data ?? []} />;
+}
+
+function FilledRows({ form, version, base, path, records }: Props & { records: readonly RecordView[] }) {
+  const { session, may } = useOffice();
+  const say = useSay();
+  const rows = useMemo(() => rowsOf(form), [form]);
+  const opening = useMemo(
+    (): Opening => ({ account: session.login, now: civilNow(), record: null, lines: { [ROWS]: records } }),
+    [session.login, records],
+  );
+  const entry = useEntry({
+    form: rows,
+    opening,
+    base,
+    formVersion: version,
+    plainLines: true,
+    onSaved: () => undefined,
+  });
+  const { save, trouble } = useRowSaves(entry);
+  const lines = entry.state.lines[ROWS] ?? [];
+  const unsaved = lines.filter(isUnsaved);
+  useLeaving(unsaved.length > 0, () => undefined);
+  const subform = rows.subforms.get(ROWS);
+  const { definition } = form;
+  const mayWrite = (definition.may.add && may('add')) || (definition.may.change && may('change'));
+  const onBlur = (event: FocusEvent): void => {
+    const from = (event.target as Element).closest<HTMLElement>('[data-line]')?.dataset.line;
+    const to = (event.relatedTarget as Element | null)?.closest<HTMLElement>('[data-line]')?.dataset.line;
+    if (from !== undefined && from !== to && unsaved.some((line) => line.key === from)) save(from);
+  };
+  const onKeyDown = (event: KeyboardEvent): void => {
+    if (!event.ctrlKey || event.key !== 's') return;
+    event.preventDefault();
+    for (const line of unsaved) save(line.key);
+  };
+  // A row that was taken out is archived at once, with the way back.
+  const archived = useRef(new Set<string>());
+  useEffect(() => {
+    for (const line of lines) {
+      const { record } = line.state.opening;
+      if (!line.archived || !record || archived.current.has(line.key)) continue;
+      archived.current.add(line.key);
+      const change = (verb: string, of: number): Promise<RecordView> =>
+        send<RecordView>('POST', `/api/tables/${form.table.id}/records/${record.id}/${verb}`, { version: of });
+      change('archive', record.version).then(
+        (after) =>
+          say(
+            `${after.title} is archived.`,
+            () =>
+              void change('restore', after.version).then((back) => {
+                entry.dispatch({ type: 'linesUndone' });
+                entry.dispatch({
+                  type: 'line',
+                  line: { subform: ROWS, key: line.key },
+                  event: { type: 'met', record: back, by: '' },
+                });
+                archived.current.delete(line.key);
+              }),
+          ),
+        (error: Error) => {
+          entry.dispatch({ type: 'linesUndone' });
+          archived.current.delete(line.key);
+          say(error.message);
+        },
+      );
+    }
+  });
+  if (!subform) return null;
+  return (
+    <div className="page-body">
+      <Card
+        title={definition.label}
+        end={
+          <>
+            <span className="faded" role="status">
+              {unsaved.length === 0
+                ? 'All rows are saved'
+                : `${unsaved.length === 1 ? 'One row' : `${unsaved.length} rows`} not saved yet`}
+            </span>
+            {definition.may.add && <Link to={`${path}/new`}>As a card</Link>}
+          </>
+        }
+      >
+        <fieldset className="card-fields card-section" disabled={!mayWrite} onBlur={onBlur} onKeyDown={onKeyDown}>
+          <div onKeyDown={enterMovesOn} role="presentation">
+            <Suspense fallback={<Waiting what="Opening the rows…" />}>
+              <Lines entry={entry} subform={subform} narrow={false} focusBlank={definition.may.add} />
+            </Suspense>
+          </div>
+        </fieldset>
+        <ReasonList entry={entry} />
+        {trouble !== '' && (
+          <p className="card-section ruled-problem" role="alert">
+            {trouble}
+          </p>
+        )}
+      </Card>
+    </div>
+  );
+}
