@@ -54,11 +54,11 @@ try {
   });
   await clerk.goto(`${office.url}/gannet/forms/gannet_check_in/${changed}`);
   await clerk.getByRole('button', { name: 'History' }).click();
-  await clerk.getByText('Record added').waitFor();
+  await clerk.getByText('Record added').first().waitFor();
   await shoot(clerk, 'check-in-history');
   const phone = await open('quayclerk', { width: 390, height: 844 });
   await phone.goto(`${office.url}/gannet/forms/gannet_check_in/${changed}`);
-  await phone.getByRole('region', { name: 'Services used' }).getByText('Line 1').scrollIntoViewIfNeeded();
+  await phone.getByRole('region', { name: 'Services used' }).waitFor();
   await phone.getByRole('region', { name: 'Services used' }).evaluate((one) => one.scrollIntoView());
   await shoot(phone, 'check-in-phone');
   await clerk.goto(`${office.url}/gannet/forms/gannet_check_in/new`);
