@@ -360,7 +360,7 @@ test('thousands of entries into generated forms are decided alike in the browser
         }
       },
     ),
-    { numRuns: Number(process.env.FICHE_RUNS ?? 240), endOnFailure: false },
+    { numRuns: Number(process.env.FICHE_RUNS ?? 350), endOnFailure: false },
   );
   // Both verdicts have to occur, or nothing was compared.
   expect(entries).toBeGreaterThan(2_000);

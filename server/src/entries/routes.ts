@@ -51,7 +51,7 @@ const PAGE_QUESTIONS = 1_200;
 const PAGE_ENTRIES = 40;
 const PAGE_SECONDS = 600;
 /** Files that may be sent in that time: from one address to a public page, and by one account. */
-const PAGE_FILES = 120;
+const PAGE_FILES = 60;
 const FILES = 3_000;
 
 export function entryRoutes(app: FastifyInstance, services: Services): void {
@@ -183,6 +183,10 @@ function runRoutes(app: FastifyInstance, services: Services, contracts: RunningC
     if (typeof stream?.[Symbol.asyncIterator] !== 'function')
       throw new Refusal(422, 'Send the file itself, with content-type application/octet-stream.');
     const anonymous = runner.account === null;
+    // A file is part of an entry: whoever can neither add nor change one sends none.
+    const { cabinet } = runner.form.table;
+    if (!anonymous && !call.caller.memberships.get(cabinet)?.rights.includes('change'))
+      needRight(call.caller, cabinet, 'add');
     await limit(
       database,
       `files:${runner.actor}:${anonymous ? call.request.ip : ''}`,

@@ -54,6 +54,12 @@ describe('receiving', () => {
     expect(refused.body.detail).toContain('only pictures are taken here');
   });
 
+  test('whoever can neither add nor change sends no files', async () => {
+    const auditor = await office.signIn('auditor');
+    expect((await send('papers', 'note.txt', 'note', auditor)).status).toBe(403);
+    expect((await send('papers', 'note.txt', 'note', office.anonymous)).status).toBe(401);
+  });
+
   test('an empty file and one over the limit are refused, and nothing of them stays', async () => {
     const { owner } = office.services.databases;
     const before = await owner('fiche.content').count('* as n');
