@@ -26,7 +26,8 @@ export {
   subformsOf,
 } from './form.ts';
 export { type Generated, generateForm, placeField, placeLines } from './generate.ts';
-export { type PreparedField, type PreparedForm, type PreparedSubform, prepareForm, ROWS, rowsOf } from './prepare.ts';
+export { type PreparedField, type PreparedForm, type PreparedSubform, prepareForm } from './prepare.ts';
+export { ROWS, rowsOf } from './rows.ts';
 export {
   isWhole,
   lineForm,
