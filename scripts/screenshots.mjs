@@ -53,7 +53,8 @@ try {
     return records[0].id;
   });
   await clerk.goto(`${office.url}/gannet/forms/gannet_check_in/${changed}`);
-  await clerk.getByRole('button', { name: 'History' }).click();
+  await clerk.getByRole('region', { name: 'Services used' }).waitFor();
+  await clerk.keyboard.press('Alt+h');
   await clerk.getByText('Record added').first().waitFor();
   await shoot(clerk, 'check-in-history');
   const phone = await open('quayclerk', { width: 390, height: 844 });

@@ -41,7 +41,7 @@ export function HistorySheet({ table, record, formId, onPutBack, onClose }: Prop
       </div>
       {query.isError && <p role="alert">{query.error.message}</p>}
       {by === 'save'
-        ? saves(lines).map((save) => <Save key={save[0]?.transaction} save={save} {...{ table, own, onPutBack }} />)
+        ? saves(lines).map((save) => <Save key={save[0]?.id} save={save} {...{ table, own, onPutBack }} />)
         : fieldsOf(own).map(([field, label, changes]) => (
             <section key={field} className="ledger-line">
               <div className="when">{label}</div>
@@ -124,10 +124,13 @@ function before(own: readonly LineView[], since: LineView): Record<string, Value
   return values;
 }
 
-/** Lines by the transaction that wrote them, newest first. */
+/** Lines by the save that wrote them, newest first: a transaction of the sample’s seed holds many saves. */
 function saves(lines: readonly LineView[]): LineView[][] {
-  const found = new Map<number, LineView[]>();
-  for (const line of lines) found.set(line.transaction, [...(found.get(line.transaction) ?? []), line]);
+  const found = new Map<string, LineView[]>();
+  for (const line of lines) {
+    const save = `${line.transaction} ${line.at} ${line.account}`;
+    found.set(save, [...(found.get(save) ?? []), line]);
+  }
   return [...found.values()];
 }
 
