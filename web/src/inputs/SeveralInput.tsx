@@ -70,7 +70,7 @@ export function SeveralInput(props: InputProps) {
   // Enter on text whose choices have not arrived yet takes the first of them when they do.
   const [early, setEarly] = useState(false);
   useEffect(() => {
-    if (!early || waiting) return;
+    if (!early || waiting || (!own && !choices)) return;
     setEarly(false);
     if (found[0]) change([...chosen, found[0]]);
   });
