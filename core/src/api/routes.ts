@@ -97,6 +97,19 @@ export const listRecords = contract({
   body: nothing,
   answer: z.object({ records: z.array(recordShape), after: z.string().nullable(), total: z.number().nullable() }),
 });
+export const formRecords = contract({
+  method: 'GET',
+  path: '/api/forms/{form}/records',
+  summary: 'A page of the records of a form, with what it reads of those that they link to',
+  needs: 'see',
+  query: z.object({
+    version: z.coerce.number().int().min(1).optional(),
+    after: z.string().max(500).optional(),
+    limit: z.coerce.number().int().min(1).max(200).default(60),
+  }),
+  body: nothing,
+  answer: z.object({ records: z.array(recordShape), after: z.string().nullable() }),
+});
 export const readRecord = contract({
   method: 'GET',
   path: '/api/tables/{table}/records/{id}',

@@ -34,6 +34,7 @@ export function takeKeyed(draft: Draft, field: PreparedField, fill: Fill, found:
     own(draft, 'missed')[field.id] = {
       message: `No record of ${source} has this ${field.label}.`,
       stops: fill.whenNone === 'refuse',
+      ...(fill.whenNone === 'offer' ? { adds: true as const } : {}),
     };
 }
 

@@ -1,3 +1,4 @@
+export { carryOver } from './carry.ts';
 export { counts, linesIn } from './counting.ts';
 export { readable, showValue } from './draft.ts';
 export { defaultOf } from './initial.ts';
@@ -13,7 +14,8 @@ export {
   reasonsGiven,
   visibleProblems,
 } from './problems.ts';
-export { busy, carryOver, isDirty, openEntry, reduceEntry, submission } from './reduce.ts';
+export { busy, isDirty, openEntry, reduceEntry } from './reduce.ts';
+export { submission } from './saving.ts';
 export { effectiveValues, narrowedBy, type Readable, readForm, readOperand, scopeOf } from './scope.ts';
 export type {
   ChoiceList,

@@ -14,6 +14,7 @@ const MOST_UNDO = 50;
 /** The record around a line, as the line reads it. */
 export const enclosingOf = (parent: Draft | EntryState): Enclosing => ({
   values: effectiveValues(readable(parent)),
+  ...(parent.opening.record ? { before: parent.original } : {}),
   linked: parent.linked,
 });
 
@@ -58,9 +59,10 @@ function blankLine(draft: Draft, subform: PreparedSubform): Line {
 export function keepBlank(draft: Draft, subform: PreparedSubform): void {
   const lines = draft.lines[subform.id] ?? [];
   const last = lines.at(-1);
-  const room = lines.filter((line) => counts(line) && !line.archived).length < (subform.definition.most ?? Infinity);
+  const { most } = subform.definition;
+  const room = subform.form.definition.may.add && linesIn(draft, subform.id).length < (most ?? Infinity);
   if (last && !counts(last)) {
-    if (!room && lines.length > 1) put(draft, subform.id, lines.slice(0, -1));
+    if (!room) put(draft, subform.id, lines.slice(0, -1));
   } else if (room && draft.phase !== 'submitted') put(draft, subform.id, [...lines, blankLine(draft, subform)]);
 }
 
@@ -171,8 +173,15 @@ export function undoLines(draft: Draft): void {
   for (const subform of draft.form.subforms.values()) {
     draft.moved.add(subform.id);
     keepBlank(draft, subform);
+    resumeLines(draft, subform.id);
     for (const field of subform.enclosing) draft.passed.add(field);
   }
+}
+
+/** Asks anew what lines of an earlier moment were waiting for: its answers have come and gone. */
+export function resumeLines(draft: Draft, subform: string): void {
+  for (const { key, state } of draft.lines[subform] ?? [])
+    if (Object.keys(state.waiting).length > 0) reduceLine(draft, { subform, key }, { type: 'resumed' });
 }
 
 /** Gives a cell what the line above has there. */

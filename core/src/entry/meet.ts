@@ -6,8 +6,9 @@ import { openEntry } from './reduce.ts';
 import type { EntryEvent, Line, OpenedRecord } from './state.ts';
 
 /**
- * Lays an entry over what somebody else has saved meanwhile. What a person did not touch takes the other’s value and
- * says so; a field that both changed keeps this person’s value until they decide. Lines meet one by one: those that the
+ * Lays an entry over what was saved meanwhile. What a person did not touch takes the saved value, and says so where it is
+ * somebody else’s; a field that both changed keeps this person’s value until they decide. After one’s own save, what was
+ * typed since stays as it is. Lines meet one by one: those that the
  * other added come in, those that the other archived go, unless something was typed in them.
  */
 export function meet(draft: Draft, { record, lines, by }: Extract<EntryEvent, { type: 'met' }>): void {
@@ -20,7 +21,7 @@ export function meet(draft: Draft, { record, lines, by }: Extract<EntryEvent, { 
     const mine = draft.values[id] ?? null;
     const touched = draft.unread[id] !== undefined || (!field.calculation && !sameValue(mine, before[id]));
     if (!touched) take(draft, id, theirs, record, by);
-    else if (!sameValue(theirs, before[id]) && !sameValue(theirs, mine))
+    else if (by !== null && !sameValue(theirs, before[id]) && !sameValue(theirs, mine))
       own(draft, 'disputes')[id] = { value: theirs, title: record.linked[id]?.title ?? null, by };
     else drop(draft, 'disputes', id);
   }
@@ -30,18 +31,17 @@ export function meet(draft: Draft, { record, lines, by }: Extract<EntryEvent, { 
   for (const [subform, theirs] of Object.entries(lines ?? {})) meetLines(draft, subform, theirs, by);
 }
 
-function take(draft: Draft, id: string, theirs: Value, record: OpenedRecord, by: string): void {
+function take(draft: Draft, id: string, theirs: Value, record: OpenedRecord, by: string | null): void {
   if (sameValue(draft.values[id], theirs)) return;
   assign(draft, id, theirs, record.linked[id]);
   own(draft, 'settled')[id] = theirs;
   const origin = record.origins?.[id];
   if (origin) own(draft, 'origins')[id] = origin;
   else drop(draft, 'origins', id);
-  // What one’s own save gave, a number above all, needs no word.
-  if (by !== '') own(draft, 'notices')[id] = `${by} has just changed this.`;
+  if (by !== null) own(draft, 'notices')[id] = `${by} has just changed this.`;
 }
 
-function meetLines(draft: Draft, id: string, theirs: readonly OpenedRecord[], by: string): void {
+function meetLines(draft: Draft, id: string, theirs: readonly OpenedRecord[], by: string | null): void {
   const subform = draft.form.subforms.get(id);
   if (!subform) return;
   const known = new Set<number>();
@@ -72,9 +72,10 @@ function meetLines(draft: Draft, id: string, theirs: readonly OpenedRecord[], by
   keepBlank(draft, subform);
 }
 
-function asNew(line: Line, by: string): Line {
+function asNew(line: Line, by: string | null): Line {
   const [first] = line.state.form.fields.keys();
-  const notices = first === undefined ? {} : { [first]: `${by} has archived this line; saved, it comes as a new one.` };
+  const notices =
+    first === undefined ? {} : { [first]: `${by ?? 'Somebody'} has archived this line; saved, it comes as a new one.` };
   const { state } = line;
   return { ...line, state: { ...state, original: {}, opening: { ...state.opening, record: null }, notices } };
 }

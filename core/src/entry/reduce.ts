@@ -1,30 +1,28 @@
-import { isBlank, type Problem, sameValue } from '../fields/index.ts';
+import { isBlank } from '../fields/index.ts';
 import { ENCLOSING, type PreparedForm } from '../forms/index.ts';
 import type { Choice } from '../narrowing/index.ts';
-import { typeOf } from '../tables/index.ts';
-import { counts, fieldsDirty, linesDirty } from './counting.ts';
+import { fieldsDirty, linesDirty } from './counting.ts';
 import { derive, deriveAll } from './derive.ts';
 import { answers, ask, assign, type Draft, draftOf, drop, fieldOf, own, readable, stepOf } from './draft.ts';
 import { applyFill, takeFilled, takeKeyed } from './filling.ts';
 import { blankState } from './initial.ts';
-import { splitPath } from './linePath.ts';
 import {
   archiveLine,
   copyDown,
-  keepBlank,
   moveLine,
   openLines,
   pasteBlock,
-  pressLines,
   reduceLine,
   refreshLines,
+  resumeLines,
   undoLines,
 } from './lines.ts';
 import { decideDispute, meet } from './meet.ts';
-import { problemsOf, reasonsGiven } from './problems.ts';
+import { press, refuse, sendIfSound } from './saving.ts';
 import { effectiveValues } from './scope.ts';
 import { askMatch, chooseOnly, clearChild, settle, settleChild, useLinked } from './settle.ts';
-import type { EntryEvent, EntryState, Line, Lines, Opening, Request, SentLine, Step, Submission } from './state.ts';
+import type { EntryEvent, EntryState, Opening, Request, Step } from './state.ts';
+import { editable, forgetOrigin, linkedBy, seek, settleTyped, takeMatch, type, unmatched } from './typing.ts';
 
 /** Begins an entry: a blank card with its defaults, or a record to change. */
 export function openEntry(form: PreparedForm, opening: Opening, linesMade = 0): Step {
@@ -50,7 +48,7 @@ export function bringUpToDate(draft: Draft): void {
 }
 
 /** Asks for the columns of linked records that the form reads and does not know yet; nothing is filled from them. */
-function askFacts(draft: Draft): void {
+export function askFacts(draft: Draft): void {
   for (const field of draft.form.fields.values()) {
     const value = draft.values[field.id];
     const known = draft.linked[field.id]?.facts ?? {};
@@ -75,28 +73,6 @@ export const busy = (state: Pick<EntryState, 'waiting' | 'lines'>): boolean =>
 
 /** True when something was entered that is not saved, in the fields or in lines. */
 export const isDirty = (state: EntryState): boolean => fieldsDirty(state) || linesDirty(state);
-
-/** What a save sends: every field that a person may fill. The server fills the rest by the same rules. */
-export function submission(state: EntryState | Draft): Submission {
-  const open = [...state.form.fields.values()].filter((field) => !field.readOnly);
-  const values = effectiveValues(readable(state));
-  const shown = [...state.form.subforms.keys()].filter((id) => !state.hidden[id]);
-  return {
-    values: Object.fromEntries(open.map((field) => [field.id, values[field.id] ?? null])),
-    reasons: Object.fromEntries(reasonsGiven(state).map(({ rule, reason }) => [rule, reason])),
-    picked: { ...state.picked },
-    lines: Object.fromEntries(shown.map((id) => [id, (state.lines[id] ?? []).filter(counts).map(sentLine)])),
-  };
-}
-
-function sentLine({ key, archived, state }: Line): SentLine {
-  const { record } = state.opening;
-  const saved = record ? { id: record.id, version: record.version } : {};
-  if (archived) return { key, ...saved, archived };
-  if (record && !fieldsDirty(state)) return { key, ...saved };
-  const { values, reasons, picked } = submission(state);
-  return { key, ...saved, values, reasons, picked };
-}
 
 function apply(draft: Draft, event: EntryEvent): void {
   switch (event.type) {
@@ -197,6 +173,13 @@ function apply(draft: Draft, event: EntryEvent): void {
     case 'pasted':
       pasteBlock(draft, event.line, event.field, event.rows);
       return;
+    case 'resumed':
+      resume(draft);
+      return;
+    case 'again':
+      drop(draft, 'settled', event.field);
+      settle(draft, event.field);
+      return;
     case 'linesUndone':
       undoLines(draft);
       return;
@@ -225,34 +208,6 @@ function apply(draft: Draft, event: EntryEvent): void {
   }
 }
 
-const unmatched = (text: string) => ({
-  text,
-  message: `No choice is called “${text}”. Choose one of the list.`,
-});
-
-/** A person has been everywhere: all that was typed takes effect, and all that is wrong shows. */
-function press(draft: Draft): void {
-  for (const id of draft.form.fields.keys()) {
-    own(draft, 'touched')[id] = true;
-    settleTyped(draft, id);
-  }
-  draft.refusals = [];
-  pressLines(draft);
-}
-
-/** What the server said, each at its place: in the form, or in one of its lines. */
-function refuse(draft: Draft, problems: readonly Problem[]): void {
-  draft.refusals = problems.filter((problem) => !splitPath(problem.path));
-  for (const subform of draft.form.subforms.keys())
-    for (const { key } of draft.lines[subform] ?? []) {
-      const own = problems.flatMap((problem) => {
-        const at = splitPath(problem.path);
-        return at?.line.subform === subform && at.line.key === key ? [{ ...problem, path: at.path }] : [];
-      });
-      if (own.length > 0) reduceLine(draft, { subform, key }, { type: 'refused', problems: own });
-    }
-}
-
 /** What stands around a line is another: what it reads of that is settled anew. */
 function enclose(draft: Draft, { enclosing, moved }: Extract<EntryEvent, { type: 'enclosed' }>): void {
   draft.opening = { ...draft.opening, enclosing };
@@ -263,36 +218,6 @@ function enclose(draft: Draft, { enclosing, moved }: Extract<EntryEvent, { type:
       if (edge.kind === 'narrows') settleChild(draft, edge.to, mover, [mover]);
   }
 }
-
-/** Takes a pasted text into a field: read like typing where it can be, looked for where it names a choice. */
-function seek(draft: Draft, id: string, text: string): void {
-  const field = fieldOf(draft, id);
-  if (!field || !editable(draft, id)) return;
-  own(draft, 'touched')[id] = true;
-  if (!field.source || text === '') {
-    type(draft, id, text);
-    settleTyped(draft, id);
-    return;
-  }
-  assign(draft, id, null);
-  own(draft, 'unread')[id] = { text, message: `Looking for “${text}”…` };
-  settleTyped(draft, id);
-  askMatch(draft, id, text);
-}
-
-function takeMatch(draft: Draft, id: string, choice: Choice | null): void {
-  const field = fieldOf(draft, id);
-  const text = draft.unread[id]?.text;
-  if (!field || text === undefined) return;
-  if (!choice) {
-    own(draft, 'unread')[id] = unmatched(text);
-    return;
-  }
-  assign(draft, id, choice.value, field.source?.column === undefined ? linkedOf(choice) : undefined);
-  settle(draft, id);
-}
-
-const linkedOf = (choice: Choice) => ({ title: choice.title, facts: choice.facts });
 
 /** What was asked without an answer is asked again when its field is next left or saved. */
 function fail(draft: Draft, event: Extract<EntryEvent, { type: 'failed' }>): void {
@@ -313,18 +238,10 @@ function fail(draft: Draft, event: Extract<EntryEvent, { type: 'failed' }>): voi
   };
 }
 
-const editable = (draft: Draft, id: string): boolean => fieldOf(draft, id)?.readOnly === false;
-
-/** A value that was typed over keeps the memory of what filled it; a field that was emptied does not. */
-function forgetOrigin(draft: Draft, id: string): void {
-  if (isBlank(draft.values[id])) drop(draft, 'origins', id);
-}
-
 function takeOnly(draft: Draft, id: string, choice: Choice | null): void {
   const field = fieldOf(draft, id);
   if (!field || !choice || !isBlank(draft.values[id]) || draft.unread[id]) return;
-  const linked = field.source?.column === undefined ? linkedOf(choice) : undefined;
-  assign(draft, id, choice.value, linked);
+  assign(draft, id, choice.value, linkedBy(field, choice));
   if (draft.phase !== 'submitted')
     own(draft, 'notices')[id] = `“${choice.title}” was chosen: it is the only choice left.`;
   settle(draft, id);
@@ -339,19 +256,20 @@ function pick(draft: Draft, id: string, record: number): void {
   applyFill(draft, id, field.fill, found, [id]);
 }
 
-function type(draft: Draft, id: string, text: string): void {
-  const field = fieldOf(draft, id)?.field;
-  if (!field || !editable(draft, id)) return;
-  const read = typeOf(field).parse(text, field.settings);
-  if (read.ok && sameValue(read.value, draft.values[id]) && !draft.unread[id]) return;
-  assign(draft, id, read.ok ? read.value : null);
-  if (read.ok) forgetOrigin(draft, id);
-  if (!read.ok) own(draft, 'unread')[id] = { text, message: read.message };
-}
-
-/** What was typed takes effect on other fields when it is left, not at every keystroke. */
-function settleTyped(draft: Draft, id: string): void {
-  if (!(id in draft.settled) || !sameValue(draft.values[id], draft.settled[id])) settle(draft, id);
+/** Asks anew everything that is waited for, here and in the lines. */
+function resume(draft: Draft): void {
+  for (const key of Object.keys(draft.waiting)) {
+    const [kind, id = ''] = key.split(':');
+    drop(draft, 'waiting', key);
+    const field = fieldOf(draft, id);
+    const text = draft.unread[id]?.text;
+    if (kind === 'lookup' || kind === 'keyLookup') settle(draft, id);
+    else if (kind === 'check') settleChild(draft, id, firstParent(draft, id), []);
+    else if (kind === 'only' && field) chooseOnly(draft, field);
+    else if (kind === 'match' && text !== undefined) askMatch(draft, id, text);
+    else if (kind === 'facts') askFacts(draft);
+  }
+  for (const subform of draft.form.subforms.keys()) resumeLines(draft, subform);
 }
 
 const firstParent = (draft: Draft, id: string): string =>
@@ -378,45 +296,6 @@ function takeFound(draft: Draft, event: Extract<EntryEvent, { type: 'found' }>):
   }
   if (field.fill) takeKeyed(draft, field, field.fill, event.found);
 }
-
-function sendIfSound(draft: Draft): void {
-  const sound = problemsOf({ ...draft, phase: 'open' }).length === 0;
-  draft.phase = sound ? 'saving' : 'open';
-  if (sound) ask(draft, { kind: 'save', ...submission(draft) });
-}
-
-/**
- * The same entry under a changed definition of its form: values of fields that are still there stay. For the Studio,
- * where the card being edited is live.
- */
-export function carryOver(form: PreparedForm, old: EntryState): Step {
-  const draft = draftOf({ ...blankState(form, old.opening), requestsMade: old.requestsMade });
-  for (const [id, field] of form.fields) {
-    if (!old.form.fields.has(id) || (isBlank(old.values[id]) && !old.touched[id])) continue;
-    own(draft, 'values')[id] = old.values[id] ?? null;
-    own(draft, 'settled')[id] = old.values[id] ?? null;
-    if (old.linked[id]) own(draft, 'linked')[id] = old.linked[id];
-    if (old.origins[id]) own(draft, 'origins')[id] = old.origins[id];
-    if (old.touched[id] && field.placed) own(draft, 'touched')[id] = true;
-  }
-  draft.linesMade = old.linesMade;
-  draft.lines = carryLines(draft, old);
-  for (const subform of form.subforms.values()) keepBlank(draft, subform);
-  deriveAll(draft);
-  askFacts(draft);
-  bringUpToDate(draft);
-  return stepOf(draft);
-}
-
-const carryLines = (draft: Draft, old: EntryState): Lines =>
-  Object.fromEntries(
-    [...draft.form.subforms.values()].map((subform) => [
-      subform.id,
-      (old.lines[subform.id] ?? [])
-        .filter((line) => counts(line) && line.state.form.table.id === subform.form.table.id)
-        .map((line) => ({ ...line, state: carryOver(subform.form, line.state).state })),
-    ]),
-  );
 
 function reset(draft: Draft): void {
   const fresh = openEntry(draft.form, draft.opening, draft.linesMade);

@@ -29,6 +29,8 @@ export interface OpenedRecord {
 /** The record that encloses this one, while its lines are entered. */
 export interface Enclosing {
   readonly values: Values;
+  /** Its values as they are saved; undefined for a new one, and where nobody asks what changed. */
+  readonly before?: Values;
   readonly linked: Readonly<Record<string, Linked>>;
 }
 
@@ -110,8 +112,8 @@ export interface EntryState {
   readonly picked: Readonly<Record<string, number>>;
   /** What Fiche did to a field by itself, in words. */
   readonly notices: Readonly<Record<string, string>>;
-  /** What a lookup by key said: nothing found, and whether that refuses the save. */
-  readonly missed: Readonly<Record<string, { message: string; stops: boolean }>>;
+  /** What a lookup by key said: nothing found, whether that refuses the save, and whether a record can be added here. */
+  readonly missed: Readonly<Record<string, { message: string; stops: boolean; adds?: true }>>;
   readonly refusals: readonly Problem[];
   readonly touched: Readonly<Record<string, true>>;
   /** In a submission: the fields whose value was sent, which fills leave alone. */
@@ -232,12 +234,16 @@ export type EntryEvent =
       readonly rows: readonly (readonly string[])[];
     }
   | { readonly type: 'linesUndone' }
-  /** Somebody else has saved the record, or this line of it, meanwhile. */
+  /** What is awaited got lost on the way back to an earlier state: it is asked anew. */
+  | { readonly type: 'resumed' }
+  /** A key is looked up again: what it names may be there now. */
+  | { readonly type: 'again'; readonly field: string }
+  /** The record, or this line of it, was saved meanwhile: by somebody else or, without a name, from here. */
   | {
       readonly type: 'met';
       readonly record: OpenedRecord;
       readonly lines?: Readonly<Record<string, readonly OpenedRecord[]>>;
-      readonly by: string;
+      readonly by: string | null;
     }
   /** A person decides between their value of a field and somebody else’s. */
   | { readonly type: 'decided'; readonly field: string; readonly theirs: boolean }

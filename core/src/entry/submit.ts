@@ -1,6 +1,6 @@
 import { isBlank, itemsOf, type Problem, sameValue, type Value, type Values } from '../fields/index.ts';
 import type { Origin } from '../fills/index.ts';
-import type { PreparedField, PreparedForm } from '../forms/index.ts';
+import { ENCLOSING, type PreparedField, type PreparedForm } from '../forms/index.ts';
 import { certainPairs } from '../narrowing/index.ts';
 import { typeOf } from '../tables/index.ts';
 import { deriveAll } from './derive.ts';
@@ -146,11 +146,18 @@ export function checksOf(state: EntryState): Check[] {
   const isNew = state.opening.record === null;
   const values = effectiveValues(readable(state));
   const changed = (id: string): boolean => isNew || !sameValue(values[id], state.original[id]);
+  // A line is also narrowed by the record around it, which may have changed while the line did not.
+  const around = state.opening.enclosing;
+  const changedAround = (id: string): boolean =>
+    around?.before !== undefined && !sameValue(around.values[id], around.before[id]);
   return [...state.form.fields.values()].flatMap((field) => {
     const value = values[field.id] ?? null;
     if (!field.source || isBlank(value)) return [];
     const moved = state.form.wiring.edges.some(
-      (edge) => edge.kind === 'narrows' && edge.to === field.id && changed(edge.from),
+      (edge) =>
+        edge.kind === 'narrows' &&
+        edge.to === field.id &&
+        (edge.from.startsWith(ENCLOSING) ? changedAround(edge.from.slice(ENCLOSING.length)) : changed(edge.from)),
     );
     if (!changed(field.id) && !moved) return [];
     if (typeof value === 'object') {

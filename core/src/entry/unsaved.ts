@@ -83,9 +83,10 @@ export function copyOf(state: EntryState): Unsaved {
 
 /**
  * Enters again, in an entry that has just been opened, what was left unsaved: as a person would, so that what follows
- * from it follows now. Fields and lines that are not there any more are left out.
+ * from it follows now. Fields and lines that are not there any more are left out. What a card is `begun` with is nobody’s
+ * unsaved work yet.
  */
-export function takeUp(opened: EntryState, unsaved: Unsaved): Step {
+export function takeUp(opened: EntryState, unsaved: Unsaved, begun = false): Step {
   let state = opened;
   const requests: Request[] = [];
   const tell = (event: EntryEvent): void => {
@@ -109,5 +110,11 @@ export function takeUp(opened: EntryState, unsaved: Unsaved): Step {
         if (found.state.form.fields.has(one.field)) tell({ type: 'line', line, event: eventOf(one) });
       if (left.archived) tell({ type: 'lineArchived', line });
     }
-  return { state: { ...state, past: [] }, requests };
+  const original = begun
+    ? {
+        ...state.original,
+        ...Object.fromEntries(unsaved.fields.map(({ field }) => [field, state.values[field] ?? null])),
+      }
+    : state.original;
+  return { state: { ...state, original, past: [] }, requests };
 }

@@ -29,8 +29,8 @@ export const fillSchema = z.strictObject({
   table: idSchema,
   key: idSchema.nullable().default(null),
   pairs: z.array(fillPairSchema).max(100),
-  /** What happens when no record has that key. */
-  whenNone: z.enum(['nothing', 'message', 'refuse']).default('message'),
+  /** What happens when no record has that key; `offer` says so and lets staff add one in place. */
+  whenNone: z.enum(['nothing', 'message', 'offer', 'refuse']).default('message'),
 });
 export type Fill = z.infer<typeof fillSchema>;
 

@@ -71,6 +71,8 @@ export interface PreparedSubform {
   readonly shownWhen: Condition | null;
   /** Fields of the enclosing form that its lines read. */
   readonly enclosing: ReadonlySet<string>;
+  /** False where the order of the lines is not kept, as that of the rows of a whole form. */
+  readonly ordered: boolean;
   /** Columns of its lines that the enclosing form reads. */
   readonly columns: readonly string[];
 }
@@ -153,7 +155,16 @@ function prepareLines(
 ): PreparedSubform {
   const form = prepareForm(lineForm(definition, tables), tables, { table, link: definition.link });
   const enclosing = new Set(enclosingPaths(form).map(rootOf));
-  return { id: definition.id, label: form.definition.label, definition, form, shownWhen, enclosing, columns: [] };
+  return {
+    id: definition.id,
+    label: form.definition.label,
+    definition,
+    form,
+    shownWhen,
+    enclosing,
+    ordered: true,
+    columns: [],
+  };
 }
 
 /** The paths of the enclosing record that the form of a line reads. */

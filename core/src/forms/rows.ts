@@ -18,13 +18,22 @@ export function rowsOf(form: PreparedForm): PreparedForm {
     label: null,
     as: 'rows',
     least: null,
-    most: form.definition.may.add ? null : 1,
+    most: null,
     shownWhen: null,
     fields: [],
     rules: [],
   };
   const { label } = form.definition;
-  const rows = { id: ROWS, label, definition, form, shownWhen: null, enclosing: new Set<string>(), columns: [] };
+  const rows = {
+    id: ROWS,
+    label,
+    definition,
+    form,
+    shownWhen: null,
+    enclosing: new Set<string>(),
+    ordered: false,
+    columns: [],
+  };
   const wiring = arrange([ROWS], []);
   return { ...form, fields: new Map(), rules: [], readers: new Map(), wiring, subforms: new Map([[ROWS, rows]]) };
 }

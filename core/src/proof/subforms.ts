@@ -4,6 +4,7 @@ import type { Check, Finding } from './finding.ts';
 /** Subforms whose table or link has gone, whose name is a field’s, or that ask for more lines than they hold. */
 export const subforms: Check = ({ definition, table, tables }) => {
   const seen = new Set(table.fields.map((field) => field.id));
+  const asRows = definition.opensOn === 'rows' || definition.opensOn === 'blankRows';
   return subformsOf(definition).flatMap((subform): Finding[] => {
     const label = subform.label ?? tables.get(subform.table)?.label ?? subform.id;
     const must = (message: string, why: string): Finding => ({
@@ -31,6 +32,17 @@ export const subforms: Check = ({ definition, table, tables }) => {
               `The subform ${label} goes by the name ${subform.id}, which something else has. Take it off and add it again.`,
               'A calculation could not tell the two apart.',
             ),
+          ]
+        : []),
+      ...(asRows
+        ? [
+            {
+              ...must(
+                `The form opens on rows, which have no room for the lines of ${label}. They are entered on a card.`,
+                'Whoever fills the rows does not see them, nor what is added up of them.',
+              ),
+              weight: 'look' as const,
+            },
           ]
         : []),
       ...(least !== null && most !== null && least > most

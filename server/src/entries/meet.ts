@@ -39,6 +39,13 @@ export async function meet(
     lines[id] = [];
     for (const line of sent) {
       const stored = record.lines?.[id]?.find((one) => one.id === line.id);
+      // What somebody has just changed is not archived unseen.
+      if (stored && line.archived && line.version !== stored.version)
+        problems.push({
+          path: linePath({ subform: id, key: line.key }, ''),
+          rule: 'version',
+          message: stored.stamp.changedBy,
+        });
       const changed =
         subform && stored && line.values && line.version !== undefined && line.version !== stored.version
           ? await merged(

@@ -1,25 +1,43 @@
 import { routes } from '@fiche/core/api';
+import type { PreparedForm } from '@fiche/core/forms';
 import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
+import type { Definitions } from '../definitions/index.ts';
 import { findForm, prepared, versionOf } from '../forms/index.ts';
 import { notFound } from '../http/index.ts';
-import { findRecord, linesOfForm, originsOfRecord, placeOf } from '../records/index.ts';
+import { findRecord, linesOfForm, listRecords, originsOfRecord, placeOf } from '../records/index.ts';
 import type { Services } from '../services.ts';
 
-/** Reads one record to be looked at or changed: its place, where its values came from, and the lines that a form shows. */
-export function openRecordRoute(app: FastifyInstance, services: Services): void {
+/**
+ * Reads records as a form opens them: one, with its place, where its values came from and the lines that the form shows;
+ * or a page of them, to be filled as rows.
+ */
+export function openRecordRoutes(app: FastifyInstance, services: Services): void {
   const database = services.databases.app;
+
+  /** A form as it is drafted, or a version of it. */
+  async function formOf(definitions: Definitions, id: string, version: number | undefined): Promise<PreparedForm> {
+    const row = findForm(definitions, id);
+    const definition = version === undefined ? row.draft : (await versionOf(database, row, version)).definition;
+    return prepared(definitions, definition);
+  }
+
   route(app, services, routes.readRecord, async ({ params, query, definitions }) => {
     const table = params.table ?? '';
     const record = await findRecord(database, definitions.tables, table, Number(params.id));
     const origins = await originsOfRecord(database, definitions.tables, table, record.id);
     const opened = { ...record, origins, place: await placeOf(database, table, record.id) };
     if (query.form === undefined) return opened;
-    const row = findForm(definitions, query.form);
-    if (row.table !== table) throw notFound('This form over that table');
-    const definition =
-      query.version === undefined ? row.draft : (await versionOf(database, row, query.version)).definition;
-    const form = prepared(definitions, definition);
+    const form = await formOf(definitions, query.form, query.version);
+    if (form.table.id !== table) throw notFound('This form over that table');
     return form.subforms.size === 0 ? opened : { ...opened, lines: await linesOfForm(database, form, record.id) };
+  });
+
+  route(app, services, routes.formRecords, async ({ params, query, definitions }) => {
+    const form = await formOf(definitions, params.form ?? '', query.version);
+    const page = { ...query, direction: 'up', search: '', archived: 'no' } as const;
+    const wanted = (field: { readonly id: string }) => form.fields.get(field.id)?.factPaths ?? [];
+    const { records, after } = await listRecords(database, definitions.tables, form.table.id, page, wanted);
+    return { records, after };
   });
 }

@@ -29,7 +29,7 @@ import { limit, notFound, Refusal } from '../http/index.ts';
 import { findRecord, linesOfForm, originsOfRecord } from '../records/index.ts';
 import type { Services } from '../services.ts';
 import { decide } from './decide.ts';
-import { openRecordRoute } from './openRecord.ts';
+import { openRecordRoutes } from './openRecord.ts';
 import { saveEntry } from './save.ts';
 
 /** A form as one of the four addresses runs it. */
@@ -114,7 +114,7 @@ export function entryRoutes(app: FastifyInstance, services: Services): void {
       return explainChoices(database, entry, dropdown);
     });
 
-  openRecordRoute(app, services);
+  openRecordRoutes(app, services);
   runRoutes(app, services, routes.onForm, onForm);
   runRoutes(app, services, routes.onTable, onTable);
   runRoutes(app, services, routes.onDraft, onDraft);

@@ -8,6 +8,7 @@ export {
   findRecord,
   insertRecord,
   insertRecords,
+  listRecords,
   placeOf,
   type SaveKey,
   updateRecord,

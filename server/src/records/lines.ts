@@ -1,13 +1,17 @@
 import type { RecordView } from '@fiche/core/api';
-import type { PreparedForm, PreparedSubform } from '@fiche/core/forms';
+import { MOST_LINES, type PreparedForm, type PreparedSubform } from '@fiche/core/forms';
 import { quoted } from '@fiche/core/queries';
 import type { Database, Transaction } from '../database/index.ts';
+import { Refusal } from '../http/index.ts';
 import { originsOfRecords } from './origins.ts';
 import { findRecordsWhere } from './store.ts';
 
 type Queryable = Database | Transaction;
 
-/** The lines in use of one record, in the order that was given to them and then of entry, each with what its form reads. */
+/**
+ * The lines in use of one record, in the order that was given to them and then of entry, each with what its form reads.
+ * Throws 422 where there are more than a form holds.
+ */
 export async function linesOfRecord(
   database: Queryable,
   { form, definition }: PreparedSubform,
@@ -20,11 +24,16 @@ export async function linesOfRecord(
     database,
     tables,
     table.id,
-    `r.${quoted(definition.link)} = ? AND r.archived_at IS NULL ORDER BY ${order} NULLS LAST, r.id`,
+    `r.${quoted(definition.link)} = ? AND r.archived_at IS NULL ORDER BY ${order} NULLS LAST, r.id LIMIT ${MOST_LINES + 1}`,
     [record, table.id, definition.link, record],
     (field) => form.fields.get(field.id)?.factPaths ?? [],
     lock,
   );
+  if (lines.length > MOST_LINES)
+    throw new Refusal(
+      422,
+      `${table.label} has more than ${MOST_LINES.toLocaleString('en-GB')} records here, too many to enter as lines. Look at them in their table.`,
+    );
   const origins = await originsOfRecords(
     database,
     table.id,

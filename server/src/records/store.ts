@@ -156,7 +156,13 @@ export interface RecordQuery {
 }
 
 /** A page of records by keyset: `after` is where the page before ended, so that every page costs the same. */
-export async function listRecords(database: Queryable, tables: Tables, tableId: string, query: RecordQuery) {
+export async function listRecords(
+  database: Queryable,
+  tables: Tables,
+  tableId: string,
+  query: RecordQuery,
+  wanted: WantedFacts = NO_FACTS,
+) {
   const table = tableOf(tables, tableId);
   const field = query.sort === undefined ? undefined : findField(table, query.sort);
   const text = field && typeOf(field).family === 'text';
@@ -193,7 +199,7 @@ export async function listRecords(database: Queryable, tables: Tables, tableId: 
   }
   const order = field ? `${key} ${direction} NULLS LAST, r.id ${direction}` : `r.id ${direction}`;
   const { rows } = await database.raw<{ rows: Row[] }>(
-    `SELECT ${selectSql(tables, table, NO_FACTS)} FROM ${relation(tableId)} r WHERE ${where.join(' AND ')} ORDER BY ${order} LIMIT ?`,
+    `SELECT ${selectSql(tables, table, wanted)} FROM ${relation(tableId)} r WHERE ${where.join(' AND ')} ORDER BY ${order} LIMIT ?`,
     [...values, query.limit + 1],
   );
   const page = rows.slice(0, query.limit);

@@ -8,8 +8,8 @@ const theirs = ({ value, title }: Dispute, field: PreparedField): string =>
   title ?? (isBlank(value) ? 'nothing' : typeOf(field.field).format(value, field.field.settings));
 
 /**
- * What is left to a person: a value beside one that is there, several records that a key found, or what somebody else
- * wrote meanwhile.
+ * What is left to a person: a value beside one that is there, several records that a key found or none,
+ * or what somebody else wrote meanwhile.
  */
 export function AskedHere({
   state,
@@ -17,15 +17,23 @@ export function AskedHere({
   offer,
   several,
   dispute,
+  lacking,
   dispatch,
+  onAdd,
 }: {
   state: EntryState;
   field: PreparedField;
   offer?: Offer;
   several?: readonly Found[];
   dispute?: Dispute;
+  /** The table in which a key found nothing. */
+  lacking?: string;
   dispatch(event: EntryEvent): void;
+  /** Adds a record for the key, for those who may. */
+  onAdd?(): void;
 }) {
+  const adds = lacking !== undefined && onAdd !== undefined;
+  if (!offer && !several && !dispute && !adds) return null;
   const by = offer && (state.form.fields.get(offer.origin.by)?.label ?? offer.origin.by);
   const offered =
     offer?.linked?.title ??
@@ -51,6 +59,11 @@ export function AskedHere({
             Keep {showValue(state, field.id)}
           </button>
         </>
+      )}
+      {adds && (
+        <button type="button" className="link" onClick={onAdd}>
+          Add it to {state.form.tables.get(lacking)?.label}
+        </button>
       )}
       {dispute && (
         <>

@@ -122,6 +122,8 @@ export const viewOf = (state: EntryState, field: PreparedField) => ({
   offer: state.offers[field.id],
   several: state.several[field.id],
   dispute: state.disputes[field.id],
+  /** The table in which a key found nothing, where a record can be added for it. */
+  lacking: state.missed[field.id]?.adds && field.fill?.table,
 });
 
 export type EntryFieldProps = {
@@ -142,6 +144,7 @@ const EntryField = memo(
     offer,
     several,
     dispute,
+    lacking,
     onWhy,
     onAdd,
     ...view
@@ -163,16 +166,16 @@ const EntryField = memo(
         isFilled={isFilledByOthers(state.form, field.id)}
         filled={origin && filledView(state, field, origin, () => dispatch({ type: 'refilled', field: field.id }))}
         ask={
-          (offer || several || dispute) && (
-            <AskedHere
-              state={state}
-              field={field}
-              offer={offer}
-              several={several}
-              dispute={dispute}
-              dispatch={dispatch}
-            />
-          )
+          <AskedHere
+            state={state}
+            field={field}
+            offer={offer}
+            several={several}
+            dispute={dispute}
+            lacking={lacking}
+            dispatch={dispatch}
+            onAdd={onAdd && (() => onAdd(field.id, ''))}
+          />
         }
       >
         {field.readOnly ? (

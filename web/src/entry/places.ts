@@ -9,8 +9,27 @@ export const PlaceContext = createContext('');
 /** The id of the input of a field, or of a field of a line by its path. */
 export const inputId = (path: string): string => `f-${path}`;
 
-/** Puts the cursor into a field, or a cell of a line. */
+/** Lines that are not on the page, and what brings them there, by subform. */
+const wanted = new Map<string, (key: string) => void>();
+
+/** Says what to do when a line of a subform is to be gone to that is not in sight; returns what ends that. */
+export function onWanted(subform: string, show: (key: string) => void): () => void {
+  wanted.set(subform, show);
+  return () => wanted.delete(subform);
+}
+
+/** Puts the cursor into a field, or a cell of a line; one that is out of sight comes into it first. */
 export function focusField(path: string): void {
+  const line = splitPath(path)?.line;
+  const show = line && wanted.get(line.subform);
+  const away = line && show && !document.getElementById(inputId(path));
+  if (away) {
+    show(line.key);
+    requestAnimationFrame(() => focusInput(path));
+  } else focusInput(path);
+}
+
+function focusInput(path: string): void {
   const input = document.getElementById(inputId(path));
   const target = input?.matches('input, textarea')
     ? input
@@ -23,6 +42,9 @@ export function focusField(path: string): void {
 export function focusFirstProblem(): void {
   const wrong = document.querySelector<HTMLElement>('[data-field].wrong')?.dataset.field;
   if (wrong) focusField(wrong.replace(/^f-/, ''));
+  // What is wrong is in a line that is out of sight.
+  else if (document.querySelector('.problem-list'))
+    document.querySelector<HTMLElement>('.problem-list li button')?.click();
   else
     [...document.querySelectorAll<HTMLInputElement>('.reason input')]
       .find((input) => input.value.trim() === '')

@@ -49,8 +49,8 @@ export interface Entry {
   readonly runs: Pick<EntryOptions, 'base' | 'formVersion'>;
   dispatch(event: EntryEvent): void;
   replace(step: Step): void;
-  /** What an event would come to, its questions answered, without anything being done. */
-  tryOut(event: EntryEvent): Promise<EntryState>;
+  /** What an event would come to, its questions answered, without anything being done; and the way to do it. */
+  tryOut(event: EntryEvent): Promise<{ readonly state: EntryState; take(): void }>;
   /** Lays the entry over what somebody else has saved. */
   meet(current: RecordView): void;
 }
@@ -75,7 +75,7 @@ export function useEntry(options: EntryOptions): Entry {
       type: 'met',
       record: current,
       lines: current.lines,
-      by: current.stamp.changedBy,
+      by: lastBy(current),
     });
     now.current = step.state;
     setState(step.state);
@@ -138,32 +138,55 @@ export function useEntry(options: EntryOptions): Entry {
     for (const request of next.requests) void run.current(request);
   }, []);
 
-  const tryOut = useCallback(async (event: EntryEvent): Promise<EntryState> => {
-    let step = reduceEntry(now.current, event);
-    let { state: tried } = step;
-    for (let open = step.requests; open.length > 0; ) {
-      const before = tried;
-      const answers = await Promise.all(
-        open.map((request) =>
-          request.kind === 'save' ? undefined : ask(latest.current, request, enclosingOf(before, request)),
-        ),
-      );
-      const next: Request[] = [];
-      for (const answer of answers) {
-        if (!answer) continue;
-        step = reduceEntry(tried, answer);
-        tried = step.state;
-        next.push(...step.requests);
+  const tryOut = useCallback(
+    async (event: EntryEvent) => {
+      const from = now.current;
+      let step = reduceEntry(from, event);
+      let { state: tried } = step;
+      for (let open = step.requests; open.length > 0; ) {
+        const before = tried;
+        const answers = await Promise.all(
+          open.map((request) =>
+            request.kind === 'save' ? undefined : ask(latest.current, request, enclosingOf(before, request)),
+          ),
+        );
+        const next: Request[] = [];
+        for (const answer of answers) {
+          if (!answer) continue;
+          step = reduceEntry(tried, answer);
+          tried = step.state;
+          next.push(...step.requests);
+        }
+        open = next;
       }
-      open = next;
-    }
-    return tried;
-  }, []);
+      return {
+        state: tried,
+        take: (): void => {
+          // Where something happened meanwhile, it is done anew.
+          if (now.current !== from) {
+            dispatch(event);
+            return;
+          }
+          now.current = tried;
+          setState(tried);
+          // What was on its way when it was tried has been answered to a state that is gone.
+          dispatch({ type: 'resumed' });
+        },
+      };
+    },
+    [dispatch],
+  );
 
   const { base, formVersion } = options;
   const runs = useMemo(() => ({ base, formVersion }), [base, formVersion]);
   return { state, trouble, met, runs, dispatch, replace, tryOut, meet };
 }
+
+/** Who saved a record or one of its lines last. */
+export const lastBy = (record: RecordView): string =>
+  [record, ...Object.values(record.lines ?? {}).flat()].reduce((last, one) =>
+    one.stamp.changedAt > last.stamp.changedAt ? one : last,
+  ).stamp.changedBy;
 
 function begin({ form, opening, start }: EntryOptions): Step {
   const opened = openEntry(form, opening);

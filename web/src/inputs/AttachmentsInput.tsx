@@ -176,6 +176,7 @@ export function AttachmentsInput(props: InputProps) {
               )}
               <button
                 type="button"
+                className="sign"
                 aria-label={`Take out ${one.name}`}
                 onClick={() => set((itemsOf(latest.current) as string[]).filter((item) => item !== token))}
               >
@@ -195,6 +196,7 @@ export function AttachmentsInput(props: InputProps) {
             )}
             <button
               type="button"
+              className="sign"
               aria-label={one.trouble ? `Leave out ${one.file.name}` : `Cancel ${one.file.name}`}
               onClick={() => cancel(one.key)}
             >

@@ -1,5 +1,14 @@
 import type { EntryAnswer, RecordView } from '@fiche/core/api';
-import { type EntryState, type Opening, readable, readOperand, showValue, splitPath, takeUp } from '@fiche/core/entry';
+import {
+  type EntryEvent,
+  type EntryState,
+  type Opening,
+  readable,
+  readOperand,
+  showValue,
+  splitPath,
+  takeUp,
+} from '@fiche/core/entry';
 import { generateForm, type PreparedField, type PreparedForm, prepareForm } from '@fiche/core/forms';
 import { wantedOf } from '@fiche/core/narrowing';
 import { titleFields } from '@fiche/core/tables';
@@ -25,7 +34,8 @@ export interface Adding {
 
 interface Props extends Adding {
   readonly state: EntryState;
-  onAdded(record: RecordView): void;
+  /** The record is there: what it does to the card that wanted it, and what it is called. */
+  onAdded(event: EntryEvent, title: string): void;
   onClose(): void;
 }
 
@@ -39,13 +49,20 @@ export function AddInPlace({ state, path, text, onAdded, onClose }: Props) {
   const line = at && state.lines[at.line.subform]?.find((one) => one.key === at.line.key)?.state;
   const asking = line ?? state;
   const field = asking.form.fields.get(at?.path ?? path);
-  const table = tables.get(field?.source?.table ?? '');
+  const table = tables.get(field?.source?.table ?? field?.fill?.table ?? '');
   const form = useMemo(() => (table ? prepareForm(generateForm(table), tables) : undefined), [table, tables]);
   if (!form || !field) return null;
-  return <SmallCard {...{ form, field, asking, text, onAdded, onClose }} />;
+  const added = (record: RecordView): void => {
+    const event: EntryEvent = field.source
+      ? { type: 'changed', field: field.id, value: record.id, linked: { title: record.title, facts: {} } }
+      : { type: 'again', field: field.id };
+    onAdded(at ? { type: 'line', line: at.line, event } : event, record.title);
+  };
+  return <SmallCard {...{ form, field, asking, text, onClose }} onAdded={added} />;
 }
 
-interface SmallCardProps extends Pick<Props, 'text' | 'onAdded' | 'onClose'> {
+interface SmallCardProps extends Pick<Props, 'text' | 'onClose'> {
+  onAdded(record: RecordView): void;
   readonly form: PreparedForm;
   readonly field: PreparedField;
   readonly asking: EntryState;
@@ -113,10 +130,14 @@ function SmallCard({ form, field, asking, text, onAdded, onClose }: SmallCardPro
   );
 }
 
-/** What is known of the new record: what narrows the dropdown, and the text typed in it as its title. */
+/** What is known of the new record: what narrows the dropdown, and the text typed in it as its title; or the key. */
 function begins(form: PreparedForm, field: PreparedField, asking: EntryState, text: string) {
   const entry = readable(asking);
-  const wanted = wantedOf(field.narrowing.where, (operand) => readOperand(entry, operand));
+  const { key } = field.source ? { key: null } : (field.fill ?? { key: null });
+  const wanted =
+    key === null
+      ? wantedOf(field.narrowing.where, (operand) => readOperand(entry, operand))
+      : { [key]: asking.values[field.id] ?? null };
   const [title] = titleFields(form.table);
   const open = (id: string): boolean => form.fields.get(id)?.readOnly === false;
   return [

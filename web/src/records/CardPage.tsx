@@ -46,7 +46,7 @@ export function CardPage(props: CardPageProps) {
     // A card is always opened as it is now, never as it was when last looked at.
     gcTime: 0,
   });
-  const [round, setRound] = useState<{ n: number; start?: Unsaved }>({ n: 0 });
+  const [round, setRound] = useState<{ n: number; kept?: Unsaved }>({ n: 0 });
   const [historyOpen, setHistoryOpen] = useState(false);
   const [kept, setKept] = useState<ReadonlySet<string>>(new Set());
   const place = `${session.login}:${base}:${record ?? 'new'}`;
@@ -57,8 +57,8 @@ export function CardPage(props: CardPageProps) {
       <FilledCard
         key={`new-${visit}-${round.n}`}
         {...shared}
-        start={startOf(place, round.start ?? (round.n === 0 ? copy : undefined))}
-        onAnother={(start) => setRound({ n: round.n + 1, start })}
+        start={startOf(place, round.n === 0 ? copy : undefined, round.kept)}
+        onAnother={(kept) => setRound({ n: round.n + 1, kept })}
       />
     );
   if (query.isError)
@@ -73,15 +73,16 @@ export function CardPage(props: CardPageProps) {
       key={`${record}-${query.data.version}-${query.dataUpdatedAt}`}
       {...shared}
       opened={query.data}
-      start={startOf(place, undefined)}
+      start={startOf(place)}
       onAnother={() => undefined}
     />
   );
 }
 
-/** What a card begins with: what was asked for, or else the work that was left here unsaved. */
-function startOf(place: string, asked: Unsaved | undefined): StartedWith | undefined {
-  if (asked) return { unsaved: asked };
+/** What a card begins with: a copy, what was kept from the card before, or else the work that was left here unsaved. */
+function startOf(place: string, copy?: Unsaved, kept?: Unsaved): StartedWith | undefined {
+  if (copy) return { unsaved: copy };
+  if (kept) return { unsaved: kept, begun: true };
   const left = findWork(place);
   return left && { unsaved: left.unsaved, left };
 }

@@ -1,5 +1,5 @@
 import type { EntryAnswer, RecordView } from '@fiche/core/api';
-import { copyOf, type EntryEvent, type Opening, splitPath, takeUp, type Unsaved, unsavedOf } from '@fiche/core/entry';
+import { copyOf, type Opening, takeUp, type Unsaved, unsavedOf } from '@fiche/core/entry';
 import type { Value } from '@fiche/core/fields';
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';
@@ -12,6 +12,7 @@ import {
   focusField,
   focusFirstProblem,
   hasUnsavedWork,
+  lastBy,
   ProblemList,
   ReasonList,
   useEntry,
@@ -35,6 +36,8 @@ import { stateOf, useLive } from './useLive.ts';
 export interface StartedWith {
   readonly unsaved: Unsaved;
   readonly left?: KeptWork;
+  /** Kept from the card before: nobody’s unsaved work. */
+  readonly begun?: boolean;
 }
 
 interface FilledCardProps extends CardPageProps {
@@ -83,7 +86,7 @@ export function FilledCard(props: FilledCardProps) {
     void queries.invalidateQueries({ queryKey: ['form'] });
     if (goOn.current) {
       if (opened) navigate(path + (opened.place.next === null ? '/new' : `/${opened.place.next}`));
-      else onAnother(keptOf(unsavedOf(entry.state), kept));
+      else onAnother(keptOf(copyOf(entry.state), kept));
       return;
     }
     if (opened) await queries.invalidateQueries({ queryKey: ['record', form.table.id, String(opened.id)] });
@@ -94,7 +97,7 @@ export function FilledCard(props: FilledCardProps) {
     opening,
     base,
     formVersion: version,
-    start: start && ((state) => takeUp(state, start.unsaved)),
+    start: start && ((state) => takeUp(state, start.unsaved, start.begun)),
     onSaved: (answer) => void saved(answer),
   });
   const { state } = entry;
@@ -105,7 +108,7 @@ export function FilledCard(props: FilledCardProps) {
   const archived = current?.archived === true;
   const mayWrite = opened ? may('change') && definition.may.change && !archived : may('add') && definition.may.add;
   const mayAdd = may('add') && definition.may.add;
-  useKeptWork(place, dirty && !leaving.current ? () => unsavedOf(state) : undefined, state);
+  useKeptWork(place, dirty && !leaving.current ? () => unsavedOf(state) : undefined, state, left?.tab);
 
   const fetchNow = (): Promise<RecordView> => {
     const reads = formId === undefined ? '' : `?form=${formId}${version === null ? '' : `&version=${version}`}`;
@@ -115,13 +118,14 @@ export function FilledCard(props: FilledCardProps) {
   useEffect(() => {
     const begun = left?.unsaved.record;
     if (!begun || !opened || begun.version === opened.version) return;
-    say(`${opened.stamp.changedBy} has changed this record since you left it. Look at it before you save.`);
+    say(`${lastBy(opened)} has changed this record since you left it. Look at it before you save.`);
   }, [left, opened, say]);
-  useLive(form.table.id, opened, (by) => {
+  useLive(form.table.id, opened, () => {
     if (state.phase === 'saving' || leaving.current) return;
     void fetchNow().then(
       (there) => {
-        if (stateOf(there) === stateOf(current ?? there)) return;
+        if (leaving.current || stateOf(there) === stateOf(current ?? there)) return;
+        const by = lastBy(there);
         if (there.archived) say(`${by} has just archived this record.`);
         else if (by !== session.login) say(`Changed just now by ${by}.`);
         if (dirty) entry.meet(there);
@@ -281,16 +285,9 @@ export function FilledCard(props: FilledCardProps) {
             setAdding(undefined);
             focusField(adding.path);
           }}
-          onAdded={(record) => {
-            const at = splitPath(adding.path);
-            const event: EntryEvent = {
-              type: 'changed',
-              field: at?.path ?? adding.path,
-              value: record.id,
-              linked: { title: record.title, facts: {} },
-            };
-            entry.dispatch(at ? { type: 'line', line: at.line, event } : event);
-            say(`${record.title} was added, and chosen.`);
+          onAdded={(event, title) => {
+            entry.dispatch(event);
+            say(`${title} was added, and chosen.`);
             setAdding(undefined);
             focusField(adding.path);
           }}
@@ -313,6 +310,6 @@ const recordOf = ({ id, version, values, linked, origins }: RecordView) => ({ id
 
 /** The values that the next blank card begins with. */
 function keptOf(entered: Unsaved, kept: ReadonlySet<string>): Unsaved | undefined {
-  const fields = entered.fields.filter((one) => kept.has(one.field) && one.text === undefined);
+  const fields = entered.fields.filter((one) => kept.has(one.field));
   return fields.length === 0 ? undefined : { record: null, fields, lines: {} };
 }

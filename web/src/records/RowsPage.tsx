@@ -21,15 +21,16 @@ const PAGE = 200;
 
 /** The records of a form as rows, with a blank one ready: each is saved as it is left. */
 export function RowsPage(props: Props) {
-  const { table, definition } = props.form;
+  const { base, version, form } = props;
+  const { definition } = form;
   const query = useQuery({
-    queryKey: ['rows', table.id],
+    queryKey: ['rows', base, version],
     queryFn: async () => {
       const found: RecordView[] = [];
       for (let after: string | null = ''; after !== null && found.length < MOST_LINES; ) {
         const page: { records: RecordView[]; after: string | null } = await send(
           'GET',
-          `/api/tables/${table.id}/records?limit=${PAGE}${after === '' ? '' : `&after=${encodeURIComponent(after)}`}`,
+          `${base}/records?limit=${PAGE}${version === null ? '' : `&version=${version}`}${after === '' ? '' : `&after=${encodeURIComponent(after)}`}`,
         );
         found.push(...page.records);
         after = page.after;
@@ -102,7 +103,7 @@ function FilledRows({ form, version, base, path, records }: Props & { records: r
                 entry.dispatch({
                   type: 'line',
                   line: { subform: ROWS, key: line.key },
-                  event: { type: 'met', record: back, by: '' },
+                  event: { type: 'met', record: back, by: null },
                 });
                 archived.current.delete(line.key);
               }),

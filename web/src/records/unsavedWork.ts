@@ -55,8 +55,16 @@ export function findWork(place: string): KeptWork | undefined {
 /** Forgets work that was saved, taken up elsewhere, or thrown away. */
 export const forgetWork = (place: string, tab = tabNow()): void => localStorage.removeItem(keyOf(place, tab));
 
-/** Keeps what is entered at a place while it is unsaved, and forgets it once it is saved or put back. */
-export function useKeptWork(place: string, unsaved: (() => Unsaved) | undefined, changed: unknown): void {
+/**
+ * Keeps what is entered at a place while it is unsaved, and forgets it once it is saved or put back. Work that was taken
+ * up from another tab is this one’s from then on.
+ */
+export function useKeptWork(
+  place: string,
+  unsaved: (() => Unsaved) | undefined,
+  changed: unknown,
+  takenFrom?: string,
+): void {
   const latest = useRef(unsaved);
   latest.current = unsaved;
   const began = useRef('');
@@ -73,6 +81,7 @@ export function useKeptWork(place: string, unsaved: (() => Unsaved) | undefined,
       const kept: KeptWork = { at: began.current, tab: tabNow(), seen: Date.now(), closed, unsaved: work };
       try {
         localStorage.setItem(keyOf(place, kept.tab), JSON.stringify(kept));
+        if (takenFrom !== undefined && takenFrom !== kept.tab) forgetWork(place, takenFrom);
       } catch {
         // The browser’s store is full or closed: then nothing is kept, and leaving still asks.
       }
@@ -86,5 +95,5 @@ export function useKeptWork(place: string, unsaved: (() => Unsaved) | undefined,
       clearInterval(beat);
       window.removeEventListener('pagehide', close);
     };
-  }, [place, changed]);
+  }, [place, changed, takenFrom]);
 }

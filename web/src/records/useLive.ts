@@ -1,16 +1,36 @@
 import type { RecordView } from '@fiche/core/api';
 import { useEffect, useRef } from 'react';
 
-/** Calls `then` with the account when somebody saves the record that is open, at once where it was saved meanwhile. */
-export function useLive(table: string, record: RecordView | undefined, then: (by: string) => void): void {
+/**
+ * Calls `then` when somebody may have saved the record that is open. Listens while the page is in sight: a browser has
+ * few connections to give, and people open many tabs. What happened meanwhile is asked when it comes into sight again.
+ */
+export function useLive(table: string, record: RecordView | undefined, then: () => void): void {
   const latest = useRef(then);
   latest.current = then;
   const [id, version] = [record?.id, record?.version];
   useEffect(() => {
     if (id === undefined) return;
-    const source = new EventSource(`/api/tables/${table}/records/${id}/events?version=${version}`);
-    source.onmessage = ({ data }) => latest.current((JSON.parse(String(data)) as { by: string }).by);
-    return () => source.close();
+    let source: EventSource | undefined;
+    const listen = (): void => {
+      source = new EventSource(`/api/tables/${table}/records/${id}/events?version=${version}`);
+      source.onmessage = () => latest.current();
+    };
+    const onSight = (): void => {
+      if (document.visibilityState === 'hidden') {
+        source?.close();
+        source = undefined;
+      } else if (!source) {
+        listen();
+        latest.current();
+      }
+    };
+    if (document.visibilityState !== 'hidden') listen();
+    document.addEventListener('visibilitychange', onSight);
+    return () => {
+      document.removeEventListener('visibilitychange', onSight);
+      source?.close();
+    };
   }, [table, id, version]);
 }
 

@@ -46,7 +46,7 @@ export function useRowSaves({ state, runs, dispatch }: Entry): { save(key: strin
     try {
       const answer = await send<EntryAnswer>('POST', `${runs.base}/entries`, body, { 'idempotency-key': once.key });
       setTrouble('');
-      if (answer.record) tell(key, { type: 'met', record: answer.record, by: '' });
+      if (answer.record) tell(key, { type: 'met', record: answer.record, by: null });
     } catch (error) {
       const document = error instanceof ServerProblem ? error.document : undefined;
       const current = document?.current as RecordView | undefined;

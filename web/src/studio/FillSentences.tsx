@@ -13,6 +13,7 @@ const POLICIES = [
 ];
 const WHEN_NONE = [
   { value: 'message', label: 'say so' },
+  { value: 'offer', label: 'say so, and offer to add it' },
   { value: 'refuse', label: 'refuse to save' },
   { value: 'nothing', label: 'do nothing' },
 ];

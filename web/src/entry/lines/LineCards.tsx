@@ -1,9 +1,7 @@
-import { counts, type Line, showValue } from '@fiche/core/entry';
-import type { PreparedSubform } from '@fiche/core/forms';
-import type { Entry } from '../useEntry.ts';
+import { counts, showValue } from '@fiche/core/entry';
 import { LineCell } from './LineCell.tsx';
 import { LineActs, type ShapeProps } from './LineRows.tsx';
-import { columnsOf, useLine } from './useLine.ts';
+import { columnsOf, isFixed, type LineProps, useLine } from './useLine.ts';
 
 /** Lines as small cards, one below the other: for lines with much to say, and for narrow pages. */
 export function LineCards({ entry, subform, lines, onWhy, onAdd }: ShapeProps) {
@@ -24,50 +22,29 @@ export function LineCards({ entry, subform, lines, onWhy, onAdd }: ShapeProps) {
   );
 }
 
-interface CardProps {
-  readonly dispatch: Entry['dispatch'];
-  readonly subform: PreparedSubform;
-  readonly line: Line;
-  readonly at: number;
-  onWhy?(path: string): void;
-  onAdd?(path: string, text: string): void;
-}
-
-function LineCard({ dispatch, subform, line, at, onWhy, onAdd }: CardProps) {
-  const { tell, problems, elsewhere } = useLine(dispatch, subform.id, line);
+function LineCard(props: LineProps) {
+  const { subform, line, at } = props;
+  const { cell, elsewhere } = useLine(props);
   const there = counts(line);
   return (
-    <div className={`line-card${there ? '' : ' blank'}`} role="row">
+    <div className={`line-card${there ? '' : ' blank'}`} role="row" inert={isFixed(subform, line)}>
       <div className="line-card-head" role="cell">
         <span className="faded">{there ? `Line ${at + 1}` : 'One more'}</span>
-        <span className="line-acts">
-          {there && <LineActs dispatch={dispatch} subform={subform.id} line={line} at={at} />}
-        </span>
+        <span className="line-acts">{there && <LineActs {...props} />}</span>
       </div>
       <div className="line-card-fields">
         {columnsOf(subform)
           .filter((field) => !line.state.hidden[field.id])
-          .map((field) =>
-            field.readOnly && showValue(line.state, field.id) === '' ? null : (
-              <div key={field.id} className="line-card-field">
-                <span className="ruled-label" aria-hidden="true">
-                  {field.required && !field.readOnly && <span className="tick" />}
-                  {field.label}
-                </span>
-                <LineCell
-                  state={line.state}
-                  field={field}
-                  subform={subform.id}
-                  lineKey={line.key}
-                  n={at + 1}
-                  problem={problems.get(field.id)}
-                  dispatch={tell}
-                  onWhy={onWhy}
-                  onAdd={onAdd}
-                />
-              </div>
-            ),
-          )}
+          .filter((field) => !field.readOnly || showValue(line.state, field.id) !== '')
+          .map((field) => (
+            <div key={field.id} className="line-card-field">
+              <span className="ruled-label" aria-hidden="true">
+                {field.required && !field.readOnly && <span className="tick" />}
+                {field.label}
+              </span>
+              <LineCell {...cell(field)} />
+            </div>
+          ))}
       </div>
       {elsewhere.map((one) => (
         <p key={one.rule} className="ruled-problem" role="cell">

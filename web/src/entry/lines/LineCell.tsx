@@ -27,7 +27,7 @@ export interface LineCellProps {
 export function LineCell({ state, field, subform, lineKey, n, problem, dispatch, onWhy, onAdd }: LineCellProps) {
   const path = linePath({ subform, key: lineKey }, field.id);
   const id = inputId(path);
-  const { notice, required, origin, offer, several, dispute, ...view } = viewOf(state, field);
+  const { notice, required, origin, offer, several, dispute, lacking, ...view } = viewOf(state, field);
   const Input = inputFor(field.field.type);
   const filled = origin && filledView(state, field, origin, () => dispatch({ type: 'refilled', field: field.id }));
   const said = notice && notice !== problem?.message ? notice : undefined;
@@ -84,9 +84,16 @@ export function LineCell({ state, field, subform, lineKey, n, problem, dispatch,
           </button>
         )}
       </div>
-      {(offer || several || dispute) && (
-        <AskedHere state={state} field={field} offer={offer} several={several} dispute={dispute} dispatch={dispatch} />
-      )}
+      <AskedHere
+        state={state}
+        field={field}
+        offer={offer}
+        several={several}
+        dispute={dispute}
+        lacking={lacking}
+        dispatch={dispatch}
+        onAdd={onAdd && (() => onAdd(path, ''))}
+      />
     </div>
   );
 }

@@ -1,13 +1,12 @@
 import { counts, type Line, linesIn } from '@fiche/core/entry';
-import type { PreparedField, PreparedSubform } from '@fiche/core/forms';
-import { takeOf } from '@fiche/core/forms';
+import { type PreparedField, takeOf } from '@fiche/core/forms';
 import { typeOf } from '@fiche/core/tables';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type CSSProperties, memo, useEffect, useRef, useState } from 'react';
-import type { Entry } from '../useEntry.ts';
+import { onWanted } from '../places.ts';
 import { LineCell } from './LineCell.tsx';
 import type { LinesProps } from './Lines.tsx';
-import { columnsOf, useLine } from './useLine.ts';
+import { columnsOf, isFixed, type LineProps, mayGo, useLine } from './useLine.ts';
 
 const ROW = 31;
 /** From so many lines on, only those in sight are on the page. */
@@ -82,12 +81,13 @@ function scrollerOf(from: HTMLElement | null): HTMLElement | null {
   return document.documentElement;
 }
 
-/** Of many lines, those that are in sight, and the one that holds the cursor. */
+/** Of many lines, those that are in sight, the one that holds the cursor, and the one that is asked for. */
 function InSight({ entry, subform, lines, onWhy, onAdd }: ShapeProps) {
   const box = useRef<HTMLDivElement>(null);
   const [scroller, setScroller] = useState<HTMLElement | null>(null);
   const [held, setHeld] = useState<string>();
   useEffect(() => setScroller(scrollerOf(box.current)), []);
+  useEffect(() => onWanted(subform.id, setHeld), [subform.id]);
   const margin =
     box.current && scroller
       ? box.current.getBoundingClientRect().top - scroller.getBoundingClientRect().top + scroller.scrollTop
@@ -138,20 +138,12 @@ function InSight({ entry, subform, lines, onWhy, onAdd }: ShapeProps) {
   );
 }
 
-interface RowProps {
-  readonly dispatch: Entry['dispatch'];
-  readonly subform: PreparedSubform;
-  readonly line: Line;
-  readonly at: number;
-  onWhy?(path: string): void;
-  onAdd?(path: string, text: string): void;
-}
-
-const LineRow = memo(function LineRow({ dispatch, subform, line, at, onWhy, onAdd }: RowProps) {
-  const { tell, problems, elsewhere } = useLine(dispatch, subform.id, line);
+const LineRow = memo(function LineRow(props: LineProps) {
+  const { subform, line, at } = props;
+  const { cell, elsewhere } = useLine(props);
   const there = counts(line);
   return (
-    <div className={`line-row${there ? '' : ' blank'}`} role="row">
+    <div className={`line-row${there ? '' : ' blank'}`} role="row" inert={isFixed(subform, line)}>
       <span className="line-number" role="cell">
         {there ? at + 1 : <span aria-hidden="true">+</span>}
         {!there && <span className="visually-hidden">a blank line, ready to be typed in</span>}
@@ -160,22 +152,11 @@ const LineRow = memo(function LineRow({ dispatch, subform, line, at, onWhy, onAd
         line.state.hidden[field.id] ? (
           <div key={field.id} role="cell" className="line-cell" />
         ) : (
-          <LineCell
-            key={field.id}
-            state={line.state}
-            field={field}
-            subform={subform.id}
-            lineKey={line.key}
-            n={at + 1}
-            problem={problems.get(field.id)}
-            dispatch={tell}
-            onWhy={onWhy}
-            onAdd={onAdd}
-          />
+          <LineCell key={field.id} {...cell(field)} />
         ),
       )}
       <span className="line-acts" role="cell">
-        {there && <LineActs dispatch={dispatch} subform={subform.id} line={line} at={at} />}
+        {there && <LineActs {...props} />}
       </span>
       {elsewhere.length > 0 && (
         <span className="line-elsewhere ruled-problem" role="cell">
@@ -187,22 +168,18 @@ const LineRow = memo(function LineRow({ dispatch, subform, line, at, onWhy, onAd
 }, sameRow);
 
 /** Whoever is told of a press on *why* is told the same, whichever function it is. */
-function sameRow(a: RowProps, b: RowProps): boolean {
+function sameRow(a: LineProps, b: LineProps): boolean {
   return a.dispatch === b.dispatch && a.subform === b.subform && a.line === b.line && a.at === b.at;
 }
 
 /** Moves and archives a line by the mouse; by the keyboard, Alt with an arrow and Ctrl with Delete. */
-export function LineActs({
-  dispatch,
-  subform,
-  line,
-  at,
-}: Omit<RowProps, 'subform' | 'onWhy' | 'onAdd'> & { subform: string }) {
-  const place = { subform, key: line.key };
+export function LineActs({ dispatch, subform, line, at }: LineProps) {
+  const place = { subform: subform.id, key: line.key };
   const act = (words: string, sign: string, event: Parameters<typeof dispatch>[0]) => (
     <button
       type="button"
       tabIndex={-1}
+      className="sign"
       aria-label={`${words} line ${at + 1}`}
       title={`${words} line ${at + 1}`}
       onClick={() => dispatch(event)}
@@ -212,9 +189,10 @@ export function LineActs({
   );
   return (
     <>
-      {act('Move up', '↑', { type: 'lineMoved', line: place, to: at - 1 })}
-      {act('Move down', '↓', { type: 'lineMoved', line: place, to: at + 1 })}
-      {act(line.state.opening.record ? 'Archive' : 'Take out', '✕', { type: 'lineArchived', line: place })}
+      {subform.ordered && act('Move up', '↑', { type: 'lineMoved', line: place, to: at - 1 })}
+      {subform.ordered && act('Move down', '↓', { type: 'lineMoved', line: place, to: at + 1 })}
+      {mayGo(subform, line) &&
+        act(line.state.opening.record ? 'Archive' : 'Take out', '✕', { type: 'lineArchived', line: place })}
     </>
   );
 }

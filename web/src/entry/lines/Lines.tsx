@@ -6,6 +6,7 @@ import type { Entry } from '../useEntry.ts';
 import { LineCards } from './LineCards.tsx';
 import { LineRows } from './LineRows.tsx';
 import { type Pasted, PastePreview, pastePreview } from './PastePreview.tsx';
+import { mayGo } from './useLine.ts';
 import './lines.css';
 
 /** Narrower than this, in px, rows have no room. */
@@ -60,13 +61,13 @@ export default function Lines({ entry, subform, narrow, focusBlank, onWhy, onAdd
     const line = { subform: subform.id, key };
     const at = lines.findIndex((one) => one.key === key);
     const [up, down] = [event.key === 'ArrowUp', event.key === 'ArrowDown'];
-    if (event.altKey && (up || down)) {
+    if (event.altKey && (up || down) && subform.ordered) {
       dispatch({ type: 'lineMoved', line, to: at + (down ? 1 : -1) });
       go(key, field);
     } else if (event.ctrlKey && event.key === 'd') {
       dispatch({ type: 'copiedDown', line, field });
       go(key, field);
-    } else if (event.ctrlKey && (event.key === 'Delete' || event.key === 'Backspace')) {
+    } else if (event.ctrlKey && event.key === 'Delete' && lines[at] && mayGo(subform, lines[at])) {
       dispatch({ type: 'lineArchived', line });
       go((lines[at + 1] ?? lines[at - 1])?.key, field);
     } else if (event.altKey && event.key.toLowerCase() === 'z') dispatch({ type: 'linesUndone' });
@@ -108,7 +109,7 @@ export default function Lines({ entry, subform, narrow, focusBlank, onWhy, onAdd
     const line = { subform: subform.id, key: place.key };
     pastePreview(entry, subform, { type: 'pasted', line, field: place.field, rows })
       .then((found) => {
-        if (found.misfits.length === 0) entry.replace({ state: found.state, requests: [] });
+        if (found.misfits.length === 0) found.take();
         else setPasted(found);
       })
       .catch((error: Error) => setTrouble(`${error.message} Nothing was pasted.`))
@@ -153,7 +154,7 @@ export default function Lines({ entry, subform, narrow, focusBlank, onWhy, onAdd
           pasted={pasted}
           onClose={() => setPasted(undefined)}
           onTake={() => {
-            entry.replace({ state: pasted.state, requests: [] });
+            pasted.take();
             setPasted(undefined);
             go(lines[0]?.key, openColumns(subform)[0] ?? '');
           }}

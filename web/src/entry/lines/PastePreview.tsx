@@ -1,12 +1,12 @@
-import { type EntryEvent, type EntryState, linesIn, openColumns, splitPath, visibleProblems } from '@fiche/core/entry';
+import { type EntryEvent, linesIn, openColumns, splitPath, visibleProblems } from '@fiche/core/entry';
 import type { PreparedSubform } from '@fiche/core/forms';
 import { placeName } from '../places.ts';
 import type { Entry } from '../useEntry.ts';
 
 /** What a pasted block would come to. */
 export interface Pasted {
-  /** The entry with the block in it. */
-  readonly state: EntryState;
+  /** Pastes it. */
+  take(): void;
   readonly rows: number;
   /** What does not fit, each with its place. */
   readonly misfits: readonly string[];
@@ -19,7 +19,7 @@ export async function pastePreview(
   event: Extract<EntryEvent, { type: 'pasted' }>,
 ): Promise<Pasted> {
   const before = new Set(visibleProblems(entry.state).map((one) => `${one.path} ${one.rule}`));
-  const state = await entry.tryOut(event);
+  const { state, take } = await entry.tryOut(event);
   const columns = openColumns(subform);
   const from = columns.indexOf(event.field);
   const widest = Math.max(...event.rows.map((row) => row.length));
@@ -31,7 +31,7 @@ export async function pastePreview(
     (one) => splitPath(one.path)?.line.subform === subform.id && !before.has(`${one.path} ${one.rule}`),
   );
   return {
-    state,
+    take,
     rows: event.rows.length,
     misfits: [
       ...(beside > 0

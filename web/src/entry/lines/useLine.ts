@@ -2,22 +2,53 @@ import { counts, type EntryEvent, type EntryProblem, type Line, visibleProblems 
 import type { PreparedField, PreparedSubform } from '@fiche/core/forms';
 import { useCallback } from 'react';
 import type { Entry } from '../useEntry.ts';
+import type { LineCellProps } from './LineCell.tsx';
+
+/** What one line is shown with, in rows and in cards. */
+export interface LineProps {
+  readonly dispatch: Entry['dispatch'];
+  readonly subform: PreparedSubform;
+  readonly line: Line;
+  /** Its place, from 0. */
+  readonly at: number;
+  onWhy?(path: string): void;
+  onAdd?(path: string, text: string): void;
+}
 
 /** The columns of a subform in their order. */
 export const columnsOf = (subform: PreparedSubform): PreparedField[] =>
   [...subform.form.fields.values()].filter((field) => field.placed);
 
-/** How a line is told what happens in it, and the first thing that stands against each of its cells. */
-export function useLine(dispatch: Entry['dispatch'], subform: string, line: Line) {
+/** Whether a line can be taken out: one that was saved, where its form may archive. */
+export const mayGo = (subform: PreparedSubform, line: Line): boolean =>
+  line.state.opening.record === null || subform.form.definition.may.archive;
+
+/** Whether a line can only be looked at: it was saved, and its form may not change what is there. */
+export const isFixed = (subform: PreparedSubform, line: Line): boolean =>
+  line.state.opening.record !== null && !subform.form.definition.may.change;
+
+/** The cells of a line, with the first thing that stands against each, and what stands against no cell of it. */
+export function useLine({ dispatch, subform, line, at, onWhy, onAdd }: LineProps) {
   const { key, state } = line;
+  const { id } = subform;
   const tell = useCallback(
-    (event: EntryEvent): void => dispatch({ type: 'line', line: { subform, key }, event }),
-    [dispatch, subform, key],
+    (event: EntryEvent): void => dispatch({ type: 'line', line: { subform: id, key }, event }),
+    [dispatch, id, key],
   );
   const problems = new Map<string, EntryProblem>();
   // The blank line is none yet: nothing stands against it.
   for (const problem of counts(line) ? visibleProblems(state) : [])
     if (!problems.has(problem.path)) problems.set(problem.path, problem);
-  const elsewhere = [...problems.values()].filter((one) => !state.form.fields.get(one.path)?.placed);
-  return { tell, problems, elsewhere };
+  const cell = (field: PreparedField): LineCellProps => ({
+    state,
+    field,
+    subform: id,
+    lineKey: key,
+    n: at + 1,
+    problem: problems.get(field.id),
+    dispatch: tell,
+    onWhy,
+    onAdd,
+  });
+  return { cell, elsewhere: [...problems.values()].filter((one) => !state.form.fields.get(one.path)?.placed) };
 }
