@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { all, type Condition, is } from '../conditions/index.ts';
-import { type FormDefinition, type FormField, generateForm, isField, prepareForm } from '../forms/index.ts';
+import type { Values } from '../fields/index.ts';
+import { type DefinedForm, generateForm, isField, type PlacedField, prepareForm } from '../forms/index.ts';
 import type { Rule } from '../rules/index.ts';
 import type { TableDefinition } from '../tables/index.ts';
 import { Desk, opening } from './fixtures/desk.ts';
@@ -24,8 +25,8 @@ import {
 const constant = (value: string | number | boolean) => ({ kind: 'constant' as const, value });
 const when = (field: string, value: string) => all(is(form(field), constant(value)));
 const withFields =
-  (own: Record<string, Partial<FormField>>, rules: Rule[] = []) =>
-  (definition: FormDefinition): FormDefinition => ({
+  (own: Record<string, Partial<PlacedField>>, rules: Rule[] = []) =>
+  (definition: DefinedForm): DefinedForm => ({
     ...definition,
     sections: definition.sections.map((section) => ({
       ...section,
@@ -33,7 +34,7 @@ const withFields =
     })),
     rules: [...definition.rules, ...rules],
   });
-const desk = (own: Record<string, Partial<FormField>>, rules: Rule[] = []): Desk =>
+const desk = (own: Record<string, Partial<PlacedField>>, rules: Rule[] = []): Desk =>
   new Desk(stayForm(withFields(own, rules)));
 const rule = (more: Partial<Rule> & Pick<Rule, 'must'>): Rule => ({
   id: 'extra',
@@ -63,7 +64,9 @@ function decided(one: Desk, values: Record<string, unknown> = submission(one.sta
 describe('shown when', () => {
   const own = {
     phone: { shownWhen: when('note', 'call'), required: true },
-    length: { shownWhen: all({ kind: 'compare', left: form('phone'), operator: 'isNotBlank' }) } as Partial<FormField>,
+    length: {
+      shownWhen: all({ kind: 'compare', left: form('phone'), operator: 'isNotBlank' }),
+    } as Partial<PlacedField>,
   };
   test('a hidden field is not required, not checked and not saved, and keeps what was typed for when it shows', () => {
     const one = desk(own);
@@ -126,7 +129,7 @@ describe('shown when', () => {
     expect(one.state.notices.berth).toContain('“A-2” was cleared');
   });
 });
-const PONTOON: Partial<FormField> = {
+const PONTOON: Partial<PlacedField> = {
   narrowing: { where: all(is(column('harbour'), form('harbour'))), sort: null, show: [], only: false },
 };
 
@@ -246,8 +249,8 @@ describe('rules', () => {
 describe('fills', () => {
   const fill = (
     policy: 'replace' | 'keep' | 'ask',
-    whenNone: 'message' | 'refuse' = 'message',
-  ): Partial<FormField> => ({
+    whenNone: 'message' | 'offer' | 'refuse' = 'message',
+  ): Partial<PlacedField> => ({
     fill: {
       table: 'vessels',
       key: 'registration',
@@ -257,6 +260,21 @@ describe('fills', () => {
         { from: 'length', to: 'length', policy },
       ],
     },
+  });
+
+  test('a key that finds nothing can offer to add it; once it is there, it is looked up again', () => {
+    const desk = new Desk(stayForm(withFields({ registration: fill('replace', 'offer') })));
+    desk.type('registration', 'GS-0777').settle();
+    expect(desk.state.missed.registration).toMatchObject({ adds: true, stops: false });
+    const vessels = records.vessels as Record<number, Values>;
+    vessels[7] = { name: 'Whimbrel', registration: 'GS-0777', length: 7.4, owner: null };
+    try {
+      desk.do({ type: 'again', field: 'registration' }).settle();
+    } finally {
+      delete vessels[7];
+    }
+    expect(desk.state.values).toMatchObject({ vessel: 7, length: 7.4 });
+    expect(desk.state.missed.registration).toBeUndefined();
   });
 
   test('that ask leave a value that is there until a person takes theirs', () => {

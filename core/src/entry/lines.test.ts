@@ -8,6 +8,7 @@ import { LineDesk, linesForm } from './fixtures/lines.ts';
 import {
   copyOf,
   type EntryState,
+  isDirty,
   linesIn,
   problemsOf,
   readable,
@@ -181,6 +182,32 @@ describe('lines of a subform', () => {
     expect(readForm(readable(one.state), 'used.amount.average')).toBe(11);
   });
 
+  test('what a line waits for is asked anew after undo, so that the save is not kept waiting for ever', () => {
+    const one = desk().choose('harbour', 1).settle();
+    one.do({
+      type: 'pasted',
+      line: one.at(0),
+      field: 'service',
+      rows: [['Crane', '2']],
+    });
+    // Undone back to a moment at which the choice was still being looked for, whose answer has come since.
+    one.do({ type: 'lineArchived', line: one.at(0) }).settle();
+    one.do({ type: 'linesUndone' });
+    expect(one.line(0).unread.service?.text).toBe('Crane');
+    one.settle();
+    expect(one.line(0).values.service).toBe(2);
+    one.do({ type: 'savePressed' }).settle();
+    expect(one.saves).toHaveLength(1);
+  });
+
+  test('what the server says of a line that is not on the card is said at its subform', () => {
+    const one = desk().do({
+      type: 'refused',
+      problems: [{ path: 'used[kept9].service', rule: 'choice', message: 'It does not apply.' }],
+    });
+    expect(problemsOf(one.state)).toContainEqual({ path: 'used', rule: 'choice', message: 'It does not apply.' });
+  });
+
   test('the proof looks into lines, and finds a calculation that loops through them', () => {
     const fields = linesForm().subforms.get('used')?.definition.fields ?? [];
     const loop = linesForm({
@@ -266,6 +293,14 @@ describe('what was entered and not saved', () => {
     expect(again.line(1).unread.quantity?.text).toBe('many');
   });
 
+  test('what is kept for the next card is nobody’s unsaved work', () => {
+    const kept = copyOf(desk().choose('berth', 112).settle().state);
+    const next = takeUp(desk().state, kept, true).state;
+    expect(next.values).toMatchObject({ berth: 112, harbour: 1 });
+    expect(isDirty(next)).toBe(false);
+    expect(submission(next).values).toMatchObject({ berth: 112, harbour: 1 });
+  });
+
   test('a copy has the values and lines as new ones', () => {
     const one = desk().choose('berth', 112).settle().chooseIn(0, 'service', 2).typeIn(0, 'quantity', '2').settle();
     const copy = takeUp(desk().state, copyOf(one.state)).state;
@@ -312,6 +347,14 @@ describe('somebody else saves meanwhile', () => {
     expect(one.saves).toHaveLength(1);
     expect(submission(one.state).values.note).toBe('theirs');
     expect(submission(one.state).lines.used?.[0]).toMatchObject({ id: 1, version: 2, values: { quantity: 5 } });
+  });
+
+  test('after one’s own save, what was typed meanwhile stays, without a question', () => {
+    const one = openedAt().type('note', 'sent');
+    one.type('note', 'typed since').do({ type: 'met', record: record({ note: 'sent', phone: 'x' }, 2), by: null });
+    expect(one.state.values).toMatchObject({ note: 'typed since', phone: 'x' });
+    expect([one.state.disputes, one.state.notices]).toEqual([{}, {}]);
+    expect(isDirty(one.state)).toBe(true);
   });
 
   test('a line that they archived goes, unless something was typed in it: then it comes as a new one', () => {

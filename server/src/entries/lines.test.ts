@@ -1,5 +1,5 @@
 import { all, is } from '@fiche/core/conditions';
-import { type FormDefinition, placeLines } from '@fiche/core/forms';
+import { type DefinedForm, placeLines } from '@fiche/core/forms';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { loadDefinitions } from '../definitions/index.ts';
 import { type Client, type TestOffice, testOffice } from '../fixtures/office.ts';
@@ -49,7 +49,7 @@ beforeAll(async () => {
   if (!table) throw new Error('no table');
   const lines = placeLines(table, 'stay', new Set());
   const { body: draft } = await builder.call('GET', `/api/forms/${form.body.id}/draft`);
-  const definition = draft.definition as FormDefinition;
+  const definition = draft.definition as DefinedForm;
   const subform = {
     ...lines,
     fields: lines.fields.map((one) =>
@@ -210,6 +210,34 @@ describe('lines', () => {
       values: {},
     });
     expect(why.body.steps.at(-1).left).toBe(1);
+  });
+
+  test('a line whose record changes around it is held to its narrowing, whoever skips the page', async () => {
+    const { body } = await enter({ values: { harbour: 1 }, lines: { used: [line('Crane', 1)] } });
+    const { id } = body.record;
+    const [crane] = (await open(id)).lines.used;
+    // The line is named only, or not at all: it does not belong to the other harbour either way.
+    const move = (used: object[]) => enter({ record: id, version: 1, values: { harbour: 2 }, lines: { used } });
+    const named = await move([{ key: 'a', id: crane.id, version: 1 }]);
+    expect(problems(named)).toEqual(['used[a].service choice']);
+    expect(named.body.errors[0].message).toContain('Harbour');
+    expect(problems(await move([]))).toEqual([`used[kept${crane.id}].service choice`]);
+    expect((await move([{ key: 'a', id: crane.id, version: 1, archived: true }])).status).toBe(200);
+  });
+
+  test('a line that somebody has just changed is not archived unseen', async () => {
+    const { body } = await enter({ values: { harbour: 1 }, lines: { used: [line('Crane', 1)] } });
+    const { id } = body.record;
+    const [crane] = (await open(id)).lines.used;
+    const change = (one: object, who: Client) =>
+      enter(
+        { record: id, version: 1, values: {}, lines: { used: [{ key: 'a', id: crane.id, version: 1, ...one }] } },
+        who,
+      );
+    await change({ values: { quantity: 4 } }, builder);
+    const late = await change({ archived: true }, clerk);
+    expect(late.status).toBe(409);
+    expect(late.body.errors).toEqual([{ path: 'used[a].', rule: 'version', message: 'harbourmaster' }]);
   });
 
   test('500 lines are decided and written in one request', async () => {
