@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import { RIGHTS } from '@fiche/core/api';
 import { all, is } from '@fiche/core/conditions';
-import { type FormDefinition, type generateForm, isField } from '@fiche/core/forms';
+import { type DefinedForm, type generateForm, isField } from '@fiche/core/forms';
 import { type NewFieldInput, newFieldSchema } from '@fiche/core/tables';
 import { addAccount, addMembership, addRole } from '@fiche/server/accounts/index';
 import { asActor, connect, type Databases, disconnect, migrate } from '@fiche/server/database/index';
@@ -80,7 +80,7 @@ export async function openBenchOffice(): Promise<BenchOffice> {
   };
 }
 
-function narrowed(draft: ReturnType<typeof generateForm>): FormDefinition {
+function narrowed(draft: ReturnType<typeof generateForm>): DefinedForm {
   const where = all(is({ kind: 'column', path: 'pontoon' }, { kind: 'form', path: 'pontoon' }));
   return {
     ...draft,

@@ -1,25 +1,18 @@
 import { all, is } from '@fiche/core/conditions';
-import {
-  type FormDefinition,
-  type FormField,
-  type Item,
-  placeField,
-  placeLines,
-  type Subform,
-} from '@fiche/core/forms';
+import { type DefinedForm, type Item, type PlacedField, placeField, placeLines, type Subform } from '@fiche/core/forms';
 import { findField, type Tables } from '@fiche/core/tables';
 
 export interface FormPlan {
   readonly table: string;
   readonly label: string;
-  build(tables: Tables): FormDefinition;
+  build(tables: Tables): DefinedForm;
 }
 
 const column = (path: string) => ({ kind: 'column' as const, path });
 const form = (path: string) => ({ kind: 'form' as const, path });
 
 type Placed =
-  | [field: string, own?: Partial<FormField>]
+  | [field: string, own?: Partial<PlacedField>]
   | { readonly card: string }
   | { readonly note: string }
   | Subform;
@@ -29,7 +22,7 @@ function formOver(
   table: string,
   label: string,
   sections: [label: string, columns: number, fields: Placed[]][],
-): FormDefinition {
+): DefinedForm {
   return {
     label,
     table,
@@ -59,7 +52,7 @@ function formOver(
   };
 }
 
-const inHarbour: Partial<FormField> = {
+const inHarbour: Partial<PlacedField> = {
   narrowing: { where: all(is(column('harbour'), form('harbour'))), sort: null, show: [], only: false },
 };
 
@@ -67,7 +60,7 @@ const inHarbour: Partial<FormField> = {
 function servicesUsed(tables: Tables): Subform {
   const table = tables.get('gannet_services_used');
   if (!table) throw new Error('There is no table Services used');
-  const own: Record<string, Partial<FormField>> = {
+  const own: Record<string, Partial<PlacedField>> = {
     service: {
       narrowing: {
         where: all(

@@ -4,4 +4,4 @@ export { IMPORT_MOST_BYTES, type ImportView } from './onImports.ts';
 export { type Backfill, backfillSchema, type Hold, holdSchema } from './onTables.ts';
 export type { DraftView, RunningForm, VersionsView } from './routes.ts';
 export * as routes from './routes.ts';
-export type { FindingView, FormSummary, LedgerVerdict, LineView, RecordView, SessionView, TaskView } from './shapes.ts';
+export type { FindingView, LedgerVerdict, LineView, ListedForm, RecordView, SessionView, TaskView } from './shapes.ts';

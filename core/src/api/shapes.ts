@@ -85,7 +85,7 @@ export const formShape = z.object({
   slug: z.string().nullable(),
   changedSince: z.boolean(),
 });
-export type FormSummary = z.infer<typeof formShape>;
+export type ListedForm = z.infer<typeof formShape>;
 
 export const problemShape = z.object({
   path: z.string(),

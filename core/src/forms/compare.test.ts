@@ -2,11 +2,11 @@ import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { all, is } from '../conditions/index.ts';
 import { column, form, stayForm, tables } from '../entry/fixtures/harbour.ts';
-import { differences, type FormDefinition, type FormField, isField } from './index.ts';
+import { type DefinedForm, differences, isField, type PlacedField } from './index.ts';
 
 const before = stayForm().definition;
-const words = (after: FormDefinition): string[] => differences(before, after, tables).map((one) => one.words);
-const change = (id: string, own: Partial<FormField> | null): FormDefinition => ({
+const words = (after: DefinedForm): string[] => differences(before, after, tables).map((one) => one.words);
+const change = (id: string, own: Partial<PlacedField> | null): DefinedForm => ({
   ...before,
   sections: before.sections.map((section) => ({
     ...section,
@@ -16,7 +16,7 @@ const change = (id: string, own: Partial<FormField> | null): FormDefinition => (
   })),
 });
 
-const CHANGES: [FormDefinition, string][] = [
+const CHANGES: [DefinedForm, string][] = [
   [change('departure', { required: true }), 'departure became required'],
   [
     change('berth', {

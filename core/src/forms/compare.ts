@@ -2,14 +2,14 @@ import { type Condition, describeCondition, EVERYTHING, type Group } from '../co
 import { sourceOf } from '../narrowing/index.ts';
 import { type FieldDefinition, findField, type Initial, type Tables, typeOf } from '../tables/index.ts';
 import {
-  type FormDefinition,
-  type FormField,
+  type DefinedForm,
   formFields,
   type Item,
   isField,
   isSubform,
   itemKey,
   OPENING_WORDS,
+  type PlacedField,
   type Section,
   type Subform,
   subformsOf,
@@ -30,7 +30,7 @@ const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.str
  * What changed from one version of a form to another, in words and in the order of the later one: `Departure became
  * required`, `Berth is now also narrowed by Draught is at most this form’s Draught`. Empty when nothing did.
  */
-export function differences(before: FormDefinition, after: FormDefinition, tables: Tables): Difference[] {
+export function differences(before: DefinedForm, after: DefinedForm, tables: Tables): Difference[] {
   return [
     ...ofForm(before, after),
     ...ofSections(before, after, tables),
@@ -40,7 +40,7 @@ export function differences(before: FormDefinition, after: FormDefinition, table
   ];
 }
 
-function ofForm(before: FormDefinition, after: FormDefinition): Difference[] {
+function ofForm(before: DefinedForm, after: DefinedForm): Difference[] {
   const found: string[] = [];
   if (before.label !== after.label) found.push(`The form is now called ${after.label}; it was ${before.label}`);
   const verbs = { add: 'add records', change: 'change records', archive: 'archive records' } as const;
@@ -58,7 +58,7 @@ function ofForm(before: FormDefinition, after: FormDefinition): Difference[] {
 const sectionName = (section: Section, at: number): string =>
   section.label === '' ? `The section ${at + 1}` : `The section ${section.label}`;
 
-function ofSections(before: FormDefinition, after: FormDefinition, tables: Tables): Difference[] {
+function ofSections(before: DefinedForm, after: DefinedForm, tables: Tables): Difference[] {
   const found: string[] = [];
   const names = namesOf({ tables, table: after.table, subforms: subformsOf(after) });
   after.sections.forEach((section, at) => {
@@ -89,7 +89,7 @@ function ofSections(before: FormDefinition, after: FormDefinition, tables: Table
   return found.map((words) => ({ path: '', words }));
 }
 
-const itemWords = (item: Item, tables: Tables, form: FormDefinition): string =>
+const itemWords = (item: Item, tables: Tables, form: DefinedForm): string =>
   isField(item)
     ? 'field'
     : item.kind === 'card'
@@ -102,7 +102,7 @@ const subformName = (subform: Subform, tables: Tables): string =>
   subform.label ?? tables.get(subform.table)?.label ?? subform.id;
 
 /** What changed within the subforms that both versions have: their lines’ fields and rules read like a form’s. */
-function ofSubforms(before: FormDefinition, after: FormDefinition, tables: Tables): Difference[] {
+function ofSubforms(before: DefinedForm, after: DefinedForm, tables: Tables): Difference[] {
   const names = namesOf({ tables, table: after.table, subforms: subformsOf(after) });
   return subformsOf(after).flatMap((subform): Difference[] => {
     const old = subformsOf(before).find((one) => one.id === subform.id);
@@ -136,10 +136,10 @@ const whenWords = (
       : `${name} is no longer required under a condition`
     : `${name} is now ${what} when ${describeCondition(condition, names)}`;
 
-function ofFields(before: FormDefinition, after: FormDefinition, tables: Tables): Difference[] {
+function ofFields(before: DefinedForm, after: DefinedForm, tables: Tables): Difference[] {
   const [old, now] = [formFields(before), formFields(after)];
   const table = tables.get(after.table);
-  const labelOf = (one: FormField): string => one.label ?? findField(table, one.field)?.label ?? one.field;
+  const labelOf = (one: PlacedField): string => one.label ?? findField(table, one.field)?.label ?? one.field;
   const found: Difference[] = [];
   for (const one of now) {
     const was = old.find((other) => other.field === one.field);
@@ -159,8 +159,8 @@ function ofFields(before: FormDefinition, after: FormDefinition, tables: Tables)
 }
 
 /** Fields that stand in another section, or in another order among those that both versions have. */
-function moved(before: FormDefinition, after: FormDefinition, labelOf: (one: FormField) => string): Difference[] {
-  const home = (form: FormDefinition, id: string) =>
+function moved(before: DefinedForm, after: DefinedForm, labelOf: (one: PlacedField) => string): Difference[] {
+  const home = (form: DefinedForm, id: string) =>
     form.sections.find((section) => section.items.some((item) => itemKey(item) === id));
   const both = formFields(after).filter((one) => formFields(before).some((other) => other.field === one.field));
   const elsewhere = both.filter((one) => home(before, one.field)?.id !== home(after, one.field)?.id);
@@ -178,12 +178,12 @@ function moved(before: FormDefinition, after: FormDefinition, labelOf: (one: For
 }
 
 function fieldDifferences(
-  was: FormField,
-  one: FormField,
+  was: PlacedField,
+  one: PlacedField,
   label: string,
   field: FieldDefinition | undefined,
   tables: Tables,
-  form: FormDefinition,
+  form: DefinedForm,
 ): string[] {
   const found: string[] = [];
   const names = namesOf({ tables, table: form.table, subforms: subformsOf(form) });
@@ -223,12 +223,12 @@ const initialWords = (initial: Initial | null, field: FieldDefinition | undefine
         : { today: 'today', now: 'the present moment', account: 'the account' }[initial.kind];
 
 function narrowingDifferences(
-  was: FormField,
-  one: FormField,
+  was: PlacedField,
+  one: PlacedField,
   label: string,
   field: FieldDefinition | undefined,
   tables: Tables,
-  form: FormDefinition,
+  form: DefinedForm,
 ): string[] {
   const source = field && sourceOf(field);
   if (!source) return [];
@@ -266,11 +266,11 @@ function narrowingDifferences(
 }
 
 function fillDifferences(
-  was: FormField,
-  one: FormField,
+  was: PlacedField,
+  one: PlacedField,
   label: string,
   tables: Tables,
-  form: FormDefinition,
+  form: DefinedForm,
 ): string[] {
   if (same(was.fill, one.fill)) return [];
   const named = (id: string): string => labelAt(tables, form.table, id);
@@ -293,7 +293,7 @@ function fillDifferences(
   return found;
 }
 
-function ofRules(before: FormDefinition, after: FormDefinition, tables: Tables): Difference[] {
+function ofRules(before: DefinedForm, after: DefinedForm, tables: Tables): Difference[] {
   const names = namesOf({ tables, table: after.table, subforms: subformsOf(after) });
   return [
     ...after.rules.flatMap((rule): Difference[] => {

@@ -10,7 +10,7 @@ import {
   type Tables,
 } from '../tables/index.ts';
 import type { Edge } from '../wiring/index.ts';
-import type { FormDefinition } from './form.ts';
+import type { DefinedForm } from './form.ts';
 import type { PreparedField } from './prepare.ts';
 
 /** A rule with its expression read, and the paths of the form that decide it. */
@@ -113,7 +113,7 @@ export const pathsOfField = (field: Reading): string[] => [
 
 /** For each link field, the columns of its record that the form reads, in conditions, fills, rules and cards. */
 export function pathsRead(
-  definition: FormDefinition,
+  definition: DefinedForm,
   tables: Tables,
   fields: readonly Reading[],
   rules: readonly PreparedRule[],

@@ -26,7 +26,7 @@ export const formFieldSchema = z.strictObject({
   narrowing: narrowingSchema.nullable().default(null),
   fill: fillSchema.nullable().default(null),
 });
-export type FormField = z.infer<typeof formFieldSchema>;
+export type PlacedField = z.infer<typeof formFieldSchema>;
 
 const itemId = z.string().regex(/^[a-z0-9_]{1,40}$/);
 
@@ -65,7 +65,7 @@ export const itemSchema = z.union([formFieldSchema, wordsSchema, referenceSchema
 /** What stands in a section, in order. */
 export type Item = z.infer<typeof itemSchema>;
 
-export const isField = (item: Item): item is FormField => 'field' in item;
+export const isField = (item: Item): item is PlacedField => 'field' in item;
 
 export const isSubform = (item: Item): item is Subform => 'kind' in item && item.kind === 'subform';
 
@@ -112,12 +112,12 @@ export const formDefinitionSchema = z.strictObject({
   rules: z.array(ruleSchema).max(200).default([]),
   page: publicPageSchema.nullable().default(null),
 });
-export type FormDefinition = z.infer<typeof formDefinitionSchema>;
+export type DefinedForm = z.infer<typeof formDefinitionSchema>;
 
 /** The subforms of a form in reading order. */
-export const subformsOf = (form: FormDefinition): Subform[] =>
+export const subformsOf = (form: DefinedForm): Subform[] =>
   form.sections.flatMap((section) => section.items.filter(isSubform));
 
 /** The fields of a form in reading order. */
-export const formFields = (form: FormDefinition): FormField[] =>
+export const formFields = (form: DefinedForm): PlacedField[] =>
   form.sections.flatMap((section) => section.items.filter(isField));

@@ -7,16 +7,16 @@ import { prove } from '../proof/index.ts';
 import { findField, nameFrom, type TableDefinition } from '../tables/index.ts';
 import { arrange, type Edge } from '../wiring/index.ts';
 import {
-  type FormDefinition,
-  type FormField,
+  type DefinedForm,
   formDefinitionSchema,
   formFields,
   generateForm,
   isField,
+  type PlacedField,
 } from './index.ts';
 
 const stays = tables.get('stays') as TableDefinition;
-const changed = (id: string, own: Partial<FormField>): FormDefinition => {
+const changed = (id: string, own: Partial<PlacedField>): DefinedForm => {
   const made = generateForm(stays);
   return {
     ...made,
@@ -27,7 +27,7 @@ const changed = (id: string, own: Partial<FormField>): FormDefinition => {
   };
 };
 const narrowing = (...where: Parameters<typeof all>) => ({ where: all(...where), sort: null, show: [], only: false });
-const found = (definition: FormDefinition): string[] =>
+const found = (definition: DefinedForm): string[] =>
   prove(definition, tables, '2026-08-17T09:00')
     .filter((finding) => finding.weight === 'must')
     .map((problem) => `${problem.path} ${problem.rule}`);
@@ -115,7 +115,7 @@ describe('what keeps a form from being published', () => {
 
   test('fields that fill one another in a circle, named along the circle', () => {
     const first = changed('registration', { fill: fill({ from: 'name', to: 'note', policy: 'replace' }) });
-    const circle: FormDefinition = {
+    const circle: DefinedForm = {
       ...first,
       sections: first.sections.map((section) => ({
         ...section,

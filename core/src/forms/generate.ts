@@ -1,9 +1,9 @@
 import { type FieldDefinition, isGiven, nameFrom, type TableDefinition, type Tables } from '../tables/index.ts';
-import type { FormDefinition, FormField, Item, Subform } from './form.ts';
+import type { DefinedForm, Item, PlacedField, Subform } from './form.ts';
 import { linesInto } from './subform.ts';
 
 /** A field as a form takes it over from its table. */
-export const placeField = (field: FieldDefinition): FormField => ({
+export const placeField = (field: FieldDefinition): PlacedField => ({
   field: field.id,
   label: null,
   help: null,
@@ -19,7 +19,7 @@ export const placeField = (field: FieldDefinition): FormField => ({
 });
 
 /** What a builder decides when a form is generated. */
-export type Generated = Pick<FormDefinition, 'may' | 'opensOn'> & {
+export type Generated = Pick<DefinedForm, 'may' | 'opensOn'> & {
   /** All fields of the table, or none yet. */
   readonly fields?: 'all' | 'none';
   /** Tables that link here, as `table.link`, whose records are entered as lines. */
@@ -56,7 +56,7 @@ export function generateForm(
     opensOn: 'blank',
   },
   tables: Tables = new Map(),
-): FormDefinition {
+): DefinedForm {
   const items: Item[] = fields === 'none' ? [] : table.fields.map(placeField);
   const taken = new Set(table.fields.map((field) => field.id));
   const lines = linesInto(tables, table.id)

@@ -9,8 +9,7 @@ export {
   rootOf,
 } from './dependencies.ts';
 export {
-  type FormDefinition,
-  type FormField,
+  type DefinedForm,
   formDefinitionSchema,
   formFields,
   type Item,
@@ -20,6 +19,7 @@ export {
   MOST_LINES,
   OPENING_WORDS,
   OPENINGS,
+  type PlacedField,
   type PublicPage,
   type Section,
   type Subform,

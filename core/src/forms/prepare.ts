@@ -25,7 +25,7 @@ import {
   prepareRule,
   rootOf,
 } from './dependencies.ts';
-import { type FormDefinition, type FormField, isField, isSubform, type Subform } from './form.ts';
+import { type DefinedForm, isField, isSubform, type PlacedField, type Subform } from './form.ts';
 import { placeField } from './generate.ts';
 import { isWhole, lineForm } from './subform.ts';
 
@@ -79,7 +79,7 @@ export interface PreparedSubform {
 
 /** A form ready to run: what both the browser and the server work with. */
 export interface PreparedForm {
-  readonly definition: FormDefinition;
+  readonly definition: DefinedForm;
   readonly table: TableDefinition;
   readonly tables: Tables;
   readonly fields: ReadonlyMap<string, PreparedField>;
@@ -95,7 +95,7 @@ export interface PreparedForm {
  * Settles a form over its tables; `enclosure` is given for the form of a line. Throws for a table that is not there; a
  * field or subform that has gone from the tables is left out, and the proof names it.
  */
-export function prepareForm(definition: FormDefinition, tables: Tables, enclosure?: Enclosure): PreparedForm {
+export function prepareForm(definition: DefinedForm, tables: Tables, enclosure?: Enclosure): PreparedForm {
   const table = tables.get(definition.table);
   if (!table) throw new Error(`The form ${definition.label} is over a table that is not there: ${definition.table}`);
   const subforms = definition.sections.flatMap((section) =>
@@ -196,7 +196,7 @@ const columnsRead = (id: string, paths: readonly string[]): string[] => [
 ];
 
 function settleField(
-  one: FormField,
+  one: PlacedField,
   field: FieldDefinition,
   ofSection: Condition | null,
   siblings: readonly FieldDefinition[],

@@ -1,5 +1,5 @@
 import { findField, linkedTable, type TableDefinition, type Tables } from '../tables/index.ts';
-import type { FormDefinition, Subform } from './form.ts';
+import type { DefinedForm, Subform } from './form.ts';
 
 /** What a parent takes of a column of its lines, in sentences: `services_used.amount.sum`. */
 export const TAKES = ['sum', 'least', 'most', 'average'] as const;
@@ -36,7 +36,7 @@ export function takeOf(numbers: readonly number[], take: Take): number | null {
 }
 
 /** The form that one line of a subform is: the same definition, over the table of the lines. */
-export function lineForm(subform: Subform, tables: Tables): FormDefinition {
+export function lineForm(subform: Subform, tables: Tables): DefinedForm {
   return {
     label: subform.label ?? tables.get(subform.table)?.label ?? subform.id,
     table: subform.table,
@@ -50,7 +50,7 @@ export function lineForm(subform: Subform, tables: Tables): FormDefinition {
 }
 
 /** A subform with its fields and rules as a changed form of its lines has them. */
-export const withLineForm = (subform: Subform, form: FormDefinition): Subform => ({
+export const withLineForm = (subform: Subform, form: DefinedForm): Subform => ({
   ...subform,
   fields: form.sections.flatMap((section) => section.items.filter((item) => 'field' in item)),
   rules: form.rules,

@@ -1,4 +1,4 @@
-import type { FormDefinition, PreparedForm } from '../forms/index.ts';
+import type { DefinedForm, PreparedForm } from '../forms/index.ts';
 import type { TableDefinition, Tables } from '../tables/index.ts';
 
 /** `must` keeps a form from being published; `look` is worth a look. */
@@ -17,7 +17,7 @@ export interface Finding {
 
 /** What a check reads. The form is prepared even where something of it is not there any more. */
 export interface Examined {
-  readonly definition: FormDefinition;
+  readonly definition: DefinedForm;
   readonly tables: Tables;
   readonly table: TableDefinition;
   readonly form: PreparedForm;

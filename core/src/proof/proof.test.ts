@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { all, type Condition, is } from '../conditions/index.ts';
 import { column, form, tables as harbour, tableOf } from '../entry/fixtures/harbour.ts';
-import { type FormDefinition, type FormField, generateForm, isField } from '../forms/index.ts';
+import { type DefinedForm, generateForm, isField, type PlacedField } from '../forms/index.ts';
 import type { Rule } from '../rules/index.ts';
 import type { TableDefinition, Tables } from '../tables/index.ts';
 import { prove } from './index.ts';
@@ -23,9 +23,9 @@ const tables: Tables = new Map([...harbour, ['repairs', repairs], ['jobs', jobs]
 /** A form over a table, with fields changed; null takes a field off. */
 function formOf(
   table: string,
-  own: Record<string, Partial<FormField> | null> = {},
-  more: Partial<FormDefinition> = {},
-): FormDefinition {
+  own: Record<string, Partial<PlacedField> | null> = {},
+  more: Partial<DefinedForm> = {},
+): DefinedForm {
   const made = generateForm(tables.get(table) ?? base(table));
   return {
     ...made,
@@ -61,7 +61,7 @@ const fill = (from: string, to: string) => ({
     pairs: [{ from, to, policy: 'replace' as const }],
   },
 });
-const withCard = (of: string): FormDefinition => {
+const withCard = (of: string): DefinedForm => {
   const made = formOf('stays');
   return {
     ...made,
@@ -72,11 +72,11 @@ const withCard = (of: string): FormDefinition => {
   };
 };
 const page = { slug: 'arrival', intro: '', thanks: '' };
-const found = (definition: FormDefinition): string[] =>
+const found = (definition: DefinedForm): string[] =>
   prove(definition, tables, '2026-08-17T09:00').map((one) => `${one.weight} ${one.rule} ${one.path}`);
 
 /** Each finding, a form that has it, and the same form mended. */
-const FINDINGS: [what: string, broken: FormDefinition, expected: string, mended: FormDefinition][] = [
+const FINDINGS: [what: string, broken: DefinedForm, expected: string, mended: DefinedForm][] = [
   ['a field that has gone', formOf('stays', { note: { field: 'colour' } }), 'must field colour', formOf('stays')],
   [
     'a field that stands there twice',

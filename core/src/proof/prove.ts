@@ -1,4 +1,4 @@
-import { type Enclosure, type FormDefinition, isWhole, lineForm, prepareForm, subformsOf } from '../forms/index.ts';
+import { type DefinedForm, type Enclosure, isWhole, lineForm, prepareForm, subformsOf } from '../forms/index.ts';
 import type { Tables } from '../tables/index.ts';
 import { calculations } from './calculations.ts';
 import { comparisons } from './comparisons.ts';
@@ -38,12 +38,12 @@ export const PROOF: readonly Check[] = [
  * Proofs a form’s definition against its tables: everything that is wrong with it (`must`) or worth a look. `now` is
  * the civil moment that examples mean by today.
  */
-export function prove(definition: FormDefinition, tables: Tables, now: string): Finding[] {
+export function prove(definition: DefinedForm, tables: Tables, now: string): Finding[] {
   const found = proveForm(definition, tables, now);
   return [...found.filter((one) => one.weight === 'must'), ...found.filter((one) => one.weight === 'look')];
 }
 
-function proveForm(definition: FormDefinition, tables: Tables, now: string, enclosure?: Enclosure): Finding[] {
+function proveForm(definition: DefinedForm, tables: Tables, now: string, enclosure?: Enclosure): Finding[] {
   const table = tables.get(definition.table);
   if (!table)
     return [

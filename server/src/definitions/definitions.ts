@@ -1,5 +1,5 @@
-import type { FormSummary } from '@fiche/core/api';
-import { type FormDefinition, formDefinitionSchema } from '@fiche/core/forms';
+import type { ListedForm } from '@fiche/core/api';
+import { type DefinedForm, formDefinitionSchema } from '@fiche/core/forms';
 import type { FieldDefinition, TableDefinition, Tables } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
 
@@ -9,19 +9,19 @@ export interface Cabinet {
   readonly revision: number;
 }
 
-export interface FormRow {
+export interface StoredForm {
   readonly id: string;
   readonly cabinet: string;
   readonly table: string;
-  readonly draft: FormDefinition;
+  readonly draft: DefinedForm;
   readonly draftRevision: number;
   readonly liveVersion: number | null;
-  readonly live: FormDefinition | null;
+  readonly live: DefinedForm | null;
   readonly slug: string | null;
 }
 
 /** A form as lists show it. */
-export const summarise = (form: FormRow): FormSummary => ({
+export const summarise = (form: StoredForm): ListedForm => ({
   id: form.id,
   label: form.draft.label,
   table: form.table,
@@ -34,11 +34,11 @@ export const summarise = (form: FormRow): FormSummary => ({
 export interface Definitions {
   readonly cabinets: ReadonlyMap<string, Cabinet>;
   readonly tables: Tables;
-  readonly forms: ReadonlyMap<string, FormRow>;
+  readonly forms: ReadonlyMap<string, StoredForm>;
 }
 
 /** Definitions that were stored before a setting existed get its default. */
-const readForm = (stored: FormDefinition): FormDefinition => formDefinitionSchema.parse(stored);
+const readForm = (stored: DefinedForm): DefinedForm => formDefinitionSchema.parse(stored);
 
 /** Reads all definitions. */
 export async function loadDefinitions(database: Database | Transaction): Promise<Definitions> {
@@ -47,7 +47,7 @@ export async function loadDefinitions(database: Database | Transaction): Promise
       cabinets: Cabinet[];
       tables: TableDefinition[];
       fields: (FieldDefinition & { table: string; retired: boolean })[];
-      forms: FormRow[];
+      forms: StoredForm[];
     }[];
   }>(`
     SELECT

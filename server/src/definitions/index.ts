@@ -2,8 +2,8 @@ export {
   type Cabinet,
   DefinitionCache,
   type Definitions,
-  type FormRow,
   loadDefinitions,
+  type StoredForm,
   summarise,
   touchCabinet,
 } from './definitions.ts';

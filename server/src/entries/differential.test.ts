@@ -6,7 +6,7 @@ import { all, type Condition, type Group, is } from '@fiche/core/conditions';
 import type * as Entry from '@fiche/core/entry';
 import type { Value } from '@fiche/core/fields';
 import type * as Forms from '@fiche/core/forms';
-import { type FormDefinition, type FormField, generateForm, isField, prepareForm } from '@fiche/core/forms';
+import { type DefinedForm, generateForm, isField, type PlacedField, prepareForm } from '@fiche/core/forms';
 import { prove } from '@fiche/core/proof';
 import type { Rule } from '@fiche/core/rules';
 import type { Tables } from '@fiche/core/tables';
@@ -122,7 +122,7 @@ const group: fc.Arbitrary<Group> = fc
 const where = (of: readonly Condition[], only = false) => ({
   narrowing: { where: all(...of), sort: null, show: [] as string[], only },
 });
-const own: fc.Arbitrary<Record<string, Partial<FormField>>> = fc.record({
+const own: fc.Arbitrary<Record<string, Partial<PlacedField>>> = fc.record({
   pontoon: fc
     .tuple(fc.constantFrom(0, 1), fc.boolean())
     .map(([n, only]) => where(n === 0 ? [] : [is(column('harbour'), form('harbour'))], only)),
@@ -187,7 +187,7 @@ const rule: fc.Arbitrary<Omit<Rule, 'id'>> = fc.record({
   message: fc.constantFrom('Not so.', 'Look again.'),
   examples: fc.constant([]),
 });
-const definition: fc.Arbitrary<FormDefinition> = fc
+const definition: fc.Arbitrary<DefinedForm> = fc
   .tuple(own, fc.array(rule, { maxLength: 3 }))
   .map(([fields, rules]) => {
     const table = tables.get('quay_stays');
@@ -239,7 +239,7 @@ class Sitting {
     this.state = first.state;
   }
 
-  static async begin(made: FormDefinition, record: Entry.OpenedRecord | null): Promise<Sitting> {
+  static async begin(made: DefinedForm, record: Entry.OpenedRecord | null): Promise<Sitting> {
     const prepared = browser.forms.prepareForm(made, tables);
     const step = browser.entry.openEntry(prepared, { account: 'quayclerk', now: NOW, record });
     const sitting = new Sitting(prepared, step);

@@ -1,5 +1,5 @@
 import { all, is } from '@fiche/core/conditions';
-import type { FormDefinition, FormField } from '@fiche/core/forms';
+import type { DefinedForm, PlacedField } from '@fiche/core/forms';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { type Client, type TestOffice, testOffice } from '../fixtures/office.ts';
 
@@ -19,13 +19,13 @@ const constant = (value: string | number | boolean) => ({ kind: 'constant' as co
 /** Makes a form of stays, changes it, publishes it. Returns its id. */
 async function publish(
   label: string,
-  own: Record<string, Partial<FormField>>,
-  more: Partial<FormDefinition> = {},
+  own: Record<string, Partial<PlacedField>>,
+  more: Partial<DefinedForm> = {},
 ): Promise<string> {
   const { body: made } = await builder.call('POST', '/api/cabinets/quay/forms', { table: 'quay_stays', label });
   const { body: draft } = await builder.call('GET', `/api/forms/${made.id}/draft`);
   const [section] = draft.definition.sections;
-  const items = section.items.map((item: FormField) => ({ ...item, ...own[item.field] }));
+  const items = section.items.map((item: PlacedField) => ({ ...item, ...own[item.field] }));
   const definition = { ...draft.definition, ...more, sections: [{ ...section, items }] };
   const saved = await builder.call('PUT', `/api/forms/${made.id}/draft`, { definition, revision: draft.revision });
   expect(saved.status, saved.text).toBe(200);
@@ -194,7 +194,7 @@ test('versions are listed, an old one is tried without writing, and a rule is tr
   const id = await publish('Versioned', { note: { required: true } });
   const { body: draft } = await builder.call('GET', `/api/forms/${id}/draft`);
   const [section] = draft.definition.sections;
-  const items = section.items.map((item: FormField) => (item.field === 'note' ? { ...item, required: false } : item));
+  const items = section.items.map((item: PlacedField) => (item.field === 'note' ? { ...item, required: false } : item));
   const definition = { ...draft.definition, sections: [{ ...section, items }] };
   const saved = await builder.call('PUT', `/api/forms/${id}/draft`, { definition, revision: draft.revision });
   expect(saved.body).toMatchObject({ changes: 1, changedSince: true });

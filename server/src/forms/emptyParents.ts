@@ -1,5 +1,5 @@
 import { type Condition, EVERYTHING } from '@fiche/core/conditions';
-import { type FormDefinition, type PreparedField, type PreparedForm, prepareForm } from '@fiche/core/forms';
+import { type DefinedForm, type PreparedField, type PreparedForm, prepareForm } from '@fiche/core/forms';
 import { certainPairs, resolveNarrowing } from '@fiche/core/narrowing';
 import type { Finding } from '@fiche/core/proof';
 import { conditionToSql, quoted, relation } from '@fiche/core/queries';
@@ -14,7 +14,7 @@ const NAMED = 3;
 /** Values of a parent dropdown under which its child has nothing to offer: whoever chooses one is stuck. */
 export async function emptyParents(
   database: Database | Transaction,
-  definition: FormDefinition,
+  definition: DefinedForm,
   tables: Tables,
 ): Promise<Finding[]> {
   if (!tables.has(definition.table)) return [];

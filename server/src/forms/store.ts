@@ -1,7 +1,7 @@
 import type { DraftView } from '@fiche/core/api';
 import {
+  type DefinedForm,
   differences,
-  type FormDefinition,
   formDefinitionSchema,
   type Generated,
   generateForm,
@@ -11,14 +11,14 @@ import {
 import { type Finding, prove } from '@fiche/core/proof';
 import { labelTaken, nameFrom, type Tables } from '@fiche/core/tables';
 import { civilNow, type Database, type Transaction } from '../database/index.ts';
-import { type Definitions, type FormRow, loadDefinitions, summarise, touchCabinet } from '../definitions/index.ts';
+import { type Definitions, loadDefinitions, type StoredForm, summarise, touchCabinet } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import { emptyParents } from './emptyParents.ts';
 
-const ready = new WeakMap<FormDefinition, { definitions: Definitions; prepared: PreparedForm }>();
+const ready = new WeakMap<DefinedForm, { definitions: Definitions; prepared: PreparedForm }>();
 
 /** A form ready to run over the tables of `definitions`; prepared once for as long as those stand. */
-export function prepared(definitions: Definitions, definition: FormDefinition): PreparedForm {
+export function prepared(definitions: Definitions, definition: DefinedForm): PreparedForm {
   const known = ready.get(definition);
   if (known?.definitions === definitions) return known.prepared;
   const made = prepareForm(definition, definitions.tables);
@@ -26,11 +26,11 @@ export function prepared(definitions: Definitions, definition: FormDefinition): 
   return made;
 }
 
-const own = new WeakMap<Definitions, Map<string, FormDefinition>>();
+const own = new WeakMap<Definitions, Map<string, DefinedForm>>();
 
 /** The form that a table has by itself: what its records are entered through while no form was made. */
-export function tableForm(definitions: Definitions, tableId: string): FormDefinition {
-  const forms = own.get(definitions) ?? new Map<string, FormDefinition>();
+export function tableForm(definitions: Definitions, tableId: string): DefinedForm {
+  const forms = own.get(definitions) ?? new Map<string, DefinedForm>();
   own.set(definitions, forms);
   const table = definitions.tables.get(tableId);
   if (!table) throw notFound('This table');
@@ -39,7 +39,7 @@ export function tableForm(definitions: Definitions, tableId: string): FormDefini
   return form;
 }
 
-export function findForm(definitions: Definitions, id: string): FormRow {
+export function findForm(definitions: Definitions, id: string): StoredForm {
   const form = definitions.forms.get(id);
   if (!form) throw notFound('This form');
   return form;
@@ -48,9 +48,9 @@ export function findForm(definitions: Definitions, id: string): FormRow {
 /** A published version: the live one, or an older one that somebody is still filling. */
 export async function versionOf(
   database: Database | Transaction,
-  form: FormRow,
+  form: StoredForm,
   number: number | undefined,
-): Promise<{ definition: FormDefinition; version: number }> {
+): Promise<{ definition: DefinedForm; version: number }> {
   if (form.live === null || form.liveVersion === null)
     throw new Refusal(404, `${form.draft.label} is not published yet.`);
   if (number === undefined || number === form.liveVersion) return { definition: form.live, version: form.liveVersion };
@@ -68,9 +68,9 @@ const FINISH_HOURS = 24;
  */
 export async function pageVersionOf(
   database: Database | Transaction,
-  form: FormRow,
+  form: StoredForm,
   number: number | undefined,
-): Promise<{ definition: FormDefinition; version: number }> {
+): Promise<{ definition: DefinedForm; version: number }> {
   if (number !== undefined && number !== form.liveVersion) {
     const { rows } = await database.raw<{ rows: unknown[] }>(
       `SELECT 1 FROM fiche.form_version WHERE form_id = ? AND number = ? + 1 AND published_at > now() - make_interval(hours => ${FINISH_HOURS})`,
@@ -86,7 +86,7 @@ export async function pageVersionOf(
 export async function draftView(
   database: Database | Transaction,
   definitions: Definitions,
-  form: FormRow,
+  form: StoredForm,
 ): Promise<DraftView> {
   return {
     definition: form.draft,
@@ -103,7 +103,7 @@ export async function draftView(
   };
 }
 
-function findings(definitions: Definitions, formId: string, definition: FormDefinition): Finding[] {
+function findings(definitions: Definitions, formId: string, definition: DefinedForm): Finding[] {
   const found = prove(definition, definitions.tables, civilNow());
   const slug = definition.page?.slug;
   const taken =
@@ -130,7 +130,7 @@ export async function createForm(
   label: string,
   given?: string,
   chosen?: Generated,
-): Promise<FormRow> {
+): Promise<StoredForm> {
   await touchCabinet(owner, cabinet);
   const definitions = await loadDefinitions(owner);
   const table = definitions.tables.get(tableId);
@@ -159,7 +159,7 @@ export async function createForm(
 export async function saveDraft(
   owner: Transaction,
   id: string,
-  definition: FormDefinition,
+  definition: DefinedForm,
   revision: number,
 ): Promise<DraftView> {
   const form = await lockForm(owner, id, revision);
@@ -192,7 +192,7 @@ export async function publishForm(owner: Transaction, id: string, revision: numb
   return draftView(owner, definitions, findForm(definitions, id));
 }
 
-async function lockForm(owner: Transaction, id: string, revision: number): Promise<FormRow> {
+async function lockForm(owner: Transaction, id: string, revision: number): Promise<StoredForm> {
   const known = findForm(await loadDefinitions(owner), id);
   await touchCabinet(owner, known.cabinet);
   const form = findForm(await loadDefinitions(owner), id);

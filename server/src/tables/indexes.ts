@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { type Condition, pathsOf } from '@fiche/core/conditions';
-import { type FormDefinition, prepareForm } from '@fiche/core/forms';
+import { type DefinedForm, prepareForm } from '@fiche/core/forms';
 import { quoted, relation } from '@fiche/core/queries';
 import { fieldAtPath, findField, linkedTable, type TableDefinition, type Tables, typeOf } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
@@ -29,7 +29,7 @@ function neededIndexes({ tables, forms }: Definitions, sizes: ReadonlyMap<string
 }
 
 /** The columns that a form's narrowing compares, each table its own; links have their index with their foreign key. */
-function ofForm(form: FormDefinition, tables: Tables): { table: string; how: string }[] {
+function ofForm(form: DefinedForm, tables: Tables): { table: string; how: string }[] {
   if (!tables.has(form.table)) return [];
   const found: { table: string; how: string }[] = [];
   for (const { source, narrowing } of prepareForm(form, tables).fields.values()) {

@@ -1,4 +1,4 @@
-import type { FormDefinition } from '@fiche/core/forms';
+import type { DefinedForm } from '@fiche/core/forms';
 import type { Finding } from '@fiche/core/proof';
 import { prove } from '@fiche/core/proof';
 import type { TableDefinition, Tables } from '@fiche/core/tables';
@@ -6,7 +6,7 @@ import { civilNow } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { Refusal } from '../http/index.ts';
 
-const mustsOf = (form: FormDefinition, tables: Tables): Finding[] =>
+const mustsOf = (form: DefinedForm, tables: Tables): Finding[] =>
   prove(form, tables, civilNow()).filter((one) => one.weight === 'must');
 
 /**

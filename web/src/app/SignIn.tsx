@@ -1,6 +1,6 @@
 import type { SessionView } from '@fiche/core/api';
 import { useQueryClient } from '@tanstack/react-query';
-import { type FormEvent, useState } from 'react';
+import { type SyntheticEvent, useState } from 'react';
 import { send } from '../client/index.ts';
 import { Card, RuledField } from '../parts/index.ts';
 
@@ -20,7 +20,7 @@ export function SignIn({ samples }: { samples: SessionView['samples'] }) {
       setTrouble((error as Error).message);
     }
   };
-  const submit = (event: FormEvent): void => {
+  const submit = (event: SyntheticEvent): void => {
     event.preventDefault();
     void signIn({ login, password });
   };

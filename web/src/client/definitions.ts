@@ -1,4 +1,4 @@
-import type { FormSummary, Right, SessionView } from '@fiche/core/api';
+import type { ListedForm, Right, SessionView } from '@fiche/core/api';
 import type { TableDefinition, Tables } from '@fiche/core/tables';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { createContext, useContext, useMemo } from 'react';
@@ -13,7 +13,7 @@ export interface CabinetView {
   readonly id: string;
   readonly label: string;
   readonly tables: readonly TableDefinition[];
-  readonly forms: readonly FormSummary[];
+  readonly forms: readonly ListedForm[];
   readonly accounts: readonly { login: string; displayName: string; role: string }[];
 }
 

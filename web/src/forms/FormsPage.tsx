@@ -1,5 +1,5 @@
-import type { FormSummary } from '@fiche/core/api';
-import { type FormDefinition, linesInto, OPENING_WORDS, OPENINGS } from '@fiche/core/forms';
+import type { ListedForm } from '@fiche/core/api';
+import { type DefinedForm, linesInto, OPENING_WORDS, OPENINGS } from '@fiche/core/forms';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router-dom';
 import { send, useOffice, useRefreshCabinet } from '../client/index.ts';
@@ -83,7 +83,7 @@ export function FormsPage() {
   );
 }
 
-function stateOf(form: FormSummary, builds: boolean): string {
+function stateOf(form: ListedForm, builds: boolean): string {
   if (form.liveVersion === null) return 'draft, not published';
   return `version ${form.liveVersion}${builds && form.changedSince ? ', draft changed since' : ''}`;
 }
@@ -102,7 +102,7 @@ function MakeForm() {
   const navigate = useNavigate();
   const [table, setTable] = useState(cabinet.tables[0]?.id ?? '');
   const [label, setLabel] = useState('');
-  const [opensOn, setOpensOn] = useState<FormDefinition['opensOn']>('blank');
+  const [opensOn, setOpensOn] = useState<DefinedForm['opensOn']>('blank');
   const [fields, setFields] = useState<'all' | 'none'>('all');
   const [may, setMay] = useState<keyof typeof MAY>('all');
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
@@ -112,7 +112,7 @@ function MakeForm() {
   const proposed = cabinet.tables.find((one) => one.id === table)?.label ?? '';
   const make = async (): Promise<void> => {
     try {
-      const form = await send<FormSummary>('POST', `/api/cabinets/${cabinet.id}/forms`, {
+      const form = await send<ListedForm>('POST', `/api/cabinets/${cabinet.id}/forms`, {
         table,
         label: label.trim() || proposed,
         opensOn,
@@ -175,7 +175,7 @@ function MakeForm() {
       </label>
       <label>
         opening on
-        <select value={opensOn} onChange={(event) => setOpensOn(event.target.value as FormDefinition['opensOn'])}>
+        <select value={opensOn} onChange={(event) => setOpensOn(event.target.value as DefinedForm['opensOn'])}>
           {OPENINGS.map((one) => (
             <option key={one} value={one}>
               {OPENING_WORDS[one]}

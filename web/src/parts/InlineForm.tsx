@@ -1,4 +1,4 @@
-import type { FormEvent, ReactNode } from 'react';
+import type { ReactNode, SyntheticEvent } from 'react';
 
 export interface InlineFormProps {
   readonly label: string;
@@ -17,7 +17,7 @@ export interface InlineFormProps {
 
 /** A short form in one line: its inputs, what it does, and why that was refused. */
 export function InlineForm({ label, submit, trouble, stop, disabled, after, children, onSubmit }: InlineFormProps) {
-  const send = (event: FormEvent): void => {
+  const send = (event: SyntheticEvent): void => {
     event.preventDefault();
     void onSubmit();
   };

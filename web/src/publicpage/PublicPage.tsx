@@ -2,7 +2,7 @@ import type { RunningForm } from '@fiche/core/api';
 import { visibleProblems } from '@fiche/core/entry';
 import { type PreparedForm, prepareForm } from '@fiche/core/forms';
 import type { TableDefinition } from '@fiche/core/tables';
-import { type FormEvent, useEffect, useMemo, useState } from 'react';
+import { type SyntheticEvent, useEffect, useMemo, useState } from 'react';
 import { send } from '../client/index.ts';
 import { civilNow, EntryFields, focusFirstProblem, ProblemList, ReasonList, useEntry } from '../entry/index.ts';
 import { useUploads } from '../inputs/index.ts';
@@ -97,7 +97,7 @@ function Questions({ form, version, base, intro, onSent }: QuestionsProps) {
   const open = visibleProblems(entry.state).length;
   const uploads = useUploads();
   const sending = entry.state.phase !== 'open' || uploads > 0;
-  const submit = (event: FormEvent): void => {
+  const submit = (event: SyntheticEvent): void => {
     event.preventDefault();
     if (sending) return;
     entry.dispatch({ type: 'savePressed' });

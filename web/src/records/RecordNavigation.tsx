@@ -1,7 +1,7 @@
 import type { RecordView } from '@fiche/core/api';
 import Popover from '@mui/material/Popover';
 import { useQuery } from '@tanstack/react-query';
-import { type FormEvent, useEffect, useRef, useState } from 'react';
+import { type SyntheticEvent, useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router-dom';
 import { send } from '../client/index.ts';
 import type { PlacedRecord } from './CardPage.tsx';
@@ -93,7 +93,7 @@ function FindRecord({ table, path, total, onClose }: { table: string; path: stri
     onClose();
     navigate(`${path}/${id}`);
   };
-  const submit = async (event: FormEvent): Promise<void> => {
+  const submit = async (event: SyntheticEvent): Promise<void> => {
     event.preventDefault();
     try {
       if (/^\d{1,9}$/.test(words)) go((await send<{ id: number }>('GET', `/api/tables/${table}/at/${words}`)).id);

@@ -1,5 +1,5 @@
 import { isConvertible } from '@fiche/core/fields';
-import { type FormDefinition, linesInto, type PreparedForm, placeLines } from '@fiche/core/forms';
+import { type DefinedForm, linesInto, type PreparedForm, placeLines } from '@fiche/core/forms';
 import { type FieldDefinition, type TableDefinition, typeOf } from '@fiche/core/tables';
 import Popover from '@mui/material/Popover';
 import { type KeyboardEvent, useEffect, useRef, useState } from 'react';
@@ -10,11 +10,11 @@ import { addField, addItem, addSection, changeLines, freshItemId, lineKey } from
 import { WIRING_KEY } from './Outline.tsx';
 
 interface AddToFormProps {
-  readonly definition: FormDefinition;
+  readonly definition: DefinedForm;
   readonly prepared: PreparedForm;
   readonly cabinet: string;
   readonly selected?: string;
-  onChange(definition: FormDefinition, select?: string): void;
+  onChange(definition: DefinedForm, select?: string): void;
 }
 
 interface Addition {

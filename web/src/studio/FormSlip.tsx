@@ -1,4 +1,4 @@
-import { type FormDefinition, OPENING_WORDS, type PreparedForm } from '@fiche/core/forms';
+import { type DefinedForm, OPENING_WORDS, type PreparedForm } from '@fiche/core/forms';
 import { Sentence, type Slot } from '../parts/index.ts';
 import { TableRules } from '../tables/index.ts';
 import { SlipPart } from './Slip.tsx';
@@ -15,9 +15,9 @@ export function FormSlip({
   prepared,
   onChange,
 }: {
-  definition: FormDefinition;
+  definition: DefinedForm;
   prepared: PreparedForm;
-  onChange(definition: FormDefinition): void;
+  onChange(definition: DefinedForm): void;
 }) {
   const { page } = definition;
   const text = (key: string, label: string, current: string, onSet: (text: string) => void, shown = current): Slot => ({
@@ -104,7 +104,7 @@ export function FormSlip({
                   { value: 'blankRows', label: OPENING_WORDS.blankRows, detail: 'earlier records do not show' },
                 ],
               },
-              onSet: (value) => onChange({ ...definition, opensOn: value as FormDefinition['opensOn'] }),
+              onSet: (value) => onChange({ ...definition, opensOn: value as DefinedForm['opensOn'] }),
             },
             ', and ',
             {

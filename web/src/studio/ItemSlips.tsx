@@ -1,5 +1,5 @@
 import type { FindingView } from '@fiche/core/api';
-import { type FormDefinition, isField, isSubform, itemKey, type PreparedForm } from '@fiche/core/forms';
+import { type DefinedForm, isField, isSubform, itemKey, type PreparedForm } from '@fiche/core/forms';
 import { linkedTable } from '@fiche/core/tables';
 import { Sentence, type Slot } from '../parts/index.ts';
 import { CardLayout } from '../tables/index.ts';
@@ -8,12 +8,12 @@ import { ShownSentences } from './ShownSentences.tsx';
 import { Findings, SlipPart } from './Slip.tsx';
 
 interface Props {
-  readonly definition: FormDefinition;
+  readonly definition: DefinedForm;
   readonly prepared: PreparedForm;
   readonly findings: readonly FindingView[];
   /** `§` and a section, or `#` and an item that is no field. */
   readonly selected: string;
-  onChange(definition: FormDefinition, select?: string): void;
+  onChange(definition: DefinedForm, select?: string): void;
 }
 
 /** The sentences of a section: its heading, its columns, when it shows. */

@@ -2,8 +2,8 @@ import { closestCenter, DndContext, type DragEndEvent, PointerSensor, useSensor,
 import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import type { FindingView } from '@fiche/core/api';
 import {
+  type DefinedForm,
   ENCLOSING,
-  type FormDefinition,
   type Item,
   isField,
   isSubform,
@@ -17,12 +17,12 @@ import { Arcs, WIRE_LETTERS } from './Arcs.tsx';
 import { changeLines, itemKeys, lineKey, moveBefore, removeItem, stepItem } from './edit.ts';
 
 export interface OutlineProps {
-  readonly definition: FormDefinition;
+  readonly definition: DefinedForm;
   readonly prepared: PreparedForm;
   readonly findings: readonly FindingView[];
   readonly selected?: string;
   onSelect(key: string): void;
-  onChange(definition: FormDefinition): void;
+  onChange(definition: DefinedForm): void;
 }
 
 const WIRES = 96;
@@ -57,7 +57,7 @@ export function Outline({ definition, prepared, findings, selected, onSelect, on
     ...section.items.flatMap((item) => [itemKey(item), ...inLines(item).map((one) => one.key)]),
   ]);
   /** The form with one of its items changed, or one of a subform’s fields. */
-  function edited(key: string, change: (form: FormDefinition, key: string) => FormDefinition): FormDefinition {
+  function edited(key: string, change: (form: DefinedForm, key: string) => DefinedForm): DefinedForm {
     const at = lineKey(key);
     return at
       ? changeLines(definition, at.subform, prepared.tables, (lines) => change(lines, at.key))

@@ -1,6 +1,6 @@
 import type { FindingView } from '@fiche/core/api';
 import type { Value } from '@fiche/core/fields';
-import type { FormDefinition, PreparedField, PreparedForm } from '@fiche/core/forms';
+import type { DefinedForm, PreparedField, PreparedForm } from '@fiche/core/forms';
 import type { ReactNode } from 'react';
 import { Sentence } from '../parts/index.ts';
 import { changeField, fieldOn, removeItem } from './edit.ts';
@@ -19,12 +19,12 @@ export interface LiveValues {
 export interface SlipProps {
   /** The form’s id. */
   readonly id: string;
-  readonly definition: FormDefinition;
+  readonly definition: DefinedForm;
   readonly prepared: PreparedForm;
   readonly findings: readonly FindingView[];
   readonly field: PreparedField;
   readonly live?: LiveValues;
-  onChange(definition: FormDefinition, select?: string): void;
+  onChange(definition: DefinedForm, select?: string): void;
 }
 
 /** The selected field's sentences: what it is, where its choices come from, what it fills, when it shows, what must hold. */

@@ -1,6 +1,6 @@
 import type { FindingView } from '@fiche/core/api';
 import { type EntryState, readable, readForm } from '@fiche/core/entry';
-import { differences, type FormDefinition, labelAt, type PreparedForm, prepareForm } from '@fiche/core/forms';
+import { type DefinedForm, differences, labelAt, type PreparedForm, prepareForm } from '@fiche/core/forms';
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
@@ -28,7 +28,7 @@ export function StudioPage() {
   const say = useSay();
   const [selected, setSelected] = useState<string>();
   const [sheet, setSheet] = useState<Open>();
-  const [trying, setTrying] = useState<{ number: number; definition: FormDefinition }>();
+  const [trying, setTrying] = useState<{ number: number; definition: DefinedForm }>();
   const [entry, setEntry] = useState<EntryState>();
   const definition = draft?.definition;
   const prepared = useMemo(
@@ -72,7 +72,7 @@ export function StudioPage() {
   const inLines = lineKey(selected);
   const subform = prepared.subforms.get(inLines?.subform ?? '');
   const lineField = subform?.form.fields.get(inLines?.key ?? '');
-  const change = (next: FormDefinition, select?: string): void => {
+  const change = (next: DefinedForm, select?: string): void => {
     setTrying(undefined);
     draft.change(next);
     if (select !== undefined) setSelected(select);
@@ -285,7 +285,7 @@ function lineLive(entry: EntryState | undefined, subform: string): LiveValues | 
 }
 
 /** What a finding at no field is about. */
-function placeWords(definition: FormDefinition, path: string): string {
+function placeWords(definition: DefinedForm, path: string): string {
   const section = definition.sections.find((one) => `#${one.id}` === path);
   if (section) return section.label ? `the section ${section.label}` : 'the section';
   const item = itemOn(definition, path);

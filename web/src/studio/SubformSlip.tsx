@@ -1,16 +1,16 @@
 import type { FindingView } from '@fiche/core/api';
-import { type FormDefinition, type PreparedForm, type Subform, subformsOf } from '@fiche/core/forms';
+import { type DefinedForm, type PreparedForm, type Subform, subformsOf } from '@fiche/core/forms';
 import { Sentence, type Slot } from '../parts/index.ts';
 import { removeItem, replaceItem } from './edit.ts';
 import { ShownSentences } from './ShownSentences.tsx';
 import { Findings, SlipPart } from './Slip.tsx';
 
 interface Props {
-  readonly definition: FormDefinition;
+  readonly definition: DefinedForm;
   readonly prepared: PreparedForm;
   readonly findings: readonly FindingView[];
   readonly selected: string;
-  onChange(definition: FormDefinition, select?: string): void;
+  onChange(definition: DefinedForm, select?: string): void;
 }
 
 const ANY = 'any';

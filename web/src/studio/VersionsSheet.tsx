@@ -1,5 +1,5 @@
 import type { VersionsView } from '@fiche/core/api';
-import { differences, type FormDefinition } from '@fiche/core/forms';
+import { type DefinedForm, differences } from '@fiche/core/forms';
 import type { Tables } from '@fiche/core/tables';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -8,13 +8,13 @@ import { Sheet, showMoment } from '../parts/index.ts';
 
 interface Props {
   readonly id: string;
-  readonly draft: FormDefinition;
+  readonly draft: DefinedForm;
   readonly tables: Tables;
   /** Raised with each publish, so that a new version shows. */
   readonly live: number | null;
   readonly trying?: number;
-  onTry(version: { number: number; definition: FormDefinition } | undefined): void;
-  onBringBack(number: number, definition: FormDefinition): void;
+  onTry(version: { number: number; definition: DefinedForm } | undefined): void;
+  onBringBack(number: number, definition: DefinedForm): void;
   onClose(): void;
 }
 
@@ -28,7 +28,7 @@ export function VersionsSheet({ id, draft, tables, live, trying, onTry, onBringB
   const versions = query.data?.versions ?? [];
   const [from, setFrom] = useState<number>();
   const [to, setTo] = useState<number | 'draft'>('draft');
-  const find = (number: number | 'draft' | undefined): FormDefinition | undefined =>
+  const find = (number: number | 'draft' | undefined): DefinedForm | undefined =>
     number === 'draft' ? draft : versions.find((one) => one.number === (number ?? versions[0]?.number))?.definition;
   const [before, after] = [find(from), find(to)];
   return (

@@ -1,11 +1,11 @@
 import {
-  type FormDefinition,
-  type FormField,
+  type DefinedForm,
   formFields,
   type Item,
   isField,
   itemKey,
   lineForm,
+  type PlacedField,
   placeField,
   type Section,
   subformsOf,
@@ -15,34 +15,33 @@ import type { FieldDefinition, Tables } from '@fiche/core/tables';
 
 /** Changes to a form's definition: plain functions from one to the next. Items go by `itemKey`. */
 
-export const fieldOn = (form: FormDefinition, id: string): FormField | undefined =>
+export const fieldOn = (form: DefinedForm, id: string): PlacedField | undefined =>
   formFields(form).find((one) => one.field === id);
 
-export const itemOn = (form: FormDefinition, key: string): Item | undefined =>
+export const itemOn = (form: DefinedForm, key: string): Item | undefined =>
   form.sections.flatMap((section) => section.items).find((item) => itemKey(item) === key);
 
 /** The keys of all items in reading order. */
-export const itemKeys = (form: FormDefinition): string[] =>
-  form.sections.flatMap((section) => section.items.map(itemKey));
+export const itemKeys = (form: DefinedForm): string[] => form.sections.flatMap((section) => section.items.map(itemKey));
 
-const withItems = (form: FormDefinition, change: (items: readonly Item[], at: number) => Item[]): FormDefinition => ({
+const withItems = (form: DefinedForm, change: (items: readonly Item[], at: number) => Item[]): DefinedForm => ({
   ...form,
   sections: form.sections.map((section, at) => ({ ...section, items: change(section.items, at) })),
 });
 
-export const changeField = (form: FormDefinition, id: string, change: Partial<FormField>): FormDefinition =>
+export const changeField = (form: DefinedForm, id: string, change: Partial<PlacedField>): DefinedForm =>
   withItems(form, (items) => items.map((item) => (isField(item) && item.field === id ? { ...item, ...change } : item)));
 
-export const replaceItem = (form: FormDefinition, key: string, next: Item): FormDefinition =>
+export const replaceItem = (form: DefinedForm, key: string, next: Item): DefinedForm =>
   withItems(form, (items) => items.map((item) => (itemKey(item) === key ? next : item)));
 
-export const changeSection = (form: FormDefinition, id: string, change: Partial<Section>): FormDefinition => ({
+export const changeSection = (form: DefinedForm, id: string, change: Partial<Section>): DefinedForm => ({
   ...form,
   sections: form.sections.map((section) => (section.id === id ? { ...section, ...change } : section)),
 });
 
 /** Takes a section away; what stood in it goes to its neighbour. The last one stays. */
-export function removeSection(form: FormDefinition, id: string): FormDefinition {
+export function removeSection(form: DefinedForm, id: string): DefinedForm {
   const at = form.sections.findIndex((section) => section.id === id);
   const [gone, neighbour] = [form.sections[at], form.sections[at === 0 ? 1 : at - 1]];
   if (!gone || !neighbour) return form;
@@ -55,11 +54,11 @@ export function removeSection(form: FormDefinition, id: string): FormDefinition 
   };
 }
 
-export const removeItem = (form: FormDefinition, key: string): FormDefinition =>
+export const removeItem = (form: DefinedForm, key: string): DefinedForm =>
   withItems(form, (items) => items.filter((item) => itemKey(item) !== key));
 
 /** Puts an item after another one, or at the end of the last section. */
-export function addItem(form: FormDefinition, item: Item, after: string | undefined): FormDefinition {
+export function addItem(form: DefinedForm, item: Item, after: string | undefined): DefinedForm {
   const found = form.sections.findIndex(
     (section) => section.items.some((one) => itemKey(one) === after) || `§${section.id}` === after,
   );
@@ -72,7 +71,7 @@ export function addItem(form: FormDefinition, item: Item, after: string | undefi
   });
 }
 
-export const addField = (form: FormDefinition, field: FieldDefinition, after: string | undefined): FormDefinition =>
+export const addField = (form: DefinedForm, field: FieldDefinition, after: string | undefined): DefinedForm =>
   addItem(form, placeField(field), after);
 
 /** The place in the lines of a subform that a key names: `services_used/quantity`. */
@@ -83,17 +82,17 @@ export function lineKey(key: string | undefined): { readonly subform: string; re
 
 /** The same form with the form of a subform’s lines changed. */
 export function changeLines(
-  form: FormDefinition,
+  form: DefinedForm,
   id: string,
   tables: Tables,
-  change: (lines: FormDefinition) => FormDefinition,
-): FormDefinition {
+  change: (lines: DefinedForm) => DefinedForm,
+): DefinedForm {
   const subform = subformsOf(form).find((one) => one.id === id);
   return subform ? replaceItem(form, id, withLineForm(subform, change(lineForm(subform, tables)))) : form;
 }
 
 /** An id that no item of the form has yet. */
-export function freshItemId(form: FormDefinition, stem: string): string {
+export function freshItemId(form: DefinedForm, stem: string): string {
   const taken = new Set(itemKeys(form));
   let n = 1;
   while (taken.has(`#${stem}${n}`)) n += 1;
@@ -101,7 +100,7 @@ export function freshItemId(form: FormDefinition, stem: string): string {
 }
 
 /** Moves an item by one place up or down, from one section into the next where it stands at the edge. */
-export function stepItem(form: FormDefinition, key: string, step: 1 | -1): FormDefinition {
+export function stepItem(form: DefinedForm, key: string, step: 1 | -1): DefinedForm {
   const at = form.sections.findIndex((section) => section.items.some((item) => itemKey(item) === key));
   const section = form.sections[at];
   const place = section?.items.findIndex((item) => itemKey(item) === key) ?? -1;
@@ -118,7 +117,7 @@ export function stepItem(form: FormDefinition, key: string, step: 1 | -1): FormD
 }
 
 /** Puts an item before or after another one, wherever that stands. */
-export function moveBefore(form: FormDefinition, key: string, target: string): FormDefinition {
+export function moveBefore(form: DefinedForm, key: string, target: string): DefinedForm {
   const moving = itemOn(form, key);
   if (!moving || key === target) return form;
   const order = itemKeys(form);
@@ -130,7 +129,7 @@ export function moveBefore(form: FormDefinition, key: string, target: string): F
   });
 }
 
-export function addSection(form: FormDefinition, label: string): FormDefinition {
+export function addSection(form: DefinedForm, label: string): DefinedForm {
   const ids = new Set(form.sections.map((section) => section.id));
   let n = form.sections.length + 1;
   while (ids.has(`s${n}`)) n += 1;

@@ -1,19 +1,19 @@
 import type { DraftView } from '@fiche/core/api';
-import type { FormDefinition } from '@fiche/core/forms';
+import type { DefinedForm } from '@fiche/core/forms';
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, useRef, useState } from 'react';
 import { ServerProblem, send, useRefreshCabinet } from '../client/index.ts';
 
 export interface Draft {
   readonly view: DraftView;
-  readonly definition: FormDefinition;
+  readonly definition: DefinedForm;
   readonly saving: boolean;
   readonly trouble: string;
   /** The draft as somebody else has saved it meanwhile: nothing of this one is saved until a builder decides. */
   readonly theirs?: DraftView;
   readonly canUndo: boolean;
   readonly canRedo: boolean;
-  change(definition: FormDefinition): void;
+  change(definition: DefinedForm): void;
   undo(): void;
   redo(): void;
   publish(): Promise<boolean>;
@@ -31,9 +31,9 @@ export function useDraft(form: string): { draft?: Draft; error?: Error } {
   });
   const refresh = useRefreshCabinet();
   const [saved, setSaved] = useState<DraftView>();
-  const [shown, setShown] = useState<FormDefinition>();
-  const [past, setPast] = useState<readonly FormDefinition[]>([]);
-  const [future, setFuture] = useState<readonly FormDefinition[]>([]);
+  const [shown, setShown] = useState<DefinedForm>();
+  const [past, setPast] = useState<readonly DefinedForm[]>([]);
+  const [future, setFuture] = useState<readonly DefinedForm[]>([]);
   const [pending, setPending] = useState(0);
   const [trouble, setTrouble] = useState('');
   const [theirs, setTheirs] = useState<DraftView>();
@@ -45,7 +45,7 @@ export function useDraft(form: string): { draft?: Draft; error?: Error } {
   const definition = shown ?? view?.definition;
 
   const save = useCallback(
-    (next: FormDefinition): void => {
+    (next: DefinedForm): void => {
       setShown(next);
       setPending((n) => n + 1);
       const task = queue.current.then(async () => {

@@ -1,15 +1,15 @@
 import { fieldType } from '@fiche/core/fields';
-import { type FormField, isField, itemKey } from '@fiche/core/forms';
+import { isField, itemKey, type PlacedField } from '@fiche/core/forms';
 import { type Initial, isGiven, targetTable, typeOf } from '@fiche/core/tables';
 import type { Phrase, Slot } from '../parts/index.ts';
 import { aroundOf, ExpressionEditor } from '../sentences/index.ts';
 import { addItem, freshItemId } from './edit.ts';
 import type { SlipProps } from './Slip.tsx';
 
-type Set = (change: Partial<FormField>) => void;
+type Set = (change: Partial<PlacedField>) => void;
 
 /** “A dropdown, filled in here, required, labelled …”: what a field of the form is. */
-export function whatItIs(props: SlipProps, one: FormField, set: Set): Phrase {
+export function whatItIs(props: SlipProps, one: PlacedField, set: Set): Phrase {
   const { field } = props;
   const help: Slot = {
     key: 'help',
@@ -48,7 +48,7 @@ export function whatItIs(props: SlipProps, one: FormField, set: Set): Phrase {
   ];
 }
 
-function writtenSlot({ field }: SlipProps, one: FormField, set: Set): Slot {
+function writtenSlot({ field }: SlipProps, one: PlacedField, set: Set): Slot {
   const canCalculate = !['link', 'links', 'choices'].includes(typeOf(field.field).family) && !isGiven(field.field);
   return {
     key: 'readOnly',
@@ -109,7 +109,7 @@ function editorSlot(
   };
 }
 
-function calculationSlot(props: SlipProps, one: FormField, set: Set): Slot {
+function calculationSlot(props: SlipProps, one: PlacedField, set: Set): Slot {
   const slot = editorSlot(props, 'calculation', 'its calculation', one.calculation ?? '', (calculation) =>
     set({ calculation }),
   );
@@ -143,7 +143,7 @@ const MOMENTS: Readonly<Record<string, { types: readonly string[]; words: string
 };
 
 /** The default of the field on this form: a value, a moment, a calculation, or what the table says. */
-function initialSlot(props: SlipProps, one: FormField, set: Set): Slot {
+function initialSlot(props: SlipProps, one: PlacedField, set: Set): Slot {
   const { field } = props;
   const { initial } = field;
   const type = fieldType(field.field.type);
