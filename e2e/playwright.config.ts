@@ -14,7 +14,7 @@ export default defineConfig({
     baseURL: process.env.FICHE_URL ?? 'http://127.0.0.1:4600',
     viewport: { width: 1280, height: 800 },
     actionTimeout: 30_000,
-    trace: 'retain-on-failure',
+    trace: process.env.FICHE_TRACE ? 'retain-on-failure' : 'off',
     launchOptions: {
       executablePath: process.env.FICHE_CHROMIUM ?? '/usr/bin/chromium',
       args: [

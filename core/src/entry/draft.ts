@@ -98,6 +98,14 @@ export function ask(draft: Draft, request: Unnumbered): void {
   draft.requests.push({ ...request, number: draft.requestsMade } as Request);
 }
 
+/** The number of a question that is held: no answer has it. */
+export const HELD = 0;
+
+/** Waits to ask until something else is known: everything that waits for answers waits for this, too. */
+export function hold(draft: Draft, kind: Request['kind'], field: string): void {
+  own(draft, 'waiting')[slot({ kind, field })] = HELD;
+}
+
 const slot = (request: { kind: string; field?: string }): string => `${request.kind}:${request.field ?? ''}`;
 
 /** Takes an answer off the waiting list: true when it is the newest one asked for, false when it came too late. */

@@ -20,9 +20,19 @@ import {
 import { decideDispute, meet } from './meet.ts';
 import { press, refuse, sendIfSound } from './saving.ts';
 import { effectiveValues } from './scope.ts';
-import { askMatch, chooseOnly, clearChild, settle, settleChild, useLinked } from './settle.ts';
+import { askMatch, chooseOnly, clearChild, releaseMatches, settle, settleChild, useLinked } from './settle.ts';
 import type { EntryEvent, EntryState, Opening, Request, Step } from './state.ts';
-import { editable, forgetOrigin, linkedBy, seek, settleTyped, takeMatch, type, unmatched } from './typing.ts';
+import {
+  editable,
+  forgetOrigin,
+  linkedBy,
+  seek,
+  seekTyped,
+  settleTyped,
+  takeMatch,
+  type,
+  unmatched,
+} from './typing.ts';
 
 /** Begins an entry: a blank card with its defaults, or a record to change. */
 export function openEntry(form: PreparedForm, opening: Opening, linesMade = 0): Step {
@@ -137,7 +147,7 @@ function apply(draft: Draft, event: EntryEvent): void {
       if (!editable(draft, event.field)) return;
       assign(draft, event.field, null);
       forgetOrigin(draft, event.field);
-      own(draft, 'unread')[event.field] = unmatched(event.text);
+      own(draft, 'unread')[event.field] = unmatched(event.text, true);
       own(draft, 'touched')[event.field] = true;
       settleTyped(draft, event.field);
       return;
@@ -192,7 +202,8 @@ function apply(draft: Draft, event: EntryEvent): void {
       askFacts(draft);
       return;
     case 'sought':
-      seek(draft, event.field, event.text);
+      if (event.near) seekTyped(draft, event.field, event.text);
+      else seek(draft, event.field, event.text);
       return;
     case 'matched':
       if (answers(draft, 'match', event.field, event.number)) takeMatch(draft, event.field, event.choice);
@@ -226,9 +237,10 @@ function fail(draft: Draft, event: Extract<EntryEvent, { type: 'failed' }>): voi
   if (event.kind === 'save' || event.kind === 'choices' || event.kind === 'only') return;
   if (event.kind === 'match') {
     own(draft, 'unread')[event.field] = {
-      text: draft.unread[event.field]?.text ?? '',
+      ...(draft.unread[event.field] ?? { text: '' }),
       message: 'The server did not answer. Choose one of the list.',
     };
+    releaseMatches(draft, event.field);
     return;
   }
   drop(draft, 'settled', event.field);
@@ -262,11 +274,11 @@ function resume(draft: Draft): void {
     const [kind, id = ''] = key.split(':');
     drop(draft, 'waiting', key);
     const field = fieldOf(draft, id);
-    const text = draft.unread[id]?.text;
+    const unread = draft.unread[id];
     if (kind === 'lookup' || kind === 'keyLookup') settle(draft, id);
     else if (kind === 'check') settleChild(draft, id, firstParent(draft, id), []);
     else if (kind === 'only' && field) chooseOnly(draft, field);
-    else if (kind === 'match' && text !== undefined) askMatch(draft, id, text);
+    else if (kind === 'match' && unread) askMatch(draft, id, unread);
     else if (kind === 'facts') askFacts(draft);
   }
   for (const subform of draft.form.subforms.keys()) resumeLines(draft, subform);

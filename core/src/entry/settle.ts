@@ -3,10 +3,10 @@ import { isBlank, type Value, type Values } from '../fields/index.ts';
 import { ENCLOSING, type PreparedField } from '../forms/index.ts';
 import { certainPairs } from '../narrowing/index.ts';
 import { findField } from '../tables/index.ts';
-import { ask, assign, type Draft, drop, fieldOf, own, readable, showValue } from './draft.ts';
+import { ask, assign, type Draft, drop, fieldOf, HELD, hold, own, readable, showValue } from './draft.ts';
 import { applyFill, clearFilled, settleKey } from './filling.ts';
 import { effectiveValues, narrowedBy, readForm, readMover } from './scope.ts';
-import type { Found, Linked } from './state.ts';
+import type { Found, Linked, Unread } from './state.ts';
 
 /**
  * Settles all that depends on one field after its value changed: what it fills, and the dropdowns it narrows. `trail`
@@ -50,7 +50,8 @@ function fillParents(draft: Draft, field: PreparedField, linked: Linked, trail: 
   for (const { column, parent } of certainPairs(field.narrowing.where)) {
     const target = fieldOf(draft, parent);
     const value = linked.facts[column] ?? null;
-    const open = target && !target.readOnly && isBlank(draft.values[parent]) && !draft.given[parent];
+    const blank = isBlank(draft.values[parent]) && !draft.unread[parent];
+    const open = target && !target.readOnly && blank && !draft.given[parent];
     if (!open || isBlank(value) || trail.includes(parent)) continue;
     assign(draft, parent, value);
     drop(draft, 'origins', parent);
@@ -64,9 +65,10 @@ export function settleChild(draft: Draft, id: string, parent: string, trail: rea
   drop(draft, 'waiting', `choices:${id}`);
   const child = fieldOf(draft, id);
   if (!child || trail.includes(id)) return;
-  const sought = `match:${id}` in draft.waiting ? draft.unread[id]?.text : undefined;
-  if (sought !== undefined) {
-    askMatch(draft, id, sought);
+  // What was typed may be among the choices now.
+  const unread = child.source && draft.phase !== 'submitted' ? draft.unread[id] : undefined;
+  if (unread) {
+    askMatch(draft, id, unread);
     return;
   }
   if (isBlank(draft.values[id])) {
@@ -113,9 +115,26 @@ function moverLabel(draft: Draft, mover: string): string {
   return fieldOf(draft, mover)?.label ?? mover;
 }
 
-/** Looks for the choice that goes by a text, under the present values. */
-export function askMatch(draft: Draft, field: string, text: string): void {
-  ask(draft, { kind: 'match', field, text, values: valuesThatNarrow(draft, field) });
+/**
+ * Looks for the choice that a text means, under the present values. While what narrows the field is itself looked for,
+ * this waits: with another parent, or none, it would be another question.
+ */
+export function askMatch(draft: Draft, field: string, { text, near }: Unread): void {
+  own(draft, 'unread')[field] = { text, message: `Looking for “${text}”…`, ...(near ? { near } : {}) };
+  const values = valuesThatNarrow(draft, field);
+  const movers = Object.keys(values);
+  if (movers.some((mover) => `match:${mover}` in draft.waiting)) hold(draft, 'match', field);
+  // Without a parent that was meant to be there, the first that a text finds would be a guess.
+  else
+    ask(draft, { kind: 'match', field, text, near: near === true && !movers.some((one) => draft.unread[one]), values });
+}
+
+/** What waited for a field that is still without a choice goes on without. */
+export function releaseMatches(draft: Draft, parent: string): void {
+  for (const edge of draft.form.wiring.from.get(parent) ?? []) {
+    const unread = edge.kind === 'narrows' ? draft.unread[edge.to] : undefined;
+    if (unread && draft.waiting[`match:${edge.to}`] === HELD) askMatch(draft, edge.to, unread);
+  }
 }
 
 /** The values that decide what a dropdown offers, and no others: the same question is then asked once only. */

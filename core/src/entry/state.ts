@@ -82,6 +82,14 @@ export interface ChoiceList {
 }
 
 /** The running form. Plain data: the reducer makes a new one for each event. */
+/** Text that is no value, or not yet: what a person typed, and what is wrong with it. */
+export interface Unread {
+  readonly text: string;
+  readonly message: string;
+  /** The first choice that the text finds will do: it was typed into a dropdown, which shows what it finds. */
+  readonly near?: true;
+}
+
 export interface EntryState {
   readonly form: PreparedForm;
   readonly opening: Opening;
@@ -91,7 +99,7 @@ export interface EntryState {
   /** The values on which narrowing and fills were last settled; what is being typed is ahead of them. */
   readonly settled: Values;
   /** Text that could not be read as a value, kept as it was typed. */
-  readonly unread: Readonly<Record<string, { text: string; message: string }>>;
+  readonly unread: Readonly<Record<string, Unread>>;
   readonly linked: Readonly<Record<string, Linked>>;
   readonly origins: Readonly<Record<string, Origin>>;
   /** Fields that are not shown now. */
@@ -152,12 +160,13 @@ export type Question =
   | { readonly kind: 'check'; readonly number: number; readonly field: string; readonly values: Values }
   /** Whether exactly one choice is left. */
   | { readonly kind: 'only'; readonly number: number; readonly field: string; readonly values: Values }
-  /** The one choice that goes by a title, as it stands in a pasted cell. */
+  /** The choice that a text means: by its title, as it stands in a pasted cell; with `near`, else the first it finds. */
   | {
       readonly kind: 'match';
       readonly number: number;
       readonly field: string;
       readonly text: string;
+      readonly near: boolean;
       readonly values: Values;
     }
   | ({ readonly kind: 'save'; readonly number: number } & Submission);
@@ -218,9 +227,12 @@ export type EntryEvent =
   | { readonly type: 'reasoned'; readonly rule: string; readonly reason: string }
   /** Text typed into a dropdown that no choice answers to. */
   | { readonly type: 'unmatched'; readonly field: string; readonly text: string }
-  /** A cell was pasted: its text is read, or looked for among the choices. */
-  | { readonly type: 'sought'; readonly field: string; readonly text: string }
-  /** The one choice that goes by a text; null when there is none, or more than one. */
+  /**
+   * A cell was pasted: its text is read, or looked for among the choices. With `near` it was typed into a dropdown that
+   * was left before its choices were there.
+   */
+  | { readonly type: 'sought'; readonly field: string; readonly text: string; readonly near?: true }
+  /** The choice that a text means; null when there is none. */
   | { readonly type: 'matched'; readonly number: number; readonly field: string; readonly choice: Choice | null }
   /** Something happens in a line. */
   | { readonly type: 'line'; readonly line: LineAt; readonly event: EntryEvent }

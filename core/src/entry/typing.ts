@@ -3,8 +3,8 @@ import type { PreparedField } from '../forms/index.ts';
 import type { Choice } from '../narrowing/index.ts';
 import { typeOf } from '../tables/index.ts';
 import { assign, type Draft, drop, fieldOf, own } from './draft.ts';
-import { askMatch, settle } from './settle.ts';
-import type { Linked } from './state.ts';
+import { askMatch, releaseMatches, settle } from './settle.ts';
+import type { Linked, Unread } from './state.ts';
 
 /** Whether a person can write in a field. */
 export const editable = (draft: Draft, id: string): boolean => fieldOf(draft, id)?.readOnly === false;
@@ -30,9 +30,10 @@ export function settleTyped(draft: Draft, id: string): void {
   if (!(id in draft.settled) || !sameValue(draft.values[id], draft.settled[id])) settle(draft, id);
 }
 
-export const unmatched = (text: string) => ({
+export const unmatched = (text: string, near: boolean): Unread => ({
   text,
   message: `No choice is called “${text}”. Choose one of the list.`,
+  ...(near ? { near } : {}),
 });
 
 /** Takes a pasted text into a field: read like typing where it can be, looked for where it names a choice. */
@@ -46,18 +47,28 @@ export function seek(draft: Draft, id: string, text: string): void {
     return;
   }
   assign(draft, id, null);
-  own(draft, 'unread')[id] = { text, message: `Looking for “${text}”…` };
   settleTyped(draft, id);
-  askMatch(draft, id, text);
+  askMatch(draft, id, { text, message: '' });
 }
 
-/** The one choice that a text names, or that there is none. */
+/** Text that was typed into a dropdown and left before its choices were there. What stood there stands until then. */
+export function seekTyped(draft: Draft, id: string, text: string): void {
+  if (!editable(draft, id)) return;
+  own(draft, 'touched')[id] = true;
+  askMatch(draft, id, { text, message: '', near: true });
+}
+
+/** The choice that a text means, or that there is none. */
 export function takeMatch(draft: Draft, id: string, choice: Choice | null): void {
   const field = fieldOf(draft, id);
-  const text = draft.unread[id]?.text;
-  if (!field || text === undefined) return;
+  const unread = draft.unread[id];
+  if (!field || unread === undefined) return;
   if (!choice) {
-    own(draft, 'unread')[id] = unmatched(text);
+    assign(draft, id, null);
+    forgetOrigin(draft, id);
+    own(draft, 'unread')[id] = unmatched(unread.text, unread.near === true);
+    settleTyped(draft, id);
+    releaseMatches(draft, id);
     return;
   }
   assign(draft, id, choice.value, linkedBy(field, choice));

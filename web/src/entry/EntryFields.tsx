@@ -198,6 +198,7 @@ const EntryField = memo(
             onChanged={(value, linked) => dispatch({ type: 'changed', field: field.id, value, linked })}
             onOpened={(search) => dispatch({ type: 'opened', field: field.id, search })}
             onUnmatched={(text) => dispatch({ type: 'unmatched', field: field.id, text })}
+            onSought={(text) => dispatch({ type: 'sought', field: field.id, text, near: true })}
           />
         )}
       </RuledField>

@@ -14,7 +14,7 @@ import {
 } from '@fiche/core/entry';
 import type { Values } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
-import type { Choice } from '@fiche/core/narrowing';
+import { type Choice, choiceMeant } from '@fiche/core/narrowing';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { NoConnection, ServerProblem, send } from '../client/index.ts';
 
@@ -260,8 +260,7 @@ async function answerOf(
         values: request.values,
         search: request.text.slice(0, 200),
       });
-      const named = choices.filter((one) => one.title.toLowerCase() === request.text.toLowerCase());
-      return { type: 'matched', field, number, choice: named.length === 1 ? (named[0] ?? null) : null };
+      return { type: 'matched', field, number, choice: choiceMeant(choices, request.text, request.near) };
     }
     case 'choices': {
       const answer = await send<{ choices: Choice[]; more: boolean }>('POST', `${base}/choices`, {

@@ -1,4 +1,4 @@
-import type { Choice } from '@fiche/core/narrowing';
+import { type Choice, choiceMeant, choicesFound } from '@fiche/core/narrowing';
 import useAutocomplete from '@mui/material/useAutocomplete';
 import { type Key, useEffect, useRef, useState } from 'react';
 import { ChoiceOptions } from './ChoiceOptions.tsx';
@@ -10,31 +10,18 @@ const NONE: readonly Choice[] = [];
 
 const titled = (title: string, value: Choice['value']): Choice => ({ value, title, facts: {}, shown: [] });
 
-/** The choices that the typed text finds, in the title or the columns shown beside it. */
-const matching = (choices: readonly Choice[], text: string): Choice[] => {
-  const words = text
-    .toLowerCase()
-    .split(/\s+/)
-    .filter((word) => word !== '');
-  return choices.filter((one) =>
-    words.every((word) => [one.title, ...one.shown].some((shown) => shown.toLowerCase().includes(word))),
-  );
-};
-
 /**
  * A dropdown after the combobox pattern of the ARIA Authoring Practices: type to search, arrows and Enter to choose;
  * leaving it with text takes the highlighted choice. Choices are asked for as it is opened and typed in.
  */
 export function Dropdown(props: InputProps) {
-  const { field, value, linked, choices, waiting, unread, onChanged, onOpened, onUnmatched, onLeft } = props;
+  const { field, value, linked, choices, waiting, unread, onChanged, onOpened, onLeft } = props;
   const own = field.source ? undefined : (field.field.settings.choices as string[] | undefined);
   const offers: readonly Choice[] = own ? own.map((word) => titled(word, word)) : (choices?.choices ?? NONE);
   const title = value === null ? '' : (linked?.title ?? (typeof value === 'string' ? value : '…'));
   const current = typeof value === 'string' || typeof value === 'number' ? titled(title, value) : null;
   const [text, setText] = useState(unread ?? title);
   const [searching, setSearching] = useState(false);
-  // Text that was left before its choices had arrived: decided when they do.
-  const [pending, setPending] = useState<string>();
   const input = useRef<HTMLInputElement>(null);
   // What is searched for: opening and typing both ask for choices, with the newest text.
   const searched = useRef('');
@@ -49,7 +36,6 @@ export function Dropdown(props: InputProps) {
   const choose = (choice: Choice | null): void => {
     setSearching(false);
     searched.current = '';
-    setPending(undefined);
     setText(choice?.title ?? '');
     if (choice === null) onChanged(null);
     else
@@ -59,21 +45,14 @@ export function Dropdown(props: InputProps) {
       );
   };
 
-  const settleText = (typed: string, known: readonly Choice[]): void => {
-    const found = matching(known, typed);
-    const exact = found.find((one) => one.title.toLowerCase() === typed.trim().toLowerCase());
-    const chosen = exact ?? found[0];
-    if (chosen) choose(chosen);
-    else onUnmatched(typed);
+  const settleText = (typed: string): void => {
+    const meant = choiceMeant(offers, typed, true);
+    if (!own && (waiting || !choices)) props.onSought(typed);
+    else if (meant) choose(meant);
+    else props.onUnmatched(typed);
   };
 
-  useEffect(() => {
-    if (pending === undefined || waiting) return;
-    setPending(undefined);
-    settleText(pending, offers);
-  });
-
-  const found = searching && text !== title ? matching(offers, text) : [...offers];
+  const found = searching && text !== title ? choicesFound(offers, text) : [...offers];
   const { getRootProps, getInputProps, getListboxProps, getOptionProps, popupOpen } = useAutocomplete<
     Choice,
     false,
@@ -109,14 +88,24 @@ export function Dropdown(props: InputProps) {
       if (!own && popupOpen) onOpened(typed);
     },
   });
+  // What narrows the list changed while it was open: its choices are others now, and are asked for once more.
+  const askedAgain = useRef<string>(undefined);
+  useEffect(() => {
+    if (choices) askedAgain.current = undefined;
+    else if (popupOpen && !own && !waiting && askedAgain.current !== searched.current) {
+      askedAgain.current = searched.current;
+      onOpened(searched.current);
+    }
+  });
   const inputProps = getInputProps();
+  // Of a list that goes on, what was typed may mean a choice that is still on its way.
+  const early = searching && waiting && choices?.more === true;
   const leave = (): void => {
     if (searching) {
       setSearching(false);
       searched.current = '';
       if (text.trim() === '') choose(null);
-      else if (text !== title && waiting) setPending(text);
-      else if (text !== title) settleText(text, offers);
+      else if (text !== title) settleText(text);
     }
     onLeft();
   };
@@ -136,6 +125,9 @@ export function Dropdown(props: InputProps) {
           if (props.onAdd && event.altKey && event.key.toLowerCase() === 'a') {
             event.preventDefault();
             props.onAdd(searching ? text : '');
+          } else if (event.key === 'Enter' && early && input.current) {
+            event.preventDefault();
+            moveOn(input.current);
           } else inputProps.onKeyDown?.(event);
         }}
         onBlur={(event) => {

@@ -21,6 +21,8 @@ export interface InputProps {
   onChanged(value: Value, linked?: Linked): void;
   onOpened(search: string): void;
   onUnmatched(text: string): void;
+  /** Text was left whose choices have not arrived: whoever knows what narrows them finds what it means. */
+  onSought(text: string): void;
   /** The table of the form, and for a line its subform: where files belong. */
   readonly table?: string;
   readonly subform?: string;

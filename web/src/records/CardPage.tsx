@@ -3,11 +3,12 @@ import type { Unsaved } from '@fiche/core/entry';
 import type { PreparedForm } from '@fiche/core/forms';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useLocation } from 'react-router-dom';
+import { useLocation, useNavigate } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
 import { Waiting } from '../parts/index.ts';
 import { FilledCard, type StartedWith } from './FilledCard.tsx';
 import { findWork } from './unsavedWork.ts';
+import { useCardKeys } from './useCardKeys.ts';
 
 export type PlacedRecord = RecordView & {
   readonly place: {
@@ -67,7 +68,7 @@ export function CardPage(props: CardPageProps) {
         {query.error.message}
       </p>
     );
-  if (!query.data) return <Waiting what="Fetching the card…" />;
+  if (!query.data) return <ComingCard {...props} />;
   return (
     <FilledCard
       key={`${record}-${query.data.version}-${query.dataUpdatedAt}`}
@@ -77,6 +78,15 @@ export function CardPage(props: CardPageProps) {
       onAnother={() => undefined}
     />
   );
+}
+
+/** A card on its way: whoever wants a blank one instead need not wait for it. */
+function ComingCard({ form, path }: CardPageProps) {
+  const { may } = useOffice();
+  const navigate = useNavigate();
+  const mayAdd = may('add') && form.definition.may.add;
+  useCardKeys({ form, blank: mayAdd ? () => navigate(`${path}/new`) : undefined });
+  return <Waiting what="Fetching the card…" />;
 }
 
 /** What a card begins with: a copy, what was kept from the card before, or else the work that was left here unsaved. */

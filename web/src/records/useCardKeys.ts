@@ -7,12 +7,12 @@ import type { PlacedRecord } from './CardPage.tsx';
 interface Doing {
   readonly form: PreparedForm;
   readonly opened?: PlacedRecord;
-  go(id: number | null): void;
+  go?(id: number | null): void;
   save?(next: boolean): void;
   copy?(): void;
   blank?(): void;
   keep?(field: string): void;
-  why(path: string | undefined): void;
+  why?(path: string | undefined): void;
   history?(): void;
 }
 
@@ -44,11 +44,12 @@ function act(event: KeyboardEvent, { form, opened, ...doing }: Doing): boolean {
     return false;
   }
   if (!event.altKey) return false;
+  const { go, why } = doing;
   switch (key) {
     case 'arrowleft':
-      return run(() => doing.go(opened?.place.previous ?? null));
+      return run(go && (() => go(opened?.place.previous ?? null)));
     case 'arrowright':
-      return run(() => doing.go(opened?.place.next ?? null));
+      return run(go && (() => go(opened?.place.next ?? null)));
     case 'd':
       return run(doing.copy);
     case 'n':
@@ -62,7 +63,7 @@ function act(event: KeyboardEvent, { form, opened, ...doing }: Doing): boolean {
     }
     case 'w': {
       const here = placeOf(event);
-      return run(() => doing.why(here !== undefined && dropdownAt(form, here) ? here : undefined));
+      return run(why && (() => why(here !== undefined && dropdownAt(form, here) ? here : undefined)));
     }
     default:
       return false;

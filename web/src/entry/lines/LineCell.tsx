@@ -65,6 +65,7 @@ export function LineCell({ state, field, subform, lineKey, n, problem, dispatch,
           onChanged={(value, linked) => dispatch({ type: 'changed', field: field.id, value, linked })}
           onOpened={(search) => dispatch({ type: 'opened', field: field.id, search })}
           onUnmatched={(text) => dispatch({ type: 'unmatched', field: field.id, text })}
+          onSought={(text) => dispatch({ type: 'sought', field: field.id, text, near: true })}
         />
       )}
       {filled && !field.readOnly && (
