@@ -13,6 +13,10 @@ interface Props {
   optionProps(option: Choice, index: number): HTMLAttributes<HTMLLIElement> & { key: Key };
 }
 
+/** The choice that is highlighted in a list; undefined where the highlight still stands on a list of a moment ago. */
+export const highlighted = (input: Element, found: readonly Choice[]): Choice | undefined =>
+  found[Number(/-option-(\d+)$/.exec(input.getAttribute('aria-activedescendant') ?? '')?.[1] ?? -1)];
+
 /** The open list of a dropdown: each choice with its further columns, or why there is none. */
 export function ChoiceOptions({ label, list, found, empty, more, onWhy, onAdd, optionProps }: Props) {
   const note = (words: string) => (

@@ -1,7 +1,7 @@
 import { type Choice, choiceMeant, choicesFound } from '@fiche/core/narrowing';
 import useAutocomplete from '@mui/material/useAutocomplete';
 import { type Key, useEffect, useRef, useState } from 'react';
-import { ChoiceOptions } from './ChoiceOptions.tsx';
+import { ChoiceOptions, highlighted } from './ChoiceOptions.tsx';
 import type { InputProps } from './input.ts';
 import { moveOn } from './moveOn.ts';
 import { connected } from './TextInput.tsx';
@@ -128,7 +128,7 @@ export function Dropdown(props: InputProps) {
           } else if (event.key === 'Enter' && early && input.current) {
             event.preventDefault();
             moveOn(input.current);
-          } else inputProps.onKeyDown?.(event);
+          } else if (event.key !== 'Enter' || highlighted(event.currentTarget, found)) inputProps.onKeyDown?.(event);
         }}
         onBlur={(event) => {
           inputProps.onBlur?.(event);

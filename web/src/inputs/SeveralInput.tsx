@@ -2,7 +2,7 @@ import { itemsOf } from '@fiche/core/fields';
 import type { Choice } from '@fiche/core/narrowing';
 import useAutocomplete from '@mui/material/useAutocomplete';
 import { type Key, useEffect, useState } from 'react';
-import { ChoiceOptions } from './ChoiceOptions.tsx';
+import { ChoiceOptions, highlighted } from './ChoiceOptions.tsx';
 import type { InputProps } from './input.ts';
 import { connected } from './TextInput.tsx';
 
@@ -95,13 +95,13 @@ export function SeveralInput(props: InputProps) {
         placeholder={chosen.length === 0 ? 'choose' : ''}
         onKeyDown={(event) => {
           // The first choice is meant also in the moment before it is highlighted, or has arrived.
-          const lit = event.currentTarget.hasAttribute('aria-activedescendant');
-          if (event.key === 'Enter' && words !== '' && !lit && (found[0] || waiting || !choices)) {
+          const lit = highlighted(event.currentTarget, found) !== undefined;
+          if (event.key === 'Enter' && !lit && words !== '' && (found[0] || waiting || !choices)) {
             if (found[0]) change([...chosen, found[0]]);
             else setEarly(true);
             event.preventDefault();
             event.stopPropagation();
-          } else inputProps.onKeyDown?.(event);
+          } else if (event.key !== 'Enter' || lit) inputProps.onKeyDown?.(event);
         }}
         onBlur={(event) => {
           inputProps.onBlur?.(event);

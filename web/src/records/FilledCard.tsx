@@ -126,8 +126,8 @@ export function FilledCard(props: FilledCardProps) {
       (there) => {
         if (leaving.current || stateOf(there) === stateOf(current ?? there)) return;
         const by = lastBy(there);
-        if (there.archived) say(`${by} has just archived this record.`);
-        else if (by !== session.login) say(`Changed just now by ${by}.`);
+        if (by !== session.login)
+          say(there.archived ? `${by} has just archived this record.` : `Changed just now by ${by}.`);
         if (dirty) entry.meet(there);
         else void queries.invalidateQueries({ queryKey: ['record', form.table.id, String(opened?.id)] });
       },
