@@ -1,5 +1,8 @@
 import { defineConfig } from 'vitest/config';
 
+/** A seal waits for every transaction of the cluster, those of other tests included. */
+const ALONE = ['server/src/history/verify.test.ts'];
+
 export default defineConfig({
   test: {
     projects: [
@@ -14,9 +17,21 @@ export default defineConfig({
         test: {
           name: 'server',
           include: ['server/src/**/*.test.ts', 'demo/**/*.test.ts'],
+          exclude: ALONE,
+          testTimeout: 60_000,
+          hookTimeout: 120_000,
+          maxWorkers: 2,
+          sequence: { groupOrder: 1 },
+        },
+      },
+      {
+        test: {
+          name: 'server, alone',
+          include: ALONE,
           testTimeout: 60_000,
           hookTimeout: 120_000,
           fileParallelism: false,
+          sequence: { groupOrder: 2 },
         },
       },
     ],

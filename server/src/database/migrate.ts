@@ -9,9 +9,9 @@ const FOLDER = new URL('./migrations/', import.meta.url);
  */
 export async function migrate(owner: Database, url: string): Promise<void> {
   const names = (await readdir(FOLDER)).filter((name) => name.endsWith('.sql')).sort();
+  await ensureAppRole(owner, url);
   await owner.transaction(async (transaction) => {
     await transaction.raw('SELECT pg_advisory_xact_lock(4207849)');
-    await ensureAppRole(transaction, url);
     await transaction.raw(
       'CREATE TABLE IF NOT EXISTS public.fiche_migration (name text PRIMARY KEY, at timestamptz NOT NULL DEFAULT now())',
     );
@@ -28,8 +28,15 @@ export async function migrate(owner: Database, url: string): Promise<void> {
   });
 }
 
-async function ensureAppRole(transaction: Database, url: string): Promise<void> {
-  const { rows } = await transaction.raw<{ rows: unknown[] }>('SELECT 1 FROM pg_roles WHERE rolname = ?', [APP_ROLE]);
-  const verb = rows.length === 0 ? 'CREATE' : 'ALTER';
-  await transaction.raw(`${verb} ROLE ${APP_ROLE} LOGIN PASSWORD '${appPassword(url)}'`);
+/** A role belongs to the whole cluster: a server starting on another database of it may be at the same. */
+async function ensureAppRole(owner: Database, url: string): Promise<void> {
+  for (let tries = 1; ; tries++)
+    try {
+      const { rows } = await owner.raw<{ rows: unknown[] }>('SELECT 1 FROM pg_roles WHERE rolname = ?', [APP_ROLE]);
+      const verb = rows.length === 0 ? 'CREATE' : 'ALTER';
+      await owner.raw(`${verb} ROLE ${APP_ROLE} LOGIN PASSWORD '${appPassword(url)}'`);
+      return;
+    } catch (error) {
+      if (tries === 20 || !/concurrently|already exists|duplicate key/.test((error as Error).message)) throw error;
+    }
 }
