@@ -10,7 +10,8 @@ import { writeEntry } from '@fiche/server/entries/index';
 import { createForm, publishForm, saveDraft } from '@fiche/server/forms/index';
 import { addField, changeTable, createCabinet, createTable, holdConstraint } from '@fiche/server/tables/index';
 import { FORMS } from './forms.ts';
-import { type Happening, inventOffice } from './office.ts';
+import type { Happening } from './happening.ts';
+import { inventOffice } from './office.ts';
 import { TABLES } from './tables.ts';
 
 const BUILT = '2025-03-03T08:00:00Z';

@@ -7,7 +7,8 @@ import { announce } from '../events/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import { eraseRecord } from './erase.ts';
-import { findRecord, listRecords, recordAt, updateRecord } from './store.ts';
+import { findRecord, listRecords, recordAt } from './store.ts';
+import { updateRecord } from './write.ts';
 
 export function recordRoutes(app: FastifyInstance, services: Services): void {
   const { databases } = services;

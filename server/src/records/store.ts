@@ -1,6 +1,6 @@
 import type { RecordView } from '@fiche/core/api';
 import type { Linked } from '@fiche/core/entry';
-import type { Value, Values } from '@fiche/core/fields';
+import type { Value } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
 import {
   type FieldDefinition,
@@ -12,16 +12,15 @@ import {
   typeOf,
   writeTitle,
 } from '@fiche/core/tables';
-import { type Actor, type Database, type Transaction, writeOnce } from '../database/index.ts';
+import type { Database, Transaction } from '../database/index.ts';
 import { notFound } from '../http/index.ts';
 import { factsSql, readFacts } from './facts.ts';
 import { linkingSql } from './links.ts';
-import type { Origins } from './origins.ts';
 import { searchSql } from './search.ts';
 import { showTitle, titleSql } from './titles.ts';
 
-type Queryable = Database | Transaction;
-type Row = Record<string, unknown>;
+export type Queryable = Database | Transaction;
+export type Row = Record<string, unknown>;
 
 /** What a reader wants to know of the records that a link field points at. */
 export type WantedFacts = (field: FieldDefinition) => readonly string[];
@@ -31,7 +30,7 @@ const NO_FACTS: WantedFacts = () => [];
 const KEPT = ['id', 'version', 'created_at', 'created_by', 'changed_at', 'changed_by', 'archived_at'];
 
 /** All columns of a table by name: the audit fields, then its own. */
-const columnsOf = (table: TableDefinition, prefix = ''): string =>
+export const columnsOf = (table: TableDefinition, prefix = ''): string =>
   [...KEPT, ...table.fields.map((field) => field.id)].map((column) => `${prefix}${quoted(column)}`).join(', ');
 
 function selectSql(tables: Tables, table: TableDefinition, wanted: WantedFacts): string {
@@ -74,7 +73,7 @@ function linkedOf(tables: Tables, table: TableDefinition, row: Row): Record<stri
   return linked;
 }
 
-function viewOf(table: TableDefinition, row: Row, linked: Readonly<Record<string, Linked>>): RecordView {
+export function viewOf(table: TableDefinition, row: Row, linked: Readonly<Record<string, Linked>>): RecordView {
   const stamp = {
     createdAt: String(row.created_at),
     createdBy: String(row.created_by),
@@ -263,98 +262,4 @@ export async function recordAt(database: Queryable, tableId: string, position: n
     [position - 1],
   );
   return rows[0]?.id;
-}
-
-/** What makes a save known when it is sent again, kept with the record it made. */
-export interface SaveKey {
-  readonly key: string;
-  readonly bodyHash: string;
-}
-
-/**
- * Adds a record and keeps the key of its save, whole or not at all, in one statement. `linked` has the titles and facts
- * of what the record links to, so that it need not be read back; `origins` says where its filled values came from.
- */
-export async function insertRecord(
-  database: Queryable,
-  actor: Actor,
-  table: TableDefinition,
-  values: Values,
-  linked: Readonly<Record<string, Linked>> = {},
-  save?: SaveKey,
-  origins: Origins = {},
-): Promise<RecordView> {
-  const fields = table.fields.filter((field) => field.id in values);
-  const columns = fields.map((field) => quoted(field.id)).join(', ');
-  const given = fields.map((field) => `?::${typeOf(field).column(field.settings)}`).join(', ');
-  // A row of defaults needs one column to be said; the archive mark is the one that every table has.
-  const insert = fields.length === 0 ? '(archived_at) SELECT NULL' : `(${columns}) SELECT ${given}`;
-  const kept = save
-    ? ', kept AS (INSERT INTO fiche.idempotency (account, key, body_hash, record) SELECT ?, ?, ?, id FROM written)'
-    : '';
-  const traced =
-    Object.keys(origins).length > 0
-      ? ', traced AS (INSERT INTO fiche.origin (table_id, record, origins) SELECT ?, id, ?::jsonb FROM written)'
-      : '';
-  const rows = await writeOnce<Row>(
-    database,
-    actor,
-    `written AS (INSERT INTO ${relation(table.id)} ${insert} FROM actor RETURNING ${columnsOf(table)})${kept}${traced} SELECT ${columnsOf(table)} FROM written`,
-    [
-      ...fields.map((field) => values[field.id] ?? null),
-      ...(save ? [actor.name, save.key, save.bodyHash] : []),
-      ...(traced === '' ? [] : [table.id, JSON.stringify(origins)]),
-    ],
-  );
-  return viewOf(table, rows[0] ?? {}, linked);
-}
-
-/** As many rows as PostgreSQL can take parameters for, with room. */
-const ROWS_A_STATEMENT = 200;
-
-/**
- * Adds several records in a few statements; gives their ids in the same order. What a record does not say is left to
- * the column’s default. The actor must be set.
- */
-export async function insertRecords(
-  transaction: Transaction,
-  table: TableDefinition,
-  records: readonly Values[],
-): Promise<number[]> {
-  const ids: number[] = [];
-  for (let from = 0; from < records.length; from += ROWS_A_STATEMENT) {
-    const some = records.slice(from, from + ROWS_A_STATEMENT);
-    const fields = table.fields.filter((field) => some.some((values) => field.id in values));
-    const given: unknown[] = [];
-    const rows = some.map((values) => {
-      const cells = fields.map((field) => {
-        if (!(field.id in values)) return 'DEFAULT';
-        given.push(values[field.id] ?? null);
-        return `?::${typeOf(field).column(field.settings)}`;
-      });
-      return `(${cells.join(', ')})`;
-    });
-    const columns = fields.map((field) => quoted(field.id)).join(', ');
-    const { rows: written } = await transaction.raw<{ rows: { id: number }[] }>(
-      `INSERT INTO ${relation(table.id)} (${columns}) VALUES ${rows.join(', ')} RETURNING id`,
-      given as string[],
-    );
-    ids.push(...written.map((row) => Number(row.id)));
-  }
-  return ids;
-}
-
-/** Changes columns of a record, or takes it out of use and back. The actor must be set. */
-export async function updateRecord(
-  transaction: Transaction,
-  tableId: string,
-  id: number,
-  values: Values,
-): Promise<void> {
-  const columns = Object.keys(values);
-  if (columns.length === 0) return;
-  await transaction.raw(
-    `UPDATE ${relation(tableId)} SET ${columns.map((column) => `${quoted(column)} = ?`).join(', ')} WHERE id = ?`,
-    [...columns.map((column) => values[column] ?? null), id] as string[],
-  );
 }

@@ -1,0 +1,133 @@
+import { z } from 'zod';
+import { contract } from './contract.ts';
+import { empty, idSchema, lineShape, nothing, recordShape } from './shapes.ts';
+
+export const listRecords = contract({
+  method: 'GET',
+  path: '/api/tables/{table}/records',
+  summary: 'A page of records',
+  needs: 'see',
+  query: z.object({
+    after: z.string().max(500).optional(),
+    limit: z.coerce.number().int().min(1).max(200).default(60),
+    sort: z.string().max(60).optional(),
+    direction: z.enum(['up', 'down']).default('up'),
+    search: z.string().max(200).default(''),
+    archived: z.enum(['no', 'yes']).default('no'),
+    /** Only records whose link field points at a record: `owner:17`. */
+    linking: z
+      .string()
+      .regex(/^[a-z][a-z0-9_]*:[1-9]\d{0,15}$/)
+      .optional(),
+  }),
+  body: nothing,
+  answer: z.object({ records: z.array(recordShape), after: z.string().nullable(), total: z.number().nullable() }),
+});
+export const formRecords = contract({
+  method: 'GET',
+  path: '/api/forms/{form}/records',
+  summary: 'A page of the records of a form, with what it reads of those that they link to',
+  needs: 'see',
+  query: z.object({
+    version: z.coerce.number().int().min(1).optional(),
+    after: z.string().max(500).optional(),
+    limit: z.coerce.number().int().min(1).max(200).default(60),
+  }),
+  body: nothing,
+  answer: z.object({ records: z.array(recordShape), after: z.string().nullable() }),
+});
+export const readRecord = contract({
+  method: 'GET',
+  path: '/api/tables/{table}/records/{id}',
+  summary: 'One record, and its place among its neighbours; with its lines, where a form is named',
+  needs: 'see',
+  query: z.object({ form: idSchema.optional(), version: z.coerce.number().int().min(1).optional() }),
+  body: nothing,
+  answer: recordShape.extend({
+    place: z.object({
+      position: z.number(),
+      total: z.number(),
+      previous: z.number().nullable(),
+      next: z.number().nullable(),
+      first: z.number().nullable(),
+      last: z.number().nullable(),
+    }),
+  }),
+});
+export const recordAt = contract({
+  method: 'GET',
+  path: '/api/tables/{table}/at/{position}',
+  summary: 'The record at a place among those in use, in order of entry, from 1',
+  needs: 'see',
+  query: empty,
+  body: nothing,
+  answer: z.object({ id: z.number() }),
+});
+export const readFile = contract({
+  method: 'GET',
+  path: '/api/tables/{table}/files/{file}',
+  summary: 'A file of a record; shown by the browser only if it is a picture or a PDF',
+  needs: 'see',
+  query: empty,
+  body: nothing,
+  answer: z.unknown(),
+});
+export const readThumbnail = contract({
+  method: 'GET',
+  path: '/api/tables/{table}/files/{file}/thumbnail',
+  summary: 'A small picture of a file',
+  needs: 'see',
+  query: empty,
+  body: nothing,
+  answer: z.unknown(),
+});
+export const recordEvents = contract({
+  method: 'GET',
+  path: '/api/tables/{table}/records/{id}/events',
+  summary: 'Says, as server-sent events, when somebody saves a record that is open at a version',
+  needs: 'see',
+  query: z.object({ version: z.coerce.number().int().min(1) }),
+  body: nothing,
+  answer: z.unknown(),
+});
+const versioned = z.strictObject({ version: z.int().min(1) });
+export const archiveRecord = contract({
+  method: 'POST',
+  path: '/api/tables/{table}/records/{id}/archive',
+  summary: 'Take a record out of use',
+  needs: 'archive',
+  query: empty,
+  body: versioned,
+  answer: recordShape,
+});
+export const restoreRecord = contract({
+  method: 'POST',
+  path: '/api/tables/{table}/records/{id}/restore',
+  summary: 'Bring an archived record back',
+  needs: 'archive',
+  query: empty,
+  body: versioned,
+  answer: recordShape,
+});
+export const recordHistory = contract({
+  method: 'GET',
+  path: '/api/tables/{table}/records/{id}/history',
+  summary: 'The change history of a record, and of its lines in the subforms of a form',
+  needs: 'history',
+  query: z.object({ form: idSchema.optional() }),
+  body: nothing,
+  answer: z.object({ lines: z.array(lineShape) }),
+});
+
+export const eraseRecord = contract({
+  method: 'DELETE',
+  path: '/api/tables/{table}/records/{id}',
+  summary: 'Erase an archived record for good, with a reason',
+  needs: 'erase',
+  query: empty,
+  body: z.strictObject({
+    version: z.int().min(1),
+    reason: z.string().trim().min(3, 'Say why it is erased: the reason stays in the ledger.').max(500),
+  }),
+  answer: empty,
+});

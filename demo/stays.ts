@@ -1,0 +1,108 @@
+import { civil, DAY, type Happening, type HappeningValues, HOUR, iso, LAST_MOMENT, ref, SEASONS } from './happening.ts';
+import { between, chance, decimal, pick } from './random.ts';
+
+const STAYS = 1_200;
+
+export interface Berth {
+  readonly key: string;
+  readonly pontoon: string;
+  readonly harbour: string;
+  readonly longest: number;
+  readonly deepest: number;
+}
+
+export interface Vessel {
+  readonly key: string;
+  readonly registration: string;
+  readonly length: number;
+  readonly draught: number;
+}
+
+/** Stays that never overlap on one berth, with corrections of departures and some dues waived. */
+export function inventStays(berths: readonly Berth[], vessels: readonly Vessel[]): Happening[] {
+  const happenings: Happening[] = [];
+  const free = new Map<string, number>();
+  let made = 0;
+  while (made < STAYS) {
+    const season = made < STAYS / 2 ? SEASONS[0] : SEASONS[1];
+    const berth = pick(berths);
+    const fitting = vessels.filter((vessel) => vessel.length <= berth.longest && vessel.draught <= berth.deepest);
+    const opens = Date.UTC(season, 3, 1);
+    const day = Math.ceil(Math.max(free.get(berth.key) ?? 0, opens + between(0, 190) * DAY) / DAY) * DAY;
+    const arrival = day + between(9, 20) * HOUR;
+    const departure = arrival - (arrival % DAY) + between(1, 16) * DAY + 10 * HOUR;
+    if (fitting.length === 0 || departure > Date.UTC(season, 9, 31) || departure > LAST_MOMENT) continue;
+    const corrected = chance(0.3) ? departure + between(1, 4) * DAY : undefined;
+    free.set(berth.key, (corrected ?? departure) + DAY);
+    happenings.push(...stay(made, season, berth, pick(fitting), arrival, departure, corrected));
+    made += 1;
+  }
+  return happenings;
+}
+
+function stay(
+  n: number,
+  season: number,
+  berth: Berth,
+  vessel: Vessel,
+  arrival: number,
+  departure: number,
+  corrected: number | undefined,
+): Happening[] {
+  const clerk = (ms: number): string => (new Date(ms).getUTCHours() >= 18 || chance(0.15) ? 'nightclerk' : 'quayclerk');
+  const through = { table: 'gannet_stays', form: 'gannet_check_in', key: `stay:${n}` };
+  const entered = arrival + between(5, 50) * 60_000;
+  const band = vessel.length <= 10 ? 'up to 10 m' : vessel.length <= 14 ? 'up to 14 m' : 'over 14 m';
+  const found: Happening[] = [
+    {
+      ...through,
+      at: iso(entered),
+      account: clerk(entered),
+      values: {
+        harbour: ref(berth.harbour),
+        pontoon: ref(berth.pontoon),
+        berth: ref(berth.key),
+        registration: vessel.registration,
+        arrival: civil(arrival),
+        departure: civil(departure),
+        mooring: ref(`mooring:${season}:Visitor, ${band}`),
+        waived: false,
+      },
+      lines: { services_used: servicesOf(season, Math.round((departure - arrival) / DAY)) },
+    },
+  ];
+  const later = entered + between(8, 40) * HOUR;
+  if (corrected)
+    found.push({ ...through, at: iso(later), account: clerk(later), values: { departure: civil(corrected) } });
+  if (chance(0.05)) {
+    const at = later + between(1, 9) * HOUR;
+    const reason = pick([
+      'Storm shelter, harbour master agreed',
+      'Towed in by the duty boat',
+      'Berth without power',
+      'Guest of the harbour day',
+      'Charged twice by mistake',
+    ]);
+    found.push({
+      ...through,
+      at: iso(at),
+      account: pick(['harbourmaster', 'quayclerk']),
+      values: { waived: true, reason },
+    });
+  }
+  return found;
+}
+
+/** What a vessel uses in so many nights. */
+function servicesOf(season: number, nights: number): HappeningValues[] {
+  const used: [string, number, number][] = [
+    ['Shore power', 0.8, Math.max(1, nights)],
+    ['Fresh water', 0.6, decimal(0.2, 3)],
+    ['Pump-out', 0.45, 1],
+    ['Slipway', 0.35, 1],
+    ['Crane', 0.3, decimal(0.5, 3)],
+  ];
+  return used.flatMap(([service, share, quantity]) =>
+    chance(share) ? [{ service: ref(`service:${season}:${service}`), quantity }] : [],
+  );
+}
