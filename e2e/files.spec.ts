@@ -101,7 +101,7 @@ test('a respondent on a phone sends photos with captions as lines, before anythi
   const photos = page.getByRole('region', { name: 'Photos' });
   const add = async (n: number, path: string) => {
     const chooser = page.waitForEvent('filechooser');
-    await photos.getByRole('row').nth(n).getByRole('button', { name: 'Add a file' }).click();
+    await photos.getByRole('row').nth(n).getByRole('button', { name: 'Add a picture' }).click();
     await (await chooser).setFiles(path);
   };
   await add(0, await picture(page, 'lamp.png', '#b93a22'));
@@ -109,6 +109,17 @@ test('a respondent on a phone sends photos with captions as lines, before anythi
   await photos.getByLabel('Caption, line 1').fill('From the gate');
   await add(1, join(folder, 'lamp.png'));
   await expect(photos.getByRole('row')).toHaveCount(3);
+
+  // Several at once are a line each, as many as there is room for.
+  const several = page.waitForEvent('filechooser');
+  await photos.getByRole('button', { name: 'Add pictures, Photo' }).click();
+  const many = await Promise.all(Array.from({ length: 9 }, (_, n) => picture(page, `pole-${n}.png`, `#1757${10 + n}`)));
+  await (await several).setFiles(many);
+  await expect(photos.getByRole('row').locator('img')).toHaveCount(10);
+  await expect(photos).toContainText('10 lines, at most 10');
+  await expect(photos).toContainText('pole-8.png was left out: at most 10 of these fit here.');
+  await photos.getByRole('button', { name: 'Leave out pole-8.png' }).click();
+  await photos.getByLabel('Caption, line 7').fill('The fifth pole');
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Send' }).click();
   await expect(page.getByText(/FAULT-\d{4}-\d+/)).toBeVisible();

@@ -8,7 +8,7 @@ test('a round over the berths, as rows: each is saved as it is left; what does n
   await page.goto('/gannet/forms/gannet_berth_inspection_round');
   const rows = card(page).getByRole('region', { name: 'Berth inspection round' });
   const cell = (label: string, n: number) => rows.getByLabel(`${label}, line ${n}`, { exact: true });
-  await expect(rows).toContainText(/\d{3} lines/);
+  await expect(rows).toContainText(/\d{3} records/);
   const before = await cell('Deepest draught', 1).inputValue();
   await cell('Deepest draught', 1).fill('3,1');
   await expect(card(page)).toContainText('One row not saved yet');
@@ -53,7 +53,7 @@ test('blank rows: a list is entered without showing what was there; a new owner 
     await cell('Name', n + 2).focus();
   }
   await expect(card(page)).toContainText('All rows are saved');
-  await expect(rows).toContainText('2 lines');
+  await expect(rows).toContainText('2 records');
 
   // One by one, on a card: an owner nobody knows yet is added beside it, and chosen.
   await page.getByRole('link', { name: 'As a card' }).click();

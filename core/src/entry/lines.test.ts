@@ -116,6 +116,14 @@ describe('lines of a subform', () => {
     expect(problemsOf(two.state).map((problem) => problem.rule)).not.toContain('quiet');
   });
 
+  test('a value begins a line of its own as long as there is room, beside what is being typed', () => {
+    const one = desk(linesForm({ ...open().subforms.get('used')?.definition, most: 3 }));
+    one.typeIn(0, 'quantity', '2');
+    for (const value of [4, 5, 6]) one.do({ type: 'lineBegun', subform: 'used', field: 'quantity', value });
+    expect(linesIn(one.state, 'used').map((line) => line.state.values.quantity)).toEqual([2, 4, 5]);
+    expect(isDirty(one.state)).toBe(true);
+  });
+
   test('problems of lines have their cell, those of the blank line are none; too few and too many are said', () => {
     const one = desk(linesForm({ least: 2, most: 2 }))
       .typeIn(0, 'quantity', 'x')

@@ -1,4 +1,4 @@
-import { sameValue } from '../fields/index.ts';
+import { sameValue, type Value } from '../fields/index.ts';
 import type { PreparedSubform } from '../forms/index.ts';
 import { counts, linesIn } from './counting.ts';
 import { deriveAll } from './derive.ts';
@@ -91,6 +91,12 @@ export function reduceLine(draft: Draft, at: LineAt, event: EntryEvent): void {
     after = { ...after, state: step.state };
   }
   replace(draft, subform, place, before, after);
+}
+
+/** Begins a line with a value, where there may be one more. */
+export function beginLine(draft: Draft, subform: string, field: string, value: Value): void {
+  const blank = draft.lines[subform]?.at(-1);
+  if (blank && !counts(blank)) reduceLine(draft, { subform, key: blank.key }, { type: 'changed', field, value });
 }
 
 function replace(draft: Draft, subform: PreparedSubform, place: number, before: Line, after: Line): void {

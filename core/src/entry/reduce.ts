@@ -8,6 +8,7 @@ import { applyFill, takeFilled, takeKeyed } from './filling.ts';
 import { blankState } from './initial.ts';
 import {
   archiveLine,
+  beginLine,
   copyDown,
   moveLine,
   openLines,
@@ -170,6 +171,9 @@ function apply(draft: Draft, event: EntryEvent): void {
       return;
     case 'line':
       reduceLine(draft, event.line, event.event);
+      return;
+    case 'lineBegun':
+      beginLine(draft, event.subform, event.field, event.value);
       return;
     case 'lineMoved':
       moveLine(draft, event.line, event.to);

@@ -236,6 +236,8 @@ export type EntryEvent =
   | { readonly type: 'matched'; readonly number: number; readonly field: string; readonly choice: Choice | null }
   /** Something happens in a line. */
   | { readonly type: 'line'; readonly line: LineAt; readonly event: EntryEvent }
+  /** A value begins a line of its own, in the blank one: a file of many, above all. */
+  | { readonly type: 'lineBegun'; readonly subform: string; readonly field: string; readonly value: Value }
   | { readonly type: 'lineMoved'; readonly line: LineAt; readonly to: number }
   | { readonly type: 'lineArchived'; readonly line: LineAt }
   | { readonly type: 'copiedDown'; readonly line: LineAt; readonly field: string }

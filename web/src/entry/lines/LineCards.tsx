@@ -29,7 +29,7 @@ function LineCard(props: LineProps) {
   return (
     <div className={`line-card${there ? '' : ' blank'}`} role="row" inert={isFixed(subform, line)}>
       <div className="line-card-head" role="cell">
-        <span className="faded">{there ? `Line ${at + 1}` : 'One more'}</span>
+        <span className="faded">{there ? `Line ${at + 1}` : at > 0 && 'One more'}</span>
         <span className="line-acts">{there && <LineActs {...props} />}</span>
       </div>
       <div className="line-card-fields">

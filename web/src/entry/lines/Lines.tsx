@@ -1,13 +1,15 @@
 import { counts, linePath, linesIn, openColumns, problemsOf, readBlock } from '@fiche/core/entry';
-import type { PreparedSubform } from '@fiche/core/forms';
-import { type ClipboardEvent, type KeyboardEvent, useEffect, useRef, useState } from 'react';
+import { type PreparedSubform, ROWS } from '@fiche/core/forms';
+import { type ClipboardEvent, type KeyboardEvent, lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { focusField } from '../places.ts';
 import type { Entry } from '../useEntry.ts';
 import { LineCards } from './LineCards.tsx';
 import { LineRows } from './LineRows.tsx';
 import { type Pasted, PastePreview, pastePreview } from './PastePreview.tsx';
-import { mayGo } from './useLine.ts';
+import { columnsOf, mayGo } from './useLine.ts';
 import './lines.css';
+
+const LineFiles = lazy(() => import('./LineFiles.tsx'));
 
 /** Narrower than this, in px, rows have no room. */
 const SLIM = 520;
@@ -116,6 +118,8 @@ export default function Lines({ entry, subform, narrow, focusBlank, onWhy, onAdd
       .finally(() => setPasting(false));
   };
 
+  const noun = subform.id === ROWS ? 'record' : 'line';
+  const files = filesColumn(subform);
   const Shape = as === 'cards' || narrow || slim ? LineCards : LineRows;
   return (
     <section
@@ -128,7 +132,7 @@ export default function Lines({ entry, subform, narrow, focusBlank, onWhy, onAdd
     >
       <header className="lines-head">
         <span className="faded">
-          {there.length === 0 ? 'No lines yet' : `${there.length} ${there.length === 1 ? 'line' : 'lines'}`}
+          {there.length === 0 ? 'None yet' : `${there.length} ${noun}${there.length === 1 ? '' : 's'}`}
           {least !== null && there.length < least && `, at least ${least}`}
           {most !== null && `, at most ${most}`}
           {gone > 0 && `, ${gone} to be archived`}
@@ -160,6 +164,11 @@ export default function Lines({ entry, subform, narrow, focusBlank, onWhy, onAdd
           }}
         />
       )}
+      {files && subform.form.definition.may.add && (
+        <Suspense>
+          <LineFiles entry={entry} subform={subform} field={files} full={lines.every(counts)} box={box} />
+        </Suspense>
+      )}
       <Shape entry={entry} subform={subform} lines={lines} onWhy={onWhy} onAdd={onAdd} />
       <div aria-live="polite">
         {subformProblems(entry, subform.id).map((message) => (
@@ -183,6 +192,12 @@ function subformProblems({ state }: Entry, id: string): string[] {
     ),
   ];
 }
+
+/** The column that files dropped on the lines go to. Rows are saved one by one, as they are left: there is none. */
+const filesColumn = (subform: PreparedSubform) =>
+  subform.id === ROWS
+    ? undefined
+    : columnsOf(subform).find(({ field, readOnly }) => field.type === 'attachments' && !readOnly);
 
 const isEmptyCell = (target: EventTarget): boolean => (target as HTMLInputElement).value === '';
 

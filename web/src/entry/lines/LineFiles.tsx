@@ -1,0 +1,71 @@
+import { linesIn } from '@fiche/core/entry';
+import type { AttachmentSettings } from '@fiche/core/fields';
+import type { PreparedField, PreparedSubform } from '@fiche/core/forms';
+import { type RefObject, useEffect, useRef } from 'react';
+import { FileAdding, limitsOf, SendingItems, useSending } from '../../inputs/index.ts';
+import type { Entry } from '../useEntry.ts';
+
+interface Props {
+  readonly entry: Entry;
+  readonly subform: PreparedSubform;
+  readonly field: PreparedField;
+  /** No line can be added any more; what did not get there is still said. */
+  readonly full: boolean;
+  /** What files are dropped and pasted on: the lines as a whole. */
+  readonly box: RefObject<HTMLElement | null>;
+}
+
+/** Many files in one action become a line each. */
+export default function LineFiles({ entry, subform, field, full, box }: Props) {
+  const { state, dispatch } = entry;
+  const { most } = subform.definition;
+  const way = useSending({
+    field,
+    subform: subform.id,
+    room: () => (most ?? Infinity) - linesIn(state, subform.id).length,
+    most: `at most ${most} of these fit here`,
+    onArrived: (token) => dispatch({ type: 'lineBegun', subform: subform.id, field: field.id, value: [token] }),
+  });
+  const add = useRef(way.add);
+  add.current = way.add;
+  useEffect(() => {
+    const lines = box.current;
+    if (!lines) return;
+    const take = (event: DragEvent | ClipboardEvent, files: FileList | undefined): void => {
+      if (!files || files.length === 0) return;
+      // One file onto a cell is for that cell.
+      const cell = (event.target as Element).closest('.line-cell .attachments');
+      if (files.length === 1 && cell) return;
+      event.preventDefault();
+      event.stopPropagation();
+      add.current(files);
+    };
+    const drop = (event: DragEvent): void => take(event, event.dataTransfer?.files);
+    const paste = (event: ClipboardEvent): void => take(event, event.clipboardData?.files);
+    const over = (event: DragEvent): void => event.preventDefault();
+    lines.addEventListener('drop', drop, true);
+    lines.addEventListener('paste', paste, true);
+    lines.addEventListener('dragover', over);
+    return () => {
+      lines.removeEventListener('drop', drop, true);
+      lines.removeEventListener('paste', paste, true);
+      lines.removeEventListener('dragover', over);
+    };
+  }, [box]);
+  return (
+    <div className="attachments line-files">
+      {!full && (
+        <FileAdding
+          field={field}
+          how="or drop or paste them here"
+          limits={`a line each, ${limitsOf(field.field.settings as AttachmentSettings)}`}
+          multiple
+          onFiles={way.add}
+        />
+      )}
+      <ul aria-label={`${subform.label}, on their way`}>
+        <SendingItems field={field} {...way} />
+      </ul>
+    </div>
+  );
+}

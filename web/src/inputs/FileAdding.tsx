@@ -1,0 +1,101 @@
+import { type AttachmentSettings, KINDS } from '@fiche/core/fields';
+import type { PreparedField } from '@fiche/core/forms';
+import { useRef } from 'react';
+import { mayRetry, type useSending } from './useSending.ts';
+import './attachments.css';
+
+const ACCEPT = { any: undefined, pictures: 'image/*', documents: 'image/*,application/pdf' } as const;
+
+interface Props {
+  readonly field: PreparedField;
+  /** How else they come here, for those with a mouse. */
+  readonly how: string;
+  readonly limits: string;
+  readonly multiple: boolean;
+  readonly id?: string;
+  readonly invalid?: boolean;
+  readonly describedBy?: string;
+  onFiles(files: Iterable<File>): void;
+  onLeft?(): void;
+}
+
+/** What can come as a file of a field, in words. */
+export const limitsOf = ({ kinds, largest }: AttachmentSettings): string =>
+  `${KINDS[kinds].words}, up to ${largest} MB each`;
+
+/** Files are picked or, where a hand holds a camera, photographed. */
+export function FileAdding({ field, how, limits, multiple, id, invalid, describedBy, onFiles, onLeft }: Props) {
+  const picker = useRef<HTMLInputElement>(null);
+  const camera = useRef<HTMLInputElement>(null);
+  const { kinds } = field.field.settings as AttachmentSettings;
+  const [one, many] = kinds === 'pictures' ? ['a picture', 'pictures'] : ['a file', 'files'];
+  const words = `Add ${multiple ? many : one}`;
+  const file = (ref: typeof picker, capture: boolean) => (
+    <input
+      ref={ref}
+      type="file"
+      hidden
+      multiple={multiple}
+      accept={capture ? 'image/*' : ACCEPT[kinds]}
+      capture={capture ? 'environment' : undefined}
+      aria-label={`${field.label}, ${capture ? 'photo' : 'files'}`}
+      onChange={(event) => {
+        onFiles(event.target.files ?? []);
+        event.target.value = '';
+      }}
+    />
+  );
+  return (
+    <div className="adding">
+      <button
+        type="button"
+        id={id}
+        className="link"
+        aria-label={`${words}, ${field.label}`}
+        aria-describedby={describedBy}
+        aria-invalid={invalid || undefined}
+        onClick={() => picker.current?.click()}
+        onBlur={onLeft}
+      >
+        {words}
+      </button>
+      <button type="button" className="link photo" onClick={() => camera.current?.click()}>
+        Take a photo
+      </button>
+      <span className="faded">
+        <span className="how">{how}: </span>
+        {limits}
+      </span>
+      {file(picker, false)}
+      {file(camera, true)}
+    </div>
+  );
+}
+
+/** The files on their way, each with its progress, and those that did not get there with why. */
+export function SendingItems({
+  field,
+  sending,
+  retry,
+  cancel,
+}: { field: PreparedField } & ReturnType<typeof useSending>) {
+  return sending.map((one) => (
+    <li key={one.key} className={one.trouble ? 'trouble' : ''}>
+      <span className="name">{one.trouble ?? one.file.name}</span>
+      {one.trouble === undefined && <progress value={one.share} aria-label={`${one.file.name}, sent`} />}
+      {mayRetry(one, field.field.settings as AttachmentSettings) && (
+        <button type="button" className="link" onClick={() => retry(one)}>
+          Try again
+        </button>
+      )}
+      <button
+        type="button"
+        className="sign"
+        aria-label={one.trouble ? `Leave out ${one.file.name}` : `Cancel ${one.file.name}`}
+        onClick={() => cancel(one.key)}
+      >
+        ✕
+      </button>
+    </li>
+  ));
+}
