@@ -1,21 +1,27 @@
 import { isBlank, sameValue, type Value } from '../fields/index.ts';
-import type { PreparedForm } from '../forms/index.ts';
+import type { PreparedField, PreparedForm } from '../forms/index.ts';
 import { readable } from './draft.ts';
-import { readForm } from './scope.ts';
+import { isOff, readForm } from './scope.ts';
 import type { EntryState, Line, Lines } from './state.ts';
 
 type Typed = Pick<EntryState, 'form' | 'unread' | 'touched' | 'values' | 'original'>;
 
 /** True when something was entered in the fields that is not saved. What is only calculated follows from it. */
 export const fieldsDirty = (state: Typed): boolean =>
-  Object.keys(state.unread).length > 0 ||
-  [...state.form.fields.values()].some(
-    ({ id, calculation, beginsWith }) =>
-      !calculation && !(beginsWith && !state.touched[id]) && !sameValue(state.values[id], state.original[id]),
-  );
+  Object.keys(state.unread).length > 0 || [...state.form.fields.values()].some((field) => isEntered(state, field));
 
-/** True for a line that is there: saved before, or with something typed in it. The blank line at the end is not. */
-export const counts = (line: Line): boolean => line.state.opening.record !== null || fieldsDirty(line.state);
+const isEntered = (state: Typed, { id, calculation, beginsWith }: PreparedField): boolean =>
+  !calculation && !(beginsWith && !state.touched[id]) && !sameValue(state.values[id], state.original[id]);
+
+/**
+ * True for a line that is there: saved before, or with something typed in it that will be saved. The blank line at the
+ * end is not, nor is one in which only fields that are not shown now hold something.
+ */
+export const counts = ({ state }: Line): boolean =>
+  state.opening.record !== null ||
+  [...state.form.fields.values()].some(
+    (field) => (state.unread[field.id] !== undefined || isEntered(state, field)) && !isOff(state, field.id),
+  );
 
 /** The lines of a subform that will be there after the save. */
 export const linesIn = (state: Pick<EntryState, 'lines'>, subform: string): readonly Line[] =>

@@ -198,8 +198,9 @@ export function copyDown(draft: Draft, at: LineAt, field: string): void {
   remember(draft);
   const { values, linked, unread } = above.state;
   const text = unread[field]?.text;
-  if (text !== undefined) reduceLine(draft, at, { type: 'typed', field, text });
-  else reduceLine(draft, at, { type: 'changed', field, value: values[field] ?? null, linked: linked[field] });
+  const value = values[field] ?? null;
+  if (text !== undefined) reduceLine(draft, at, { type: 'sought', field, text, near: true });
+  else reduceLine(draft, at, { type: 'changed', field, value, linked: linked[field], unchosen: true });
 }
 
 /** The columns of a subform that can be typed in, in their order. */

@@ -21,7 +21,16 @@ import {
 import { decideDispute, meet } from './meet.ts';
 import { press, refuse, sendIfSound } from './saving.ts';
 import { effectiveValues } from './scope.ts';
-import { askMatch, chooseOnly, clearChild, releaseMatches, settle, settleChild, useLinked } from './settle.ts';
+import {
+  askMatch,
+  askWhetherItFits,
+  chooseOnly,
+  clearChild,
+  releaseMatches,
+  settle,
+  settleChild,
+  useLinked,
+} from './settle.ts';
 import type { EntryEvent, EntryState, Opening, Request, Step } from './state.ts';
 import {
   editable,
@@ -93,6 +102,7 @@ function apply(draft: Draft, event: EntryEvent): void {
       forgetOrigin(draft, event.field);
       own(draft, 'touched')[event.field] = true;
       settle(draft, event.field);
+      if (event.unchosen) askWhetherItFits(draft, event.field);
       return;
     case 'typed':
       type(draft, event.field, event.text);
@@ -206,7 +216,7 @@ function apply(draft: Draft, event: EntryEvent): void {
       askFacts(draft);
       return;
     case 'sought':
-      if (event.near) seekTyped(draft, event.field, event.text);
+      if (event.near && fieldOf(draft, event.field)?.source) seekTyped(draft, event.field, event.text);
       else seek(draft, event.field, event.text);
       return;
     case 'matched':

@@ -84,12 +84,19 @@ export function settleChild(draft: Draft, id: string, parent: string, trail: rea
   const facts = draft.linked[id]?.facts;
   const known = child.source?.column === undefined && facts && pathsOf(where, 'column').every((path) => path in facts);
   if (!known) {
-    ask(draft, { kind: 'check', field: id, values: effectiveValues(readable(draft)) });
+    askWhetherItFits(draft, id);
     return;
   }
   const read = (path: string): Value => facts[path] ?? null;
   const fits = holds(where, (o) => (o.kind === 'column' ? read(o.path) : o.kind === 'constant' ? o.value : null));
   if (!fits) clearChild(draft, id, parent, trail);
+}
+
+/** Asks whether the value of a narrowed dropdown is among its choices; where it is not, it will be cleared. */
+export function askWhetherItFits(draft: Draft, id: string): void {
+  const isNarrowed = draft.form.wiring.edges.some((edge) => edge.kind === 'narrows' && edge.to === id);
+  if (isNarrowed && !isBlank(draft.values[id]))
+    ask(draft, { kind: 'check', field: id, values: effectiveValues(readable(draft)) });
 }
 
 /** True when a narrowing says that a column *is* the parent: then a choice without its parent has lost its place. */

@@ -194,7 +194,14 @@ export interface Submission {
 
 export type EntryEvent =
   /** A person chose or set a value; for a link, with the record as the list showed it. */
-  | { readonly type: 'changed'; readonly field: string; readonly value: Value; readonly linked?: Linked }
+  | {
+      readonly type: 'changed';
+      readonly field: string;
+      readonly value: Value;
+      readonly linked?: Linked;
+      /** Not out of the field’s own list: whether it applies here has to be asked. */
+      readonly unchosen?: true;
+    }
   /** A person is typing in a field. */
   | { readonly type: 'typed'; readonly field: string; readonly text: string }
   | { readonly type: 'left'; readonly field: string }

@@ -95,7 +95,7 @@ export function takeUp(opened: EntryState, unsaved: Unsaved, begun = false): Ste
     requests.push(...step.requests);
   };
   const eventOf = ({ field, value, text, linked }: UnsavedField): EntryEvent =>
-    text === undefined ? { type: 'changed', field, value, linked } : { type: 'typed', field, text };
+    text === undefined ? { type: 'changed', field, value, linked } : { type: 'sought', field, text, near: true };
   for (const one of unsaved.fields) if (state.form.fields.has(one.field)) tell(eventOf(one));
   for (const [subform, lines] of Object.entries(unsaved.lines))
     for (const left of lines) {

@@ -3,6 +3,7 @@ import { type DefinedForm, placeLines } from '@fiche/core/forms';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { loadDefinitions } from '../definitions/index.ts';
 import { type Client, type TestOffice, testOffice } from '../fixtures/office.ts';
+import { addServices } from '../fixtures/services.ts';
 
 let office: TestOffice;
 let clerk: Client;
@@ -14,35 +15,7 @@ const column = (path: string) => ({ kind: 'column' as const, path });
 beforeAll(async () => {
   office = await testOffice();
   [clerk, builder] = [await office.signIn('quayclerk'), await office.signIn('harbourmaster')];
-  const make = async (label: string, fields: object[]) => {
-    const { body } = await builder.call('POST', '/api/cabinets/quay/tables', { label });
-    for (const field of fields) await builder.call('POST', `/api/tables/${body.id}/fields`, { field });
-  };
-  await make('Tariff', [
-    { label: 'Item', type: 'text' },
-    { label: 'Harbour', type: 'link', settings: { table: 'quay_harbours' } },
-    { label: 'Rate', type: 'decimal', settings: { places: 2 } },
-  ]);
-  await make('Used', [
-    { label: 'Stay', type: 'link', settings: { table: 'quay_stays' }, required: true },
-    { label: 'Service', type: 'link', settings: { table: 'quay_tariff' }, required: true },
-    { label: 'Quantity', type: 'decimal', settings: { places: 2, least: 0.01 }, required: true },
-    { label: 'Rate', type: 'decimal', settings: { places: 2 } },
-    { label: 'Amount', type: 'decimal', settings: { places: 2 }, calculation: 'quantity * rate' },
-  ]);
-  for (const [item, harbour, rate] of [
-    ['Crane', 1, 65],
-    ['Water', 1, 4.1],
-    ['Elsewhere', 2, 9],
-  ] as const) {
-    const { body } = await clerk.call(
-      'POST',
-      '/api/tables/quay_tariff/entries',
-      { values: { item, harbour, rate } },
-      { 'idempotency-key': `tariff-${item}` },
-    );
-    ids[item] = body.record.id;
-  }
+  Object.assign(ids, await addServices(office));
   const form = await builder.call('POST', '/api/cabinets/quay/forms', { table: 'quay_stays', label: 'Billing' });
   const { tables } = await loadDefinitions(office.services.databases.app);
   const table = tables.get('quay_used');

@@ -196,7 +196,7 @@ export function FilledCard(props: FilledCardProps) {
   };
   const putBack = (values: Readonly<Record<string, Value>>): void => {
     const open = Object.entries(values).filter(([id]) => form.fields.get(id)?.readOnly === false);
-    for (const [field, value] of open) entry.dispatch({ type: 'changed', field, value });
+    for (const [field, value] of open) entry.dispatch({ type: 'changed', field, value, unchosen: true });
     say(
       open.length === 0
         ? 'Nothing of this can be written on this form.'
