@@ -120,8 +120,23 @@ test('a respondent on a phone sends photos with captions as lines, before anythi
   await expect(photos).toContainText('pole-8.png was left out: at most 10 of these fit here.');
   await photos.getByRole('button', { name: 'Leave out pole-8.png' }).click();
   await photos.getByLabel('Caption, line 7').fill('The fifth pole');
+  await expect
+    .poll(() => page.evaluate(() => sessionStorage.getItem('fiche:answers:report-a-fault')))
+    .toContain('The fifth pole');
+
+  // A phone that drops the page from its memory loses nothing; whoever wants to begins anew.
+  await page.reload();
+  await expect(page.getByText('What you entered here before is back.')).toBeVisible();
+  await expect(input(page, 'What is wrong with it')).toHaveValue('Bulb broken');
+  await expect(photos.getByLabel('Caption, line 7')).toHaveValue('The fifth pole');
+  await expect(photos).toContainText('pole-7.png');
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Send' }).click();
   await expect(page.getByText(/FAULT-\d{4}-\d+/)).toBeVisible();
+  await page.getByRole('button', { name: 'Fill in another' }).click();
+  await expect(input(page, 'Harbour')).toHaveValue('');
+  await page.reload();
+  await expect(input(page, 'Harbour')).toHaveValue('');
+  await expect(page.getByText('What you entered here before is back.')).toHaveCount(0);
   await context.close();
 });

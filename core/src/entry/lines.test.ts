@@ -4,9 +4,8 @@ import { all } from '../conditions/index.ts';
 import { prove } from '../proof/index.ts';
 import { opening } from './fixtures/desk.ts';
 import { answer, tables } from './fixtures/harbour.ts';
-import { LineDesk, linesForm } from './fixtures/lines.ts';
+import { LineDesk, linesForm, openServices } from './fixtures/lines.ts';
 import {
-  copyOf,
   type EntryState,
   isDirty,
   linesIn,
@@ -17,18 +16,10 @@ import {
   reduceEntry,
   submission,
   submitEntry,
-  takeUp,
-  unsavedOf,
   visibleProblems,
 } from './index.ts';
 
-/** Services of any year, so that they can be chosen whatever the berth. */
-const open = () =>
-  linesForm({
-    fields: linesForm()
-      .subforms.get('used')
-      ?.definition.fields.map((one) => ({ ...one, narrowing: null })),
-  });
+const open = openServices;
 const desk = (form = open()) => new LineDesk(form, opening);
 const amounts = (state: EntryState) => linesIn(state, 'used').map((line) => line.state.values.amount);
 
@@ -282,38 +273,6 @@ describe('lines of a subform', () => {
       ),
       { numRuns: 150 },
     );
-  });
-});
-
-describe('what was entered and not saved', () => {
-  test('is taken up again as it was left: text that could not be read, links, lines', () => {
-    const one = desk().choose('berth', 112).type('arrival', 'soon').settle();
-    one.chooseIn(0, 'service', 2).typeIn(0, 'quantity', '2').typeIn(1, 'quantity', 'many').settle();
-    const kept = JSON.parse(JSON.stringify(unsavedOf(one.state)));
-    const again = desk();
-    const step = takeUp(again.state, kept);
-    again.state = step.state;
-    for (const request of step.requests) again.open.push({ request, asked: again.state });
-    again.settle();
-    expect(again.state.values).toEqual(one.state.values);
-    expect(again.state.unread.arrival?.text).toBe('soon');
-    expect(amounts(again.state)).toEqual([130, null]);
-    expect(again.line(1).unread.quantity?.text).toBe('many');
-  });
-
-  test('what is kept for the next card is nobody’s unsaved work', () => {
-    const kept = copyOf(desk().choose('berth', 112).settle().state);
-    const next = takeUp(desk().state, kept, true).state;
-    expect(next.values).toMatchObject({ berth: 112, harbour: 1 });
-    expect(isDirty(next)).toBe(false);
-    expect(submission(next).values).toMatchObject({ berth: 112, harbour: 1 });
-  });
-
-  test('a copy has the values and lines as new ones', () => {
-    const one = desk().choose('berth', 112).settle().chooseIn(0, 'service', 2).typeIn(0, 'quantity', '2').settle();
-    const copy = takeUp(desk().state, copyOf(one.state)).state;
-    expect(submission(copy).lines.used?.map((line) => [line.id, line.values?.quantity])).toEqual([[undefined, 2]]);
-    expect(copy.values).toMatchObject({ berth: 112, harbour: 1 });
   });
 });
 

@@ -81,14 +81,23 @@ export function askFacts(draft: Draft): void {
 export function reduceEntry(state: EntryState, event: EntryEvent): Step {
   const draft = draftOf(state);
   apply(draft, event);
+  // What was taken up stood against these answers; from here on what fills it may change it.
+  if (ANSWERS.has(event.type) && draft.phase !== 'submitted' && !isWaiting(draft))
+    for (const id of Object.keys(draft.given)) drop(draft, 'given', id);
   bringUpToDate(draft);
   if (draft.phase === 'settling' && !busy(draft)) sendIfSound(draft);
   return stepOf(draft);
 }
 
+const ANSWERS: ReadonlySet<EntryEvent['type']> = new Set(['found', 'checked', 'onlyChoice', 'matched', 'failed']);
+
+/** True while an entry, its lines left aside, waits for an answer that can still change it. */
+export const isWaiting = (state: Pick<EntryState, 'waiting'>): boolean =>
+  Object.keys(state.waiting).some((key) => !key.startsWith('choices:') && !key.startsWith('save:'));
+
 /** True while the form waits for an answer that can still change it. */
 export const busy = (state: Pick<EntryState, 'waiting' | 'lines'>): boolean =>
-  Object.keys(state.waiting).some((key) => !key.startsWith('choices:') && !key.startsWith('save:')) ||
+  isWaiting(state) ||
   Object.values(state.lines).some((lines) => lines.some((line) => !line.archived && busy(line.state)));
 
 /** True when something was entered that is not saved, in the fields or in lines. */

@@ -1,6 +1,6 @@
 import { isBlank, sameValue, type Value } from '../fields/index.ts';
 import { counts } from './counting.ts';
-import { reduceEntry } from './reduce.ts';
+import { isWaiting, reduceEntry } from './reduce.ts';
 import type { EntryEvent, EntryState, Line, Linked, OpenedRecord, Request, Step } from './state.ts';
 
 /** One field as a person left it. */
@@ -51,7 +51,9 @@ const enteredIn = (state: EntryState): UnsavedField[] =>
     const { id } = field;
     const value = state.values[id] ?? null;
     const text = state.unread[id]?.text;
-    if (field.readOnly || (text === undefined && sameValue(value, state.original[id]))) return [];
+    // A field that a person emptied is not filled again behind their back.
+    const left = sameValue(value, state.original[id]) && !state.touched[id];
+    if (field.readOnly || (text === undefined && left)) return [];
     return [{ field: id, value, ...(text === undefined ? {} : { text }), ...linkedOf(state, id) }];
   });
 
@@ -81,13 +83,28 @@ export function copyOf(state: EntryState): Unsaved {
   };
 }
 
+/** Where nothing is asked, nothing has to stand against the answers. */
+function withoutStanding(state: EntryState): EntryState {
+  const lines = Object.entries(state.lines).map(([id, some]) => [
+    id,
+    some.map((line) => (isWaiting(line.state) ? line : { ...line, state: { ...line.state, given: {} } })),
+  ]);
+  return { ...state, lines: Object.fromEntries(lines), ...(isWaiting(state) ? {} : { given: {} }) };
+}
+
+/** An entry in which these fields stand as they were, whatever fills them, until all that they ask is answered. */
+const standing = (state: EntryState, fields: readonly UnsavedField[]): EntryState => ({
+  ...state,
+  given: Object.fromEntries(fields.map(({ field }) => [field, true as const])),
+});
+
 /**
  * Enters again, in an entry that has just been opened, what was left unsaved: as a person would, so that what follows
- * from it follows now. Fields and lines that are not there any more are left out. What a card is `begun` with is nobody’s
- * unsaved work yet.
+ * from it follows now; but a value that was typed over what fills it stands. Fields and lines that are not there any more
+ * are left out. What a card is `begun` with is nobody’s unsaved work yet.
  */
 export function takeUp(opened: EntryState, unsaved: Unsaved, begun = false): Step {
-  let state = opened;
+  let state = standing(opened, unsaved.fields);
   const requests: Request[] = [];
   const tell = (event: EntryEvent): void => {
     const step = reduceEntry(state, event);
@@ -106,6 +123,15 @@ export function takeUp(opened: EntryState, unsaved: Unsaved, begun = false): Ste
           : there.find((line) => line.state.opening.record?.id === left.id);
       if (!found) continue;
       const line = { subform, key: found.key };
+      state = {
+        ...state,
+        lines: {
+          ...state.lines,
+          [subform]: there.map((one) =>
+            one.key === found.key ? { ...one, state: standing(one.state, left.fields) } : one,
+          ),
+        },
+      };
       for (const one of left.fields)
         if (found.state.form.fields.has(one.field)) tell({ type: 'line', line, event: eventOf(one) });
       if (left.archived) tell({ type: 'lineArchived', line });
@@ -116,5 +142,5 @@ export function takeUp(opened: EntryState, unsaved: Unsaved, begun = false): Ste
         ...Object.fromEntries(unsaved.fields.map(({ field }) => [field, state.values[field] ?? null])),
       }
     : state.original;
-  return { state: { ...state, original, past: [] }, requests };
+  return { state: { ...withoutStanding(state), original, past: [] }, requests };
 }

@@ -1,5 +1,5 @@
 import type { RunningForm } from '@fiche/core/api';
-import { visibleProblems } from '@fiche/core/entry';
+import { takeUp, visibleProblems } from '@fiche/core/entry';
 import { type PreparedForm, prepareForm } from '@fiche/core/forms';
 import type { TableDefinition } from '@fiche/core/tables';
 import { type SyntheticEvent, useEffect, useMemo, useState } from 'react';
@@ -7,6 +7,7 @@ import { send } from '../client/index.ts';
 import { civilNow, EntryFields, focusFirstProblem, ProblemList, ReasonList, useEntry } from '../entry/index.ts';
 import { useUploads } from '../inputs/index.ts';
 import { Card } from '../parts/index.ts';
+import { forgetAnswers, keptAnswers, useKeptAnswers } from './kept.ts';
 
 type Page = RunningForm & { readonly cabinet: string };
 
@@ -34,13 +35,13 @@ export function PublicPage({ slug }: { slug: string }) {
     <>
       <div className="public-band">{page.cabinet}</div>
       <main className="public">
-        <Answering page={page} base={base} />
+        <Answering page={page} base={base} slug={slug} />
       </main>
     </>
   );
 }
 
-function Answering({ page, base }: { page: Page; base: string }) {
+function Answering({ page, base, slug }: { page: Page; base: string; slug: string }) {
   const [round, setRound] = useState(0);
   const [reference, setReference] = useState<string>();
   const form = useMemo(
@@ -77,8 +78,12 @@ function Answering({ page, base }: { page: Page; base: string }) {
       form={form}
       version={page.version}
       base={base}
+      slug={slug}
       intro={own?.intro ?? ''}
-      onSent={setReference}
+      onSent={(sent) => {
+        forgetAnswers(slug);
+        setReference(sent);
+      }}
     />
   );
 }
@@ -87,13 +92,23 @@ interface QuestionsProps {
   readonly form: PreparedForm;
   readonly version: number | null;
   readonly base: string;
+  readonly slug: string;
   readonly intro: string;
   onSent(reference: string): void;
 }
 
-function Questions({ form, version, base, intro, onSent }: QuestionsProps) {
+function Questions({ form, version, base, slug, intro, onSent }: QuestionsProps) {
   const opening = useMemo(() => ({ account: null, now: civilNow(), record: null }), []);
-  const entry = useEntry({ form, opening, base, formVersion: version, onSaved: (answer) => onSent(answer.reference) });
+  const [kept, setKept] = useState(() => keptAnswers(slug));
+  const entry = useEntry({
+    form,
+    opening,
+    base,
+    formVersion: version,
+    start: kept && ((state) => takeUp(state, kept)),
+    onSaved: (answer) => onSent(answer.reference),
+  });
+  useKeptAnswers(slug, entry.state);
   const open = visibleProblems(entry.state).length;
   const uploads = useUploads();
   const sending = entry.state.phase !== 'open' || uploads > 0;
@@ -109,6 +124,21 @@ function Questions({ form, version, base, intro, onSent }: QuestionsProps) {
     <form noValidate onSubmit={submit}>
       <Card title={form.definition.label}>
         {intro !== '' && <p className="intro">{intro}</p>}
+        {kept && (
+          <p className="intro" role="status">
+            What you entered here before is back.{' '}
+            <button
+              type="button"
+              className="link"
+              onClick={() => {
+                setKept(undefined);
+                entry.dispatch({ type: 'reset' });
+              }}
+            >
+              Begin anew
+            </button>
+          </p>
+        )}
         <ProblemList entry={entry} />
         <EntryFields entry={entry} narrow />
         <ReasonList entry={entry} />
