@@ -121,5 +121,9 @@ for (const scheme of ['light', 'dark'] as const)
       if (path.includes('vessels/')) await expect(page.getByRole('region', { name: 'What links here' })).toBeVisible();
       if (path.endsWith('studio')) await page.getByRole('button', { name: /^Registration/ }).click();
       await expectAccessible(page, scheme === 'dark' ? 'colours' : 'all');
+      // The page scrolls within its frame, and never the frame itself.
+      expect(await page.evaluate(() => document.documentElement.scrollHeight - window.innerHeight)).toBeLessThanOrEqual(
+        0,
+      );
     }
   });

@@ -22,7 +22,8 @@ try {
 
   /** Opens the application as `login`, or as nobody. */
   const open = async (login, { width = 1280, height = 800, colorScheme = 'light' } = {}) => {
-    const page = await browser.newPage({ viewport: { width, height }, colorScheme });
+    const hand = width < 500;
+    const page = await browser.newPage({ viewport: { width, height }, colorScheme, hasTouch: hand, isMobile: hand });
     await page.goto(office.url);
     if (login) {
       await page.getByRole('button', { name: login, exact: true }).click();
