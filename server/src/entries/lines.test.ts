@@ -100,6 +100,15 @@ describe('lines', () => {
     const ledger = await clerk.call('GET', `/api/tables/quay_used/records/${stay.lines.used[0].id}/history`);
     const own = await clerk.call('GET', `/api/tables/quay_stays/records/${stay.id}/history`);
     expect(ledger.body.lines[0].transaction).toBe(own.body.lines[0].transaction);
+    // Beside the record its lines are told without the link to it, which goes without saying.
+    const whole = await clerk.call('GET', `/api/tables/quay_stays/records/${stay.id}/history?form=quay_billing`);
+    const fields = (one: { changes: { field: string }[] }) => one.changes.map((change) => change.field);
+    expect(fields(ledger.body.lines[0])).toContain('stay');
+    const added = whole.body.lines.filter((one: { table: string }) => one.table === 'quay_used');
+    expect(added.map(fields)).toEqual([
+      ['service', 'quantity', 'rate', 'amount'],
+      ['service', 'quantity', 'rate', 'amount'],
+    ]);
   });
 
   test('all or nothing: a bad line refuses the whole, each problem at its cell', async () => {

@@ -47,10 +47,18 @@ export async function recordLines(
     );
     rows.push(...belonging);
   }
-  return inWords(
+  const found = await inWords(
     app,
     definitions,
     rows.sort((a, b) => b.id - a.id),
+  );
+  // That a line was added to this record goes without saying.
+  const isLink = (of: string | null | undefined, field: string): boolean =>
+    subforms.some((one) => one.table === of && one.link === field);
+  return found.map((line) =>
+    line.kind === 'add' && line.table !== table
+      ? { ...line, changes: line.changes.filter((change) => !isLink(line.table, change.field)) }
+      : line,
   );
 }
 
