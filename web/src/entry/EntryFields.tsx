@@ -5,10 +5,10 @@ import { lazy, memo, Suspense, useContext, useMemo } from 'react';
 import { inputFor, UploadContext } from '../inputs/index.ts';
 import { CardSection, RuledField } from '../parts/index.ts';
 import { AskedHere } from './AskedHere.tsx';
-import { afterPointer } from './afterPointer.ts';
+import { heard } from './heard.ts';
 import { inputId, isFilledByOthers, PlaceContext } from './places.ts';
 import { ReferenceCard } from './ReferenceCard.tsx';
-import { emptyWords, filledView } from './said.ts';
+import { filledView } from './said.ts';
 import type { Entry } from './useEntry.ts';
 
 /** Lines have their own part of the page’s script: most public pages have none. */
@@ -190,15 +190,7 @@ const EntryField = memo(
             table={state.form.table.id}
             id={id}
             invalid={problem !== undefined}
-            emptyWords={field.source && emptyWords(state, field)}
-            onWhy={onWhy && field.source ? () => onWhy(field.id) : undefined}
-            onAdd={onAdd && field.narrowing.adds ? (text) => onAdd(field.id, text) : undefined}
-            onTyped={(text) => dispatch({ type: 'typed', field: field.id, text })}
-            onLeft={() => afterPointer(() => dispatch({ type: 'left', field: field.id }))}
-            onChanged={(value, linked) => dispatch({ type: 'changed', field: field.id, value, linked })}
-            onOpened={(search) => dispatch({ type: 'opened', field: field.id, search })}
-            onUnmatched={(text) => dispatch({ type: 'unmatched', field: field.id, text })}
-            onSought={(text) => dispatch({ type: 'sought', field: field.id, text, near: true })}
+            {...heard({ state, field, path: field.id, dispatch, onWhy, onAdd })}
           />
         )}
       </RuledField>

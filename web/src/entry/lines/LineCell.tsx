@@ -5,10 +5,10 @@ import { typeOf } from '@fiche/core/tables';
 import { inputFor } from '../../inputs/index.ts';
 import { describedBy } from '../../parts/index.ts';
 import { AskedHere } from '../AskedHere.tsx';
-import { afterPointer } from '../afterPointer.ts';
 import { viewOf } from '../EntryFields.tsx';
+import { heard } from '../heard.ts';
 import { inputId, isFilledByOthers } from '../places.ts';
-import { emptyWords, filledView } from '../said.ts';
+import { filledView } from '../said.ts';
 
 export interface LineCellProps {
   readonly state: EntryState;
@@ -57,15 +57,7 @@ export function LineCell({ state, field, subform, lineKey, n, problem, dispatch,
           subform={subform}
           id={id}
           invalid={problem !== undefined}
-          emptyWords={field.source && emptyWords(state, field)}
-          onWhy={onWhy && field.source ? () => onWhy(path) : undefined}
-          onAdd={onAdd && field.narrowing.adds ? (text) => onAdd(path, text) : undefined}
-          onTyped={(text) => dispatch({ type: 'typed', field: field.id, text })}
-          onLeft={() => afterPointer(() => dispatch({ type: 'left', field: field.id }))}
-          onChanged={(value, linked) => dispatch({ type: 'changed', field: field.id, value, linked })}
-          onOpened={(search) => dispatch({ type: 'opened', field: field.id, search })}
-          onUnmatched={(text) => dispatch({ type: 'unmatched', field: field.id, text })}
-          onSought={(text) => dispatch({ type: 'sought', field: field.id, text, near: true })}
+          {...heard({ state, field, path, dispatch, onWhy, onAdd })}
         />
       )}
       {filled && !field.readOnly && (
