@@ -111,6 +111,40 @@ const SCREENS = {
   ],
 } as const;
 
+test('who types ahead of a slow line finds all of it where it belongs', async ({ page }) => {
+  await signIn(page, 'quayclerk');
+  await page.goto('/gannet/forms/gannet_check_in/new');
+  await expect(input(page, 'Harbour')).toBeFocused();
+  // Choices come late, and not in the order in which they were asked for.
+  const held: (() => void)[] = [];
+  await page.route('**/choices', async (route) => {
+    await new Promise<void>((go) => held.push(go));
+    await route.continue();
+  });
+  for (const text of ['tern', 'a', 'a-3']) {
+    await page.keyboard.type(text);
+    await page.keyboard.press('Enter');
+  }
+  await expect(input(page, 'Registration')).toBeFocused();
+  await page.keyboard.type('GS-0281');
+  await page.keyboard.press('Enter');
+  await expect(input(page, 'Arrival')).toBeFocused();
+  await expect(input(page, 'Harbour')).toHaveValue('tern');
+  const release = (): Promise<void> =>
+    expect
+      .poll(async () => {
+        for (const go of held.splice(0).reverse()) go();
+        return input(page, 'Berth').inputValue();
+      })
+      .toBe('A-3');
+  await release();
+  await expect(input(page, 'Harbour')).toHaveValue('Tern Cove');
+  await expect(input(page, 'Pontoon')).toHaveValue('A');
+  await expect(page.getByRole('complementary', { name: 'Berth, reference card' })).toContainText('Longest vessel');
+  await expect(page.getByRole('region', { name: 'What to mend' })).toHaveCount(0);
+  await page.unrouteAll({ behavior: 'ignoreErrors' });
+});
+
 for (const scheme of ['light', 'dark'] as const)
   test(`the main screens hold to WCAG in the ${scheme} scheme`, async ({ page }) => {
     await page.emulateMedia({ colorScheme: scheme });
