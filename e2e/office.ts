@@ -4,7 +4,10 @@ import { expect, type Locator, type Page } from '@playwright/test';
 /** Signs in through the page, as one of the sample accounts. */
 export async function signIn(page: Page, login: string): Promise<void> {
   await page.goto('/');
-  await page.getByRole('button', { name: login, exact: true }).click();
+  const account = page.getByRole('button', { name: login, exact: true });
+  await expect(account).toBeVisible();
+  await page.evaluate(() => document.fonts.ready);
+  await account.click();
   await expect(page.getByRole('navigation', { name: 'Cabinet' })).toBeVisible();
 }
 

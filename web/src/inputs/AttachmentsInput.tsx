@@ -40,7 +40,7 @@ export function AttachmentsInput(props: InputProps) {
   };
   const files = filesOf(value);
   const one = settings.mostCount === 1;
-  const full = files.length + way.sending.length >= settings.mostCount;
+  const full = files.length + way.onTheWay >= settings.mostCount;
   return (
     <div
       className={`attachments${over ? ' over' : ''}`}

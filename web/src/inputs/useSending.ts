@@ -47,6 +47,8 @@ export function useSending({ field, subform, room, most, onArrived }: Options) {
     };
   }, []);
 
+  // What did not get there takes nobody’s place.
+  const onTheWay = sending.filter((one) => one.trouble === undefined).length;
   const change = (key: string, next: Partial<Sending> | undefined): void =>
     setSending((all) =>
       all.flatMap((one) => (one.key !== key ? [one] : next === undefined ? [] : [{ ...one, ...next }])),
@@ -88,16 +90,15 @@ export function useSending({ field, subform, room, most, onArrived }: Options) {
     }
   };
   const add = (files: Iterable<File>): void => {
-    const left = room() - sending.length;
-    const chosen = [...files].map((file, at): Sending => {
-      const trouble =
+    let left = room() - onTheWay;
+    const chosen = [...files].map((file): Sending => {
+      const unfit =
         file.size === 0
           ? `${file.name} is empty: there is nothing in it.`
           : file.size > settings.largest * MB
             ? `${file.name} has ${Math.ceil(file.size / MB)} MB: at most ${settings.largest} MB fit.`
-            : at >= left
-              ? `${file.name} was left out: ${most}.`
-              : undefined;
+            : undefined;
+      const trouble = unfit ?? (left-- > 0 ? undefined : `${file.name} was left out: ${most}.`);
       return { key: crypto.randomUUID(), file, share: 0, trouble };
     });
     setSending((all) => [...all, ...chosen]);
@@ -105,6 +106,8 @@ export function useSending({ field, subform, room, most, onArrived }: Options) {
     next();
   };
   const retry = (one: Sending): void => {
+    // One that was left out stays so until there is room.
+    if (room() - onTheWay < 1) return;
     change(one.key, { trouble: undefined });
     queue.current.push(one);
     next();
@@ -115,5 +118,5 @@ export function useSending({ field, subform, room, most, onArrived }: Options) {
     if (abort) abort.abort();
     else change(key, undefined);
   };
-  return { sending, add, retry, cancel };
+  return { sending, onTheWay, add, retry, cancel };
 }
