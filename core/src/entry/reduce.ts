@@ -167,7 +167,7 @@ function apply(draft: Draft, event: EntryEvent): void {
       if (!editable(draft, event.field)) return;
       assign(draft, event.field, null);
       forgetOrigin(draft, event.field);
-      own(draft, 'unread')[event.field] = unmatched(event.text, true);
+      own(draft, 'unread')[event.field] = unmatched(event.text);
       own(draft, 'touched')[event.field] = true;
       settleTyped(draft, event.field);
       return;

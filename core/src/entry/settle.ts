@@ -65,10 +65,10 @@ export function settleChild(draft: Draft, id: string, parent: string, trail: rea
   drop(draft, 'waiting', `choices:${id}`);
   const child = fieldOf(draft, id);
   if (!child || trail.includes(id)) return;
-  // What was typed may be among the choices now.
+  // What was typed may be among the choices now; without the parent, nothing is found behind a person's back.
   const unread = child.source && draft.phase !== 'submitted' ? draft.unread[id] : undefined;
   if (unread) {
-    askMatch(draft, id, unread);
+    if (`match:${id}` in draft.waiting || !isBlank(readMover(readable(draft), parent))) askMatch(draft, id, unread);
     return;
   }
   if (isBlank(draft.values[id])) {

@@ -65,13 +65,18 @@ describe('text left in a dropdown before its choices are there', () => {
   });
 
   test('what no choice is called stays as typed, and is found as soon as its parent is', () => {
-    const desk = new QuickDesk().leave('harbour', 'gannet').leave('pontoon', 'C').leave('berth', '1').settle();
-    expect(placed(desk)).toEqual([1, null, null]);
+    const desk = new QuickDesk().leave('pontoon', 'C').leave('berth', 'A-1').settle();
+    // Two berths are called so: without its pontoon, nothing is guessed.
+    expect(placed(desk)).toEqual([null, null, null]);
     expect(desk.state.unread.pontoon?.message).toBe('No choice is called “C”. Choose one of the list.');
-    // Without its pontoon, nothing is guessed: two berths have a 1.
-    expect(desk.state.unread.berth?.text).toBe('1');
-    desk.choose('pontoon', 12).settle();
-    expect(placed(desk)).toEqual([1, 12, 121]);
+    expect(desk.state.unread.berth?.text).toBe('A-1');
+    desk.choose('pontoon', 21).settle();
+    expect(placed(desk)).toEqual([2, 21, 211]);
+    // Nor is it looked for anew by taking a parent away.
+    desk.do({ type: 'unmatched', field: 'berth', text: 'A-2' }).do({ type: 'changed', field: 'pontoon', value: null });
+    expect(desk.settle().state.unread.berth?.text).toBe('A-2');
+    desk.choose('pontoon', 21).settle();
+    desk.do({ type: 'changed', field: 'berth', value: null }).settle();
     expect(visibleProblems(desk.state)).toEqual([]);
   });
 

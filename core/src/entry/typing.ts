@@ -30,10 +30,9 @@ export function settleTyped(draft: Draft, id: string): void {
   if (!(id in draft.settled) || !sameValue(draft.values[id], draft.settled[id])) settle(draft, id);
 }
 
-export const unmatched = (text: string, near: boolean): Unread => ({
+export const unmatched = (text: string): Unread => ({
   text,
   message: `No choice is called “${text}”. Choose one of the list.`,
-  ...(near ? { near } : {}),
 });
 
 /** Takes a pasted text into a field: read like typing where it can be, looked for where it names a choice. */
@@ -66,7 +65,7 @@ export function takeMatch(draft: Draft, id: string, choice: Choice | null): void
   if (!choice) {
     assign(draft, id, null);
     forgetOrigin(draft, id);
-    own(draft, 'unread')[id] = unmatched(unread.text, unread.near === true);
+    own(draft, 'unread')[id] = unmatched(unread.text);
     settleTyped(draft, id);
     releaseMatches(draft, id);
     return;

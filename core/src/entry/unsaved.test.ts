@@ -68,6 +68,7 @@ describe('what was entered and not saved', () => {
         expect(texts(again).sort()).toEqual(texts(one).sort());
         expect(again.state.given).toEqual({});
       }),
+      { numRuns: Number(process.env.FICHE_RUNS ?? 200) },
     );
   });
 

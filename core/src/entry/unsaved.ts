@@ -1,4 +1,5 @@
 import { isBlank, sameValue, type Value } from '../fields/index.ts';
+import type { PreparedForm } from '../forms/index.ts';
 import { counts } from './counting.ts';
 import { isWaiting, reduceEntry } from './reduce.ts';
 import type { EntryEvent, EntryState, Line, Linked, OpenedRecord, Request, Step } from './state.ts';
@@ -9,6 +10,8 @@ export interface UnsavedField {
   readonly value: Value;
   /** Text that could not be read. */
   readonly text?: string;
+  /** The text was still being looked for among the choices. */
+  readonly sought?: true;
   readonly linked?: Linked;
 }
 
@@ -54,7 +57,8 @@ const enteredIn = (state: EntryState): UnsavedField[] =>
     // A field that a person emptied is not filled again behind their back.
     const left = sameValue(value, state.original[id]) && !state.touched[id];
     if (field.readOnly || (text === undefined && left)) return [];
-    return [{ field: id, value, ...(text === undefined ? {} : { text }), ...linkedOf(state, id) }];
+    const sought = `match:${id}` in state.waiting ? { sought: true as const } : {};
+    return [{ field: id, value, ...(text === undefined ? {} : { text, ...sought }), ...linkedOf(state, id) }];
   });
 
 const linkedOf = (state: EntryState, id: string): Pick<UnsavedField, 'linked'> => {
@@ -111,9 +115,13 @@ export function takeUp(opened: EntryState, unsaved: Unsaved, begun = false): Ste
     state = step.state;
     requests.push(...step.requests);
   };
-  const eventOf = ({ field, value, text, linked }: UnsavedField): EntryEvent =>
-    text === undefined ? { type: 'changed', field, value, linked } : { type: 'sought', field, text, near: true };
-  for (const one of unsaved.fields) if (state.form.fields.has(one.field)) tell(eventOf(one));
+  const eventOf = (form: PreparedForm, { field, value, text, sought, linked }: UnsavedField): EntryEvent => {
+    if (text === undefined) return { type: 'changed', field, value, linked };
+    // Text that no choice was called is not looked for again: nobody is there to see what it would find now.
+    const isSettled = form.fields.get(field)?.source && !sought;
+    return isSettled ? { type: 'unmatched', field, text } : { type: 'sought', field, text, near: true };
+  };
+  for (const one of unsaved.fields) if (state.form.fields.has(one.field)) tell(eventOf(state.form, one));
   for (const [subform, lines] of Object.entries(unsaved.lines))
     for (const left of lines) {
       const there = state.lines[subform] ?? [];
@@ -133,7 +141,7 @@ export function takeUp(opened: EntryState, unsaved: Unsaved, begun = false): Ste
         },
       };
       for (const one of left.fields)
-        if (found.state.form.fields.has(one.field)) tell({ type: 'line', line, event: eventOf(one) });
+        if (found.state.form.fields.has(one.field)) tell({ type: 'line', line, event: eventOf(found.state.form, one) });
       if (left.archived) tell({ type: 'lineArchived', line });
     }
   const original = begun
