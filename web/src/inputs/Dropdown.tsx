@@ -125,10 +125,15 @@ export function Dropdown(props: InputProps) {
           if (props.onAdd && event.altKey && event.key.toLowerCase() === 'a') {
             event.preventDefault();
             props.onAdd(searching ? text : '');
-          } else if (event.key === 'Enter' && early && input.current) {
+            return;
+          }
+          const lit = !early && highlighted(event.currentTarget, found) !== undefined;
+          if (event.key !== 'Enter' || lit) inputProps.onKeyDown?.(event);
+          // What was typed is taken by leaving it; Enter never sends a form that still has to find it.
+          else if (searching && text.trim() !== '' && !event.ctrlKey && !event.altKey) {
             event.preventDefault();
-            moveOn(input.current);
-          } else if (event.key !== 'Enter' || highlighted(event.currentTarget, found)) inputProps.onKeyDown?.(event);
+            moveOn(event.currentTarget);
+          }
         }}
         onBlur={(event) => {
           inputProps.onBlur?.(event);
