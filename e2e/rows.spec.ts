@@ -57,7 +57,7 @@ test('blank rows: a list is entered without showing what was there; a new owner 
 
   // One by one, on a card: an owner nobody knows yet is added beside it, and chosen.
   await page.getByRole('link', { name: 'As a card' }).click();
-  const owner = page.getByRole('combobox', { name: 'Owner' });
+  const owner = page.getByRole('combobox', { name: 'Owner', exact: true });
   await owner.fill('Quill and Daughters');
   await page.keyboard.press('Alt+a');
   const small = page.getByRole('group', { name: 'A new one in Owners' });
