@@ -1,7 +1,7 @@
 import { defineConfig } from 'vitest/config';
 
 /** A seal waits for every transaction of the cluster, those of other tests included. */
-const ALONE = ['server/src/history/verify.test.ts'];
+const ALONE = ['server/src/history/verify.test.ts', 'server/src/database/migrations/*.test.ts'];
 
 export default defineConfig({
   test: {
@@ -10,6 +10,7 @@ export default defineConfig({
         test: {
           name: 'core',
           include: ['core/src/**/*.test.ts', 'web/src/**/*.test.ts', 'scripts/**/*.test.ts'],
+          setupFiles: ['./core/src/fixtures/loadPatterns.ts'],
           testTimeout: 60_000,
         },
       },
@@ -18,6 +19,7 @@ export default defineConfig({
           name: 'server',
           include: ['server/src/**/*.test.ts', 'demo/**/*.test.ts'],
           exclude: ALONE,
+          setupFiles: ['./core/src/fixtures/loadPatterns.ts'],
           testTimeout: 60_000,
           hookTimeout: 120_000,
           maxWorkers: 2,
@@ -28,6 +30,7 @@ export default defineConfig({
         test: {
           name: 'server, alone',
           include: ALONE,
+          setupFiles: ['./core/src/fixtures/loadPatterns.ts'],
           testTimeout: 60_000,
           hookTimeout: 120_000,
           fileParallelism: false,

@@ -36,9 +36,8 @@ export async function openBenchOffice(): Promise<BenchOffice> {
   const admin = new pg.Client({ connectionString: cluster.href });
   await admin.connect();
   await admin.query(`CREATE DATABASE ${name} OWNER fiche_owner`);
-  const url = new URL(cluster);
+  const url = new URL(process.env.FICHE_BENCH_OWNER ?? '');
   url.pathname = name;
-  url.username = 'fiche_owner';
   const databases = connect(url.href, { app: 16, owner: 4 });
   await migrate(databases.owner, url.href);
   await asActor(databases.owner, actor, async (owner) => {

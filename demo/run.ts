@@ -1,17 +1,16 @@
 import { connect, disconnect, migrate } from '@fiche/server/database/index';
-import { isSeeded, seed, seedEmpty } from './seed.ts';
+import { isSeeded, seed } from './seed.ts';
 
-// Seeds the database of DATABASE_URL, once; with --empty only accounts and an empty cabinet.
+// Seeds the database of DATABASE_URL with the sample office, once.
 const url = process.env.DATABASE_URL ?? '';
-const empty = process.argv.includes('--empty');
 const databases = connect(url);
 try {
   await migrate(databases.owner, url);
   if (!(await isSeeded(databases.owner))) {
     const begun = performance.now();
-    if (!empty) process.stdout.write('Filling the sample cabinet, once…\n');
-    await (empty ? seedEmpty : seed)(databases.owner);
-    if (!empty) process.stdout.write(`Filled in ${((performance.now() - begun) / 1000).toFixed(0)} s\n`);
+    process.stdout.write('Filling the sample cabinet, once…\n');
+    await seed(databases.owner);
+    process.stdout.write(`Filled in ${((performance.now() - begun) / 1000).toFixed(0)} s\n`);
   }
 } catch (error) {
   // What the database said, without the statement.

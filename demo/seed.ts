@@ -40,14 +40,6 @@ export async function seed(owner: Database): Promise<void> {
   await records(owner);
 }
 
-/** The sample accounts and the empty cabinet Slipway alone, for a start from nothing. */
-export async function seedEmpty(owner: Database): Promise<void> {
-  await owner.transaction(async (transaction) => {
-    await become(transaction, { name: 'harbourmaster', through: { kind: 'seed', label: 'First set-up' } });
-    await people(transaction, ['slipway']);
-  });
-}
-
 async function people(owner: Transaction, cabinets: readonly string[]): Promise<void> {
   await createCabinet(owner, 'slipway', 'Slipway');
   await addRole(owner, 'builder', 'Builder', RIGHTS);
@@ -134,6 +126,6 @@ async function happen(
   const body = known
     ? { record: known.id, version: known.version, values, reasons: REASONS }
     : { values, lines, reasons: REASONS };
-  const { record } = await writeEntry(transaction, { form, actor, account, body });
+  const { record } = await writeEntry(transaction, { form, actor, account, address: 'seed', body });
   if (record) ids.set(one.key, { id: record.id, version: record.version });
 }

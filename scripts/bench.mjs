@@ -7,8 +7,13 @@ installPackages();
 try {
   const cluster = await startCluster({ throwaway: true, synced: true });
   try {
-    ensureDatabase(cluster, 'first');
-    const env = { ...process.env, FICHE_BENCH_CLUSTER: cluster.url(), FICHE_BENCH_BIN: cluster.bin };
+    const owner = ensureDatabase(cluster, 'first');
+    const env = {
+      ...process.env,
+      FICHE_BENCH_CLUSTER: cluster.url(),
+      FICHE_BENCH_OWNER: owner,
+      FICHE_BENCH_BIN: cluster.bin,
+    };
     process.exitCode =
       spawnSync(process.execPath, ['--import', 'tsx', 'bench/main.ts'], {
         cwd: root,

@@ -136,7 +136,7 @@ try {
   await auditor.getByRole('link', { name: 'Ledger' }).click();
   await auditor.getByRole('row').nth(9).waitFor();
   await auditor.getByRole('button', { name: 'Verify the ledger' }).click();
-  await auditor.getByText(/records fit/).waitFor();
+  await auditor.getByText(/No tampering found/).waitFor();
   await shoot(auditor, 'ledger-dark');
 
   const nobody = await open(undefined, { width: 390, height: 844 });

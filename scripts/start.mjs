@@ -17,7 +17,7 @@ let cluster;
 let url = process.env.DATABASE_URL;
 if (!url) {
   try {
-    cluster = await startCluster({ folder: stateFolder(checkoutName()) });
+    cluster = await startCluster({ folder: stateFolder(checkoutName()), hold: true });
     url = ensureDatabase(cluster, empty ? 'fiche_empty' : 'fiche');
   } catch (error) {
     cluster?.stop();
@@ -28,7 +28,16 @@ const stop = (code) => {
   cluster?.stop();
   process.exit(code);
 };
-const env = { ...process.env, DATABASE_URL: url, PORT: String(port), HOST: host, FICHE_SAMPLE: '1' };
+// The sample office, with accounts whose password is known, is made in a database of our own only.
+const sample = !empty && !process.env.DATABASE_URL;
+const env = {
+  ...process.env,
+  DATABASE_URL: url,
+  PORT: String(port),
+  HOST: host,
+  FICHE_SAMPLE: sample ? '1' : '0',
+  ...(cluster ? { FICHE_DATA_FOLDER: cluster.data } : {}),
+};
 const step = (args, cwd = root) => {
   const done = spawnSync(process.execPath, args, { cwd, env, encoding: 'utf8', stdio: ['ignore', 'inherit', 'pipe'] });
   if (done.status !== 0) {
@@ -37,7 +46,7 @@ const step = (args, cwd = root) => {
   }
 };
 step([`${root}node_modules/vite/bin/vite.js`, 'build', '--logLevel', 'error'], `${root}web`);
-step(['--import', 'tsx', 'demo/run.ts', ...(empty ? ['--empty'] : [])]);
+if (sample) step(['--import', 'tsx', 'demo/run.ts']);
 
 // In a session of its own, so that Ctrl+C reaches this script first and the server ends before its database does.
 const server = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {

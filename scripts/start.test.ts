@@ -52,7 +52,7 @@ test('a broken database folder is said in one sentence', () => {
   const { code, said } = start({ FICHE_STATE: state });
   expect(code).toBe(1);
   expect(said.split('\n')).toHaveLength(1);
-  expect(said).toMatch(/^The database in .* does not start: .* Move that folder away to begin anew\.$/);
+  expect(said).toMatch(/^The database in .* does not start: .* choose another folder with FICHE_STATE=…\.$/);
 });
 
 function folderName(): string {

@@ -51,15 +51,18 @@ try {
   count(run('types', [`${root}node_modules/typescript/bin/tsc`, '-p', 'tsconfig.json']));
   count(run('lint', [`${root}node_modules/@biomejs/biome/bin/biome`, 'check', '.']));
   cluster = await startCluster({ throwaway: true });
-  ensureDatabase(cluster, 'first');
+  const owner = ensureDatabase(cluster, 'first');
 
   const unit = join(reports, 'unit.json');
   const unitOk = run(
     'core and server',
     [`${root}node_modules/vitest/vitest.mjs`, 'run', '--reporter=default', '--reporter=json', `--outputFile=${unit}`],
-    { FICHE_TEST_CLUSTER: cluster.url() },
+    { FICHE_TEST_CLUSTER: cluster.url(), FICHE_TEST_OWNER: owner },
   );
   add(unit, unitOk, (report) => [report.numPassedTests, report.numFailedTests]);
+
+  // Every test of the tamperings has run by now: here server and database are killed under load.
+  count(run('killed under load', ['scripts/torture.mjs', '4', '--without-tampering']));
 
   office = await serveSample(cluster, 'office');
   const e2e = join(reports, 'e2e.json');

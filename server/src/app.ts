@@ -7,7 +7,7 @@ import helmet from '@fastify/helmet';
 import serveStatic from '@fastify/static';
 import { routes } from '@fiche/core/api';
 import Fastify, { type FastifyInstance, type FastifyReply, type FastifyServerOptions } from 'fastify';
-import { route } from './access/index.ts';
+import { openRoute } from './access/index.ts';
 import { accountRoutes } from './accounts/index.ts';
 import { cabinetRoutes } from './cabinets/index.ts';
 import { entryRoutes } from './entries/index.ts';
@@ -16,7 +16,7 @@ import { exportRoutes } from './exports/index.ts';
 import { fileRoutes } from './files/index.ts';
 import { formRoutes } from './forms/index.ts';
 import { historyRoutes } from './history/index.ts';
-import { problemDocument, Refusal } from './http/index.ts';
+import { type ConnectionLimits, limitConnections, problemDocument, Refusal, retryAfter } from './http/index.ts';
 import { importRoutes } from './imports/index.ts';
 import { openApi } from './openApi.ts';
 import { publicRoutes } from './public/index.ts';
@@ -25,14 +25,22 @@ import type { Services } from './services.ts';
 import { tableRoutes } from './tables/index.ts';
 
 const BODY_LIMIT = 2 * 1024 * 1024;
+const CONNECTIONS: ConnectionLimits = { most: 4_000, perAddress: 400 };
+
+/** Trusts the nearest proxies alone: what a caller writes into X-Forwarded-For stands further away and changes nothing. */
+const trustedHops =
+  (proxies: number) =>
+  (_address: string, hop: number): boolean =>
+    hop < proxies;
 
 export interface AppOptions {
   readonly services: Services;
   /** The folder of the built web application; without it only the HTTP interface answers. */
   readonly webRoot?: string;
   readonly logger?: FastifyServerOptions['logger'];
-  /** Proxies in front whose word on the caller's address counts. */
-  readonly trustProxy?: boolean;
+  /** How many proxies in front are trusted to say the caller's address. */
+  readonly proxies?: number;
+  readonly connections?: ConnectionLimits;
 }
 
 /** The server, ready to listen: every route, its checks, and the pages. */
@@ -40,9 +48,16 @@ export async function buildApp({
   services,
   webRoot,
   logger = false,
-  trustProxy = false,
+  proxies = 0,
+  connections = CONNECTIONS,
 }: AppOptions): Promise<FastifyInstance> {
-  const app = Fastify({ logger, trustProxy, bodyLimit: BODY_LIMIT, routerOptions: { maxParamLength: 200 } });
+  const app = Fastify({
+    logger,
+    trustProxy: proxies > 0 ? trustedHops(proxies) : false,
+    bodyLimit: BODY_LIMIT,
+    routerOptions: { maxParamLength: 200 },
+  });
+  limitConnections(app, proxies > 0 ? { ...connections, perAddress: connections.most } : connections);
   await app.register(cookie);
   await app.register(helmet, {
     contentSecurityPolicy: false,
@@ -76,7 +91,11 @@ export async function buildApp({
   exportRoutes(app, services);
   importRoutes(app, services);
   publicRoutes(app, services);
-  route(app, services, routes.health, async () => ({ status: 'ok' as const }));
+  // On a connection of its own, and without asking who calls: it answers whatever the others wait for.
+  openRoute(app, routes.health, async () => {
+    await services.databases.health.raw('SELECT 1');
+    return { status: 'ok' as const };
+  });
   const description = openApi(app);
   app.get('/api/openapi.json', async () => description);
 
@@ -146,6 +165,23 @@ async function sendProblem(
       .send(problemDocument(status, 'The request cannot be read. Check its form and send it again.', []));
   if (error.code === '55P03')
     return reply.status(409).send(problemDocument(409, 'This table is busy just now. Try again in a moment.', []));
+  // A data exception of PostgreSQL: a value that its column cannot take, such as a number out of range.
+  if (error.code?.length === 5 && error.code.startsWith('22'))
+    return reply
+      .status(422)
+      .send(problemDocument(422, 'A value is out of range or has the wrong form. Correct it and send it again.', []));
+  const wait = retryAfter(error);
+  if (wait !== undefined)
+    return reply
+      .header('retry-after', wait)
+      .status(503)
+      .send(
+        problemDocument(
+          503,
+          'The database is busy or not there just now. Nothing was lost; try again in a moment.',
+          [],
+        ),
+      );
   // Never the message: it can hold values.
   request.log.error(
     { code: error.code, name: error.name, stack: error.stack?.split('\n').slice(1, 6).join('\n') },

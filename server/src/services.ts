@@ -11,6 +11,10 @@ export interface Services {
   readonly sample: boolean;
   /** Hold answers to their contracts; in tests. */
   readonly checkAnswers: boolean;
+  /** The least seconds from opening a public page to sending it; null where answers are not held as spam, in tests. */
+  readonly leastSeconds: number | null;
+  /** The folder of the database, where it is on this machine: its free space is watched. */
+  readonly dataFolder: string | null;
   /** Cookies only over HTTPS. */
   readonly secureCookies: boolean;
 }

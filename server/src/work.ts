@@ -1,5 +1,6 @@
 import type { Databases } from './database/index.ts';
 import { DefinitionCache } from './definitions/index.ts';
+import { historyWork } from './history/index.ts';
 import { importWork } from './imports/index.ts';
 import type { Services } from './services.ts';
 import { structureWork } from './tables/index.ts';
@@ -8,14 +9,16 @@ import { Tasks } from './tasks/index.ts';
 /** What every route works with, over two connected roles: the definitions it remembers and the work it can take up. */
 export function createServices(
   databases: Databases,
-  options: Partial<Pick<Services, 'sample' | 'checkAnswers' | 'secureCookies'>> = {},
+  options: Partial<Pick<Services, 'sample' | 'checkAnswers' | 'secureCookies' | 'leastSeconds' | 'dataFolder'>> = {},
 ): Services {
   return {
     databases,
     definitions: new DefinitionCache(databases.app),
-    tasks: new Tasks(databases, { ...structureWork, ...importWork }),
+    tasks: new Tasks(databases.work, { ...structureWork, ...importWork, ...historyWork }),
     sample: false,
     checkAnswers: false,
+    leastSeconds: null,
+    dataFolder: null,
     secureCookies: false,
     ...options,
   };

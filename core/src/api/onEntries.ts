@@ -37,6 +37,14 @@ const lineBody = z.strictObject({
   reasons,
   picked,
 });
+/** What a public page sends with an answer, for the server to tell people from programs. */
+const pageProof = z.strictObject({
+  /** What stands in a field that people do not see. */
+  trap: z.string().max(2_000).default(''),
+  /** What the browser found by trying: see `workBits` of the page. */
+  work: z.string().max(40).default(''),
+});
+export type PageProof = z.infer<typeof pageProof>;
 const entryBody = z.strictObject({
   /** With `version`, the record to change; a new one without. */
   record: z.int().min(1).optional(),
@@ -49,6 +57,7 @@ const entryBody = z.strictObject({
   picked,
   /** The lines of each subform, in their order; those of a record that are not named stay as they are. */
   lines: z.record(z.string().max(60), z.array(lineBody).max(MOST_LINES)).optional(),
+  page: pageProof.optional(),
   /** While a draft is tried: the role as which, or `public`. */
   as: z.string().max(60).optional(),
 });

@@ -131,3 +131,31 @@ export const eraseRecord = contract({
   }),
   answer: empty,
 });
+
+const everything = z.object({
+  table: z.string(),
+  record: recordShape,
+  /** Its history, newest first. */
+  lines: z.array(lineShape),
+  /** Records that link to it, by the field that links, each with its history. */
+  linking: z.array(
+    z.object({
+      table: z.string(),
+      label: z.string(),
+      field: z.string(),
+      /** How many there are; `records` tells the first of them. */
+      count: z.number(),
+      records: z.array(z.object({ record: recordShape, lines: z.array(lineShape) })),
+    }),
+  ),
+});
+export type EverythingHeld = z.infer<typeof everything>;
+export const everythingHeld = contract({
+  method: 'GET',
+  path: '/api/tables/{table}/records/{id}/everything',
+  summary: 'Everything that is held about one record: itself, its history, and what links to it with its history',
+  needs: 'history',
+  query: empty,
+  body: nothing,
+  answer: everything,
+});

@@ -13,11 +13,12 @@ import {
   nothing,
   sessionShape,
   tableShape,
-  verdictShape,
+  taskShape,
 } from './shapes.ts';
 
 export * from './onEntries.ts';
 export * from './onExports.ts';
+export * from './onHeld.ts';
 export * from './onImports.ts';
 export * from './onRecords.ts';
 export * from './onTables.ts';
@@ -30,6 +31,28 @@ export const signIn = contract({
   query: empty,
   body: z.strictObject({ login: z.string().max(200), password: z.string().max(1_000) }),
   answer: sessionShape,
+});
+export const makeFirstAdministrator = contract({
+  method: 'POST',
+  path: '/api/first-administrator',
+  summary: 'Make the first administrator of an office that has none, by the one-time key that the start command prints',
+  needs: 'nobody',
+  query: empty,
+  body: z.strictObject({
+    token: z.string().min(1).max(100),
+    login: z
+      .string()
+      .trim()
+      .toLowerCase()
+      .regex(
+        /^[a-z][a-z0-9._-]{1,39}$/,
+        'A login has 2 to 40 letters, digits, dots, hyphens or underscores, and begins with a letter.',
+      ),
+    displayName: labelSchema,
+    password: z.string().max(1_000),
+    cabinet: labelSchema,
+  }),
+  answer: empty,
 });
 export const whoAmI = contract({
   method: 'GET',
@@ -77,18 +100,18 @@ export const openCabinet = contract({
 });
 
 export const verifyLedger = contract({
-  method: 'GET',
-  path: '/api/ledger/verify',
-  summary: 'Hold the whole ledger against its chains and seals; needs the right to the ledger in a cabinet',
-  needs: 'account',
-  query: z.object({
+  method: 'POST',
+  path: '/api/cabinets/{cabinet}/verifications',
+  summary: 'Hold the whole ledger against its chains, its seals and the records; the outcome of the task is a verdict',
+  needs: 'ledger',
+  query: empty,
+  body: z.strictObject({
     seal: z
       .string()
       .regex(/^[0-9a-fA-F]{64}$/, 'A seal has 64 hexadecimal digits.')
       .optional(),
   }),
-  body: nothing,
-  answer: verdictShape,
+  answer: taskShape,
 });
 
 const lines = z.object({ lines: z.array(lineShape), before: z.number().nullable() });
@@ -135,6 +158,8 @@ export const createForm = contract({
 const runningForm = z.object({
   id: z.string(),
   version: z.number().nullable(),
+  /** Sent back as `X-Fiche-Begun` by an entry that is finished on this version after the next one went live. */
+  begun: z.string().nullable(),
   definition: formDefinitionSchema,
   tables: z.array(tableShape),
 });
@@ -220,7 +245,11 @@ export const readPage = contract({
   needs: 'nobody',
   query: empty,
   body: nothing,
-  answer: runningForm.extend({ cabinet: z.string() }),
+  answer: runningForm.extend({
+    cabinet: z.string(),
+    /** Leading zero bits that SHA-256 of `begun:work` has, for the `work` that is sent with an answer. */
+    workBits: z.number(),
+  }),
 });
 
 export const health = contract({

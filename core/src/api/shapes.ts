@@ -128,23 +128,27 @@ export const lineShape = z.object({
 });
 export type LineView = z.infer<typeof lineShape>;
 
-/** What verifying the ledger found; `misfit` is the first line, seal or record that does not fit, null when all do. */
+/** What verifying the ledger found. */
 export const verdictShape = z.object({
   lines: z.number(),
   records: z.number(),
   seals: z.number(),
+  /** Lines that the next seal will cover: the window in which a superuser could still rewrite them unseen. */
   unsealed: z.number(),
+  /** When the oldest of them was written. */
+  unsealedSince: z.string().nullable(),
   /** Hash of the newest seal: noted elsewhere, it finds even a ledger rewritten from end to end. */
   newestSeal: z.string().nullable(),
-  misfit: z
-    .object({
+  /** The first things that do not fit, those that name a record before the others; none when all fits. */
+  misfits: z.array(
+    z.object({
       what: z.string(),
       line: z.number().nullable(),
       seal: z.string().nullable(),
       place: z.string().nullable(),
       record: z.string().nullable(),
-    })
-    .nullable(),
+    }),
+  ),
 });
 export type LedgerVerdict = z.infer<typeof verdictShape>;
 

@@ -95,7 +95,10 @@ function take(draft: Draft, id: string, json: unknown): Problem | undefined {
   if (!field?.placed) return { path: id, rule: 'field', message: `${id} is not a field of this form.` };
   const read = typeOf(field.field).accept(json === '' ? null : json, field.field.settings);
   if (!read.ok) {
-    own(draft, 'unread')[id] = { text: String(json), message: read.message };
+    own(draft, 'unread')[id] = {
+      text: typeof json === 'string' ? json : (JSON.stringify(json) ?? ''),
+      message: read.message,
+    };
     return undefined;
   }
   if (field.readOnly) {

@@ -104,3 +104,20 @@ describe('dates, lists and blanks', () => {
     expect(resultMisfit('number', rate)).toBeUndefined();
   });
 });
+
+test.each([
+  ['[1].all(a, [1].all(b, [1].all(c, true)))', 'lists within lists within lists'],
+  [`[${Array.from({ length: 201 }, (_, n) => n).join(', ')}].exists(a, a == 1)`, 'at most 200 items'],
+  [`name == "${'x'.repeat(4_000)}"`, 'at most 4000 characters'],
+])('what costs too much at every keystroke is refused where it stands: %s', (source, words) => {
+  const read = readExpression(source.slice(0, 5_000), fields);
+  expect('wrong' in read ? read.wrong : '').toContain(words);
+});
+
+test('matches uses patterns that end in linear time, and finds them anywhere in a text', () => {
+  expect(evaluate('name.matches("[A-Z]-[0-9]+")', { name: 'berth A-12, north' })).toBe(true);
+  expect(evaluate('name.matches("^[A-Z]$")', { name: 'AB' })).toBe(false);
+  expect(evaluate('name.matches("(a+)+$")', { name: `${'a'.repeat(3_000)}!` })).toBe(false);
+  // A pattern that cannot be read gives nothing, as a division by zero does.
+  expect(evaluate('name.matches("(?=x)")', { name: 'x' })).toBeNull();
+});

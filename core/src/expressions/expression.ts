@@ -61,9 +61,10 @@ const NOTHING: Record<Family, unknown> = {
 
 /**
  * One `blank(path)` in an expression's text, or one `count(path)` of lines, and the name under which its answer is given.
+ * And the word `matches`, in whose place stands `pattern`, our own function: CEL's would match without a bound in time.
  */
 interface Asked {
-  readonly call: 'blank' | 'count';
+  readonly call: 'blank' | 'count' | 'matches';
   readonly path: string;
   readonly name: string;
   readonly start: number;
@@ -97,10 +98,14 @@ export function readExpression(
   try {
     const paths = new Set<string>();
     const calls: Asked[] = [];
-    collect(new Environment().parse(source).ast, paths, calls);
+    const { ast } = new Environment().parse(source);
+    const tooMuch = boundMisfit(ast, source);
+    if (tooMuch !== undefined) return tooMuch;
+    collect(ast, paths, calls, source);
     const ofLines = new Map(lines.map((one) => [one.id, one]));
     const counts = calls.filter((one) => one.call === 'count' && ofLines.has(one.path));
     const asked = calls.filter((one) => one.call === 'blank');
+    const renamed = calls.filter((one) => one.call === 'matches');
     const tolerated = new Set(asked.map((one) => one.path));
     const known = new Map(fields.map((field) => [field.id, field]));
     const isColumn = (path: string): boolean => {
@@ -115,10 +120,10 @@ export function readExpression(
     for (const field of fields) environment.registerVariable(field.id, typeFor(environment, field, reads, tables));
     for (const one of lines) registerLines(environment, one, columns);
     for (const one of counts) environment.registerVariable(one.name, 'int');
-    const checked = environment.check(withNames(source, counts));
+    const checked = environment.check(withNames(source, [...counts, ...renamed]));
     if (!checked.valid) return unreadable(checked.error, source);
     for (const one of asked) environment.registerVariable(one.name, 'bool');
-    const parsed = environment.parse(withNames(source, [...asked, ...counts]));
+    const parsed = environment.parse(withNames(source, [...asked, ...counts, ...renamed]));
     const isDeeper = (path: string): boolean => reads.some((longer) => longer.startsWith(`${path}.`));
     // A column that is reached through a link whose blankness is asked for may be blank with it.
     const forgiven = (path: string): boolean =>
@@ -217,8 +222,47 @@ function registerLines(environment: Environment, lines: LinesOf, columns: readon
   environment.registerVariable(lines.id, name);
 }
 
+/** An expression has at most so many characters, a list that it writes out so many items, and loops stand in so many others. */
+const MOST_CHARACTERS = 4_000;
+const MOST_ITEMS = 200;
+const MOST_NESTED = 2;
+const LOOPS = new Set(['all', 'exists', 'exists_one', 'map', 'filter']);
+
+/** What makes an expression too costly to evaluate at every keystroke: long lists, and loops within loops. */
+function boundMisfit(ast: ASTNode, source: string): Unreadable | undefined {
+  if (source.length > MOST_CHARACTERS)
+    return {
+      wrong: `This is too long: an expression has at most ${MOST_CHARACTERS} characters.`,
+      at: { start: 0, end: source.length },
+    };
+  const walk = (node: ASTNode, depth: number): Unreadable | undefined => {
+    const at = node.range;
+    if (node.op === 'list' && node.args.length > MOST_ITEMS)
+      return { wrong: `This list is too long: write out at most ${MOST_ITEMS} items, or keep them in a table.`, at };
+    const loops = node.op === 'rcall' && LOOPS.has(String(node.args[0])) ? depth + 1 : depth;
+    if (loops > MOST_NESTED)
+      return {
+        wrong: `This goes through lists within lists within lists: at most ${MOST_NESTED} may stand in one another.`,
+        at,
+      };
+    if (node.op === 'value') return undefined;
+    const within = (part: unknown): Unreadable | undefined => {
+      if (Array.isArray(part)) {
+        for (const one of part) {
+          const found = within(one);
+          if (found) return found;
+        }
+        return undefined;
+      }
+      return part !== null && typeof part === 'object' && 'op' in part ? walk(part as ASTNode, loops) : undefined;
+    };
+    return within(node.args);
+  };
+  return walk(ast, 0);
+}
+
 /** The paths that an expression reads, and those that it asks the blankness or the number of. */
-function collect(node: ASTNode, paths: Set<string>, asked: Asked[]): void {
+function collect(node: ASTNode, paths: Set<string>, asked: Asked[], source: string): void {
   const path = pathOf(node);
   if (path !== undefined) {
     paths.add(path);
@@ -230,10 +274,14 @@ function collect(node: ASTNode, paths: Set<string>, asked: Asked[]): void {
     const { start, end } = node.range;
     if (of !== undefined) asked.push({ call, path: of, name: `${call}${asked.length}_`, start, end });
   }
+  if (node.op === 'rcall' && node.args[0] === 'matches') {
+    const start = source.indexOf('matches', node.args[1].range.end);
+    asked.push({ call: 'matches', path: '', name: 'pattern', start, end: start + 'matches'.length });
+  }
   if (node.op === 'value') return;
   const within = (part: unknown): void => {
     if (Array.isArray(part)) part.forEach(within);
-    else if (part !== null && typeof part === 'object' && 'op' in part) collect(part as ASTNode, paths, asked);
+    else if (part !== null && typeof part === 'object' && 'op' in part) collect(part as ASTNode, paths, asked, source);
   };
   within(node.args);
 }

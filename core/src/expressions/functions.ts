@@ -1,4 +1,5 @@
 import type { Environment } from '@marcbachmann/cel-js';
+import { matchesPattern, patternMisfit } from '../fields/index.ts';
 
 /** The moment that `today()` and `now()` mean while an expression is evaluated: civil time, to the minute. */
 export interface Clock {
@@ -150,6 +151,10 @@ export function equip(environment: Environment, clock: Clock): void {
     environment.registerOperator(`int ${sign} double`, (a: bigint, b: number) => apply(Number(a), b));
   }
   environment.registerOperator('double == int', (a: number, b: bigint) => a === Number(b));
+  environment.registerFunction('string.pattern(string): bool', (text: string, source: string) => {
+    if (patternMisfit(source) !== undefined) throw new Error('The pattern cannot be read');
+    return matchesPattern(`(?:.|\\n)*(?:${source})(?:.|\\n)*`, text);
+  });
   for (const { signatures } of FUNCTIONS)
     for (const [signature, make] of signatures) environment.registerFunction(signature, make(clock) as () => unknown);
 }

@@ -14,6 +14,7 @@ export { formatDay } from './calendar.ts';
 export { convert, isConvertible } from './convert.ts';
 export type { Family, FieldType, Settings } from './fieldType.ts';
 export { fitMask, isMask, maskExample } from './mask.ts';
+export { loadPatterns, matchesPattern, patternMisfit } from './patterns.ts';
 export { FIELD_TYPES, fieldType, isFieldType } from './registry.ts';
 export { itemsOf, readItems, writeItems } from './several.ts';
 export {

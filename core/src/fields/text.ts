@@ -1,13 +1,21 @@
 import { z } from 'zod';
 import { defineFieldType, type FieldType } from './fieldType.ts';
 import { fitMask, isMask, maskExample } from './mask.ts';
+import { matchesPattern, patternMisfit } from './patterns.ts';
 import { type Parsed, parsed, refused, type Value } from './value.ts';
 
 export const textSettings = z.strictObject({
   leastLength: z.int().min(0).max(100_000).optional(),
   mostLength: z.int().min(1).max(100_000).optional(),
   /** A regular expression that the whole text must match. */
-  pattern: z.string().max(500).refine(isPattern, 'This pattern is not a valid regular expression').optional(),
+  pattern: z
+    .string()
+    .max(500)
+    .superRefine((source, context) => {
+      const wrong = patternMisfit(source);
+      if (wrong !== undefined) context.addIssue({ code: 'custom', message: wrong });
+    })
+    .optional(),
   patternMessage: z.string().max(300).optional(),
   /** The form that typed text is brought into: `AA-0000`, with `0` a digit, `A` a letter, `*` either. */
   mask: z
@@ -17,15 +25,6 @@ export const textSettings = z.strictObject({
     .optional(),
 });
 export type TextSettings = z.infer<typeof textSettings>;
-
-function isPattern(source: string): boolean {
-  try {
-    new RegExp(source, 'u');
-    return true;
-  } catch {
-    return false;
-  }
-}
 
 // biome-ignore lint/suspicious/noControlCharactersInRegex: PostgreSQL's text cannot hold U+0000, so it must be found.
 const UNSTORABLE = /\u0000|[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/;
@@ -50,7 +49,7 @@ export function checkText(value: Value, settings: TextSettings): { rule: string;
     found.push({ rule: 'length', message: `Type at least ${leastLength} characters; this has ${length}.` });
   if (mostLength !== undefined && length > mostLength)
     found.push({ rule: 'length', message: `Type at most ${mostLength} characters; this has ${length}.` });
-  if (pattern !== undefined && !new RegExp(`^(?:${pattern})$`, 'u').test(value))
+  if (pattern !== undefined && !matchesPattern(pattern, value))
     found.push({ rule: 'pattern', message: settings.patternMessage ?? 'This does not have the expected form.' });
   if (settings.mask !== undefined && fitMask(value, settings.mask) !== value)
     found.push({ rule: 'mask', message: `Write it like ${maskExample(settings.mask)}.` });

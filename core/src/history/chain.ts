@@ -12,6 +12,12 @@ export interface ChainedLine {
   readonly kind: string;
   readonly before: string | null;
   readonly after: string | null;
+  /** What people said to the rules that asked, as JSON. */
+  readonly reasons: string | null;
+  /** Random bytes that the digest is taken with; null once the values were erased. */
+  readonly salt: string | null;
+  /** SHA-256 of the salt and the values; null in a line of an older version, whose hash covers the values themselves. */
+  readonly digest: string | null;
   /** The hash of the record's line before this one; null for its first. */
   readonly previous: string | null;
   readonly hash: string;
@@ -26,14 +32,24 @@ export interface Seal {
   /** SHA-256 of the covered lines' hashes, in the order of their transactions and ids. */
   readonly root: string;
   readonly previous: string | null;
+  /**
+   * Microseconds since 1970: when the oldest transaction began that was running while the seal was made. `unknown`
+   * where the database did not say; null in a seal of an older version, whose hash does not cover it.
+   */
+  readonly oldest: string | null;
   readonly hash: string;
 }
 
 const SEPARATOR = '\u001f';
 
+const joined = (parts: readonly (string | null)[]): string => parts.map((part) => part ?? '').join(SEPARATOR);
+
+/** The text whose SHA-256 (as UTF-8) is the digest of a line's values. */
+export const digestText = (line: ChainedLine): string => joined([line.salt, line.before, line.after, line.reasons]);
+
 /** The text whose SHA-256 (as UTF-8) is a line's hash: its parts, none of which may hold the separator. */
 export const lineText = (line: ChainedLine): string =>
-  [
+  joined([
     line.micros,
     line.account,
     line.through,
@@ -43,43 +59,105 @@ export const lineText = (line: ChainedLine): string =>
     line.record,
     line.version,
     line.kind,
-    line.before,
-    line.after,
-  ]
-    .map((part) => part ?? '')
-    .join(SEPARATOR);
+    ...(line.digest === null ? [line.before, line.after] : [line.digest]),
+  ]);
+
+/**
+ * The text whose SHA-256 vouches for a line of an older version after its values were erased: all of it but them. The
+ * erasure writes it into a line of its own.
+ */
+export const vouchedText = (line: ChainedLine): string =>
+  joined([
+    line.micros,
+    line.account,
+    line.through,
+    line.transaction,
+    line.previous,
+    line.version,
+    line.kind,
+    line.hash,
+  ]);
 
 /** The text whose SHA-256 is a seal's hash. */
 export const sealText = (seal: Seal): string =>
-  [seal.previous, seal.number, seal.micros, seal.fromTransaction, seal.toTransaction, seal.lines, seal.root]
-    .map((part) => part ?? '')
-    .join(SEPARATOR);
+  joined([
+    seal.previous,
+    seal.number,
+    seal.micros,
+    seal.fromTransaction,
+    seal.toTransaction,
+    seal.lines,
+    seal.root,
+    ...(seal.oldest === null ? [] : [seal.oldest]),
+  ]);
 
 /** Why a line does not fit, in words; undefined when it does. */
 export type Misfit = string | undefined;
 
+/** Whether the values of a line were removed. A line of an older version always had values, unless it was an erasure. */
+export const isErased = (line: ChainedLine): boolean =>
+  line.digest === null ? line.before === null && line.after === null : line.salt === null;
+
+/** Follows the lines of one record, in the order of their ids. */
+export interface ChainFollower {
+  /** Takes the next line; says why it does not fit. */
+  next(line: ChainedLine): Misfit;
+  /** Says, after the last line, what is missing. */
+  end(): Misfit;
+}
+
 /**
- * Follows the lines of the ledger, record by record and within a record in the order of their ids. `sha256` gives hex.
- * A record's lines are chained by their hashes, and those of a table's records also count its versions from 1, so that a
- * line that was altered, taken out, put in or moved is found at the first line that does not fit.
+ * Holds the lines of one record against one another. `sha256` gives hex. Lines are chained by their hashes, and those of
+ * a table's record also count its versions from 1, so that a line that was altered, taken out, put in or moved is found
+ * at the first line that does not fit. Values may be missing only where a later line says that the record was erased.
  */
-export function chainFollower(sha256: (text: string) => string): (line: ChainedLine) => Misfit {
-  let last: { key: string; hash: string; version: number } | undefined;
-  return (line) => {
-    const key = `${line.place}${SEPARATOR}${line.record}`;
-    const before = last?.key === key ? last : undefined;
-    const version = before === undefined ? 1 : before.version + 1;
-    last = { key, hash: line.hash, version };
+export function chainFollower(sha256: (text: string) => string): ChainFollower {
+  let last: { readonly hash: string; readonly version: number } | undefined;
+  /** Lines without their values that no erasure accounts for yet; with what vouches for those of an older version. */
+  const open = new Map<string, string | null>();
+
+  const accountFor = (line: ChainedLine): void => {
+    if (line.kind !== 'erase') return;
+    const vouched = (line.version === null && line.after !== null ? JSON.parse(line.after) : {}) as Record<
+      string,
+      string
+    >;
+    for (const [id, vouching] of open) if (vouching === null || vouched[id] === vouching) open.delete(id);
+  };
+
+  const contentMisfit = (line: ChainedLine): Misfit => {
     if ([line.account, line.place, line.record].some((part) => part.includes(SEPARATOR)))
       return 'it holds a character that no line is written with';
-    if (sha256(lineText(line)) !== line.hash) return 'what it says is not what was written: its hash does not fit';
-    if (line.previous !== (before?.hash ?? null))
-      return before === undefined
-        ? 'it follows a line that is not there any more'
-        : 'it does not follow the line before it: one was taken out, put in or moved';
-    if (line.version !== null && Number(line.version) !== version)
-      return `it is version ${line.version} where version ${version} was expected`;
-    return undefined;
+    if (isErased(line)) {
+      if (line.before !== null || line.after !== null || line.reasons !== null)
+        return 'its values are there without what they were sealed with';
+      open.set(String(line.id), line.digest === null ? sha256(vouchedText(line)) : null);
+      if (line.digest === null) return undefined;
+    } else if (line.digest !== null && sha256(digestText(line)) !== line.digest)
+      return 'what it says is not what was written: its values do not fit their digest';
+    return sha256(lineText(line)) === line.hash
+      ? undefined
+      : 'what it says is not what was written: its hash does not fit';
+  };
+
+  return {
+    next(line) {
+      const before = last;
+      const version = line.version === null ? (before?.version ?? 0) : (before?.version ?? 0) + 1;
+      last = { hash: line.hash, version };
+      const wrong = contentMisfit(line);
+      if (wrong !== undefined) return wrong;
+      accountFor(line);
+      if (line.previous !== (before?.hash ?? null))
+        return before === undefined
+          ? 'it follows a line that is not there any more'
+          : 'it does not follow the line before it: one was taken out, put in or moved';
+      if (line.version !== null && Number(line.version) !== version)
+        return `it is version ${line.version} where version ${version} was expected`;
+      return undefined;
+    },
+    end: () =>
+      open.size === 0 ? undefined : 'values were removed from its lines, and no line says that it was erased',
   };
 }
 

@@ -1,3 +1,16 @@
-export { type ChainedLine, chainFollower, lineText, type Misfit, type Seal, sealFollower, sealText } from './chain.ts';
+export {
+  type ChainedLine,
+  type ChainFollower,
+  chainFollower,
+  digestText,
+  isErased,
+  lineText,
+  type Misfit,
+  type Seal,
+  sealFollower,
+  sealText,
+  vouchedText,
+} from './chain.ts';
 export { describeChanges, type FieldChange, type LineKind, linksIn, type Through } from './line.ts';
 export { type Merged, mergeValues } from './merge.ts';
+export { differingColumn, sameCaptured, type Told, told } from './replay.ts';

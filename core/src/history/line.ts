@@ -3,14 +3,16 @@ import { type FieldDefinition, typeOf } from '../tables/index.ts';
 
 /** Through what a change came: kept in its line and shown with it. */
 export interface Through {
-  readonly kind: 'form' | 'table' | 'page' | 'studio' | 'tables' | 'import' | 'seed';
+  readonly kind: 'form' | 'table' | 'page' | 'studio' | 'tables' | 'import' | 'seed' | 'upgrade';
   readonly label: string;
   readonly version?: number | null;
   /** Why it was done, where a reason is asked for. */
   readonly reason?: string;
   /** What a person said to the ask rules that an entry was against: each rule’s message, and the reason. */
   readonly reasons?: readonly { readonly message: string; readonly reason: string }[];
-  /** The import that a change came with. */
+  /** Set by the database where the owner gave a moment of the past, as for the sample data. */
+  readonly backdated?: true;
+  /** The import, or the task, that a change came with. */
   readonly id?: number;
 }
 

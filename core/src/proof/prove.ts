@@ -15,6 +15,7 @@ import { loops } from './loops.ts';
 import { readsLater } from './readsLater.ts';
 import { requiredSource } from './requiredSource.ts';
 import { subforms } from './subforms.ts';
+import { unreadablePatterns } from './unreadablePatterns.ts';
 
 /** The checks of a form’s definition, in the order in which their findings are listed. A new one is a file and a line. */
 export const PROOF: readonly Check[] = [
@@ -31,6 +32,7 @@ export const PROOF: readonly Check[] = [
   readsLater,
   labels,
   subforms,
+  unreadablePatterns,
   disclosure,
 ];
 

@@ -24,4 +24,5 @@ export {
   targetTable,
   typeOf,
 } from './table.ts';
+export { tablesNamed } from './tablesNamed.ts';
 export { type TitlePart, titleFields, titleNames, titleParts, writeTitle } from './title.ts';

@@ -1,7 +1,8 @@
 import { timingSafeEqual } from 'node:crypto';
 import type { Contract, Right } from '@fiche/core/api';
+import type { TableDefinition } from '@fiche/core/tables';
 import type { FastifyRequest } from 'fastify';
-import type { Definitions } from '../definitions/index.ts';
+import { type Definitions, withinCabinet } from '../definitions/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import { type Caller, findCaller } from './caller.ts';
@@ -10,7 +11,8 @@ export const SESSION_COOKIE = 'fiche_session';
 
 /**
  * The one place that decides whether a request may go on: finds its caller, its cabinet (from the route's parameters),
- * and holds the caller's rights there against what the contract needs. Throws 401, 403 or 404.
+ * and holds the caller's rights there against what the contract needs. The handler gets the definitions of that cabinet
+ * alone. Throws 401, 403 or 404.
  */
 export async function allow(
   services: Services,
@@ -20,11 +22,16 @@ export async function allow(
 ): Promise<{ caller: Caller; definitions: Definitions }> {
   const { caller, revisions } = await findCaller(services.databases.app, request.cookies[SESSION_COOKIE]);
   const definitions = await services.definitions.current(revisions);
-  if (contract.needs === 'nobody') return { caller, definitions };
+  if (contract.needs === 'nobody') {
+    const page = [...definitions.forms.values()].find((form) => form.slug !== null && form.slug === params.slug);
+    return { caller, definitions: page ? withinCabinet(definitions, page.cabinet) : definitions };
+  }
   if (caller.login === null) throw new Refusal(401, 'Sign in first. Nothing you typed is lost.');
   if (contract.method !== 'GET') holdToken(request, caller);
-  if (contract.needs !== 'account') needRight(caller, cabinetOf(definitions, params), contract.needs);
-  return { caller, definitions };
+  if (contract.needs === 'account') return { caller, definitions };
+  const cabinet = cabinetOf(definitions, params);
+  needRight(caller, cabinet, contract.needs);
+  return { caller, definitions: withinCabinet(definitions, cabinet) };
 }
 
 /** A cookie alone does not write: the page has to show the session's token, which another site cannot read. */
@@ -42,6 +49,19 @@ function cabinetOf(definitions: Definitions, params: Readonly<Record<string, str
     table !== undefined ? definitions.tables.get(table)?.cabinet : definitions.forms.get(form ?? '')?.cabinet;
   if (found !== undefined) return found;
   throw notFound(table !== undefined ? 'This table' : form !== undefined ? 'This form' : 'This cabinet');
+}
+
+/** What somebody wants to do with the records of a table. */
+type Deed = 'add' | 'change' | 'archive' | 'erase';
+
+/**
+ * Holds that a caller may write records of a table. The records of an option list are its definition: by whatever door
+ * they come, only who may build changes them. Throws 403.
+ */
+export function holdMayWrite(caller: Caller, table: TableDefinition, deed: Deed): void {
+  if (table.kind === 'list' && !caller.memberships.get(table.cabinet)?.rights.includes('build'))
+    throw new Refusal(403, `${table.label} is an option list. Only who may build forms changes its choices.`);
+  needRight(caller, table.cabinet, deed);
 }
 
 /** Throws 404 for an account that is not in the cabinet at all, 403 for one whose role lacks the right. */

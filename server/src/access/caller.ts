@@ -43,8 +43,8 @@ export async function findCaller(
         WHERE m.login = a.login) AS memberships,
        (SELECT json_object_agg(id, revision) FROM fiche.cabinet) AS revisions
      FROM (SELECT 1) one
-     LEFT JOIN fiche.session s ON s.token_hash = ? AND s.expires_at > now()
-     LEFT JOIN fiche.account a ON a.login = s.login AND a.closed_at IS NULL`,
+     LEFT JOIN LATERAL fiche.session_of(?) s ON true
+     LEFT JOIN fiche.account a ON a.login = s.login`,
     [token === undefined ? '' : tokenHash(token)],
   );
   const [row] = rows;

@@ -1,3 +1,3 @@
-export { allow, needRight, SESSION_COOKIE } from './allow.ts';
+export { allow, holdMayWrite, needRight, SESSION_COOKIE } from './allow.ts';
 export { type Caller, findCaller, tokenHash } from './caller.ts';
-export { type Call, contractsOf, route } from './route.ts';
+export { type Call, contractsOf, openRoute, route } from './route.ts';

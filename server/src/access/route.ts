@@ -2,10 +2,11 @@ import type { Contract } from '@fiche/core/api';
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
 import type { z } from 'zod';
 import type { Definitions } from '../definitions/index.ts';
-import { unacceptable } from '../http/index.ts';
+import { notFound, unacceptable } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import { allow } from './allow.ts';
 import type { Caller } from './caller.ts';
+import { unsoundPart } from './soundness.ts';
 
 export interface Call<Q, B> {
   readonly params: Readonly<Record<string, string>>;
@@ -38,6 +39,7 @@ export function route<Q extends z.ZodType, B extends z.ZodType, A extends z.ZodT
     url: one.path.replaceAll(/\{(\w+)\}/g, ':$1'),
     handler: async (request, reply) => {
       const params = request.params as Record<string, string>;
+      holdSound(params, request.query, request.body);
       const { caller, definitions } = await allow(services, request, one, params);
       const query = read(one.query, request.query, '');
       const body = read(one.body, request.body, '');
@@ -45,6 +47,31 @@ export function route<Q extends z.ZodType, B extends z.ZodType, A extends z.ZodT
       return services.checkAnswers ? one.answer.parse(answer) : answer;
     },
   });
+}
+
+/** Refuses what no handler can read: unstorable text, bottomless nesting, and an id of a record that is no number. */
+function holdSound(params: Readonly<Record<string, string>>, query: unknown, body: unknown): void {
+  if (unsoundPart(params)) throw notFound('This address');
+  // PostgreSQL's bigint, in so many digits that a double holds it exactly.
+  if (params.id !== undefined && !/^[1-9]\d{0,14}$/.test(params.id)) throw notFound('This record');
+  const wrong = unsoundPart(query) ?? (isStream(body) ? undefined : unsoundPart(body));
+  if (wrong) throw unacceptable([wrong]);
+}
+
+const isStream = (body: unknown): boolean =>
+  typeof (body as { pipe?: unknown } | undefined)?.pipe === 'function' || Buffer.isBuffer(body);
+
+/**
+ * Answers a contract that needs nobody and asks nothing, not even who calls: it must not wait for the connections that
+ * requests share.
+ */
+export function openRoute<A extends z.ZodType>(
+  app: FastifyInstance,
+  one: Contract<z.ZodType, z.ZodType, A>,
+  handler: () => Promise<z.infer<A>>,
+): void {
+  registered.set(app, [...contractsOf(app), one as unknown as Contract]);
+  app.route({ method: one.method, url: one.path, handler });
 }
 
 function read<T extends z.ZodType>(schema: T, sent: unknown, path: string): z.infer<T> {

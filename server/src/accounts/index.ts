@@ -1,3 +1,4 @@
+export { lacksAdministrator, makeFirstAdministrator, offerFirstKey } from './firstAdministrator.ts';
 export { accountRoutes } from './routes.ts';
 export { SAMPLE_ACCOUNTS, SAMPLE_PASSWORD } from './samples.ts';
 export { accountsOf, addAccount, addMembership, addRole, rolesOf } from './store.ts';

@@ -1,9 +1,23 @@
 import { hash, verify } from '@node-rs/argon2';
+import { SAMPLE_PASSWORD } from './samples.ts';
 
 // Argon2id with 19 MiB, 2 passes, 1 lane: OWASP's password storage guidance.
 const OPTIONS = { memoryCost: 19_456, timeCost: 2, parallelism: 1 };
 
 export const hashPassword = (password: string): Promise<string> => hash(password, OPTIONS);
+
+const SHORTEST = 10;
+const LONGEST = 200;
+
+/** Why a password cannot be taken; undefined when it can. No rules of composition (OWASP ASVS 5). */
+export function passwordProblem(password: string, login: string): string | undefined {
+  if ([...password].length < SHORTEST) return `Choose a password of at least ${SHORTEST} characters.`;
+  if (password.length > LONGEST) return `Choose a password of at most ${LONGEST} characters.`;
+  if (password.toLowerCase().includes(login.toLowerCase())) return 'Choose a password without the login in it.';
+  return password === SAMPLE_PASSWORD
+    ? 'This is the password of the sample office, which everybody knows. Choose another.'
+    : undefined;
+}
 
 let unknownLogin: Promise<string> | undefined;
 

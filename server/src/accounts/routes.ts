@@ -1,14 +1,17 @@
 import { routes } from '@fiche/core/api';
 import type { FastifyInstance } from 'fastify';
-import { type Caller, findCaller, route, SESSION_COOKIE } from '../access/index.ts';
-import { forgive, limit, Refusal } from '../http/index.ts';
+import { type Caller, findCaller, route, SESSION_COOKIE, tokenHash } from '../access/index.ts';
+import { announceEnd } from '../events/index.ts';
+import { addressOf, limit, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
+import { makeFirstAdministrator } from './firstAdministrator.ts';
 import { passwordIsRight } from './password.ts';
 import { SAMPLE_ACCOUNTS, SAMPLE_PASSWORD } from './samples.ts';
+import { countSignIn } from './signInTries.ts';
 import { closeSession, findPasswordHash, openSession } from './store.ts';
 
-const TRIES = 8;
-const WINDOW_SECONDS = 300;
+/** Keys for the first administrator that one address may try in five minutes. */
+const FIRST_TRIES = 20;
 
 export function accountRoutes(app: FastifyInstance, services: Services): void {
   const view = (caller: Caller) => ({
@@ -28,13 +31,14 @@ export function accountRoutes(app: FastifyInstance, services: Services): void {
 
   route(app, services, routes.signIn, async ({ body, reply, request }) => {
     const login = body.login.trim().toLowerCase();
-    const tries = `sign-in:${login}:${request.ip}`;
-    await limit(services.databases.app, tries, TRIES, WINDOW_SECONDS);
-    const stored = await findPasswordHash(services.databases.app, login);
-    if (!(await passwordIsRight(stored, body.password)))
+    const wasRight = await countSignIn(services.databases.app, login, request.ip);
+    const stored = await findPasswordHash(services.databases.owner, login);
+    // Everybody knows the sample office's password: elsewhere it opens nothing.
+    const known = !services.sample && body.password === SAMPLE_PASSWORD;
+    if (!(await passwordIsRight(stored, body.password)) || known)
       throw new Refusal(401, 'The login or the password is not right. Check both and try again.');
-    await forgive(services.databases.app, tries);
-    const token = await openSession(services.databases.app, login);
+    await wasRight();
+    const token = await openSession(services.databases.owner, login);
     reply.setCookie(SESSION_COOKIE, token, {
       path: '/',
       httpOnly: true,
@@ -44,10 +48,18 @@ export function accountRoutes(app: FastifyInstance, services: Services): void {
     return view((await findCaller(services.databases.app, token)).caller);
   });
 
+  route(app, services, routes.makeFirstAdministrator, async ({ body, request }) => {
+    await limit(services.databases.app, `first:${addressOf(request.ip)}`, FIRST_TRIES, 300);
+    await makeFirstAdministrator(services.databases.owner, body);
+    return {};
+  });
+
   route(app, services, routes.whoAmI, async ({ caller }) => view(caller));
 
   route(app, services, routes.signOut, async ({ request, reply }) => {
-    await closeSession(services.databases.app, request.cookies[SESSION_COOKIE] ?? '');
+    const token = request.cookies[SESSION_COOKIE] ?? '';
+    await closeSession(services.databases.app, token);
+    await announceEnd(services.databases.app, tokenHash(token));
     reply.clearCookie(SESSION_COOKIE, { path: '/' });
     return {};
   });

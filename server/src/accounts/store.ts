@@ -4,28 +4,27 @@ import { tokenHash } from '../access/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
 import { hashPassword } from './password.ts';
 
-export async function findPasswordHash(app: Database, login: string): Promise<string | undefined> {
-  const row = await app('fiche.account').where({ login }).whereNull('closed_at').first('password_hash');
+/** As the owner: the application's role cannot read passwords. */
+export async function findPasswordHash(owner: Database, login: string): Promise<string | undefined> {
+  const row = await owner('fiche.account').where({ login }).whereNull('closed_at').first('password_hash');
   return row?.password_hash;
 }
 
 const SESSION_HOURS = 14;
 
-/** Opens a session for an account; the token goes into its cookie, only its hash is kept. */
-export async function openSession(app: Database, login: string): Promise<string> {
+/** Opens a session for an account; the token goes into its cookie, only its hash is kept. As the owner. */
+export async function openSession(owner: Database, login: string): Promise<string> {
   const token = randomBytes(32).toString('base64url');
-  await app.raw(
+  await owner.raw(
     `INSERT INTO fiche.session (token_hash, login, csrf, expires_at) VALUES (?, ?, ?, now() + make_interval(hours => ?))`,
     [tokenHash(token), login, randomBytes(18).toString('base64url'), SESSION_HOURS],
   );
-  await app.raw('DELETE FROM fiche.session WHERE expires_at < now()');
+  await owner.raw('DELETE FROM fiche.session WHERE expires_at < now()');
   return token;
 }
 
 export const closeSession = (app: Database, token: string): Promise<unknown> =>
-  app('fiche.session')
-    .where({ token_hash: tokenHash(token) })
-    .delete();
+  app.raw('SELECT fiche.close_session(?)', [tokenHash(token)]);
 
 export interface AccountRow {
   readonly login: string;

@@ -79,7 +79,9 @@ export async function findChoices(
   const { tables } = entry.form;
   const where = conditionToSql(tables, table.id, 'c', narrowedBy(entry, dropdown.id));
   if (source.column !== undefined) return findWords(database, table, source.column, where, search, limit);
-  const matching = choiceSearchSql(table, search, 'c');
+  // A stranger searches in what a choice shows, and in nothing else.
+  const shownColumns = [...titleFields(table).map((field) => field.id), ...dropdown.narrowing.show];
+  const matching = choiceSearchSql(table, search, 'c', entry.account === null ? new Set(shownColumns) : undefined);
   const show = dropdown.narrowing.show.flatMap((id) => findField(table, id) ?? []);
   const title = titleSql(tables, table, 'c');
   const shown = show.map((field, n) => {

@@ -1,5 +1,13 @@
 export { type Actor, asActor, become, writeOnce } from './asActor.ts';
 export { ask } from './ask.ts';
 export { civilNow } from './civilNow.ts';
-export { APP_ROLE, connect, type Database, type Databases, disconnect, type Transaction } from './connection.ts';
+export {
+  APP_ROLE,
+  connect,
+  type Database,
+  type Databases,
+  disconnect,
+  type RolePools,
+  type Transaction,
+} from './connection.ts';
 export { migrate } from './migrate.ts';

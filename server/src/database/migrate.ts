@@ -1,16 +1,20 @@
 import { readdir, readFile } from 'node:fs/promises';
-import { APP_ROLE, appPassword, type Database } from './connection.ts';
+import { APP_ROLE, type Database, derivedAppPassword, keptSecret, type Transaction } from './connection.ts';
+import { scramVerifier } from './scram.ts';
 
 const FOLDER = new URL('./migrations/', import.meta.url);
 
 /**
  * Brings the database to the newest structure, one transaction a step, and makes the ledger's partitions for the
- * months ahead. Run by every server at its start: a lock lets only one work at a time.
+ * months ahead. Run by every server at its start: a lock lets only one work at a time. `until` stops
+ * before a step, to make a database as an earlier version left it.
  */
-export async function migrate(owner: Database, url: string): Promise<void> {
-  const names = (await readdir(FOLDER)).filter((name) => name.endsWith('.sql')).sort();
+export async function migrate(owner: Database, url: string, until = '999'): Promise<void> {
+  const names = (await readdir(FOLDER)).filter((name) => name.endsWith('.sql') && name < until).sort();
   await ensureAppRole(owner, url);
   await owner.transaction(async (transaction) => {
+    // A step over a large ledger takes as long as it takes.
+    await transaction.raw('SET LOCAL statement_timeout = 0; SET LOCAL lock_timeout = 0');
     await transaction.raw('SELECT pg_advisory_xact_lock(4207849)');
     await transaction.raw(
       'CREATE TABLE IF NOT EXISTS public.fiche_migration (name text PRIMARY KEY, at timestamptz NOT NULL DEFAULT now())',
@@ -24,17 +28,26 @@ export async function migrate(owner: Database, url: string): Promise<void> {
       await transaction.raw(named.replaceAll('?', '\\?'));
       await transaction.raw('INSERT INTO public.fiche_migration (name) VALUES (?)', [name]);
     }
+    await refuseTemporary(transaction);
     await transaction.raw("SELECT ledger.make_partitions(now()::date, (now() + interval '3 months')::date)");
   });
 }
 
+/**
+ * Keeps all but the owner from making temporary objects, in whose names a function could be misled. A right on the
+ * database itself, which neither a copy nor a restore carries over: so it is set at every start.
+ */
+export const refuseTemporary = (owner: Database | Transaction): Promise<unknown> =>
+  owner.raw("DO $$ BEGIN EXECUTE format('REVOKE TEMPORARY ON DATABASE %I FROM PUBLIC', current_database()); END $$");
+
 /** A role belongs to the whole cluster: a server starting on another database of it may be at the same. */
 async function ensureAppRole(owner: Database, url: string): Promise<void> {
+  const password = derivedAppPassword(url) ?? (await keptSecret(owner));
   for (let tries = 1; ; tries++)
     try {
       const { rows } = await owner.raw<{ rows: unknown[] }>('SELECT 1 FROM pg_roles WHERE rolname = ?', [APP_ROLE]);
       const verb = rows.length === 0 ? 'CREATE' : 'ALTER';
-      await owner.raw(`${verb} ROLE ${APP_ROLE} LOGIN PASSWORD '${appPassword(url)}'`);
+      await owner.raw(`${verb} ROLE ${APP_ROLE} LOGIN PASSWORD '${scramVerifier(password)}'`);
       return;
     } catch (error) {
       if (tries === 20 || !/concurrently|already exists|duplicate key/.test((error as Error).message)) throw error;

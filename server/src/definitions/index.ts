@@ -1,3 +1,5 @@
+import { loadPatterns } from '@fiche/core/fields';
+
 export {
   type Cabinet,
   DefinitionCache,
@@ -7,3 +9,7 @@ export {
   summarise,
   touchCabinet,
 } from './definitions.ts';
+export { refuseForeignTables, withinCabinet } from './withinCabinet.ts';
+
+// Whoever reads definitions may have to match the patterns in them.
+await loadPatterns();

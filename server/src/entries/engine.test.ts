@@ -248,6 +248,7 @@ test('the proof looks at the records, too: a value under which nothing can be ch
 });
 
 test('what was begun on a public page can be finished for a day after a newer version, and is closed after that', async () => {
+  const { begun } = (await office.anonymous.call('GET', '/api/public/arrival')).body;
   const { body: draft } = await builder.call('GET', '/api/forms/quay_arrival/draft');
   const definition = { ...draft.definition, label: 'Arrival', page: { ...draft.definition.page, intro: 'Newer.' } };
   const saved = await builder.call('PUT', '/api/forms/quay_arrival/draft', { definition, revision: draft.revision });
@@ -255,14 +256,26 @@ test('what was begun on a public page can be finished for a day after a newer ve
     (await builder.call('POST', '/api/forms/quay_arrival/publish', { revision: saved.body.revision })).status,
   ).toBe(200);
   const ask = (formVersion: number) =>
-    office.anonymous.call('POST', '/api/public/arrival/choices', { field: 'harbour', values: {}, formVersion });
+    office.anonymous.call(
+      'POST',
+      '/api/public/arrival/choices',
+      { field: 'harbour', values: {}, formVersion },
+      { 'x-fiche-begun': begun },
+    );
   expect((await ask(1)).status).toBe(200);
+  // Who names the old version without having begun on it does not get it.
+  const { begun: newer } = (await office.anonymous.call('GET', '/api/public/arrival')).body;
+  for (const token of [undefined, newer, `1.9999999999.${begun.split('.')[2]}`]) {
+    const headers: Record<string, string> = token === undefined ? {} : { 'x-fiche-begun': token };
+    const body = { field: 'harbour', values: {}, formVersion: 1 };
+    expect((await office.anonymous.call('POST', '/api/public/arrival/choices', body, headers)).status).toBe(409);
+  }
   await office.database.databases.owner.raw(
     "UPDATE fiche.form_version SET published_at = now() - interval '25 hours' WHERE form_id = 'quay_arrival'",
   );
   const late = await ask(1);
   expect(late.status).toBe(409);
-  expect(late.body.detail).toContain('This page has changed since you opened it.');
+  expect(late.body.detail).toContain('This form has changed since you opened it.');
   expect((await ask(2)).status).toBe(200);
   expect((await ask(9)).status).toBe(409);
 });

@@ -8,11 +8,11 @@ import {
   valueSchema,
   writeFileToken,
 } from '@fiche/core/fields';
-import type { PreparedField, PreparedForm } from '@fiche/core/forms';
+import type { DefinedForm, PreparedField, PreparedForm } from '@fiche/core/forms';
 import type { Through } from '@fiche/core/history';
 import { sourceOf } from '@fiche/core/narrowing';
 import type { FastifyInstance } from 'fastify';
-import { type Call, needRight, route } from '../access/index.ts';
+import { type Call, holdMayWrite, needRight, route } from '../access/index.ts';
 import {
   enclosingOf,
   explainChoices,
@@ -23,12 +23,14 @@ import {
   readableOf,
 } from '../choices/index.ts';
 import { asActor, civilNow } from '../database/index.ts';
-import { receiveFile } from '../files/index.ts';
-import { findForm, pageVersionOf, prepared, tableForm, versionOf } from '../forms/index.ts';
-import { limit, notFound, Refusal } from '../http/index.ts';
+import { countBytes, holdDiskSpace, receiveFile } from '../files/index.ts';
+import { filledVersionOf, findForm, prepared, tableForm, versionOf } from '../forms/index.ts';
+import { addressOf, limit, notFound, Refusal } from '../http/index.ts';
 import { findRecord, linesOfForm, originsOfRecord } from '../records/index.ts';
 import type { Services } from '../services.ts';
+import { holdAnswer, spamReason } from '../spam/index.ts';
 import { decide } from './decide.ts';
+import { heldAnswerRoutes } from './heldAnswers.ts';
 import { openRecordRoutes } from './openRecord.ts';
 import { saveEntry } from './save.ts';
 
@@ -38,6 +40,12 @@ interface Runner {
   readonly account: string | null;
   readonly actor: string;
   readonly through: Through;
+  /** Which of the four addresses, and of what: part of what an idempotency key stands for. */
+  readonly address: string;
+  /** The stored form; a table's own card has none. */
+  readonly formId?: string;
+  /** What the form lets people do today, whatever an older version of it did. */
+  readonly mayToday: DefinedForm['may'];
   /** Trying a draft decides everything and writes nothing. */
   readonly writes: boolean;
 }
@@ -49,6 +57,8 @@ type RunningContracts = typeof routes.onForm | typeof routes.onTable | typeof ro
 /** What one public page may ask in ten minutes from one address, and how often it may send. */
 const PAGE_QUESTIONS = 1_200;
 const PAGE_ENTRIES = 40;
+/** What one public page takes in that time from all addresses. */
+const PAGE_ENTRIES_IN_ALL = 1_000;
 const PAGE_SECONDS = 600;
 /** Files that may be sent in that time: from one address to a public page, and by one account. */
 const PAGE_FILES = 60;
@@ -57,14 +67,22 @@ const FILES = 3_000;
 export function entryRoutes(app: FastifyInstance, services: Services): void {
   const database = services.databases.app;
 
-  const onForm: FindRunner = async ({ params, definitions, caller }, number) => {
+  const begunToken = (call: AnyCall): string | undefined => {
+    const sent = call.request.headers['x-fiche-begun'];
+    return typeof sent === 'string' ? sent : undefined;
+  };
+
+  const onForm: FindRunner = async (call, number) => {
+    const { params, definitions, caller } = call;
     const row = findForm(definitions, params.form ?? '');
-    const { definition, version } = await versionOf(database, row, number);
+    const { definition, version } = await filledVersionOf(database, row, number, begunToken(call));
     return {
       form: prepared(definitions, definition),
       account: caller.login,
       actor: caller.login ?? '',
       writes: true,
+      mayToday: row.live?.may ?? definition.may,
+      address: `form ${row.id}`,
       through: { kind: 'form', label: definition.label, version },
     };
   };
@@ -75,6 +93,8 @@ export function entryRoutes(app: FastifyInstance, services: Services): void {
       account: caller.login,
       actor: caller.login ?? '',
       writes: true,
+      mayToday: definition.may,
+      address: `table ${definition.table}`,
       through: { kind: 'table', label: definition.label },
     };
   };
@@ -86,20 +106,27 @@ export function entryRoutes(app: FastifyInstance, services: Services): void {
       account: caller.login,
       actor: caller.login ?? '',
       writes: false,
+      mayToday: draft.may,
+      address: `draft ${row.id}`,
       through: { kind: 'studio', label: draft.label },
     };
   };
-  const onPage: FindRunner = async ({ params, definitions, request }, number) => {
+  const onPage: FindRunner = async (call, number) => {
+    const { params, definitions, request } = call;
     await limit(database, `page:${params.slug}:${request.ip}`, PAGE_QUESTIONS, PAGE_SECONDS);
     const row = [...definitions.forms.values()].find((one) => one.slug === params.slug);
     if (!row) throw notFound('This page');
-    const { definition, version } = await pageVersionOf(database, row, number);
-    if (definition.page === null) throw notFound('This page');
+    const { definition, version } = await filledVersionOf(database, row, number, begunToken(call));
+    // What is no page today is none for those either who began while it was.
+    if (definition.page === null || row.live?.page == null) throw notFound('This page');
     return {
       form: prepared(definitions, definition),
       account: null,
       actor: `page:${definition.page.slug}`,
       writes: true,
+      formId: row.id,
+      mayToday: row.live.may,
+      address: `page ${definition.page.slug}`,
       through: { kind: 'page', label: definition.label, version },
     };
   };
@@ -115,6 +142,7 @@ export function entryRoutes(app: FastifyInstance, services: Services): void {
     });
 
   openRecordRoutes(app, services);
+  heldAnswerRoutes(app, services);
   runRoutes(app, services, routes.onForm, onForm);
   runRoutes(app, services, routes.onTable, onTable);
   runRoutes(app, services, routes.onDraft, onDraft);
@@ -147,9 +175,34 @@ async function askedOf(
   return { runner, dropdown, entry };
 }
 
+/** Keys that a public page may look up in that time from one address: a person needs a few, a guesser many. */
+const PAGE_KEYS = 60;
+/** What an answer to a stranger's key takes at least, so that its time does not tell whether something was found. */
+const KEY_MILLISECONDS = 150;
+
 function runRoutes(app: FastifyInstance, services: Services, contracts: RunningContracts, find: FindRunner): void {
   const database = services.databases.app;
   const asked = (call: AnyCall & { readonly body: Asking }) => askedOf(database, find, call);
+
+  /**
+   * What a key finds, as a public page may know it: the values that its fill copies, and of a single record neither title
+   * nor number, unless the fill puts the record itself into a link.
+   */
+  async function discloseFound(form: PreparedForm, field: PreparedField, key: Value) {
+    const waited = new Promise((resolve) => setTimeout(resolve, KEY_MILLISECONDS));
+    const found = await findByKey(database, form, field, key);
+    await waited;
+    const pairs = field.fill?.pairs ?? [];
+    if (pairs.some((pair) => pair.from === 'self')) return found;
+    return found.map((one) => ({
+      ...one,
+      id: found.length === 1 ? 1 : one.id,
+      title: pairs
+        .map((pair) => one.facts[pair.from])
+        .filter((value) => typeof value === 'string' || typeof value === 'number')
+        .join(' · '),
+    }));
+  }
 
   route(app, services, contracts.choices, async (call) => {
     const { dropdown, entry } = await asked(call);
@@ -167,7 +220,11 @@ function runRoutes(app: FastifyInstance, services: Services, contracts: RunningC
     const form = call.body.subform === undefined ? whole : linesForm(whole, call.body.subform);
     const field = form.fields.get(call.body.field);
     if (!field) throw notFound('This field');
-    if ('key' in call.body) return { found: await findByKey(database, form, field, call.body.key) };
+    if ('key' in call.body) {
+      if (account !== null) return { found: await findByKey(database, form, field, call.body.key) };
+      await limit(database, `keys:${call.params.slug}:${call.request.ip}`, PAGE_KEYS, PAGE_SECONDS);
+      return { found: await discloseFound(form, field, call.body.key) };
+    }
     // A public page learns of a record only what its own dropdown would offer.
     if (account === null && !(await offered(database, form, field, call.body.id))) return { found: [] };
     const found = await findById(database, form, field, call.body.id);
@@ -194,6 +251,9 @@ function runRoutes(app: FastifyInstance, services: Services, contracts: RunningC
       PAGE_SECONDS,
     );
     const { kinds, largest } = field.field.settings as AttachmentSettings;
+    await holdDiskSpace(services.dataFolder);
+    const declared = Number(call.request.headers['content-length'] ?? 0);
+    await countBytes(database, runner.actor, anonymous ? addressOf(call.request.ip) : null, declared);
     const { id, name, size, kind } = await receiveFile(database, stream, {
       table: form.table.id,
       name: call.query.name,
@@ -205,24 +265,54 @@ function runRoutes(app: FastifyInstance, services: Services, contracts: RunningC
     return { token: writeFileToken({ id, name }), name, size, kind };
   });
 
+  /** Why an answer of a public page is held for a person to look at; undefined when it is not. */
+  async function whyHeld(call: AnyCall & { readonly body: EntryBody }, runner: Runner): Promise<string | undefined> {
+    if (services.leastSeconds === null) return undefined;
+    const begun = call.request.headers['x-fiche-begun'];
+    return spamReason(database, {
+      form: runner.formId ?? '',
+      version: runner.through.version ?? 0,
+      begun: typeof begun === 'string' ? begun : undefined,
+      proof: call.body.page,
+      leastSeconds: services.leastSeconds,
+    });
+  }
+
   route(app, services, contracts.entries, async (call): Promise<EntryAnswer> => {
     const runner = await find(call, call.body.formVersion);
     holdMay(call, contracts.entries as unknown as Contract, runner, call.body);
     const actor = { name: runner.actor, through: runner.through };
     if (!runner.writes) return tryEntry(services, runner, call.body);
-    if (runner.account === null)
+    if (runner.account === null) {
       await limit(database, `entries:${runner.actor}:${call.request.ip}`, PAGE_ENTRIES, PAGE_SECONDS);
+      await limit(database, `entries:${runner.actor}`, PAGE_ENTRIES_IN_ALL, PAGE_SECONDS);
+    }
     const key = call.request.headers['idempotency-key'];
     if (call.body.record === undefined && (typeof key !== 'string' || !/^[\w-]{8,100}$/.test(key)))
       throw new Refusal(
         400,
         'Send an Idempotency-Key header of 8 to 100 letters, digits, - or _, a new one for each new record.',
       );
+    const { page, ...body } = call.body;
+    const why = runner.account === null ? await whyHeld(call, runner) : undefined;
+    if (why !== undefined) {
+      await tryEntry(services, runner, body);
+      const { version } = runner.through;
+      const id = await holdAnswer(database, {
+        form: runner.formId ?? '',
+        version: version ?? 0,
+        why,
+        body,
+        key: String(key),
+      });
+      return { record: null, reference: `H-${id}` };
+    }
     const answer = await saveEntry(database, {
       form: runner.form,
       actor,
       account: runner.account,
-      body: call.body,
+      body,
+      address: runner.address,
       key: typeof key === 'string' ? key : undefined,
     });
     // A respondent gets a reference, not the record.
@@ -294,11 +384,14 @@ function holdMay(call: AnyCall, contract: Contract, runner: Runner, body: EntryB
       if (contract.needs === 'see' && (line.archived || line.id === undefined))
         needRight(call.caller, runner.form.table.cabinet, line.archived ? 'archive' : 'add');
     }
+  if (runner.account === null && runner.form.table.kind === 'list')
+    throw new Refusal(403, `${runner.form.table.label} is an option list, which no public page adds to.`);
   const { may, label } = runner.form.definition;
   if (contract.needs === 'nobody' && changes)
     throw new Refusal(403, 'A public page adds answers; it cannot change what was sent.');
-  if (contract.needs === 'see') needRight(call.caller, runner.form.table.cabinet, changes ? 'change' : 'add');
-  if (!(changes ? may.change : may.add))
+  if (contract.needs === 'see') holdMayWrite(call.caller, runner.form.table, changes ? 'change' : 'add');
+  const today = runner.mayToday;
+  if (!(changes ? may.change && today.change : may.add && today.add))
     throw new Refusal(403, `${label} does not ${changes ? 'change' : 'add'} records.`);
 }
 

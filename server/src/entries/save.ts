@@ -30,6 +30,8 @@ export interface Save {
   /** The signed-in account; null on a public page. */
   readonly account: string | null;
   readonly body: Pick<EntryBody, 'record' | 'version' | 'values' | 'reasons' | 'picked' | 'lines'>;
+  /** Where it was sent: the same key elsewhere is another save. */
+  readonly address: string;
   /** What makes a second sending of the same save known. */
   readonly key?: string;
 }
@@ -39,7 +41,7 @@ export interface Save {
  * when the same key comes again. Throws 409 when what it changes has changed since, 422 with every problem at its place.
  */
 export async function saveEntry(database: Database, save: Save): Promise<EntryAnswer> {
-  const known = save.key === undefined ? undefined : { key: save.key, bodyHash: hashOf(save.body) };
+  const known = save.key === undefined ? undefined : { key: save.key, bodyHash: hashOf([save.address, save.body]) };
   try {
     if (save.body.record === undefined && !needsMore(save)) return await addEntry(database, save, known);
     return await asActor(database, save.actor, (transaction) => writeEntry(transaction, save, known));
@@ -95,7 +97,9 @@ async function savedBefore(
   const [row] = rows;
   if (!row) return undefined;
   if (row.body_hash !== bodyHash)
-    throw new Refusal(422, 'This idempotency key was used for another entry. Use a new one.');
+    throw new Refusal(422, 'This idempotency key was used for another entry. Use a new one.', [
+      { path: 'idempotency-key', rule: 'key', message: 'This key was used for another entry. Use a new one.' },
+    ]);
   const record = await findRecord(database, tables, table.id, row.record);
   return { record, reference: referenceOf(save.form, record) };
 }

@@ -1,2 +1,2 @@
-export { announce } from './announce.ts';
+export { announce, announceEnd } from './announce.ts';
 export { eventRoutes } from './routes.ts';

@@ -20,7 +20,7 @@ export class Listener {
   constructor(private readonly database: Database) {}
 
   /** Calls `then` for each save of one record, until the returned function is called. */
-  async on(table: string, record: number, then: Heard): Promise<() => void> {
+  async on(table: string, record: number | string, then: Heard): Promise<() => void> {
     const key = `${table} ${record}`;
     const those = this.heard.get(key) ?? new Set();
     this.heard.set(key, those.add(then));

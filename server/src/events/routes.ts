@@ -2,13 +2,15 @@ import { PassThrough } from 'node:stream';
 import { routes } from '@fiche/core/api';
 import { relation } from '@fiche/core/queries';
 import type { FastifyInstance } from 'fastify';
-import { route } from '../access/index.ts';
+import { findCaller, route, SESSION_COOKIE, tokenHash } from '../access/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
+import { SESSIONS } from './announce.ts';
 import { Listener } from './listen.ts';
 
-/** Records that people can have open at one server at once. */
+/** Records that people can have open at one server at once, and those of one session. */
 const MOST_OPEN = 2_000;
+const MOST_OF_SESSION = 30;
 /** A word now and then keeps proxies from closing a silent connection. */
 const HEARTBEAT_MS = 25_000;
 
@@ -16,27 +18,47 @@ export function eventRoutes(app: FastifyInstance, services: Services): void {
   const database = services.databases.app;
   const listener = new Listener(database);
   const open = new Set<PassThrough>();
+  const bySession = new Map<string, number>();
   app.addHook('preClose', async () => {
     for (const stream of open) stream.end();
     await listener.close();
   });
 
-  route(app, services, routes.recordEvents, async ({ params, query, definitions, request, reply }) => {
+  route(app, services, routes.recordEvents, async ({ params, query, caller, definitions, request, reply }) => {
     const table = definitions.tables.get(params.table ?? '');
     const id = Number(params.id);
     if (!table || !Number.isSafeInteger(id)) throw notFound('This record');
     if (open.size >= MOST_OPEN) throw new Refusal(429, 'Too many records are open at this server.');
+    const token = request.cookies[SESSION_COOKIE];
+    const session = token === undefined ? '' : tokenHash(token);
+    const mine = bySession.get(session) ?? 0;
+    if (mine >= MOST_OF_SESSION)
+      throw new Refusal(429, `You have ${MOST_OF_SESSION} records open at once. Close some of them first.`);
     const stream = new PassThrough();
     const say = (by: string): void => {
       stream.write(`data: ${JSON.stringify({ by })}\n\n`);
     };
-    const stop = await listener.on(table.id, id, ({ by }) => say(by));
+    const stops = [
+      await listener.on(table.id, id, ({ by }) => say(by)),
+      // A session that ends takes its open streams with it.
+      await listener.on(SESSIONS, session, () => close()),
+    ];
     open.add(stream);
-    const beat = setInterval(() => stream.write(':\n\n'), HEARTBEAT_MS);
+    bySession.set(session, mine + 1);
+    const beat = setInterval(() => {
+      stream.write(':\n\n');
+      // Sessions that run out tell nobody.
+      findCaller(database, token).then(
+        ({ caller: now }) => now.login !== caller.login && close(),
+        () => undefined,
+      );
+    }, HEARTBEAT_MS);
     const close = (): void => {
+      if (!open.delete(stream)) return;
       clearInterval(beat);
-      stop();
-      open.delete(stream);
+      for (const stop of stops) stop();
+      bySession.set(session, (bySession.get(session) ?? 1) - 1);
+      if (bySession.get(session) === 0) bySession.delete(session);
       stream.end();
     };
     request.raw.on('close', close);

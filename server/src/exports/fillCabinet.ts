@@ -4,16 +4,16 @@ import { readCell, unguarded } from '@fiche/core/imports';
 import { quoted, relation } from '@fiche/core/queries';
 import { type FieldDefinition, type TableDefinition, targetTable, typeOf } from '@fiche/core/tables';
 import { parse } from 'csv-parse/sync';
-import { strFromU8, unzipSync } from 'fflate';
+import { strFromU8 } from 'fflate';
 import { constraintProblem } from '../constraints/index.ts';
-import { type Actor, asActor, type Databases, type Transaction } from '../database/index.ts';
+import { type Actor, asActor, type RolePools, type Transaction } from '../database/index.ts';
 import { loadDefinitions } from '../definitions/index.ts';
 import { createForm, publishForm, saveDraft } from '../forms/index.ts';
 import { Refusal } from '../http/index.ts';
 import { addField, addFields, changeTable, createTable, holdConstraint, retireField } from '../tables/index.ts';
+import { archiveFiles } from '../unpacking/index.ts';
 import { nameOf } from './cabinetFile.ts';
 
-const UNPACKED_MOST = 600 * 1024 * 1024;
 /** Records a statement. */
 const STEP = 5_000;
 
@@ -27,12 +27,12 @@ export interface FilledCabinet {
 
 /** Fills an empty cabinet from a cabinet file: all of it, in one transaction, or nothing. */
 export async function fillCabinet(
-  databases: Databases,
+  databases: RolePools,
   cabinet: string,
   actor: Actor,
   bytes: Uint8Array,
 ): Promise<FilledCabinet> {
-  const files = unpacked(bytes);
+  const files = await archiveFiles(bytes, /^(cabinet\.json|data\/[a-z][a-z0-9_]*\.csv)$/);
   const definition = readDefinition(files['cabinet.json']);
   return asActor(databases.owner, actor, async (owner) => {
     const before = await loadDefinitions(owner);
@@ -63,25 +63,6 @@ export async function fillCabinet(
     const notes = await makeForms(owner, cabinet, file, idOf);
     return { tables: made.length, forms: file.forms.length, records, notes };
   });
-}
-
-function unpacked(bytes: Uint8Array): Record<string, Uint8Array> {
-  let size = 0;
-  try {
-    return unzipSync(bytes, {
-      filter: (file) => {
-        size += file.originalSize;
-        if (size > UNPACKED_MOST) throw new Refusal(422, 'This file unpacks to an enormous size and is not read.');
-        return file.name === 'cabinet.json' || /^data\/[a-z][a-z0-9_]*\.csv$/.test(file.name);
-      },
-    });
-  } catch (error) {
-    if (error instanceof Refusal) throw error;
-    throw new Refusal(
-      422,
-      'This is not a cabinet file, or it is cut off. Choose a .zip that “Take the cabinet out” made.',
-    );
-  }
 }
 
 function readDefinition(bytes: Uint8Array | undefined): CabinetFile {

@@ -28,14 +28,14 @@ export function exportRoutes(app: FastifyInstance, services: Services): void {
     const table = tables.get(params.table ?? '');
     if (!table) throw notFound('This table');
     reply.type('text/csv; charset=utf-8').header('content-disposition', named(table.label, 'csv'));
-    return Readable.from(tableCsv(databases.app, tables, table));
+    return Readable.from(tableCsv(databases.work.app, tables, table));
   });
   route(app, services, routes.exportCabinet, async ({ params, definitions, caller, reply }) => {
     const cabinet = definitions.cabinets.get(params.cabinet ?? '');
     if (!cabinet) throw notFound('This cabinet');
     await limit(databases.app, `cabinet:${caller.login}`, CABINETS_AN_HOUR, 3_600);
     reply.type('application/zip').header('content-disposition', named(cabinet.label, 'zip'));
-    return Buffer.from(await cabinetZip(databases.app, cabinet.id));
+    return Buffer.from(await cabinetZip(databases.work.app, cabinet.id));
   });
   route(app, services, routes.importCabinet, async ({ params, query, body, caller }) => {
     const stream = body as Readable | undefined;
@@ -50,7 +50,7 @@ export function exportRoutes(app: FastifyInstance, services: Services): void {
       parts.push(part as Buffer);
     }
     const actor = { name: caller.login ?? '', through: { kind: 'import', label: query.file } } as const;
-    return fillCabinet(databases, params.cabinet ?? '', actor, Buffer.concat(parts));
+    return fillCabinet(databases.work, params.cabinet ?? '', actor, Buffer.concat(parts));
   });
   route(app, services, routes.cabinetFileSchema, async () => cabinetFileJsonSchema());
 }

@@ -1,7 +1,8 @@
+import { tmpdir } from 'node:os';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { type Client, type TestOffice, testOffice } from '../fixtures/office.ts';
-import { forgetUnclaimed } from './index.ts';
+import { countBytes, forgetUnclaimed, holdDiskSpace } from './index.ts';
 
 let office: TestOffice;
 let clerk: Client;
@@ -122,13 +123,50 @@ describe('with a record', () => {
     const lost = (await send('papers', 'lost.txt', 'lost for ever')).body.token as string;
     const kept = (await send('papers', 'kept.txt', 'kept for ever')).body.token as string;
     await enter({ values: { title: 'keeps', papers: [kept] } });
-    const { owner, app } = office.services.databases;
+    const { owner } = office.services.databases;
     await owner.raw(`UPDATE fiche.file SET sent_at = sent_at - interval '2 days'`);
     await owner.raw(`UPDATE fiche.content SET begun_at = begun_at - interval '2 days'`);
-    await forgetUnclaimed(app);
+    await forgetUnclaimed(owner);
     expect((await raw(`${BASE}/files/${kept.slice(0, 36)}`)).statusCode).toBe(200);
     expect((await raw(`${BASE}/files/${lost.slice(0, 36)}`)).statusCode).toBe(404);
     expect(await owner('fiche.content_part').whereNotIn('content', owner('fiche.file').select('content'))).toEqual([]);
+  });
+
+  test('what a public page received is forgotten after an hour, but for what an answer names that is held for a person', async () => {
+    const { owner } = office.services.databases;
+    const tokens = [
+      (await send('papers', 'gone.txt', 'gone')).body.token,
+      (await send('papers', 'waits.txt', 'waits')).body.token,
+    ] as string[];
+    await owner.raw(
+      `UPDATE fiche.file SET sent_by = 'page:arrival', sent_at = now() - interval '61 minutes' WHERE claimed_at IS NULL`,
+    );
+    await owner.raw(
+      `INSERT INTO fiche.held_answer (form_id, version, why, body, key) VALUES ('quay_arrival', 1, 'test', jsonb_build_object('values', jsonb_build_object('papers', ?::text)), 'files-held')`,
+      [tokens[1]] as string[],
+    );
+    await forgetUnclaimed(owner);
+    const { rows } = await owner.raw(`SELECT name FROM fiche.file WHERE sent_by = 'page:arrival'`);
+    expect(rows).toEqual([{ name: 'waits.txt' }]);
+  });
+
+  test('so much an hour is taken from one address to a page, from all to the page, and by an account', async () => {
+    const { app } = office.services.databases;
+    const [page, MB] = ['page:quota', 1024 * 1024];
+    for (let n = 0; n < 3; n++) await countBytes(app, page, '10.1.1.1', 100 * MB);
+    await expect(countBytes(app, page, '10.1.1.1', 1)).rejects.toMatchObject({ status: 429 });
+    await expect(countBytes(app, page, '10.1.1.2', 1)).resolves.toBeUndefined();
+    for (let n = 0; n < 9; n++) await countBytes(app, page, `10.1.2.${n}`, 290 * MB);
+    await expect(countBytes(app, page, '10.1.3.1', 250 * MB)).rejects.toMatchObject({ status: 429 });
+    await expect(countBytes(app, 'quota.clerk', null, 9_999 * MB)).resolves.toBeUndefined();
+    await expect(countBytes(app, 'quota.clerk', null, 2 * MB)).rejects.toMatchObject({ status: 429 });
+  });
+
+  test('a nearly full disk is said, where it is this machine’s', async () => {
+    await expect(holdDiskSpace(null)).resolves.toBeUndefined();
+    await expect(holdDiskSpace(tmpdir())).resolves.toBeUndefined();
+    // A file system without any free space.
+    await expect(holdDiskSpace('/proc')).rejects.toMatchObject({ status: 507 });
   });
 
   test('taking a file out of a record keeps it in its history', async () => {

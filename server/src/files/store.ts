@@ -15,8 +15,9 @@ const MB = 1024 * 1024;
 /** The longer side of a thumbnail, in px; and the most pixels of a picture that is made small. */
 const THUMBNAIL = 320;
 const MOST_PIXELS = 80_000_000;
-/** A file that no save has claimed is forgotten after so many hours. */
+/** A file that no save has claimed is forgotten after so many hours; one that a public page received much sooner. */
 const UNCLAIMED_HOURS = 24;
+const UNCLAIMED_PAGE_HOURS = 1;
 
 /** A file that was received. */
 export interface StoredFile extends FileToken {
@@ -70,17 +71,22 @@ export async function receiveFile(
     }
     if (size === 0) throw new Refusal(422, `${name} is empty: there is nothing in it. Choose another file.`);
     if (held > 0) await keep();
-    const stored = await settleContent(database, content, hash.digest('hex'), size, kind ?? '');
+    const sha256 = hash.digest('hex');
+    const stored = await settleContent(database, content, sha256, size, kind ?? '');
     const plain = fileName(name);
     const [{ id }] = (await database('fiche.file')
-      .insert({ content: stored, table_id: table, name: plain, sent_by: by })
+      .insert({ content: stored, table_id: table, name: plain, sent_by: by, sha256 })
       .returning('id')) as [{ id: string }];
     return { id, name: plain, size, kind: kind ?? '' };
   } catch (error) {
-    await database('fiche.content').where({ id: content, sha256: null }).delete();
+    await forgetContent(database, content);
     throw error;
   }
 }
+
+/** Forgets a content that did not arrive whole, or whose bytes are there already. */
+const forgetContent = (database: Database, content: number): Promise<unknown> =>
+  database.raw('SELECT fiche.forget_content(?)', [content]);
 
 /** Gives a content its hash, or finds the one that has the same bytes already. */
 async function settleContent(
@@ -101,7 +107,7 @@ async function settleContent(
       // Somebody else has sent the same just now.
       if ((error as { code?: string }).code !== '23505') throw error;
     }
-  await database('fiche.content').where({ id: content }).delete();
+  await forgetContent(database, content);
   const same = before ?? (await known());
   if (same === undefined) throw new Error('A content vanished while it was stored again');
   return same;
@@ -195,11 +201,13 @@ export async function claimFiles(transaction: Transaction, files: readonly FileT
   ]);
 }
 
-/** Forgets files of entries that were never saved, contents that stopped on their way, and those that no file has. */
+/** Forgets files of entries that were never saved, contents that stopped on their way, and those that no file has. As the owner. */
 export async function forgetUnclaimed(database: Database, hours = UNCLAIMED_HOURS): Promise<void> {
   await database.raw(
-    'DELETE FROM fiche.file WHERE claimed_at IS NULL AND sent_at < now() - make_interval(hours => ?::int)',
-    [hours],
+    `DELETE FROM fiche.file f WHERE claimed_at IS NULL
+       AND sent_at < now() - make_interval(hours => least(?::int, CASE WHEN sent_by LIKE 'page:%' THEN ${UNCLAIMED_PAGE_HOURS} ELSE ?::int END))
+       AND NOT EXISTS (SELECT FROM fiche.held_answer h WHERE h.decided_at IS NULL AND f.sent_by LIKE 'page:%' AND position(f.id::text IN h.body::text) > 0)`,
+    [hours, hours],
   );
   await database.raw(
     `DELETE FROM fiche.content c WHERE begun_at < now() - make_interval(hours => ?::int)

@@ -1,8 +1,9 @@
+export { beginToken, begunAt, FINISH_HOURS } from './begun.ts';
 export { formRoutes } from './routes.ts';
 export {
   createForm,
+  filledVersionOf,
   findForm,
-  pageVersionOf,
   prepared,
   publishForm,
   saveDraft,

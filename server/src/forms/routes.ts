@@ -4,6 +4,7 @@ import { route } from '../access/index.ts';
 import { type Actor, asActor } from '../database/index.ts';
 import { type Definitions, summarise } from '../definitions/index.ts';
 import type { Services } from '../services.ts';
+import { beginToken } from './begun.ts';
 import { createForm, draftView, findForm, listVersions, publishForm, saveDraft, versionOf } from './store.ts';
 import { tryRule } from './tryRule.ts';
 
@@ -31,9 +32,12 @@ export function formRoutes(app: FastifyInstance, services: Services): void {
 
   route(app, services, routes.readForm, async ({ params, query, definitions }) => {
     const form = findForm(definitions, params.form ?? '');
+    const read = await versionOf(databases.app, form, query.version);
     return {
       id: form.id,
-      ...(await versionOf(databases.app, form, query.version)),
+      ...read,
+      // Nobody begins on a version that is not live any more.
+      begun: read.version === form.liveVersion ? await beginToken(databases.app, form.id, read.version) : null,
       tables: cabinetTables(definitions, form.cabinet),
     };
   });

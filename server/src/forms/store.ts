@@ -11,8 +11,17 @@ import {
 import { type Finding, prove } from '@fiche/core/proof';
 import { labelTaken, nameFrom, type Tables } from '@fiche/core/tables';
 import { civilNow, type Database, type Transaction } from '../database/index.ts';
-import { type Definitions, loadDefinitions, type StoredForm, summarise, touchCabinet } from '../definitions/index.ts';
+import {
+  type Definitions,
+  loadDefinitions,
+  refuseForeignTables,
+  type StoredForm,
+  summarise,
+  touchCabinet,
+  withinCabinet,
+} from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
+import { holdBegun } from './begun.ts';
 import { emptyParents } from './emptyParents.ts';
 
 const ready = new WeakMap<DefinedForm, { definitions: Definitions; prepared: PreparedForm }>();
@@ -59,26 +68,17 @@ export async function versionOf(
   return { definition: formDefinitionSchema.parse(row.definition), version: number };
 }
 
-/** How long an entry that was begun on a public page may still be sent after a newer version went live. */
-const FINISH_HOURS = 24;
-
 /**
- * The version of a public page that a respondent has open: the live one, or an older one for a day after it was followed
- * by another. Not for ever: what a version disclosed is disclosed no longer once a builder has taken it back.
+ * The version of a form that somebody is filling: the live one, or an older one that was begun while it was live. Not
+ * for ever: rules that a version lacks, and what it disclosed, are over once a builder has changed them.
  */
-export async function pageVersionOf(
-  database: Database | Transaction,
+export async function filledVersionOf(
+  database: Database,
   form: StoredForm,
   number: number | undefined,
+  begun: string | undefined,
 ): Promise<{ definition: DefinedForm; version: number }> {
-  if (number !== undefined && number !== form.liveVersion) {
-    const { rows } = await database.raw<{ rows: unknown[] }>(
-      `SELECT 1 FROM fiche.form_version WHERE form_id = ? AND number = ? + 1 AND published_at > now() - make_interval(hours => ${FINISH_HOURS})`,
-      [form.id, number],
-    );
-    if (rows.length === 0)
-      throw new Refusal(409, 'This page has changed since you opened it. Open it anew; copy what you wrote first.');
-  }
+  if (number !== undefined && number !== form.liveVersion) await holdBegun(database, form.id, number, begun);
   return versionOf(database, form, number);
 }
 
@@ -167,6 +167,7 @@ export async function saveDraft(
     throw unacceptable([
       { path: 'table', rule: 'fixed', message: 'A form stays with its table. Make another form for another table.' },
     ]);
+  refuseForeignTables(withinCabinet(await loadDefinitions(owner), form.cabinet).tables, definition, 'definition');
   await owner('fiche.form')
     .where({ id })
     .update({ draft: JSON.stringify(definition), draft_revision: revision + 1 });
@@ -178,6 +179,7 @@ export async function saveDraft(
 export async function publishForm(owner: Transaction, id: string, revision: number): Promise<DraftView> {
   const form = await lockForm(owner, id, revision);
   const definition = formDefinitionSchema.parse(form.draft);
+  refuseForeignTables(withinCabinet(await loadDefinitions(owner), form.cabinet).tables, definition, 'definition');
   const musts = findings(await loadDefinitions(owner), id, definition).filter((one) => one.weight === 'must');
   if (musts.length > 0) throw unacceptable(musts.map(({ path, rule, message }) => ({ path, rule, message })));
   const number = (form.liveVersion ?? 0) + 1;

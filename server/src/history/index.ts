@@ -1,4 +1,5 @@
-export { historyRoutes } from './routes.ts';
+export { CAPTURED, EXEMPT } from './captured.ts';
+export { historyRoutes, historyWork } from './routes.ts';
 export { changedSince, type Since } from './since.ts';
 export { recordLines } from './store.ts';
 export { makePartitions, sealLedger, verifyLedger } from './verify.ts';

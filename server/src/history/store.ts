@@ -19,7 +19,8 @@ interface LineRow {
   after: Record<string, unknown> | null;
 }
 
-const COLUMNS = 'id, at, account, through, transaction, place, record, kind, before, after';
+const COLUMNS = `id, at, account, CASE WHEN reasons IS NULL THEN through ELSE (through::jsonb || jsonb_build_object('reasons', reasons))::json END AS through,
+  transaction, place, record, kind, before, after, digest IS NOT NULL AND salt IS NULL AS erased`;
 
 /** All lines of one record, and of the records that belong to it as lines of a form, newest first. */
 export async function recordLines(
@@ -216,12 +217,13 @@ function throughWords(through: Through | null): string {
   const letThrough = (through.reasons ?? []).map((one) => `, though “${one.message}”: ${one.reason}`).join('');
   const kinds: Record<Through['kind'], string> = {
     form: `${through.label}${version}${letThrough}`,
-    page: `${through.label}${version}, public page${letThrough}`,
+    page: `${through.label}${version}, public page${through.reason ? `, ${through.reason}` : ''}${letThrough}`,
     table: `${through.label}, table${reason}${letThrough}`,
     import: `Import of ${through.label}${reason}`,
     studio: `Studio, ${through.label}`,
     tables: 'Tables',
     seed: through.label,
+    upgrade: `Upgrade of Fiche, ${through.label}`,
   };
   return kinds[through.kind];
 }

@@ -1,140 +1,197 @@
-import { createHash } from 'node:crypto';
 import type { LedgerVerdict } from '@fiche/core/api';
-import { type ChainedLine, chainFollower, type Seal, sealFollower } from '@fiche/core/history';
-import { relation } from '@fiche/core/queries';
+import { type ChainedLine, chainFollower, differingColumn, type Told, told } from '@fiche/core/history';
+import { quoted } from '@fiche/core/queries';
 import type { Database, Transaction } from '../database/index.ts';
+import { CAPTURED } from './captured.ts';
+import { type Found, sha256, streamOf } from './found.ts';
+import { fileMisfits } from './verifyFiles.ts';
+import { followSeals } from './verifySeals.ts';
+import { structureMisfits } from './verifyStructure.ts';
 
-const sha256 = (text: string): string => createHash('sha256').update(text, 'utf8').digest('hex');
+/** Misfits that are told; a ledger with more is told by its first ones. */
+const MOST_TOLD = 20;
 
-const BATCH = 5_000;
-
-const LINE = `id, (extract(epoch FROM at) * 1000000)::bigint::text AS micros, account, through::text AS through, transaction::text AS transaction,
-  place, record, version::text AS version, kind, before::text AS before, after::text AS after,
-  encode(previous, 'hex') AS previous, encode(hash, 'hex') AS hash`;
+export interface Verification {
+  /** The hash of a seal noted elsewhere, which has to be among the seals. */
+  readonly knownSeal?: string;
+  /** Told now and then how many lines were read, of how many. It throws to cancel. */
+  readonly progress?: (done: number, total: number) => Promise<void>;
+}
 
 /**
- * Reads the whole ledger as one moment shows it and holds it against itself: every line against its hash and the line
- * before it, every seal against its lines and the seal before it, every record against its newest line. Stops at the
- * first that does not fit. `knownSeal`, the hash of a seal noted elsewhere, has to be among the seals: that finds even a
- * ledger that was rewritten from end to end.
+ * Reads the whole ledger as one moment shows it, on one connection, in constant memory, and holds it against the
+ * database: every line against its hash and the line before it, every captured row against what its lines add up to,
+ * every seal against its lines and the seal before it, every file against its hash, and the functions and triggers that
+ * capture against those that the migrations made. As the owner.
  */
-export function verifyLedger(app: Database, knownSeal?: string): Promise<LedgerVerdict> {
-  return app.transaction(
+export function verifyLedger(
+  owner: Database,
+  { knownSeal, progress = async () => undefined }: Verification = {},
+): Promise<LedgerVerdict> {
+  return owner.transaction(
     async (transaction) => {
-      const lines = await followLines(transaction);
-      if (lines.misfit) return { ...lines, seals: 0, unsealed: 0, newestSeal: null };
+      await transaction.raw(
+        "SET LOCAL statement_timeout = 0; SET LOCAL TimeZone = 'UTC'; SET LOCAL work_mem = '64MB'; SET LOCAL cursor_tuple_fraction = 1",
+      );
+      const [{ n: total }] = (await transaction.raw<{ rows: [{ n: number }] }>('SELECT count(*) AS n FROM ledger.line'))
+        .rows;
+      const misfits = await structureMisfits(transaction);
+      const counted = { lines: 0, records: 0 };
+      for (const place of await placesOf(transaction)) {
+        if (misfits.length >= MOST_TOLD) break;
+        await followPlace(transaction, place, counted, misfits, () => progress(counted.lines, total));
+      }
       const sealed = await followSeals(transaction, knownSeal);
-      const counted = { records: lines.records, lines: lines.lines };
-      if (sealed.misfit) return { ...counted, ...sealed, unsealed: 0 };
-      const unsealed = lines.lines - sealed.covered;
-      return { ...counted, ...sealed, unsealed, misfit: await followRecords(transaction) };
+      misfits.push(...sealed.misfits, ...(await fileMisfits(transaction)));
+      // A record that is named says more than the seal or the table that it is missed by.
+      const named = [...misfits.filter((one) => one.record !== null), ...misfits.filter((one) => one.record === null)];
+      return { ...counted, ...sealed.counts, misfits: named.slice(0, MOST_TOLD) };
     },
     { isolationLevel: 'repeatable read', readOnly: true },
   );
 }
 
-async function followLines(transaction: Transaction) {
-  const follow = chainFollower(sha256);
-  let lines = 0;
-  let records = 0;
-  let last: ChainedLine | undefined;
-  for (;;) {
-    const { rows } = await transaction.raw<{ rows: ChainedLine[] }>(
-      last
-        ? `SELECT ${LINE} FROM ledger.line WHERE (place, record, id) > (?, ?, ?) ORDER BY place, record, id LIMIT ${BATCH}`
-        : `SELECT ${LINE} FROM ledger.line ORDER BY place, record, id LIMIT ${BATCH}`,
-      last ? [last.place, last.record, last.id] : [],
-    );
-    for (const line of rows) {
-      const why = follow(line);
-      if (line.record !== last?.record || line.place !== last.place) records++;
-      lines++;
-      last = line;
-      if (why)
-        return {
-          lines,
-          records,
-          misfit: { what: why, line: line.id, seal: null, place: line.place, record: line.record },
-        };
+/** A place whose rows the ledger accounts for, and the SQL that reads them in the order of their keys. */
+interface Place {
+  readonly name: string;
+  /** Undefined where there is no such table: then every one of its records has to be erased. */
+  readonly rows?: string;
+  readonly stamped: boolean;
+  /** Columns that are being converted to another type, and the one that is being filled to take the place of each. */
+  readonly alternatives: ReadonlyMap<string, string>;
+}
+
+async function placesOf(transaction: Transaction): Promise<Place[]> {
+  const { rows: told } = await transaction.raw<{ rows: { place: string }[] }>(
+    `WITH RECURSIVE places(place) AS (
+       (SELECT place FROM ledger.line ORDER BY place LIMIT 1)
+       UNION ALL SELECT (SELECT l.place FROM ledger.line l WHERE l.place > places.place ORDER BY l.place LIMIT 1) FROM places WHERE places.place IS NOT NULL)
+     SELECT place FROM places WHERE place IS NOT NULL`,
+  );
+  const { rows: tables } = await transaction.raw<{
+    rows: { name: string; converting: Record<string, string> | null }[];
+  }>(
+    `SELECT c.relname AS name, (SELECT json_object_agg(substr(col_description(c.oid, a.attnum), 10), a.attname) FROM pg_attribute a
+       WHERE a.attrelid = c.oid AND a.attnum > 0 AND col_description(c.oid, a.attnum) LIKE 'converts %') AS converting
+     FROM pg_class c JOIN fiche."table" t ON t.id = c.relname WHERE c.relnamespace = 'data'::regnamespace`,
+  );
+  const audit = '{id,version,created_at,created_by,changed_at,changed_by}';
+  const micros = (column: string): string => `(date_part('epoch', ${column}) * 1000000)::bigint::text`;
+  const known = new Map<string, Place>();
+  for (const { name, converting } of tables)
+    known.set(`data.${name}`, {
+      name: `data.${name}`,
+      rows: `SELECT r.id::text COLLATE "C" AS key, (to_jsonb(r) - '${audit}'::text[])::text AS entry, r.version::text AS version,
+        ${micros('r.created_at')} AS created, r.created_by AS creator, ${micros('r.changed_at')} AS changed, r.changed_by AS changer FROM data.${quoted(name)} r ORDER BY 1`,
+      stamped: true,
+      alternatives: new Map(Object.entries(converting ?? {})),
+    });
+  for (const [name, { keys, unwritten, hashed = [], countsWith }] of Object.entries(CAPTURED))
+    known.set(`fiche.${name}`, {
+      name: `fiche.${name}`,
+      rows: `SELECT ledger.key_of(to_jsonb(r), '${keys.join(',')}') COLLATE "C" AS key, ledger.captured(to_jsonb(r), '${unwritten.join(',')}', '${hashed.join(',')}')::text AS entry
+        FROM fiche.${quoted(name)} r ${countsWith === undefined ? '' : `WHERE r.${countsWith} IS NOT NULL`} ORDER BY 1`,
+      stamped: false,
+      alternatives: new Map(),
+    });
+  const unknown = told.filter(({ place }) => !known.has(place));
+  return [
+    ...known.values(),
+    ...unknown.map(({ place }) => ({ name: place, stamped: false, alternatives: new Map<string, string>() })),
+  ];
+}
+
+interface Row {
+  readonly key: string;
+  readonly entry: string;
+  readonly version?: string;
+  readonly created?: string;
+  readonly creator?: string;
+  readonly changed?: string;
+  readonly changer?: string;
+}
+
+const LINE = `id, (date_part('epoch', at) * 1000000)::bigint::text AS micros, account, through::text AS through, transaction::text AS transaction,
+  place, record, version::text AS version, kind, before::text AS before, after::text AS after, reasons::text AS reasons,
+  encode(salt, 'hex') AS salt, encode(digest, 'hex') AS digest, encode(previous, 'hex') AS previous, encode(hash, 'hex') AS hash`;
+
+/** Merges the lines of one place with its rows by their key, and holds each record against its lines. */
+async function followPlace(
+  transaction: Transaction,
+  place: Place,
+  counted: { lines: number; records: number },
+  misfits: Found[],
+  progress: () => Promise<void>,
+): Promise<void> {
+  const lines = streamOf<ChainedLine>(
+    transaction,
+    'lines',
+    `SELECT ${LINE} FROM ledger.line WHERE place = ? ORDER BY record, id`,
+    [place.name],
+  );
+  const rows = place.rows === undefined ? undefined : streamOf<Row>(transaction, 'entries', place.rows);
+  const nextRow = async (): Promise<Row | undefined> => (await rows?.next())?.value as Row | undefined;
+  const at = (record: string, what: string, line: number | null = null): void => {
+    if (misfits.length < MOST_TOLD) misfits.push({ what, line, seal: null, place: place.name, record });
+  };
+  let row = await nextRow();
+  let record: string | undefined;
+  let follower = chainFollower(sha256);
+  let sum: Told | undefined;
+  let wrong = false;
+
+  const close = async (): Promise<void> => {
+    if (record === undefined || sum === undefined) return;
+    for (; row !== undefined && row.key < record; row = await nextRow())
+      at(row.key, 'it is there, and no line tells of it');
+    const mine = row?.key === record ? row : undefined;
+    const why = follower.end() ?? (wrong ? undefined : rowMisfit(place, mine, sum));
+    if (why !== undefined) at(record, why);
+    if (mine !== undefined) row = await nextRow();
+  };
+  for await (const line of lines) {
+    if (line.record !== record) {
+      await close();
+      if (misfits.length >= MOST_TOLD) break;
+      [record, follower, sum, wrong] = [line.record, chainFollower(sha256), undefined, false];
+      counted.records++;
     }
-    if (rows.length < BATCH) return { lines, records, misfit: null };
+    counted.lines++;
+    if (counted.lines % 1_000 === 0) await progress();
+    const why = follower.next(line);
+    if (why !== undefined && !wrong) at(line.record, why, line.id);
+    wrong ||= why !== undefined;
+    sum = toldOf(sum, line);
+  }
+  await close();
+  for (; row !== undefined && misfits.length < MOST_TOLD; row = await nextRow())
+    at(row.key, 'it is there, and no line tells of it');
+  await rows?.return(undefined);
+}
+
+/** A line that was tampered with may hold no JSON: then it adds nothing, and is found by its hash. */
+function toldOf(sum: Told | undefined, line: ChainedLine): Told {
+  try {
+    return told(sum, line);
+  } catch {
+    return { state: sum?.state, first: sum?.first ?? line, last: line };
   }
 }
 
-async function followSeals(transaction: Transaction, knownSeal: string | undefined) {
-  const follow = sealFollower(sha256);
-  const { rows: seals } = await transaction.raw<{ rows: Seal[] }>(
-    `SELECT number::text AS number, (extract(epoch FROM at) * 1000000)::bigint::text AS micros, from_transaction::text AS "fromTransaction",
-       to_transaction::text AS "toTransaction", lines::text AS lines, encode(root, 'hex') AS root, encode(previous, 'hex') AS previous, encode(hash, 'hex') AS hash
-     FROM ledger.seal ORDER BY number`,
-  );
-  const newestSeal = seals.at(-1)?.hash ?? null;
-  let covered = 0;
-  const misfit = (what: string, seal: string | null) => ({ what, line: null, seal, place: null, record: null });
-  for (const seal of seals) {
-    const found = await rootOf(transaction, seal);
-    covered += found.lines;
-    const why = follow(seal, found);
-    if (why) return { seals: seals.length, covered, newestSeal, misfit: misfit(why, seal.number) };
+/** Why a row is not what its lines add up to. */
+function rowMisfit(place: Place, row: Row | undefined, { state, first, last }: Told): string | undefined {
+  if (!row) return state === undefined ? undefined : 'it is gone, and no line says that it was erased';
+  if (state === undefined) return 'it is there, and its newest line says that it was erased';
+  if (place.stamped) {
+    if (row.version !== last.version)
+      return `it is at version ${row.version}, and its newest line is version ${last.version}`;
+    if (row.creator !== first.account || row.created !== first.micros)
+      return 'it does not say who added it and when as its first line does';
+    if (row.changer !== last.account || row.changed !== last.micros)
+      return 'it does not say who changed it and when as its newest line does';
   }
-  if (knownSeal !== undefined && !seals.some((seal) => seal.hash === knownSeal.toLowerCase()))
-    return {
-      seals: seals.length,
-      covered,
-      newestSeal,
-      misfit: misfit('the seal that was noted elsewhere is not among them: the ledger was rewritten', null),
-    };
-  return { seals: seals.length, covered, newestSeal, misfit: null };
-}
-
-async function rootOf(transaction: Transaction, seal: Seal): Promise<{ lines: number; root: string }> {
-  const root = createHash('sha256');
-  let lines = 0;
-  let after: readonly [string, number] = [seal.fromTransaction, 0];
-  for (;;) {
-    const { rows } = await transaction.raw<{ rows: { id: number; transaction: number; hash: Buffer }[] }>(
-      `SELECT id, transaction, hash FROM ledger.line
-       WHERE transaction >= ?::bigint AND transaction < ?::bigint AND (transaction, id) > (?::bigint, ?::bigint)
-       ORDER BY transaction, id LIMIT 100000`,
-      [after[0], seal.toTransaction, after[0], after[1]],
-    );
-    for (const row of rows) root.update(row.hash);
-    lines += rows.length;
-    const last = rows.at(-1);
-    if (!last || rows.length < 100_000) return { lines, root: root.digest('hex') };
-    after = [String(last.transaction), last.id];
-  }
-}
-
-/** The first record whose newest line is not there, or that is gone without a line that says so. */
-async function followRecords(transaction: Transaction): Promise<LedgerVerdict['misfit']> {
-  const { rows: tables } = await transaction.raw<{ rows: { id: string }[] }>(
-    'SELECT id FROM fiche."table" ORDER BY id',
-  );
-  for (const { id } of tables) {
-    const place = `data.${id}`;
-    const { rows } = await transaction.raw<{ rows: { record: string; live: number | null; said: number | null }[] }>(
-      `SELECT coalesce(r.id::text, l.record) AS record, r.version AS live, l.version AS said
-       FROM (SELECT DISTINCT ON (record) record, version, kind FROM ledger.line WHERE place = ? ORDER BY record, id DESC) l
-       FULL JOIN ${relation(id)} r ON r.id::text = l.record
-       WHERE (r.id IS NULL AND l.kind <> 'erase') OR (r.id IS NOT NULL AND (l.version IS DISTINCT FROM r.version OR l.kind = 'erase'))
-       ORDER BY 1 LIMIT 1`,
-      [place],
-    );
-    const [row] = rows;
-    if (row)
-      return {
-        what:
-          row.live === null
-            ? 'the record is gone, and no line says that it was erased'
-            : `the record is at version ${row.live}, and its newest line is ${row.said === null ? 'not there' : `version ${row.said}`}`,
-        line: null,
-        seal: null,
-        place,
-        record: row.record,
-      };
-  }
-  return null;
+  const column = differingColumn(state, JSON.parse(row.entry) as Record<string, unknown>, place.alternatives);
+  return column === undefined ? undefined : `its ${column} is not what its lines say`;
 }
 
 const MOST_UNSEALED = 10_000;

@@ -1,2 +1,4 @@
-export { forgetAttempts, forgive, limit } from './limit.ts';
+export { type ConnectionLimits, limitConnections } from './connections.ts';
+export { addressOf, countTry, forgetAttempts, forgive, limit, tooMany } from './limit.ts';
 export { notFound, problemDocument, Refusal, unacceptable } from './problem.ts';
+export { retryAfter } from './unavailable.ts';

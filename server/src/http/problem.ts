@@ -5,12 +5,15 @@ const TITLES: Record<number, string> = {
   401: 'Sign in first',
   403: 'Not allowed',
   404: 'Not found',
+  408: 'Too slow',
   409: 'Changed meanwhile',
   413: 'Too large',
   415: 'Not JSON',
   422: 'Not accepted',
   429: 'Too many tries',
   500: 'Something failed',
+  503: 'Busy',
+  507: 'Disk full',
 };
 
 /** A refusal with its HTTP status, sent as an RFC 9457 problem document. */

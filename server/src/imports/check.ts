@@ -1,6 +1,6 @@
 import type { ImportCounts } from '@fiche/core/imports';
 import { asActor, civilNow, type Database } from '../database/index.ts';
-import { loadDefinitions } from '../definitions/index.ts';
+import { loadDefinitions, withinCabinet } from '../definitions/index.ts';
 import { Refusal } from '../http/index.ts';
 import type { Worker } from '../tasks/index.ts';
 import { type CellProblem, RowChecker, stagedFields } from './rowChecker.ts';
@@ -27,7 +27,7 @@ export const checkImport: Worker = async (work) => {
   const row = await findImport(app, work.cabinet, id);
   const { plan } = row;
   if (!plan || row.state === 'written') throw new Refusal(409, 'This file has been brought in already.');
-  const { tables } = await loadDefinitions(app);
+  const { tables } = withinCabinet(await loadDefinitions(app), work.cabinet);
   const { table, targets } = targetsOf(tables, work.cabinet, plan);
   const fields = stagedFields(table);
   await makeStaging(owner, id, fields);

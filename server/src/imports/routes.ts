@@ -2,9 +2,10 @@ import type { Readable } from 'node:stream';
 import { routes } from '@fiche/core/api';
 import type { ImportPlan } from '@fiche/core/imports';
 import { quoted, relation } from '@fiche/core/queries';
+import type { Tables } from '@fiche/core/tables';
 import { stringify } from 'csv-stringify/sync';
 import type { FastifyInstance } from 'fastify';
-import { type Caller, needRight, route } from '../access/index.ts';
+import { type Caller, holdMayWrite, needRight, route } from '../access/index.ts';
 import { limit, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import { findImport, listImports, receiveFile, viewOf } from './store.ts';
@@ -43,7 +44,7 @@ export function importRoutes(app: FastifyInstance, services: Services): void {
 
   route(app, services, routes.checkImport, async ({ params, body: { plan }, caller, definitions }) => {
     const cabinet = params.cabinet ?? '';
-    holdRights(caller, cabinet, plan);
+    holdRights(caller, cabinet, plan, definitions.tables);
     const row = await findImport(databases.app, cabinet, Number(params.import));
     if (row.state === 'written')
       throw new Refusal(409, 'This file has been brought in already. Send it again to bring it in twice.');
@@ -66,11 +67,11 @@ export function importRoutes(app: FastifyInstance, services: Services): void {
       300,
     );
   });
-  route(app, services, routes.runImport, async ({ params, body, caller }) => {
+  route(app, services, routes.runImport, async ({ params, body, caller, definitions }) => {
     const cabinet = params.cabinet ?? '';
     const row = await findImport(databases.app, cabinet, Number(params.import));
     if (!row.plan || row.state === 'received') throw new Refusal(409, 'Check the file first.');
-    holdRights(caller, cabinet, row.plan);
+    holdRights(caller, cabinet, row.plan, definitions.tables);
     return tasks.begin(
       {
         cabinet,
@@ -146,7 +147,9 @@ export function importRoutes(app: FastifyInstance, services: Services): void {
 }
 
 /** Adding needs the right to add, changing the right to change, and a new table the right to build. */
-function holdRights(caller: Caller, cabinet: string, plan: ImportPlan): void {
+function holdRights(caller: Caller, cabinet: string, plan: ImportPlan, tables: Tables): void {
+  const into = plan.into.kind === 'table' ? tables.get(plan.into.table) : undefined;
+  if (into) holdMayWrite(caller, into, 'add');
   if (plan.into.kind === 'new') needRight(caller, cabinet, 'build');
   if (plan.key.length > 0 && plan.found === 'change') needRight(caller, cabinet, 'change');
   needRight(caller, cabinet, 'add');

@@ -1,10 +1,9 @@
-import { Readable } from 'node:stream';
+import { pipeline, Readable } from 'node:stream';
 import { writeItems } from '@fiche/core/fields';
 import type { Reading } from '@fiche/core/imports';
 import { parse } from 'csv-parse';
-import { Unzip, UnzipInflate } from 'fflate';
-import readSheet from 'read-excel-file/node';
 import { Refusal } from '../http/index.ts';
+import { jsonRecords, workbookRows } from '../unpacking/index.ts';
 
 /** A row of a file: its number as a person counts it, from 1, and its cells as text. */
 export interface FileRow {
@@ -12,8 +11,6 @@ export interface FileRow {
   readonly cells: readonly string[];
 }
 
-/** What a workbook may unpack to: more is no table that an office keeps, but a file made to fill a server. */
-const UNPACKED_MOST = 400 * 1024 * 1024;
 const COLUMNS_MOST = 1_600;
 const RECORD_MOST = 4 * 1024 * 1024;
 const JSON_MOST = 120 * 1024 * 1024;
@@ -42,17 +39,17 @@ async function* csvRows(
   parts: AsyncIterable<Buffer>,
   { encoding, separator, header }: Reading,
 ): AsyncGenerator<FileRow> {
-  const parser = Readable.from(decoded(parts, encoding)).pipe(
-    parse({
-      bom: true,
-      delimiter: separator,
-      relax_column_count: true,
-      relax_quotes: true,
-      skip_empty_lines: false,
-      max_record_size: RECORD_MOST,
-      info: true,
-    }),
-  );
+  const parser = parse({
+    bom: true,
+    delimiter: separator,
+    relax_column_count: true,
+    relax_quotes: true,
+    skip_empty_lines: false,
+    max_record_size: RECORD_MOST,
+    info: true,
+  });
+  // What fails before the parser, as when the database goes while the file is read from it, ends the parser, too.
+  pipeline(Readable.from(decoded(parts, encoding)), parser, () => undefined);
   let number = 0;
   try {
     for await (const entry of parser as AsyncIterable<{ record: string[]; info: { lines: number } }>) {
@@ -66,6 +63,7 @@ async function* csvRows(
   } catch (error) {
     if (error instanceof Refusal) throw error;
     const code = (error as { code?: string }).code;
+    if (!code?.startsWith('CSV_')) throw error;
     throw new Refusal(
       422,
       code === 'CSV_QUOTE_NOT_CLOSED'
@@ -102,56 +100,13 @@ async function whole(parts: AsyncIterable<Buffer>, most: number, what: string): 
 
 async function* sheetRows(parts: AsyncIterable<Buffer>, { sheet, header }: Reading): AsyncGenerator<FileRow> {
   const bytes = await whole(parts, JSON_MOST, 'A workbook');
-  holdUnpacked(bytes);
-  let rows: unknown[][];
-  try {
-    rows = await readSheetNumber(bytes, sheet);
-  } catch (error) {
-    if (error instanceof Refusal) throw error;
-    throw new Refusal(422, 'This workbook cannot be read. Open it, save it anew as .xlsx, and send it again.');
-  }
-  for (const [at, row] of rows.entries()) {
-    if (at < header) continue;
+  let number = 0;
+  for await (const row of workbookRows(bytes, sheet)) {
+    if (++number <= header) continue;
     const cells = row.map(cellText);
-    holdWidth(cells, at + 1);
-    if (cells.some((cell) => cell !== '')) yield { number: at + 1, cells };
+    holdWidth(cells, number);
+    if (cells.some((cell) => cell !== '')) yield { number, cells };
   }
-}
-
-async function readSheetNumber(bytes: Buffer, sheet: number): Promise<unknown[][]> {
-  const sheets = (await readSheet(bytes)) as unknown as { sheet: string; data: unknown[][] }[];
-  const found = sheets[sheet - 1];
-  if (!found)
-    throw new Refusal(
-      422,
-      `This workbook has ${sheets.length} ${sheets.length === 1 ? 'sheet' : 'sheets'}. Choose one of them.`,
-    );
-  return found.data;
-}
-
-/**
- * Refuses a workbook that unpacks to more than a table can need. The sizes that an archive tells of itself can lie, so
- * it is unpacked here once, counted, and thrown away.
- */
-export function holdUnpacked(bytes: Uint8Array): void {
-  let size = 0;
-  const bomb = new Refusal(
-    422,
-    'This workbook unpacks to an enormous size and is not read. Save only the sheet you need as CSV.',
-  );
-  const unzip = new Unzip((file) => {
-    file.ondata = (error, chunk) => {
-      if (size > UNPACKED_MOST) throw bomb;
-      if (error) throw new Refusal(422, 'This workbook is damaged or cut off. Save it anew, and send it again.');
-      size += chunk.length;
-      if (size > UNPACKED_MOST) throw bomb;
-    };
-    file.start();
-  });
-  unzip.register(UnzipInflate);
-  // In steps, so that a bomb is met before it has unpacked whole.
-  const step = 64 * 1024;
-  for (let at = 0; at < bytes.length; at += step) unzip.push(bytes.subarray(at, at + step), at + step >= bytes.length);
 }
 
 /** A cell of a workbook as text; a date as ISO 8601, a formula as the value that was last calculated. */
@@ -164,9 +119,7 @@ export function cellText(cell: unknown): string {
 
 async function* jsonRows(parts: AsyncIterable<Buffer>, { kind, encoding }: Reading): AsyncGenerator<FileRow> {
   const records =
-    kind === 'jsonl'
-      ? jsonLines(parts, encoding)
-      : jsonList((await whole(parts, JSON_MOST, 'A JSON file')).toString('utf8'));
+    kind === 'jsonl' ? jsonLines(parts, encoding) : jsonRecords(await whole(parts, JSON_MOST, 'A JSON file'));
   // Names are known when all records were seen once; they are kept in the order of their first appearance.
   const names: string[] = [];
   const known = new Map<string, number>();
@@ -210,20 +163,6 @@ async function* jsonLines(parts: AsyncIterable<Buffer>, encoding: string): Async
   }
   number++;
   if (rest.trim() !== '') yield read(rest);
-}
-
-function jsonList(text: string): unknown[] {
-  let json: unknown;
-  try {
-    json = JSON.parse(text.replace(/^\ufeff/, ''));
-  } catch {
-    throw new Refusal(422, 'This is not JSON, or it is cut off. Mend it and send it again.');
-  }
-  if (Array.isArray(json)) return json;
-  // A list inside an object, as many programs write it: the first one.
-  const inner = Object.values((json ?? {}) as object).find((value) => Array.isArray(value));
-  if (inner) return inner as unknown[];
-  throw new Refusal(422, 'This JSON has no list of records. It must be a list, such as [{"Name": "A-1"}].');
 }
 
 function jsonText(value: unknown): string {

@@ -80,8 +80,11 @@ export class Staging {
   /** Ends without keeping anything. */
   async drop(): Promise<void> {
     if (!this.over) {
-      this.stream.destroy(new Error('dropped'));
-      await once(this.stream, 'close').catch(() => undefined);
+      // One that was ended by its lost connection closes no second time.
+      if (!this.stream.destroyed) {
+        this.stream.destroy(new Error('dropped'));
+        await once(this.stream, 'close').catch(() => undefined);
+      }
       await this.owner.client.releaseConnection(this.connection);
     }
     await this.owner.raw(`DROP TABLE IF EXISTS ${stagingOf(this.id)}`);

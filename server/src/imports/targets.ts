@@ -7,6 +7,7 @@ import {
   type TableDefinition,
   type Tables,
 } from '@fiche/core/tables';
+import { refuseForeignTables } from '../definitions/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
 
 /** A column of a file that goes somewhere. */
@@ -44,6 +45,7 @@ export function targetsOf(
         422,
         `Add the field “${column.to.field.label}” to ${before.label} first, then bring the file in.`,
       );
+    refuseForeignTables(tables, column.to.field.settings, 'plan.columns');
     const id = nameFrom(column.to.field.label, taken, 'field');
     taken.add(id);
     return [{ column, field: { ...column.to.field, id }, how }];

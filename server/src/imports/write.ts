@@ -1,8 +1,9 @@
+import type { ImportCounts } from '@fiche/core/imports';
 import { quoted, relation } from '@fiche/core/queries';
 import type { TableDefinition } from '@fiche/core/tables';
 import { constraintProblem } from '../constraints/index.ts';
 import { asActor, type Transaction } from '../database/index.ts';
-import { loadDefinitions } from '../definitions/index.ts';
+import { loadDefinitions, withinCabinet } from '../definitions/index.ts';
 import { Refusal } from '../http/index.ts';
 import { addFields, createTable } from '../tables/index.ts';
 import type { Work, Worker } from '../tasks/index.ts';
@@ -27,27 +28,36 @@ export const writeImport: Worker = async (work) => {
       422,
       `${row.counts.bad.toLocaleString('en-GB')} rows cannot be brought in. Mend them, or bring in the good ones only.`,
     );
-  if (!(await stagingIsThere(work, id)))
-    throw new Refusal(409, 'The rows that were checked are gone: the database was started anew. Check the file again.');
   const reason = row.plan.reason ?? undefined;
   const through = { kind: 'import', label: row.file, id, reason } as const;
-  const { tables } = await loadDefinitions(app);
+  const { tables } = withinCabinet(await loadDefinitions(app), work.cabinet);
   const { table: known } = targetsOf(tables, work.cabinet, row.plan);
-  const table = await asActor(owner, { name: work.actor.name, through }, (transaction) =>
-    write(transaction, work, row),
-  ).catch((error: unknown) => {
+  const written = await asActor(owner, { name: work.actor.name, through }, async (transaction) => {
+    await holdStaging(transaction, row);
+    return write(transaction, work, row);
+  }).catch((error: unknown) => {
     throw constraintProblem(known, error) ?? error;
   });
   await owner.raw(`DROP TABLE IF EXISTS ${stagingOf(id)}`);
-  return { table, ...row.counts };
+  return written;
 };
 
-async function stagingIsThere(work: Work, id: number): Promise<boolean> {
-  const { rows } = await work.databases.owner.raw<{ rows: { n: number }[] }>(
-    'SELECT CASE WHEN to_regclass(?) IS NULL THEN 0 ELSE 1 END AS n',
-    [stagingOf(id)],
+/**
+ * The rows that were checked are still there, all of them. Their table is not logged, for speed: after a crash of the
+ * database it is empty.
+ */
+async function holdStaging(transaction: Transaction, { id, counts }: ImportRow): Promise<void> {
+  const again = 'The rows that were checked are gone: the database was started anew. Check the file again.';
+  const { rows: there } = await transaction.raw<{ rows: { name: string | null }[] }>('SELECT to_regclass(?) AS name', [
+    stagingOf(id),
+  ]);
+  if (!there[0]?.name) throw new Refusal(409, again);
+  const { rows } = await transaction.raw<{ rows: { add: number; change: number; skip: number }[] }>(
+    `SELECT count(*) FILTER (WHERE "action#" = 'add') AS add, count(*) FILTER (WHERE "action#" = 'change') AS change, count(*) FILTER (WHERE "action#" = 'skip') AS skip FROM ${stagingOf(id)}`,
   );
-  return rows[0]?.n === 1;
+  const [staged] = rows;
+  if (staged?.add !== counts?.add || staged?.change !== counts?.change || staged?.skip !== counts?.skip)
+    throw new Refusal(409, again);
 }
 
 /** What was checked must still be so: the table, and each record that the file changes. */
@@ -71,10 +81,15 @@ async function holdNothingMoved(
     throw new Refusal(409, `${n} of the records that the file changes have been changed since the check. ${again}`);
 }
 
-async function write(transaction: Transaction, work: Work, row: ImportRow): Promise<string> {
+/** Writes the staged rows, and with them the counts of what was written. */
+async function write(
+  transaction: Transaction,
+  work: Work,
+  row: ImportRow,
+): Promise<Record<keyof ImportCounts, number> & Record<string, unknown>> {
   const { plan, id, counts } = row;
   if (!plan || !counts) throw new Error('An import without a plan');
-  const before = (await loadDefinitions(transaction)).tables;
+  const before = withinCabinet(await loadDefinitions(transaction), row.cabinet).tables;
   const { table: known, targets } = targetsOf(before, row.cabinet, plan);
   await holdNothingMoved(transaction, row, known);
   let table = plan.into.kind === 'table' ? plan.into.table : '';
@@ -97,23 +112,26 @@ async function write(transaction: Transaction, work: Work, row: ImportRow): Prom
     `SELECT min("row#") AS first, max("row#") AS last FROM ${staging}`,
   );
   const [{ first, last } = { first: null, last: null }] = span;
-  let done = 0;
+  let [added, changed] = [0, 0];
   for (let from = first ?? 1; last !== null && from <= last; from += STEP) {
     const within = [from, from + STEP];
-    const added = await transaction.raw<{ rowCount: number }>(
+    const some = await transaction.raw<{ rowCount: number }>(
       `INSERT INTO ${relation(table)} (${whole.join(', ')}) SELECT ${whole.join(', ')} FROM ${staging} WHERE "action#" = 'add' AND "row#" >= ? AND "row#" < ? ORDER BY "row#"`,
       within,
     );
-    const changed = await transaction.raw<{ rowCount: number }>(
+    const others = await transaction.raw<{ rowCount: number }>(
       `UPDATE ${relation(table)} r SET ${given.map((column) => `${column} = s.${column}`).join(', ')} FROM ${staging} s WHERE s."action#" = 'change' AND r.id = s."record#" AND s."row#" >= ? AND s."row#" < ?`,
       within,
     );
-    done += added.rowCount + changed.rowCount;
-    await work.progress(done, total);
+    added += some.rowCount;
+    changed += others.rowCount;
+    await work.progress(added + changed, total);
   }
+  // A change that changes nothing is no change: such a row counts as skipped.
+  const written = { ...counts, add: added, change: changed, skip: counts.skip + counts.change - changed };
   await transaction.raw(
     `UPDATE fiche.import SET state = 'written', table_id = ?, counts = ?::jsonb || '{"written": 1}' WHERE id = ?`,
-    [table, JSON.stringify(counts), id],
+    [table, JSON.stringify(written), id],
   );
-  return table;
+  return { ...written, table };
 }

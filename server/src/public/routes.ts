@@ -1,9 +1,10 @@
 import { routes } from '@fiche/core/api';
 import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
-import { prepared } from '../forms/index.ts';
+import { beginToken, prepared } from '../forms/index.ts';
 import { notFound } from '../http/index.ts';
 import type { Services } from '../services.ts';
+import { WORK_BITS } from '../spam/index.ts';
 import { disclosedTables } from './disclose.ts';
 
 export function publicRoutes(app: FastifyInstance, services: Services): void {
@@ -14,9 +15,11 @@ export function publicRoutes(app: FastifyInstance, services: Services): void {
     return {
       id: form.id,
       version: form.liveVersion,
+      begun: await beginToken(services.databases.app, form.id, form.liveVersion ?? 0),
       definition: form.live,
       tables: disclosedTables(prepared(definitions, form.live)),
       cabinet,
+      workBits: WORK_BITS,
     };
   });
 }

@@ -1,3 +1,4 @@
+import { filesOf, type Values } from '@fiche/core/fields';
 import { relation } from '@fiche/core/queries';
 import type { Tables } from '@fiche/core/tables';
 import type { Transaction } from '../database/index.ts';
@@ -6,7 +7,8 @@ import { linkingSql, linksTo } from './links.ts';
 import { findRecord } from './store.ts';
 
 /**
- * Erases an archived record for good. Refused while another record links to it, and says which tables do. As the owner,
+ * Erases an archived record for good: its row, where its values came from, its files, and the values in all of its lines,
+ * which go on saying that something was written, when and by whom. Refused while another record links to it, and says which tables do. As the owner,
  * in a transaction with an actor.
  */
 export async function eraseRecord(
@@ -33,6 +35,50 @@ export async function eraseRecord(
   }
   if (linking.length > 0)
     throw new Refusal(409, `Other records link to this one: ${linking.join(', ')}. Take those links out first.`);
+  const files = await filesEverNamed(owner, tables, tableId, id);
   await owner.raw('DELETE FROM fiche.origin WHERE table_id = ? AND record = ?', [tableId, id]);
+  await owner.raw('DELETE FROM fiche.line_order WHERE table_id = ? AND record = ?', [tableId, id]);
   await owner.raw(`DELETE FROM ${relation(tableId)} WHERE id = ?`, [id]);
+  await eraseFiles(owner, files);
+  await owner.raw('SELECT ledger.erase_values(?, ?)', [`data.${tableId}`, String(id)]);
+  await eraseLines(owner, 'fiche.origin', `${tableId}.${id}`);
+}
+
+/** Removes the values of the lines of what was erased with a record; where nothing was, there are none. */
+const eraseLines = (owner: Transaction, place: string, record: string): Promise<unknown> =>
+  owner.raw(
+    "SELECT ledger.erase_values(l.place, l.record) FROM (SELECT DISTINCT place, record FROM ledger.line WHERE place = ? AND record = ? AND kind = 'erase') l",
+    [place, record],
+  );
+
+/** The files that a record names or has named, out of its lines. */
+async function filesEverNamed(owner: Transaction, tables: Tables, tableId: string, id: number): Promise<string[]> {
+  const table = tables.get(tableId);
+  const fields = [...(table?.fields ?? []), ...(table?.retired ?? [])].filter((one) => one.type === 'attachments');
+  if (fields.length === 0) return [];
+  const { rows } = await owner.raw<{ rows: { before: Values | null; after: Values | null }[] }>(
+    'SELECT before, after FROM ledger.line WHERE place = ? AND record = ?',
+    [`data.${tableId}`, String(id)],
+  );
+  const named = rows.flatMap(({ before, after }) =>
+    fields.flatMap((field) => [before?.[field.id], after?.[field.id]].flatMap((value) => filesOf(value ?? null))),
+  );
+  return [...new Set(named.map((file) => file.id))];
+}
+
+/** Erases files with their lines, and the bytes that no other file has. */
+async function eraseFiles(owner: Transaction, files: readonly string[]): Promise<void> {
+  for (const file of files) {
+    const { rows } = await owner.raw<{ rows: { content: number }[] }>(
+      'DELETE FROM fiche.file WHERE id = ?::uuid RETURNING content',
+      [file],
+    );
+    const content = rows[0]?.content;
+    if (content === undefined) continue;
+    await eraseLines(owner, 'fiche.file', file);
+    await owner.raw(
+      'DELETE FROM fiche.content c WHERE c.id = ? AND NOT EXISTS (SELECT FROM fiche.file f WHERE f.content = c.id)',
+      [content],
+    );
+  }
 }

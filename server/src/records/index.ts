@@ -1,3 +1,4 @@
+export { eraseRecord } from './erase.ts';
 export { factsSql, readFacts } from './facts.ts';
 export { keepOrder, linesOfForm, linesOfRecord } from './lines.ts';
 export { linkingSql, linksTo } from './links.ts';

@@ -1,6 +1,6 @@
 import { routes } from '@fiche/core/api';
 import type { FastifyInstance } from 'fastify';
-import { route } from '../access/index.ts';
+import { holdMayWrite, route } from '../access/index.ts';
 import { constraintProblem } from '../constraints/index.ts';
 import { asActor } from '../database/index.ts';
 import { announce } from '../events/index.ts';
@@ -33,6 +33,8 @@ export function recordRoutes(app: FastifyInstance, services: Services): void {
     route(app, services, contract, async ({ params, body, caller, definitions }) => {
       const table = params.table ?? '';
       const { tables } = definitions;
+      const written = tables.get(table);
+      if (written) holdMayWrite(caller, written, 'archive');
       const actor = {
         name: caller.login ?? '',
         through: { kind: 'table', label: tables.get(table)?.label ?? table },

@@ -30,15 +30,20 @@ export function typedSearchSql(table: TableDefinition, prefix: string): string |
   return columns.map((field) => `coalesce(${prefix}${quoted(field.id)}, '')`).join(` || ' ' || `);
 }
 
-/** Typed words against the one-line text columns of a dropdown's choices; every word has to stand somewhere. */
+/**
+ * Typed words against the one-line text columns of a dropdown's choices; every word has to stand somewhere. `only` names
+ * the columns that may be searched, where not all of them may: a search tells what stands in a column.
+ */
 export function choiceSearchSql(
   table: TableDefinition,
   search: string,
   alias: string,
+  only?: ReadonlySet<string>,
 ): { text: string; values: string[] } | undefined {
   const words = wordsOf(search);
   if (words.length === 0) return undefined;
-  const text = typedSearchSql(table, `${alias}.`);
+  const searched = only ? { ...table, fields: table.fields.filter((field) => only.has(field.id)) } : table;
+  const text = typedSearchSql(searched, `${alias}.`);
   if (text === undefined) return { text: 'FALSE', values: [] };
   return { text: words.map(() => `(${text}) ILIKE ?`).join(' AND '), values: words.map(likeWord) };
 }

@@ -13,7 +13,7 @@ import {
   writeTitle,
 } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
-import { notFound } from '../http/index.ts';
+import { notFound, unacceptable } from '../http/index.ts';
 import { factsSql, readFacts } from './facts.ts';
 import { linkingSql } from './links.ts';
 import { searchSql } from './search.ts';
@@ -171,7 +171,9 @@ export async function listRecords(
   const values: (string | number)[] = [];
   const [through = '', target] = query.linking?.split(':') ?? [];
   const link = findField(table, through);
-  if (link && targetTable(link) !== undefined && target !== undefined) {
+  if (query.linking !== undefined) {
+    if (!link || targetTable(link) === undefined || target === undefined)
+      throw unacceptable([{ path: 'linking', rule: 'link', message: `${through} is not a link of ${table.label}.` }]);
     where.push(linkingSql(link, 'r'));
     values.push(Number(target));
   }

@@ -8,7 +8,7 @@ import { unacceptable } from '../http/index.ts';
 import type { Work, Worker } from '../tasks/index.ts';
 import { addField, checkInitial } from './fields.ts';
 import { lockTable } from './store.ts';
-import { asConstraint, countRows, makeUnique, STEP, tableOf, writeColumn } from './values.ts';
+import { asConstraint, blankColumn, countRows, makeUnique, STEP, tableOf, writeColumn } from './values.ts';
 
 interface BackfillPlan {
   readonly field: NewField;
@@ -105,14 +105,16 @@ export const backfillField: Worker = async (work) => {
   return { field: id };
 };
 
-/** Takes away what an interrupted backfill left: a field that nobody has seen. */
+/** Takes away what an interrupted backfill left: a field that nobody has seen. Its values go with a line each. */
 async function dropPending(work: Work): Promise<void> {
+  const { rows } = await work.databases.owner.raw<{ rows: { id: string }[] }>(
+    'SELECT id FROM fiche.field WHERE table_id = ? AND pending',
+    [work.table] as string[],
+  );
+  for (const { id } of rows) await blankColumn(work, work.table ?? '', id);
   await asActor(work.databases.owner, work.actor, async (owner) => {
-    const { rows } = await owner.raw<{ rows: { id: string }[] }>(
-      'SELECT id FROM fiche.field WHERE table_id = ? AND pending',
-      [work.table] as string[],
-    );
     for (const { id } of rows) {
+      await owner.raw(`UPDATE ${relation(work.table ?? '')} SET ${quoted(id)} = NULL WHERE ${quoted(id)} IS NOT NULL`);
       await owner.raw(`ALTER TABLE ${relation(work.table ?? '')} DROP COLUMN ${quoted(id)}`);
       await owner('fiche.field')
         .where({ table_id: work.table ?? '', id })

@@ -14,7 +14,7 @@ import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import type { Work, Worker } from '../tasks/index.ts';
 import { indexesOf } from './columns.ts';
 import { lockTable } from './store.ts';
-import { asConstraint, countRows, STEP, tableOf, writeColumn } from './values.ts';
+import { asConstraint, blankColumn, countRows, STEP, tableOf, writeColumn } from './values.ts';
 
 interface TypePlan {
   readonly field: string;
@@ -42,7 +42,9 @@ export function holdTypeChange(table: TableDefinition, plan: TypePlan): void {
  * Gives a field another type: a new column is filled beside the old one, which stays in use meanwhile, and takes its
  * place in a moment. Values that changed meanwhile are converted in that moment.
  */
-export const changeFieldType: Worker = async (work) => {
+export const changeFieldType: Worker = async (task) => {
+  // Its lines name the task, so that they can be told from those of people who write meanwhile.
+  const work = { ...task, actor: { ...task.actor, through: { ...task.actor.through, id: task.id } } };
   const { owner } = work.databases;
   const plan = work.plan as TypePlan;
   const table = await tableOf(owner, work.table);
@@ -55,15 +57,17 @@ export const changeFieldType: Worker = async (work) => {
   const { rows: begun } = await owner.raw<{ rows: { first: string }[] }>(
     'SELECT pg_snapshot_xmin(pg_current_snapshot())::text AS first',
   );
-  await dropNext(owner, work, column);
+  await dropNext(owner, work, field.id, column);
   try {
-    await rebuilding(owner, work, async (transaction) => {
+    await asActor(owner, work.actor, async (transaction) => {
       await transaction.raw(`ALTER TABLE ${relation(table.id)} ADD COLUMN ${quoted(column)} ${type}`);
+      // Capture tells the values of the new column under the name of the one whose place it takes.
+      await transaction.raw(`COMMENT ON COLUMN ${relation(table.id)}.${quoted(column)} IS 'converts ${field.id}'`);
       await transaction.raw('SELECT ledger.capture_records(?)', [table.id]);
     });
     await convertAll(work, table, field, next, column);
     for (const sql of indexesOf(table.id, next, column, 'CONCURRENTLY')) await owner.raw(sql);
-    await rebuilding(owner, work, async (transaction) => {
+    await asActor(owner, work.actor, async (transaction) => {
       await lockTable(transaction, table.id);
       await transaction.raw(`LOCK TABLE ${relation(table.id)} IN ACCESS EXCLUSIVE MODE`);
       await convertSome(
@@ -72,30 +76,34 @@ export const changeFieldType: Worker = async (work) => {
         field,
         next,
         column,
-        'r.id IN (SELECT l.record::bigint FROM ledger.line l WHERE l.place = ? AND l.transaction >= ?::bigint)',
-        [`data.${table.id}`, begun[0]?.first ?? '0'],
+        `r.id IN (SELECT l.record::bigint FROM ledger.line l WHERE l.place = ? AND l.transaction >= ?::bigint
+           AND NOT (coalesce(l.through->>'kind', '') = 'tables' AND coalesce(l.through->>'id', '') = ?))`,
+        [`data.${table.id}`, begun[0]?.first ?? '0', String(work.id)],
         plan.unconverted,
       );
       await takePlace(transaction, table, field, next, column);
     });
   } catch (error) {
-    await dropNext(owner, work, column);
+    await dropNext(owner, work, field.id, column);
     throw asConstraint(error, `Two records would have the same ${field.label}, which is unique.`);
   }
   return { field: field.id };
 };
 
-/** A transaction that moves values between columns without changing a record for its readers. */
-const rebuilding = <T>(owner: Database, work: Work, doing: (transaction: Transaction) => Promise<T>): Promise<T> =>
-  asActor(owner, work.actor, async (transaction) => {
-    await transaction.raw("SELECT set_config('fiche.rebuilding', 'yes', true)");
-    return doing(transaction);
-  });
-
-async function dropNext(owner: Database, work: Work, column: string): Promise<void> {
+/** Takes away the column that was being filled. What its lines said is taken back by lines of their own. */
+async function dropNext(owner: Database, work: Work, field: string, column: string): Promise<void> {
+  const [table, place] = [work.table ?? '', relation(work.table ?? '')];
+  const { rows } = await owner.raw<{ rows: unknown[] }>(
+    "SELECT 1 FROM pg_attribute WHERE attrelid = ?::regclass AND attname = ? AND NOT attisdropped AND col_description(attrelid, attnum) LIKE 'converts %'",
+    [place, column],
+  );
+  if (rows.length > 0) {
+    const unlike = `to_jsonb(${quoted(column)}) IS DISTINCT FROM to_jsonb(${quoted(field)})`;
+    await blankColumn(work, table, column, unlike);
+  }
   await asActor(owner, work.actor, async (transaction) => {
-    await transaction.raw(`ALTER TABLE ${relation(work.table ?? '')} DROP COLUMN IF EXISTS ${quoted(column)}`);
-    await transaction.raw('SELECT ledger.capture_records(?)', [work.table] as string[]);
+    await transaction.raw(`ALTER TABLE ${place} DROP COLUMN IF EXISTS ${quoted(column)}`);
+    await transaction.raw('SELECT ledger.capture_records(?)', [table]);
   });
 }
 
@@ -126,7 +134,10 @@ async function convertAll(
   }
 }
 
-/** Converts the values of some records, blank ones too: they may have been blanked since. Those that do not convert refuse the work, or are blanked, each with its line. */
+/**
+ * Converts the values of some records, blank ones too: they may have been blanked since. Each value that reads differently
+ * afterwards is a change of its record, with its line. Those that do not convert refuse the work, or are blanked.
+ */
 async function convertSome(
   owner: Transaction,
   table: TableDefinition,
@@ -153,19 +164,23 @@ async function convertSome(
       422,
       `Some values of ${field.label} do not convert, the first in record #${failed[0]}. Mend them, or choose to blank them.`,
     );
-  if (failed.length > 0) {
-    await owner.raw("SELECT set_config('fiche.rebuilding', '', true)");
+  if (failed.length > 0)
     await owner.raw(`UPDATE ${relation(table.id)} SET ${quoted(field.id)} = NULL WHERE id = ANY(?)`, [failed]);
-  }
+  const write = (is: 'yes' | 'no'): Promise<unknown> =>
+    writeColumn(
+      owner,
+      table.id,
+      column,
+      typeOf(next).column(next.settings),
+      converted.map((one) => one.id),
+      converted.map((one) => one.value),
+      { column: field.id, is },
+    );
+  // A value that reads the same is only moved: no stamp and no line.
   await owner.raw("SELECT set_config('fiche.rebuilding', 'yes', true)");
-  await writeColumn(
-    owner,
-    table.id,
-    column,
-    typeOf(next).column(next.settings),
-    converted.map((one) => one.id),
-    converted.map((one) => one.value),
-  );
+  await write('no');
+  await owner.raw("SELECT set_config('fiche.rebuilding', '', true)");
+  await write('yes');
 }
 
 /** The new column under the old one's name, with its rights and indexes; the definition with its new type. */
@@ -178,6 +193,7 @@ async function takePlace(
 ): Promise<void> {
   const place = relation(table.id);
   const name = quoted(field.id);
+  await owner.raw(`COMMENT ON COLUMN ${place}.${quoted(column)} IS NULL`);
   await owner.raw(`ALTER TABLE ${place} DROP COLUMN ${name}`);
   await owner.raw(`ALTER TABLE ${place} RENAME COLUMN ${quoted(column)} TO ${name}`);
   for (const kind of ['unique', 'order'] as const)

@@ -22,12 +22,10 @@ export async function makeColumns(
   ordered = Number.POSITIVE_INFINITY,
 ): Promise<void> {
   const place = relation(tableId);
-  const columns = fields.map((field) => {
-    const given = field.type === 'sequence' ? ` DEFAULT ${numberDefault(owner, tableId, field)}` : '';
-    return `ADD COLUMN ${quoted(field.id)} ${typeOf(field).column(field.settings)}${given}`;
-  });
+  const columns = fields.map((field) => `ADD COLUMN ${quoted(field.id)} ${typeOf(field).column(field.settings)}`);
   await owner.raw(`ALTER TABLE ${place} ${columns.join(', ')}`);
   await owner.raw('SELECT ledger.capture_records(?)', [tableId]);
+  for (const field of fields.filter((one) => one.type === 'sequence')) await numberRecords(owner, tableId, field);
   const editable = fields.filter((field) => typeOf(field).editable).map((field) => quoted(field.id));
   if (editable.length > 0) {
     const list = editable.join(', ');
@@ -76,6 +74,15 @@ export function indexesOf(tableId: string, field: FieldDefinition, column = fiel
       `CREATE INDEX ${concurrently} ${quoted(heldName(tableId, 'order', column))} ON ${place} (${quoted(column)} COLLATE fiche.natural, id)`,
     );
   return statements;
+}
+
+/** Gives new records their sequence number, and those that are there theirs in the order of entry: each with its line. */
+async function numberRecords(owner: Transaction, tableId: string, field: FieldDefinition): Promise<void> {
+  const [place, column, next] = [relation(tableId), quoted(field.id), numberDefault(owner, tableId, field)];
+  await owner.raw(`ALTER TABLE ${place} ALTER COLUMN ${column} SET DEFAULT ${next}`);
+  await owner.raw(
+    `UPDATE ${place} r SET ${column} = n.number FROM (SELECT id, ${next} AS number FROM (SELECT id FROM ${place} ORDER BY id) s) n WHERE n.id = r.id`,
+  );
 }
 
 function numberDefault(owner: Transaction, tableId: string, field: FieldDefinition): string {

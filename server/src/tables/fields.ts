@@ -15,6 +15,7 @@ import {
   typeOf,
 } from '@fiche/core/tables';
 import type { Transaction } from '../database/index.ts';
+import { refuseForeignTables } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import { makeColumn, makeColumns } from './columns.ts';
 import { holdLiveForms } from './liveForms.ts';
@@ -42,11 +43,7 @@ export async function addField(
       'label',
     ),
   );
-  const target = ['link', 'links'].includes(field.type) ? String(field.settings.table) : undefined;
-  if (target !== undefined && all.get(target)?.cabinet !== table.cabinet)
-    throw unacceptable([
-      { path: 'settings.table', rule: 'link', message: 'Choose a table of this cabinet to link to.' },
-    ]);
+  refuseForeignTables(all, field.settings, 'settings.table');
   checkInitial(field, 'initial');
   if (field.type === 'links' && (field.unique || field.required))
     throw unacceptable([
@@ -116,14 +113,10 @@ export async function addFields(
     refuseIf(labelTaken(field.label, labels, 'label'));
     labels.push(field.label);
     checkInitial(field, 'initial');
-    const target = field.type === 'link' ? String(field.settings.table) : undefined;
-    if (field.type === 'links' || (target !== undefined && all.get(target)?.cabinet !== table.cabinet))
+    refuseForeignTables(all, field.settings, 'settings.table');
+    if (field.type === 'links')
       throw unacceptable([
-        {
-          path: 'settings.table',
-          rule: 'link',
-          message: `${field.label} links to a table that is not of this cabinet.`,
-        },
+        { path: 'type', rule: 'links', message: `${field.label} links to several records: add it by itself.` },
       ]);
   }
   await owner.raw(
@@ -150,9 +143,9 @@ export async function copyFields(
   from: string,
   fields: readonly string[],
 ): Promise<TableDefinition> {
-  const { table, all } = await lockTable(owner, tableId);
+  const { all } = await lockTable(owner, tableId);
   const source = all.get(from);
-  if (!source || source.cabinet !== table.cabinet)
+  if (!source)
     throw unacceptable([{ path: 'from', rule: 'table', message: 'Choose a table of this cabinet to copy from.' }]);
   const { rows } = await owner.raw<{ rows: unknown[] }>(`SELECT 1 FROM ${relation(tableId)} LIMIT 1`);
   for (const id of fields) {
@@ -202,7 +195,7 @@ export async function changeField(
     );
   const { position, settings, initial, revision, ...plain } = change;
   const columns: Record<string, unknown> = { ...plain };
-  if (settings !== undefined) columns.settings = JSON.stringify(changedSettings(field, settings));
+  if (settings !== undefined) columns.settings = JSON.stringify(changedSettings(all, field, settings));
   if (initial !== undefined) {
     checkInitial({ ...field, initial }, 'initial');
     checkExpression(table, field, initial?.kind === 'calculation' ? initial.source : null, all);
@@ -235,8 +228,9 @@ export async function changeField(
 /** What a column was made with: changed by giving the field its type anew. */
 const FIXED = ['table', 'places', 'prefix', 'withYear', 'width', 'first', 'pairs', 'circles'];
 
-function changedSettings(field: FieldDefinition, settings: Readonly<Record<string, unknown>>): unknown {
+function changedSettings(all: Tables, field: FieldDefinition, settings: Readonly<Record<string, unknown>>): unknown {
   const read = readSettings(field.type, settings);
+  refuseForeignTables(all, read, 'settings');
   if (FIXED.some((name) => read[name] !== field.settings[name]))
     throw unacceptable([
       {

@@ -5,7 +5,7 @@ import { constraintWords, findField, type TableDefinition } from '@fiche/core/ta
 import type { FastifyInstance } from 'fastify';
 import { type Caller, route } from '../access/index.ts';
 import { type Actor, asActor, type Transaction } from '../database/index.ts';
-import { loadDefinitions } from '../definitions/index.ts';
+import { loadDefinitions, refuseForeignTables, withinCabinet } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import { linkingSql, linksTo, showTitle, titleSql } from '../records/index.ts';
 import type { Services } from '../services.ts';
@@ -130,8 +130,9 @@ export function tableRoutes(app: FastifyInstance, services: Services): void {
     const field = findField(table, params.field ?? '');
     holdRevision(table, body.revision);
     const plan = { field: params.field ?? '', ...readType(body), unconverted: body.unconverted };
+    const now = withinCabinet(await loadDefinitions(databases.owner), table.cabinet);
+    refuseForeignTables(now.tables, plan.settings, 'settings');
     holdTypeChange(table, plan);
-    const now = await loadDefinitions(databases.owner);
     const fields = table.fields.map((one) => (one.id === plan.field ? { ...one, ...readType(body) } : one));
     holdLiveForms(now.tables, now.forms, { ...table, fields });
     return begin(

@@ -13,7 +13,7 @@ import {
   typeOf,
 } from '@fiche/core/tables';
 import { civilNow, type Transaction } from '../database/index.ts';
-import { loadDefinitions, touchCabinet } from '../definitions/index.ts';
+import { loadDefinitions, touchCabinet, withinCabinet } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 
 export const refuseIf = (problem: Problem | undefined): void => {
@@ -125,7 +125,7 @@ export async function lockTable(owner: Transaction, id: string, revision?: numbe
   const cabinet = rows[0]?.cabinet;
   if (cabinet === undefined) throw notFound('This table');
   await touchCabinet(owner, cabinet);
-  const { tables, forms } = await loadDefinitions(owner);
+  const { tables, forms } = withinCabinet(await loadDefinitions(owner), cabinet);
   const table = tables.get(id);
   if (!table) throw notFound('This table');
   if (revision !== undefined && table.revision !== revision)

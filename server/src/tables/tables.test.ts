@@ -134,6 +134,7 @@ describe('forms', () => {
   });
 
   test('an entry begun on an older version is finished on it', async () => {
+    const { begun } = (await builder.call('GET', '/api/forms/quay_arrival')).body;
     const { body: draft } = await builder.call('GET', '/api/forms/quay_arrival/draft');
     const [section] = draft.definition.sections;
     const items = section.items.map((one: { field: string }) =>
@@ -147,11 +148,11 @@ describe('forms', () => {
         'POST',
         '/api/forms/quay_arrival/entries',
         { values: { harbour: 1 }, formVersion },
-        { 'idempotency-key': `version-${formVersion}-entry` },
+        { 'idempotency-key': `version-${formVersion}-entry`, 'x-fiche-begun': begun },
       );
     expect((await send(1)).status).toBe(200);
     expect((await send(2)).body.errors[0]).toMatchObject({ path: 'note', rule: 'required' });
-    expect((await send(9)).status).toBe(404);
+    expect((await send(9)).status).toBe(409);
     const { body: ledger } = await builder.call('GET', '/api/cabinets/quay/ledger?table=quay_stays');
     expect(ledger.lines[0].through).toBe('Arrival, version 1');
   });

@@ -2,9 +2,10 @@ import type { Value } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
 import type { FieldDefinition, TableDefinition } from '@fiche/core/tables';
 import { heldName } from '../constraints/index.ts';
-import type { Database, Transaction } from '../database/index.ts';
+import { asActor, type Database, type Transaction } from '../database/index.ts';
 import { loadDefinitions } from '../definitions/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
+import type { Work } from '../tasks/index.ts';
 
 /** Records a step: few enough that nobody waits for a row, many enough to be quick. */
 export const STEP = 5_000;
@@ -24,7 +25,10 @@ const castSql = (value: string, type: string): string =>
 const asText = (value: Value): string | null =>
   value === null ? null : typeof value === 'object' ? JSON.stringify(value) : String(value);
 
-/** Writes values of one column by record. As whoever the transaction's actor is. */
+/**
+ * Writes values of one column by record. As whoever the transaction's actor is. With `unlike`, only those that read
+ * differently from another column of the record (`yes`), or only the others (`no`).
+ */
 export const writeColumn = (
   owner: Transaction,
   table: string,
@@ -32,11 +36,30 @@ export const writeColumn = (
   type: string,
   ids: readonly number[],
   values: readonly Value[],
-): Promise<unknown> =>
-  owner.raw(
-    `UPDATE ${relation(table)} r SET ${quoted(column)} = ${castSql('v.value', type)} FROM unnest(?::bigint[], ?::text[]) AS v(id, value) WHERE r.id = v.id`,
+  unlike?: { readonly column: string; readonly is: 'yes' | 'no' },
+): Promise<unknown> => {
+  const value = castSql('v.value', type);
+  const only = unlike
+    ? ` AND to_jsonb(r.${quoted(unlike.column)}) IS ${unlike.is === 'yes' ? '' : 'NOT '}DISTINCT FROM to_jsonb(${value})`
+    : '';
+  return owner.raw(
+    `UPDATE ${relation(table)} r SET ${quoted(column)} = ${value} FROM unnest(?::bigint[], ?::text[]) AS v(id, value) WHERE r.id = v.id${only}`,
     [[...ids], values.map(asText) as string[]],
   );
+};
+
+/** Blanks a column that is going to be dropped, step by step, so that each record's lines say so. */
+export async function blankColumn(work: Work, table: string, column: string, where = 'true'): Promise<void> {
+  const name = quoted(column);
+  for (;;) {
+    const { rowCount } = await asActor(work.databases.owner, work.actor, (owner) =>
+      owner.raw<{ rowCount: number }>(
+        `UPDATE ${relation(table)} SET ${name} = NULL WHERE id IN (SELECT id FROM ${relation(table)} WHERE ${name} IS NOT NULL AND ${where} LIMIT ${STEP} FOR UPDATE)`,
+      ),
+    );
+    if (rowCount < STEP) return;
+  }
+}
 
 export async function countRows(owner: Database, table: string): Promise<number> {
   const { rows } = await owner.raw<{ rows: { n: number }[] }>(`SELECT count(*) AS n FROM ${relation(table)}`);

@@ -1,10 +1,10 @@
 import type { TaskView } from '@fiche/core/api';
-import type { Actor, Databases } from '../database/index.ts';
+import type { Actor, RolePools } from '../database/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
 
 /** What work is given: its plan, and how it reports. */
 export interface Work {
-  readonly databases: Databases;
+  readonly databases: RolePools;
   readonly id: number;
   readonly cabinet: string;
   readonly table: string | null;
@@ -75,7 +75,7 @@ export class Tasks {
   private timer: NodeJS.Timeout | undefined;
 
   constructor(
-    private readonly databases: Databases,
+    private readonly databases: RolePools,
     private readonly workers: Readonly<Record<string, Worker>>,
   ) {}
 
@@ -164,7 +164,10 @@ export class Tasks {
   }
 
   private run(id: number): Promise<void> {
-    const work = this.work(id).finally(() => this.here.delete(id));
+    // A task whose end cannot be noted, since the database is gone, stays as it is: it falls silent and is taken up again.
+    const work = this.work(id)
+      .catch((error: Error) => this.onTrouble?.(error, 'task'))
+      .finally(() => this.here.delete(id));
     this.here.set(id, work);
     return work;
   }

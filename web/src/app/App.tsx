@@ -1,7 +1,7 @@
 import { createBrowserRouter, createRoutesFromElements, Navigate, Route, RouterProvider } from 'react-router-dom';
 import { keepToken, useSession } from '../client/index.ts';
 import { DeskPage, NewCabinetPage } from '../desk/index.ts';
-import { FillPage, FormsPage } from '../forms/index.ts';
+import { FillPage, FormsPage, HeldPage } from '../forms/index.ts';
 import { ImportPage } from '../imports/index.ts';
 import { LedgerPage } from '../ledger/index.ts';
 import { Waiting } from '../parts/index.ts';
@@ -11,6 +11,7 @@ import { StudioPage } from '../studio/index.ts';
 import { TablePage, TablesPage } from '../tables/index.ts';
 import { Frame } from './Frame.tsx';
 import { SignIn } from './SignIn.tsx';
+import { Welcome } from './Welcome.tsx';
 
 const router = createBrowserRouter(
   createRoutesFromElements(
@@ -22,6 +23,7 @@ const router = createBrowserRouter(
         <Route path="forms" element={<FormsPage />} />
         <Route path="forms/:form" element={<FillPage />} />
         <Route path="forms/:form/studio" element={<StudioPage />} />
+        <Route path="forms/:form/held" element={<HeldPage />} />
         <Route path="forms/:form/:record" element={<FillPage />} />
         <Route path="tables" element={<TablesPage />} />
         <Route path="tables/:table" element={<TablePage />} />
@@ -52,6 +54,7 @@ export function App() {
       </p>
     );
   keepToken(session.data.csrf);
+  if (session.data.login === null && window.location.pathname === '/welcome') return <Welcome />;
   if (session.data.login === null) return <SignIn samples={session.data.samples} />;
   if (session.data.cabinets.length === 0)
     return (

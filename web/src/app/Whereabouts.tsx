@@ -12,14 +12,15 @@ const AREAS: Readonly<Record<string, string>> = {
   people: 'People',
 };
 
+const PLACES: Readonly<Record<string, string>> = { studio: 'Studio', new: 'New record', held: 'Held answers' };
+
 /** Where I am: area › table or form › record. */
 export function Whereabouts() {
   const { cabinet } = useOffice();
   const [, , area = '', thing, place] = useLocation().pathname.split('/');
   const named =
     cabinet.forms.find((one) => one.id === thing)?.label ?? cabinet.tables.find((one) => one.id === thing)?.label;
-  const last =
-    place === undefined ? undefined : place === 'studio' ? 'Studio' : place === 'new' ? 'New record' : 'Record';
+  const last = place === undefined ? undefined : (PLACES[place] ?? 'Record');
   const steps: [string, string | undefined][] = [
     [AREAS[area] ?? '', `/${cabinet.id}/${area}`],
     [named ?? '', `/${cabinet.id}/${area}/${thing}`],

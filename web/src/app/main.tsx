@@ -2,6 +2,7 @@ import '../parts/tokens.css';
 import './frame.css';
 import createCache from '@emotion/cache';
 import { CacheProvider } from '@emotion/react';
+import { loadPatterns } from '@fiche/core/fields';
 import { ThemeProvider } from '@mui/material/styles';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { createRoot } from 'react-dom/client';
@@ -16,6 +17,7 @@ const queries = new QueryClient({
   defaultOptions: { queries: { retry: false, refetchOnWindowFocus: false, refetchOnReconnect: false } },
 });
 
+await loadPatterns();
 const root = document.getElementById('root');
 if (root)
   createRoot(root).render(

@@ -10,13 +10,36 @@ export class ServerProblem extends Error {
 /** The server could not be reached. */
 export class NoConnection extends Error {}
 
-let csrf = '';
+/** The tokens of the versions of forms that were opened here, by the form's address and the version. */
+const begun = new Map<string, string>();
+
+/** Keeps the token that an opened form came with. */
+function keepBegun(url: string, answer: unknown): void {
+  const { version, begun: token } = (answer ?? {}) as { version?: unknown; begun?: unknown };
+  if (typeof version === 'number' && typeof token === 'string') begun.set(`${url.split('?')[0]} ${version}`, token);
+}
+
+/** The token of the version on which an entry is being filled, for the address that it is sent to. */
+function begunFor(url: string, body: unknown): string | undefined {
+  const [address = '', query = ''] = url.split('?');
+  const version =
+    (body as { formVersion?: unknown } | undefined)?.formVersion ?? new URLSearchParams(query).get('formVersion');
+  return begun.get(`${address.slice(0, address.lastIndexOf('/'))} ${version}`);
+}
+
 /** The session's token, shown with every write. */
+let csrf = '';
 /** The token to show with a write. */
 export const tokenNow = (): string => csrf;
 export const keepToken = (token: string): void => {
   csrf = token;
 };
+
+/** The header that says on which version an entry was begun. */
+export function begunHeader(url: string, body?: unknown): Record<string, string> {
+  const token = begunFor(url, body);
+  return token === undefined ? {} : { 'x-fiche-begun': token };
+}
 
 /** Sends one request and gives its answer; throws ServerProblem or NoConnection. */
 export async function send<A>(
@@ -32,6 +55,7 @@ export async function send<A>(
       headers: {
         ...(body === undefined ? {} : { 'content-type': 'application/json' }),
         ...(method === 'GET' || csrf === '' ? {} : { 'x-fiche-csrf': csrf }),
+        ...begunHeader(url, body),
         ...headers,
       },
       ...(body === undefined ? {} : { body: JSON.stringify(body) }),
@@ -40,6 +64,7 @@ export async function send<A>(
     throw new NoConnection('The server cannot be reached. What you typed is still here; try again.');
   }
   const answer: unknown = await reply.json().catch(() => undefined);
+  if (method === 'GET' && reply.ok) keepBegun(url, answer);
   if (reply.ok) return answer as A;
   throw new ServerProblem(
     (answer as ProblemDocument | undefined) ?? {

@@ -1,5 +1,5 @@
 import type { ProblemDocument } from '@fiche/core/api';
-import { NoConnection, ServerProblem, tokenNow } from './http.ts';
+import { begunHeader, NoConnection, ServerProblem, tokenNow } from './http.ts';
 
 /** Sends a file as it is, tells how far it is (0 to 1), and gives the answer. Throws ServerProblem or NoConnection. */
 export function sendFile<A>(
@@ -14,6 +14,7 @@ export function sendFile<A>(
     request.open('POST', url);
     request.setRequestHeader('content-type', 'application/octet-stream');
     request.setRequestHeader('x-fiche-csrf', tokenNow());
+    for (const [name, value] of Object.entries(begunHeader(url))) request.setRequestHeader(name, value);
     request.upload.onprogress = (event) => {
       if (event.lengthComputable) onShare(event.loaded / event.total);
     };

@@ -1,4 +1,4 @@
-import type { EntryAnswer, RecordView } from '@fiche/core/api';
+import type { EntryAnswer, PageProof, RecordView } from '@fiche/core/api';
 import {
   type EntryEvent,
   type EntryState,
@@ -30,6 +30,8 @@ export interface EntryOptions {
   /** Where this form runs: `/api/forms/…`, `/api/tables/…`, `/api/public/…`. */
   readonly base: string;
   readonly formVersion?: number | null;
+  /** On a public page: what tells the server that a person sends. */
+  readonly pageProof?: () => Promise<PageProof>;
   /** In the Studio: the role as which a draft is tried, or `public`. */
   readonly as?: string;
   /** What it begins with besides: unsaved work that is taken up, a copy, values kept from the card before. */
@@ -318,6 +320,7 @@ async function save(
     ...(record ? { record: record.id, version: record.version } : {}),
     ...(options.formVersion ? { formVersion: options.formVersion } : {}),
     ...(options.as ? { as: options.as } : {}),
+    ...(options.pageProof ? { page: await options.pageProof() } : {}),
   };
   const text = JSON.stringify(body);
   if (keys.body !== text) Object.assign(keys, { body: text, key: crypto.randomUUID() });

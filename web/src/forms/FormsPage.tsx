@@ -64,6 +64,12 @@ export function FormsPage() {
                         /p/{form.slug}
                       </a>
                     )}
+                    {form.slug && may('change') && (
+                      <>
+                        {' · '}
+                        <Link to={`${form.id}/held`}>Held answers</Link>
+                      </>
+                    )}
                   </td>
                   <td>
                     {builds && (

@@ -1,2 +1,3 @@
 export { FillPage } from './FillPage.tsx';
 export { FormsPage } from './FormsPage.tsx';
+export { HeldPage } from './HeldPage.tsx';

@@ -1,48 +1,84 @@
-import type { LedgerVerdict } from '@fiche/core/api';
+import type { LedgerVerdict, TaskView } from '@fiche/core/api';
 import { useMutation } from '@tanstack/react-query';
-import { send, useOffice } from '../client/index.ts';
+import { useState } from 'react';
+import { cancelTask, send, useOffice, useTask } from '../client/index.ts';
 
-/** Holds the whole ledger against its chains and seals, and says what was found. */
+const n = (count: number): string => count.toLocaleString('en-GB');
+
+/** The window that seals leave open, in figures. */
+function windowWords(lines: number, since: string | null): string {
+  if (lines === 0 || since === null) return 'all of them sealed';
+  const minutes = Math.max(1, Math.ceil((Date.now() - Date.parse(since)) / 60_000));
+  return `${n(lines)} ${lines === 1 ? 'line' : 'lines'} of the last ${n(minutes)} min not sealed yet`;
+}
+
+/** Holds the whole ledger against its chains, its seals and the records, and says what was found. */
 export function VerifyLedger() {
-  const { tables } = useOffice();
-  const verify = useMutation({ mutationFn: () => send<LedgerVerdict>('GET', '/api/ledger/verify') });
-  const found = verify.data;
-  const n = (count: number): string => count.toLocaleString('en-GB');
-  const misfit = found?.misfit;
-  const where = misfit
-    ? [
-        misfit.line === null ? '' : `line ${misfit.line}`,
-        misfit.seal === null ? '' : `seal ${misfit.seal}`,
-        misfit.place === null
-          ? ''
-          : `${tables.get(misfit.place.replace(/^data\./, ''))?.label ?? misfit.place}, record ${misfit.record}`,
-      ]
-        .filter((part) => part !== '')
-        .join(', ')
-    : '';
+  const { cabinet } = useOffice();
+  const [begun, setBegun] = useState<TaskView>();
+  const [over, setOver] = useState<TaskView>();
+  const task = useTask(cabinet.id, begun, setOver);
+  const verify = useMutation({
+    mutationFn: () => send<TaskView>('POST', `/api/cabinets/${cabinet.id}/verifications`, {}),
+    onSuccess: (started) => {
+      setOver(undefined);
+      setBegun(started);
+    },
+  });
+  const running = verify.isPending || (begun !== undefined && over === undefined);
+  const verdict = over?.state === 'done' ? (over.outcome as unknown as LedgerVerdict) : undefined;
   return (
     <div className="verify" role="status">
-      <button type="button" className="button" disabled={verify.isPending} onClick={() => verify.mutate()}>
-        {verify.isPending ? 'Verifying…' : 'Verify the ledger'}
+      <button type="button" className="button" disabled={running} onClick={() => verify.mutate()}>
+        {running ? 'Verifying…' : 'Verify the ledger'}
       </button>
+      {running && task && (
+        <>
+          <progress max={task.total ?? undefined} value={task.total === null ? undefined : task.done} />
+          <span>
+            {n(task.done)} of {n(task.total ?? task.done)} lines
+          </span>
+          <button type="button" className="link" onClick={() => void cancelTask(cabinet.id, task.id)}>
+            Cancel
+          </button>
+        </>
+      )}
       {verify.isError && <span className="ruled-problem">{verify.error.message}</span>}
-      {misfit && (
-        <span className="ruled-problem">
-          It does not fit{where && ` at ${where}`}: {misfit.what}.
-        </span>
-      )}
-      {found && !misfit && (
-        <span className="verified">
-          ✓ All {n(found.lines)} lines of {n(found.records)} records fit, in {n(found.seals)}{' '}
-          {found.seals === 1 ? 'seal' : 'seals'}
-          {found.unsealed > 0 ? `; ${n(found.unsealed)} wait for the next one` : ''}.{' '}
-          {found.newestSeal && (
-            <span className="mono" title={found.newestSeal}>
-              {found.newestSeal.slice(0, 16)}…
-            </span>
-          )}
-        </span>
-      )}
+      {over && over.state !== 'done' && <span className="ruled-problem">{over.message}</span>}
+      {verdict && <Verdict verdict={verdict} />}
     </div>
+  );
+}
+
+function Verdict({ verdict }: { verdict: LedgerVerdict }) {
+  const { tables } = useOffice();
+  if (verdict.misfits.length === 0)
+    return (
+      <span className="verified">
+        ✓ No tampering found: {n(verdict.lines)} lines of {n(verdict.records)} records, {n(verdict.seals)}{' '}
+        {verdict.seals === 1 ? 'seal' : 'seals'}, {windowWords(verdict.unsealed, verdict.unsealedSince)}.{' '}
+        {verdict.newestSeal && (
+          <span className="mono" title={verdict.newestSeal}>
+            {verdict.newestSeal.slice(0, 16)}…
+          </span>
+        )}
+      </span>
+    );
+  const placeOf = (place: string | null, record: string | null): string => {
+    if (place === null) return '';
+    const label = tables.get(place.replace(/^data\./, ''))?.label ?? place;
+    return record === null ? label : `${label}, record ${record}`;
+  };
+  return (
+    <ul className="ruled-problem verify-misfits">
+      {verdict.misfits.map(({ what, line, seal, place, record }) => (
+        <li key={`${place} ${record} ${line} ${seal} ${what}`}>
+          {[placeOf(place, record), line === null ? '' : `line ${line}`, seal === null ? '' : `seal ${seal}`]
+            .filter((part) => part !== '')
+            .join(', ') || 'The seals'}
+          : {what}.
+        </li>
+      ))}
+    </ul>
   );
 }

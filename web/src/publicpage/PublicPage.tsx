@@ -1,24 +1,38 @@
 import type { RunningForm } from '@fiche/core/api';
 import { takeUp, visibleProblems } from '@fiche/core/entry';
+import { loadPatterns } from '@fiche/core/fields';
 import { type PreparedForm, prepareForm } from '@fiche/core/forms';
 import type { TableDefinition } from '@fiche/core/tables';
-import { type SyntheticEvent, useEffect, useMemo, useState } from 'react';
+import { type SyntheticEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { send } from '../client/index.ts';
 import { civilNow, EntryFields, focusFirstProblem, ProblemList, ReasonList, useEntry } from '../entry/index.ts';
 import { useUploads } from '../inputs/index.ts';
 import { Card } from '../parts/index.ts';
 import { forgetAnswers, keptAnswers, useKeptAnswers } from './kept.ts';
+import { findWork } from './proof.ts';
 
-type Page = RunningForm & { readonly cabinet: string };
+type Page = RunningForm & { readonly cabinet: string; readonly workBits: number };
+
+/** A page that is ready to be filled: what matches patterns is loaded with the first form that has one. */
+async function withPatterns(page: Page): Promise<Page> {
+  const has = /"pattern":|\bmatches\(|\bpattern\(/.test(JSON.stringify([page.tables, page.definition]));
+  if (has) await loadPatterns();
+  return page;
+}
 
 /** A published form that needs no account: one column, the card alone. */
 export function PublicPage({ slug }: { slug: string }) {
   const [page, setPage] = useState<Page>();
   const [trouble, setTrouble] = useState('');
   const base = `/api/public/${encodeURIComponent(slug)}`;
-  useEffect(() => {
-    send<Page>('GET', base).then(setPage, (error: Error) => setTrouble(error.message));
-  }, [base]);
+  const open = useCallback(
+    (): Promise<void> =>
+      send<Page>('GET', base)
+        .then(withPatterns)
+        .then(setPage, (error: Error) => setTrouble(error.message)),
+    [base],
+  );
+  useEffect(() => void open(), [open]);
   useEffect(() => {
     if (page) document.title = `${page.definition.label} · ${page.cabinet}`;
   }, [page]);
@@ -35,13 +49,21 @@ export function PublicPage({ slug }: { slug: string }) {
     <>
       <div className="public-band">{page.cabinet}</div>
       <main className="public">
-        <Answering page={page} base={base} slug={slug} />
+        <Answering page={page} base={base} slug={slug} onAgain={open} />
       </main>
     </>
   );
 }
 
-function Answering({ page, base, slug }: { page: Page; base: string; slug: string }) {
+interface AnsweringProps {
+  readonly page: Page;
+  readonly base: string;
+  readonly slug: string;
+  /** Opens the page anew, for one more answer. */
+  onAgain(): Promise<void>;
+}
+
+function Answering({ page, base, slug, onAgain }: AnsweringProps) {
   const [round, setRound] = useState(0);
   const [reference, setReference] = useState<string>();
   const form = useMemo(
@@ -62,10 +84,12 @@ function Answering({ page, base, slug }: { page: Page; base: string; slug: strin
           <button
             type="button"
             className="button"
-            onClick={() => {
-              setReference(undefined);
-              setRound(round + 1);
-            }}
+            onClick={() =>
+              void onAgain().then(() => {
+                setReference(undefined);
+                setRound(round + 1);
+              })
+            }
           >
             Fill in another
           </button>
@@ -77,6 +101,8 @@ function Answering({ page, base, slug }: { page: Page; base: string; slug: strin
       key={round}
       form={form}
       version={page.version}
+      token={page.begun ?? ''}
+      workBits={page.workBits}
       base={base}
       slug={slug}
       intro={own?.intro ?? ''}
@@ -91,13 +117,19 @@ function Answering({ page, base, slug }: { page: Page; base: string; slug: strin
 interface QuestionsProps {
   readonly form: PreparedForm;
   readonly version: number | null;
+  /** The token of this opening of the page, and the work that the browser does with it. */
+  readonly token: string;
+  readonly workBits: number;
   readonly base: string;
   readonly slug: string;
   readonly intro: string;
   onSent(reference: string): void;
 }
 
-function Questions({ form, version, base, slug, intro, onSent }: QuestionsProps) {
+function Questions({ form, version, token, workBits, base, slug, intro, onSent }: QuestionsProps) {
+  const trap = useRef<HTMLInputElement>(null);
+  // Begun while the person fills the page, so that nobody waits for it.
+  const work = useMemo(() => findWork(token, workBits), [token, workBits]);
   const opening = useMemo(() => ({ account: null, now: civilNow(), record: null }), []);
   const [kept, setKept] = useState(() => keptAnswers(slug));
   const entry = useEntry({
@@ -105,6 +137,7 @@ function Questions({ form, version, base, slug, intro, onSent }: QuestionsProps)
     opening,
     base,
     formVersion: version,
+    pageProof: async () => ({ trap: trap.current?.value ?? '', work: await work }),
     start: kept && ((state) => takeUp(state, kept)),
     onSaved: (answer) => onSent(answer.reference),
   });
@@ -139,6 +172,11 @@ function Questions({ form, version, base, slug, intro, onSent }: QuestionsProps)
             </button>
           </p>
         )}
+        {/* A field that only programs see and fill. */}
+        <div className="trap" aria-hidden="true">
+          <label htmlFor="page-website">Leave this blank</label>
+          <input id="page-website" ref={trap} name="website" tabIndex={-1} autoComplete="off" />
+        </div>
         <ProblemList entry={entry} />
         <EntryFields entry={entry} narrow />
         <ReasonList entry={entry} />

@@ -2,6 +2,7 @@ import type { RecordView } from '@fiche/core/api';
 import { useState } from 'react';
 import { send } from '../client/index.ts';
 import { InlineForm } from '../parts/index.ts';
+import { EverythingHeld } from './EverythingHeld.tsx';
 
 /** Erasing for good: what cannot be undone asks for a reason, which stays in the ledger. */
 export function EraseRecord({ table, record, onErased }: { table: string; record: RecordView; onErased(): void }) {
@@ -36,8 +37,10 @@ export function EraseRecord({ table, record, onErased }: { table: string; record
       }
       onSubmit={erase}
     >
+      <EverythingHeld table={table} record={record.id} />
       <label>
-        Why {record.title} is erased. This cannot be undone; the reason and the lines written before stay in the ledger.
+        Why {record.title} is erased. This cannot be undone. Its values go from its history, too; that there was a
+        record, who wrote it and when, and this reason stay in the ledger.
         <input autoFocus value={reason} onChange={(event) => setReason(event.target.value)} />
       </label>
     </InlineForm>

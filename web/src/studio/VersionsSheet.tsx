@@ -76,6 +76,12 @@ export function VersionsSheet({ id, draft, tables, live, trying, onTry, onBringB
             <h3>
               Version {one.number} <span className="stamp">{`${showMoment(one.at)} · ${one.by}`}</span>
             </h3>
+            {at === 1 && (
+              <p className="faded">
+                Who began on it while it was live can finish on it, for a day after version {one.number + 1} was
+                published.
+              </p>
+            )}
             {earlier ? (
               <DifferenceList words={differences(earlier.definition, one.definition, tables).map((d) => d.words)} />
             ) : (

@@ -1,0 +1,95 @@
+import { randomBytes } from 'node:crypto';
+import { RIGHTS } from '@fiche/core/api';
+import { labelTaken, nameFrom } from '@fiche/core/tables';
+import { tokenHash } from '../access/index.ts';
+import { asActor, type Database, type Transaction } from '../database/index.ts';
+import { Refusal, unacceptable } from '../http/index.ts';
+import { createCabinet } from '../tables/index.ts';
+import { passwordIsRight, passwordProblem } from './password.ts';
+import { SAMPLE_PASSWORD } from './samples.ts';
+import { addAccount, addMembership, addRole } from './store.ts';
+
+/** Minutes for which a key that makes the first administrator is good. */
+const KEY_MINUTES = 60;
+
+/**
+ * Whether nobody can sign in who may build: an office that was just made, or one whose builders still have the password
+ * of the sample office, which is refused outside it. As the owner.
+ */
+export async function lacksAdministrator(owner: Database | Transaction): Promise<boolean> {
+  const { rows } = await owner.raw<{ rows: { password_hash: string }[] }>(
+    `SELECT DISTINCT a.password_hash FROM fiche.account a JOIN fiche.membership m ON m.login = a.login JOIN fiche.role r ON r.id = m.role
+     WHERE a.closed_at IS NULL AND 'build' = ANY(r.rights) LIMIT 20`,
+  );
+  for (const { password_hash: stored } of rows) if (!(await passwordIsRight(stored, SAMPLE_PASSWORD))) return false;
+  return true;
+}
+
+/** A new key that makes the first administrator once, within an hour. Only its hash is kept. As the owner. */
+export async function offerFirstKey(owner: Database): Promise<string> {
+  const token = randomBytes(24).toString('base64url');
+  await owner.raw('DELETE FROM fiche.first_key WHERE expires_at < now()');
+  await owner.raw('INSERT INTO fiche.first_key (token_hash, expires_at) VALUES (?, now() + make_interval(mins => ?))', [
+    tokenHash(token),
+    KEY_MINUTES,
+  ]);
+  return token;
+}
+
+export interface FirstAdministrator {
+  readonly token: string;
+  readonly login: string;
+  readonly displayName: string;
+  readonly password: string;
+  /** The name of the first cabinet. */
+  readonly cabinet: string;
+}
+
+/** The roles that an office begins with. */
+const FIRST_ROLES = [
+  ['builder', 'Builder', RIGHTS],
+  ['clerk', 'Clerk', ['see', 'add', 'change', 'archive', 'history']],
+  ['auditor', 'Auditor', ['see', 'history', 'ledger']],
+] as const;
+
+/**
+ * Makes the first administrator, with a cabinet to work in and a place in those that are there. The key is used up with
+ * it. Throws 403 for a key that is not good, 422 for what was typed.
+ */
+export async function makeFirstAdministrator(owner: Database, first: FirstAdministrator): Promise<void> {
+  const actor = { name: first.login, through: { kind: 'tables', label: 'First administrator' } } as const;
+  await asActor(owner, actor, async (transaction) => {
+    // Two that come with keys at once take turns; the second finds an administrator.
+    const used = await transaction('fiche.first_key')
+      .where({ token_hash: tokenHash(first.token) })
+      .where('expires_at', '>', transaction.fn.now())
+      .delete();
+    await transaction.raw('LOCK TABLE fiche.account IN SHARE ROW EXCLUSIVE MODE');
+    if (used === 0 || !(await lacksAdministrator(transaction)))
+      throw new Refusal(
+        403,
+        'This link is used up or too old. Start the server anew: it prints another while there is no administrator.',
+      );
+    const wrong = passwordProblem(first.password, first.login);
+    if (wrong !== undefined) throw unacceptable([{ path: 'password', rule: 'password', message: wrong }]);
+    if (await transaction('fiche.account').where({ login: first.login }).first('login'))
+      throw unacceptable([
+        { path: 'login', rule: 'unique', message: 'There is an account with this login. Choose another.' },
+      ]);
+    const cabinets = await transaction('fiche.cabinet').select('id', 'label');
+    const taken = labelTaken(
+      first.cabinet,
+      cabinets.map((one) => String(one.label)),
+      'cabinet',
+    );
+    if (taken) throw unacceptable([taken]);
+    for (const [id, label, rights] of FIRST_ROLES)
+      if (!(await transaction('fiche.role').where({ id }).first('id'))) await addRole(transaction, id, label, rights);
+    await addAccount(transaction, first.login, first.displayName, first.password);
+    const ids = cabinets.map((one) => String(one.id));
+    const id = nameFrom(first.cabinet.slice(0, 20), new Set(ids), 'cabinet');
+    await createCabinet(transaction, id, first.cabinet);
+    for (const cabinet of [...ids, id]) await addMembership(transaction, first.login, cabinet, 'builder');
+    await transaction('fiche.first_key').delete();
+  });
+}

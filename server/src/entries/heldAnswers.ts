@@ -1,0 +1,75 @@
+import { type EntryBody, routes } from '@fiche/core/api';
+import { linkedTable, typeOf } from '@fiche/core/tables';
+import type { FastifyInstance } from 'fastify';
+import { route } from '../access/index.ts';
+import { asActor, become, type Database } from '../database/index.ts';
+import type { Definitions } from '../definitions/index.ts';
+import { findForm, prepared, versionOf } from '../forms/index.ts';
+import { Refusal } from '../http/index.ts';
+import { findRecord } from '../records/index.ts';
+import type { Services } from '../services.ts';
+import { decideAnswer, heldAnswers, waitingAnswer } from '../spam/index.ts';
+import { writeEntry } from './save.ts';
+
+/** What was answered as people read it: the titles of linked records, and every other value in the words of its type. */
+async function shownValues(
+  database: Database,
+  { tables }: Definitions,
+  tableId: string,
+  values: EntryBody['values'],
+): Promise<{ label: string; value: string }[]> {
+  const shown: { label: string; value: string }[] = [];
+  for (const field of tables.get(tableId)?.fields ?? []) {
+    const read = typeOf(field).accept(values[field.id] ?? null, field.settings);
+    if (!read.ok || read.value === null) continue;
+    const target = tables.get(linkedTable(field) ?? '');
+    const value = target
+      ? (await findRecord(database, tables, target.id, Number(read.value)).catch(() => undefined))?.title
+      : typeOf(field).format(read.value, field.settings);
+    shown.push({ label: field.label, value: value ?? `#${read.value}` });
+  }
+  return shown;
+}
+
+/** The list of answers that are held as spam, and what a person decides of each. */
+export function heldAnswerRoutes(app: FastifyInstance, services: Services): void {
+  const { databases } = services;
+  route(app, services, routes.listHeld, async ({ params, definitions }) => {
+    const form = findForm(definitions, params.form ?? '');
+    const answers = [];
+    for (const one of await heldAnswers(databases.app, form.id))
+      answers.push({ ...one, values: await shownValues(databases.app, definitions, form.table, one.values) });
+    return { answers };
+  });
+
+  route(app, services, routes.decideHeld, async ({ params, body, caller, definitions }) => {
+    const form = findForm(definitions, params.form ?? '');
+    const by = caller.login ?? '';
+    const slug = form.slug ?? form.draft.page?.slug ?? form.id;
+    const { label } = form.draft;
+    const through = { kind: 'page', label, reason: `released by ${by}: ${body.reason}` } as const;
+    return asActor(databases.app, { name: by, through }, async (transaction) => {
+      const held = await waitingAnswer(transaction, form.id, Number(params.id));
+      if (body.decision === 'discard') {
+        await decideAnswer(transaction, held.id, by, 'discarded', body.reason);
+        return { reference: null };
+      }
+      const { definition, version } = await versionOf(transaction, form, held.version);
+      // Saved as its page would have saved it, and its line says who released it.
+      const actor = { name: `page:${slug}`, through: { ...through, version } };
+      await become(transaction, actor);
+      const { reference } = await writeEntry(transaction, {
+        form: prepared(definitions, definition),
+        actor,
+        account: null,
+        address: `page ${slug}`,
+        body: held.body,
+      });
+      await decideAnswer(transaction, held.id, by, 'released', body.reason);
+      return { reference };
+    }).catch((error: unknown) => {
+      if (!(error instanceof Refusal) || error.status !== 422) throw error;
+      throw new Refusal(422, `This answer cannot be saved as it is: ${error.message}`, error.errors);
+    });
+  });
+}

@@ -1,0 +1,67 @@
+import { createHmac, timingSafeEqual } from 'node:crypto';
+import type { Database, Transaction } from '../database/index.ts';
+import { Refusal } from '../http/index.ts';
+
+type Queryable = Database | Transaction;
+
+/** Hours in which an entry that was begun on a version may still be finished after the next one went live. */
+export const FINISH_HOURS = 24;
+
+const keys = new WeakMap<Database, Promise<string>>();
+const keyOf = (database: Database): Promise<string> => {
+  const known =
+    keys.get(database) ??
+    database('fiche.signing')
+      .first('key')
+      .then((row) => String(row?.key ?? ''));
+  keys.set(database, known);
+  return known;
+};
+
+const sign = async (database: Database, what: string): Promise<string> =>
+  createHmac('sha256', await keyOf(database))
+    .update(what)
+    .digest('base64url');
+
+/** A token that says that somebody opened a version of a form at a moment: `version.seconds.signature`. */
+export async function beginToken(database: Database, form: string, version: number, now = Date.now()): Promise<string> {
+  const seconds = Math.floor(now / 1_000);
+  return `${version}.${seconds}.${await sign(database, `${form} ${version} ${seconds}`)}`;
+}
+
+/** When a version of a form was opened, in seconds since 1970, as a token says; undefined when it is not one of ours. */
+export async function begunAt(
+  database: Database,
+  form: string,
+  version: number,
+  token: string,
+): Promise<number | undefined> {
+  const [number = '', seconds = '', signature = ''] = token.split('.');
+  if (Number(number) !== version || !/^\d{1,12}$/.test(seconds)) return undefined;
+  const [sent, held] = [Buffer.from(signature), Buffer.from(await sign(database, `${form} ${version} ${seconds}`))];
+  return sent.length === held.length && timingSafeEqual(sent, held) ? Number(seconds) : undefined;
+}
+
+/**
+ * Holds that an entry was begun on an older version of a form while that was live, and not too long ago. Rules that came
+ * later would otherwise be passed by whoever names a version that did not have them. Throws 409.
+ */
+export async function holdBegun(
+  database: Database,
+  form: string,
+  version: number,
+  token: string | undefined,
+): Promise<void> {
+  const changed = new Refusal(
+    409,
+    'This form has changed since you opened it. Open it anew; copy what you wrote first.',
+  );
+  const begun = token === undefined ? undefined : await begunAt(database, form, version, token);
+  if (begun === undefined) throw changed;
+  const { rows } = await (database as Queryable).raw<{ rows: unknown[] }>(
+    `SELECT 1 FROM fiche.form_version WHERE form_id = ? AND number = ? + 1
+       AND published_at > now() - make_interval(hours => ?) AND published_at + interval '1 minute' > to_timestamp(?)`,
+    [form, version, FINISH_HOURS, begun],
+  );
+  if (rows.length === 0) throw changed;
+}

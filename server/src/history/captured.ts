@@ -1,0 +1,41 @@
+/** A table of definitions under capture, as `ledger.watch` was told of it in the migrations. */
+export interface CapturedDefinition {
+  readonly keys: readonly string[];
+  /** Columns that lines do not tell: keys, counters, the order on the screen, a draft before it is published. */
+  readonly unwritten: readonly string[];
+  /** Secrets, of which lines tell the SHA-256. */
+  readonly hashed?: readonly string[];
+  /** A row counts once this column is not null. */
+  readonly countsWith?: string;
+}
+
+/** Every table of the schema `fiche` whose rows the ledger accounts for. Tables of the schema `data` all are. */
+export const CAPTURED: Readonly<Record<string, CapturedDefinition>> = {
+  cabinet: { keys: ['id'], unwritten: ['id', 'revision'] },
+  table: { keys: ['id'], unwritten: ['id', 'position', 'revision'] },
+  field: { keys: ['table_id', 'id'], unwritten: ['table_id', 'id', 'position', 'pending'] },
+  form: { keys: ['id'], unwritten: ['id', 'position', 'draft', 'draft_revision'] },
+  form_version: { keys: ['form_id', 'number'], unwritten: ['form_id', 'number'] },
+  role: { keys: ['id'], unwritten: ['id'] },
+  account: { keys: ['login'], unwritten: ['login'], hashed: ['password_hash'] },
+  membership: { keys: ['login', 'cabinet'], unwritten: ['login', 'cabinet'] },
+  import: { keys: ['id'], unwritten: ['id', 'plan', 'at', 'account', 'state'] },
+  origin: { keys: ['table_id', 'record'], unwritten: ['table_id', 'record'] },
+  file: { keys: ['id'], unwritten: ['id', 'content', 'sent_at', 'claimed_at'], countsWith: 'claimed_at' },
+};
+
+/** Every other table of the schema `fiche`, and why the ledger does not account for it. */
+export const EXEMPT: Readonly<Record<string, string>> = {
+  session: 'who is signed in: ends by itself',
+  idempotency: 'keys of saves, so that one sent twice is written once',
+  first_key: 'one-time keys for the first administrator, by their hash; the account that they make is captured',
+  signing: 'what tokens are signed with, made once',
+  held_answer: 'answers that wait for a person to release or discard them; what is released is captured as a record',
+  attempt: 'counters of the limits on tries',
+  task: 'progress of work in the background; what it writes is captured where it writes',
+  import_part: 'files on their way in, kept a week; the records made of them are captured',
+  import_bad_row: 'rows of a file that were not imported, kept a week',
+  content: 'bytes of files, held by verification against the SHA-256 that the captured file names',
+  content_part: 'bytes of files, held by verification against the SHA-256 that the captured file names',
+  line_order: 'the order in which lines of a subform are shown',
+};

@@ -1,0 +1,80 @@
+import type { EntryBody, HeldAnswer } from '@fiche/core/api';
+import type { Database, Transaction } from '../database/index.ts';
+import { notFound, Refusal } from '../http/index.ts';
+
+interface Row {
+  readonly id: number;
+  readonly form_id: string;
+  readonly version: number;
+  readonly at: Date | string;
+  readonly why: string;
+  readonly body: EntryBody;
+  readonly key: string;
+  readonly decided_at: Date | string | null;
+  readonly decided_by: string | null;
+  readonly decision: HeldAnswer['decision'];
+  readonly reason: string | null;
+}
+
+/** An answer as it was sent, with why it is held. */
+export interface NewHeld {
+  readonly form: string;
+  readonly version: number;
+  readonly why: string;
+  readonly body: EntryBody;
+  readonly key: string;
+}
+
+/** Keeps an answer for a person to look at; the same answer sent twice is kept once. Returns its number. */
+export async function holdAnswer(database: Database, { form, version, why, body, key }: NewHeld): Promise<number> {
+  const { rows } = await database.raw<{ rows: { id: number }[] }>(
+    `WITH added AS (INSERT INTO fiche.held_answer (form_id, version, why, body, key) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO NOTHING RETURNING id)
+     SELECT id FROM added UNION ALL SELECT id FROM fiche.held_answer WHERE form_id = ? AND key = ? LIMIT 1`,
+    [form, version, why, JSON.stringify(body), key, form, key],
+  );
+  return rows[0]?.id ?? 0;
+}
+
+const iso = (at: Date | string): string => new Date(at).toISOString();
+
+const viewOf = (row: Row): Omit<HeldAnswer, 'values'> & { values: EntryBody['values'] } => ({
+  id: row.id,
+  version: row.version,
+  at: iso(row.at),
+  why: row.why,
+  values: row.body.values,
+  lines: Object.values(row.body.lines ?? {}).reduce((n, lines) => n + lines.length, 0),
+  decision: row.decision,
+  decidedBy: row.decided_by,
+  decidedAt: row.decided_at === null ? null : iso(row.decided_at),
+  reason: row.reason,
+});
+
+/** Held answers of a form: those that wait, then those of the last decisions. */
+export async function heldAnswers(database: Database, form: string): Promise<ReturnType<typeof viewOf>[]> {
+  const rows: Row[] = await database('fiche.held_answer')
+    .where({ form_id: form })
+    .orderByRaw('decided_at IS NOT NULL, decided_at DESC, id DESC')
+    .limit(200);
+  return rows.map(viewOf);
+}
+
+/** A held answer that waits, locked so that two people cannot decide it at once. */
+export async function waitingAnswer(transaction: Transaction, form: string, id: number): Promise<Row> {
+  const row: Row | undefined = await transaction('fiche.held_answer').where({ form_id: form, id }).forUpdate().first();
+  if (!row) throw notFound('This answer');
+  if (row.decision !== null) throw new Refusal(409, `${row.decided_by} has ${row.decision} this answer already.`);
+  return row;
+}
+
+/** Keeps what somebody decided of a held answer, and why. */
+export const decideAnswer = (
+  transaction: Transaction,
+  id: number,
+  by: string,
+  decision: 'released' | 'discarded',
+  reason: string,
+): Promise<unknown> =>
+  transaction('fiche.held_answer')
+    .where({ id })
+    .update({ decided_at: transaction.fn.now(), decided_by: by, decision, reason });

@@ -1,0 +1,1 @@
+export { archiveFiles, jsonRecords, workbookRows } from './unpack.ts';

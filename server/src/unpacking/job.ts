@@ -1,0 +1,13 @@
+/** What a thread is asked to unpack. */
+export type Job =
+  | { readonly kind: 'workbook'; readonly bytes: Uint8Array; readonly sheet: number }
+  | { readonly kind: 'json'; readonly bytes: Uint8Array }
+  /** `names` is a regular expression of ours for the files that are wanted. */
+  | { readonly kind: 'archive'; readonly bytes: Uint8Array; readonly names: string };
+
+/** What it answers: rows in several parts and an end, the files of an archive, or what is wrong. */
+export type Answer =
+  | { readonly kind: 'rows'; readonly rows: readonly unknown[] }
+  | { readonly kind: 'end' }
+  | { readonly kind: 'files'; readonly files: Readonly<Record<string, Uint8Array>> }
+  | { readonly kind: 'wrong'; readonly message: string };

@@ -1,0 +1,36 @@
+import { strToU8, zipSync } from 'fflate';
+import { expect, test } from 'vitest';
+import { archiveFiles, jsonRecords, workbookRows } from './index.ts';
+
+const all = async (rows: AsyncIterable<unknown>): Promise<unknown[]> => {
+  const found: unknown[] = [];
+  for await (const row of rows) found.push(row);
+  return found;
+};
+
+test('records of JSON, also inside an object, and files of an archive by their names', async () => {
+  expect(await all(jsonRecords(strToU8('[1, {"a": 2}]')))).toEqual([1, { a: 2 }]);
+  expect(await all(jsonRecords(strToU8('{"total": 1, "items": [3]}')))).toEqual([3]);
+  const archive = zipSync({ 'data/a.csv': strToU8('x'), 'other.txt': strToU8('y') });
+  expect(Object.keys(await archiveFiles(archive, /^data\//))).toEqual(['data/a.csv']);
+});
+
+test('a file made to unpack to an enormous size is refused, and holds up nothing meanwhile', async () => {
+  const bomb = zipSync({ 'xl/worksheets/sheet1.xml': new Uint8Array(500 * 1024 * 1024) });
+  let last = performance.now();
+  let longest = 0;
+  const beat = setInterval(() => {
+    longest = Math.max(longest, performance.now() - last);
+    last = performance.now();
+  }, 5);
+  last = performance.now();
+  await expect(all(workbookRows(bomb, 1))).rejects.toThrow('enormous size');
+  clearInterval(beat);
+  // The thread that answers requests went on: health is asked for within 100 ms.
+  expect(longest).toBeLessThan(100);
+});
+
+test('an archive of too many files is refused', async () => {
+  const many = Object.fromEntries(Array.from({ length: 5_001 }, (_, n) => [`data/${n}.csv`, new Uint8Array(0)]));
+  await expect(archiveFiles(zipSync(many), /./)).rejects.toThrow('more than 5000 files');
+});

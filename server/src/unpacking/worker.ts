@@ -1,0 +1,94 @@
+import { parentPort, workerData } from 'node:worker_threads';
+import { Unzip, UnzipInflate } from 'fflate';
+import readSheet from 'read-excel-file/node';
+import type { Answer, Job } from './job.ts';
+
+// The thread that unpacks: what comes out of an archive can be a thousand times what went in, and must not hold up the
+// thread that answers requests.
+
+/** An archive has at most so many files in it, and unpacks to at most so many bytes. */
+const ENTRIES_MOST = 5_000;
+const UNPACKED_MOST = 400 * 1024 * 1024;
+const ROWS_AT_ONCE = 2_000;
+
+/** What is wrong with a file, in words for the person who sent it. */
+class Wrong extends Error {}
+
+const send = (answer: Answer): void => parentPort?.postMessage(answer);
+
+/** Unpacks an archive step by step and counts: the sizes that it tells of itself can lie. */
+function unpack(bytes: Uint8Array, wanted: (name: string) => boolean): Record<string, Uint8Array> {
+  const kept: Record<string, Uint8Array[]> = {};
+  let [size, entries] = [0, 0];
+  const unzip = new Unzip((file) => {
+    if (++entries > ENTRIES_MOST)
+      throw new Wrong(`This file has more than ${ENTRIES_MOST} files in it and is not read.`);
+    const chunks: Uint8Array[] | undefined = wanted(file.name) ? [] : undefined;
+    if (chunks) kept[file.name] = chunks;
+    file.ondata = (error, chunk) => {
+      // The archive's own error may only be the one thrown here a moment before.
+      size += error ? 0 : chunk.length;
+      if (size > UNPACKED_MOST) throw new Wrong('This file unpacks to an enormous size and is not read.');
+      if (error) throw new Wrong('This file is damaged or cut off. Save it anew, and send it again.');
+      chunks?.push(chunk);
+    };
+    file.start();
+  });
+  unzip.register(UnzipInflate);
+  const step = 64 * 1024;
+  for (let at = 0; at < bytes.length; at += step) unzip.push(bytes.subarray(at, at + step), at + step >= bytes.length);
+  return Object.fromEntries(
+    Object.entries(kept).map(([name, chunks]) => [name, new Uint8Array(Buffer.concat(chunks))]),
+  );
+}
+
+async function sheetRows(bytes: Uint8Array, number: number): Promise<unknown[][]> {
+  unpack(bytes, () => false);
+  let sheets: { data: unknown[][] }[];
+  try {
+    sheets = (await readSheet(Buffer.from(bytes))) as unknown as { data: unknown[][] }[];
+  } catch {
+    throw new Wrong('This workbook cannot be read. Open it, save it anew as .xlsx, and send it again.');
+  }
+  const found = sheets[number - 1];
+  if (!found)
+    throw new Wrong(
+      `This workbook has ${sheets.length} ${sheets.length === 1 ? 'sheet' : 'sheets'}. Choose one of them.`,
+    );
+  return found.data;
+}
+
+function listIn(bytes: Uint8Array): unknown[] {
+  let json: unknown;
+  try {
+    json = JSON.parse(new TextDecoder().decode(bytes).replace(/^\ufeff/, ''));
+  } catch {
+    throw new Wrong('This is not JSON, or it is cut off. Correct it and send it again.');
+  }
+  if (Array.isArray(json)) return json;
+  // A list inside an object, as many programs write it: the first one.
+  const inner = Object.values((json ?? {}) as object).find((value) => Array.isArray(value));
+  if (inner) return inner as unknown[];
+  throw new Wrong('This JSON has no list of records. It must be a list, such as [{"Name": "A-1"}].');
+}
+
+async function work(job: Job): Promise<void> {
+  if (job.kind === 'archive') {
+    const pattern = new RegExp(job.names);
+    return send({ kind: 'files', files: unpack(job.bytes, (name) => pattern.test(name)) });
+  }
+  const rows = job.kind === 'workbook' ? await sheetRows(job.bytes, job.sheet) : listIn(job.bytes);
+  for (let at = 0; at < rows.length; at += ROWS_AT_ONCE)
+    send({ kind: 'rows', rows: rows.slice(at, at + ROWS_AT_ONCE) });
+  send({ kind: 'end' });
+}
+
+try {
+  await work(workerData as Job);
+} catch (error) {
+  send({
+    kind: 'wrong',
+    message:
+      error instanceof Wrong ? error.message : 'This file is damaged or cut off. Save it anew, and send it again.',
+  });
+}

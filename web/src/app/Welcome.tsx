@@ -1,0 +1,103 @@
+import { type SyntheticEvent, useState } from 'react';
+import { ServerProblem, send } from '../client/index.ts';
+import { Card, RuledField } from '../parts/index.ts';
+
+const FIELDS = [
+  {
+    name: 'login',
+    label: 'Login',
+    help: 'Stamped into every record you change. It never changes.',
+    autoComplete: 'username',
+  },
+  {
+    name: 'displayName',
+    label: 'Display name',
+    help: 'How colleagues see you. You may change it.',
+    autoComplete: 'name',
+  },
+  { name: 'password', label: 'Password', help: 'At least 10 characters.', autoComplete: 'new-password' },
+  {
+    name: 'cabinet',
+    label: 'Name of the first cabinet',
+    help: 'A named group of tables and forms, such as the name of your office.',
+    autoComplete: 'organization',
+  },
+] as const;
+
+/** Where the one-time link of the start command leads: makes the first administrator, who then signs in. */
+export function Welcome() {
+  const token = window.location.hash.slice(1);
+  const [values, setValues] = useState<Record<string, string>>({});
+  const [problems, setProblems] = useState<Record<string, string>>({});
+  const [trouble, setTrouble] = useState(
+    token === '' ? 'This address is not whole. Open the one that the start command printed.' : '',
+  );
+  const [done, setDone] = useState(false);
+  const submit = async (event: SyntheticEvent): Promise<void> => {
+    event.preventDefault();
+    const blank = FIELDS.filter(({ name }) => (values[name] ?? '').trim() === '');
+    setProblems(Object.fromEntries(blank.map(({ name, label }) => [name, `${label} is required.`])));
+    setTrouble('');
+    if (blank.length > 0) return document.getElementById(blank[0]?.name ?? '')?.focus();
+    try {
+      await send('POST', '/api/first-administrator', { token, ...values });
+      setDone(true);
+    } catch (error) {
+      const errors = error instanceof ServerProblem ? error.document.errors : [];
+      const placed = errors.filter((one) => FIELDS.some(({ name }) => name === one.path));
+      setProblems(Object.fromEntries(placed.map((one) => [one.path, one.message])));
+      if (placed.length === 0) setTrouble((error as Error).message);
+      else document.getElementById(placed[0]?.path ?? '')?.focus();
+    }
+  };
+  if (done)
+    return (
+      <main className="sign-in">
+        <Card title="The office is open">
+          <div className="card-section" role="status">
+            <p>Your account was made. The link is used up.</p>
+            <p>
+              <a className="button main" href="/">
+                Sign in
+              </a>
+            </p>
+          </div>
+        </Card>
+      </main>
+    );
+  return (
+    <main className="sign-in">
+      <form noValidate onSubmit={(event) => void submit(event)}>
+        <Card title="First administrator" end={<span className="faded">Fiche</span>}>
+          <div className="card-section sign-in-fields">
+            {FIELDS.map(({ name, label, help, autoComplete }) => (
+              <RuledField key={name} id={name} label={label} help={help} problem={problems[name]} required>
+                <input
+                  id={name}
+                  type={name === 'password' ? 'password' : 'text'}
+                  value={values[name] ?? ''}
+                  autoComplete={autoComplete}
+                  autoCapitalize="none"
+                  aria-invalid={problems[name] !== undefined || undefined}
+                  onChange={(event) => setValues({ ...values, [name]: event.target.value })}
+                />
+              </RuledField>
+            ))}
+            {trouble !== '' && (
+              <p className="ruled-problem" role="alert">
+                {trouble}
+              </p>
+            )}
+          </div>
+          <div className="card-foot">
+            <div className="end">
+              <button type="submit" className="button main" disabled={token === ''}>
+                Make the account
+              </button>
+            </div>
+          </div>
+        </Card>
+      </form>
+    </main>
+  );
+}

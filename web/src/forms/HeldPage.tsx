@@ -1,0 +1,125 @@
+import type { HeldAnswer } from '@fiche/core/api';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useParams } from 'react-router-dom';
+import { send, useOffice } from '../client/index.ts';
+import { showMoment, Waiting } from '../parts/index.ts';
+import './held.css';
+
+/** Answers of a public page that look like spam: each is released or discarded by a person, with a reason. */
+export function HeldPage() {
+  const { form = '' } = useParams();
+  const { cabinet } = useOffice();
+  const listed = cabinet.forms.find((one) => one.id === form);
+  const queries = useQueryClient();
+  const key = ['held', form];
+  const query = useQuery({
+    queryKey: key,
+    queryFn: () => send<{ answers: HeldAnswer[] }>('GET', `/api/forms/${form}/held`),
+  });
+  if (query.isPending) return <Waiting what="Looking for held answers…" />;
+  if (query.isError)
+    return (
+      <p className="empty" role="alert">
+        {query.error.message}
+      </p>
+    );
+  const waiting = query.data.answers.filter((one) => one.decision === null);
+  const decided = query.data.answers.filter((one) => one.decision !== null);
+  return (
+    <div className="page-body">
+      <div className="page-head">
+        <h1>{listed?.label ?? form}: held answers</h1>
+      </div>
+      <p className="faded">
+        Answers that look like spam wait here. Release saves one as its sender would have; discard keeps it out. Nothing
+        is deleted.
+      </p>
+      {waiting.length === 0 ? (
+        <p className="empty">No answer is held.</p>
+      ) : (
+        <ul className="held-list">
+          {waiting.map((one) => (
+            <Held
+              key={one.id}
+              form={form}
+              answer={one}
+              onDecided={() => void queries.invalidateQueries({ queryKey: key })}
+            />
+          ))}
+        </ul>
+      )}
+      {decided.length > 0 && (
+        <>
+          <h2>Decided</h2>
+          <ul className="held-list">
+            {decided.map((one) => (
+              <li key={one.id} className="faded">
+                <span className="mono">H-{one.id}</span> {one.decision} by {one.decidedBy}
+                {one.decidedAt && `, ${showMoment(one.decidedAt)}`}: {one.reason}
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </div>
+  );
+}
+
+interface HeldProps {
+  readonly form: string;
+  readonly answer: HeldAnswer;
+  onDecided(): void;
+}
+
+function Held({ form, answer, onDecided }: HeldProps) {
+  const [reason, setReason] = useState('');
+  const [trouble, setTrouble] = useState('');
+  const decide = async (decision: 'release' | 'discard'): Promise<void> => {
+    if (reason.trim() === '') return setTrouble('Say why, in a few words: it is kept with the answer.');
+    try {
+      await send('POST', `/api/forms/${form}/held/${answer.id}`, { decision, reason });
+      onDecided();
+    } catch (error) {
+      setTrouble((error as Error).message);
+    }
+  };
+  const why = `reason-${answer.id}`;
+  return (
+    <li className="held">
+      <p className="held-head">
+        <span className="mono">H-{answer.id}</span> <span className="stamp">{showMoment(answer.at)}</span>{' '}
+        <strong>{answer.why}</strong>
+      </p>
+      <dl className="held-values">
+        {answer.values.map(({ label, value }) => (
+          <div key={label}>
+            <dt>{label}</dt>
+            <dd>{value}</dd>
+          </div>
+        ))}
+        {answer.lines > 0 && (
+          <div>
+            <dt>Lines</dt>
+            <dd>{answer.lines}</dd>
+          </div>
+        )}
+      </dl>
+      <p className="held-acts">
+        <label htmlFor={why}>Reason</label>
+        <input id={why} className="held-reason" value={reason} onChange={(event) => setReason(event.target.value)} />
+        <button type="button" className="button" onClick={() => void decide('release')}>
+          Release
+        </button>
+        <button type="button" className="button" onClick={() => void decide('discard')}>
+          Discard
+        </button>
+      </p>
+      {trouble !== '' && (
+        <p className="ruled-problem" role="alert">
+          {trouble}
+        </p>
+      )}
+    </li>
+  );
+}

@@ -1,0 +1,38 @@
+import type { EverythingHeld as Everything } from '@fiche/core/api';
+import { useQuery } from '@tanstack/react-query';
+import { send } from '../client/index.ts';
+
+const n = (count: number, one: string, many: string): string =>
+  `${count.toLocaleString('en-GB')} ${count === 1 ? one : many}`;
+
+/** What is held about a record and what links to it, to be looked at and exported before it is erased. */
+export function EverythingHeld({ table, record }: { table: string; record: number }) {
+  const query = useQuery({
+    queryKey: ['everything', table, record],
+    queryFn: () => send<Everything>('GET', `/api/tables/${table}/records/${record}/everything`),
+  });
+  if (query.isPending) return <p className="faded">Looking for everything that is held…</p>;
+  if (query.isError) return <p className="ruled-problem">{query.error.message}</p>;
+  const { data } = query;
+  const save = (): void => {
+    const url = URL.createObjectURL(new Blob([JSON.stringify(data, null, 2)], { type: 'application/json' }));
+    const link = document.createElement('a');
+    link.href = url;
+    link.download = `${table}-${record}.json`;
+    link.click();
+    URL.revokeObjectURL(url);
+  };
+  return (
+    <div className="everything-held">
+      <p>
+        Held about it: the record, {n(data.lines.length, 'line', 'lines')} of history
+        {data.linking.map((one) => `, ${n(one.count, 'record', 'records')} of ${one.label} (${one.field})`).join('')}.
+      </p>
+      <p>
+        <button type="button" className="link" onClick={save}>
+          Export all of it as JSON
+        </button>
+      </p>
+    </div>
+  );
+}
