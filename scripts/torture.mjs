@@ -5,11 +5,11 @@ import { spawn, spawnSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import pg from 'pg';
 import { ensureDatabase, freePort, startCluster } from './cluster.mjs';
 import { installPackages, root } from './install.mjs';
 
 installPackages();
+const { default: pg } = await import('pg');
 const ROUNDS = Math.min(1_000, Number(process.argv.slice(2).find((one) => /^\d+$/.test(one)) ?? 100));
 const WRITERS = 8;
 const LINES = 3;

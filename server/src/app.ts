@@ -16,7 +16,14 @@ import { exportRoutes } from './exports/index.ts';
 import { fileRoutes } from './files/index.ts';
 import { formRoutes } from './forms/index.ts';
 import { historyRoutes } from './history/index.ts';
-import { type ConnectionLimits, limitConnections, problemDocument, Refusal, retryAfter } from './http/index.ts';
+import {
+  type ConnectionLimits,
+  limitConnections,
+  problemDocument,
+  Refusal,
+  registerLimits,
+  retryAfter,
+} from './http/index.ts';
 import { importRoutes } from './imports/index.ts';
 import { openApi } from './openApi.ts';
 import { publicRoutes } from './public/index.ts';
@@ -59,6 +66,7 @@ export async function buildApp({
   });
   limitConnections(app, proxies > 0 ? { ...connections, perAddress: connections.most } : connections);
   await app.register(cookie);
+  await registerLimits(app, services.databases.app);
   await app.register(helmet, {
     contentSecurityPolicy: false,
     crossOriginEmbedderPolicy: false,

@@ -31,7 +31,7 @@ export function accountRoutes(app: FastifyInstance, services: Services): void {
 
   route(app, services, routes.signIn, async ({ body, reply, request }) => {
     const login = body.login.trim().toLowerCase();
-    const wasRight = await countSignIn(services.databases.app, login, request.ip);
+    const wasRight = await countSignIn(request, services.databases.app, login);
     const stored = await findPasswordHash(services.databases.owner, login);
     // Everybody knows the sample office's password: elsewhere it opens nothing.
     const known = !services.sample && body.password === SAMPLE_PASSWORD;
@@ -49,7 +49,7 @@ export function accountRoutes(app: FastifyInstance, services: Services): void {
   });
 
   route(app, services, routes.makeFirstAdministrator, async ({ body, request }) => {
-    await limit(services.databases.app, `first:${addressOf(request.ip)}`, FIRST_TRIES, 300);
+    await limit(request, `first:${addressOf(request.ip)}`, FIRST_TRIES, 300);
     await makeFirstAdministrator(services.databases.owner, body);
     return {};
   });

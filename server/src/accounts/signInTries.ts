@@ -1,5 +1,6 @@
+import type { FastifyRequest } from 'fastify';
 import type { Database } from '../database/index.ts';
-import { addressOf, countTry, forgive, tooMany } from '../http/index.ts';
+import { addressOf, forgive, overLimit, tooMany } from '../http/index.ts';
 
 const WINDOW_SECONDS = 300;
 /** Wrong tries in that time: of one account from one address, and of all accounts from one address. */
@@ -14,15 +15,14 @@ const MOST_WHILE_ATTACKED = 2;
  * account from elsewhere: they only leave each address fewer tries. Returns what takes the count back when it was right;
  * throws 429.
  */
-export async function countSignIn(app: Database, login: string, ip: string): Promise<() => Promise<void>> {
-  const address = addressOf(ip);
+export async function countSignIn(request: FastifyRequest, app: Database, login: string): Promise<() => Promise<void>> {
+  const address = addressOf(request.ip);
   const [both, from, account] = [`sign-in:${login}:${address}`, `sign-in-from:${address}`, `sign-in-to:${login}`];
-  const ofBoth = await countTry(app, both, WINDOW_SECONDS);
-  const ofAddress = await countTry(app, from, WINDOW_SECONDS);
-  const ofAccount = await countTry(app, account, WINDOW_SECONDS);
-  const most = ofAccount.count > ACCOUNT_ATTACKED ? MOST_WHILE_ATTACKED : MOST_OF_BOTH;
-  if (ofBoth.count > most) throw tooMany(ofBoth.left);
-  if (ofAddress.count > MOST_OF_ADDRESS) throw tooMany(ofAddress.left);
+  const attacked = (await overLimit(request, account, ACCOUNT_ATTACKED, WINDOW_SECONDS)) !== undefined;
+  const left =
+    (await overLimit(request, both, attacked ? MOST_WHILE_ATTACKED : MOST_OF_BOTH, WINDOW_SECONDS)) ??
+    (await overLimit(request, from, MOST_OF_ADDRESS, WINDOW_SECONDS));
+  if (left !== undefined) throw tooMany(left);
   return async () => {
     await forgive(app, both);
     for (const one of [from, account])

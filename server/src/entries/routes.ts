@@ -113,7 +113,7 @@ export function entryRoutes(app: FastifyInstance, services: Services): void {
   };
   const onPage: FindRunner = async (call, number) => {
     const { params, definitions, request } = call;
-    await limit(database, `page:${params.slug}:${request.ip}`, PAGE_QUESTIONS, PAGE_SECONDS);
+    await limit(request, `page:${params.slug}:${request.ip}`, PAGE_QUESTIONS, PAGE_SECONDS);
     const row = [...definitions.forms.values()].find((one) => one.slug === params.slug);
     if (!row) throw notFound('This page');
     const { definition, version } = await filledVersionOf(database, row, number, begunToken(call));
@@ -222,7 +222,7 @@ function runRoutes(app: FastifyInstance, services: Services, contracts: RunningC
     if (!field) throw notFound('This field');
     if ('key' in call.body) {
       if (account !== null) return { found: await findByKey(database, form, field, call.body.key) };
-      await limit(database, `keys:${call.params.slug}:${call.request.ip}`, PAGE_KEYS, PAGE_SECONDS);
+      await limit(call.request, `keys:${call.params.slug}:${call.request.ip}`, PAGE_KEYS, PAGE_SECONDS);
       return { found: await discloseFound(form, field, call.body.key) };
     }
     // A public page learns of a record only what its own dropdown would offer.
@@ -245,7 +245,7 @@ function runRoutes(app: FastifyInstance, services: Services, contracts: RunningC
     if (!anonymous && !call.caller.memberships.get(cabinet)?.rights.includes('change'))
       needRight(call.caller, cabinet, 'add');
     await limit(
-      database,
+      call.request,
       `files:${runner.actor}:${anonymous ? call.request.ip : ''}`,
       anonymous ? PAGE_FILES : FILES,
       PAGE_SECONDS,
@@ -284,8 +284,8 @@ function runRoutes(app: FastifyInstance, services: Services, contracts: RunningC
     const actor = { name: runner.actor, through: runner.through };
     if (!runner.writes) return tryEntry(services, runner, call.body);
     if (runner.account === null) {
-      await limit(database, `entries:${runner.actor}:${call.request.ip}`, PAGE_ENTRIES, PAGE_SECONDS);
-      await limit(database, `entries:${runner.actor}`, PAGE_ENTRIES_IN_ALL, PAGE_SECONDS);
+      await limit(call.request, `entries:${runner.actor}:${call.request.ip}`, PAGE_ENTRIES, PAGE_SECONDS);
+      await limit(call.request, `entries:${runner.actor}`, PAGE_ENTRIES_IN_ALL, PAGE_SECONDS);
     }
     const key = call.request.headers['idempotency-key'];
     if (call.body.record === undefined && (typeof key !== 'string' || !/^[\w-]{8,100}$/.test(key)))

@@ -30,18 +30,18 @@ export function exportRoutes(app: FastifyInstance, services: Services): void {
     reply.type('text/csv; charset=utf-8').header('content-disposition', named(table.label, 'csv'));
     return Readable.from(tableCsv(databases.work.app, tables, table));
   });
-  route(app, services, routes.exportCabinet, async ({ params, definitions, caller, reply }) => {
+  route(app, services, routes.exportCabinet, async ({ params, definitions, caller, reply, request }) => {
     const cabinet = definitions.cabinets.get(params.cabinet ?? '');
     if (!cabinet) throw notFound('This cabinet');
-    await limit(databases.app, `cabinet:${caller.login}`, CABINETS_AN_HOUR, 3_600);
+    await limit(request, `cabinet:${caller.login}`, CABINETS_AN_HOUR, 3_600);
     reply.type('application/zip').header('content-disposition', named(cabinet.label, 'zip'));
     return Buffer.from(await cabinetZip(databases.work.app, cabinet.id));
   });
-  route(app, services, routes.importCabinet, async ({ params, query, body, caller }) => {
+  route(app, services, routes.importCabinet, async ({ params, query, body, caller, request }) => {
     const stream = body as Readable | undefined;
     if (typeof stream?.[Symbol.asyncIterator] !== 'function')
       throw new Refusal(422, 'Send the file itself, with content-type application/octet-stream.');
-    await limit(databases.app, `cabinet:${caller.login}`, CABINETS_AN_HOUR, 3_600);
+    await limit(request, `cabinet:${caller.login}`, CABINETS_AN_HOUR, 3_600);
     const parts: Buffer[] = [];
     let size = 0;
     for await (const part of stream) {

@@ -26,9 +26,9 @@ export function historyRoutes(app: FastifyInstance, services: Services): void {
   route(app, services, routes.readLedger, ({ params, query, definitions }) =>
     ledgerLines(database, definitions, params.cabinet ?? '', query),
   );
-  route(app, services, routes.verifyLedger, async ({ params, body, caller }) => {
+  route(app, services, routes.verifyLedger, async ({ params, body, caller, request }) => {
     // It reads everything there is.
-    await limit(database, `verify:${caller.login}`, 20, 3_600);
+    await limit(request, `verify:${caller.login}`, 20, 3_600);
     return services.tasks.begin({
       cabinet: params.cabinet ?? '',
       kind: 'verifyLedger',

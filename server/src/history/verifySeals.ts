@@ -1,25 +1,11 @@
-import { createHash } from 'node:crypto';
 import { type Seal, sealFollower } from '@fiche/core/history';
 import type { Transaction } from '../database/index.ts';
-import { type Found, sha256, streamOf } from './found.ts';
+import { type Found, sha256 } from './found.ts';
 
-interface SealedLine {
-  readonly id: number;
-  readonly transaction: string;
-  readonly micros: string;
-  readonly place: string;
-  readonly record: string;
-  readonly backdated: boolean;
-  readonly hash: string;
-}
+/** Misfits of seals, and of lines that stand where they cannot have been written, that are told of each kind. */
+const MOST_TOLD = 5;
 
-const misfit = (what: string, seal: string | null, line?: SealedLine): Found => ({
-  what,
-  line: line?.id ?? null,
-  seal,
-  place: line?.place ?? null,
-  record: line?.record ?? null,
-});
+const ofSeal = (what: string, seal: string | null): Found => ({ what, line: null, seal, place: null, record: null });
 
 /** What the seals count: how many there are, and the lines of the window that they leave open. */
 interface SealCounts {
@@ -29,83 +15,117 @@ interface SealCounts {
   readonly newestSeal: string | null;
 }
 
+/** The lines that belong to one seal, or to none yet. */
+interface SealedLines {
+  readonly lines: number;
+  /** The hash of their hashes in order. */
+  readonly root: string;
+  readonly since: Date;
+  /** The moment of the oldest line that is not backdated. */
+  readonly oldest: string | null;
+}
+
+const NO_LINES = sha256('');
+const microsOf = (moment: string): string => `(extract(epoch FROM ${moment}) * 1000000)::bigint`;
+
 /** Holds every seal against its lines and the seal before it, and every line against the seals that stand before it. */
 export async function followSeals(
   transaction: Transaction,
   knownSeal: string | undefined,
 ): Promise<{ counts: SealCounts; misfits: Found[] }> {
   const { rows: seals } = await transaction.raw<{ rows: Seal[] }>(
-    `SELECT s.number::text AS number, (extract(epoch FROM s.at) * 1000000)::bigint::text AS micros, s.from_transaction::text AS "fromTransaction",
+    `SELECT s.number::text AS number, ${microsOf('s.at')}::text AS micros, s.from_transaction::text AS "fromTransaction",
        s.to_transaction::text AS "toTransaction", s.lines::text AS lines, encode(s.root, 'hex') AS root, encode(s.previous, 'hex') AS previous, encode(s.hash, 'hex') AS hash,
-       CASE WHEN s.oldest IS NOT NULL THEN (extract(epoch FROM s.oldest) * 1000000)::bigint::text WHEN s.records IS NOT NULL THEN 'unknown' END AS oldest
+       CASE WHEN s.oldest IS NOT NULL THEN ${microsOf('s.oldest')}::text WHEN s.records IS NOT NULL THEN 'unknown' END AS oldest
      FROM ledger.seal s ORDER BY s.number`,
   );
-  const { rows: now } = await transaction.raw<{ rows: { next: string }[] }>(
-    'SELECT pg_snapshot_xmax(pg_current_snapshot())::text AS next',
-  );
-  const next = BigInt(now[0]?.next ?? 0);
+  const bySeal = await linesBySeal(transaction, seals);
   const misfits: Found[] = [];
   const follow = sealFollower(sha256);
-  let at = 0;
-  let [root, lines] = [createHash('sha256'), 0];
-  let unsealed = { lines: 0, since: undefined as bigint | undefined };
-  /** No line beyond the seals passed so far may be older. */
   let oldest = 0n;
-
-  const close = async (): Promise<void> => {
-    const seal = seals[at++] as Seal;
-    const why = follow(seal, { lines, root: root.digest('hex') });
-    if (why !== undefined && misfits.length < 5) misfits.push(await nameRecord(transaction, seal, why));
+  for (const [at, seal] of seals.entries()) {
+    const found = bySeal.get(at);
+    const why = follow(seal, { lines: found?.lines ?? 0, root: found?.root ?? NO_LINES });
+    if (why !== undefined && misfits.length < MOST_TOLD) misfits.push(await nameRecord(transaction, seal, why));
+    if (found) misfits.push(...(await tooOld(transaction, seals, at, found, oldest)));
     if (seal.oldest !== null && seal.oldest !== 'unknown') oldest = BigInt(seal.oldest);
-    [root, lines] = [createHash('sha256'), 0];
-  };
-  const stream = streamOf<SealedLine>(
-    transaction,
-    'sealed',
-    `SELECT id, transaction::text AS transaction, (date_part('epoch', at) * 1000000)::bigint::text AS micros, place, record,
-       coalesce(through->>'backdated' = 'true', false) AS backdated, encode(hash, 'hex') AS hash FROM ledger.line ORDER BY ledger.line.transaction, id`,
-  );
-  for await (const line of stream) {
-    const number = BigInt(line.transaction);
-    while (at < seals.length && number >= BigInt(seals[at]?.toTransaction ?? 0)) await close();
-    const wrong = lineMisfit(line, number, { oldest, next, sealed: at < seals.length });
-    if (wrong !== undefined && misfits.length < 5) misfits.push(misfit(wrong, null, line));
-    if (at < seals.length) {
-      root.update(Buffer.from(line.hash, 'hex'));
-      lines++;
-    } else {
-      const micros = BigInt(line.micros);
-      unsealed = {
-        lines: unsealed.lines + 1,
-        since: unsealed.since !== undefined && unsealed.since < micros ? unsealed.since : micros,
-      };
-    }
   }
-  while (at < seals.length) await close();
+  const open = bySeal.get(seals.length);
+  if (open) misfits.push(...(await tooOld(transaction, seals, seals.length, open, oldest)));
+  misfits.push(...(await neverHappened(transaction)));
   if (knownSeal !== undefined && !seals.some((seal) => seal.hash === knownSeal.toLowerCase()))
-    misfits.push(misfit('the seal that was noted elsewhere is not among them: the ledger was rewritten', null));
+    misfits.push(ofSeal('the seal that was noted elsewhere is not among them: the ledger was rewritten', null));
   return {
     counts: {
       seals: seals.length,
-      unsealed: unsealed.lines,
-      unsealedSince: unsealed.since === undefined ? null : new Date(Number(unsealed.since / 1000n)).toISOString(),
+      unsealed: open?.lines ?? 0,
+      unsealedSince: open?.since.toISOString() ?? null,
       newestSeal: seals.at(-1)?.hash ?? null,
     },
     misfits,
   };
 }
 
-/** Why a line cannot have been written where it stands. */
-function lineMisfit(
-  line: SealedLine,
-  transaction: bigint,
-  { oldest, next, sealed }: { oldest: bigint; next: bigint; sealed: boolean },
-): string | undefined {
-  if (transaction < 0n) return 'no transaction has its number, so no seal covers it';
-  if (!sealed && transaction >= next) return 'its transaction has not happened yet: no seal will ever cover it';
-  if (BigInt(line.micros) < oldest && !line.backdated)
-    return 'it is older than every transaction that was running when the seal before it was made';
-  return undefined;
+/** The lines up to the end of each seal that no seal before it covers, by the place of the seal; after the last: unsealed. */
+async function linesBySeal(transaction: Transaction, seals: readonly Seal[]): Promise<Map<number, SealedLines>> {
+  // Bounds that are not in order break the chain of the seals, which says so; here they only have to be searchable.
+  const ends = seals.map((seal) => seal.toTransaction).sort((one, other) => Number(BigInt(one) - BigInt(other)));
+  const place = seals.length === 0 ? '0' : 'width_bucket(l.transaction, ?::bigint[])';
+  const { rows } = await transaction.raw<{ rows: (SealedLines & { place: number })[] }>(
+    `SELECT place, count(*)::integer AS lines, encode(sha256(string_agg(hash, ''::bytea ORDER BY transaction, id)), 'hex') AS root,
+       min(at) AS since, ${microsOf("min(at) FILTER (WHERE (through->>'backdated') IS DISTINCT FROM 'true')")}::text AS oldest
+     FROM (SELECT ${place} AS place, l.* FROM ledger.line l) placed GROUP BY place`,
+    seals.length === 0 ? [] : [`{${ends.join(',')}}`],
+  );
+  return new Map(rows.map((row) => [row.place, row]));
+}
+
+/** The lines of a seal, or of none yet, that are older than the seal before it leaves room for. */
+async function tooOld(
+  transaction: Transaction,
+  seals: readonly Seal[],
+  at: number,
+  found: SealedLines,
+  oldest: bigint,
+): Promise<Found[]> {
+  if (found.oldest === null || BigInt(found.oldest) >= oldest) return [];
+  return linesWhere(
+    transaction,
+    'it is older than every transaction that was running when the seal before it was made',
+    `at < to_timestamp(0) + ?::bigint * interval '1 microsecond' AND (through->>'backdated') IS DISTINCT FROM 'true'
+     AND transaction >= ?::bigint AND transaction < ?::bigint`,
+    [String(oldest), seals[at - 1]?.toTransaction ?? '0', seals[at]?.toTransaction ?? '9223372036854775807'],
+  );
+}
+
+/** Lines whose transaction cannot have been: no seal ever covers them. */
+async function neverHappened(transaction: Transaction): Promise<Found[]> {
+  const before = await linesWhere(
+    transaction,
+    'no transaction has its number, so no seal covers it',
+    'transaction < 0',
+    [],
+  );
+  const after = await linesWhere(
+    transaction,
+    'its transaction has not happened yet: no seal will ever cover it',
+    'transaction >= pg_snapshot_xmax(pg_current_snapshot())::text::bigint AND transaction >= coalesce((SELECT max(to_transaction) FROM ledger.seal), 0)',
+    [],
+  );
+  return [...before, ...after];
+}
+
+async function linesWhere(
+  transaction: Transaction,
+  what: string,
+  condition: string,
+  values: readonly string[],
+): Promise<Found[]> {
+  const { rows } = await transaction.raw<{ rows: { id: number; place: string; record: string }[] }>(
+    `SELECT id, place, record FROM ledger.line WHERE ${condition} ORDER BY ledger.line.transaction, id LIMIT ${MOST_TOLD}`,
+    [...values],
+  );
+  return rows.map(({ id, place, record }) => ({ what, line: id, seal: null, place, record }));
 }
 
 /** The misfit of a seal, with the first record whose lines it covered and that has none there now, or the other way round. */
@@ -118,7 +138,7 @@ async function nameRecord(transaction: Transaction, seal: Seal, why: string): Pr
     [seal.number, seal.fromTransaction, seal.toTransaction, seal.number],
   );
   const [found] = rows;
-  if (!found) return misfit(why, seal.number);
+  if (!found) return ofSeal(why, seal.number);
   const cut = found.name.indexOf('/');
   return {
     what: `${why}: ${found.there ? 'a line of this record was put in' : 'the lines of this record were taken out'}`,

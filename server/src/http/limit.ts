@@ -1,3 +1,5 @@
+import rateLimit, { type FastifyRateLimitStore } from '@fastify/rate-limit';
+import type { FastifyInstance, FastifyRequest } from 'fastify';
 import type { Database } from '../database/index.ts';
 import { Refusal } from './problem.ts';
 
@@ -28,10 +30,42 @@ export const tooMany = (left: number): Refusal =>
     retryAfter: left,
   });
 
-/** Counts one try of `what` and refuses it when there were more than `most` within this window of `seconds`. */
-export async function limit(app: Database, what: string, most: number, seconds: number): Promise<void> {
-  const { count, left } = await countTry(app, what, seconds);
-  if (count > most) throw tooMany(left);
+/** Makes limits known to a server; what they count is kept in the database, so that they hold across servers. */
+export async function registerLimits(app: FastifyInstance, database: Database): Promise<void> {
+  class Store implements FastifyRateLimitStore {
+    incr(what: string, tell: Parameters<FastifyRateLimitStore['incr']>[1], milliseconds: number): void {
+      countTry(database, what, milliseconds / 1_000).then(
+        ({ count, left }) => tell(null, { current: count, ttl: left * 1_000 }),
+        (failed: Error) => tell(failed, undefined),
+      );
+    }
+    child(): FastifyRateLimitStore {
+      return this;
+    }
+  }
+  await app.register(rateLimit, { global: false, store: Store });
+}
+
+/** Counts one try of `what`. Returns the seconds to wait when there were more than `most` within this window of `seconds`. */
+export async function overLimit(
+  request: FastifyRequest,
+  what: string,
+  most: number,
+  seconds: number,
+): Promise<number | undefined> {
+  const check = request.server.createRateLimit({
+    max: most,
+    timeWindow: seconds * 1_000,
+    keyGenerator: () => what,
+  });
+  const tried = await check(request);
+  return !tried.isAllowed && tried.isExceeded ? tried.ttlInSeconds : undefined;
+}
+
+/** Counts one try of `what`. Throws 429 when there were more than `most` within this window of `seconds`. */
+export async function limit(request: FastifyRequest, what: string, most: number, seconds: number): Promise<void> {
+  const left = await overLimit(request, what, most, seconds);
+  if (left !== undefined) throw tooMany(left);
 }
 
 /** Takes back what was counted of `what`: it succeeded. */

@@ -24,7 +24,7 @@ export function importRoutes(app: FastifyInstance, services: Services): void {
     const stream = body as Readable | undefined;
     if (typeof stream?.[Symbol.asyncIterator] !== 'function')
       throw new Refusal(422, 'Send the file itself, with content-type application/octet-stream.');
-    await limit(databases.app, `import:${caller.login}`, FILES_AN_HOUR, 3_600);
+    await limit(request, `import:${caller.login}`, FILES_AN_HOUR, 3_600);
     const told = Number(request.headers['content-length']);
     return receiveFile(
       databases,

@@ -2,6 +2,7 @@ import { FUNCTION_HELP, giveResult, readExpression, resultMisfit } from '@fiche/
 import { isBlank, type Value } from '@fiche/core/fields';
 import { type FieldDefinition, type Tables, typeOf } from '@fiche/core/tables';
 import { type KeyboardEvent, useId, useRef, useState } from 'react';
+import { flushSync } from 'react-dom';
 import type { Around } from './sides.ts';
 
 export interface ExpressionEditorProps {
@@ -50,14 +51,15 @@ export function ExpressionEditor(props: ExpressionEditorProps) {
   const take = (one: Completion): void => {
     const begin = wordBefore(source, place).start;
     const next = source.slice(0, begin) + one.insert + source.slice(place);
-    setSource(next);
     const at = begin + one.insert.length;
-    setPlace(at);
-    setOpen(false);
-    requestAnimationFrame(() => {
-      area.current?.focus();
-      area.current?.setSelectionRange(at, at);
+    // Drawn at once: a key that follows quickly would otherwise be typed before the caret has moved.
+    flushSync(() => {
+      setSource(next);
+      setPlace(at);
+      setOpen(false);
     });
+    area.current?.focus();
+    area.current?.setSelectionRange(at, at);
   };
   const onKeyDown = (event: KeyboardEvent<HTMLTextAreaElement>): void => {
     const listed = open && found.length > 0;
