@@ -17,6 +17,9 @@ export function quoted(id: string): string {
 /** The PostgreSQL table that holds a table's records. */
 export const relation = (table: TableId): string => `"data".${quoted(table)}`;
 
+/** Text in the order that people expect: numbers in it by their size. The indexes of option lists stand in it. */
+export const inNaturalOrder = (text: string): string => `${text} COLLATE fiche.natural`;
+
 const SIGNS: Record<Exclude<Operator, 'isBlank' | 'isNotBlank' | 'has' | 'hasNot'>, string> = {
   is: '=',
   isNot: '<>',
@@ -79,10 +82,19 @@ function onColumn(tables: Tables, table: TableId, alias: string, comparison: Com
   }
   const right = operandSql(tables, table, alias, comparison.right, left.family, left.type);
   if (right === undefined) return { text: 'FALSE', values: [] };
-  // Equal text is equal in every collation that a database can have, and any index serves it; order is by code point.
-  const equality = comparison.operator === 'is' || comparison.operator === 'isNot';
-  const collate = left.family === 'text' && !equality ? ' COLLATE "C"' : '';
-  return { text: `${left.text}${collate} ${SIGNS[comparison.operator]} ${right.text}`, values: right.values };
+  const compared = comparedText(tables.get(table)?.kind === 'list', left, comparison.operator);
+  return { text: `${compared} ${SIGNS[comparison.operator]} ${right.text}`, values: right.values };
+}
+
+/** Equal text is equal in every collation: it takes the one that an index has. Order is by code point. */
+function comparedText(
+  ofList: boolean,
+  { text, family }: { readonly text: string; readonly family: string },
+  operator: Operator,
+): string {
+  if (family !== 'text') return text;
+  if (operator !== 'is' && operator !== 'isNot') return `${text} COLLATE "C"`;
+  return ofList ? inNaturalOrder(text) : text;
 }
 
 function columnSql(tables: Tables, table: TableId, alias: string, operand: Operand) {

@@ -1,1 +1,1 @@
-export { conditionToSql, quoted, relation, type Sql } from './conditionToSql.ts';
+export { conditionToSql, inNaturalOrder, quoted, relation, type Sql } from './conditionToSql.ts';

@@ -3,10 +3,11 @@ import { type Enclosing, type Found, type Linked, narrowedBy, type Readable } fr
 import { itemsOf, type Value, type Values } from '@fiche/core/fields';
 import type { PreparedField, PreparedForm } from '@fiche/core/forms';
 import type { Choice } from '@fiche/core/narrowing';
-import { conditionToSql, quoted, relation } from '@fiche/core/queries';
+import { conditionToSql, inNaturalOrder, quoted, relation } from '@fiche/core/queries';
 import { findField, linkedTable, type TableDefinition, titleFields, typeOf } from '@fiche/core/tables';
 import { ask, type Database, type Transaction } from '../database/index.ts';
 import { choiceSearchSql, factsSql, readFacts, showTitle, titleSql } from '../records/index.ts';
+import { findWords } from './words.ts';
 
 type Queryable = Database | Transaction;
 
@@ -78,7 +79,10 @@ export async function findChoices(
   if (!source || !table) return { choices: [], more: false };
   const { tables } = entry.form;
   const where = conditionToSql(tables, table.id, 'c', narrowedBy(entry, dropdown.id));
-  if (source.column !== undefined) return findWords(database, table, source.column, where, search, limit);
+  if (source.column !== undefined) {
+    const { words, more } = await findWords(database, table, source.column, where, search, limit);
+    return { choices: words.map((word) => ({ value: word, title: word, facts: {}, shown: [] })), more };
+  }
   // A stranger searches in what a choice shows, and in nothing else.
   const shownColumns = [...titleFields(table).map((field) => field.id), ...dropdown.narrowing.show];
   const matching = choiceSearchSql(table, search, 'c', entry.account === null ? new Set(shownColumns) : undefined);
@@ -127,29 +131,6 @@ function orderSql(table: TableDefinition, sort: string | null): string {
     .join(', ');
 }
 
-async function findWords(
-  database: Queryable,
-  table: TableDefinition,
-  column: string,
-  where: { text: string; values: readonly Value[] },
-  search: string,
-  limit: number,
-): Promise<{ choices: Choice[]; more: boolean }> {
-  const word = `c.${quoted(column)}`;
-  const from = `FROM ${relation(table.id)} c WHERE c.archived_at IS NULL AND ${word} IS NOT NULL AND ${where.text}`;
-  // Each word is found by one step of the index from the word before, so that a million records need not be read.
-  const { rows } = await database.raw<{ rows: { word: string }[] }>(
-    `WITH RECURSIVE words(word) AS (
-       (SELECT ${word} ${from} ORDER BY ${word} LIMIT 1)
-       UNION ALL
-       SELECT (SELECT ${word} ${from} AND ${word} > words.word ORDER BY ${word} LIMIT 1) FROM words WHERE words.word IS NOT NULL)
-     SELECT word COLLATE fiche.natural AS word FROM words WHERE word IS NOT NULL AND word ILIKE ? ORDER BY 1 LIMIT ?`,
-    [...where.values, ...where.values, `%${search.trim().replace(/[\\%_]/g, '\\$&')}%`, limit + 1] as string[],
-  );
-  const choices = rows.slice(0, limit).map((row) => ({ value: row.word, title: row.word, facts: {}, shown: [] }));
-  return { choices, more: rows.length > limit };
-}
-
 /** Whether a value is among the narrowed choices of its dropdown. An archived record is not. */
 export async function isAmongChoices(
   database: Queryable,
@@ -182,7 +163,7 @@ export async function findAmongChoices(
     if (!table) throw new Error(`${dropdown.id} is not a dropdown`);
     const where = conditionToSql(tables, table.id, 'c', narrowedBy(entry, dropdown.id));
     const word = dropdown.source?.column;
-    const column = word === undefined ? 'c.id' : `c.${quoted(word)}`;
+    const column = word === undefined ? 'c.id' : inNaturalOrder(`c.${quoted(word)}`);
     const shown = word === undefined ? titleSql(tables, table, 'c') : column;
     const facts = factsSql(tables, table.id, 'c', word === undefined ? dropdown.factPaths : []);
     return {

@@ -4,6 +4,7 @@ import { route } from '../access/index.ts';
 import { type Actor, asActor } from '../database/index.ts';
 import { type Definitions, summarise } from '../definitions/index.ts';
 import type { Services } from '../services.ts';
+import { prepareIndexes } from '../tables/index.ts';
 import { beginToken } from './begun.ts';
 import { createForm, draftView, findForm, listVersions, publishForm, saveDraft, versionOf } from './store.ts';
 import { tryRule } from './tryRule.ts';
@@ -61,9 +62,11 @@ export function formRoutes(app: FastifyInstance, services: Services): void {
     ),
   );
 
-  route(app, services, routes.publishForm, ({ params, body, caller, definitions }) =>
-    asActor(databases.owner, inStudio(caller.login, findForm(definitions, params.form ?? '').draft.label), (owner) =>
-      publishForm(owner, params.form ?? '', body.revision),
-    ),
-  );
+  route(app, services, routes.publishForm, async ({ params, body, caller, definitions }) => {
+    const form = findForm(definitions, params.form ?? '');
+    await prepareIndexes(databases.work.owner, form.id);
+    return asActor(databases.owner, inStudio(caller.login, form.draft.label), (owner) =>
+      publishForm(owner, form.id, body.revision),
+    );
+  });
 }

@@ -20,7 +20,8 @@ interface SealedLines {
   readonly lines: number;
   /** The hash of their hashes in order. */
   readonly root: string;
-  readonly since: Date;
+  /** The moment of the oldest line, in microseconds. */
+  readonly since: string;
   /** The moment of the oldest line that is not backdated. */
   readonly oldest: string | null;
 }
@@ -59,7 +60,7 @@ export async function followSeals(
     counts: {
       seals: seals.length,
       unsealed: open?.lines ?? 0,
-      unsealedSince: open?.since.toISOString() ?? null,
+      unsealedSince: open ? new Date(Number(BigInt(open.since) / 1000n)).toISOString() : null,
       newestSeal: seals.at(-1)?.hash ?? null,
     },
     misfits,
@@ -70,14 +71,14 @@ export async function followSeals(
 async function linesBySeal(transaction: Transaction, seals: readonly Seal[]): Promise<Map<number, SealedLines>> {
   // Bounds that are not in order break the chain of the seals, which says so; here they only have to be searchable.
   const ends = seals.map((seal) => seal.toTransaction).sort((one, other) => Number(BigInt(one) - BigInt(other)));
-  const place = seals.length === 0 ? '0' : 'width_bucket(l.transaction, ?::bigint[])';
-  const { rows } = await transaction.raw<{ rows: (SealedLines & { place: number })[] }>(
-    `SELECT place, count(*)::integer AS lines, encode(sha256(string_agg(hash, ''::bytea ORDER BY transaction, id)), 'hex') AS root,
-       min(at) AS since, ${microsOf("min(at) FILTER (WHERE (through->>'backdated') IS DISTINCT FROM 'true')")}::text AS oldest
-     FROM (SELECT ${place} AS place, l.* FROM ledger.line l) placed GROUP BY place`,
+  const nth = seals.length === 0 ? '0' : 'width_bucket(l.transaction, ?::bigint[])';
+  const { rows } = await transaction.raw<{ rows: (SealedLines & { nth: number })[] }>(
+    `SELECT nth, count(*)::integer AS lines, encode(sha256(string_agg(hash, ''::bytea ORDER BY transaction, id)), 'hex') AS root,
+       ${microsOf('min(at)')}::text AS since, ${microsOf("min(at) FILTER (WHERE (through->>'backdated') IS DISTINCT FROM 'true')")}::text AS oldest
+     FROM (SELECT ${nth} AS nth, l.* FROM ledger.line l) l GROUP BY nth`,
     seals.length === 0 ? [] : [`{${ends.join(',')}}`],
   );
-  return new Map(rows.map((row) => [row.place, row]));
+  return new Map(rows.map((row) => [row.nth, row]));
 }
 
 /** The lines of a seal, or of none yet, that are older than the seal before it leaves room for. */

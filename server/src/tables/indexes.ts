@@ -1,7 +1,8 @@
 import { createHash } from 'node:crypto';
+import { setTimeout } from 'node:timers/promises';
 import { type Condition, pathsOf } from '@fiche/core/conditions';
 import { type DefinedForm, prepareForm } from '@fiche/core/forms';
-import { quoted, relation } from '@fiche/core/queries';
+import { inNaturalOrder, quoted, relation } from '@fiche/core/queries';
 import { fieldAtPath, findField, linkedTable, type TableDefinition, type Tables, typeOf } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
 import { type Definitions, loadDefinitions } from '../definitions/index.ts';
@@ -19,7 +20,19 @@ function neededIndexes({ tables, forms }: Definitions, sizes: ReadonlyMap<string
     const name = `${PREFIX}${createHash('sha1').update(`${table} ${how}`).digest('hex').slice(0, 20)}`;
     needed.set(name, `ON ${relation(table)} ${how}`);
   };
-  for (const { live } of forms.values()) if (live) for (const { table, how } of ofForm(live, tables)) need(table, how);
+  const levels = new Map<string, string[][]>();
+  for (const { live } of forms.values()) {
+    if (!live) continue;
+    for (const { table, how } of ofForm(live, tables)) need(table, how);
+    for (const { table, columns } of levelsOf(live, tables)) levels.set(table, [...(levels.get(table) ?? []), columns]);
+  }
+  for (const [table, orders] of levels) {
+    for (const columns of withoutPrefixes(orders))
+      need(table, `(${columns.map((column) => inNaturalOrder(quoted(column))).join(', ')}) WHERE archived_at IS NULL`);
+    if ((sizes.get(table) ?? 0) >= WORTH_AN_INDEX)
+      for (const column of new Set(orders.map((columns) => columns.at(-1) ?? '')))
+        need(table, `USING gin (${quoted(column)} gin_trgm_ops)`);
+  }
   for (const table of tables.values()) {
     const text = typedSearchSql(table, '');
     if (text !== undefined && (sizes.get(table.id) ?? 0) >= WORTH_AN_INDEX)
@@ -35,18 +48,51 @@ function ofForm(form: DefinedForm, tables: Tables): { table: string; how: string
   for (const { source, narrowing } of prepareForm(form, tables).fields.values()) {
     const table = tables.get(source?.table ?? '');
     if (!source || !table) continue;
-    if (source.column !== undefined) {
-      // The levels from the top: a level is read under all those above it, and its words stand in order.
-      const levels = table.fields.slice(0, table.fields.findIndex((field) => field.id === source.column) + 1);
-      if (levels.every((field) => typeOf(field).family === 'text'))
-        found.push({ table: table.id, how: `(${levels.map((field) => quoted(field.id)).join(', ')})` });
-      continue;
-    }
+    if (source.column !== undefined) continue;
     for (const { path, ordered } of comparedColumns(narrowing.where))
       found.push(...ofPath(tables, table, path, ordered));
   }
   return found;
 }
+
+/** Of so many parents at most, every selection can be blank and still be answered in the order of an index. */
+const BLANKS = 4;
+
+/**
+ * The orders that the dropdowns of a form read option lists in: for a level under each selection of the levels above it
+ * that can be filled while the others are blank, those, and then the level itself.
+ */
+function levelsOf(form: DefinedForm, tables: Tables): { table: string; columns: string[] }[] {
+  if (!tables.has(form.table)) return [];
+  return [...prepareForm(form, tables).fields.values()].flatMap(({ source, narrowing }) => {
+    const table = tables.get(source?.table ?? '');
+    const word = source?.column;
+    if (!table || word === undefined) return [];
+    const isText = (id: string): boolean => {
+      const field = findField(table, id);
+      return field !== undefined && typeOf(field).family === 'text';
+    };
+    const compared = new Set(comparedColumns(narrowing.where).flatMap(({ path, ordered }) => (ordered ? [] : [path])));
+    const above = table.fields.map((field) => field.id).filter((id) => id !== word && compared.has(id) && isText(id));
+    return isText(word) ? selectionsOf(above).map((columns) => ({ table: table.id, columns: [...columns, word] })) : [];
+  });
+}
+
+/** Every selection of a few; of more, the selections of the first few with all of the others. */
+function selectionsOf(columns: readonly string[]): string[][] {
+  const [always, first] = [columns.slice(BLANKS), columns.slice(0, BLANKS)];
+  const found: string[][] = [[]];
+  for (const column of first) found.push(...found.map((one) => [...one, column]));
+  return found.map((one) => [...one, ...always]);
+}
+
+/** Orders that another one begins with need no index of their own. */
+const withoutPrefixes = (orders: readonly string[][]): string[][] => {
+  const texts = [...new Set(orders.map((columns) => columns.join(' ')))];
+  return texts
+    .filter((text) => !texts.some((other) => other !== text && `${other} `.startsWith(`${text} `)))
+    .map((text) => text.split(' '));
+};
 
 /** The columns that a condition compares, and whether by their order. */
 function comparedColumns(condition: Condition): { path: string; ordered: boolean }[] {
@@ -73,41 +119,90 @@ function ofPath(
   return ['choices', 'links'].includes(field.type) ? [] : [{ table: table.id, how: `(${quoted(first)}${collate})` }];
 }
 
-/**
- * Makes the indexes that definitions need now and removes those that nothing needs any more, beside the writers. One
- * server at a time; what fails is tried again at the next turn. Returns what was made and removed.
- */
-export async function tendIndexes(owner: Database): Promise<{ made: number; removed: number }> {
+type Ask = (sql: string) => Promise<{ rows: Record<string, unknown>[] }>;
+
+/** Does the work on one connection while no other server does it; undefined when one does. */
+async function inTurn<T>(owner: Database, work: (ask: Ask) => Promise<T>): Promise<T | undefined> {
   const turn = await owner.client.acquireConnection();
-  const ask = (sql: string): Promise<{ rows: Record<string, unknown>[] }> => turn.query(sql);
+  const ask: Ask = (sql) => turn.query(sql);
   try {
     const { rows: got } = await ask('SELECT pg_try_advisory_lock(4207851) AS got');
-    if (got[0]?.got !== true) return { made: 0, removed: 0 };
+    if (got[0]?.got !== true) return undefined;
     try {
-      const { rows } = await ask(
-        `SELECT c.relname AS name, c.relkind AS kind, c.reltuples::bigint AS size, coalesce(i.indisvalid, true) AS valid
-         FROM pg_class c LEFT JOIN pg_index i ON i.indexrelid = c.oid WHERE c.relnamespace = 'data'::regnamespace AND c.relkind IN ('r', 'i')`,
-      );
-      const sizes = new Map(rows.filter((row) => row.kind === 'r').map((row) => [String(row.name), Number(row.size)]));
-      const there = rows.filter((row) => row.kind === 'i' && String(row.name).startsWith(PREFIX));
-      const needed = neededIndexes(await loadDefinitions(owner), sizes);
-      let [made, removed] = [0, 0];
-      for (const { name, valid } of there)
-        if (!needed.has(String(name)) || valid !== true) {
-          await ask(`DROP INDEX CONCURRENTLY IF EXISTS data.${quoted(String(name))}`);
-          removed++;
-        }
-      const sound = new Set(there.filter((row) => row.valid === true).map((row) => row.name));
-      for (const [name, how] of needed)
-        if (!sound.has(name)) {
-          await ask(`CREATE INDEX CONCURRENTLY IF NOT EXISTS ${quoted(name)} ${how}`);
-          made++;
-        }
-      return { made, removed };
+      return await work(ask);
     } finally {
       await ask('SELECT pg_advisory_unlock(4207851)');
     }
   } finally {
     await owner.client.releaseConnection(turn);
+  }
+}
+
+/** What there is in the database: how many records each table seems to have, and the indexes that were made here. */
+async function presentIndexes(ask: Ask): Promise<{ sizes: Map<string, number>; made: Map<string, boolean> }> {
+  const { rows } = await ask(
+    `SELECT c.relname AS name, c.relkind AS kind, c.reltuples::bigint AS size, coalesce(i.indisvalid, true) AS valid
+     FROM pg_class c LEFT JOIN pg_index i ON i.indexrelid = c.oid WHERE c.relnamespace = 'data'::regnamespace AND c.relkind IN ('r', 'i')`,
+  );
+  const made = rows.filter((row) => row.kind === 'i' && String(row.name).startsWith(PREFIX));
+  return {
+    sizes: new Map(rows.filter((row) => row.kind === 'r').map((row) => [String(row.name), Number(row.size)])),
+    made: new Map(made.map((row) => [String(row.name), row.valid === true])),
+  };
+}
+
+/** Makes what is missing, beside the writers. Returns how many were made. */
+async function makeMissing(
+  ask: Ask,
+  needed: ReadonlyMap<string, string>,
+  made: ReadonlyMap<string, boolean>,
+): Promise<number> {
+  let count = 0;
+  for (const [name, how] of needed) {
+    if (made.get(name) === true) continue;
+    if (made.has(name)) await ask(`DROP INDEX CONCURRENTLY IF EXISTS data.${quoted(name)}`);
+    await ask(`CREATE INDEX CONCURRENTLY IF NOT EXISTS ${quoted(name)} ${how}`);
+    count++;
+  }
+  return count;
+}
+
+/**
+ * Makes the indexes that definitions need now and removes those that nothing needs any more, beside the writers. One
+ * server at a time; what fails is tried again at the next turn. Returns what was made and removed.
+ */
+export async function tendIndexes(owner: Database): Promise<{ made: number; removed: number }> {
+  const done = await inTurn(owner, async (ask) => {
+    const { sizes, made } = await presentIndexes(ask);
+    const needed = neededIndexes(await loadDefinitions(owner), sizes);
+    let removed = 0;
+    for (const name of made.keys())
+      if (!needed.has(name)) {
+        await ask(`DROP INDEX CONCURRENTLY IF EXISTS data.${quoted(name)}`);
+        removed++;
+      }
+    return { made: await makeMissing(ask, needed, made), removed };
+  });
+  return done ?? { made: 0, removed: 0 };
+}
+
+/**
+ * Makes the indexes that a form will need, before its draft goes live: a list of a million is quick from the first
+ * question on. Waits while another server makes some.
+ */
+export async function prepareIndexes(owner: Database, form: string): Promise<void> {
+  for (;;) {
+    const done = await inTurn(owner, async (ask) => {
+      const definitions = await loadDefinitions(owner);
+      const row = definitions.forms.get(form);
+      if (!row) return true;
+      const { sizes, made } = await presentIndexes(ask);
+      const asLive = new Map([[form, { ...row, live: row.draft }]]);
+      await makeMissing(ask, neededIndexes({ ...definitions, forms: asLive }, sizes), made);
+      return true;
+    });
+    if (done) return;
+    // Not with a lock that waits: what waits with a snapshot of its own would keep an index from being finished.
+    await setTimeout(200);
   }
 }
