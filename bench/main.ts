@@ -1,11 +1,11 @@
 import { captureBench } from './capture.ts';
-import { firstLevelBench } from './firstLevel.ts';
 import { historyBench } from './history.ts';
 import { importBench } from './importing.ts';
 import { keystrokeBench } from './keystroke.ts';
 import { narrowingBench } from './narrowing.ts';
 import { savingBench } from './saving.ts';
 import { structureBench } from './structure.ts';
+import { wordsBench } from './words.ts';
 
 // Prints what ARCHITECTURE.md gives a figure for, as ratios against the same work done by plain SQL in the same run.
 process.stdout.write('what                                                     ratio     aim\n');
@@ -13,7 +13,7 @@ for (const bench of [
   keystrokeBench,
   savingBench,
   narrowingBench,
-  firstLevelBench,
+  wordsBench,
   captureBench,
   importBench,
   structureBench,

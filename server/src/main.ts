@@ -6,7 +6,7 @@ import { forgetUnclaimed, holdDiskSpace } from './files/index.ts';
 import { makePartitions, sealLedger } from './history/index.ts';
 import { forgetAttempts } from './http/index.ts';
 import { forgetFiles } from './imports/index.ts';
-import { tendIndexes } from './tables/index.ts';
+import { holdAllCombinations, tendIndexes } from './tables/index.ts';
 import { createServices } from './work.ts';
 
 const url = process.env.DATABASE_URL;
@@ -83,6 +83,7 @@ async function tendDatabase(): Promise<void> {
     app.log.error({ reason: reasonOf(error) }, 'the database was not tended');
   }
 }
+await holdAllCombinations(databases.work.owner);
 const MINUTE = 60_000;
 const tending = setInterval(() => void tendDatabase(), MINUTE);
 await tendDatabase();

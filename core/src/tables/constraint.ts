@@ -28,6 +28,9 @@ export const constraintSchema = z.discriminatedUnion('kind', [
 ]);
 export type Constraint = z.infer<typeof constraintSchema>;
 
+/** The name of the rule that every option list has: no combination in use occurs twice. */
+export const COMBINATION = 'combination';
+
 /** The fields that a constraint reads. */
 export const constraintFields = (constraint: Constraint): readonly string[] =>
   constraint.kind === 'unique' ? constraint.fields : [...constraint.same, constraint.from, constraint.to];

@@ -1,6 +1,6 @@
 export { type CardLine, cardLines, cardPaths, readCardLine } from './card.ts';
 export { checkField } from './checkField.ts';
-export { type Constraint, constraintFields, constraintSchema, constraintWords } from './constraint.ts';
+export { COMBINATION, type Constraint, constraintFields, constraintSchema, constraintWords } from './constraint.ts';
 export { type FieldId, idSchema, type TableId } from './ids.ts';
 export { nameFrom, RESERVED_COLUMNS } from './naming.ts';
 export {

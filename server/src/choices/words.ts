@@ -4,8 +4,11 @@ import type { Database, Transaction } from '../database/index.ts';
 
 /** From so many letters on, a search finds them anywhere in a word; fewer are looked for at its beginning. */
 const ANYWHERE_FROM = 3;
-/** So many words are looked at one by one, before the index of three letters is asked. */
-const STEPS = 200;
+/** So many words are looked at one by one before the index of three letters is asked, and so many after it was no help. */
+const STEPS = 300;
+const MANY_STEPS = 4_000;
+/** So many records are worth sorting out through the index of three letters. */
+const FEW = 8_000;
 /** The most digits that a number within a word is expected to have. */
 const DIGITS = 24;
 
@@ -13,10 +16,10 @@ const DIGITS = 24;
 const LAST = '\uffff';
 
 /**
- * The distinct words of one level of an option list whose records satisfy `where`, in natural order, at most `limit`;
- * `more` tells whether there are others. `search` is matched without regard to case: at the beginning of a word, or
- * anywhere in it from three letters on. No million records are read for it: each word is found by one step of an index
- * from the word before, and what is rare by its letters.
+ * The distinct words of one level of an option list whose records satisfy `where`, at most `limit`; `more` tells whether
+ * there are others. `search` is matched without regard to case: at the beginning of a word, and from three letters on
+ * anywhere in it. The words that begin with it come first, each part in natural order. No million records are read for
+ * it: each word is found by one step of an index from the word before, and what is rare by its letters.
  */
 export async function findWords(
   database: Database | Transaction,
@@ -27,20 +30,23 @@ export async function findWords(
   limit: number,
 ): Promise<{ words: string[]; more: boolean }> {
   const plain = `c.${quoted(column)}`;
-  const source = { plain, word: inNaturalOrder(plain), from: fromSql(table, plain, where), where };
+  const source = { table, plain, word: inNaturalOrder(plain), from: fromSql(table, plain, where), where };
   const typed = search.trim().normalize('NFC');
-  const letters = [...typed].length;
-  const pattern = `${letters >= ANYWHERE_FROM ? '%' : ''}${typed.replace(/[\\%_]/g, '\\$&')}%`;
-  const ask = { ...source, pattern, limit: limit + 1 };
-  let found: string[];
-  if (typed === '') found = (await walk(database, ask, [EVERYTHING], limit + 1)).words;
-  else if (letters < ANYWHERE_FROM) found = await beginningWith(database, ask, typed);
-  else {
-    const walked = await walk(database, ask, [EVERYTHING], STEPS);
-    found = walked.words.length > limit || walked.complete ? walked.words : await holding(database, ask);
-  }
-  return { words: found.slice(0, limit), more: found.length > limit };
+  const escaped = typed.replace(/[\\%_]/g, '\\$&');
+  if (typed === '')
+    return cut(
+      (await walk(database, { ...source, holds: '%', begins: '', limit: limit + 1 }, [EVERYTHING], limit + 1)).words,
+      limit,
+    );
+  const first = await beginningWith(database, { ...source, holds: `${escaped}%`, begins: '', limit: limit + 1 }, typed);
+  if (first.length > limit || [...typed].length < ANYWHERE_FROM) return cut(first, limit);
+  const ask = { ...source, holds: `%${escaped}%`, begins: `${escaped}%`, limit: limit + 1 - first.length };
+  const walked = await walk(database, ask, [EVERYTHING], STEPS);
+  const others = walked.words.length >= ask.limit || walked.complete ? walked.words : await matching(database, ask);
+  return cut([...first, ...others], limit);
 }
+
+const cut = (words: readonly string[], limit: number) => ({ words: words.slice(0, limit), more: words.length > limit });
 
 const fromSql = (table: TableDefinition, plain: string, where: Sql): string =>
   `FROM ${relation(table.id)} c WHERE c.archived_at IS NULL AND ${plain} IS NOT NULL AND ${where.text}`;
@@ -53,12 +59,15 @@ interface Range {
 const EVERYTHING: Range = { low: '', high: LAST };
 
 interface Ask {
+  readonly table: TableDefinition;
   /** The column, as it is and in its order. */
   readonly plain: string;
   readonly word: string;
   readonly from: string;
   readonly where: Sql;
-  readonly pattern: string;
+  /** Patterns of what a word holds, and of those beginnings that are left out. */
+  readonly holds: string;
+  readonly begins: string;
   readonly limit: number;
 }
 
@@ -68,29 +77,30 @@ interface Ask {
  */
 async function walk(
   database: Database | Transaction,
-  { word, from, where, pattern, limit }: Ask,
+  { word, from, where, holds, begins, limit }: Ask,
   ranges: readonly Range[],
   steps: number,
 ): Promise<{ words: string[]; complete: boolean }> {
   const { rows } = await database.raw<{ rows: { word: string; fits: boolean; last: boolean }[] }>(
-    `SELECT w.word, w.word COLLATE "default" ILIKE ? AS fits, w.step >= ? AS last
+    `SELECT w.word, w.fits, w.step >= ? AS last
      FROM unnest(?::text[], ?::text[]) AS r(low, high), LATERAL (
        WITH RECURSIVE words(word, step) AS (
          (SELECT ${word}, 1 ${from} AND ${word} >= r.low AND ${word} < r.high ORDER BY ${word} LIMIT 1)
          UNION ALL
          SELECT (SELECT ${word} ${from} AND ${word} > words.word AND ${word} < r.high ORDER BY ${word} LIMIT 1), step + 1
          FROM words WHERE words.word IS NOT NULL AND step < ?)
-       SELECT word, step FROM words WHERE word IS NOT NULL) w
-     WHERE w.word COLLATE "default" ILIKE ? OR w.step >= ? LIMIT ?`,
+       SELECT word, step, word COLLATE "default" ILIKE ? AND word COLLATE "default" NOT ILIKE ? AS fits
+       FROM words WHERE word IS NOT NULL) w
+     WHERE w.fits OR w.step >= ? LIMIT ?`,
     [
-      pattern,
       steps,
       ranges.map(({ low }) => low),
       ranges.map(({ high }) => high),
       ...where.values,
       ...where.values,
       steps,
-      pattern,
+      holds,
+      begins,
       steps,
       limit,
     ] as string[],
@@ -101,23 +111,44 @@ async function walk(
   };
 }
 
-/** Finds the words that hold the pattern, wherever they stand: those that are rare through the index of three letters. */
-async function holding(
-  database: Database | Transaction,
-  { plain, word, from, where, pattern, limit }: Ask,
-): Promise<string[]> {
+/** Finds the words that match, wherever they stand: by their letters where few records hold these, else by the order. */
+async function matching(database: Database | Transaction, ask: Ask): Promise<string[]> {
+  const few = await amongFew(database, ask);
+  if (few !== undefined) return few;
+  const walked = await walk(database, ask, [EVERYTHING], MANY_STEPS);
+  if (walked.words.length >= ask.limit || walked.complete) return walked.words;
+  const { word, plain, from, where, holds, begins, limit } = ask;
   const { rows } = await database.raw<{ rows: { word: string }[] }>(
-    `SELECT DISTINCT ${word} AS word ${from} AND ${plain} ILIKE ? ORDER BY 1 LIMIT ?`,
-    [...where.values, pattern, limit] as string[],
+    `SELECT DISTINCT ${word} AS word ${from} AND ${plain} ILIKE ? AND ${plain} NOT ILIKE ? ORDER BY 1 LIMIT ?`,
+    [...where.values, holds, begins, limit] as string[],
   );
   return rows.map((row) => row.word);
+}
+
+/** The words that match, through the index of three letters; undefined when too many records match for that. */
+async function amongFew(
+  database: Database | Transaction,
+  { table, plain, where, holds, begins, limit }: Ask,
+): Promise<string[] | undefined> {
+  const { rows } = await database.transaction(async (transaction) => {
+    // How rare three letters are is guessed badly: a scan of everything, which a wrong guess leads to, is ruled out.
+    await transaction.raw('SET LOCAL enable_seqscan = off');
+    return transaction.raw<{ rows: { held: number; words: string[] }[] }>(
+      `WITH held AS MATERIALIZED (SELECT * FROM ${relation(table.id)} c WHERE c.archived_at IS NULL AND ${plain} ILIKE ? LIMIT ?)
+       SELECT (SELECT count(*)::integer FROM held) AS held,
+         ARRAY(SELECT ${plain} FROM held c WHERE ${plain} NOT ILIKE ? AND ${where.text} GROUP BY ${plain} ORDER BY ${inNaturalOrder(plain)} LIMIT ?) AS words`,
+      [holds, FEW + 1, begins, ...where.values, limit] as string[],
+    );
+  });
+  const [found] = rows;
+  return found && found.held <= FEW ? found.words : undefined;
 }
 
 /** Finds words by how they begin, without a search through all of them where their order allows. */
 async function beginningWith(database: Database | Transaction, ask: Ask, typed: string): Promise<string[]> {
   const { ranges, exact } = rangesOf(typed);
   const { words, complete } = await walk(database, ask, ranges, exact ? ask.limit : STEPS);
-  return complete || words.length >= ask.limit ? words : holding(database, ask);
+  return complete || words.length >= ask.limit ? words : matching(database, ask);
 }
 
 /**

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { constraintFields, type TableDefinition } from '@fiche/core/tables';
+import { COMBINATION, constraintFields, type TableDefinition } from '@fiche/core/tables';
 import { type Refusal, unacceptable } from '../http/index.ts';
 
 /**
@@ -8,6 +8,9 @@ import { type Refusal, unacceptable } from '../http/index.ts';
  */
 export const heldName = (table: string, kind: 'unique' | 'order' | 'rule' | 'required', id: string): string =>
   `${kind}_${createHash('sha1').update(`${table}.${id}`).digest('hex').slice(0, 16)}`;
+
+/** What is said of a combination that an option list has already. */
+export const COMBINATION_TWICE = 'This combination is in the list already. Change a level of it, or leave it out.';
 
 interface DatabaseError {
   readonly code?: string;
@@ -24,6 +27,8 @@ export function constraintProblem(table: TableDefinition, error: unknown): Refus
   const rule = table.constraints.find((one) => heldName(table.id, 'rule', one.id) === constraint);
   if (rule && (code === '23505' || code === '23P01'))
     return problem(constraintFields(rule).at(-1) ?? '', rule.id, rule.message);
+  if (constraint === heldName(table.id, 'rule', COMBINATION))
+    return problem(table.fields.at(-1)?.id ?? '', 'twice', COMBINATION_TWICE);
   if (code === 'FI001' && at !== undefined)
     return problem(
       at,

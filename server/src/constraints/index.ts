@@ -1,1 +1,1 @@
-export { constraintProblem, heldName } from './constraints.ts';
+export { COMBINATION_TWICE, constraintProblem, heldName } from './constraints.ts';

@@ -294,6 +294,7 @@ function runRoutes(app: FastifyInstance, services: Services, contracts: RunningC
         'Send an Idempotency-Key header of 8 to 100 letters, digits, - or _, a new one for each new record.',
       );
     const { page, ...body } = call.body;
+    if (runner.account === null) holdAnswered(body);
     const why = runner.account === null ? await whyHeld(call, runner) : undefined;
     if (why !== undefined) {
       await tryEntry(services, runner, body);
@@ -318,6 +319,16 @@ function runRoutes(app: FastifyInstance, services: Services, contracts: RunningC
     // A respondent gets a reference, not the record.
     return runner.account === null ? { record: null, reference: answer.reference } : answer;
   });
+}
+
+/** Throws 422 for an answer from a public page in which nothing was answered. */
+function holdAnswered({ values, lines = {} }: EntryBody): void {
+  const said = (given: Readonly<Record<string, unknown>>): boolean =>
+    Object.values(given).some(
+      (value) => value !== null && value !== '' && !(Array.isArray(value) && value.length === 0),
+    );
+  if (said(values) || Object.values(lines).some((of) => of.some((line) => said(line.values ?? {})))) return;
+  throw new Refusal(422, 'Nothing is answered yet. Answer at least one question, then send.');
 }
 
 /** Decides an entry on the draft and throws its problems; nothing is written. */

@@ -1,13 +1,17 @@
 import type { ImportPlan } from '@fiche/core/imports';
 import { quoted, relation } from '@fiche/core/queries';
 import { findField, type TableDefinition, typeOf } from '@fiche/core/tables';
+import { COMBINATION_TWICE } from '../constraints/index.ts';
 import type { Database } from '../database/index.ts';
 import { stagingOf } from './staging.ts';
 import type { Target } from './targets.ts';
 
 /** Whether a row can be refused for another one, in the file or there already: then its cells are kept until it is settled. */
 export const comparesRows = (table: TableDefinition, plan: ImportPlan): boolean =>
-  plan.key.length > 0 || table.constraints.length > 0 || table.fields.some((field) => field.unique);
+  plan.key.length > 0 ||
+  table.kind === 'list' ||
+  table.constraints.length > 0 ||
+  table.fields.some((field) => field.unique);
 
 /**
  * Checks what only all rows together show, in the database: what would be there twice or overlap, in the file or with
@@ -49,10 +53,13 @@ export async function checkTogether(
   const uniques = [
     ...table.fields
       .filter((field) => field.unique && typeOf(field).editable)
-      .map((field) => ({ fields: [field.id], message: '' })),
-    ...table.constraints.filter((one) => one.kind === 'unique'),
+      .map((field) => ({ fields: [field.id], message: '', inUse: false })),
+    ...table.constraints.flatMap((one) => (one.kind === 'unique' ? [{ ...one, inUse: false }] : [])),
+    ...(table.kind === 'list'
+      ? [{ fields: table.fields.map((field) => field.id), message: COMBINATION_TWICE, inUse: true }]
+      : []),
   ];
-  for (const { fields, message } of uniques) {
+  for (const { fields, message, inUse } of uniques) {
     const at = fields.at(-1) ?? '';
     const labels = fields.map((field) => findField(table, field)?.label ?? field).join(' and ');
     const columns = fields.map((field) => quoted(field)).join(', ');
@@ -64,7 +71,7 @@ export async function checkTogether(
     );
     if (there)
       await refuse(
-        `s."action#" <> 'skip' AND EXISTS (SELECT FROM ${place} r WHERE ${fields.map((field) => `r.${quoted(field)} = s.${quoted(field)}`).join(' AND ')} AND r.id IS DISTINCT FROM s."record#")`,
+        `s."action#" <> 'skip' AND EXISTS (SELECT FROM ${place} r WHERE ${fields.map((field) => `r.${quoted(field)} = s.${quoted(field)}`).join(' AND ')} AND r.id IS DISTINCT FROM s."record#"${inUse ? ' AND r.archived_at IS NULL' : ''})`,
         at,
         message || `Another record already has this ${labels}. It must be different in each record.`,
       );

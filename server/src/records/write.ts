@@ -13,6 +13,9 @@ export interface SaveKey {
   readonly bodyHash: string;
 }
 
+/** A row of defaults needs one column to be said; the archive mark is the one that every table has. */
+const BLANK_ROW = 'archived_at';
+
 /**
  * Adds a record and keeps the key of its save, whole or not at all, in one statement. `linked` has the titles and facts
  * of what the record links to, so that it need not be read back; `origins` says where its filled values came from.
@@ -29,8 +32,7 @@ export async function insertRecord(
   const fields = table.fields.filter((field) => field.id in values);
   const columns = fields.map((field) => quoted(field.id)).join(', ');
   const given = fields.map((field) => `?::${typeOf(field).column(field.settings)}`).join(', ');
-  // A row of defaults needs one column to be said; the archive mark is the one that every table has.
-  const insert = fields.length === 0 ? '(archived_at) SELECT NULL' : `(${columns}) SELECT ${given}`;
+  const insert = fields.length === 0 ? `(${BLANK_ROW}) SELECT NULL` : `(${columns}) SELECT ${given}`;
   const kept = save
     ? ', kept AS (INSERT INTO fiche.idempotency (account, key, body_hash, record) SELECT ?, ?, ?, id FROM written)'
     : '';
@@ -74,9 +76,9 @@ export async function insertRecords(
         given.push(values[field.id] ?? null);
         return `?::${typeOf(field).column(field.settings)}`;
       });
-      return `(${cells.join(', ')})`;
+      return `(${cells.length === 0 ? 'NULL' : cells.join(', ')})`;
     });
-    const columns = fields.map((field) => quoted(field.id)).join(', ');
+    const columns = fields.length === 0 ? BLANK_ROW : fields.map((field) => quoted(field.id)).join(', ');
     const { rows: written } = await transaction.raw<{ rows: { id: number }[] }>(
       `INSERT INTO ${relation(table.id)} (${columns}) VALUES ${rows.join(', ')} RETURNING id`,
       given as string[],

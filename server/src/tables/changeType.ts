@@ -13,6 +13,7 @@ import { APP_ROLE, asActor, type Database, type Transaction } from '../database/
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import type { Work, Worker } from '../tasks/index.ts';
 import { indexesOf } from './columns.ts';
+import { holdCombinations } from './holdCombinations.ts';
 import { lockTable } from './store.ts';
 import { asConstraint, blankColumn, countRows, STEP, tableOf, writeColumn } from './values.ts';
 
@@ -212,4 +213,5 @@ async function takePlace(
       settings: JSON.stringify(next.settings),
       initial: keeps && initial !== null ? JSON.stringify(initial) : null,
     });
+  if (table.kind === 'list') await holdCombinations(owner, table.id);
 }

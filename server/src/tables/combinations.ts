@@ -32,58 +32,161 @@ export async function saveCombinations(
   { add, change, archive }: Combinations,
 ): Promise<{ added: number; changed: number; archived: number }> {
   if (table.kind !== 'list') throw new Refusal(409, `${table.label} is not an option list.`);
-  const place = relation(table.id);
-  const levels = table.fields.map((field) => quoted(field.id));
-  const { rows } = await transaction.raw<{ rows: { id: number; version: number; levels: string[] }[] }>(
-    `SELECT id, version, ARRAY[${levels.map((level) => `coalesce(${level}, '')`).join(', ')}] AS levels FROM ${place} WHERE archived_at IS NULL ORDER BY id FOR UPDATE`,
-  );
-  const known = new Map(rows.map((row) => [row.id, row]));
+  const gone = [...archive, ...change].map((one) => one.id);
+  const present = await wordsOf(transaction, table, gone);
   for (const one of [...change, ...archive])
-    if (known.get(one.id)?.version !== one.version)
+    if (present.get(one.id)?.version !== one.version)
       throw new Refusal(
         409,
         'Somebody else has changed this list meanwhile. Reload to see it, then make your changes again.',
       );
-  const gone = new Set([...archive, ...change].map((one) => one.id));
-  const taken = new Map(rows.filter((row) => !gone.has(row.id)).map((row) => [keyOf(row.levels), 'the list']));
-  const take = (given: readonly string[], path: string): string[] => {
-    const words = table.fields.map((field, at) => {
-      const read = typeOf(field).parse(given[at] ?? '', field.settings);
-      if (!read.ok)
-        throw unacceptable([{ path: `${path}.${at}`, rule: 'form', message: `${field.label}: ${read.message}` }]);
-      if (read.value === null)
-        throw unacceptable([
-          {
-            path: `${path}.${at}`,
-            rule: 'required',
-            message: `${given.filter((word) => word !== '').join(' › ') || 'A row'} has no ${field.label}. Fill every level in.`,
-          },
-        ]);
-      return String(read.value);
-    });
-    refuseIf(
-      taken.has(keyOf(words))
-        ? { path, rule: 'twice', message: `${words.join(' › ')} occurs twice. Keep one of them.` }
-        : undefined,
-    );
-    taken.set(keyOf(words), path);
-    return words;
-  };
-  const changed = change.map((one, at) => ({ id: one.id, words: take(one.levels, `change.${at}`) }));
-  const added = add.map((one, at) => take(one, `add.${at}`));
+  const rows = [
+    ...change.map((one, at) => ({ path: `change.${at}`, words: readWords(table, one.levels, `change.${at}`) })),
+    ...add.map((one, at) => ({ path: `add.${at}`, words: readWords(table, one, `add.${at}`) })),
+  ];
+  await refuseTwice(transaction, table, rows, gone);
+  const words = rows.map((row) => row.words);
   if (archive.length > 0)
-    await transaction.raw(`UPDATE ${place} SET archived_at = now() WHERE id = ANY(?)`, [archive.map((one) => one.id)]);
-  for (const { id, words } of changed)
-    await transaction.raw(`UPDATE ${place} SET ${levels.map((level) => `${level} = ?`).join(', ')} WHERE id = ?`, [
-      ...words,
-      id,
-    ]);
+    await setArchived(
+      transaction,
+      table,
+      archive.map((one) => one.id),
+      'now()',
+    );
+  await changeWords(
+    transaction,
+    table,
+    change.map(({ id }, at) => ({ id, from: keyOf(present.get(id)?.words ?? []), words: words[at] ?? [] })),
+  );
+  const added = words.slice(change.length);
+  const levels = levelsOf(table);
   if (added.length > 0)
     await transaction.raw(
-      `INSERT INTO ${place} (${levels.join(', ')}) SELECT ${levels.map((_level, at) => `row->>${at}`).join(', ')} FROM jsonb_array_elements(?::jsonb) WITH ORDINALITY AS t(row, n) ORDER BY n`,
+      `INSERT INTO ${relation(table.id)} (${levels.map(({ column }) => column).join(', ')}) SELECT ${levels.map(({ type }, at) => `(row->>${at})::${type}`).join(', ')}
+       FROM jsonb_array_elements(?::jsonb) WITH ORDINALITY AS t(row, n) ORDER BY n`,
       [JSON.stringify(added)],
     );
-  return { added: added.length, changed: changed.length, archived: archive.length };
+  return { added: added.length, changed: change.length, archived: archive.length };
 }
 
 const keyOf = (levels: readonly string[]): string => JSON.stringify(levels);
+
+const levelsOf = (table: TableDefinition) =>
+  table.fields.map((field) => ({
+    column: quoted(field.id),
+    type: typeOf(field).column(field.settings),
+    text: typeOf(field).family === 'text',
+  }));
+
+/** The combinations of these records that are in use, locked until the save is over. */
+async function wordsOf(
+  transaction: Transaction,
+  table: TableDefinition,
+  ids: readonly number[],
+): Promise<Map<number, { version: number; words: string[] }>> {
+  if (ids.length === 0) return new Map();
+  const words = levelsOf(table).map(({ column }) => `coalesce(${column}::text, '')`);
+  const { rows } = await transaction.raw<{ rows: { id: number; version: number; words: string[] }[] }>(
+    `SELECT id, version, ARRAY[${words.join(', ')}] AS words FROM ${relation(table.id)} WHERE id = ANY(?) AND archived_at IS NULL ORDER BY id FOR UPDATE`,
+    [[...ids]] as unknown as string[],
+  );
+  return new Map(rows.map((row) => [row.id, row]));
+}
+
+/** The words of a combination as the list keeps them. Throws 422 for a level that is empty or no word. */
+function readWords(table: TableDefinition, given: readonly string[], path: string): string[] {
+  return table.fields.map((field, at) => {
+    const read = typeOf(field).parse(given[at] ?? '', field.settings);
+    if (!read.ok)
+      throw unacceptable([{ path: `${path}.${at}`, rule: 'form', message: `${field.label}: ${read.message}` }]);
+    if (read.value === null)
+      throw unacceptable([
+        {
+          path: `${path}.${at}`,
+          rule: 'required',
+          message: `${given.filter((word) => word !== '').join(' › ') || 'A row'} has no ${field.label}. Fill every level in.`,
+        },
+      ]);
+    return String(read.value);
+  });
+}
+
+/** Throws 422 for a combination that occurs twice among `rows`, or that the list has already, `gone` left out. */
+async function refuseTwice(
+  transaction: Transaction,
+  table: TableDefinition,
+  rows: readonly { readonly path: string; readonly words: readonly string[] }[],
+  gone: readonly number[],
+): Promise<void> {
+  if (rows.length === 0) return;
+  const seen = new Set<string>();
+  let twice = rows.find(({ words }) => seen.size === seen.add(keyOf(words)).size);
+  if (!twice) {
+    const same = levelsOf(table).map(({ column, type, text }, at) =>
+      text ? `md5(l.${column}) = md5(row->>${at})` : `l.${column} = (row->>${at})::${type}`,
+    );
+    const { rows: found } = await transaction.raw<{ rows: { n: number }[] }>(
+      `SELECT n::integer AS n FROM jsonb_array_elements(?::jsonb) WITH ORDINALITY AS t(row, n)
+       WHERE EXISTS (SELECT FROM ${relation(table.id)} l WHERE l.archived_at IS NULL AND ${same.join(' AND ')} AND NOT l.id = ANY(?)) ORDER BY n LIMIT 1`,
+      [JSON.stringify(rows.map((row) => row.words)), [...gone]] as unknown as string[],
+    );
+    twice = found[0] ? rows[found[0].n - 1] : undefined;
+  }
+  refuseIf(
+    twice && {
+      path: twice.path,
+      rule: 'twice',
+      message: `${twice.words.join(' › ')} occurs twice. Keep one of them.`,
+    },
+  );
+}
+
+const setArchived = (transaction: Transaction, table: TableDefinition, ids: readonly number[], at: 'now()' | 'NULL') =>
+  transaction.raw(`UPDATE ${relation(table.id)} SET archived_at = ${at} WHERE id = ANY(?)`, [
+    [...ids],
+  ] as unknown as string[]);
+
+interface Change {
+  readonly id: number;
+  /** The combination that the record has now. */
+  readonly from: string;
+  readonly words: readonly string[];
+}
+
+/** Changes combinations in such an order that none is taken while another record still has it. */
+async function changeWords(
+  transaction: Transaction,
+  table: TableDefinition,
+  changes: readonly Change[],
+): Promise<void> {
+  const set = levelsOf(table)
+    .map(({ column }) => `${column} = ?`)
+    .join(', ');
+  const write = ({ id, words }: Change) =>
+    transaction.raw(`UPDATE ${relation(table.id)} SET ${set} WHERE id = ?`, [...words, id]);
+  const held = new Map(changes.map((one) => [one.from, one]));
+  const waiting = new Set(changes);
+  const parked: Change[] = [];
+  while (waiting.size > 0) {
+    let moved = false;
+    for (const one of waiting) {
+      const holder = held.get(keyOf(one.words));
+      if (holder !== undefined && holder !== one) continue;
+      await write(one);
+      held.delete(one.from);
+      waiting.delete(one);
+      moved = true;
+    }
+    const [first] = waiting;
+    if (moved || !first) continue;
+    // They exchange their combinations: one steps aside until the others have moved.
+    await setArchived(transaction, table, [first.id], 'now()');
+    held.delete(first.from);
+    waiting.delete(first);
+    parked.push(first);
+  }
+  for (const one of parked) {
+    await write(one);
+    await setArchived(transaction, table, [one.id], 'NULL');
+  }
+}

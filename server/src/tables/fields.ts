@@ -18,6 +18,7 @@ import type { Transaction } from '../database/index.ts';
 import { refuseForeignTables } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import { makeColumn, makeColumns } from './columns.ts';
+import { holdCombinations } from './holdCombinations.ts';
 import { holdLiveForms } from './liveForms.ts';
 import { readSettings } from './readSettings.ts';
 import { lockTable, refuseIf, tableNow } from './store.ts';
@@ -71,6 +72,7 @@ export async function addField(
     await owner.raw(`ALTER TABLE ${relation(tableId)} ALTER COLUMN ${quoted(id)} SET NOT NULL`);
   if (table.title === null && !more.pending && NAMING.includes(field.type))
     await owner('fiche.table').where({ id: tableId }).update({ title: id });
+  if (table.kind === 'list') await holdCombinations(owner, tableId);
   return tableNow(owner, tableId);
 }
 
@@ -304,6 +306,7 @@ export async function retireField(owner: Transaction, tableId: string, fieldId: 
     tableId,
     fieldId,
   ]);
+  if (table.kind === 'list') await holdCombinations(owner, tableId);
   return tableNow(owner, tableId);
 }
 
@@ -327,5 +330,6 @@ export async function returnField(owner: Transaction, tableId: string, fieldId: 
   await owner('fiche.field')
     .where({ table_id: tableId, id: fieldId })
     .update({ retired_at: null, required, position: table.fields.length });
+  if (table.kind === 'list') await holdCombinations(owner, tableId);
   return tableNow(owner, tableId);
 }

@@ -4,6 +4,7 @@ import { relation } from '@fiche/core/queries';
 import { constraintWords, findField, type TableDefinition } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
 import { type Caller, route } from '../access/index.ts';
+import { constraintProblem } from '../constraints/index.ts';
 import { type Actor, asActor, type Transaction } from '../database/index.ts';
 import { loadDefinitions, refuseForeignTables, withinCabinet } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
@@ -170,7 +171,9 @@ export function tableRoutes(app: FastifyInstance, services: Services): void {
     const table = definitions.tables.get(params.table ?? '');
     if (!table) throw notFound('This table');
     const actor = { name: caller.login ?? '', through: { kind: 'table', label: table.label } } as const;
-    return asActor(databases.app, actor, (transaction) => saveCombinations(transaction, table, body));
+    return asActor(databases.app, actor, (transaction) => saveCombinations(transaction, table, body)).catch((error) => {
+      throw constraintProblem(table, error) ?? error;
+    });
   });
 
   route(app, services, routes.linkingRecords, async ({ params, definitions: { tables } }) => {
