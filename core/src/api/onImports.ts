@@ -10,6 +10,7 @@ const counts = z.object({
   change: z.number(),
   skip: z.number(),
   bad: z.number(),
+  repeated: z.number().optional(),
   written: z.number().optional(),
 });
 const importShape = z.object({

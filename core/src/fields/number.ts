@@ -7,7 +7,7 @@ export function readNumber(text: string): number | undefined {
     .trim()
     .replace(/^[−–]/, '-')
     .replaceAll(/[\s\u00a0\u202f']/g, '');
-  if (/^-?\d{1,3}(,\d{3})+(\.\d+)?$/.test(plain)) return Number(plain.replaceAll(',', ''));
+  if (/^-?[1-9]\d{0,2}(,\d{3})+(\.\d+)?$/.test(plain)) return Number(plain.replaceAll(',', ''));
   if (/^-?\d+,\d+$/.test(plain)) return Number(plain.replace(',', '.'));
   if (/^-?(\d+(\.\d*)?|\.\d+)$/.test(plain)) return Number(plain);
   return undefined;

@@ -10,7 +10,7 @@ const settings = z.strictObject({ least: moment.optional(), most: moment.optiona
 
 function parse(typed: string): Parsed {
   if (typed.trim() === '') return parsed(null);
-  const read = readTime(typed.trim().replace(/:\d{2}$/, (seconds, at: number) => (at > 2 ? '' : seconds)));
+  const read = readTime(typed.trim().replace(/:[0-5]\d$/, (seconds, at: number) => (at > 2 ? '' : seconds)));
   return read ? parsed(read) : refused('Type a time of day, such as 15:30.');
 }
 

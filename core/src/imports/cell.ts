@@ -28,6 +28,9 @@ export function readDateOrder(cells: readonly string[]): { order: DateOrder; amb
   return { order: 'dayFirst', ambiguous: seen };
 }
 
+/** Digits after a leading zero: a code, and no number. */
+export const isCode = (cell: string): boolean => /^0\d+$/.test(cell);
+
 /** A spreadsheet's day number counts from 30 December 1899, as its makers count 1900 as a leap year. */
 const SERIAL_EPOCH = Date.UTC(1899, 11, 30);
 const DAY_MS = 86_400_000;
@@ -47,13 +50,18 @@ function plainDate(cell: string, { dates }: CellReading): string {
   const serial = serialDay(cell);
   if (serial) return serial;
   const turned =
-    dates === 'monthFirst' ? cell.replace(NUMBERS, (_all, month, day, year) => `${day}/${month}/${year}`) : cell;
-  return turned.replace(/(\d{1,2}:\d{2}):\d{2}(\.\d+)?Z?$/, '$1');
+    dates === 'monthFirst'
+      ? cell.replace(NUMBERS, (_all, month, day, year) => `${day}/${month}/${year}`)
+      : cell.replace(/^((?:19|20)\d{2})(\d{2})(\d{2})$/, '$1-$2-$3');
+  return turned.replace(/(\d{1,2}:\d{2}):[0-5]\d(\.\d+)?Z?$/, '$1');
 }
 
 const plainNumber = (cell: string, { decimal }: CellReading): string => {
   const bare = cell.replace(/[€$£\s\u00a0\u202f']/g, '');
-  return decimal === ',' ? bare.replaceAll('.', '').replace(',', '.') : bare.replace(/,(?=\d{3}(\D|$))/g, '');
+  // Only a number that is written in thousands loses their marks: `0,500` is a half, whatever the column has.
+  if (decimal === ',')
+    return (/^-?[1-9]\d{0,2}(\.\d{3})+(,\d*)?$/.test(bare) ? bare.replaceAll('.', '') : bare).replace(/,(\d*)$/, '.$1');
+  return /^-?[1-9]\d{0,2}(,\d{3})+(\.\d*)?$/.test(bare) ? bare.replaceAll(',', '') : bare;
 };
 
 /** Takes off the mark against formulas that Fiche writes before a text: `'=…` is `=…`. */

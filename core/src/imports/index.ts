@@ -1,5 +1,7 @@
 export { type CellReading, type DateOrder, type DecimalMark, readCell, readDateOrder, unguarded } from './cell.ts';
+export { BrokenJson, cellText, isRecord, jsonRecords, readJson } from './cellText.ts';
 export { type ColumnGuess, findHeader, inferColumn } from './infer.ts';
+export { FileLook } from './look.ts';
 export { matchColumns, matchOn } from './match.ts';
 export {
   type ImportColumn,

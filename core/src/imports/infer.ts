@@ -1,5 +1,17 @@
 import { fieldType, type Settings } from '../fields/index.ts';
-import { type DateOrder, type DecimalMark, readCell, readDateOrder } from './cell.ts';
+import { type DateOrder, type DecimalMark, isCode, readCell, readDateOrder } from './cell.ts';
+
+/** What only all rows of a file show of a column; of its cells, inferring sees samples. */
+export interface ColumnEvidence {
+  /** How many different cells there are, blank ones left out; many are not counted to the end. */
+  readonly different: number;
+  /** Whether a cell is blank. */
+  readonly blank: boolean;
+  /** Whether a cell is a code that begins with 0. */
+  readonly zeros: boolean;
+  /** The order of dates that a cell decides. */
+  readonly order: DateOrder | undefined;
+}
 
 /** What a column of a file seems to hold. */
 export interface ColumnGuess {
@@ -9,6 +21,8 @@ export interface ColumnGuess {
   /** True when day-first and month-first fit alike, so that a person has to say. */
   readonly ambiguous: boolean;
   readonly decimal: DecimalMark;
+  /** True when every mark in its numbers could be one of decimals or of thousands, so that a person has to say. */
+  readonly eitherMark: boolean;
   readonly required: boolean;
 }
 
@@ -19,15 +33,32 @@ const plain = (type: string, settings: Record<string, unknown> = {}): { type: st
 });
 
 /** A number with its decimal mark: `1.234,50` is written with a comma, `1,234.50` with a point. */
-function decimalMarkOf(cells: readonly string[]): DecimalMark {
+function decimalMarkOf(cells: readonly string[]): { decimal: DecimalMark; eitherMark: boolean } {
   const comma = cells.some(
-    (cell) => /\d\.\d{3},\d/.test(cell) || /^-?\d+,(\d{1,2}|\d{4,})$/.test(cell.replace(/[^\d,.-]/g, '')),
+    (cell) => /\d\.\d{3},\d/.test(cell) || /^-?(\d+,(\d{1,2}|\d{4,})|0,\d+)$/.test(cell.replace(/[^\d,.-]/g, '')),
   );
   const point = cells.some(
-    (cell) => /\d,\d{3}\.\d/.test(cell) || /^-?\d+\.(\d{1,2}|\d{4,})$/.test(cell.replace(/[^\d,.-]/g, '')),
+    (cell) => /\d,\d{3}\.\d/.test(cell) || /^-?(\d+\.(\d{1,2}|\d{4,})|0\.\d+)$/.test(cell.replace(/[^\d,.-]/g, '')),
   );
-  return comma && !point ? ',' : '.';
+  const eitherMark = comma === point && cells.some((cell) => /^-?[1-9]\d{0,2}[.,]\d{3}$/.test(cell));
+  return { decimal: comma && !point ? ',' : '.', eitherMark };
 }
+
+const EIGHT_DIGITS = /^(19|20)\d{6}$/;
+
+/** A date needs marks between its parts, or all of the eight digits of ISO 8601: a bare number is rather a code. */
+const looksLikeMoment = (cell: string): boolean =>
+  /\d[\s./:h-]+[\da-z]|\d[a-z]{3}/i.test(cell) || EIGHT_DIGITS.test(cell);
+
+const evidenceOf = (cells: readonly string[]): ColumnEvidence => {
+  const present = cells.map((cell) => cell.trim()).filter((cell) => cell !== '');
+  return {
+    different: new Set(present).size,
+    blank: present.length < cells.length,
+    zeros: present.some(isCode),
+    order: undefined,
+  };
+};
 
 /** The number of decimal places that a column needs. */
 const placesOf = (cells: readonly string[], decimal: DecimalMark): number =>
@@ -44,23 +75,26 @@ const mostly = (cells: readonly string[], test: (cell: string) => boolean): bool
 /**
  * What a column holds, from its cells: the narrowest type that takes those that are not blank, but few. A code that begins
  * with 0 stays text, few words that repeat become choices, and dates are day-first or month-first as the data decide.
+ * `cells` may be samples: what they cannot show is in `evidence`.
  */
-export function inferColumn(cells: readonly string[]): ColumnGuess {
+export function inferColumn(cells: readonly string[], evidence: ColumnEvidence = evidenceOf(cells)): ColumnGuess {
   const present = cells.map((cell) => cell.trim()).filter((cell) => cell !== '');
-  const decimal = decimalMarkOf(present);
-  const { order: dates, ambiguous } = readDateOrder(present);
+  const { decimal, eitherMark } = decimalMarkOf(present);
+  const told = readDateOrder(present);
+  const dates = evidence.order ?? told.order;
+  const ambiguous = evidence.order === undefined && told.ambiguous;
   const how = { dates, decimal };
   const fits = (type: string, settings: Record<string, unknown> = {}): boolean =>
     mostly(present, (cell) => readCell(plain(type, settings), cell, how).ok);
-  const base = { dates, ambiguous: false, decimal, required: present.length > 0 && present.length === cells.length };
+  const base = { dates, ambiguous: false, decimal, eitherMark: false, required: present.length > 0 && !evidence.blank };
   if (present.length === 0) return { ...base, ...plain('text'), required: false };
   if (mostly(present, (cell) => /^(yes|no|y|n|true|false|x)$/i.test(cell))) return { ...base, ...plain('yesNo') };
+  if (present.every((cell) => EIGHT_DIGITS.test(cell)) && fits('date')) return { ...base, ...plain('date') };
   const numeric = mostly(
     present,
     (cell) => /\d/.test(cell) && !/[a-z@]/i.test(cell.replace(/[\d\s.,'%€$£-]|m³?|kg|cm/gi, '')),
   );
-  const code = present.some((cell) => /^0\d/.test(cell));
-  if (numeric && !code) {
+  if (numeric && !evidence.zeros) {
     if (present.every((cell) => cell.endsWith('%')) && fits('percent', { places: placesOf(present, decimal) }))
       return {
         ...base,
@@ -71,12 +105,12 @@ export function inferColumn(cells: readonly string[]): ColumnGuess {
           ),
         }),
       };
-    if (fits('wholeNumber')) return { ...base, ...plain('wholeNumber') };
+    if (fits('wholeNumber')) return { ...base, eitherMark, ...plain('wholeNumber') };
     const places = Math.max(1, placesOf(present, decimal));
-    if (fits('decimal', { places })) return { ...base, ...plain('decimal', { places }) };
+    if (fits('decimal', { places })) return { ...base, eitherMark, ...plain('decimal', { places }) };
   }
-  if (mostly(present, (cell) => /\d/.test(cell))) {
-    if (mostly(present, (cell) => !/\d[:h]\d/.test(cell)) && fits('date'))
+  if (!evidence.zeros && mostly(present, (cell) => /\d/.test(cell) && looksLikeMoment(cell))) {
+    if (mostly(present, (cell) => !/\d[:h]\d/.test(cell.replace(/[T\s]00:00(:00)?$/, ''))) && fits('date'))
       return { ...base, ...plain('date'), ambiguous };
     if (fits('dateTime')) return { ...base, ...plain('dateTime'), ambiguous };
     if (mostly(present, (cell) => cell.includes(':')) && fits('time')) return { ...base, ...plain('time') };
@@ -86,7 +120,7 @@ export function inferColumn(cells: readonly string[]): ColumnGuess {
     return { ...base, ...plain('webAddress') };
   if (present.some((cell) => /[\r\n]/.test(cell) || cell.length > 160)) return { ...base, ...plain('longText') };
   const words = [...new Set(present)];
-  const repeats = present.length >= 8 && words.length <= CHOICES_MOST && words.length <= present.length / 3;
+  const repeats = present.length >= 8 && evidence.different <= CHOICES_MOST && words.length <= present.length / 3;
   if (repeats && words.every((word) => word.length <= 60))
     return { ...base, ...plain('choice', { choices: words.sort() }) };
   return { ...base, ...plain('text') };
@@ -106,7 +140,7 @@ export function findHeader(rows: readonly (readonly string[])[]): number {
     if (
       filled.length >= Math.max(1, most * 0.7) &&
       words.length >= filled.length * 0.7 &&
-      new Set(filled).size === filled.length
+      new Set(filled).size >= filled.length / 2
     )
       return at;
   }

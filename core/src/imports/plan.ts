@@ -41,7 +41,7 @@ export const importPlanSchema = z.strictObject({
   columns: z
     .array(columnSchema)
     .min(1, 'The file has no columns.')
-    .max(1_600, 'At most 1,600 columns fit in one table.'),
+    .max(1_500, 'At most 1,500 columns fit in one table. Let some go nowhere, or divide the file.'),
   /** The fields by which a row finds its record; without, every row is a new one. */
   key: z.array(idSchema).max(4).default([]),
   /** What becomes of a row whose record is there, and of one whose record is not. */
@@ -60,4 +60,6 @@ export interface ImportCounts {
   readonly change: number;
   readonly skip: number;
   readonly bad: number;
+  /** Rows that only say the names again; left out where none was looked for. */
+  readonly repeated?: number;
 }

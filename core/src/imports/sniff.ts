@@ -63,8 +63,7 @@ export function sniffKind(bytes: Uint8Array, text: string): { readonly kind: Fil
   if (/[\u0000-\u0008\u000e-\u001a]/.test(plain.slice(0, 4_000)))
     return { wrong: 'This is not a text or a spreadsheet. Choose a CSV, XLSX or JSON file.' };
   if (plain.startsWith('[')) return { kind: 'json' };
-  if (plain.startsWith('{'))
-    return { kind: /^\{[^\n]*\}\s*(\n|$)/.test(plain) && !/^\{\s*\n/.test(plain) ? 'jsonl' : 'json' };
+  if (plain.startsWith('{')) return { kind: /^\{[^\n]*\}\s*\n\s*\{/.test(plain) ? 'jsonl' : 'json' };
   return { kind: 'csv' };
 }
 

@@ -36,6 +36,7 @@ export const checkImport: Worker = async (work) => {
   const staging = await Staging.open(owner, id, fields, comparesRows(table, plan));
   const bad: BadRow[] = [];
   const [counted, badCount] = [{ rows: 0 }, { n: 0 }];
+  let repeated = 0;
   try {
     const settle = async (batch: readonly FileRow[]): Promise<void> => {
       for (const checked of await checker.check(batch)) {
@@ -61,8 +62,11 @@ export const checkImport: Worker = async (work) => {
         names = one.cells;
         continue;
       }
-      // A header that comes again in the middle is no row.
-      if (one.cells.length === names.length && one.cells.every((cell, at) => cell === names?.[at])) continue;
+      // A header that comes again in the middle is no record: it is counted by itself.
+      if (one.cells.length === names.length && one.cells.every((cell, at) => cell === names?.[at])) {
+        repeated++;
+        continue;
+      }
       batch.push(one);
       if (batch.length === BATCH) await settle(batch.splice(0));
     }
@@ -74,8 +78,9 @@ export const checkImport: Worker = async (work) => {
     await staging.drop();
     throw error;
   }
-  const counts = await countActions(owner, id, counted.rows, badCount.n);
-  if (counts.rows === 0) throw new Refusal(422, 'This file has no rows below its names.');
+  const found = await countActions(owner, id, counted.rows, badCount.n);
+  const counts = { ...found, rows: found.rows + repeated, ...(repeated > 0 ? { repeated } : {}) };
+  if (counted.rows === 0) throw new Refusal(422, 'This file has no rows below its names.');
   await asActor(owner, { ...work.actor, through: { kind: 'import', label: row.file } }, (transaction) =>
     transaction('fiche.import')
       .where({ id })

@@ -43,6 +43,8 @@ export interface GoodRow {
 
 type Checked = GoodRow | { readonly row: FileRow; readonly problems: readonly CellProblem[] };
 
+const UNSOUND = 'This cell has a character that no text can hold, such as NUL (shown as ␀). Take it out.';
+
 /** Checks rows by all that one row can be checked by: types, limits, required, links, combinations, rules. */
 export class RowChecker {
   private readonly form: PreparedForm;
@@ -97,6 +99,10 @@ export class RowChecker {
     const problems: CellProblem[] = [];
     for (const { column, field, how } of this.targets) {
       const cell = row.cells[column.at] ?? '';
+      if (row.unsound?.includes(column.at)) {
+        problems.push({ column: column.name, message: UNSOUND });
+        continue;
+      }
       if (targetTable(field) !== undefined) {
         texts.set(field.id, cell.trim());
         continue;

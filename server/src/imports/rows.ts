@@ -1,6 +1,5 @@
 import { pipeline, Readable } from 'node:stream';
-import { writeItems } from '@fiche/core/fields';
-import type { Reading } from '@fiche/core/imports';
+import { BrokenJson, cellText, isRecord, type Reading, readJson } from '@fiche/core/imports';
 import { parse } from 'csv-parse';
 import { Refusal } from '../http/index.ts';
 import { jsonRecords, workbookRows } from '../unpacking/index.ts';
@@ -9,21 +8,32 @@ import { jsonRecords, workbookRows } from '../unpacking/index.ts';
 export interface FileRow {
   readonly number: number;
   readonly cells: readonly string[];
+  /** The places of cells with characters that no text can hold; they stand there in a form that can be shown. */
+  readonly unsound?: readonly number[];
 }
 
-const COLUMNS_MOST = 1_600;
+const COLUMNS_MOST = 1_500;
 const RECORD_MOST = 4 * 1024 * 1024;
 const JSON_MOST = 120 * 1024 * 1024;
 
 /** The rows of a file in order, the row of names first. Reads as it goes; throws a Refusal that says where it fails. */
-export function rowsOf(parts: AsyncIterable<Buffer>, reading: Reading): AsyncIterable<FileRow> {
+export async function* rowsOf(parts: AsyncIterable<Buffer>, reading: Reading): AsyncGenerator<FileRow> {
+  for await (const row of rawRows(parts, reading)) {
+    const unsound = row.cells.flatMap((cell, at) => (isSound(cell) ? [] : [at]));
+    yield unsound.length === 0 ? row : { ...row, cells: row.cells.map(shown), unsound };
+  }
+}
+
+const isSound = (cell: string): boolean => !cell.includes('\0') && cell.isWellFormed();
+const shown = (cell: string): string => cell.replaceAll('\0', '␀').toWellFormed();
+
+function rawRows(parts: AsyncIterable<Buffer>, reading: Reading): AsyncIterable<FileRow> {
   switch (reading.kind) {
     case 'csv':
       return csvRows(parts, reading);
     case 'xlsx':
       return sheetRows(parts, reading);
     case 'json':
-      return jsonRows(parts, reading);
     case 'jsonl':
       return jsonRows(parts, reading);
   }
@@ -42,6 +52,8 @@ async function* csvRows(
   const parser = parse({
     bom: true,
     delimiter: separator,
+    // A file that several programs wrote has lines of several ends.
+    record_delimiter: ['\r\n', '\n', '\r'],
     relax_column_count: true,
     relax_quotes: true,
     skip_empty_lines: false,
@@ -109,14 +121,6 @@ async function* sheetRows(parts: AsyncIterable<Buffer>, { sheet, header }: Readi
   }
 }
 
-/** A cell of a workbook as text; a date as ISO 8601, a formula as the value that was last calculated. */
-export function cellText(cell: unknown): string {
-  if (cell === null || cell === undefined) return '';
-  if (cell instanceof Date) return Number.isNaN(cell.getTime()) ? '' : cell.toISOString().slice(0, 16);
-  if (typeof cell === 'boolean') return cell ? 'yes' : 'no';
-  return String(cell);
-}
-
 async function* jsonRows(parts: AsyncIterable<Buffer>, { kind, encoding }: Reading): AsyncGenerator<FileRow> {
   const records =
     kind === 'jsonl' ? jsonLines(parts, encoding) : jsonRecords(await whole(parts, JSON_MOST, 'A JSON file'));
@@ -127,18 +131,18 @@ async function* jsonRows(parts: AsyncIterable<Buffer>, { kind, encoding }: Readi
   let number = 0;
   for await (const record of records) {
     number++;
-    if (typeof record !== 'object' || record === null || Array.isArray(record))
+    if (!isRecord(record))
       throw new Refusal(422, `Record ${number} is not an object with named values, such as {"Name": "A-1"}.`);
     for (const name of Object.keys(record))
       if (!known.has(name)) {
         known.set(name, names.length);
         names.push(name);
       }
-    kept.push({ number, record: record as Record<string, unknown> });
+    kept.push({ number, record });
     if (names.length > COLUMNS_MOST) holdWidth(names, number);
   }
   yield { number: 0, cells: names };
-  for (const one of kept) yield { number: one.number, cells: names.map((name) => jsonText(one.record[name])) };
+  for (const one of kept) yield { number: one.number, cells: names.map((name) => cellText(one.record[name])) };
 }
 
 async function* jsonLines(parts: AsyncIterable<Buffer>, encoding: string): AsyncGenerator<unknown> {
@@ -146,16 +150,20 @@ async function* jsonLines(parts: AsyncIterable<Buffer>, encoding: string): Async
   let number = 0;
   const read = (line: string): unknown => {
     try {
-      return JSON.parse(line.replace(/^\ufeff/, ''));
-    } catch {
-      throw new Refusal(422, `Line ${number} is not JSON. Mend it, or take it out, and send the file again.`);
+      return readJson(line);
+    } catch (error) {
+      const place = error instanceof BrokenJson ? `, from character ${error.column} on` : '';
+      throw new Refusal(422, `Line ${number} is not JSON${place}. Mend it, or take it out, and send the file again.`);
     }
   };
   for await (const text of decoded(parts, encoding)) {
     const lines = (rest + text).split('\n');
     rest = lines.pop() ?? '';
     if (rest.length > RECORD_MOST)
-      throw new Refusal(422, `Line ${number + 1} is longer than ${RECORD_MOST / 1024 / 1024} MB.`);
+      throw new Refusal(
+        422,
+        `Line ${number + 1} is longer than ${RECORD_MOST / 1024 / 1024} MB. Each line must be one record: send a list of records as .json instead.`,
+      );
     for (const line of lines) {
       number++;
       if (line.trim() !== '') yield read(line);
@@ -163,10 +171,4 @@ async function* jsonLines(parts: AsyncIterable<Buffer>, encoding: string): Async
   }
   number++;
   if (rest.trim() !== '') yield read(rest);
-}
-
-function jsonText(value: unknown): string {
-  if (Array.isArray(value))
-    return writeItems(value.map((item) => (typeof item === 'object' ? JSON.stringify(item) : String(item))));
-  return typeof value === 'object' && value !== null ? JSON.stringify(value) : cellText(value);
 }

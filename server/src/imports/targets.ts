@@ -52,6 +52,15 @@ export function targetsOf(
   });
   const twice = targets.find((one, at) => targets.findIndex((other) => other.field.id === one.field.id) !== at);
   if (twice) throw new Refusal(422, `Two columns go to ${twice.field.label}. Let one of them go nowhere.`);
+  const labels = targets.flatMap(({ column }) => (column.to.kind === 'new' ? [column.to.field.label] : []));
+  const doubled = labels.find(
+    (one, at) => labels.findIndex((other) => other.toLowerCase() === one.toLowerCase()) !== at,
+  );
+  if (doubled !== undefined)
+    throw new Refusal(
+      422,
+      `Two columns become a new field “${doubled}”. Give one of them another label, or let it go nowhere.`,
+    );
   if (targets.length === 0) throw new Refusal(422, 'No column goes anywhere yet. Choose a field for at least one.');
   const lost = plan.key.find((key) => !targets.some((one) => one.field.id === key));
   if (before && lost !== undefined)

@@ -36,11 +36,22 @@ export const writeImport: Worker = async (work) => {
     await holdStaging(transaction, row);
     return write(transaction, work, row);
   }).catch((error: unknown) => {
-    throw constraintProblem(known, error) ?? error;
+    throw tooWide(error) ?? constraintProblem(known, error) ?? error;
   });
   await owner.raw(`DROP TABLE IF EXISTS ${stagingOf(id)}`);
   return written;
 };
+
+/** A row that PostgreSQL cannot hold: more than 1,600 columns, or more than fits into one page. */
+function tooWide(error: unknown): Refusal | undefined {
+  const { code } = error as { code?: string };
+  return code === '54011' || code === '54000'
+    ? new Refusal(
+        422,
+        'A row has more than one record can hold: too many columns, or too many long ones. Let some columns go nowhere, or divide the file into two tables.',
+      )
+    : undefined;
+}
 
 /**
  * The rows that were checked are still there, all of them. Their table is not logged, for speed: after a crash of the
@@ -86,7 +97,7 @@ async function write(
   transaction: Transaction,
   work: Work,
   row: ImportRow,
-): Promise<Record<keyof ImportCounts, number> & Record<string, unknown>> {
+): Promise<ImportCounts & Record<string, unknown>> {
   const { plan, id, counts } = row;
   if (!plan || !counts) throw new Error('An import without a plan');
   const before = withinCabinet(await loadDefinitions(transaction), row.cabinet).tables;

@@ -1,4 +1,5 @@
 import { parentPort, workerData } from 'node:worker_threads';
+import { BrokenJson, jsonRecords, readJson } from '@fiche/core/imports';
 import { Unzip, UnzipInflate } from 'fflate';
 import readSheet from 'read-excel-file/node';
 import type { Answer, Job } from './job.ts';
@@ -58,17 +59,14 @@ async function sheetRows(bytes: Uint8Array, number: number): Promise<unknown[][]
   return found.data;
 }
 
-function listIn(bytes: Uint8Array): unknown[] {
-  let json: unknown;
+function listIn(bytes: Uint8Array): readonly unknown[] {
+  let records: readonly unknown[] | undefined;
   try {
-    json = JSON.parse(new TextDecoder().decode(bytes).replace(/^\ufeff/, ''));
-  } catch {
-    throw new Wrong('This is not JSON, or it is cut off. Correct it and send it again.');
+    records = jsonRecords(readJson(new TextDecoder().decode(bytes)));
+  } catch (error) {
+    throw error instanceof BrokenJson ? new Wrong(error.message) : error;
   }
-  if (Array.isArray(json)) return json;
-  // A list inside an object, as many programs write it: the first one.
-  const inner = Object.values((json ?? {}) as object).find((value) => Array.isArray(value));
-  if (inner) return inner as unknown[];
+  if (records) return records;
   throw new Wrong('This JSON has no list of records. It must be a list, such as [{"Name": "A-1"}].');
 }
 

@@ -137,6 +137,7 @@ export function ColumnSentences({ looked, plan, target, label, onLabel, onChange
                         column,
                         seen?.words ?? [],
                         seen?.guess.ambiguous ?? false,
+                        seen?.guess.eitherMark ?? false,
                         target,
                         tables,
                         (next) => set(at, next),
@@ -157,6 +158,7 @@ function columnWords(
   column: ImportColumn,
   words: readonly string[],
   ambiguous: boolean,
+  eitherMark: boolean,
   target: TableDefinition | undefined,
   tables: ReadonlyMap<string, TableDefinition>,
   onSet: (column: ImportColumn) => void,
@@ -279,13 +281,13 @@ function columnWords(
           ...(ambiguous ? [' (the file does not say which: look at this)'] : []),
         ]
       : []),
-    ...(family === 'number' && column.decimal === ','
+    ...(family === 'number' && (column.decimal === ',' || eitherMark)
       ? [
           ', with a decimal ',
           {
             key: 'decimal',
             label: `decimal mark of ${column.name}`,
-            shown: 'comma',
+            shown: column.decimal === ',' ? 'comma' : 'point',
             pick: {
               kind: 'options' as const,
               options: [
@@ -296,6 +298,7 @@ function columnWords(
             },
             onSet: (decimal: string) => onSet({ ...column, decimal: decimal as ImportColumn['decimal'] }),
           },
+          ...(eitherMark ? [' (1,234 could be either: look at this)'] : []),
         ]
       : []),
     '.',

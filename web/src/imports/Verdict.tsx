@@ -33,6 +33,7 @@ export function Verdict({ cabinet, id, counts, onRun }: Props) {
     counts.add > 0 ? `${n(counts.add, 'record', 'records')} to add` : '',
     counts.change > 0 ? `${counts.change.toLocaleString('en-GB')} to change` : '',
     counts.skip > 0 ? `${n(counts.skip, 'row', 'rows')} to skip` : '',
+    counts.repeated ? `${n(counts.repeated, 'row', 'rows')} with the names again` : '',
     counts.bad > 0 ? `${n(counts.bad, 'row', 'rows')} to mend` : '',
   ].filter((part) => part !== '');
   return (

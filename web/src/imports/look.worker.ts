@@ -1,19 +1,27 @@
 import {
+  BrokenJson,
   type ColumnGuess,
+  cellText,
   type FileKind,
+  FileLook,
   findHeader,
   inferColumn,
+  isRecord,
+  jsonRecords,
   type Reading,
+  readJson,
   sniffEncoding,
   sniffKind,
   sniffSeparator,
 } from '@fiche/core/imports';
-import { parse } from 'csv-parse/browser/esm/sync';
+import { parse } from 'csv-parse/browser/esm';
 import readSheets from 'read-excel-file/web-worker';
 
-/** How much of a text file is looked at: enough to find out what its columns hold. */
+/** How much of a text file is read at once; the first part tells what it is. */
 const LOOKED_AT = 768 * 1024;
-const SAMPLES = 400;
+/** Among so many rows the row of names is looked for. */
+const BEGINNING = 40;
+const COLUMNS_MOST = 1_500;
 const SHOWN = 6;
 
 /** What is asked of the worker: look at a file, with what a person has said otherwise than proposed. */
@@ -53,78 +61,132 @@ self.onmessage = async ({ data }: MessageEvent<LookRequest>) => {
   }
 };
 
+/** What is read of a file: its rows one by one, once what it is was found by its beginning. */
+interface Rows {
+  readonly rows: AsyncIterable<readonly string[]> | Iterable<readonly string[]>;
+  readonly sheets: readonly string[];
+  readonly sheet: number;
+  readonly separator: string;
+}
+
 async function look({ file, said }: LookRequest): Promise<LookAnswer> {
   const bytes = new Uint8Array(await file.slice(0, LOOKED_AT).arrayBuffer());
-  answer({ kind: 'progress', share: 0.3 });
   const encoding = said.encoding ?? sniffEncoding(bytes);
   const text = new TextDecoder(encoding).decode(bytes).replace(/^\ufeff/, '');
   const found = sniffKind(bytes, text);
   if ('wrong' in found) return { kind: 'wrong', message: found.wrong };
-  const { rows, sheets, sheet, separator } = await rowsIn(found.kind, file, text, said, bytes.length < file.size);
-  answer({ kind: 'progress', share: 0.7 });
-  if (rows.length === 0) return { kind: 'wrong', message: 'This file is empty. Choose one that has rows.' };
-  const named = found.kind === 'json' || found.kind === 'jsonl';
-  const header = named ? 0 : Math.min(said.header ?? findHeader(rows.slice(0, 40)), rows.length - 1);
-  const reading: Reading = { kind: found.kind, encoding, separator, sheet, header };
-  const body = rows.slice(header + 1).filter((row) => row.some((cell) => cell !== ''));
-  const names = rows[header] ?? [];
-  const width = Math.min(1_600, Math.max(names.length, ...body.slice(0, 50).map((row) => row.length)));
-  const columns = Array.from({ length: width }, (_one, at): LookedColumn => {
-    const cells = body.slice(0, SAMPLES).map((row) => row[at] ?? '');
-    const words = [...new Set(cells.map((cell) => cell.trim()).filter((cell) => cell !== ''))];
+  const { kind } = found;
+  const { rows, sheets, sheet, separator } = await rowsIn(kind, file, text, encoding, said);
+  const named = kind === 'json' || kind === 'jsonl';
+  const first: (readonly string[])[] = [];
+  let header: number | undefined;
+  const seen = new FileLook();
+  const begin = (): void => {
+    header = named ? 0 : Math.min(said.header ?? findHeader(first), first.length - 1);
+    for (const row of first.slice(header + 1)) if (row.some((cell) => cell !== '')) seen.add(row);
+  };
+  for await (const row of rows) {
+    if (header !== undefined) {
+      if (row.some((cell) => cell !== '')) seen.add(row);
+    } else if (first.push(row) === Math.max(BEGINNING, (said.header ?? 0) + 2)) begin();
+  }
+  if (first.length === 0) return { kind: 'wrong', message: 'This file is empty. Choose one that has rows.' };
+  if (header === undefined) begin();
+  const reading: Reading = { kind, encoding, separator, sheet, header: header ?? 0 };
+  const names = first[header ?? 0] ?? [];
+  const columns = seen.seen(names.length);
+  if (columns.length > COLUMNS_MOST)
     return {
-      name: (names[at] ?? '').trim() || `Column ${at + 1}`,
-      at,
-      samples: cells.filter((cell) => cell !== '').slice(0, SHOWN),
-      words: words.slice(0, 60).map((word) => word.slice(0, 300)),
-      guess: inferColumn(cells),
+      kind: 'wrong',
+      message: `This file has ${columns.length.toLocaleString('en-GB')} columns; at most ${COLUMNS_MOST.toLocaleString('en-GB')} fit in one table. Divide it, or choose another separator.`,
     };
+  const called = distinctNames(columns.map((_one, at) => (names[at] ?? '').trim() || `Column ${at + 1}`));
+  return {
+    kind: 'looked',
+    reading,
+    sheets,
+    top: first.slice(0, 8).map((row) => row.slice(0, 8)),
+    columns: columns.map(
+      (column, at): LookedColumn => ({
+        name: called[at] ?? '',
+        at,
+        samples: column.cells.filter((cell) => cell !== '').slice(0, SHOWN),
+        words: column.words.slice(0, 60).map((word) => word.slice(0, 300)),
+        guess: inferColumn(column.cells, column),
+      }),
+    ),
+  };
+}
+
+/** Names that occur twice get a number, so that each column can become a field. */
+function distinctNames(names: readonly string[]): string[] {
+  const taken = new Set<string>();
+  return names.map((name) => {
+    let called = name;
+    for (let n = 2; taken.has(called.toLowerCase()); n++) called = `${name} (${n})`;
+    taken.add(called.toLowerCase());
+    return called;
   });
-  return { kind: 'looked', reading, sheets, top: rows.slice(0, 8).map((row) => row.slice(0, 8)), columns };
 }
 
 async function rowsIn(
   kind: FileKind,
   file: Blob,
-  text: string,
+  beginning: string,
+  encoding: string,
   said: Partial<Reading>,
-  cut: boolean,
-): Promise<{ rows: string[][]; sheets: string[]; sheet: number; separator: string }> {
+): Promise<Rows> {
   if (kind === 'csv') {
-    const separator = said.separator ?? sniffSeparator(text);
-    // A part of a file ends anywhere: its last, broken line is left out.
-    const whole = cut ? text.slice(0, text.lastIndexOf('\n')) : text;
-    const rows = parse(whole, {
-      delimiter: separator,
-      relax_column_count: true,
-      relax_quotes: true,
-      to: SAMPLES + 60,
-      skip_empty_lines: true,
-    }) as string[][];
-    return { rows, sheets: [], sheet: 1, separator };
+    const separator = said.separator ?? sniffSeparator(beginning);
+    return { rows: csvRows(file, encoding, separator), sheets: [], sheet: 1, separator };
   }
   if (kind === 'xlsx') {
     const sheets = (await readSheets(file as File)) as unknown as { sheet: string; data: unknown[][] }[];
     const number = said.sheet ?? fullest(sheets.map((one) => one.data));
     const chosen = sheets[number - 1] ?? sheets[0];
-    const rows = (chosen?.data ?? []).slice(0, SAMPLES + 60).map((row) => row.map(cellText));
+    const rows = (chosen?.data ?? []).map((row) => row.map(cellText));
     return { rows, sheets: sheets.map((one) => one.sheet), sheet: number, separator: ',' };
   }
+  const text = new TextDecoder(encoding).decode(await file.arrayBuffer());
   const records =
     kind === 'jsonl'
-      ? text
-          .split('\n')
-          .slice(0, cut ? -1 : undefined)
-          .filter((line) => line.trim() !== '')
-          .map((line) => JSON.parse(line) as Record<string, unknown>)
-      : listIn(JSON.parse(await file.text()));
-  const names = [...new Set(records.slice(0, SAMPLES).flatMap((record) => Object.keys(record)))];
-  return {
-    rows: [names, ...records.slice(0, SAMPLES).map((record) => names.map((name) => cellText(record[name])))],
-    sheets: [],
-    sheet: 1,
-    separator: ',',
-  };
+      ? text.split('\n').flatMap((line, at) => (line.trim() === '' ? [] : [recordOfLine(line, at + 1)]))
+      : listIn(readJson(text));
+  const names = [...new Set(records.flatMap((record) => Object.keys(record)))];
+  const rows = [names, ...records.map((record) => names.map((name) => cellText(record[name])))];
+  return { rows, sheets: [], sheet: 1, separator: ',' };
+}
+
+/** The rows of a delimited text, part by part, however long it is. */
+async function* csvRows(file: Blob, encoding: string, separator: string): AsyncGenerator<readonly string[]> {
+  const rows: string[][] = [];
+  const parser = parse({
+    bom: true,
+    delimiter: separator,
+    record_delimiter: ['\r\n', '\n', '\r'],
+    relax_column_count: true,
+    relax_quotes: true,
+    skip_empty_lines: true,
+  });
+  parser.on('readable', () => {
+    for (let row = parser.read() as string[] | null; row !== null; row = parser.read() as string[] | null)
+      rows.push(row);
+  });
+  const ended = new Promise<void>((resolve, reject) => {
+    parser.on('end', resolve);
+    // What breaks far down is told with its row when the file is checked; until there it is looked at.
+    parser.on('error', (error: { code?: string }) => (error.code?.startsWith('CSV_') ? resolve() : reject(error)));
+  });
+  const decoder = new TextDecoder(encoding);
+  for (let at = 0; at < file.size && parser.writable; at += LOOKED_AT) {
+    const part = await file.slice(at, at + LOOKED_AT).arrayBuffer();
+    await new Promise<void>((resolve) => parser.write(decoder.decode(part, { stream: true }), () => resolve()));
+    answer({ kind: 'progress', share: Math.min(0.95, at / file.size) });
+    yield* rows.splice(0);
+  }
+  if (parser.writable) parser.end(decoder.decode());
+  await ended;
+  yield* rows;
 }
 
 /** The sheet with the most rows, counted from 1: titles and notes have few. */
@@ -134,15 +196,16 @@ function fullest(sheets: readonly (readonly unknown[])[]): number {
 }
 
 function listIn(json: unknown): Record<string, unknown>[] {
-  const list = Array.isArray(json) ? json : Object.values((json ?? {}) as object).find((value) => Array.isArray(value));
+  const list = jsonRecords(json);
   if (!list) throw new Error('This JSON has no list of records. It must be a list, such as [{"Name": "A-1"}].');
-  return list as Record<string, unknown>[];
+  return list.filter(isRecord);
 }
 
-function cellText(cell: unknown): string {
-  if (cell === null || cell === undefined) return '';
-  if (cell instanceof Date) return cell.toISOString().slice(0, 16);
-  if (typeof cell === 'boolean') return cell ? 'yes' : 'no';
-  if (Array.isArray(cell)) return cell.map(cellText).join(', ');
-  return typeof cell === 'object' ? JSON.stringify(cell) : String(cell);
+function recordOfLine(line: string, number: number): Record<string, unknown> {
+  try {
+    return (readJson(line) ?? {}) as Record<string, unknown>;
+  } catch (error) {
+    const from = error instanceof BrokenJson ? `, from character ${error.column} on` : '';
+    throw new Error(`Line ${number} is not JSON${from}. Mend it, or take it out, and choose the file again.`);
+  }
 }

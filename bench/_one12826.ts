@@ -1,1 +1,0 @@
-import { wordsBench } from './words.ts'; for (const f of [wordsBench]) for (const r of await f()) console.log(r.what, '|', r.ratio.toFixed(2), r.aim, '|', r.detail); process.exit(0);
