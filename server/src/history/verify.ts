@@ -3,7 +3,7 @@ import { type ChainedLine, chainFollower, differingColumn, type Told, told } fro
 import { quoted } from '@fiche/core/queries';
 import type { Database, Transaction } from '../database/index.ts';
 import { CAPTURED } from './captured.ts';
-import { type Found, sha256, streamOf } from './found.ts';
+import { batchesOf, type Found, sha256 } from './found.ts';
 import { fileMisfits } from './verifyFiles.ts';
 import { followSeals } from './verifySeals.ts';
 import { structureMisfits } from './verifyStructure.ts';
@@ -123,14 +123,21 @@ async function followPlace(
   misfits: Found[],
   progress: () => Promise<void>,
 ): Promise<void> {
-  const lines = streamOf<ChainedLine>(
+  const lines = batchesOf<ChainedLine>(
     transaction,
     'lines',
     `SELECT ${LINE} FROM ledger.line WHERE place = ? ORDER BY record, id`,
     [place.name],
   );
-  const rows = place.rows === undefined ? undefined : streamOf<Row>(transaction, 'entries', place.rows);
-  const nextRow = async (): Promise<Row | undefined> => (await rows?.next())?.value as Row | undefined;
+  const batches = place.rows === undefined ? undefined : batchesOf<Row>(transaction, 'entries', place.rows);
+  let rows: Row[] = [];
+  let taken = 0;
+  /** The next row; most are there already and need no waiting. */
+  const nextRow = (): Row | undefined | Promise<Row | undefined> => (taken < rows.length ? rows[taken++] : moreRows());
+  const moreRows = async (): Promise<Row | undefined> => {
+    [rows, taken] = [((await batches?.next())?.value as Row[] | undefined) ?? [], 1];
+    return rows[0];
+  };
   const at = (record: string, what: string, line: number | null = null): void => {
     if (misfits.length < MOST_TOLD) misfits.push({ what, line, seal: null, place: place.name, record });
   };
@@ -140,33 +147,47 @@ async function followPlace(
   let sum: Told | undefined;
   let wrong = false;
 
-  const close = async (): Promise<void> => {
+  /** Holds a record against its lines when all of these were read. A promise only where rows have to be waited for. */
+  const close = (): void | Promise<void> => {
     if (record === undefined || sum === undefined) return;
-    for (; row !== undefined && row.key < record; row = await nextRow())
-      at(row.key, 'it is there, and no line tells of it');
+    if (row !== undefined && row.key < record) return skipTo(record).then(close);
     const mine = row?.key === record ? row : undefined;
     const why = follower.end() ?? (wrong ? undefined : rowMisfit(place, mine, sum));
     if (why !== undefined) at(record, why);
-    if (mine !== undefined) row = await nextRow();
+    if (mine === undefined) return;
+    const next = nextRow();
+    if (!(next instanceof Promise)) row = next;
+    else
+      return next.then((found) => {
+        row = found;
+      });
   };
-  for await (const line of lines) {
-    if (line.record !== record) {
-      await close();
-      if (misfits.length >= MOST_TOLD) break;
-      [record, follower, sum, wrong] = [line.record, chainFollower(sha256), undefined, false];
-      counted.records++;
+  const skipTo = async (next: string): Promise<void> => {
+    for (; row !== undefined && row.key < next; row = await nextRow())
+      at(row.key, 'it is there, and no line tells of it');
+  };
+  for await (const batch of lines) {
+    for (const line of batch) {
+      if (line.record !== record) {
+        const closing = close();
+        if (closing) await closing;
+        if (misfits.length >= MOST_TOLD) break;
+        [record, follower, sum, wrong] = [line.record, chainFollower(sha256), undefined, false];
+        counted.records++;
+      }
+      counted.lines++;
+      const why = follower.next(line);
+      if (why !== undefined && !wrong) at(line.record, why, line.id);
+      wrong ||= why !== undefined;
+      sum = toldOf(sum, line);
     }
-    counted.lines++;
-    if (counted.lines % 1_000 === 0) await progress();
-    const why = follower.next(line);
-    if (why !== undefined && !wrong) at(line.record, why, line.id);
-    wrong ||= why !== undefined;
-    sum = toldOf(sum, line);
+    if (misfits.length >= MOST_TOLD) break;
+    await progress();
   }
   await close();
   for (; row !== undefined && misfits.length < MOST_TOLD; row = await nextRow())
     at(row.key, 'it is there, and no line tells of it');
-  await rows?.return(undefined);
+  await batches?.return(undefined);
 }
 
 /** A line that was tampered with may hold no JSON: then it adds nothing, and is found by its hash. */
