@@ -32,6 +32,8 @@ export interface RolePools {
 export interface Databases extends RolePools {
   /** Work in the background: long statements, and long waits for a lock. */
   readonly work: RolePools;
+  /** Questions of public pages, which must not take the connections of those who work here. */
+  readonly pages: Database;
   /** One connection that answers whether the database does. */
   readonly health: Database;
 }
@@ -46,6 +48,7 @@ interface Limits {
 const LIMITS = {
   app: { statement: 20_000, lock: 5_000, idle: 30_000, connection: 5_000 },
   owner: { statement: 120_000, lock: 10_000, idle: 60_000, connection: 10_000 },
+  pages: { statement: 5_000, lock: 2_000, idle: 10_000, connection: 5_000 },
   work: { statement: 0, lock: 60_000, idle: 600_000, connection: 60_000 },
   health: { statement: 2_000, lock: 1_000, idle: 2_000, connection: 2_000 },
 } as const satisfies Record<string, Limits>;
@@ -65,6 +68,7 @@ export function connect(url: string, sizes = { app: 10, owner: 4 }): Databases {
     app: app(sizes.app, LIMITS.app),
     owner,
     work: { app: app(4, LIMITS.work), owner: pool(url, 4, LIMITS.work) },
+    pages: app(3, LIMITS.pages),
     health: app(1, LIMITS.health),
   };
 }
@@ -121,6 +125,6 @@ export async function keptSecret(owner: Database): Promise<string> {
   return rows[0]?.value ?? '';
 }
 
-export async function disconnect({ app, owner, work, health }: Databases): Promise<void> {
-  await Promise.all([app, owner, work.app, work.owner, health].map((one) => one.destroy()));
+export async function disconnect({ app, owner, work, pages, health }: Databases): Promise<void> {
+  await Promise.all([app, owner, work.app, work.owner, pages, health].map((one) => one.destroy()));
 }

@@ -22,7 +22,7 @@ import {
   isAmongChoices,
   readableOf,
 } from '../choices/index.ts';
-import { asActor, civilNow } from '../database/index.ts';
+import { asActor, civilNow, type Transaction, whileWanted } from '../database/index.ts';
 import { countBytes, holdDiskSpace, receiveFile } from '../files/index.ts';
 import { filledVersionOf, findForm, prepared, tableForm, versionOf } from '../forms/index.ts';
 import { addressOf, limit, notFound, Refusal } from '../http/index.ts';
@@ -183,6 +183,11 @@ const KEY_MILLISECONDS = 150;
 function runRoutes(app: FastifyInstance, services: Services, contracts: RunningContracts, find: FindRunner): void {
   const database = services.databases.app;
   const asked = (call: AnyCall & { readonly body: Asking }) => askedOf(database, find, call);
+  /** Reads while the caller waits for it; for strangers, with connections of their own. */
+  const wanted = <T>(call: AnyCall, account: string | null, work: (transaction: Transaction) => Promise<T>) => {
+    const { app: ours, pages, health } = services.databases;
+    return whileWanted(account === null ? pages : ours, health, call.reply.raw, work);
+  };
 
   /**
    * What a key finds, as a public page may know it: the values that its fill copies, and of a single record neither title
@@ -206,13 +211,19 @@ function runRoutes(app: FastifyInstance, services: Services, contracts: RunningC
 
   route(app, services, contracts.choices, async (call) => {
     const { dropdown, entry } = await asked(call);
-    const { choices, more } = await findChoices(database, entry, dropdown, call.body.search, call.body.limit);
+    const { choices, more } = await wanted(call, entry.account, (transaction) =>
+      findChoices(transaction, entry, dropdown, call.body.search, call.body.limit),
+    );
     return { choices: choices.map((choice) => ({ ...choice, shown: [...choice.shown] })), more };
   });
 
   route(app, services, contracts.checks, async (call) => {
     const { dropdown, entry } = await asked(call);
-    return { fits: await isAmongChoices(database, entry, dropdown, entry.values[dropdown.id] ?? null) };
+    const value = entry.values[dropdown.id] ?? null;
+    const fits = await wanted(call, entry.account, (transaction) =>
+      isAmongChoices(transaction, entry, dropdown, value),
+    );
+    return { fits };
   });
 
   route(app, services, contracts.lookups, async (call) => {
@@ -226,8 +237,12 @@ function runRoutes(app: FastifyInstance, services: Services, contracts: RunningC
       return { found: await discloseFound(form, field, call.body.key) };
     }
     // A public page learns of a record only what its own dropdown would offer.
-    if (account === null && !(await offered(database, form, field, call.body.id))) return { found: [] };
-    const found = await findById(database, form, field, call.body.id);
+    const { id } = call.body;
+    const found = await wanted(call, account, async (transaction) =>
+      account === null && !(await offered(transaction, form, field, id))
+        ? undefined
+        : findById(transaction, form, field, id),
+    );
     return { found: found ? [found] : [] };
   });
 

@@ -41,17 +41,19 @@ export function begunHeader(url: string, body?: unknown): Record<string, string>
   return token === undefined ? {} : { 'x-fiche-begun': token };
 }
 
-/** Sends one request and gives its answer; throws ServerProblem or NoConnection. */
+/** Sends one request and gives its answer; throws ServerProblem or NoConnection. `signal` takes it back. */
 export async function send<A>(
   method: string,
   url: string,
   body?: unknown,
   headers: Record<string, string> = {},
+  signal?: AbortSignal,
 ): Promise<A> {
   let reply: Response;
   try {
     reply = await fetch(url, {
       method,
+      signal,
       headers: {
         ...(body === undefined ? {} : { 'content-type': 'application/json' }),
         ...(method === 'GET' || csrf === '' ? {} : { 'x-fiche-csrf': csrf }),

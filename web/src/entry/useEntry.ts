@@ -69,6 +69,7 @@ export function useEntry(options: EntryOptions): Entry {
   const [trouble, setTrouble] = useState<string>();
   const [met, setMet] = useState<RecordView>();
   const keys = useRef({ body: '', key: '' });
+  const looking = useRef(new Map<string, AbortController>());
 
   const run = useRef<(request: Request) => Promise<void>>(async () => undefined);
   const meet = useCallback((current: RecordView): void => {
@@ -93,6 +94,7 @@ export function useEntry(options: EntryOptions): Entry {
 
   const carry = useCallback(
     async (request: Request): Promise<void> => {
+      const signal = request.kind === 'choices' ? instead(looking.current, request) : undefined;
       try {
         if (request.kind === 'save') {
           setTrouble(undefined);
@@ -101,9 +103,11 @@ export function useEntry(options: EntryOptions): Entry {
           latest.current.onSaved(answer);
           return;
         }
-        const event = await ask(latest.current, request, enclosingOf(now.current, request));
+        const event = await ask(latest.current, request, enclosingOf(now.current, request), signal);
         dispatch(event);
       } catch (error) {
+        // Somebody typed on: the question that came after it is answered.
+        if (signal?.aborted) return;
         if (request.kind === 'save' && error instanceof ServerProblem) {
           const { errors, detail, current, status } = error.document;
           const { fields, subforms } = now.current.form;
@@ -216,6 +220,15 @@ async function patiently(
   return sending();
 }
 
+/** Takes back the question for the choices of a dropdown that a newer one makes needless. Returns the signal of the new one. */
+function instead(looking: Map<string, AbortController>, request: Exclude<Request, { kind: 'save' }>): AbortSignal {
+  const key = JSON.stringify([request.line, request.field]);
+  looking.get(key)?.abort();
+  const mine = new AbortController();
+  looking.set(key, mine);
+  return mine.signal;
+}
+
 /** An event of a line, as the entry around it is told. */
 const inLine = (line: Request['line'], event: EntryEvent): EntryEvent => (line ? { type: 'line', line, event } : event);
 
@@ -242,14 +255,16 @@ async function ask(
   options: EntryOptions,
   request: Exclude<Request, { kind: 'save' }>,
   within: { subform: string; values: Values } | undefined,
+  signal?: AbortSignal,
 ): Promise<EntryEvent> {
-  return inLine(request.line, await answerOf(options, request, options.plainLines ? undefined : within));
+  return inLine(request.line, await answerOf(options, request, options.plainLines ? undefined : within, signal));
 }
 
 async function answerOf(
   { base, formVersion: version }: EntryOptions,
   request: Exclude<Request, { kind: 'save' }>,
   within: { subform: string; values: Values } | undefined,
+  signal: AbortSignal | undefined,
 ): Promise<EntryEvent> {
   const { field, number } = request;
   const formVersion = version ?? undefined;
@@ -265,13 +280,8 @@ async function answerOf(
       return { type: 'matched', field, number, choice: choiceMeant(choices, request.text, request.near) };
     }
     case 'choices': {
-      const answer = await send<{ choices: Choice[]; more: boolean }>('POST', `${base}/choices`, {
-        field,
-        formVersion,
-        within,
-        values: request.values,
-        search: request.search,
-      });
+      const body = { field, formVersion, within, values: request.values, search: request.search };
+      const answer = await send<{ choices: Choice[]; more: boolean }>('POST', `${base}/choices`, body, {}, signal);
       return { type: 'choicesArrived', field, number, ...answer };
     }
     case 'check': {
