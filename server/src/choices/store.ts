@@ -7,6 +7,7 @@ import { conditionToSql, inNaturalOrder, quoted, relation } from '@fiche/core/qu
 import { findField, linkedTable, type TableDefinition, titleFields, typeOf } from '@fiche/core/tables';
 import { ask, type Database, type Transaction } from '../database/index.ts';
 import { choiceSearchSql, factsSql, readFacts, showTitle, titleSql } from '../records/index.ts';
+import { tellApart } from './apart.ts';
 import { findWords } from './words.ts';
 
 type Queryable = Database | Transaction;
@@ -117,7 +118,10 @@ export async function findChoices(
           : typeOf(field).format(value, field.settings);
     }),
   }));
-  return { choices, more: rows.length > limit };
+  return {
+    choices: entry.account === null ? choices : await tellApart(database, tables, table, choices),
+    more: rows.length > limit,
+  };
 }
 
 function orderSql(table: TableDefinition, sort: string | null): string {

@@ -20,7 +20,7 @@ export function searchSql(
 }
 
 /** The text columns that typing in a dropdown searches: those of one line. */
-const typedColumns = (table: TableDefinition): FieldDefinition[] =>
+export const typedColumns = (table: TableDefinition): FieldDefinition[] =>
   table.fields.filter((field) => typeOf(field).family === 'text' && field.type !== 'longText');
 
 /** What typing in a dropdown searches, as one expression that an index can stand on; undefined without a text column. */
@@ -50,6 +50,7 @@ export function choiceSearchSql(
 
 const wordsOf = (search: string): string[] =>
   search
+    .normalize('NFC')
     .trim()
     .split(/\s+/)
     .filter((word) => word !== '')
