@@ -40,38 +40,110 @@ export interface Definitions {
 /** Definitions that were stored before a setting existed get its default. */
 const readForm = (stored: DefinedForm): DefinedForm => formDefinitionSchema.parse(stored);
 
-/** Reads all definitions. */
+interface FieldRow extends FieldDefinition {
+  readonly retired: boolean;
+}
+type FieldsOfTable = Pick<TableDefinition, 'fields' | 'retired'>;
+
+/** One part of the definitions as it was read, and the mark by which the database tells that it has not changed. */
+interface Kept<T> {
+  readonly mark: string;
+  readonly part: T;
+}
+
+interface ReadBefore {
+  readonly fields: ReadonlyMap<string, Kept<FieldsOfTable>>;
+  readonly forms: ReadonlyMap<string, Kept<StoredForm>>;
+}
+
+/** What was read over each pool of connections before: most of it is as it was when definitions are read again. */
+const readBefore = new WeakMap<object, ReadBefore>();
+
+/** A row's version of its own: the transaction that wrote it and its place, of which no two versions have the same. */
+const versionOf = (alias: string): string => `${alias}.xmin::text || ${alias}.ctid::text`;
+
+/**
+ * Reads all definitions, as one statement sees them. Only what has changed since they were read last comes out of the
+ * database, so that a change of one of many tables costs what it changes.
+ */
 export async function loadDefinitions(database: Database | Transaction): Promise<Definitions> {
+  // The same object for a pool and all of its transactions.
+  const pool = database.client.config as object;
+  const before: ReadBefore = readBefore.get(pool) ?? { fields: new Map(), forms: new Map() };
+  const marks = (of: ReadonlyMap<string, Kept<unknown>>): string =>
+    JSON.stringify(Object.fromEntries([...of].map(([id, { mark }]) => [id, mark])));
   const { rows } = await database.raw<{
     rows: {
       cabinets: Cabinet[];
-      tables: TableDefinition[];
-      fields: (FieldDefinition & { table: string; retired: boolean })[];
-      forms: StoredForm[];
+      tables: Omit<TableDefinition, 'fields' | 'retired'>[];
+      fields: { table: string; mark: string; rows: FieldRow[] | null }[];
+      forms: { id: string; mark: string; form: StoredForm | null }[];
     }[];
-  }>(`
-    SELECT
+  }>(
+    `WITH known AS (SELECT ?::jsonb AS fields, ?::jsonb AS forms),
+       marked AS MATERIALIZED (SELECT table_id, count(*) || ' ' || bit_xor(hashtextextended(${versionOf('f')}, 0)) AS mark FROM fiche.field f WHERE NOT pending GROUP BY 1)
+     SELECT
       (SELECT coalesce(json_agg(json_build_object('id', id, 'label', label, 'revision', revision)), '[]') FROM fiche.cabinet) AS cabinets,
-      (SELECT coalesce(json_agg(json_build_object('id', id, 'cabinet', cabinet, 'label', label, 'description', description,
-        'kind', kind, 'title', title, 'card', card, 'rules', rules, 'constraints', constraints, 'revision', revision) ORDER BY position), '[]') FROM fiche."table") AS tables,
-      (SELECT coalesce(json_agg(json_build_object('table', table_id, 'id', id, 'label', label, 'type', type, 'settings', settings,
-        'required', required, 'unique', "unique", 'help', help, 'initial', initial, 'calculation', calculation, 'retired', retired_at IS NOT NULL) ORDER BY position), '[]') FROM fiche.field WHERE NOT pending) AS fields,
-      (SELECT coalesce(json_agg(json_build_object('id', f.id, 'cabinet', f.cabinet, 'table', f.table_id, 'draft', f.draft,
-        'draftRevision', f.draft_revision, 'liveVersion', f.live_version, 'live', v.definition, 'slug', f.slug) ORDER BY f.position), '[]')
-        FROM fiche.form f LEFT JOIN fiche.form_version v ON v.form_id = f.id AND v.number = f.live_version) AS forms`);
+      (SELECT coalesce(json_agg(${TABLE_JSON} ORDER BY position), '[]') FROM fiche."table") AS tables,
+      (SELECT coalesce(json_agg(json_build_object('table', m.table_id, 'mark', m.mark, 'rows', CASE WHEN known.fields->>m.table_id IS DISTINCT FROM m.mark THEN
+        (SELECT json_agg(${FIELD_JSON} ORDER BY position)
+          FROM fiche.field WHERE table_id = m.table_id AND NOT pending) END)), '[]') FROM marked m) AS fields,
+      (SELECT coalesce(json_agg(json_build_object('id', id, 'mark', mark, 'form', CASE WHEN known.forms->>id IS DISTINCT FROM mark THEN form END) ORDER BY position), '[]') FROM (
+        SELECT f.id, f.position, ${versionOf('f')} || coalesce(${versionOf('v')}, '') AS mark,
+          json_build_object('id', f.id, 'cabinet', f.cabinet, 'table', f.table_id, 'draft', f.draft,
+            'draftRevision', f.draft_revision, 'liveVersion', f.live_version, 'live', v.definition, 'slug', f.slug) AS form
+        FROM fiche.form f LEFT JOIN fiche.form_version v ON v.form_id = f.id AND v.number = f.live_version) forms) AS forms
+     FROM known`,
+    [marks(before.fields), marks(before.forms)],
+  );
   const [all] = rows;
   if (!all) throw new Error('The definitions could not be read');
-  const fieldsOf = (table: string, out: boolean): FieldDefinition[] =>
-    all.fields.flatMap(({ table: of, retired, ...field }) => (of === table && retired === out ? [field] : []));
+  const fields = new Map(
+    all.fields.map(({ table, mark, rows: read }): [string, Kept<FieldsOfTable>] => [
+      table,
+      read ? { mark, part: inUseAndRetired(read) } : (before.fields.get(table) as Kept<FieldsOfTable>),
+    ]),
+  );
+  const forms = new Map(
+    all.forms.map(({ id, mark, form }): [string, Kept<StoredForm>] => [
+      id,
+      form
+        ? { mark, part: { ...form, draft: readForm(form.draft), live: form.live && readForm(form.live) } }
+        : (before.forms.get(id) as Kept<StoredForm>),
+    ]),
+  );
+  readBefore.set(pool, { fields, forms });
   return {
     cabinets: new Map(all.cabinets.map((one) => [one.id, one])),
     tables: new Map(
-      all.tables.map((one) => [one.id, { ...one, fields: fieldsOf(one.id, false), retired: fieldsOf(one.id, true) }]),
+      all.tables.map((one) => [one.id, { ...one, ...(fields.get(one.id)?.part ?? { fields: [], retired: [] }) }]),
     ),
-    forms: new Map(
-      all.forms.map((one) => [one.id, { ...one, draft: readForm(one.draft), live: one.live && readForm(one.live) }]),
-    ),
+    forms: new Map([...forms].map(([id, { part }]) => [id, part])),
   };
+}
+
+const TABLE_JSON = `json_build_object('id', id, 'cabinet', cabinet, 'label', label, 'description', description,
+  'kind', kind, 'title', title, 'card', card, 'rules', rules, 'constraints', constraints, 'revision', revision)`;
+const FIELD_JSON = `json_build_object('id', id, 'label', label, 'type', type, 'settings', settings, 'required', required,
+  'unique', "unique", 'help', help, 'initial', initial, 'calculation', calculation, 'retired', retired_at IS NOT NULL)`;
+
+/** Reads one table as it is now; undefined where there is none. */
+export async function loadTable(database: Database | Transaction, id: string): Promise<TableDefinition | undefined> {
+  const { rows } = await database.raw<{
+    rows: { table: Omit<TableDefinition, 'fields' | 'retired'>; fields: FieldRow[] }[];
+  }>(
+    `SELECT ${TABLE_JSON} AS "table", (SELECT coalesce(json_agg(${FIELD_JSON} ORDER BY position), '[]') FROM fiche.field f WHERE f.table_id = t.id AND NOT pending) AS fields
+     FROM fiche."table" t WHERE id = ?`,
+    [id],
+  );
+  const [row] = rows;
+  return row && { ...row.table, ...inUseAndRetired(row.fields) };
+}
+
+function inUseAndRetired(rows: readonly FieldRow[]): FieldsOfTable {
+  const plain = (out: boolean): FieldDefinition[] =>
+    rows.flatMap(({ retired, ...field }) => (retired === out ? [field] : []));
+  return { fields: plain(false), retired: plain(true) };
 }
 
 /** Remembers the definitions for as long as no cabinet's revision has moved. */

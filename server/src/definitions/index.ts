@@ -5,6 +5,7 @@ export {
   DefinitionCache,
   type Definitions,
   loadDefinitions,
+  loadTable,
   type StoredForm,
   summarise,
   touchCabinet,

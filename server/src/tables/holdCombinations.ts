@@ -2,7 +2,7 @@ import { quoted, relation } from '@fiche/core/queries';
 import { COMBINATION, typeOf } from '@fiche/core/tables';
 import { heldName } from '../constraints/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
-import { loadDefinitions } from '../definitions/index.ts';
+import { loadDefinitions, loadTable } from '../definitions/index.ts';
 
 /** As many columns as PostgreSQL can index together. */
 const MOST = 32;
@@ -13,7 +13,7 @@ const MOST = 32;
  * only new ones are refused. As the owner. Returns whether it holds.
  */
 export async function holdCombinations(owner: Transaction | Database, tableId: string): Promise<boolean> {
-  const table = (await loadDefinitions(owner)).tables.get(tableId);
+  const table = await loadTable(owner, tableId);
   const fields = table?.fields.filter((field) => typeOf(field).editable) ?? [];
   if (table?.kind !== 'list' || fields.length === 0 || fields.length > MOST) return false;
   const name = quoted(heldName(tableId, 'rule', COMBINATION));

@@ -6,7 +6,7 @@ import type { FastifyInstance } from 'fastify';
 import { type Caller, route } from '../access/index.ts';
 import { constraintProblem } from '../constraints/index.ts';
 import { type Actor, asActor, type Transaction } from '../database/index.ts';
-import { loadDefinitions, refuseForeignTables, withinCabinet } from '../definitions/index.ts';
+import { loadDefinitions, loadTable, refuseForeignTables, withinCabinet } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import { linkingSql, linksTo, showTitle, titleSql } from '../records/index.ts';
 import type { Services } from '../services.ts';
@@ -32,7 +32,7 @@ export function tableRoutes(app: FastifyInstance, services: Services): void {
   const build = <T>(caller: Caller, work: (owner: Transaction) => Promise<T>): Promise<T> =>
     asActor(databases.owner, builder(caller), work);
   const current = async (id: string): Promise<TableDefinition> => {
-    const table = (await loadDefinitions(databases.owner)).tables.get(id);
+    const table = await loadTable(databases.owner, id);
     if (!table) throw notFound('This table');
     return table;
   };

@@ -13,7 +13,7 @@ import {
   typeOf,
 } from '@fiche/core/tables';
 import { civilNow, type Transaction } from '../database/index.ts';
-import { loadDefinitions, touchCabinet, withinCabinet } from '../definitions/index.ts';
+import { loadDefinitions, loadTable, touchCabinet, withinCabinet } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 
 export const refuseIf = (problem: Problem | undefined): void => {
@@ -142,7 +142,7 @@ export async function lockTable(owner: Transaction, id: string, revision?: numbe
 }
 
 export async function tableNow(owner: Transaction, id: string): Promise<TableDefinition> {
-  const table = (await loadDefinitions(owner)).tables.get(id);
+  const table = await loadTable(owner, id);
   if (!table) throw notFound('This table');
   return table;
 }

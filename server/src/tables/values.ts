@@ -3,7 +3,7 @@ import { quoted, relation } from '@fiche/core/queries';
 import type { FieldDefinition, TableDefinition } from '@fiche/core/tables';
 import { heldName } from '../constraints/index.ts';
 import { asActor, type Database, type Transaction } from '../database/index.ts';
-import { loadDefinitions } from '../definitions/index.ts';
+import { loadTable } from '../definitions/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
 import type { Work } from '../tasks/index.ts';
 
@@ -11,7 +11,7 @@ import type { Work } from '../tasks/index.ts';
 export const STEP = 5_000;
 
 export const tableOf = async (owner: Database | Transaction, id: string | null): Promise<TableDefinition> => {
-  const table = (await loadDefinitions(owner)).tables.get(id ?? '');
+  const table = await loadTable(owner, id ?? '');
   if (!table) throw notFound('This table');
   return table;
 };
