@@ -44,12 +44,26 @@ test('an option list is made, pasted from a spreadsheet, mended and saved', asyn
   await expect(page.getByText('Cause is empty.')).toBeVisible();
   await expect(page.getByRole('button', { name: /^Save/ })).toBeDisabled();
   await expectAccessible(page);
-  await page.getByRole('button', { name: /^Archive row 4/ }).click();
+  await page.getByRole('button', { name: /^Take out row 4/ }).click();
   await page.getByLabel('Cause, row 4').fill('Wreck');
   await page.getByRole('button', { name: 'Save 4 changes' }).click();
   await expect(said(page, 'Saved: 4 added')).toBeVisible();
   await page.reload();
-  await expect(page.getByLabel('Cause, row 4')).toHaveValue('Wreck');
+  // The blank row for new ones stands above those that are there.
+  await expect(page.getByLabel('Cause, row 5')).toHaveValue('Wreck');
+  await page.getByLabel('Water, row 1').pressSequentially('Channel');
+  await page.getByLabel('Cause, row 1').fill('Silt');
+  await expect(page.getByText('This combination occurs twice.')).toBeVisible();
+  await page.getByLabel('Cause, row 1').fill('Sand');
+  await page.getByLabel('Cause, row 3').fill('Clay');
+  await page.getByRole('button', { name: /^Archive row 6/ }).click();
+  await page.getByRole('button', { name: 'Save 3 changes' }).click();
+  await expect(said(page, 'Saved: 1 added, 1 changed, 1 archived')).toBeVisible();
+  await page.getByLabel('Find in Dredging').fill('wreck');
+  await expect(page.getByText('0 combinations found')).toBeVisible();
+  await page.getByLabel('Find in Dredging').fill('clay');
+  await expect(page.getByLabel('Water, row 2')).toHaveValue('Channel');
+  await expect(page.getByText('1 combination found')).toBeVisible();
 });
 
 test('a table is modelled: backfill, another type, rules, retire, title', async ({ page }) => {

@@ -16,7 +16,7 @@ import type { Database, Transaction } from '../database/index.ts';
 import { notFound, unacceptable } from '../http/index.ts';
 import { factsSql, readFacts } from './facts.ts';
 import { linkingSql } from './links.ts';
-import { searchSql } from './search.ts';
+import { choiceSearchSql, searchSql } from './search.ts';
 import { showTitle, titleSql } from './titles.ts';
 
 export type Queryable = Database | Transaction;
@@ -177,7 +177,8 @@ export async function listRecords(
     where.push(linkingSql(link, 'r'));
     values.push(Number(target));
   }
-  const matching = searchSql(table, query.search);
+  // Lists can have a million records: their search has an index.
+  const matching = table.kind === 'list' ? choiceSearchSql(table, query.search, 'r') : searchSql(table, query.search);
   if (matching) {
     where.push(matching.text);
     values.push(...matching.values);

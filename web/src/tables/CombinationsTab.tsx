@@ -1,136 +1,57 @@
 import type { RecordView } from '@fiche/core/api';
 import type { TableDefinition } from '@fiche/core/tables';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { type ClipboardEvent, type KeyboardEvent, useState } from 'react';
+import { useInfiniteQuery, useQueryClient } from '@tanstack/react-query';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { type ClipboardEvent, type KeyboardEvent, useEffect, useRef, useState } from 'react';
 import { ServerProblem, send, useOffice } from '../client/index.ts';
 import { useSay, Waiting } from '../parts/index.ts';
-
-interface Row {
-  readonly key: string;
-  /** The record behind it; none for a new row. */
-  readonly record?: { readonly id: number; readonly version: number; readonly levels: readonly string[] };
-  readonly levels: readonly string[];
-}
+import { type Changes, NO_CHANGES, partsOf, put, type Row, rowOf, takeOut, troublesOf } from './combinations.ts';
 
 const PAGE = 200;
+const ROW = 29;
 
-async function allRecords(table: string): Promise<RecordView[]> {
-  const records: RecordView[] = [];
-  let after: string | null = '';
-  do {
-    const asked: URLSearchParams = new URLSearchParams({ limit: String(PAGE), ...(after ? { after } : {}) });
-    const page: { records: RecordView[]; after: string | null } = await send(
-      'GET',
-      `/api/tables/${table}/records?${asked}`,
-    );
-    records.push(...page.records);
-    after = page.after;
-  } while (after !== null);
-  return records;
+interface Page {
+  readonly records: RecordView[];
+  readonly after: string | null;
+  readonly total: number | null;
 }
 
-/** An option list as a grid of its combinations: typed in, pasted from a spreadsheet, checked before it is saved. */
+/** An option list as a grid of its combinations: found, typed in, pasted from a spreadsheet, checked and saved. */
 export function CombinationsTab({ table }: { table: TableDefinition }) {
-  const query = useQuery({
-    queryKey: ['combinations', table.id],
-    queryFn: () => allRecords(table.id),
-    staleTime: 0,
-    gcTime: 0,
-  });
+  const { may } = useOffice();
+  const [search, setSearch] = useState('');
+  const [changes, setChanges] = useState(NO_CHANGES);
+  const [refused, setRefused] = useState<ReadonlyMap<string, string>>(new Map());
+  const query = useCombinations(table.id, search);
+  const { save, saving } = useSave(table.id, changes, setChanges, setRefused);
   if (query.isError) return <p role="alert">{query.error.message}</p>;
   if (!query.data) return <Waiting />;
-  return <CombinationGrid key={query.dataUpdatedAt} table={table} records={query.data} />;
-}
-
-function CombinationGrid({ table, records }: { table: TableDefinition; records: readonly RecordView[] }) {
-  const { may } = useOffice();
-  const say = useSay();
-  const queries = useQueryClient();
-  const levels = table.fields;
-  const [made, setMade] = useState(0);
-  const [rows, setRows] = useState<readonly Row[]>(() =>
-    records.map((record) => {
-      const words = levels.map((level) => String(record.values[level.id] ?? ''));
-      return {
-        key: String(record.id),
-        record: { id: record.id, version: record.version, levels: words },
-        levels: words,
-      };
-    }),
-  );
-  const [saving, setSaving] = useState(false);
-  const blank: Row = { key: `new-${made}`, levels: levels.map(() => '') };
-  const shown = may('build') ? [...rows, blank] : rows;
-  const troubles = troublesOf(
-    rows,
-    levels.map((level) => level.label),
-  );
-  const changed = rows.filter((row) => !row.record || row.levels.join('\u0000') !== row.record.levels.join('\u0000'));
-  const kept = new Set(rows.flatMap((row) => (row.record ? [row.record.id] : [])));
-  const gone = records.filter((record) => !kept.has(record.id));
-
-  const put = (at: number, level: number, pasted: readonly (readonly string[])[]): void => {
-    const next = [...rows];
-    pasted.forEach((words, n) => {
-      const before = next[at + n] ?? { key: `new-${made + n}`, levels: levels.map(() => '') };
-      const line = [...before.levels];
-      words.slice(0, levels.length - level).forEach((word, column) => {
-        line[level + column] = word.trim();
-      });
-      next[at + n] = { ...before, levels: line };
-    });
-    setMade(made + pasted.length);
-    setRows(next.filter((row) => row.record || row.levels.some((word) => word !== '')));
+  const rows = query.data.pages
+    .flatMap((page) => page.records)
+    .filter((record) => !changes.archived.has(record.id))
+    .map((record) => rowOf(table, record, changes));
+  const labels = table.fields.map((level) => level.label);
+  const troubles = new Map([...refused, ...troublesOf(changes, rows, labels)]);
+  const change = (next: Changes): void => {
+    setChanges(next);
+    setRefused(new Map());
   };
-  const paste = (event: ClipboardEvent, at: number, level: number): void => {
-    const text = event.clipboardData.getData('text');
-    if (!/[\t\n]/.test(text)) return;
-    event.preventDefault();
-    put(
-      at,
-      level,
-      text
-        .replace(/\r\n?/g, '\n')
-        .replace(/\n+$/, '')
-        .split('\n')
-        .map((line) => line.split('\t')),
-    );
-  };
-  const onKeyDown = (event: KeyboardEvent, at: number, level: number): void => {
-    const to = { ArrowDown: at + 1, Enter: at + 1, ArrowUp: at - 1 }[event.key];
-    if (to === undefined) return;
-    event.preventDefault();
-    document.getElementById(`level-${to}-${level}`)?.focus();
-  };
-  const save = async (): Promise<void> => {
-    setSaving(true);
-    try {
-      const answer = await send<{ added: number; changed: number; archived: number }>(
-        'POST',
-        `/api/tables/${table.id}/combinations`,
-        {
-          add: changed.filter((row) => !row.record).map((row) => row.levels),
-          change: changed.flatMap((row) =>
-            row.record ? [{ id: row.record.id, version: row.record.version, levels: row.levels }] : [],
-          ),
-          archive: gone.map((record) => ({ id: record.id, version: record.version })),
-        },
-      );
-      say(`Saved: ${answer.added} added, ${answer.changed} changed, ${answer.archived} archived.`);
-      await queries.invalidateQueries({ queryKey: ['combinations', table.id] });
-      void queries.invalidateQueries({ queryKey: ['records', table.id] });
-    } catch (error) {
-      say(error instanceof ServerProblem ? error.document.detail : (error as Error).message);
-    } finally {
-      setSaving(false);
-    }
-  };
-  const open = changed.length + gone.length;
+  const total = (query.data.pages[0]?.total ?? 0) + (search === '' ? changes.added.length - changes.archived.size : 0);
+  const open = changes.added.length + changes.changed.size + changes.archived.size;
   return (
     <>
       <div className="grid-tools">
+        <input
+          className="quiet-input"
+          type="search"
+          aria-label={`Find in ${table.label}`}
+          placeholder="Find"
+          value={search}
+          onChange={(event) => setSearch(event.target.value)}
+        />
         <span className="faded" role="status">
-          {rows.length.toLocaleString('en-GB')} {rows.length === 1 ? 'combination' : 'combinations'}
+          {total.toLocaleString('en-GB')} {total === 1 ? 'combination' : 'combinations'}
+          {search !== '' ? ' found' : ''}
           {troubles.size > 0 ? `, ${troubles.size} to mend` : ''}
         </span>
         {may('build') && (
@@ -145,40 +66,204 @@ function CombinationGrid({ table, records }: { table: TableDefinition; records: 
                 ? 'Saving…'
                 : open === 0
                   ? 'Nothing to save'
-                  : `Save ${open} ${open === 1 ? 'change' : 'changes'}`}
+                  : `Save ${open.toLocaleString('en-GB')} ${open === 1 ? 'change' : 'changes'}`}
             </button>
-            <span className="faded">Type in the last row for a new one, or paste rows from a spreadsheet.</span>
+            <span className="faded">Type in the blank row for a new one, or paste rows from a spreadsheet.</span>
           </>
         )}
       </div>
-      <div className="list-card combinations">
-        <table className="list">
-          <thead>
-            <tr>
-              {levels.map((level) => (
-                <th scope="col" key={level.id}>
-                  {level.label}
-                </th>
-              ))}
-              <th scope="col">
-                <span className="visually-hidden">Act</span>
+      <CombinationRows
+        table={table}
+        rows={rows}
+        changes={changes}
+        troubles={troubles}
+        onChange={change}
+        onEnd={() => {
+          if (query.hasNextPage && !query.isFetchingNextPage) void query.fetchNextPage();
+        }}
+      />
+    </>
+  );
+}
+
+const useCombinations = (table: string, search: string) =>
+  useInfiniteQuery({
+    queryKey: ['combinations', table, search],
+    initialPageParam: '',
+    queryFn: ({ pageParam, signal }) => {
+      const asked = new URLSearchParams({ limit: String(PAGE), search, ...(pageParam ? { after: pageParam } : {}) });
+      return send<Page>('GET', `/api/tables/${table}/records?${asked}`, undefined, {}, signal);
+    },
+    getNextPageParam: (page) => page.after,
+    placeholderData: (before) => before,
+    staleTime: 0,
+    gcTime: 0,
+  });
+
+/** Saves the changes, in parts where there are many; what a part has saved is not sent again. */
+function useSave(
+  table: string,
+  changes: Changes,
+  setChanges: (next: Changes) => void,
+  setRefused: (refused: ReadonlyMap<string, string>) => void,
+) {
+  const say = useSay();
+  const queries = useQueryClient();
+  const [saving, setSaving] = useState(false);
+  const save = async (): Promise<void> => {
+    setSaving(true);
+    let left = changes;
+    const done = { added: 0, changed: 0, archived: 0 };
+    try {
+      for (const { rows, body } of partsOf(changes)) {
+        try {
+          const answer = await send<typeof done>('POST', `/api/tables/${table}/combinations`, body);
+          for (const kind of ['added', 'changed', 'archived'] as const) done[kind] += answer[kind];
+        } catch (error) {
+          if (error instanceof ServerProblem) setRefused(refusedRows(error, rows));
+          throw error;
+        }
+        left = without(left, body, rows.add);
+      }
+      say(`Saved: ${done.added} added, ${done.changed} changed, ${done.archived} archived.`);
+    } catch (error) {
+      say(error instanceof ServerProblem ? error.document.detail : (error as Error).message);
+    }
+    await queries.invalidateQueries({ queryKey: ['combinations', table] });
+    void queries.invalidateQueries({ queryKey: ['records', table] });
+    setChanges(left);
+    setSaving(false);
+  };
+  return { save, saving };
+}
+
+/** The changes that a part which was saved leaves. */
+function without(changes: Changes, body: ReturnType<typeof partsOf>[number]['body'], added: readonly Row[]): Changes {
+  const saved = new Set(added);
+  const [changed, archived] = [new Map(changes.changed), new Map(changes.archived)];
+  for (const { id } of body.change) changed.delete(id);
+  for (const { id } of body.archive) archived.delete(id);
+  return { ...changes, added: changes.added.filter((row) => !saved.has(row)), changed, archived };
+}
+
+/** What the server said of rows that it refused, by row. */
+function refusedRows(
+  error: ServerProblem,
+  rows: Readonly<Record<'add' | 'change', readonly Row[]>>,
+): ReadonlyMap<string, string> {
+  const found = error.document.errors.flatMap(({ path, message }) => {
+    const [kind, at] = path.split('.');
+    const row = kind === 'add' || kind === 'change' ? rows[kind][Number(at)] : undefined;
+    return row ? [[row.key, message] as const] : [];
+  });
+  return new Map(found);
+}
+
+interface RowsProps {
+  readonly table: TableDefinition;
+  readonly rows: readonly Row[];
+  readonly changes: Changes;
+  readonly troubles: ReadonlyMap<string, string>;
+  onChange(next: Changes): void;
+  /** The last of the rows that are here is nearly in sight. */
+  onEnd(): void;
+}
+
+/** The rows, of which only those in sight are drawn: new ones, the blank one, those that are there. */
+function CombinationRows({ table, rows, changes, troubles, onChange, onEnd }: RowsProps) {
+  const { may } = useOffice();
+  const box = useRef<HTMLDivElement>(null);
+  const wanted = useRef<string>(undefined);
+  const levels = table.fields;
+  const blank: Row = { key: `new-${changes.made}`, levels: levels.map(() => '') };
+  const shown = may('build') ? [...changes.added, blank, ...rows] : rows;
+  const drawn = useVirtualizer({
+    count: shown.length,
+    getScrollElement: () => box.current,
+    getItemKey: (at) => shown[at]?.key ?? at,
+    estimateSize: () => ROW,
+    overscan: 12,
+  });
+  const items = drawn.getVirtualItems();
+  const last = items.at(-1);
+  useEffect(() => {
+    if ((last?.index ?? 0) >= shown.length - 40) onEnd();
+    if (wanted.current === undefined) return;
+    const field = document.getElementById(wanted.current);
+    if (!field) return;
+    wanted.current = undefined;
+    field.focus();
+  });
+  const paste = (event: ClipboardEvent, at: number, level: number): void => {
+    const text = event.clipboardData.getData('text');
+    if (!/[\t\n]/.test(text)) return;
+    event.preventDefault();
+    const lines = text
+      .replace(/\r\n?/g, '\n')
+      .replace(/\n+$/, '')
+      .split('\n')
+      .map((line) => line.split('\t'));
+    onChange(put(changes, rows, at, level, lines, levels.length));
+  };
+  const onKeyDown = (event: KeyboardEvent, at: number, level: number): void => {
+    const to = { ArrowDown: at + 1, Enter: at + 1, ArrowUp: at - 1 }[event.key];
+    if (to === undefined || to < 0 || to >= shown.length) return;
+    event.preventDefault();
+    const field = document.getElementById(`level-${to}-${level}`);
+    if (field) field.focus();
+    else {
+      wanted.current = `level-${to}-${level}`;
+      drawn.scrollToIndex(to);
+    }
+  };
+  const space = (height: number) =>
+    height > 0 && (
+      <tr aria-hidden="true">
+        <td colSpan={levels.length + 1} style={{ height, padding: 0, border: 0 }} />
+      </tr>
+    );
+  return (
+    <div className="list-card combinations" ref={box}>
+      <table className="list" aria-rowcount={shown.length + 1}>
+        <thead>
+          <tr>
+            {levels.map((level) => (
+              <th scope="col" key={level.id}>
+                {level.label}
               </th>
-            </tr>
-          </thead>
-          <tbody>
-            {shown.map((row, at) => (
-              <tr key={row.key} className={troubles.has(row.key) ? 'wrong' : undefined}>
+            ))}
+            <th scope="col">
+              <span className="visually-hidden">Act</span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {space(items[0]?.start ?? 0)}
+          {items.map(({ index: at, key }) => {
+            const row = shown[at] as Row;
+            const trouble = troubles.get(row.key);
+            return (
+              <tr
+                key={key}
+                ref={drawn.measureElement}
+                data-index={at}
+                aria-rowindex={at + 2}
+                className={trouble === undefined ? undefined : 'wrong'}
+              >
                 {levels.map((level, column) => (
                   <td key={level.id}>
                     <input
                       id={`level-${at}-${column}`}
                       aria-label={`${level.label}, row ${at + 1}`}
-                      aria-invalid={troubles.has(row.key) || undefined}
+                      aria-invalid={trouble !== undefined || undefined}
                       readOnly={!may('build')}
+                      placeholder={row === blank && column === 0 ? 'New' : undefined}
                       value={row.levels[column]}
                       onPaste={(event) => paste(event, at, column)}
                       onKeyDown={(event) => onKeyDown(event, at, column)}
-                      onChange={(event) => put(at, column, [[event.target.value]])}
+                      onChange={(event) =>
+                        onChange(put(changes, rows, at, column, [[event.target.value]], levels.length))
+                      }
                     />
                   </td>
                 ))}
@@ -187,33 +272,20 @@ function CombinationGrid({ table, records }: { table: TableDefinition; records: 
                     <button
                       type="button"
                       className="link"
-                      aria-label={`Archive row ${at + 1}, ${row.levels.join(' › ')}`}
-                      onClick={() => setRows(rows.filter((one) => one !== row))}
+                      aria-label={`${row.record ? 'Archive' : 'Take out'} row ${at + 1}, ${row.levels.join(' › ')}`}
+                      onClick={() => onChange(takeOut(changes, row))}
                     >
                       {row.record ? 'Archive' : 'Take out'}
                     </button>
                   )}{' '}
-                  {troubles.has(row.key) && <span className="ruled-problem">{troubles.get(row.key)}</span>}
+                  {trouble !== undefined && <span className="ruled-problem">{trouble}</span>}
                 </td>
               </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
-    </>
+            );
+          })}
+          {space(drawn.getTotalSize() - (last?.end ?? 0))}
+        </tbody>
+      </table>
+    </div>
   );
-}
-
-/** What keeps the combinations from being saved, by row: a level that is empty, a combination that occurs twice. */
-function troublesOf(rows: readonly Row[], labels: readonly string[]): Map<string, string> {
-  const troubles = new Map<string, string>();
-  const seen = new Map<string, string>();
-  for (const row of rows) {
-    const empty = row.levels.findIndex((word) => word.trim() === '');
-    const key = row.levels.map((word) => word.trim().normalize('NFC')).join('\u0000');
-    if (empty >= 0) troubles.set(row.key, `${labels[empty]} is empty.`);
-    else if (seen.has(key)) troubles.set(row.key, 'This combination occurs twice.');
-    seen.set(key, row.key);
-  }
-  return troubles;
 }
