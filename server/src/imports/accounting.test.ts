@@ -153,3 +153,26 @@ test('what breaks says where', async () => {
     'longer than 4 MB',
   );
 });
+
+test('upper and lower case of a name are the database’s to say: İzmir is found as it is written, and in capitals', async () => {
+  await builder.call(
+    'POST',
+    '/api/tables/quay_vessels/entries',
+    { values: { name: 'İzmir' } },
+    { 'idempotency-key': crypto.randomUUID() },
+  );
+  const { body: received } = await builder.send('/api/cabinets/quay/imports?file=rows.csv', 'Vessel\nİzmir\nİZMİR\n');
+  const columns = [
+    {
+      name: 'Vessel',
+      at: 0,
+      to: { kind: 'new', field: { label: 'Vessel', type: 'link', settings: { table: 'quay_vessels' } } },
+      matchOn: 'name',
+    },
+  ];
+  const plan = { reading: { kind: 'csv' }, into: { kind: 'new', label: 'Passages' }, columns };
+  const begun = await builder.call('POST', `/api/cabinets/quay/imports/${received.id}/check`, { plan });
+  await office.services.tasks.idle();
+  const { body } = await builder.call('GET', `/api/cabinets/quay/tasks/${begun.body.id}`);
+  expect(body.outcome, body.message).toMatchObject({ rows: 2, add: 2, bad: 0 });
+});

@@ -81,11 +81,13 @@ export class LinkFinder {
         parents: Record<string, number | null>;
       }[];
     }>(
-      `SELECT t.id, ${titleSql(tables, target, 't')} AS title, ${text ? `lower(t.${quoted(column.id)})` : `t.${quoted(column.id)}::text`} AS name,
+      // Upper and lower case are the database's to say: JavaScript takes some letters, such as İ, for others.
+      `SELECT t.id, ${titleSql(tables, target, 't')} AS title, given.name,
          ${factsSql(tables, target.id, 't', paths)} AS facts,
          json_build_object(${parents.map((one) => `'${linkedTable(one)}', t.${quoted(one.id)}`).join(', ')}) AS parents
-       FROM ${relation(target.id)} t WHERE t.archived_at IS NULL AND ${text ? `lower(t.${quoted(column.id)})` : `t.${quoted(column.id)}::text`} = ANY(?)`,
-      [keys.map(([, value]) => (text ? String(value).toLowerCase() : String(value)))],
+       FROM unnest(?::text[]) AS given(name) JOIN ${relation(target.id)} t ON ${text ? `lower(t.${quoted(column.id)}) = lower(given.name)` : `t.${quoted(column.id)}::text = given.name`}
+       WHERE t.archived_at IS NULL ORDER BY t.id`,
+      [[...new Set(keys.map(([, value]) => String(value)))]] as unknown as string[],
     );
     const byName = new Map<string, Candidate[]>();
     for (const one of found) {
@@ -97,8 +99,7 @@ export class LinkFinder {
       };
       byName.set(String(one.name), [...(byName.get(String(one.name)) ?? []), candidate]);
     }
-    for (const [name, value] of keys)
-      known.set(name, byName.get(text ? String(value).toLowerCase() : String(value)) ?? []);
+    for (const [name, value] of keys) known.set(name, byName.get(String(value)) ?? []);
   }
 
   private settle(field: FieldDefinition, name: string, row: OpenRow, certain: boolean): void {
@@ -171,7 +172,7 @@ export class LinkFinder {
   }
 }
 
-const key = (text: string): string => text.normalize('NFC').trim().toLowerCase();
+const key = (text: string): string => text.normalize('NFC').trim();
 
 const textsOf = (field: FieldDefinition, row: OpenRow): string[] => {
   const text = row.texts.get(field.id) ?? '';

@@ -124,15 +124,15 @@ export function importRoutes(app: FastifyInstance, services: Services): void {
     );
     const links = [];
     for (const { name, cells } of body.columns) {
-      const texts = [...new Set(cells.map((cell) => cell.trim().toLowerCase()).filter((cell) => cell !== ''))];
+      const texts = [...new Set(cells.map((cell) => cell.normalize('NFC').trim()).filter((cell) => cell !== ''))];
       if (texts.length === 0) continue;
       let best: { name: string; table: string; field: string; share: number } | undefined;
       for (const table of tables)
         for (const field of table.fields) {
           if (!['text', 'sequence', 'email'].includes(field.type)) continue;
           const { rows } = await databases.app.raw<{ rows: { n: number }[] }>(
-            `SELECT count(DISTINCT lower(${quoted(field.id)})) AS n FROM ${relation(table.id)} WHERE archived_at IS NULL AND lower(${quoted(field.id)}) = ANY(?)`,
-            [texts],
+            `SELECT count(DISTINCT lower(${quoted(field.id)})) AS n FROM ${relation(table.id)} WHERE archived_at IS NULL AND lower(${quoted(field.id)}) IN (SELECT lower(t) FROM unnest(?::text[]) t)`,
+            [texts] as unknown as string[],
           );
           const share = (rows[0]?.n ?? 0) / texts.length;
           // A table called like the column is meant before another that has the same words.
