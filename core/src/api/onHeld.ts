@@ -10,8 +10,10 @@ const heldShape = z.object({
   why: z.string(),
   /** What was answered, in the order of the table's fields, as people read it. */
   values: z.array(z.object({ label: z.string(), value: z.string() })),
-  /** How many lines it has in its subforms. */
-  lines: z.number(),
+  /** The lines of its subforms that have some, each line as people read it. */
+  lines: z.array(
+    z.object({ label: z.string(), lines: z.array(z.array(z.object({ label: z.string(), value: z.string() }))) }),
+  ),
   decision: z.enum(['released', 'discarded']).nullable(),
   decidedBy: z.string().nullable(),
   decidedAt: z.string().nullable(),

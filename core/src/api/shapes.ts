@@ -84,6 +84,8 @@ export const formShape = z.object({
   liveVersion: z.number().nullable(),
   slug: z.string().nullable(),
   changedSince: z.boolean(),
+  /** How many answers of its public page wait as held; left out where nobody asked. */
+  held: z.number().optional(),
 });
 export type ListedForm = z.infer<typeof formShape>;
 

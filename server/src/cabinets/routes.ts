@@ -7,6 +7,7 @@ import { asActor } from '../database/index.ts';
 import { summarise } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import type { Services } from '../services.ts';
+import { heldCounts } from '../spam/index.ts';
 import { createCabinet } from '../tables/index.ts';
 
 export function cabinetRoutes(app: FastifyInstance, services: Services): void {
@@ -46,13 +47,14 @@ export function cabinetRoutes(app: FastifyInstance, services: Services): void {
   route(app, services, routes.openCabinet, async ({ params, definitions }) => {
     const cabinet = definitions.cabinets.get(params.cabinet ?? '');
     if (!cabinet) throw notFound('This cabinet');
+    const held = await heldCounts(services.databases.app);
     const here = <T extends { cabinet: string }>(all: Iterable<T>): T[] =>
       [...all].filter((one) => one.cabinet === cabinet.id);
     return {
       id: cabinet.id,
       label: cabinet.label,
       tables: here(definitions.tables.values()),
-      forms: here(definitions.forms.values()).map(summarise),
+      forms: here(definitions.forms.values()).map((form) => ({ ...summarise(form), held: held.get(form.id) ?? 0 })),
       roles: await rolesOf(services.databases.app),
       accounts: await accountsOf(services.databases.app, cabinet.id),
     };

@@ -37,8 +37,20 @@ export function heldAnswerRoutes(app: FastifyInstance, services: Services): void
   route(app, services, routes.listHeld, async ({ params, definitions }) => {
     const form = findForm(definitions, params.form ?? '');
     const answers = [];
-    for (const one of await heldAnswers(databases.app, form.id))
-      answers.push({ ...one, values: await shownValues(databases.app, definitions, form.table, one.values) });
+    for (const one of await heldAnswers(databases.app, form.id)) {
+      const { definition } = await versionOf(databases.app, form, one.version);
+      const lines = [];
+      for (const [id, given = []] of Object.entries(one.lines ?? {})) {
+        const subform = prepared(definitions, definition).subforms.get(id);
+        if (!subform || given.length === 0) continue;
+        const read = [];
+        for (const line of given)
+          read.push(await shownValues(databases.app, definitions, subform.form.table.id, line.values ?? {}));
+        lines.push({ label: subform.label, lines: read });
+      }
+      const values = await shownValues(databases.app, definitions, form.table, one.values);
+      answers.push({ ...one, values, lines });
+    }
     return { answers };
   });
 

@@ -4,6 +4,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { loadDefinitions } from '../definitions/index.ts';
 import { type Client, type TestOffice, testOffice } from '../fixtures/office.ts';
 import { addServices } from '../fixtures/services.ts';
+import { holdAnswer } from '../spam/index.ts';
 
 let office: TestOffice;
 let clerk: Client;
@@ -291,4 +292,24 @@ describe('two people', () => {
     expect(late.status).toBe(409);
     expect(late.body.detail).toContain('harbourmaster has archived this record meanwhile');
   });
+});
+
+test('a held answer is shown with its lines in words, and counted at its form', async () => {
+  const body = { values: { harbour: 1 }, formVersion: 1, lines: { used: [line('Crane', 2)] } };
+  const { app } = office.services.databases;
+  await holdAnswer(app, { form: 'quay_billing', version: 1, why: 'test', body: body as never, key: 'held-lines' });
+  const { answers } = (await clerk.call('GET', '/api/forms/quay_billing/held')).body;
+  expect(answers[0].lines).toEqual([
+    {
+      label: expect.any(String),
+      lines: [
+        [
+          { label: 'Service', value: 'Crane' },
+          { label: 'Quantity', value: '2.00' },
+        ],
+      ],
+    },
+  ]);
+  const { forms } = (await clerk.call('GET', '/api/cabinets/quay')).body;
+  expect(forms.find((one: { id: string }) => one.id === 'quay_billing').held).toBe(1);
 });

@@ -1,4 +1,4 @@
-import { createHmac, timingSafeEqual } from 'node:crypto';
+import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
 import type { Database, Transaction } from '../database/index.ts';
 import { Refusal } from '../http/index.ts';
 
@@ -23,10 +23,14 @@ const sign = async (database: Database, what: string): Promise<string> =>
     .update(what)
     .digest('base64url');
 
-/** A token that says that somebody opened a version of a form at a moment: `version.seconds.signature`. */
+/**
+ * A token that says that somebody opened a version of a form at a moment: `version.seconds.random.signature`. Two who open
+ * it in the same second have a token each: what is counted of one opening is not counted of the other.
+ */
 export async function beginToken(database: Database, form: string, version: number, now = Date.now()): Promise<string> {
   const seconds = Math.floor(now / 1_000);
-  return `${version}.${seconds}.${await sign(database, `${form} ${version} ${seconds}`)}`;
+  const random = randomBytes(9).toString('base64url');
+  return `${version}.${seconds}.${random}.${await sign(database, `${form} ${version} ${seconds} ${random}`)}`;
 }
 
 /** When a version of a form was opened, in seconds since 1970, as a token says; undefined when it is not one of ours. */
@@ -36,9 +40,12 @@ export async function begunAt(
   version: number,
   token: string,
 ): Promise<number | undefined> {
-  const [number = '', seconds = '', signature = ''] = token.split('.');
+  const [number = '', seconds = '', random = '', signature = ''] = token.split('.');
   if (Number(number) !== version || !/^\d{1,12}$/.test(seconds)) return undefined;
-  const [sent, held] = [Buffer.from(signature), Buffer.from(await sign(database, `${form} ${version} ${seconds}`))];
+  const [sent, held] = [
+    Buffer.from(signature),
+    Buffer.from(await sign(database, `${form} ${version} ${seconds} ${random}`)),
+  ];
   return sent.length === held.length && timingSafeEqual(sent, held) ? Number(seconds) : undefined;
 }
 

@@ -1,2 +1,2 @@
 export { spamReason, WORK_BITS, workIsDone } from './check.ts';
-export { decideAnswer, heldAnswers, holdAnswer, waitingAnswer } from './store.ts';
+export { decideAnswer, heldAnswers, heldCounts, holdAnswer, waitingAnswer } from './store.ts';

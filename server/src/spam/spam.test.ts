@@ -72,6 +72,16 @@ test('what looks like spam is held with the reason, and what cannot be saved is 
   expect((await send(token, { trap: 'x' }, { harbour: 99 })).status).toBe(422);
 });
 
+test('two who open the page in the same second have an opening each', async () => {
+  const now = Date.now() - 10_000;
+  const tokens = await Promise.all([1, 2].map(() => beginToken(office.database.databases.app, 'quay_arrival', 1, now)));
+  for (const token of tokens) {
+    const references: string[] = [];
+    for (let n = 0; n < 5; n++) references.push((await send(token, { work: workFor(token) })).body.reference);
+    expect(references.map(held)).toEqual([false, false, false, false, false]);
+  }
+});
+
 test('one opening of the page is good for a few answers, and the same answer is held once', async () => {
   const token = await opened(10);
   const work = workFor(token);

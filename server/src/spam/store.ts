@@ -37,13 +37,13 @@ export async function holdAnswer(database: Database, { form, version, why, body,
 
 const iso = (at: Date | string): string => new Date(at).toISOString();
 
-const viewOf = (row: Row): Omit<HeldAnswer, 'values'> & { values: EntryBody['values'] } => ({
+const viewOf = (row: Row): Omit<HeldAnswer, 'values' | 'lines'> & Pick<EntryBody, 'values' | 'lines'> => ({
   id: row.id,
   version: row.version,
   at: iso(row.at),
   why: row.why,
   values: row.body.values,
-  lines: Object.values(row.body.lines ?? {}).reduce((n, lines) => n + lines.length, 0),
+  lines: row.body.lines,
   decision: row.decision,
   decidedBy: row.decided_by,
   decidedAt: row.decided_at === null ? null : iso(row.decided_at),
@@ -57,6 +57,14 @@ export async function heldAnswers(database: Database, form: string): Promise<Ret
     .orderByRaw('decided_at IS NOT NULL, decided_at DESC, id DESC')
     .limit(200);
   return rows.map(viewOf);
+}
+
+/** How many answers wait, by form. */
+export async function heldCounts(database: Database): Promise<ReadonlyMap<string, number>> {
+  const { rows } = await database.raw<{ rows: { form: string; n: number }[] }>(
+    'SELECT form_id AS form, count(*)::integer AS n FROM fiche.held_answer WHERE decision IS NULL GROUP BY 1',
+  );
+  return new Map(rows.map(({ form, n }) => [form, n]));
 }
 
 /** A held answer that waits, locked so that two people cannot decide it at once. */

@@ -67,7 +67,9 @@ export function FormsPage() {
                     {form.slug && may('change') && (
                       <>
                         {' · '}
-                        <Link to={`${form.id}/held`}>Held answers</Link>
+                        <Link to={`${form.id}/held`}>
+                          {form.held ? `${form.held.toLocaleString('en-GB')} held` : 'Held answers'}
+                        </Link>
                       </>
                     )}
                   </td>

@@ -98,12 +98,19 @@ function Held({ form, answer, onDecided }: HeldProps) {
             <dd>{value}</dd>
           </div>
         ))}
-        {answer.lines > 0 && (
-          <div>
-            <dt>Lines</dt>
-            <dd>{answer.lines}</dd>
+        {answer.lines.map(({ label, lines }) => (
+          <div key={label}>
+            <dt>{label}</dt>
+            <dd>
+              <ol className="held-lines">
+                {lines.map((line, at) => (
+                  // biome-ignore lint/suspicious/noArrayIndexKey: lines that were sent never move.
+                  <li key={at}>{line.map((one) => `${one.label} ${one.value}`).join(', ') || 'a blank line'}</li>
+                ))}
+              </ol>
+            </dd>
           </div>
-        )}
+        ))}
       </dl>
       <p className="held-acts">
         <label htmlFor={why}>Reason</label>
