@@ -5,7 +5,7 @@ import { type Entry, hasUnsavedWork } from '../entry/index.ts';
 import { useUploads } from '../inputs/index.ts';
 import { Sentence, type Slot, Stamp } from '../parts/index.ts';
 import type { PlacedRecord } from './CardPage.tsx';
-import { EraseRecord } from './EraseRecord.tsx';
+import { EraseRecord, type Erasing } from './EraseRecord.tsx';
 
 interface Props {
   readonly entry: Entry;
@@ -15,6 +15,8 @@ interface Props {
   readonly mayAdd: boolean;
   readonly kept: ReadonlySet<string>;
   readonly historyOpen: boolean;
+  readonly erasing: Erasing | undefined;
+  setErasing(erasing: Erasing | undefined): void;
   onHistory(): void;
   onKeep(field: string): void;
   onCopy(): void;
@@ -45,7 +47,7 @@ export function CardFoot(props: Props) {
           </button>
         )}
         {opened && archived && may('erase') && (
-          <EraseRecord table={table.id} record={opened} onErased={() => props.onErased(opened)} />
+          <EraseRecord {...props} table={table.id} record={opened} onErased={() => props.onErased(opened)} />
         )}
         {opened && may('archive') && definition.may.archive && (
           <button type="button" className="button plain" onClick={() => props.onArchive(archived)}>

@@ -6,6 +6,7 @@ import { useState } from 'react';
 import { useLocation, useNavigate } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
 import { Waiting } from '../parts/index.ts';
+import type { Erasing } from './EraseRecord.tsx';
 import { FilledCard, type StartedWith } from './FilledCard.tsx';
 import { findWork } from './unsavedWork.ts';
 import { useCardKeys } from './useCardKeys.ts';
@@ -49,10 +50,11 @@ export function CardPage(props: CardPageProps) {
   });
   const [round, setRound] = useState<{ n: number; kept?: Unsaved }>({ n: 0 });
   const [historyOpen, setHistoryOpen] = useState(false);
+  const [erasing, setErasing] = useState<Erasing>();
   const [kept, setKept] = useState<ReadonlySet<string>>(new Set());
   const place = `${session.login}:${base}:${record ?? 'new'}`;
   const copy = (sent as { copy?: Unsaved } | null)?.copy;
-  const shared = { ...props, place, historyOpen, setHistoryOpen, kept, setKept };
+  const shared = { ...props, place, historyOpen, setHistoryOpen, erasing, setErasing, kept, setKept };
   if (record === undefined)
     return (
       <FilledCard

@@ -4,11 +4,27 @@ import { send } from '../client/index.ts';
 import { InlineForm } from '../parts/index.ts';
 import { EverythingHeld } from './EverythingHeld.tsx';
 
+/** The record that is about to be erased, and why, as far as that is written. */
+export interface Erasing {
+  readonly record: number;
+  readonly reason: string;
+}
+
+interface Props {
+  readonly table: string;
+  readonly record: RecordView;
+  /** Kept by the page: the card is drawn anew when its record comes in anew. */
+  readonly erasing: Erasing | undefined;
+  setErasing(erasing: Erasing | undefined): void;
+  onErased(): void;
+}
+
 /** Erasing for good: what cannot be undone asks for a reason, which stays in the ledger. */
-export function EraseRecord({ table, record, onErased }: { table: string; record: RecordView; onErased(): void }) {
-  const [asking, setAsking] = useState(false);
-  const [reason, setReason] = useState('');
+export function EraseRecord({ table, record, erasing, setErasing, onErased }: Props) {
   const [trouble, setTrouble] = useState('');
+  const asking = erasing?.record === record.id;
+  const reason = erasing?.reason ?? '';
+  const setReason = (next: string): void => setErasing({ record: record.id, reason: next });
   const erase = async (): Promise<void> => {
     try {
       await send('DELETE', `/api/tables/${table}/records/${record.id}`, { version: record.version, reason });
@@ -19,7 +35,7 @@ export function EraseRecord({ table, record, onErased }: { table: string; record
   };
   if (!asking)
     return (
-      <button type="button" className="button plain" onClick={() => setAsking(true)}>
+      <button type="button" className="button plain" onClick={() => setReason('')}>
         Erase for good…
       </button>
     );
@@ -31,7 +47,7 @@ export function EraseRecord({ table, record, onErased }: { table: string; record
       stop
       disabled={reason.trim().length < 3}
       after={
-        <button type="button" className="button plain" onClick={() => setAsking(false)}>
+        <button type="button" className="button plain" onClick={() => setErasing(undefined)}>
           Keep it
         </button>
       }

@@ -23,6 +23,7 @@ import { Card, useSay } from '../parts/index.ts';
 import { AddInPlace, type Adding } from './AddInPlace.tsx';
 import { CardFoot } from './CardFoot.tsx';
 import type { CardPageProps, PlacedRecord } from './CardPage.tsx';
+import type { Erasing } from './EraseRecord.tsx';
 import { HistorySheet } from './HistorySheet.tsx';
 import { LinkingRecords } from './LinkingRecords.tsx';
 import { useLeaving } from './leaving.ts';
@@ -48,6 +49,8 @@ interface FilledCardProps extends CardPageProps {
   /** The history sheet stays open from one card to the next. */
   readonly historyOpen: boolean;
   setHistoryOpen(open: boolean): void;
+  readonly erasing: Erasing | undefined;
+  setErasing(erasing: Erasing | undefined): void;
   /** The fields whose values the next blank card begins with. */
   readonly kept: ReadonlySet<string>;
   setKept(kept: ReadonlySet<string>): void;
@@ -258,6 +261,8 @@ export function FilledCard(props: FilledCardProps) {
             mayAdd={mayAdd}
             kept={kept}
             historyOpen={props.historyOpen}
+            erasing={props.erasing}
+            setErasing={props.setErasing}
             onHistory={() => props.setHistoryOpen(!props.historyOpen)}
             onKeep={keepField}
             onCopy={copy}
