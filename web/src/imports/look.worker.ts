@@ -141,7 +141,7 @@ async function rowsIn(
     return { rows: csvRows(file, encoding, separator), sheets: [], sheet: 1, separator };
   }
   if (kind === 'xlsx') {
-    const sheets = (await readSheets(file as File)) as unknown as { sheet: string; data: unknown[][] }[];
+    const sheets = await sheetsOf(file);
     const number = said.sheet ?? fullest(sheets.map((one) => one.data));
     const chosen = sheets[number - 1] ?? sheets[0];
     const rows = (chosen?.data ?? []).map((row) => row.map(cellText));
@@ -155,6 +155,14 @@ async function rowsIn(
   const names = [...new Set(records.flatMap((record) => Object.keys(record)))];
   const rows = [names, ...records.map((record) => names.map((name) => cellText(record[name])))];
   return { rows, sheets: [], sheet: 1, separator: ',' };
+}
+
+async function sheetsOf(file: Blob): Promise<{ sheet: string; data: unknown[][] }[]> {
+  try {
+    return (await readSheets(file as File)) as unknown as { sheet: string; data: unknown[][] }[];
+  } catch {
+    throw new Error('This workbook cannot be read. Open it, save it anew as .xlsx, and choose it again.');
+  }
 }
 
 /** The rows of a delimited text, part by part, however long it is. */

@@ -73,13 +73,16 @@ export function CombinationsTab({ table }: { table: TableDefinition }) {
         )}
       </div>
       <CombinationRows
+        // What is found is seen from its top.
+        key={search}
         table={table}
         rows={rows}
         changes={changes}
         troubles={troubles}
         onChange={change}
         onEnd={() => {
-          if (query.hasNextPage && !query.isFetchingNextPage) void query.fetchNextPage();
+          // A page that is read anew is not given up for the next one.
+          if (query.hasNextPage && !query.isFetching) void query.fetchNextPage();
         }}
       />
     </>
