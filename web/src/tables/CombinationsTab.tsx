@@ -25,8 +25,9 @@ export function CombinationsTab({ table }: { table: TableDefinition }) {
   const query = useCombinations(table.id, search);
   const { save, saving } = useSave(table.id, changes, setChanges, setRefused);
   if (query.isError) return <p role="alert">{query.error.message}</p>;
-  if (!query.data) return <Waiting />;
-  const rows = query.data.pages
+  const { data: fetched } = query;
+  if (!fetched) return <Waiting />;
+  const rows = fetched.pages
     .flatMap((page) => page.records)
     .filter((record) => !changes.archived.has(record.id))
     .map((record) => rowOf(table, record, changes));
@@ -36,7 +37,7 @@ export function CombinationsTab({ table }: { table: TableDefinition }) {
     setChanges(next);
     setRefused(new Map());
   };
-  const total = (query.data.pages[0]?.total ?? 0) + (search === '' ? changes.added.length - changes.archived.size : 0);
+  const total = (fetched.pages[0]?.total ?? 0) + (search === '' ? changes.added.length - changes.archived.size : 0);
   const open = changes.added.length + changes.changed.size + changes.archived.size;
   return (
     <>
