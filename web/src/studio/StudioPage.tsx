@@ -30,6 +30,7 @@ export function StudioPage() {
   const [sheet, setSheet] = useState<Open>();
   const [trying, setTrying] = useState<{ number: number; definition: DefinedForm }>();
   const [entry, setEntry] = useState<EntryState>();
+  const [publishing, setPublishing] = useState(false);
   const definition = draft?.definition;
   const prepared = useMemo(
     () => (definition && tables.has(definition.table) ? prepareForm(definition, tables) : undefined),
@@ -80,7 +81,9 @@ export function StudioPage() {
   const version = (view.liveVersion ?? 0) + 1;
   const musts = view.findings.filter((one) => one.weight === 'must').length;
   const publish = async (): Promise<void> => {
+    setPublishing(true);
     if (await draft.publish()) say(`Version ${version} of ${definition.label} is published.`);
+    setPublishing(false);
   };
   const labelOf = (path: string): string =>
     path === 'sections' || path === 'page'
@@ -153,11 +156,12 @@ export function StudioPage() {
           <button
             type="button"
             className="button main"
-            disabled={draft.saving || musts > 0 || !view.changedSince || draft.theirs !== undefined}
+            disabled={publishing || draft.saving || musts > 0 || !view.changedSince || draft.theirs !== undefined}
             onClick={() => void publish()}
           >
-            Publish version {version}
+            {publishing ? 'Publishing…' : `Publish version ${version}`}
           </button>
+          {publishing && <MakingIndexes />}
         </div>
       </div>
       <section className="outline" aria-label="Outline">
@@ -305,4 +309,18 @@ function stateWords({ saving, view }: Draft): string {
 function proofWords(musts: number, looks: number): string {
   if (musts > 0) return `Proof ▲ ${musts} to mend${looks > 0 ? `, ● ${looks} to look at` : ''}`;
   return looks > 0 ? `Proof ● ${looks} to look at` : 'Proof: nothing found';
+}
+
+/** Why publishing takes long, when it does. */
+function MakingIndexes() {
+  const [late, setLate] = useState(false);
+  useEffect(() => {
+    const timer = setTimeout(() => setLate(true), 3_000);
+    return () => clearTimeout(timer);
+  }, []);
+  return late ? (
+    <span className="faded" role="status">
+      Making the indexes of its choices. A list of a million takes some minutes; you may leave this page.
+    </span>
+  ) : null;
 }
