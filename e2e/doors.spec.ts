@@ -21,7 +21,7 @@ test('an answer that looks like spam is held, looked at, and released with a rea
   await divider(page, 'Forms').click();
   await page
     .getByRole('row', { name: /Report a fault/ })
-    .getByRole('link', { name: 'Held answers' })
+    .getByRole('link', { name: '1 held answer' })
     .click();
   const held = page.getByRole('listitem').filter({ hasText: 'The lamp by the slip is dark' });
   await expect(held).toContainText('A field that people do not see was filled in.');

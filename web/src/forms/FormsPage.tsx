@@ -68,7 +68,9 @@ export function FormsPage() {
                       <>
                         {' · '}
                         <Link to={`${form.id}/held`}>
-                          {form.held ? `${form.held.toLocaleString('en-GB')} held` : 'Held answers'}
+                          {form.held
+                            ? `${form.held.toLocaleString('en-GB')} held ${form.held === 1 ? 'answer' : 'answers'}`
+                            : 'Held answers'}
                         </Link>
                       </>
                     )}
