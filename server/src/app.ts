@@ -10,6 +10,7 @@ import Fastify, { type FastifyInstance, type FastifyReply, type FastifyServerOpt
 import { openRoute } from './access/index.ts';
 import { accountRoutes } from './accounts/index.ts';
 import { cabinetRoutes } from './cabinets/index.ts';
+import { NobodyWaits } from './database/index.ts';
 import { entryRoutes } from './entries/index.ts';
 import { eventRoutes } from './events/index.ts';
 import { exportRoutes } from './exports/index.ts';
@@ -162,6 +163,7 @@ async function sendProblem(
     if (typeof error.more.retryAfter === 'number') reply.header('retry-after', error.more.retryAfter);
     return reply.status(error.status).send(problemDocument(error.status, error.message, error.errors, error.more));
   }
+  if (error instanceof NobodyWaits) return reply.status(503).send(problemDocument(503, error.message, []));
   const status = error.statusCode ?? 500;
   if (status === 413)
     return reply.status(413).send(problemDocument(413, 'This is too large: at most 2 MB fit in one request.', []));

@@ -1,4 +1,4 @@
-import { parse } from 'lossless-json';
+import { parse, stringify } from 'lossless-json';
 import { writeItems } from '../fields/index.ts';
 
 /** Digits that a spreadsheet keeps of a number: what stands behind them is the remainder of a calculation. */
@@ -14,11 +14,8 @@ export function cellText(cell: unknown): string {
   if (cell instanceof Date) return momentText(cell);
   if (typeof cell === 'boolean') return cell ? 'yes' : 'no';
   if (typeof cell === 'number') return numberText(cell);
-  if (isLossless(cell)) return writtenNumber(cell.value);
   if (Array.isArray(cell)) return writeItems(cell.map(cellText));
-  return typeof cell === 'object'
-    ? JSON.stringify(cell, (_key, part) => (isLossless(part) ? Number(part.value) : part))
-    : String(cell);
+  return typeof cell === 'object' ? (stringify(cell) ?? '') : String(cell);
 }
 
 function momentText(cell: Date): string {
@@ -33,13 +30,6 @@ const numberText = (cell: number): string => {
   return Number.isInteger(cell) || !Number.isFinite(cell) ? plainDigits(String(cell)) : plainDigits(String(rounded));
 };
 
-/** A number as it is written in JSON: whole numbers keep every digit, whatever their length. */
-function writtenNumber(text: string): string {
-  if (/^-?\d+$/.test(text)) return text;
-  const value = Number(text);
-  return Number.isFinite(value) ? numberText(value) : text;
-}
-
 /** A number that JavaScript writes with an exponent, in digits where there are not too many. */
 function plainDigits(text: string): string {
   if (!text.includes('e')) return text;
@@ -48,12 +38,12 @@ function plainDigits(text: string): string {
   return value.toFixed(20).replace(/\.?0+$/, '');
 }
 
-interface Lossless {
-  readonly isLosslessNumber: true;
-  readonly value: string;
+/** A number of JSON: whole ones keep every digit, whatever their length; one beyond all bounds stays text. */
+function exactNumber(text: string): number | bigint | string {
+  const value = Number(text);
+  if (/^-?\d+$/.test(text)) return Number.isSafeInteger(value) ? value : BigInt(text);
+  return Number.isFinite(value) ? value : text;
 }
-const isLossless = (value: unknown): value is Lossless =>
-  typeof value === 'object' && value !== null && (value as Partial<Lossless>).isLosslessNumber === true;
 
 /** JSON that cannot be read, with the place where it breaks, each counted from 1. */
 export class BrokenJson extends Error {
@@ -71,7 +61,7 @@ export class BrokenJson extends Error {
 export function readJson(text: string): unknown {
   const plain = text.replace(/^\ufeff/, '');
   try {
-    return parse(plain);
+    return parse(plain, undefined, { parseNumber: exactNumber });
   } catch (error) {
     const told = /position (\d+)/.exec((error as Error).message)?.[1];
     const before = plain.slice(0, told === undefined ? plain.length : Number(told)).split('\n');
@@ -81,7 +71,7 @@ export function readJson(text: string): unknown {
 
 /** Whether a value of JSON has named values, so that it can be a record. */
 export const isRecord = (value: unknown): value is Record<string, unknown> =>
-  typeof value === 'object' && value !== null && !Array.isArray(value) && !isLossless(value);
+  typeof value === 'object' && value !== null && !Array.isArray(value);
 
 /** The records of a JSON text: a list, the first list of records in an object, or the object itself as the only record. */
 export function jsonRecords(json: unknown): readonly unknown[] | undefined {

@@ -46,6 +46,7 @@ describe('a cell as text', () => {
       'yes',
       '',
     ]);
+    expect(cellText(readJson('{"a": 12345678901234567890}'))).toBe('{"a":12345678901234567890}');
     expect(read('decimal', '1e400', { places: 2 })).toContain('number');
     fc.assert(fc.property(fc.bigInt(), (whole) => cellText(readJson(String(whole))) === String(whole)));
   });

@@ -71,7 +71,7 @@ async function asked(level: string, values: Record<string, string>, search: stri
 }
 
 /** The answer of a scan that knows no index: the words below what is chosen, narrowed by what was typed. */
-async function scanned(level: string, values: Record<string, string>, search: string) {
+async function scanned(level: string, values: Record<string, string>, search: string, anywhere = true) {
   const above = Object.entries(values).filter(([one]) => LEVELS.indexOf(one as never) < LEVELS.indexOf(level as never));
   const typed = search
     .trim()
@@ -81,12 +81,7 @@ async function scanned(level: string, values: Record<string, string>, search: st
     `SELECT word FROM (SELECT DISTINCT ${level} AS word FROM (SELECT * FROM data.${list} OFFSET 0) l
        WHERE archived_at IS NULL AND ${level} IS NOT NULL ${above.map(([one]) => `AND ${one} = ?`).join(' ')}) w
      WHERE word ILIKE ? ORDER BY word ILIKE ? DESC, word COLLATE fiche.natural LIMIT ?`,
-    [
-      ...above.map(([, value]) => value),
-      `${[...search.trim()].length >= 3 ? '%' : ''}${typed}%`,
-      `${typed}%`,
-      LIMIT + 1,
-    ],
+    [...above.map(([, value]) => value), `${anywhere ? '%' : ''}${typed}%`, `${typed}%`, LIMIT + 1],
   );
   return { words: rows.slice(0, LIMIT).map((row) => row.word), more: rows.length > LIMIT };
 }
@@ -185,7 +180,39 @@ test('of thousands of words, those that are few are found behind the first ones,
   expect(await asked('five', {}, 'rt 499')).toEqual(await scanned('five', {}, 'rt 499'));
   for (const search of ['', 'b', 'be', 'Berth 49', 'berth 4999', '49', 'x', '999'])
     for (const values of [{}, { one: 'Harbour 1' }] as Record<string, string>[])
-      expect(await asked('two', values, search), search).toEqual(await scanned('two', values, search));
+      expect(await asked('two', values, search), search).toEqual(
+        await scanned('two', values, search, search.length >= 3),
+      );
+});
+
+test('a part of the order that is not walked to its end hides nothing of what stands behind it', async () => {
+  const words = [
+    ...Array.from({ length: 400 }, (_, n) => `é1 ${n}`),
+    'e1 zz',
+    ...Array.from({ length: 40 }, (_, n) => `e10 ${n}`),
+  ];
+  await fill(words.map((one) => [one, 'x', 'x', 'x', 'x']));
+  for (const search of ['e1', 'e1 ', 'e1 z', 'é1'])
+    expect(await asked('one', {}, search), search).toEqual(await scanned('one', {}, search, search.trim().length >= 3));
+});
+
+test('words are found within a question that can be taken back, too', async () => {
+  await fill(Array.from({ length: 2_000 }, (_, n) => [`Berth ${n + 1}`, 'x', 'x', 'x', `Part ${n}`]));
+  const dropdown = form.fields.get('five');
+  if (!dropdown) throw new Error('The form has no five');
+  const found = await database.databases.pages.transaction(
+    async (transaction) => {
+      const entry = await readableOf(
+        transaction,
+        form,
+        { account: null, now: '2026-08-17T09:00', values: {} },
+        dropdown,
+      );
+      return findChoices(transaction, entry, dropdown, 'rt 1999', LIMIT);
+    },
+    { readOnly: true },
+  );
+  expect(found.choices.map((choice) => choice.value)).toEqual(['Part 1999']);
 });
 
 test('a level whose parent is blank is read through an index of its own, made before the form is live', async () => {

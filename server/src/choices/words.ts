@@ -2,7 +2,7 @@ import { inNaturalOrder, quoted, relation, type Sql } from '@fiche/core/queries'
 import type { TableDefinition } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
 
-/** From so many letters on, a search finds them anywhere in a word; fewer are looked for at its beginning. */
+/** From so many letters on, a search finds them anywhere in a word; fewer do so only where there are few words. */
 const ANYWHERE_FROM = 3;
 /** So many words are looked at one by one before the index of three letters is asked, and so many after it was no help. */
 const STEPS = 300;
@@ -17,8 +17,8 @@ const LAST = '\uffff';
 
 /**
  * The distinct words of one level of an option list whose records satisfy `where`, at most `limit`; `more` tells whether
- * there are others. `search` is matched without regard to case: at the beginning of a word, and from three letters on
- * anywhere in it. The words that begin with it come first, each part in natural order. No million records are read for
+ * there are others. `search` is matched without regard to case, anywhere in a word; of fewer than three letters, where
+ * there are many words, only at the beginning. The words that begin with it come first, each part in natural order. No million records are read for
  * it: each word is found by one step of an index from the word before, and what is rare by its letters.
  */
 export async function findWords(
@@ -39,11 +39,11 @@ export async function findWords(
       limit,
     );
   const first = await beginningWith(database, { ...source, holds: `${escaped}%`, begins: '', limit: limit + 1 }, typed);
-  if (first.length > limit || [...typed].length < ANYWHERE_FROM) return cut(first, limit);
+  if (first.length > limit) return cut(first, limit);
   const ask = { ...source, holds: `%${escaped}%`, begins: `${escaped}%`, limit: limit + 1 - first.length };
   const walked = await walk(database, ask, [EVERYTHING], STEPS);
-  const others = walked.words.length >= ask.limit || walked.complete ? walked.words : await matching(database, ask);
-  return cut([...first, ...others], limit);
+  if (walked.words.length >= ask.limit || walked.complete) return cut([...first, ...walked.words], limit);
+  return cut([...first, ...([...typed].length < ANYWHERE_FROM ? [] : await matching(database, ask))], limit);
 }
 
 const cut = (words: readonly string[], limit: number) => ({ words: words.slice(0, limit), more: words.length > limit });
@@ -105,9 +105,12 @@ async function walk(
       limit,
     ] as string[],
   );
+  // Where a range was not walked to its end, what stands in the ranges behind it does not follow.
+  const cutAt = rows.findIndex((row) => row.last);
+  const known = cutAt < 0 ? rows : rows.slice(0, cutAt + 1);
   return {
-    words: rows.filter((row) => row.fits).map((row) => row.word),
-    complete: rows.length < limit && rows.every((row) => !row.last),
+    words: known.filter((row) => row.fits).map((row) => row.word),
+    complete: cutAt < 0 && rows.length < limit,
   };
 }
 
@@ -165,7 +168,8 @@ export function rangesOf(typed: string): { ranges: readonly Range[]; exact: bool
   const number = /^[1-9]\d*/.exec(rest)?.[0];
   if (number === undefined) return { ranges: wide, exact: false };
   const next = String(BigInt(number) + 1n);
-  const ranges = Array.from({ length: DIGITS }, (_, zeros) => ({
+  // With something behind it, the number is all there.
+  const ranges = Array.from({ length: number === rest ? DIGITS : 1 }, (_, zeros) => ({
     low: base + number + '0'.repeat(zeros),
     high: base + next + '0'.repeat(zeros),
   }));

@@ -11,4 +11,4 @@ export {
   type Transaction,
 } from './connection.ts';
 export { migrate } from './migrate.ts';
-export { whileWanted } from './whileWanted.ts';
+export { NobodyWaits, whileWanted } from './whileWanted.ts';

@@ -1,6 +1,9 @@
 import type { ServerResponse } from 'node:http';
 import type { Database, Transaction } from './connection.ts';
 
+/** The caller is gone: there is nobody to answer, and nothing has failed. */
+export class NobodyWaits extends Error {}
+
 /**
  * Asks the database while somebody waits for the answer: when `reply` is closed before, the statement that runs is
  * cancelled there, over the connection of `canceller`. Only reads.
@@ -23,8 +26,10 @@ export function whileWanted<T>(
       };
       reply.once('close', cancel);
       try {
-        if (reply.closed) throw new Error('Nobody waits for this answer any more');
+        if (reply.closed) throw new NobodyWaits('Nobody waits for this answer any more');
         return await work(transaction);
+      } catch (error) {
+        throw cancelling ? new NobodyWaits('Nobody waited for this answer any more') : error;
       } finally {
         reply.off('close', cancel);
         // The connection is not given to anybody else before: it would be theirs that is cancelled.

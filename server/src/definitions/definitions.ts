@@ -60,7 +60,7 @@ interface ReadBefore {
 const readBefore = new WeakMap<object, ReadBefore>();
 
 /** A row's version of its own: the transaction that wrote it and its place, of which no two versions have the same. */
-const versionOf = (alias: string): string => `${alias}.xmin::text || ${alias}.ctid::text`;
+const rowVersion = (alias: string): string => `${alias}.xmin::text || ${alias}.ctid::text`;
 
 /**
  * Reads all definitions, as one statement sees them. Only what has changed since they were read last comes out of the
@@ -81,7 +81,7 @@ export async function loadDefinitions(database: Database | Transaction): Promise
     }[];
   }>(
     `WITH known AS (SELECT ?::jsonb AS fields, ?::jsonb AS forms),
-       marked AS MATERIALIZED (SELECT table_id, count(*) || ' ' || bit_xor(hashtextextended(${versionOf('f')}, 0)) AS mark FROM fiche.field f WHERE NOT pending GROUP BY 1)
+       marked AS MATERIALIZED (SELECT table_id, count(*) || ' ' || bit_xor(hashtextextended(${rowVersion('f')}, 0)) AS mark FROM fiche.field f WHERE NOT pending GROUP BY 1)
      SELECT
       (SELECT coalesce(json_agg(json_build_object('id', id, 'label', label, 'revision', revision)), '[]') FROM fiche.cabinet) AS cabinets,
       (SELECT coalesce(json_agg(${TABLE_JSON} ORDER BY position), '[]') FROM fiche."table") AS tables,
@@ -89,7 +89,7 @@ export async function loadDefinitions(database: Database | Transaction): Promise
         (SELECT json_agg(${FIELD_JSON} ORDER BY position)
           FROM fiche.field WHERE table_id = m.table_id AND NOT pending) END)), '[]') FROM marked m) AS fields,
       (SELECT coalesce(json_agg(json_build_object('id', id, 'mark', mark, 'form', CASE WHEN known.forms->>id IS DISTINCT FROM mark THEN form END) ORDER BY position), '[]') FROM (
-        SELECT f.id, f.position, ${versionOf('f')} || coalesce(${versionOf('v')}, '') AS mark,
+        SELECT f.id, f.position, ${rowVersion('f')} || coalesce(${rowVersion('v')}, '') AS mark,
           json_build_object('id', f.id, 'cabinet', f.cabinet, 'table', f.table_id, 'draft', f.draft,
             'draftRevision', f.draft_revision, 'liveVersion', f.live_version, 'live', v.definition, 'slug', f.slug) AS form
         FROM fiche.form f LEFT JOIN fiche.form_version v ON v.form_id = f.id AND v.number = f.live_version) forms) AS forms

@@ -10,7 +10,15 @@ import { type Actor, asActor, type RolePools, type Transaction } from '../databa
 import { loadDefinitions } from '../definitions/index.ts';
 import { createForm, publishForm, saveDraft } from '../forms/index.ts';
 import { Refusal } from '../http/index.ts';
-import { addField, addFields, changeTable, createTable, holdConstraint, retireField } from '../tables/index.ts';
+import {
+  addField,
+  addFields,
+  changeTable,
+  createTable,
+  holdCombinations,
+  holdConstraint,
+  retireField,
+} from '../tables/index.ts';
 import { archiveFiles } from '../unpacking/index.ts';
 import { nameOf } from './cabinetFile.ts';
 
@@ -222,6 +230,7 @@ async function finishTable(
     await retireField(owner, table.id, field.id);
     await owner('fiche.field').where({ table_id: table.id, id: field.id }).update({ label: field.definition.label });
   }
+  if (table.kind === 'list') await holdCombinations(owner, table.id);
 }
 
 /** Brings a sequence number's counters past the numbers that came with the records. */

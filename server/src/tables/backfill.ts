@@ -7,6 +7,7 @@ import { asActor, civilNow, type Transaction } from '../database/index.ts';
 import { unacceptable } from '../http/index.ts';
 import type { Work, Worker } from '../tasks/index.ts';
 import { addField, checkInitial } from './fields.ts';
+import { holdCombinations } from './holdCombinations.ts';
 import { lockTable } from './store.ts';
 import { asConstraint, blankColumn, countRows, makeUnique, STEP, tableOf, writeColumn } from './values.ts';
 
@@ -97,6 +98,7 @@ export const backfillField: Worker = async (work) => {
       await transaction('fiche.field')
         .where({ table_id: before.id, id })
         .update({ pending: false, unique: plan.field.unique, required: plan.field.required });
+      if (before.kind === 'list') await holdCombinations(transaction, before.id);
     });
   } catch (error) {
     await dropPending(work);

@@ -2,7 +2,7 @@ export { rangeSql } from './columns.ts';
 export { createList, saveCombinations } from './combinations.ts';
 export { addField, addFields, changeField, copyFields, retireField, returnField } from './fields.ts';
 export { holdConstraint } from './hold.ts';
-export { holdAllCombinations } from './holdCombinations.ts';
+export { holdAllCombinations, holdCombinations } from './holdCombinations.ts';
 export { prepareIndexes, tendIndexes } from './indexes.ts';
 export { tableRoutes } from './routes.ts';
 export { changeTable, createCabinet, createTable, lockTable, tableNow } from './store.ts';

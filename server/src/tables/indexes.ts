@@ -200,7 +200,7 @@ export async function prepareIndexes(owner: Database, form: string): Promise<voi
       const row = definitions.forms.get(form);
       if (!row) return true;
       const { sizes, made } = await presentIndexes(ask);
-      const asLive = new Map([[form, { ...row, live: row.draft }]]);
+      const asLive = new Map(definitions.forms).set(form, { ...row, live: row.draft });
       await makeMissing(ask, neededIndexes({ ...definitions, forms: asLive }, sizes), made);
       return true;
     });
