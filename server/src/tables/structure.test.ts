@@ -468,6 +468,48 @@ describe('an option list', () => {
     ).toEqual({ added: 0, changed: 1, archived: 1 });
     expect((await saveList({ archive: [{ id: 1, version: 1 }] })).status).toBe(409);
   });
+
+  test('combinations exchange their places, move along, and stay unique when a level comes and goes', async () => {
+    const { body: list } = await builder.call('POST', '/api/cabinets/quay/lists', {
+      label: 'Dredging',
+      levels: ['Water', 'Cause'],
+    });
+    const saveList = (body: object) => builder.call('POST', `/api/tables/${list.id}/combinations`, body);
+    const words = async () =>
+      (
+        await owner().raw(
+          `SELECT water || ' ' || cause AS words FROM data.${list.id} WHERE archived_at IS NULL ORDER BY id`,
+        )
+      ).rows.map((row: { words: string }) => row.words);
+    const add = ['A', 'B', 'C'].map((cause) => ['Channel', cause]);
+    await saveList({ add });
+    const versions = async () => (await owner().raw(`SELECT version FROM data.${list.id} ORDER BY id`)).rows;
+    const change = async (causes: string[]) => {
+      const now = await versions();
+      return saveList({
+        change: causes.map((cause, at) => ({ id: at + 1, version: now[at].version, levels: ['Channel', cause] })),
+      });
+    };
+    expect((await change(['B', 'A', 'D'])).body).toMatchObject({ changed: 3 });
+    expect(await words()).toEqual(['Channel B', 'Channel A', 'Channel D']);
+    expect((await change(['A', 'D', 'E'])).body).toMatchObject({ changed: 3 });
+    expect(await words()).toEqual(['Channel A', 'Channel D', 'Channel E']);
+
+    const twice = () => write(`INSERT INTO data.${list.id} (water, cause) VALUES ('Channel', 'A')`);
+    await expect(twice()).rejects.toThrow('duplicate key');
+    // A level that is filled for what is there makes more combinations possible.
+    const level = { label: 'Depth', type: 'text', required: false };
+    const begun = await builder.call('POST', `/api/tables/${list.id}/fields`, {
+      field: level,
+      backfill: { kind: 'value', value: 'deep' },
+    });
+    await office.services.tasks.idle();
+    expect(begun.status, JSON.stringify(begun.body)).toBe(200);
+    await write(`INSERT INTO data.${list.id} (water, cause, depth) VALUES ('Channel', 'A', 'flat')`);
+    await expect(
+      write(`INSERT INTO data.${list.id} (water, cause, depth) VALUES ('Channel', 'A', 'flat')`),
+    ).rejects.toThrow('duplicate key');
+  });
 });
 
 test('indexes come with what needs them, and go with it', async () => {
