@@ -1,0 +1,35 @@
+import type { Contract, EntryBody } from '@fiche/core/api';
+import { holdMayWrite, needRight } from '../access/index.ts';
+import { Refusal } from '../http/index.ts';
+import type { AnyCall, Runner } from './runners.ts';
+
+/** Adding and changing need the role's right and the form's leave. */
+export function holdMay(call: AnyCall, contract: Contract, runner: Runner, body: EntryBody): void {
+  const changes = body.record !== undefined;
+  for (const lines of Object.values(body.lines ?? {}))
+    for (const line of lines) {
+      if (contract.needs === 'nobody' && line.id !== undefined)
+        throw new Refusal(403, 'A public page adds answers; it cannot change what was sent.');
+      if (contract.needs === 'see' && (line.archived || line.id === undefined))
+        needRight(call.caller, runner.form.table.cabinet, line.archived ? 'archive' : 'add');
+    }
+  if (runner.account === null && runner.form.table.kind === 'list')
+    throw new Refusal(403, `${runner.form.table.label} is an option list, which no public page adds to.`);
+  const { may, label } = runner.form.definition;
+  if (contract.needs === 'nobody' && changes)
+    throw new Refusal(403, 'A public page adds answers; it cannot change what was sent.');
+  if (contract.needs === 'see') holdMayWrite(call.caller, runner.form.table, changes ? 'change' : 'add');
+  const today = runner.mayToday;
+  if (!(changes ? may.change && today.change : may.add && today.add))
+    throw new Refusal(403, `${label} does not ${changes ? 'change' : 'add'} records.`);
+}
+
+/** Throws 422 for an answer from a public page in which nothing was answered. */
+export function holdAnswered({ values, lines = {} }: EntryBody): void {
+  const said = (given: Readonly<Record<string, unknown>>): boolean =>
+    Object.values(given).some(
+      (value) => value !== null && value !== '' && !(Array.isArray(value) && value.length === 0),
+    );
+  if (said(values) || Object.values(lines).some((of) => of.some((line) => said(line.values ?? {})))) return;
+  throw new Refusal(422, 'Nothing is answered yet. Answer at least one question, then send.');
+}

@@ -1,0 +1,98 @@
+import type { DefinedForm, PreparedForm } from '@fiche/core/forms';
+import type { Through } from '@fiche/core/history';
+import type { Call } from '../access/index.ts';
+import type { Database } from '../database/index.ts';
+import { filledVersionOf, findForm, prepared, tableForm, versionOf } from '../forms/index.ts';
+import { addressOf, limit, notFound } from '../http/index.ts';
+
+/** A form as one of the four addresses runs it. */
+export interface Runner {
+  readonly form: PreparedForm;
+  readonly account: string | null;
+  readonly actor: string;
+  readonly through: Through;
+  /** Which of the four addresses, and of what: part of what an idempotency key stands for. */
+  readonly address: string;
+  /** The stored form; a table's own card has none. */
+  readonly formId?: string;
+  /** What the form lets people do today, whatever an older version of it did. */
+  readonly mayToday: DefinedForm['may'];
+  /** Trying a draft decides everything and writes nothing. */
+  readonly writes: boolean;
+}
+
+export type AnyCall = Call<unknown, unknown>;
+export type FindRunner = (call: AnyCall, formVersion?: number) => Promise<Runner>;
+
+/** What one public page may ask in that time from one address. */
+const PAGE_QUESTIONS = 1_200;
+/** The seconds over which what strangers do is counted. */
+export const PAGE_SECONDS = 600;
+
+const begunToken = (call: AnyCall): string | undefined => {
+  const sent = call.request.headers['x-fiche-begun'];
+  return typeof sent === 'string' ? sent : undefined;
+};
+
+/** Finds the form that a request runs, for each of the four addresses. */
+export function runnersOf(database: Database): Record<'onForm' | 'onTable' | 'onDraft' | 'onPage', FindRunner> {
+  const onForm: FindRunner = async (call, number) => {
+    const { params, definitions, caller } = call;
+    const row = findForm(definitions, params.form ?? '');
+    const { definition, version } = await filledVersionOf(database, row, number, begunToken(call));
+    return {
+      form: prepared(definitions, definition),
+      account: caller.login,
+      actor: caller.login ?? '',
+      writes: true,
+      mayToday: row.live?.may ?? definition.may,
+      address: `form ${row.id}`,
+      through: { kind: 'form', label: definition.label, version },
+    };
+  };
+  const onTable: FindRunner = async ({ params, definitions, caller }) => {
+    const definition = tableForm(definitions, params.table ?? '');
+    return {
+      form: prepared(definitions, definition),
+      account: caller.login,
+      actor: caller.login ?? '',
+      writes: true,
+      mayToday: definition.may,
+      address: `table ${definition.table}`,
+      through: { kind: 'table', label: definition.label },
+    };
+  };
+  const onDraft: FindRunner = async ({ params, definitions, caller }, number) => {
+    const row = findForm(definitions, params.form ?? '');
+    const draft = number === undefined ? row.draft : (await versionOf(database, row, number)).definition;
+    return {
+      form: prepared(definitions, draft),
+      account: caller.login,
+      actor: caller.login ?? '',
+      writes: false,
+      mayToday: draft.may,
+      address: `draft ${row.id}`,
+      through: { kind: 'studio', label: draft.label },
+    };
+  };
+  const onPage: FindRunner = async (call, number) => {
+    const { params, definitions, request } = call;
+    await limit(request, `page:${params.slug}:${addressOf(request.ip)}`, PAGE_QUESTIONS, PAGE_SECONDS);
+    const row = [...definitions.forms.values()].find((one) => one.slug === params.slug);
+    if (!row) throw notFound('This page');
+    const { definition, version } = await filledVersionOf(database, row, number, begunToken(call));
+    // What is no page today is none for those either who began while it was.
+    if (definition.page === null || row.live?.page == null) throw notFound('This page');
+    return {
+      form: prepared(definitions, definition),
+      account: null,
+      actor: `page:${definition.page.slug}`,
+      writes: true,
+      formId: row.id,
+      mayToday: row.live.may,
+      address: `page ${definition.page.slug}`,
+      through: { kind: 'page', label: definition.label, version },
+    };
+  };
+  return { onForm, onTable, onDraft, onPage };
+}
