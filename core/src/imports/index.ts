@@ -11,4 +11,4 @@ export {
   type Reading,
   readingSchema,
 } from './plan.ts';
-export { type Encoding, type FileKind, sniffEncoding, sniffKind, sniffSeparator } from './sniff.ts';
+export { CSV_PARSING, type Encoding, type FileKind, sniffEncoding, sniffKind, sniffSeparator } from './sniff.ts';

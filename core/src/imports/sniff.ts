@@ -67,6 +67,14 @@ export function sniffKind(bytes: Uint8Array, text: string): { readonly kind: Fil
   return { kind: 'csv' };
 }
 
+/** How a delimited text is parsed, the same wherever it is read. A file that several programs wrote has lines of several ends. */
+export const CSV_PARSING = {
+  bom: true,
+  record_delimiter: ['\r\n', '\n', '\r'],
+  relax_column_count: true,
+  relax_quotes: true,
+};
+
 const SEPARATORS = [',', ';', '\t', '|'] as const;
 
 /**

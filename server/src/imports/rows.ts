@@ -1,5 +1,5 @@
 import { pipeline, Readable } from 'node:stream';
-import { BrokenJson, cellText, isRecord, type Reading, readJson } from '@fiche/core/imports';
+import { BrokenJson, CSV_PARSING, cellText, isRecord, type Reading, readJson } from '@fiche/core/imports';
 import { parse } from 'csv-parse';
 import { Refusal } from '../http/index.ts';
 import { jsonRecords, workbookRows } from '../unpacking/index.ts';
@@ -50,12 +50,8 @@ async function* csvRows(
   { encoding, separator, header }: Reading,
 ): AsyncGenerator<FileRow> {
   const parser = parse({
-    bom: true,
+    ...CSV_PARSING,
     delimiter: separator,
-    // A file that several programs wrote has lines of several ends.
-    record_delimiter: ['\r\n', '\n', '\r'],
-    relax_column_count: true,
-    relax_quotes: true,
     skip_empty_lines: false,
     max_record_size: RECORD_MOST,
     info: true,

@@ -1,6 +1,7 @@
 import {
   BrokenJson,
   type ColumnGuess,
+  CSV_PARSING,
   cellText,
   type FileKind,
   FileLook,
@@ -168,14 +169,7 @@ async function sheetsOf(file: Blob): Promise<{ sheet: string; data: unknown[][] 
 /** The rows of a delimited text, part by part, however long it is. */
 async function* csvRows(file: Blob, encoding: string, separator: string): AsyncGenerator<readonly string[]> {
   const rows: string[][] = [];
-  const parser = parse({
-    bom: true,
-    delimiter: separator,
-    record_delimiter: ['\r\n', '\n', '\r'],
-    relax_column_count: true,
-    relax_quotes: true,
-    skip_empty_lines: true,
-  });
+  const parser = parse({ ...CSV_PARSING, delimiter: separator, skip_empty_lines: true });
   parser.on('readable', () => {
     for (let row = parser.read() as string[] | null; row !== null; row = parser.read() as string[] | null)
       rows.push(row);
