@@ -3,7 +3,7 @@ import { type ImportColumn, type ImportPlan, matchOn } from '@fiche/core/imports
 import { findField, isGiven, type TableDefinition, targetTable, typeOf } from '@fiche/core/tables';
 import { useOffice } from '../client/index.ts';
 import { CardSection, Sentence, type Slot } from '../parts/index.ts';
-import { withType } from './plan.ts';
+import { withDecimal, withType } from './plan.ts';
 import type { Looked } from './useLook.ts';
 
 interface Props {
@@ -296,9 +296,9 @@ function columnWords(
               ],
               current: column.decimal,
             },
-            onSet: (decimal: string) => onSet({ ...column, decimal: decimal as ImportColumn['decimal'] }),
+            onSet: (decimal: string) => onSet(withDecimal(column, decimal as ImportColumn['decimal'], words)),
           },
-          ...(eitherMark ? [' (1,234 could be either: look at this)'] : []),
+          ...(eitherMark ? [' (its comma or point could also be one of thousands: look at this)'] : []),
         ]
       : []),
     '.',

@@ -1,7 +1,7 @@
 import { importPlanSchema, inferColumn } from '@fiche/core/imports';
 import { newFieldSchema, type TableDefinition } from '@fiche/core/tables';
 import { describe, expect, test } from 'vitest';
-import { proposePlan, withType } from './plan.ts';
+import { proposePlan, withDecimal, withType } from './plan.ts';
 import type { Looked } from './useLook.ts';
 
 const column = (name: string, at: number, cells: string[]): Looked['columns'][number] => ({
@@ -83,6 +83,21 @@ describe('what a file proposes', () => {
       'nowhere',
     ]);
     expect(plan.columns[2]?.matchOn).toBe('name');
+  });
+
+  test('another decimal mark for a column brings the type that its numbers then have', () => {
+    const [first] = proposePlan(looked, tables, undefined, 'Winter berths', []).columns;
+    if (!first) throw new Error('A column is missing');
+    const depths = {
+      ...first,
+      to: { kind: 'new' as const, field: newFieldSchema.parse({ label: 'Depth', type: 'wholeNumber' }) },
+    };
+    const comma = withDecimal(depths, ',', ['1,234', '2,500']);
+    expect(comma).toMatchObject({ decimal: ',', to: { field: { type: 'decimal', settings: { places: 3 } } } });
+    expect(withDecimal(comma, '.', ['1,234', '2,500'])).toMatchObject({
+      decimal: '.',
+      to: { field: { type: 'wholeNumber' } },
+    });
   });
 
   test('another type for a column brings what that type needs', () => {

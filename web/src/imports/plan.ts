@@ -67,6 +67,26 @@ export function proposePlan(
   };
 }
 
+/**
+ * The same column with another decimal mark. What a new field is follows, as far as `words` of its cells show: `1,234` is a
+ * whole number with a decimal point, and one of three decimal places with a comma.
+ */
+export function withDecimal(
+  column: ImportColumn,
+  decimal: ImportColumn['decimal'],
+  words: readonly string[],
+): ImportColumn {
+  const { to } = column;
+  if (to.kind !== 'new' || !['wholeNumber', 'decimal'].includes(to.field.type)) return { ...column, decimal };
+  const places = Math.max(
+    0,
+    ...words.map((word) => new RegExp(`\\${decimal}(\\d+)\\D*$`).exec(word)?.[1]?.length ?? 0),
+  );
+  const type = places > 0 ? 'decimal' : 'wholeNumber';
+  const settings = fieldType(type).settingsSchema.parse(places > 0 ? { places: Math.min(6, places) } : {});
+  return { ...column, decimal, to: { kind: 'new', field: { ...to.field, type, settings } } };
+}
+
 /** The same column as a field of another type. */
 export function withType(column: ImportColumn, type: string, words: readonly string[]): ImportColumn {
   if (column.to.kind !== 'new') return column;
