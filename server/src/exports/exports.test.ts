@@ -26,6 +26,13 @@ beforeAll(async () => {
   await builder.call('POST', '/api/tables/quay_berths/constraints', {
     constraint: { kind: 'unique', id: 'number_on_pontoon', fields: ['pontoon', 'number'], message: 'Taken.' },
   });
+  await builder.call('POST', '/api/cabinets/quay/lists', { label: 'Dredging', levels: ['Water', 'Cause'] });
+  await builder.call('POST', '/api/tables/quay_dredging/combinations', {
+    add: [
+      ['Channel', 'Silt'],
+      ['Channel', 'Rock'],
+    ],
+  });
   await asActor(owner(), actor, (transaction) =>
     transaction.raw(
       `UPDATE data.quay_berths SET tags = '{"deep, wide"}', neighbours = '{2,1}', surveyed = '2026-08-17 15:30', number = '=1+1' WHERE id = 3`,
@@ -56,7 +63,7 @@ describe('a cabinet file', () => {
   test('out, into an empty cabinet elsewhere, and out again: the same bytes', async () => {
     const first = await cabinetZip(office.database.databases.app, 'quay');
     const filled = await fillCabinet(elsewhere.databases, 'pier', actor, first);
-    expect(filled).toMatchObject({ tables: 5, forms: 2, notes: [] });
+    expect(filled).toMatchObject({ tables: 6, forms: 2, notes: [] });
     const second = await cabinetZip(elsewhere.databases.app, 'pier');
     const [a, b] = [unzipSync(first), unzipSync(second)];
     for (const name of Object.keys(a))
@@ -67,6 +74,10 @@ describe('a cabinet file', () => {
       `SELECT archived_at IS NOT NULL AS gone FROM data.pier_berths WHERE number = 'A-9'`,
     );
     expect(rows).toEqual([{ gone: true }]);
+    const twice = "INSERT INTO data.pier_dredging (water, cause) VALUES ('Channel', 'Silt')";
+    await expect(asActor(elsewhere.databases.owner, actor, (transaction) => transaction.raw(twice))).rejects.toThrow(
+      'duplicate key',
+    );
     const next = await asActor(elsewhere.databases.owner, actor, (transaction) =>
       transaction.raw('INSERT INTO data.pier_stays (harbour) VALUES (1) RETURNING number'),
     );
@@ -111,7 +122,7 @@ describe('a cabinet file', () => {
     });
     expect(zip.headers['content-disposition']).toContain('Quay.zip');
     const filled = await stranger.send('/api/cabinets/other/cabinet-file?file=quay.zip', zip.rawPayload);
-    expect(filled).toMatchObject({ status: 200, body: { tables: 5, forms: 2 } });
+    expect(filled).toMatchObject({ status: 200, body: { tables: 6, forms: 2 } });
     expect(filled.body.notes).toEqual([expect.stringContaining('Another form has the address “arrival”')]);
     const clerk = await office.signIn('quayclerk');
     expect((await clerk.call('GET', '/api/cabinets/quay/export')).status).toBe(403);
