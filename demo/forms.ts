@@ -52,10 +52,6 @@ function formOver(
   };
 }
 
-const inHarbour: Partial<PlacedField> = {
-  narrowing: { where: all(is(column('harbour'), form('harbour'))), sort: null, show: [], only: false },
-};
-
 /** The services of a stay: what the tariff of its season offers. */
 function servicesUsed(tables: Tables): Subform {
   const table = tables.get('gannet_services_used');
@@ -63,10 +59,7 @@ function servicesUsed(tables: Tables): Subform {
   const own: Record<string, Partial<PlacedField>> = {
     service: {
       narrowing: {
-        where: all(
-          is(column('kind'), { kind: 'constant', value: 'Service' }),
-          is(column('season'), { kind: 'enclosing', path: 'season' }),
-        ),
+        where: all(is(column('season'), { kind: 'enclosing', path: 'season' })),
         sort: 'item',
         show: ['rate', 'unit'],
         only: false,
@@ -111,15 +104,13 @@ export const FORMS: readonly FormPlan[] = [
           [
             ['number', { readOnly: true }],
             ['harbour'],
-            ['pontoon', inHarbour],
+            ['pontoon'],
             [
               'berth',
               {
                 narrowing: {
-                  where: all(
-                    is(column('pontoon'), form('pontoon')),
-                    is(column('in_use'), { kind: 'constant', value: true }),
-                  ),
+                  // The table offers the berths of the chosen pontoon; a check-in only those in use.
+                  where: all(is(column('in_use'), { kind: 'constant', value: true })),
                   sort: null,
                   show: ['longest_vessel'],
                   only: true,
@@ -165,10 +156,7 @@ export const FORMS: readonly FormPlan[] = [
               'mooring',
               {
                 narrowing: {
-                  where: all(
-                    is(column('kind'), { kind: 'constant', value: 'Mooring' }),
-                    is(column('season'), form('season')),
-                  ),
+                  where: all(is(column('season'), form('season'))),
                   sort: 'item',
                   show: ['rate'],
                   only: false,
@@ -273,7 +261,7 @@ export const FORMS: readonly FormPlan[] = [
               'lead_owner',
               {
                 narrowing: {
-                  where: all(is(column('lead'), { kind: 'constant', value: true })),
+                  where: all(),
                   sort: null,
                   show: ['kind'],
                   only: false,
@@ -289,7 +277,7 @@ export const FORMS: readonly FormPlan[] = [
     label: 'Report a fault',
     build: (tables) => ({
       ...formOver(tables, 'gannet_fault_reports', 'Report a fault', [
-        ['Where', 2, [['harbour'], ['pontoon', inHarbour]]],
+        ['Where', 2, [['harbour'], ['pontoon']]],
         [
           'What',
           3,

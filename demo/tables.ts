@@ -1,3 +1,4 @@
+import { all, is } from '@fiche/core/conditions';
 import type { Rule } from '@fiche/core/rules';
 import type { Constraint, NewFieldInput } from '@fiche/core/tables';
 
@@ -35,6 +36,11 @@ const level = (label: string, column: string): NewFieldInput => ({
   required,
 });
 const form = (path: string) => ({ kind: 'form' as const, path });
+
+/** Offers the records of one parent: the pontoons of this record’s harbour. */
+const ofParent = (parent: string) => all(is({ kind: 'column', path: parent }, form(parent)));
+/** Offers the tariff’s entries of one kind. */
+const ofKind = (kind: string) => all(is({ kind: 'column', path: 'kind' }, { kind: 'constant', value: kind }));
 
 export const VESSEL_TYPES = ['Ketch', 'Sloop', 'Cutter', 'Motor cruiser', 'Fishing boat', 'Barge', 'Tender'] as const;
 
@@ -102,7 +108,10 @@ export const TABLES: readonly TablePlan[] = [
       { label: 'Phone', type: 'phone' },
       { label: 'Address', type: 'longText' },
       { label: 'Lead', type: 'yesNo', initial: { kind: 'value', value: true } },
-      link('Lead owner', 'gannet_owners', { help: 'For a share holder: the owner that is billed.' }),
+      link('Lead owner', 'gannet_owners', {
+        help: 'For a share holder: the owner that is billed.',
+        narrowing: all(is({ kind: 'column', path: 'lead' }, { kind: 'constant', value: true })),
+      }),
     ],
   },
   {
@@ -171,8 +180,8 @@ export const TABLES: readonly TablePlan[] = [
     fields: [
       { label: 'Number', type: 'sequence', settings: { prefix: 'STAY-', withYear: true, width: 5 } },
       link('Harbour', 'gannet_harbours', { required }),
-      link('Pontoon', 'gannet_pontoons', { required }),
-      link('Berth', 'gannet_berths', { required }),
+      link('Pontoon', 'gannet_pontoons', { required, narrowing: ofParent('harbour') }),
+      link('Berth', 'gannet_berths', { required, narrowing: ofParent('pontoon') }),
       {
         label: 'Registration',
         type: 'text',
@@ -190,7 +199,7 @@ export const TABLES: readonly TablePlan[] = [
         calculation: 'year(arrival)',
         help: 'The year of arrival: it decides the tariff.',
       },
-      link('Mooring', 'gannet_tariff'),
+      link('Mooring', 'gannet_tariff', { narrowing: ofKind('Mooring') }),
       { label: 'Nightly rate', type: 'decimal', settings: { places: 2, least: 0 } },
       {
         label: 'Dues',
@@ -244,7 +253,7 @@ export const TABLES: readonly TablePlan[] = [
     description: 'Lines of Stays: what a vessel used besides its berth.',
     fields: [
       link('Stay', 'gannet_stays', { required }),
-      link('Service', 'gannet_tariff', { required }),
+      link('Service', 'gannet_tariff', { required, narrowing: ofKind('Service') }),
       { label: 'Quantity', type: 'decimal', settings: { places: 2, least: 0.01, most: 9_999 }, required },
       { label: 'Unit', type: 'text' },
       { label: 'Rate', type: 'decimal', settings: { places: 2, least: 0 } },
@@ -275,7 +284,7 @@ export const TABLES: readonly TablePlan[] = [
     fields: [
       { label: 'Number', type: 'sequence', settings: { prefix: 'FAULT-', withYear: true, width: 4 } },
       link('Harbour', 'gannet_harbours', { required }),
-      link('Pontoon', 'gannet_pontoons'),
+      link('Pontoon', 'gannet_pontoons', { narrowing: ofParent('harbour') }),
       level('System', 'system'),
       level('Part', 'part'),
       level('Defect', 'defect'),

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { calculationSchema, pathSchema } from '../conditions/index.ts';
+import { calculationSchema, groupSchema, pathSchema } from '../conditions/index.ts';
 import { isFieldType, valueSchema } from '../fields/index.ts';
 import { ruleSchema } from '../rules/index.ts';
 import { constraintSchema, idSchema, initialSchema, labelSchema, newFieldSchema } from '../tables/index.ts';
@@ -91,6 +91,7 @@ export const changeField = contract({
       settings,
       initial: initialSchema.nullable(),
       calculation: calculationSchema.nullable(),
+      narrowing: groupSchema.nullable(),
       position: z.int().min(0).max(2_000),
       revision,
     })
@@ -154,6 +155,7 @@ export const holdSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('unique'), field: idSchema }),
   z.strictObject({ kind: z.literal('limits'), field: idSchema, settings }),
   z.strictObject({ kind: z.literal('constraint'), constraint: constraintSchema }),
+  z.strictObject({ kind: z.literal('narrowing'), field: idSchema, narrowing: groupSchema }),
 ]);
 export type Hold = z.infer<typeof holdSchema>;
 export const tryHold = contract({

@@ -16,7 +16,7 @@ export {
 } from './problems.ts';
 export { busy, isDirty, openEntry, reduceEntry } from './reduce.ts';
 export { submission } from './saving.ts';
-export { effectiveValues, narrowedBy, type Readable, readForm, readOperand, scopeOf } from './scope.ts';
+export { effectiveValues, fitsNarrowing, narrowedBy, type Readable, readForm, readOperand, scopeOf } from './scope.ts';
 export type {
   ChoiceList,
   Dispute,

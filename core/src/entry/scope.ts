@@ -1,7 +1,7 @@
-import { type Condition, dayFrom, type Operand } from '../conditions/index.ts';
+import { type Condition, dayFrom, holds, type Operand, pathsOf } from '../conditions/index.ts';
 import type { Value, Values } from '../fields/index.ts';
 import { ENCLOSING, type PreparedForm, readLinePath, takeOf } from '../forms/index.ts';
-import { resolveNarrowing, type Scope } from '../narrowing/index.ts';
+import { type Facts, resolveNarrowing, type Scope } from '../narrowing/index.ts';
 import { fieldAtPath, linkedTable } from '../tables/index.ts';
 import { readLines } from './counting.ts';
 import type { Enclosing, Lines, Linked } from './state.ts';
@@ -114,4 +114,16 @@ export function narrowedBy(entry: Readable, field: string): Condition {
   const dropdown = entry.form.fields.get(field);
   if (!dropdown?.source) throw new Error(`${field} is not a dropdown of this form`);
   return resolveNarrowing(dropdown.source.table, dropdown.narrowing.where, scopeOf(entry));
+}
+
+/**
+ * Whether a record with these columns is among the narrowed choices of a dropdown over a table; undefined where the
+ * columns do not say.
+ */
+export function fitsNarrowing(entry: Readable, field: string, facts: Facts): boolean | undefined {
+  const where = narrowedBy(entry, field);
+  if (!pathsOf(where, 'column').every((path) => path in facts)) return undefined;
+  return holds(where, (operand) =>
+    operand.kind === 'column' ? (facts[operand.path] ?? null) : operand.kind === 'constant' ? operand.value : null,
+  );
 }

@@ -1,11 +1,11 @@
-import { type Condition, holds, pathsOf } from '../conditions/index.ts';
+import { type Condition, pathsOf } from '../conditions/index.ts';
 import { isBlank, type Value, type Values } from '../fields/index.ts';
 import { ENCLOSING, type PreparedField } from '../forms/index.ts';
 import { certainPairs } from '../narrowing/index.ts';
 import { findField } from '../tables/index.ts';
 import { ask, assign, type Draft, drop, fieldOf, HELD, hold, own, readable, showValue } from './draft.ts';
 import { applyFill, clearFilled, settleKey } from './filling.ts';
-import { effectiveValues, narrowedBy, readForm, readMover } from './scope.ts';
+import { effectiveValues, fitsNarrowing, readForm, readMover } from './scope.ts';
 import type { Found, Linked, Unread } from './state.ts';
 
 /**
@@ -80,16 +80,10 @@ export function settleChild(draft: Draft, id: string, parent: string, trail: rea
     clearChild(draft, id, parent, trail);
     return;
   }
-  const where = narrowedBy(readable(draft), id);
-  const facts = draft.linked[id]?.facts;
-  const known = child.source?.column === undefined && facts && pathsOf(where, 'column').every((path) => path in facts);
-  if (!known) {
-    askWhetherItFits(draft, id);
-    return;
-  }
-  const read = (path: string): Value => facts[path] ?? null;
-  const fits = holds(where, (o) => (o.kind === 'column' ? read(o.path) : o.kind === 'constant' ? o.value : null));
-  if (!fits) clearChild(draft, id, parent, trail);
+  const facts = child.source?.column === undefined ? draft.linked[id]?.facts : undefined;
+  const fits = facts && fitsNarrowing(readable(draft), id, facts);
+  if (fits === undefined) askWhetherItFits(draft, id);
+  else if (!fits) clearChild(draft, id, parent, trail);
 }
 
 /** Asks whether the value of a narrowed dropdown is among its choices; where it is not, it will be cleared. */

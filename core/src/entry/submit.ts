@@ -127,7 +127,10 @@ const fillsSomething = (draft: Draft, field: PreparedField): boolean =>
   (field.fill.whenNone === 'refuse' || field.fill.pairs.some(({ to }) => draft.form.fields.has(to)));
 
 const parentsMissing = (draft: Draft, field: PreparedField): boolean =>
-  certainPairs(field.narrowing.where).some(({ parent }) => isBlank(draft.values[parent]) && !draft.given[parent]);
+  certainPairs(field.narrowing.where).some(
+    ({ parent }) =>
+      isBlank(draft.values[parent]) && !draft.given[parent] && draft.form.fields.get(parent)?.readOnly !== true,
+  );
 
 const factsMissing = (draft: Draft, field: PreparedField): boolean => {
   const linked = draft.linked[field.id];

@@ -1,5 +1,6 @@
 import { type Condition, operandsOf, pathsOf } from '../conditions/index.ts';
 import { type Expression, type LinesOf, readExpression } from '../expressions/index.ts';
+import { narrowingColumns } from '../narrowing/index.ts';
 import type { Rule } from '../rules/index.ts';
 import {
   cardPaths,
@@ -79,7 +80,10 @@ export function prepareRule(
   return { ...rule, reads, enclosing, expression, ofTable };
 }
 
-/** The fields that table rules and calculations read or give, and those with defaults: carried where not placed. */
+/**
+ * The fields that table rules and calculations read or give, those with defaults, and those on either side of a table’s
+ * own narrowing: carried where not placed.
+ */
 export function carriedFields(
   table: TableDefinition,
   tables: Tables,
@@ -97,6 +101,11 @@ export function carriedFields(
     for (const source of sources)
       for (const path of source === null ? [] : (expressionOver(source, table, tables)?.reads ?? []))
         wanted.add(rootOf(path));
+  }
+  for (const field of table.fields) {
+    const parents = field.narrowing === null ? [] : pathsOf(field.narrowing, 'form').map(rootOf);
+    if (!placed.has(field.id) && !parents.some((parent) => placed.has(parent))) continue;
+    for (const id of parents.length > 0 ? [field.id, ...parents] : []) wanted.add(id);
   }
   return table.fields.filter((field) => wanted.has(field.id) && !placed.has(field.id));
 }
@@ -124,9 +133,11 @@ export function pathsRead(
     const [field = '', ...rest] = path.split('.');
     if (rest.length > 0) read.get(field)?.add(rest.join('.'));
   };
+  const narrowingOf = (id: string): Condition | null =>
+    fields.find((one) => one.id === id && one.field.narrowing !== null)?.narrowing.where ?? null;
   for (const one of fields) {
     if (one.source && one.source.column === undefined)
-      for (const path of pathsOf(one.narrowing.where, 'column')) read.get(one.id)?.add(path);
+      for (const path of narrowingColumns(one.narrowing.where, one.id, narrowingOf)) read.get(one.id)?.add(path);
     for (const path of pathsOfField(one)) note(path);
     if (one.fill && one.fill.key === null)
       for (const pair of one.fill.pairs) if (pair.from !== 'self') read.get(one.id)?.add(pair.from);

@@ -1,7 +1,14 @@
 import { all, type Condition, pathsOf } from '../conditions/index.ts';
 import type { Expression, LinesOf } from '../expressions/index.ts';
 import type { Fill } from '../fills/index.ts';
-import { type Narrowing, NOT_NARROWED, type Source, sourceOf, withAncestors } from '../narrowing/index.ts';
+import {
+  type Narrowing,
+  NOT_NARROWED,
+  type Source,
+  sourceOf,
+  withAncestors,
+  withTableNarrowing,
+} from '../narrowing/index.ts';
 import {
   type FieldDefinition,
   findField,
@@ -222,7 +229,10 @@ function settleField(
     calculation: calculation === null ? null : expressionOver(calculation, table, tables, lines),
     source,
     narrowing: source
-      ? withAncestors(field, levelsOf(tables, source), siblings, one.narrowing ?? NOT_NARROWED)
+      ? withTableNarrowing(
+          field,
+          withAncestors(field, levelsOf(tables, source), siblings, one.narrowing ?? NOT_NARROWED),
+        )
       : NOT_NARROWED,
     fill: one.fill,
   };

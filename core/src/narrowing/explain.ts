@@ -1,5 +1,6 @@
 import { all, type Condition, EVERYTHING, type Group, operandsOf } from '../conditions/index.ts';
 import { resolveNarrowing, type Scope } from './resolve.ts';
+import { conjuncts } from './source.ts';
 
 /** One condition on a dropdown’s choices, as it stands for an entry now. */
 export interface Narrowed {
@@ -13,7 +14,7 @@ export interface Narrowed {
 
 /** The conditions of a narrowing one by one, in order, with what each means for an entry now. */
 export function explainNarrowing(table: string, where: Group, scope: Scope): Narrowed[] {
-  return parts(where).map((condition) => {
+  return conjuncts(where).map((condition) => {
     const resolved = resolveNarrowing(table, all(condition), scope);
     const nothing = JSON.stringify(resolved) === JSON.stringify(EVERYTHING);
     const reads = operandsOf(condition).some((operand) => operand.kind === 'form' || operand.kind === 'enclosing');
@@ -21,7 +22,3 @@ export function explainNarrowing(table: string, where: Group, scope: Scope): Nar
     return { condition, resolved, state: nothing && reads ? 'open' : single ? 'through' : 'counts' };
   });
 }
-
-/** The conditions that hold together: an `all` group within another is opened up. */
-const parts = (condition: Condition): Condition[] =>
-  condition.kind === 'group' && condition.match === 'all' ? condition.of.flatMap(parts) : [condition];

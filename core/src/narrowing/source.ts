@@ -1,4 +1,4 @@
-import { all, is } from '../conditions/index.ts';
+import { all, type Condition, is } from '../conditions/index.ts';
 import { type FieldDefinition, type TableId, targetTable } from '../tables/index.ts';
 import type { Narrowing } from './narrowing.ts';
 
@@ -40,3 +40,15 @@ export function withAncestors(
   });
   return { ...own, where: all(...ancestors, own.where) };
 }
+
+/** The narrowing that a field has in its table, and after it what a form adds; a condition that both say counts once. */
+export function withTableNarrowing(field: FieldDefinition, own: Narrowing): Narrowing {
+  if (field.narrowing === null) return own;
+  const said = new Set(conjuncts(field.narrowing).map((one) => JSON.stringify(one)));
+  const further = conjuncts(own.where).filter((one) => !said.has(JSON.stringify(one)));
+  return { ...own, where: all(...conjuncts(field.narrowing), ...further) };
+}
+
+/** The conditions that hold together: an `all` group within another is opened up. */
+export const conjuncts = (condition: Condition): Condition[] =>
+  condition.kind === 'group' && condition.match === 'all' ? condition.of.flatMap(conjuncts) : [condition];

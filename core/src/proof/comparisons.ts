@@ -21,17 +21,18 @@ const FAMILY_WORDS: Record<Family, string> = {
 export const comparisons: Check = (examined) => [...narrowings(examined), ...conditions(examined), ...rules(examined)];
 
 function narrowings(examined: Examined): Finding[] {
-  const { definition, table } = examined;
-  return formFields(definition).flatMap((one) => {
-    const field = findField(table, one.field);
-    const source = field && sourceOf(field);
-    if (!source || !one.narrowing) return [];
+  const placed = new Map(formFields(examined.definition).map((one) => [one.field, one]));
+  return [...examined.form.fields.values()].flatMap(({ id, field }) => {
+    const source = sourceOf(field);
+    if (!source) return [];
     const naming = { ...namingOf(examined), choices: source.table };
-    return wrongSides(examined, naming, one.narrowing.where).map((what) => ({
+    const conditions = [field.narrowing, placed.get(id)?.narrowing?.where].flatMap((one) => one ?? []);
+    const wrong = new Set(conditions.flatMap((one) => wrongSides(examined, naming, one)));
+    return [...wrong].map((what) => ({
       rule: 'narrowing',
       weight: 'must' as const,
-      path: one.field,
-      message: `${called(examined, one.field)} is narrowed by ${what}`,
+      path: id,
+      message: `${called(examined, id)} is narrowed by ${what}`,
       why: 'Its choices could not be found.',
     }));
   });

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { calculationSchema } from '../conditions/index.ts';
+import { calculationSchema, groupSchema } from '../conditions/index.ts';
 import { type FieldType, fieldType, isFieldType, type Problem, type Settings, valueSchema } from '../fields/index.ts';
 import type { Rule } from '../rules/index.ts';
 import type { Constraint } from './constraint.ts';
@@ -64,6 +64,11 @@ export const newFieldSchema = z
     initial: initialSchema.nullable().default(null),
     /** A CEL expression over the record’s fields: nobody types here, the value follows from the others. */
     calculation: calculationSchema.nullable().default(null),
+    /**
+     * Conditions on the records that a link may point at, wherever the field is written: *a berth of this pontoon*. They
+     * compare columns of the choices with fields of this table; forms take them over and may narrow further.
+     */
+    narrowing: groupSchema.nullable().default(null),
   })
   .transform((field, context) => {
     if (!isFieldType(field.type)) return field;

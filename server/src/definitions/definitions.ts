@@ -125,7 +125,7 @@ export async function loadDefinitions(database: Database | Transaction): Promise
 const TABLE_JSON = `json_build_object('id', id, 'cabinet', cabinet, 'label', label, 'description', description,
   'kind', kind, 'title', title, 'card', card, 'rules', rules, 'constraints', constraints, 'revision', revision)`;
 const FIELD_JSON = `json_build_object('id', id, 'label', label, 'type', type, 'settings', settings, 'required', required,
-  'unique', "unique", 'help', help, 'initial', initial, 'calculation', calculation, 'retired', retired_at IS NOT NULL)`;
+  'unique', "unique", 'help', help, 'initial', initial, 'calculation', calculation, 'narrowing', narrowing, 'retired', retired_at IS NOT NULL)`;
 
 /** Reads one table as it is now; undefined where there is none. */
 export async function loadTable(database: Database | Transaction, id: string): Promise<TableDefinition | undefined> {

@@ -13,6 +13,7 @@ import { Refusal } from '../http/index.ts';
 import {
   addField,
   addFields,
+  changeField,
   changeTable,
   createTable,
   holdCombinations,
@@ -68,7 +69,8 @@ export async function fillCabinet(
     for (const table of made) await addLinks(owner, table, heads.get(table.id) ?? [], rows.get(table.id) ?? [], ids);
     for (const table of made)
       await finishTable(owner, table, file, cabinet, rows.get(table.id) ?? [], ids.get(table.id) ?? []);
-    const notes = await makeForms(owner, cabinet, file, idOf);
+    const notes = await narrowFields(owner, file, idOf);
+    notes.push(...(await makeForms(owner, cabinet, file, idOf)));
     return { tables: made.length, forms: file.forms.length, records, notes };
   });
 }
@@ -105,7 +107,13 @@ async function makeTables(
       id: field.id,
       label: `${field.definition.label} (out of use)`.slice(0, 120),
     }));
-    const fields = [...table.fields.map((field) => ({ ...field.definition, id: field.id })), ...retired];
+    // What narrows a link is set once all tables are there.
+    const fields = [...table.fields.map((field) => ({ ...field.definition, id: field.id })), ...retired].map(
+      (field) => ({
+        ...field,
+        narrowing: null,
+      }),
+    );
     const several = fields.filter((field) => field.type === 'links');
     let now = await addFields(
       owner,
@@ -121,6 +129,22 @@ async function makeTables(
     made.push({ ...now, title: table.title });
   }
   return made;
+}
+
+/** Sets what the tables' links are narrowed by; tells of those that do not work here. */
+async function narrowFields(owner: Transaction, file: CabinetFile, idOf: (name: string) => string): Promise<string[]> {
+  const notes: string[] = [];
+  for (const table of file.tables)
+    for (const { id, definition } of table.fields) {
+      if (definition.narrowing === null) continue;
+      try {
+        await changeField(owner, idOf(table.name), id, { narrowing: definition.narrowing });
+      } catch (error) {
+        if (!(error instanceof Refusal)) throw error;
+        notes.push(`${definition.label} of ${table.label} is not narrowed here: ${error.message}`);
+      }
+    }
+  return notes;
 }
 
 const HOW = { dates: 'dayFirst', decimal: '.' } as const;

@@ -239,6 +239,7 @@ const definitionField = (id: string, label: string): FieldDefinition => ({
   help: '',
   initial: null,
   calculation: null,
+  narrowing: null,
 });
 const DEFINITION_FIELDS: readonly FieldDefinition[] = [
   definitionField('label', 'Label'),
@@ -252,6 +253,7 @@ const DEFINITION_FIELDS: readonly FieldDefinition[] = [
   definitionField('help', 'Help text'),
   definitionField('initial', 'Default'),
   definitionField('calculation', 'Calculation'),
+  definitionField('narrowing', 'Narrowed by'),
   definitionField('card', 'Reference card'),
   definitionField('rules', 'Rules'),
   definitionField('constraints', 'Rules over several fields'),

@@ -28,6 +28,8 @@ export interface OpenRow {
   readonly texts: ReadonlyMap<string, string>;
   readonly problems: { column: string; message: string }[];
   readonly linked: Record<string, { title: string; facts: Record<string, Value> }>;
+  /** The columns of each record that a cell of several links names. */
+  readonly items: Record<string, Record<string, Value>[]>;
 }
 
 /**
@@ -124,6 +126,7 @@ export class LinkFinder {
       chosen.push(only);
     }
     row.values.set(field.id, field.type === 'links' ? chosen.map((one) => one.id) : (chosen[0]?.id ?? null));
+    if (field.type === 'links') row.items[field.id] = chosen.map((one) => one.facts);
     const [first] = chosen;
     if (first && field.type === 'link') row.linked[field.id] = { title: first.title, facts: first.facts };
   }

@@ -1,7 +1,8 @@
-import { defaultOf, type Readable as ReadableEntry, readOperand } from '@fiche/core/entry';
+import { pathsOf } from '@fiche/core/conditions';
+import { defaultOf, fitsNarrowing, type Readable as ReadableEntry, readOperand } from '@fiche/core/entry';
 import { giveResult } from '@fiche/core/expressions';
 import { isBlank, type Value } from '@fiche/core/fields';
-import { generateForm, type PreparedForm, prepareForm } from '@fiche/core/forms';
+import { generateForm, type PreparedForm, prepareForm, rootOf } from '@fiche/core/forms';
 import { type ImportPlan, readCell } from '@fiche/core/imports';
 import { sourceOf } from '@fiche/core/narrowing';
 import { breaks } from '@fiche/core/rules';
@@ -111,7 +112,7 @@ export class RowChecker {
       if (!found.ok) problems.push({ column: column.name, message: found.message });
       else values.set(field.id, found.value);
     }
-    return { values, texts, problems, linked: {} };
+    return { values, texts, problems, linked: {}, items: {} };
   }
 
   private settle(row: FileRow, one: OpenRow, found: readonly KnownRecord[]): Checked {
@@ -122,7 +123,7 @@ export class RowChecker {
     const values = this.completed(one, record);
     const linked = { ...record?.linked, ...one.linked };
     this.calculate(values, linked, record === undefined);
-    if (problems.length === 0 && action !== 'skip') problems.push(...this.problemsOf(values, linked));
+    if (problems.length === 0 && action !== 'skip') problems.push(...this.problemsOf(values, linked, one.items));
     return problems.length > 0 ? { row, problems } : { row, action, record, values };
   }
 
@@ -174,7 +175,11 @@ export class RowChecker {
     }
   }
 
-  private problemsOf(values: ReadonlyMap<string, Value>, linked: ReadableEntry['linked']): CellProblem[] {
+  private problemsOf(
+    values: ReadonlyMap<string, Value>,
+    linked: ReadableEntry['linked'],
+    items: OpenRow['items'],
+  ): CellProblem[] {
     const found: CellProblem[] = [];
     for (const field of this.table.fields) {
       if (!typeOf(field).editable) continue;
@@ -187,8 +192,9 @@ export class RowChecker {
           message: `“${value}” is not in the option list under what stands beside it.`,
         });
     }
-    if (found.length > 0) return found;
     const entry = this.entryOf(values, linked);
+    found.push(...this.misfits(entry, items));
+    if (found.length > 0) return found;
     const reader = (rule: PreparedForm['rules'][number]) => ({
       operand: (operand: Parameters<typeof readOperand>[1]) => readOperand(entry, operand),
       expression: () =>
@@ -198,6 +204,21 @@ export class RowChecker {
       if ((rule.kind === 'ask' && (this.plan.reason ?? null) !== null) || !breaks(rule, reader(rule))) return [];
       const asks = rule.kind === 'ask' ? ' Mend the row, or give a reason for the whole import.' : '';
       return [{ column: this.nameOf(rule.at), message: `${rule.message}${asks}` }];
+    });
+  }
+
+  /** The links that are not among the choices that the table itself narrows them to. */
+  private misfits(entry: ReadableEntry, items: OpenRow['items']): CellProblem[] {
+    return this.table.fields.flatMap((field): CellProblem[] => {
+      if (field.narrowing === null || isBlank(entry.values[field.id])) return [];
+      const linked = entry.linked[field.id];
+      const chosen = items[field.id] ?? (linked ? [linked.facts] : []);
+      if (chosen.every((facts) => fitsNarrowing(entry, field.id, facts) !== false)) return [];
+      const parents = [...new Set(pathsOf(field.narrowing, 'form').map(rootOf))].map(
+        (id) => findField(this.table, id)?.label ?? id,
+      );
+      const because = parents.length > 0 ? ` with this ${parents.join(' and ')}` : '';
+      return [{ column: this.nameOf(field.id), message: `This ${field.label} does not apply${because}.` }];
     });
   }
 

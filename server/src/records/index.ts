@@ -1,3 +1,4 @@
+export { type BrokenRecords, brokenRecords } from './brokenRecords.ts';
 export { eraseRecord } from './erase.ts';
 export { factsSql, readFacts } from './facts.ts';
 export { keepOrder, linesOfForm, linesOfRecord } from './lines.ts';

@@ -1,4 +1,6 @@
+import { type Group, pathsOf } from '@fiche/core/conditions';
 import { readExpression, resultMisfit } from '@fiche/core/expressions';
+import { rootOf } from '@fiche/core/forms';
 import { quoted, relation } from '@fiche/core/queries';
 import {
   constraintFields,
@@ -7,10 +9,12 @@ import {
   type Initial,
   initialMisfit,
   labelTaken,
+  linkedTable,
   type NewField,
   nameFrom,
   type TableDefinition,
   type Tables,
+  targetTable,
   titleNames,
   typeOf,
 } from '@fiche/core/tables';
@@ -20,6 +24,7 @@ import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import { makeColumn, makeColumns } from './columns.ts';
 import { holdCombinations } from './holdCombinations.ts';
 import { holdLiveForms } from './liveForms.ts';
+import { canBeNarrowed, holdNarrowing } from './narrowing.ts';
 import { readSettings } from './readSettings.ts';
 import { lockTable, refuseIf, tableNow } from './store.ts';
 
@@ -36,7 +41,7 @@ export async function addField(
   field: NewField,
   more: { readonly pending?: boolean; readonly id?: string } = {},
 ): Promise<TableDefinition> {
-  const { table, all } = await lockTable(owner, tableId);
+  const { table, all, forms } = await lockTable(owner, tableId);
   refuseIf(
     labelTaken(
       field.label,
@@ -46,6 +51,7 @@ export async function addField(
   );
   refuseForeignTables(all, field.settings, 'settings.table');
   checkInitial(field, 'initial');
+  holdNarrowing(all, forms, table, { ...field, id: more.id ?? '' });
   if (field.type === 'links' && (field.unique || field.required))
     throw unacceptable([
       { path: 'type', rule: 'links', message: 'Links to several records cannot be required or unique by themselves.' },
@@ -64,6 +70,7 @@ export async function addField(
     id,
     settings: JSON.stringify(settings),
     initial: field.initial === null ? null : JSON.stringify(field.initial),
+    narrowing: field.narrowing ? JSON.stringify(field.narrowing) : null,
     position: table.fields.length,
     pending: more.pending ?? false,
   });
@@ -122,8 +129,8 @@ export async function addFields(
       ]);
   }
   await owner.raw(
-    `INSERT INTO fiche.field (table_id, id, label, type, settings, required, "unique", help, initial, calculation, position)
-     SELECT ?, f->>'id', f->>'label', f->>'type', f->'settings', (f->>'required')::boolean, (f->>'unique')::boolean, f->>'help', nullif(f->'initial', 'null'), f->>'calculation', ? + n - 1
+    `INSERT INTO fiche.field (table_id, id, label, type, settings, required, "unique", help, initial, calculation, narrowing, position)
+     SELECT ?, f->>'id', f->>'label', f->>'type', f->'settings', (f->>'required')::boolean, (f->>'unique')::boolean, f->>'help', nullif(f->'initial', 'null'), f->>'calculation', nullif(f->'narrowing', 'null'), ? + n - 1
      FROM jsonb_array_elements(?::jsonb) WITH ORDINALITY AS t(f, n)`,
     [tableId, table.fields.length, JSON.stringify(fields)],
   );
@@ -155,8 +162,8 @@ export async function copyFields(
     if (!field)
       throw unacceptable([{ path: 'fields', rule: 'field', message: `${id} is not a field of ${source.label}.` }]);
     const { id: _id, ...plain } = field;
-    // Records that are there would be blank in it.
-    await addField(owner, tableId, { ...plain, required: plain.required && rows.length === 0 });
+    // Records that are there would be blank in it; what narrows it reads fields that this table may not have.
+    await addField(owner, tableId, { ...plain, narrowing: null, required: plain.required && rows.length === 0 });
   }
   return tableNow(owner, tableId);
 }
@@ -169,6 +176,7 @@ export interface FieldChange {
   readonly settings?: Readonly<Record<string, unknown>>;
   readonly initial?: Initial | null;
   readonly calculation?: string | null;
+  readonly narrowing?: Group | null;
   readonly position?: number;
   readonly revision?: number;
 }
@@ -183,7 +191,7 @@ export async function changeField(
   fieldId: string,
   change: FieldChange,
 ): Promise<TableDefinition> {
-  const { table, all } = await lockTable(owner, tableId, change.revision);
+  const { table, all, forms } = await lockTable(owner, tableId, change.revision);
   const field = findField(table, fieldId);
   if (!field) throw notFound('This field');
   const others = table.fields.filter((one) => one.id !== fieldId);
@@ -195,7 +203,7 @@ export async function changeField(
         'label',
       ),
     );
-  const { position, settings, initial, revision, ...plain } = change;
+  const { position, settings, initial, narrowing, revision, ...plain } = change;
   const columns: Record<string, unknown> = { ...plain };
   if (settings !== undefined) columns.settings = JSON.stringify(changedSettings(all, field, settings));
   if (initial !== undefined) {
@@ -204,6 +212,10 @@ export async function changeField(
     columns.initial = initial === null ? null : JSON.stringify(initial);
   }
   if (change.calculation !== undefined) checkExpression(table, field, change.calculation, all);
+  if (narrowing !== undefined) {
+    holdNarrowing(all, forms, table, { ...field, narrowing });
+    columns.narrowing = narrowing === null ? null : JSON.stringify(narrowing);
+  }
   if (change.required === false && field.required)
     await owner.raw(`ALTER TABLE ${relation(tableId)} ALTER COLUMN ${quoted(fieldId)} DROP NOT NULL`);
   if (change.unique === false && field.unique) {
@@ -258,6 +270,16 @@ function checkExpression(table: TableDefinition, field: FieldDefinition, source:
   if (wrong !== undefined) throw unacceptable([{ path: 'calculation', rule: 'calculation', message: wrong }]);
 }
 
+/** Whether a link's own narrowing reads a field of `table`, at any step of a path. */
+function narrowedByColumn(all: Tables, link: FieldDefinition, table: TableDefinition, fieldId: string): boolean {
+  const steps = (path: string, at: string | undefined): boolean => {
+    const [first = '', ...rest] = path.split('.');
+    if (at === table.id && first === fieldId) return true;
+    return rest.length > 0 && steps(rest.join('.'), linkedTable(findField(all.get(at ?? ''), first)));
+  };
+  return link.narrowing !== null && pathsOf(link.narrowing, 'column').some((path) => steps(path, targetTable(link)));
+}
+
 export function checkInitial(field: NewField, path: string): void {
   const message = initialMisfit(field);
   if (message) throw unacceptable([{ path, rule: 'form', message }]);
@@ -289,6 +311,16 @@ export async function retireField(owner: Transaction, tableId: string, fieldId: 
     ...table.rules
       .filter((rule) => rule.at === fieldId || JSON.stringify(rule.must).includes(`"path":"${fieldId}`))
       .map((rule) => `the rule “${rule.message}”`),
+    ...table.fields
+      .filter(
+        (one) => one.narrowing !== null && pathsOf(one.narrowing, 'form').some((path) => rootOf(path) === fieldId),
+      )
+      .map((one) => `what ${one.label} is narrowed by`),
+    ...[...all.values()].flatMap((one) =>
+      one.fields
+        .filter((other) => narrowedByColumn(all, other, table, fieldId))
+        .map((other) => `what ${other.label} of ${one.label} is narrowed by`),
+    ),
     ...[...all.values()]
       .filter((one) =>
         one.fields.some(({ settings }) => {
@@ -312,7 +344,7 @@ export async function retireField(owner: Transaction, tableId: string, fieldId: 
 
 /** Brings a field back, with the values it had. It comes back not required where records have been added without it. */
 export async function returnField(owner: Transaction, tableId: string, fieldId: string): Promise<TableDefinition> {
-  const { table } = await lockTable(owner, tableId);
+  const { table, all, forms } = await lockTable(owner, tableId);
   const field = table.retired.find((one) => one.id === fieldId);
   if (!field) throw notFound('This field');
   refuseIf(
@@ -329,7 +361,13 @@ export async function returnField(owner: Transaction, tableId: string, fieldId: 
   if (required) await owner.raw(`ALTER TABLE ${relation(tableId)} ALTER COLUMN ${quoted(fieldId)} SET NOT NULL`);
   await owner('fiche.field')
     .where({ table_id: tableId, id: fieldId })
-    .update({ retired_at: null, required, position: table.fields.length });
+    .update({
+      retired_at: null,
+      required,
+      position: table.fields.length,
+      // What it was narrowed by may have gone meanwhile.
+      ...(canBeNarrowed(all, forms, table, field) ? {} : { narrowing: null }),
+    });
   if (table.kind === 'list') await holdCombinations(owner, tableId);
   return tableNow(owner, tableId);
 }

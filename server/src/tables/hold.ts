@@ -14,11 +14,11 @@ import { asConstraint, concurrently, makeUnique, tableOf } from './values.ts';
 /** Lets something hold for every record from here on. Refused, with the first that break it, when some do already. */
 export const hold: Worker = async (work) => {
   const { owner } = work.databases;
-  const plan = work.plan as Exclude<Hold, { kind: 'limits' }>;
+  const plan = work.plan as Exclude<Hold, { kind: 'limits' | 'narrowing' }>;
   const { tables } = await loadDefinitions(owner);
   const table = await tableOf(owner, work.table);
   if (holdsAlready(table, plan)) return {};
-  const { breaks, examples } = await tryHold(owner, tables, table.id, plan);
+  const { breaks, examples } = await tryHold(owner, tables, table.id, plan, null);
   if (breaks > 0) throw breaking(breaks, examples);
   try {
     if (plan.kind === 'required') await requireField(work, table, plan.field);
@@ -36,7 +36,7 @@ export const hold: Worker = async (work) => {
 };
 
 /** True when a server that could not say so any more has done it. */
-function holdsAlready(table: TableDefinition, plan: Exclude<Hold, { kind: 'limits' }>): boolean {
+function holdsAlready(table: TableDefinition, plan: Exclude<Hold, { kind: 'limits' | 'narrowing' }>): boolean {
   if (plan.kind === 'constraint') return table.constraints.some((one) => one.id === plan.constraint.id);
   return findField(table, plan.field)?.[plan.kind] === true;
 }

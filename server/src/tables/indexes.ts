@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { setTimeout } from 'node:timers/promises';
 import { type Condition, pathsOf } from '@fiche/core/conditions';
-import { type DefinedForm, prepareForm } from '@fiche/core/forms';
+import { type DefinedForm, generateForm, prepareForm } from '@fiche/core/forms';
 import { inNaturalOrder, quoted, relation } from '@fiche/core/queries';
 import { fieldAtPath, findField, linkedTable, type TableDefinition, type Tables, typeOf } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
@@ -21,8 +21,12 @@ function neededIndexes({ tables, forms }: Definitions, sizes: ReadonlyMap<string
     needed.set(name, `ON ${relation(table)} ${how}`);
   };
   const levels = new Map<string, string[][]>();
-  for (const { live } of forms.values()) {
-    if (!live) continue;
+  const inUse = [...forms.values()].flatMap(({ live }) => live ?? []);
+  // A table's own card narrows too.
+  const cards = [...tables.values()]
+    .filter((table) => table.fields.some((field) => field.narrowing !== null))
+    .map((table) => generateForm(table));
+  for (const live of [...inUse, ...cards]) {
     for (const { table, how } of ofForm(live, tables)) need(table, how);
     for (const { table, columns } of levelsOf(live, tables)) levels.set(table, [...(levels.get(table) ?? []), columns]);
   }

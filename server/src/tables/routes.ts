@@ -145,10 +145,10 @@ export function tableRoutes(app: FastifyInstance, services: Services): void {
     );
   });
 
-  route(app, services, routes.tryHold, async ({ params, body, definitions }) => {
+  route(app, services, routes.tryHold, async ({ params, body, definitions, caller }) => {
     const table = definitions.tables.get(params.table ?? '');
     if (table && body.kind === 'constraint') refuseMisfit(table, body.constraint);
-    const found = await tryHold(databases.app, definitions.tables, params.table ?? '', body);
+    const found = await tryHold(databases.app, definitions.tables, params.table ?? '', body, caller.login);
     return { ...found, examples: [...found.examples] };
   });
   route(app, services, routes.addConstraint, async ({ params, body: { constraint, revision }, caller }) => {

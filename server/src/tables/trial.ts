@@ -14,6 +14,7 @@ import type { Database, Transaction } from '../database/index.ts';
 import { notFound } from '../http/index.ts';
 import { showTitle, titleSql } from '../records/index.ts';
 import { familyOf } from './columns.ts';
+import { tryNarrowing } from './narrowing.ts';
 import { readSettings } from './readSettings.ts';
 
 type Queryable = Database | Transaction;
@@ -26,9 +27,19 @@ export interface Broken {
 const EXAMPLES = 100;
 
 /** How many records break something that is to hold for every one, and the first of them. Nothing is written. */
-export async function tryHold(database: Queryable, tables: Tables, tableId: string, hold: Hold): Promise<Broken> {
+export async function tryHold(
+  database: Queryable,
+  tables: Tables,
+  tableId: string,
+  hold: Hold,
+  account: string | null,
+): Promise<Broken> {
   const table = tables.get(tableId);
   if (!table) throw notFound('This table');
+  if (hold.kind === 'narrowing') {
+    const field = { ...fieldOf(table, hold.field), narrowing: hold.narrowing };
+    return tryNarrowing(database, tables, table, field, account);
+  }
   if (hold.kind === 'limits') return tryLimits(database, tables, table, fieldOf(table, hold.field), hold.settings);
   const { where, shown, why } = breakers(table, hold);
   return listBroken(database, tables, table, where, shown, why);
@@ -43,7 +54,7 @@ const fieldOf = (table: TableDefinition, id: string): FieldDefinition => {
 /** The records that break what is to hold, as a condition over `r`; what is shown of them, and why. */
 function breakers(
   table: TableDefinition,
-  hold: Exclude<Hold, { kind: 'limits' }>,
+  hold: Exclude<Hold, { kind: 'limits' | 'narrowing' }>,
 ): { where: string; shown: readonly string[]; why: string } {
   const place = relation(table.id);
   if (hold.kind === 'required') {

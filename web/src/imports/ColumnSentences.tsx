@@ -229,6 +229,7 @@ function columnWords(
                           help: '',
                           initial: null,
                           calculation: null,
+                          narrowing: null,
                         },
                       },
                     },

@@ -48,6 +48,7 @@ export function proposePlan(
           help: '',
           initial: null,
           calculation: null,
+          narrowing: null,
         },
       },
       matchOn: link?.field ?? null,

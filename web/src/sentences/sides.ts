@@ -40,7 +40,7 @@ export const aroundOf = (form: PreparedForm): Around => ({
 /** The sides of lines and of the enclosing record. */
 function sidesAround(tables: Tables, { lines, enclosing }: Around): Side[] {
   const numeric = (like: FieldDefinition | undefined, id: string, label: string): FieldDefinition => ({
-    ...(like ?? { required: false, unique: false, help: '', initial: null, calculation: null }),
+    ...(like ?? { required: false, unique: false, help: '', initial: null, calculation: null, narrowing: null }),
     type: like?.type ?? 'wholeNumber',
     settings: like?.settings ?? {},
     id,
@@ -135,17 +135,18 @@ export const formSides = (tables: Tables, fields: readonly FieldDefinition[], ar
   return { tables, left: sides, right: sides, word: '', leftKind: 'form' };
 };
 
-/** The sides of a narrowing: columns of the choices, and fields of this form. */
+/** The sides of a narrowing: columns of the choices, and fields of this form, or of this record for a table’s own. */
 export const narrowingSides = (
   tables: Tables,
   choices: TableId,
   fields: readonly FieldDefinition[],
   around = NOTHING_AROUND,
+  owner: 'form' | 'record' = 'form',
 ): Sides => ({
   tables,
   left: sidesOf(tables, tables.get(choices)?.fields ?? [], 'column', `of ${tables.get(choices)?.label ?? ''}`),
-  right: [...sidesOf(tables, fields, 'form', 'of this form'), ...sidesAround(tables, around)],
-  word: around.enclosing ? 'this line’s ' : 'this form’s ',
+  right: [...sidesOf(tables, fields, 'form', `of this ${owner}`), ...sidesAround(tables, around)],
+  word: around.enclosing ? 'this line’s ' : `this ${owner}’s `,
   leftKind: 'choices',
 });
 

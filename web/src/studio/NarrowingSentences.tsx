@@ -1,4 +1,5 @@
-import { EVERYTHING, type Group } from '@fiche/core/conditions';
+import { describeCondition, EVERYTHING, type Group } from '@fiche/core/conditions';
+import { namesOf } from '@fiche/core/forms';
 import { type Narrowing, NOT_NARROWED } from '@fiche/core/narrowing';
 import { type Phrase, Sentence, type Slot } from '../parts/index.ts';
 import { aroundOf, ConditionSentences, narrowingSides } from '../sentences/index.ts';
@@ -26,6 +27,8 @@ export function NarrowingSentences({ definition, prepared, field, onChange }: Sl
           : [],
       )
     : [];
+  const ofTable = field.field.narrowing;
+  const names = namesOf({ tables: prepared.tables, table: prepared.table.id, choices: choices.id, sides: true });
   const offered = isLevel ? (choices.fields.find((one) => one.id === source.column)?.label ?? '') : choices.label;
   const columns = choices.fields.filter((one) => !['links', 'choices', 'longText'].includes(one.type));
   const labelOf = (id: string | null): string => choices.fields.find((one) => one.id === id)?.label ?? 'title';
@@ -98,6 +101,11 @@ export function NarrowingSentences({ definition, prepared, field, onChange }: Sl
   const tail: Phrase = isLevel ? [] : ['sorted by ', sort, ', with ', shown, ' beside'];
   return (
     <>
+      {ofTable && (
+        <p className="sentence">
+          {`The table ${prepared.table.label} narrows it everywhere: ${describeCondition(ofTable, names)}. Here it can be narrowed further.`}
+        </p>
+      )}
       {ancestors.length > 0 && <p className="sentence">Every level above counts: {ancestors.join(' and ')}.</p>}
       <ConditionSentences
         sides={narrowingSides(prepared.tables, choices.id, others, aroundOf(prepared))}
@@ -107,7 +115,7 @@ export function NarrowingSentences({ definition, prepared, field, onChange }: Sl
         none={
           isLevel
             ? [`Offer every ${offered} of ${choices.label}.`]
-            : [`Offer every record of ${offered}, `, ...tail, '.']
+            : [`Offer every ${ofTable ? 'such ' : ''}record of ${offered}, `, ...tail, '.']
         }
         addLabel="Narrow it by another field"
         onChange={(where) => set({ where: where.of.length === 0 ? EVERYTHING : where })}

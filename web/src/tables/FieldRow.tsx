@@ -6,6 +6,7 @@ import { Sentence, type Slot, useSay } from '../parts/index.ts';
 import { ExpressionEditor } from '../sentences/index.ts';
 import { ChangeType } from './ChangeType.tsx';
 import { settingsOf, showSetting, withSetting } from './settings.ts';
+import { TableNarrowing } from './TableNarrowing.tsx';
 import { type BrokenRecord, Trial } from './Trial.tsx';
 import type { ChangeTable } from './useTableWork.tsx';
 
@@ -198,6 +199,22 @@ export function FieldRow({ table, field, at, change }: FieldRowProps) {
       </td>
       <td>
         <Sentence parts={parts} />
+        {(field.type === 'link' || field.type === 'links') && (
+          <TableNarrowing
+            table={table}
+            field={field}
+            onChange={(narrowing) =>
+              narrowing === null
+                ? void patch({ narrowing })
+                : void tryFirst(
+                    { kind: 'narrowing', field: field.id, narrowing },
+                    () => patch({ narrowing }),
+                    `${field.label} is narrowed`,
+                    true,
+                  )
+            }
+          />
+        )}
         {held && (
           <Trial
             heading={held.heading}
