@@ -1,3 +1,4 @@
+import { formatCount } from '@fiche/core/office';
 import { connect, disconnect } from './database/index.ts';
 import { verifyLedger } from './history/index.ts';
 
@@ -8,7 +9,7 @@ if (knownSeal !== undefined && !/^[0-9a-f]{64}$/i.test(knownSeal)) {
   process.stderr.write('A seal has 64 hexadecimal digits: give one that an earlier run printed, or none.\n');
   process.exit(2);
 }
-const n = (count: number): string => count.toLocaleString('en-GB');
+const n = (count: number): string => formatCount(count);
 let cancelled = false;
 process.on('SIGINT', () => {
   cancelled = true;

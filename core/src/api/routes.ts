@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { OPENINGS } from '../forms/index.ts';
+import { officeSchema } from '../office/index.ts';
 import { ruleSchema } from '../rules/index.ts';
 import { contract } from './contract.ts';
 import {
@@ -51,8 +52,18 @@ export const makeFirstAdministrator = contract({
     displayName: labelSchema,
     password: z.string().max(1_000),
     cabinet: labelSchema,
+    office: officeSchema,
   }),
   answer: empty,
+});
+export const changeOffice = contract({
+  method: 'PUT',
+  path: '/api/cabinets/{cabinet}/office',
+  summary: 'Say where the office is and how it writes: time zone, locale and currency of all its cabinets',
+  needs: 'build',
+  query: empty,
+  body: officeSchema,
+  answer: officeSchema,
 });
 export const whoAmI = contract({
   method: 'GET',
@@ -247,6 +258,7 @@ export const readPage = contract({
   body: nothing,
   answer: runningForm.extend({
     cabinet: z.string(),
+    office: officeSchema,
     /** Leading zero bits that SHA-256 of `begun:work` has, for the `work` that is sent with an answer. */
     workBits: z.number(),
   }),

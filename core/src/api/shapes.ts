@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { valueSchema } from '../fields/index.ts';
 import { formDefinitionSchema } from '../forms/index.ts';
+import { officeSchema } from '../office/index.ts';
 import { ruleSchema } from '../rules/index.ts';
 import { constraintSchema, idSchema, initialSchema, labelSchema, type TableDefinition } from '../tables/index.ts';
 import { RIGHTS } from './contract.ts';
@@ -104,6 +105,9 @@ export const sessionShape = z.object({
   login: z.string().nullable(),
   displayName: z.string(),
   csrf: z.string(),
+  office: officeSchema,
+  /** Whether somebody has chosen them; until then the time zone is the server’s. */
+  officeIsSet: z.boolean(),
   cabinets: z.array(z.object({ id: z.string(), label: z.string(), role: z.string(), rights: z.array(z.enum(RIGHTS)) })),
   /** The sample accounts, in sample mode only. */
   samples: z.array(z.object({ login: z.string(), about: z.string(), password: z.string() })),

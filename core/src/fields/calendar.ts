@@ -1,4 +1,4 @@
-const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
+import { writingOf } from '../office/index.ts';
 
 const two = (n: number): string => String(n).padStart(2, '0');
 
@@ -14,26 +14,55 @@ export function isoDate(year: number, month: number, day: number): string | unde
 export type DayRead = { readonly day: string } | { readonly wrong: 'form' | 'calendar' };
 
 /**
- * Reads a day as people type it, day first: `17 Aug 2026`, `17/8/2026`, `17.8.26`, `2026-08-17`. A two-digit year is
- * of this century. A day that does not exist (31 February) is `calendar`, any other text is `form`.
+ * Reads a day as people of the office type it: `17 Aug 2026`, `17/8/2026`, `17.8.26`, with the month first where the
+ * locale has it first (`Aug 17, 2026`, `8/17/2026`), with the locale’s own names of months or the English ones, and
+ * always `2026-08-17`. A two-digit year is of this century. A day that does not exist (31 February) is `calendar`, any
+ * other text is `form`.
  */
 export function readDay(text: string): DayRead {
-  const plain = text.trim();
-  const iso = /^(\d{4})-(\d{1,2})-(\d{1,2})$/.exec(plain);
-  if (iso) return dayOf(Number(iso[1]), Number(iso[2]), Number(iso[3]));
-  const numbers = /^(\d{1,2})[\s./-](\d{1,2})[\s./-](\d{4}|\d{2})$/.exec(plain);
-  if (numbers) return dayOf(fullYear(numbers[3]), Number(numbers[2]), Number(numbers[1]));
-  const named = /^(\d{1,2})[\s.-]*([A-Za-z]{3,9})[\s.-]*(\d{4}|\d{2})$/.exec(plain);
-  if (!named) return { wrong: 'form' };
-  const word = (named[2] ?? '').slice(0, 3).toLowerCase();
-  const month = MONTHS.findIndex((name) => name.toLowerCase() === word);
-  return month < 0 ? { wrong: 'form' } : dayOf(fullYear(named[3]), month + 1, Number(named[1]));
+  const words = text
+    .trim()
+    .replace(/(\d)(?=\p{L})|(\p{L})(?=\d)/gu, '$1$2 ')
+    .split(/[\s./,-]+/u)
+    .filter((word) => word !== '' && !JOINING.has(word.toLowerCase()));
+  const [first = '', second = '', third = ''] = words;
+  if (words.length !== 3) return { wrong: 'form' };
+  const named = words.findIndex((word) => /^\p{L}+$/u.test(word));
+  if (named < 0) {
+    if (!words.every((word) => /^\d+$/.test(word))) return { wrong: 'form' };
+    if (first.length === 4) return dayOf(first, second, third);
+    return writingOf().order === 'monthFirst' ? dayOf(third, first, second) : dayOf(third, second, first);
+  }
+  const month = monthNamed(words[named] ?? '');
+  if (month === undefined) return { wrong: 'form' };
+  const numbers = words.filter((_word, at) => at !== named);
+  const [day = '', year = ''] = numbers[0]?.length === 4 ? [numbers[1], numbers[0]] : numbers;
+  return dayOf(year, String(month), day);
 }
 
-const fullYear = (digits = ''): number => (digits.length === 2 ? 2000 + Number(digits) : Number(digits));
+/** Words that stand within a date in some languages: `17 de agosto de 2026`. */
+const JOINING = new Set(['de', 'del', 'of', 'the']);
 
-function dayOf(year: number, month: number, day: number): DayRead {
-  const found = isoDate(year, month, day);
+/** A name without accents and case, so that `aout` is read as `août`. */
+const bareName = (name: string): string =>
+  name
+    .normalize('NFD')
+    .replace(/[^\p{L}]/gu, '')
+    .toLowerCase();
+
+/** The month, 1 to 12, that a word names: in full, or by its first three letters or more. */
+function monthNamed(word: string): number | undefined {
+  const bare = bareName(word);
+  const names = writingOf().months.map((all) => all.map(bareName));
+  const whole = names.findIndex((all) => all.includes(bare));
+  if (whole >= 0) return whole + 1;
+  const begun = names.flatMap((all, at) => (bare.length >= 3 && all.some((name) => name.startsWith(bare)) ? [at] : []));
+  return begun.length === 1 ? (begun[0] ?? 0) + 1 : undefined;
+}
+
+function dayOf(year: string, month: string, day: string): DayRead {
+  if (!/^(\d{4}|\d{2})$/.test(year) || !/^\d{1,2}$/.test(month) || !/^\d{1,2}$/.test(day)) return { wrong: 'form' };
+  const found = isoDate(year.length === 2 ? 2000 + Number(year) : Number(year), Number(month), Number(day));
   return found ? { day: found } : { wrong: 'calendar' };
 }
 
@@ -46,10 +75,10 @@ export function readTime(text: string): string | undefined {
   return hour > 23 || minute > 59 ? undefined : `${two(hour)}:${two(minute)}`;
 }
 
-/** `2026-08-17` as `17 Aug 2026`. */
-export function formatDay(iso: string): string {
+/** `2026-08-17` as the office writes it: `17 Aug 2026`, `Aug 17, 2026`, `17. Aug. 2026`. */
+export function formatDay(iso: string, locale?: string): string {
   const [year, month, day] = iso.split('-').map(Number);
-  return `${day} ${MONTHS[(month ?? 1) - 1]} ${String(year).padStart(4, '0')}`;
+  return writingOf(locale).day(year ?? 1, month ?? 1, day ?? 1);
 }
 
 export const NO_SUCH_DAY = 'There is no such day in the calendar.';

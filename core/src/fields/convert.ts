@@ -1,3 +1,4 @@
+import { formatNumber, PLAIN } from '../office/index.ts';
 import type { Settings } from './fieldType.ts';
 import { fieldType } from './registry.ts';
 import { type Parsed, parsed, refused, type Value } from './value.ts';
@@ -9,6 +10,13 @@ interface Typed {
 
 /** Types whose values a person could have typed, so that they can be read as another type. */
 export const isConvertible = (type: string): boolean => !['link', 'links', 'sequence'].includes(type);
+
+/** A value as text that another type reads: a number without unit and without marks between thousands. */
+function plainText(value: Value, from: Typed): string {
+  const type = fieldType(from.type);
+  if (type.family !== 'number' || typeof value !== 'number') return type.format(value, from.settings);
+  return formatNumber(value, Number(from.settings.places ?? 0), PLAIN);
+}
 
 /**
  * A value of one type as a value of another, as if it had been typed there: its text is read, and has to be within the
@@ -24,7 +32,7 @@ export function convert(value: Value, from: Typed, to: Typed): Parsed {
         ? parsed(String(value).slice(0, 10))
         : from.type === to.type && typeof value !== 'object'
           ? target.accept(value, to.settings)
-          : target.parse(fieldType(from.type).format(value, { ...from.settings, unit: undefined }), to.settings);
+          : target.parse(plainText(value, from), to.settings, typeof value === 'number' ? PLAIN : undefined);
   if (!read.ok) return read;
   const [broken] = read.value === null ? [] : target.check(read.value, to.settings);
   return broken ? refused(broken.message) : read;

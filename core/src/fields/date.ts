@@ -12,7 +12,9 @@ function parse(typed: string): Parsed {
   if (typed.trim() === '') return parsed(null);
   const read = readDay(typed);
   if ('day' in read) return parsed(read.day);
-  return refused(read.wrong === 'calendar' ? NO_SUCH_DAY : 'Type a date, such as 17 Aug 2026 or 17/8/26.');
+  return refused(
+    read.wrong === 'calendar' ? NO_SUCH_DAY : `Type a date, such as ${formatDay('2026-08-17')} or 2026-08-17.`,
+  );
 }
 
 export const date = defineFieldType(settings, {
@@ -29,5 +31,6 @@ export const date = defineFieldType(settings, {
       : refused('This must be a date, such as 2026-08-17.');
   },
   format: (value) => formatDay(String(value)),
-  check: (value, { least, most }) => (typeof value === 'string' ? checkRange(value, least, most, formatDay) : []),
+  check: (value, { least, most }) =>
+    typeof value === 'string' ? checkRange(value, least, most, (limit) => formatDay(limit)) : [],
 });

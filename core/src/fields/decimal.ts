@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { formatNumber } from '../office/index.ts';
 import { defineFieldType } from './fieldType.ts';
 import { checkRange, readNumber } from './number.ts';
 import { type Parsed, parsed, refused } from './value.ts';
@@ -17,11 +18,12 @@ const DIGITS = 15;
 
 function accept(json: unknown, { places }: DecimalSettings): Parsed {
   if (json === null) return parsed(null);
-  if (typeof json !== 'number' || !Number.isFinite(json)) return refused('Type a number, such as 12.5.');
+  if (typeof json !== 'number' || !Number.isFinite(json))
+    return refused(`Type a number, such as ${formatNumber(12.5, 1)}.`);
   if (Math.abs(json) >= 10 ** (DIGITS - places))
     return refused(`This number is too large: at most ${DIGITS - places} digits before the decimal point fit.`);
   const rounded = Number(json.toFixed(places));
-  if (rounded !== json) return refused(`At most ${places} decimal places fit, such as ${(12.5).toFixed(places)}.`);
+  if (rounded !== json) return refused(`At most ${places} decimal places fit, such as ${formatNumber(12.5, places)}.`);
   return parsed(rounded === 0 ? 0 : rounded);
 }
 
@@ -31,15 +33,15 @@ export const decimal = defineFieldType(settings, {
   family: 'number',
   editable: true,
   column: ({ places }) => `numeric(${DIGITS},${places})`,
-  parse: (typed, s) => {
+  parse: (typed, s, writing) => {
     const bare = s.unit && typed.trim().endsWith(s.unit) ? typed.trim().slice(0, -s.unit.length) : typed;
     if (bare.trim() === '') return parsed(null);
-    return accept(readNumber(bare), s);
+    return accept(readNumber(bare, writing), s);
   },
   accept,
-  format: (value, { places, unit }) => `${Number(value).toFixed(places)}${unit ? ` ${unit}` : ''}`,
+  format: (value, { places, unit }) => `${formatNumber(Number(value), places)}${unit ? ` ${unit}` : ''}`,
   check: (value, { least, most, places, unit }) =>
     typeof value === 'number'
-      ? checkRange(value, least, most, (limit) => `${limit.toFixed(places)}${unit ? ` ${unit}` : ''}`)
+      ? checkRange(value, least, most, (limit) => `${formatNumber(limit, places)}${unit ? ` ${unit}` : ''}`)
       : [],
 });

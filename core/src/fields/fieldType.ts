@@ -1,8 +1,12 @@
 import type { z } from 'zod';
+import type { Writing } from '../office/index.ts';
 import type { Parsed, Value } from './value.ts';
 
 /** What a value may be compared with and copied into: only values of one family fit each other. */
 export type Family = 'text' | 'number' | 'yesNo' | 'date' | 'time' | 'dateTime' | 'link' | 'choices' | 'links';
+
+/** How a number is written: which mark its decimals have. */
+export type NumberWriting = Pick<Writing, 'decimal'>;
 
 export type Settings = Readonly<Record<string, unknown>>;
 
@@ -20,8 +24,11 @@ export interface FieldType {
   readonly editable: boolean;
   /** PostgreSQL column type. */
   column(settings: Settings): string;
-  /** Reads what a person typed or pasted; the message of a refusal shows an accepted example. */
-  parse(text: string, settings: Settings): Parsed;
+  /**
+   * Reads what a person typed or pasted, numbers as the office writes them or as `writing` says; the message of a refusal
+   * shows an accepted example.
+   */
+  parse(text: string, settings: Settings, writing?: NumberWriting): Parsed;
   /** Checks the shape of a value that came as JSON, and brings it into its one canonical form. */
   accept(json: unknown, settings: Settings): Parsed;
   /** Shows a value that is not blank; `parse` reads it back to the same value. */
@@ -40,7 +47,7 @@ export function defineFieldType<S>(
   schema: z.ZodType<S>,
   type: Pick<FieldType, 'name' | 'word' | 'family' | 'editable'> & {
     column(settings: S): string;
-    parse(text: string, settings: S): Parsed;
+    parse(text: string, settings: S, writing?: NumberWriting): Parsed;
     accept(json: unknown, settings: S): Parsed;
     format(value: Value, settings: S): string;
     check(value: Value, settings: S): readonly { rule: string; message: string }[];

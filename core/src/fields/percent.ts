@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { formatNumber } from '../office/index.ts';
 import { decimal } from './decimal.ts';
 import { defineFieldType } from './fieldType.ts';
 import { checkRange } from './number.ts';
@@ -18,9 +19,9 @@ export const percent = defineFieldType(settings, {
   family: 'number',
   editable: true,
   column: (s) => decimal.column(s),
-  parse: (typed, s) => decimal.parse(bare(typed), s),
+  parse: (typed, s, writing) => decimal.parse(bare(typed), s, writing),
   accept: (json, s) => decimal.accept(json, s),
-  format: (value, { places }) => `${Number(value).toFixed(places)} %`,
-  check: (value, { least, most }) =>
-    typeof value === 'number' ? checkRange(value, least, most, (limit) => `${limit} %`) : [],
+  format: (value, { places }) => `${formatNumber(Number(value), places)} %`,
+  check: (value, { least, most, places }) =>
+    typeof value === 'number' ? checkRange(value, least, most, (limit) => `${formatNumber(limit, places)} %`) : [],
 });

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { formatNumber } from '../office/index.ts';
 import { defineFieldType } from './fieldType.ts';
 import { checkRange, readNumber } from './number.ts';
 import { type Parsed, parsed, refused } from './value.ts';
@@ -22,12 +23,13 @@ export const wholeNumber = defineFieldType(settings, {
   family: 'number',
   editable: true,
   column: () => 'bigint',
-  parse: (typed, { unit }) => {
+  parse: (typed, { unit }, writing) => {
     const bare = unit && typed.trim().endsWith(unit) ? typed.trim().slice(0, -unit.length) : typed;
     if (bare.trim() === '') return parsed(null);
-    return accept(readNumber(bare));
+    return accept(readNumber(bare, writing));
   },
   accept,
-  format: (value, { unit }) => (unit ? `${value} ${unit}` : String(value)),
-  check: (value, { least, most }) => (typeof value === 'number' ? checkRange(value, least, most, String) : []),
+  format: (value, { unit }) => `${formatNumber(Number(value), 0)}${unit ? ` ${unit}` : ''}`,
+  check: (value, { least, most }) =>
+    typeof value === 'number' ? checkRange(value, least, most, (one) => formatNumber(one, 0)) : [],
 });

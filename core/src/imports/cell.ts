@@ -1,4 +1,5 @@
 import { fieldType, type Parsed, type Settings } from '../fields/index.ts';
+import { PLAIN, writingOf } from '../office/index.ts';
 
 /** Which comes first in a date of numbers. */
 export type DateOrder = 'dayFirst' | 'monthFirst';
@@ -13,7 +14,7 @@ const NUMBERS = /^(\d{1,2})[\s./-](\d{1,2})[\s./-](\d{4}|\d{2})(?=$|[\sT,])/;
 
 /**
  * Whether the dates of a column are day-first or month-first, as the data decide: a number above 12 can only be a day.
- * Ambiguous when there are dates of numbers and none decides; then day-first is proposed.
+ * Ambiguous when there are dates of numbers and none decides; then the office’s own order is proposed.
  */
 export function readDateOrder(cells: readonly string[]): { order: DateOrder; ambiguous: boolean } {
   let seen = false;
@@ -25,7 +26,7 @@ export function readDateOrder(cells: readonly string[]): { order: DateOrder; amb
     if (second > 12 && first <= 12) return { order: 'monthFirst', ambiguous: false };
     if (first !== second) seen = true;
   }
-  return { order: 'dayFirst', ambiguous: seen };
+  return { order: writingOf().order === 'monthFirst' ? 'monthFirst' : 'dayFirst', ambiguous: seen };
 }
 
 /** Digits after a leading zero: a code, and no number. */
@@ -49,10 +50,12 @@ function serialDay(cell: string): string | undefined {
 function plainDate(cell: string, { dates }: CellReading): string {
   const serial = serialDay(cell);
   if (serial) return serial;
-  const turned =
-    dates === 'monthFirst'
-      ? cell.replace(NUMBERS, (_all, month, day, year) => `${day}/${month}/${year}`)
-      : cell.replace(/^((?:19|20)\d{2})(\d{2})(\d{2})$/, '$1-$2-$3');
+  const turned = NUMBERS.test(cell)
+    ? cell.replace(NUMBERS, (_all, first, second, year) => {
+        const [day, month] = dates === 'monthFirst' ? [second, first] : [first, second];
+        return `${year.length === 2 ? `20${year}` : year}-${month}-${day}`;
+      })
+    : cell.replace(/^((?:19|20)\d{2})(\d{2})(\d{2})$/, '$1-$2-$3');
   return turned.replace(/(\d{1,2}:\d{2}):[0-5]\d(\.\d+)?Z?$/, '$1');
 }
 
@@ -82,7 +85,7 @@ export function readCell(column: { type: string; settings: Settings }, cell: str
       const unit = typeof settings.unit === 'string' ? settings.unit : '';
       const bare =
         unit !== '' && trimmed.endsWith(unit) ? trimmed.slice(0, -unit.length) : trimmed.replace(/\s*%$/, '');
-      return target.parse(type === 'rating' ? bare : plainNumber(bare, how), settings);
+      return target.parse(type === 'rating' ? bare : plainNumber(bare, how), settings, PLAIN);
     }
     case 'date': {
       // Midnight is how a spreadsheet writes a day.

@@ -1,4 +1,5 @@
 import { fieldType, type Settings } from '../fields/index.ts';
+import { writingOf } from '../office/index.ts';
 import { type DateOrder, type DecimalMark, isCode, readCell, readDateOrder } from './cell.ts';
 
 /** What only all rows of a file show of a column; of its cells, inferring sees samples. */
@@ -41,7 +42,8 @@ function decimalMarkOf(cells: readonly string[]): { decimal: DecimalMark; either
     (cell) => /\d,\d{3}\.\d/.test(cell) || /^-?(\d+\.(\d{1,2}|\d{4,})|0\.\d+)$/.test(cell.replace(/[^\d,.-]/g, '')),
   );
   const eitherMark = comma === point && cells.some((cell) => /^-?[1-9]\d{0,2}[.,]\d{3}$/.test(cell));
-  return { decimal: comma && !point ? ',' : '.', eitherMark };
+  // Where the cells do not tell, the office’s own mark is the likely one.
+  return { decimal: comma === point ? writingOf().decimal : comma ? ',' : '.', eitherMark };
 }
 
 const EIGHT_DIGITS = /^(19|20)\d{6}$/;

@@ -11,7 +11,14 @@ describe('the first administrator', () => {
     database = await freshDatabase();
   });
   afterAll(() => database.drop());
-  const first = { login: 'ailsa', displayName: 'Ailsa', password: 'a long enough word', cabinet: 'Slipway' };
+  const office = { timeZone: 'Atlantic/Azores', locale: 'pt-PT', currency: 'EUR' };
+  const first = {
+    login: 'ailsa',
+    displayName: 'Ailsa',
+    password: 'a long enough word',
+    cabinet: 'Slipway',
+    office,
+  };
 
   test('is made once, with a key that was offered within the hour', async () => {
     const { owner } = database.databases;

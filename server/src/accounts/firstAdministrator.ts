@@ -1,8 +1,10 @@
 import { randomBytes } from 'node:crypto';
 import { RIGHTS } from '@fiche/core/api';
+import type { Office } from '@fiche/core/office';
 import { labelTaken, nameFrom } from '@fiche/core/tables';
 import { tokenHash } from '../access/index.ts';
 import { asActor, type Database, type Transaction } from '../database/index.ts';
+import { keepOffice } from '../definitions/index.ts';
 import { Refusal, unacceptable } from '../http/index.ts';
 import { createCabinet } from '../tables/index.ts';
 import { passwordIsRight, passwordProblem } from './password.ts';
@@ -43,6 +45,7 @@ export interface FirstAdministrator {
   readonly password: string;
   /** The name of the first cabinet. */
   readonly cabinet: string;
+  readonly office: Office;
 }
 
 /** The roles that an office begins with. */
@@ -90,6 +93,8 @@ export async function makeFirstAdministrator(owner: Database, first: FirstAdmini
     const id = nameFrom(first.cabinet.slice(0, 20), new Set(ids), 'cabinet');
     await createCabinet(transaction, id, first.cabinet);
     for (const cabinet of [...ids, id]) await addMembership(transaction, first.login, cabinet, 'builder');
+    // What another administrator has chosen before stays.
+    if (!(await transaction('fiche.office').first('one'))) await keepOffice(transaction, first.office);
     await transaction('fiche.first_key').delete();
   });
 }

@@ -1,6 +1,7 @@
 import { routes } from '@fiche/core/api';
 import type { FastifyInstance } from 'fastify';
 import { type Caller, findCaller, route, SESSION_COOKIE, tokenHash } from '../access/index.ts';
+import type { Definitions } from '../definitions/index.ts';
 import { announceEnd } from '../events/index.ts';
 import { addressOf, limit, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
@@ -14,7 +15,9 @@ import { closeSession, findPasswordHash, openSession } from './store.ts';
 const FIRST_TRIES = 20;
 
 export function accountRoutes(app: FastifyInstance, services: Services): void {
-  const view = (caller: Caller) => ({
+  const view = (caller: Caller, { office, officeIsSet }: Definitions) => ({
+    office,
+    officeIsSet,
     login: caller.login,
     displayName: caller.displayName,
     csrf: caller.csrf,
@@ -29,7 +32,7 @@ export function accountRoutes(app: FastifyInstance, services: Services): void {
       : [],
   });
 
-  route(app, services, routes.signIn, async ({ body, reply, request }) => {
+  route(app, services, routes.signIn, async ({ body, reply, request, definitions }) => {
     const login = body.login.trim().toLowerCase();
     const wasRight = await countSignIn(request, services.databases.app, login);
     const stored = await findPasswordHash(services.databases.owner, login);
@@ -45,7 +48,7 @@ export function accountRoutes(app: FastifyInstance, services: Services): void {
       sameSite: 'strict',
       secure: services.secureCookies,
     });
-    return view((await findCaller(services.databases.app, token)).caller);
+    return view((await findCaller(services.databases.app, token)).caller, definitions);
   });
 
   route(app, services, routes.makeFirstAdministrator, async ({ body, request }) => {
@@ -54,7 +57,7 @@ export function accountRoutes(app: FastifyInstance, services: Services): void {
     return {};
   });
 
-  route(app, services, routes.whoAmI, async ({ caller }) => view(caller));
+  route(app, services, routes.whoAmI, async ({ caller, definitions }) => view(caller, definitions));
 
   route(app, services, routes.signOut, async ({ request, reply }) => {
     const token = request.cookies[SESSION_COOKIE] ?? '';

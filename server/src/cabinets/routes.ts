@@ -4,7 +4,7 @@ import type { FastifyInstance } from 'fastify';
 import { needRight, route } from '../access/index.ts';
 import { accountsOf, rolesOf } from '../accounts/index.ts';
 import { asActor } from '../database/index.ts';
-import { summarise } from '../definitions/index.ts';
+import { keepOffice, summarise } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import { heldCounts } from '../spam/index.ts';
@@ -42,6 +42,12 @@ export function cabinetRoutes(app: FastifyInstance, services: Services): void {
       );
     });
     return { id, label: body.label };
+  });
+
+  route(app, services, routes.changeOffice, async ({ body, caller }) => {
+    const actor = { name: caller.login ?? '', through: { kind: 'tables', label: 'Settings' } } as const;
+    await asActor(services.databases.owner, actor, (owner) => keepOffice(owner, body));
+    return body;
   });
 
   route(app, services, routes.openCabinet, async ({ params, definitions }) => {

@@ -1,6 +1,5 @@
 export { type Actor, asActor, become, writeOnce } from './asActor.ts';
 export { ask } from './ask.ts';
-export { civilNow } from './civilNow.ts';
 export {
   APP_ROLE,
   connect,

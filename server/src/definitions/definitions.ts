@@ -1,5 +1,6 @@
 import type { ListedForm } from '@fiche/core/api';
 import { type DefinedForm, formDefinitionSchema } from '@fiche/core/forms';
+import { DEFAULT_OFFICE, type Office, setOffice } from '@fiche/core/office';
 import type { FieldDefinition, TableDefinition, Tables } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
 
@@ -35,6 +36,9 @@ export interface Definitions {
   readonly cabinets: ReadonlyMap<string, Cabinet>;
   readonly tables: Tables;
   readonly forms: ReadonlyMap<string, StoredForm>;
+  readonly office: Office;
+  /** Whether somebody has said where the office is; until then its time zone is the server's. */
+  readonly officeIsSet: boolean;
 }
 
 /** Definitions that were stored before a setting existed get its default. */
@@ -78,6 +82,7 @@ export async function loadDefinitions(database: Database | Transaction): Promise
       tables: Omit<TableDefinition, 'fields' | 'retired'>[];
       fields: { table: string; mark: string; rows: FieldRow[] | null }[];
       forms: { id: string; mark: string; form: StoredForm | null }[];
+      office: Office | null;
     }[];
   }>(
     `WITH known AS (SELECT ?::jsonb AS fields, ?::jsonb AS forms),
@@ -92,7 +97,8 @@ export async function loadDefinitions(database: Database | Transaction): Promise
         SELECT f.id, f.position, ${rowVersion('f')} || coalesce(${rowVersion('v')}, '') AS mark,
           json_build_object('id', f.id, 'cabinet', f.cabinet, 'table', f.table_id, 'draft', f.draft,
             'draftRevision', f.draft_revision, 'liveVersion', f.live_version, 'live', v.definition, 'slug', f.slug) AS form
-        FROM fiche.form f LEFT JOIN fiche.form_version v ON v.form_id = f.id AND v.number = f.live_version) forms) AS forms
+        FROM fiche.form f LEFT JOIN fiche.form_version v ON v.form_id = f.id AND v.number = f.live_version) forms) AS forms,
+      (SELECT json_build_object('timeZone', time_zone, 'locale', locale, 'currency', currency) FROM fiche.office) AS office
      FROM known`,
     [marks(before.fields), marks(before.forms)],
   );
@@ -119,6 +125,8 @@ export async function loadDefinitions(database: Database | Transaction): Promise
       all.tables.map((one) => [one.id, { ...one, ...(fields.get(one.id)?.part ?? { fields: [], retired: [] }) }]),
     ),
     forms: new Map([...forms].map(([id, { part }]) => [id, part])),
+    office: all.office ?? { ...DEFAULT_OFFICE, timeZone: new Intl.DateTimeFormat().resolvedOptions().timeZone },
+    officeIsSet: all.office !== null,
   };
 }
 
@@ -152,7 +160,7 @@ export class DefinitionCache {
 
   constructor(private readonly database: Database) {}
 
-  current(revisions: Readonly<Record<string, number>>): Promise<Definitions> {
+  async current(revisions: Readonly<Record<string, number>>): Promise<Definitions> {
     const key = JSON.stringify(revisions);
     if (this.known?.key !== key) {
       const definitions = loadDefinitions(this.database);
@@ -161,7 +169,9 @@ export class DefinitionCache {
         this.known = undefined;
       });
     }
-    return this.known.definitions;
+    const definitions = await this.known.definitions;
+    setOffice(definitions.office);
+    return definitions;
   }
 }
 

@@ -14,3 +14,5 @@ export { refuseForeignTables, withinCabinet } from './withinCabinet.ts';
 
 // Whoever reads definitions may have to match the patterns in them.
 await loadPatterns();
+
+export { keepOffice } from './office.ts';

@@ -15,7 +15,7 @@ export function withinCabinet(all: Definitions, cabinet: string): Definitions {
   if (before) return before;
   const here = <T extends { readonly cabinet: string }>(map: ReadonlyMap<string, T>): Map<string, T> =>
     new Map([...map].filter(([, one]) => one.cabinet === cabinet));
-  const scope = { cabinets: all.cabinets, tables: here(all.tables), forms: here(all.forms) };
+  const scope = { ...all, tables: here(all.tables), forms: here(all.forms) };
   scopes.set(cabinet, scope);
   return scope;
 }

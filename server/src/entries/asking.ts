@@ -1,8 +1,9 @@
 import { type Value, type Values, valueSchema } from '@fiche/core/fields';
 import type { PreparedField, PreparedForm } from '@fiche/core/forms';
 import { sourceOf } from '@fiche/core/narrowing';
+import { civilNow } from '@fiche/core/office';
 import { enclosingOf, isAmongChoices, readableOf } from '../choices/index.ts';
-import { civilNow, type Database, type Transaction } from '../database/index.ts';
+import type { Database, Transaction } from '../database/index.ts';
 import { notFound } from '../http/index.ts';
 import type { AnyCall, FindRunner } from './runners.ts';
 

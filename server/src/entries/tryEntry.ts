@@ -1,7 +1,8 @@
 import type { EntryAnswer, EntryBody } from '@fiche/core/api';
 import type { Opening } from '@fiche/core/entry';
 import type { PreparedForm } from '@fiche/core/forms';
-import { asActor, civilNow } from '../database/index.ts';
+import { civilNow } from '@fiche/core/office';
+import { asActor } from '../database/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
 import { findRecord, linesOfForm, originsOfRecord } from '../records/index.ts';
 import type { Services } from '../services.ts';

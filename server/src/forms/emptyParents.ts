@@ -1,6 +1,7 @@
 import { type Condition, EVERYTHING } from '@fiche/core/conditions';
 import { type DefinedForm, type PreparedField, type PreparedForm, prepareForm } from '@fiche/core/forms';
 import { certainPairs, resolveNarrowing } from '@fiche/core/narrowing';
+import { formatCount } from '@fiche/core/office';
 import type { Finding } from '@fiche/core/proof';
 import { conditionToSql, quoted, relation } from '@fiche/core/queries';
 import { findField, linkedTable, type Tables } from '@fiche/core/tables';
@@ -72,7 +73,7 @@ async function underneath(
     rule: 'emptyParent',
     weight: 'look',
     path: child.id,
-    message: `${child.label} has no choices under ${n.toLocaleString('en-GB')} ${n === 1 ? 'value' : 'values'} of ${parent.label}: ${named}${n > rows.length ? ' and others' : ''}.`,
+    message: `${child.label} has no choices under ${formatCount(n)} ${n === 1 ? 'value' : 'values'} of ${parent.label}: ${named}${n > rows.length ? ' and others' : ''}.`,
     why: 'Whoever chooses one of them has nothing to choose next.',
   };
 }

@@ -8,9 +8,10 @@ import {
   type PreparedForm,
   prepareForm,
 } from '@fiche/core/forms';
+import { civilNow } from '@fiche/core/office';
 import { type Finding, prove } from '@fiche/core/proof';
 import { labelTaken, nameFrom, type Tables } from '@fiche/core/tables';
-import { civilNow, type Database, type Transaction } from '../database/index.ts';
+import type { Database, Transaction } from '../database/index.ts';
 import {
   type Definitions,
   loadDefinitions,

@@ -11,6 +11,7 @@ export interface CapturedDefinition {
 
 /** Every table of the schema `fiche` whose rows the ledger accounts for. Tables of the schema `data` all are. */
 export const CAPTURED: Readonly<Record<string, CapturedDefinition>> = {
+  office: { keys: ['one'], unwritten: ['one'] },
   cabinet: { keys: ['id'], unwritten: ['id', 'revision'] },
   table: { keys: ['id'], unwritten: ['id', 'position', 'revision'] },
   field: { keys: ['table_id', 'id'], unwritten: ['table_id', 'id', 'position', 'pending'] },

@@ -1,5 +1,6 @@
 import type { LineView } from '@fiche/core/api';
 import { describeChanges, type FieldChange, type LineKind, linksIn, type Through } from '@fiche/core/history';
+import { formatCount } from '@fiche/core/office';
 import { quoted, relation } from '@fiche/core/queries';
 import type { FieldDefinition, TableDefinition, Tables } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
@@ -89,7 +90,7 @@ export async function ledgerLines(app: Database, definitions: Definitions, cabin
   const where = [
     `(place = ANY(?) OR (place = 'fiche.table' AND record = ANY(?)) OR (place = 'fiche.field' AND split_part(record, '.', 1) = ANY(?))
       OR (place = 'fiche.form' AND record = ANY(?))
-      OR (place = 'fiche.import' AND kind = 'change' AND after->>'table_id' = ANY(?))${query.table === undefined ? " OR (place = 'fiche.membership' AND split_part(record, '.', 2) = ?)" : ''})`,
+      OR place = 'fiche.office' OR (place = 'fiche.import' AND kind = 'change' AND after->>'table_id' = ANY(?))${query.table === undefined ? " OR (place = 'fiche.membership' AND split_part(record, '.', 2) = ?)" : ''})`,
   ];
   const values: unknown[] = [ids.map((id) => `data.${id}`), ids, ids, forms, ids];
   if (query.table === undefined) values.push(cabinet);
@@ -113,12 +114,12 @@ export async function ledgerLines(app: Database, definitions: Definitions, cabin
     values.push(query.field, query.field);
   }
   if (query.from !== undefined) {
-    where.push('at >= ?::date');
-    values.push(query.from);
+    where.push('at >= ?::timestamp AT TIME ZONE ?');
+    values.push(query.from, definitions.office.timeZone);
   }
   if (query.to !== undefined) {
-    where.push('at < ?::date + 1');
-    values.push(query.to);
+    where.push('at < (?::date + 1)::timestamp AT TIME ZONE ?');
+    values.push(query.to, definitions.office.timeZone);
   }
   if (query.before !== undefined) {
     where.push('id < ?');
@@ -182,7 +183,7 @@ function importWords({ through, after }: LineRow): FieldChange[] {
   const said = (['add', 'change', 'skip', 'bad'] as const).flatMap((kind) => {
     const words = { add: 'added', change: 'changed', skip: 'skipped', bad: 'not brought in' }[kind];
     const n = counts[kind] ?? 0;
-    return n > 0 ? [`${n.toLocaleString('en-GB')} ${words}`] : [];
+    return n > 0 ? [`${formatCount(n)} ${words}`] : [];
   });
   return [{ field: 'counts', label: 'Records', before: '', after: said.join(', '), was: null }];
 }
@@ -254,6 +255,9 @@ const DEFINITION_FIELDS: readonly FieldDefinition[] = [
   definitionField('initial', 'Default'),
   definitionField('calculation', 'Calculation'),
   definitionField('narrowing', 'Narrowed by'),
+  definitionField('time_zone', 'Time zone'),
+  definitionField('locale', 'Locale'),
+  definitionField('currency', 'Currency'),
   definitionField('card', 'Reference card'),
   definitionField('rules', 'Rules'),
   definitionField('constraints', 'Rules over several fields'),
@@ -276,6 +280,8 @@ function definitionNamed({ tables, forms }: Definitions, row: LineRow): { what: 
     }
     case 'fiche.form':
       return { what: 'Form', title: forms.get(first)?.draft.label ?? first };
+    case 'fiche.office':
+      return { what: 'Settings', title: 'Office' };
     case 'fiche.import':
       return { what: 'Import', title: row.through?.label ?? `#${first}` };
     default:

@@ -1,5 +1,6 @@
 import type { ImportCounts } from '@fiche/core/imports';
-import { asActor, civilNow, type Database } from '../database/index.ts';
+import { civilNow, formatCount } from '@fiche/core/office';
+import { asActor, type Database } from '../database/index.ts';
 import { loadDefinitions, withinCabinet } from '../definitions/index.ts';
 import { Refusal } from '../http/index.ts';
 import type { Worker } from '../tasks/index.ts';
@@ -51,7 +52,7 @@ export const checkImport: Worker = async (work) => {
       if (badCount.n > BAD_MOST)
         throw new Refusal(
           422,
-          `More than ${BAD_MOST.toLocaleString('en-GB')} rows cannot be brought in, the first because: ${await firstReason(owner, id)} Look at where the columns go.`,
+          `More than ${formatCount(BAD_MOST)} rows cannot be brought in, the first because: ${await firstReason(owner, id)} Look at where the columns go.`,
         );
       await work.progress(counted.rows, Math.max(counted.rows, row.counts?.rows ?? 0));
     };

@@ -1,5 +1,6 @@
 import { pipeline, Readable } from 'node:stream';
 import { BrokenJson, CSV_PARSING, cellText, isRecord, type Reading, readJson } from '@fiche/core/imports';
+import { formatCount } from '@fiche/core/office';
 import { parse } from 'csv-parse';
 import { Refusal } from '../http/index.ts';
 import { jsonRecords, workbookRows } from '../unpacking/index.ts';
@@ -87,7 +88,7 @@ function holdWidth(cells: readonly unknown[], number: number): void {
   if (cells.length > COLUMNS_MOST)
     throw new Refusal(
       422,
-      `Row ${number} has ${cells.length.toLocaleString('en-GB')} columns; at most ${COLUMNS_MOST.toLocaleString('en-GB')} fit in one table. Take columns out, or choose another separator.`,
+      `Row ${number} has ${formatCount(cells.length)} columns; at most ${formatCount(COLUMNS_MOST)} fit in one table. Take columns out, or choose another separator.`,
     );
 }
 

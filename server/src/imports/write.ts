@@ -1,4 +1,5 @@
 import type { ImportCounts } from '@fiche/core/imports';
+import { formatCount } from '@fiche/core/office';
 import { quoted, relation } from '@fiche/core/queries';
 import type { TableDefinition } from '@fiche/core/tables';
 import { constraintProblem } from '../constraints/index.ts';
@@ -26,7 +27,7 @@ export const writeImport: Worker = async (work) => {
   if (rows === 'all' && row.counts.bad > 0)
     throw new Refusal(
       422,
-      `${row.counts.bad.toLocaleString('en-GB')} rows cannot be brought in. Mend them, or bring in the good ones only.`,
+      `${formatCount(row.counts.bad)} rows cannot be brought in. Mend them, or bring in the good ones only.`,
     );
   const reason = row.plan.reason ?? undefined;
   const through = { kind: 'import', label: row.file, id, reason } as const;

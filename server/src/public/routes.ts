@@ -19,6 +19,7 @@ export function publicRoutes(app: FastifyInstance, services: Services): void {
       definition: form.live,
       tables: disclosedTables(prepared(definitions, form.live)),
       cabinet,
+      office: definitions.office,
       workBits: WORK_BITS,
     };
   });

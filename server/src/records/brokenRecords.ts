@@ -1,9 +1,10 @@
 import { type Linked, type Readable, readOperand } from '@fiche/core/entry';
 import { isBlank, type Value } from '@fiche/core/fields';
 import { generateForm, type PreparedForm, prepareForm, rootOf } from '@fiche/core/forms';
+import { civilNow } from '@fiche/core/office';
 import { quoted, relation } from '@fiche/core/queries';
 import { fieldAtPath, findField, linkedTable, type TableDefinition, type Tables, typeOf } from '@fiche/core/tables';
-import { civilNow, type Database, type Transaction } from '../database/index.ts';
+import type { Database, Transaction } from '../database/index.ts';
 import { factsSql, readFacts } from './facts.ts';
 import { showTitle, titleSql } from './titles.ts';
 

@@ -1,5 +1,6 @@
 import type { RecordView } from '@fiche/core/api';
 import { MOST_LINES, type PreparedForm, type PreparedSubform } from '@fiche/core/forms';
+import { formatCount } from '@fiche/core/office';
 import { quoted } from '@fiche/core/queries';
 import type { Database, Transaction } from '../database/index.ts';
 import { Refusal } from '../http/index.ts';
@@ -32,7 +33,7 @@ export async function linesOfRecord(
   if (lines.length > MOST_LINES)
     throw new Refusal(
       422,
-      `${table.label} has more than ${MOST_LINES.toLocaleString('en-GB')} records here, too many to enter as lines. Look at them in their table.`,
+      `${table.label} has more than ${formatCount(MOST_LINES)} records here, too many to enter as lines. Look at them in their table.`,
     );
   const origins = await originsOfRecords(
     database,

@@ -1,9 +1,10 @@
 import type { Backfill } from '@fiche/core/api';
 import { readExpression } from '@fiche/core/expressions';
 import { fieldType, type Value, type Values } from '@fiche/core/fields';
+import { civilNow } from '@fiche/core/office';
 import { quoted, relation } from '@fiche/core/queries';
 import type { NewField, TableDefinition } from '@fiche/core/tables';
-import { asActor, civilNow, type Transaction } from '../database/index.ts';
+import { asActor, type Transaction } from '../database/index.ts';
 import { unacceptable } from '../http/index.ts';
 import type { Work, Worker } from '../tasks/index.ts';
 import { addField, checkInitial } from './fields.ts';

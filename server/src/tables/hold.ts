@@ -1,4 +1,5 @@
 import type { Hold } from '@fiche/core/api';
+import { formatCount } from '@fiche/core/office';
 import { quoted, relation } from '@fiche/core/queries';
 import { type Constraint, type FieldDefinition, findField, type TableDefinition } from '@fiche/core/tables';
 import { heldName } from '../constraints/index.ts';
@@ -44,7 +45,7 @@ function holdsAlready(table: TableDefinition, plan: Exclude<Hold, { kind: 'limit
 const breaking = (breaks: number, examples: readonly { title: string }[]): Refusal =>
   new Refusal(
     422,
-    `${breaks.toLocaleString('en-GB')} ${breaks === 1 ? 'record breaks' : 'records break'} this, the first: ${examples
+    `${formatCount(breaks)} ${breaks === 1 ? 'record breaks' : 'records break'} this, the first: ${examples
       .slice(0, 3)
       .map((one) => one.title)
       .join(', ')}. Mend them first.`,

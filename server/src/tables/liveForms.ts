@@ -1,8 +1,8 @@
 import type { DefinedForm } from '@fiche/core/forms';
+import { civilNow } from '@fiche/core/office';
 import type { Finding } from '@fiche/core/proof';
 import { prove } from '@fiche/core/proof';
 import type { TableDefinition, Tables } from '@fiche/core/tables';
-import { civilNow } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { Refusal } from '../http/index.ts';
 

@@ -1,5 +1,6 @@
 import type { Problem } from '@fiche/core/fields';
 import { generateForm } from '@fiche/core/forms';
+import { civilNow } from '@fiche/core/office';
 import { prove } from '@fiche/core/proof';
 import type { Rule } from '@fiche/core/rules';
 import {
@@ -12,7 +13,7 @@ import {
   titleNames,
   typeOf,
 } from '@fiche/core/tables';
-import { civilNow, type Transaction } from '../database/index.ts';
+import type { Transaction } from '../database/index.ts';
 import { loadDefinitions, loadTable, touchCabinet, withinCabinet } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 

@@ -1,3 +1,4 @@
+import { setOffice } from '@fiche/core/office';
 import { createBrowserRouter, createRoutesFromElements, Navigate, Route, RouterProvider } from 'react-router-dom';
 import { keepToken, useSession } from '../client/index.ts';
 import { DeskPage, NewCabinetPage } from '../desk/index.ts';
@@ -7,6 +8,7 @@ import { LedgerPage } from '../ledger/index.ts';
 import { Waiting } from '../parts/index.ts';
 import { PeoplePage } from '../people/index.ts';
 import { RecordPage } from '../records/index.ts';
+import { SettingsPage } from '../settings/index.ts';
 import { StudioPage } from '../studio/index.ts';
 import { TablePage, TablesPage } from '../tables/index.ts';
 import { Frame } from './Frame.tsx';
@@ -33,6 +35,7 @@ const router = createBrowserRouter(
         <Route path="imports/new" element={<ImportPage />} />
         <Route path="ledger" element={<LedgerPage />} />
         <Route path="people" element={<PeoplePage />} />
+        <Route path="settings" element={<SettingsPage />} />
         <Route path="*" element={<p className="empty">There is no such page. Choose a divider on the left.</p>} />
       </Route>
     </>,
@@ -54,6 +57,7 @@ export function App() {
       </p>
     );
   keepToken(session.data.csrf);
+  setOffice(session.data.office);
   if (session.data.login === null && window.location.pathname === '/welcome') return <Welcome />;
   if (session.data.login === null) return <SignIn samples={session.data.samples} />;
   if (session.data.cabinets.length === 0)

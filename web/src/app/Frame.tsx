@@ -1,4 +1,5 @@
 import type { SessionView } from '@fiche/core/api';
+import SettingsIcon from '@mui/icons-material/SettingsOutlined';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useQueryClient } from '@tanstack/react-query';
@@ -42,6 +43,9 @@ function OpenFrame({ session }: { session: SessionView }) {
         )}
         <Divider to="people" icon={<PeopleIcon />}>
           People
+        </Divider>
+        <Divider to="settings" icon={<SettingsIcon />}>
+          Settings
         </Divider>
       </nav>
       {query.isError && (

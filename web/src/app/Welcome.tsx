@@ -1,6 +1,7 @@
 import { type SyntheticEvent, useState } from 'react';
 import { ServerProblem, send } from '../client/index.ts';
 import { Card, RuledField } from '../parts/index.ts';
+import { OfficeFields, officeOfBrowser } from '../settings/index.ts';
 
 const FIELDS = [
   {
@@ -32,6 +33,7 @@ export function Welcome() {
   const [trouble, setTrouble] = useState(
     token === '' ? 'This address is not whole. Open the one that the start command printed.' : '',
   );
+  const [office, setOffice] = useState(officeOfBrowser);
   const [done, setDone] = useState(false);
   const submit = async (event: SyntheticEvent): Promise<void> => {
     event.preventDefault();
@@ -40,7 +42,7 @@ export function Welcome() {
     setTrouble('');
     if (blank.length > 0) return document.getElementById(blank[0]?.name ?? '')?.focus();
     try {
-      await send('POST', '/api/first-administrator', { token, ...values });
+      await send('POST', '/api/first-administrator', { token, ...values, office });
       setDone(true);
     } catch (error) {
       const errors = error instanceof ServerProblem ? error.document.errors : [];
@@ -83,6 +85,7 @@ export function Welcome() {
                 />
               </RuledField>
             ))}
+            <OfficeFields office={office} onChange={setOffice} />
             {trouble !== '' && (
               <p className="ruled-problem" role="alert">
                 {trouble}

@@ -1,5 +1,6 @@
 import type { WhyView } from '@fiche/core/api';
 import { type EntryState, effectiveValues, readable, splitPath } from '@fiche/core/entry';
+import { formatCount } from '@fiche/core/office';
 import { useEffect, useState } from 'react';
 import { send } from '../client/index.ts';
 import { Sheet } from '../parts/index.ts';
@@ -50,8 +51,7 @@ export function WhySheet({ state: whole, field: path, base, formVersion, onClose
     };
   }, [base, field, formVersion, values, subform, around]);
   const label = state.form.fields.get(field)?.label ?? field;
-  const count = (n: number): string =>
-    why && n >= why.most ? `${n.toLocaleString('en-GB')} or more` : n.toLocaleString('en-GB');
+  const count = (n: number): string => (why && n >= why.most ? `${formatCount(n)} or more` : formatCount(n));
   const end = why?.steps.at(-1)?.left ?? why?.all ?? 0;
   return (
     <Sheet title="Why these choices?" label={`Why these choices for ${label}?`} onClose={onClose}>

@@ -18,12 +18,6 @@ import { type Choice, choiceMeant } from '@fiche/core/narrowing';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { NoConnection, ServerProblem, send } from '../client/index.ts';
 
-/** Civil date and time here, to the minute: what `today` and `now` mean in a default. */
-export function civilNow(): string {
-  const now = new Date();
-  return new Date(now.getTime() - now.getTimezoneOffset() * 60_000).toISOString().slice(0, 16);
-}
-
 export interface EntryOptions {
   readonly form: PreparedForm;
   readonly opening: Opening;

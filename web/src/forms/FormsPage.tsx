@@ -1,5 +1,6 @@
 import type { ListedForm } from '@fiche/core/api';
 import { type DefinedForm, linesInto, OPENING_WORDS, OPENINGS } from '@fiche/core/forms';
+import { formatCount } from '@fiche/core/office';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router-dom';
 import { send, useOffice, useRefreshCabinet } from '../client/index.ts';
@@ -69,7 +70,7 @@ export function FormsPage() {
                         {' · '}
                         <Link to={`${form.id}/held`}>
                           {form.held
-                            ? `${form.held.toLocaleString('en-GB')} held ${form.held === 1 ? 'answer' : 'answers'}`
+                            ? `${formatCount(form.held)} held ${form.held === 1 ? 'answer' : 'answers'}`
                             : 'Held answers'}
                         </Link>
                       </>

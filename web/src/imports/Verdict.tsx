@@ -1,4 +1,5 @@
 import type { ImportCounts } from '@fiche/core/imports';
+import { formatCount } from '@fiche/core/office';
 import { useQuery } from '@tanstack/react-query';
 import { send } from '../client/index.ts';
 
@@ -26,12 +27,11 @@ export function Verdict({ cabinet, id, counts, onRun }: Props) {
     queryFn: () => send<BadRows>('GET', base),
     enabled: counts.bad > 0,
   });
-  const n = (count: number, one: string, many: string): string =>
-    `${count.toLocaleString('en-GB')} ${count === 1 ? one : many}`;
+  const n = (count: number, one: string, many: string): string => `${formatCount(count)} ${count === 1 ? one : many}`;
   const good = counts.add + counts.change;
   const said = [
     counts.add > 0 ? `${n(counts.add, 'record', 'records')} to add` : '',
-    counts.change > 0 ? `${counts.change.toLocaleString('en-GB')} to change` : '',
+    counts.change > 0 ? `${formatCount(counts.change)} to change` : '',
     counts.skip > 0 ? `${n(counts.skip, 'row', 'rows')} to skip` : '',
     counts.repeated ? `${n(counts.repeated, 'row', 'rows')} with the names again` : '',
     counts.bad > 0 ? `${n(counts.bad, 'row', 'rows')} to mend` : '',

@@ -15,6 +15,7 @@ import {
   sniffKind,
   sniffSeparator,
 } from '@fiche/core/imports';
+import { formatCount, type Office, setOffice } from '@fiche/core/office';
 import { parse } from 'csv-parse/browser/esm';
 import readSheets from 'read-excel-file/web-worker';
 
@@ -29,6 +30,7 @@ const SHOWN = 6;
 export interface LookRequest {
   readonly file: Blob;
   readonly said: Partial<Reading>;
+  readonly office: Office;
 }
 
 export interface LookedColumn {
@@ -55,6 +57,7 @@ export type LookAnswer =
 const answer = (one: LookAnswer): void => self.postMessage(one);
 
 self.onmessage = async ({ data }: MessageEvent<LookRequest>) => {
+  setOffice(data.office);
   try {
     answer(await look(data));
   } catch (error) {
@@ -99,7 +102,7 @@ async function look({ file, said }: LookRequest): Promise<LookAnswer> {
   if (columns.length > COLUMNS_MOST)
     return {
       kind: 'wrong',
-      message: `This file has ${columns.length.toLocaleString('en-GB')} columns; at most ${COLUMNS_MOST.toLocaleString('en-GB')} fit in one table. Divide it, or choose another separator.`,
+      message: `This file has ${formatCount(columns.length)} columns; at most ${formatCount(COLUMNS_MOST)} fit in one table. Divide it, or choose another separator.`,
     };
   const called = distinctNames(columns.map((_one, at) => (names[at] ?? '').trim() || `Column ${at + 1}`));
   return {

@@ -1,4 +1,5 @@
 import type { Reading } from '@fiche/core/imports';
+import { currentOffice } from '@fiche/core/office';
 import { useEffect, useState } from 'react';
 import type { LookAnswer, LookRequest } from './look.worker.ts';
 
@@ -22,7 +23,7 @@ export function useLook(file: Blob | undefined, said: Partial<Reading>) {
     };
     worker.onerror = () =>
       setState({ wrong: 'This file cannot be read. Save it as CSV, XLSX or JSON and choose it again.' });
-    worker.postMessage({ file, said } satisfies LookRequest);
+    worker.postMessage({ file, said, office: currentOffice() } satisfies LookRequest);
     return () => worker.terminate();
   }, [file, said]);
   return state;

@@ -1,9 +1,10 @@
 import type { LedgerVerdict, TaskView } from '@fiche/core/api';
+import { formatCount } from '@fiche/core/office';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { cancelTask, send, useOffice, useTask } from '../client/index.ts';
 
-const n = (count: number): string => count.toLocaleString('en-GB');
+const n = (count: number): string => formatCount(count);
 
 /** The window that seals leave open, in figures. */
 function windowWords(lines: number, since: string | null): string {

@@ -1,4 +1,5 @@
 import type { TaskView } from '@fiche/core/api';
+import { formatCount } from '@fiche/core/office';
 
 /** A work that goes on in the background: how far it is, and a way to stop it. */
 export function Progress({ task, onCancel }: { task: TaskView; onCancel(): void }) {
@@ -11,7 +12,7 @@ export function Progress({ task, onCancel }: { task: TaskView; onCancel(): void 
         <span className="faded">
           {total === null
             ? 'beginning…'
-            : `${done.toLocaleString('en-GB')} of ${total.toLocaleString('en-GB')}${cancelling ? ', stopping…' : ''}`}
+            : `${formatCount(done)} of ${formatCount(total)}${cancelling ? ', stopping…' : ''}`}
         </span>
       </div>
       <progress max={100} value={share} aria-label={label} />

@@ -1,13 +1,11 @@
-const TIME = new Intl.DateTimeFormat('en-GB', {
-  day: 'numeric',
-  month: 'short',
-  year: 'numeric',
-  hour: '2-digit',
-  minute: '2-digit',
-});
+import { formatDay } from '@fiche/core/fields';
+import { civilOf } from '@fiche/core/office';
 
-/** A moment as the ledger shows it: `12 Mar 2026, 09:14`. */
-export const showMoment = (iso: string): string => TIME.format(new Date(iso));
+/** A moment as the ledger shows it, in the office’s time zone: `12 Mar 2026, 09:14`. */
+export function showMoment(iso: string): string {
+  const civil = civilOf(new Date(iso));
+  return `${formatDay(civil.slice(0, 10))}, ${civil.slice(11)}`;
+}
 
 export interface StampProps {
   readonly createdAt: string;

@@ -2,19 +2,21 @@ import type { RunningForm } from '@fiche/core/api';
 import { takeUp, visibleProblems } from '@fiche/core/entry';
 import { loadPatterns } from '@fiche/core/fields';
 import { type PreparedForm, prepareForm } from '@fiche/core/forms';
+import { civilNow, type Office, setOffice } from '@fiche/core/office';
 import type { TableDefinition } from '@fiche/core/tables';
 import { type SyntheticEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { send } from '../client/index.ts';
-import { civilNow, EntryFields, focusFirstProblem, ProblemList, ReasonList, useEntry } from '../entry/index.ts';
+import { EntryFields, focusFirstProblem, ProblemList, ReasonList, useEntry } from '../entry/index.ts';
 import { useUploads } from '../inputs/index.ts';
 import { Card } from '../parts/index.ts';
 import { forgetAnswers, keptAnswers, useKeptAnswers } from './kept.ts';
 import { findWork } from './proof.ts';
 
-type Page = RunningForm & { readonly cabinet: string; readonly workBits: number };
+type Page = RunningForm & { readonly cabinet: string; readonly workBits: number; readonly office: Office };
 
-/** A page that is ready to be filled: what matches patterns is loaded with the first form that has one. */
+/** A page that is ready to be filled: it writes as the office does, and what matches patterns is loaded with the first form that has one. */
 async function withPatterns(page: Page): Promise<Page> {
+  setOffice(page.office);
   const has = /"pattern":|\bmatches\(|\bpattern\(/.test(JSON.stringify([page.tables, page.definition]));
   if (has) await loadPatterns();
   return page;

@@ -11,11 +11,11 @@ import {
 } from '@fiche/core/entry';
 import { generateForm, type PreparedField, type PreparedForm, prepareForm } from '@fiche/core/forms';
 import { wantedOf } from '@fiche/core/narrowing';
+import { civilNow } from '@fiche/core/office';
 import { titleFields } from '@fiche/core/tables';
 import { type KeyboardEvent, useEffect, useMemo, useRef } from 'react';
 import { useOffice } from '../client/index.ts';
 import {
-  civilNow,
   EntryFields,
   enterMovesOn,
   focusField,

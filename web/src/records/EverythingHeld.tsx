@@ -1,9 +1,9 @@
 import type { EverythingHeld as Everything } from '@fiche/core/api';
+import { formatCount } from '@fiche/core/office';
 import { useQuery } from '@tanstack/react-query';
 import { send } from '../client/index.ts';
 
-const n = (count: number, one: string, many: string): string =>
-  `${count.toLocaleString('en-GB')} ${count === 1 ? one : many}`;
+const n = (count: number, one: string, many: string): string => `${formatCount(count)} ${count === 1 ? one : many}`;
 
 /** What is held about a record and what links to it, to be looked at and exported before it is erased. */
 export function EverythingHeld({ table, record }: { table: string; record: number }) {

@@ -1,12 +1,12 @@
 import type { EntryAnswer, RecordView } from '@fiche/core/api';
 import { copyOf, type Opening, takeUp, type Unsaved, unsavedOf } from '@fiche/core/entry';
 import type { Value } from '@fiche/core/fields';
+import { civilNow } from '@fiche/core/office';
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
 import {
-  civilNow,
   EntryFields,
   enterMovesOn,
   focusField,

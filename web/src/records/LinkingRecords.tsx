@@ -1,3 +1,4 @@
+import { formatCount } from '@fiche/core/office';
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
@@ -32,7 +33,7 @@ export function LinkingRecords({ table, record }: { table: string; record: numbe
               <dt>
                 {count > 0 ? (
                   <Link to={`${path}?records&linking=${field}:${record}`}>
-                    {source?.label}: {count.toLocaleString('en-GB')}
+                    {source?.label}: {formatCount(count)}
                   </Link>
                 ) : (
                   <span className="faded">{source?.label}: none</span>

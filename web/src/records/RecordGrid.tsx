@@ -1,4 +1,5 @@
 import type { RecordView } from '@fiche/core/api';
+import { formatCount } from '@fiche/core/office';
 import { type TableDefinition, typeOf } from '@fiche/core/tables';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
@@ -120,7 +121,7 @@ export function RecordGrid({
           <input type="checkbox" checked={archived} onChange={(event) => setArchived(event.target.checked)} /> archived
         </label>
         <span className="faded" role="status">
-          {total.toLocaleString('en-GB')} {total === 1 ? 'record' : 'records'}
+          {formatCount(total)} {total === 1 ? 'record' : 'records'}
           {linking &&
             ` that link there by ${table.fields.find((field) => field.id === linking.split(':')[0])?.label ?? ''}`}
         </span>

@@ -1,4 +1,5 @@
 import type { RecordView } from '@fiche/core/api';
+import { formatCount } from '@fiche/core/office';
 import Popover from '@mui/material/Popover';
 import { useQuery } from '@tanstack/react-query';
 import { type SyntheticEvent, useEffect, useRef, useState } from 'react';
@@ -45,7 +46,7 @@ export function RecordNavigation({ table, path, opened, mayAdd }: Props) {
         <button ref={button} type="button" className="link where" aria-haspopup="dialog" onClick={() => setOpen(true)}>
           {place ? (
             <>
-              Record <strong>{place.position.toLocaleString('en-GB')}</strong> of {place.total.toLocaleString('en-GB')}
+              Record <strong>{formatCount(place.position)}</strong> of {formatCount(place.total)}
             </>
           ) : (
             'Find a record'
@@ -107,7 +108,7 @@ function FindRecord({ table, path, total, onClose }: { table: string; path: stri
       <input
         autoFocus
         aria-label="A number to jump to, or words to find"
-        placeholder={`A number${total === undefined ? '' : ` to ${total.toLocaleString('en-GB')}`}, or words to find`}
+        placeholder={`A number${total === undefined ? '' : ` to ${formatCount(total)}`}, or words to find`}
         value={text}
         onChange={(event) => {
           setText(event.target.value);

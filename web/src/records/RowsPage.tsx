@@ -1,11 +1,12 @@
 import type { RecordView } from '@fiche/core/api';
 import type { Opening } from '@fiche/core/entry';
 import { MOST_LINES, type PreparedForm, ROWS, rowsOf } from '@fiche/core/forms';
+import { civilNow } from '@fiche/core/office';
 import { useQuery } from '@tanstack/react-query';
 import { type FocusEvent, type KeyboardEvent, Suspense, useEffect, useMemo, useRef } from 'react';
 import { Link } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
-import { civilNow, enterMovesOn, Lines, ReasonList, useEntry } from '../entry/index.ts';
+import { enterMovesOn, Lines, ReasonList, useEntry } from '../entry/index.ts';
 import { Card, useSay, Waiting } from '../parts/index.ts';
 import { useLeaving } from './leaving.ts';
 import { isUnsaved, useRowSaves } from './useRowSaves.ts';

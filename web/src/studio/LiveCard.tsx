@@ -1,9 +1,10 @@
 import type { RecordView } from '@fiche/core/api';
 import { carryOver, type EntryState, type Opening, openEntry } from '@fiche/core/entry';
 import type { PreparedForm } from '@fiche/core/forms';
+import { civilNow } from '@fiche/core/office';
 import { useEffect, useMemo, useState } from 'react';
 import { send, useOffice } from '../client/index.ts';
-import { civilNow, EntryFields, ProblemList, ReasonList, useEntry } from '../entry/index.ts';
+import { EntryFields, ProblemList, ReasonList, useEntry } from '../entry/index.ts';
 import { Card, useSay } from '../parts/index.ts';
 
 interface LiveCardProps {

@@ -1,3 +1,4 @@
+import { formatCount } from '@fiche/core/office';
 import type { Rule } from '@fiche/core/rules';
 import { useState } from 'react';
 import { send, useOffice } from '../client/index.ts';
@@ -27,7 +28,7 @@ export function RuleTrial({ form, rule, table }: { form: string; rule: Rule; tab
       setLooking(false);
     }
   };
-  const many = (n: number): string => n.toLocaleString('en-GB');
+  const many = (n: number): string => formatCount(n);
   return (
     <>
       <button type="button" className="link small" disabled={looking} onClick={() => void look()}>

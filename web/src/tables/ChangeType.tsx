@@ -1,4 +1,5 @@
 import { FIELD_TYPES, fieldType, isConvertible, type Settings } from '@fiche/core/fields';
+import { formatCount } from '@fiche/core/office';
 import type { FieldDefinition, TableDefinition } from '@fiche/core/tables';
 import { useState } from 'react';
 import { send, useOffice } from '../client/index.ts';
@@ -67,7 +68,7 @@ export function ChangeType({
   const make = async (unconverted: 'refuse' | 'blank'): Promise<void> => {
     if (await change('POST', `${base}/type`, { type, settings, unconverted, revision: table.revision })) onClose();
   };
-  const n = (count: number): string => count.toLocaleString('en-GB');
+  const n = (count: number): string => formatCount(count);
   const heading =
     preview === undefined
       ? `${field.label} becomes…`

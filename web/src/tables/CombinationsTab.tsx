@@ -1,4 +1,5 @@
 import type { RecordView } from '@fiche/core/api';
+import { formatCount } from '@fiche/core/office';
 import type { TableDefinition } from '@fiche/core/tables';
 import { useInfiniteQuery, useQueryClient } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
@@ -51,7 +52,7 @@ export function CombinationsTab({ table }: { table: TableDefinition }) {
           onChange={(event) => setSearch(event.target.value)}
         />
         <span className="faded" role="status">
-          {total.toLocaleString('en-GB')} {total === 1 ? 'combination' : 'combinations'}
+          {formatCount(total)} {total === 1 ? 'combination' : 'combinations'}
           {search !== '' ? ' found' : ''}
           {troubles.size > 0 ? `, ${troubles.size} to mend` : ''}
         </span>
@@ -67,7 +68,7 @@ export function CombinationsTab({ table }: { table: TableDefinition }) {
                 ? 'Saving…'
                 : open === 0
                   ? 'Nothing to save'
-                  : `Save ${open.toLocaleString('en-GB')} ${open === 1 ? 'change' : 'changes'}`}
+                  : `Save ${formatCount(open)} ${open === 1 ? 'change' : 'changes'}`}
             </button>
             <span className="faded">Type in the blank row for a new one, or paste rows from a spreadsheet.</span>
           </>

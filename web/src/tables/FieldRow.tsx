@@ -1,4 +1,5 @@
 import { fieldType } from '@fiche/core/fields';
+import { formatCount } from '@fiche/core/office';
 import type { FieldDefinition, Initial, TableDefinition } from '@fiche/core/tables';
 import { type ReactNode, useState } from 'react';
 import { send, useOffice } from '../client/index.ts';
@@ -50,7 +51,7 @@ export function FieldRow({ table, field, at, change }: FieldRowProps) {
         await set();
         return;
       }
-      const records = found.breaks === 1 ? '1 record breaks' : `${found.breaks.toLocaleString('en-GB')} records break`;
+      const records = found.breaks === 1 ? '1 record breaks' : `${formatCount(found.breaks)} records break`;
       const anyway = (): void => {
         setHeld(undefined);
         void set();

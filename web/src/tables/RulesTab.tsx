@@ -1,3 +1,4 @@
+import { formatCount } from '@fiche/core/office';
 import { type Constraint, constraintWords, findField, type TableDefinition, typeOf } from '@fiche/core/tables';
 import { useState } from 'react';
 import { send, useOffice } from '../client/index.ts';
@@ -178,7 +179,7 @@ function NewConstraint({ table, onAdd }: { table: TableDefinition; onAdd(constra
       <Sentence parts={parts} />
       {broken && (
         <Trial
-          heading={`${broken.breaks.toLocaleString('en-GB')} ${broken.breaks === 1 ? 'record breaks' : 'records break'} this already. Mend them first.`}
+          heading={`${formatCount(broken.breaks)} ${broken.breaks === 1 ? 'record breaks' : 'records break'} this already. Mend them first.`}
           path={`/${cabinet.id}/tables/${table.id}`}
           breaks={broken.breaks}
           examples={broken.examples}

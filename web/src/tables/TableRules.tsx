@@ -1,7 +1,7 @@
+import { civilNow } from '@fiche/core/office';
 import type { Rule } from '@fiche/core/rules';
 import type { TableDefinition } from '@fiche/core/tables';
 import { useOffice } from '../client/index.ts';
-import { civilNow } from '../entry/index.ts';
 import { Sentence, type Slot } from '../parts/index.ts';
 import { newRule, RuleSentence } from '../sentences/index.ts';
 import { useTableWork } from './useTableWork.tsx';

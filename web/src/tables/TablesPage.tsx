@@ -1,4 +1,5 @@
 import { readItems } from '@fiche/core/fields';
+import { formatCount } from '@fiche/core/office';
 import type { TableDefinition } from '@fiche/core/tables';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router-dom';
@@ -86,7 +87,7 @@ function FillCabinet() {
       await refresh();
       say(
         [
-          `${filled.tables} tables, ${filled.forms} forms and ${filled.records.toLocaleString('en-GB')} records are here.`,
+          `${filled.tables} tables, ${filled.forms} forms and ${formatCount(filled.records)} records are here.`,
           ...filled.notes,
         ].join(' '),
       );

@@ -1,3 +1,4 @@
+import { formatCount } from '@fiche/core/office';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router-dom';
 
@@ -30,9 +31,7 @@ export function Trial({ heading, path, breaks, examples, children }: TrialProps)
               {one.value && <span> · {one.value}</span>} <span className="faded">· {one.why}</span>
             </li>
           ))}
-          {breaks > examples.length && (
-            <li className="faded">and {(breaks - examples.length).toLocaleString('en-GB')} more</li>
-          )}
+          {breaks > examples.length && <li className="faded">and {formatCount(breaks - examples.length)} more</li>}
         </ul>
       )}
       <div className="trial-acts">{children}</div>

@@ -1,0 +1,35 @@
+import { currentOffice } from './office.ts';
+
+const formats = new Map<string, Intl.DateTimeFormat>();
+
+function formatOf(zone: string): Intl.DateTimeFormat {
+  const known = formats.get(zone);
+  if (known) return known;
+  // Swedish writes dates as ISO 8601 does.
+  const made = new Intl.DateTimeFormat('sv-SE', {
+    timeZone: zone,
+    calendar: 'gregory',
+    numberingSystem: 'latn',
+    year: 'numeric',
+    month: '2-digit',
+    day: '2-digit',
+    hour: '2-digit',
+    minute: '2-digit',
+    hourCycle: 'h23',
+  });
+  formats.set(zone, made);
+  return made;
+}
+
+/**
+ * The civil date and time of an instant in a time zone, to the minute: in Lisbon on 29 March 2026, 00:59Z is
+ * `2026-03-29T00:59` and 01:00Z is `2026-03-29T02:00`, as the clocks go forward then.
+ */
+export function civilOf(instant: Date, zone: string = currentOffice().timeZone): string {
+  const part: Partial<Record<Intl.DateTimeFormatPartTypes, string>> = {};
+  for (const { type, value } of formatOf(zone).formatToParts(instant)) part[type] = value;
+  return `${part.year?.padStart(4, '0')}-${part.month}-${part.day}T${part.hour}:${part.minute}`;
+}
+
+/** The civil date and time of the office now, to the minute: what `today` and `now` mean, on the server and in browsers. */
+export const civilNow = (): string => civilOf(new Date());

@@ -1,0 +1,3 @@
+export { civilNow, civilOf } from './civil.ts';
+export { currencySchema, currentOffice, DEFAULT_OFFICE, type Office, officeSchema, setOffice } from './office.ts';
+export { formatCount, formatNumber, PLAIN, type Writing, writingOf } from './writing.ts';

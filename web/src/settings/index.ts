@@ -1,0 +1,2 @@
+export { OfficeFields, officeOfBrowser } from './OfficeFields.tsx';
+export { SettingsPage } from './SettingsPage.tsx';
