@@ -161,7 +161,7 @@ export const TABLES: readonly TablePlan[] = [
       { label: 'Kind', type: 'choice', settings: { choices: ['Mooring', 'Service'] }, required },
       { label: 'Season', type: 'wholeNumber', settings: { least: 2020, most: 2100 }, required },
       { label: 'Unit', type: 'choice', settings: { choices: ['night', 'visit', 'm³', 'hour'] }, required },
-      { label: 'Rate', type: 'decimal', settings: { places: 2, least: 0 }, required },
+      { label: 'Rate', type: 'amount', settings: { least: 0 }, required },
     ],
   },
   {
@@ -200,12 +200,8 @@ export const TABLES: readonly TablePlan[] = [
         help: 'The year of arrival: it decides the tariff.',
       },
       link('Mooring', 'gannet_tariff', { narrowing: ofKind('Mooring') }),
-      { label: 'Nightly rate', type: 'decimal', settings: { places: 2, least: 0 } },
-      {
-        label: 'Dues',
-        type: 'decimal',
-        settings: { places: 2 },
-      },
+      { label: 'Nightly rate', type: 'amount', settings: { least: 0 } },
+      { label: 'Dues', type: 'amount' },
       { label: 'Waived', type: 'yesNo', initial: { kind: 'value', value: false } },
       { label: 'Reason', type: 'longText' },
     ],
@@ -256,8 +252,8 @@ export const TABLES: readonly TablePlan[] = [
       link('Service', 'gannet_tariff', { required, narrowing: ofKind('Service') }),
       { label: 'Quantity', type: 'decimal', settings: { places: 2, least: 0.01, most: 9_999 }, required },
       { label: 'Unit', type: 'text' },
-      { label: 'Rate', type: 'decimal', settings: { places: 2, least: 0 } },
-      { label: 'Amount', type: 'decimal', settings: { places: 2 }, calculation: 'quantity * rate' },
+      { label: 'Rate', type: 'amount', settings: { least: 0 } },
+      { label: 'Amount', type: 'amount', calculation: 'quantity * rate' },
     ],
   },
   {
@@ -291,6 +287,7 @@ export const TABLES: readonly TablePlan[] = [
       { label: 'What happened', type: 'longText' },
       { label: 'Reporter', type: 'text' },
       { label: 'E-mail', type: 'email' },
+      { label: 'Assigned to', type: 'account', help: 'Who sees to it. They are told at once.' },
     ],
   },
   {

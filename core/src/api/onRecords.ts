@@ -90,6 +90,15 @@ export const recordEvents = contract({
   body: nothing,
   answer: z.unknown(),
 });
+export const ownEvents = contract({
+  method: 'GET',
+  path: '/api/events',
+  summary: 'Says, as server-sent events, when a record names the signed-in account in a field',
+  needs: 'account',
+  query: empty,
+  body: nothing,
+  answer: z.unknown(),
+});
 const versioned = z.strictObject({ version: z.int().min(1) });
 export const archiveRecord = contract({
   method: 'POST',

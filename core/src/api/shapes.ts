@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { groupSchema } from '../conditions/index.ts';
 import { valueSchema } from '../fields/index.ts';
 import { formDefinitionSchema } from '../forms/index.ts';
 import { officeSchema } from '../office/index.ts';
@@ -61,6 +62,7 @@ const fieldShape = z.object({
   help: z.string(),
   initial: initialSchema.nullable(),
   calculation: z.string().nullable(),
+  narrowing: groupSchema.nullable(),
 });
 
 /** A table in an answer. Its definition was checked when it was written, so the answer only describes it. */

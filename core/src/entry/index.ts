@@ -37,5 +37,14 @@ export type {
   Step,
   Submission,
 } from './state.ts';
-export { type Check, changesOf, checksOf, originsOf, type Sent, type SentLineOf, submitEntry } from './submit.ts';
+export {
+  type Check,
+  changesOf,
+  checksOf,
+  originsOf,
+  peopleNamed,
+  type Sent,
+  type SentLineOf,
+  submitEntry,
+} from './submit.ts';
 export { copyOf, takeUp, type Unsaved, type UnsavedField, unsavedOf } from './unsaved.ts';

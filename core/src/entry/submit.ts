@@ -174,6 +174,18 @@ export function checksOf(state: EntryState): Check[] {
   });
 }
 
+/** The people that a settled submission newly names: the login by field, where it is another than before. */
+export function peopleNamed(state: EntryState): { readonly field: string; readonly login: string }[] {
+  const values = effectiveValues(readable(state));
+  return [...state.form.fields.values()].flatMap(({ id, field }) => {
+    const login = values[id] ?? null;
+    const before = state.opening.record ? (state.original[id] ?? null) : null;
+    return field.type === 'account' && typeof login === 'string' && login !== '' && login !== before
+      ? [{ field: id, login }]
+      : [];
+  });
+}
+
 /** The columns of a settled submission that differ from what the record holds, ready to be written. */
 export function changesOf(state: EntryState): Values {
   const values = effectiveValues(readable(state));

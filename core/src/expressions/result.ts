@@ -28,10 +28,9 @@ export function resultMisfit(result: Result, field: Pick<FieldDefinition, 'type'
 export function giveResult(value: Value, field: FieldDefinition): Value {
   if (value === null) return null;
   const type = typeOf(field);
-  const places = field.type === 'wholeNumber' ? 0 : Number(field.settings.places ?? 10);
   const brought =
     typeof value === 'number' && type.family === 'number'
-      ? roundTo(value, places)
+      ? (type.round?.(value, field.settings) ?? roundTo(value, 10))
       : type.family === 'text' && typeof value !== 'string'
         ? String(value)
         : type.family === 'date' && typeof value === 'string'

@@ -9,7 +9,7 @@ interface Typed {
 }
 
 /** Types whose values a person could have typed, so that they can be read as another type. */
-export const isConvertible = (type: string): boolean => !['link', 'links', 'sequence'].includes(type);
+export const isConvertible = (type: string): boolean => !['link', 'links', 'sequence', 'account'].includes(type);
 
 /** A value as text that another type reads: a number without unit and without marks between thousands. */
 function plainText(value: Value, from: Typed): string {

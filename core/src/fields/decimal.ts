@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { formatNumber } from '../office/index.ts';
 import { defineFieldType } from './fieldType.ts';
 import { checkRange, readNumber } from './number.ts';
+import { roundBy } from './rounding.ts';
 import { type Parsed, parsed, refused } from './value.ts';
 
 const settings = z.strictObject({
@@ -44,4 +45,5 @@ export const decimal = defineFieldType(settings, {
     typeof value === 'number'
       ? checkRange(value, least, most, (limit) => `${formatNumber(limit, places)}${unit ? ` ${unit}` : ''}`)
       : [],
+  round: (value, { places }) => roundBy(value, places, 'halfUp'),
 });

@@ -35,6 +35,8 @@ export interface FieldType {
   format(value: Value, settings: Settings): string;
   /** The limits of the settings (least, most, length, pattern, one of the choices): the message of each one broken. */
   check(value: Value, settings: Settings): readonly { rule: string; message: string }[];
+  /** Brings a calculated number to what the type can hold; left out where calculations give no such type. */
+  round?(value: number, settings: Settings): number;
   /** A value that is not blank as PostgreSQL's JSON writes it, in its canonical form. */
   stored(json: unknown): Value;
 }
@@ -51,6 +53,7 @@ export function defineFieldType<S>(
     accept(json: unknown, settings: S): Parsed;
     format(value: Value, settings: S): string;
     check(value: Value, settings: S): readonly { rule: string; message: string }[];
+    round?(value: number, settings: S): number;
     /** Left out where JSON has the canonical form already. */
     stored?(json: unknown): Value;
   },

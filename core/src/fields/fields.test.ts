@@ -7,6 +7,7 @@ import { compareValues, type Value } from './value.ts';
 
 const settingsOf: Record<string, Record<string, unknown>> = {
   decimal: { places: 3, unit: 'm' },
+  amount: { currency: 'CHF' },
   choice: { choices: ['Tender', 'Ketch'] },
   choices: { choices: ['Diver', 'Crane, large', 'the "old" slip', 'a;b'] },
   link: { table: 'vessels' },
@@ -42,6 +43,8 @@ const samples: Record<string, fc.Arbitrary<unknown>> = {
   phone: fc.constantFrom('+44 1632 960017', '01632-960 017 ext 4'),
   webAddress: fc.webUrl({ validSchemes: ['http', 'https'] }),
   rating: fc.integer({ min: 1, max: 5 }),
+  amount: fc.integer({ min: -99_999_999_999, max: 99_999_999_999 }).map((n) => n / 100),
+  account: fc.stringMatching(/^[a-z][a-z0-9._-]{1,39}$/),
   sequence: fc.constant('STAY-2026-00001'),
 };
 
@@ -65,6 +68,10 @@ describe('every field type', () => {
     ['wholeNumber', '1.5', 'such as 12'],
     ['wholeNumber', '9999999999999999', 'too large'],
     ['decimal', '12.3456', 'decimal places'],
+    ['amount', 'twelve', 'CHF 12.50'],
+    ['amount', '12.345', 'CHF 12.50'],
+    ['amount', '€12', 'CHF 12.50'],
+    ['account', 'Ailsa Marwick', 'a login'],
     ['yesNo', 'maybe', 'yes or no'],
     ['date', 'soon', '17 Aug 2026'],
     ['date', '31 Feb 2026', 'no such day'],

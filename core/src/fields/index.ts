@@ -16,6 +16,7 @@ export type { Family, FieldType, Settings } from './fieldType.ts';
 export { fitMask, isMask, maskExample } from './mask.ts';
 export { loadPatterns, matchesPattern, patternMisfit } from './patterns.ts';
 export { FIELD_TYPES, fieldType, isFieldType } from './registry.ts';
+export { ROUNDING_WORDS, type Rounding } from './rounding.ts';
 export { itemsOf, readItems, writeItems } from './several.ts';
 export {
   compareValues,

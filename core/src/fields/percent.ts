@@ -3,6 +3,7 @@ import { formatNumber } from '../office/index.ts';
 import { decimal } from './decimal.ts';
 import { defineFieldType } from './fieldType.ts';
 import { checkRange } from './number.ts';
+import { roundBy } from './rounding.ts';
 
 const settings = z.strictObject({
   places: z.int().min(0).max(6).default(0),
@@ -24,4 +25,5 @@ export const percent = defineFieldType(settings, {
   format: (value, { places }) => `${formatNumber(Number(value), places)} %`,
   check: (value, { least, most, places }) =>
     typeof value === 'number' ? checkRange(value, least, most, (limit) => `${formatNumber(limit, places)} %`) : [],
+  round: (value, { places }) => roundBy(value, places, 'halfUp'),
 });

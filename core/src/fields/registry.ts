@@ -1,3 +1,5 @@
+import { account } from './account.ts';
+import { amount } from './amount.ts';
 import { attachments } from './attachments.ts';
 import { choice } from './choice.ts';
 import { choices } from './choices.ts';
@@ -25,7 +27,9 @@ export const FIELD_TYPES: readonly FieldType[] = [
   longText,
   wholeNumber,
   decimal,
+  amount,
   percent,
+  account,
   yesNo,
   date,
   time,

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { formatNumber } from '../office/index.ts';
 import { defineFieldType } from './fieldType.ts';
 import { checkRange, readNumber } from './number.ts';
+import { roundBy } from './rounding.ts';
 import { type Parsed, parsed, refused } from './value.ts';
 
 /** 15 digits: exact in a double and in PostgreSQL's bigint alike. */
@@ -32,4 +33,5 @@ export const wholeNumber = defineFieldType(settings, {
   format: (value, { unit }) => `${formatNumber(Number(value), 0)}${unit ? ` ${unit}` : ''}`,
   check: (value, { least, most }) =>
     typeof value === 'number' ? checkRange(value, least, most, (one) => formatNumber(one, 0)) : [],
+  round: (value) => roundBy(value, 0, 'halfUp'),
 });

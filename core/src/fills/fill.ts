@@ -61,6 +61,8 @@ export function misfit(tables: Tables, source: TableId, from: string, to: FieldD
   if (a.family !== b.family) return `${field.label} is a ${a.word} and cannot fill ${to.label}, a ${b.word}.`;
   if (a.family === 'link' && field.settings.table !== to.settings.table)
     return `${field.label} and ${to.label} link to different tables.`;
+  if (field.type === 'amount' && to.type === 'amount' && field.settings.currency !== to.settings.currency)
+    return `${field.label} is in ${field.settings.currency}, and ${to.label} in ${to.settings.currency}.`;
   return undefined;
 }
 

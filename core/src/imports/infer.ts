@@ -1,5 +1,5 @@
 import { fieldType, type Settings } from '../fields/index.ts';
-import { writingOf } from '../office/index.ts';
+import { currencyIn, currencyPlaces, writingOf } from '../office/index.ts';
 import { type DateOrder, type DecimalMark, isCode, readCell, readDateOrder } from './cell.ts';
 
 /** What only all rows of a file show of a column; of its cells, inferring sees samples. */
@@ -94,8 +94,13 @@ export function inferColumn(cells: readonly string[], evidence: ColumnEvidence =
   if (present.every((cell) => EIGHT_DIGITS.test(cell)) && fits('date')) return { ...base, ...plain('date') };
   const numeric = mostly(
     present,
-    (cell) => /\d/.test(cell) && !/[a-z@]/i.test(cell.replace(/[\d\s.,'%€$£-]|m³?|kg|cm/gi, '')),
+    (cell) => /\d/.test(cell) && !/[a-z@]/i.test(cell.replace(/[\d\s.,'%€$£-]|m³?|kg|cm|EUR|GBP/gi, '')),
   );
+  const currency = currencyIn(present[0] ?? '');
+  if (numeric && currency !== undefined && present.every((cell) => currencyIn(cell) === currency)) {
+    const settings = { currency, places: Math.max(currencyPlaces(currency), placesOf(present, decimal)) };
+    if (fits('amount', settings)) return { ...base, eitherMark, ...plain('amount', settings) };
+  }
   if (numeric && !evidence.zeros) {
     if (present.every((cell) => cell.endsWith('%')) && fits('percent', { places: placesOf(present, decimal) }))
       return {

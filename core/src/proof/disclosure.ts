@@ -50,5 +50,18 @@ export const disclosure: Check = (examined) => {
         : [];
     }),
   );
-  return [...shown, ...cards];
+  const people = [...form.fields.values()].flatMap((field): Finding[] =>
+    field.placed && field.field.type === 'account'
+      ? [
+          {
+            rule: 'disclosure',
+            weight: 'must',
+            path: field.id,
+            message: `${field.label} chooses one of the office’s people, which a public page does not tell. Take it off the form.`,
+            why: 'Nobody outside should learn who works here, or their logins.',
+          },
+        ]
+      : [],
+  );
+  return [...people, ...shown, ...cards];
 };

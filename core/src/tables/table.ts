@@ -35,7 +35,7 @@ export type Initial = z.infer<typeof initialSchema>;
 const MOMENTS: Readonly<Record<Exclude<Initial['kind'], 'value' | 'calculation'>, readonly string[]>> = {
   today: ['date', 'dateTime'],
   now: ['date', 'time', 'dateTime'],
-  account: ['text'],
+  account: ['text', 'account'],
 };
 
 /** Why a default cannot begin a field of this type, in words; undefined when it can. */

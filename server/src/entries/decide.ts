@@ -10,6 +10,7 @@ import {
   linesIn,
   narrowedBy,
   type Opening,
+  peopleNamed,
   problemsOf,
   type Readable,
   type Request,
@@ -20,6 +21,7 @@ import {
 } from '@fiche/core/entry';
 import type { Problem } from '@fiche/core/fields';
 import { ENCLOSING, type PreparedField, type PreparedForm } from '@fiche/core/forms';
+import { peopleOf } from '../accounts/index.ts';
 import { findAmongChoices, findById, findByKey, findChoices, readableOf } from '../choices/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
 
@@ -51,6 +53,7 @@ export async function decide(
     open.push(...next.requests);
   }
   const problems: Problem[] = problemsOf(state);
+  problems.push(...(await strangers(database, state)));
   const checked = await checkChoices(database, state, problems);
   problems.push(...checked.problems);
   return { state, problems, linked: checked.linked };
@@ -64,6 +67,36 @@ function once<T>(known: Known, key: string, ask: () => Promise<T>): Promise<T> {
   const asked = before ?? ask();
   known.set(key, asked);
   return asked;
+}
+
+/** The accounts that an entry and its lines newly name, with the path of each. */
+export function peopleOfEntry(state: EntryState): { readonly path: string; readonly login: string }[] {
+  const lines = [...state.form.subforms.keys()].flatMap((subform) =>
+    state.hidden[subform]
+      ? []
+      : linesIn(state, subform).flatMap(({ key, state: line }) =>
+          peopleNamed(line).map(({ field, login }) => ({ path: linePath({ subform, key }, field), login })),
+        ),
+  );
+  return [...peopleNamed(state).map(({ field, login }) => ({ path: field, login })), ...lines];
+}
+
+/** The accounts that are newly named and are not among the people of the cabinet. */
+async function strangers(database: Database | Transaction, state: EntryState): Promise<Problem[]> {
+  const named = peopleOfEntry(state);
+  if (named.length === 0) return [];
+  const people = await peopleOf(database, state.form.table.cabinet);
+  return named.flatMap(({ path, login }) =>
+    people.has(login)
+      ? []
+      : [
+          {
+            path,
+            rule: 'account',
+            message: `Nobody of this cabinet has the login ${login}. Choose one of its people.`,
+          },
+        ],
+  );
 }
 
 /** A chosen value that must be among the choices of its dropdown, in an entry or in one of its lines. */

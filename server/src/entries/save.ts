@@ -6,7 +6,7 @@ import type { PreparedForm } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
 import { constraintProblem } from '../constraints/index.ts';
 import { type Actor, asActor, become, type Database, type Transaction } from '../database/index.ts';
-import { announce } from '../events/index.ts';
+import { announce, announceAssigned } from '../events/index.ts';
 import { claimFiles } from '../files/index.ts';
 import { Refusal, unacceptable } from '../http/index.ts';
 import {
@@ -20,7 +20,7 @@ import {
   updateRecord,
   type WantedFacts,
 } from '../records/index.ts';
-import { decide } from './decide.ts';
+import { decide, peopleOfEntry } from './decide.ts';
 import { fileProblems, filesToClaim } from './files.ts';
 import { meet } from './meet.ts';
 import { writeLines } from './writeLines.ts';
@@ -141,6 +141,7 @@ async function addEntry(database: Database | Transaction, save: Save, known?: Sa
   const actor = letThrough(save.actor, state);
   const origins = originsOf(state);
   const record = await insertRecord(database, actor, form.table, changesOf(state), linked, known, origins);
+  await tellPeople(database, save, state, record.id);
   if (needsMore(save)) {
     const transaction = database as Transaction;
     await writeLines(transaction, state, record.id);
@@ -170,8 +171,23 @@ async function changeEntry(transaction: Transaction, save: Save, known?: SaveKey
   await writeLines(transaction, state, record.id);
   await claimFiles(transaction, filesToClaim(state));
   await announce(transaction, save.actor.name, table.id, record.id);
+  await tellPeople(transaction, save, state, record.id);
   const saved = await findRecord(transaction, tables, table.id, record.id, wanted);
   return { record: saved, reference: referenceOf(form, saved) };
+}
+
+/** Tells the people whom the entry newly names, other than who saves it. */
+async function tellPeople(
+  database: Database | Transaction,
+  save: Save,
+  state: EntryState,
+  record: number,
+): Promise<void> {
+  const logins = new Set(peopleOfEntry(state).map((one) => one.login));
+  logins.delete(save.account ?? '');
+  const { id, cabinet } = save.form.table;
+  const about = { cabinet, table: id, record };
+  if (logins.size > 0) await announceAssigned(database, save.actor.name, [...logins], about);
 }
 
 /** What a respondent can quote: the sequence number, or the record's number where the table has none. */

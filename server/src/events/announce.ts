@@ -8,10 +8,27 @@ export interface Saved {
   readonly table: string;
   readonly record: number | string;
   readonly by: string;
+  /** With `PEOPLE`: the record that somebody was named in. */
+  readonly about?: { readonly cabinet: string; readonly table: string; readonly record: number };
 }
 
 /** In place of a table: a session, by the hash of its token, that has ended. */
 export const SESSIONS = 'session';
+
+/** In place of a table: one of the people, by login, whom a record names now. */
+export const PEOPLE = 'account';
+
+/** Tells each of these people, wherever they are signed in, that a record names them now. */
+export const announceAssigned = (
+  database: Database | Transaction,
+  by: string,
+  logins: readonly string[],
+  about: NonNullable<Saved['about']>,
+): Promise<unknown> =>
+  database.raw('SELECT pg_notify(?, json) FROM unnest(?::text[]) AS told(json)', [
+    CHANNEL,
+    logins.map((login) => JSON.stringify({ table: PEOPLE, record: login, by, about } satisfies Saved)),
+  ] as string[]);
 
 /** Tells every server that a session has ended. */
 export const announceEnd = (database: Database, session: string): Promise<unknown> =>

@@ -1,2 +1,2 @@
-export { announce, announceEnd } from './announce.ts';
+export { announce, announceAssigned, announceEnd } from './announce.ts';
 export { eventRoutes } from './routes.ts';

@@ -2,10 +2,10 @@ import { PassThrough } from 'node:stream';
 import { routes } from '@fiche/core/api';
 import { relation } from '@fiche/core/queries';
 import type { FastifyInstance } from 'fastify';
-import { findCaller, route, SESSION_COOKIE, tokenHash } from '../access/index.ts';
+import { type Call, findCaller, route, SESSION_COOKIE, tokenHash } from '../access/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
-import { SESSIONS } from './announce.ts';
+import { PEOPLE, SESSIONS } from './announce.ts';
 import { Listener } from './listen.ts';
 
 /** Records that people can have open at one server at once, and those of one session. */
@@ -24,10 +24,11 @@ export function eventRoutes(app: FastifyInstance, services: Services): void {
     await listener.close();
   });
 
-  route(app, services, routes.recordEvents, async ({ params, query, caller, definitions, request, reply }) => {
-    const table = definitions.tables.get(params.table ?? '');
-    const id = Number(params.id);
-    if (!table || !Number.isSafeInteger(id)) throw notFound('This record');
+  /** Opens a stream for the caller's session; `listen` is given how to say something, and gives how to stop. */
+  const openStream = async (
+    { caller, request, reply }: Pick<Call<unknown, unknown>, 'caller' | 'request' | 'reply'>,
+    listen: (say: (what: object) => void) => Promise<() => void>,
+  ): Promise<PassThrough> => {
     if (open.size >= MOST_OPEN) throw new Refusal(429, 'Too many records are open at this server.');
     const token = request.cookies[SESSION_COOKIE];
     const session = token === undefined ? '' : tokenHash(token);
@@ -35,11 +36,8 @@ export function eventRoutes(app: FastifyInstance, services: Services): void {
     if (mine >= MOST_OF_SESSION)
       throw new Refusal(429, `You have ${MOST_OF_SESSION} records open at once. Close some of them first.`);
     const stream = new PassThrough();
-    const say = (by: string): void => {
-      stream.write(`data: ${JSON.stringify({ by })}\n\n`);
-    };
     const stops = [
-      await listener.on(table.id, id, ({ by }) => say(by)),
+      await listen((what) => stream.write(`data: ${JSON.stringify(what)}\n\n`)),
       // A session that ends takes its open streams with it.
       await listener.on(SESSIONS, session, () => close()),
     ];
@@ -62,14 +60,29 @@ export function eventRoutes(app: FastifyInstance, services: Services): void {
       stream.end();
     };
     request.raw.on('close', close);
+    stream.write(':\n\n');
+    reply.type('text/event-stream').header('x-accel-buffering', 'no');
+    return stream;
+  };
+
+  route(app, services, routes.recordEvents, async (call) => {
+    const { params, query, definitions } = call;
+    const table = definitions.tables.get(params.table ?? '');
+    const id = Number(params.id);
+    if (!table || !Number.isSafeInteger(id)) throw notFound('This record');
+    const stream = await openStream(call, (say) => listener.on(table.id, id, ({ by }) => say({ by })));
     // What was saved between reading the record and listening is said at once.
     const { rows } = await database.raw<{ rows: { by: string }[] }>(
       `SELECT changed_by AS by FROM ${relation(table.id)} WHERE id = ? AND version > ?`,
       [id, query.version],
     );
-    stream.write(':\n\n');
-    if (rows[0]) say(rows[0].by);
-    reply.type('text/event-stream').header('x-accel-buffering', 'no');
+    if (rows[0]) stream.write(`data: ${JSON.stringify({ by: rows[0].by })}\n\n`);
     return stream;
   });
+
+  route(app, services, routes.ownEvents, (call) =>
+    openStream(call, (say) =>
+      listener.on(PEOPLE, call.caller.login ?? '', ({ by, about }) => say({ kind: 'assigned', by, ...about })),
+    ),
+  );
 }

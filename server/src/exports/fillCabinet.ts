@@ -1,6 +1,7 @@
 import { type CabinetFile, cabinetFileSchema, renameTables } from '@fiche/core/exports';
 import { readItems } from '@fiche/core/fields';
 import { readCell, unguarded } from '@fiche/core/imports';
+import { formatCount } from '@fiche/core/office';
 import { quoted, relation } from '@fiche/core/queries';
 import { type FieldDefinition, type TableDefinition, targetTable, typeOf } from '@fiche/core/tables';
 import { parse } from 'csv-parse/sync';
@@ -69,7 +70,8 @@ export async function fillCabinet(
     for (const table of made) await addLinks(owner, table, heads.get(table.id) ?? [], rows.get(table.id) ?? [], ids);
     for (const table of made)
       await finishTable(owner, table, file, cabinet, rows.get(table.id) ?? [], ids.get(table.id) ?? []);
-    const notes = await narrowFields(owner, file, idOf);
+    const notes = await missingPeople(owner, made, heads, rows);
+    notes.push(...(await narrowFields(owner, file, idOf)));
     notes.push(...(await makeForms(owner, cabinet, file, idOf)));
     return { tables: made.length, forms: file.forms.length, records, notes };
   });
@@ -131,6 +133,30 @@ async function makeTables(
   return made;
 }
 
+/** How many records name people who have no account here, by field: they were left blank. */
+async function missingPeople(
+  owner: Transaction,
+  made: readonly TableDefinition[],
+  heads: ReadonlyMap<string, string[]>,
+  rows: ReadonlyMap<string, string[][]>,
+): Promise<string[]> {
+  const notes: string[] = [];
+  for (const table of made)
+    for (const field of table.fields.filter((one) => one.type === 'account')) {
+      const at = heads.get(table.id)?.indexOf(field.id) ?? -1;
+      const named = (rows.get(table.id) ?? []).filter((line) => (line[at] ?? '') !== '').length;
+      const { rows: kept } = await owner.raw<{ rows: { n: number }[] }>(
+        `SELECT count(*) AS n FROM ${relation(table.id)} WHERE ${quoted(field.id)} IS NOT NULL`,
+      );
+      const blank = named - (kept[0]?.n ?? 0);
+      if (blank > 0)
+        notes.push(
+          `${formatCount(blank)} records of ${table.label} name somebody in ${field.label} who has no account here: it is blank.`,
+        );
+    }
+  return notes;
+}
+
 /** Sets what the tables' links are narrowed by; tells of those that do not work here. */
 async function narrowFields(owner: Transaction, file: CabinetFile, idOf: (name: string) => string): Promise<string[]> {
   const notes: string[] = [];
@@ -173,6 +199,8 @@ async function addRecords(
   const columns = fields.map((field) => quoted(field.id));
   const values = fields.map((field, at) => {
     const type = typeOf(field).column(field.settings);
+    // An account that is not here is left blank: people belong to an installation.
+    if (field.type === 'account') return `(SELECT login FROM fiche.account WHERE login = j->>${at})`;
     return type.endsWith('[]')
       ? `CASE WHEN jsonb_typeof(j->${at}) = 'array' THEN ARRAY(SELECT jsonb_array_elements_text(j->${at}))::${type} END`
       : `(j->>${at})::${type}`;
@@ -234,8 +262,8 @@ async function finishTable(
   if (gone.length > 0)
     await owner.raw(`UPDATE ${relation(table.id)} SET archived_at = now() WHERE id = ANY(?)`, [gone]);
   for (const field of plan.fields)
-    if (field.definition.type === 'attachments')
-      // A cabinet file holds no files: what needs one could not be brought in.
+    if (['attachments', 'account'].includes(field.definition.type))
+      // A cabinet file holds no files and no people: what needs one could not be brought in.
       await owner('fiche.field').where({ table_id: table.id, id: field.id }).update({ required: false });
     else if (field.definition.required && typeOf({ ...field.definition, id: field.id }).editable)
       await owner.raw(`ALTER TABLE ${relation(table.id)} ALTER COLUMN ${quoted(field.id)} SET NOT NULL`);

@@ -1,7 +1,7 @@
 import { pathsOf } from '@fiche/core/conditions';
 import { defaultOf, fitsNarrowing, type Readable as ReadableEntry, readOperand } from '@fiche/core/entry';
 import { giveResult } from '@fiche/core/expressions';
-import { isBlank, type Value } from '@fiche/core/fields';
+import { isBlank, type Parsed, type Value } from '@fiche/core/fields';
 import { generateForm, type PreparedForm, prepareForm, rootOf } from '@fiche/core/forms';
 import { type ImportPlan, readCell } from '@fiche/core/imports';
 import { sourceOf } from '@fiche/core/narrowing';
@@ -16,6 +16,7 @@ import {
   targetTable,
   typeOf,
 } from '@fiche/core/tables';
+import { peopleOf } from '../accounts/index.ts';
 import type { Database } from '../database/index.ts';
 import { Refusal } from '../http/index.ts';
 import { LinkFinder, type OpenRow } from './links.ts';
@@ -51,6 +52,8 @@ export class RowChecker {
   private readonly form: PreparedForm;
   private readonly links: LinkFinder;
   private readonly defaults: ReadonlyMap<string, Value>;
+  /** Display names of the cabinet’s people by login; asked for where a column names them. */
+  private people: ReadonlyMap<string, string> = new Map();
 
   constructor(
     private readonly app: Database,
@@ -77,6 +80,8 @@ export class RowChecker {
   }
 
   async check(rows: readonly FileRow[]): Promise<Checked[]> {
+    if (this.people.size === 0 && this.targets.some(({ field }) => field.type === 'account'))
+      this.people = await peopleOf(this.app, this.table.cabinet);
     const read = rows.map((row) => this.read(row));
     const links = this.targets.filter(({ field }) => targetTable(field) !== undefined);
     await this.links.find(
@@ -108,11 +113,22 @@ export class RowChecker {
         texts.set(field.id, cell.trim());
         continue;
       }
-      const found = readCell(field, cell, how);
+      const found = field.type === 'account' ? this.personNamed(cell) : readCell(field, cell, how);
       if (!found.ok) problems.push({ column: column.name, message: found.message });
       else values.set(field.id, found.value);
     }
     return { values, texts, problems, linked: {}, items: {} };
+  }
+
+  /** One of the cabinet’s people, by login or, where only one has it, by display name. */
+  private personNamed(cell: string): Parsed {
+    const text = cell.trim().toLowerCase();
+    if (text === '' || this.people.has(text)) return { ok: true, value: text === '' ? null : text };
+    const called = [...this.people].filter(([, name]) => name.toLowerCase() === text);
+    const [only] = called;
+    if (only && called.length === 1) return { ok: true, value: only[0] };
+    const many = called.length > 1 ? `Several people of this cabinet are` : 'Nobody of this cabinet is';
+    return { ok: false, message: `${many} called “${cell.trim()}”. Write the login.` };
   }
 
   private settle(row: FileRow, one: OpenRow, found: readonly KnownRecord[]): Checked {

@@ -52,6 +52,8 @@ async function bindColumn(owner: Transaction, tableId: string, field: FieldDefin
         `CREATE TRIGGER ${quoted(`circle_${field.id}`.slice(0, 60))} AFTER INSERT OR UPDATE OF ${column} ON ${place} FOR EACH ROW WHEN (NEW.${column} IS NOT NULL) EXECUTE FUNCTION fiche.refuse_circle('${field.id}')`,
       );
   }
+  if (field.type === 'account')
+    await owner.raw(`ALTER TABLE ${place} ADD FOREIGN KEY (${column}) REFERENCES fiche.account ON DELETE RESTRICT`);
   if (field.type === 'links')
     await owner.raw('SELECT fiche.make_pairs(?, ?, ?, ?)', [
       tableId,

@@ -240,7 +240,7 @@ export async function changeField(
 }
 
 /** What a column was made with: changed by giving the field its type anew. */
-const FIXED = ['table', 'places', 'prefix', 'withYear', 'width', 'first', 'pairs', 'circles'];
+const FIXED = ['table', 'places', 'currency', 'prefix', 'withYear', 'width', 'first', 'pairs', 'circles'];
 
 function changedSettings(all: Tables, field: FieldDefinition, settings: Readonly<Record<string, unknown>>): unknown {
   const read = readSettings(field.type, settings);

@@ -10,6 +10,7 @@ import { Waiting } from '../parts/index.ts';
 import { GoTo } from './GoTo.tsx';
 import { DeskIcon, FormsIcon, LedgerIcon, PeopleIcon, TablesIcon } from './icons.tsx';
 import { KeysSheet } from './KeysSheet.tsx';
+import { useAssigned } from './useAssigned.ts';
 import { Whereabouts } from './Whereabouts.tsx';
 
 /** The dividers on the left, the top line, and the one working area. */
@@ -23,6 +24,7 @@ function OpenFrame({ session }: { session: SessionView }) {
   const query = useCabinetQuery(id);
   const office = useMemo(() => (query.data ? { cabinet: query.data, session } : undefined), [query.data, session]);
   const rights = session.cabinets.find((one) => one.id === id)?.rights ?? [];
+  useAssigned(query.data);
   return (
     <div className="frame">
       <nav className="dividers" aria-label="Cabinet">

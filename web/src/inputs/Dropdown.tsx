@@ -14,10 +14,12 @@ const titled = (title: string, value: Choice['value']): Choice => ({ value, titl
  * A dropdown after the combobox pattern of the ARIA Authoring Practices: type to search, arrows and Enter to choose;
  * leaving it with text takes the highlighted choice. Choices are asked for as it is opened and typed in.
  */
-export function Dropdown(props: InputProps) {
+export function Dropdown({ offered, ...props }: InputProps & { readonly offered?: readonly Choice[] }) {
   const { field, value, linked, choices, waiting, unread, onChanged, onOpened, onLeft } = props;
-  const own = field.source ? undefined : (field.field.settings.choices as string[] | undefined);
-  const offers: readonly Choice[] = own ? own.map((word) => titled(word, word)) : (choices?.choices ?? NONE);
+  const words = field.source ? undefined : (field.field.settings.choices as string[] | undefined);
+  // What stands with the field itself; other choices are asked for.
+  const own = offered ?? words?.map((word) => titled(word, word));
+  const offers: readonly Choice[] = own ?? choices?.choices ?? NONE;
   const title = value === null ? '' : (linked?.title ?? (typeof value === 'string' ? value : '…'));
   const current = typeof value === 'string' || typeof value === 'number' ? titled(title, value) : null;
   const [text, setText] = useState(unread ?? title);

@@ -1,3 +1,4 @@
+import { AccountInput } from './AccountInput.tsx';
 import { DateInput } from './DateInput.tsx';
 import { Dropdown } from './Dropdown.tsx';
 import type { Input } from './input.ts';
@@ -14,6 +15,8 @@ const INPUTS: Readonly<Record<string, Input>> = {
   longText: LongTextInput,
   wholeNumber: NumberInput,
   decimal: NumberInput,
+  amount: NumberInput,
+  account: AccountInput,
   yesNo: YesNoInput,
   date: DateInput,
   dateTime: DateInput,

@@ -1,4 +1,5 @@
 import type { RecordView } from '@fiche/core/api';
+import { fieldType } from '@fiche/core/fields';
 import { formatCount } from '@fiche/core/office';
 import { type TableDefinition, typeOf } from '@fiche/core/tables';
 import { useInfiniteQuery } from '@tanstack/react-query';
@@ -202,7 +203,7 @@ export function RecordGrid({
 }
 
 const numeric = (type: string): string | undefined =>
-  ['decimal', 'wholeNumber', 'percent', 'rating'].includes(type) ? 'numeric' : type === 'sequence' ? 'mono' : undefined;
+  fieldType(type).family === 'number' ? 'numeric' : type === 'sequence' ? 'mono' : undefined;
 
 function cell(record: RecordView, field: TableDefinition['fields'][number]): string {
   const value = record.values[field.id] ?? null;

@@ -187,10 +187,9 @@ export function rightOptions(sides: Sides, left: Side, operator: Operator): Slot
           detail: n === 0 ? 'the day it is filled in' : 'from the day it is filled in',
         }))
       : [];
-  const account: SlotOption[] =
-    field.type === 'text'
-      ? [{ value: key({ kind: 'account' }), label: 'the account', detail: 'who is signed in' }]
-      : [];
+  const account: SlotOption[] = ['text', 'account'].includes(field.type)
+    ? [{ value: key({ kind: 'account' }), label: 'the account', detail: 'who is signed in' }]
+    : [];
   const words: Value[] =
     field.type === 'yesNo' ? [true, false] : ((field.settings.choices as string[] | undefined) ?? []);
   const values = words.map((value) => constantOption(field, value));

@@ -65,7 +65,8 @@ function locales(current: string): PickOption[] {
     .sort(byLabel);
 }
 
-function currencies(): PickOption[] {
+/** Every currency in use, by its code and name. */
+export function currencies(): PickOption[] {
   const names = new Intl.DisplayNames('en', { type: 'currency' });
   return Intl.supportedValuesOf('currency')
     .map((code) => ({ value: code, label: `${code}, ${names.of(code) ?? ''}`, also: code }))

@@ -1,2 +1,2 @@
-export { OfficeFields, officeOfBrowser } from './OfficeFields.tsx';
+export { currencies, OfficeFields, officeOfBrowser } from './OfficeFields.tsx';
 export { SettingsPage } from './SettingsPage.tsx';

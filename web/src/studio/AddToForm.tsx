@@ -29,6 +29,8 @@ const PLAIN = [
   ['text', 'text'],
   ['wholeNumber', 'whole number'],
   ['decimal', 'decimal'],
+  ['amount', 'amount'],
+  ['account', 'account'],
   ['yesNo', 'yes or no'],
   ['date', 'date'],
   ['dateTime', 'date and time'],

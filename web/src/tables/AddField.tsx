@@ -1,9 +1,11 @@
 import type { Backfill } from '@fiche/core/api';
 import { FIELD_TYPES, fieldType, readItems } from '@fiche/core/fields';
+import { currentOffice } from '@fiche/core/office';
 import type { TableDefinition } from '@fiche/core/tables';
 import { useRef, useState } from 'react';
 import { useOffice } from '../client/index.ts';
-import { InlineForm } from '../parts/index.ts';
+import { InlineForm, PickField } from '../parts/index.ts';
+import { currencies } from '../settings/index.ts';
 import type { ChangeTable } from './useTableWork.tsx';
 
 interface Drafted {
@@ -12,6 +14,7 @@ interface Drafted {
   readonly target: string;
   readonly choices: string;
   readonly places: string;
+  readonly currency: string;
   readonly prefix: string;
   readonly withYear: boolean;
   readonly required: boolean;
@@ -26,6 +29,7 @@ const BLANK: Omit<Drafted, 'target'> = {
   type: 'text',
   choices: '',
   places: '2',
+  currency: '',
   prefix: '',
   withYear: true,
   required: false,
@@ -34,10 +38,11 @@ const BLANK: Omit<Drafted, 'target'> = {
   filling: '',
 };
 
-function settingsOf({ type, target, choices, places, prefix, withYear }: Drafted): Record<string, unknown> {
+function settingsOf({ type, target, choices, places, currency, prefix, withYear }: Drafted): Record<string, unknown> {
   if (type === 'link' || type === 'links') return { table: target };
   if (type === 'choice' || type === 'choices') return { choices: readItems(choices) };
   if (type === 'decimal') return { places: Number(places) };
+  if (type === 'amount') return { currency };
   return type === 'sequence' ? { prefix, withYear } : {};
 }
 
@@ -45,7 +50,11 @@ function settingsOf({ type, target, choices, places, prefix, withYear }: Drafted
 export function AddField({ table, change }: { table: TableDefinition; change: ChangeTable }) {
   const { cabinet } = useOffice();
   const [trouble, setTrouble] = useState('');
-  const [draft, setDraft] = useState<Drafted>({ ...BLANK, target: cabinet.tables[0]?.id ?? '' });
+  const [draft, setDraft] = useState<Drafted>({
+    ...BLANK,
+    currency: currentOffice().currency,
+    target: cabinet.tables[0]?.id ?? '',
+  });
   const first = useRef<HTMLInputElement>(null);
   const { editable } = fieldType(draft.type);
   const set = (part: Partial<Drafted>): void => setDraft({ ...draft, ...part });
@@ -120,6 +129,15 @@ export function AddField({ table, change }: { table: TableDefinition; change: Ch
             onChange={(event) => set({ places: event.target.value })}
           />
         </label>
+      )}
+      {draft.type === 'amount' && (
+        <PickField
+          id="currency"
+          label="in the currency"
+          options={currencies()}
+          value={draft.currency}
+          onPick={(currency) => set({ currency })}
+        />
       )}
       {draft.type === 'sequence' && (
         <>

@@ -21,6 +21,7 @@ function carriedSettings(to: string, from: FieldDefinition, words: readonly stri
   const taken: Record<string, unknown> = {};
   if (to === 'decimal')
     Object.assign(taken, { places: settings.places ?? 2, ...(settings.unit ? { unit: settings.unit } : {}) });
+  if (to === 'amount' && settings.places !== undefined) taken.places = settings.places;
   if (to === 'wholeNumber' && settings.unit) taken.unit = settings.unit;
   if (to === 'choice' || to === 'choices') taken.choices = settings.choices ?? words;
   return taken;

@@ -87,7 +87,9 @@ export function FieldRow({ table, field, at, change }: FieldRowProps) {
       label: one.label,
       shown: showSetting(field.type, field.settings, one).shown,
       quiet: showSetting(field.type, field.settings, one).text === '',
-      pick: { kind: 'text', current: showSetting(field.type, field.settings, one).text, hint: one.hint },
+      pick: one.options
+        ? { kind: 'options', options: [...one.options], current: String(field.settings[one.key] ?? '') }
+        : { kind: 'text', current: showSetting(field.type, field.settings, one).text, hint: one.hint },
       onSet: (text) => {
         try {
           const settings = withSetting(field.type, field.settings, one, text);
@@ -270,7 +272,8 @@ function Step(props: { label: string; disabled?: boolean; children: ReactNode; o
 
 /** What a field was made with and keeps, in words. */
 function fixedWords({ settings }: FieldDefinition, labelOf: (table: string) => string): string {
-  const { table, level, prefix, withYear, places } = settings as Record<string, unknown>;
+  const { table, level, prefix, withYear, places, currency } = settings as Record<string, unknown>;
+  if (typeof currency === 'string') return ` in ${currency}`;
   if (typeof table === 'string') return ` to ${labelOf(table)}`;
   if (level) return ` of the option list ${labelOf((level as { table: string }).table)}`;
   if (typeof prefix === 'string') return ` such as ${prefix}${withYear ? '2026-' : ''}00001`;
@@ -300,7 +303,9 @@ function initialSlot(
         : initial.kind === 'calculation'
           ? `= ${initial.source}`
           : { today: 'today', now: 'the present moment', account: 'the account' }[initial.kind];
-  const offered = { date: 'today', time: 'now', dateTime: 'today or now', text: 'account' }[field.type];
+  const offered = { date: 'today', time: 'now', dateTime: 'today or now', text: 'account', account: 'account' }[
+    field.type
+  ];
   return {
     key: 'initial',
     label: 'what a new record begins with',

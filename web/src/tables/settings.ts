@@ -1,4 +1,5 @@
-import { fieldType, readItems, type Settings, writeItems } from '@fiche/core/fields';
+import { fieldType, ROUNDING_WORDS, readItems, type Settings, writeItems } from '@fiche/core/fields';
+import { formatNumber } from '@fiche/core/office';
 
 /** A setting of a field type that a sentence can set: what stands before it, and how its text is read. */
 interface SettingWords {
@@ -8,6 +9,8 @@ interface SettingWords {
   readonly label: string;
   readonly hint?: string;
   readonly reads: 'number' | 'text' | 'items' | 'value';
+  /** The values that there are, where a person chooses one of them. */
+  readonly options?: readonly { readonly value: string; readonly label: string }[];
 }
 
 const least = (reads: SettingWords['reads'] = 'number'): SettingWords => ({
@@ -24,6 +27,14 @@ const most = (reads: SettingWords['reads'] = 'number'): SettingWords => ({
   label: 'greatest value',
   reads,
 });
+const rounding: SettingWords = {
+  key: 'rounding',
+  before: ', calculations rounded ',
+  none: ROUNDING_WORDS.halfUp,
+  label: 'how calculations are rounded',
+  reads: 'text',
+  options: Object.entries(ROUNDING_WORDS).map(([value, label]) => ({ value, label })),
+};
 const unit: SettingWords = { key: 'unit', before: ', in ', none: 'no unit', label: 'unit', reads: 'text' };
 const TEXT: readonly SettingWords[] = [
   { key: 'leastLength', before: ', of at least ', none: 'any', label: 'least length', reads: 'number' },
@@ -66,6 +77,7 @@ const BY_TYPE: Readonly<Record<string, readonly SettingWords[]>> = {
   longText: TEXT.slice(0, 2),
   wholeNumber: [least(), most(), unit],
   decimal: [least(), most(), unit],
+  amount: [{ ...least('value'), before: ', at least ' }, { ...most('value'), before: ', at most ' }, rounding],
   percent: [least(), most()],
   date: [least('value'), most('value')],
   time: [least('value'), most('value')],
@@ -104,7 +116,7 @@ export const settingsOf = (type: string, settings: Settings): readonly SettingWo
 export function showSetting(
   type: string,
   settings: Settings,
-  { key, none, reads }: SettingWords,
+  { key, none, reads, options }: SettingWords,
 ): { shown: string; text: string } {
   const value = settings[key];
   if (value === undefined || (Array.isArray(value) && value.length === 0)) return { shown: none, text: '' };
@@ -116,7 +128,10 @@ export function showSetting(
     const text = fieldType(type).format(value as string, settings);
     return { shown: text, text };
   }
-  return { shown: String(value), text: String(value) };
+  const text =
+    options?.find((one) => one.value === value)?.label ??
+    (typeof value === 'number' ? formatNumber(value, String(value).split('.')[1]?.length ?? 0) : String(value));
+  return { shown: text, text };
 }
 
 /** The settings with one of them as it was typed; an empty text takes it out. Throws what is wrong, in words. */

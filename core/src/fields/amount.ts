@@ -1,0 +1,63 @@
+import { z } from 'zod';
+import {
+  currencyPlaces,
+  currencySchema,
+  currentOffice,
+  formatAmount,
+  formatNumber,
+  withoutCurrency,
+} from '../office/index.ts';
+import { defineFieldType } from './fieldType.ts';
+import { checkRange, readNumber } from './number.ts';
+import { roundBy, roundingSchema } from './rounding.ts';
+import { type Parsed, parsed, refused } from './value.ts';
+
+const settings = z
+  .strictObject({
+    /** ISO 4217 code; the office’s currency where nothing is said. */
+    currency: currencySchema.default(() => currentOffice().currency),
+    /** Digits after the decimal mark; those of the currency where nothing is said. */
+    places: z.int().min(0).max(6).optional(),
+    /** How a calculation that gives more places is brought to these. */
+    rounding: roundingSchema.default('halfUp'),
+    least: z.number().optional(),
+    most: z.number().optional(),
+  })
+  .transform((given) => ({ ...given, places: given.places ?? currencyPlaces(given.currency) }));
+type AmountSettings = z.infer<typeof settings>;
+
+const DIGITS = 15;
+
+function accept(json: unknown, { currency, places }: AmountSettings): Parsed {
+  if (json === null) return parsed(null);
+  const example = formatAmount(12.5, currency, places);
+  if (typeof json !== 'number' || !Number.isFinite(json)) return refused(`Type an amount, such as ${example}.`);
+  if (Math.abs(json) >= 10 ** (DIGITS - places))
+    return refused(`This amount is too large: at most ${DIGITS - places} digits before the decimal mark fit.`);
+  const rounded = Number(json.toFixed(places));
+  if (rounded !== json)
+    return refused(
+      places === 0
+        ? `Amounts of ${currency} have no decimal places here: type one such as ${formatNumber(12, 0)}.`
+        : `At most ${places} decimal places fit, such as ${example}.`,
+    );
+  return parsed(rounded === 0 ? 0 : rounded);
+}
+
+/** A sum of money in one currency, kept as a decimal: `€1,234.50`. */
+export const amount = defineFieldType(settings as unknown as z.ZodType<AmountSettings>, {
+  name: 'amount',
+  word: 'amount',
+  family: 'number',
+  editable: true,
+  column: ({ places }) => `numeric(${DIGITS},${places})`,
+  parse: (typed, s, writing) => {
+    const bare = withoutCurrency(typed, s.currency);
+    return bare === '' ? parsed(null) : accept(readNumber(bare, writing), s);
+  },
+  accept,
+  format: (value, { currency, places }) => formatAmount(Number(value), currency, places),
+  check: (value, { least, most, currency, places }) =>
+    typeof value === 'number' ? checkRange(value, least, most, (limit) => formatAmount(limit, currency, places)) : [],
+  round: (value, { places, rounding }) => roundBy(value, places, rounding),
+});
