@@ -183,7 +183,7 @@ export async function startCluster({ folder, throwaway = false, synced = !throwa
     `-c port=${port}`,
     `-c unix_socket_directories=${home}`,
     '-c timezone=UTC',
-    '-c max_connections=80',
+    '-c max_connections=150',
     '-c shared_buffers=128MB',
     // What people typed stands in no log: neither the values of a statement nor the row that a constraint refused.
     '-c log_parameter_max_length=0',

@@ -6,11 +6,12 @@ import type { Services } from './services.ts';
 import { structureWork } from './tables/index.ts';
 import { Tasks } from './tasks/index.ts';
 
+export type ServicesOptions = Partial<
+  Pick<Services, 'sample' | 'checkAnswers' | 'secureCookies' | 'leastSeconds' | 'dataFolder'>
+>;
+
 /** What every route works with, over two connected roles: the definitions it remembers and the work it can take up. */
-export function createServices(
-  databases: Databases,
-  options: Partial<Pick<Services, 'sample' | 'checkAnswers' | 'secureCookies' | 'leastSeconds' | 'dataFolder'>> = {},
-): Services {
+export function createServices(databases: Databases, options: ServicesOptions = {}): Services {
   return {
     databases,
     definitions: new DefinitionCache(databases.app),

@@ -20,6 +20,8 @@ export type DayRead = { readonly day: string } | { readonly wrong: 'form' | 'cal
  * other text is `form`.
  */
 export function readDay(text: string): DayRead {
+  const iso = /^(\d{4})-(\d{1,2})-(\d{1,2})$/.exec(text);
+  if (iso) return dayOf(iso[1] ?? '', iso[2] ?? '', iso[3] ?? '');
   const words = text
     .trim()
     .replace(/(\d)(?=\p{L})|(\p{L})(?=\d)/gu, '$1$2 ')

@@ -14,11 +14,11 @@ const show = (iso: string): string => `${formatDay(iso.slice(0, 10))}, ${iso.sli
 function parse(typed: string): Parsed {
   const plain = typed.trim();
   if (plain === '') return parsed(null);
-  const wrong = refused(`Type a date and a time, such as ${show('2026-08-17T15:30')}.`);
+  const wrong = () => refused(`Type a date and a time, such as ${show('2026-08-17T15:30')}.`);
   const split = /^(.*?)(?:\s*[,T]\s*|\s+)(\d{1,2}(?:[:.h]?\d{2})?)$/.exec(plain);
-  if (!split) return wrong;
+  if (!split) return wrong();
   const read = readDay(split[1] ?? '');
-  if (!('day' in read)) return read.wrong === 'calendar' ? refused(NO_SUCH_DAY) : wrong;
+  if (!('day' in read)) return read.wrong === 'calendar' ? refused(NO_SUCH_DAY) : wrong();
   const time = readTime(split[2] ?? '');
   return time ? parsed(`${read.day}T${time}`) : refused('There is no such time of day: type one such as 15:30.');
 }

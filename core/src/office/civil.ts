@@ -31,5 +31,14 @@ export function civilOf(instant: Date, zone: string = currentOffice().timeZone):
   return `${part.year?.padStart(4, '0')}-${part.month}-${part.day}T${part.hour}:${part.minute}`;
 }
 
+let latest = { minute: Number.NaN, zone: '', civil: '' };
+
 /** The civil date and time of the office now, to the minute: what `today` and `now` mean, on the server and in browsers. */
-export const civilNow = (): string => civilOf(new Date());
+export function civilNow(): string {
+  const minute = Math.floor(Date.now() / 60_000);
+  const zone = currentOffice().timeZone;
+  // Asked for with every save: the answer holds for a minute.
+  if (latest.minute !== minute || latest.zone !== zone)
+    latest = { minute, zone, civil: civilOf(new Date(minute * 60_000), zone) };
+  return latest.civil;
+}

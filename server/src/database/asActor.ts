@@ -23,13 +23,13 @@ export function asActor<T>(
   });
 }
 
-/** SQL that says who writes, for `writeOnce`: a statement that selects from it writes as the actor. */
-const SAID = `WITH actor AS MATERIALIZED (
+/** How a statement for `writeOnce` begins: it says who writes, and what selects from `actor` writes as them. */
+export const SAID = `WITH actor AS MATERIALIZED (
   SELECT set_config('fiche.actor', ?, true), set_config('fiche.through', ?, true), set_config('fiche.at', ?, true))`;
 
 /**
- * The same as `asActor` for a single statement, in one round trip: `sql` continues after the common table expression
- * `actor`, which every row that it writes has to be selected from. Returns the statement's rows.
+ * The same as `asActor` for a single statement, in one round trip: `sql` begins with `SAID`, and every row that it writes
+ * has to be selected from its `actor`. Returns the statement's rows.
  */
 export async function writeOnce<Row>(
   database: Database | Transaction,
@@ -38,7 +38,7 @@ export async function writeOnce<Row>(
   values: readonly unknown[],
 ): Promise<Row[]> {
   const said = [actor.name, JSON.stringify(actor.through), actor.at ?? ''];
-  return ask<Row>(database, `${SAID}, ${sql}`, [...said, ...values]);
+  return ask<Row>(database, sql, [...said, ...values]);
 }
 
 /** Says in an open transaction who writes from here on. */

@@ -19,7 +19,9 @@ export function eventRoutes(app: FastifyInstance, services: Services): void {
   const listener = new Listener(database);
   const open = new Set<PassThrough>();
   const bySession = new Map<string, number>();
+  let closing = false;
   app.addHook('preClose', async () => {
+    closing = true;
     for (const stream of open) stream.end();
     await listener.close();
   });
@@ -42,6 +44,8 @@ export function eventRoutes(app: FastifyInstance, services: Services): void {
       await listener.on(SESSIONS, session, () => close()),
     ];
     open.add(stream);
+    // A request that was under way when the server began to close would keep it open.
+    if (closing) stream.end();
     bySession.set(session, mine + 1);
     const beat = setInterval(() => {
       stream.write(':\n\n');

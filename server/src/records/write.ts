@@ -2,8 +2,8 @@ import type { RecordView } from '@fiche/core/api';
 import type { Linked } from '@fiche/core/entry';
 import type { Values } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
-import { type TableDefinition, typeOf } from '@fiche/core/tables';
-import { type Actor, type Transaction, writeOnce } from '../database/index.ts';
+import { type FieldDefinition, type TableDefinition, typeOf } from '@fiche/core/tables';
+import { type Actor, SAID, type Transaction, writeOnce } from '../database/index.ts';
 import type { Origins } from './origins.ts';
 import { columnsOf, type Queryable, type Row, viewOf } from './store.ts';
 
@@ -30,27 +30,41 @@ export async function insertRecord(
   origins: Origins = {},
 ): Promise<RecordView> {
   const fields = table.fields.filter((field) => field.id in values);
-  const columns = fields.map((field) => quoted(field.id)).join(', ');
+  const traced = Object.keys(origins).length > 0;
+  const rows = await writeOnce<Row>(database, actor, insertSql(table, fields, save !== undefined, traced), [
+    ...fields.map((field) => values[field.id] ?? null),
+    ...(save ? [actor.name, save.key, save.bodyHash] : []),
+    ...(traced ? [table.id, JSON.stringify(origins)] : []),
+  ]);
+  return viewOf(table, rows[0] ?? {}, linked);
+}
+
+/** Statements by table definition and what they write: most saves of a form write the same columns. */
+const inserts = new WeakMap<TableDefinition, Map<string, string>>();
+
+function insertSql(
+  table: TableDefinition,
+  fields: readonly FieldDefinition[],
+  keyed: boolean,
+  traced: boolean,
+): string {
+  const known = inserts.get(table) ?? new Map<string, string>();
+  inserts.set(table, known);
+  const ids = fields.map((field) => field.id);
+  const what = `${keyed} ${traced} ${ids.join(' ')}`;
+  const before = known.get(what);
+  if (before !== undefined) return before;
   const given = fields.map((field) => `?::${typeOf(field).column(field.settings)}`).join(', ');
-  const insert = fields.length === 0 ? `(${BLANK_ROW}) SELECT NULL` : `(${columns}) SELECT ${given}`;
-  const kept = save
+  const insert = fields.length === 0 ? `(${BLANK_ROW}) SELECT NULL` : `(${ids.map(quoted).join(', ')}) SELECT ${given}`;
+  const kept = keyed
     ? ', kept AS (INSERT INTO fiche.idempotency (account, key, body_hash, record) SELECT ?, ?, ?, id FROM written)'
     : '';
-  const traced =
-    Object.keys(origins).length > 0
-      ? ', traced AS (INSERT INTO fiche.origin (table_id, record, origins) SELECT ?, id, ?::jsonb FROM written)'
-      : '';
-  const rows = await writeOnce<Row>(
-    database,
-    actor,
-    `written AS (INSERT INTO ${relation(table.id)} ${insert} FROM actor RETURNING ${columnsOf(table)})${kept}${traced} SELECT ${columnsOf(table)} FROM written`,
-    [
-      ...fields.map((field) => values[field.id] ?? null),
-      ...(save ? [actor.name, save.key, save.bodyHash] : []),
-      ...(traced === '' ? [] : [table.id, JSON.stringify(origins)]),
-    ],
-  );
-  return viewOf(table, rows[0] ?? {}, linked);
+  const origins = traced
+    ? ', traced AS (INSERT INTO fiche.origin (table_id, record, origins) SELECT ?, id, ?::jsonb FROM written)'
+    : '';
+  const sql = `${SAID}, written AS (INSERT INTO ${relation(table.id)} ${insert} FROM actor RETURNING ${columnsOf(table)})${kept}${origins} SELECT ${columnsOf(table)} FROM written`;
+  if (known.size < 200) known.set(what, sql);
+  return sql;
 }
 
 /** As many rows as PostgreSQL can take parameters for, with room. */

@@ -1,0 +1,28 @@
+// Puts a mixed load on a server of its own, on loopback, for a minute, and prints how long its answers took.
+import { spawnSync } from 'node:child_process';
+import { ensureDatabase, startCluster } from './cluster.mjs';
+import { giveUp, installPackages, root } from './install.mjs';
+
+installPackages();
+try {
+  const cluster = await startCluster({ throwaway: true, synced: true });
+  try {
+    const owner = ensureDatabase(cluster, 'first');
+    const env = {
+      ...process.env,
+      FICHE_BENCH_CLUSTER: cluster.url(),
+      FICHE_BENCH_OWNER: owner,
+      FICHE_BENCH_BIN: cluster.bin,
+    };
+    process.exitCode =
+      spawnSync(process.execPath, ['--import', 'tsx', 'bench/load.ts'], {
+        cwd: root,
+        env,
+        stdio: ['ignore', 'inherit', 'inherit'],
+      }).status ?? 1;
+  } finally {
+    cluster.stop();
+  }
+} catch (error) {
+  giveUp(error.message);
+}

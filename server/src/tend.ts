@@ -1,0 +1,32 @@
+import type { RolePools } from './database/index.ts';
+import { forgetUnclaimed, holdDiskSpace } from './files/index.ts';
+import { makePartitions, sealLedger } from './history/index.ts';
+import { forgetFiles } from './imports/index.ts';
+import { tendIndexes } from './tables/index.ts';
+
+const MINUTE = 60_000;
+
+/** What the database needs now and then: seals, partitions, indexes, and to be rid of what nobody claimed. */
+async function tendOnce({ app: rows, owner: structure }: RolePools, dataFolder: string | null): Promise<void> {
+  await sealLedger(rows);
+  await makePartitions(rows);
+  await tendIndexes(structure);
+  await forgetFiles(structure);
+  await forgetUnclaimed(structure);
+  await holdDiskSpace(dataFolder);
+}
+
+/**
+ * Tends the database at once and then every minute, until the returned function is called. A failure is told and tried
+ * again at the next turn.
+ */
+export async function tendDatabase(
+  pools: RolePools,
+  dataFolder: string | null,
+  onTrouble: (error: Error) => void,
+): Promise<() => void> {
+  const once = (): Promise<void> => tendOnce(pools, dataFolder).catch(onTrouble);
+  const timer = setInterval(() => void once(), MINUTE);
+  await once();
+  return () => clearInterval(timer);
+}
