@@ -285,3 +285,45 @@ test('anybody fills the public page on a phone and gets a reference', async ({ p
   await expect(clerk.getByText(/^added .* page:haul-out$/)).toBeVisible();
   await clerk.context().close();
 });
+
+test('a link that is narrowed in its table is so on its own card; an amount and an account are fields like any other', async ({
+  page,
+}) => {
+  await signIn(page, 'harbourmaster');
+  await page.getByRole('button', { name: /^Cabinet/ }).click();
+  await page.getByRole('menuitem', { name: 'Slipway' }).click();
+  await makeTable(page, 'Loans');
+  await addField(page, 'What for', 'text');
+  await addField(page, 'Shed', 'link', { table: 'Sheds' });
+  await addField(page, 'Cradle', 'link', { table: 'Cradles' });
+  await addField(page, 'Keeper', 'account');
+  await page.getByRole('form', { name: 'Add a field' }).getByLabel('which is a').selectOption({ label: 'amount' });
+  const currency = page.getByRole('combobox', { name: 'in the currency' });
+  await currency.fill('swiss');
+  await page.getByRole('option', { name: /^CHF/ }).click();
+  await page.getByLabel('Add a field, called').fill('Fee');
+  await page.getByRole('button', { name: 'Add the field' }).click();
+  await expect(page.getByRole('row', { name: /^Fee/ })).toContainText('amount in CHF');
+
+  await page.getByRole('button', { name: 'Narrow Cradle by another field, everywhere' }).click();
+  await expect(page.getByRole('row', { name: /^Cradle/ })).toContainText(
+    'On every form, in every list and import, offer Cradles whose Shed is this record’s Shed',
+  );
+  await expectAccessible(page);
+
+  await page.getByRole('tab', { name: 'Records' }).click();
+  await page.getByRole('link', { name: 'New record' }).click();
+  await fill(page, 'What for', 'A short loan');
+  const all = await offers(page, 'Cradle');
+  await choose(page, 'Shed', 'South shed');
+  const narrowed = await offers(page, 'Cradle');
+  expect(narrowed.length).toBeLessThan(all.length);
+  await input(page, 'Keeper').fill('bride');
+  await page.keyboard.press('Enter');
+  await expect(input(page, 'Keeper')).toHaveValue('nightclerk');
+  await fill(page, 'Fee', '1234.5');
+  await page.keyboard.press('Tab');
+  await expect(input(page, 'Fee')).toHaveValue('CHF 1,234.50');
+  await page.keyboard.press('Control+s');
+  await expect(said(page, /^Saved/)).toBeVisible();
+});

@@ -52,7 +52,8 @@ export const makeFirstAdministrator = contract({
     displayName: labelSchema,
     password: z.string().max(1_000),
     cabinet: labelSchema,
-    office: officeSchema,
+    /** Where the office is; without it the server’s time zone counts until somebody says. */
+    office: officeSchema.optional(),
   }),
   answer: empty,
 });

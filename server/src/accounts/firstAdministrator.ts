@@ -45,7 +45,7 @@ export interface FirstAdministrator {
   readonly password: string;
   /** The name of the first cabinet. */
   readonly cabinet: string;
-  readonly office: Office;
+  readonly office?: Office;
 }
 
 /** The roles that an office begins with. */
@@ -94,7 +94,7 @@ export async function makeFirstAdministrator(owner: Database, first: FirstAdmini
     await createCabinet(transaction, id, first.cabinet);
     for (const cabinet of [...ids, id]) await addMembership(transaction, first.login, cabinet, 'builder');
     // What another administrator has chosen before stays.
-    if (!(await transaction('fiche.office').first('one'))) await keepOffice(transaction, first.office);
+    if (first.office && !(await transaction('fiche.office').first('one'))) await keepOffice(transaction, first.office);
     await transaction('fiche.first_key').delete();
   });
 }
