@@ -99,8 +99,10 @@ const SCREENS = {
     'forms/gannet_check_in/studio',
     'ledger',
     'people',
+    'settings',
   ],
   dark: [
+    'settings',
     'desk',
     'tables/gannet_stays',
     'tables/gannet_faults',

@@ -107,7 +107,7 @@ test('from nothing: tables, a link, records, a form, the Studio, and live', asyn
   // In the Studio: narrow, fill, reorder, require.
   const outline = page.getByRole('region', { name: 'Outline' });
   const slip = page.getByRole('complementary', { name: 'Slip' });
-  await outline.getByRole('button', { name: /^Cradle/ }).click();
+  await outline.getByRole('button', { name: /^label: Cradle/ }).click();
   await slip.getByRole('button', { name: 'Narrow it by another field' }).click();
   await expect(slip).toContainText('Offer Cradles whose Shed is this form’s Shed, sorted by title');
   await slip.getByRole('button', { name: 'Let choosing a record fill other fields' }).click();
@@ -303,10 +303,10 @@ test('a link that is narrowed in its table is so on its own card; an amount and 
   await page.getByRole('option', { name: /^CHF/ }).click();
   await page.getByLabel('Add a field, called').fill('Fee');
   await page.getByRole('button', { name: 'Add the field' }).click();
-  await expect(page.getByRole('row', { name: /^Fee/ })).toContainText('amount in CHF');
+  await expect(page.getByRole('row', { name: /^label: Fee/ })).toContainText('amount in CHF');
 
   await page.getByRole('button', { name: 'Narrow Cradle by another field, everywhere' }).click();
-  await expect(page.getByRole('row', { name: /^Cradle/ })).toContainText(
+  await expect(page.getByRole('row', { name: /^label: Cradle/ })).toContainText(
     'On every form, in every list and import, offer Cradles whose Shed is this record’s Shed',
   );
   await expectAccessible(page);

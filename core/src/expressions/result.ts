@@ -1,4 +1,4 @@
-import type { Value } from '../fields/index.ts';
+import { type Value, withArticle } from '../fields/index.ts';
 import { type FieldDefinition, typeOf } from '../tables/index.ts';
 import type { Result } from './expression.ts';
 import { roundTo } from './functions.ts';
@@ -18,7 +18,7 @@ export function resultMisfit(result: Result, field: Pick<FieldDefinition, 'type'
           : type.family === 'date' || type.family === 'dateTime' || type.family === 'time'
             ? result === 'text'
             : false;
-  return fits ? undefined : `${field.label} is a ${type.word}, and this gives ${WORDS[result]}.`;
+  return fits ? undefined : `${field.label} is ${withArticle(type)}, and this gives ${WORDS[result]}.`;
 }
 
 /**

@@ -41,6 +41,10 @@ export interface FieldType {
   stored(json: unknown): Value;
 }
 
+/** What a type is called with its article: `a decimal`, `an amount`. */
+export const withArticle = ({ word }: Pick<FieldType, 'word'>): string =>
+  `${/^[aeiou]/.test(word) ? 'an' : 'a'} ${word}`;
+
 /**
  * Declares a field type whose members see their settings typed. This is the one place where settings lose and regain
  * their type: definitions are validated with `settingsSchema` wherever they enter.

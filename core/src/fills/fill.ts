@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { pathSchema } from '../conditions/index.ts';
 import type { Value } from '../fields/index.ts';
+import { withArticle } from '../fields/index.ts';
 import {
   type FieldDefinition,
   fieldAtPath,
@@ -58,7 +59,8 @@ export function misfit(tables: Tables, source: TableId, from: string, to: FieldD
   const field = fieldAtPath(tables, source, from);
   if (!field) return `The column ${from} is not there any more.`;
   const [a, b] = [typeOf(field), typeOf(to)];
-  if (a.family !== b.family) return `${field.label} is a ${a.word} and cannot fill ${to.label}, a ${b.word}.`;
+  if (a.family !== b.family)
+    return `${field.label} is ${withArticle(a)} and cannot fill ${to.label}, ${withArticle(b)}.`;
   if (a.family === 'link' && field.settings.table !== to.settings.table)
     return `${field.label} and ${to.label} link to different tables.`;
   if (field.type === 'amount' && to.type === 'amount' && field.settings.currency !== to.settings.currency)

@@ -1,6 +1,14 @@
 import { z } from 'zod';
 import { calculationSchema, groupSchema } from '../conditions/index.ts';
-import { type FieldType, fieldType, isFieldType, type Problem, type Settings, valueSchema } from '../fields/index.ts';
+import {
+  type FieldType,
+  fieldType,
+  isFieldType,
+  type Problem,
+  type Settings,
+  valueSchema,
+  withArticle,
+} from '../fields/index.ts';
 import type { Rule } from '../rules/index.ts';
 import type { Constraint } from './constraint.ts';
 import type { FieldId, TableId } from './ids.ts';
@@ -49,7 +57,7 @@ export function initialMisfit(field: Pick<NewField, 'type' | 'settings' | 'initi
   }
   return MOMENTS[initial.kind].includes(field.type)
     ? undefined
-    : `A ${fieldType(field.type).word} cannot begin with ${{ today: 'today', now: 'the present moment', account: 'the account' }[initial.kind]}.`;
+    : `${field.label} is ${withArticle(fieldType(field.type))}, which cannot begin with ${{ today: 'today', now: 'the present moment', account: 'the account' }[initial.kind]}.`;
 }
 
 /** What a builder says when adding a field; the id is chosen from the label. */

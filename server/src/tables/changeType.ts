@@ -1,4 +1,4 @@
-import { convert, fieldType, isConvertible, type Settings, type Value } from '@fiche/core/fields';
+import { convert, fieldType, isConvertible, type Settings, type Value, withArticle } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
 import {
   constraintFields,
@@ -32,7 +32,9 @@ export function holdTypeChange(table: TableDefinition, plan: TypePlan): void {
   if (!isConvertible(field.type))
     throw wrong(`A ${typeOf(field).word} cannot become another type. Add a field, and retire this one.`);
   if (!isConvertible(plan.type))
-    throw wrong(`A field with values cannot become a ${fieldType(plan.type).word}. Add a field, and retire this one.`);
+    throw wrong(
+      `A field with values cannot become ${withArticle(fieldType(plan.type))}. Add a field, and retire this one.`,
+    );
   if (table.constraints.some((one) => constraintFields(one).includes(field.id)))
     throw wrong(`A rule of the table compares ${field.label}. Take the rule away first.`);
   if (plan.unconverted === 'blank' && field.required)

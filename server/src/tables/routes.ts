@@ -1,5 +1,5 @@
 import { routes, type TaskView } from '@fiche/core/api';
-import { fieldType } from '@fiche/core/fields';
+import { fieldType, withArticle } from '@fiche/core/fields';
 import { relation } from '@fiche/core/queries';
 import { constraintWords, findField, type TableDefinition } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
@@ -140,7 +140,7 @@ export function tableRoutes(app: FastifyInstance, services: Services): void {
       table,
       caller,
       'changeFieldType',
-      `${table.label}: ${field?.label} becomes a ${fieldType(body.type).word}`,
+      `${table.label}: ${field?.label} becomes ${withArticle(fieldType(body.type))}`,
       plan,
     );
   });

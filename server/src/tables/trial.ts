@@ -1,5 +1,5 @@
 import type { Hold } from '@fiche/core/api';
-import { convert, fieldType, type Settings, type Value } from '@fiche/core/fields';
+import { convert, fieldType, type Settings, type Value, withArticle } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
 import {
   type Constraint,
@@ -212,7 +212,7 @@ export function constraintMisfit(table: TableDefinition, constraint: Constraint)
     const field = findField(table, id);
     if (!field) return `${id} is not a field of ${table.label}.`;
     if (['links', 'choices', 'longText'].includes(field.type))
-      return `${field.label} is a ${typeOf(field).word} and cannot be compared this way.`;
+      return `${field.label} is ${withArticle(typeOf(field))} and cannot be compared this way.`;
   }
   if (constraint.kind === 'unique')
     return new Set(constraint.fields).size < constraint.fields.length ? 'A field stands there twice.' : undefined;

@@ -1,4 +1,4 @@
-import { FIELD_TYPES, fieldType, isConvertible } from '@fiche/core/fields';
+import { FIELD_TYPES, fieldType, isConvertible, withArticle } from '@fiche/core/fields';
 import { type ImportColumn, type ImportPlan, matchOn } from '@fiche/core/imports';
 import { findField, isGiven, type TableDefinition, targetTable, typeOf } from '@fiche/core/tables';
 import { useOffice } from '../client/index.ts';
@@ -196,7 +196,7 @@ function columnWords(
         key: 'to',
         label: `type of ${column.name}`,
         side: 'form',
-        shown: to.kind === 'new' ? `a ${fieldType(to.field.type).word}` : 'nowhere',
+        shown: to.kind === 'new' ? withArticle(fieldType(to.field.type)) : 'nowhere',
         quiet: to.kind !== 'new',
         pick: {
           kind: 'options',
@@ -204,7 +204,7 @@ function columnWords(
             { value: NOWHERE, label: 'nowhere' },
             ...FIELD_TYPES.filter((one) => isConvertible(one.name)).map((one) => ({
               value: one.name,
-              label: `a ${one.word}`,
+              label: withArticle(one),
             })),
           ],
           current: to.kind === 'new' ? to.field.type : NOWHERE,

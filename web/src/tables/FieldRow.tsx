@@ -145,7 +145,7 @@ export function FieldRow({ table, field, at, change }: FieldRowProps) {
     onSet: () => undefined,
   };
   const parts: (string | Slot)[] = [
-    'A ',
+    /^[aeiou]/.test(type.word) ? 'An ' : 'A ',
     type.editable && !['link', 'links'].includes(field.type)
       ? {
           key: 'type',
