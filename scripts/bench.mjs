@@ -1,4 +1,5 @@
-// Measures what docs/ARCHITECTURE.md promises, as ratios in one run, on a database of its own that syncs to disk.
+// Measures what docs/ARCHITECTURE.md promises, on a database of its own that syncs to disk: the ratios, or with `load` how long
+// the answers take under a mixed load.
 import { spawnSync } from 'node:child_process';
 import { ensureDatabase, startCluster } from './cluster.mjs';
 import { giveUp, installPackages, root } from './install.mjs';
@@ -15,7 +16,7 @@ try {
       FICHE_BENCH_BIN: cluster.bin,
     };
     process.exitCode =
-      spawnSync(process.execPath, ['--import', 'tsx', 'bench/main.ts'], {
+      spawnSync(process.execPath, ['--import', 'tsx', process.argv[2] === 'load' ? 'bench/load.ts' : 'bench/main.ts'], {
         cwd: root,
         env,
         stdio: ['ignore', 'inherit', 'inherit'],

@@ -131,6 +131,9 @@ try {
   await builder.goto(`${office.url}/gannet/forms`);
   await builder.getByRole('form', { name: 'Make a form' }).waitFor();
   await shoot(builder, 'forms');
+  await builder.goto(`${office.url}/gannet/settings`);
+  await builder.getByLabel('Currency').waitFor();
+  await shoot(builder, 'settings');
 
   const auditor = await open('auditor', { colorScheme: 'dark' });
   await auditor.getByRole('link', { name: 'Ledger' }).click();
@@ -140,7 +143,6 @@ try {
   await shoot(auditor, 'ledger-dark');
 
   const nobody = await open(undefined, { width: 390, height: 844 });
-  await shoot(nobody, 'sign-in-phone');
   await nobody.goto(`${office.url}/p/report-a-fault`);
   await choose(nobody, /^Harbour/, 'Skerry Haven');
   await choose(nobody, /^What is broken/, 'Shore');
