@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { LOGIN } from '../fields/index.ts';
 import { OPENINGS } from '../forms/index.ts';
 import { officeSchema } from '../office/index.ts';
 import { ruleSchema } from '../rules/index.ts';
@@ -45,10 +46,7 @@ export const makeFirstAdministrator = contract({
       .string()
       .trim()
       .toLowerCase()
-      .regex(
-        /^[a-z][a-z0-9._-]{1,39}$/,
-        'A login has 2 to 40 letters, digits, dots, hyphens or underscores, and begins with a letter.',
-      ),
+      .regex(LOGIN, 'A login has 2 to 40 letters, digits, dots, hyphens or underscores, and begins with a letter.'),
     displayName: labelSchema,
     password: z.string().max(1_000),
     cabinet: labelSchema,

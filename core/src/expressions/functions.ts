@@ -1,5 +1,5 @@
 import type { Environment } from '@marcbachmann/cel-js';
-import { matchesPattern, patternMisfit } from '../fields/index.ts';
+import { matchesPattern, patternMisfit, roundBy } from '../fields/index.ts';
 
 /** The moment that `today()` and `now()` mean while an expression is evaluated: civil time, to the minute. */
 export interface Clock {
@@ -15,14 +15,6 @@ export interface FunctionHelp {
 
 const DAY = 86_400_000;
 const dayOf = (moment: string): number => Date.parse(`${moment.slice(0, 10)}T00:00:00Z`);
-
-/** Rounds half away from zero in decimal: 1.005 to two places is 1.01, which a double's own digits would deny. */
-export function roundTo(value: number, places: number): number {
-  if (!Number.isFinite(value) || Math.abs(value) >= 1e15) return value;
-  const text = Math.abs(Number(value.toPrecision(15))).toString();
-  if (text.includes('e')) return Number(value.toFixed(places));
-  return Math.sign(value) * Number(`${Math.round(Number(`${text}e${places}`))}e-${places}`);
-}
 
 const total = (list: readonly number[]): number => list.reduce((sum, one) => sum + one, 0);
 const ofNone = (list: readonly number[], most: (list: readonly number[]) => number): number =>
@@ -84,7 +76,7 @@ const FUNCTIONS: readonly (FunctionHelp & {
     call: 'round(number, places)',
     about: 'rounded to so many places',
     signatures: [
-      ['round(double, int): double', () => (value: number, places: bigint) => roundTo(value, Number(places))],
+      ['round(double, int): double', () => (value: number, places: bigint) => roundBy(value, Number(places), 'halfUp')],
       ['round(int, int): double', () => (value: bigint, _places: bigint) => Number(value)],
     ],
   },

@@ -1,7 +1,6 @@
-import { type Value, withArticle } from '../fields/index.ts';
+import { roundBy, type Value, withArticle } from '../fields/index.ts';
 import { type FieldDefinition, typeOf } from '../tables/index.ts';
 import type { Result } from './expression.ts';
-import { roundTo } from './functions.ts';
 
 const WORDS: Record<Result, string> = { number: 'a number', text: 'text', yesNo: 'yes or no', list: 'a list' };
 
@@ -30,7 +29,7 @@ export function giveResult(value: Value, field: FieldDefinition): Value {
   const type = typeOf(field);
   const brought =
     typeof value === 'number' && type.family === 'number'
-      ? (type.round?.(value, field.settings) ?? roundTo(value, 10))
+      ? (type.round?.(value, field.settings) ?? roundBy(value, 10, 'halfUp'))
       : type.family === 'text' && typeof value !== 'string'
         ? String(value)
         : type.family === 'date' && typeof value === 'string'

@@ -2,7 +2,8 @@ import { z } from 'zod';
 import { defineFieldType } from './fieldType.ts';
 import { type Parsed, parsed, refused } from './value.ts';
 
-const LOGIN = /^[a-z][a-z0-9._-]{1,39}$/;
+/** What a login can be: it is stamped into records and never changes. */
+export const LOGIN = /^[a-z][a-z0-9._-]{1,39}$/;
 
 function accept(json: unknown): Parsed {
   if (json === null) return parsed(null);

@@ -65,3 +65,12 @@ describe('rounding', () => {
     );
   });
 });
+
+test('a limit is shown with all of its places, though its field has fewer', () => {
+  expect(fieldType('percent').check(50, { places: 0, most: 12.5 })).toEqual([
+    { rule: 'most', message: 'At most 12.5 %.' },
+  ]);
+  expect(fieldType('decimal').check(1, { places: 2, least: 10 })).toEqual([
+    { rule: 'least', message: 'At least 10.00.' },
+  ]);
+});

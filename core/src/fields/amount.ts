@@ -1,16 +1,9 @@
 import { z } from 'zod';
-import {
-  currencyPlaces,
-  currencySchema,
-  currentOffice,
-  formatAmount,
-  formatNumber,
-  withoutCurrency,
-} from '../office/index.ts';
+import { currencyPlaces, currencySchema, currentOffice, formatAmount, withoutCurrency } from '../office/index.ts';
 import { defineFieldType } from './fieldType.ts';
-import { checkRange, readNumber } from './number.ts';
+import { acceptDecimal, checkRange, DECIMAL_DIGITS, readNumber } from './number.ts';
 import { roundBy, roundingSchema } from './rounding.ts';
-import { type Parsed, parsed, refused } from './value.ts';
+import { type Parsed, parsed } from './value.ts';
 
 const settings = z
   .strictObject({
@@ -26,23 +19,8 @@ const settings = z
   .transform((given) => ({ ...given, places: given.places ?? currencyPlaces(given.currency) }));
 type AmountSettings = z.infer<typeof settings>;
 
-const DIGITS = 15;
-
-function accept(json: unknown, { currency, places }: AmountSettings): Parsed {
-  if (json === null) return parsed(null);
-  const example = formatAmount(12.5, currency, places);
-  if (typeof json !== 'number' || !Number.isFinite(json)) return refused(`Type an amount, such as ${example}.`);
-  if (Math.abs(json) >= 10 ** (DIGITS - places))
-    return refused(`This amount is too large: at most ${DIGITS - places} digits before the decimal mark fit.`);
-  const rounded = Number(json.toFixed(places));
-  if (rounded !== json)
-    return refused(
-      places === 0
-        ? `Amounts of ${currency} have no decimal places here: type one such as ${formatNumber(12, 0)}.`
-        : `At most ${places} decimal places fit, such as ${example}.`,
-    );
-  return parsed(rounded === 0 ? 0 : rounded);
-}
+const accept = (json: unknown, { currency, places }: AmountSettings): Parsed =>
+  acceptDecimal(json, places, 'an amount', (some) => formatAmount(12.5, currency, some));
 
 /** A sum of money in one currency, kept as a decimal: `€1,234.50`. */
 export const amount = defineFieldType(settings as unknown as z.ZodType<AmountSettings>, {
@@ -50,7 +28,7 @@ export const amount = defineFieldType(settings as unknown as z.ZodType<AmountSet
   word: 'amount',
   family: 'number',
   editable: true,
-  column: ({ places }) => `numeric(${DIGITS},${places})`,
+  column: ({ places }) => `numeric(${DECIMAL_DIGITS},${places})`,
   parse: (typed, s, writing) => {
     const bare = withoutCurrency(typed, s.currency);
     return bare === '' ? parsed(null) : accept(readNumber(bare, writing), s);

@@ -1,3 +1,4 @@
+export { LOGIN } from './account.ts';
 export {
   type AttachmentSettings,
   type FileToken,
@@ -16,7 +17,7 @@ export { type Family, type FieldType, type Settings, withArticle } from './field
 export { fitMask, isMask, maskExample } from './mask.ts';
 export { loadPatterns, matchesPattern, patternMisfit } from './patterns.ts';
 export { FIELD_TYPES, fieldType, isFieldType } from './registry.ts';
-export { ROUNDING_WORDS, type Rounding } from './rounding.ts';
+export { ROUNDING_WORDS, type Rounding, roundBy } from './rounding.ts';
 export { itemsOf, readItems, writeItems } from './several.ts';
 export {
   compareValues,

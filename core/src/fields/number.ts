@@ -1,4 +1,5 @@
 import { type Writing, writingOf } from '../office/index.ts';
+import { type Parsed, parsed, refused } from './value.ts';
 
 /** Spaces and apostrophes, which some locales set between thousands. */
 const GAPS = /[\s\u00a0\u202f'’]/g;
@@ -15,6 +16,29 @@ export function readNumber(text: string, writing: Pick<Writing, 'decimal'> = wri
   if (/^-?\d+,\d+$/.test(swapped)) return Number(swapped.replace(',', '.'));
   if (/^-?(\d+(\.\d*)?|\.\d+)$/.test(swapped)) return Number(swapped);
   return undefined;
+}
+
+/** Significant digits that a double holds exactly, so that it agrees with PostgreSQL's numeric. */
+export const DECIMAL_DIGITS = 15;
+
+/**
+ * A JSON number as a decimal with so many places, or why it is none: `what` it should be, and an example with places.
+ * Nothing is rounded, since somebody typed it.
+ */
+export function acceptDecimal(
+  json: unknown,
+  places: number,
+  what: string,
+  example: (places: number) => string,
+): Parsed {
+  if (json === null) return parsed(null);
+  if (typeof json !== 'number' || !Number.isFinite(json)) return refused(`Type ${what}, such as ${example(places)}.`);
+  const most = DECIMAL_DIGITS - places;
+  if (Math.abs(json) >= 10 ** most)
+    return refused(`This number is too large: at most ${most} digits before the decimal mark fit.`);
+  const rounded = Number(json.toFixed(places));
+  if (rounded !== json) return refused(`At most ${places} decimal places fit, such as ${example(places)}.`);
+  return parsed(rounded === 0 ? 0 : rounded);
 }
 
 /** The least and most limits of a number or of a date's text, each with a message that shows the limit. */

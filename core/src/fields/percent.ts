@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { formatNumber } from '../office/index.ts';
+import { formatLimit, formatNumber } from '../office/index.ts';
 import { decimal } from './decimal.ts';
 import { defineFieldType } from './fieldType.ts';
 import { checkRange } from './number.ts';
@@ -24,6 +24,6 @@ export const percent = defineFieldType(settings, {
   accept: (json, s) => decimal.accept(json, s),
   format: (value, { places }) => `${formatNumber(Number(value), places)} %`,
   check: (value, { least, most, places }) =>
-    typeof value === 'number' ? checkRange(value, least, most, (limit) => `${formatNumber(limit, places)} %`) : [],
+    typeof value === 'number' ? checkRange(value, least, most, (limit) => `${formatLimit(limit, places)} %`) : [],
   round: (value, { places }) => roundBy(value, places, 'halfUp'),
 });

@@ -1,5 +1,5 @@
 import { fieldType, type Parsed, type Settings } from '../fields/index.ts';
-import { PLAIN, writingOf } from '../office/index.ts';
+import { PLAIN, withoutCurrency, writingOf } from '../office/index.ts';
 
 /** Which comes first in a date of numbers. */
 export type DateOrder = 'dayFirst' | 'monthFirst';
@@ -60,7 +60,7 @@ function plainDate(cell: string, { dates }: CellReading): string {
 }
 
 const plainNumber = (cell: string, { decimal }: CellReading): string => {
-  const bare = cell.replace(/[€$£\s\u00a0\u202f']/g, '');
+  const bare = cell.replace(/[€$£\s\u00a0\u202f'’]/g, '');
   // Only a number that is written in thousands loses their marks: `0,500` is a half, whatever the column has.
   if (decimal === ',')
     return (/^-?[1-9]\d{0,2}(\.\d{3})+(,\d*)?$/.test(bare) ? bare.replaceAll('.', '') : bare).replace(/,(\d*)$/, '.$1');
@@ -83,6 +83,8 @@ export function readCell(column: { type: string; settings: Settings }, cell: str
   switch (target.family) {
     case 'number': {
       const unit = typeof settings.unit === 'string' ? settings.unit : '';
+      if (typeof settings.currency === 'string')
+        return target.parse(plainNumber(withoutCurrency(trimmed, settings.currency), how), settings, PLAIN);
       const bare =
         unit !== '' && trimmed.endsWith(unit) ? trimmed.slice(0, -unit.length) : trimmed.replace(/\s*%$/, '');
       return target.parse(type === 'rating' ? bare : plainNumber(bare, how), settings, PLAIN);

@@ -131,3 +131,12 @@ test('columns find their fields by label, by part of it, and by what they hold',
   );
   expect(found.map((one) => one?.id)).toEqual(['longest_vessel', 'name', 'e_mail', undefined]);
 });
+
+test.each([
+  ['CHF 1.234,50', ',', 1234.5],
+  ['-1’234.50 chf', '.', -1234.5],
+  ['1,234.50', '.', 1234.5],
+])('the amount %s of a file with the decimal mark %s is %d', (cell, decimal, value) => {
+  const amount = { type: 'amount', settings: { currency: 'CHF', places: 2, rounding: 'halfUp' } };
+  expect(readCell(amount, cell, { dates: 'dayFirst', decimal: decimal as '.' | ',' })).toEqual({ ok: true, value });
+});

@@ -112,5 +112,9 @@ export function formatNumber(
   return fraction === undefined ? shown : `${shown}${writing.decimal}${fraction}`;
 }
 
+/** A limit as the office writes it: with the places of its field, or its own where it has more. */
+export const formatLimit = (limit: number, places: number): string =>
+  formatNumber(limit, Math.max(places, String(limit).split('.')[1]?.length ?? 0));
+
 /** A count as the office writes it: `4,212`. */
 export const formatCount = (count: number): string => grouped(String(Math.trunc(count)), writingOf().group);

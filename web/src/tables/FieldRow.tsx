@@ -1,4 +1,4 @@
-import { fieldType } from '@fiche/core/fields';
+import { fieldType, isConvertible } from '@fiche/core/fields';
 import { formatCount } from '@fiche/core/office';
 import type { FieldDefinition, Initial, TableDefinition } from '@fiche/core/tables';
 import { type ReactNode, useState } from 'react';
@@ -146,7 +146,7 @@ export function FieldRow({ table, field, at, change }: FieldRowProps) {
   };
   const parts: (string | Slot)[] = [
     /^[aeiou]/.test(type.word) ? 'An ' : 'A ',
-    type.editable && !['link', 'links'].includes(field.type)
+    type.editable && isConvertible(field.type)
       ? {
           key: 'type',
           label: 'type of the field',
