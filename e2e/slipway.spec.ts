@@ -306,6 +306,8 @@ test('a link that is narrowed in its table is so on its own card; an amount and 
   await expect(page.getByRole('row', { name: /^label: Fee/ })).toContainText('amount in CHF');
 
   await page.getByRole('button', { name: 'Narrow Cradle by another field, everywhere' }).click();
+  await page.getByRole('button', { name: 'Narrow Cradle so' }).click();
+  await expect(page.getByRole('button', { name: 'Leave it as it was' })).toHaveCount(0);
   await expect(page.getByRole('row', { name: /^label: Cradle/ })).toContainText(
     'On every form, in every list and import, offer Cradles whose Shed is this record’s Shed',
   );

@@ -1,5 +1,7 @@
 import { EVERYTHING, type Group } from '@fiche/core/conditions';
 import { type FieldDefinition, type TableDefinition, targetTable } from '@fiche/core/tables';
+import Button from '@mui/material/Button';
+import { useState } from 'react';
 import { useOffice } from '../client/index.ts';
 import { ConditionSentences, narrowingSides } from '../sentences/index.ts';
 
@@ -9,19 +11,39 @@ interface TableNarrowingProps {
   onChange(narrowing: Group | null): void;
 }
 
-/** What a link is narrowed by wherever it is written: “Offer Berths whose Pontoon is this record’s Pontoon”. */
+/**
+ * What a link is narrowed by wherever it is written: “Offer Berths whose Pontoon is this record’s Pontoon”. It guards
+ * every path, so it is set once it is written to the end, not at each word.
+ */
 export function TableNarrowing({ table, field, onChange }: TableNarrowingProps) {
   const { tables } = useOffice();
+  const [draft, setDraft] = useState<Group>();
   const choices = tables.get(targetTable(field) ?? '');
   if (!choices) return null;
   const others = table.fields.filter((one) => one.id !== field.id);
+  const set = field.narrowing ?? EVERYTHING;
+  const where = draft ?? set;
+  const changed = JSON.stringify(where) !== JSON.stringify(set);
   return (
-    <ConditionSentences
-      sides={narrowingSides(tables, choices.id, others, undefined, 'record')}
-      where={field.narrowing ?? EVERYTHING}
-      lead={[`On every form, in every list and import, offer ${choices.label} whose `]}
-      addLabel={`Narrow ${field.label} by another field, everywhere`}
-      onChange={(where) => onChange(where.of.length === 0 ? null : where)}
-    />
+    <>
+      <ConditionSentences
+        sides={narrowingSides(tables, choices.id, others, undefined, 'record')}
+        where={where}
+        lead={[`On every form, in every list and import, offer ${choices.label} whose `]}
+        none={changed ? [`Offer every record of ${choices.label}.`] : undefined}
+        addLabel={`Narrow ${field.label} by another field, everywhere`}
+        onChange={setDraft}
+      />
+      {changed && (
+        <div>
+          <Button size="small" variant="outlined" onClick={() => onChange(where.of.length === 0 ? null : where)}>
+            {where.of.length === 0 ? `Stop narrowing ${field.label}` : `Narrow ${field.label} so`}
+          </Button>{' '}
+          <Button size="small" onClick={() => setDraft(undefined)}>
+            Leave it as it was
+          </Button>
+        </div>
+      )}
+    </>
   );
 }

@@ -119,6 +119,8 @@ export function showSetting(
   { key, none, reads, options }: SettingWords,
 ): { shown: string; text: string } {
   const value = settings[key];
+  // The first of several is what holds where nobody has said otherwise.
+  if (options && value === options[0]?.value) return { shown: none, text: '' };
   if (value === undefined || (Array.isArray(value) && value.length === 0)) return { shown: none, text: '' };
   if (reads === 'items') {
     const items = value as string[];
