@@ -302,6 +302,7 @@ export const FORMS: readonly FormPlan[] = [
         slug: 'report-a-fault',
         intro: 'Something broken on a pontoon or ashore? Two minutes here and the duty boat knows.',
         thanks: 'Thank you. The duty boat has your report.',
+        disclosed: [],
       },
     }),
   },

@@ -1,4 +1,4 @@
-import { DAY, type Happening, HOUR, iso, ref, SEASONS } from './happening.ts';
+import { civil, DAY, type Happening, HOUR, iso, ref, SEASONS, SET_UP, TODAY, YEARS } from './happening.ts';
 import { address, between, chance, decimal, email, person, phone, pick, shuffled, vesselNames } from './random.ts';
 import { type Berth, inventStays, type Vessel } from './stays.ts';
 import { FAULTS, VESSEL_TYPES } from './tables.ts';
@@ -11,7 +11,7 @@ const HARBOURS = [
 
 /** Two seasons of Gannet Sound in the order in which they happened. */
 export function inventOffice(): Happening[] {
-  const setUp = new Clock(Date.UTC(2025, 2, 4, 8));
+  const setUp = new Clock(SET_UP + 8 * HOUR);
   const berths = inventBerths();
   const owners = inventOwners(setUp);
   const vessels = inventVessels(setUp, owners.keys);
@@ -139,7 +139,7 @@ function inventVessels(clock: Clock, owners: readonly string[]) {
       length,
       draught: vessel.draught,
       owner: ref(pick(owners)),
-      insured_until: `${pick([2026, 2027])}-${String(between(1, 12)).padStart(2, '0')}-${String(between(1, 28)).padStart(2, '0')}`,
+      insured_until: civil(TODAY + between(-60, 500) * DAY).slice(0, 10),
     });
   });
   return { all, happenings };
@@ -159,8 +159,8 @@ function inventTariff(clock: Clock): Happening[] {
     ['Crane', 'hour', 65],
     ['Slipway', 'visit', 22],
   ];
-  return SEASONS.flatMap((season) => {
-    const rise = season === 2025 ? 1 : 1.04;
+  return YEARS.flatMap((season, n) => {
+    const rise = 1.04 ** n;
     const cents = (rate: number) => Number((rate * rise).toFixed(2));
     return [
       ...moorings.map(([item, rate]) =>
@@ -191,7 +191,8 @@ const inventFaults = (clock: Clock): Happening[] =>
 function inventReports(): Happening[] {
   return Array.from({ length: 180 }, (_, n) => {
     const season = n < 80 ? SEASONS[0] : SEASONS[1];
-    const at = Date.UTC(season, 3, 1) + between(0, 200) * DAY + between(7, 22) * HOUR + between(0, 59) * 60_000;
+    const day = season.from + between(0, 209) * DAY;
+    const at = day + between(7, 22) * HOUR + between(0, 59) * 60_000;
     const harbour = pick(HARBOURS);
     const fault = pick(FAULTS);
     const who = person();
@@ -226,7 +227,8 @@ function inventReports(): Happening[] {
 function inventCorrections(owners: readonly string[]): Happening[] {
   const some = shuffled(owners).slice(0, 70);
   return some.map((key) => {
-    const at = iso(Date.UTC(pick(SEASONS), between(4, 9), between(1, 28), between(8, 17), between(0, 59)));
+    const day = pick(SEASONS).from + between(0, 205) * DAY;
+    const at = iso(day + between(8, 17) * HOUR + between(0, 59) * 60_000);
     const account = pick(['quayclerk', 'nightclerk', 'harbourmaster']);
     return { at, account, table: 'gannet_owners', form: 'gannet_owner_card', key, values: { phone: phone() } };
   });

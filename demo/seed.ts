@@ -3,6 +3,7 @@ import type { Values } from '@fiche/core/fields';
 import { generateForm, type PreparedForm, prepareForm } from '@fiche/core/forms';
 import type { Through } from '@fiche/core/history';
 import { DEFAULT_OFFICE } from '@fiche/core/office';
+import { confirmDisclosures } from '@fiche/core/proof';
 import { newFieldSchema } from '@fiche/core/tables';
 import { addAccount, addMembership, addRole, SAMPLE_ACCOUNTS, SAMPLE_PASSWORD } from '@fiche/server/accounts/index';
 import { become, type Database, type Transaction } from '@fiche/server/database/index';
@@ -11,11 +12,11 @@ import { writeEntry } from '@fiche/server/entries/index';
 import { createForm, publishForm, saveDraft } from '@fiche/server/forms/index';
 import { addField, changeTable, createCabinet, createTable, holdConstraint } from '@fiche/server/tables/index';
 import { FORMS } from './forms.ts';
-import type { Happening } from './happening.ts';
+import { DAY, type Happening, iso, SET_UP } from './happening.ts';
 import { inventOffice } from './office.ts';
 import { TABLES } from './tables.ts';
 
-const BUILT = '2025-03-03T08:00:00Z';
+const BUILT = iso(SET_UP - DAY);
 const BATCH = 400;
 /** What the clerks said where a rule asked. */
 const REASONS = { insured: 'The renewal was shown at the counter.' };
@@ -28,11 +29,11 @@ export async function isSeeded(owner: Database): Promise<boolean> {
 /**
  * Fills an empty database with Gannet Sound and the empty cabinet Slipway, through the real write path: definitions
  * through the stores, records through the same decision as every save. As the owner, who alone can give the dates of
- * the past. Always the same content.
+ * the past. The same content whenever it is seeded, moved so that it ends on that day.
  */
 export async function seed(owner: Database): Promise<void> {
   await owner.transaction(async (transaction) => {
-    await transaction.raw("SELECT ledger.make_partitions('2025-01-01', now()::date)");
+    await transaction.raw('SELECT ledger.make_partitions(?::date, now()::date)', [BUILT.slice(0, 10)]);
     await become(transaction, { name: 'harbourmaster', through: { kind: 'seed', label: 'First set-up' }, at: BUILT });
     await createCabinet(transaction, 'gannet', 'Gannet Sound');
     await people(transaction, ['gannet', 'slipway']);
@@ -72,7 +73,7 @@ async function definitions(owner: Transaction): Promise<void> {
   for (const plan of FORMS) {
     const form = await createForm(owner, 'gannet', plan.table, plan.label);
     const { tables } = await loadDefinitions(owner);
-    const draft = await saveDraft(owner, form.id, plan.build(tables), 1);
+    const draft = await saveDraft(owner, form.id, confirmDisclosures(plan.build(tables), tables), 1);
     await publishForm(owner, form.id, draft.revision);
   }
 }

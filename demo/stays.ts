@@ -1,7 +1,21 @@
-import { civil, DAY, type Happening, type HappeningValues, HOUR, iso, LAST_MOMENT, ref, SEASONS } from './happening.ts';
+import {
+  civil,
+  DAY,
+  END,
+  type Happening,
+  type HappeningValues,
+  HOUR,
+  iso,
+  ref,
+  SEASONS,
+  TODAY,
+  yearOf,
+} from './happening.ts';
 import { between, chance, decimal, pick } from './random.ts';
 
 const STAYS = 1_200;
+/** So many of them arrive on the day of seeding. */
+const ARRIVE_TODAY = 9;
 
 export interface Berth {
   readonly key: string;
@@ -25,33 +39,41 @@ export function inventStays(berths: readonly Berth[], vessels: readonly Vessel[]
   let made = 0;
   while (made < STAYS) {
     const season = made < STAYS / 2 ? SEASONS[0] : SEASONS[1];
+    const today = made >= STAYS - ARRIVE_TODAY;
     const berth = pick(berths);
     const fitting = vessels.filter((vessel) => vessel.length <= berth.longest && vessel.draught <= berth.deepest);
-    const opens = Date.UTC(season, 3, 1);
-    const day = Math.ceil(Math.max(free.get(berth.key) ?? 0, opens + between(0, 190) * DAY) / DAY) * DAY;
-    const arrival = day + between(9, 20) * HOUR;
+    const wanted = today ? TODAY : season.from + between(0, 205) * DAY;
+    const day = Math.ceil(Math.max(free.get(berth.key) ?? 0, wanted) / DAY) * DAY;
+    const hour = today ? between(0, Math.max(0, (END - TODAY) / HOUR - 1)) : between(9, 20);
+    const arrival = day + hour * HOUR;
     const departure = arrival - (arrival % DAY) + between(1, 16) * DAY + 10 * HOUR;
-    if (fitting.length === 0 || departure > Date.UTC(season, 9, 31) || departure > LAST_MOMENT) continue;
-    const corrected = chance(0.3) ? departure + between(1, 4) * DAY : undefined;
+    const entered = arrival + between(5, 50) * 60_000;
+    if (fitting.length === 0 || entered >= season.to) continue;
+    // What was corrected later has happened by now.
+    const later = entered + between(8, 40) * HOUR;
+    const corrected = chance(0.3) && later < END ? departure + between(1, 4) * DAY : undefined;
     free.set(berth.key, (corrected ?? departure) + DAY);
-    happenings.push(...stay(made, season, berth, pick(fitting), arrival, departure, corrected));
+    happenings.push(...stay(made, { berth, vessel: pick(fitting), arrival, departure, corrected, entered, later }));
     made += 1;
   }
   return happenings;
 }
 
-function stay(
-  n: number,
-  season: number,
-  berth: Berth,
-  vessel: Vessel,
-  arrival: number,
-  departure: number,
-  corrected: number | undefined,
-): Happening[] {
+interface Stay {
+  readonly berth: Berth;
+  readonly vessel: Vessel;
+  readonly arrival: number;
+  readonly departure: number;
+  readonly corrected: number | undefined;
+  /** When it was entered, and when something of it was changed. */
+  readonly entered: number;
+  readonly later: number;
+}
+
+function stay(n: number, { berth, vessel, arrival, departure, corrected, entered, later }: Stay): Happening[] {
+  const season = yearOf(arrival);
   const clerk = (ms: number): string => (new Date(ms).getUTCHours() >= 18 || chance(0.15) ? 'nightclerk' : 'quayclerk');
   const through = { table: 'gannet_stays', form: 'gannet_check_in', key: `stay:${n}` };
-  const entered = arrival + between(5, 50) * 60_000;
   const band = vessel.length <= 10 ? 'up to 10 m' : vessel.length <= 14 ? 'up to 14 m' : 'over 14 m';
   const found: Happening[] = [
     {
@@ -71,11 +93,10 @@ function stay(
       lines: { services_used: servicesOf(season, Math.round((departure - arrival) / DAY)) },
     },
   ];
-  const later = entered + between(8, 40) * HOUR;
   if (corrected)
     found.push({ ...through, at: iso(later), account: clerk(later), values: { departure: civil(corrected) } });
-  if (chance(0.05)) {
-    const at = later + between(1, 9) * HOUR;
+  const at = later + between(1, 9) * HOUR;
+  if (chance(0.05) && at < END) {
     const reason = pick([
       'Storm shelter, harbour master agreed',
       'Towed in by the duty boat',

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { choose, divider, expectAccessible, field, fill, input, offers, said, signIn } from './office.ts';
+import { ahead, choose, divider, expectAccessible, field, fill, input, offers, said, signIn } from './office.ts';
 
 test('the harbour master looks at tables and checks a vessel in', async ({ page }) => {
   await signIn(page, 'harbourmaster');
@@ -49,28 +49,28 @@ test('the harbour master looks at tables and checks a vessel in', async ({ page 
   await expect(field(page, 'Length').getByRole('img', { name: /^Filled by Registration from/ })).toBeVisible();
 
   // Departure before arrival is refused while typing.
-  await fill(page, 'Arrival', '17 Nov 2026 15:30');
-  await fill(page, 'Departure', '16 Nov 2026 10:00');
+  await fill(page, 'Arrival', `${ahead(29)} 15:30`);
+  await fill(page, 'Departure', `${ahead(29)} 10:00`);
   await expect(field(page, 'Departure')).toContainText('Departure must be after arrival.');
   await page.keyboard.press('Control+s');
-  await expect(page.getByRole('region', { name: 'What to mend' })).toContainText('One thing to mend');
-  await expect(input(page, 'Departure')).toHaveValue('16 Nov 2026, 10:00');
+  await expect(page.getByRole('region', { name: 'Problems' })).toContainText('One problem to correct');
+  await expect(input(page, 'Departure')).toHaveValue(`${ahead(29)}, 10:00`);
   await expect(input(page, 'Departure')).toBeFocused();
   await expectAccessible(page);
   await fill(page, 'Departure', '31 Feb 2027 10:00');
   await expect(field(page, 'Departure')).toContainText('There is no such day in the calendar.');
-  await fill(page, 'Departure', '19 Nov 2026 10:00');
+  await fill(page, 'Departure', `${ahead(31)} 10:00`);
   await choose(page, 'Mooring', 'Winter layby');
   await expect(input(page, 'Nightly rate')).not.toHaveValue('');
   // The insurance of this vessel has run out: that asks, and lets it through with a reason.
   await page.keyboard.press('Control+s');
-  await expect(page.getByRole('region', { name: 'Say why' })).toContainText('ends before its departure');
-  await expect(page.getByRole('region', { name: 'Say why' }).getByRole('textbox')).toBeFocused();
+  await expect(page.getByRole('region', { name: 'Reasons' })).toContainText('ends before its departure');
+  await expect(page.getByRole('region', { name: 'Reasons' }).getByRole('textbox')).toBeFocused();
   await page.keyboard.type('Renewal shown at the counter.');
   await page.keyboard.press('Control+s');
-  await expect(said(page, 'Saved as STAY-2026-')).toBeVisible();
+  await expect(said(page, /^Saved as STAY-\d{4}-/)).toBeVisible();
   await expect(page.getByText(/^added .* harbourmaster$/)).toBeVisible();
-  await expect(field(page, 'Number')).toContainText('STAY-2026-');
+  await expect(field(page, 'Number')).toContainText('STAY-');
 });
 
 test('a save that the server refuses, and a lost connection, lose nothing that was typed', async ({ page }) => {

@@ -27,7 +27,7 @@ test('an answer that looks like spam is held, looked at, and released with a rea
   await expect(held).toContainText('A field that people do not see was filled in.');
   await expectAccessible(page);
   await held.getByRole('button', { name: 'Release' }).click();
-  await expect(held.getByRole('alert')).toHaveText('Say why, in a few words: it is kept with the answer.');
+  await expect(held.getByRole('alert')).toHaveText('Write a reason: it is kept with the answer.');
   await held.getByLabel('Reason').fill('Called back: it is real');
   await held.getByRole('button', { name: 'Release' }).click();
   await expect(page.getByText('No answer is held.')).toBeVisible();

@@ -1,4 +1,5 @@
 import { expect, test } from '@playwright/test';
+import { fieldRow } from './builder.ts';
 import { choose, divider, expectAccessible, field, input, offers, signIn } from './office.ts';
 
 test('a wrong password says so and keeps the login', async ({ page }) => {
@@ -16,20 +17,20 @@ test('a wrong password says so and keeps the login', async ({ page }) => {
 
 test('labels that cannot be are refused where they are typed, and stay there', async ({ page }) => {
   await signIn(page, 'harbourmaster');
-  await page.goto('/slipway/tables');
-  const label = page.getByLabel('A new table, called');
+  await page.goto('/gannet/tables?new=table');
+  const label = page.getByRole('dialog').getByLabel('Name');
   await label.fill('x'.repeat(500));
   await page.keyboard.press('Enter');
   await expect(page.getByText('This label is too long: at most 120 characters fit.')).toBeVisible();
   await expect(label).toHaveValue('x'.repeat(500));
   await label.fill(`Bêrthing "aids" & 'løs'`);
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('heading', { name: `Bêrthing "aids" & 'løs'` })).toBeVisible();
-  const form = page.getByRole('form', { name: 'Add a field' });
+  await expect(page.getByRole('heading', { name: `Bêrthing "aids" & 'løs'`, level: 1 })).toBeVisible();
+  const form = page.getByRole('form', { name: 'New field' });
   for (const name of ['Depth', 'Depth?', 'depth']) {
-    await form.getByLabel('Add a field, called').fill(name);
-    await form.getByRole('button', { name: 'Add the field' }).click();
-    if (name !== 'depth') await expect(page.getByRole('table').getByText(name, { exact: true })).toBeVisible();
+    await form.getByLabel('Name').fill(name);
+    await form.getByRole('button', { name: 'Add field' }).click();
+    if (name !== 'depth') await expect(fieldRow(page, name)).toBeVisible();
   }
   await expect(page.getByText('depth_2', { exact: true })).toBeVisible();
   await expect(form.getByRole('alert')).toContainText('“depth” is there already.');
@@ -64,7 +65,7 @@ test('text that no choice answers to is kept and named', async ({ page }) => {
   await expect(field(page, 'Harbour')).toContainText('No choice is called “Atlantis”.');
   await expect(input(page, 'Harbour')).toHaveValue('Atlantis');
   page.once('dialog', (dialog) => void dialog.dismiss());
-  await divider(page, 'Desk').click();
+  await divider(page, 'Home').click();
   await expect(input(page, 'Harbour')).toHaveValue('Atlantis');
 });
 
@@ -86,7 +87,7 @@ test('a choice far down a long list is found by its name, pasted and left', asyn
 /** The main screens; in the dark scheme only the colours differ, and one screen of a kind shows them. */
 const SCREENS = {
   light: [
-    'desk',
+    'home',
     'forms',
     'tables',
     'tables/gannet_stays',
@@ -96,19 +97,19 @@ const SCREENS = {
     'tables/gannet_vessels/3',
     'imports/new',
     'forms/gannet_check_in/7',
-    'forms/gannet_check_in/studio',
+    'forms/gannet_check_in/edit',
     'ledger',
     'people',
     'settings',
   ],
   dark: [
     'settings',
-    'desk',
+    'home',
     'tables/gannet_stays',
     'tables/gannet_faults',
     'tables/gannet_stays?fields',
     'forms/gannet_check_in/7',
-    'forms/gannet_check_in/studio',
+    'forms/gannet_check_in/edit',
     'ledger',
   ],
 } as const;
@@ -143,7 +144,7 @@ test('who types ahead of a slow line finds all of it where it belongs', async ({
   await expect(input(page, 'Harbour')).toHaveValue('Tern Cove');
   await expect(input(page, 'Pontoon')).toHaveValue('A');
   await expect(page.getByRole('complementary', { name: 'Berth, reference card' })).toContainText('Longest vessel');
-  await expect(page.getByRole('region', { name: 'What to mend' })).toHaveCount(0);
+  await expect(page.getByRole('region', { name: 'Problems' })).toHaveCount(0);
   await page.unrouteAll({ behavior: 'ignoreErrors' });
 });
 
@@ -155,7 +156,7 @@ for (const scheme of ['light', 'dark'] as const)
       await page.goto(`/gannet/${path}`);
       await expect(page.getByRole('main').locator('h1, h2').first()).toBeAttached();
       if (path.includes('vessels/')) await expect(page.getByRole('region', { name: 'What links here' })).toBeVisible();
-      if (path.endsWith('studio')) await page.getByRole('button', { name: /^Registration/ }).click();
+      if (path.endsWith('edit')) await page.getByRole('button', { name: /^Registration/ }).click();
       await expectAccessible(page, scheme === 'dark' ? 'colours' : 'all');
       // The page scrolls within its frame, and never the frame itself.
       expect(await page.evaluate(() => document.documentElement.scrollHeight - window.innerHeight)).toBeLessThanOrEqual(

@@ -38,14 +38,14 @@ test('a hundred files of 2 MB in one action; one that lies about its kind, in an
     const { csrf } = await (await fetch('/api/session')).json();
     const headers = { 'content-type': 'application/json', 'x-fiche-csrf': csrf };
     const post = (url: string, body: object) => fetch(url, { method: 'POST', headers, body: JSON.stringify(body) });
-    const { id } = await (await post('/api/cabinets/slipway/tables', { label: 'Surveys' })).json();
+    const { id } = await (await post('/api/cabinets/gannet/tables', { label: 'Soundings' })).json();
     for (const one of [
       { label: 'Survey', type: 'text', required: true },
       { label: 'Papers', type: 'attachments', settings: { largest: 3, mostCount: 110 } },
     ])
       await post(`/api/tables/${id}/fields`, { field: one });
   });
-  await page.goto('/slipway/tables/slipway_surveys/new');
+  await page.goto('/gannet/tables/gannet_soundings/new');
   await input(page, 'Survey').fill('Hull, spring');
   const papers = field(page, 'Papers');
   await expect(papers).toContainText('any kind, up to 3 MB each, at most 110');
@@ -68,10 +68,9 @@ test('a hundred files of 2 MB in one action; one that lies about its kind, in an
   await (await chooser).setFiles([...hundred, lies, empty, large]);
   await expect(papers).toContainText('empty.txt is empty: there is nothing in it.');
   await expect(papers).toContainText('large.dat has 4 MB: at most 3 MB fit.');
-  await expect(page.getByRole('button', { name: /on the way…/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Uploading / })).toBeVisible();
   await expect(papers.getByRole('link')).toHaveCount(101, { timeout: 120_000 });
-  for (const name of ['empty.txt', 'large.dat'])
-    await papers.getByRole('button', { name: `Leave out ${name}` }).click();
+  for (const name of ['empty.txt', 'large.dat']) await papers.getByRole('button', { name: `Remove ${name}` }).click();
   await page.keyboard.press('Control+s');
   await expect(said(page, 'Saved as')).toBeVisible();
   await expect(papers.getByRole('link')).toHaveCount(101);
@@ -84,7 +83,7 @@ test('a hundred files of 2 MB in one action; one that lies about its kind, in an
   expect(kind).toBe('image/png');
   await expect(papers.locator('img').first()).toBeVisible();
   // One taken out again; the line of history names it.
-  await papers.getByRole('button', { name: 'Take out sheet 001.dat' }).click();
+  await papers.getByRole('button', { name: 'Remove sheet 001.dat' }).click();
   await page.keyboard.press('Control+s');
   await expect(papers.getByRole('link')).toHaveCount(100);
   await expectAccessible(page);
@@ -118,7 +117,7 @@ test('a respondent on a phone sends photos with captions as lines, before anythi
   await expect(photos.getByRole('row').locator('img')).toHaveCount(10);
   await expect(photos).toContainText('10 lines, at most 10');
   await expect(photos).toContainText('pole-8.png was left out: at most 10 of these fit here.');
-  await photos.getByRole('button', { name: 'Leave out pole-8.png' }).click();
+  await photos.getByRole('button', { name: 'Remove pole-8.png' }).click();
   await photos.getByLabel('Caption, line 7').fill('The fifth pole');
   await expect
     .poll(() => page.evaluate(() => sessionStorage.getItem('fiche:answers:report-a-fault')))
@@ -126,7 +125,7 @@ test('a respondent on a phone sends photos with captions as lines, before anythi
 
   // A phone that drops the page from its memory loses nothing; whoever wants to begins anew.
   await page.reload();
-  await expect(page.getByText('What you entered here before is back.')).toBeVisible();
+  await expect(page.getByText('Your earlier answers are back.')).toBeVisible();
   await expect(input(page, 'What is wrong with it')).toHaveValue('Bulb broken');
   await expect(photos.getByLabel('Caption, line 7')).toHaveValue('The fifth pole');
   await expect(photos).toContainText('pole-7.png');
@@ -137,6 +136,6 @@ test('a respondent on a phone sends photos with captions as lines, before anythi
   await expect(input(page, 'Harbour')).toHaveValue('');
   await page.reload();
   await expect(input(page, 'Harbour')).toHaveValue('');
-  await expect(page.getByText('What you entered here before is back.')).toHaveCount(0);
+  await expect(page.getByText('Your earlier answers are back.')).toHaveCount(0);
   await context.close();
 });

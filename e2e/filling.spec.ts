@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { card, choose, field, fill, input, said, signIn } from './office.ts';
+import { ahead, card, choose, expectAccessible, field, fill, input, said, signIn } from './office.ts';
 
 test('two people on one record: what changed comes in live, the same field asks, an archived record says so', async ({
   browser,
@@ -27,7 +27,7 @@ test('two people on one record: what changed comes in live, the same field asks,
   await expect(input(other, 'E-mail')).toHaveValue('office@perrin.example');
   await expect(input(other, 'Name')).toHaveValue('Perrin Boatyard');
   await other.keyboard.press('Control+s');
-  await expect(other.getByRole('region', { name: 'What to mend' })).toContainText('Decide which value stands.');
+  await expect(other.getByRole('region', { name: 'Problems' })).toContainText('Decide which value to keep.');
   await field(other, 'Phone').getByRole('button', { name: 'Keep 0555 333 333' }).click();
   await other.keyboard.press('Control+s');
   await expect(said(other, 'Saved.')).toBeVisible();
@@ -53,32 +53,32 @@ test('unsaved work comes back after a reload and in a new tab, lines and all; th
   await signIn(page, 'quayclerk');
   await page.goto('/gannet/forms/gannet_check_in/new');
   await choose(page, 'Harbour', 'Tern Cove');
-  await fill(page, 'Arrival', '3 Dec 2026 12:00');
+  await fill(page, 'Arrival', `${ahead(30)} 12:00`);
   const lines = card(page).getByRole('region', { name: 'Services used' });
   await lines.getByLabel('Service, line 1').fill('Crane');
   await page.keyboard.press('Enter');
   await lines.getByLabel('Quantity, line 1').fill('2,5');
   await page.keyboard.press('Tab');
-  await expect(lines.getByLabel('Amount, line 1')).toContainText('169.00');
+  await expect(lines.getByLabel('Amount, line 1')).toContainText(/\d{3}\.\d\d/);
   const kept = () =>
     page.evaluate(() => Object.keys(localStorage).filter((key) => key.startsWith('fiche:work')).length);
   await expect.poll(kept).toBe(1);
   page.on('dialog', (dialog) => void dialog.accept());
   await page.reload();
-  await expect(card(page).locator('.unsaved')).toContainText('What you entered here and did not save');
+  await expect(card(page).locator('.unsaved')).toContainText('Your unsaved entry of');
   await expect(input(page, 'Harbour')).toHaveValue('Tern Cove');
-  await expect(lines.getByLabel('Amount, line 1')).toContainText('169.00');
+  await expect(lines.getByLabel('Amount, line 1')).toContainText(/\d{3}\.\d\d/);
   await page.close({ runBeforeUnload: false });
 
   const next = await context.newPage();
   next.on('dialog', (dialog) => void dialog.accept());
   await next.goto('/gannet/forms/gannet_check_in/new');
-  await expect(input(next, 'Arrival')).toHaveValue('3 Dec 2026, 12:00');
-  await next.getByRole('button', { name: 'Throw it away' }).click();
+  await expect(input(next, 'Arrival')).toHaveValue(`${ahead(30)}, 12:00`);
+  await next.getByRole('button', { name: 'Discard' }).click();
   await expect(input(next, 'Arrival')).toHaveValue('');
   await next.reload();
   await expect(input(next, 'Harbour')).toHaveValue('');
-  await expect(next.getByRole('button', { name: 'Throw it away' })).toHaveCount(0);
+  await expect(next.getByRole('button', { name: 'Discard' })).toHaveCount(0);
 });
 
 test('records are found by number and by words, copied, kept for the next, and put back from the history', async ({
@@ -106,7 +106,7 @@ test('records are found by number and by words, copied, kept for the next, and p
   await expect(said(page, 'Saved.')).toBeVisible();
   await page.keyboard.press('Alt+h');
   const history = page.getByRole('complementary', { name: 'History' });
-  await history.getByRole('button', { name: 'by field' }).click();
+  await history.getByRole('button', { name: 'By field' }).click();
   await history
     .getByRole('button', { name: `Put back ${phone}` })
     .first()
@@ -140,6 +140,22 @@ test('records are found by number and by words, copied, kept for the next, and p
 
   await page.keyboard.press('F1');
   await expect(page.getByRole('complementary', { name: 'What the keyboard does here' })).toContainText(
-    'save, and on to the next card',
+    'save, then the next card',
   );
+
+  // The guide lies beside them: the page of one’s own work, its pictures, and back to the card by Esc.
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Help' }).click();
+  const guide = page.getByRole('complementary', { name: 'Guide' });
+  await expect(guide.getByRole('heading', { name: 'Filling forms' })).toBeVisible();
+  const picture = guide.getByRole('img', { name: 'Why these choices' });
+  await picture.scrollIntoViewIfNeeded();
+  await expect.poll(() => picture.evaluate((one: HTMLImageElement) => one.naturalWidth)).toBeGreaterThan(0);
+  await guide.getByRole('tab', { name: 'Filling' }).press('ArrowRight');
+  await page.keyboard.press('Enter');
+  await expect(guide.getByRole('heading', { name: 'Building tables and forms' })).toBeVisible();
+  await expectAccessible(page);
+  await page.keyboard.press('Escape');
+  await expect(guide).toBeHidden();
+  await expect(page.getByRole('button', { name: 'Help' })).toBeFocused();
 });

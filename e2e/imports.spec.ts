@@ -1,6 +1,6 @@
 import { fileURLToPath } from 'node:url';
 import { expect, type Page, test } from '@playwright/test';
-import { divider, expectAccessible, setSlot, signIn } from './office.ts';
+import { divider, expectAccessible, said, setSlot, signIn } from './office.ts';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -9,10 +9,10 @@ const columnRow = (page: Page, name: string) =>
   page.locator('.import-columns').getByRole('row').filter({ hasText: name });
 const verdict = (page: Page) => page.getByRole('region', { name: 'What the check found' });
 
-test('a messy CSV becomes a table: found by looking, checked, mended, brought in', async ({ page }) => {
+test('a messy CSV becomes a table: found by looking, checked, corrected, imported', async ({ page }) => {
   await signIn(page, 'harbourmaster');
   await divider(page, 'Tables').click();
-  await page.getByRole('link', { name: 'Bring a file in' }).click();
+  await page.getByRole('link', { name: 'Import', exact: true }).click();
   await page.getByLabel('Choose a file').setInputFiles(sample('winter-berths.csv'));
   await expect(page.getByText('It is delimited text in')).toContainText(
     'Windows-1252, with semicolons between the cells; its columns are named in row 2',
@@ -24,38 +24,40 @@ test('a messy CSV becomes a table: found by looking, checked, mended, brought in
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Check every row' }).click();
   await expect(verdict(page)).toContainText(
-    '6 rows checked: 4 records to add, 2 rows to mend. Nothing is written yet.',
+    '6 rows checked: 4 records to add, 2 rows to correct. Nothing is written yet.',
   );
   await expect(verdict(page)).toContainText('Berthed on: There is no such day in the calendar.');
   const download = page.waitForEvent('download');
-  await page.getByRole('link', { name: /Take these rows out as CSV/ }).click();
-  const mend = await (await download).createReadStream();
+  await page.getByRole('link', { name: /Export these rows as CSV/ }).click();
+  const stream = await (await download).createReadStream();
   let rows = '';
-  for await (const chunk of mend) rows += chunk;
+  for await (const chunk of stream) rows += chunk;
   expect(rows).toContain('Vessel,Owner,Berthed on,Length (m),Paid,Reason');
-  await page.getByRole('button', { name: 'Bring in the 4 good rows only' }).click();
+  await page.getByRole('button', { name: 'Import the 4 good rows only' }).click();
   await page.getByRole('link', { name: 'See the records' }).click();
   await expect(page.getByRole('heading', { name: 'winter berths' })).toBeVisible();
   await expect(page.getByRole('status').first()).toHaveText('4 records');
   await expect(page.getByRole('gridcell', { name: '24 Dec 2026' })).toBeVisible();
 
-  // The mended rows go in again.
-  await page.getByRole('link', { name: 'Bring a file in' }).click();
-  const mended = rows.replace('31.02.2026', '28.02.2026').replace('eight', '"8,00"');
+  // The corrected rows go in again.
+  await page.getByRole('link', { name: 'Import', exact: true }).click();
+  const corrected = rows.replace('31.02.2026', '28.02.2026').replace('eight', '"8,00"');
   await page
     .getByLabel('Choose a file')
-    .setInputFiles({ name: 'mended.csv', mimeType: 'text/csv', buffer: Buffer.from(mended) });
+    .setInputFiles({ name: 'corrected.csv', mimeType: 'text/csv', buffer: Buffer.from(corrected) });
   await expect(columnRow(page, 'Reason')).toContainText('nowhere');
   await page.getByRole('button', { name: 'Check every row' }).click();
   await expect(verdict(page)).toContainText('2 rows checked: 2 records to add.');
-  await page.getByRole('button', { name: 'Bring in 2 rows' }).click();
+  await page.getByRole('button', { name: 'Import 2 rows' }).click();
   await page.getByRole('link', { name: 'See the records' }).click();
   await expect(page.getByRole('status').first()).toHaveText('6 records');
 
   // One line in the ledger, which opens into its records.
   await divider(page, 'Ledger').click();
-  await page.getByRole('button', { name: 'mended.csv' }).click();
+  await page.getByRole('button', { name: 'corrected.csv' }).click();
   await expect(page.getByText('Only the records of one import.')).toBeVisible();
+  await expect(page.getByRole('row')).toHaveCount(2);
+  await page.getByRole('button', { name: 'and 1 more record' }).click();
   await expect(page.getByRole('row')).toHaveCount(3);
 });
 
@@ -84,11 +86,11 @@ test('JSON Lines by key: what is there is changed, what is not is added, what is
     page.getByText('A row finds its record by Registration; where it finds one, the record is changed'),
   ).toBeVisible();
   await page.getByRole('button', { name: 'Check every row' }).click();
-  await expect(verdict(page)).toContainText('5 rows checked: 3 records to add, 2 rows to mend.');
+  await expect(verdict(page)).toContainText('5 rows checked: 3 records to add, 2 rows to correct.');
   await expect(verdict(page)).toContainText('An earlier row of the file has the same Registration.');
   await expect(verdict(page)).toContainText('“Submarine” is not one of the choices');
-  await page.getByRole('button', { name: 'Bring in the 3 good rows only' }).click();
-  await expect(page.getByText('is brought in')).toBeVisible();
+  await page.getByRole('button', { name: 'Import the 3 good rows only' }).click();
+  await expect(page.getByText('is imported')).toBeVisible();
 
   // Pasted from a spreadsheet, by keyboard.
   await page.goto('/gannet/imports/new?into=gannet_vessels');
@@ -99,8 +101,8 @@ test('JSON Lines by key: what is there is changed, what is not is added, what is
   await expect(columnRow(page, 'Registration')).toContainText('Registration');
   await page.getByRole('button', { name: 'Check every row' }).click();
   await expect(verdict(page)).toContainText('1 row checked: 1 to change.');
-  await page.getByRole('button', { name: 'Bring in 1 row' }).click();
-  await expect(page.getByText('is brought in')).toBeVisible();
+  await page.getByRole('button', { name: 'Import 1 row' }).click();
+  await expect(page.getByText('is imported')).toBeVisible();
   await expectAccessible(page);
 });
 
@@ -134,18 +136,19 @@ test('a whole cabinet is taken out, and fills a new one', async ({ page }) => {
   await signIn(page, 'harbourmaster');
   await divider(page, 'Tables').click();
   const download = page.waitForEvent('download');
-  await page.getByRole('link', { name: 'Take the cabinet out' }).click();
+  await page.getByRole('link', { name: 'Export cabinet' }).click();
   const file = await (await download).path();
   await page.getByRole('button', { name: /^Cabinet/ }).click();
-  await page.getByRole('menuitem', { name: 'A new cabinet…' }).click();
-  await page.getByLabel('A new cabinet, called').fill('Gannet copy');
-  await page.getByRole('button', { name: 'Make the cabinet' }).click();
-  await expect(page.getByRole('heading', { name: 'Tables' })).toBeVisible();
-  await page.getByLabel('Fill it from a cabinet file').setInputFiles(file);
-  await expect(page.getByRole('link', { name: 'Stays', exact: true })).toBeVisible({ timeout: 60_000 });
+  await page.getByRole('menuitem', { name: 'New cabinet…' }).click();
+  await page.getByLabel('Name').fill('Gannet copy');
+  await page.getByRole('button', { name: 'Create cabinet' }).click();
+  await expect(page.getByText('This cabinet is empty.')).toBeVisible();
+  await page.getByLabel('Import a cabinet file').setInputFiles(file);
+  await expect(said(page, /^Imported: /)).toBeVisible({ timeout: 60_000 });
+  await divider(page, 'Tables').click();
   await expectAccessible(page);
   await page.getByRole('link', { name: 'Stays', exact: true }).click();
-  await expect(page.getByRole('gridcell', { name: 'STAY-2026-00600' })).toBeVisible();
+  await expect(page.getByRole('gridcell', { name: /^STAY-\d{4}-0/ }).first()).toBeVisible();
   await divider(page, 'Forms').click();
   await expect(page.getByRole('link', { name: 'Check-in' }).first()).toBeVisible();
 });

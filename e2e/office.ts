@@ -13,20 +13,33 @@ export async function signIn(page: Page, login: string): Promise<void> {
 
 export const card = (page: Page): Locator => page.locator('.card').first();
 
+/** The same as ISO 8601 has it. */
+export const isoAhead = (days: number): string => new Date(Date.now() + days * 86_400_000).toISOString().slice(0, 10);
+
 /** A field of the open card by its label. */
 export const field = (page: Page, label: string): Locator =>
   page
     .locator('.ruled')
     .filter({ has: page.locator('.ruled-label', { hasText: new RegExp(`^${label}( \\(required\\))?$`) }) });
 
-export const input = (page: Page, label: string): Locator => field(page, label).locator('input, textarea').first();
+export const input = (page: Page, label: string): Locator =>
+  field(page, label).locator('input, textarea:not([aria-hidden])').first();
 
 /** One of the dividers on the left edge. */
 export const divider = (page: Page, name: string): Locator =>
   page.getByRole('navigation', { name: 'Cabinet' }).getByRole('link', { name, exact: true });
 
-/** What the application shortly said was done. */
-export const said = (page: Page, words: string | RegExp): Locator => page.locator('.said').filter({ hasText: words });
+/** The latest message with these words about what was done. */
+export const said = (page: Page, words: string | RegExp): Locator =>
+  page.locator('.notices .MuiSnackbarContent-root').filter({ hasText: words }).last();
+
+const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
+
+/** A day so many days from today (UTC), as it is written: the sample’s stays end within 25 days from the day of seeding. */
+export function ahead(days: number): string {
+  const day = new Date(Date.now() + days * 86_400_000);
+  return `${day.getUTCDate()} ${MONTHS[day.getUTCMonth()]} ${day.getUTCFullYear()}`;
+}
 
 /** Chooses in a dropdown with the mouse. */
 export async function choose(page: Page, label: string, option: string): Promise<void> {

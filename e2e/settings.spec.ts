@@ -11,7 +11,7 @@ test('the office says where it is, and numbers and dates follow at once, typed o
   };
   await pick('Numbers and dates as in', 'germany', 'German (Germany)');
   await expect(field(page, 'Numbers and dates as in')).toContainText('Such as 12.345,60 and 17. Aug. 2026.');
-  await page.getByRole('button', { name: 'Save' }).click();
+  await page.getByRole('button', { name: 'Save office' }).click();
   await expect(said(page, 'Saved. It holds for everybody from now on.')).toBeVisible();
 
   await page.goto('/gannet/tables/gannet_vessels/new');
@@ -28,7 +28,7 @@ test('the office says where it is, and numbers and dates follow at once, typed o
   await page.goto('/gannet/settings');
   await pick('Numbers and dates as in', 'united kingdom', 'English (United Kingdom)');
   await pick('Time zone', 'utc', 'UTC');
-  await page.getByRole('button', { name: 'Save' }).click();
+  await page.getByRole('button', { name: 'Save office' }).click();
   await expect(said(page, 'Saved. It holds for everybody from now on.')).toBeVisible();
   await divider(page, 'Ledger').click();
   await expect(page.getByText('Locale').first()).toBeVisible();

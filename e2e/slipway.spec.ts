@@ -1,32 +1,8 @@
 import { expect, type Page, test } from '@playwright/test';
-import { choose, divider, expectAccessible, field, fill, input, offers, said, setSlot, signIn } from './office.ts';
+import { addField, fieldRow, makeForm, newTable, openField } from './builder.ts';
+import { choose, expectAccessible, field, fill, input, offers, said, setSlot, signIn } from './office.ts';
 
 test.describe.configure({ mode: 'serial' });
-
-async function addField(
-  page: Page,
-  label: string,
-  type: string,
-  more: { table?: string; choices?: string; prefix?: string; required?: boolean } = {},
-): Promise<void> {
-  const form = page.getByRole('form', { name: 'Add a field' });
-  await form.getByLabel('Add a field, called').fill(label);
-  await form.getByLabel('which is a').selectOption({ label: type });
-  if (more.table) await form.getByLabel('to the table').selectOption({ label: more.table });
-  if (more.choices) await form.getByLabel('of these, with commas between').fill(more.choices);
-  if (more.prefix) await form.getByLabel('beginning with').fill(more.prefix);
-  if (more.required) await form.getByLabel('required').check();
-  await form.getByRole('button', { name: 'Add the field' }).click();
-  await expect(page.getByRole('table').getByText(label, { exact: true })).toBeVisible();
-}
-
-async function makeTable(page: Page, label: string): Promise<void> {
-  await divider(page, 'Tables').click();
-  await page.getByLabel('A new table, called').fill(label);
-  await page.keyboard.press('Enter');
-  await expect(page.getByRole('heading', { name: label })).toBeVisible();
-  await expect(page.getByRole('form', { name: 'Add a field' })).toBeVisible();
-}
 
 /** Enters records on the table's own card, one after the other. */
 async function enter(
@@ -52,26 +28,26 @@ async function enter(
   );
 }
 
-test('from nothing: tables, a link, records, a form, the Studio, and live', async ({ page }) => {
+test('from nothing: tables, a link, records, a form, the form editor, and live', async ({ page }) => {
   await signIn(page, 'harbourmaster');
   await page.getByRole('button', { name: /^Cabinet/ }).click();
   await page.getByRole('menuitem', { name: 'Slipway' }).click();
   await expect(page.getByText('This cabinet is empty.')).toBeVisible();
   await expectAccessible(page);
 
-  await makeTable(page, 'Sheds');
-  await addField(page, 'Name', 'text', { required: true });
-  await addField(page, 'Doors', 'whole number');
+  await newTable(page, 'Sheds');
+  await addField(page, 'Name', 'Text', { required: true });
+  await addField(page, 'Doors', 'Whole number');
   await enter(page, 'Sheds', [
     { Name: 'North shed', Doors: '2' },
     { Name: 'South shed', Doors: '1' },
   ]);
 
-  await makeTable(page, 'Cradles');
-  await addField(page, 'Label', 'text', { required: true });
-  await addField(page, 'Shed', 'link', { table: 'Sheds' });
-  await addField(page, 'Longest', 'decimal');
-  await addField(page, 'Daily rate', 'decimal');
+  await newTable(page, 'Cradles');
+  await addField(page, 'Label', 'Text', { required: true });
+  await addField(page, 'Shed', 'Link', { table: 'Sheds' });
+  await addField(page, 'Longest', 'Decimal');
+  await addField(page, 'Daily rate', 'Decimal');
   await expectAccessible(page);
   await enter(
     page,
@@ -85,40 +61,36 @@ test('from nothing: tables, a link, records, a form, the Studio, and live', asyn
   );
 
   // A third table, with a field of every kind.
-  await makeTable(page, 'Haul-outs');
-  await addField(page, 'Job', 'sequence number', { prefix: 'HAUL-' });
-  await addField(page, 'Shed', 'link', { table: 'Sheds' });
-  await addField(page, 'Cradle', 'link', { table: 'Cradles' });
-  await addField(page, 'Longest', 'decimal');
-  await addField(page, 'Daily rate', 'decimal');
-  await addField(page, 'Vessel', 'text');
-  await addField(page, 'Persons', 'whole number');
-  await addField(page, 'Work', 'choice', { choices: 'Scrub, Paint, Repair' });
-  await addField(page, 'Crane needed', 'yes/no');
-  await addField(page, 'Booked on', 'date');
-  await addField(page, 'Out of the water', 'date-time');
-  await addField(page, 'Notes', 'long text');
+  await newTable(page, 'Haul-outs');
+  await addField(page, 'Job', 'Sequence number', { prefix: 'HAUL-' });
+  await addField(page, 'Shed', 'Link', { table: 'Sheds' });
+  await addField(page, 'Cradle', 'Link', { table: 'Cradles' });
+  await addField(page, 'Longest', 'Decimal');
+  await addField(page, 'Daily rate', 'Decimal');
+  await addField(page, 'Vessel', 'Text');
+  await addField(page, 'Persons', 'Whole number');
+  await addField(page, 'Work', 'Choice', { choices: 'Scrub, Paint, Repair' });
+  await addField(page, 'Crane needed', 'Yes/no');
+  await addField(page, 'Booked on', 'Date');
+  await addField(page, 'Out of the water', 'Date and time');
+  await addField(page, 'Notes', 'Long text');
 
-  await divider(page, 'Forms').click();
-  await page.getByLabel('From the table').selectOption({ label: 'Haul-outs' });
-  await page.getByLabel('called').fill('Haul out');
-  await page.getByRole('button', { name: 'Make the form' }).click();
+  await makeForm(page, 'Haul-outs', 'Haul out');
 
-  // In the Studio: narrow, fill, reorder, require.
+  // In the form editor: narrow, fill, reorder, require.
   const outline = page.getByRole('region', { name: 'Outline' });
-  const slip = page.getByRole('complementary', { name: 'Slip' });
+  const slip = page.getByRole('complementary', { name: 'Settings' });
   await outline.getByRole('button', { name: /^Cradle/ }).click();
   await slip.getByRole('button', { name: 'Narrow it by another field' }).click();
   await expect(slip).toContainText('Offer Cradles whose Shed is this form’s Shed, sorted by title');
-  await slip.getByRole('button', { name: 'Let choosing a record fill other fields' }).click();
+  await slip.getByRole('button', { name: 'Fill other fields from the chosen record' }).click();
   await expect(slip).toContainText('this form’s Daily rate with its Daily rate, replacing what is there');
   await expect(slip).toContainText('this form’s Longest with its Longest');
-  await setSlot(page, slip, /^whether it is required/, 'required');
-  await expect(slip).toContainText('required, beginning with nothing, labelled');
+  await slip.getByLabel('Required').check();
   await outline.getByRole('button', { name: /^Vessel/ }).focus();
   for (let n = 0; n < 5; n++) await page.keyboard.press('Alt+ArrowUp');
   await expect(outline.locator('[data-outline]').nth(0)).toContainText('Vessel');
-  await setSlot(page, slip, /^whether it is required/, 'required');
+  await slip.getByLabel('Required').check();
 
   // The mouse moves a field, too; undo takes it back.
   const [from, to] = [
@@ -155,36 +127,42 @@ test('from nothing: tables, a link, records, a form, the Studio, and live', asyn
   await expectAccessible(page);
 
   // Open to everybody, and live.
-  await page.getByRole('button', { name: 'The form itself' }).click();
-  await setSlot(page, slip, /^whether it has a public page/, 'open to everybody');
-  await expect(slip).toContainText('/p/haul-out');
+  await page.getByRole('button', { name: 'Form settings' }).click();
+  await slip.getByLabel('Open to everybody').check();
+  await expect(slip.getByLabel('Address')).toHaveValue('haul-out');
+  // What strangers will be able to read has to be confirmed first.
+  await expect(page.getByRole('button', { name: 'Publish version 1' })).toBeDisabled();
+  await expect(slip.getByRole('region', { name: 'What strangers can read' })).toContainText(
+    'Strangers can read Name of Sheds, as the choices of Shed.',
+  );
+  await slip.getByRole('button', { name: /^Confirm all/ }).click();
   await page.getByRole('button', { name: 'Publish version 1' }).click();
   await expect(said(page, 'Version 1 of Haul out is published.')).toBeVisible();
 });
 
 test('the proof keeps what cannot work from being published', async ({ page }) => {
   await signIn(page, 'harbourmaster');
-  await page.goto('/slipway/forms/slipway_haul_out/studio');
+  await page.goto('/slipway/forms/slipway_haul_out/edit');
   const outline = page.getByRole('region', { name: 'Outline' });
   await outline.getByRole('button', { name: /^Shed/ }).focus();
   await page.keyboard.press('Delete');
-  await expect(page.getByRole('button', { name: /Proof ▲ 1 to mend/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /Check: ▲ 1 problem/ })).toBeVisible();
   await expect(page.getByRole('button', { name: 'Publish version 2' })).toBeDisabled();
-  await page.getByRole('button', { name: /Proof ▲/ }).click();
+  await page.getByRole('button', { name: /Check: ▲/ }).click();
   await page.getByRole('button', { name: 'Show me Cradle' }).click();
-  await expect(page.getByRole('complementary', { name: 'Slip' })).toContainText(
+  await expect(page.getByRole('complementary', { name: 'Settings' })).toContainText(
     'Cradle is narrowed by Shed, which is not on the form.',
   );
   await page.keyboard.press('Control+z');
-  await expect(page.getByText('Proof: nothing found')).toBeVisible();
+  await expect(page.getByText('Check: no problems')).toBeVisible();
 });
 
 test('the clerk fills it by keyboard alone, corrects a record and archives one', async ({ page }) => {
   await signIn(page, 'quayclerk');
   await page.goto('/slipway/forms');
-  await expect(page.getByRole('link', { name: /Studio/ })).toHaveCount(0);
-  await page.goto('/slipway/forms/slipway_haul_out/studio');
-  await expect(page.getByText('The Studio is for builders.')).toBeVisible();
+  await expect(page.getByRole('link', { name: /^Edit form/ })).toHaveCount(0);
+  await page.goto('/slipway/forms/slipway_haul_out/edit');
+  await expect(page.getByText('The form editor is for builders.')).toBeVisible();
 
   await page.keyboard.press('Control+k');
   await page.keyboard.type('Haul out');
@@ -232,7 +210,7 @@ test('the clerk fills it by keyboard alone, corrects a record and archives one',
 
   await page.getByRole('button', { name: 'Archive' }).click();
   await expect(page.getByText('This record is archived')).toBeVisible();
-  await page.locator('.said').getByRole('button', { name: 'Undo' }).click();
+  await page.locator('.notices').getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByText('This record is archived')).toBeHidden();
   await page.getByRole('button', { name: 'Archive' }).click();
   await expect(page.getByText('This record is archived')).toBeVisible();
@@ -258,7 +236,7 @@ test('the auditor reads what happened, and can change nothing', async ({ page })
   await expect(history).toContainText('quayclerk');
   await expect(history).toContainText('Record added');
   await page.goto('/slipway/forms');
-  await expect(page.getByRole('form', { name: 'Make a form' })).toHaveCount(0);
+  await expect(page.getByRole('button', { name: 'New form' })).toHaveCount(0);
 });
 
 test('anybody fills the public page on a phone and gets a reference', async ({ page, browser }) => {
@@ -292,25 +270,19 @@ test('a link that is narrowed in its table is so on its own card; an amount and 
   await signIn(page, 'harbourmaster');
   await page.getByRole('button', { name: /^Cabinet/ }).click();
   await page.getByRole('menuitem', { name: 'Slipway' }).click();
-  await makeTable(page, 'Loans');
-  await addField(page, 'What for', 'text');
-  await addField(page, 'Shed', 'link', { table: 'Sheds' });
-  await addField(page, 'Cradle', 'link', { table: 'Cradles' });
-  await addField(page, 'Keeper', 'account');
-  await page.getByRole('form', { name: 'Add a field' }).getByLabel('which is a').selectOption({ label: 'amount' });
-  const currency = page.getByRole('combobox', { name: 'in the currency' });
-  await currency.fill('swiss');
-  await page.getByRole('option', { name: /^CHF/ }).click();
-  await page.getByLabel('Add a field, called').fill('Fee');
-  await page.getByRole('button', { name: 'Add the field' }).click();
-  await expect(page.getByRole('row', { name: /^label: Fee/ })).toContainText('amount in CHF');
+  await newTable(page, 'Loans');
+  await addField(page, 'What for', 'Text');
+  await addField(page, 'Shed', 'Link', { table: 'Sheds' });
+  await addField(page, 'Cradle', 'Link', { table: 'Cradles' });
+  await addField(page, 'Keeper', 'Account');
+  await addField(page, 'Fee', 'Amount', { currency: 'swiss' });
+  await expect(fieldRow(page, 'Fee')).toContainText('Amount in CHF');
 
-  await page.getByRole('button', { name: 'Narrow Cradle by another field, everywhere' }).click();
-  await page.getByRole('button', { name: 'Narrow Cradle so' }).click();
-  await expect(page.getByRole('button', { name: 'Leave it as it was' })).toHaveCount(0);
-  await expect(page.getByRole('row', { name: /^label: Cradle/ })).toContainText(
-    'On every form, in every list and import, offer Cradles whose Shed is this record’s Shed',
-  );
+  const cradle = await openField(page, 'Cradle');
+  await cradle.getByRole('button', { name: 'Narrow Cradle by another field' }).click();
+  await expect(cradle).toContainText('Offer Cradles whose Shed is this record’s Shed');
+  await cradle.getByRole('button', { name: 'Apply to Loans' }).click();
+  await expect(fieldRow(page, 'Cradle')).toContainText('narrowed by Shed');
   await expectAccessible(page);
 
   await page.getByRole('tab', { name: 'Records' }).click();

@@ -1,26 +1,8 @@
-import { expect, type Locator, type Page, test } from '@playwright/test';
+import { expect, type Locator, test } from '@playwright/test';
+import { addField, fieldRow, newTable, openField } from './builder.ts';
 import { divider, expectAccessible, said, setSlot, signIn } from './office.ts';
 
 test.describe.configure({ mode: 'serial' });
-
-const fieldRow = (page: Page, label: string): Locator =>
-  page.getByRole('row').filter({ has: page.getByRole('button', { name: `label: ${label}`, exact: true }) });
-
-async function addField(
-  page: Page,
-  label: string,
-  type: string,
-  more: { backfill?: string; filling?: string; table?: string } = {},
-): Promise<void> {
-  const form = page.getByRole('form', { name: 'Add a field' });
-  await form.getByLabel('Add a field, called').fill(label);
-  await form.getByLabel('which is a').selectOption({ label: type });
-  if (more.table) await form.getByLabel('to the table').selectOption({ label: more.table });
-  if (more.backfill) await form.getByLabel('Records already here hold').selectOption({ label: more.backfill });
-  if (more.filling) await form.getByLabel(/^namely/).fill(more.filling);
-  await form.getByRole('button', { name: 'Add the field' }).click();
-  await expect(fieldRow(page, label)).toBeVisible();
-}
 
 /** Pastes text as from a spreadsheet. */
 const paste = (target: Locator, text: string): Promise<void> =>
@@ -33,18 +15,18 @@ const paste = (target: Locator, text: string): Promise<void> =>
 test('an option list is made, pasted from a spreadsheet, mended and saved', async ({ page }) => {
   await signIn(page, 'harbourmaster');
   await divider(page, 'Tables').click();
-  await page.getByLabel('an option list').check();
-  await page.getByLabel('A new option list, called').fill('Dredging');
-  await page.getByLabel(/with the levels/).fill('Water, Cause');
-  await page.getByRole('button', { name: 'Make the list' }).click();
+  await page.getByRole('button', { name: 'New option list' }).click();
+  await page.getByRole('dialog').getByLabel('Name').fill('Dredging');
+  await page.getByLabel(/^Levels/).fill('Water, Cause');
+  await page.getByRole('button', { name: 'Create list' }).click();
   await expect(page.getByRole('tab', { name: 'Combinations' })).toHaveAttribute('aria-selected', 'true');
   await paste(page.getByLabel('Water, row 1'), 'Channel\tSilt\nChannel\tRock\nBasin\tSilt\nChannel\tSilt\nBasin\t\n');
-  await expect(page.getByText('5 combinations, 2 to mend')).toBeVisible();
+  await expect(page.getByText('5 combinations, 2 to correct')).toBeVisible();
   await expect(page.getByText('This combination occurs twice.')).toBeVisible();
   await expect(page.getByText('Cause is empty.')).toBeVisible();
   await expect(page.getByRole('button', { name: /^Save/ })).toBeDisabled();
   await expectAccessible(page);
-  await page.getByRole('button', { name: /^Take out row 4/ }).click();
+  await page.getByRole('button', { name: /^Remove row 4/ }).click();
   await page.getByLabel('Cause, row 4').fill('Wreck');
   await page.getByRole('button', { name: 'Save 4 changes' }).click();
   await expect(said(page, 'Saved: 4 added')).toBeVisible();
@@ -68,11 +50,9 @@ test('an option list is made, pasted from a spreadsheet, mended and saved', asyn
 
 test('a table is modelled: backfill, another type, rules, retire, title', async ({ page }) => {
   await signIn(page, 'harbourmaster');
-  await divider(page, 'Tables').click();
-  await page.getByLabel('A new table, called').fill('Buoys');
-  await page.getByRole('button', { name: 'Make the table' }).click();
-  await addField(page, 'Mark', 'text');
-  await addField(page, 'Chain', 'text');
+  await newTable(page, 'Buoys');
+  await addField(page, 'Mark', 'Text');
+  await addField(page, 'Chain', 'Text');
   await page.getByRole('tab', { name: 'Records' }).click();
   await page.getByRole('link', { name: 'New record' }).click();
   for (const [mark, chain] of [
@@ -87,46 +67,50 @@ test('a table is modelled: backfill, another type, rules, retire, title', async 
     await expect(page.getByLabel('Mark')).toHaveValue('');
   }
   await page.getByRole('navigation', { name: 'Where I am' }).getByRole('link', { name: 'Buoys' }).click();
-  await page.getByRole('tab', { name: 'Fields' }).click();
+  await page.getByRole('tab', { name: /^Fields/ }).click();
 
   // What the records that are there hold, by a calculation of their columns.
-  await addField(page, 'Called', 'text', { backfill: 'a calculation', filling: '"Buoy " + mark' });
+  await addField(page, 'Called', 'Text', { backfill: 'a formula', filling: '"Buoy " + mark' });
 
   // Another type: shown beforehand, with what does not convert.
-  await fieldRow(page, 'Chain')
-    .getByRole('button', { name: /^type of the field/ })
-    .click();
-  await page.getByRole('option', { name: 'Change the type…' }).click();
-  const change = fieldRow(page, 'Chain').locator('.trial');
-  await change.getByLabel('New type of Chain').selectOption({ label: 'decimal' });
-  await expect(change).toContainText('2 values convert, 1 do not:');
+  const chain = await openField(page, 'Chain');
+  await chain.getByRole('button', { name: 'Change type…' }).click();
+  const change = chain.locator('.trial');
+  await change.getByLabel('New type').selectOption({ label: 'Decimal' });
+  await expect(change).toContainText('2 values convert, 1 does not:');
   await expect(change).toContainText('long');
   await expectAccessible(page);
   await change.getByRole('button', { name: /and blank 1 value/ }).click();
-  await expect(fieldRow(page, 'Chain')).toContainText('A decimal of 2 places');
+  await expect(fieldRow(page, 'Chain')).toContainText('Decimal, 2 places');
 
   // Required: first how many break it, and which.
-  await setSlot(page, fieldRow(page, 'Chain'), /^whether it is required/, 'required');
-  await expect(fieldRow(page, 'Chain')).toContainText('1 record breaks this already');
-  await expect(fieldRow(page, 'Chain').getByRole('link', { name: 'N2' })).toBeVisible();
-  await fieldRow(page, 'Chain').getByRole('button', { name: 'Leave it as it is' }).click();
-  await setSlot(page, fieldRow(page, 'Mark'), /^whether it is required/, 'required');
-  await expect(fieldRow(page, 'Mark').getByRole('button', { name: 'whether it is required: required' })).toBeVisible();
-  await setSlot(page, fieldRow(page, 'Mark'), /^input mask/, 'A0');
-  await expect(fieldRow(page, 'Mark').getByRole('button', { name: 'input mask: A0' })).toBeVisible();
+  await chain.getByLabel('Required').click();
+  await expect(chain).toContainText('1 record breaks this already');
+  await expect(chain.getByRole('link', { name: 'N2' })).toBeVisible();
+  await chain.getByRole('button', { name: 'Cancel' }).click();
+  const mark = await openField(page, 'Mark');
+  await mark.getByLabel('Required').click();
+  await expect(fieldRow(page, 'Mark').getByRole('img', { name: 'required' })).toBeVisible();
+  await mark.getByLabel('Input mask').fill('A0');
+  await page.keyboard.press('Enter');
+  await expect(fieldRow(page, 'Mark')).toContainText('mask A0');
 
-  // Out of use and back; a title of two fields.
-  await page.getByRole('button', { name: 'Retire Called' }).click();
-  await expect(page.getByText('Out of use, with their values and history: Called')).toBeVisible();
-  await page.getByRole('button', { name: 'Bring Called back' }).click();
+  // Archived and back; moved by keyboard; a title of two fields.
+  const called = await openField(page, 'Called');
+  await called.getByRole('button', { name: 'Archive field' }).click();
+  await expect(page.getByText('Archived fields, with their values and history: Called')).toBeVisible();
+  await page.getByRole('button', { name: 'Restore Called' }).click();
   await expect(fieldRow(page, 'Called')).toBeVisible();
+  await fieldRow(page, 'Called').getByRole('button', { name: 'Called', exact: true }).focus();
+  await page.keyboard.press('Alt+ArrowUp');
+  await expect(page.getByRole('table').getByRole('row').nth(2)).toContainText('Called');
   await setSlot(page, page.locator('main'), /^template of the title/, '{Mark}, chain {Chain}');
-  await page.getByRole('tab', { name: 'Rules' }).click();
-  const rule = page.getByRole('region', { name: 'A new rule' });
+  await page.getByRole('tab', { name: /^Rules/ }).click();
+  const rule = page.getByRole('group', { name: 'New rule between records' });
   await setSlot(page, rule, /^field that must agree|^a further field/, 'Mark');
   await setSlot(page, rule, /^a further field that must agree/, 'Chain');
   await setSlot(page, rule, /^message of the rule/, 'This buoy is in the table already.');
-  await rule.getByRole('button', { name: 'Hold this rule' }).click();
+  await rule.getByRole('button', { name: 'Add rule' }).click();
   await expect(page.getByText('No two records have the same Mark and Chain.')).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('tab', { name: 'Records' }).click();
@@ -146,12 +130,9 @@ test('a table is modelled: backfill, another type, rules, retire, title', async 
 test('several choices and several links are entered by keyboard, and read from the other end', async ({ page }) => {
   await signIn(page, 'harbourmaster');
   await page.goto('/gannet/tables/gannet_buoys?fields');
-  const form = page.getByRole('form', { name: 'Add a field' });
-  await form.getByLabel('which is a').selectOption({ label: 'choices (several)' });
-  await form.getByLabel('of these, with commas between').fill('lit, bell, radar');
-  await addField(page, 'Signals', 'choices (several)');
-  await addField(page, 'Seen from', 'links (several)', { table: 'Harbours' });
-  await addField(page, 'Condition', 'rating');
+  await addField(page, 'Signals', 'Choices (several)', { choices: 'lit, bell, radar' });
+  await addField(page, 'Seen from', 'Links (several)', { table: 'Harbours' });
+  await addField(page, 'Condition', 'Rating');
   await page.getByRole('tab', { name: 'Records' }).click();
   await page.getByRole('gridcell', { name: 'N2', exact: true }).click();
   const signals = page.getByRole('combobox', { name: 'Signals' });
@@ -168,16 +149,15 @@ test('several choices and several links are entered by keyboard, and read from t
   for (const typed of ['tern', 'sker']) {
     await page.keyboard.type(typed);
     await page.keyboard.press('Enter');
-    await expect(page.locator('.several-item').filter({ hasText: new RegExp(typed, 'i') })).toBeVisible();
+    await expect(page.locator('.several .MuiChip-root').filter({ hasText: new RegExp(typed, 'i') })).toBeVisible();
   }
   await page.getByRole('radio', { name: '4' }).check();
   await page.keyboard.press('Control+s');
   await expect(said(page, 'Saved.')).toBeVisible();
   await page.reload();
-  await expect(page.getByRole('button', { name: /^Take out/ })).toHaveText(['×', '×', '×', '×']);
-  await expect(page.locator('.several-item')).toHaveText(['bell×', 'lit×', 'Tern Cove×', 'Skerry Haven×']);
+  await expect(page.locator('.several .MuiChip-root')).toHaveText(['bell', 'lit', 'Tern Cove', 'Skerry Haven']);
   await expectAccessible(page);
-  await page.getByRole('button', { name: 'Take out lit' }).click();
+  await page.getByRole('button', { name: 'Remove lit' }).click();
   await signals.focus();
   await page.keyboard.press('Control+s');
   await expect(said(page, 'Saved.')).toBeVisible();
@@ -212,17 +192,38 @@ test('an archived record is erased with a reason; the ledger says so, and verifi
   await page.getByRole('button', { name: 'Erase for good…' }).click();
   const form = page.getByRole('form', { name: 'Erase for good' });
   await expect(form.getByRole('button', { name: /for good$/ })).toBeDisabled();
-  await expect(form.getByText(/Held about it: the record, \d+ lines of history/)).toBeVisible();
+  await expect(form.getByText(/Kept about it: the record, \d+ lines of history/)).toBeVisible();
   const exported = page.waitForEvent('download');
   await form.getByRole('button', { name: 'Export all of it as JSON' }).click();
   expect((await exported).suggestedFilename()).toMatch(/^gannet_buoys-\d+\.json$/);
-  await form.getByLabel(/^Why/).fill('asked for by its owner');
+  await form.getByLabel('Reason').fill('asked for by its owner');
   await form.getByRole('button', { name: /for good$/ }).click();
   await expect(said(page, 'is erased')).toBeVisible();
   await divider(page, 'Ledger').click();
   await setSlot(page, page.locator('.ledger-filter'), /^kind of change/, 'that erased');
-  await expect(page.getByRole('row').nth(1)).toContainText('because: asked for by its owner');
+  await expect(page.getByRole('row').nth(1)).toContainText('Reason: asked for by its owner');
   await page.getByRole('button', { name: 'Verify the ledger' }).click();
   await expect(page.getByText(/✓ No tampering found: .* lines of .* records/)).toBeVisible({ timeout: 60_000 });
   await expectAccessible(page);
+});
+
+test('a table that nothing needs is archived and restored; one that is needed says by what', async ({ page }) => {
+  await signIn(page, 'harbourmaster');
+  await page.goto('/gannet/tables/gannet_pontoons?fields');
+  await page.getByRole('button', { name: 'Archive table' }).click();
+  await expect(said(page, 'Pontoons is used by')).toBeVisible();
+
+  await newTable(page, 'Moorings');
+  await addField(page, 'Name', 'Text');
+  await page.getByRole('button', { name: 'Archive table' }).click();
+  await expect(page.getByRole('alert')).toContainText('Moorings is archived: its records can be read');
+  await expect(page.getByRole('link', { name: 'New record' })).toBeHidden();
+  await divider(page, 'Tables').click();
+  await expect(page.getByRole('link', { name: 'Tariff' })).toBeVisible();
+  await expect(page.getByRole('link', { name: 'Moorings' })).toBeHidden();
+  await page.getByRole('checkbox', { name: /^Archived/ }).click();
+  await page.getByRole('link', { name: 'Moorings' }).click();
+  await page.getByRole('button', { name: 'Restore', exact: true }).click();
+  await expect(said(page, 'Moorings is back in use.')).toBeVisible();
+  await expect(page.getByRole('link', { name: 'New record' })).toBeVisible();
 });

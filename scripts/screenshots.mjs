@@ -48,7 +48,8 @@ try {
   };
 
   const clerk = await open('quayclerk');
-  await shoot(clerk, 'desk');
+  await clerk.getByRole('link', { name: 'New: Check-in' }).waitFor();
+  await shoot(clerk, 'home');
   const changed = await clerk.evaluate(async () => {
     const { records } = await (await fetch('/api/tables/gannet_stays/records?search=Storm&limit=1')).json();
     return records[0].id;
@@ -78,7 +79,7 @@ try {
   await clerk.keyboard.press('Enter');
   await clerk.getByLabel(/^Arrival/).fill('17 Nov 2030 15:30');
   await clerk.getByLabel(/^Departure/).fill('19 Nov 2030 10:00');
-  await clerk.getByRole('region', { name: 'Say why' }).waitFor();
+  await clerk.getByRole('region', { name: 'Reasons' }).waitFor();
   await clerk.getByRole('combobox', { name: /^Berth/ }).focus();
   await clerk.keyboard.press('F1');
   await shoot(clerk, 'keys');
@@ -98,27 +99,27 @@ try {
   await shoot(clerk, 'records');
 
   const builder = await open('harbourmaster');
-  await builder.goto(`${office.url}/gannet/forms/gannet_check_in/studio`);
+  await builder.goto(`${office.url}/gannet/forms/gannet_check_in/edit`);
   await builder
     .getByRole('button', { name: /^Berth/ })
     .first()
     .click();
-  await shoot(builder, 'studio');
+  await shoot(builder, 'form-editor');
   await builder.locator('[data-outline="departure"]').click();
   await builder.getByText('Keep what is on the card as an example').scrollIntoViewIfNeeded();
-  await shoot(builder, 'studio-rules');
+  await shoot(builder, 'form-editor-rules');
   await builder.locator('[data-outline="departure"]').focus();
   await builder.keyboard.press('Delete');
   await builder.getByText('Draft, ').waitFor();
-  await builder.getByRole('button', { name: /^Proof ▲/ }).click();
+  await builder.getByRole('button', { name: /^Check: ▲/ }).click();
   await builder.getByRole('complementary', { name: 'Findings' }).waitFor();
-  await shoot(builder, 'proof');
+  await shoot(builder, 'findings');
   await builder.getByRole('button', { name: 'Undo', exact: true }).click();
   await builder.goto(`${office.url}/gannet/tables/gannet_stays?fields`);
-  await builder.getByRole('form', { name: 'Add a field' }).waitFor();
+  await builder.getByRole('button', { name: 'Add field' }).first().waitFor();
   await shoot(builder, 'fields');
   await builder.goto(`${office.url}/gannet/tables/gannet_stays?rules`);
-  await builder.getByRole('region', { name: 'A new rule' }).waitFor();
+  await builder.getByText('New rule').first().waitFor();
   await shoot(builder, 'rules');
   await builder.goto(`${office.url}/gannet/tables/gannet_faults`);
   await builder.getByLabel('Defect, row 20').waitFor();
@@ -129,7 +130,7 @@ try {
   await builder.getByText('rows checked').waitFor();
   await shoot(builder, 'import');
   await builder.goto(`${office.url}/gannet/forms`);
-  await builder.getByRole('form', { name: 'Make a form' }).waitFor();
+  await builder.getByRole('button', { name: 'New form' }).waitFor();
   await shoot(builder, 'forms');
   await builder.goto(`${office.url}/gannet/settings`);
   await builder.getByLabel('Currency').waitFor();

@@ -87,3 +87,14 @@ test('features never import in a circle', () => {
   for (const feature of edges.keys()) visit(feature, []);
   expect(circles).toEqual([]);
 });
+
+test('controls are MUI’s: raw elements stand in the parts of the interface only', () => {
+  const raw = files('web/src')
+    .filter((file) => file.endsWith('.tsx') && !file.startsWith('web/src/parts/'))
+    .flatMap((file) =>
+      [...readFileSync(join(root, file), 'utf8').matchAll(/<(button|input|select|textarea|table|progress)\b/g)].map(
+        (found) => `${file}: ${found[0]}`,
+      ),
+    );
+  expect(raw).toEqual([]);
+});

@@ -3,7 +3,16 @@ export type { EntryAnswer, EntryBody, FileAnswer, PageProof, WhyView } from './o
 export type { HeldAnswer } from './onHeld.ts';
 export { IMPORT_MOST_BYTES, type ImportView } from './onImports.ts';
 export type { EverythingHeld } from './onRecords.ts';
-export { type Backfill, backfillSchema, type Hold, holdSchema } from './onTables.ts';
+export { type Backfill, backfillSchema, type Hold, holdSchema, type MadeLines } from './onTables.ts';
 export type { DraftView, RunningForm, VersionsView } from './routes.ts';
 export * as routes from './routes.ts';
-export type { FindingView, LedgerVerdict, LineView, ListedForm, RecordView, SessionView, TaskView } from './shapes.ts';
+export type {
+  FindingView,
+  LedgerVerdict,
+  LineView,
+  ListedForm,
+  OverviewView,
+  RecordView,
+  SessionView,
+  TaskView,
+} from './shapes.ts';

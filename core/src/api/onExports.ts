@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { contract } from './contract.ts';
+import { recordFilter } from './onRecords.ts';
 import { empty, nothing } from './shapes.ts';
 
 const file = z.unknown();
@@ -7,9 +8,9 @@ const file = z.unknown();
 export const exportTable = contract({
   method: 'GET',
   path: '/api/tables/{table}/export',
-  summary: 'A table’s records in use as CSV, links by their titles',
+  summary: 'The records of a table that a search finds as CSV, links by their titles',
   needs: 'see',
-  query: empty,
+  query: z.object(recordFilter),
   body: nothing,
   answer: file,
 });

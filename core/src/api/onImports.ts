@@ -31,7 +31,7 @@ export const IMPORT_MOST_BYTES = 200 * 1024 * 1024;
 export const receiveImport = contract({
   method: 'POST',
   path: '/api/cabinets/{cabinet}/imports',
-  summary: 'Send a file to bring in, as application/octet-stream',
+  summary: 'Send a file to import, as application/octet-stream',
   needs: 'add',
   query: z.object({ file: z.string().min(1).max(300) }),
   body: z.unknown(),
@@ -76,7 +76,7 @@ export const runImport = contract({
 export const badRows = contract({
   method: 'GET',
   path: '/api/cabinets/{cabinet}/imports/{import}/bad-rows',
-  summary: 'The rows that cannot be brought in, and why',
+  summary: 'The rows that cannot be imported, and why',
   needs: 'add',
   query: z.object({ after: z.coerce.number().int().min(0).default(0) }),
   body: nothing,
@@ -94,7 +94,7 @@ export const badRows = contract({
 export const badRowsFile = contract({
   method: 'GET',
   path: '/api/cabinets/{cabinet}/imports/{import}/bad-rows/export',
-  summary: 'Those rows as CSV, with a column of reasons, to be mended and sent again',
+  summary: 'Those rows as CSV, with a column of reasons, to be corrected and sent again',
   needs: 'add',
   query: empty,
   body: nothing,
@@ -103,7 +103,7 @@ export const badRowsFile = contract({
 export const matchLinks = contract({
   method: 'POST',
   path: '/api/cabinets/{cabinet}/imports/links',
-  summary: 'Which tables have records that the cells of a column name',
+  summary: 'Which tables and option lists have what the cells of a column name',
   needs: 'see',
   query: empty,
   body: z.strictObject({
@@ -113,5 +113,7 @@ export const matchLinks = contract({
   }),
   answer: z.object({
     links: z.array(z.object({ name: z.string(), table: idSchema, field: idSchema, share: z.number() })),
+    /** Columns that carry the words of an option list’s levels: all levels of a list together. */
+    levels: z.array(z.object({ name: z.string(), table: idSchema, column: idSchema })),
   }),
 });

@@ -2,6 +2,17 @@ import { z } from 'zod';
 import { contract } from './contract.ts';
 import { empty, idSchema, lineShape, nothing, recordShape } from './shapes.ts';
 
+/** Which records of a table are meant: those that *Find* finds, in use or archived, or that link to a record. */
+export const recordFilter = {
+  search: z.string().max(200).default(''),
+  archived: z.enum(['no', 'yes']).default('no'),
+  /** Only records whose link field points at a record: `owner:17`. */
+  linking: z
+    .string()
+    .regex(/^[a-z][a-z0-9_]*:[1-9]\d{0,15}$/)
+    .optional(),
+};
+
 export const listRecords = contract({
   method: 'GET',
   path: '/api/tables/{table}/records',
@@ -12,13 +23,7 @@ export const listRecords = contract({
     limit: z.coerce.number().int().min(1).max(200).default(60),
     sort: z.string().max(60).optional(),
     direction: z.enum(['up', 'down']).default('up'),
-    search: z.string().max(200).default(''),
-    archived: z.enum(['no', 'yes']).default('no'),
-    /** Only records whose link field points at a record: `owner:17`. */
-    linking: z
-      .string()
-      .regex(/^[a-z][a-z0-9_]*:[1-9]\d{0,15}$/)
-      .optional(),
+    ...recordFilter,
   }),
   body: nothing,
   answer: z.object({ records: z.array(recordShape), after: z.string().nullable(), total: z.number().nullable() }),

@@ -31,6 +31,32 @@ export const createList = contract({
   body: z.strictObject({ label: labelSchema, levels: z.array(labelSchema).min(1).max(6) }),
   answer: tableShape,
 });
+export const useList = contract({
+  method: 'POST',
+  path: '/api/tables/{table}/use',
+  summary: 'Add a field for each level of an option list to a table, or to a new one',
+  needs: 'build',
+  query: empty,
+  body: z.union([z.strictObject({ table: idSchema }), z.strictObject({ label: labelSchema })]),
+  answer: tableShape,
+});
+const madeLines = z.object({
+  lines: tableShape,
+  /** The field of the lines that names the record they belong to. */
+  link: idSchema,
+  /** The field of that record for the total. */
+  total: idSchema,
+});
+export type MadeLines = z.infer<typeof madeLines>;
+export const makeLines = contract({
+  method: 'POST',
+  path: '/api/tables/{table}/lines',
+  summary: 'Make a table for lines of a table’s records, with quantity, price and amount, and a field for their total',
+  needs: 'build',
+  query: empty,
+  body: z.strictObject({ label: labelSchema }),
+  answer: madeLines,
+});
 export const changeTable = contract({
   method: 'PATCH',
   path: '/api/tables/{table}',
@@ -45,6 +71,7 @@ export const changeTable = contract({
       rules: z.array(ruleSchema).max(100),
       /** What a reference card of its records shows, as paths of columns. */
       card: z.array(pathSchema).max(40),
+      archived: z.boolean(),
       revision,
     })
     .partial(),
@@ -101,7 +128,7 @@ export const changeField = contract({
 export const retireField = contract({
   method: 'POST',
   path: '/api/tables/{table}/fields/{field}/retire',
-  summary: 'Take a field out of use; its column and history stay',
+  summary: 'Archive a field; its column and history stay',
   needs: 'build',
   query: empty,
   body: nothing,
@@ -120,6 +147,8 @@ export const returnField = contract({
 const newType = {
   type: z.string().refine(isFieldType, 'There is no such field type.'),
   settings: settings.default({}),
+  /** For a link: the column of the other table that the values are matched with. */
+  matchOn: idSchema.optional(),
 };
 export const previewType = contract({
   method: 'POST',

@@ -13,6 +13,7 @@ import {
   labelSchema,
   lineShape,
   nothing,
+  overviewShape,
   sessionShape,
   tableShape,
   taskShape,
@@ -92,6 +93,41 @@ export const createCabinet = contract({
   body: z.strictObject({ label: labelSchema }),
   answer: z.object({ id: z.string(), label: z.string() }),
 });
+export const changeCabinet = contract({
+  method: 'PATCH',
+  path: '/api/cabinets/{cabinet}',
+  summary: 'Change a cabinet’s name or description, take it out of use or bring it back',
+  needs: 'build',
+  query: empty,
+  body: z
+    .strictObject({
+      label: labelSchema,
+      description: z.string().trim().max(2_000),
+      archived: z.boolean(),
+    })
+    .partial(),
+  answer: z.object({ id: z.string(), label: z.string() }),
+});
+export const findInCabinet = contract({
+  method: 'GET',
+  path: '/api/cabinets/{cabinet}/find',
+  summary: 'Records in use whose title has the words that were typed, a few of each table',
+  needs: 'see',
+  query: z.object({ words: z.string().trim().min(1).max(200) }),
+  body: nothing,
+  answer: z.object({
+    found: z.array(z.object({ table: z.string(), record: z.number(), title: z.string() })),
+  }),
+});
+export const cabinetOverview = contract({
+  method: 'GET',
+  path: '/api/cabinets/{cabinet}/overview',
+  summary: 'Records counted, forms with how often they were filled lately, findings of drafts',
+  needs: 'see',
+  query: empty,
+  body: nothing,
+  answer: overviewShape,
+});
 export const openCabinet = contract({
   method: 'GET',
   path: '/api/cabinets/{cabinet}',
@@ -102,6 +138,8 @@ export const openCabinet = contract({
   answer: z.object({
     id: z.string(),
     label: z.string(),
+    description: z.string(),
+    archived: z.boolean(),
     tables: z.array(tableShape),
     forms: z.array(formShape),
     roles: z.array(z.object({ id: z.string(), label: z.string() })),
@@ -233,6 +271,31 @@ export const listVersions = contract({
   answer: versionsShape,
 });
 export type VersionsView = z.infer<typeof versionsShape>;
+export const changeForm = contract({
+  method: 'PATCH',
+  path: '/api/forms/{form}',
+  summary: 'Take a form out of use, or bring it back',
+  needs: 'build',
+  query: empty,
+  body: z.strictObject({ archived: z.boolean() }),
+  answer: formShape,
+});
+export const duplicateForm = contract({
+  method: 'POST',
+  path: '/api/forms/{form}/duplicate',
+  summary: 'Make a form with the draft of another one',
+  needs: 'build',
+  query: empty,
+  body: z.strictObject({ label: labelSchema }),
+  answer: formShape,
+});
+const triedRuleShape = z.object({
+  breaks: z.number(),
+  /** How many records were looked at: all of them, unless there are too many to look at while a builder waits. */
+  looked: z.number(),
+  of: z.number(),
+  examples: z.array(z.object({ id: z.number(), title: z.string(), value: z.string(), why: z.string() })),
+});
 export const tryRule = contract({
   method: 'POST',
   path: '/api/forms/{form}/trial',
@@ -240,13 +303,16 @@ export const tryRule = contract({
   needs: 'build',
   query: empty,
   body: z.strictObject({ rule: ruleSchema }),
-  answer: z.object({
-    breaks: z.number(),
-    /** How many records were looked at: all of them, unless there are too many to look at while a builder waits. */
-    looked: z.number(),
-    of: z.number(),
-    examples: z.array(z.object({ id: z.number(), title: z.string(), value: z.string(), why: z.string() })),
-  }),
+  answer: triedRuleShape,
+});
+export const tryTableRule = contract({
+  method: 'POST',
+  path: '/api/tables/{table}/rule-trial',
+  summary: 'How many records of a table break a rule, and which',
+  needs: 'build',
+  query: empty,
+  body: z.strictObject({ rule: ruleSchema }),
+  answer: triedRuleShape,
 });
 export const readPage = contract({
   method: 'GET',

@@ -79,6 +79,7 @@ export const tableShape = z.object({
   rules: z.array(ruleSchema),
   constraints: z.array(constraintSchema),
   revision: z.number(),
+  archived: z.boolean().optional(),
 }) as unknown as z.ZodType<TableDefinition>;
 export const formShape = z.object({
   id: z.string(),
@@ -87,10 +88,41 @@ export const formShape = z.object({
   liveVersion: z.number().nullable(),
   slug: z.string().nullable(),
   changedSince: z.boolean(),
+  /** What the live version opens on and may do; of a form that was never published, its draft. */
+  opensOn: formDefinitionSchema.shape.opensOn,
+  may: formDefinitionSchema.shape.may,
+  archived: z.boolean(),
   /** How many answers of its public page wait as held; left out where nobody asked. */
   held: z.number().optional(),
 });
 export type ListedForm = z.infer<typeof formShape>;
+
+/** What goes on in a cabinet: counts stop at 100,000, use is that of the last seven days. */
+export const overviewShape = z.object({
+  tables: z.array(
+    z.object({
+      id: z.string(),
+      records: z.number(),
+      archived: z.number(),
+      changedAt: z.string().nullable(),
+      changedBy: z.string().nullable(),
+    }),
+  ),
+  forms: z.array(
+    z.object({
+      id: z.string(),
+      /** Records added through it, by anybody and by whoever asks. */
+      filled: z.number(),
+      mine: z.number(),
+      filledAt: z.string().nullable(),
+      filledBy: z.string().nullable(),
+      /** Findings of its draft, for builders. */
+      must: z.number(),
+      look: z.number(),
+    }),
+  ),
+});
+export type OverviewView = z.infer<typeof overviewShape>;
 
 export const problemShape = z.object({
   path: z.string(),
@@ -101,7 +133,7 @@ export const problemShape = z.object({
 export type FindingView = z.infer<typeof findingShape>;
 export const findingShape = problemShape
   .omit({ asks: true })
-  .extend({ weight: z.enum(['must', 'look']), why: z.string() });
+  .extend({ weight: z.enum(['must', 'look']), why: z.string(), confirm: z.string().optional() });
 
 export const sessionShape = z.object({
   login: z.string().nullable(),
@@ -110,7 +142,15 @@ export const sessionShape = z.object({
   office: officeSchema,
   /** Whether somebody has chosen them; until then the time zone is the server’s. */
   officeIsSet: z.boolean(),
-  cabinets: z.array(z.object({ id: z.string(), label: z.string(), role: z.string(), rights: z.array(z.enum(RIGHTS)) })),
+  cabinets: z.array(
+    z.object({
+      id: z.string(),
+      label: z.string(),
+      role: z.string(),
+      rights: z.array(z.enum(RIGHTS)),
+      archived: z.boolean(),
+    }),
+  ),
   /** The sample accounts, in sample mode only. */
   samples: z.array(z.object({ login: z.string(), about: z.string(), password: z.string() })),
 });
@@ -121,6 +161,8 @@ export const lineShape = z.object({
   at: z.string(),
   account: z.string(),
   through: z.string(),
+  /** Why it was done, as it was said: a sentence each. */
+  reasons: z.array(z.string()),
   transaction: z.number(),
   /** The import that this line stands for as a whole. */
   import: z.number().nullable(),

@@ -9,7 +9,7 @@ import { askFacts, bringUpToDate } from './reduce.ts';
 import type { EntryState, Lines, Step } from './state.ts';
 
 /**
- * The same entry under a changed definition of its form: values of fields that are still there stay. For the Studio,
+ * The same entry under a changed definition of its form: values of fields that are still there stay. For the form editor,
  * where the card being edited is live.
  */
 export function carryOver(form: PreparedForm, old: EntryState): Step {

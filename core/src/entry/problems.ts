@@ -45,7 +45,7 @@ export function problemsOf(state: EntryState): EntryProblem[] {
       found.push({
         path: id,
         rule: 'dispute',
-        message: `${dispute.by} has changed this, too. Decide which value stands.`,
+        message: `${dispute.by} has changed this, too. Decide which value to keep.`,
       });
     const miss = missed?.[id];
     if (miss?.stops) found.push({ path: id, rule: 'lookup', message: miss.message });

@@ -33,8 +33,19 @@ test.each([
   expect(evaluate(source, values as unknown as Record<string, number>)).toEqual(expected);
 });
 
-test.each(['quantity *', 'nothing + 1', 'name * 2', 'quantity + "x"'])('refuses %s in words', (source) => {
-  expect(readExpression(source, fields)).toMatchObject({ wrong: expect.stringContaining('cannot be read') });
+test.each([
+  ['quantity *', 'Something is missing at the end.'],
+  ['nothing + 1', '“nothing” is not a field or function here.'],
+  ['name * 2', 'These do not go together: text * number.'],
+  ['quantity.', 'Name a field after the dot.'],
+  ['(quantity', 'A closing bracket “)” is missing.'],
+  ['quantity)', 'The bracket “)” was never opened.'],
+  ['quantity = 2', 'Compare with two equals signs: ==.'],
+  ['quantity > 1 and rate > 1', 'Write && for and, || for or, ! for not.'],
+  ['quantity rate', 'A sign is missing before “rate”, such as + or *.'],
+  ['name == "x', 'A closing quote is missing.'],
+])('refuses %s in words', (source, wrong) => {
+  expect(readExpression(source, fields)).toMatchObject({ wrong });
 });
 
 test('names the fields that it reads', () => {
@@ -87,7 +98,7 @@ describe('dates, lists and blanks', () => {
 
   test('says where a mistake is', () => {
     expect(readExpression('berth.longer + 1', stay, tables)).toEqual({
-      wrong: 'This cannot be read: “longer” is not a field or function here.',
+      wrong: '“longer” is not a field or function here.',
       at: { start: 6, end: 12 },
     });
     expect(readExpression('rate +', stay, tables)).toMatchObject({

@@ -1,7 +1,20 @@
-import { type ASTNode, Environment } from '@marcbachmann/cel-js';
+import type { ASTNode, Environment } from '@marcbachmann/cel-js';
 import { type Family, isBlank, type Value } from '../fields/index.ts';
 import { type FieldDefinition, fieldAtPath, linkedTable, type Tables, typeOf } from '../tables/index.ts';
 import { type Clock, equip } from './functions.ts';
+import { type Unreadable, unreadable } from './unreadable.ts';
+
+let NewEnvironment: typeof Environment | undefined;
+
+/** Loads the engine of expressions (CEL). To be awaited before any is read: a public page without one does without it. */
+export async function loadExpressions(): Promise<void> {
+  NewEnvironment ??= (await import('@marcbachmann/cel-js')).Environment;
+}
+
+function newEnvironment(...options: ConstructorParameters<typeof Environment>): Environment {
+  if (!NewEnvironment) throw new Error('An expression was read before loadExpressions() was awaited');
+  return new NewEnvironment(...options);
+}
 
 /** How the values of a family are known in an expression. Dates and times are text, which ISO 8601 lets compare. */
 const KNOWN_AS: Record<Family, string> = {
@@ -30,12 +43,6 @@ export interface Expression {
    * can be given, as for a division by zero. `now` is the civil moment of `today()` and `now()`.
    */
   evaluate(read: (path: string) => Value, now?: string): Value;
-}
-
-/** What is wrong with an expression, and where in its text. */
-export interface Unreadable {
-  readonly wrong: string;
-  readonly at: { readonly start: number; readonly end: number };
 }
 
 const NO_TABLES: Tables = new Map();
@@ -98,7 +105,7 @@ export function readExpression(
   try {
     const paths = new Set<string>();
     const calls: Asked[] = [];
-    const { ast } = new Environment().parse(source);
+    const { ast } = newEnvironment().parse(source);
     const tooMuch = boundMisfit(ast, source);
     if (tooMuch !== undefined) return tooMuch;
     collect(ast, paths, calls, source);
@@ -115,7 +122,7 @@ export function readExpression(
     const columns = [...paths].filter(isColumn);
     const reads = [...paths].filter((path) => known.has(path.split('.')[0] ?? ''));
     const clock: Clock = { now: '' };
-    const environment = new Environment({ unlistedVariablesAreDyn: false });
+    const environment = newEnvironment({ unlistedVariablesAreDyn: false });
     equip(environment, clock);
     for (const field of fields) environment.registerVariable(field.id, typeFor(environment, field, reads, tables));
     for (const one of lines) registerLines(environment, one, columns);
@@ -291,37 +298,6 @@ function pathOf(node: ASTNode): string | undefined {
   if (node.op !== '.') return undefined;
   const before = pathOf(node.args[0]);
   return before === undefined ? undefined : `${before}.${node.args[1]}`;
-}
-
-const TYPE_WORDS: readonly [RegExp, string][] = [
-  [/\b(double|int)\b/g, 'number'],
-  [/\bstring\b/g, 'text'],
-  [/\bbool\b/g, 'yes or no'],
-  [/\bOf_\w+/g, 'a record'],
-];
-
-/** What the reader of CEL says, in words for people. */
-function unreadable(error: unknown, source: string): Unreadable {
-  const found = error as { message?: string; range?: { start: number; end: number } } | undefined;
-  const first = found?.message?.split('\n')[0] ?? 'it is not an expression';
-  const name = /^(?:Unknown variable|No such key|Unknown function): (.*)$/.exec(first)?.[1];
-  const overload = /^(?:no such overload: |found no matching overload for ')([^']*)'?$/i.exec(first)?.[1];
-  const plainly = (text: string): string => TYPE_WORDS.reduce((words, [type, word]) => words.replace(type, word), text);
-  const wrong =
-    name !== undefined
-      ? `“${name}” is not a field or function here.`
-      : overload !== undefined
-        ? overload.includes('(')
-          ? `There is no function ${plainly(overload)}.`
-          : `These do not go together: ${plainly(overload)}.`
-        : first.startsWith('Unexpected token: EOF')
-          ? 'Something is missing at the end.'
-          : `${plainly(first)}.`;
-  const start = Math.min(found?.range?.start ?? 0, source.length);
-  return {
-    wrong: `This cannot be read: ${wrong}`,
-    at: { start, end: Math.max(start, found?.range?.end ?? source.length) },
-  };
 }
 
 const knownAs = (field: FieldDefinition, value: Value): unknown => {

@@ -12,7 +12,7 @@ interface Typed {
 export const isConvertible = (type: string): boolean => !['link', 'links', 'sequence', 'account'].includes(type);
 
 /** A value as text that another type reads: a number without unit and without marks between thousands. */
-function plainText(value: Value, from: Typed): string {
+export function plainText(value: Value, from: Typed): string {
   const type = fieldType(from.type);
   if (type.family !== 'number' || typeof value !== 'number') return type.format(value, from.settings);
   return formatNumber(value, Number(from.settings.places ?? 0), PLAIN);

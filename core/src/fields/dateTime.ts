@@ -26,7 +26,7 @@ function parse(typed: string): Parsed {
 /** A civil date and time of the office, to the minute, without a zone: what is written on the berth's card. */
 export const dateTime = defineFieldType(settings, {
   name: 'dateTime',
-  word: 'date-time',
+  word: 'date and time',
   family: 'dateTime',
   editable: true,
   column: () => 'timestamp(0)',

@@ -12,7 +12,7 @@ export {
   writeFileToken,
 } from './attachments.ts';
 export { formatDay } from './calendar.ts';
-export { convert, isConvertible } from './convert.ts';
+export { convert, isConvertible, plainText } from './convert.ts';
 export { type Family, type FieldType, type Settings, withArticle } from './fieldType.ts';
 export { fitMask, isMask, maskExample } from './mask.ts';
 export { loadPatterns, matchesPattern, patternMisfit } from './patterns.ts';

@@ -43,7 +43,7 @@ const CHANGES: [DefinedForm, string][] = [
   ],
   [change('note', { calculation: 'phone' }), 'note is now calculated as phone'],
   [change('registration', { fill: null }), 'registration no longer fills vessel'],
-  [{ ...before, rules: before.rules.slice(1) }, 'Rule taken away: “Departure must be after arrival.”'],
+  [{ ...before, rules: before.rules.slice(1) }, 'Rule removed: “Departure must be after arrival.”'],
   [
     {
       ...before,

@@ -309,6 +309,6 @@ function ofRules(before: DefinedForm, after: DefinedForm, tables: Tables): Diffe
     }),
     ...before.rules
       .filter((rule) => !after.rules.some((one) => one.id === rule.id))
-      .map((rule) => ({ path: rule.at, words: `Rule taken away: “${rule.message}”` })),
+      .map((rule) => ({ path: rule.at, words: `Rule removed: “${rule.message}”` })),
   ];
 }

@@ -88,6 +88,8 @@ export const publicPageSchema = z.strictObject({
   slug: z.string().regex(/^[a-z0-9][a-z0-9-]{1,60}$/, 'An address has small letters, digits and hyphens only.'),
   intro: z.string().max(2_000).default(''),
   thanks: z.string().max(2_000).default('Thank you. Your answers have arrived.'),
+  /** What strangers may read through it, as the builder has confirmed: keys of the check’s findings. */
+  disclosed: z.array(z.string().max(20_000)).max(500).default([]),
 });
 export type PublicPage = z.infer<typeof publicPageSchema>;
 

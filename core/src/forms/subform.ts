@@ -59,7 +59,7 @@ export const withLineForm = (subform: Subform, form: DefinedForm): Subform => ({
 /** The links by which records of other tables belong to one of `table`: what a form over it can enter as lines. */
 export const linesInto = (tables: Tables, table: string): { table: TableDefinition; link: string; label: string }[] =>
   [...tables.values()].flatMap((other) =>
-    other.kind === 'list'
+    other.kind === 'list' || other.archived
       ? []
       : other.fields
           .filter((field) => linkedTable(field) === table)

@@ -1,9 +1,9 @@
 import { isBlank, type Value } from '../fields/index.ts';
 import { type FieldDefinition, typeOf } from '../tables/index.ts';
 
-/** Through what a change came: kept in its line and shown with it. */
+/** Through what a change came: kept in its line and shown with it. Older lines call the form editor `studio`. */
 export interface Through {
-  readonly kind: 'form' | 'table' | 'page' | 'studio' | 'tables' | 'import' | 'seed' | 'upgrade';
+  readonly kind: 'form' | 'table' | 'page' | 'editor' | 'studio' | 'tables' | 'import' | 'seed' | 'upgrade';
   readonly label: string;
   readonly version?: number | null;
   /** Why it was done, where a reason is asked for. */

@@ -52,7 +52,7 @@ export class BrokenJson extends Error {
     readonly column: number,
   ) {
     super(
-      `This is not JSON, or it is cut off: it breaks at line ${line}, character ${column}. Mend it there and send it again.`,
+      `This is not JSON, or it is cut off: it breaks at line ${line}, character ${column}. Correct it there and send it again.`,
     );
   }
 }

@@ -134,9 +134,22 @@ function mismatches(naming: Naming, condition: Condition): string[] {
     return [`a comparison that cannot hold: ${FAMILY_WORDS[family]} has nothing in it.`];
   if (wanted && other && wanted !== other)
     return [`a comparison that cannot hold: ${FAMILY_WORDS[wanted]} is never ${FAMILY_WORDS[other]}.`];
+  const unknown = right.kind === 'constant' ? unknownChoice(naming, left, right.value) : undefined;
+  if (unknown !== undefined) return [`a comparison that cannot hold: ${unknown}`];
   if (wanted && right.kind === 'constant' && !fitsFamily(right.value, wanted))
     return [`a comparison that cannot hold: “${right.value}” is not ${FAMILY_WORDS[wanted]}.`];
   return [];
+}
+
+/** A value that is compared with a field of choices and is none of them, as the end of a sentence. */
+function unknownChoice({ tables, table, choices }: Naming, left: Operand, value: Value): string | undefined {
+  const of = left.kind === 'column' ? choices : left.kind === 'form' ? table : undefined;
+  const field = of !== undefined && 'path' in left ? fieldAtPath(tables, of, left.path) : undefined;
+  if (field?.type !== 'choice' && field?.type !== 'choices') return undefined;
+  const offered = (field.settings.choices as readonly string[] | undefined) ?? [];
+  return offered.length > 0 && typeof value === 'string' && !offered.includes(value)
+    ? `“${value}” is not one of the choices of ${field.label}.`
+    : undefined;
 }
 
 const SAMPLES: Partial<Record<Family, string>> = { date: 'date', time: 'time', dateTime: 'dateTime' };

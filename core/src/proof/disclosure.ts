@@ -1,67 +1,125 @@
 import { isField, labelAt } from '../forms/index.ts';
-import { cardLines, linkedTable } from '../tables/index.ts';
-import { type Check, called, type Finding } from './finding.ts';
+import { cardLines, linkedTable, titleNames } from '../tables/index.ts';
+import { type Check, called, type Examined, type Finding } from './finding.ts';
 
-/** What a public page would tell to everybody: columns beside choices, reference cards, and what a typed key fills. */
+/** Something of the office’s tables that a public page tells strangers. */
+export interface Disclosure {
+  /** Names it among what a builder has confirmed: the same thing keeps its key, and other columns get another. */
+  readonly key: string;
+  readonly path: string;
+  readonly message: string;
+}
+
+/**
+ * What a public page tells everybody: titles of linked tables, columns beside choices, what choosing or typing a key
+ * fills, reference cards. Each is a problem until the builder has confirmed it.
+ */
 export const disclosure: Check = (examined) => {
+  const { page } = examined.definition;
+  if (page === null) return [];
+  const confirmed = new Set(page.disclosed);
+  const open = disclosuresOf(examined)
+    .filter((one) => !confirmed.has(one.key))
+    .map(
+      ({ key, path, message }): Finding => ({
+        rule: 'disclosure',
+        weight: 'must',
+        path,
+        message,
+        why: 'Anybody can read it, and try one value after another. Confirm it with the public page, or remove it.',
+        confirm: key,
+      }),
+    );
+  return [...people(examined), ...open];
+};
+
+/** Names every column, so that a further one is confirmed anew; no table, since a form keeps its confirmations in another cabinet. */
+const keyOf = (field: string, what: string, columns: readonly string[]): string =>
+  `${field} ${what} ${[...columns].sort().join(' ')}`.trim();
+
+export function disclosuresOf(examined: Examined): Disclosure[] {
   const { definition, form, tables } = examined;
-  if (definition.page === null) return [];
-  const look = (path: string, message: string): Finding => ({
-    rule: 'disclosure',
-    weight: 'look',
-    path,
-    message,
-    why: 'Anybody can read it, and try one value after another.',
-  });
-  const shown = [...form.fields.values()].flatMap((field): Finding[] => {
-    const table = tables.get(field.source?.table ?? '');
-    const beside = field.narrowing.show.map((id) => labelAt(tables, table?.id ?? '', id));
-    const fills = field.fill?.key
-      ? field.fill.pairs.flatMap((pair) =>
-          pair.from === 'self' ? [] : [labelAt(tables, field.fill?.table ?? '', pair.from)],
-        )
-      : [];
-    return [
-      ...(beside.length > 0 && table
-        ? [
-            look(
-              field.id,
-              `The public page shows ${beside.join(' and ')} of ${table.label} beside the choices of ${field.label}.`,
-            ),
-          ]
-        : []),
-      ...(fills.length > 0 && field.fill
-        ? [
-            look(
-              field.id,
-              `Whoever types a ${field.label} on the public page learns ${fills.join(' and ')} of ${tables.get(field.fill.table)?.label}.`,
-            ),
-          ]
-        : []),
-    ];
-  });
+  const shown = [...form.fields.values()]
+    .filter((field) => field.placed)
+    .flatMap((field): Disclosure[] => {
+      const key = (what: string, columns: readonly string[]) => keyOf(field.id, what, columns);
+      const table = field.source?.column === undefined ? tables.get(field.source?.table ?? '') : undefined;
+      const beside = field.narrowing.show;
+      const named = titleNames(table?.title ?? '');
+      const { fill } = field;
+      const filled = fill?.pairs.filter((pair) => pair.from !== 'self') ?? [];
+      const labels = (of: string, columns: readonly string[]) =>
+        columns.map((id) => labelAt(tables, of, id)).join(' and ');
+      return [
+        ...(table && !field.readOnly
+          ? [
+              {
+                key: key('offers', named),
+                path: field.id,
+                message: `Strangers can read ${named.length > 0 ? labels(table.id, named) : 'the numbers of the records'} of ${table.label}, as the choices of ${field.label}.`,
+              },
+            ]
+          : []),
+        ...(table && beside.length > 0
+          ? [
+              {
+                key: key('shows', beside),
+                path: field.id,
+                message: `Strangers can read ${labels(table.id, beside)} of ${table.label} beside the choices of ${field.label}.`,
+              },
+            ]
+          : []),
+        ...(fill && filled.length > 0
+          ? [
+              {
+                key: key(
+                  'fills',
+                  filled.map((pair) => pair.from),
+                ),
+                path: field.id,
+                message: `Whoever ${fill.key === null ? 'chooses' : 'types'} a ${field.label} can read ${labels(
+                  fill.table,
+                  filled.map((pair) => pair.from),
+                )} of ${tables.get(fill.table)?.label}.`,
+              },
+            ]
+          : []),
+      ];
+    });
   const cards = definition.sections.flatMap((section) =>
-    section.items.flatMap((item): Finding[] => {
+    section.items.flatMap((item): Disclosure[] => {
       if (isField(item) || item.kind !== 'card') return [];
       const table = tables.get(linkedTable(form.fields.get(item.of)?.field) ?? '');
-      const lines = table ? cardLines(tables, table).map((line) => line.label) : [];
-      return lines.length > 0
-        ? [look(`#${item.id}`, `The public page shows ${lines.join(', ')} of the ${called(examined, item.of)}.`)]
-        : [];
+      const lines = table ? cardLines(tables, table) : [];
+      if (lines.length === 0) return [];
+      return [
+        {
+          key: keyOf(
+            item.of,
+            'card',
+            lines.map((line) => line.path),
+          ),
+          path: `#${item.id}`,
+          message: `Strangers can read ${lines.map((line) => line.label).join(', ')} of the ${called(examined, item.of)} they choose.`,
+        },
+      ];
     }),
   );
-  const people = [...form.fields.values()].flatMap((field): Finding[] =>
+  return [...shown, ...cards];
+}
+
+/** A public page tells nobody who works here: it cannot ask for one of the office’s people. */
+const people = ({ form }: Examined): Finding[] =>
+  [...form.fields.values()].flatMap((field): Finding[] =>
     field.placed && field.field.type === 'account'
       ? [
           {
             rule: 'disclosure',
             weight: 'must',
             path: field.id,
-            message: `${field.label} chooses one of the office’s people, which a public page does not tell. Take it off the form.`,
+            message: `${field.label} chooses one of the office’s people, which a public page does not tell. Remove it from the form.`,
             why: 'Nobody outside should learn who works here, or their logins.',
           },
         ]
       : [],
   );
-  return [...people, ...shown, ...cards];
-};

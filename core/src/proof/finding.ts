@@ -13,6 +13,8 @@ export interface Finding {
   readonly message: string;
   /** Why it matters. */
   readonly why: string;
+  /** What a builder can confirm instead of changing the form: the key that is kept with the public page. */
+  readonly confirm?: string;
 }
 
 /** What a check reads. The form is prepared even where something of it is not there any more. */

@@ -10,8 +10,8 @@ export const goneFields: Check = ({ definition, table, form }) => {
   for (const { field: id } of formFields(definition)) {
     const field = findField(table, id);
     const add = (message: string) => found.push({ rule: 'field', weight: 'must', path: id, message, why });
-    if (!field) add(`${id} is not a field of ${table.label} any more. Take it off the form.`);
-    else if (seen.has(id)) add(`${field.label} stands on the form twice. Take one off.`);
+    if (!field) add(`${id} is not a field of ${table.label} any more. Remove it from the form.`);
+    else if (seen.has(id)) add(`${field.label} is on the form twice. Remove one.`);
     seen.add(id);
   }
   for (const section of definition.sections)
@@ -21,7 +21,7 @@ export const goneFields: Check = ({ definition, table, form }) => {
           rule: 'card',
           weight: 'must',
           path: `#${item.id}`,
-          message: `A reference card shows the record of ${item.of}, which is no link of this form. Take it off.`,
+          message: `A reference card shows the record of ${item.of}, which is no link of this form. Remove the card.`,
           why: 'It would stay empty.',
         });
   return found;

@@ -1,3 +1,3 @@
 export { exampleHolds } from './examples.ts';
 export type { Check, Examined, Finding, Weight } from './finding.ts';
-export { PROOF, prove } from './prove.ts';
+export { confirmDisclosures, PROOF, pageDisclosures, prove } from './prove.ts';

@@ -4,7 +4,7 @@ import { column, form, tables as harbour, tableOf } from '../entry/fixtures/harb
 import { type DefinedForm, generateForm, isField, type PlacedField } from '../forms/index.ts';
 import type { Rule } from '../rules/index.ts';
 import type { TableDefinition, Tables } from '../tables/index.ts';
-import { prove } from './index.ts';
+import { confirmDisclosures, prove } from './index.ts';
 
 const base = (id: string): TableDefinition => harbour.get(id) as TableDefinition;
 const repairs = tableOf('repairs', {
@@ -71,7 +71,7 @@ const withCard = (of: string): DefinedForm => {
     })),
   };
 };
-const page = { slug: 'arrival', intro: '', thanks: '' };
+const page = { slug: 'arrival', intro: '', thanks: '', disclosed: [] };
 const found = (definition: DefinedForm): string[] =>
   prove(definition, tables, '2026-08-17T09:00').map((one) => `${one.weight} ${one.rule} ${one.path}`);
 
@@ -245,14 +245,17 @@ const FINDINGS: [what: string, broken: DefinedForm, expected: string, mended: De
   [
     'a public page that tells what a typed key finds',
     formOf('stays', { registration: fill('owner.phone', 'phone') }, { page }),
-    'look disclosure registration',
-    formOf('stays', { registration: fill('owner.phone', 'phone') }),
+    'must disclosure registration',
+    confirmDisclosures(formOf('stays', { registration: fill('owner.phone', 'phone') }, { page }), tables),
   ],
   [
     'a public page that shows columns beside choices',
     formOf('stays', { berth: { narrowing: { where: all(), sort: null, show: ['longest'], only: false } } }, { page }),
-    'look disclosure berth',
-    formOf('stays', { berth: { narrowing: { where: all(), sort: null, show: [], only: false } } }, { page }),
+    'must disclosure berth',
+    confirmDisclosures(
+      formOf('stays', { berth: { narrowing: { where: all(), sort: null, show: ['longest'], only: false } } }, { page }),
+      tables,
+    ),
   ],
 ];
 

@@ -2,11 +2,11 @@ import { type DefinedForm, type Enclosure, isWhole, lineForm, prepareForm, subfo
 import type { Tables } from '../tables/index.ts';
 import { calculations } from './calculations.ts';
 import { comparisons } from './comparisons.ts';
-import { disclosure } from './disclosure.ts';
+import { type Disclosure, disclosure, disclosuresOf } from './disclosure.ts';
 import { empty } from './empty.ts';
 import { examples } from './examples.ts';
 import { fillMisfits } from './fillMisfits.ts';
-import type { Check, Finding } from './finding.ts';
+import type { Check, Examined, Finding } from './finding.ts';
 import { forgottenAncestor } from './forgottenAncestor.ts';
 import { goneFields } from './goneFields.ts';
 import { hiddenRequired } from './hiddenRequired.ts';
@@ -58,13 +58,57 @@ function proveForm(definition: DefinedForm, tables: Tables, now: string, enclosu
       },
     ];
   const examined = { definition, tables, table, form: prepareForm(definition, tables, enclosure), now };
-  const inLines = subformsOf(definition).flatMap((subform) =>
-    isWhole(subform, table.id, tables)
-      ? proveForm({ ...lineForm(subform, tables), page: definition.page }, tables, now, {
-          table,
-          link: subform.link,
-        }).map((one) => ({ ...one, path: `${subform.id}/${one.path}` }))
-      : [],
+  const inLines = linesOf(examined).flatMap(({ id, form, around }) =>
+    proveForm(form, tables, now, around).map((one) => ({
+      ...one,
+      path: `${id}/${one.path}`,
+      ...(one.confirm === undefined ? {} : { confirm: `${id}/${one.confirm}` }),
+    })),
   );
   return [...PROOF.flatMap((check) => check(examined)), ...inLines];
 }
+
+/** The public page as lines see it: what was confirmed of them goes by their name. */
+const pageOfLines = ({ page }: DefinedForm, subform: string): DefinedForm['page'] =>
+  page && {
+    ...page,
+    disclosed: page.disclosed.flatMap((key) => (key.startsWith(`${subform}/`) ? [key.slice(subform.length + 1)] : [])),
+  };
+
+/** The forms of a form’s lines, with the record that they stand in. */
+const linesOf = ({ definition, table, tables }: Omit<Examined, 'form' | 'now'>) =>
+  subformsOf(definition).flatMap((subform) =>
+    isWhole(subform, table.id, tables)
+      ? [
+          {
+            id: subform.id,
+            form: { ...lineForm(subform, tables), page: pageOfLines(definition, subform.id) },
+            around: { table, link: subform.link },
+          },
+        ]
+      : [],
+  );
+
+/** All that the public page of a form tells strangers, confirmed or not, its lines included. */
+export function pageDisclosures(definition: DefinedForm, tables: Tables, enclosure?: Enclosure): Disclosure[] {
+  const table = tables.get(definition.table);
+  if (!table || definition.page === null) return [];
+  const examined = { definition, tables, table, form: prepareForm(definition, tables, enclosure), now: '' };
+  const inLines = linesOf(examined).flatMap(({ id, form, around }) =>
+    pageDisclosures(form, tables, around).map((one) => ({
+      ...one,
+      key: `${id}/${one.key}`,
+      path: `${id}/${one.path}`,
+    })),
+  );
+  return [...disclosuresOf(examined), ...inLines];
+}
+
+/** The form with everything confirmed that its public page tells strangers. */
+export const confirmDisclosures = (definition: DefinedForm, tables: Tables): DefinedForm =>
+  definition.page
+    ? {
+        ...definition,
+        page: { ...definition.page, disclosed: pageDisclosures(definition, tables).map((one) => one.key) },
+      }
+    : definition;

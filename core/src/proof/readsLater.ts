@@ -31,7 +31,7 @@ export const readsLater: Check = (examined) => {
         ...(later
           ? [
               found(
-                `${field.label} ${how} ${label}, which stands further down. Move ${label} up.`,
+                `${field.label} ${how} ${label}, which comes further down. Move ${label} up.`,
                 'People fill a form from the top: what depends on it would change behind them.',
               ),
             ]

@@ -22,14 +22,14 @@ export const subforms: Check = ({ definition, table, tables }) => {
         ? []
         : [
             must(
-              `The lines of ${label} do not link to ${table.label} any more. Take the subform off, or bring the link back.`,
+              `The lines of ${label} do not link to ${table.label} any more. Remove the subform, or restore the link.`,
               'Its lines could not be found or saved.',
             ),
           ]),
       ...(taken
         ? [
             must(
-              `The subform ${label} goes by the name ${subform.id}, which something else has. Take it off and add it again.`,
+              `The subform ${label} goes by the name ${subform.id}, which something else has. Remove it and add it again.`,
               'A calculation could not tell the two apart.',
             ),
           ]

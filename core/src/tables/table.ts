@@ -109,6 +109,8 @@ export interface TableDefinition {
   readonly card: readonly string[];
   readonly rules: readonly Rule[];
   readonly constraints: readonly Constraint[];
+  /** Taken out of use: its records stay, and what links to them. */
+  readonly archived?: boolean;
   /** Raised with each change of the table. */
   readonly revision: number;
 }

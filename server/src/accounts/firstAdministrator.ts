@@ -71,7 +71,7 @@ export async function makeFirstAdministrator(owner: Database, first: FirstAdmini
     if (used === 0 || !(await lacksAdministrator(transaction)))
       throw new Refusal(
         403,
-        'This link is used up or too old. Start the server anew: it prints another while there is no administrator.',
+        'This link is used up or too old. Restart the server: it prints another while there is no administrator.',
       );
     const wrong = passwordProblem(first.password, first.login);
     if (wrong !== undefined) throw unacceptable([{ path: 'password', rule: 'password', message: wrong }]);

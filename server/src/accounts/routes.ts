@@ -15,7 +15,7 @@ import { closeSession, findPasswordHash, openSession } from './store.ts';
 const FIRST_TRIES = 20;
 
 export function accountRoutes(app: FastifyInstance, services: Services): void {
-  const view = (caller: Caller, { office, officeIsSet }: Definitions) => ({
+  const view = (caller: Caller, { office, officeIsSet, cabinets }: Definitions) => ({
     office,
     officeIsSet,
     login: caller.login,
@@ -26,6 +26,7 @@ export function accountRoutes(app: FastifyInstance, services: Services): void {
       label,
       role,
       rights: [...rights],
+      archived: cabinets.get(cabinet)?.archived === true,
     })),
     samples: services.sample
       ? SAMPLE_ACCOUNTS.map((one) => ({ login: one.login, about: one.about, password: SAMPLE_PASSWORD }))

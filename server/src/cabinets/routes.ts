@@ -4,11 +4,13 @@ import type { FastifyInstance } from 'fastify';
 import { needRight, route } from '../access/index.ts';
 import { accountsOf, rolesOf } from '../accounts/index.ts';
 import { asActor } from '../database/index.ts';
-import { keepOffice, summarise } from '../definitions/index.ts';
+import { keepOffice, summarise, touchCabinet } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
+import { findByTitle } from '../records/index.ts';
 import type { Services } from '../services.ts';
 import { heldCounts } from '../spam/index.ts';
 import { createCabinet } from '../tables/index.ts';
+import { cabinetOverview } from './overview.ts';
 
 export function cabinetRoutes(app: FastifyInstance, services: Services): void {
   const { tasks } = services;
@@ -44,10 +46,40 @@ export function cabinetRoutes(app: FastifyInstance, services: Services): void {
     return { id, label: body.label };
   });
 
+  route(app, services, routes.changeCabinet, async ({ params, body, caller, definitions }) => {
+    const cabinet = definitions.cabinets.get(params.cabinet ?? '');
+    if (!cabinet) throw notFound('This cabinet');
+    const { label, archived, ...plain } = body;
+    const others = [...definitions.cabinets.values()].filter((one) => one !== cabinet).map((one) => one.label);
+    const taken = label === undefined ? undefined : labelTaken(label, others, 'label');
+    if (taken) throw unacceptable([taken]);
+    const actor = { name: caller.login ?? '', through: { kind: 'tables', label: 'Settings' } } as const;
+    await asActor(services.databases.owner, actor, async (owner) => {
+      await touchCabinet(owner, cabinet.id);
+      const columns = {
+        ...plain,
+        ...(label === undefined ? {} : { label }),
+        ...(archived === undefined ? {} : { archived_at: archived ? owner.raw('fiche.moment()') : null }),
+      };
+      if (Object.keys(columns).length > 0) await owner('fiche.cabinet').where({ id: cabinet.id }).update(columns);
+    });
+    return { id: cabinet.id, label: label ?? cabinet.label };
+  });
+
   route(app, services, routes.changeOffice, async ({ body, caller }) => {
     const actor = { name: caller.login ?? '', through: { kind: 'tables', label: 'Settings' } } as const;
     await asActor(services.databases.owner, actor, (owner) => keepOffice(owner, body));
     return body;
+  });
+
+  route(app, services, routes.findInCabinet, async ({ params, query, definitions }) => ({
+    found: await findByTitle(services.databases.app, definitions.tables, params.cabinet ?? '', query.words),
+  }));
+
+  route(app, services, routes.cabinetOverview, ({ params, definitions, caller }) => {
+    const id = params.cabinet ?? '';
+    const mayBuild = caller.memberships.get(id)?.rights.includes('build') === true;
+    return cabinetOverview(services.databases.app, definitions, id, caller.login ?? '', mayBuild);
   });
 
   route(app, services, routes.openCabinet, async ({ params, definitions }) => {
@@ -59,6 +91,8 @@ export function cabinetRoutes(app: FastifyInstance, services: Services): void {
     return {
       id: cabinet.id,
       label: cabinet.label,
+      description: cabinet.description,
+      archived: cabinet.archived,
       tables: here(definitions.tables.values()),
       forms: here(definitions.forms.values()).map((form) => ({ ...summarise(form), held: held.get(form.id) ?? 0 })),
       roles: await rolesOf(services.databases.app),

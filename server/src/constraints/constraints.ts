@@ -6,22 +6,25 @@ import { type Refusal, unacceptable } from '../http/index.ts';
  * The name of what the database holds for a table: an index or a constraint. Fits PostgreSQL's 63 bytes whatever the
  * table is called, and says which field or rule it is for where an error names it.
  */
-export const heldName = (table: string, kind: 'unique' | 'order' | 'rule' | 'required', id: string): string =>
+export const heldName = (table: string, kind: 'unique' | 'order' | 'rule' | 'required' | 'link', id: string): string =>
   `${kind}_${createHash('sha1').update(`${table}.${id}`).digest('hex').slice(0, 16)}`;
 
 /** What is said of a combination that an option list has already. */
-export const COMBINATION_TWICE = 'This combination is in the list already. Change a level of it, or leave it out.';
+export const COMBINATION_TWICE = 'This combination is in the list already. Change one of its levels, or remove it.';
 
 interface DatabaseError {
+  /** The table that refused, where PostgreSQL says it. */
+  readonly table?: string;
   readonly code?: string;
   readonly detail?: string;
   readonly constraint?: string;
   readonly column?: string;
 }
 
-/** A constraint of the database that refused to write a record, said at its field; undefined for any other error. */
+/** A constraint of the database that refused to write a record, said at its field; undefined for any other error, one of another table included. */
 export function constraintProblem(table: TableDefinition, error: unknown): Refusal | undefined {
-  const { code, detail = '', constraint, column: at } = error as DatabaseError;
+  const { table: of, code, detail = '', constraint, column: at } = error as DatabaseError;
+  if (of !== undefined && of !== table.id) return undefined;
   const labelOf = (id: string): string => table.fields.find((field) => field.id === id)?.label ?? id;
   const problem = (path: string, rule: string, message: string): Refusal => unacceptable([{ path, rule, message }]);
   const rule = table.constraints.find((one) => heldName(table.id, 'rule', one.id) === constraint);
@@ -33,7 +36,7 @@ export function constraintProblem(table: TableDefinition, error: unknown): Refus
     return problem(
       at,
       'circle',
-      `${labelOf(at)} leads back to this record: nothing stands above itself. Choose another.`,
+      `${labelOf(at)} leads back to this record: a record cannot be above itself. Choose another.`,
     );
   if (code === '23502' && at !== undefined)
     return problem(at, 'required', `${labelOf(at)} is required. Fill it in, or add it to the form.`);

@@ -7,6 +7,8 @@ import type { Database, Transaction } from '../database/index.ts';
 export interface Cabinet {
   readonly id: string;
   readonly label: string;
+  readonly description: string;
+  readonly archived: boolean;
   readonly revision: number;
 }
 
@@ -19,6 +21,7 @@ export interface StoredForm {
   readonly liveVersion: number | null;
   readonly live: DefinedForm | null;
   readonly slug: string | null;
+  readonly archived: boolean;
 }
 
 /** A form as lists show it. */
@@ -28,6 +31,9 @@ export const summarise = (form: StoredForm): ListedForm => ({
   table: form.table,
   liveVersion: form.liveVersion,
   slug: form.slug,
+  opensOn: (form.live ?? form.draft).opensOn,
+  may: (form.live ?? form.draft).may,
+  archived: form.archived,
   changedSince: JSON.stringify(form.draft) !== JSON.stringify(form.live),
 });
 
@@ -88,7 +94,7 @@ export async function loadDefinitions(database: Database | Transaction): Promise
     `WITH known AS (SELECT ?::jsonb AS fields, ?::jsonb AS forms),
        marked AS MATERIALIZED (SELECT table_id, count(*) || ' ' || bit_xor(hashtextextended(${rowVersion('f')}, 0)) AS mark FROM fiche.field f WHERE NOT pending GROUP BY 1)
      SELECT
-      (SELECT coalesce(json_agg(json_build_object('id', id, 'label', label, 'revision', revision)), '[]') FROM fiche.cabinet) AS cabinets,
+      (SELECT coalesce(json_agg(json_build_object('id', id, 'label', label, 'description', coalesce(description, ''), 'archived', archived_at IS NOT NULL, 'revision', revision)), '[]') FROM fiche.cabinet) AS cabinets,
       (SELECT coalesce(json_agg(${TABLE_JSON} ORDER BY position), '[]') FROM fiche."table") AS tables,
       (SELECT coalesce(json_agg(json_build_object('table', m.table_id, 'mark', m.mark, 'rows', CASE WHEN known.fields->>m.table_id IS DISTINCT FROM m.mark THEN
         (SELECT json_agg(${FIELD_JSON} ORDER BY position)
@@ -96,7 +102,7 @@ export async function loadDefinitions(database: Database | Transaction): Promise
       (SELECT coalesce(json_agg(json_build_object('id', id, 'mark', mark, 'form', CASE WHEN known.forms->>id IS DISTINCT FROM mark THEN form END) ORDER BY position), '[]') FROM (
         SELECT f.id, f.position, ${rowVersion('f')} || coalesce(${rowVersion('v')}, '') AS mark,
           json_build_object('id', f.id, 'cabinet', f.cabinet, 'table', f.table_id, 'draft', f.draft,
-            'draftRevision', f.draft_revision, 'liveVersion', f.live_version, 'live', v.definition, 'slug', f.slug) AS form
+            'draftRevision', f.draft_revision, 'liveVersion', f.live_version, 'live', v.definition, 'slug', f.slug, 'archived', f.archived_at IS NOT NULL) AS form
         FROM fiche.form f LEFT JOIN fiche.form_version v ON v.form_id = f.id AND v.number = f.live_version) forms) AS forms,
       (SELECT json_build_object('timeZone', time_zone, 'locale', locale, 'currency', currency) FROM fiche.office) AS office
      FROM known`,
@@ -131,7 +137,7 @@ export async function loadDefinitions(database: Database | Transaction): Promise
 }
 
 const TABLE_JSON = `json_build_object('id', id, 'cabinet', cabinet, 'label', label, 'description', description,
-  'kind', kind, 'title', title, 'card', card, 'rules', rules, 'constraints', constraints, 'revision', revision)`;
+  'kind', kind, 'title', title, 'card', card, 'rules', rules, 'constraints', constraints, 'revision', revision, 'archived', archived_at IS NOT NULL)`;
 const FIELD_JSON = `json_build_object('id', id, 'label', label, 'type', type, 'settings', settings, 'required', required,
   'unique', "unique", 'help', help, 'initial', initial, 'calculation', calculation, 'narrowing', narrowing, 'retired', retired_at IS NOT NULL)`;
 

@@ -1,3 +1,4 @@
+import { loadExpressions } from '@fiche/core/expressions';
 import { loadPatterns } from '@fiche/core/fields';
 
 export {
@@ -10,9 +11,10 @@ export {
   summarise,
   touchCabinet,
 } from './definitions.ts';
+export { holdInUse } from './inUse.ts';
 export { refuseForeignTables, withinCabinet } from './withinCabinet.ts';
 
 // Whoever reads definitions may have to match the patterns in them.
-await loadPatterns();
+await Promise.all([loadPatterns(), loadExpressions()]);
 
 export { keepOffice } from './office.ts';

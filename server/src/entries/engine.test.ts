@@ -120,16 +120,17 @@ describe('against requests that skip the page', () => {
     expect(told.status).toBe(200);
     const { record } = told.body;
     const history = () => clerk.call('GET', `/api/tables/quay_stays/records/${record.id}/history`);
-    expect((await history()).body.lines[0].through).toBe(
-      'Asked, version 1, though “That many persons?”: A school class.',
-    );
+    expect((await history()).body.lines[0]).toMatchObject({
+      through: 'Asked, version 1',
+      reasons: ['“That many persons?” accepted with reason: A school class.'],
+    });
     // A change of something else does not ask again; a change of what decides does.
     const change = (values: object, reasons: object = {}, version = record.version) =>
       send(id, values, { record: record.id, version, reasons });
     expect((await change({ note: 'x' })).status).toBe(200);
     expect(problems(await change({ persons: 13 }, {}, record.version + 1))).toEqual(['persons crowd']);
     expect((await change({ persons: 13 }, { crowd: 'Two more came.' }, record.version + 1)).status).toBe(200);
-    expect((await history()).body.lines[0].through).toContain('Two more came.');
+    expect((await history()).body.lines[0].reasons.join()).toContain('Two more came.');
   });
 });
 

@@ -54,7 +54,7 @@ export async function fileProblems(
         problems.push({
           path,
           rule: 'file',
-          message: `${file.name} is not on the server any more. Take it out and add it again.`,
+          message: `${file.name} is not on the server any more. Remove it and add it again.`,
         });
   }
   return problems;

@@ -3,8 +3,8 @@ import { linkedTable, typeOf } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
 import { asActor, become, type Database } from '../database/index.ts';
-import type { Definitions } from '../definitions/index.ts';
-import { findForm, prepared, versionOf } from '../forms/index.ts';
+import { type Definitions, holdInUse } from '../definitions/index.ts';
+import { findForm, findFormInUse, prepared, versionOf } from '../forms/index.ts';
 import { Refusal } from '../http/index.ts';
 import { findRecord } from '../records/index.ts';
 import type { Services } from '../services.ts';
@@ -66,7 +66,8 @@ export function heldAnswerRoutes(app: FastifyInstance, services: Services): void
         await decideAnswer(transaction, held.id, by, 'discarded', body.reason);
         return { reference: null };
       }
-      const { definition, version } = await versionOf(transaction, form, held.version);
+      const { definition, version } = await versionOf(transaction, findFormInUse(definitions, form.id), held.version);
+      holdInUse(definitions, form.cabinet);
       // Saved as its page would have saved it, and its line says who released it.
       const actor = { name: `page:${slug}`, through: { ...through, version } };
       await become(transaction, actor);

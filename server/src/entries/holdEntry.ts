@@ -1,9 +1,10 @@
 import type { Contract, EntryBody } from '@fiche/core/api';
 import { holdMayWrite, needRight } from '../access/index.ts';
+import { holdInUse } from '../definitions/index.ts';
 import { Refusal } from '../http/index.ts';
 import type { AnyCall, Runner } from './runners.ts';
 
-/** Adding and changing need the role's right and the form's leave. */
+/** Adding and changing need the role's right, the form's leave, and tables that are in use. */
 export function holdMay(call: AnyCall, contract: Contract, runner: Runner, body: EntryBody): void {
   const changes = body.record !== undefined;
   for (const lines of Object.values(body.lines ?? {}))
@@ -19,6 +20,8 @@ export function holdMay(call: AnyCall, contract: Contract, runner: Runner, body:
   if (contract.needs === 'nobody' && changes)
     throw new Refusal(403, 'A public page adds answers; it cannot change what was sent.');
   if (contract.needs === 'see') holdMayWrite(call.caller, runner.form.table, changes ? 'change' : 'add');
+  const lines = [...runner.form.subforms.values()].map((one) => one.form.table);
+  holdInUse(call.definitions, runner.form.table.cabinet, [runner.form.table, ...lines]);
   const today = runner.mayToday;
   if (!(changes ? may.change && today.change : may.add && today.add))
     throw new Refusal(403, `${label} does not ${changes ? 'change' : 'add'} records.`);

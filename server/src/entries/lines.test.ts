@@ -57,11 +57,17 @@ beforeAll(async () => {
         subform,
       ],
     })),
-    page: { slug: 'billing', intro: '', thanks: 'Thank you.' },
+    page: { slug: 'billing', intro: '', thanks: 'Thank you.', disclosed: [] },
   };
-  const saved = await builder.call('PUT', `/api/forms/${form.body.id}/draft`, {
+  const first = await builder.call('PUT', `/api/forms/${form.body.id}/draft`, {
     definition: next,
     revision: draft.revision,
+  });
+  // What its public page tells strangers is confirmed, as a builder does.
+  const disclosed = first.body.findings.flatMap((one: { confirm?: string }) => one.confirm ?? []);
+  const saved = await builder.call('PUT', `/api/forms/${form.body.id}/draft`, {
+    definition: { ...next, page: { ...next.page, disclosed } },
+    revision: first.body.revision,
   });
   expect(saved.body.findings.filter((one: { weight: string }) => one.weight === 'must')).toEqual([]);
   await builder.call('POST', `/api/forms/${form.body.id}/publish`, { revision: saved.body.revision });

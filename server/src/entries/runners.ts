@@ -2,7 +2,7 @@ import type { DefinedForm, PreparedForm } from '@fiche/core/forms';
 import type { Through } from '@fiche/core/history';
 import type { Call } from '../access/index.ts';
 import type { Database } from '../database/index.ts';
-import { filledVersionOf, findForm, prepared, tableForm, versionOf } from '../forms/index.ts';
+import { filledVersionOf, findForm, findFormInUse, findPage, prepared, tableForm, versionOf } from '../forms/index.ts';
 import { addressOf, limit, notFound } from '../http/index.ts';
 
 /** A form as one of the four addresses runs it. */
@@ -38,7 +38,7 @@ const begunToken = (call: AnyCall): string | undefined => {
 export function runnersOf(database: Database): Record<'onForm' | 'onTable' | 'onDraft' | 'onPage', FindRunner> {
   const onForm: FindRunner = async (call, number) => {
     const { params, definitions, caller } = call;
-    const row = findForm(definitions, params.form ?? '');
+    const row = findFormInUse(definitions, params.form ?? '');
     const { definition, version } = await filledVersionOf(database, row, number, begunToken(call));
     return {
       form: prepared(definitions, definition),
@@ -72,17 +72,16 @@ export function runnersOf(database: Database): Record<'onForm' | 'onTable' | 'on
       writes: false,
       mayToday: draft.may,
       address: `draft ${row.id}`,
-      through: { kind: 'studio', label: draft.label },
+      through: { kind: 'editor', label: draft.label },
     };
   };
   const onPage: FindRunner = async (call, number) => {
     const { params, definitions, request } = call;
     await limit(request, `page:${params.slug}:${addressOf(request.ip)}`, PAGE_QUESTIONS, PAGE_SECONDS);
-    const row = [...definitions.forms.values()].find((one) => one.slug === params.slug);
-    if (!row) throw notFound('This page');
+    const row = findPage(definitions, params.slug ?? '');
     const { definition, version } = await filledVersionOf(database, row, number, begunToken(call));
     // What is no page today is none for those either who began while it was.
-    if (definition.page === null || row.live?.page == null) throw notFound('This page');
+    if (definition.page === null) throw notFound('This page');
     return {
       form: prepared(definitions, definition),
       account: null,

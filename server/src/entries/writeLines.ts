@@ -1,7 +1,8 @@
 import { changesOf, type EntryState, type Line, linesIn, originsOf } from '@fiche/core/entry';
 import type { PreparedSubform } from '@fiche/core/forms';
+import type { TableDefinition } from '@fiche/core/tables';
 import type { Transaction } from '../database/index.ts';
-import { insertRecords, keepOrder, keepOrigins, type Origins, updateRecord } from '../records/index.ts';
+import { findConflict, insertRecords, keepOrder, keepOrigins, type Origins, updateRecord } from '../records/index.ts';
 
 /**
  * Writes the lines of a decided entry: new ones with their link to the record, changed ones, archived ones, and their
@@ -10,6 +11,21 @@ import { insertRecords, keepOrder, keepOrigins, type Origins, updateRecord } fro
 export async function writeLines(transaction: Transaction, state: EntryState, record: number): Promise<void> {
   for (const subform of state.form.subforms.values())
     if (!state.hidden[subform.id]) await writeSubform(transaction, state, subform, record);
+}
+
+/**
+ * Asks what the database would refuse of the new lines of a record that is to be added, before a number is drawn for it
+ * or for them. Throws it as the database would.
+ */
+export async function holdLines(transaction: Transaction, state: EntryState): Promise<void> {
+  const draws = (table: TableDefinition): boolean => table.fields.some((field) => field.type === 'sequence');
+  for (const { id, form } of state.form.subforms.values()) {
+    if (state.hidden[id] || !(draws(state.form.table) || draws(form.table))) continue;
+    for (const line of linesIn(state, id)) {
+      const conflict = await findConflict(transaction, form.table, changesOf(line.state));
+      if (conflict) throw conflict;
+    }
+  }
 }
 
 async function writeSubform(

@@ -107,7 +107,7 @@ async function makeTables(
     const retired = table.retired.map((field) => ({
       ...field.definition,
       id: field.id,
-      label: `${field.definition.label} (out of use)`.slice(0, 120),
+      label: `${field.definition.label} (archived)`.slice(0, 120),
     }));
     // What narrows a link is set once all tables are there.
     const fields = [...table.fields.map((field) => ({ ...field.definition, id: field.id })), ...retired].map(

@@ -24,11 +24,11 @@ export function exportRoutes(app: FastifyInstance, services: Services): void {
     return `attachment; filename="${plain}.${ending}"; filename*=UTF-8''${encodeURIComponent(`${name}.${ending}`)}`;
   };
 
-  route(app, services, routes.exportTable, async ({ params, definitions: { tables }, reply }) => {
+  route(app, services, routes.exportTable, async ({ params, query, definitions: { tables }, reply }) => {
     const table = tables.get(params.table ?? '');
     if (!table) throw notFound('This table');
     reply.type('text/csv; charset=utf-8').header('content-disposition', named(table.label, 'csv'));
-    return Readable.from(tableCsv(databases.work.app, tables, table));
+    return Readable.from(tableCsv(databases.work.app, tables, table, query));
   });
   route(app, services, routes.exportCabinet, async ({ params, definitions, caller, reply, request }) => {
     const cabinet = definitions.cabinets.get(params.cabinet ?? '');

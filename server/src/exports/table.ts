@@ -10,7 +10,7 @@ import {
 } from '@fiche/core/tables';
 import { stringify } from 'csv-stringify/sync';
 import type { Database, Transaction } from '../database/index.ts';
-import { showTitle, titleSql } from '../records/index.ts';
+import { filterSql, type RecordFilter, showTitle, titleSql } from '../records/index.ts';
 
 const STEP = 2_000;
 
@@ -27,13 +27,15 @@ const guarded = (cell: string): string => (/^'?[=+\-@\t\r]|^''/.test(cell) ? `'$
 export const guards = (field: FieldDefinition): boolean =>
   ['text', 'link', 'links', 'choices'].includes(typeOf(field).family);
 
-/** A table's records in use as CSV, page by page: links by their titles, values as people read them, without units. */
+/** The records of a table that are meant, as CSV, page by page: links by their titles, values as people read them, without units. */
 export async function* tableCsv(
   app: Database | Transaction,
   tables: Tables,
   table: TableDefinition,
+  filter: RecordFilter = { search: '', archived: 'no' },
 ): AsyncGenerator<string> {
   const fields = table.fields;
+  const { where, values } = filterSql(tables, table, filter);
   const guard = fields.map(guards);
   yield `\ufeff${csvLines(
     [fields.map((field) => field.label)],
@@ -43,8 +45,8 @@ export async function* tableCsv(
   for (;;) {
     const columns = fields.map((field) => `${columnSql(tables, field)} AS ${quoted(field.id)}`);
     const { rows } = await app.raw<{ rows: (Record<string, unknown> & { id: number })[] }>(
-      `SELECT r.id${columns.map((column) => `, ${column}`).join('')} FROM ${relation(table.id)} r WHERE r.archived_at IS NULL AND r.id > ? ORDER BY r.id LIMIT ${STEP}`,
-      [last],
+      `SELECT r.id${columns.map((column) => `, ${column}`).join('')} FROM ${relation(table.id)} r WHERE ${where.join(' AND ')} AND r.id > ? ORDER BY r.id LIMIT ${STEP}`,
+      [...values, last],
     );
     if (rows.length > 0)
       yield csvLines(

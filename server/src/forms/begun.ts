@@ -61,7 +61,7 @@ export async function holdBegun(
 ): Promise<void> {
   const changed = new Refusal(
     409,
-    'This form has changed since you opened it. Open it anew; copy what you wrote first.',
+    'This form has changed since you opened it. Open it again; copy what you wrote first.',
   );
   const begun = token === undefined ? undefined : await begunAt(database, form, version, token);
   if (begun === undefined) throw changed;

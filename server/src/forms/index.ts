@@ -2,8 +2,11 @@ export { beginToken, begunAt, FINISH_HOURS } from './begun.ts';
 export { formRoutes } from './routes.ts';
 export {
   createForm,
+  draftFindings,
   filledVersionOf,
   findForm,
+  findFormInUse,
+  findPage,
   prepared,
   publishForm,
   saveDraft,

@@ -6,21 +6,32 @@ import { type Definitions, summarise } from '../definitions/index.ts';
 import type { Services } from '../services.ts';
 import { prepareIndexes } from '../tables/index.ts';
 import { beginToken } from './begun.ts';
-import { createForm, draftView, findForm, listVersions, publishForm, saveDraft, versionOf } from './store.ts';
+import {
+  archiveForm,
+  createForm,
+  draftView,
+  duplicateForm,
+  findForm,
+  findFormInUse,
+  listVersions,
+  publishForm,
+  saveDraft,
+  versionOf,
+} from './store.ts';
 import { tryRule } from './tryRule.ts';
 
 export function formRoutes(app: FastifyInstance, services: Services): void {
   const { databases } = services;
-  const inStudio = (login: string | null, label: string): Actor => ({
+  const inEditor = (login: string | null, label: string): Actor => ({
     name: login ?? '',
-    through: { kind: 'studio', label },
+    through: { kind: 'editor', label },
   });
   const cabinetTables = (definitions: Definitions, cabinet: string) =>
     [...definitions.tables.values()].filter((table) => table.cabinet === cabinet);
 
   route(app, services, routes.createForm, async ({ params, body, caller }) =>
     summarise(
-      await asActor(databases.owner, inStudio(caller.login, body.label), (owner) =>
+      await asActor(databases.owner, inEditor(caller.login, body.label), (owner) =>
         createForm(owner, params.cabinet ?? '', body.table, body.label, undefined, {
           may: body.may,
           opensOn: body.opensOn,
@@ -32,7 +43,7 @@ export function formRoutes(app: FastifyInstance, services: Services): void {
   );
 
   route(app, services, routes.readForm, async ({ params, query, definitions }) => {
-    const form = findForm(definitions, params.form ?? '');
+    const form = findFormInUse(definitions, params.form ?? '');
     const read = await versionOf(databases.app, form, query.version);
     return {
       id: form.id,
@@ -43,6 +54,18 @@ export function formRoutes(app: FastifyInstance, services: Services): void {
     };
   });
 
+  route(app, services, routes.changeForm, async ({ params, body, caller, definitions }) => {
+    const form = findForm(definitions, params.form ?? '');
+    return asActor(databases.owner, inEditor(caller.login, form.draft.label), async (owner) =>
+      summarise(await archiveForm(owner, form.id, body.archived)),
+    );
+  });
+  route(app, services, routes.duplicateForm, async ({ params, body, caller }) =>
+    asActor(databases.owner, inEditor(caller.login, body.label), async (owner) =>
+      summarise(await duplicateForm(owner, params.form ?? '', body.label)),
+    ),
+  );
+
   route(app, services, routes.listVersions, async ({ params, definitions }) => ({
     versions: await listVersions(databases.app, findForm(definitions, params.form ?? '').id),
   }));
@@ -52,12 +75,16 @@ export function formRoutes(app: FastifyInstance, services: Services): void {
     return tryRule(databases.app, definitions.tables, form.table, body.rule, caller.login);
   });
 
+  route(app, services, routes.tryTableRule, ({ params, body, definitions, caller }) =>
+    tryRule(databases.app, definitions.tables, params.table ?? '', body.rule, caller.login),
+  );
+
   route(app, services, routes.readDraft, async ({ params, definitions }) =>
     draftView(databases.app, definitions, findForm(definitions, params.form ?? '')),
   );
 
   route(app, services, routes.saveDraft, ({ params, body, caller }) =>
-    asActor(databases.owner, inStudio(caller.login, body.definition.label), (owner) =>
+    asActor(databases.owner, inEditor(caller.login, body.definition.label), (owner) =>
       saveDraft(owner, params.form ?? '', body.definition, body.revision),
     ),
   );
@@ -65,7 +92,7 @@ export function formRoutes(app: FastifyInstance, services: Services): void {
   route(app, services, routes.publishForm, async ({ params, body, caller, definitions }) => {
     const form = findForm(definitions, params.form ?? '');
     await prepareIndexes(databases.work.owner, form.id);
-    return asActor(databases.owner, inStudio(caller.login, form.draft.label), (owner) =>
+    return asActor(databases.owner, inEditor(caller.login, form.draft.label), (owner) =>
       publishForm(owner, form.id, body.revision),
     );
   });

@@ -55,6 +55,21 @@ export function findForm(definitions: Definitions, id: string): StoredForm {
   return form;
 }
 
+/** The form of a public page, in a cabinet that is in use. Throws 404. */
+export function findPage(definitions: Definitions, slug: string): StoredForm & { readonly live: DefinedForm } {
+  const form = [...definitions.forms.values()].find((one) => one.slug === slug);
+  if (!form?.live?.page || form.archived || definitions.cabinets.get(form.cabinet)?.archived)
+    throw notFound('This page');
+  return { ...form, live: form.live };
+}
+
+/** A form that can be filled. Throws 404, and 409 while it is archived. */
+export function findFormInUse(definitions: Definitions, id: string): StoredForm {
+  const form = findForm(definitions, id);
+  if (form.archived) throw new Refusal(409, `${form.draft.label} is archived. A builder can restore it.`);
+  return form;
+}
+
 /** A published version: the live one, or an older one that somebody is still filling. */
 export async function versionOf(
   database: Database | Transaction,
@@ -103,6 +118,10 @@ export async function draftView(
     ],
   };
 }
+
+/** What the check of a form’s draft finds in its definition, without looking at records. */
+export const draftFindings = (definitions: Definitions, form: StoredForm): Finding[] =>
+  findings(definitions, form.id, form.draft);
 
 function findings(definitions: Definitions, formId: string, definition: DefinedForm): Finding[] {
   const found = prove(definition, definitions.tables, civilNow());
@@ -174,6 +193,27 @@ export async function saveDraft(
     .update({ draft: JSON.stringify(definition), draft_revision: revision + 1 });
   const definitions = await loadDefinitions(owner);
   return draftView(owner, definitions, findForm(definitions, id));
+}
+
+/** Takes a form out of use, or brings it back. As the owner, in a transaction. */
+export async function archiveForm(owner: Transaction, id: string, archived: boolean): Promise<StoredForm> {
+  const known = findForm(await loadDefinitions(owner), id);
+  await touchCabinet(owner, known.cabinet);
+  await owner('fiche.form')
+    .where({ id })
+    .update({ archived_at: archived ? owner.raw('fiche.moment()') : null });
+  return findForm(await loadDefinitions(owner), id);
+}
+
+/** Makes a form with the draft of another one, under another label; it has no public page. As the owner. */
+export async function duplicateForm(owner: Transaction, id: string, label: string): Promise<StoredForm> {
+  const original = findForm(await loadDefinitions(owner), id);
+  const made = await createForm(owner, original.cabinet, original.table, label);
+  const draft: DefinedForm = { ...original.draft, label, page: null };
+  await owner('fiche.form')
+    .where({ id: made.id })
+    .update({ draft: JSON.stringify(draft) });
+  return findForm(await loadDefinitions(owner), made.id);
 }
 
 /** Publishes the draft as the next version, if nothing stands against it. As the owner, in a transaction. */

@@ -90,10 +90,10 @@ export async function ledgerLines(app: Database, definitions: Definitions, cabin
   const where = [
     `(place = ANY(?) OR (place = 'fiche.table' AND record = ANY(?)) OR (place = 'fiche.field' AND split_part(record, '.', 1) = ANY(?))
       OR (place = 'fiche.form' AND record = ANY(?))
-      OR place = 'fiche.office' OR (place = 'fiche.import' AND kind = 'change' AND after->>'table_id' = ANY(?))${query.table === undefined ? " OR (place = 'fiche.membership' AND split_part(record, '.', 2) = ?)" : ''})`,
+      OR place = 'fiche.office' OR (place = 'fiche.import' AND kind = 'change' AND after->>'table_id' = ANY(?))${query.table === undefined ? " OR (place = 'fiche.membership' AND split_part(record, '.', 2) = ?) OR (place = 'fiche.cabinet' AND record = ?)" : ''})`,
   ];
   const values: unknown[] = [ids.map((id) => `data.${id}`), ids, ids, forms, ids];
-  if (query.table === undefined) values.push(cabinet);
+  if (query.table === undefined) values.push(cabinet, cabinet);
   if (query.account !== undefined) {
     where.push('account = ?');
     values.push(query.account);
@@ -157,23 +157,28 @@ async function inWords(app: Database, definitions: Definitions, rows: readonly L
       at: row.at,
       account: row.account,
       through: throughWords(row.through),
+      reasons: reasonsSaid(row.through),
       transaction: row.transaction,
       import: row.place === 'fiche.import' ? Number(row.record) : null,
       table: table?.id ?? null,
       record: row.record,
       ...named,
-      kind: row.kind,
+      kind: kindOf(row),
       changes:
         row.place === 'fiche.import'
           ? importWords(row)
-          : describeChanges(
-              table ? [...table.fields, ...table.retired] : DEFINITION_FIELDS,
-              row.before,
-              row.after,
-              titles,
-            ),
+          : table
+            ? describeChanges([...table.fields, ...table.retired], row.before, row.after, titles)
+            : describeChanges(DEFINITION_FIELDS, row.before, row.after, titles).map((one) => ({ ...one, was: null })),
     };
   });
+}
+
+/** What was done: archiving a form, a table or a cabinet is kept as a change of its one column. */
+function kindOf({ kind, before, after }: LineRow): LineKind {
+  const changed = Object.keys({ ...before, ...after });
+  if (kind !== 'change' || changed.join() !== 'archived_at') return kind;
+  return after?.archived_at == null ? 'restore' : 'archive';
 }
 
 /** What an import did, from the counts that were kept with it. */
@@ -181,7 +186,7 @@ function importWords({ through, after }: LineRow): FieldChange[] {
   const counts = (after?.counts ?? null) as Record<string, number> | null;
   if (!through || !counts) return [];
   const said = (['add', 'change', 'skip', 'bad'] as const).flatMap((kind) => {
-    const words = { add: 'added', change: 'changed', skip: 'skipped', bad: 'not brought in' }[kind];
+    const words = { add: 'added', change: 'changed', skip: 'skipped', bad: 'not imported' }[kind];
     const n = counts[kind] ?? 0;
     return n > 0 ? [`${formatCount(n)} ${words}`] : [];
   });
@@ -214,19 +219,25 @@ async function titlesOf(
 function throughWords(through: Through | null): string {
   if (!through) return 'direct database session';
   const version = through.version ? `, version ${through.version}` : '';
-  const reason = through.reason ? `, because: ${through.reason}` : '';
-  const letThrough = (through.reasons ?? []).map((one) => `, though “${one.message}”: ${one.reason}`).join('');
   const kinds: Record<Through['kind'], string> = {
-    form: `${through.label}${version}${letThrough}`,
-    page: `${through.label}${version}, public page${through.reason ? `, ${through.reason}` : ''}${letThrough}`,
-    table: `${through.label}, table${reason}${letThrough}`,
-    import: `Import of ${through.label}${reason}`,
-    studio: `Studio, ${through.label}`,
+    form: `${through.label}${version}`,
+    page: `${through.label}${version}, public page`,
+    table: `${through.label}, table`,
+    import: `Import of ${through.label}`,
+    editor: `Form editor, ${through.label}`,
+    studio: `Form editor, ${through.label}`,
     tables: 'Tables',
     seed: through.label,
     upgrade: `Upgrade of Fiche, ${through.label}`,
   };
   return kinds[through.kind];
+}
+
+/** What was said when a rule asked, a record was erased, an answer released: a sentence each. */
+function reasonsSaid(through: Through | null): string[] {
+  const asked = (through?.reasons ?? []).map((one) => `“${one.message}” accepted with reason: ${one.reason}`);
+  if (!through?.reason) return asked;
+  return [through.kind === 'page' ? through.reason : `Reason: ${through.reason}`, ...asked];
 }
 
 /** How the columns of a definition read in a line. */
@@ -261,12 +272,12 @@ const DEFINITION_FIELDS: readonly FieldDefinition[] = [
   definitionField('card', 'Reference card'),
   definitionField('rules', 'Rules'),
   definitionField('constraints', 'Rules over several fields'),
-  definitionField('retired_at', 'Out of use since'),
+  definitionField('retired_at', 'Archived'),
   definitionField('kind', 'Kind'),
   definitionField('description', 'Description'),
 ];
 
-function definitionNamed({ tables, forms }: Definitions, row: LineRow): { what: string; title: string } {
+function definitionNamed({ cabinets, tables, forms }: Definitions, row: LineRow): { what: string; title: string } {
   const [first = '', second = ''] = row.record.split('.');
   switch (row.place) {
     case 'fiche.table':
@@ -280,6 +291,8 @@ function definitionNamed({ tables, forms }: Definitions, row: LineRow): { what: 
     }
     case 'fiche.form':
       return { what: 'Form', title: forms.get(first)?.draft.label ?? first };
+    case 'fiche.cabinet':
+      return { what: 'Cabinet', title: cabinets.get(first)?.label ?? first };
     case 'fiche.office':
       return { what: 'Settings', title: 'Office' };
     case 'fiche.import':

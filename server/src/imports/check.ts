@@ -27,7 +27,7 @@ export const checkImport: Worker = async (work) => {
   const { id } = work.plan as { id: number };
   const row = await findImport(app, work.cabinet, id);
   const { plan } = row;
-  if (!plan || row.state === 'written') throw new Refusal(409, 'This file has been brought in already.');
+  if (!plan || row.state === 'written') throw new Refusal(409, 'This file has been imported already.');
   const { tables } = withinCabinet(await loadDefinitions(app), work.cabinet);
   const { table, targets } = targetsOf(tables, work.cabinet, plan);
   const fields = stagedFields(table);
@@ -52,7 +52,7 @@ export const checkImport: Worker = async (work) => {
       if (badCount.n > BAD_MOST)
         throw new Refusal(
           422,
-          `More than ${formatCount(BAD_MOST)} rows cannot be brought in, the first because: ${await firstReason(owner, id)} Look at where the columns go.`,
+          `More than ${formatCount(BAD_MOST)} rows cannot be imported, the first because: ${await firstReason(owner, id)} Check where the columns go.`,
         );
       await work.progress(counted.rows, Math.max(counted.rows, row.counts?.rows ?? 0));
     };

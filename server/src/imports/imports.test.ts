@@ -318,7 +318,7 @@ describe('into a table that is there', () => {
     expect(bad?.[1]?.problems[0]?.message).toContain('An earlier row of the file has the same Registration');
     expect(await run(id)).toMatchObject({
       state: 'failed',
-      message: expect.stringContaining('3 rows cannot be brought in'),
+      message: expect.stringContaining('3 rows cannot be imported'),
     });
     const [{ n: lines }] = await rowsOf(`SELECT count(*) AS n FROM ledger.line WHERE place = 'data.quay_vessels'`);
     expect(await run(id, 'good')).toMatchObject({ state: 'done' });
@@ -425,7 +425,7 @@ describe('into a table that is there', () => {
       [
         {
           column: 'Length',
-          message: 'Is it that long? Mend the row, or give a reason for the whole import.',
+          message: 'Is it that long? Correct the row, or give a reason for the whole import.',
         },
       ],
     ]);
@@ -438,7 +438,7 @@ describe('into a table that is there', () => {
       { length: 40, feet: 131.2 },
     ]);
     const { body: ledger } = await builder.call('GET', '/api/cabinets/quay/ledger?limit=5');
-    expect(ledger.lines[0].through).toContain('because: Measured again in spring.');
+    expect(ledger.lines[0].reasons).toContain('Reason: Measured again in spring.');
     await builder.call('PATCH', '/api/tables/quay_vessels', { rules: [] });
   });
 

@@ -188,7 +188,7 @@ const parentsOf = (table: TableDefinition): FieldDefinition[] =>
 
 function notOne(target: TableDefinition | undefined, text: string, all: number, agreeing: number): string {
   const label = target?.label ?? 'the linked table';
-  if (all === 0) return `There is no record of ${label} called “${text}”. Add it first, or mend the name.`;
-  if (agreeing === 0) return `No record of ${label} called “${text}” belongs to what stands beside it.`;
+  if (all === 0) return `There is no record of ${label} called “${text}”. Add it first, or correct the name.`;
+  if (agreeing === 0) return `No record of ${label} called “${text}” belongs to the values beside it.`;
   return `Several records of ${label} are called “${text}”. Match it on another column, or add a column that tells them apart.`;
 }

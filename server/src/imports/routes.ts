@@ -2,12 +2,13 @@ import type { Readable } from 'node:stream';
 import { routes } from '@fiche/core/api';
 import type { ImportPlan } from '@fiche/core/imports';
 import { quoted, relation } from '@fiche/core/queries';
-import type { Tables } from '@fiche/core/tables';
 import { stringify } from 'csv-stringify/sync';
 import type { FastifyInstance } from 'fastify';
 import { type Caller, holdMayWrite, needRight, route } from '../access/index.ts';
+import { type Definitions, holdInUse } from '../definitions/index.ts';
 import { limit, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
+import { matchLevels } from './levels.ts';
 import { findImport, listImports, receiveFile, viewOf } from './store.ts';
 import { targetsOf } from './targets.ts';
 
@@ -44,10 +45,10 @@ export function importRoutes(app: FastifyInstance, services: Services): void {
 
   route(app, services, routes.checkImport, async ({ params, body: { plan }, caller, definitions }) => {
     const cabinet = params.cabinet ?? '';
-    holdRights(caller, cabinet, plan, definitions.tables);
+    holdRights(caller, cabinet, plan, definitions);
     const row = await findImport(databases.app, cabinet, Number(params.import));
     if (row.state === 'written')
-      throw new Refusal(409, 'This file has been brought in already. Send it again to bring it in twice.');
+      throw new Refusal(409, 'This file has been imported already. Send it again to import it twice.');
     targetsOf(definitions.tables, cabinet, plan);
     // Neither is under capture: the ledger has the file when it comes and what became of it.
     await databases
@@ -71,7 +72,7 @@ export function importRoutes(app: FastifyInstance, services: Services): void {
     const cabinet = params.cabinet ?? '';
     const row = await findImport(databases.app, cabinet, Number(params.import));
     if (!row.plan || row.state === 'received') throw new Refusal(409, 'Check the file first.');
-    holdRights(caller, cabinet, row.plan, definitions.tables);
+    holdRights(caller, cabinet, row.plan, definitions);
     return tasks.begin(
       {
         cabinet,
@@ -114,7 +115,7 @@ export function importRoutes(app: FastifyInstance, services: Services): void {
       ...names.map((_name, at) => one.cells[at] ?? ''),
       one.problems.map((problem) => `${problem.column}: ${problem.message}`).join(' '),
     ]);
-    reply.type('text/csv; charset=utf-8').header('content-disposition', `attachment; filename="rows-to-mend.csv"`);
+    reply.type('text/csv; charset=utf-8').header('content-disposition', `attachment; filename="rows-to-correct.csv"`);
     return `\ufeff${stringify([[...names, 'Reason'], ...lines], { escape_formulas: true })}`;
   });
 
@@ -142,14 +143,15 @@ export function importRoutes(app: FastifyInstance, services: Services): void {
         }
       if (best) links.push({ ...best, share: Math.min(1, best.share) });
     }
-    return { links };
+    return { links, levels: await matchLevels(databases.app, definitions.tables, params.cabinet ?? '', body.columns) };
   });
 }
 
-/** Adding needs the right to add, changing the right to change, and a new table the right to build. */
-function holdRights(caller: Caller, cabinet: string, plan: ImportPlan, tables: Tables): void {
-  const into = plan.into.kind === 'table' ? tables.get(plan.into.table) : undefined;
+/** Adding needs the right to add, changing the right to change, a new table the right to build; all is in use. */
+function holdRights(caller: Caller, cabinet: string, plan: ImportPlan, definitions: Definitions): void {
+  const into = plan.into.kind === 'table' ? definitions.tables.get(plan.into.table) : undefined;
   if (into) holdMayWrite(caller, into, 'add');
+  holdInUse(definitions, cabinet, into ? [into] : []);
   if (plan.into.kind === 'new') needRight(caller, cabinet, 'build');
   if (plan.key.length > 0 && plan.found === 'change') needRight(caller, cabinet, 'change');
   needRight(caller, cabinet, 'add');

@@ -45,7 +45,7 @@ export interface GoodRow {
 
 type Checked = GoodRow | { readonly row: FileRow; readonly problems: readonly CellProblem[] };
 
-const UNSOUND = 'This cell has a character that no text can hold, such as NUL (shown as ␀). Take it out.';
+const UNSOUND = 'This cell has a character that no text can hold, such as NUL (shown as ␀). Remove it.';
 
 /** Checks rows by all that one row can be checked by: types, limits, required, links, combinations, rules. */
 export class RowChecker {
@@ -154,7 +154,7 @@ export class RowChecker {
     if (key.some((id) => isBlank(one.values.get(id)))) return problem(`${label} is blank, so the row finds no record.`);
     if (live.length > 1) return problem(`Several records have this ${label}. Choose another key.`);
     if (live.length === 0 && found.length > 0)
-      return problem(`The record of this ${label} is archived. Restore it first, or take the row out.`);
+      return problem(`The record of this ${label} is archived. Restore it first, or remove the row.`);
     return [];
   }
 
@@ -205,7 +205,7 @@ export class RowChecker {
       if (!isBlank(value) && sourceOf(field)?.column !== undefined && !this.links.allows(field, values))
         found.push({
           column: this.nameOf(field.id),
-          message: `“${value}” is not in the option list under what stands beside it.`,
+          message: `“${value}” is not in the option list under the levels beside it.`,
         });
     }
     const entry = this.entryOf(values, linked);
@@ -218,7 +218,7 @@ export class RowChecker {
     });
     return this.form.rules.flatMap((rule) => {
       if ((rule.kind === 'ask' && (this.plan.reason ?? null) !== null) || !breaks(rule, reader(rule))) return [];
-      const asks = rule.kind === 'ask' ? ' Mend the row, or give a reason for the whole import.' : '';
+      const asks = rule.kind === 'ask' ? ' Correct the row, or give a reason for the whole import.' : '';
       return [{ column: this.nameOf(rule.at), message: `${rule.message}${asks}` }];
     });
   }

@@ -76,7 +76,7 @@ async function* csvRows(
     throw new Refusal(
       422,
       code === 'CSV_QUOTE_NOT_CLOSED'
-        ? `A quotation mark is opened after row ${number} and never closed. Is the file whole? Close it, or take it out, and send the file again.`
+        ? `A quotation mark is opened after row ${number} and never closed. Is the file complete? Close the quotation, or remove it, and send the file again.`
         : code === 'CSV_MAX_RECORD_SIZE'
           ? `Row ${number + 1} is longer than ${RECORD_MOST / 1024 / 1024} MB: a quotation mark before it is probably not closed.`
           : `Row ${number + 1} cannot be read. Look at its quotation marks and separators.`,
@@ -88,7 +88,7 @@ function holdWidth(cells: readonly unknown[], number: number): void {
   if (cells.length > COLUMNS_MOST)
     throw new Refusal(
       422,
-      `Row ${number} has ${formatCount(cells.length)} columns; at most ${formatCount(COLUMNS_MOST)} fit in one table. Take columns out, or choose another separator.`,
+      `Row ${number} has ${formatCount(cells.length)} columns; at most ${formatCount(COLUMNS_MOST)} fit in one table. Remove columns, or choose another separator.`,
     );
 }
 
@@ -150,7 +150,7 @@ async function* jsonLines(parts: AsyncIterable<Buffer>, encoding: string): Async
       return readJson(line);
     } catch (error) {
       const place = error instanceof BrokenJson ? `, from character ${error.column} on` : '';
-      throw new Refusal(422, `Line ${number} is not JSON${place}. Mend it, or take it out, and send the file again.`);
+      throw new Refusal(422, `Line ${number} is not JSON${place}. Correct it, or remove it, and send the file again.`);
     }
   };
   for await (const text of decoded(parts, encoding)) {

@@ -47,7 +47,7 @@ export async function receiveFile(
 ): Promise<ImportView> {
   const tooLarge = new Refusal(
     413,
-    `This file is too large: at most ${IMPORT_MOST_BYTES / 1024 / 1024} MB can be brought in at once. Divide it.`,
+    `This file is too large: at most ${IMPORT_MOST_BYTES / 1024 / 1024} MB can be imported at once. Divide it.`,
   );
   if (expected !== undefined && expected > IMPORT_MOST_BYTES) throw tooLarge;
   const actor = { name: account, through: { kind: 'import', label: file } } as const;

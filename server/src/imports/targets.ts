@@ -43,7 +43,7 @@ export function targetsOf(
     if (before)
       throw new Refusal(
         422,
-        `Add the field “${column.to.field.label}” to ${before.label} first, then bring the file in.`,
+        `Add the field “${column.to.field.label}” to ${before.label} first, then import the file.`,
       );
     refuseForeignTables(tables, column.to.field.settings, 'plan.columns');
     const id = nameFrom(column.to.field.label, taken, 'field');

@@ -27,7 +27,7 @@ export const writeImport: Worker = async (work) => {
   if (rows === 'all' && row.counts.bad > 0)
     throw new Refusal(
       422,
-      `${formatCount(row.counts.bad)} rows cannot be brought in. Mend them, or bring in the good ones only.`,
+      `${formatCount(row.counts.bad)} rows cannot be imported. Correct them, or import the good ones only.`,
     );
   const reason = row.plan.reason ?? undefined;
   const through = { kind: 'import', label: row.file, id, reason } as const;
@@ -59,7 +59,7 @@ function tooWide(error: unknown): Refusal | undefined {
  * database it is empty.
  */
 async function holdStaging(transaction: Transaction, { id, counts }: ImportRow): Promise<void> {
-  const again = 'The rows that were checked are gone: the database was started anew. Check the file again.';
+  const again = 'The rows that were checked are gone: the database was restarted. Check the file again.';
   const { rows: there } = await transaction.raw<{ rows: { name: string | null }[] }>('SELECT to_regclass(?) AS name', [
     stagingOf(id),
   ]);

@@ -1,16 +1,14 @@
 import { routes } from '@fiche/core/api';
 import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
-import { beginToken, prepared } from '../forms/index.ts';
-import { notFound } from '../http/index.ts';
+import { beginToken, findPage, prepared } from '../forms/index.ts';
 import type { Services } from '../services.ts';
 import { WORK_BITS } from '../spam/index.ts';
 import { disclosedTables } from './disclose.ts';
 
 export function publicRoutes(app: FastifyInstance, services: Services): void {
   route(app, services, routes.readPage, async ({ params, definitions }) => {
-    const form = [...definitions.forms.values()].find((one) => one.slug === params.slug);
-    if (!form?.live?.page) throw notFound('This page');
+    const form = findPage(definitions, params.slug ?? '');
     const cabinet = definitions.cabinets.get(form.cabinet)?.label ?? '';
     return {
       id: form.id,

@@ -1,11 +1,12 @@
 export { type BrokenRecords, brokenRecords } from './brokenRecords.ts';
 export { eraseRecord } from './erase.ts';
 export { factsSql, readFacts } from './facts.ts';
+export { findByTitle } from './findByTitle.ts';
 export { keepOrder, linesOfForm, linesOfRecord } from './lines.ts';
 export { linkingSql, linksTo } from './links.ts';
 export { keepOrigins, type Origins, originsOfRecord } from './origins.ts';
 export { recordRoutes } from './routes.ts';
 export { choiceSearchSql, searchSql, typedColumns, typedSearchSql } from './search.ts';
-export { findRecord, listRecords, placeOf, type WantedFacts } from './store.ts';
+export { filterSql, findRecord, listRecords, placeOf, type RecordFilter, type WantedFacts } from './store.ts';
 export { showTitle, titleSql } from './titles.ts';
-export { insertRecord, insertRecords, type SaveKey, updateRecord } from './write.ts';
+export { findConflict, insertRecord, insertRecords, type SaveKey, updateRecord } from './write.ts';

@@ -3,6 +3,7 @@ import type { FastifyInstance } from 'fastify';
 import { holdMayWrite, route } from '../access/index.ts';
 import { constraintProblem } from '../constraints/index.ts';
 import { asActor } from '../database/index.ts';
+import { holdInUse } from '../definitions/index.ts';
 import { announce } from '../events/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
@@ -34,7 +35,10 @@ export function recordRoutes(app: FastifyInstance, services: Services): void {
       const table = params.table ?? '';
       const { tables } = definitions;
       const written = tables.get(table);
-      if (written) holdMayWrite(caller, written, 'archive');
+      if (written) {
+        holdMayWrite(caller, written, 'archive');
+        holdInUse(definitions, written.cabinet, [written]);
+      }
       const actor = {
         name: caller.login ?? '',
         through: { kind: 'table', label: tables.get(table)?.label ?? table },

@@ -1,22 +1,69 @@
-import { quoted } from '@fiche/core/queries';
-import { type FieldDefinition, type TableDefinition, typeOf } from '@fiche/core/tables';
+import { quoted, relation } from '@fiche/core/queries';
+import {
+  type FieldDefinition,
+  linkedTable,
+  type TableDefinition,
+  type Tables,
+  targetTable,
+  titleNames,
+  typeOf,
+} from '@fiche/core/tables';
 
-/** Typed words against a table's text columns; every word has to stand somewhere. Undefined when nothing was typed. */
-export function searchSql(
-  table: TableDefinition,
-  search: string,
-  alias = 'r',
-): { text: string; values: string[] } | undefined {
+/** Below this many letters a trigram index is of no use. */
+const INDEXED_LETTERS = 3;
+
+interface Sql {
+  readonly text: string;
+  readonly values: (string | number)[];
+}
+
+/**
+ * Typed words against what a table's rows show: text, choices, titles of linked records, numbers and dates. Every word has
+ * to stand somewhere. Each place is asked by itself, so that each has its index. Undefined when nothing was typed.
+ */
+export function searchSql(tables: Tables, table: TableDefinition, search: string, alias = 'r'): Sql | undefined {
   const words = wordsOf(search);
-  const columns = table.fields
-    .filter((field) => typeOf(field).family === 'text')
-    .map((field) => `${alias}.${quoted(field.id)}`);
   if (words.length === 0) return undefined;
-  if (columns.length === 0) return { text: 'FALSE', values: [] };
-  return {
-    text: words.map(() => `concat_ws(' ', ${columns.join(', ')}) ILIKE ?`).join(' AND '),
-    values: words.map(likeWord),
-  };
+  const parts = words.map((word): Sql => {
+    const places = table.fields.flatMap((field) => placeSql(tables, field, word));
+    const own = typedSearchSql(table, '');
+    if (own !== undefined) places.unshift({ text: `(${own}) ILIKE ?`, values: [likeWord(word)] });
+    if (places.length === 0) return { text: 'FALSE', values: [] };
+    const values = places.flatMap((place) => place.values);
+    if (word.length < INDEXED_LETTERS)
+      return {
+        text: `${alias}.id IN (SELECT id FROM ${relation(table.id)} WHERE ${places.map((place) => place.text).join(' OR ')})`,
+        values,
+      };
+    const asked = places.map((place) => `SELECT id FROM ${relation(table.id)} WHERE ${place.text}`);
+    return { text: `${alias}.id IN (${asked.join(' UNION ALL ')})`, values };
+  });
+  return { text: parts.map((part) => part.text).join(' AND '), values: parts.flatMap((part) => part.values) };
+}
+
+/** Where else than in the one-line text of a row a word can stand: in one column, as a condition of its table. */
+function placeSql(tables: Tables, field: FieldDefinition, word: string): Sql[] {
+  const column = quoted(field.id);
+  if (field.type === 'longText') return [{ text: `${column} ILIKE ?`, values: [likeWord(word)] }];
+  const target = tables.get(targetTable(field) ?? '');
+  if (target) {
+    const named = new Set(titleNames(target.title ?? ''));
+    const title = typedSearchSql({ ...target, fields: target.fields.filter((one) => named.has(one.id)) }, 't.');
+    if (title === undefined) return [];
+    const among = `SELECT t.id FROM ${relation(target.id)} t WHERE (${title}) ILIKE ?`;
+    const single = linkedTable(field) !== undefined;
+    return [{ text: single ? `${column} IN (${among})` : `${column} && ARRAY(${among})`, values: [likeWord(word)] }];
+  }
+  const choices = field.type === 'choices' ? ((field.settings.choices as string[] | undefined) ?? []) : [];
+  const found = choices.filter((one) => one.toLowerCase().includes(word.toLowerCase()));
+  if (found.length > 0)
+    return [{ text: `${column} && ARRAY[${found.map(() => '?').join(', ')}]::text[]`, values: found }];
+  const { family } = typeOf(field);
+  if (family !== 'number' && family !== 'date') return [];
+  const read = typeOf(field).parse(word, field.settings);
+  return read.ok && (typeof read.value === 'number' || typeof read.value === 'string')
+    ? [{ text: `${column} = ?::${typeOf(field).column(field.settings)}`, values: [read.value] }]
+    : [];
 }
 
 /** The text columns that typing in a dropdown searches: those of one line. */

@@ -143,15 +143,45 @@ export async function findRecordsWhere(
   return rows.map((row) => viewOf(table, row, linkedOf(tables, table, row)));
 }
 
-export interface RecordQuery {
-  readonly after?: string;
-  readonly limit: number;
-  readonly sort?: string;
-  readonly direction: 'up' | 'down';
+/** Which records of a table are meant. */
+export interface RecordFilter {
+  /** Words that each have to stand somewhere in what a row shows. */
   readonly search: string;
   readonly archived: 'no' | 'yes';
   /** `field:id`: only records whose link points there. */
   readonly linking?: string;
+}
+
+/** A filter as conditions over `r`, to be joined by AND, with their values in order. */
+export function filterSql(
+  tables: Tables,
+  table: TableDefinition,
+  { search, archived, linking }: RecordFilter,
+): { where: string[]; values: (string | number)[] } {
+  const where = [`r.archived_at IS ${archived === 'yes' ? 'NOT ' : ''}NULL`];
+  const values: (string | number)[] = [];
+  const [through = '', target] = linking?.split(':') ?? [];
+  const link = findField(table, through);
+  if (linking !== undefined) {
+    if (!link || targetTable(link) === undefined || target === undefined)
+      throw unacceptable([{ path: 'linking', rule: 'link', message: `${through} is not a link of ${table.label}.` }]);
+    where.push(linkingSql(link, 'r'));
+    values.push(Number(target));
+  }
+  // Lists can have a million records: their search has an index.
+  const matching = table.kind === 'list' ? choiceSearchSql(table, search, 'r') : searchSql(tables, table, search);
+  if (matching) {
+    where.push(matching.text);
+    values.push(...matching.values);
+  }
+  return { where, values };
+}
+
+export interface RecordQuery extends RecordFilter {
+  readonly after?: string;
+  readonly limit: number;
+  readonly sort?: string;
+  readonly direction: 'up' | 'down';
 }
 
 /** A page of records by keyset: `after` is where the page before ended, so that every page costs the same. */
@@ -167,22 +197,7 @@ export async function listRecords(
   const text = field && typeOf(field).family === 'text';
   const key = field ? `r.${quoted(field.id)}${text ? ' COLLATE fiche.natural' : ''}` : 'r.id';
   const [direction, sign] = query.direction === 'up' ? ['ASC', '>'] : ['DESC', '<'];
-  const where = [`r.archived_at IS ${query.archived === 'yes' ? 'NOT ' : ''}NULL`];
-  const values: (string | number)[] = [];
-  const [through = '', target] = query.linking?.split(':') ?? [];
-  const link = findField(table, through);
-  if (query.linking !== undefined) {
-    if (!link || targetTable(link) === undefined || target === undefined)
-      throw unacceptable([{ path: 'linking', rule: 'link', message: `${through} is not a link of ${table.label}.` }]);
-    where.push(linkingSql(link, 'r'));
-    values.push(Number(target));
-  }
-  // Lists can have a million records: their search has an index.
-  const matching = table.kind === 'list' ? choiceSearchSql(table, query.search, 'r') : searchSql(table, query.search);
-  if (matching) {
-    where.push(matching.text);
-    values.push(...matching.values);
-  }
+  const { where, values } = filterSql(tables, table, query);
   // Counting costs more than a page does: it is done with the first one only.
   const total = query.after === undefined ? await countSql(database, tableId, where, values) : null;
   const from = readCursor(query.after);

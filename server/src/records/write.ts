@@ -3,6 +3,7 @@ import type { Linked } from '@fiche/core/entry';
 import type { Values } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
 import { type FieldDefinition, type TableDefinition, typeOf } from '@fiche/core/tables';
+import { type Conflict, conflictError, conflictsOf } from '../constraints/index.ts';
 import { type Actor, SAID, type Transaction, writeOnce } from '../database/index.ts';
 import type { Origins } from './origins.ts';
 import { columnsOf, type Queryable, type Row, viewOf } from './store.ts';
@@ -36,7 +37,41 @@ export async function insertRecord(
     ...(save ? [actor.name, save.key, save.bodyHash] : []),
     ...(traced ? [table.id, JSON.stringify(origins)] : []),
   ]);
+  if (rows.length === 0) throw (await findConflict(database, table, values)) ?? new Error('The row was not written');
   return viewOf(table, rows[0] ?? {}, linked);
+}
+
+/** The row that is to be written, as `v`. */
+const rowSql = (fields: readonly FieldDefinition[]): string =>
+  `(SELECT ${fields.map((field) => `?::${typeOf(field).column(field.settings)} AS ${quoted(field.id)}`).join(', ')}) v`;
+
+/** What a table with a sequence asks of the records that are there before it draws a number for a new one. */
+const conflictsBefore = (table: TableDefinition, fields: readonly FieldDefinition[]): Conflict[] =>
+  table.fields.some((field) => field.type === 'sequence')
+    ? conflictsOf(
+        table,
+        fields.map((field) => field.id),
+      )
+    : [];
+
+/** What the database would refuse of a new record because of one that is there, as it would raise it; undefined if nothing. */
+export async function findConflict(
+  database: Queryable,
+  table: TableDefinition,
+  values: Values,
+): Promise<Error | undefined> {
+  const fields = table.fields.filter((field) => field.id in values);
+  const conflicts = conflictsOf(
+    table,
+    fields.map((field) => field.id),
+  );
+  if (conflicts.length === 0) return undefined;
+  const { rows } = await database.raw<{ rows: Record<string, boolean>[] }>(
+    `SELECT ${conflicts.map(({ sql }, n) => `${sql} AS c${n}`).join(', ')} FROM ${rowSql(fields)}`,
+    fields.map((field) => values[field.id] ?? null) as string[],
+  );
+  const found = conflicts.find((_one, n) => rows[0]?.[`c${n}`] === true);
+  return found && conflictError(found);
 }
 
 /** Statements by table definition and what they write: most saves of a form write the same columns. */
@@ -55,14 +90,20 @@ function insertSql(
   const before = known.get(what);
   if (before !== undefined) return before;
   const given = fields.map((field) => `?::${typeOf(field).column(field.settings)}`).join(', ');
-  const insert = fields.length === 0 ? `(${BLANK_ROW}) SELECT NULL` : `(${ids.map(quoted).join(', ')}) SELECT ${given}`;
+  const conflicts = conflictsBefore(table, fields);
+  const insert =
+    fields.length === 0
+      ? `(${BLANK_ROW}) SELECT NULL FROM actor`
+      : conflicts.length === 0
+        ? `(${ids.map(quoted).join(', ')}) SELECT ${given} FROM actor`
+        : `(${ids.map(quoted).join(', ')}) SELECT v.* FROM actor, ${rowSql(fields)} WHERE NOT (${conflicts.map((one) => one.sql).join(' OR ')})`;
   const kept = keyed
     ? ', kept AS (INSERT INTO fiche.idempotency (account, key, body_hash, record) SELECT ?, ?, ?, id FROM written)'
     : '';
   const origins = traced
     ? ', traced AS (INSERT INTO fiche.origin (table_id, record, origins) SELECT ?, id, ?::jsonb FROM written)'
     : '';
-  const sql = `${SAID}, written AS (INSERT INTO ${relation(table.id)} ${insert} FROM actor RETURNING ${columnsOf(table)})${kept}${origins} SELECT ${columnsOf(table)} FROM written`;
+  const sql = `${SAID}, written AS (INSERT INTO ${relation(table.id)} ${insert} RETURNING ${columnsOf(table)})${kept}${origins} SELECT ${columnsOf(table)} FROM written`;
   if (known.size < 200) known.set(what, sql);
   return sql;
 }

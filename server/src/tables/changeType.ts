@@ -1,26 +1,27 @@
-import { convert, fieldType, isConvertible, type Settings, type Value, withArticle } from '@fiche/core/fields';
+import { fieldType, isConvertible, type Value, withArticle } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
 import {
   constraintFields,
   type FieldDefinition,
   findField,
   initialMisfit,
+  linkedTable,
   type TableDefinition,
   typeOf,
 } from '@fiche/core/tables';
 import { heldName } from '../constraints/index.ts';
 import { APP_ROLE, asActor, type Database, type Transaction } from '../database/index.ts';
+import { loadDefinitions, withinCabinet } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import type { Work, Worker } from '../tasks/index.ts';
-import { indexesOf } from './columns.ts';
+import { indexesOf, refuseCircles } from './columns.ts';
+import { type Converter, converterTo, isReachable, type NewType } from './converter.ts';
 import { holdCombinations } from './holdCombinations.ts';
 import { lockTable } from './store.ts';
 import { asConstraint, blankColumn, countRows, STEP, tableOf, writeColumn } from './values.ts';
 
-interface TypePlan {
+interface TypePlan extends NewType {
   readonly field: string;
-  readonly type: string;
-  readonly settings: Settings;
   readonly unconverted: 'refuse' | 'blank';
 }
 
@@ -30,15 +31,15 @@ export function holdTypeChange(table: TableDefinition, plan: TypePlan): void {
   if (!field) throw notFound('This field');
   const wrong = (message: string) => unacceptable([{ path: 'type', rule: 'type', message }]);
   if (!isConvertible(field.type))
-    throw wrong(`A ${typeOf(field).word} cannot become another type. Add a field, and retire this one.`);
-  if (!isConvertible(plan.type))
+    throw wrong(`A ${typeOf(field).word} cannot become another type. Add a field, and archive this one.`);
+  if (!isReachable(plan.type))
     throw wrong(
-      `A field with values cannot become ${withArticle(fieldType(plan.type))}. Add a field, and retire this one.`,
+      `A field with values cannot become ${withArticle(fieldType(plan.type))}. Add a field, and archive this one.`,
     );
   if (table.constraints.some((one) => constraintFields(one).includes(field.id)))
-    throw wrong(`A rule of the table compares ${field.label}. Take the rule away first.`);
+    throw wrong(`A rule of the table compares ${field.label}. Remove the rule first.`);
   if (plan.unconverted === 'blank' && field.required)
-    throw wrong(`${field.label} is required, so values that do not convert cannot be blanked. Mend them first.`);
+    throw wrong(`${field.label} is required, so values that do not convert cannot be blanked. Correct them first.`);
 }
 
 /**
@@ -68,8 +69,11 @@ export const changeFieldType: Worker = async (task) => {
       await transaction.raw(`COMMENT ON COLUMN ${relation(table.id)}.${quoted(column)} IS 'converts ${field.id}'`);
       await transaction.raw('SELECT ledger.capture_records(?)', [table.id]);
     });
-    await convertAll(work, table, field, next, column);
+    const { tables } = withinCabinet(await loadDefinitions(owner), table.cabinet);
+    const converter = converterTo(tables, field, plan);
+    await convertAll(work, table, field, next, column, converter);
     for (const sql of indexesOf(table.id, next, column, 'CONCURRENTLY')) await owner.raw(sql);
+    await bindLink(owner, table, next, column);
     await asActor(owner, work.actor, async (transaction) => {
       await lockTable(transaction, table.id);
       await transaction.raw(`LOCK TABLE ${relation(table.id)} IN ACCESS EXCLUSIVE MODE`);
@@ -83,6 +87,7 @@ export const changeFieldType: Worker = async (task) => {
            AND NOT (coalesce(l.through->>'kind', '') = 'tables' AND coalesce(l.through->>'id', '') = ?))`,
         [`data.${table.id}`, begun[0]?.first ?? '0', String(work.id)],
         plan.unconverted,
+        converter,
       );
       await takePlace(transaction, table, field, next, column);
     });
@@ -116,6 +121,7 @@ async function convertAll(
   field: FieldDefinition,
   next: FieldDefinition,
   column: string,
+  converter: Converter,
 ): Promise<void> {
   const { owner } = work.databases;
   const { unconverted } = work.plan as TypePlan;
@@ -129,7 +135,17 @@ async function convertAll(
     const until = rows[0]?.id;
     if (until === undefined || until === null) return;
     await asActor(owner, work.actor, (transaction) =>
-      convertSome(transaction, table, field, next, column, 'r.id > ? AND r.id <= ?', [last, until], unconverted),
+      convertSome(
+        transaction,
+        table,
+        field,
+        next,
+        column,
+        'r.id > ? AND r.id <= ?',
+        [last, until],
+        unconverted,
+        converter,
+      ),
     );
     last = until;
     done = Math.min(total, done + STEP);
@@ -150,6 +166,7 @@ async function convertSome(
   where: string,
   values: readonly (string | number)[],
   unconverted: TypePlan['unconverted'],
+  converter: Converter,
 ): Promise<void> {
   const { rows } = await owner.raw<{ rows: { id: number; value: Value }[] }>(
     `SELECT r.id, r.${quoted(field.id)} AS value FROM ${relation(table.id)} r WHERE ${where} FOR UPDATE`,
@@ -157,15 +174,19 @@ async function convertSome(
   );
   const failed: number[] = [];
   const converted: { id: number; value: Value }[] = [];
+  const read = await converter(
+    owner,
+    rows.map((row) => row.value),
+  );
   for (const { id, value } of rows) {
-    const read = convert(value, field, next);
-    if (read.ok) converted.push({ id, value: read.value });
+    const made = read(value);
+    if (made.ok) converted.push({ id, value: made.value });
     else failed.push(id);
   }
   if (failed.length > 0 && unconverted === 'refuse')
     throw new Refusal(
       422,
-      `Some values of ${field.label} do not convert, the first in record #${failed[0]}. Mend them, or choose to blank them.`,
+      `Some values of ${field.label} do not convert, the first in record #${failed[0]}. Correct them, or choose to blank them.`,
     );
   if (failed.length > 0)
     await owner.raw(`UPDATE ${relation(table.id)} SET ${quoted(field.id)} = NULL WHERE id = ANY(?)`, [failed]);
@@ -184,6 +205,19 @@ async function convertSome(
   await write('no');
   await owner.raw("SELECT set_config('fiche.rebuilding', '', true)");
   await write('yes');
+}
+
+/** The foreign key and the index of a column that became a link, made while people go on writing. */
+async function bindLink(owner: Database, table: TableDefinition, next: FieldDefinition, column: string): Promise<void> {
+  const target = linkedTable(next);
+  if (target === undefined) return;
+  const [place, name] = [relation(table.id), quoted(column)];
+  const key = quoted(heldName(table.id, 'link', column));
+  await owner.raw(`CREATE INDEX CONCURRENTLY ON ${place} (${name})`);
+  await owner.raw(
+    `ALTER TABLE ${place} ADD CONSTRAINT ${key} FOREIGN KEY (${name}) REFERENCES ${relation(target)} ON DELETE RESTRICT NOT VALID`,
+  );
+  await owner.raw(`ALTER TABLE ${place} VALIDATE CONSTRAINT ${key}`);
 }
 
 /** The new column under the old one's name, with its rights and indexes; the definition with its new type. */
@@ -206,6 +240,7 @@ async function takePlace(
   await owner.raw(`GRANT INSERT (${name}), UPDATE (${name}) ON ${place} TO ${APP_ROLE}`);
   if (field.required) await owner.raw(`ALTER TABLE ${place} ALTER COLUMN ${name} SET NOT NULL`);
   await owner.raw('SELECT ledger.capture_records(?)', [table.id]);
+  await refuseCircles(owner, table.id, next);
   const { initial } = next;
   const keeps = initialMisfit(next) === undefined;
   await owner('fiche.field')

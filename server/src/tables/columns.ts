@@ -1,12 +1,5 @@
 import { quoted, relation } from '@fiche/core/queries';
-import {
-  type Constraint,
-  type FieldDefinition,
-  findField,
-  linkedTable,
-  type TableDefinition,
-  typeOf,
-} from '@fiche/core/tables';
+import { type FieldDefinition, linkedTable, typeOf } from '@fiche/core/tables';
 import { heldName } from '../constraints/index.ts';
 import { APP_ROLE, type Transaction } from '../database/index.ts';
 
@@ -47,10 +40,7 @@ async function bindColumn(owner: Transaction, tableId: string, field: FieldDefin
       `ALTER TABLE ${place} ADD FOREIGN KEY (${column}) REFERENCES ${relation(target)} ON DELETE RESTRICT`,
     );
     await owner.raw(`CREATE INDEX ON ${place} (${column})`);
-    if (target === tableId && field.settings.circles !== true)
-      await owner.raw(
-        `CREATE TRIGGER ${quoted(`circle_${field.id}`.slice(0, 60))} AFTER INSERT OR UPDATE OF ${column} ON ${place} FOR EACH ROW WHEN (NEW.${column} IS NOT NULL) EXECUTE FUNCTION fiche.refuse_circle('${field.id}')`,
-      );
+    await refuseCircles(owner, tableId, field);
   }
   if (field.type === 'account')
     await owner.raw(`ALTER TABLE ${place} ADD FOREIGN KEY (${column}) REFERENCES fiche.account ON DELETE RESTRICT`);
@@ -61,6 +51,15 @@ async function bindColumn(owner: Transaction, tableId: string, field: FieldDefin
       String(field.settings.pairs),
       String(field.settings.table),
     ]);
+}
+
+/** Makes the database refuse circles of a link to its own table, unless the field allows them. */
+export async function refuseCircles(owner: Transaction, tableId: string, field: FieldDefinition): Promise<void> {
+  if (linkedTable(field) !== tableId || field.settings.circles === true) return;
+  const column = quoted(field.id);
+  await owner.raw(
+    `CREATE TRIGGER ${quoted(`circle_${field.id}`.slice(0, 60))} AFTER INSERT OR UPDATE OF ${column} ON ${relation(tableId)} FOR EACH ROW WHEN (NEW.${column} IS NOT NULL) EXECUTE FUNCTION fiche.refuse_circle('${field.id}')`,
+  );
 }
 
 /** The indexes that a column has by itself, as statements that work inside and, with CONCURRENTLY, outside a transaction. */
@@ -94,23 +93,3 @@ function numberDefault(owner: Transaction, tableId: string, field: FieldDefiniti
     .raw('fiche.next_number(?, ?, ?, ?, ?)', [counter, String(prefix), Boolean(withYear), Number(width), Number(first)])
     .toQuery();
 }
-
-/** The range of a rule against overlaps, as an expression over the row known as `alias`; ends before its last moment. */
-export function rangeSql(
-  table: TableDefinition,
-  constraint: Extract<Constraint, { kind: 'noOverlap' }>,
-  alias = '',
-): string {
-  const dot = alias === '' ? '' : `${alias}.`;
-  const [from, to] = [`${dot}${quoted(constraint.from)}`, `${dot}${quoted(constraint.to)}`];
-  const kinds = { date: 'daterange', dateTime: 'tsrange', number: 'numrange' } as const;
-  const kind = kinds[familyOf(table, constraint.from) as keyof typeof kinds];
-  const number = kind === 'numrange' ? '::numeric' : '';
-  // Ends before it begins: another rule's business, so the two are taken in their order.
-  return `${kind}(least(${from}, ${to})${number}, CASE WHEN ${to} IS NOT NULL THEN greatest(${from}, ${to})${number} END)`;
-}
-
-export const familyOf = (table: TableDefinition, field: string): string | undefined => {
-  const found = findField(table, field);
-  return found && typeOf(found).family;
-};

@@ -1,6 +1,6 @@
 import type { routes } from '@fiche/core/api';
 import { quoted, relation } from '@fiche/core/queries';
-import { newFieldSchema, type TableDefinition, typeOf } from '@fiche/core/tables';
+import { labelTaken, newFieldSchema, type TableDefinition, typeOf } from '@fiche/core/tables';
 import type { z } from 'zod';
 import type { Transaction } from '../database/index.ts';
 import { Refusal, unacceptable } from '../http/index.ts';
@@ -18,6 +18,32 @@ export async function createList(
   for (const level of levels)
     await addField(owner, list.id, newFieldSchema.parse({ label: level, type: 'text', required: true }));
   return tableNow(owner, list.id);
+}
+
+/**
+ * Puts all levels of an option list into a table, each as a choice from its level; a label that is taken there is told
+ * apart by the list's. Without a table, a new one is made. As the owner, in a transaction.
+ */
+export async function useList(
+  owner: Transaction,
+  list: TableDefinition,
+  into: { readonly table: string } | { readonly label: string },
+): Promise<TableDefinition> {
+  if (list.kind !== 'list') throw new Refusal(409, `${list.label} is not an option list.`);
+  const table =
+    'table' in into ? await tableNow(owner, into.table) : await createTable(owner, list.cabinet, into.label, '');
+  if (table.cabinet !== list.cabinet || table.kind === 'list')
+    throw unacceptable([
+      { path: 'into', rule: 'table', message: 'Choose a table of this cabinet that holds records.' },
+    ]);
+  for (const level of list.fields) {
+    const { fields } = await tableNow(owner, table.id);
+    const labels = fields.map((one) => one.label);
+    const label = labelTaken(level.label, labels, 'label') ? `${level.label} (${list.label})` : level.label;
+    const settings = { choices: [], level: { table: list.id, column: level.id } };
+    await addField(owner, table.id, newFieldSchema.parse({ label, type: 'choice', settings }));
+  }
+  return tableNow(owner, table.id);
 }
 
 export type Combinations = z.infer<typeof routes.saveCombinations.body>;

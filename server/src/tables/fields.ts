@@ -331,7 +331,7 @@ export async function retireField(owner: Transaction, tableId: string, fieldId: 
       .map((one) => `a field of ${one.label}, as a level of this list`),
   ];
   if (uses.length > 0)
-    throw new Refusal(409, `${field.label} is used by ${[...new Set(uses)].join(', ')}. Take it out there first.`);
+    throw new Refusal(409, `${field.label} is used by ${[...new Set(uses)].join(', ')}. Remove it there first.`);
   holdLiveForms(all, forms, { ...table, fields: table.fields.filter((one) => one !== field) });
   if (field.required) await owner.raw(`ALTER TABLE ${relation(tableId)} ALTER COLUMN ${quoted(fieldId)} DROP NOT NULL`);
   await owner.raw('UPDATE fiche.field SET retired_at = fiche.moment() WHERE table_id = ? AND id = ?', [

@@ -2,12 +2,11 @@ import type { Hold } from '@fiche/core/api';
 import { formatCount } from '@fiche/core/office';
 import { quoted, relation } from '@fiche/core/queries';
 import { type Constraint, type FieldDefinition, findField, type TableDefinition } from '@fiche/core/tables';
-import { heldName } from '../constraints/index.ts';
+import { heldName, rangeSql } from '../constraints/index.ts';
 import { asActor, type Transaction } from '../database/index.ts';
 import { loadDefinitions } from '../definitions/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
 import type { Work, Worker } from '../tasks/index.ts';
-import { rangeSql } from './columns.ts';
 import { lockTable } from './store.ts';
 import { tryHold } from './trial.ts';
 import { asConstraint, concurrently, makeUnique, tableOf } from './values.ts';
@@ -48,7 +47,7 @@ const breaking = (breaks: number, examples: readonly { title: string }[]): Refus
     `${formatCount(breaks)} ${breaks === 1 ? 'record breaks' : 'records break'} this, the first: ${examples
       .slice(0, 3)
       .map((one) => one.title)
-      .join(', ')}. Mend them first.`,
+      .join(', ')}. Correct them first.`,
   );
 
 /** NOT NULL, checked beforehand while writers go on, so that the table is locked for a moment only. */

@@ -1,4 +1,3 @@
-export { rangeSql } from './columns.ts';
 export { createList, saveCombinations } from './combinations.ts';
 export { addField, addFields, changeField, copyFields, retireField, returnField } from './fields.ts';
 export { holdConstraint } from './hold.ts';

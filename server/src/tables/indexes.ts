@@ -3,7 +3,15 @@ import { setTimeout } from 'node:timers/promises';
 import { type Condition, pathsOf } from '@fiche/core/conditions';
 import { type DefinedForm, generateForm, prepareForm } from '@fiche/core/forms';
 import { inNaturalOrder, quoted, relation } from '@fiche/core/queries';
-import { fieldAtPath, findField, linkedTable, type TableDefinition, type Tables, typeOf } from '@fiche/core/tables';
+import {
+  fieldAtPath,
+  findField,
+  linkedTable,
+  type TableDefinition,
+  type Tables,
+  titleNames,
+  typeOf,
+} from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
 import { type Definitions, loadDefinitions } from '../definitions/index.ts';
 import { typedSearchSql } from '../records/index.ts';
@@ -41,6 +49,14 @@ function neededIndexes({ tables, forms }: Definitions, sizes: ReadonlyMap<string
     const text = typedSearchSql(table, '');
     if (text !== undefined && (sizes.get(table.id) ?? 0) >= WORTH_AN_INDEX)
       need(table.id, `USING gin ((${text}) gin_trgm_ops)`);
+    if ((sizes.get(table.id) ?? 0) < WORTH_AN_INDEX) continue;
+    for (const { id, type } of table.fields) {
+      // What *Find* searches of its own records, and of the titles of those that link here.
+      if (type === 'longText') need(table.id, `USING gin (${quoted(id)} gin_trgm_ops)`);
+    }
+    const named = new Set(titleNames(table.title ?? ''));
+    const title = typedSearchSql({ ...table, fields: table.fields.filter((one) => named.has(one.id)) }, '');
+    if (title !== undefined && title !== text) need(table.id, `USING gin ((${title}) gin_trgm_ops)`);
   }
   return needed;
 }

@@ -6,16 +6,17 @@ import type { FastifyInstance } from 'fastify';
 import { type Caller, route } from '../access/index.ts';
 import { constraintProblem } from '../constraints/index.ts';
 import { type Actor, asActor, type Transaction } from '../database/index.ts';
-import { loadDefinitions, loadTable, refuseForeignTables, withinCabinet } from '../definitions/index.ts';
+import { holdInUse, loadDefinitions, loadTable, refuseForeignTables, withinCabinet } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import { linkingSql, linksTo, showTitle, titleSql } from '../records/index.ts';
 import type { Services } from '../services.ts';
 import { holdBackfill } from './backfill.ts';
 import { holdTypeChange } from './changeType.ts';
-import { createList, saveCombinations } from './combinations.ts';
+import { createList, saveCombinations, useList } from './combinations.ts';
 import { addField, changeField, copyFields, type FieldChange, retireField, returnField } from './fields.ts';
 import { removeConstraint } from './hold.ts';
 import { holdLiveForms } from './liveForms.ts';
+import { makeLines } from './makeLines.ts';
 import { readSettings } from './readSettings.ts';
 import { changeTable, createTable } from './store.ts';
 import { constraintMisfit, previewType, tryHold } from './trial.ts';
@@ -62,6 +63,16 @@ export function tableRoutes(app: FastifyInstance, services: Services): void {
   );
   route(app, services, routes.createList, ({ params, body, caller }) =>
     build(caller, (owner) => createList(owner, params.cabinet ?? '', body.label, body.levels)),
+  );
+  route(app, services, routes.useList, ({ params, body, caller }) =>
+    build(caller, async (owner) => {
+      const list = await loadTable(owner, params.table ?? '');
+      if (!list) throw notFound('This option list');
+      return useList(owner, list, body);
+    }),
+  );
+  route(app, services, routes.makeLines, ({ params, body, caller }) =>
+    build(caller, (owner) => makeLines(owner, params.table ?? '', body.label)),
   );
   route(app, services, routes.changeTable, ({ params, body, caller }) =>
     build(caller, (owner) => changeTable(owner, params.table ?? '', body)),
@@ -114,9 +125,10 @@ export function tableRoutes(app: FastifyInstance, services: Services): void {
     build(caller, (owner) => returnField(owner, params.table ?? '', params.field ?? '')),
   );
 
-  const readType = (body: { type: string; settings: Readonly<Record<string, unknown>> }) => ({
+  const readType = (body: { type: string; settings: Readonly<Record<string, unknown>>; matchOn?: string }) => ({
     type: body.type,
     settings: readSettings(body.type, body.settings),
+    ...(body.matchOn === undefined ? {} : { matchOn: body.matchOn }),
   });
   route(app, services, routes.previewType, async ({ params, body, definitions }) => {
     const table = definitions.tables.get(params.table ?? '');
@@ -134,7 +146,8 @@ export function tableRoutes(app: FastifyInstance, services: Services): void {
     const now = withinCabinet(await loadDefinitions(databases.owner), table.cabinet);
     refuseForeignTables(now.tables, plan.settings, 'settings');
     holdTypeChange(table, plan);
-    const fields = table.fields.map((one) => (one.id === plan.field ? { ...one, ...readType(body) } : one));
+    const { type, settings } = plan;
+    const fields = table.fields.map((one) => (one.id === plan.field ? { ...one, type, settings } : one));
     holdLiveForms(now.tables, now.forms, { ...table, fields });
     return begin(
       table,
@@ -170,6 +183,7 @@ export function tableRoutes(app: FastifyInstance, services: Services): void {
   route(app, services, routes.saveCombinations, ({ params, body, caller, definitions }) => {
     const table = definitions.tables.get(params.table ?? '');
     if (!table) throw notFound('This table');
+    holdInUse(definitions, table.cabinet, [table]);
     const actor = { name: caller.login ?? '', through: { kind: 'table', label: table.label } } as const;
     return asActor(databases.app, actor, (transaction) => saveCombinations(transaction, table, body)).catch((error) => {
       throw constraintProblem(table, error) ?? error;

@@ -17,6 +17,8 @@ import {
 import type { Transaction } from '../database/index.ts';
 import { loadDefinitions, loadTable, touchCabinet, withinCabinet } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
+import { checkUnused } from './archiveTable.ts';
+import { holdLiveForms } from './liveForms.ts';
 
 export const refuseIf = (problem: Problem | undefined): void => {
   if (problem) throw unacceptable([problem]);
@@ -64,12 +66,14 @@ export interface TableChange {
   readonly title?: string | null;
   readonly rules?: readonly Rule[];
   readonly card?: readonly string[];
+  readonly archived?: boolean;
   readonly revision?: number;
 }
 
 /** Changes what a table is called and how its records are named. As the owner, in a transaction. */
 export async function changeTable(owner: Transaction, id: string, change: TableChange): Promise<TableDefinition> {
-  const { table, siblings, all } = await lockTable(owner, id, change.revision);
+  const { table, siblings, all, forms } = await lockTable(owner, id, change.revision);
+  if (change.archived) checkUnused(table, all, forms.values());
   if (change.label !== undefined)
     refuseIf(
       labelTaken(
@@ -79,13 +83,16 @@ export async function changeTable(owner: Transaction, id: string, change: TableC
       ),
     );
   if (change.title) checkTitle(table, change.title);
-  const { rules, card, revision, ...plain } = change;
+  const { rules, card, revision, archived, ...plain } = change;
   if (rules) checkRules(table, all, rules);
   for (const path of card ?? [])
     if (!fieldAtPath(all, id, path))
       throw unacceptable([{ path: 'card', rule: 'field', message: `${path} is not a column of ${table.label}.` }]);
+  if (change.card || change.title !== undefined)
+    holdLiveForms(all, forms, { ...table, card: card ?? table.card, title: change.title ?? table.title });
   const columns = {
     ...plain,
+    ...(archived === undefined ? {} : { archived_at: archived ? owner.raw('fiche.moment()') : null }),
     ...(rules === undefined ? {} : { rules: JSON.stringify(rules) }),
     ...(card === undefined ? {} : { card: JSON.stringify(card) }),
   };

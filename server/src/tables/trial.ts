@@ -1,5 +1,5 @@
 import type { Hold } from '@fiche/core/api';
-import { convert, fieldType, type Settings, type Value, withArticle } from '@fiche/core/fields';
+import { fieldType, plainText, type Settings, type Value, withArticle } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
 import {
   type Constraint,
@@ -10,10 +10,11 @@ import {
   type Tables,
   typeOf,
 } from '@fiche/core/tables';
+import { familyOf } from '../constraints/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
 import { notFound } from '../http/index.ts';
 import { showTitle, titleSql } from '../records/index.ts';
-import { familyOf } from './columns.ts';
+import { converterTo, type NewType } from './converter.ts';
 import { tryNarrowing } from './narrowing.ts';
 import { readSettings } from './readSettings.ts';
 
@@ -129,34 +130,57 @@ async function tryLimits(
     tables,
     table,
     field,
+    await countValues(database, table, field),
     (value) => typeOf(field).check(value, settings)[0]?.message,
   );
   return { breaks: found.fails, examples: found.failing };
 }
 
 /** What converting a field's values to another type would do. Each distinct value is tried once. */
-export async function previewType(
-  database: Queryable,
-  tables: Tables,
-  tableId: string,
-  fieldId: string,
-  to: { readonly type: string; readonly settings: Settings },
-) {
+export async function previewType(database: Queryable, tables: Tables, tableId: string, fieldId: string, to: NewType) {
   const table = tables.get(tableId);
   if (!table) throw notFound('This table');
   const field = fieldOf(table, fieldId);
   const samples: { from: string; to: string }[] = [];
-  const found = await failing(database, tables, table, field, (value) => {
-    const read = convert(value, field, to);
+  const counted = await countValues(database, table, field);
+  const convertAll = converterTo(tables, field, to);
+  const convertValue = await convertAll(
+    database,
+    counted.map((one) => one.value),
+  );
+  const target = to.type === 'link' ? findField(tables.get(String(to.settings.table)), to.matchOn ?? '') : undefined;
+  const found = await failing(database, tables, table, field, counted, (value) => {
+    const read = convertValue(value);
     if (!read.ok) return read.message;
     if (samples.length < 8)
       samples.push({
         from: typeOf(field).format(value, field.settings),
-        to: read.value === null ? '' : fieldType(to.type).format(read.value, to.settings),
+        to: target
+          ? `${target.label} ${plainText(value, field)}`
+          : read.value === null
+            ? ''
+            : fieldType(to.type).format(read.value, to.settings),
       });
     return undefined;
   });
   return { ...found, samples };
+}
+
+interface CountedValue {
+  readonly value: Value;
+  readonly n: number;
+}
+
+/** The distinct values of a column, each with how many records have it. */
+async function countValues(
+  database: Queryable,
+  table: TableDefinition,
+  field: FieldDefinition,
+): Promise<readonly CountedValue[]> {
+  const { rows } = await database.raw<{ rows: CountedValue[] }>(
+    `SELECT ${quoted(field.id)} AS value, count(*) AS n FROM ${relation(table.id)} GROUP BY 1`,
+  );
+  return rows;
 }
 
 /** The values of a column that something is wrong with, counted by record, and the first records that have one. */
@@ -165,15 +189,13 @@ async function failing(
   tables: Tables,
   table: TableDefinition,
   field: FieldDefinition,
+  counted: readonly CountedValue[],
   wrong: (value: Value) => string | undefined,
 ) {
   const column = `r.${quoted(field.id)}`;
-  const { rows } = await database.raw<{ rows: { value: Value; n: number }[] }>(
-    `SELECT ${column} AS value, count(*) AS n FROM ${relation(table.id)} r GROUP BY 1`,
-  );
   const bad = new Map<string, string>();
   let [fails, converts, blank] = [0, 0, 0];
-  for (const { value, n } of rows) {
+  for (const { value, n } of counted) {
     const why = value === null ? undefined : wrong(value);
     if (value === null) blank += n;
     else if (why === undefined) converts += n;
@@ -191,7 +213,7 @@ async function failing(
            WHERE ${first.map(() => `${column} = ?::${typeOf(field).column(field.settings)}`).join(' OR ')} ORDER BY r.id LIMIT ${EXAMPLES}`,
           first as string[],
         );
-  const words = rows.flatMap(({ value }) => (typeof value === 'string' ? [value] : []));
+  const words = counted.flatMap(({ value }) => (typeof value === 'string' ? [value] : []));
   return {
     converts,
     blank,
@@ -215,7 +237,7 @@ export function constraintMisfit(table: TableDefinition, constraint: Constraint)
       return `${field.label} is ${withArticle(typeOf(field))} and cannot be compared this way.`;
   }
   if (constraint.kind === 'unique')
-    return new Set(constraint.fields).size < constraint.fields.length ? 'A field stands there twice.' : undefined;
+    return new Set(constraint.fields).size < constraint.fields.length ? 'A field is named twice.' : undefined;
   const family = familyOf(table, constraint.from);
   if (!['date', 'dateTime', 'number'].includes(family ?? ''))
     return 'A range is made of two dates, two date-times or two numbers.';

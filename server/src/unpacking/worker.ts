@@ -30,7 +30,7 @@ function unpack(bytes: Uint8Array, wanted: (name: string) => boolean): Record<st
       // The archive's own error may only be the one thrown here a moment before.
       size += error ? 0 : chunk.length;
       if (size > UNPACKED_MOST) throw new Wrong('This file unpacks to an enormous size and is not read.');
-      if (error) throw new Wrong('This file is damaged or cut off. Save it anew, and send it again.');
+      if (error) throw new Wrong('This file is damaged or cut off. Save it again, and send it again.');
       chunks?.push(chunk);
     };
     file.start();
@@ -49,7 +49,7 @@ async function sheetRows(bytes: Uint8Array, number: number): Promise<unknown[][]
   try {
     sheets = (await readSheet(Buffer.from(bytes))) as unknown as { data: unknown[][] }[];
   } catch {
-    throw new Wrong('This workbook cannot be read. Open it, save it anew as .xlsx, and send it again.');
+    throw new Wrong('This workbook cannot be read. Open it, save it as .xlsx again, and send it again.');
   }
   const found = sheets[number - 1];
   if (!found)
@@ -87,6 +87,6 @@ try {
   send({
     kind: 'wrong',
     message:
-      error instanceof Wrong ? error.message : 'This file is damaged or cut off. Save it anew, and send it again.',
+      error instanceof Wrong ? error.message : 'This file is damaged or cut off. Save it again, and send it again.',
   });
 }

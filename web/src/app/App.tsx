@@ -1,15 +1,15 @@
 import { setOffice } from '@fiche/core/office';
 import { createBrowserRouter, createRoutesFromElements, Navigate, Route, RouterProvider } from 'react-router-dom';
 import { keepToken, useSession } from '../client/index.ts';
-import { DeskPage, NewCabinetPage } from '../desk/index.ts';
+import { FormEditor } from '../editor/index.ts';
 import { FillPage, FormsPage, HeldPage } from '../forms/index.ts';
+import { HomePage, NewCabinetPage } from '../home/index.ts';
 import { ImportPage } from '../imports/index.ts';
 import { LedgerPage } from '../ledger/index.ts';
 import { Waiting } from '../parts/index.ts';
 import { PeoplePage } from '../people/index.ts';
 import { RecordPage } from '../records/index.ts';
 import { SettingsPage } from '../settings/index.ts';
-import { StudioPage } from '../studio/index.ts';
 import { TablePage, TablesPage } from '../tables/index.ts';
 import { Frame } from './Frame.tsx';
 import { SignIn } from './SignIn.tsx';
@@ -20,11 +20,11 @@ const router = createBrowserRouter(
     <>
       <Route path="/" element={<FirstCabinet />} />
       <Route path="/:cabinet" element={<Frame />}>
-        <Route index element={<Navigate to="desk" replace />} />
-        <Route path="desk" element={<DeskPage />} />
+        <Route index element={<Navigate to="home" replace />} />
+        <Route path="home" element={<HomePage />} />
         <Route path="forms" element={<FormsPage />} />
         <Route path="forms/:form" element={<FillPage />} />
-        <Route path="forms/:form/studio" element={<StudioPage />} />
+        <Route path="forms/:form/edit" element={<FormEditor />} />
         <Route path="forms/:form/held" element={<HeldPage />} />
         <Route path="forms/:form/:record" element={<FillPage />} />
         <Route path="tables" element={<TablesPage />} />
@@ -36,7 +36,7 @@ const router = createBrowserRouter(
         <Route path="ledger" element={<LedgerPage />} />
         <Route path="people" element={<PeoplePage />} />
         <Route path="settings" element={<SettingsPage />} />
-        <Route path="*" element={<p className="empty">There is no such page. Choose a divider on the left.</p>} />
+        <Route path="*" element={<p className="empty">There is no such page. Choose a divider, or go back.</p>} />
       </Route>
     </>,
   ),
@@ -44,7 +44,8 @@ const router = createBrowserRouter(
 
 function FirstCabinet() {
   const { data } = useSession();
-  return <Navigate to={`/${data?.cabinets[0]?.id}/desk`} replace />;
+  const first = data?.cabinets.find((one) => !one.archived) ?? data?.cabinets[0];
+  return <Navigate to={`/${first?.id}/home`} replace />;
 }
 
 export function App() {

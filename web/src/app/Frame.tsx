@@ -1,17 +1,22 @@
 import type { SessionView } from '@fiche/core/api';
+import FormsIcon from '@mui/icons-material/AssignmentOutlined';
+import HomeIcon from '@mui/icons-material/HomeOutlined';
+import LedgerIcon from '@mui/icons-material/MenuBookOutlined';
+import PeopleIcon from '@mui/icons-material/PeopleOutlined';
 import SettingsIcon from '@mui/icons-material/SettingsOutlined';
+import TablesIcon from '@mui/icons-material/TableRowsOutlined';
+import ButtonBase from '@mui/material/ButtonBase';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
-import { useQueryClient } from '@tanstack/react-query';
 import { type ReactNode, useMemo, useState } from 'react';
-import { NavLink, Outlet, useLocation, useNavigate, useParams } from 'react-router-dom';
-import { OfficeContext, send, useCabinetQuery, useSession } from '../client/index.ts';
+import { NavLink, Outlet, useNavigate, useParams } from 'react-router-dom';
+import { OfficeContext, useCabinetQuery, useSession } from '../client/index.ts';
 import { Waiting } from '../parts/index.ts';
+import { AccountMenu } from './AccountMenu.tsx';
+import { PageBreadcrumbs } from './Breadcrumbs.tsx';
 import { GoTo } from './GoTo.tsx';
-import { DeskIcon, FormsIcon, LedgerIcon, PeopleIcon, TablesIcon } from './icons.tsx';
-import { KeysSheet } from './KeysSheet.tsx';
+import { HelpSheet } from './HelpSheet.tsx';
 import { useAssigned } from './useAssigned.ts';
-import { Whereabouts } from './Whereabouts.tsx';
 
 /** The dividers on the left, the top line, and the one working area. */
 export function Frame() {
@@ -29,8 +34,8 @@ function OpenFrame({ session }: { session: SessionView }) {
     <div className="frame">
       <nav className="dividers" aria-label="Cabinet">
         <CabinetName session={session} current={id} />
-        <Divider to="desk" icon={<DeskIcon />}>
-          Desk
+        <Divider to="home" icon={<HomeIcon />}>
+          Home
         </Divider>
         <Divider to="forms" icon={<FormsIcon />}>
           Forms
@@ -59,9 +64,9 @@ function OpenFrame({ session }: { session: SessionView }) {
       {office && (
         <OfficeContext.Provider value={office}>
           <header className="top-line">
-            <Whereabouts />
+            <PageBreadcrumbs />
             <GoTo />
-            <KeysSheet />
+            <HelpSheet />
             <AccountMenu session={session} />
           </header>
           <main className="page">
@@ -87,70 +92,32 @@ function CabinetName({ session, current }: { session: SessionView; current: stri
   const [anchor, setAnchor] = useState<HTMLElement>();
   const navigate = useNavigate();
   const here = session.cabinets.find((one) => one.id === current);
-  const go = (id: string): void => {
+  const go = (path: string): void => {
     setAnchor(undefined);
-    navigate(`/${id}/desk`);
+    navigate(path);
   };
   return (
     <>
-      <button
-        type="button"
+      <ButtonBase
         className="cabinet-name"
         aria-haspopup="menu"
         aria-label={`Cabinet ${here?.label ?? ''}, change`}
         onClick={(event) => setAnchor(event.currentTarget)}
       >
         {here?.label ?? '—'}
-      </button>
-      <Menu open={anchor !== undefined} anchorEl={anchor} onClose={() => setAnchor(undefined)} transitionDuration={0}>
-        {session.cabinets.map((one) => (
-          <MenuItem key={one.id} selected={one.id === current} onClick={() => go(one.id)}>
-            {one.label}
-          </MenuItem>
-        ))}
+      </ButtonBase>
+      <Menu open={anchor !== undefined} anchorEl={anchor} onClose={() => setAnchor(undefined)}>
+        {[...session.cabinets]
+          .sort((a, b) => Number(a.archived) - Number(b.archived))
+          .map((one) => (
+            <MenuItem key={one.id} selected={one.id === current} onClick={() => go(`/${one.id}/home`)}>
+              {one.label}
+              {one.archived && ' (archived)'}
+            </MenuItem>
+          ))}
         {here?.rights.includes('build') && (
-          <MenuItem
-            onClick={() => {
-              setAnchor(undefined);
-              navigate(`/${current}/cabinets/new`);
-            }}
-          >
-            A new cabinet…
-          </MenuItem>
+          <MenuItem onClick={() => go(`/${current}/cabinets/new`)}>New cabinet…</MenuItem>
         )}
-      </Menu>
-    </>
-  );
-}
-
-function AccountMenu({ session }: { session: SessionView }) {
-  const [anchor, setAnchor] = useState<HTMLElement>();
-  const queries = useQueryClient();
-  const { pathname } = useLocation();
-  const leave = async (): Promise<void> => {
-    await send('DELETE', '/api/session');
-    queries.clear();
-    window.location.assign('/');
-  };
-  return (
-    <>
-      <button
-        type="button"
-        className="account"
-        aria-haspopup="menu"
-        onClick={(event) => setAnchor(event.currentTarget)}
-      >
-        {session.login}
-      </button>
-      <Menu
-        key={pathname}
-        open={anchor !== undefined}
-        anchorEl={anchor}
-        onClose={() => setAnchor(undefined)}
-        transitionDuration={0}
-      >
-        <MenuItem disabled>{session.displayName}</MenuItem>
-        <MenuItem onClick={() => void leave()}>Sign out</MenuItem>
       </Menu>
     </>
   );

@@ -1,7 +1,11 @@
+import SearchIcon from '@mui/icons-material/Search';
+import Popper from '@mui/material/Popper';
 import useAutocomplete from '@mui/material/useAutocomplete';
-import { type Key, useEffect, useMemo, useState } from 'react';
+import { useQuery } from '@tanstack/react-query';
+import { type Key, type Ref, useDeferredValue, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router-dom';
-import { useOffice } from '../client/index.ts';
+import { send, useOffice } from '../client/index.ts';
+import { FieldInput, useShortcut } from '../parts/index.ts';
 
 interface Place {
   readonly label: string;
@@ -9,30 +13,15 @@ interface Place {
   readonly to: string;
 }
 
-/** Search-and-go: forms, tables and pages of the cabinet, by Ctrl+K. */
+/** Search-and-go: records, forms, tables and pages of the cabinet, by Ctrl+K. */
 export function GoTo() {
-  const { cabinet, may } = useOffice();
   const navigate = useNavigate();
   const [text, setText] = useState('');
-  const places = useMemo<Place[]>(() => {
-    const at = (path: string): string => `/${cabinet.id}/${path}`;
-    return [
-      ...cabinet.forms
-        .filter((form) => form.liveVersion !== null)
-        .map((form) => ({ label: form.label, kind: 'form', to: at(`forms/${form.id}`) })),
-      ...(may('build')
-        ? cabinet.forms.map((form) => ({
-            label: `${form.label}: Studio`,
-            kind: 'Studio',
-            to: at(`forms/${form.id}/studio`),
-          }))
-        : []),
-      ...cabinet.tables.map((table) => ({ label: table.label, kind: 'table', to: at(`tables/${table.id}`) })),
-      { label: 'Desk', kind: 'page', to: at('desk') },
-      ...(may('ledger') ? [{ label: 'Ledger', kind: 'page', to: at('ledger') }] : []),
-      { label: 'People', kind: 'page', to: at('people') },
-    ];
-  }, [cabinet, may]);
+  const [box, setBox] = useState<HTMLElement | null>(null);
+  const known = usePlaces();
+  const { records, searching } = useFoundRecords(text);
+  const words = text.toLowerCase().trim().split(/\s+/);
+  const places = known.filter((one) => words.every((word) => `${one.label} ${one.kind}`.toLowerCase().includes(word)));
   const { getRootProps, getInputProps, getListboxProps, getOptionProps, groupedOptions, popupOpen } = useAutocomplete<
     Place,
     false,
@@ -40,9 +29,10 @@ export function GoTo() {
     false
   >({
     id: 'go-to',
-    options: places,
+    options: [...places, ...records],
     value: null,
     inputValue: text,
+    filterOptions: (all) => all,
     getOptionLabel: (one) => one.label,
     getOptionKey: (one) => one.to,
     autoHighlight: true,
@@ -54,34 +44,106 @@ export function GoTo() {
       navigate(one.to);
     },
   });
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent): void => {
-      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'k') return;
-      event.preventDefault();
-      document.getElementById('go-to')?.focus();
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, []);
+  // What was typed before is marked, so that typing begins anew.
+  useShortcut('goTo', () => {
+    const input = document.getElementById('go-to') as HTMLInputElement | null;
+    input?.focus();
+    input?.select();
+  });
+  const { ref, ...inputProps } = getInputProps() as ReturnType<typeof getInputProps> & { ref: Ref<HTMLInputElement> };
+  const options = groupedOptions as Place[];
   return (
-    <div className="go-to" {...getRootProps()}>
-      <input {...getInputProps()} aria-label="Go to a form, table or page" placeholder="Go to a form or table" />
+    <div className="go-to" ref={setBox} {...getRootProps()}>
+      <SearchIcon aria-hidden="true" />
+      <FieldInput
+        {...inputProps}
+        inputRef={ref}
+        aria-label="Find a record, form, table or page"
+        placeholder="Find a record, form, table"
+      />
       <kbd aria-hidden="true">Ctrl K</kbd>
-      {popupOpen && groupedOptions.length > 0 && (
-        <ul className="choices" {...getListboxProps()} aria-label="Places">
-          {(groupedOptions as Place[]).map((one, index) => {
-            const { key, ...option } = getOptionProps({ option: one, index }) as ReturnType<typeof getOptionProps> & {
-              key: Key;
-            };
-            return (
-              <li key={key} {...option}>
-                <span>{one.label}</span>
-                <span className="shown-columns">{one.kind}</span>
-              </li>
-            );
-          })}
-        </ul>
+      {popupOpen && (
+        <Popper open anchorEl={box} placement="bottom-start" className="choices" style={{ minWidth: box?.clientWidth }}>
+          {options.length === 0 ? (
+            <p className="choices-note" role="status">
+              {searching ? 'Searching…' : `Nothing here is called “${text.trim()}”.`}
+            </p>
+          ) : (
+            <ul {...getListboxProps()} aria-label="Places">
+              {options.map((one, index) => {
+                const { key, ...option } = getOptionProps({ option: one, index }) as ReturnType<
+                  typeof getOptionProps
+                > & { key: Key };
+                return (
+                  <li key={key} {...option}>
+                    <span>{one.label}</span>
+                    <span className="shown-columns">{one.kind}</span>
+                  </li>
+                );
+              })}
+            </ul>
+          )}
+        </Popper>
       )}
     </div>
   );
+}
+
+/** The places of the cabinet that need no asking: forms, tables, pages. */
+function usePlaces(): readonly Place[] {
+  const { cabinet, may } = useOffice();
+  return useMemo(() => {
+    const at = (path: string): string => `/${cabinet.id}/${path}`;
+    const forms = cabinet.forms.filter((form) => !form.archived);
+    const page = (label: string, path: string): Place => ({ label, kind: 'page', to: at(path) });
+    return [
+      ...forms
+        .filter((form) => form.liveVersion !== null)
+        .map((form) => ({ label: form.label, kind: 'form', to: at(`forms/${form.id}`) })),
+      ...(may('build')
+        ? forms.map((form) => ({ label: form.label, kind: 'edit form', to: at(`forms/${form.id}/edit`) }))
+        : []),
+      ...cabinet.tables
+        .filter((table) => !table.archived)
+        .map((table) => ({
+          label: table.label,
+          kind: table.kind === 'list' ? 'option list' : 'table',
+          to: at(`tables/${table.id}`),
+        })),
+      page('Home', 'home'),
+      ...(may('ledger') ? [page('Ledger', 'ledger')] : []),
+      page('People', 'people'),
+      page('Settings', 'settings'),
+      ...(may('add') ? [page('Import a file', 'imports/new')] : []),
+    ];
+  }, [cabinet, may]);
+}
+
+/** Records whose title has what was typed, from two letters on. */
+function useFoundRecords(text: string): { records: readonly Place[]; searching: boolean } {
+  const { cabinet, tables } = useOffice();
+  const words = useDeferredValue(text.trim());
+  const query = useQuery({
+    queryKey: ['find', cabinet.id, words],
+    queryFn: ({ signal }) =>
+      send<{ found: { table: string; record: number; title: string }[] }>(
+        'GET',
+        `/api/cabinets/${cabinet.id}/find?words=${encodeURIComponent(words)}`,
+        undefined,
+        {},
+        signal,
+      ),
+    enabled: words.length >= 2,
+    staleTime: 5_000,
+    placeholderData: (before) => before,
+  });
+  const found = words.length >= 2 ? (query.data?.found ?? []) : [];
+  return {
+    records: found.map((one) => ({
+      label: one.title,
+      kind: tables.get(one.table)?.label ?? '',
+      to: `/${cabinet.id}/tables/${one.table}/${one.record}`,
+    })),
+    searching: query.isFetching,
+  };
 }

@@ -1,8 +1,9 @@
 import type { SessionView } from '@fiche/core/api';
+import Button from '@mui/material/Button';
 import { useQueryClient } from '@tanstack/react-query';
 import { type SyntheticEvent, useState } from 'react';
 import { send } from '../client/index.ts';
-import { Card, RuledField } from '../parts/index.ts';
+import { Card, FieldInput, RuledField } from '../parts/index.ts';
 
 export function SignIn({ samples }: { samples: SessionView['samples'] }) {
   const queries = useQueryClient();
@@ -30,7 +31,7 @@ export function SignIn({ samples }: { samples: SessionView['samples'] }) {
         <Card title="Fiche" end={<span className="faded">Sign in</span>}>
           <div className="card-section sign-in-fields">
             <RuledField id="login" label="Login">
-              <input
+              <FieldInput
                 id="login"
                 value={login}
                 autoComplete="username"
@@ -39,7 +40,7 @@ export function SignIn({ samples }: { samples: SessionView['samples'] }) {
               />
             </RuledField>
             <RuledField id="password" label="Password" problem={trouble || undefined}>
-              <input
+              <FieldInput
                 id="password"
                 type="password"
                 value={password}
@@ -51,9 +52,9 @@ export function SignIn({ samples }: { samples: SessionView['samples'] }) {
           </div>
           <div className="card-foot">
             <div className="end">
-              <button type="submit" className="button main">
+              <Button type="submit" variant="contained">
                 Sign in
-              </button>
+              </Button>
             </div>
           </div>
         </Card>
@@ -64,13 +65,13 @@ export function SignIn({ samples }: { samples: SessionView['samples'] }) {
           <ul>
             {samples.map((one) => (
               <li key={one.login}>
-                <button
-                  type="button"
-                  className="link mono"
+                <Button
+                  variant="text"
+                  className="mono"
                   onClick={() => void signIn({ login: one.login, password: one.password })}
                 >
                   {one.login}
-                </button>{' '}
+                </Button>{' '}
                 <span className="faded">{one.about}</span>
               </li>
             ))}

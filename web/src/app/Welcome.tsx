@@ -1,6 +1,7 @@
+import Button from '@mui/material/Button';
 import { type SyntheticEvent, useState } from 'react';
 import { ServerProblem, send } from '../client/index.ts';
-import { Card, RuledField } from '../parts/index.ts';
+import { Card, FieldInput, RuledField } from '../parts/index.ts';
 import { OfficeFields, officeOfBrowser } from '../settings/index.ts';
 
 const FIELDS = [
@@ -59,9 +60,9 @@ export function Welcome() {
           <div className="card-section" role="status">
             <p>Your account was made. The link is used up.</p>
             <p>
-              <a className="button main" href="/">
+              <Button variant="contained" href="/">
                 Sign in
-              </a>
+              </Button>
             </p>
           </div>
         </Card>
@@ -74,7 +75,7 @@ export function Welcome() {
           <div className="card-section sign-in-fields">
             {FIELDS.map(({ name, label, help, autoComplete }) => (
               <RuledField key={name} id={name} label={label} help={help} problem={problems[name]} required>
-                <input
+                <FieldInput
                   id={name}
                   type={name === 'password' ? 'password' : 'text'}
                   value={values[name] ?? ''}
@@ -94,9 +95,9 @@ export function Welcome() {
           </div>
           <div className="card-foot">
             <div className="end">
-              <button type="submit" className="button main" disabled={token === ''}>
+              <Button type="submit" variant="contained" disabled={token === ''}>
                 Make the account
-              </button>
+              </Button>
             </div>
           </div>
         </Card>

@@ -1,7 +1,7 @@
 import { useEffect } from 'react';
 import { useNavigate } from 'react-router-dom';
 import type { CabinetView } from '../client/index.ts';
-import { useSay } from '../parts/index.ts';
+import { useNotify } from '../parts/index.ts';
 
 interface Assigned {
   readonly kind: 'assigned';
@@ -16,7 +16,7 @@ interface Assigned {
  * browser has few connections to give.
  */
 export function useAssigned(cabinet: CabinetView | undefined): void {
-  const say = useSay();
+  const notify = useNotify();
   const navigate = useNavigate();
   useEffect(() => {
     let source: EventSource | undefined;
@@ -28,7 +28,7 @@ export function useAssigned(cabinet: CabinetView | undefined): void {
       source.onmessage = ({ data }: MessageEvent<string>) => {
         const told = JSON.parse(data) as Assigned;
         const label = cabinet?.tables.find((one) => one.id === told.table)?.label;
-        say(`${told.by} assigned a record${label ? ` of ${label}` : ''} to you.`, undefined, {
+        notify(`${told.by} assigned a record${label ? ` of ${label}` : ''} to you.`, undefined, {
           label: 'Open it',
           go: () => navigate(`/${told.cabinet}/tables/${told.table}/${told.record}`),
         });
@@ -40,5 +40,5 @@ export function useAssigned(cabinet: CabinetView | undefined): void {
       document.removeEventListener('visibilitychange', listen);
       source?.close();
     };
-  }, [cabinet, navigate, say]);
+  }, [cabinet, navigate, notify]);
 }

@@ -12,6 +12,8 @@ export interface CabinetView {
   readonly roles: readonly { readonly id: string; readonly label: string }[];
   readonly id: string;
   readonly label: string;
+  readonly description: string;
+  readonly archived: boolean;
   readonly tables: readonly TableDefinition[];
   readonly forms: readonly ListedForm[];
   readonly accounts: readonly { login: string; displayName: string; role: string }[];

@@ -7,5 +7,6 @@ export {
   useSession,
 } from './definitions.ts';
 export { keepToken, NoConnection, ServerProblem, send } from './http.ts';
+export { COUNTED_MOST, countWords, useOverview } from './overview.ts';
 export { sendFile } from './sendFile.ts';
 export { cancelTask, isOver, useTask } from './tasks.ts';

@@ -2,6 +2,7 @@ import { type Dispute, type EntryEvent, type EntryState, type Found, type Offer,
 import { isBlank } from '@fiche/core/fields';
 import type { PreparedField } from '@fiche/core/forms';
 import { typeOf } from '@fiche/core/tables';
+import Button from '@mui/material/Button';
 
 /** What somebody else wrote, in words. */
 const theirs = ({ value, title }: Dispute, field: PreparedField): string =>
@@ -44,56 +45,35 @@ export function AskedHere({
         <>
           {by} {offer.origin.title} says <strong>{offered}</strong>; here stands{' '}
           <strong>{showValue(state, field.id)}</strong>.{' '}
-          <button
-            type="button"
-            className="link"
-            onClick={() => dispatch({ type: 'answered', field: field.id, take: true })}
-          >
+          <Button variant="text" onClick={() => dispatch({ type: 'answered', field: field.id, take: true })}>
             Take {offered}
-          </button>{' '}
-          <button
-            type="button"
-            className="link"
-            onClick={() => dispatch({ type: 'answered', field: field.id, take: false })}
-          >
+          </Button>{' '}
+          <Button variant="text" onClick={() => dispatch({ type: 'answered', field: field.id, take: false })}>
             Keep {showValue(state, field.id)}
-          </button>
+          </Button>
         </>
       )}
       {adds && (
-        <button type="button" className="link" onClick={onAdd}>
+        <Button variant="text" onClick={onAdd}>
           Add it to {state.form.tables.get(lacking)?.label}
-        </button>
+        </Button>
       )}
       {dispute && (
         <>
           {dispute.by} wrote <strong>{theirs(dispute, field)}</strong>; here stands{' '}
           <strong>{showValue(state, field.id) || 'nothing'}</strong>.{' '}
-          <button
-            type="button"
-            className="link"
-            onClick={() => dispatch({ type: 'decided', field: field.id, theirs: true })}
-          >
+          <Button variant="text" onClick={() => dispatch({ type: 'decided', field: field.id, theirs: true })}>
             Take {theirs(dispute, field)}
-          </button>{' '}
-          <button
-            type="button"
-            className="link"
-            onClick={() => dispatch({ type: 'decided', field: field.id, theirs: false })}
-          >
+          </Button>{' '}
+          <Button variant="text" onClick={() => dispatch({ type: 'decided', field: field.id, theirs: false })}>
             Keep {showValue(state, field.id) || 'it blank'}
-          </button>
+          </Button>
         </>
       )}
       {several?.map((one) => (
-        <button
-          key={one.id}
-          type="button"
-          className="link"
-          onClick={() => dispatch({ type: 'picked', field: field.id, id: one.id })}
-        >
+        <Button key={one.id} variant="text" onClick={() => dispatch({ type: 'picked', field: field.id, id: one.id })}>
           {one.title} <span className="faded">no. {one.id}</span>
-        </button>
+        </Button>
       ))}
     </div>
   );

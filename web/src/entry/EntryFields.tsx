@@ -16,7 +16,7 @@ export const Lines = lazy(() => import('./lines/Lines.tsx'));
 
 export interface EntryFieldsProps {
   readonly entry: Entry;
-  /** In the Studio: which field or item is selected, and how to select one. */
+  /** In the form editor: which field or item is selected, and how to select one. */
   readonly selected?: string;
   onSelect?(item: string): void;
   /** One column, as on a phone. */
@@ -51,7 +51,7 @@ export function EntryFields(props: EntryFieldsProps) {
               onFocus={() => onSelect?.(itemKey(item))}
               onMouseDown={onSelect && (() => onSelect(itemKey(item)))}
             >
-              <ItemView {...props} item={item} problems={problems} />
+              <ItemView {...props} item={item} section={section.label} problems={problems} />
             </div>
           ))}
         </div>
@@ -69,7 +69,12 @@ function isShown(state: EntryState, conditional: boolean, items: readonly Item[]
   return !conditional || fields.length === 0 || fields.some((one) => !state.hidden[one.field]);
 }
 
-function ItemView({ item, problems, ...props }: EntryFieldsProps & { item: Item; problems: Map<string, Problem> }) {
+function ItemView({
+  item,
+  section,
+  problems,
+  ...props
+}: EntryFieldsProps & { item: Item; section: string; problems: Map<string, Problem> }) {
   const { entry, onWhy, onAdd, linkTo } = props;
   const { state } = entry;
   if (!isField(item)) {
@@ -78,7 +83,14 @@ function ItemView({ item, problems, ...props }: EntryFieldsProps & { item: Item;
       return (
         subform && (
           <Suspense fallback={<p className="faded">Fetching {subform.label}…</p>}>
-            <Lines entry={entry} subform={subform} onWhy={onWhy} onAdd={onAdd} narrow={props.narrow === true} />
+            <Lines
+              entry={entry}
+              subform={subform}
+              titled={subform.label !== section}
+              onWhy={onWhy}
+              onAdd={onAdd}
+              narrow={props.narrow === true}
+            />
           </Suspense>
         )
       );

@@ -1,4 +1,5 @@
 import { isDirty, visibleProblems } from '@fiche/core/entry';
+import Button from '@mui/material/Button';
 import { useContext } from 'react';
 import { focusField, PlaceContext, placeName } from './places.ts';
 import type { Entry } from './useEntry.ts';
@@ -14,14 +15,14 @@ export function ProblemList({ entry }: { entry: Entry }) {
   const pressed = placed.length > 0 && placed.every((field) => state.touched[field.id]);
   if (!pressed || problems.length === 0) return null;
   return (
-    <section className="problem-list" aria-label="What to mend">
-      <h2>{problems.length === 1 ? 'One thing to mend' : `${problems.length} things to mend`}</h2>
+    <section className="problem-list" aria-label="Problems">
+      <h2>{problems.length === 1 ? 'One problem to correct' : `${problems.length} problems to correct`}</h2>
       <ul>
         {problems.map((problem) => (
           <li key={`${problem.path} ${problem.rule}`}>
-            <button type="button" className="link" onClick={() => focusField(prefix + problem.path)}>
+            <Button variant="text" onClick={() => focusField(prefix + problem.path)}>
               {placeName(state, problem.path)}
-            </button>
+            </Button>
             : {problem.message}
           </li>
         ))}

@@ -1,4 +1,7 @@
 import { askedRules, type EntryEvent, isRaised, linePath } from '@fiche/core/entry';
+import FormControl from '@mui/material/FormControl';
+import Input from '@mui/material/Input';
+import InputLabel from '@mui/material/InputLabel';
 import { placeName } from './places.ts';
 import type { Entry } from './useEntry.ts';
 
@@ -8,29 +11,31 @@ export function ReasonList({ entry }: { entry: Entry }) {
   const asked = askedRules(state).filter((one) => isRaised(one.state, one.rule));
   if (asked.length === 0) return null;
   return (
-    <section className="reason-list" aria-label="Say why">
-      <h2>{asked.length === 1 ? 'One thing to give a reason for' : `${asked.length} things to give a reason for`}</h2>
+    <section className="reason-list" aria-label="Reasons">
+      <h2>{asked.length === 1 ? 'Give a reason to save' : `Give ${asked.length} reasons to save`}</h2>
       {asked.map(({ rule, reason, line }) => {
         const id = `why-${line ? `${line.key}-` : ''}${rule.id}`;
         const event: EntryEvent = { type: 'reasoned', rule: rule.id, reason: '' };
         return (
           <div key={id} className="reason">
-            <label htmlFor={id}>
-              <span aria-hidden="true">? </span>
-              {line && `${placeName(state, linePath(line, ''))}: `}
-              {rule.message}
-            </label>
-            <input
-              id={id}
-              value={reason}
-              maxLength={500}
-              placeholder={state.opening.account === null ? 'Say why' : 'The reason goes into the history'}
-              autoComplete="off"
-              onChange={({ target }) => {
-                const said = { ...event, reason: target.value };
-                entry.dispatch(line ? { type: 'line', line, event: said } : said);
-              }}
-            />
+            <FormControl fullWidth>
+              <InputLabel htmlFor={id}>
+                <span aria-hidden="true">? </span>
+                {line && `${placeName(state, linePath(line, ''))}: `}
+                {rule.message}
+              </InputLabel>
+              <Input
+                id={id}
+                value={reason}
+                placeholder={state.opening.account === null ? 'Your reason' : 'Your reason; it goes into the history'}
+                autoComplete="off"
+                inputProps={{ maxLength: 500 }}
+                onChange={({ target }) => {
+                  const said = { ...event, reason: target.value };
+                  entry.dispatch(line ? { type: 'line', line, event: said } : said);
+                }}
+              />
+            </FormControl>
           </div>
         );
       })}

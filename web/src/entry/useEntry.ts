@@ -26,7 +26,7 @@ export interface EntryOptions {
   readonly formVersion?: number | null;
   /** On a public page: what tells the server that a person sends. */
   readonly pageProof?: () => Promise<PageProof>;
-  /** In the Studio: the role as which a draft is tried, or `public`. */
+  /** In the form editor: the role as which a draft is tried, or `public`. */
   readonly as?: string;
   /** What it begins with besides: unsaved work that is taken up, a copy, values kept from the card before. */
   start?(opened: EntryState): Step;
@@ -39,6 +39,8 @@ export interface Entry {
   readonly state: EntryState;
   /** Why the last save did not go through, where no field is to blame. */
   readonly trouble?: string;
+  /** How many saves the server has refused so far. */
+  readonly refusals: number;
   /** The record as somebody else has saved it while it was open here. */
   readonly met?: RecordView;
   /** Where it runs and which version: what a question of its own needs. */
@@ -62,6 +64,7 @@ export function useEntry(options: EntryOptions): Entry {
   const [state, setState] = useState(first.state);
   const [trouble, setTrouble] = useState<string>();
   const [met, setMet] = useState<RecordView>();
+  const [refusals, setRefusals] = useState(0);
   const keys = useRef({ body: '', key: '' });
   const looking = useRef(new Map<string, AbortController>());
 
@@ -110,6 +113,7 @@ export function useEntry(options: EntryOptions): Entry {
           );
           if (placed.length === 0 || status === 409) setTrouble(detail);
           dispatch({ type: 'refused', problems: status === 409 ? [] : placed });
+          setRefusals((count) => count + 1);
           if (status === 409 && current) meet(current as RecordView);
           return;
         }
@@ -179,7 +183,7 @@ export function useEntry(options: EntryOptions): Entry {
 
   const { base, formVersion } = options;
   const runs = useMemo(() => ({ base, formVersion }), [base, formVersion]);
-  return { state, trouble, met, runs, dispatch, replace, tryOut, meet };
+  return { state, trouble, refusals, met, runs, dispatch, replace, tryOut, meet };
 }
 
 /** Who saved a record or one of its lines last. */

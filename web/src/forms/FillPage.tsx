@@ -1,6 +1,7 @@
 import type { RunningForm } from '@fiche/core/api';
 import { prepareForm } from '@fiche/core/forms';
 import type { TableDefinition } from '@fiche/core/tables';
+import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { Link, useParams } from 'react-router-dom';
@@ -49,9 +50,9 @@ export function FillPage() {
           <h1>{definition.label}</h1>
           <div className="end">
             {may('add') && definition.may.add && (
-              <Link className="button" to={`${path}/new`}>
+              <Button component={Link} to={`${path}/new`}>
                 New record
-              </Link>
+              </Button>
             )}
           </div>
         </div>

@@ -1,199 +1,215 @@
-import type { ListedForm } from '@fiche/core/api';
-import { type DefinedForm, linesInto, OPENING_WORDS, OPENINGS } from '@fiche/core/forms';
+import type { ListedForm, OverviewView } from '@fiche/core/api';
 import { formatCount } from '@fiche/core/office';
+import MoreIcon from '@mui/icons-material/MoreVert';
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
 import { useState } from 'react';
-import { Link, useNavigate } from 'react-router-dom';
-import { send, useOffice, useRefreshCabinet } from '../client/index.ts';
-import { InlineForm } from '../parts/index.ts';
+import { Link, useNavigate, useSearchParams } from 'react-router-dom';
+import { send, useOffice, useOverview, useRefreshCabinet } from '../client/index.ts';
+import { CheckField, showMoment, useNotify } from '../parts/index.ts';
+import { NewFormDialog } from './NewFormDialog.tsx';
 
-/** The forms of a cabinet: fill them, or build them in the Studio. */
+/** The forms of a cabinet: what each writes to, its state, how it is used, and what can be done with it. */
 export function FormsPage() {
-  const { cabinet, tables, may } = useOffice();
+  const { cabinet, may } = useOffice();
+  const overview = useOverview();
+  const [search, setSearch] = useSearchParams();
   const builds = may('build');
-  const shown = cabinet.forms.filter((form) => builds || form.liveVersion !== null);
+  const archived = search.get('archived') === 'yes';
+  const known = cabinet.forms.filter((form) => builds || form.liveVersion !== null);
+  const gone = known.filter((form) => form.archived).length;
+  const shown = known.filter((form) => form.archived === archived);
+  const making = search.has('new') && builds;
   return (
     <div className="page-body">
       <div className="page-head">
         <h1>Forms</h1>
+        <div className="end">
+          {(gone > 0 || archived) && (
+            <CheckField
+              label={`Archived ${formatCount(gone)}`}
+              checked={archived}
+              onChange={(on) => setSearch(on ? { archived: 'yes' } : {})}
+            />
+          )}
+          {builds && cabinet.tables.length > 0 && (
+            <Button variant="contained" onClick={() => setSearch({ new: '' })}>
+              New form
+            </Button>
+          )}
+        </div>
       </div>
       {shown.length === 0 ? (
         <p className="empty list-card">
-          <strong>There are no forms yet.</strong>{' '}
-          {builds ? (
-            cabinet.tables.length === 0 ? (
-              <>
-                A form stands over a table. <Link to={`/${cabinet.id}/tables`}>Make a table</Link> first.
-              </>
+          <strong>{archived ? 'No form is archived.' : 'There are no forms yet.'}</strong>{' '}
+          {!archived &&
+            (builds ? (
+              cabinet.tables.length === 0 ? (
+                <>
+                  A form writes to a table. <Link to={`/${cabinet.id}/tables?new=table`}>Make a table</Link> first.
+                </>
+              ) : (
+                <>
+                  Make one from a table in one step, then edit it.{' '}
+                  <Button onClick={() => setSearch({ new: '' })}>New form</Button>
+                </>
+              )
             ) : (
-              'Make one from a table below: it is ready in one step, then tuned in the Studio.'
-            )
-          ) : (
-            'As soon as a builder publishes one, it stands here.'
-          )}
+              'As soon as a builder publishes one, it is listed here.'
+            ))}
         </p>
       ) : (
         <div className="list-card">
-          <table className="list">
-            <thead>
-              <tr>
-                <th scope="col">Form</th>
-                <th scope="col">Writes to</th>
-                <th scope="col">State</th>
-                <th scope="col">Public page</th>
-                <th scope="col">
-                  <span className="visually-hidden">Build</span>
-                </th>
-              </tr>
-            </thead>
-            <tbody>
+          <Table className="list cards-on-phone" aria-label="Forms">
+            <TableHead>
+              <TableRow>
+                <TableCell scope="col">Form</TableCell>
+                <TableCell scope="col">Writes to</TableCell>
+                <TableCell scope="col">State</TableCell>
+                <TableCell scope="col" className="numeric">
+                  Last 7 days
+                </TableCell>
+                <TableCell scope="col">Last used</TableCell>
+                <TableCell scope="col">Public page</TableCell>
+                <TableCell scope="col">
+                  <span className="visually-hidden">Actions</span>
+                </TableCell>
+              </TableRow>
+            </TableHead>
+            <TableBody>
               {shown.map((form) => (
-                <tr key={form.id}>
-                  <td>
-                    {form.liveVersion === null ? (
-                      form.label
-                    ) : (
-                      <Link to={form.id}>
-                        <strong>{form.label}</strong>
-                      </Link>
-                    )}
-                  </td>
-                  <td>{tables.get(form.table)?.label}</td>
-                  <td className="faded">{stateOf(form, builds)}</td>
-                  <td>
-                    {form.slug && (
-                      <a href={`/p/${form.slug}`} target="_blank" rel="noreferrer">
-                        /p/{form.slug}
-                      </a>
-                    )}
-                    {form.slug && may('change') && (
-                      <>
-                        {' · '}
-                        <Link to={`${form.id}/held`}>
-                          {form.held
-                            ? `${formatCount(form.held)} held ${form.held === 1 ? 'answer' : 'answers'}`
-                            : 'Held answers'}
-                        </Link>
-                      </>
-                    )}
-                  </td>
-                  <td>
-                    {builds && (
-                      <Link to={`${form.id}/studio`} aria-label={`Open ${form.label} in the Studio`}>
-                        Studio
-                      </Link>
-                    )}
-                  </td>
-                </tr>
+                <FormRow key={form.id} form={form} use={overview?.forms.find((one) => one.id === form.id)} />
               ))}
-            </tbody>
-          </table>
+            </TableBody>
+          </Table>
         </div>
       )}
-      {builds && cabinet.tables.length > 0 && <MakeForm />}
+      {making && <NewFormDialog onClose={() => setSearch({})} />}
     </div>
   );
 }
 
-function stateOf(form: ListedForm, builds: boolean): string {
-  if (form.liveVersion === null) return 'draft, not published';
-  return `version ${form.liveVersion}${builds && form.changedSince ? ', draft changed since' : ''}`;
+function FormRow({ form, use }: { form: ListedForm; use: OverviewView['forms'][number] | undefined }) {
+  const { cabinet, tables, may } = useOffice();
+  const builds = may('build');
+  const open = form.liveVersion !== null && !form.archived;
+  return (
+    <TableRow>
+      <TableCell>
+        {open ? (
+          <Link to={form.id}>
+            <strong>{form.label}</strong>
+          </Link>
+        ) : (
+          <strong>{form.label}</strong>
+        )}
+      </TableCell>
+      <TableCell>
+        <Link to={`/${cabinet.id}/tables/${form.table}`}>{tables.get(form.table)?.label}</Link>
+      </TableCell>
+      <TableCell>
+        {stateOf(form, builds)}
+        {use && use.must > 0 && (
+          <span className="problem-count">
+            {' '}
+            ▲ {use.must} {use.must === 1 ? 'problem' : 'problems'}
+          </span>
+        )}
+        {use && use.must === 0 && use.look > 0 && <span className="look-count"> ● {use.look} to look at</span>}
+      </TableCell>
+      <TableCell className="numeric">{use && use.filled > 0 && formatCount(use.filled)}</TableCell>
+      <TableCell className="when">{use?.filledAt && `${showMoment(use.filledAt)} · ${use.filledBy}`}</TableCell>
+      <TableCell>
+        {form.slug && (
+          <a href={`/p/${form.slug}`} target="_blank" rel="noreferrer">
+            /p/{form.slug}
+          </a>
+        )}
+        {form.slug && may('change') && (
+          <>
+            {' · '}
+            <Link to={`${form.id}/held`}>
+              {form.held ? `${formatCount(form.held)} held ${form.held === 1 ? 'answer' : 'answers'}` : 'Held answers'}
+            </Link>
+          </>
+        )}
+      </TableCell>
+      <TableCell className="row-acts">
+        {open && (
+          <Button variant="text" component={Link} to={form.id} aria-label={`Open ${form.label}`}>
+            Open
+          </Button>
+        )}
+        {builds && !form.archived && (
+          <Button variant="text" component={Link} to={`${form.id}/edit`} aria-label={`Edit form ${form.label}`}>
+            Edit form
+          </Button>
+        )}
+        {builds && <FormMenu form={form} />}
+      </TableCell>
+    </TableRow>
+  );
 }
 
-/** What may be done through a form that is made. */
-const MAY = {
-  all: { add: true, change: true, archive: true },
-  add: { add: true, change: false, archive: false },
-  change: { add: false, change: true, archive: false },
-  look: { add: false, change: false, archive: false },
-} as const;
-
-function MakeForm() {
+/** What is done with a form now and then. */
+function FormMenu({ form }: { form: ListedForm }) {
   const { cabinet } = useOffice();
+  const [anchor, setAnchor] = useState<HTMLElement>();
   const refresh = useRefreshCabinet();
   const navigate = useNavigate();
-  const [table, setTable] = useState(cabinet.tables[0]?.id ?? '');
-  const [label, setLabel] = useState('');
-  const [opensOn, setOpensOn] = useState<DefinedForm['opensOn']>('blank');
-  const [fields, setFields] = useState<'all' | 'none'>('all');
-  const [may, setMay] = useState<keyof typeof MAY>('all');
-  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
-  const [trouble, setTrouble] = useState('');
-  const tables = new Map(cabinet.tables.map((one) => [one.id, one]));
-  const lines = linesInto(tables, table).map((one) => ({ ...one, key: `${one.table.id}.${one.link}` }));
-  const proposed = cabinet.tables.find((one) => one.id === table)?.label ?? '';
-  const make = async (): Promise<void> => {
+  const notify = useNotify();
+  const run = async (work: () => Promise<void>): Promise<void> => {
+    setAnchor(undefined);
     try {
-      const form = await send<ListedForm>('POST', `/api/cabinets/${cabinet.id}/forms`, {
-        table,
-        label: label.trim() || proposed,
-        opensOn,
-        fields,
-        may: MAY[may],
-        subforms: fields === 'none' ? [] : lines.map((one) => one.key).filter((key) => !left.has(key)),
-      });
-      await refresh();
-      navigate(`/${cabinet.id}/forms/${form.id}/studio`);
+      await work();
     } catch (error) {
-      setTrouble((error as Error).message);
+      notify((error as Error).message);
     }
   };
+  const duplicate = async (): Promise<void> => {
+    const taken = new Set(cabinet.forms.map((one) => one.label));
+    let label = `${form.label} copy`;
+    for (let n = 2; taken.has(label); n++) label = `${form.label} copy ${n}`;
+    const made = await send<ListedForm>('POST', `/api/forms/${form.id}/duplicate`, { label });
+    await refresh();
+    navigate(`/${cabinet.id}/forms/${made.id}/edit`);
+  };
+  const archive = async (archived: boolean): Promise<void> => {
+    await send('PATCH', `/api/forms/${form.id}`, { archived });
+    await refresh();
+    notify(
+      archived ? `${form.label} is archived: nobody can fill it.` : `${form.label} is back in use.`,
+      archived ? () => void run(() => archive(false)) : undefined,
+    );
+  };
   return (
-    <InlineForm label="Make a form" submit="Make the form" trouble={trouble} onSubmit={make}>
-      <label>
-        From the table
-        <select value={table} onChange={(event) => setTable(event.target.value)}>
-          {cabinet.tables.map((one) => (
-            <option key={one.id} value={one.id}>
-              {one.label}
-            </option>
-          ))}
-        </select>
-      </label>
-      <label>
-        called
-        <input value={label} placeholder={proposed} onChange={(event) => setLabel(event.target.value)} />
-      </label>
-      <label>
-        with
-        <select value={fields} onChange={(event) => setFields(event.target.value as 'all' | 'none')}>
-          <option value="all">all its fields</option>
-          <option value="none">no fields yet</option>
-        </select>
-      </label>
-      {fields === 'all' &&
-        lines.map((one) => (
-          <label key={one.key} className="check">
-            <input
-              type="checkbox"
-              checked={!left.has(one.key)}
-              onChange={() => {
-                const next = new Set(left);
-                if (!next.delete(one.key)) next.add(one.key);
-                setLeft(next);
-              }}
-            />
-            {one.table.label} as lines
-          </label>
-        ))}
-      <label>
-        to
-        <select value={may} onChange={(event) => setMay(event.target.value as keyof typeof MAY)}>
-          <option value="all">add, change and archive</option>
-          <option value="add">add only</option>
-          <option value="change">change only</option>
-          <option value="look">look only</option>
-        </select>
-      </label>
-      <label>
-        opening on
-        <select value={opensOn} onChange={(event) => setOpensOn(event.target.value as DefinedForm['opensOn'])}>
-          {OPENINGS.map((one) => (
-            <option key={one} value={one}>
-              {OPENING_WORDS[one]}
-            </option>
-          ))}
-        </select>
-      </label>
-    </InlineForm>
+    <>
+      <IconButton
+        aria-label={`More for ${form.label}`}
+        aria-haspopup="menu"
+        onClick={(event) => setAnchor(event.currentTarget)}
+      >
+        <MoreIcon />
+      </IconButton>
+      <Menu open={anchor !== undefined} anchorEl={anchor} onClose={() => setAnchor(undefined)}>
+        <MenuItem onClick={() => void run(duplicate)}>Duplicate</MenuItem>
+        <MenuItem onClick={() => void run(() => archive(!form.archived))}>
+          {form.archived ? 'Restore' : 'Archive'}
+        </MenuItem>
+      </Menu>
+    </>
   );
+}
+
+function stateOf(form: ListedForm, builds: boolean): string {
+  if (form.archived) return 'archived';
+  if (form.liveVersion === null) return 'draft, not published';
+  return `version ${form.liveVersion}${builds && form.changedSince ? ', draft changed since' : ''}`;
 }

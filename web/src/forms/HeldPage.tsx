@@ -1,4 +1,6 @@
 import type { HeldAnswer } from '@fiche/core/api';
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useParams } from 'react-router-dom';
@@ -76,7 +78,7 @@ function Held({ form, answer, onDecided }: HeldProps) {
   const [reason, setReason] = useState('');
   const [trouble, setTrouble] = useState('');
   const decide = async (decision: 'release' | 'discard'): Promise<void> => {
-    if (reason.trim() === '') return setTrouble('Say why, in a few words: it is kept with the answer.');
+    if (reason.trim() === '') return setTrouble('Write a reason: it is kept with the answer.');
     try {
       await send('POST', `/api/forms/${form}/held/${answer.id}`, { decision, reason });
       onDecided();
@@ -113,14 +115,15 @@ function Held({ form, answer, onDecided }: HeldProps) {
         ))}
       </dl>
       <p className="held-acts">
-        <label htmlFor={why}>Reason</label>
-        <input id={why} className="held-reason" value={reason} onChange={(event) => setReason(event.target.value)} />
-        <button type="button" className="button" onClick={() => void decide('release')}>
-          Release
-        </button>
-        <button type="button" className="button" onClick={() => void decide('discard')}>
-          Discard
-        </button>
+        <TextField
+          id={why}
+          className="held-reason"
+          label="Reason"
+          value={reason}
+          onChange={(event) => setReason(event.target.value)}
+        />
+        <Button onClick={() => void decide('release')}>Release</Button>
+        <Button onClick={() => void decide('discard')}>Discard</Button>
       </p>
       {trouble !== '' && (
         <p className="ruled-problem" role="alert">

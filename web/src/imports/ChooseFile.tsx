@@ -1,5 +1,6 @@
+import TextField from '@mui/material/TextField';
 import { useState } from 'react';
-import { CardSection } from '../parts/index.ts';
+import { CardSection, FileButton } from '../parts/index.ts';
 
 /** A file chosen, dropped or pasted. */
 export function ChooseFile({ onChoose }: { onChoose(file: Blob, name: string): void }) {
@@ -21,37 +22,30 @@ export function ChooseFile({ onChoose }: { onChoose(file: Blob, name: string): v
           if (file) onChoose(file, file.name);
         }}
       >
-        <label className="button">
-          Choose a file
-          <input
-            type="file"
-            className="visually-hidden"
-            accept=".csv,.tsv,.txt,.xlsx,.json,.jsonl,.ndjson"
-            onChange={(event) => {
-              const [file] = event.target.files ?? [];
-              if (file) onChoose(file, file.name);
-            }}
-          />
-        </label>
+        <FileButton
+          label="Choose a file"
+          accept=".csv,.tsv,.txt,.xlsx,.json,.jsonl,.ndjson"
+          onChoose={(file) => onChoose(file, file.name)}
+        />
         <span className="faded">or drop one here: CSV, XLSX, JSON or JSON Lines, up to 200 MB</span>
-        <label className="paste-place">
-          <span className="faded">or paste rows from a spreadsheet, with their names on top</span>
-          <textarea
-            rows={1}
-            value={pasted}
-            onChange={(event) => setPasted(event.target.value)}
-            onPaste={(event) => {
-              const text = event.clipboardData.getData('text');
-              if (!text.includes('\n')) return;
-              event.preventDefault();
-              setPasted('');
-              onChoose(new Blob([text]), 'pasted rows.txt');
-            }}
-            onBlur={() => {
-              if (pasted.includes('\n')) onChoose(new Blob([pasted]), 'pasted rows.txt');
-            }}
-          />
-        </label>
+        <TextField
+          className="paste-place"
+          label="or paste rows from a spreadsheet, with the column names in the first row"
+          multiline
+          maxRows={3}
+          value={pasted}
+          onChange={(event) => setPasted(event.target.value)}
+          onPaste={(event) => {
+            const text = event.clipboardData.getData('text');
+            if (!text.includes('\n')) return;
+            event.preventDefault();
+            setPasted('');
+            onChoose(new Blob([text]), 'pasted rows.txt');
+          }}
+          onBlur={() => {
+            if (pasted.includes('\n')) onChoose(new Blob([pasted]), 'pasted rows.txt');
+          }}
+        />
       </div>
     </CardSection>
   );

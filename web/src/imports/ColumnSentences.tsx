@@ -1,9 +1,22 @@
 import { FIELD_TYPES, fieldType, isConvertible, withArticle } from '@fiche/core/fields';
 import { type ImportColumn, type ImportPlan, matchOn } from '@fiche/core/imports';
-import { findField, isGiven, type TableDefinition, targetTable, typeOf } from '@fiche/core/tables';
+import {
+  type FieldDefinition,
+  findField,
+  isGiven,
+  type TableDefinition,
+  type Tables,
+  targetTable,
+  typeOf,
+} from '@fiche/core/tables';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
 import { useOffice } from '../client/index.ts';
 import { CardSection, Sentence, type Slot } from '../parts/index.ts';
-import { withDecimal, withType } from './plan.ts';
+import { asLevel, asLink, asNew, withDecimal, withType } from './plan.ts';
 import type { Looked } from './useLook.ts';
 
 interface Props {
@@ -16,6 +29,8 @@ interface Props {
 }
 
 const NOWHERE = '-';
+const LINK = 'link:';
+const LEVEL = 'level:';
 
 /** Each column of the file as one sentence, with a few of its cells. */
 export function ColumnSentences({ looked, plan, target, label, onLabel, onChange }: Props) {
@@ -101,11 +116,11 @@ export function ColumnSentences({ looked, plan, target, label, onLabel, onChange
             {
               key: 'reason',
               label: 'what becomes of rows that a rule asks about',
-              shown: plan.reason ? `let in, because: ${plan.reason}` : 'refused',
+              shown: plan.reason ? `accepted with the reason: ${plan.reason}` : 'refused',
               pick: {
                 kind: 'text',
                 current: plan.reason ?? '',
-                hint: 'A reason lets all of them in and goes into the history; empty refuses them.',
+                hint: 'A reason accepts all of them and goes into the history; empty refuses them.',
               },
               onSet: (reason) => onChange({ ...plan, reason: reason.trim() || null }),
             },
@@ -114,24 +129,26 @@ export function ColumnSentences({ looked, plan, target, label, onLabel, onChange
         />
       )}
       <div className="import-columns">
-        <table className="list">
-          <thead>
-            <tr>
-              <th scope="col">Column of the file</th>
-              <th scope="col">Such as</th>
-              <th scope="col">Goes to</th>
-            </tr>
-          </thead>
-          <tbody>
+        <Table className="list">
+          <TableHead>
+            <TableRow>
+              <TableCell scope="col">Column of the file</TableCell>
+              <TableCell scope="col">Such as</TableCell>
+              <TableCell scope="col">Goes to</TableCell>
+            </TableRow>
+          </TableHead>
+          <TableBody>
             {plan.columns.map((column, at) => {
               const seen = looked.columns[at];
               return (
-                <tr key={column.at}>
-                  <td>
+                <TableRow key={column.at}>
+                  <TableCell>
                     <strong>{column.name}</strong>
-                  </td>
-                  <td className="faded samples-cell">{seen?.samples.slice(0, 3).join(' · ') || 'all blank'}</td>
-                  <td>
+                  </TableCell>
+                  <TableCell className="faded samples-cell">
+                    {seen?.samples.slice(0, 3).join(' · ') || 'all blank'}
+                  </TableCell>
+                  <TableCell>
                     <Sentence
                       parts={columnWords(
                         column,
@@ -143,15 +160,23 @@ export function ColumnSentences({ looked, plan, target, label, onLabel, onChange
                         (next) => set(at, next),
                       )}
                     />
-                  </td>
-                </tr>
+                  </TableCell>
+                </TableRow>
               );
             })}
-          </tbody>
-        </table>
+          </TableBody>
+        </Table>
       </div>
     </CardSection>
   );
+}
+
+/** What a new field is, in words: `a choice from Defects › Part`. */
+function typeShown({ type, settings }: Pick<FieldDefinition, 'type' | 'settings'>, tables: Tables): string {
+  const level = settings.level as { table: string; column: string } | undefined;
+  const list = tables.get(level?.table ?? '');
+  const column = list?.fields.find((one) => one.id === level?.column);
+  return list && column ? `a choice from ${list.label} › ${column.label}` : withArticle(fieldType(type));
 }
 
 function columnWords(
@@ -196,7 +221,7 @@ function columnWords(
         key: 'to',
         label: `type of ${column.name}`,
         side: 'form',
-        shown: to.kind === 'new' ? withArticle(fieldType(to.field.type)) : 'nowhere',
+        shown: to.kind === 'new' ? typeShown(to.field, tables) : 'nowhere',
         quiet: to.kind !== 'new',
         pick: {
           kind: 'options',
@@ -206,37 +231,26 @@ function columnWords(
               value: one.name,
               label: withArticle(one),
             })),
+            ...[...tables.values()].flatMap((one) =>
+              one.kind === 'list'
+                ? one.fields.map((level) => ({
+                    value: `${LEVEL}${one.id}:${level.id}`,
+                    label: `${one.label} › ${level.label}`,
+                    detail: 'level of an option list',
+                  }))
+                : [{ value: `${LINK}${one.id}`, label: `a link to ${one.label}`, detail: 'one of its records' }],
+            ),
           ],
           current: to.kind === 'new' ? to.field.type : NOWHERE,
         },
         onSet: (type) => {
+          const fresh = asNew(column);
+          const link = type.startsWith(LINK) ? tables.get(type.slice(LINK.length)) : undefined;
+          const [list = '', level = ''] = type.startsWith(LEVEL) ? type.slice(LEVEL.length).split(':') : [];
           if (type === NOWHERE) onSet({ ...column, to: { kind: 'nowhere' }, matchOn: null });
-          else
-            onSet(
-              withType(
-                to.kind === 'new'
-                  ? column
-                  : {
-                      ...column,
-                      to: {
-                        kind: 'new',
-                        field: {
-                          label: column.name.slice(0, 120),
-                          type,
-                          settings: {},
-                          required: false,
-                          unique: false,
-                          help: '',
-                          initial: null,
-                          calculation: null,
-                          narrowing: null,
-                        },
-                      },
-                    },
-                type,
-                words,
-              ),
-            );
+          else if (link) onSet(asLink(fresh, link));
+          else if (list !== '') onSet(asLevel(fresh, { table: list, column: level }));
+          else onSet(withType(fresh, type, words));
         },
       };
   const linked = tables.get(field ? (targetTable(field) ?? '') : '');

@@ -3,7 +3,7 @@ import type { Reading } from '@fiche/core/imports';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
-import { Card, CardSection, Sentence } from '../parts/index.ts';
+import { Card, CardSection, ProgressBar, Sentence } from '../parts/index.ts';
 import { ChooseFile } from './ChooseFile.tsx';
 import { type Chosen, PlanSection } from './PlanSection.tsx';
 import { ReadingSection } from './ReadingSection.tsx';
@@ -11,7 +11,7 @@ import { useLook } from './useLook.ts';
 
 const NOTHING_SAID: Partial<Reading> = {};
 
-/** Brings a file in: what it is, where its columns go, what every row says, and then the rows. On one page, in this order. */
+/** Imports a file: what it is, where its columns go, what every row says, and then the rows. On one page, in this order. */
 export function ImportPage() {
   const { cabinet, tables, may } = useOffice();
   const [search] = useSearchParams();
@@ -28,7 +28,7 @@ export function ImportPage() {
   if (!may('add')) return <p className="empty">Your role does not allow adding records.</p>;
   return (
     <div className="page-body import-page">
-      <Card title="Bring a file in" mark={chosen && <span className="mono faded">{chosen.name}</span>}>
+      <Card title="Import" mark={chosen && <span className="mono faded">{chosen.name}</span>}>
         <ChooseFile onChoose={choose} />
         {wrong && (
           <p className="card-section ruled-problem" role="alert">
@@ -37,7 +37,7 @@ export function ImportPage() {
         )}
         {share !== undefined && !looked && (
           <p className="card-section" role="status">
-            Looking at it… <progress max={1} value={share} aria-label="Looking at the file" />
+            Reading the file… <ProgressBar share={share} label="Reading the file" />
           </p>
         )}
         {looked && chosen && (
@@ -46,7 +46,7 @@ export function ImportPage() {
             <CardSection label="Where it goes">
               <Sentence
                 parts={[
-                  'Bring the rows into ',
+                  'Import the rows into ',
                   {
                     key: 'into',
                     label: 'table',
@@ -56,7 +56,9 @@ export function ImportPage() {
                       kind: 'options',
                       options: [
                         ...(may('build') ? [{ value: '', label: 'a new table' }] : []),
-                        ...cabinet.tables.map((one) => ({ value: one.id, label: one.label })),
+                        ...cabinet.tables
+                          .filter((one) => !one.archived)
+                          .map((one) => ({ value: one.id, label: one.label })),
                       ],
                       current: into,
                     },

@@ -1,11 +1,12 @@
 import type { ImportView, TaskView } from '@fiche/core/api';
 import type { ImportPlan } from '@fiche/core/imports';
+import Button from '@mui/material/Button';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router-dom';
 import { cancelTask, ServerProblem, send, sendFile, useOffice, useRefreshCabinet, useTask } from '../client/index.ts';
-import { Progress, useSay } from '../parts/index.ts';
+import { Progress, ProgressBar, useNotify } from '../parts/index.ts';
 import { ColumnSentences } from './ColumnSentences.tsx';
-import { type LinkProposal, proposePlan } from './plan.ts';
+import { NO_PROPOSALS, type Proposals, proposePlan } from './plan.ts';
 import type { Looked } from './useLook.ts';
 import { Verdict } from './Verdict.tsx';
 
@@ -28,7 +29,7 @@ interface PlanSectionProps {
 export function PlanSection({ chosen, looked, into, sent: kept }: PlanSectionProps) {
   const { cabinet, tables } = useOffice();
   const refresh = useRefreshCabinet();
-  const say = useSay();
+  const notify = useNotify();
   const target = tables.get(into);
   const [label, setLabel] = useState(
     chosen.name
@@ -36,10 +37,10 @@ export function PlanSection({ chosen, looked, into, sent: kept }: PlanSectionPro
       .replaceAll(/[_-]+/g, ' ')
       .slice(0, 60),
   );
-  const [links, setLinks] = useState<readonly LinkProposal[]>([]);
+  const [proposals, setProposals] = useState(NO_PROPOSALS);
   const proposed = useMemo(
-    () => proposePlan(looked, tables, target, label, links),
-    [looked, tables, target, label, links],
+    () => proposePlan(looked, tables, target, label, proposals),
+    [looked, tables, target, label, proposals],
   );
   const [changed, setChanged] = useState<ImportPlan>();
   const plan = changed ? { ...changed, into: proposed.into } : proposed;
@@ -50,16 +51,14 @@ export function PlanSection({ chosen, looked, into, sent: kept }: PlanSectionPro
   const [trouble, setTrouble] = useState('');
   const abort = useRef<AbortController>(undefined);
 
-  // Which columns name records that are there.
+  // Which columns name existing records, or carry the levels of an option list.
   useEffect(() => {
     if (target) return;
     const columns = looked.columns
       .filter((column) => ['text', 'choice'].includes(column.guess.type))
       .map((column) => ({ name: column.name, cells: [...column.words] }));
-    send<{ links: LinkProposal[] }>('POST', `/api/cabinets/${cabinet.id}/imports/links`, {
-      columns: columns.slice(0, 200),
-    })
-      .then((answer) => setLinks(answer.links))
+    send<Proposals>('POST', `/api/cabinets/${cabinet.id}/imports/links`, { columns: columns.slice(0, 200) })
+      .then(setProposals)
       .catch(() => undefined);
   }, [looked, target, cabinet.id]);
 
@@ -110,7 +109,7 @@ export function PlanSection({ chosen, looked, into, sent: kept }: PlanSectionPro
     try {
       setTask(await send<TaskView>('POST', `${base}/${received?.id}/run`, { rows }));
     } catch (error) {
-      say((error as Error).message);
+      notify((error as Error).message);
     }
   };
   const written = done?.kind === 'writeImport' ? done : undefined;
@@ -121,10 +120,10 @@ export function PlanSection({ chosen, looked, into, sent: kept }: PlanSectionPro
       <footer className="card-foot">
         {sent !== undefined && (
           <div className="progress" role="status">
-            Sending… <progress max={1} value={sent} aria-label="Sending the file" />
-            <button type="button" className="button plain" onClick={() => abort.current?.abort()}>
+            Uploading… <ProgressBar share={sent} label="Uploading the file" />
+            <Button variant="text" onClick={() => abort.current?.abort()}>
               Cancel
-            </button>
+            </Button>
           </div>
         )}
         {following && task && <Progress task={following} onCancel={() => void cancelTask(cabinet.id, task.id)} />}
@@ -138,20 +137,15 @@ export function PlanSection({ chosen, looked, into, sent: kept }: PlanSectionPro
         )}
         {written && (
           <span className="verified" role="status">
-            ✓ {chosen.name} is brought in.{' '}
+            ✓ {chosen.name} is imported.{' '}
             <Link to={`/${cabinet.id}/tables/${String(written.outcome?.table)}`}>See the records</Link>
           </span>
         )}
         {!written && (
           <div className="end">
-            <button
-              type="button"
-              className={`button${done ? '' : ' main'}`}
-              disabled={busy}
-              onClick={() => void check()}
-            >
+            <Button variant={done ? 'outlined' : 'contained'} disabled={busy} onClick={() => void check()}>
               {done ? 'Check again' : 'Check every row'}
-            </button>
+            </Button>
           </div>
         )}
       </footer>

@@ -1,5 +1,6 @@
 import type { ImportCounts } from '@fiche/core/imports';
 import { formatCount } from '@fiche/core/office';
+import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
 import { send } from '../client/index.ts';
 
@@ -33,8 +34,8 @@ export function Verdict({ cabinet, id, counts, onRun }: Props) {
     counts.add > 0 ? `${n(counts.add, 'record', 'records')} to add` : '',
     counts.change > 0 ? `${formatCount(counts.change)} to change` : '',
     counts.skip > 0 ? `${n(counts.skip, 'row', 'rows')} to skip` : '',
-    counts.repeated ? `${n(counts.repeated, 'row', 'rows')} with the names again` : '',
-    counts.bad > 0 ? `${n(counts.bad, 'row', 'rows')} to mend` : '',
+    counts.repeated ? `${n(counts.repeated, 'row', 'rows')} that repeat the column names` : '',
+    counts.bad > 0 ? `${n(counts.bad, 'row', 'rows')} to correct` : '',
   ].filter((part) => part !== '');
   return (
     <section className="verdict" aria-label="What the check found">
@@ -43,7 +44,7 @@ export function Verdict({ cabinet, id, counts, onRun }: Props) {
       </p>
       {counts.bad > 0 && (
         <>
-          <ul aria-label="Rows to mend">
+          <ul aria-label="Rows to correct">
             {query.data?.rows.slice(0, 50).map((row) => (
               <li key={row.number}>
                 <span className="mono faded">row {row.number}</span>{' '}
@@ -57,20 +58,18 @@ export function Verdict({ cabinet, id, counts, onRun }: Props) {
             ))}
           </ul>
           <a href={`${base}/export`} download>
-            Take these rows out as CSV, with their reasons, to mend them and bring them in again
+            Export these rows as CSV with their reasons
           </a>
         </>
       )}
       <div className="trial-acts">
         {good > 0 && counts.bad === 0 && (
-          <button type="button" className="button main" onClick={() => onRun('all')}>
-            Bring in {n(good, 'row', 'rows')}
-          </button>
+          <Button variant="contained" onClick={() => onRun('all')}>
+            Import {n(good, 'row', 'rows')}
+          </Button>
         )}
         {good > 0 && counts.bad > 0 && (
-          <button type="button" className="button" onClick={() => onRun('good')}>
-            Bring in the {n(good, 'good row', 'good rows')} only
-          </button>
+          <Button onClick={() => onRun('good')}>Import the {n(good, 'good row', 'good rows')} only</Button>
         )}
       </div>
     </section>

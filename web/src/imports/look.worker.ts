@@ -165,7 +165,7 @@ async function sheetsOf(file: Blob): Promise<{ sheet: string; data: unknown[][] 
   try {
     return (await readSheets(file as File)) as unknown as { sheet: string; data: unknown[][] }[];
   } catch {
-    throw new Error('This workbook cannot be read. Open it, save it anew as .xlsx, and choose it again.');
+    throw new Error('This workbook cannot be read. Open it, save it as .xlsx again, and choose it again.');
   }
 }
 
@@ -211,6 +211,6 @@ function recordOfLine(line: string, number: number): Record<string, unknown> {
     return (readJson(line) ?? {}) as Record<string, unknown>;
   } catch (error) {
     const from = error instanceof BrokenJson ? `, from character ${error.column} on` : '';
-    throw new Error(`Line ${number} is not JSON${from}. Mend it, or take it out, and choose the file again.`);
+    throw new Error(`Line ${number} is not JSON${from}. Correct it, or remove it, and choose the file again.`);
   }
 }

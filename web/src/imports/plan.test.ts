@@ -1,7 +1,7 @@
 import { importPlanSchema, inferColumn } from '@fiche/core/imports';
 import { newFieldSchema, type TableDefinition } from '@fiche/core/tables';
 import { describe, expect, test } from 'vitest';
-import { proposePlan, withDecimal, withType } from './plan.ts';
+import { NO_PROPOSALS, proposePlan, withDecimal, withType } from './plan.ts';
 import type { Looked } from './useLook.ts';
 
 const column = (name: string, at: number, cells: string[]): Looked['columns'][number] => ({
@@ -55,7 +55,7 @@ const tables = new Map([harbours, vessels].map((one) => [one.id, one]));
 
 describe('what a file proposes', () => {
   test('for a table that is there: its fields, links by their title, and a unique field as the key', () => {
-    const plan = proposePlan(looked, tables, vessels, '', []);
+    const plan = proposePlan(looked, tables, vessels, '', NO_PROPOSALS);
     expect(importPlanSchema.parse(plan)).toEqual(plan);
     expect(plan).toMatchObject({
       into: { kind: 'table', table: 'quay_vessels' },
@@ -72,7 +72,7 @@ describe('what a file proposes', () => {
 
   test('for a new table: a type for each column, and links where their cells name records', () => {
     const links = [{ name: 'Harbour', table: 'quay_harbours', field: 'name' }];
-    const plan = proposePlan(looked, tables, undefined, 'Winter berths', links);
+    const plan = proposePlan(looked, tables, undefined, 'Winter berths', { links, levels: [] });
     expect(importPlanSchema.safeParse(plan).success).toBe(true);
     expect(
       plan.columns.map(({ to }) => (to.kind === 'new' ? [to.field.label, to.field.type, to.field.settings] : to.kind)),
@@ -86,7 +86,7 @@ describe('what a file proposes', () => {
   });
 
   test('another decimal mark for a column brings the type that its numbers then have', () => {
-    const [first] = proposePlan(looked, tables, undefined, 'Winter berths', []).columns;
+    const [first] = proposePlan(looked, tables, undefined, 'Winter berths', NO_PROPOSALS).columns;
     if (!first) throw new Error('A column is missing');
     const depths = {
       ...first,
@@ -101,7 +101,7 @@ describe('what a file proposes', () => {
   });
 
   test('another type for a column brings what that type needs', () => {
-    const [, , harbour] = proposePlan(looked, tables, undefined, 'Winter berths', []).columns;
+    const [, , harbour] = proposePlan(looked, tables, undefined, 'Winter berths', NO_PROPOSALS).columns;
     if (!harbour) throw new Error('A column is missing');
     expect(withType(harbour, 'choice', ['Tern Cove', 'Gannet Quay']).to).toMatchObject({
       field: { type: 'choice', settings: { choices: ['Tern Cove', 'Gannet Quay'] } },

@@ -9,13 +9,40 @@ export interface LinkProposal {
   readonly field: string;
 }
 
+/** A column that carries the words of a level of an option list. */
+export interface LevelProposal {
+  readonly name: string;
+  readonly table: string;
+  readonly column: string;
+}
+
+/** What the server found out about the columns of a file. */
+export interface Proposals {
+  readonly links: readonly LinkProposal[];
+  readonly levels: readonly LevelProposal[];
+}
+
+export const NO_PROPOSALS: Proposals = { links: [], levels: [] };
+
+const newField = (name: string, type: string, settings: Readonly<Record<string, unknown>>, required: boolean) => ({
+  label: name.slice(0, 120),
+  type,
+  settings,
+  required,
+  unique: false,
+  help: '',
+  initial: null,
+  calculation: null,
+  narrowing: null,
+});
+
 /** The plan that a file proposes by itself, into a table that is there or a new one. */
 export function proposePlan(
   looked: Looked,
   tables: Tables,
   target: TableDefinition | undefined,
   label: string,
-  links: readonly LinkProposal[],
+  { links, levels }: Proposals,
 ): ImportPlan {
   const matched = target
     ? matchColumns(
@@ -34,24 +61,19 @@ export function proposePlan(
     }
     if (/^reason$/i.test(column.name)) return { ...base, to: { kind: 'nowhere' }, matchOn: null };
     const link = links.find((one) => one.name === column.name);
-    const { type, settings } = link ? { type: 'link', settings: { table: link.table } } : column.guess;
+    const level = levels.find((one) => one.name === column.name);
+    const { type, settings } = level
+      ? { type: 'choice', settings: { choices: [], level: { table: level.table, column: level.column } } }
+      : link
+        ? { type: 'link', settings: { table: link.table } }
+        : column.guess;
     return {
       ...base,
       to: {
         kind: 'new',
-        field: {
-          label: column.name.slice(0, 120),
-          type,
-          settings,
-          required,
-          unique: false,
-          help: '',
-          initial: null,
-          calculation: null,
-          narrowing: null,
-        },
+        field: newField(column.name, type, settings, required),
       },
-      matchOn: link?.field ?? null,
+      matchOn: level ? null : (link?.field ?? null),
     };
   });
   const unique = target?.fields.find(
@@ -86,6 +108,27 @@ export function withDecimal(
   const type = places > 0 ? 'decimal' : 'wholeNumber';
   const settings = fieldType(type).settingsSchema.parse(places > 0 ? { places: Math.min(6, places) } : {});
   return { ...column, decimal, to: { kind: 'new', field: { ...to.field, type, settings } } };
+}
+
+/** The same column as a new text field, where it is none yet. */
+export function asNew(column: ImportColumn): ImportColumn {
+  if (column.to.kind === 'new') return column;
+  return { ...column, to: { kind: 'new', field: newField(column.name, 'text', {}, false) } };
+}
+
+/** The same column as a link to a table, whose records are found by their title. */
+export function asLink(column: ImportColumn, target: TableDefinition): ImportColumn {
+  if (column.to.kind !== 'new') return column;
+  const title = target.fields.find((one) => one.id === target.title) ?? target.fields[0];
+  const field = { ...column.to.field, type: 'link', settings: { table: target.id } };
+  return { ...column, matchOn: title?.id ?? null, to: { kind: 'new', field } };
+}
+
+/** The same column as a level of an option list. */
+export function asLevel(column: ImportColumn, level: Omit<LevelProposal, 'name'>): ImportColumn {
+  if (column.to.kind !== 'new') return column;
+  const settings = { choices: [], level: { table: level.table, column: level.column } };
+  return { ...column, matchOn: null, to: { kind: 'new', field: { ...column.to.field, type: 'choice', settings } } };
 }
 
 /** The same column as a field of another type. */

@@ -1,4 +1,6 @@
 import { type AttachmentSettings, filesOf, itemsOf, type Value, writeFileToken } from '@fiche/core/fields';
+import CloseIcon from '@mui/icons-material/Close';
+import IconButton from '@mui/material/IconButton';
 import { type ClipboardEvent, type DragEvent, useContext, useRef, useState } from 'react';
 import { describedBy } from '../parts/index.ts';
 import { FileAdding, limitsOf, SendingItems } from './FileAdding.tsx';
@@ -67,14 +69,12 @@ export function AttachmentsInput(props: InputProps) {
                   {one.name}
                 </a>
               )}
-              <button
-                type="button"
-                className="sign"
-                aria-label={`Take out ${one.name}`}
+              <IconButton
+                aria-label={`Remove ${one.name}`}
                 onClick={() => set((itemsOf(latest.current) as string[]).filter((item) => item !== token))}
               >
-                ✕
-              </button>
+                <CloseIcon />
+              </IconButton>
             </li>
           );
         })}

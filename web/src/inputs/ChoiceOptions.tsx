@@ -1,8 +1,12 @@
 import type { Choice } from '@fiche/core/narrowing';
+import Button from '@mui/material/Button';
+import Popper from '@mui/material/Popper';
 import type { HTMLAttributes, Key } from 'react';
 
 interface Props {
   readonly label: string;
+  /** The field that the list belongs to: it opens below it, or above where there is no room. */
+  readonly anchor: HTMLElement | null;
   readonly list: HTMLAttributes<HTMLUListElement>;
   readonly found: readonly Choice[];
   /** What a list without choices says. */
@@ -18,14 +22,27 @@ export const highlighted = (input: Element, found: readonly Choice[]): Choice | 
   found[Number(/-option-(\d+)$/.exec(input.getAttribute('aria-activedescendant') ?? '')?.[1] ?? -1)];
 
 /** The open list of a dropdown: each choice with its further columns, or why there is none. */
-export function ChoiceOptions({ label, list, found, empty, more, onWhy, onAdd, optionProps }: Props) {
+export function ChoiceOptions({ label, anchor, list, found, empty, more, onWhy, onAdd, optionProps }: Props) {
   const note = (words: string) => (
     <li className="choices-note" role="option" aria-selected="false" aria-disabled="true">
       {words}
     </li>
   );
   return (
-    <div className="choices">
+    <Popper
+      open
+      anchorEl={anchor}
+      placement="bottom-start"
+      className="choices"
+      modifiers={[
+        { name: 'flip', enabled: true },
+        { name: 'offset', options: { offset: [-8, 3] } },
+        { name: 'preventOverflow', options: { padding: 4 } },
+      ]}
+      style={{ minWidth: (anchor?.clientWidth ?? 0) + 16 }}
+      // Whatever is pressed here, the field keeps the focus.
+      onMouseDown={(event) => event.preventDefault()}
+    >
       <ul {...list} aria-label={label}>
         {found.map((one, index) => {
           const { key, ...option } = optionProps(one, index);
@@ -42,28 +59,16 @@ export function ChoiceOptions({ label, list, found, empty, more, onWhy, onAdd, o
         {more && note('More than these: type to find the others.')}
       </ul>
       {onAdd && (
-        <button
-          type="button"
-          className="choices-why"
-          tabIndex={-1}
-          onMouseDown={(event) => event.preventDefault()}
-          onClick={onAdd}
-        >
-          Add a new one <kbd>Alt+A</kbd>
-        </button>
+        <Button className="choices-why" tabIndex={-1} onMouseDown={(event) => event.preventDefault()} onClick={onAdd}>
+          Add a new choice <kbd>Alt+A</kbd>
+        </Button>
       )}
       {onWhy && (
         // The field keeps the cursor: the list closes when it is left.
-        <button
-          type="button"
-          className="choices-why"
-          tabIndex={-1}
-          onMouseDown={(event) => event.preventDefault()}
-          onClick={onWhy}
-        >
+        <Button className="choices-why" tabIndex={-1} onMouseDown={(event) => event.preventDefault()} onClick={onWhy}>
           Why these choices? <kbd>Alt+W</kbd>
-        </button>
+        </Button>
       )}
-    </div>
+    </Popper>
   );
 }

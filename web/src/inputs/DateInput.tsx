@@ -1,19 +1,89 @@
+import { currentOffice, writingOf } from '@fiche/core/office';
 import { typeOf } from '@fiche/core/tables';
+import CalendarIcon from '@mui/icons-material/CalendarTodayOutlined';
+import ClockIcon from '@mui/icons-material/ScheduleOutlined';
+import IconButton from '@mui/material/IconButton';
+import { lazy, Suspense, useRef, useState } from 'react';
+import { FieldInput } from '../parts/index.ts';
 import type { InputProps } from './input.ts';
 import { connected, TextInput } from './TextInput.tsx';
 
-/** A finger picks dates better than it types them; at a desk, typing is quicker. */
-const byFinger = (): boolean => window.matchMedia('(pointer: coarse)').matches;
+const DatePicker = lazy(() => import('./DatePicker.tsx'));
 
+/** Phones bring their own picker of dates. */
+const onPhone = (): boolean => window.matchMedia('(pointer: coarse)').matches;
+
+const DAY_SHAPES = { dayFirst: 'dd/mm/yyyy', monthFirst: 'mm/dd/yyyy', yearFirst: 'yyyy-mm-dd' } as const;
+
+/** How a date, time or both is typed in the office’s locale: `dd/mm/yyyy hh:mm`. */
+function shapeOf(type: string): string {
+  const day = DAY_SHAPES[writingOf(currentOffice().locale).order];
+  return type === 'time' ? 'hh:mm' : type === 'date' ? day : `${day} hh:mm`;
+}
+
+/** A date, a time, or both: typed, or picked from a calendar that its button or Alt+↓ opens. */
 export function DateInput(props: InputProps) {
+  return onPhone() ? <SystemDateInput {...props} /> : <TypedDateInput {...props} />;
+}
+
+function TypedDateInput(props: InputProps) {
+  const { field, value, id, onChanged } = props;
+  const { type } = field.field;
+  const [open, setOpen] = useState(false);
+  const button = useRef<HTMLButtonElement>(null);
+  const close = (): void => {
+    setOpen(false);
+    document.getElementById(id)?.focus();
+  };
+  return (
+    <>
+      <TextInput
+        {...props}
+        more={{
+          placeholder: shapeOf(type),
+          onKeyDown: (event) => {
+            if (event.key !== 'ArrowDown' || !event.altKey || event.ctrlKey) return;
+            event.preventDefault();
+            event.stopPropagation();
+            setOpen(true);
+          },
+        }}
+        end={
+          <IconButton
+            ref={button}
+            className="picker-button"
+            tabIndex={-1}
+            aria-label={`Pick ${field.label}`}
+            aria-haspopup="dialog"
+            // The field keeps the focus until the calendar has it.
+            onMouseDown={(event) => event.preventDefault()}
+            onClick={() => setOpen(true)}
+          >
+            {type === 'time' ? <ClockIcon /> : <CalendarIcon />}
+          </IconButton>
+        }
+      />
+      {open && (
+        <Suspense>
+          <DatePicker
+            kind={type === 'time' || type === 'date' ? type : 'dateTime'}
+            label={field.label}
+            value={typeof value === 'string' ? value : null}
+            anchor={() => button.current}
+            onPick={(picked) => onChanged(picked)}
+            onClose={close}
+          />
+        </Suspense>
+      )}
+    </>
+  );
+}
+
+function SystemDateInput(props: InputProps) {
   const { field, value, onChanged, onLeft } = props;
   const { type } = field.field;
-  if (!byFinger())
-    return (
-      <TextInput {...props} more={{ placeholder: { date: 'date', time: 'time', dateTime: 'date, time' }[type] }} />
-    );
   return (
-    <input
+    <FieldInput
       {...connected(props)}
       type={type === 'dateTime' ? 'datetime-local' : type}
       value={String(value ?? '')}

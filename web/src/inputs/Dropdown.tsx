@@ -1,6 +1,8 @@
 import { type Choice, choiceMeant, choicesFound } from '@fiche/core/narrowing';
+import ArrowIcon from '@mui/icons-material/ArrowDropDown';
 import useAutocomplete from '@mui/material/useAutocomplete';
 import { type Key, useEffect, useRef, useState } from 'react';
+import { FieldInput, isShortcut } from '../parts/index.ts';
 import { ChoiceOptions, highlighted } from './ChoiceOptions.tsx';
 import type { InputProps } from './input.ts';
 import { moveOn } from './moveOn.ts';
@@ -99,6 +101,7 @@ export function Dropdown({ offered, ...props }: InputProps & { readonly offered?
       onOpened(searched.current);
     }
   });
+  const [box, setBox] = useState<HTMLElement | null>(null);
   const inputProps = getInputProps();
   // Of a list that goes on, what was typed may mean a choice that is still on its way.
   const early = searching && waiting && choices?.more === true;
@@ -112,11 +115,11 @@ export function Dropdown({ offered, ...props }: InputProps & { readonly offered?
     onLeft();
   };
   return (
-    <div className="dropdown" {...getRootProps()} aria-owns={undefined}>
-      <input
+    <div className="dropdown" {...getRootProps()} ref={setBox} aria-owns={undefined}>
+      <FieldInput
         {...inputProps}
         {...connected(props)}
-        ref={(node) => {
+        inputRef={(node) => {
           input.current = node;
           const { ref } = inputProps as { ref: React.Ref<HTMLInputElement> };
           if (typeof ref === 'function') ref(node);
@@ -124,7 +127,7 @@ export function Dropdown({ offered, ...props }: InputProps & { readonly offered?
         }}
         placeholder="choose one"
         onKeyDown={(event) => {
-          if (props.onAdd && event.altKey && event.key.toLowerCase() === 'a') {
+          if (props.onAdd && isShortcut(event, 'addChoice')) {
             event.preventDefault();
             props.onAdd(searching ? text : '');
             return;
@@ -142,16 +145,11 @@ export function Dropdown({ offered, ...props }: InputProps & { readonly offered?
           leave();
         }}
       />
-      <span
-        className="arrow"
-        aria-hidden="true"
-        style={{ display: 'grid', placeItems: 'center', pointerEvents: 'none' }}
-      >
-        ▾
-      </span>
+      <ArrowIcon className="arrow" aria-hidden="true" />
       {popupOpen && (
         <ChoiceOptions
           label={field.label}
+          anchor={box}
           list={getListboxProps()}
           found={found}
           empty={waiting ? 'Fetching…' : emptyWords(props.emptyWords, text, searching)}

@@ -1,6 +1,10 @@
 import { type AttachmentSettings, KINDS } from '@fiche/core/fields';
 import type { PreparedField } from '@fiche/core/forms';
+import CloseIcon from '@mui/icons-material/Close';
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
 import { useRef } from 'react';
+import { HiddenFileInput, ProgressBar } from '../parts/index.ts';
 import { mayRetry, type useSending } from './useSending.ts';
 import './attachments.css';
 
@@ -31,10 +35,8 @@ export function FileAdding({ field, how, limits, multiple, id, invalid, describe
   const [one, many] = kinds === 'pictures' ? ['a picture', 'pictures'] : ['a file', 'files'];
   const words = `Add ${multiple ? many : one}`;
   const file = (ref: typeof picker, capture: boolean) => (
-    <input
-      ref={ref}
-      type="file"
-      hidden
+    <HiddenFileInput
+      inputRef={ref}
       multiple={multiple}
       accept={capture ? 'image/*' : ACCEPT[kinds]}
       capture={capture ? 'environment' : undefined}
@@ -47,10 +49,9 @@ export function FileAdding({ field, how, limits, multiple, id, invalid, describe
   );
   return (
     <div className="adding">
-      <button
-        type="button"
+      <Button
         id={id}
-        className="link"
+        variant="text"
         aria-label={`${words}, ${field.label}`}
         aria-describedby={describedBy}
         aria-invalid={invalid || undefined}
@@ -58,10 +59,10 @@ export function FileAdding({ field, how, limits, multiple, id, invalid, describe
         onBlur={onLeft}
       >
         {words}
-      </button>
-      <button type="button" className="link photo" onClick={() => camera.current?.click()}>
+      </Button>
+      <Button variant="text" className="photo" onClick={() => camera.current?.click()}>
         Take a photo
-      </button>
+      </Button>
       <span className="faded">
         <span className="how">{how}: </span>
         {limits}
@@ -82,20 +83,18 @@ export function SendingItems({
   return sending.map((one) => (
     <li key={one.key} className={one.trouble ? 'trouble' : ''}>
       <span className="name">{one.trouble ?? one.file.name}</span>
-      {one.trouble === undefined && <progress value={one.share} aria-label={`${one.file.name}, sent`} />}
+      {one.trouble === undefined && <ProgressBar share={one.share} label={`${one.file.name}, sent`} />}
       {mayRetry(one, field.field.settings as AttachmentSettings) && (
-        <button type="button" className="link" onClick={() => retry(one)}>
+        <Button variant="text" onClick={() => retry(one)}>
           Try again
-        </button>
+        </Button>
       )}
-      <button
-        type="button"
-        className="sign"
-        aria-label={one.trouble ? `Leave out ${one.file.name}` : `Cancel ${one.file.name}`}
+      <IconButton
+        aria-label={one.trouble ? `Remove ${one.file.name}` : `Cancel ${one.file.name}`}
         onClick={() => cancel(one.key)}
       >
-        ✕
-      </button>
+        <CloseIcon />
+      </IconButton>
     </li>
   ));
 }

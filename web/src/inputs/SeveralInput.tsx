@@ -1,7 +1,11 @@
 import { itemsOf } from '@fiche/core/fields';
 import type { Choice } from '@fiche/core/narrowing';
+import CloseIcon from '@mui/icons-material/Close';
+import Chip from '@mui/material/Chip';
+import IconButton from '@mui/material/IconButton';
 import useAutocomplete from '@mui/material/useAutocomplete';
 import { type Key, useEffect, useState } from 'react';
+import { FieldInput } from '../parts/index.ts';
 import { ChoiceOptions, highlighted } from './ChoiceOptions.tsx';
 import type { InputProps } from './input.ts';
 import { connected } from './TextInput.tsx';
@@ -30,7 +34,8 @@ export function SeveralInput(props: InputProps) {
   const found = offers.filter(
     (one) =>
       !chosen.some((taken) => taken.value === one.value) &&
-      [one.title, ...one.shown].some((shown) => shown.toLowerCase().includes(words)),
+      // Every word has to stand somewhere, as where one choice is found.
+      words.split(/\s+/).every((word) => [one.title, ...one.shown].some((shown) => shown.toLowerCase().includes(word))),
   );
   const change = (next: readonly Choice[]): void => {
     setText('');
@@ -74,22 +79,28 @@ export function SeveralInput(props: InputProps) {
     setEarly(false);
     if (found[0]) change([...chosen, found[0]]);
   });
+  const [box, setBox] = useState<HTMLElement | null>(null);
   const inputProps = getInputProps();
   return (
-    <div className="dropdown several" {...getRootProps()} aria-owns={undefined}>
+    <div className="dropdown several" {...getRootProps()} ref={setBox} aria-owns={undefined}>
       {chosen.map((one) => (
-        <span key={one.value} className="several-item">
-          {one.title}
-          <button
-            type="button"
-            aria-label={`Take out ${one.title}`}
-            onClick={() => change(chosen.filter((other) => other.value !== one.value))}
-          >
-            ×
-          </button>
-        </span>
+        <Chip
+          key={one.value}
+          label={
+            <>
+              {one.title}
+              <IconButton
+                aria-label={`Remove ${one.title}`}
+                tabIndex={-1}
+                onClick={() => change(chosen.filter((other) => other.value !== one.value))}
+              >
+                <CloseIcon fontSize="small" />
+              </IconButton>
+            </>
+          }
+        />
       ))}
-      <input
+      <FieldInput
         {...inputProps}
         {...connected(props)}
         placeholder={chosen.length === 0 ? 'choose' : ''}
@@ -113,6 +124,7 @@ export function SeveralInput(props: InputProps) {
       {popupOpen && (
         <ChoiceOptions
           label={field.label}
+          anchor={box}
           list={getListboxProps()}
           found={found}
           empty={

@@ -1,6 +1,6 @@
 import { typeOf } from '@fiche/core/tables';
-import { type InputHTMLAttributes, useState } from 'react';
-import { describedBy } from '../parts/index.ts';
+import { type InputHTMLAttributes, type ReactNode, useState } from 'react';
+import { describedBy, FieldInput } from '../parts/index.ts';
 import type { InputProps } from './input.ts';
 
 /** The attributes that connect an input with its label, its problems and its state. */
@@ -11,17 +11,25 @@ export const connected = ({ id, invalid, required }: Pick<InputProps, 'id' | 'in
   'aria-required': required || undefined,
 });
 
-/** A value typed as text: what is being typed stays as it is, and shows in its settled form once it is left. */
-export function TextInput({ more, ...props }: InputProps & { more?: InputHTMLAttributes<HTMLInputElement> }) {
+type TextInputProps = InputProps & {
+  readonly more?: InputHTMLAttributes<HTMLInputElement>;
+  readonly multiline?: boolean;
+  readonly end?: ReactNode;
+};
+
+/** A value typed as text: it stays as typed, and shows in its formatted form once the field is left. */
+export function TextInput({ more, multiline, end, ...props }: TextInputProps) {
   const { field, value, unread, onTyped, onLeft } = props;
   const [typing, setTyping] = useState<string>();
-  const settled = unread ?? (value === null ? '' : typeOf(field.field).format(value, field.field.settings));
+  const formatted = unread ?? (value === null ? '' : typeOf(field.field).format(value, field.field.settings));
   return (
-    <input
+    <FieldInput
       {...connected(props)}
       autoComplete="off"
+      multiline={multiline}
+      end={end}
       {...more}
-      value={typing ?? settled}
+      value={typing ?? formatted}
       onChange={(event) => {
         setTyping(event.target.value);
         onTyped(event.target.value);

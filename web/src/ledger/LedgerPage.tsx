@@ -1,10 +1,16 @@
 import type { LineView } from '@fiche/core/api';
 import { fieldType, formatDay } from '@fiche/core/fields';
+import Button from '@mui/material/Button';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
-import { Changes, Sentence, type Slot, showMoment, useSay, Waiting } from '../parts/index.ts';
+import { bySave, Changes, Sentence, type Slot, showMoment, ThroughWords, useNotify, Waiting } from '../parts/index.ts';
 import { VerifyLedger } from './VerifyLedger.tsx';
 
 interface Page {
@@ -29,7 +35,7 @@ const daySlot = (
   none: string,
   day: string,
   onSet: (day: string) => void,
-  say: (words: string) => void,
+  notify: (words: string) => void,
 ): Slot => ({
   key,
   label,
@@ -43,14 +49,14 @@ const daySlot = (
   onSet: (text) => {
     const read = fieldType('date').parse(text, {});
     if (read.ok) onSet(read.value === null ? EVERY : String(read.value));
-    else say(read.message);
+    else notify(read.message);
   },
 });
 
 /** All lines of the cabinet, newest first, filtered by one sentence. */
 export function LedgerPage() {
   const { cabinet, may } = useOffice();
-  const say = useSay();
+  const notify = useNotify();
   const [account, setAccount] = useState(EVERY);
   const [table, setTable] = useState(EVERY);
   const [kind, setKind] = useState(EVERY);
@@ -78,7 +84,7 @@ export function LedgerPage() {
   });
   if (!may('ledger'))
     return (
-      <p className="empty">Your role does not allow the ledger. A record’s own history stands beside the record.</p>
+      <p className="empty">Your role does not allow the ledger. A record’s own history is shown beside the record.</p>
     );
   const pages = cabinet.forms.flatMap((form) =>
     form.slug ? [{ value: `page:${form.slug}`, label: `page:${form.slug}`, detail: 'public page' }] : [],
@@ -154,9 +160,9 @@ export function LedgerPage() {
               onSet: setKind,
             },
             ', from ',
-            daySlot('from', 'first day', 'the beginning', days.from, (from) => setDays({ ...days, from }), say),
+            daySlot('from', 'first day', 'the beginning', days.from, (from) => setDays({ ...days, from }), notify),
             ' to ',
-            daySlot('to', 'last day', 'today', days.to, (to) => setDays({ ...days, to }), say),
+            daySlot('to', 'last day', 'today', days.to, (to) => setDays({ ...days, to }), notify),
             ', newest first.',
           ]}
         />
@@ -164,9 +170,9 @@ export function LedgerPage() {
         {opened && (
           <p>
             Only the records of one import.{' '}
-            <button type="button" className="link" onClick={() => setSearch({})}>
+            <Button variant="text" onClick={() => setSearch({})}>
               Show all lines
-            </button>
+            </Button>
           </p>
         )}
       </div>
@@ -177,61 +183,100 @@ export function LedgerPage() {
       )}
       {query.isPending && <Waiting what="Reading the ledger…" />}
       {query.data && lines.length === 0 && (
-        <p className="empty list-card">No line fits. Choose “anyone” or “everything” to see more.</p>
+        <p className="empty list-card">No line matches. Choose “anyone” or “everything” to see more.</p>
       )}
       {lines.length > 0 && (
         <div className="list-card">
-          <table className="list ledger">
-            <thead>
-              <tr>
-                <th scope="col">When</th>
-                <th scope="col">Account</th>
-                <th scope="col">Record</th>
-                <th scope="col">What changed</th>
-                <th scope="col">Through</th>
-              </tr>
-            </thead>
-            <tbody>
-              {lines.map((line) => (
-                <tr key={line.id}>
-                  <td className="when">{showMoment(line.at)}</td>
-                  <td className="who">{line.account}</td>
-                  <td>
-                    <span className="faded">{line.what}</span>{' '}
-                    {line.import !== null ? (
-                      <button type="button" className="link" onClick={() => setSearch({ import: String(line.import) })}>
-                        <strong>{line.title}</strong>
-                      </button>
-                    ) : line.table ? (
-                      <Link to={`/${cabinet.id}/tables/${line.table}/${line.record}`}>
-                        <strong>{line.title}</strong>
-                      </Link>
-                    ) : (
-                      <strong>{line.title}</strong>
-                    )}
-                  </td>
-                  <td>
-                    <Changes line={line} limit={6} />
-                  </td>
-                  <td className="faded">{line.through}</td>
-                </tr>
+          <Table className="list ledger">
+            <TableHead>
+              <TableRow>
+                <TableCell scope="col">When</TableCell>
+                <TableCell scope="col">Account</TableCell>
+                <TableCell scope="col">Record</TableCell>
+                <TableCell scope="col">What changed</TableCell>
+                <TableCell scope="col">Through</TableCell>
+              </TableRow>
+            </TableHead>
+            <TableBody>
+              {bySave(lines).map((save) => (
+                <SaveRow key={save[0]?.id} save={save} onImport={(id) => setSearch({ import: String(id) })} />
               ))}
-            </tbody>
-          </table>
+            </TableBody>
+          </Table>
         </div>
       )}
       {query.hasNextPage && (
         <p className="more">
-          <button
-            type="button"
-            className="button"
-            disabled={query.isFetchingNextPage}
-            onClick={() => void query.fetchNextPage()}
-          >
+          <Button disabled={query.isFetchingNextPage} onClick={() => void query.fetchNextPage()}>
             Show older lines
-          </button>
+          </Button>
         </p>
       )}
     </div>
+  );
+}
+
+interface SaveRowProps {
+  /** The lines of one save. */
+  readonly save: readonly LineView[];
+  /** Shows the records of an import. */
+  onImport(id: number): void;
+}
+
+/** One save: the record that was written first with what changed, and the others, its lines, when it is opened. */
+function SaveRow({ save, onImport }: SaveRowProps) {
+  const { cabinet } = useOffice();
+  const [open, setOpen] = useState(false);
+  const [first, ...others] = save;
+  if (!first) return null;
+  const record = (line: LineView) => (
+    <>
+      <span className="faded">{line.what}</span>{' '}
+      {line.import !== null ? (
+        <Button variant="text" onClick={() => onImport(Number(line.import))}>
+          <strong>{line.title}</strong>
+        </Button>
+      ) : line.table ? (
+        <Link to={`/${cabinet.id}/tables/${line.table}/${line.record}`}>
+          <strong>{line.title}</strong>
+        </Link>
+      ) : (
+        <strong>{line.title}</strong>
+      )}
+    </>
+  );
+  return (
+    <>
+      <TableRow>
+        <TableCell className="when">{showMoment(first.at)}</TableCell>
+        <TableCell className="who">{first.account}</TableCell>
+        <TableCell>
+          {record(first)}
+          {others.length > 0 && (
+            <div>
+              <Button variant="text" aria-expanded={open} onClick={() => setOpen(!open)}>
+                {open ? 'Show less' : `and ${others.length} more ${others.length === 1 ? 'record' : 'records'}`}
+              </Button>
+            </div>
+          )}
+        </TableCell>
+        <TableCell>
+          <Changes line={first} limit={6} />
+        </TableCell>
+        <TableCell className="faded">
+          <ThroughWords line={first} />
+        </TableCell>
+      </TableRow>
+      {open &&
+        others.map((line) => (
+          <TableRow key={line.id} className="of-save">
+            <TableCell colSpan={2} />
+            <TableCell>{record(line)}</TableCell>
+            <TableCell colSpan={2}>
+              <Changes line={line} limit={6} />
+            </TableCell>
+          </TableRow>
+        ))}
+    </>
   );
 }

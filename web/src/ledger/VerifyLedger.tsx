@@ -1,8 +1,11 @@
 import type { LedgerVerdict, TaskView } from '@fiche/core/api';
 import { formatCount } from '@fiche/core/office';
+import Button from '@mui/material/Button';
+import Tooltip from '@mui/material/Tooltip';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { cancelTask, send, useOffice, useTask } from '../client/index.ts';
+import { ProgressBar } from '../parts/index.ts';
 
 const n = (count: number): string => formatCount(count);
 
@@ -30,18 +33,18 @@ export function VerifyLedger() {
   const verdict = over?.state === 'done' ? (over.outcome as unknown as LedgerVerdict) : undefined;
   return (
     <div className="verify" role="status">
-      <button type="button" className="button" disabled={running} onClick={() => verify.mutate()}>
+      <Button disabled={running} onClick={() => verify.mutate()}>
         {running ? 'Verifying…' : 'Verify the ledger'}
-      </button>
+      </Button>
       {running && task && (
         <>
-          <progress max={task.total ?? undefined} value={task.total === null ? undefined : task.done} />
+          <ProgressBar label="Verifying" share={task.total ? task.done / task.total : undefined} />
           <span>
             {n(task.done)} of {n(task.total ?? task.done)} lines
           </span>
-          <button type="button" className="link" onClick={() => void cancelTask(cabinet.id, task.id)}>
+          <Button variant="text" onClick={() => void cancelTask(cabinet.id, task.id)}>
             Cancel
-          </button>
+          </Button>
         </>
       )}
       {verify.isError && <span className="ruled-problem">{verify.error.message}</span>}
@@ -59,9 +62,9 @@ function Verdict({ verdict }: { verdict: LedgerVerdict }) {
         ✓ No tampering found: {n(verdict.lines)} lines of {n(verdict.records)} records, {n(verdict.seals)}{' '}
         {verdict.seals === 1 ? 'seal' : 'seals'}, {windowWords(verdict.unsealed, verdict.unsealedSince)}.{' '}
         {verdict.newestSeal && (
-          <span className="mono" title={verdict.newestSeal}>
-            {verdict.newestSeal.slice(0, 16)}…
-          </span>
+          <Tooltip title={`Newest seal ${verdict.newestSeal}`}>
+            <span className="mono">{verdict.newestSeal.slice(0, 16)}…</span>
+          </Tooltip>
         )}
       </span>
     );

@@ -1,3 +1,4 @@
+import Button from '@mui/material/Button';
 import type { ReactNode, SyntheticEvent } from 'react';
 
 export interface InlineFormProps {
@@ -24,9 +25,9 @@ export function InlineForm({ label, submit, trouble, stop, disabled, after, chil
   return (
     <form className={stop ? 'inline-form erase' : 'inline-form'} aria-label={label} onSubmit={send}>
       {children}
-      <button type="submit" className={stop ? 'button stop' : 'button'} disabled={disabled}>
+      <Button type="submit" color={stop ? 'error' : 'primary'} disabled={disabled}>
         {submit}
-      </button>
+      </Button>
       {after}
       {trouble && (
         <span className="ruled-problem" role="alert">

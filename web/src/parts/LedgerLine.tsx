@@ -33,6 +33,20 @@ export function Changes({ line, limit = 40 }: { line: LineView; limit?: number }
 
 const short = (text: string): string => (text.length > 90 ? `${text.slice(0, 88)}…` : text);
 
+/** Through what a line was written, and the reasons that were given, a line each. */
+export function ThroughWords({ line }: { line: LineView }) {
+  return (
+    <div className="through">
+      {line.through}
+      {line.reasons.map((one) => (
+        <div key={one} className="reason-said">
+          {one}
+        </div>
+      ))}
+    </div>
+  );
+}
+
 /** One line of a record's history: time and account in plum, then what changed. */
 export function LedgerLine({ line }: { line: LineView }) {
   return (
@@ -40,7 +54,7 @@ export function LedgerLine({ line }: { line: LineView }) {
       <div className="when">
         {showMoment(line.at)} · {line.account}
       </div>
-      <div className="through">{line.through}</div>
+      <ThroughWords line={line} />
       <Changes line={line} />
     </div>
   );

@@ -1,24 +1,37 @@
 import type { TaskView } from '@fiche/core/api';
 import { formatCount } from '@fiche/core/office';
+import Button from '@mui/material/Button';
+import LinearProgress from '@mui/material/LinearProgress';
 
-/** A work that goes on in the background: how far it is, and a way to stop it. */
+/** A bar for work whose share done (0 to 1) may be unknown. */
+export function ProgressBar({ label, share }: { label: string; share: number | undefined }) {
+  return (
+    <LinearProgress
+      className="progress-bar"
+      aria-label={label}
+      variant={share === undefined ? 'indeterminate' : 'determinate'}
+      value={share === undefined ? undefined : Math.min(100, Math.round(share * 100))}
+    />
+  );
+}
+
+/** A task of the server: how far it is, and a way to cancel it. */
 export function Progress({ task, onCancel }: { task: TaskView; onCancel(): void }) {
   const { label, done, total, cancelling } = task;
-  const share = total ? Math.min(100, Math.round((done / total) * 100)) : undefined;
   return (
     <div className="progress" role="status">
       <div>
         <strong>{label}</strong>{' '}
         <span className="faded">
           {total === null
-            ? 'beginning…'
+            ? 'starting…'
             : `${formatCount(done)} of ${formatCount(total)}${cancelling ? ', stopping…' : ''}`}
         </span>
       </div>
-      <progress max={100} value={share} aria-label={label} />
-      <button type="button" className="button plain" disabled={cancelling} onClick={onCancel}>
+      <ProgressBar label={label} share={total ? done / total : undefined} />
+      <Button variant="text" disabled={cancelling} onClick={onCancel}>
         Cancel
-      </button>
+      </Button>
     </div>
   );
 }

@@ -1,3 +1,8 @@
+import Button from '@mui/material/Button';
+import FormControl from '@mui/material/FormControl';
+import FormHelperText from '@mui/material/FormHelperText';
+import InputLabel from '@mui/material/InputLabel';
+import Tooltip from '@mui/material/Tooltip';
 import type { ReactNode } from 'react';
 
 /** Where a value came from. */
@@ -49,48 +54,60 @@ export function RuledField({
   children,
 }: RuledFieldProps) {
   return (
-    <div
+    <FormControl
+      fullWidth
+      error={problem !== undefined && !asks}
       className={`ruled${readOnly ? ' read-only' : ''}${problem ? (asks ? ' asks' : ' wrong') : ''}`}
       data-field={id}
       data-filled={isFilled || undefined}
     >
-      <label className="ruled-label" htmlFor={id} id={`${id}-label`}>
+      <InputLabel className="ruled-label" htmlFor={id} id={`${id}-label`}>
         {required && <span className="tick" aria-hidden="true" />}
         {label}
         {required && <span className="visually-hidden"> (required)</span>}
-      </label>
+      </InputLabel>
       <div className="ruled-line">
         {children}
-        {filled && (
-          <span
-            className={`filled-dot${filled.differs ? ' differs' : ''}`}
-            role="img"
-            aria-label={filled.words}
-            title={filled.words}
-          />
-        )}
+        {filled && <FilledDot filled={filled} />}
       </div>
       <div id={describedBy(id)} aria-live="polite">
         {problem && (
-          <div className={asks ? 'ruled-asks' : 'ruled-problem'}>
+          <FormHelperText component="div" className={asks ? 'ruled-asks' : 'ruled-problem'}>
             {asks && <span aria-hidden="true">? </span>}
             {problem}
-          </div>
+          </FormHelperText>
         )}
-        {notice && <div className="ruled-notice">{notice}</div>}
-        {help && !problem && !notice && !filled?.differs && <div className="ruled-help">{help}</div>}
+        {notice && (
+          <FormHelperText component="div" className="ruled-notice">
+            {notice}
+          </FormHelperText>
+        )}
+        {help && !problem && !notice && !filled?.differs && (
+          <FormHelperText component="div" className="ruled-help">
+            {help}
+          </FormHelperText>
+        )}
       </div>
       {filled && (
         <div className={`ruled-filled${filled.differs ? ' differs' : ''}`}>
           {filled.words}
           {filled.again && (
-            <button type="button" className="link" onClick={filled.onAgain}>
+            <Button variant="text" onClick={filled.onAgain}>
               {filled.again}
-            </button>
+            </Button>
           )}
         </div>
       )}
       {ask}
-    </div>
+    </FormControl>
+  );
+}
+
+/** The ochre dot at the end of a filled value’s line; hollow where the value differs from its source. */
+export function FilledDot({ filled }: { filled: Pick<Filled, 'words' | 'differs'> }) {
+  return (
+    <Tooltip title={filled.words}>
+      <span className={`filled-dot${filled.differs ? ' differs' : ''}`} role="img" aria-label={filled.words} />
+    </Tooltip>
   );
 }

@@ -1,3 +1,5 @@
+import CloseIcon from '@mui/icons-material/Close';
+import IconButton from '@mui/material/IconButton';
 import Popover from '@mui/material/Popover';
 import { Fragment, type KeyboardEvent, type ReactNode, useEffect, useId, useRef, useState } from 'react';
 
@@ -17,6 +19,8 @@ export interface Slot {
   readonly shown: string;
   /** Nothing is set here: it reads as the rest of the sentence does, and can be set. */
   readonly quiet?: boolean;
+  /** Its picker opens by itself: the next slot to fill. */
+  readonly open?: boolean;
   readonly pick:
     | {
         readonly kind: 'options';
@@ -26,6 +30,8 @@ export interface Slot {
         typed?(text: string): readonly SlotOption[] | Promise<readonly SlotOption[]>;
       }
     | { readonly kind: 'text'; readonly current: string; readonly hint?: string }
+    /** Does something at once. */
+    | { readonly kind: 'act'; run(): void }
     /** An editor of its own, which says itself when it is done. */
     | { readonly kind: 'editor'; edit(done: () => void): ReactNode };
   onSet(value: string): void;
@@ -34,22 +40,35 @@ export interface Slot {
 /** Words and slots, in order. */
 export type Phrase = readonly (string | Slot)[];
 
-/** The one way settings are read and set: a plain sentence whose slots open their picker in place. */
-export function Sentence({ parts, indent = 0 }: { parts: Phrase; indent?: number }) {
+/** Logic is read and set as a plain sentence whose slots open their picker in place; `end` are the acts beside it. */
+export function Sentence({ parts, indent = 0, end }: { parts: Phrase; indent?: number; end?: ReactNode }) {
   return (
-    <p className="sentence" style={indent > 0 ? { paddingLeft: indent * 16 } : undefined}>
-      {parts.map((part, n) => (
-        <Fragment key={typeof part === 'string' ? n : part.key}>
-          {typeof part === 'string' ? part : <SlotButton slot={part} />}
-        </Fragment>
-      ))}
+    <p className={end ? 'sentence with-end' : 'sentence'} style={indent > 0 ? { paddingLeft: indent * 16 } : undefined}>
+      <span>
+        {parts.map((part, n) => (
+          <Fragment key={typeof part === 'string' ? n : part.key}>
+            {typeof part === 'string' ? part : <SlotButton slot={part} />}
+          </Fragment>
+        ))}
+      </span>
+      {end}
     </p>
+  );
+}
+
+/** Removes a sentence, or one of its conditions: a × beside it. `what` is its name for screen readers. */
+export function RemoveSentence({ what, onRemove }: { what: string; onRemove(): void }) {
+  return (
+    <IconButton className="remove-sentence" aria-label={`Remove ${what}`} onClick={onRemove}>
+      <CloseIcon />
+    </IconButton>
   );
 }
 
 function SlotButton({ slot }: { slot: Slot }) {
   const button = useRef<HTMLButtonElement>(null);
-  const [open, setOpen] = useState(false);
+  const { pick } = slot;
+  const [open, setOpen] = useState(slot.open === true);
   const close = () => setOpen(false);
   const set = (value: string) => {
     close();
@@ -61,9 +80,9 @@ function SlotButton({ slot }: { slot: Slot }) {
         ref={button}
         type="button"
         className={`slot ${slot.side ?? 'plain'}-side${slot.quiet ? ' quiet' : ''}`}
-        aria-haspopup="dialog"
+        aria-haspopup={pick.kind === 'act' ? undefined : 'dialog'}
         aria-label={`${slot.label}: ${slot.shown}`}
-        onClick={() => setOpen(true)}
+        onClick={() => (pick.kind === 'act' ? pick.run() : setOpen(true))}
       >
         {slot.shown}
       </button>
@@ -75,13 +94,13 @@ function SlotButton({ slot }: { slot: Slot }) {
         transitionDuration={0}
         slotProps={{ paper: { role: 'dialog', 'aria-label': slot.label } }}
       >
-        {slot.pick.kind === 'editor' ? (
-          slot.pick.edit(close)
-        ) : slot.pick.kind === 'options' ? (
-          <OptionPicker slot={slot} pick={slot.pick} onSet={set} />
-        ) : (
-          <TextPicker current={slot.pick.current} hint={slot.pick.hint} label={slot.label} onSet={set} />
-        )}
+        {pick.kind === 'editor' ? (
+          pick.edit(close)
+        ) : pick.kind === 'options' ? (
+          <OptionPicker slot={slot} pick={pick} onSet={set} />
+        ) : pick.kind === 'text' ? (
+          <TextPicker current={pick.current} hint={pick.hint} label={slot.label} onSet={set} />
+        ) : null}
       </Popover>
     </>
   );
@@ -160,7 +179,7 @@ function OptionPicker({
           </li>
         ))}
       </ul>
-      {shown.length === 0 && <div className="picker-hint">Nothing here fits.</div>}
+      {shown.length === 0 && <div className="picker-hint">No match.</div>}
     </div>
   );
 }
@@ -186,7 +205,7 @@ function TextPicker({
       }}
     >
       <input autoFocus aria-label={label} value={text} onChange={(event) => setText(event.target.value)} />
-      <div className="picker-hint">{hint ?? 'Enter keeps it, Esc leaves it as it was.'}</div>
+      <div className="picker-hint">{hint ?? 'Enter applies it, Esc leaves it as it was.'}</div>
     </form>
   );
 }

@@ -1,27 +1,85 @@
-import type { ReactNode } from 'react';
+import CloseIcon from '@mui/icons-material/Close';
+import PinIcon from '@mui/icons-material/PushPin';
+import UnpinIcon from '@mui/icons-material/PushPinOutlined';
+import IconButton from '@mui/material/IconButton';
+import Paper from '@mui/material/Paper';
+import Tooltip from '@mui/material/Tooltip';
+import { type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from 'react';
 
-/** A pane that lies over the page from the right, with its heading and the way to close it. */
+const PINNED = 'fiche.sheetsPinned';
+
+/** True when sheets stand beside the page; false when they lie over it. Kept in this browser. */
+const readPinned = (): boolean => localStorage.getItem(PINNED) !== 'no';
+
+/**
+ * A pane at the right of the page with a heading. It takes the focus when it opens and gives it back when it closes
+ * (Esc or its button). Pinned, it stands beside the page; otherwise it lies over it.
+ */
 export function Sheet({
   title,
   label = title,
+  over = false,
   children,
   onClose,
 }: {
   title: string;
-  /** What it is called to a screen reader, where that says more than the heading. */
+  /** Its name for screen readers, where that says more than the heading. */
   label?: string;
+  /** True for a sheet that always lies over the page. */
+  over?: boolean;
   children: ReactNode;
   onClose(): void;
 }) {
+  const [pinned, setPinned] = useState(readPinned);
+  const heading = useRef<HTMLHeadingElement>(null);
+  const pane = useRef<HTMLElement>(null);
+  useEffect(() => {
+    const opener = document.activeElement;
+    heading.current?.focus();
+    return () => {
+      const lost = document.activeElement === document.body || pane.current?.contains(document.activeElement);
+      if (lost && opener instanceof HTMLElement) opener.focus();
+    };
+  }, []);
+  const onKeyDown = (event: KeyboardEvent): void => {
+    if (event.key !== 'Escape' || event.defaultPrevented) return;
+    event.preventDefault();
+    event.stopPropagation();
+    onClose();
+  };
+  const pin = (): void => {
+    localStorage.setItem(PINNED, pinned ? 'no' : 'yes');
+    setPinned(!pinned);
+  };
   return (
-    <aside className="sheet" aria-label={label}>
+    <Paper
+      ref={pane}
+      component="aside"
+      square
+      className={pinned && !over ? 'sheet' : 'sheet over'}
+      aria-label={label}
+      onKeyDown={onKeyDown}
+    >
       <div className="sheet-head">
-        <h2>{title}</h2>
-        <button type="button" className="link" onClick={onClose}>
-          Close
-        </button>
+        <h2 ref={heading} tabIndex={-1}>
+          {title}
+        </h2>
+        <span className="sheet-acts">
+          {!over && (
+            <Tooltip title={pinned ? 'Let it lie over the page' : 'Pin it beside the page'}>
+              <IconButton aria-label="Pinned beside the page" aria-pressed={pinned} onClick={pin}>
+                {pinned ? <PinIcon /> : <UnpinIcon />}
+              </IconButton>
+            </Tooltip>
+          )}
+          <Tooltip title="Close (Esc)">
+            <IconButton aria-label="Close" onClick={onClose}>
+              <CloseIcon />
+            </IconButton>
+          </Tooltip>
+        </span>
       </div>
       {children}
-    </aside>
+    </Paper>
   );
 }

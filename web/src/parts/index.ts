@@ -1,13 +1,21 @@
 import './parts.css';
 
 export { Card, CardSection } from './Card.tsx';
+export { CheckField } from './CheckField.tsx';
+export { FicheTheme } from './FicheTheme.tsx';
+export { FieldInput } from './FieldInput.tsx';
+export { FileButton, HiddenFileInput } from './FileButton.tsx';
+export { FindInput } from './FindInput.tsx';
 export { InlineForm } from './InlineForm.tsx';
-export { Changes, LedgerLine } from './LedgerLine.tsx';
+export { Changes, LedgerLine, ThroughWords } from './LedgerLine.tsx';
+export { NoticesProvider, useNotify } from './Notices.tsx';
 export { PickField, type PickOption } from './PickField.tsx';
-export { Progress } from './Progress.tsx';
-export { describedBy, type Filled, RuledField } from './RuledField.tsx';
-export { SaidProvider, useSay } from './Said.tsx';
-export { type Phrase, Sentence, type Slot, type SlotOption } from './Sentence.tsx';
+export { Progress, ProgressBar } from './Progress.tsx';
+export { describedBy, type Filled, FilledDot, RuledField } from './RuledField.tsx';
+export { SelectField, type SelectOption } from './SelectField.tsx';
+export { type Phrase, RemoveSentence, Sentence, type Slot, type SlotOption } from './Sentence.tsx';
 export { Sheet } from './Sheet.tsx';
 export { Stamp, showMoment } from './Stamp.tsx';
+export { bySave } from './saves.ts';
+export { isShortcut, KEYS_OF_PARTS, SHORTCUTS, type ShortcutId, type ShortcutPlace, useShortcut } from './shortcuts.ts';
 export { Waiting } from './Waiting.tsx';

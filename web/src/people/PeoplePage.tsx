@@ -1,3 +1,8 @@
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
 import { useOffice } from '../client/index.ts';
 
 /** Who may use this cabinet, and as what. */
@@ -9,24 +14,24 @@ export function PeoplePage() {
         <h1>People</h1>
       </div>
       <div className="list-card">
-        <table className="list">
-          <thead>
-            <tr>
-              <th scope="col">Account</th>
-              <th scope="col">Name</th>
-              <th scope="col">Role</th>
-            </tr>
-          </thead>
-          <tbody>
+        <Table className="list">
+          <TableHead>
+            <TableRow>
+              <TableCell scope="col">Account</TableCell>
+              <TableCell scope="col">Name</TableCell>
+              <TableCell scope="col">Role</TableCell>
+            </TableRow>
+          </TableHead>
+          <TableBody>
             {cabinet.accounts.map((one) => (
-              <tr key={one.login}>
-                <td className="mono">{one.login}</td>
-                <td>{one.displayName}</td>
-                <td>{one.role}</td>
-              </tr>
+              <TableRow key={one.login}>
+                <TableCell className="mono">{one.login}</TableCell>
+                <TableCell>{one.displayName}</TableCell>
+                <TableCell>{one.role}</TableCell>
+              </TableRow>
             ))}
-          </tbody>
-        </table>
+          </TableBody>
+        </Table>
       </div>
     </div>
   );

@@ -1,23 +1,28 @@
 import type { RunningForm } from '@fiche/core/api';
 import { takeUp, visibleProblems } from '@fiche/core/entry';
+import { loadExpressions } from '@fiche/core/expressions';
 import { loadPatterns } from '@fiche/core/fields';
 import { type PreparedForm, prepareForm } from '@fiche/core/forms';
 import { civilNow, type Office, setOffice } from '@fiche/core/office';
 import type { TableDefinition } from '@fiche/core/tables';
+import Button from '@mui/material/Button';
 import { type SyntheticEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { send } from '../client/index.ts';
 import { EntryFields, focusFirstProblem, ProblemList, ReasonList, useEntry } from '../entry/index.ts';
 import { useUploads } from '../inputs/index.ts';
-import { Card } from '../parts/index.ts';
+import { Card, FieldInput } from '../parts/index.ts';
 import { forgetAnswers, keptAnswers, useKeptAnswers } from './kept.ts';
 import { findWork } from './proof.ts';
 
 type Page = RunningForm & { readonly cabinet: string; readonly workBits: number; readonly office: Office };
 
-/** A page that is ready to be filled: it writes as the office does, and what matches patterns is loaded with the first form that has one. */
-async function withPatterns(page: Page): Promise<Page> {
+/** A page that is ready to be filled: it writes as the office does, and the engines of patterns and of formulas are loaded for forms that have some. */
+async function withEngines(page: Page): Promise<Page> {
   setOffice(page.office);
-  const has = /"pattern":|\bmatches\(|\bpattern\(/.test(JSON.stringify([page.tables, page.definition]));
+  const text = JSON.stringify([page.tables, page.definition]);
+  const calculates = /"calculation":"|"kind":"(?:expression|calculation)"/.test(text);
+  if (calculates) await loadExpressions();
+  const has = /"pattern":|\bmatches\(|\bpattern\(/.test(text);
   if (has) await loadPatterns();
   return page;
 }
@@ -30,7 +35,7 @@ export function PublicPage({ slug }: { slug: string }) {
   const open = useCallback(
     (): Promise<void> =>
       send<Page>('GET', base)
-        .then(withPatterns)
+        .then(withEngines)
         .then(setPage, (error: Error) => setTrouble(error.message)),
     [base],
   );
@@ -83,9 +88,7 @@ function Answering({ page, base, slug, onAgain }: AnsweringProps) {
           </p>
         </div>
         <div className="card-foot">
-          <button
-            type="button"
-            className="button"
+          <Button
             onClick={() =>
               void onAgain().then(() => {
                 setReference(undefined);
@@ -94,7 +97,7 @@ function Answering({ page, base, slug, onAgain }: AnsweringProps) {
             }
           >
             Fill in another
-          </button>
+          </Button>
         </div>
       </Card>
     );
@@ -161,23 +164,22 @@ function Questions({ form, version, token, workBits, base, slug, intro, onSent }
         {intro !== '' && <p className="intro">{intro}</p>}
         {kept && (
           <p className="intro" role="status">
-            What you entered here before is back.{' '}
-            <button
-              type="button"
-              className="link"
+            Your earlier answers are back.{' '}
+            <Button
+              variant="text"
               onClick={() => {
                 setKept(undefined);
                 entry.dispatch({ type: 'reset' });
               }}
             >
-              Begin anew
-            </button>
+              Start over
+            </Button>
           </p>
         )}
         {/* A field that only programs see and fill. */}
         <div className="trap" aria-hidden="true">
           <label htmlFor="page-website">Leave this blank</label>
-          <input id="page-website" ref={trap} name="website" tabIndex={-1} autoComplete="off" />
+          <FieldInput id="page-website" inputRef={trap} name="website" tabIndex={-1} autoComplete="off" />
         </div>
         <ProblemList entry={entry} />
         <EntryFields entry={entry} narrow />
@@ -188,15 +190,15 @@ function Questions({ form, version, token, workBits, base, slug, intro, onSent }
           </p>
         )}
         <div className="card-foot">
-          <button type="submit" className="button main" disabled={sending}>
+          <Button type="submit" variant="contained" disabled={sending}>
             {uploads > 0
-              ? `${uploads === 1 ? 'One file' : `${uploads} files`} on the way…`
+              ? `Uploading ${uploads === 1 ? 'one file' : `${uploads} files`}…`
               : sending
                 ? 'Sending…'
                 : open > 0
                   ? `Send, ${open} ${open === 1 ? 'answer' : 'answers'} left`
                   : 'Send'}
-          </button>
+          </Button>
         </div>
       </Card>
     </form>

@@ -13,6 +13,7 @@ import { generateForm, type PreparedField, type PreparedForm, prepareForm } from
 import { wantedOf } from '@fiche/core/narrowing';
 import { civilNow } from '@fiche/core/office';
 import { titleFields } from '@fiche/core/tables';
+import Button from '@mui/material/Button';
 import { type KeyboardEvent, useEffect, useMemo, useRef } from 'react';
 import { useOffice } from '../client/index.ts';
 import {
@@ -24,7 +25,7 @@ import {
   ReasonList,
   useEntry,
 } from '../entry/index.ts';
-import { Sheet } from '../parts/index.ts';
+import { isShortcut, Sheet } from '../parts/index.ts';
 
 /** Which dropdown a new record is for, and what was typed in it. */
 export interface Adding {
@@ -95,7 +96,7 @@ function SmallCard({ form, field, asking, text, onAdded, onClose }: SmallCardPro
   }, []);
   // What is pressed here is for this card, not for the one beside it.
   const onKeyDown = (event: KeyboardEvent): void => {
-    if (event.ctrlKey && event.key === 's') save();
+    if (isShortcut(event, 'save')) save();
     else if (event.key === 'Escape' && !event.defaultPrevented) onClose();
     else {
       if (event.altKey || event.ctrlKey) event.stopPropagation();
@@ -120,9 +121,9 @@ function SmallCard({ form, field, asking, text, onAdded, onClose }: SmallCardPro
             </p>
           )}
           <footer className="card-foot">
-            <button type="button" className="button main" onClick={save}>
+            <Button variant="contained" onClick={save}>
               Save and choose it
-            </button>
+            </Button>
           </footer>
         </PlaceContext.Provider>
       </div>

@@ -1,5 +1,6 @@
 import type { RecordView } from '@fiche/core/api';
 import { visibleProblems } from '@fiche/core/entry';
+import Button from '@mui/material/Button';
 import { useOffice } from '../client/index.ts';
 import { type Entry, hasUnsavedWork } from '../entry/index.ts';
 import { useUploads } from '../inputs/index.ts';
@@ -42,47 +43,42 @@ export function CardFoot(props: Props) {
       {!opened && mayWrite && <KeptSentence {...props} />}
       <div className="end">
         {opened && may('history') && (
-          <button type="button" className="button plain" aria-expanded={historyOpen} onClick={props.onHistory}>
+          <Button variant="text" aria-expanded={historyOpen} onClick={props.onHistory}>
             History
-          </button>
+          </Button>
         )}
         {opened && archived && may('erase') && (
           <EraseRecord {...props} table={table.id} record={opened} onErased={() => props.onErased(opened)} />
         )}
         {opened && may('archive') && definition.may.archive && (
-          <button type="button" className="button plain" onClick={() => props.onArchive(archived)}>
+          <Button variant="text" onClick={() => props.onArchive(archived)}>
             {archived ? 'Restore' : 'Archive'}
-          </button>
+          </Button>
         )}
         {opened && mayAdd && (
-          <button type="button" className="button plain" onClick={props.onCopy}>
-            Copy
-          </button>
+          <Button variant="text" onClick={props.onCopy}>
+            Duplicate
+          </Button>
         )}
         {mayWrite && (
           <>
-            <button
-              type="button"
-              className="button plain"
-              disabled={!hasUnsavedWork(entry)}
-              onClick={() => entry.dispatch({ type: 'reset' })}
-            >
+            <Button variant="text" disabled={!hasUnsavedWork(entry)} onClick={() => entry.dispatch({ type: 'reset' })}>
               Reset
-            </button>
-            <button type="button" className="button" disabled={busy} onClick={() => props.onSave(true)}>
+            </Button>
+            <Button disabled={busy} onClick={() => props.onSave(true)}>
               Save and next
-            </button>
-            <button type="button" className="button main" disabled={busy} onClick={() => props.onSave(false)}>
+            </Button>
+            <Button variant="contained" data-save disabled={busy} onClick={() => props.onSave(false)}>
               {uploads > 0
-                ? `${uploads === 1 ? 'One file' : `${uploads} files`} on the way…`
+                ? `Uploading ${uploads === 1 ? 'one file' : `${uploads} files`}…`
                 : busy
                   ? 'Saving…'
                   : open > 0
-                    ? `Save, ${open} left to mend`
+                    ? `Save, ${open} left to correct`
                     : asked > 0
-                      ? `Save, ${asked} to give a reason for`
+                      ? `Save, ${asked} ${asked === 1 ? 'reason' : 'reasons'} to give`
                       : 'Save'}
-            </button>
+            </Button>
           </>
         )}
       </div>
@@ -106,7 +102,7 @@ function KeptSentence({ entry, kept, onKeep }: Props) {
       options: fields.map((field) => ({
         value: field.id,
         label: field.label,
-        detail: kept.has(field.id) ? 'kept: let it go' : 'keep it',
+        detail: kept.has(field.id) ? 'kept: stop keeping' : 'keep',
       })),
     },
     onSet: onKeep,

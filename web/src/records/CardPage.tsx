@@ -2,12 +2,13 @@ import type { RecordView } from '@fiche/core/api';
 import type { Unsaved } from '@fiche/core/entry';
 import type { PreparedForm } from '@fiche/core/forms';
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { useLocation, useNavigate } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
 import { Waiting } from '../parts/index.ts';
 import type { Erasing } from './EraseRecord.tsx';
 import { FilledCard, type StartedWith } from './FilledCard.tsx';
+import { rememberRecord } from './recentRecords.ts';
 import { findWork } from './unsavedWork.ts';
 import { useCardKeys } from './useCardKeys.ts';
 
@@ -36,8 +37,8 @@ export interface CardPageProps {
 
 /** One card at a time: enter, correct, archive, go to the next, look at the history. */
 export function CardPage(props: CardPageProps) {
-  const { record, form, formId, version, base } = props;
-  const { session } = useOffice();
+  const { record, form, formId, version, base, path } = props;
+  const { session, cabinet } = useOffice();
   const { state: sent, key: visit } = useLocation();
   const reads = formId === undefined ? '' : `?form=${formId}${version === null ? '' : `&version=${version}`}`;
   const query = useQuery({
@@ -52,9 +53,20 @@ export function CardPage(props: CardPageProps) {
   const [historyOpen, setHistoryOpen] = useState(false);
   const [erasing, setErasing] = useState<Erasing>();
   const [kept, setKept] = useState<ReadonlySet<string>>(new Set());
+  const focus = useRef<string>(undefined);
   const place = `${session.login}:${base}:${record ?? 'new'}`;
   const copy = (sent as { copy?: Unsaved } | null)?.copy;
-  const shared = { ...props, place, historyOpen, setHistoryOpen, erasing, setErasing, kept, setKept };
+  const shared = { ...props, place, historyOpen, setHistoryOpen, erasing, setErasing, kept, setKept, focus };
+  const opened = query.data;
+  useEffect(() => {
+    if (opened)
+      rememberRecord(session.login ?? '', cabinet.id, {
+        path: `${path.slice(cabinet.id.length + 2)}/${opened.id}`,
+        title: opened.title,
+        through: form.definition.label,
+        at: new Date().toISOString(),
+      });
+  }, [opened, session.login, cabinet.id, path, form.definition.label]);
   if (record === undefined)
     return (
       <FilledCard

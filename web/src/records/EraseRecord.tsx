@@ -1,4 +1,6 @@
 import type { RecordView } from '@fiche/core/api';
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { send } from '../client/index.ts';
 import { InlineForm } from '../parts/index.ts';
@@ -35,9 +37,9 @@ export function EraseRecord({ table, record, erasing, setErasing, onErased }: Pr
   };
   if (!asking)
     return (
-      <button type="button" className="button plain" onClick={() => setReason('')}>
+      <Button variant="text" onClick={() => setReason('')}>
         Erase for good…
-      </button>
+      </Button>
     );
   return (
     <InlineForm
@@ -47,18 +49,24 @@ export function EraseRecord({ table, record, erasing, setErasing, onErased }: Pr
       stop
       disabled={reason.trim().length < 3}
       after={
-        <button type="button" className="button plain" onClick={() => setErasing(undefined)}>
-          Keep it
-        </button>
+        <Button variant="text" onClick={() => setErasing(undefined)}>
+          Cancel
+        </Button>
       }
       onSubmit={erase}
     >
       <EverythingHeld table={table} record={record.id} />
-      <label>
-        Why {record.title} is erased. This cannot be undone. Its values go from its history, too; that there was a
-        record, who wrote it and when, and this reason stay in the ledger.
-        <input autoFocus value={reason} onChange={(event) => setReason(event.target.value)} />
-      </label>
+      <p>
+        This cannot be undone. The values of {record.title} are removed from its history too; that there was a record,
+        who wrote it and when, and your reason stay in the ledger.
+      </p>
+      <TextField
+        autoFocus
+        fullWidth
+        label="Reason"
+        value={reason}
+        onChange={(event) => setReason(event.target.value)}
+      />
     </InlineForm>
   );
 }

@@ -1,5 +1,6 @@
 import type { EverythingHeld as Everything } from '@fiche/core/api';
 import { formatCount } from '@fiche/core/office';
+import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
 import { send } from '../client/index.ts';
 
@@ -11,7 +12,7 @@ export function EverythingHeld({ table, record }: { table: string; record: numbe
     queryKey: ['everything', table, record],
     queryFn: () => send<Everything>('GET', `/api/tables/${table}/records/${record}/everything`),
   });
-  if (query.isPending) return <p className="faded">Looking for everything that is held…</p>;
+  if (query.isPending) return <p className="faded">Looking for everything kept about it…</p>;
   if (query.isError) return <p className="ruled-problem">{query.error.message}</p>;
   const { data } = query;
   const save = (): void => {
@@ -25,13 +26,13 @@ export function EverythingHeld({ table, record }: { table: string; record: numbe
   return (
     <div className="everything-held">
       <p>
-        Held about it: the record, {n(data.lines.length, 'line', 'lines')} of history
+        Kept about it: the record, {n(data.lines.length, 'line', 'lines')} of history
         {data.linking.map((one) => `, ${n(one.count, 'record', 'records')} of ${one.label} (${one.field})`).join('')}.
       </p>
       <p>
-        <button type="button" className="link" onClick={save}>
+        <Button variant="text" onClick={save}>
           Export all of it as JSON
-        </button>
+        </Button>
       </p>
     </div>
   );

@@ -3,7 +3,7 @@ import { copyOf, type Opening, takeUp, type Unsaved, unsavedOf } from '@fiche/co
 import type { Value } from '@fiche/core/fields';
 import { civilNow } from '@fiche/core/office';
 import { useQueryClient } from '@tanstack/react-query';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { type RefObject, useEffect, useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
 import {
@@ -19,7 +19,7 @@ import {
   WhySheet,
 } from '../entry/index.ts';
 import { uploadsNow } from '../inputs/index.ts';
-import { Card, useSay } from '../parts/index.ts';
+import { Card, useNotify } from '../parts/index.ts';
 import { AddInPlace, type Adding } from './AddInPlace.tsx';
 import { CardFoot } from './CardFoot.tsx';
 import type { CardPageProps, PlacedRecord } from './CardPage.tsx';
@@ -54,6 +54,8 @@ interface FilledCardProps extends CardPageProps {
   /** The fields whose values the next blank card begins with. */
   readonly kept: ReadonlySet<string>;
   setKept(kept: ReadonlySet<string>): void;
+  /** The field in which the focus was when the card was saved. */
+  readonly focus: RefObject<string | undefined>;
   onAnother(start: Unsaved | undefined): void;
 }
 
@@ -65,7 +67,7 @@ export function FilledCard(props: FilledCardProps) {
   const { session, may, cabinet } = useOffice();
   const navigate = useNavigate();
   const queries = useQueryClient();
-  const say = useSay();
+  const notify = useNotify();
   const goOn = useRef(false);
   const [why, setWhy] = useState<string>();
   const [adding, setAdding] = useState<Adding>();
@@ -83,7 +85,7 @@ export function FilledCard(props: FilledCardProps) {
     leaving.current = true;
     forgetWork(place);
     if (left) forgetWork(place, left.tab);
-    say(opened ? 'Saved.' : `Saved as ${answer.reference}.`);
+    notify(opened ? 'Saved.' : `Saved as ${answer.reference}.`);
     for (const key of ['records', 'history', 'linking'])
       void queries.invalidateQueries({ queryKey: [key, form.table.id] });
     void queries.invalidateQueries({ queryKey: ['form'] });
@@ -111,7 +113,8 @@ export function FilledCard(props: FilledCardProps) {
   const archived = current?.archived === true;
   const mayWrite = opened ? may('change') && definition.may.change && !archived : may('add') && definition.may.add;
   const mayAdd = may('add') && definition.may.add;
-  useKeptWork(place, dirty && !leaving.current ? () => unsavedOf(state) : undefined, state, left?.tab);
+  // Asked when it is kept: by then the card may have been saved and left.
+  useKeptWork(place, dirty ? () => (leaving.current ? undefined : unsavedOf(state)) : undefined, state, left?.tab);
 
   const fetchNow = (): Promise<RecordView> => {
     const reads = formId === undefined ? '' : `?form=${formId}${version === null ? '' : `&version=${version}`}`;
@@ -121,8 +124,8 @@ export function FilledCard(props: FilledCardProps) {
   useEffect(() => {
     const begun = left?.unsaved.record;
     if (!begun || !opened || begun.version === opened.version) return;
-    say(`${lastBy(opened)} has changed this record since you left it. Look at it before you save.`);
-  }, [left, opened, say]);
+    notify(`${lastBy(opened)} has changed this record since you left it. Look at it before you save.`);
+  }, [left, opened, notify]);
   useLive(form.table.id, opened, () => {
     if (state.phase === 'saving' || leaving.current) return;
     void fetchNow().then(
@@ -130,7 +133,7 @@ export function FilledCard(props: FilledCardProps) {
         if (leaving.current || stateOf(there) === stateOf(current ?? there)) return;
         const by = lastBy(there);
         if (by !== session.login)
-          say(there.archived ? `${by} has just archived this record.` : `Changed just now by ${by}.`);
+          notify(there.archived ? `${by} has just archived this record.` : `Changed just now by ${by}.`);
         if (dirty) entry.meet(there);
         else void queries.invalidateQueries({ queryKey: ['record', form.table.id, String(opened?.id)] });
       },
@@ -140,9 +143,11 @@ export function FilledCard(props: FilledCardProps) {
   });
 
   const save = (next: boolean): void => {
+    const at = document.activeElement?.closest<HTMLElement>('[data-field]')?.dataset.field?.replace(/^f-/, '');
+    props.focus.current = at ?? first;
     (document.activeElement as HTMLElement | null)?.blur();
     if (uploadsNow() > 0) {
-      say('Some files are still on their way. Save once they have arrived.');
+      notify('Some files are still on their way. Save once they have arrived.');
       return;
     }
     goOn.current = next;
@@ -151,6 +156,15 @@ export function FilledCard(props: FilledCardProps) {
       focusFirstProblem();
     });
   };
+  // What the server refuses: to the first problem, or else back to the field that was left to save.
+  const refusals = useRef(entry.refusals);
+  useEffect(() => {
+    if (refusals.current === entry.refusals) return;
+    refusals.current = entry.refusals;
+    if (document.activeElement !== document.body) return;
+    if (props.focus.current !== undefined) focusField(props.focus.current);
+    focusFirstProblem();
+  }, [entry.refusals, props.focus]);
   const copy = (): void => {
     leaving.current = true;
     navigate(`${path}/new`, { state: { copy: copyOf(state) } });
@@ -172,9 +186,14 @@ export function FilledCard(props: FilledCardProps) {
     history: opened && may('history') ? () => props.setHistoryOpen(!props.historyOpen) : undefined,
   });
   const first = [...form.fields.values()].find((field) => field.placed && !field.readOnly)?.id;
+  // The card is drawn anew after a save, and for another record: the focus goes on where it was.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the card opens.
   useEffect(() => {
+    const lost = document.activeElement === null || document.activeElement === document.body;
     if (!opened && first) focusField(first);
-  }, [opened, first]);
+    else if (lost && mayWrite && props.focus.current !== undefined) focusField(props.focus.current);
+    props.focus.current = undefined;
+  }, []);
 
   const archive = async (back: boolean): Promise<void> => {
     if (!current) return;
@@ -189,18 +208,18 @@ export function FilledCard(props: FilledCardProps) {
     try {
       const after = await change(back ? 'restore' : 'archive', current.version);
       await done();
-      say(
+      notify(
         back ? `${current.title} is back in use.` : `${current.title} is archived.`,
         back ? undefined : () => void change('restore', after.version).then(done),
       );
     } catch (error) {
-      say((error as Error).message);
+      notify((error as Error).message);
     }
   };
   const putBack = (values: Readonly<Record<string, Value>>): void => {
     const open = Object.entries(values).filter(([id]) => form.fields.get(id)?.readOnly === false);
     for (const [field, value] of open) entry.dispatch({ type: 'changed', field, value, unchosen: true });
-    say(
+    notify(
       open.length === 0
         ? 'Nothing of this can be written on this form.'
         : 'Put back on the card. Save writes it, as a change of its own.',
@@ -235,7 +254,7 @@ export function FilledCard(props: FilledCardProps) {
           {archived && (
             <p className="card-section ruled-notice">
               {current?.stamp.changedBy === session.login || current === opened
-                ? 'This record is archived: it is out of use, and stays in histories and in links to it.'
+                ? 'This record is archived: it stays in histories and in links to it.'
                 : `${current?.stamp.changedBy} has archived this record meanwhile. Restore it to save what you entered.`}
             </p>
           )}
@@ -270,7 +289,7 @@ export function FilledCard(props: FilledCardProps) {
             onErased={(gone) => {
               leaving.current = true;
               void queries.invalidateQueries({ queryKey: ['records', form.table.id] });
-              say(`${gone.title} is erased. Its line in the ledger says so.`);
+              notify(`${gone.title} is erased. Its line in the ledger says so.`);
               navigate(path.includes('/forms/') ? `${path}/new` : path);
             }}
             onSave={save}
@@ -292,7 +311,7 @@ export function FilledCard(props: FilledCardProps) {
           }}
           onAdded={(event, title) => {
             entry.dispatch(event);
-            say(`${title} was added, and chosen.`);
+            notify(`${title} was added, and chosen.`);
             setAdding(undefined);
             focusField(adding.path);
           }}

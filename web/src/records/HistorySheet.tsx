@@ -1,9 +1,12 @@
 import type { LineView } from '@fiche/core/api';
 import type { Value } from '@fiche/core/fields';
+import Button from '@mui/material/Button';
+import ToggleButton from '@mui/material/ToggleButton';
+import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { send } from '../client/index.ts';
-import { Changes, Sheet, showMoment } from '../parts/index.ts';
+import { bySave, Changes, Sheet, showMoment, ThroughWords } from '../parts/index.ts';
 
 interface Props {
   readonly table: string;
@@ -31,17 +34,17 @@ export function HistorySheet({ table, record, formId, onPutBack, onClose }: Prop
   const own = lines.filter((line) => line.table === table);
   return (
     <Sheet title="History" onClose={onClose}>
-      <div className="tabs" role="group" aria-label="How the history is read">
-        <button type="button" aria-pressed={by === 'save'} onClick={() => setBy('save')}>
-          by save
-        </button>
-        <button type="button" aria-pressed={by === 'field'} onClick={() => setBy('field')}>
-          by field
-        </button>
-      </div>
+      <ToggleButtonGroup
+        value={by}
+        aria-label="Group the history"
+        onChange={(_event, next: 'save' | 'field' | null) => next && setBy(next)}
+      >
+        <ToggleButton value="save">By save</ToggleButton>
+        <ToggleButton value="field">By field</ToggleButton>
+      </ToggleButtonGroup>
       {query.isError && <p role="alert">{query.error.message}</p>}
       {by === 'save'
-        ? saves(lines).map((save) => <Save key={save[0]?.id} save={save} {...{ table, own, onPutBack }} />)
+        ? bySave(lines).map((save) => <Save key={save[0]?.id} save={save} {...{ table, own, onPutBack }} />)
         : fieldsOf(own).map(([field, label, changes]) => (
             <section key={field} className="ledger-line">
               <div className="when">{label}</div>
@@ -53,9 +56,9 @@ export function HistorySheet({ table, record, formId, onPutBack, onClose }: Prop
                   <del>{change.before || 'blank'}</del> <span aria-hidden="true">→</span>
                   <span className="visually-hidden">became</span> <ins>{change.after || 'blank'}</ins>
                   {onPutBack && line.kind === 'change' && (
-                    <button type="button" className="link" onClick={() => onPutBack({ [field]: change.was })}>
+                    <Button variant="text" onClick={() => onPutBack({ [field]: change.was })}>
                       Put back {change.before || 'blank'}
-                    </button>
+                    </Button>
                   )}
                 </div>
               ))}
@@ -80,24 +83,19 @@ function Save({
       <div className="when">
         {showMoment(first.at)} · {first.account}
       </div>
-      <div className="through">{first.through}</div>
+      <ThroughWords line={first} />
       {mine && <Changes line={mine} />}
       {mine?.kind === 'change' && onPutBack && (
         <div className="put-back">
           {mine.changes.length > 1 &&
             mine.changes.map((change) => (
-              <button
-                key={change.field}
-                type="button"
-                className="link"
-                onClick={() => onPutBack({ [change.field]: change.was })}
-              >
+              <Button key={change.field} variant="text" onClick={() => onPutBack({ [change.field]: change.was })}>
                 Put back {change.label}
-              </button>
+              </Button>
             ))}
-          <button type="button" className="link" onClick={() => onPutBack(before(own, mine))}>
+          <Button variant="text" onClick={() => onPutBack(before(own, mine))}>
             {mine.changes.length > 1 || own[0] !== mine ? 'Put all back to before this save' : 'Put it back'}
-          </button>
+          </Button>
         </div>
       )}
       {save
@@ -122,16 +120,6 @@ function before(own: readonly LineView[], since: LineView): Record<string, Value
     for (const change of line.changes) values[change.field] = change.was;
   }
   return values;
-}
-
-/** Lines by the save that wrote them, newest first: a transaction of the sample’s seed holds many saves. */
-function saves(lines: readonly LineView[]): LineView[][] {
-  const found = new Map<string, LineView[]>();
-  for (const line of lines) {
-    const save = `${line.transaction} ${line.at} ${line.account}`;
-    found.set(save, [...(found.get(save) ?? []), line]);
-  }
-  return [...found.values()];
 }
 
 type Change = { readonly line: LineView; readonly change: LineView['changes'][number] };

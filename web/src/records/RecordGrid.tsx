@@ -2,11 +2,15 @@ import type { RecordView } from '@fiche/core/api';
 import { fieldType } from '@fiche/core/fields';
 import { formatCount } from '@fiche/core/office';
 import { type TableDefinition, typeOf } from '@fiche/core/tables';
+import TableSortLabel from '@mui/material/TableSortLabel';
+import useMediaQuery from '@mui/material/useMediaQuery';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type KeyboardEvent, useEffect, useRef, useState } from 'react';
-import { useNavigate } from 'react-router-dom';
+import { useNavigate, useSearchParams } from 'react-router-dom';
 import { send } from '../client/index.ts';
+import { CheckField, FindInput } from '../parts/index.ts';
+import { recordFilterOf, withFilter } from './recordFilter.ts';
 
 interface Page {
   readonly records: readonly RecordView[];
@@ -16,6 +20,8 @@ interface Page {
 }
 
 const ROW = 29;
+const PHONE_ROW = 84;
+const PHONE_CELLS = 4;
 /** How wide a column of a type wants to be, in px; a wider page stretches all alike. */
 const WIDTHS: Readonly<Record<string, number>> = {
   longText: 170,
@@ -50,9 +56,12 @@ export function RecordGrid({
   linking?: string;
 }) {
   const navigate = useNavigate();
-  const [search, setSearch] = useState('');
+  const phone = useMediaQuery('(max-width: 700px)');
+  const [address, setAddress] = useSearchParams();
+  const { search, archived } = recordFilterOf(address);
+  const setFilter = (change: Parameters<typeof withFilter>[1]): void =>
+    setAddress((now) => withFilter(now, change), { replace: true });
   const [sort, setSort] = useState<{ field: string; direction: 'up' | 'down' }>();
-  const [archived, setArchived] = useState(false);
   const [active, setActive] = useState(0);
   const box = useRef<HTMLDivElement>(null);
   const query = useInfiniteQuery({
@@ -62,7 +71,7 @@ export function RecordGrid({
       const asked = new URLSearchParams({
         limit: '100',
         search,
-        archived: archived ? 'yes' : 'no',
+        archived,
         ...(sort ? { sort: sort.field, direction: sort.direction } : { direction: 'down' }),
         ...(linking ? { linking } : {}),
         ...(pageParam ? { after: pageParam } : {}),
@@ -78,7 +87,7 @@ export function RecordGrid({
   const rows = useVirtualizer({
     count: records.length,
     getScrollElement: () => box.current,
-    estimateSize: () => ROW,
+    estimateSize: () => (phone ? PHONE_ROW : ROW),
     overscan: 12,
   });
   const shown = rows.getVirtualItems();
@@ -98,6 +107,11 @@ export function RecordGrid({
     else return;
     event.preventDefault();
   };
+  /** On a phone a record is a card of what it has: its first column and three more. */
+  const cells = (record: RecordView) =>
+    phone
+      ? table.fields.filter((field, at) => at === 0 || cell(record, field) !== '').slice(0, PHONE_CELLS)
+      : table.fields;
   const widths = table.fields.map((field) => WIDTHS[field.type] ?? 120);
   const columns = {
     gridTemplateColumns: widths.map((width) => `minmax(0, ${width}fr)`).join(' '),
@@ -110,17 +124,12 @@ export function RecordGrid({
   return (
     <>
       <div className="grid-tools">
-        <input
-          className="quiet-input"
-          type="search"
-          aria-label={`Find in ${table.label}`}
-          placeholder="Find"
-          value={search}
-          onChange={(event) => setSearch(event.target.value)}
+        <FindInput label={`Find in ${table.label}`} value={search} onChange={(text) => setFilter({ search: text })} />
+        <CheckField
+          label="Archived"
+          checked={archived === 'yes'}
+          onChange={(on) => setFilter({ archived: on ? 'yes' : 'no' })}
         />
-        <label className="faded">
-          <input type="checkbox" checked={archived} onChange={(event) => setArchived(event.target.checked)} /> archived
-        </label>
         <span className="faded" role="status">
           {formatCount(total)} {total === 1 ? 'record' : 'records'}
           {linking &&
@@ -134,11 +143,14 @@ export function RecordGrid({
       )}
       {query.data && total === 0 ? (
         <p className="empty list-card">
-          {search || archived ? (
-            'No record fits.'
+          {search !== '' ? (
+            `No ${archived === 'yes' ? 'archived ' : ''}record of ${table.label} has “${search}”.`
+          ) : archived === 'yes' ? (
+            `No record of ${table.label} is archived.`
           ) : (
             <>
-              <strong>{table.label} has no records yet.</strong> Enter the first one with “New record”.
+              <strong>{table.label} has no records yet.</strong> Add the first one with <em>New record</em>, or import a
+              file.
             </>
           )}
         </p>
@@ -153,7 +165,7 @@ export function RecordGrid({
           ref={box}
           aria-activedescendant={records[active] ? `row-${records[active].id}` : undefined}
         >
-          <div className="grid-head" role="row" style={columns} tabIndex={-1}>
+          <div className={`grid-head${phone ? ' visually-hidden' : ''}`} role="row" style={columns} tabIndex={-1}>
             {table.fields.map((field) => (
               <div
                 key={field.id}
@@ -162,16 +174,23 @@ export function RecordGrid({
                 aria-sort={sort?.field === field.id ? (sort.direction === 'up' ? 'ascending' : 'descending') : 'none'}
                 className={numeric(field.type)}
               >
-                <button type="button" onClick={() => turn(field.id)}>
+                <TableSortLabel
+                  active={sort?.field === field.id}
+                  direction={sort?.field === field.id && sort.direction === 'down' ? 'desc' : 'asc'}
+                  onClick={() => turn(field.id)}
+                >
                   {field.label}
-                  {sort?.field === field.id && <span aria-hidden="true"> {sort.direction === 'up' ? '▴' : '▾'}</span>}
-                </button>
+                </TableSortLabel>
               </div>
             ))}
           </div>
           <div
             role="presentation"
-            style={{ height: rows.getTotalSize(), position: 'relative', minWidth: columns.minWidth }}
+            style={{
+              height: rows.getTotalSize(),
+              position: 'relative',
+              minWidth: phone ? undefined : columns.minWidth,
+            }}
           >
             {shown.map((item) => {
               const record = records[item.index];
@@ -184,11 +203,12 @@ export function RecordGrid({
                   tabIndex={-1}
                   aria-rowindex={item.index + 2}
                   className={`grid-row${item.index === active ? ' active' : ''}`}
-                  style={{ ...columns, transform: `translateY(${item.start}px)`, height: ROW }}
+                  style={{ ...(phone ? {} : columns), transform: `translateY(${item.start}px)`, height: item.size }}
                   onClick={() => navigate(`${path}/${record.id}`)}
                 >
-                  {table.fields.map((field) => (
+                  {cells(record).map((field) => (
                     <div key={field.id} role="gridcell" tabIndex={-1} className={numeric(field.type)}>
+                      {phone && <span className="cell-label">{field.label}</span>}
                       {cell(record, field)}
                     </div>
                   ))}

@@ -1,10 +1,12 @@
 import type { RecordView } from '@fiche/core/api';
 import { formatCount } from '@fiche/core/office';
+import Button from '@mui/material/Button';
 import Popover from '@mui/material/Popover';
 import { useQuery } from '@tanstack/react-query';
-import { type SyntheticEvent, useEffect, useRef, useState } from 'react';
+import { type SyntheticEvent, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router-dom';
 import { send } from '../client/index.ts';
+import { FieldInput, useShortcut } from '../parts/index.ts';
 import type { PlacedRecord } from './CardPage.tsx';
 
 interface Props {
@@ -18,15 +20,7 @@ interface Props {
 export function RecordNavigation({ table, path, opened, mayAdd }: Props) {
   const [open, setOpen] = useState(false);
   const button = useRef<HTMLButtonElement>(null);
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent): void => {
-      if (!event.altKey || event.key.toLowerCase() !== 'g') return;
-      event.preventDefault();
-      setOpen(true);
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, []);
+  useShortcut('findRecord', () => setOpen(true));
   const place = opened && !opened.archived ? opened.place : undefined;
   const step = (id: number | null | undefined, sign: string, words: string) =>
     id === null || id === undefined || id === opened?.id ? (
@@ -43,15 +37,15 @@ export function RecordNavigation({ table, path, opened, mayAdd }: Props) {
       <span className="neighbours">
         {place && step(place.first, '«', 'First record')}
         {place && step(place.previous, '‹', 'Previous record')}
-        <button ref={button} type="button" className="link where" aria-haspopup="dialog" onClick={() => setOpen(true)}>
+        <Button ref={button} variant="text" className="where" aria-haspopup="dialog" onClick={() => setOpen(true)}>
           {place ? (
-            <>
+            <span>
               Record <strong>{formatCount(place.position)}</strong> of {formatCount(place.total)}
-            </>
+            </span>
           ) : (
             'Find a record'
           )}
-        </button>
+        </Button>
         {place && step(place.next, '›', 'Next record')}
         {place && step(place.last, '»', 'Last record')}
       </span>
@@ -105,7 +99,7 @@ function FindRecord({ table, path, total, onClose }: { table: string; path: stri
   };
   return (
     <form className="picker" onSubmit={(event) => void submit(event)}>
-      <input
+      <FieldInput
         autoFocus
         aria-label="A number to jump to, or words to find"
         placeholder={`A number${total === undefined ? '' : ` to ${formatCount(total)}`}, or words to find`}
@@ -123,14 +117,14 @@ function FindRecord({ table, path, total, onClose }: { table: string; path: stri
       <ul aria-label="Found">
         {found.map((one) => (
           <li key={one.id}>
-            <button type="button" className="link" onClick={() => go(one.id)}>
+            <Button variant="text" onClick={() => go(one.id)}>
               {one.title}
-            </button>
+            </Button>
           </li>
         ))}
       </ul>
       {words !== '' && query.data && found.length === 0 && !/^\d+$/.test(words) && (
-        <div className="picker-hint">No record in use goes by that.</div>
+        <div className="picker-hint">No record in use has this name.</div>
       )}
     </form>
   );

@@ -7,7 +7,7 @@ import { type FocusEvent, type KeyboardEvent, Suspense, useEffect, useMemo, useR
 import { Link } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
 import { enterMovesOn, Lines, ReasonList, useEntry } from '../entry/index.ts';
-import { Card, useSay, Waiting } from '../parts/index.ts';
+import { Card, isShortcut, useNotify, Waiting } from '../parts/index.ts';
 import { useLeaving } from './leaving.ts';
 import { isUnsaved, useRowSaves } from './useRowSaves.ts';
 
@@ -54,7 +54,7 @@ export function RowsPage(props: Props) {
 
 function FilledRows({ form, version, base, path, records }: Props & { records: readonly RecordView[] }) {
   const { session, may } = useOffice();
-  const say = useSay();
+  const notify = useNotify();
   const rows = useMemo(() => rowsOf(form), [form]);
   const opening = useMemo(
     (): Opening => ({ account: session.login, now: civilNow(), record: null, lines: { [ROWS]: records } }),
@@ -81,7 +81,7 @@ function FilledRows({ form, version, base, path, records }: Props & { records: r
     if (from !== undefined && from !== to && unsaved.some((line) => line.key === from)) save(from);
   };
   const onKeyDown = (event: KeyboardEvent): void => {
-    if (!event.ctrlKey || event.key !== 's') return;
+    if (!isShortcut(event, 'save')) return;
     event.preventDefault();
     for (const line of unsaved) save(line.key);
   };
@@ -96,7 +96,7 @@ function FilledRows({ form, version, base, path, records }: Props & { records: r
         send<RecordView>('POST', `/api/tables/${form.table.id}/records/${record.id}/${verb}`, { version: of });
       change('archive', record.version).then(
         (after) =>
-          say(
+          notify(
             `${after.title} is archived.`,
             () =>
               void change('restore', after.version).then((back) => {
@@ -112,7 +112,7 @@ function FilledRows({ form, version, base, path, records }: Props & { records: r
         (error: Error) => {
           entry.dispatch({ type: 'linesUndone' });
           archived.current.delete(line.key);
-          say(error.message);
+          notify(error.message);
         },
       );
     }

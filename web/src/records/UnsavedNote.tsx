@@ -1,3 +1,4 @@
+import Button from '@mui/material/Button';
 import { showMoment } from '../parts/index.ts';
 import type { KeptWork } from './unsavedWork.ts';
 
@@ -5,13 +6,13 @@ import type { KeptWork } from './unsavedWork.ts';
 export function UnsavedNote({ left, onThrowAway, onKeep }: { left: KeptWork; onThrowAway(): void; onKeep(): void }) {
   return (
     <p className="card-section ruled-notice unsaved" role="status">
-      What you entered here and did not save, begun {showMoment(left.at)}, is back.{' '}
-      <button type="button" className="link" onClick={onKeep}>
-        Go on with it
-      </button>{' '}
-      <button type="button" className="link" onClick={onThrowAway}>
-        Throw it away
-      </button>
+      Your unsaved entry of {showMoment(left.at)} is back.{' '}
+      <Button variant="text" onClick={onKeep}>
+        Continue
+      </Button>{' '}
+      <Button variant="text" onClick={onThrowAway}>
+        Discard
+      </Button>
     </p>
   );
 }

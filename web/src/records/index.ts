@@ -4,3 +4,6 @@ export { CardPage } from './CardPage.tsx';
 export { RecordGrid } from './RecordGrid.tsx';
 export { RecordPage } from './RecordPage.tsx';
 export { RowsPage } from './RowsPage.tsx';
+export { recentRecords } from './recentRecords.ts';
+export { recordFilterOf } from './recordFilter.ts';
+export { type UnfinishedWork, unfinishedWork } from './unsavedWork.ts';

@@ -12,7 +12,7 @@ export function useLeaving(unsaved: boolean, onLeft: () => void): RefObject<bool
   const blocker = useBlocker(() => unsaved && !leaving.current);
   useEffect(() => {
     if (blocker.state !== 'blocked') return;
-    if (!window.confirm('What you entered here is not saved. Leave it?')) return blocker.reset();
+    if (!window.confirm('What you entered is not saved. Leave this page?')) return blocker.reset();
     leaving.current = true;
     latest.current();
     blocker.proceed();

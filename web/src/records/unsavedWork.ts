@@ -61,7 +61,7 @@ export const forgetWork = (place: string, tab = tabNow()): void => localStorage.
  */
 export function useKeptWork(
   place: string,
-  unsaved: (() => Unsaved) | undefined,
+  unsaved: (() => Unsaved | undefined) | undefined,
   changed: unknown,
   takenFrom?: string,
 ): void {
@@ -96,4 +96,31 @@ export function useKeptWork(
       window.removeEventListener('pagehide', close);
     };
   }, [place, changed, takenFrom]);
+}
+
+/** Work that was left unsaved at a form or table, to be found again from another page. */
+export interface UnfinishedWork {
+  readonly kind: 'forms' | 'tables';
+  /** The form or table. */
+  readonly of: string;
+  /** `new`, or the number of the record. */
+  readonly record: string;
+  readonly work: KeptWork;
+}
+
+/** All work that an account left unsaved in this browser, newest first. */
+export function unfinishedWork(login: string): UnfinishedWork[] {
+  const found: UnfinishedWork[] = [];
+  for (let n = 0; n < localStorage.length; n++) {
+    const key = localStorage.key(n) ?? '';
+    const [, kind, of, record] = /^fiche:work:[^:]*:\/api\/(forms|tables)\/([^:/]+):([^:]+):/.exec(key) ?? [];
+    if (!key.startsWith(`fiche:work:${login}:`) || (kind !== 'forms' && kind !== 'tables') || !of || !record) continue;
+    try {
+      const work = JSON.parse(localStorage.getItem(key) ?? '') as KeptWork;
+      if (Date.now() - work.seen <= OLD_MS) found.push({ kind, of, record, work });
+    } catch {
+      localStorage.removeItem(key);
+    }
+  }
+  return found.sort((a, b) => b.work.seen - a.work.seen);
 }

@@ -2,10 +2,13 @@ import { all, type Condition, EVERYTHING, type Group } from '@fiche/core/conditi
 import type { Value } from '@fiche/core/fields';
 import type { Rule } from '@fiche/core/rules';
 import type { FieldDefinition, Tables } from '@fiche/core/tables';
-import { Sentence, type Slot } from '../parts/index.ts';
+import Button from '@mui/material/Button';
+import { useState } from 'react';
+import { RemoveSentence, Sentence, type Slot } from '../parts/index.ts';
 import { ConditionSentences } from './ConditionSentences.tsx';
 import { ExpressionEditor } from './ExpressionEditor.tsx';
-import { proposedMessage } from './newRule.ts';
+import { ExpressionSlot } from './ExpressionSlot.tsx';
+import { proposedMessage } from './proposedMessage.ts';
 import { type Around, formSides, type Side, sideAt } from './sides.ts';
 
 export interface RuleSentenceProps {
@@ -21,91 +24,85 @@ export interface RuleSentenceProps {
 
 const asGroup = (condition: Condition): Group => (condition.kind === 'group' ? condition : all(condition));
 /** A group of a single comparison is stored as that comparison, as the sentence reads. */
-const asDemand = (group: Group): Condition =>
+export const asDemand = (group: Group): Condition =>
   group.match === 'all' && group.of.length === 1 && group.of[0] ? group.of[0] : group;
 
-/** “Stop unless Departure is after Arrival: …” — a rule read and set as a sentence, or as an expression. */
+/** “Stop unless Departure is after Arrival.” — a rule read and set as a sentence or a formula, with its acts beside it. */
 export function RuleSentence(props: RuleSentenceProps) {
   const { rule, fields, tables, around, valueAt, now, onRemove } = props;
+  const [limiting, setLimiting] = useState(false);
+  const [rewriting, setRewriting] = useState(false);
   const sides = formSides(tables, fields, around);
   const onChange = (next: Rule): void => {
     const follows = rule.message === proposedMessage(rule, sides) && next.message === rule.message;
     props.onChange(follows ? { ...next, message: proposedMessage(next, sides) } : next);
   };
   const at: Side | undefined = sideAt(sides.left, { kind: 'form', path: rule.at });
+  const formula = { label: 'Formula of the rule', fields, lines: around?.lines, tables, valueAt, now };
+  const setFormula = (source: string): void => onChange({ ...rule, must: { kind: 'expression', source } });
   const kind: Slot = {
     key: 'kind',
     label: 'what the rule does',
-    shown: rule.kind === 'stop' ? 'Stop' : 'Ask why',
+    shown: rule.kind === 'stop' ? 'Stop' : 'Ask for a reason',
     pick: {
       kind: 'options',
       current: rule.kind,
       options: [
         { value: 'stop', label: 'Stop', detail: 'refuses the save' },
-        { value: 'ask', label: 'Ask why', detail: 'lets it through with a reason' },
-        ...(rule.when ? [] : [{ value: 'when', label: 'only under a condition…' }]),
-        rule.must.kind === 'expression'
-          ? { value: 'sentence', label: 'say it as a sentence' }
-          : { value: 'expression', label: 'write it as an expression' },
-        { value: 'remove', label: 'take this rule away' },
+        { value: 'ask', label: 'Ask for a reason', detail: 'lets it through with a reason' },
       ],
     },
-    onSet: (value) => {
-      if (value === 'remove') onRemove();
-      else if (value === 'when')
-        onChange({
-          ...rule,
-          when: {
-            ...EVERYTHING,
-            of: [{ kind: 'compare', left: (at ?? (sides.left[0] as Side)).operand, operator: 'isNotBlank' }],
-          },
-        });
-      else if (value === 'expression') onChange({ ...rule, must: { kind: 'expression', source: 'true' } });
-      else if (value === 'sentence')
-        onChange({ ...rule, must: { kind: 'compare', left: { kind: 'form', path: rule.at }, operator: 'isNotBlank' } });
-      else onChange({ ...rule, kind: value as Rule['kind'] });
-    },
+    onSet: (value) => onChange({ ...rule, kind: value as Rule['kind'] }),
   };
   const message: Slot = {
     key: 'message',
     label: 'message of the rule',
     shown: `“${rule.message}”`,
-    pick: { kind: 'text', current: rule.message, hint: 'Say what is wrong and what to do. Enter keeps it.' },
+    pick: { kind: 'text', current: rule.message, hint: 'Say what is wrong and what to do. Enter applies it.' },
     onSet: (text) => onChange({ ...rule, message: text.trim() || rule.message }),
   };
-  const lead = rule.when ? [] : [kind, ' unless '];
+  const hasWhen = rule.when !== null || limiting;
+  const onlyWhen = !hasWhen && (
+    <Button variant="text" onClick={() => setLimiting(true)}>
+      Only when…
+    </Button>
+  );
+  const lead = hasWhen ? ['unless '] : [kind, ' unless '];
   return (
     <div className="rule">
-      {rule.when && (
+      <span className="rule-remove">
+        <RemoveSentence what="this rule" onRemove={onRemove} />
+      </span>
+      {hasWhen && (
         <ConditionSentences
+          key={limiting ? 'new' : 'set'}
           sides={sides}
-          where={rule.when}
-          lead={[kind, ', when ']}
-          tail={[]}
-          addLabel="Only under a condition"
-          onChange={(when) => onChange({ ...rule, when: when.of.length === 0 ? null : when })}
+          where={rule.when ?? EVERYTHING}
+          starts={limiting}
+          onStop={() => setLimiting(false)}
+          lead={[kind, ', only when ']}
+          addLabel="Only when…"
+          onChange={(when) => {
+            setLimiting(false);
+            onChange({ ...rule, when: when.of.length === 0 ? null : when });
+          }}
         />
       )}
       {rule.must.kind === 'expression' ? (
         <Sentence
           parts={[
-            ...(rule.when ? ['unless '] : lead),
+            ...lead,
             {
               key: 'expression',
-              label: 'expression of the rule',
+              label: 'formula of the rule',
               shown: rule.must.source,
               pick: {
                 kind: 'editor',
                 edit: (done) => (
                   <ExpressionEditor
-                    label="Expression of the rule"
+                    {...formula}
                     current={rule.must.kind === 'expression' ? rule.must.source : ''}
-                    fields={fields}
-                    lines={around?.lines}
-                    tables={tables}
-                    valueAt={valueAt}
-                    now={now}
-                    onSet={(source) => onChange({ ...rule, must: { kind: 'expression', source } })}
+                    onSet={setFormula}
                     onClose={done}
                   />
                 ),
@@ -119,13 +116,50 @@ export function RuleSentence(props: RuleSentenceProps) {
         <ConditionSentences
           sides={sides}
           where={asGroup(rule.must)}
-          lead={rule.when ? ['unless '] : lead}
+          lead={lead}
           addLabel="Compare"
           begin={at}
+          keepsOne
+          acts={
+            <>
+              {onlyWhen}
+              <ExpressionSlot
+                {...formula}
+                source={null}
+                addLabel="Write as formula"
+                onSet={(source) => source && setFormula(source)}
+              />
+            </>
+          }
           onChange={(where) => (where.of.length === 0 ? onRemove() : onChange({ ...rule, must: asDemand(where) }))}
         />
       )}
-      <Sentence parts={['It says ', message]} />
+      {rewriting && (
+        <ConditionSentences
+          starts
+          sides={sides}
+          where={EVERYTHING}
+          lead={['Instead: unless ']}
+          addLabel="Compare"
+          begin={at}
+          onStop={() => setRewriting(false)}
+          onChange={(where) => {
+            setRewriting(false);
+            onChange({ ...rule, must: asDemand(where) });
+          }}
+        />
+      )}
+      <Sentence parts={['Message: ', message]} />
+      {rule.must.kind === 'expression' && (
+        <div className="rule-acts">
+          {onlyWhen}
+          {!rewriting && (
+            <Button variant="text" onClick={() => setRewriting(true)}>
+              Write as sentence
+            </Button>
+          )}
+        </div>
+      )}
     </div>
   );
 }

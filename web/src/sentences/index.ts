@@ -2,6 +2,8 @@ import './sentences.css';
 
 export { ConditionSentences, type ConditionSentencesProps } from './ConditionSentences.tsx';
 export { ExpressionEditor } from './ExpressionEditor.tsx';
-export { newRule } from './newRule.ts';
+export { ExpressionSlot } from './ExpressionSlot.tsx';
+export { NewRule } from './NewRule.tsx';
+export { narrowedByWords } from './narrowedByWords.ts';
 export { RuleSentence } from './RuleSentence.tsx';
 export { type Around, aroundOf, formSides, narrowingSides, type Side, type Sides, sidesOf } from './sides.ts';

@@ -210,6 +210,19 @@ const constantOption = (field: FieldDefinition, value: Value): SlotOption => ({
   detail: 'a value',
 });
 
+/** The words of a level of an option list that contain what was typed. */
+async function levelWords({ table, column }: { table: string; column: string }, text: string): Promise<SlotOption[]> {
+  const { records } = await send<{ records: { values: Record<string, Value> }[] }>(
+    'GET',
+    `/api/tables/${table}/records?limit=100&search=${encodeURIComponent(text)}`,
+  );
+  const words = new Set(records.map((one) => String(one.values[column] ?? '')));
+  return [...words]
+    .filter((word) => word !== '' && word.toLowerCase().includes(text.toLowerCase()))
+    .slice(0, 12)
+    .map((word) => ({ value: key({ kind: 'constant', value: word }), label: word, detail: 'a value' }));
+}
+
 /** Further options for what was typed: the value itself, records of a link, so many days. */
 export async function typedOptions({ tables }: Sides, left: Side, text: string): Promise<SlotOption[]> {
   const { field } = left;
@@ -226,7 +239,7 @@ export async function typedOptions({ tables }: Sides, left: Side, text: string):
     }));
   }
   const level = field.settings.level as { table: string; column: string } | undefined;
-  if (level && text !== '') return [{ value: key({ kind: 'constant', value: text }), label: text, detail: 'a word' }];
+  if (level) return levelWords(level, text);
   if (text === '') return [];
   const { family } = typeOf(field);
   const days = /^([+-]?)\s*(\d{1,4})$/.exec(text);
@@ -247,28 +260,25 @@ export async function typedOptions({ tables }: Sides, left: Side, text: string):
   return [...relative, ...value].filter((one) => !(field.settings.choices && one.detail === 'a value'));
 }
 
-/** The comparison that is most likely meant when one begins with `left`. */
-export function likelyComparison(sides: Sides, left: Side): Comparison {
-  const { field } = left;
-  const other =
-    sides.leftKind === 'choices'
-      ? (sides.right.find(
-          (one) =>
-            'path' in one.operand &&
-            !one.operand.path.includes('.') &&
-            fits(field, 'is', one.field) &&
-            typeOf(field).family === 'link',
-        ) ??
-        sides.right.find(
-          (one) => fits(field, 'is', one.field) && one.field.label.toLowerCase() === field.label.toLowerCase(),
-        ))
-      : undefined;
-  if (other) return { kind: 'compare', left: left.operand, operator: 'is', right: other.operand };
-  const operators = operatorsFor(typeOf(field).family);
-  const first = rightOptions(sides, left, operators[0] ?? 'is').find((one) => one.detail === 'a value');
-  return first
-    ? ({ kind: 'compare', left: left.operand, operator: operators[0], right: readKey(first.value) } as Comparison)
-    : { kind: 'compare', left: left.operand, operator: 'isNotBlank' };
+/** How a rule most often compares: a number has a limit, a date comes after another one. */
+export function likelyOperator({ field }: Side): Operator | undefined {
+  const { family } = typeOf(field);
+  if (family === 'number') return 'atMost';
+  return ['date', 'time', 'dateTime'].includes(family) ? 'more' : operatorsFor(family)[0];
+}
+
+/**
+ * The first condition of a narrowing where it is meant beyond doubt: the first link of the choices that the form has as
+ * well. Undefined where nothing is certain.
+ */
+export function knownComparison(sides: Sides): Comparison | undefined {
+  if (sides.leftKind !== 'choices') return undefined;
+  const own = sides.right.filter((one) => 'path' in one.operand && !one.operand.path.includes('.'));
+  for (const left of sides.left.filter((side) => typeOf(side.field).family === 'link')) {
+    const right = own.find((one) => fits(left.field, 'is', one.field));
+    if (right) return { kind: 'compare', left: left.operand, operator: 'is', right: right.operand };
+  }
+  return undefined;
 }
 
 /** The same comparison under another operator: a side is kept where it still fits. */

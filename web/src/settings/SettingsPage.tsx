@@ -1,16 +1,17 @@
 import type { Office } from '@fiche/core/office';
 import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { send, useOffice } from '../client/index.ts';
-import { Card, useSay } from '../parts/index.ts';
+import { Card, useNotify } from '../parts/index.ts';
 import { OfficeFields } from './OfficeFields.tsx';
 
 /** What holds for all cabinets: where the office is and how it writes. */
 export function SettingsPage() {
   const { cabinet, session, may } = useOffice();
   const queries = useQueryClient();
-  const say = useSay();
+  const notify = useNotify();
   const [office, setOffice] = useState(session.office);
   const [saving, setSaving] = useState(false);
   const changed = JSON.stringify(office) !== JSON.stringify(session.office);
@@ -20,9 +21,9 @@ export function SettingsPage() {
       await send<Office>('PUT', `/api/cabinets/${cabinet.id}/office`, office);
       // Everything that is on the screen was written in the old way.
       await queries.invalidateQueries();
-      say('Saved. It holds for everybody from now on.');
+      notify('Saved. It holds for everybody from now on.');
     } catch (error) {
-      say((error as Error).message);
+      notify((error as Error).message);
     } finally {
       setSaving(false);
     }
@@ -32,6 +33,7 @@ export function SettingsPage() {
       <div className="page-head">
         <h1>Settings</h1>
       </div>
+      <CabinetSettings />
       <Card title="Office">
         <div className="card-section">
           <p className="faded">
@@ -52,12 +54,72 @@ export function SettingsPage() {
                 disabled={saving || (!changed && session.officeIsSet)}
                 onClick={() => void save()}
               >
-                Save
+                Save office
               </Button>
             </div>
           </div>
         )}
       </Card>
     </div>
+  );
+}
+
+/** What the open cabinet is called and about, and taking it out of use. */
+function CabinetSettings() {
+  const { cabinet, may } = useOffice();
+  const queries = useQueryClient();
+  const notify = useNotify();
+  const [label, setLabel] = useState(cabinet.label);
+  const [description, setDescription] = useState(cabinet.description);
+  const builds = may('build');
+  const changed = label !== cabinet.label || description !== cabinet.description;
+  const change = async (body: object, done: string, undo?: () => void): Promise<void> => {
+    try {
+      await send('PATCH', `/api/cabinets/${cabinet.id}`, body);
+      await queries.invalidateQueries();
+      notify(done, undo);
+    } catch (error) {
+      notify((error as Error).message);
+    }
+  };
+  const archive = (archived: boolean): Promise<void> =>
+    change(
+      { archived },
+      archived
+        ? `${cabinet.label} is archived: nothing is written into it, and its public pages are closed.`
+        : `${cabinet.label} is back in use.`,
+      archived ? () => void archive(false) : undefined,
+    );
+  return (
+    <Card title="Cabinet" mark={<span className="mono faded">{cabinet.id}</span>}>
+      <div className="card-section settings-fields">
+        <TextField label="Name" value={label} disabled={!builds} onChange={(event) => setLabel(event.target.value)} />
+        <TextField
+          label="Description"
+          multiline
+          maxRows={4}
+          value={description}
+          disabled={!builds}
+          placeholder={builds ? 'What this cabinet is for' : undefined}
+          onChange={(event) => setDescription(event.target.value)}
+        />
+      </div>
+      {builds && (
+        <div className="card-foot">
+          <Button variant="text" onClick={() => void archive(!cabinet.archived)}>
+            {cabinet.archived ? 'Restore cabinet' : 'Archive cabinet'}
+          </Button>
+          <div className="end">
+            <Button
+              variant="contained"
+              disabled={!changed}
+              onClick={() => void change({ label, description }, 'Saved.')}
+            >
+              Save cabinet
+            </Button>
+          </div>
+        </div>
+      )}
+    </Card>
   );
 }

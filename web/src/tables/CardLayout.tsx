@@ -1,4 +1,8 @@
 import { cardLines, fieldAtPath, type TableDefinition, typeOf } from '@fiche/core/tables';
+import DownIcon from '@mui/icons-material/ArrowDownward';
+import UpIcon from '@mui/icons-material/ArrowUpward';
+import RemoveIcon from '@mui/icons-material/Close';
+import IconButton from '@mui/material/IconButton';
 import { useOffice } from '../client/index.ts';
 import { Sentence, type SlotOption } from '../parts/index.ts';
 import { useTableWork } from './useTableWork.tsx';
@@ -40,32 +44,26 @@ export function CardLayout({ table }: { table: TableDefinition }) {
           <li key={line.path}>
             <span>{line.label}</span>
             <span className="end">
-              <button
-                type="button"
-                className="link step"
+              <IconButton
                 aria-label={`Move ${line.label} up`}
                 disabled={at === 0}
                 onClick={() => set(move(at, at - 1))}
               >
-                ↑
-              </button>{' '}
-              <button
-                type="button"
-                className="link step"
+                <UpIcon />
+              </IconButton>{' '}
+              <IconButton
                 aria-label={`Move ${line.label} down`}
                 disabled={at === lines.length - 1}
                 onClick={() => set(move(at, at + 1))}
               >
-                ↓
-              </button>{' '}
-              <button
-                type="button"
-                className="link step"
-                aria-label={`Take ${line.label} off the card`}
+                <DownIcon />
+              </IconButton>{' '}
+              <IconButton
+                aria-label={`Remove ${line.label} from the card`}
                 onClick={() => set(paths.filter((path) => path !== line.path))}
               >
-                ×
-              </button>
+                <RemoveIcon />
+              </IconButton>
             </span>
           </li>
         ))}
@@ -73,7 +71,7 @@ export function CardLayout({ table }: { table: TableDefinition }) {
       {lines.length < MOST && (
         <Sentence
           parts={[
-            lines.length === 0 ? 'It shows nothing yet: begin with ' : 'It also shows ',
+            lines.length === 0 ? 'It shows nothing yet: add ' : 'It also shows ',
             {
               key: 'add',
               label: 'column for the reference card',

@@ -1,63 +1,74 @@
-import { FIELD_TYPES, fieldType, isConvertible, type Settings } from '@fiche/core/fields';
+import { fieldType, type Settings, withArticle } from '@fiche/core/fields';
 import { formatCount } from '@fiche/core/office';
-import type { FieldDefinition, TableDefinition } from '@fiche/core/tables';
+import { type FieldDefinition, findField, type TableDefinition, typeOf } from '@fiche/core/tables';
+import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { send, useOffice } from '../client/index.ts';
+import { SelectField } from '../parts/index.ts';
+import { type FieldKind, levelOf } from './fieldKind.ts';
 import { type BrokenRecord, Trial } from './Trial.tsx';
+import { TypeControls } from './TypeControls.tsx';
 import type { ChangeTable } from './useTableWork.tsx';
 
 interface Preview {
   readonly converts: number;
   readonly blank: number;
   readonly fails: number;
-  readonly samples: readonly { from: string; to: string }[];
+  readonly samples: readonly { readonly from: string; readonly to: string }[];
   readonly failing: readonly BrokenRecord[];
   readonly words: readonly string[];
 }
 
+/** Types that no existing column can become. */
+const NEVER = ['links', 'sequence', 'account', 'attachments'];
+
 /** The settings that a new type takes over from the old one, as far as it knows them. */
-function carriedSettings(to: string, from: FieldDefinition, words: readonly string[]): Settings {
+function carriedSettings(
+  { type, settings: chosen }: FieldKind,
+  from: FieldDefinition,
+  words: readonly string[],
+): Settings {
   const { settings } = from;
-  const taken: Record<string, unknown> = {};
-  if (to === 'decimal')
-    Object.assign(taken, { places: settings.places ?? 2, ...(settings.unit ? { unit: settings.unit } : {}) });
-  if (to === 'amount' && settings.places !== undefined) taken.places = settings.places;
-  if (to === 'wholeNumber' && settings.unit) taken.unit = settings.unit;
-  if (to === 'choice' || to === 'choices') taken.choices = settings.choices ?? words;
-  return taken;
+  if (type === 'decimal' || type === 'wholeNumber')
+    return { ...chosen, ...(settings.unit ? { unit: settings.unit } : {}) };
+  if (type === 'amount' && settings.places !== undefined) return { ...chosen, places: settings.places };
+  if ((type === 'choice' || type === 'choices') && !levelOf(chosen)) return { choices: settings.choices ?? words };
+  return chosen;
+}
+
+interface ChangeTypeProps {
+  readonly table: TableDefinition;
+  readonly field: FieldDefinition;
+  readonly change: ChangeTable;
+  onClose(): void;
 }
 
 /** Another type for a field: what converts, with samples, what does not, and then the change. */
-export function ChangeType({
-  table,
-  field,
-  change,
-  onClose,
-}: {
-  table: TableDefinition;
-  field: FieldDefinition;
-  change: ChangeTable;
-  onClose(): void;
-}) {
-  const { cabinet } = useOffice();
-  const [type, setType] = useState('');
+export function ChangeType({ table, field, change, onClose }: ChangeTypeProps) {
+  const { cabinet, tables } = useOffice();
+  const [kind, setKind] = useState<FieldKind>({ type: field.type, settings: field.settings });
+  const [matchOn, setMatchOn] = useState('');
   const [settings, setSettings] = useState<Settings>({});
   const [preview, setPreview] = useState<Preview>();
   const [trouble, setTrouble] = useState('');
   const base = `/api/tables/${table.id}/fields/${field.id}`;
-  const look = async (to: string, places?: number): Promise<void> => {
-    setType(to);
+  const target = kind.type === 'link' ? tables.get(String(kind.settings.table)) : undefined;
+  const matchable = (one: TableDefinition | undefined): FieldDefinition[] =>
+    (one?.fields ?? []).filter((column) => ['text', 'number'].includes(typeOf(column).family));
+  const look = async (next: FieldKind, match: string): Promise<void> => {
+    setKind(next);
+    setMatchOn(match);
     setPreview(undefined);
     setTrouble('');
-    if (to === '') return;
-    const ask = (wanted: Settings) => send<Preview>('POST', `${base}/conversion`, { type: to, settings: wanted });
+    const by = next.type === 'link' ? { matchOn: match } : {};
+    const ask = (wanted: Settings) =>
+      send<Preview>('POST', `${base}/conversion`, { type: next.type, settings: wanted, ...by });
     try {
-      let wanted = carriedSettings(to, field, []);
-      if (places !== undefined) wanted = { ...wanted, places };
+      let wanted = carriedSettings(next, field, []);
       let found = await ask(wanted);
       // The words that stand in the column become the choices.
-      if ((to === 'choice' || to === 'choices') && field.settings.choices === undefined) {
-        wanted = carriedSettings(to, field, found.words);
+      if (wanted.choices && !levelOf(wanted) && field.settings.choices === undefined) {
+        wanted = carriedSettings(next, field, found.words);
         found = await ask(wanted);
       }
       setSettings(wanted);
@@ -66,16 +77,24 @@ export function ChangeType({
       setTrouble((error as Error).message);
     }
   };
+  const choose = (next: FieldKind): void => {
+    const to = next.type === 'link' ? tables.get(String(next.settings.table)) : undefined;
+    const match = findField(to, to?.title ?? '') ?? matchable(to)[0];
+    void look(next, match?.id ?? '');
+  };
   const make = async (unconverted: 'refuse' | 'blank'): Promise<void> => {
-    if (await change('POST', `${base}/type`, { type, settings, unconverted, revision: table.revision })) onClose();
+    const by = kind.type === 'link' ? { matchOn } : {};
+    const body = { type: kind.type, settings, ...by, unconverted, revision: table.revision };
+    if (await change('POST', `${base}/type`, body)) onClose();
   };
   const n = (count: number): string => formatCount(count);
   const heading =
     preview === undefined
-      ? `${field.label} becomes…`
+      ? `Change the type of ${field.label}`
       : preview.fails === 0
         ? `All ${n(preview.converts)} values convert${preview.blank > 0 ? `; ${n(preview.blank)} are blank` : ''}.`
-        : `${n(preview.converts)} values convert, ${n(preview.fails)} do not:`;
+        : `${n(preview.converts)} values convert, ${n(preview.fails)} ${preview.fails === 1 ? 'does' : 'do'} not:`;
+  const named = withArticle(fieldType(kind.type));
   return (
     <Trial
       heading={heading}
@@ -83,36 +102,17 @@ export function ChangeType({
       breaks={preview?.fails ?? 0}
       examples={preview?.failing ?? []}
     >
-      <label>
-        to a{' '}
-        <select
-          aria-label={`New type of ${field.label}`}
-          value={type}
-          onChange={(event) => void look(event.target.value)}
-        >
-          <option value="">choose a type</option>
-          {FIELD_TYPES.filter((one) => isConvertible(one.name)).map((one) => (
-            <option key={one.name} value={one.name}>
-              {one.word}
-            </option>
-          ))}
-        </select>
-      </label>
-      {type === 'decimal' && (
-        <label>
-          of{' '}
-          <select
-            aria-label="Decimal places"
-            value={Number(settings.places ?? 2)}
-            onChange={(event) => void look(type, Number(event.target.value))}
-          >
-            {[0, 1, 2, 3, 4, 5, 6].map((places) => (
-              <option key={places}>{places}</option>
-            ))}
-          </select>{' '}
-          places
-        </label>
-      )}
+      <div className="settings-form">
+        <TypeControls kind={kind} of={table.id} label="New type" without={NEVER} withoutWords onChange={choose} />
+        {target && (
+          <SelectField
+            label={`Values are matched with, in ${target.label}`}
+            value={matchOn}
+            options={matchable(target).map((one) => ({ value: one.id, label: one.label }))}
+            onChange={(column) => void look(kind, column)}
+          />
+        )}
+      </div>
       {preview && preview.samples.length > 0 && (
         <span className="faded">
           such as{' '}
@@ -128,18 +128,18 @@ export function ChangeType({
         </span>
       )}
       {preview && preview.fails === 0 && (
-        <button type="button" className="button main" onClick={() => void make('refuse')}>
-          Make it a {fieldType(type).word}
-        </button>
+        <Button variant="contained" onClick={() => void make('refuse')}>
+          Make it {named}
+        </Button>
       )}
       {preview && preview.fails > 0 && !field.required && (
-        <button type="button" className="button" onClick={() => void make('blank')}>
-          Make it a {fieldType(type).word} and blank {n(preview.fails)} {preview.fails === 1 ? 'value' : 'values'}
-        </button>
+        <Button onClick={() => void make('blank')}>
+          Make it {named} and blank {n(preview.fails)} {preview.fails === 1 ? 'value' : 'values'}
+        </Button>
       )}
-      <button type="button" className="button plain" onClick={onClose}>
-        Leave it a {fieldType(field.type).word}
-      </button>
+      <Button variant="text" onClick={onClose}>
+        Cancel
+      </Button>
     </Trial>
   );
 }

@@ -1,11 +1,17 @@
 import type { RecordView } from '@fiche/core/api';
 import { formatCount } from '@fiche/core/office';
 import type { TableDefinition } from '@fiche/core/tables';
+import Button from '@mui/material/Button';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
 import { useInfiniteQuery, useQueryClient } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type ClipboardEvent, type KeyboardEvent, useEffect, useRef, useState } from 'react';
 import { ServerProblem, send, useOffice } from '../client/index.ts';
-import { useSay, Waiting } from '../parts/index.ts';
+import { FieldInput, FindInput, useNotify, Waiting } from '../parts/index.ts';
 import { type Changes, NO_CHANGES, partsOf, put, type Row, rowOf, takeOut, troublesOf } from './combinations.ts';
 
 const PAGE = 200;
@@ -43,24 +49,16 @@ export function CombinationsTab({ table }: { table: TableDefinition }) {
   return (
     <>
       <div className="grid-tools">
-        <input
-          className="quiet-input"
-          type="search"
-          aria-label={`Find in ${table.label}`}
-          placeholder="Find"
-          value={search}
-          onChange={(event) => setSearch(event.target.value)}
-        />
+        <FindInput label={`Find in ${table.label}`} value={search} onChange={setSearch} />
         <span className="faded" role="status">
           {formatCount(total)} {total === 1 ? 'combination' : 'combinations'}
           {search !== '' ? ' found' : ''}
-          {troubles.size > 0 ? `, ${troubles.size} to mend` : ''}
+          {troubles.size > 0 ? `, ${troubles.size} to correct` : ''}
         </span>
         {may('build') && (
           <>
-            <button
-              type="button"
-              className="button main"
+            <Button
+              variant="contained"
               disabled={open === 0 || troubles.size > 0 || saving}
               onClick={() => void save()}
             >
@@ -69,7 +67,7 @@ export function CombinationsTab({ table }: { table: TableDefinition }) {
                 : open === 0
                   ? 'Nothing to save'
                   : `Save ${formatCount(open)} ${open === 1 ? 'change' : 'changes'}`}
-            </button>
+            </Button>
             <span className="faded">Type in the blank row for a new one, or paste rows from a spreadsheet.</span>
           </>
         )}
@@ -112,7 +110,7 @@ function useSave(
   setChanges: (next: Changes) => void,
   setRefused: (refused: ReadonlyMap<string, string>) => void,
 ) {
-  const say = useSay();
+  const notify = useNotify();
   const queries = useQueryClient();
   const [saving, setSaving] = useState(false);
   const save = async (): Promise<void> => {
@@ -130,9 +128,9 @@ function useSave(
         }
         left = without(left, body, rows.add);
       }
-      say(`Saved: ${done.added} added, ${done.changed} changed, ${done.archived} archived.`);
+      notify(`Saved: ${done.added} added, ${done.changed} changed, ${done.archived} archived.`);
     } catch (error) {
-      say(error instanceof ServerProblem ? error.document.detail : (error as Error).message);
+      notify(error instanceof ServerProblem ? error.document.detail : (error as Error).message);
     }
     await queries.invalidateQueries({ queryKey: ['combinations', table] });
     void queries.invalidateQueries({ queryKey: ['records', table] });
@@ -223,32 +221,32 @@ function CombinationRows({ table, rows, changes, troubles, onChange, onEnd }: Ro
   };
   const space = (height: number) =>
     height > 0 && (
-      <tr aria-hidden="true">
-        <td colSpan={levels.length + 1} style={{ height, padding: 0, border: 0 }} />
-      </tr>
+      <TableRow aria-hidden="true">
+        <TableCell colSpan={levels.length + 1} style={{ height, padding: 0, border: 0 }} />
+      </TableRow>
     );
   return (
     <div className="list-card combinations" ref={box}>
-      <table className="list" aria-rowcount={shown.length + 1}>
-        <thead>
-          <tr>
+      <Table className="list" aria-rowcount={shown.length + 1}>
+        <TableHead>
+          <TableRow>
             {levels.map((level) => (
-              <th scope="col" key={level.id}>
+              <TableCell scope="col" key={level.id}>
                 {level.label}
-              </th>
+              </TableCell>
             ))}
-            <th scope="col">
+            <TableCell scope="col">
               <span className="visually-hidden">Act</span>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
+            </TableCell>
+          </TableRow>
+        </TableHead>
+        <TableBody>
           {space(items[0]?.start ?? 0)}
           {items.map(({ index: at, key }) => {
             const row = shown[at] as Row;
             const trouble = troubles.get(row.key);
             return (
-              <tr
+              <TableRow
                 key={key}
                 ref={drawn.measureElement}
                 data-index={at}
@@ -256,8 +254,8 @@ function CombinationRows({ table, rows, changes, troubles, onChange, onEnd }: Ro
                 className={trouble === undefined ? undefined : 'wrong'}
               >
                 {levels.map((level, column) => (
-                  <td key={level.id}>
-                    <input
+                  <TableCell key={level.id}>
+                    <FieldInput
                       id={`level-${at}-${column}`}
                       aria-label={`${level.label}, row ${at + 1}`}
                       aria-invalid={trouble !== undefined || undefined}
@@ -270,27 +268,26 @@ function CombinationRows({ table, rows, changes, troubles, onChange, onEnd }: Ro
                         onChange(put(changes, rows, at, column, [[event.target.value]], levels.length))
                       }
                     />
-                  </td>
+                  </TableCell>
                 ))}
-                <td>
+                <TableCell>
                   {row !== blank && may('build') && (
-                    <button
-                      type="button"
-                      className="link"
-                      aria-label={`${row.record ? 'Archive' : 'Take out'} row ${at + 1}, ${row.levels.join(' › ')}`}
+                    <Button
+                      variant="text"
+                      aria-label={`${row.record ? 'Archive' : 'Remove'} row ${at + 1}, ${row.levels.join(' › ')}`}
                       onClick={() => onChange(takeOut(changes, row))}
                     >
-                      {row.record ? 'Archive' : 'Take out'}
-                    </button>
+                      {row.record ? 'Archive' : 'Remove'}
+                    </Button>
                   )}{' '}
                   {trouble !== undefined && <span className="ruled-problem">{trouble}</span>}
-                </td>
-              </tr>
+                </TableCell>
+              </TableRow>
             );
           })}
           {space(drawn.getTotalSize() - (last?.end ?? 0))}
-        </tbody>
-      </table>
+        </TableBody>
+      </Table>
     </div>
   );
 }

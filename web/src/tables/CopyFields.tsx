@@ -1,58 +1,69 @@
 import type { TableDefinition } from '@fiche/core/tables';
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
 import { useState } from 'react';
 import { useOffice } from '../client/index.ts';
+import { CheckField, SelectField } from '../parts/index.ts';
 import type { ChangeTable } from './useTableWork.tsx';
 
-/** Takes over fields of another table: their definitions, not their data. */
+/** Copies fields of another table: their definitions, not their data. */
 export function CopyFields({ table, change }: { table: TableDefinition; change: ChangeTable }) {
   const { cabinet } = useOffice();
+  const [open, setOpen] = useState(false);
   const [from, setFrom] = useState('');
   const [fields, setFields] = useState<readonly string[]>([]);
-  const others = cabinet.tables.filter((one) => one.id !== table.id && one.fields.length > 0);
+  const others = cabinet.tables.filter((one) => one.id !== table.id && !one.archived && one.fields.length > 0);
   const source = others.find((one) => one.id === from);
   if (others.length === 0) return null;
+  const close = (): void => {
+    setOpen(false);
+    setFrom('');
+    setFields([]);
+  };
   const copy = async (): Promise<void> => {
-    if (await change('POST', `/api/tables/${table.id}/fields/copy`, { from, fields })) {
-      setFrom('');
-      setFields([]);
-    }
+    if (await change('POST', `/api/tables/${table.id}/fields/copy`, { from, fields })) close();
   };
   return (
-    <fieldset className="inline-form" aria-label="Copy fields">
-      <label>
-        Or copy fields of
-        <select
-          value={from}
-          onChange={(event) => {
-            setFrom(event.target.value);
-            setFields([]);
-          }}
-        >
-          <option value="">another table</option>
-          {others.map((one) => (
-            <option key={one.id} value={one.id}>
-              {one.label}
-            </option>
-          ))}
-        </select>
-      </label>
-      {source?.fields.map((field) => (
-        <label key={field.id} className="check">
-          <input
-            type="checkbox"
-            checked={fields.includes(field.id)}
-            onChange={(event) =>
-              setFields(event.target.checked ? [...fields, field.id] : fields.filter((id) => id !== field.id))
-            }
-          />{' '}
-          {field.label}
-        </label>
-      ))}
-      {source && (
-        <button type="button" className="button" disabled={fields.length === 0} onClick={() => void copy()}>
-          {fields.length === 1 ? 'Copy 1 field' : `Copy ${fields.length} fields`}
-        </button>
-      )}
-    </fieldset>
+    <>
+      <Button onClick={() => setOpen(true)}>Copy from another table</Button>
+      <Dialog open={open} onClose={close} fullWidth maxWidth="xs">
+        <DialogTitle>Copy fields</DialogTitle>
+        <DialogContent>
+          <div className="settings-form">
+            <SelectField
+              label="From the table"
+              value={from}
+              options={[
+                { value: '', label: 'choose a table' },
+                ...others.map((one) => ({ value: one.id, label: one.label })),
+              ]}
+              onChange={(next) => {
+                setFrom(next);
+                setFields([]);
+              }}
+            />
+            {source?.fields.map((field) => (
+              <CheckField
+                key={field.id}
+                label={field.label}
+                checked={fields.includes(field.id)}
+                onChange={(on) => setFields(on ? [...fields, field.id] : fields.filter((id) => id !== field.id))}
+              />
+            ))}
+          </div>
+        </DialogContent>
+        <DialogActions>
+          <Button variant="text" onClick={close}>
+            Cancel
+          </Button>
+          <Button variant="contained" disabled={fields.length === 0} onClick={() => void copy()}>
+            {fields.length === 1 ? 'Copy 1 field' : `Copy ${fields.length} fields`}
+          </Button>
+        </DialogActions>
+      </Dialog>
+    </>
   );
 }

@@ -1,58 +1,177 @@
-import type { TableDefinition } from '@fiche/core/tables';
-import { AddField } from './AddField.tsx';
+import { closestCenter, DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
+import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import { CSS } from '@dnd-kit/utilities';
+import type { FieldDefinition, TableDefinition } from '@fiche/core/tables';
+import DragIcon from '@mui/icons-material/DragIndicator';
+import Button from '@mui/material/Button';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
+import type { KeyboardEvent } from 'react';
+import { useSearchParams } from 'react-router-dom';
+import { useOffice } from '../client/index.ts';
+import { narrowedByWords } from '../sentences/index.ts';
+import { ArchiveTable } from './ArchiveTable.tsx';
 import { CopyFields } from './CopyFields.tsx';
-import { FieldRow } from './FieldRow.tsx';
+import { defaultWords } from './DefaultControl.tsx';
+import { FieldSheet } from './FieldSheet.tsx';
+import { kindWords } from './fieldKind.ts';
+import { NewFieldSheet } from './NewFieldSheet.tsx';
+import { setWords } from './settings.ts';
 import { TitleSentence } from './TitleSentence.tsx';
 import { useTableWork } from './useTableWork.tsx';
 
-/** A table's fields, each as one sentence, and the ways to add some. */
+const NEW = ' new';
+
+/** A table’s fields in aligned columns, each with what is set; one opens into its settings beside the list. */
 export function FieldsTab({ table }: { table: TableDefinition }) {
   const { change, progress } = useTableWork();
+  const [search, setSearch] = useSearchParams();
   const base = `/api/tables/${table.id}`;
+  const opened = search.get('field') ?? undefined;
+  const open = (id: string | undefined): void =>
+    setSearch(id === undefined ? { fields: '' } : { fields: '', field: id }, { replace: true });
+  const field = table.fields.find((one) => one.id === opened);
+  const move = (id: string, position: number): Promise<boolean> =>
+    change('PATCH', `${base}/fields/${id}`, { position, revision: table.revision });
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
+  const onDragEnd = ({ active, over }: DragEndEvent): void => {
+    const to = table.fields.findIndex((one) => one.id === over?.id);
+    if (to >= 0 && active.id !== over?.id) void move(String(active.id), to);
+  };
   return (
     <>
-      {table.fields.length > 0 && <TitleSentence table={table} onChange={(body) => change('PATCH', base, body)} />}
-      {progress}
-      {table.fields.length > 0 && (
-        <div className="list-card">
-          <table className="list">
-            <thead>
-              <tr>
-                <th scope="col">Field</th>
-                <th scope="col">Column</th>
-                <th scope="col">What it is</th>
-                <th scope="col">
-                  <span className="visually-hidden">Order</span>
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {table.fields.map((field, at) => (
-                <FieldRow key={field.id} table={table} field={field} at={at} change={change} />
-              ))}
-            </tbody>
-          </table>
-        </div>
+      <div className="tab-body">
+        {table.fields.length > 0 && <TitleSentence table={table} onChange={(body) => change('PATCH', base, body)} />}
+        {progress}
+        {table.fields.length === 0 ? (
+          <p className="empty list-card">
+            <strong>{table.label} has no fields yet.</strong> A field is a column of the table, such as a name, a date
+            or a link to another table. <Button onClick={() => open(NEW)}>Add field</Button>
+          </p>
+        ) : (
+          <div className="list-card">
+            <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
+              <SortableContext items={table.fields.map((one) => one.id)} strategy={verticalListSortingStrategy}>
+                <Table className="list fields-list" aria-label={`Fields of ${table.label}`}>
+                  <TableHead>
+                    <TableRow>
+                      <TableCell scope="col">Field</TableCell>
+                      <TableCell scope="col">Type</TableCell>
+                      <TableCell scope="col">Set to</TableCell>
+                      <TableCell scope="col">Column</TableCell>
+                    </TableRow>
+                  </TableHead>
+                  <TableBody>
+                    {table.fields.map((one, at) => (
+                      <FieldLine
+                        key={one.id}
+                        table={table}
+                        field={one}
+                        selected={one.id === opened}
+                        onOpen={() => open(one.id)}
+                        onStep={(step) => {
+                          const to = at + step;
+                          if (to >= 0 && to < table.fields.length) void move(one.id, to);
+                        }}
+                      />
+                    ))}
+                  </TableBody>
+                </Table>
+              </SortableContext>
+            </DndContext>
+          </div>
+        )}
+        {table.fields.length > 0 && (
+          <div className="tab-acts">
+            <Button variant="contained" onClick={() => open(NEW)}>
+              Add field
+            </Button>
+            <CopyFields table={table} change={change} />
+            {!table.archived && <ArchiveTable table={table} />}
+          </div>
+        )}
+        {table.retired.length > 0 && (
+          <p className="faded retired-fields">
+            Archived fields, with their values and history:{' '}
+            {table.retired.map((one) => (
+              <span key={one.id}>
+                {one.label}{' '}
+                <Button
+                  variant="text"
+                  aria-label={`Restore ${one.label}`}
+                  onClick={() => void change('POST', `${base}/fields/${one.id}/return`, {})}
+                >
+                  Restore
+                </Button>{' '}
+              </span>
+            ))}
+          </p>
+        )}
+      </div>
+      {opened === NEW && <NewFieldSheet table={table} change={change} onClose={() => open(undefined)} />}
+      {field && (
+        <FieldSheet key={field.id} table={table} field={field} change={change} onClose={() => open(undefined)} />
       )}
-      {table.retired.length > 0 && (
-        <p className="faded retired-fields">
-          Out of use, with their values and history:{' '}
-          {table.retired.map((field) => (
-            <span key={field.id}>
-              {field.label}{' '}
-              <button
-                type="button"
-                className="link"
-                onClick={() => void change('POST', `${base}/fields/${field.id}/return`, {})}
-              >
-                Bring {field.label} back
-              </button>{' '}
-            </span>
-          ))}
-        </p>
-      )}
-      <AddField table={table} change={change} />
-      <CopyFields table={table} change={change} />
     </>
   );
+}
+
+interface FieldLineProps {
+  readonly table: TableDefinition;
+  readonly field: FieldDefinition;
+  readonly selected: boolean;
+  onOpen(): void;
+  /** Moves the field by so many places. */
+  onStep(step: 1 | -1): void;
+}
+
+/** One field in the list: dragged by its handle, moved by Alt and an arrow, opened by its name. */
+function FieldLine({ table, field, selected, onOpen, onStep }: FieldLineProps) {
+  const { tables } = useOffice();
+  const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: field.id });
+  const onKeyDown = (event: KeyboardEvent): void => {
+    if (!event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return;
+    event.preventDefault();
+    onStep(event.key === 'ArrowUp' ? -1 : 1);
+  };
+  const standard = defaultWords(field);
+  const set = [
+    ...setWords(field.type, field.settings),
+    field.calculation === null ? '' : `= ${field.calculation}`,
+    standard === '' ? '' : `default ${standard}`,
+    field.narrowing ? narrowedByWords(tables, table, field) : '',
+    field.unique ? 'unique' : '',
+    field.type === 'sequence' ? sequenceExample(field) : '',
+  ].filter((words) => words !== '');
+  return (
+    <TableRow
+      ref={setNodeRef}
+      selected={selected}
+      style={{ transform: CSS.Translate.toString(transform), transition }}
+      onClick={onOpen}
+    >
+      <TableCell className="field-name">
+        <span className="drag-handle" {...attributes} {...listeners} tabIndex={-1} role="presentation">
+          <DragIcon />
+        </span>
+        {field.required && <span className="tick" role="img" aria-label="required" />}
+        <Button variant="text" color="inherit" aria-expanded={selected} onKeyDown={onKeyDown} onClick={onOpen}>
+          {field.label}
+        </Button>
+      </TableCell>
+      <TableCell>{kindWords(field, tables)}</TableCell>
+      <TableCell className="faded">{set.join(' · ')}</TableCell>
+      <TableCell className="mono faded">{field.id}</TableCell>
+    </TableRow>
+  );
+}
+
+/** What the first number of a sequence looks like, in this year. */
+function sequenceExample({ settings }: FieldDefinition): string {
+  const { prefix, withYear, width, first } = settings as Record<string, unknown>;
+  const number = String(first ?? 1).padStart(Number(width ?? 5), '0');
+  return `${prefix ?? ''}${withYear ? `${new Date().getFullYear()}-` : ''}${number}`;
 }

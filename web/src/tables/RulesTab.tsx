@@ -1,74 +1,52 @@
 import { formatCount } from '@fiche/core/office';
 import { type Constraint, constraintWords, findField, type TableDefinition, typeOf } from '@fiche/core/tables';
+import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { send, useOffice } from '../client/index.ts';
-import { Sentence, type Slot, useSay } from '../parts/index.ts';
+import { RemoveSentence, Sentence, type Slot, useNotify } from '../parts/index.ts';
 import { TableRules } from './TableRules.tsx';
 import { type BrokenRecord, Trial } from './Trial.tsx';
 import { useTableWork } from './useTableWork.tsx';
 
-/** The rules that the database itself holds over several fields of a table, on every path. */
+/** Every rule of a table in one list, however it is enforced: between fields, and over several records. */
 export function RulesTab({ table }: { table: TableDefinition }) {
   const { change, progress } = useTableWork();
   const labelOf = (id: string): string => findField(table, id)?.label ?? id;
   const base = `/api/tables/${table.id}/constraints`;
   return (
-    <>
-      <p className="faded" style={{ maxWidth: 760 }}>
-        These rules are held by the database itself: on forms, public pages, imports and in SQL alike. Checks of one
-        field stand with the field.
+    <div className="tab-body rules-list">
+      <p className="faded">
+        These rules hold on every form, public page and import of {table.label}. Checks of one field, such as required
+        or at most, are set with the field.
       </p>
       {progress}
-      {table.constraints.length === 0 ? (
-        <p className="empty list-card">
-          <strong>No rules over several fields yet.</strong> Make one below, such as “no two stays with the same berth
-          overlap”.
-        </p>
-      ) : (
-        <div className="list-card">
-          <table className="list">
-            <thead>
-              <tr>
-                <th scope="col">Rule</th>
-                <th scope="col">Message</th>
-                <th scope="col">
-                  <span className="visually-hidden">Act</span>
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {table.constraints.map((one) => (
-                <tr key={one.id}>
-                  <td>{constraintWords(one, labelOf)}.</td>
-                  <td className="faded">{one.message}</td>
-                  <td>
-                    <button
-                      type="button"
-                      className="link"
-                      onClick={() => void change('DELETE', `${base}/${one.id}`, {})}
-                      aria-label={`Take away: ${constraintWords(one, labelOf)}`}
-                    >
-                      Take away
-                    </button>
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
-      )}
-      <NewConstraint
-        table={table}
-        onAdd={(constraint) => change('POST', base, { constraint, revision: table.revision })}
-      />
-      <section aria-label="Rules that compare" className="new-rule">
-        <h2>Rules that compare</h2>
-        <p className="faded">
-          Of a record’s own fields and those that it links to; held on every form, page and import.
-        </p>
+      <section aria-label="Rules between fields">
+        <h2 className="part-title">Between the fields of a record</h2>
         <TableRules table={table} />
       </section>
-    </>
+      <section aria-label="Rules between records">
+        <h2 className="part-title">Between records</h2>
+        <p className="faded">Kept by the database itself, in direct SQL too, so that no existing record breaks them.</p>
+        {table.constraints.map((one) => (
+          <div key={one.id} className="rule-row">
+            <Sentence
+              parts={[`${constraintWords(one, labelOf)}.`]}
+              end={
+                <RemoveSentence
+                  what={`the rule ${constraintWords(one, labelOf)}`}
+                  onRemove={() => void change('DELETE', `${base}/${one.id}`, {})}
+                />
+              }
+            />
+            <p className="faded">Message: “{one.message}”</p>
+          </div>
+        ))}
+        <NewConstraint
+          table={table}
+          onAdd={(constraint) => change('POST', base, { constraint, revision: table.revision })}
+        />
+      </section>
+    </div>
   );
 }
 
@@ -76,7 +54,7 @@ const RANGES = ['date', 'dateTime', 'number'];
 
 function NewConstraint({ table, onAdd }: { table: TableDefinition; onAdd(constraint: Constraint): Promise<boolean> }) {
   const { cabinet } = useOffice();
-  const say = useSay();
+  const notify = useNotify();
   const comparable = table.fields.filter((field) => !['links', 'choices', 'longText'].includes(field.type));
   const ranges = comparable.filter((field) => RANGES.includes(typeOf(field).family) && field.type !== 'rating');
   const [kind, setKind] = useState<Constraint['kind']>('unique');
@@ -141,7 +119,7 @@ function NewConstraint({ table, onAdd }: { table: TableDefinition; onAdd(constra
     ...(kind === 'noOverlap'
       ? [', from ', pick('from', 'beginning', from, ranges, setFrom), ' to ', pick('to', 'end', to, ranges, setTo)]
       : []),
-    '; else say: ',
+    '. Message: ',
     {
       key: 'message',
       label: 'message of the rule',
@@ -169,29 +147,28 @@ function NewConstraint({ table, onAdd }: { table: TableDefinition; onAdd(constra
         setMessage('');
       }
     } catch (error) {
-      say((error as Error).message);
+      notify((error as Error).message);
     }
   };
   const ready = message !== '' && (kind === 'unique' ? fields.length >= 2 : from !== '' && to !== '');
   return (
-    <section aria-label="A new rule" className="new-rule">
-      <h2>A new rule</h2>
+    <div className="rule-row new-rule" role="group" aria-label="New rule between records">
       <Sentence parts={parts} />
       {broken && (
         <Trial
-          heading={`${formatCount(broken.breaks)} ${broken.breaks === 1 ? 'record breaks' : 'records break'} this already. Mend them first.`}
+          heading={`${formatCount(broken.breaks)} ${broken.breaks === 1 ? 'record breaks' : 'records break'} this already. Correct them first.`}
           path={`/${cabinet.id}/tables/${table.id}`}
           breaks={broken.breaks}
           examples={broken.examples}
         >
-          <button type="button" className="button plain" onClick={() => void add()}>
-            Look again
-          </button>
+          <Button variant="text" onClick={() => void add()}>
+            Check again
+          </Button>
         </Trial>
       )}
-      <button type="button" className="button" disabled={!ready} onClick={() => void add()}>
-        Hold this rule
-      </button>
-    </section>
+      <Button disabled={!ready} onClick={() => void add()}>
+        Add rule
+      </Button>
+    </div>
   );
 }

@@ -29,18 +29,18 @@ export function TableNarrowing({ table, field, onChange }: TableNarrowingProps) 
       <ConditionSentences
         sides={narrowingSides(tables, choices.id, others, undefined, 'record')}
         where={where}
-        lead={[`On every form, in every list and import, offer ${choices.label} whose `]}
+        lead={[`Offer ${choices.label} whose `]}
         none={changed ? [`Offer every record of ${choices.label}.`] : undefined}
-        addLabel={`Narrow ${field.label} by another field, everywhere`}
+        addLabel={`Narrow ${field.label} by another field`}
         onChange={setDraft}
       />
       {changed && (
         <div>
-          <Button size="small" variant="outlined" onClick={() => onChange(where.of.length === 0 ? null : where)}>
-            {where.of.length === 0 ? `Stop narrowing ${field.label}` : `Narrow ${field.label} so`}
+          <Button onClick={() => onChange(where.of.length === 0 ? null : where)}>
+            {where.of.length === 0 ? 'Stop narrowing' : `Apply to ${table.label}`}
           </Button>{' '}
-          <Button size="small" onClick={() => setDraft(undefined)}>
-            Leave it as it was
+          <Button variant="text" onClick={() => setDraft(undefined)}>
+            Cancel
           </Button>
         </div>
       )}

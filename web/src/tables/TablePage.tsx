@@ -1,12 +1,17 @@
+import Button from '@mui/material/Button';
+import Tab from '@mui/material/Tab';
+import Tabs from '@mui/material/Tabs';
 import { Link, useParams, useSearchParams } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
-import { RecordGrid } from '../records/index.ts';
+import { RecordGrid, recordFilterOf } from '../records/index.ts';
+import { ArchivedTable } from './ArchiveTable.tsx';
 import { CardLayout } from './CardLayout.tsx';
 import { CombinationsTab } from './CombinationsTab.tsx';
 import { FieldsTab } from './FieldsTab.tsx';
 import { RulesTab } from './RulesTab.tsx';
+import { UseList } from './UseList.tsx';
 
-/** One table: its records, and for builders its fields and rules. */
+/** One table: its records, and for builders its fields, rules and reference card. */
 export function TablePage() {
   const { cabinet, tables, may } = useOffice();
   const { table: id = '' } = useParams();
@@ -15,67 +20,80 @@ export function TablePage() {
   if (!table) return <p className="empty">This table is not there any more.</p>;
   const path = `/${cabinet.id}/tables/${id}`;
   const list = table.kind === 'list';
+  const counted = (label: string, count: number): string => (count > 0 ? `${label} ${count}` : label);
   const tabs = [
     ...(list ? [{ key: 'combinations', label: 'Combinations' }] : []),
     { key: 'records', label: 'Records' },
-    ...(may('build') ? [{ key: 'fields', label: list ? 'Levels' : 'Fields' }] : []),
-    ...(may('build') && !list ? [{ key: 'rules', label: 'Rules' }] : []),
+    ...(may('build') ? [{ key: 'fields', label: counted(list ? 'Levels' : 'Fields', table.fields.length) }] : []),
+    ...(may('build') && !list
+      ? [{ key: 'rules', label: counted('Rules', table.rules.length + table.constraints.length) }]
+      : []),
     ...(may('build') && !list ? [{ key: 'card', label: 'Reference card' }] : []),
   ];
   const open = tabs.find((tab) => search.has(tab.key)) ?? tabs[0];
   const linking = search.get('linking') ?? undefined;
+  const found = new URLSearchParams({ ...recordFilterOf(search), ...(linking ? { linking } : {}) });
   return (
-    <div className="page-body">
-      <div className="page-head">
-        <h1>{table.label}</h1>
-        <span className="mono faded">{table.id}</span>
-        {tabs.length > 1 && (
-          <div className="tabs" role="tablist">
-            {tabs.map((tab) => (
-              <button
-                key={tab.key}
-                type="button"
-                role="tab"
-                aria-selected={tab === open}
-                onClick={() => setSearch(tab === tabs[0] ? {} : { [tab.key]: '' })}
-              >
-                {tab.label}
-              </button>
-            ))}
+    <div className="with-sheet">
+      <div className="page-body">
+        <div className="page-head">
+          <h1>{table.label}</h1>
+          <span className="mono faded">{table.id}</span>
+          <span className="faded about">{table.description}</span>
+          <div className="end">
+            {list && may('build') && !table.archived && <UseList list={table} />}
+            {may('add') && !table.archived && table.fields.length > 0 && (
+              <>
+                <Button variant="text" component={Link} to={`/${cabinet.id}/imports/new?into=${id}`}>
+                  Import
+                </Button>
+                <Button variant="text" href={`/api/tables/${id}/export?${found}`} download>
+                  Export
+                </Button>
+                <Button component={Link} to={`${path}/new`}>
+                  New record
+                </Button>
+              </>
+            )}
           </div>
+        </div>
+        {table.archived && <ArchivedTable table={table} mayRestore={may('build')} />}
+        {tabs.length > 1 && (
+          <Tabs
+            className="page-tabs"
+            value={open?.key}
+            aria-label={`Parts of ${table.label}`}
+            variant="scrollable"
+            scrollButtons={false}
+            onChange={(_event, key: string) => setSearch(key === tabs[0]?.key ? {} : { [key]: '' })}
+          >
+            {tabs.map((tab) => (
+              <Tab key={tab.key} value={tab.key} label={tab.label} id={`tab-${tab.key}`} aria-controls="tab-panel" />
+            ))}
+          </Tabs>
         )}
-        <div className="end">
-          {may('add') && table.fields.length > 0 && (
-            <>
-              <Link to={`/${cabinet.id}/imports/new?into=${id}`}>Bring a file in</Link>
-              <a href={`/api/tables/${id}/export`} download>
-                Take out as CSV
-              </a>
-              <Link className="button" to={`${path}/new`}>
-                New record
-              </Link>
-            </>
+        <div
+          id="tab-panel"
+          className="tab-panel"
+          {...(tabs.length > 1 ? { role: 'tabpanel', 'aria-labelledby': `tab-${open?.key}` } : {})}
+        >
+          {open?.key === 'fields' && <FieldsTab table={table} />}
+          {open?.key === 'rules' && <RulesTab table={table} />}
+          {open?.key === 'card' && (
+            <section className="card-tab">
+              <p className="faded">
+                What a form shows of a record of {table.label} as soon as it is chosen: read-only, always current. Laid
+                out here once, placed in any form that links here.
+              </p>
+              <CardLayout table={table} />
+            </section>
+          )}
+          {open?.key === 'combinations' && <CombinationsTab table={table} />}
+          {open?.key === 'records' && (
+            <RecordGrid key={`${id}${linking}`} table={table} path={path} linking={linking} />
           )}
         </div>
       </div>
-      {table.description && open?.key !== 'fields' && (
-        <p className="faded" style={{ marginBottom: 8 }}>
-          {table.description}
-        </p>
-      )}
-      {open?.key === 'fields' && <FieldsTab table={table} />}
-      {open?.key === 'rules' && <RulesTab table={table} />}
-      {open?.key === 'card' && (
-        <section className="card-tab">
-          <p className="faded">
-            What a form shows of a record of {table.label} as soon as it is chosen: read-only, always current. Laid out
-            here once, placed in any form that links here.
-          </p>
-          <CardLayout table={table} />
-        </section>
-      )}
-      {open?.key === 'combinations' && <CombinationsTab table={table} />}
-      {open?.key === 'records' && <RecordGrid key={`${id}${linking}`} table={table} path={path} linking={linking} />}
     </div>
   );
 }

@@ -1,166 +1,274 @@
 import { readItems } from '@fiche/core/fields';
 import { formatCount } from '@fiche/core/office';
 import type { TableDefinition } from '@fiche/core/tables';
-import { useState } from 'react';
-import { Link, useNavigate } from 'react-router-dom';
-import { send, sendFile, useOffice, useRefreshCabinet } from '../client/index.ts';
-import { InlineForm, useSay } from '../parts/index.ts';
+import Alert from '@mui/material/Alert';
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
+import TextField from '@mui/material/TextField';
+import { type SyntheticEvent, useState } from 'react';
+import { Link, useNavigate, useSearchParams } from 'react-router-dom';
+import { countWords, send, useOffice, useOverview, useRefreshCabinet } from '../client/index.ts';
+import { FillCabinet } from '../home/index.ts';
+import { CheckField, showMoment } from '../parts/index.ts';
 
-/** The tables of a cabinet. */
+/** The tables of a cabinet with their records counted, and its option lists apart. */
 export function TablesPage() {
   const { cabinet, may } = useOffice();
+  const [search, setSearch] = useSearchParams();
+  const making = search.get('new');
+  const make = (kind: 'table' | 'list' | undefined): void => setSearch(kind ? { new: kind } : {}, { replace: true });
+  const archived = search.get('archived') === 'yes';
+  const gone = cabinet.tables.filter((one) => one.archived).length;
+  const shown = cabinet.tables.filter((one) => (one.archived ?? false) === archived);
+  const records = shown.filter((one) => one.kind === 'records');
+  const lists = shown.filter((one) => one.kind === 'list');
   return (
     <div className="page-body">
       <div className="page-head">
         <h1>Tables</h1>
         <div className="end">
-          {may('add') && <Link to={`/${cabinet.id}/imports/new`}>Bring a file in</Link>}
+          {(gone > 0 || archived) && (
+            <CheckField
+              label={`Archived ${formatCount(gone)}`}
+              checked={archived}
+              onChange={(on) => setSearch(on ? { archived: 'yes' } : {})}
+            />
+          )}
           {may('build') && (
-            <a href={`/api/cabinets/${cabinet.id}/export`} download>
-              Take the cabinet out
-            </a>
+            <Button variant="text" href={`/api/cabinets/${cabinet.id}/export`} download>
+              Export cabinet
+            </Button>
+          )}
+          {may('add') && (
+            <Button variant="text" component={Link} to={`/${cabinet.id}/imports/new`}>
+              Import
+            </Button>
+          )}
+          {may('build') && <Button onClick={() => make('list')}>New option list</Button>}
+          {may('build') && (
+            <Button variant="contained" onClick={() => make('table')}>
+              New table
+            </Button>
           )}
         </div>
       </div>
       {cabinet.tables.length === 0 ? (
-        <p className="empty list-card">
-          <strong>There are no tables yet.</strong>{' '}
-          {may('build') ? (
-            <>
-              Name the first one below, such as “Berths”, then give it fields. Or bring in a spreadsheet, or another
-              cabinet’s file: <FillCabinet />
-            </>
-          ) : (
-            'As soon as a builder makes one, it stands here.'
+        <div className="empty list-card">
+          <p>
+            <strong>There are no tables yet.</strong>{' '}
+            {may('build')
+              ? 'A table holds records of one kind, such as berths or vessels. Make one, import a spreadsheet, or start from a cabinet file.'
+              : 'As soon as a builder makes one, it is listed here.'}
+          </p>
+          {may('build') && (
+            <p className="acts">
+              <Button onClick={() => make('table')}>New table</Button> <FillCabinet />
+            </p>
           )}
-        </p>
-      ) : (
-        <div className="list-card">
-          <table className="list">
-            <thead>
-              <tr>
-                <th scope="col">Table</th>
-                <th scope="col">Name</th>
-                <th scope="col">About</th>
-                <th scope="col" className="numeric">
-                  Fields
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {cabinet.tables.map((table) => (
-                <tr key={table.id}>
-                  <td>
-                    <Link to={table.id}>
-                      <strong>{table.label}</strong>
-                    </Link>
-                  </td>
-                  <td className="mono faded">{table.id}</td>
-                  <td className="faded">{table.description}</td>
-                  <td className="numeric">{table.fields.length}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
         </div>
+      ) : (
+        <>
+          {archived && gone === 0 && <p className="empty list-card">No table is archived.</p>}
+          {records.length > 0 && <TableList label="Tables" tables={records} counted="Records" />}
+          {lists.length > 0 && (
+            <>
+              <h2 className="part-title">Option lists</h2>
+              <TableList label="Option lists" tables={lists} counted="Combinations" />
+            </>
+          )}
+        </>
       )}
-      {may('build') && <MakeTable />}
+      {making === 'table' && <NewTable onClose={() => make(undefined)} />}
+      {making === 'list' && <NewList onClose={() => make(undefined)} />}
     </div>
   );
 }
 
-/** An empty cabinet can begin with another one's file: its tables, forms and records. */
-function FillCabinet() {
-  const { cabinet } = useOffice();
-  const refresh = useRefreshCabinet();
-  const say = useSay();
-  const [share, setShare] = useState<number>();
-  const fill = async (file: File): Promise<void> => {
-    setShare(0);
-    try {
-      const filled = await sendFile<{ tables: number; forms: number; records: number; notes: string[] }>(
-        `/api/cabinets/${cabinet.id}/cabinet-file?file=${encodeURIComponent(file.name)}`,
-        file,
-        setShare,
-        new AbortController().signal,
-      );
-      await refresh();
-      say(
-        [
-          `${filled.tables} tables, ${filled.forms} forms and ${formatCount(filled.records)} records are here.`,
-          ...filled.notes,
-        ].join(' '),
-      );
-    } catch (error) {
-      say((error as Error).message);
-    } finally {
-      setShare(undefined);
-    }
-  };
+function TableList({ label, tables, counted }: { label: string; tables: readonly TableDefinition[]; counted: string }) {
+  const overview = useOverview();
+  const lists = counted !== 'Records';
   return (
-    <label className="button">
-      {share === undefined ? 'Fill it from a cabinet file' : 'Filling the cabinet…'}
-      <input
-        type="file"
-        className="visually-hidden"
-        accept=".zip"
-        disabled={share !== undefined}
-        onChange={(event) => {
-          const [file] = event.target.files ?? [];
-          if (file) void fill(file);
-        }}
-      />
-    </label>
+    <div className="list-card">
+      <Table className="list cards-on-phone" aria-label={label}>
+        <TableHead>
+          <TableRow>
+            <TableCell scope="col">{lists ? 'List' : 'Table'}</TableCell>
+            <TableCell scope="col">{lists ? 'Levels' : 'About'}</TableCell>
+            <TableCell scope="col" className="numeric">
+              {counted}
+            </TableCell>
+            <TableCell scope="col" className="numeric">
+              Archived
+            </TableCell>
+            <TableCell scope="col">Last change</TableCell>
+            <TableCell scope="col">Name in SQL</TableCell>
+          </TableRow>
+        </TableHead>
+        <TableBody>
+          {tables.map((table) => {
+            const seen = overview?.tables.find((one) => one.id === table.id);
+            return (
+              <TableRow key={table.id}>
+                <TableCell>
+                  <Link to={table.id}>
+                    <strong>{table.label}</strong>
+                  </Link>
+                </TableCell>
+                <TableCell className="faded">
+                  {lists ? table.fields.map((one) => one.label).join(' › ') : table.description}
+                </TableCell>
+                <TableCell className="numeric">{seen && countWords(seen.records)}</TableCell>
+                <TableCell className="numeric">
+                  {seen && seen.archived > 0 && (
+                    <Link to={`${table.id}?records&archived=yes`}>{countWords(seen.archived)}</Link>
+                  )}
+                </TableCell>
+                <TableCell className="when">
+                  {seen?.changedAt && `${showMoment(seen.changedAt)} · ${seen.changedBy}`}
+                </TableCell>
+                <TableCell className="mono faded">{table.id}</TableCell>
+              </TableRow>
+            );
+          })}
+        </TableBody>
+      </Table>
+    </div>
   );
 }
 
-function MakeTable() {
+interface NewTableProps {
+  onClose(): void;
+}
+
+/** Asks for the name of a new table, and opens it where its fields are added. */
+function NewTable({ onClose }: NewTableProps) {
+  const { cabinet } = useOffice();
+  const [label, setLabel] = useState('');
+  const { make, trouble } = useMaking(`/api/cabinets/${cabinet.id}/tables`, '?fields&field=+new');
+  return (
+    <NewDialog
+      title="New table"
+      submit="Create table"
+      trouble={trouble}
+      about="Its fields come next. You can change the name at any time."
+      onSubmit={() => make({ label })}
+      onClose={onClose}
+    >
+      <TextField
+        autoFocus
+        label="Name"
+        placeholder="such as Berths"
+        value={label}
+        onChange={(event) => setLabel(event.target.value)}
+      />
+    </NewDialog>
+  );
+}
+
+/** Asks for the name and the levels of a new option list, and opens it where its combinations are pasted. */
+function NewList({ onClose }: NewTableProps) {
+  const { cabinet } = useOffice();
+  const [label, setLabel] = useState('');
+  const [levels, setLevels] = useState('');
+  const { make, trouble } = useMaking(`/api/cabinets/${cabinet.id}/lists`, '');
+  const read = readItems(levels);
+  return (
+    <NewDialog
+      title="New option list"
+      submit="Create list"
+      trouble={trouble}
+      about={
+        read.length > 1
+          ? `${formatCount(read.length)} levels: ${read.join(' › ')}. Each narrows the next; the combinations come next.`
+          : 'A list of choices to use in any table. With several levels, each narrows the next.'
+      }
+      onSubmit={() => make({ label, levels: read })}
+      onClose={onClose}
+    >
+      <TextField
+        autoFocus
+        label="Name"
+        placeholder="such as Defects"
+        value={label}
+        onChange={(event) => setLabel(event.target.value)}
+      />
+      <TextField
+        label="Levels, from the top, separated by commas"
+        placeholder="System, Part, Defect"
+        value={levels}
+        onChange={(event) => setLevels(event.target.value)}
+      />
+    </NewDialog>
+  );
+}
+
+/** Sends what is to be made, and opens it; or says why not. */
+function useMaking(url: string, query: string) {
   const { cabinet } = useOffice();
   const refresh = useRefreshCabinet();
   const navigate = useNavigate();
-  const [label, setLabel] = useState('');
-  const [list, setList] = useState(false);
-  const [levels, setLevels] = useState('');
   const [trouble, setTrouble] = useState('');
-  const make = async (): Promise<void> => {
+  const make = async (body: object): Promise<void> => {
+    setTrouble('');
     try {
-      const table = list
-        ? await send<TableDefinition>('POST', `/api/cabinets/${cabinet.id}/lists`, { label, levels: readItems(levels) })
-        : await send<TableDefinition>('POST', `/api/cabinets/${cabinet.id}/tables`, { label });
+      const table = await send<TableDefinition>('POST', url, body);
       await refresh();
-      navigate(`/${cabinet.id}/tables/${table.id}${list ? '' : '?fields'}`);
+      navigate(`/${cabinet.id}/tables/${table.id}${query}`);
     } catch (error) {
       setTrouble((error as Error).message);
     }
   };
+  return { make, trouble };
+}
+
+interface NewDialogProps {
+  readonly title: string;
+  readonly submit: string;
+  readonly trouble: string;
+  /** What will be made, in words. */
+  readonly about: string;
+  readonly children: React.ReactNode;
+  onSubmit(): Promise<void>;
+  onClose(): void;
+}
+
+function NewDialog({ title, submit, trouble, about, children, onSubmit, onClose }: NewDialogProps) {
+  const send = (event: SyntheticEvent): void => {
+    event.preventDefault();
+    void onSubmit();
+  };
   return (
-    <InlineForm
-      label="Make a table"
-      submit={list ? 'Make the list' : 'Make the table'}
-      trouble={trouble}
-      onSubmit={make}
-    >
-      <label>
-        {list ? 'A new option list, called' : 'A new table, called'}
-        <input
-          value={label}
-          onChange={(event) => setLabel(event.target.value)}
-          aria-invalid={trouble !== '' || undefined}
-        />
-      </label>
-      {list && (
-        <label>
-          with the levels, from the top, with commas between
-          <input
-            placeholder="System, Part, Defect"
-            value={levels}
-            onChange={(event) => setLevels(event.target.value)}
-          />
-        </label>
-      )}
-      <label className="check">
-        <input type="checkbox" checked={list} onChange={(event) => setList(event.target.checked)} /> an option list
-      </label>
-    </InlineForm>
+    <Dialog open onClose={onClose} fullWidth maxWidth="xs" aria-label={title}>
+      <form noValidate onSubmit={send}>
+        <DialogTitle>{title}</DialogTitle>
+        <DialogContent>
+          <div className="settings-form">
+            {children}
+            <p className="faded">{about}</p>
+            {trouble && (
+              <Alert severity="error" role="alert">
+                {trouble}
+              </Alert>
+            )}
+          </div>
+        </DialogContent>
+        <DialogActions>
+          <Button variant="text" onClick={onClose}>
+            Cancel
+          </Button>
+          <Button type="submit" variant="contained">
+            {submit}
+          </Button>
+        </DialogActions>
+      </form>
+    </Dialog>
   );
 }

@@ -1,5 +1,10 @@
 export { CardLayout } from './CardLayout.tsx';
+export { DefaultControl, defaultWords } from './DefaultControl.tsx';
+export { type FieldKind, kindWords } from './fieldKind.ts';
+export { RuleTrial } from './RuleTrial.tsx';
+export { TextControl } from './SettingControl.tsx';
 export { TablePage } from './TablePage.tsx';
 export { TableRules } from './TableRules.tsx';
 export { TablesPage } from './TablesPage.tsx';
 export { Trial } from './Trial.tsx';
+export { TypeControls } from './TypeControls.tsx';

@@ -1,74 +1,62 @@
 import { fieldType, ROUNDING_WORDS, readItems, type Settings, writeItems } from '@fiche/core/fields';
 import { formatNumber } from '@fiche/core/office';
 
-/** A setting of a field type that a sentence can set: what stands before it, and how its text is read. */
-interface SettingWords {
+/** A setting of a field type that can be changed at any time: its label, and how its text is read. */
+export interface SettingWords {
   readonly key: string;
-  readonly before: string;
-  readonly none: string;
   readonly label: string;
+  /** What holds while nothing is set. */
+  readonly none: string;
   readonly hint?: string;
   readonly reads: 'number' | 'text' | 'items' | 'value';
   /** The values that there are, where a person chooses one of them. */
   readonly options?: readonly { readonly value: string; readonly label: string }[];
 }
 
-const least = (reads: SettingWords['reads'] = 'number'): SettingWords => ({
+const least = (reads: SettingWords['reads'] = 'number', label = 'Least value'): SettingWords => ({
   key: 'least',
-  before: reads === 'value' ? ', not before ' : ', at least ',
+  label,
   none: 'any',
-  label: 'least value',
   reads,
 });
-const most = (reads: SettingWords['reads'] = 'number'): SettingWords => ({
+const most = (reads: SettingWords['reads'] = 'number', label = 'Greatest value'): SettingWords => ({
   key: 'most',
-  before: reads === 'value' ? ', not after ' : ', at most ',
+  label,
   none: 'any',
-  label: 'greatest value',
   reads,
 });
 const rounding: SettingWords = {
   key: 'rounding',
-  before: ', calculations rounded ',
+  label: 'Calculations are rounded',
   none: ROUNDING_WORDS.halfUp,
-  label: 'how calculations are rounded',
   reads: 'text',
   options: Object.entries(ROUNDING_WORDS).map(([value, label]) => ({ value, label })),
 };
-const unit: SettingWords = { key: 'unit', before: ', in ', none: 'no unit', label: 'unit', reads: 'text' };
+const unit: SettingWords = { key: 'unit', label: 'Unit', none: 'none', reads: 'text' };
 const TEXT: readonly SettingWords[] = [
-  { key: 'leastLength', before: ', of at least ', none: 'any', label: 'least length', reads: 'number' },
-  { key: 'mostLength', before: ' and at most ', none: 'any', label: 'greatest length', reads: 'number' },
+  { key: 'leastLength', label: 'Least length', none: 'any', reads: 'number' },
+  { key: 'mostLength', label: 'Greatest length', none: 'any', reads: 'number' },
   {
     key: 'mask',
-    before: ' characters, typed as ',
-    none: 'any text',
-    label: 'input mask',
-    hint: '0 is a digit, A a letter, * either: AA-0000. Empty for any text.',
+    label: 'Input mask',
+    none: 'none',
+    hint: '0 is a digit, A a letter, * either: AA-0000.',
     reads: 'text',
   },
   {
     key: 'pattern',
-    before: ', fitting the pattern ',
+    label: 'Pattern',
     none: 'none',
-    label: 'pattern',
     hint: 'A regular expression for the whole text, such as GS-\\d{4}.',
     reads: 'text',
   },
-  {
-    key: 'patternMessage',
-    before: ' (else: ',
-    none: 'a plain message',
-    label: 'message of the pattern',
-    reads: 'text',
-  },
+  { key: 'patternMessage', label: 'Message of the pattern', none: 'a plain message', reads: 'text' },
 ];
 const CHOICES: SettingWords = {
   key: 'choices',
-  before: ' of ',
-  none: 'no choices yet',
-  label: 'choices',
-  hint: 'With commas between; in quotes where a choice has a comma.',
+  label: 'Choices',
+  none: 'none yet',
+  hint: 'Separated by commas; in quotes where a choice has a comma.',
   reads: 'items',
 };
 
@@ -77,34 +65,37 @@ const BY_TYPE: Readonly<Record<string, readonly SettingWords[]>> = {
   longText: TEXT.slice(0, 2),
   wholeNumber: [least(), most(), unit],
   decimal: [least(), most(), unit],
-  amount: [{ ...least('value'), before: ', at least ' }, { ...most('value'), before: ', at most ' }, rounding],
+  amount: [least('value'), most('value'), rounding],
   percent: [least(), most()],
-  date: [least('value'), most('value')],
-  time: [least('value'), most('value')],
-  dateTime: [least('value'), most('value')],
+  date: [least('value', 'Not before'), most('value', 'Not after')],
+  time: [least('value', 'Not before'), most('value', 'Not after')],
+  dateTime: [least('value', 'Not before'), most('value', 'Not after')],
   choice: [CHOICES],
   choices: [
     CHOICES,
-    { key: 'leastCount', before: ', at least ', none: 'none', label: 'least number of choices', reads: 'number' },
-    { key: 'mostCount', before: ', at most ', none: 'all', label: 'greatest number of choices', reads: 'number' },
+    { key: 'leastCount', label: 'Least number of choices', none: 'none', reads: 'number' },
+    { key: 'mostCount', label: 'Greatest number of choices', none: 'all', reads: 'number' },
   ],
   attachments: [
     {
       key: 'kinds',
-      before: ' of ',
+      label: 'Kinds of files',
       none: 'any',
-      label: 'kinds of files',
-      hint: 'any, pictures, or documents (pictures and PDFs): found from what is in the file.',
       reads: 'text',
+      options: [
+        { value: 'any', label: 'any' },
+        { value: 'pictures', label: 'pictures' },
+        { value: 'documents', label: 'pictures and PDFs' },
+      ],
     },
-    { key: 'largest', before: ' kind, up to ', none: '25', label: 'largest file in MB', reads: 'number' },
-    { key: 'mostCount', before: ' MB each, at most ', none: '100', label: 'greatest number of files', reads: 'number' },
+    { key: 'largest', label: 'Largest file, in MB', none: '25', reads: 'number' },
+    { key: 'mostCount', label: 'Greatest number of files', none: '100', reads: 'number' },
   ],
-  rating: [{ key: 'most', before: ' from 1 to ', none: '5', label: 'best rating', reads: 'number' }],
-  links: [{ key: 'mostCount', before: ', at most ', none: 'any number', label: 'greatest number', reads: 'number' }],
+  rating: [{ key: 'most', label: 'Best rating', none: '5', reads: 'number' }],
+  links: [{ key: 'mostCount', label: 'Greatest number of links', none: 'any', reads: 'number' }],
 };
 
-/** The settings that the sentence of a type sets, in the order in which it reads. */
+/** The settings of a type that can be changed at any time, in the order in which they are shown. */
 export const settingsOf = (type: string, settings: Settings): readonly SettingWords[] =>
   (BY_TYPE[type] ?? []).filter(
     ({ key }) =>
@@ -112,7 +103,7 @@ export const settingsOf = (type: string, settings: Settings): readonly SettingWo
       (key !== 'patternMessage' || settings.pattern !== undefined),
   );
 
-/** How a setting reads in its slot, and the text that its picker begins with. */
+/** How a setting reads in a list, and the text that its input starts with. */
 export function showSetting(
   type: string,
   settings: Settings,
@@ -148,4 +139,35 @@ export function withSetting(type: string, settings: Settings, { key, reads }: Se
   );
   if (!read.ok) throw new Error(read.message);
   return { ...others, [key]: read.value };
+}
+
+/** The settings that are not left at what holds anyway, in a few words each: `m`, `0.10 to 90.00`, `mask AA-0000`. */
+export function setWords(type: string, settings: Settings): string[] {
+  const text = (key: string): string | undefined => {
+    const one = settingsOf(type, settings).find((other) => other.key === key);
+    return (one && showSetting(type, settings, one).text) || undefined;
+  };
+  const range = (from: string | undefined, to: string | undefined, after = ''): string | undefined =>
+    from !== undefined && to !== undefined
+      ? `${from} to ${to}${after}`
+      : from !== undefined
+        ? `at least ${from}${after}`
+        : to !== undefined
+          ? `at most ${to}${after}`
+          : undefined;
+  const calendar = ['date', 'time', 'dateTime'].includes(type);
+  const [least, most] = [text('least'), type === 'rating' ? undefined : text('most')];
+  return [
+    text('unit'),
+    calendar ? [least && `from ${least}`, most && `until ${most}`].filter(Boolean).join(' ') : range(least, most),
+    range(text('leastLength'), text('mostLength'), ' characters'),
+    text('mask') && `mask ${text('mask')}`,
+    text('pattern') && `pattern ${text('pattern')}`,
+    settings.level === undefined ? text('choices') : undefined,
+    type === 'choices' ? range(text('leastCount'), text('mostCount'), ' chosen') : undefined,
+    text('rounding') && `rounded ${text('rounding')}`,
+    type === 'attachments' ? text('kinds') : undefined,
+    text('largest') && `up to ${text('largest')} MB`,
+    ['attachments', 'links'].includes(type) && text('mostCount') ? `at most ${text('mostCount')}` : undefined,
+  ].filter((words): words is string => words !== undefined && words !== '');
 }

@@ -2,7 +2,7 @@ import type { TaskView } from '@fiche/core/api';
 import type { TableDefinition } from '@fiche/core/tables';
 import { useState } from 'react';
 import { cancelTask, send, useOffice, useRefreshCabinet, useTask } from '../client/index.ts';
-import { Progress, useSay } from '../parts/index.ts';
+import { Progress, useNotify } from '../parts/index.ts';
 
 /** The answer to a change of a table: as it is now, and what goes on in the background. */
 export interface Changed {
@@ -14,14 +14,14 @@ export interface Changed {
 export function useTableWork() {
   const { cabinet } = useOffice();
   const refresh = useRefreshCabinet();
-  const say = useSay();
+  const notify = useNotify();
   const [begun, setBegun] = useState<TaskView>();
   const task = useTask(cabinet.id, begun, (over) => {
     setBegun(undefined);
-    say(over.state === 'done' ? `Done: ${over.label}.` : (over.message ?? 'It was not done.'));
+    notify(over.state === 'done' ? `Done: ${over.label}.` : (over.message ?? 'It was not done.'));
     void refresh();
   });
-  const change: ChangeTable = async (method, url, body, onTrouble = say) => {
+  const change: ChangeTable = async (method, url, body, onTrouble = notify) => {
     try {
       const answer = await send<Changed | TableDefinition>(method, url, body);
       if ('task' in answer && answer.task) setBegun(answer.task);

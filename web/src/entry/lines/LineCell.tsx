@@ -2,8 +2,9 @@ import { type EntryEvent, type EntryState, linePath, showValue } from '@fiche/co
 import type { Problem } from '@fiche/core/fields';
 import type { PreparedField } from '@fiche/core/forms';
 import { typeOf } from '@fiche/core/tables';
+import Button from '@mui/material/Button';
 import { inputFor } from '../../inputs/index.ts';
-import { describedBy } from '../../parts/index.ts';
+import { describedBy, FilledDot } from '../../parts/index.ts';
 import { AskedHere } from '../AskedHere.tsx';
 import { viewOf } from '../EntryFields.tsx';
 import { heard } from '../heard.ts';
@@ -60,21 +61,14 @@ export function LineCell({ state, field, subform, lineKey, n, problem, dispatch,
           {...heard({ state, field, path, dispatch, onWhy, onAdd })}
         />
       )}
-      {filled && !field.readOnly && (
-        <span
-          className={`filled-dot${filled.differs ? ' differs' : ''}`}
-          role="img"
-          aria-label={filled.words}
-          title={filled.words}
-        />
-      )}
+      {filled && !field.readOnly && <FilledDot filled={filled} />}
       <div id={describedBy(id)} className="line-said" aria-live="polite">
         {problem && <div className={problem.asks ? 'ruled-asks' : 'ruled-problem'}>{problem.message}</div>}
         {said && <div className="ruled-notice">{said}</div>}
         {filled?.differs && filled.again && (
-          <button type="button" className="link" tabIndex={-1} onClick={filled.onAgain}>
+          <Button variant="text" tabIndex={-1} onClick={filled.onAgain}>
             {filled.again}
-          </button>
+          </Button>
         )}
       </div>
       <AskedHere

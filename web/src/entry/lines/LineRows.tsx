@@ -1,8 +1,13 @@
 import { counts, type Line, linesIn } from '@fiche/core/entry';
 import { type PreparedField, takeOf } from '@fiche/core/forms';
 import { typeOf } from '@fiche/core/tables';
+import DownIcon from '@mui/icons-material/ArrowDownward';
+import UpIcon from '@mui/icons-material/ArrowUpward';
+import RemoveIcon from '@mui/icons-material/Close';
+import IconButton from '@mui/material/IconButton';
+import Tooltip from '@mui/material/Tooltip';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { type CSSProperties, memo, useEffect, useRef, useState } from 'react';
+import { type CSSProperties, memo, type ReactNode, useEffect, useRef, useState } from 'react';
 import { onWanted } from '../places.ts';
 import { LineCell } from './LineCell.tsx';
 import type { LinesProps } from './Lines.tsx';
@@ -24,7 +29,7 @@ const WIDTHS: Readonly<Record<string, string>> = {
 };
 const widthOf = (field: PreparedField): string => WIDTHS[typeOf(field.field).family] ?? 'minmax(90px, 1.6fr)';
 
-export type ShapeProps = Omit<LinesProps, 'narrow' | 'focusBlank'> & { readonly lines: readonly Line[] };
+export type ShapeProps = Omit<LinesProps, 'narrow' | 'focusBlank' | 'titled'> & { readonly lines: readonly Line[] };
 
 /** Lines as dense rows: a cell each, the blank one last, sums of what the form adds up below. */
 export function LineRows({ entry, subform, lines, onWhy, onAdd }: ShapeProps) {
@@ -175,24 +180,19 @@ function sameRow(a: LineProps, b: LineProps): boolean {
 /** Moves and archives a line by the mouse; by the keyboard, Alt with an arrow and Ctrl with Delete. */
 export function LineActs({ dispatch, subform, line, at }: LineProps) {
   const place = { subform: subform.id, key: line.key };
-  const act = (words: string, sign: string, event: Parameters<typeof dispatch>[0]) => (
-    <button
-      type="button"
-      tabIndex={-1}
-      className="sign"
-      aria-label={`${words} line ${at + 1}`}
-      title={`${words} line ${at + 1}`}
-      onClick={() => dispatch(event)}
-    >
-      {sign}
-    </button>
+  const act = (words: string, icon: ReactNode, event: Parameters<typeof dispatch>[0]) => (
+    <Tooltip title={words}>
+      <IconButton tabIndex={-1} aria-label={`${words} line ${at + 1}`} onClick={() => dispatch(event)}>
+        {icon}
+      </IconButton>
+    </Tooltip>
   );
   return (
     <>
-      {subform.ordered && act('Move up', '↑', { type: 'lineMoved', line: place, to: at - 1 })}
-      {subform.ordered && act('Move down', '↓', { type: 'lineMoved', line: place, to: at + 1 })}
+      {subform.ordered && act('Move up', <UpIcon />, { type: 'lineMoved', line: place, to: at - 1 })}
+      {subform.ordered && act('Move down', <DownIcon />, { type: 'lineMoved', line: place, to: at + 1 })}
       {mayGo(subform, line) &&
-        act(line.state.opening.record ? 'Archive' : 'Take out', '✕', { type: 'lineArchived', line: place })}
+        act(line.state.opening.record ? 'Archive' : 'Remove', <RemoveIcon />, { type: 'lineArchived', line: place })}
     </>
   );
 }

@@ -1,6 +1,8 @@
 import { counts, linePath, linesIn, openColumns, problemsOf, readBlock } from '@fiche/core/entry';
 import { type PreparedSubform, ROWS } from '@fiche/core/forms';
+import Button from '@mui/material/Button';
 import { type ClipboardEvent, type KeyboardEvent, lazy, Suspense, useEffect, useRef, useState } from 'react';
+import { isShortcut } from '../../parts/index.ts';
 import { focusField } from '../places.ts';
 import type { Entry } from '../useEntry.ts';
 import { LineCards } from './LineCards.tsx';
@@ -20,12 +22,14 @@ export interface LinesProps {
   readonly narrow: boolean;
   /** Puts the cursor into the blank line when it opens. */
   readonly focusBlank?: boolean;
+  /** The name of the lines stands above them, where nothing else says it. */
+  readonly titled?: boolean;
   onWhy?(path: string): void;
   onAdd?(path: string, text: string): void;
 }
 
 /** The lines of a subform: as rows on a wide card, as cards on a narrow one or where the form wants them. */
-export default function Lines({ entry, subform, narrow, focusBlank, onWhy, onAdd }: LinesProps) {
+export default function Lines({ entry, subform, narrow, focusBlank, titled, onWhy, onAdd }: LinesProps) {
   const { state, dispatch } = entry;
   const [pasted, setPasted] = useState<Pasted>();
   const [pasting, setPasting] = useState(false);
@@ -62,17 +66,17 @@ export default function Lines({ entry, subform, narrow, focusBlank, onWhy, onAdd
     const { key, field } = place;
     const line = { subform: subform.id, key };
     const at = lines.findIndex((one) => one.key === key);
-    const [up, down] = [event.key === 'ArrowUp', event.key === 'ArrowDown'];
-    if (event.altKey && (up || down) && subform.ordered) {
+    const down = isShortcut(event, 'lineDown');
+    if ((down || isShortcut(event, 'lineUp')) && subform.ordered) {
       dispatch({ type: 'lineMoved', line, to: at + (down ? 1 : -1) });
       go(key, field);
-    } else if (event.ctrlKey && event.key === 'd') {
+    } else if (isShortcut(event, 'copyDown')) {
       dispatch({ type: 'copiedDown', line, field });
       go(key, field);
-    } else if (event.ctrlKey && event.key === 'Delete' && lines[at] && mayGo(subform, lines[at])) {
+    } else if (isShortcut(event, 'removeLine') && lines[at] && mayGo(subform, lines[at])) {
       dispatch({ type: 'lineArchived', line });
       go((lines[at + 1] ?? lines[at - 1])?.key, field);
-    } else if (event.altKey && event.key.toLowerCase() === 'z') dispatch({ type: 'linesUndone' });
+    } else if (isShortcut(event, 'undoLines')) dispatch({ type: 'linesUndone' });
     else return;
     event.preventDefault();
     event.stopPropagation();
@@ -94,7 +98,7 @@ export default function Lines({ entry, subform, narrow, focusBlank, onWhy, onAdd
     event.stopPropagation();
   };
   const leave = (from: EventTarget): void => {
-    const all = [...document.querySelectorAll<HTMLElement>('.card input, .card textarea, .card button.main')];
+    const all = [...document.querySelectorAll<HTMLElement>('.card input, .card textarea, .card [data-save]')];
     const after = all.find(
       (one) => !box.current?.contains(one) && follows(from as Element, one) && !one.matches(':disabled'),
     );
@@ -131,6 +135,7 @@ export default function Lines({ entry, subform, narrow, focusBlank, onWhy, onAdd
       onPaste={onPaste}
     >
       <header className="lines-head">
+        {titled && <h3>{subform.label}</h3>}
         <span className="faded">
           {there.length === 0 ? 'None yet' : `${there.length} ${noun}${there.length === 1 ? '' : 's'}`}
           {least !== null && there.length < least && `, at least ${least}`}
@@ -148,9 +153,9 @@ export default function Lines({ entry, subform, narrow, focusBlank, onWhy, onAdd
           </span>
         )}
         {state.past.length > 0 && (
-          <button type="button" className="link end" onClick={() => dispatch({ type: 'linesUndone' })}>
+          <Button variant="text" className="end" onClick={() => dispatch({ type: 'linesUndone' })}>
             Undo in lines
-          </button>
+          </Button>
         )}
       </header>
       {pasted && (

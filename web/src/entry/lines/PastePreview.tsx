@@ -1,5 +1,6 @@
 import { type EntryEvent, linesIn, openColumns, splitPath, visibleProblems } from '@fiche/core/entry';
 import type { PreparedSubform } from '@fiche/core/forms';
+import Button from '@mui/material/Button';
 import { placeName } from '../places.ts';
 import type { Entry } from '../useEntry.ts';
 
@@ -48,13 +49,13 @@ const SHOWN = 12;
 export function PastePreview({ pasted, onTake, onClose }: { pasted: Pasted; onTake(): void; onClose(): void }) {
   const { misfits, rows } = pasted;
   return (
-    <section className="paste-preview" aria-label="What was pasted" role="alertdialog">
+    <section className="paste-preview" aria-label="Pasted rows" role="alertdialog">
       <p>
         <strong>
           {rows} {rows === 1 ? 'row' : 'rows'} pasted;{' '}
-          {misfits.length === 1 ? 'one thing does not fit' : `${misfits.length} things do not fit`}.
+          {misfits.length === 1 ? 'one problem' : `${misfits.length} problems`}.
         </strong>{' '}
-        What cannot be read stays in its cell as it is, to be mended.
+        A value that cannot be read stays in its cell, so that you can correct it.
       </p>
       <ul>
         {misfits.slice(0, SHOWN).map((one) => (
@@ -62,12 +63,12 @@ export function PastePreview({ pasted, onTake, onClose }: { pasted: Pasted; onTa
         ))}
         {misfits.length > SHOWN && <li>and {misfits.length - SHOWN} more.</li>}
       </ul>
-      <button type="button" className="button" autoFocus onClick={onTake}>
-        Paste it all the same
-      </button>{' '}
-      <button type="button" className="button plain" onClick={onClose}>
-        Leave it
-      </button>
+      <Button autoFocus onClick={onTake}>
+        Paste anyway
+      </Button>{' '}
+      <Button variant="text" onClick={onClose}>
+        Cancel
+      </Button>
     </section>
   );
 }

@@ -1,0 +1,29 @@
+import type { MadeLines } from '@fiche/core/api';
+import { newFieldSchema } from '@fiche/core/tables';
+import type { Transaction } from '../database/index.ts';
+import { loadDefinitions } from '../definitions/index.ts';
+import { addField } from './fields.ts';
+import { changeTable, createTable, tableNow } from './store.ts';
+
+/**
+ * Makes a table for lines of the records of another: an item, a quantity, a price, and their amount, with a field in the
+ * other table for the total of all amounts. As the owner, in a transaction.
+ */
+export async function makeLines(owner: Transaction, tableId: string, label: string): Promise<MadeLines> {
+  const table = await tableNow(owner, tableId);
+  const { currency } = (await loadDefinitions(owner)).office;
+  const { id } = await createTable(owner, table.cabinet, label, `Lines of ${table.label}.`);
+  const add = async (to: string, field: object): Promise<string> => {
+    const { fields } = await addField(owner, to, newFieldSchema.parse(field));
+    return fields.at(-1)?.id ?? '';
+  };
+  const link = await add(id, { label: table.label, type: 'link', settings: { table: tableId }, required: true });
+  const item = await add(id, { label: 'Item', type: 'text' });
+  const quantity = await add(id, { label: 'Quantity', type: 'decimal', settings: { places: 2 } });
+  const price = await add(id, { label: 'Price', type: 'amount', settings: { currency } });
+  const calculation = `${quantity} * ${price}`;
+  await add(id, { label: 'Amount', type: 'amount', settings: { currency }, calculation });
+  const lines = await changeTable(owner, id, { title: item });
+  const total = await add(tableId, { label: `${label} total`, type: 'amount', settings: { currency } });
+  return { lines, link, total };
+}

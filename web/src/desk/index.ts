@@ -1,4 +1,0 @@
-import './desk.css';
-
-export { DeskPage } from './DeskPage.tsx';
-export { NewCabinetPage } from './NewCabinetPage.tsx';

@@ -1,0 +1,93 @@
+import { isBlank, type Value } from '@fiche/core/fields';
+import { labelAt, type PreparedForm, prepareRule } from '@fiche/core/forms';
+import { exampleHolds } from '@fiche/core/proof';
+import type { Example, Rule } from '@fiche/core/rules';
+import { fieldAtPath, linkedTable, typeOf } from '@fiche/core/tables';
+import Button from '@mui/material/Button';
+import { type Phrase, RemoveSentence, Sentence, type Slot, useNotify } from '../parts/index.ts';
+import type { LiveValues } from './fieldSettingsProps.ts';
+
+interface Props {
+  readonly rule: Rule;
+  readonly prepared: PreparedForm;
+  readonly live?: LiveValues;
+  onChange(rule: Rule): void;
+}
+
+/** Values that a rule is tried on at every publish, and whether they should pass. */
+export function ExampleSentences({ rule, prepared, live, onChange }: Props) {
+  const notify = useNotify();
+  const { tables, table } = prepared;
+  const ready = prepareRule(rule, table, tables, false);
+  const now = live?.now ?? '';
+  const set = (at: number, next: Example | undefined): void =>
+    onChange({ ...rule, examples: rule.examples.flatMap((one, n) => (n === at ? (next ? [next] : []) : [one])) });
+  const keep = (): void => {
+    const values = Object.fromEntries(ready.reads.map((path): [string, Value] => [path, live?.valueAt(path) ?? null]));
+    if (Object.values(values).every(isBlank)) {
+      notify('Fill the card first: an example takes the values that stand on it.');
+      return;
+    }
+    const example: Example = { values, passes: true };
+    onChange({ ...rule, examples: [...rule.examples, { ...example, passes: exampleHolds(ready, example, now) }] });
+  };
+  const valueSlot = (example: Example, at: number, path: string): Slot | string => {
+    const field = fieldAtPath(tables, table.id, path);
+    const value = example.values[path] ?? null;
+    if (!field || linkedTable(field) !== undefined) return isBlank(value) ? 'blank' : `record ${value}`;
+    const text = isBlank(value) ? '' : typeOf(field).format(value, field.settings);
+    return {
+      key: `${at}-${path}`,
+      label: `${field.label} of the example`,
+      shown: text || 'blank',
+      pick: { kind: 'text', current: text },
+      onSet: (typed) => {
+        const read = typeOf(field).parse(typed, field.settings);
+        if (!read.ok) return notify(read.message);
+        set(at, { ...example, values: { ...example.values, [path]: read.value } });
+      },
+    };
+  };
+  return (
+    <>
+      {rule.examples.map((example, at) => {
+        const holds = exampleHolds(ready, example, now);
+        const parts: Phrase = [
+          'Example: ',
+          ...ready.reads.flatMap((path, n) => [
+            n === 0 ? '' : ', ',
+            `${labelAt(tables, table.id, path)} `,
+            valueSlot(example, at, path),
+          ]),
+          ' should ',
+          {
+            key: 'passes',
+            label: 'what the rule should say of the example',
+            shown: example.passes ? 'pass' : rule.kind === 'stop' ? 'be refused' : 'be asked about',
+            pick: {
+              kind: 'options',
+              current: example.passes ? 'yes' : 'no',
+              options: [
+                { value: 'yes', label: 'pass' },
+                { value: 'no', label: rule.kind === 'stop' ? 'be refused' : 'be asked about' },
+              ],
+            },
+            onSet: (value) => set(at, { ...example, passes: value === 'yes' }),
+          },
+          holds ? ', and it does.' : ', and it does not.',
+        ];
+        return (
+          <div key={JSON.stringify(example)} className={holds ? 'example' : 'example fails'}>
+            <Sentence
+              parts={parts}
+              end={<RemoveSentence what={`example ${at + 1}`} onRemove={() => set(at, undefined)} />}
+            />
+          </div>
+        );
+      })}
+      <Button variant="text" className="small" onClick={keep}>
+        Keep what is on the card as an example
+      </Button>
+    </>
+  );
+}

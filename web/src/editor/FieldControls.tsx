@@ -1,0 +1,136 @@
+import { isField, itemKey, type PlacedField } from '@fiche/core/forms';
+import { typeOf } from '@fiche/core/tables';
+import { useState } from 'react';
+import { CheckField, SelectField } from '../parts/index.ts';
+import { aroundOf, ExpressionSlot } from '../sentences/index.ts';
+import { DefaultControl, defaultWords, kindWords, TextControl } from '../tables/index.ts';
+import { addItem, freshItemId } from './edit.ts';
+import type { FieldSettingsProps } from './fieldSettingsProps.ts';
+
+type SetField = (change: Partial<PlacedField>) => void;
+
+/** The ordinary settings of a field on this form: label, required, read-only, default, help text, reference card. */
+export function FieldControls(props: FieldSettingsProps & { one: PlacedField; set: SetField }) {
+  const { prepared, field, one, set } = props;
+  const { field: column } = field;
+  const type = typeOf(column);
+  const written = type.editable && column.calculation === null;
+  const calculated = one.calculation !== null;
+  return (
+    <div className="settings-form">
+      <p className="faded">
+        {kindWords(column, prepared.tables)}
+        {column.type === 'sequence' && ', given on save'}
+        {column.calculation !== null && `, calculated by its table as ${column.calculation}`}
+      </p>
+      <TextControl
+        key={`label ${one.label}`}
+        label="Label"
+        text={one.label ?? ''}
+        none={column.label}
+        onSet={(text) => set({ label: text === '' || text === column.label ? null : text })}
+      />
+      {written && !calculated && (
+        <div>
+          <CheckField
+            label={column.required ? 'Required, by the table' : 'Required'}
+            checked={field.required}
+            disabled={column.required || one.readOnly}
+            onChange={(required) => set({ required })}
+          />
+          <CheckField label="Read-only" checked={one.readOnly} onChange={(readOnly) => set({ readOnly })} />
+        </div>
+      )}
+      {written && !calculated && !['choices', 'links', 'link', 'attachments'].includes(column.type) && (
+        <FormDefault {...props} />
+      )}
+      <TextControl
+        key={`help ${one.help}`}
+        label="Help text"
+        text={one.help ?? column.help}
+        none="none"
+        onSet={(text) => set({ help: text === column.help ? null : text })}
+      />
+      {column.type === 'link' && <ReferenceCardSwitch {...props} />}
+    </div>
+  );
+}
+
+/** The default on this form: that of the table, none, or one of its own. */
+function FormDefault({ field, one, set }: FieldSettingsProps & { one: PlacedField; set: SetField }) {
+  const { field: column } = field;
+  const none = one.initial?.kind === 'value' && one.initial.value === null;
+  const [choosing, setChoosing] = useState(false);
+  const own = choosing || (one.initial !== null && !none);
+  const ofTable = defaultWords(column);
+  return (
+    <>
+      <SelectField
+        label="Default value"
+        value={own ? 'own' : none ? 'none' : 'table'}
+        options={[
+          { value: 'table', label: ofTable === '' ? 'none' : `as the table: ${ofTable}` },
+          ...(ofTable === '' ? [] : [{ value: 'none', label: 'none' }]),
+          { value: 'own', label: 'its own on this form' },
+        ]}
+        onChange={(value) => {
+          setChoosing(value === 'own');
+          if (value !== 'own') set({ initial: value === 'none' ? { kind: 'value', value: null } : null });
+        }}
+      />
+      {own && (
+        <DefaultControl
+          label="Value"
+          field={{ type: column.type, settings: column.settings, initial: none ? null : one.initial }}
+          onSet={(initial) => set({ initial: initial ?? { kind: 'value', value: null } })}
+        />
+      )}
+    </>
+  );
+}
+
+/** A link can show its record’s reference card below it. */
+function ReferenceCardSwitch({ definition, field, onChange }: FieldSettingsProps) {
+  const card = definition.sections
+    .flatMap((section) => section.items)
+    .find((item) => !isField(item) && item.kind === 'card' && item.of === field.id);
+  return (
+    <CheckField
+      label="With its reference card"
+      checked={card !== undefined}
+      onChange={(on) => {
+        if (on)
+          onChange(addItem(definition, { kind: 'card', id: freshItemId(definition, 'card'), of: field.id }, field.id));
+        else if (card)
+          onChange({
+            ...definition,
+            sections: definition.sections.map((section) => ({
+              ...section,
+              items: section.items.filter((item) => itemKey(item) !== itemKey(card)),
+            })),
+          });
+      }}
+    />
+  );
+}
+
+/** The formula that calculates a field on this form, so that nobody types it. */
+export function FieldCalculation(props: FieldSettingsProps & { one: PlacedField; set: SetField }) {
+  const { field, prepared, live, one, set } = props;
+  return (
+    <ExpressionSlot
+      label={`Formula of ${field.label}`}
+      source={one.calculation}
+      addLabel="Calculate it…"
+      fields={[...prepared.fields.values()]
+        .filter((other) => other.id !== field.id)
+        .map((other) => ({ ...other.field, label: other.label }))}
+      tables={prepared.tables}
+      lines={aroundOf(prepared).lines}
+      into={field.field}
+      valueAt={live?.valueAt}
+      now={live?.now ?? ''}
+      onSet={(calculation) => set({ calculation, readOnly: false })}
+    />
+  );
+}

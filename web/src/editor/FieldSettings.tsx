@@ -1,0 +1,85 @@
+import { isGiven, typeOf } from '@fiche/core/tables';
+import { CheckField } from '../parts/index.ts';
+import { changeField, fieldOn } from './edit.ts';
+import { FieldCalculation, FieldControls } from './FieldControls.tsx';
+import { canFill, FillSentences } from './FillSentences.tsx';
+import type { FieldSettingsProps } from './fieldSettingsProps.ts';
+import { NarrowingSentences } from './NarrowingSentences.tsx';
+import { RuleSentences } from './RuleSentences.tsx';
+import { Findings, RemoveFromForm, SettingsGroup, ShownWhen } from './SettingsGroup.tsx';
+import { ShownSentences } from './ShownSentences.tsx';
+
+/** The selected field: its ordinary settings as controls, then its choices, fills, conditions, rules and calculation. */
+export function FieldSettings(props: FieldSettingsProps) {
+  const { definition, prepared, field, findings, onChange } = props;
+  const one = fieldOn(definition, field.id);
+  const placed = [...prepared.fields.values()].filter((other) => other.placed);
+  if (!one) return null;
+  const set = (change: Parameters<typeof changeField>[2]): void => onChange(changeField(definition, field.id, change));
+  const calculable =
+    !['link', 'links', 'choices'].includes(typeOf(field.field).family) &&
+    !isGiven(field.field) &&
+    field.field.calculation === null;
+  return (
+    <>
+      <header className="panel-head">
+        <h2>{field.label}</h2> <span className="mono faded">{field.id}</span>
+        <span className="faded end">
+          {placed.indexOf(field) + 1} of {placed.length}
+        </span>
+      </header>
+      <Findings findings={findings.filter((finding) => finding.path === field.id)} />
+      <FieldControls {...props} one={one} set={set} />
+      {field.source && (
+        <SettingsGroup title="Choices" letter="N" about="Only these are offered, and only these are accepted.">
+          <NarrowingSentences {...props} />
+        </SettingsGroup>
+      )}
+      {canFill(field) && (
+        <SettingsGroup
+          title="Fills"
+          letter="F"
+          about="Copied once, true on the day; a reference card is always current."
+        >
+          <FillSentences {...props} />
+        </SettingsGroup>
+      )}
+      <ShownWhen
+        what={field.label}
+        about="A hidden field is neither required nor checked."
+        prepared={prepared}
+        except={[field.id]}
+        condition={one.shownWhen}
+        onChange={(shownWhen) => set({ shownWhen })}
+      >
+        {one.shownWhen && (
+          <CheckField
+            label="Keep its value while hidden"
+            checked={one.keepHidden}
+            onChange={(keepHidden) => set({ keepHidden })}
+          />
+        )}
+      </ShownWhen>
+      <SettingsGroup title="Validation" letter="V" about="Checked while typing, and again by the server.">
+        {!field.readOnly && !field.required && (
+          <ShownSentences
+            prepared={prepared}
+            except={[]}
+            condition={one.requiredWhen}
+            lead={`${field.label} is required when `}
+            none=""
+            addLabel="Require it only when…"
+            onChange={(requiredWhen) => set({ requiredWhen })}
+          />
+        )}
+        <RuleSentences {...props} />
+      </SettingsGroup>
+      {calculable && (
+        <SettingsGroup title="Calculation" letter="C" about="Nobody types a calculated value.">
+          <FieldCalculation {...props} one={one} set={set} />
+        </SettingsGroup>
+      )}
+      <RemoveFromForm {...{ definition, onChange }} selected={field.id} />
+    </>
+  );
+}

@@ -1,0 +1,41 @@
+import type { FindingView } from '@fiche/core/api';
+import Button from '@mui/material/Button';
+import { Sheet } from '../parts/index.ts';
+
+interface Props {
+  readonly findings: readonly FindingView[];
+  labelOf(path: string): string;
+  onShow(path: string): void;
+  onClose(): void;
+}
+
+/** What the check found: what has to be corrected before publishing, and what is worth a look. */
+export function FindingsSheet({ findings, labelOf, onShow, onClose }: Props) {
+  const list = (weight: FindingView['weight'], heading: string) => {
+    const found = findings.filter((one) => one.weight === weight);
+    if (found.length === 0) return null;
+    return (
+      <section aria-label={heading}>
+        <h3>{heading}</h3>
+        {found.map((one) => (
+          <div key={one.path + one.message} className={`finding ${weight}`}>
+            <span aria-hidden="true">{weight === 'must' ? '▲ ' : '● '}</span>
+            {one.message} <small className="finding-why">{one.why}</small>
+            <div>
+              <Button variant="text" onClick={() => onShow(one.path)}>
+                Show me {labelOf(one.path)}
+              </Button>
+            </div>
+          </div>
+        ))}
+      </section>
+    );
+  };
+  return (
+    <Sheet title="Check" label="Findings" onClose={onClose}>
+      {findings.length === 0 && <p className="faded">No problems: the form can be published.</p>}
+      {list('must', 'Problems: correct them before publishing')}
+      {list('look', 'Worth a look')}
+    </Sheet>
+  );
+}

@@ -1,0 +1,122 @@
+import { isField, isSubform, itemKey } from '@fiche/core/forms';
+import { linkedTable } from '@fiche/core/tables';
+import Button from '@mui/material/Button';
+import { SelectField } from '../parts/index.ts';
+import { CardLayout, TextControl } from '../tables/index.ts';
+import { changeSection, itemOn, removeSection, replaceItem } from './edit.ts';
+import type { ItemSettingsProps } from './fieldSettingsProps.ts';
+import { Findings, RemoveFromForm, SettingsGroup, ShownWhen } from './SettingsGroup.tsx';
+
+/** The sentences of a section: its heading, its columns, when it shows. */
+export function SectionSettings({ definition, prepared, findings, selected, onChange }: ItemSettingsProps) {
+  const section = definition.sections.find((one) => `§${one.id}` === selected);
+  if (!section) return null;
+  const set = (change: Parameters<typeof changeSection>[2]): void =>
+    onChange(changeSection(definition, section.id, change));
+  return (
+    <>
+      <header className="panel-head">
+        <h2>{section.label || 'Section'}</h2>
+      </header>
+      <Findings findings={findings.filter((finding) => finding.path === `#${section.id}`)} />
+      <div className="settings-form">
+        <TextControl
+          key={section.label}
+          label="Heading"
+          text={section.label}
+          none="none"
+          onSet={(label) => set({ label })}
+        />
+        <SelectField
+          label="Columns on a wide card"
+          value={String(section.columns)}
+          options={['1', '2', '3', '4'].map((value) => ({ value, label: value }))}
+          onChange={(value) => set({ columns: Number(value) })}
+        />
+      </div>
+      <ShownWhen
+        what="the section"
+        about="Hidden fields are neither required nor checked."
+        prepared={prepared}
+        except={section.items.filter(isField).map((one) => one.field)}
+        condition={section.shownWhen}
+        onChange={(shownWhen) => set({ shownWhen })}
+      />
+      {definition.sections.length > 1 && (
+        <p className="acts panel-part">
+          <Button variant="text" onClick={() => onChange(removeSection(definition, section.id))}>
+            Remove the section; its fields stay
+          </Button>
+        </p>
+      )}
+    </>
+  );
+}
+
+/** A field of the form that the table does not have any more, or not in use: it can only be removed. */
+export function GoneFieldSettings({ definition, findings, selected, onChange }: ItemSettingsProps) {
+  return (
+    <>
+      <header className="panel-head">
+        <h2>{selected}</h2>
+      </header>
+      <Findings findings={findings.filter((finding) => finding.path === selected)} />
+      <RemoveFromForm {...{ definition, selected, onChange }} />
+    </>
+  );
+}
+
+/** The sentences of a heading, a note or a reference card. */
+export function WordsSettings({ definition, prepared, findings, selected, onChange }: ItemSettingsProps) {
+  const item = itemOn(definition, selected);
+  if (!item || isField(item) || isSubform(item)) return null;
+  const remove = <RemoveFromForm {...{ definition, selected, onChange }} />;
+  const found = <Findings findings={findings.filter((finding) => finding.path === selected)} />;
+  if (item.kind === 'card') {
+    const link = prepared.fields.get(item.of);
+    const table = prepared.tables.get(linkedTable(link?.field) ?? '');
+    return (
+      <>
+        <header className="panel-head">
+          <h2>Reference card</h2>
+        </header>
+        {found}
+        <SettingsGroup title="Record" about="Read-only and always current: no copy.">
+          <p className="sentence">
+            What is known of the record that this form’s <strong>{link?.label ?? item.of}</strong> points at.
+          </p>
+        </SettingsGroup>
+        {table && (
+          <SettingsGroup
+            title={`What it shows of ${table.label}`}
+            about="Laid out once, for every form that links there."
+          >
+            <CardLayout table={table} />
+          </SettingsGroup>
+        )}
+        {remove}
+      </>
+    );
+  }
+  return (
+    <>
+      <header className="panel-head">
+        <h2>{item.kind === 'heading' ? 'Heading' : 'Note'}</h2>
+      </header>
+      {found}
+      <div className="settings-form">
+        <TextControl
+          key={item.text}
+          label={item.kind === 'heading' ? 'Heading' : 'Note'}
+          text={item.text}
+          multiline={item.kind === 'note'}
+          onSet={(text) => {
+            if (text === '') throw new Error('Write something, or remove it from the form.');
+            onChange(replaceItem(definition, itemKey(item), { ...item, text }));
+          }}
+        />
+      </div>
+      {remove}
+    </>
+  );
+}

@@ -1,0 +1,127 @@
+import { describeCondition, EVERYTHING, type Group } from '@fiche/core/conditions';
+import { namesOf } from '@fiche/core/forms';
+import { type Narrowing, NOT_NARROWED } from '@fiche/core/narrowing';
+import { type Phrase, Sentence, type Slot } from '../parts/index.ts';
+import { aroundOf, ConditionSentences, narrowingSides } from '../sentences/index.ts';
+import { changeField, fieldOn } from './edit.ts';
+import type { FieldSettingsProps } from './fieldSettingsProps.ts';
+
+/** “Offer Berths whose Pontoon is this form’s Pontoon”: both sides named, each in its own colour, line and word. */
+export function NarrowingSentences({ definition, prepared, field, onChange }: FieldSettingsProps) {
+  const { source } = field;
+  const choices = source && prepared.tables.get(source.table);
+  if (!source || !choices) return null;
+  const narrowing = fieldOn(definition, field.id)?.narrowing ?? NOT_NARROWED;
+  const set = (change: Partial<Narrowing>): void => {
+    const next = { ...narrowing, ...change };
+    onChange(changeField(definition, field.id, { narrowing: { ...next, show: [...next.show] } }));
+  };
+  const others = [...prepared.fields.values()]
+    .filter((one) => one.placed && one.id !== field.id)
+    .map((one) => ({ ...one.field, label: one.label }));
+  const isLevel = source.column !== undefined;
+  const ancestors = isLevel
+    ? field.narrowing.where.of.flatMap((one) =>
+        one.kind === 'compare' && 'right' in one && one.right.kind === 'form'
+          ? [prepared.fields.get(one.right.path)?.label ?? '']
+          : [],
+      )
+    : [];
+  const ofTable = field.field.narrowing;
+  const names = namesOf({ tables: prepared.tables, table: prepared.table.id, choices: choices.id, sides: true });
+  const offered = isLevel ? (choices.fields.find((one) => one.id === source.column)?.label ?? '') : choices.label;
+  const columns = choices.fields.filter((one) => !['links', 'choices', 'longText'].includes(one.type));
+  const labelOf = (id: string | null): string => choices.fields.find((one) => one.id === id)?.label ?? 'title';
+  const sort: Slot = {
+    key: 'sort',
+    label: `column of ${choices.label} to sort by`,
+    side: 'choices',
+    shown: labelOf(narrowing.sort),
+    pick: {
+      kind: 'options',
+      current: narrowing.sort ?? '',
+      options: [
+        { value: '', label: 'title', detail: 'what names a record' },
+        ...columns.map((one) => ({ value: one.id, label: one.label })),
+      ],
+    },
+    onSet: (id) => set({ sort: id === '' ? null : id }),
+  };
+  const shown: Slot = {
+    key: 'show',
+    label: 'columns shown beside each choice',
+    side: 'choices',
+    shown: narrowing.show.length === 0 ? 'nothing' : narrowing.show.map(labelOf).join(', '),
+    quiet: narrowing.show.length === 0,
+    pick: {
+      kind: 'options',
+      options: columns.map((one) => ({
+        value: one.id,
+        label: one.label,
+        detail: narrowing.show.includes(one.id) ? 'shown: remove it' : 'show it',
+      })),
+    },
+    onSet: (id) =>
+      set({
+        show: narrowing.show.includes(id)
+          ? narrowing.show.filter((one) => one !== id)
+          : [...narrowing.show, id].slice(-4),
+      }),
+  };
+  const only: Slot = {
+    key: 'only',
+    label: 'what happens when one choice is left',
+    shown: narrowing.only ? 'is chosen by itself' : 'waits to be chosen',
+    quiet: !narrowing.only,
+    pick: {
+      kind: 'options',
+      current: narrowing.only ? 'yes' : 'no',
+      options: [
+        { value: 'yes', label: 'is chosen by itself' },
+        { value: 'no', label: 'waits to be chosen' },
+      ],
+    },
+    onSet: (value) => set({ only: value === 'yes' }),
+  };
+  const adds: Slot = {
+    key: 'adds',
+    label: 'whether a new one can be added in place',
+    shown: narrowing.adds ? 'may add a new one in place' : 'has to choose another',
+    quiet: !narrowing.adds,
+    pick: {
+      kind: 'options',
+      current: narrowing.adds ? 'yes' : 'no',
+      options: [
+        { value: 'yes', label: 'may add a new one in place', detail: 'who may add there; never on a public page' },
+        { value: 'no', label: 'has to choose another' },
+      ],
+    },
+    onSet: (value) => set({ adds: value === 'yes' }),
+  };
+  const tail: Phrase = isLevel ? [] : ['sorted by ', sort, ', with ', shown, ' beside'];
+  return (
+    <>
+      {ofTable && (
+        <p className="sentence">
+          {`The table ${prepared.table.label} narrows it everywhere: ${describeCondition(ofTable, names)}. Here it can be narrowed further.`}
+        </p>
+      )}
+      {ancestors.length > 0 && <p className="sentence">Every level above counts: {ancestors.join(' and ')}.</p>}
+      <ConditionSentences
+        sides={narrowingSides(prepared.tables, choices.id, others, aroundOf(prepared))}
+        where={narrowing.where as Group}
+        lead={[`Offer ${offered} whose `]}
+        tail={tail}
+        none={
+          isLevel
+            ? [`Offer every ${offered} of ${choices.label}.`]
+            : [`Offer every ${ofTable ? 'such ' : ''}record of ${offered}, `, ...tail, '.']
+        }
+        addLabel="Narrow it by another field"
+        onChange={(where) => set({ where: where.of.length === 0 ? EVERYTHING : where })}
+      />
+      <Sentence parts={['When one choice is left, it ', only, '.']} />
+      {!isLevel && <Sentence parts={['Who does not find it ', adds, '.']} />}
+    </>
+  );
+}

@@ -1,0 +1,82 @@
+import { type Subform, subformsOf } from '@fiche/core/forms';
+import { SelectField } from '../parts/index.ts';
+import { TextControl } from '../tables/index.ts';
+import { replaceItem } from './edit.ts';
+import type { ItemSettingsProps } from './fieldSettingsProps.ts';
+import { Findings, RemoveFromForm, ShownWhen } from './SettingsGroup.tsx';
+
+/** The sentences of a subform: whose lines, how they are entered, how many, when it shows. */
+export function SubformSettings({ definition, prepared, findings, selected, onChange }: ItemSettingsProps) {
+  const subform = subformsOf(definition).find((one) => one.id === selected);
+  if (!subform) return null;
+  const table = prepared.tables.get(subform.table);
+  const label = subform.label ?? table?.label ?? subform.id;
+  const set = (change: Partial<Subform>): void =>
+    onChange(replaceItem(definition, subform.id, { ...subform, ...change }));
+  return (
+    <>
+      <header className="panel-head">
+        <h2>{label}</h2> <span className="mono faded">{subform.id}</span>
+      </header>
+      <Findings findings={findings.filter((finding) => finding.path === subform.id)} />
+      <div className="settings-form">
+        <p className="faded">
+          Lines: the records of {table?.label ?? subform.table} that belong to this one, saved together with it.
+        </p>
+        <TextControl
+          key={`label ${subform.label}`}
+          label="Name"
+          text={subform.label ?? ''}
+          none={table?.label}
+          onSet={(text) => set({ label: text === '' || text === table?.label ? null : text })}
+        />
+        <SelectField
+          label="Lines are entered as"
+          value={subform.as}
+          options={[
+            { value: 'rows', label: 'rows: dense, a cell each' },
+            { value: 'cards', label: 'cards: for lines with many fields' },
+          ]}
+          onChange={(as) => set({ as: as as Subform['as'] })}
+        />
+        <CountControl label="Least number of lines" value={subform.least} onSet={(least) => set({ least })} />
+        <CountControl label="Greatest number of lines" value={subform.most} onSet={(most) => set({ most })} />
+      </div>
+      <p className="panel-about">
+        Formulas and rules of the form know the lines as <code>{subform.id}</code>: <code>count({subform.id})</code>,{' '}
+        <code>sum({subform.id}.…)</code>.
+      </p>
+      <ShownWhen
+        what={label}
+        about="Lines of a hidden subform are not saved."
+        prepared={prepared}
+        except={[]}
+        condition={subform.shownWhen}
+        onChange={(shownWhen) => set({ shownWhen })}
+      />
+      <RemoveFromForm {...{ definition, selected, onChange }} />
+    </>
+  );
+}
+
+interface CountControlProps {
+  readonly label: string;
+  readonly value: number | null;
+  onSet(value: number | null): void;
+}
+
+/** A number of lines from 1 to 999; empty for no limit. */
+function CountControl({ label, value, onSet }: CountControlProps) {
+  return (
+    <TextControl
+      key={value}
+      label={label}
+      text={value === null ? '' : String(value)}
+      none="no limit"
+      onSet={(text) => {
+        if (text !== '' && !/^[1-9]\d{0,2}$/.test(text)) throw new Error('Write a number from 1 to 999, or nothing.');
+        onSet(text === '' ? null : Number(text));
+      }}
+    />
+  );
+}

@@ -1,0 +1,3 @@
+import './editor.css';
+
+export { FormEditor } from './FormEditor.tsx';

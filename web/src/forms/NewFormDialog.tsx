@@ -1,0 +1,181 @@
+import type { ListedForm } from '@fiche/core/api';
+import { type DefinedForm, generateForm, isField, linesInto, OPENING_WORDS, OPENINGS } from '@fiche/core/forms';
+import Alert from '@mui/material/Alert';
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import TextField from '@mui/material/TextField';
+import { type SyntheticEvent, useState } from 'react';
+import { useNavigate } from 'react-router-dom';
+import { send, useOffice, useRefreshCabinet } from '../client/index.ts';
+import { CheckField, SelectField } from '../parts/index.ts';
+
+/** What may be done through a new form. */
+const MAY = {
+  all: { add: true, change: true, archive: true },
+  add: { add: true, change: false, archive: false },
+  change: { add: false, change: true, archive: false },
+  look: { add: false, change: false, archive: false },
+} as const;
+
+/** Makes a form from a table, and shows beforehand what will be on it. */
+export function NewFormDialog({ onClose }: { onClose(): void }) {
+  const { cabinet, tables } = useOffice();
+  const refresh = useRefreshCabinet();
+  const navigate = useNavigate();
+  const offered = cabinet.tables.filter((one) => !one.archived && one.kind === 'records');
+  const [table, setTable] = useState(offered[0]?.id ?? '');
+  const [label, setLabel] = useState('');
+  const [opensOn, setOpensOn] = useState<DefinedForm['opensOn']>('blank');
+  const [fields, setFields] = useState<'all' | 'none'>('all');
+  const [may, setMay] = useState<keyof typeof MAY>('all');
+  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
+  const [trouble, setTrouble] = useState('');
+  const lines = linesInto(tables, table).map((one) => ({ ...one, key: `${one.table.id}.${one.link}` }));
+  const proposed = tables.get(table)?.label ?? '';
+  const chosen = {
+    opensOn,
+    fields,
+    may: MAY[may],
+    subforms: fields === 'none' ? [] : lines.map((one) => one.key).filter((key) => !left.has(key)),
+  };
+  const make = async (event: SyntheticEvent): Promise<void> => {
+    event.preventDefault();
+    setTrouble('');
+    try {
+      const form = await send<ListedForm>('POST', `/api/cabinets/${cabinet.id}/forms`, {
+        ...chosen,
+        table,
+        label: label.trim() || proposed,
+      });
+      await refresh();
+      navigate(`/${cabinet.id}/forms/${form.id}/edit`);
+    } catch (error) {
+      setTrouble((error as Error).message);
+    }
+  };
+  return (
+    <Dialog open onClose={onClose} fullWidth maxWidth="md" aria-label="New form">
+      <form noValidate onSubmit={(event) => void make(event)}>
+        <DialogTitle>New form</DialogTitle>
+        <DialogContent>
+          <div className="new-form">
+            <div className="settings-form">
+              <SelectField
+                autoFocus
+                label="Table"
+                value={table}
+                options={offered.map((one) => ({ value: one.id, label: one.label }))}
+                onChange={setTable}
+              />
+              <TextField
+                label="Name"
+                value={label}
+                placeholder={proposed}
+                onChange={(event) => setLabel(event.target.value)}
+              />
+              <SelectField
+                label="Fields"
+                value={fields}
+                options={[
+                  { value: 'all', label: 'all fields of the table' },
+                  { value: 'none', label: 'no fields yet' },
+                ]}
+                onChange={(value) => setFields(value as 'all' | 'none')}
+              />
+              {fields === 'all' &&
+                lines.map((one) => (
+                  <CheckField
+                    key={one.key}
+                    label={`${one.table.label} as lines`}
+                    checked={!left.has(one.key)}
+                    onChange={(on) => {
+                      const next = new Set(left);
+                      if (on) next.delete(one.key);
+                      else next.add(one.key);
+                      setLeft(next);
+                    }}
+                  />
+                ))}
+              <SelectField
+                label="People may"
+                value={may}
+                options={[
+                  { value: 'all', label: 'add, change and archive records' },
+                  { value: 'add', label: 'add records only' },
+                  { value: 'change', label: 'change records only' },
+                  { value: 'look', label: 'look at records only' },
+                ]}
+                onChange={(value) => setMay(value as keyof typeof MAY)}
+              />
+              <SelectField
+                label="Opens on"
+                value={opensOn}
+                options={OPENINGS.map((one) => ({ value: one, label: OPENING_WORDS[one] }))}
+                onChange={(value) => setOpensOn(value as DefinedForm['opensOn'])}
+              />
+            </div>
+            <FormPreview table={table} label={label.trim() || proposed} chosen={chosen} />
+          </div>
+          {trouble && (
+            <Alert severity="error" role="alert">
+              {trouble}
+            </Alert>
+          )}
+        </DialogContent>
+        <DialogActions>
+          <Button variant="text" onClick={onClose}>
+            Cancel
+          </Button>
+          <Button type="submit" variant="contained">
+            Create form
+          </Button>
+        </DialogActions>
+      </form>
+    </Dialog>
+  );
+}
+
+/** The card that will be made, in outline: its fields with their types, and its lines. */
+function FormPreview({
+  table: id,
+  label,
+  chosen,
+}: {
+  table: string;
+  label: string;
+  chosen: NonNullable<Parameters<typeof generateForm>[2]>;
+}) {
+  const { tables } = useOffice();
+  const table = tables.get(id);
+  if (!table) return null;
+  const form = generateForm(table, label, chosen, tables);
+  const items = form.sections.flatMap((section) => section.items);
+  return (
+    <section className="form-preview" aria-label="Preview">
+      <h3>{label}</h3>
+      {items.length === 0 && <p className="faded">A blank card: its fields are added in the form editor.</p>}
+      <ul>
+        {items.map((item) => {
+          if (isField(item)) {
+            const field = table.fields.find((one) => one.id === item.field);
+            return (
+              <li key={item.field}>
+                {field?.required && <span className="tick" role="img" aria-label="required" />}
+                {field?.label}
+              </li>
+            );
+          }
+          if (item.kind !== 'subform') return null;
+          return (
+            <li key={item.id} className="lines">
+              {tables.get(item.table)?.label}: lines
+            </li>
+          );
+        })}
+      </ul>
+    </section>
+  );
+}

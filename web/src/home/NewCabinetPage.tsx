@@ -1,0 +1,45 @@
+import TextField from '@mui/material/TextField';
+import { useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useNavigate } from 'react-router-dom';
+import { send, useOffice } from '../client/index.ts';
+import { InlineForm } from '../parts/index.ts';
+
+/** Makes an empty cabinet: a named group of tables and forms, to begin with a table, a file, or another cabinet's file. */
+export function NewCabinetPage() {
+  const { may } = useOffice();
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const [label, setLabel] = useState('');
+  const [trouble, setTrouble] = useState('');
+  if (!may('build')) return <p className="empty">Your role does not allow making a cabinet.</p>;
+  const make = async (): Promise<void> => {
+    try {
+      const made = await send<{ id: string }>('POST', '/api/cabinets', { label });
+      await queries.invalidateQueries({ queryKey: ['session'] });
+      navigate(`/${made.id}/home`);
+    } catch (error) {
+      setTrouble((error as Error).message);
+    }
+  };
+  return (
+    <div className="page-body">
+      <div className="page-head">
+        <h1>New cabinet</h1>
+      </div>
+      <p className="faded">
+        A cabinet holds tables and forms of its own, and says who may use them. It starts empty: add a table, import a
+        spreadsheet, or import a file that <em>Export cabinet</em> made.
+      </p>
+      <InlineForm label="New cabinet" submit="Create cabinet" trouble={trouble} onSubmit={make}>
+        <TextField
+          autoFocus
+          label="Name"
+          value={label}
+          error={trouble !== ''}
+          onChange={(event) => setLabel(event.target.value)}
+        />
+      </InlineForm>
+    </div>
+  );
+}

@@ -1,0 +1,5 @@
+import './home.css';
+
+export { FillCabinet } from './FillCabinet.tsx';
+export { HomePage } from './HomePage.tsx';
+export { NewCabinetPage } from './NewCabinetPage.tsx';

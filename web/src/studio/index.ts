@@ -1,3 +1,0 @@
-import './studio.css';
-
-export { StudioPage } from './StudioPage.tsx';

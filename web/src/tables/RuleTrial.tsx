@@ -1,0 +1,63 @@
+import { formatCount } from '@fiche/core/office';
+import type { Rule } from '@fiche/core/rules';
+import Button from '@mui/material/Button';
+import { useState } from 'react';
+import { send, useOffice } from '../client/index.ts';
+import { type BrokenRecord, Trial } from './Trial.tsx';
+
+interface Tried {
+  readonly breaks: number;
+  readonly looked: number;
+  readonly of: number;
+  readonly examples: readonly BrokenRecord[];
+}
+
+/** How many existing records break a rule, and which; `url` is where the rule is tried. */
+export function RuleTrial({ url, rule, table }: { url: string; rule: Rule; table: string }) {
+  const { cabinet } = useOffice();
+  const [tried, setTried] = useState<Tried>();
+  const [trouble, setTrouble] = useState('');
+  const [looking, setLooking] = useState(false);
+  const look = async (): Promise<void> => {
+    setLooking(true);
+    setTrouble('');
+    try {
+      setTried(await send<Tried>('POST', url, { rule }));
+    } catch (error) {
+      setTrouble((error as Error).message);
+    } finally {
+      setLooking(false);
+    }
+  };
+  const many = (n: number): string => formatCount(n);
+  return (
+    <>
+      <Button variant="text" className="small" disabled={looking} onClick={() => void look()}>
+        {looking ? 'Checking…' : 'Check existing records'}
+      </Button>
+      {trouble && (
+        <p className="ruled-problem" role="alert">
+          {trouble}
+        </p>
+      )}
+      {tried && (
+        <Trial
+          heading={
+            tried.breaks === 0
+              ? `None of ${many(tried.looked)} records breaks it.`
+              : `${many(tried.breaks)} of ${many(tried.looked)} records ${tried.breaks === 1 ? 'breaks' : 'break'} it. They stay as they are until somebody saves them.`
+          }
+          path={`/${cabinet.id}/tables/${table}`}
+          breaks={tried.breaks}
+          examples={tried.examples.slice(0, 12)}
+        >
+          {tried.looked < tried.of && (
+            <span className="faded">
+              The first {many(tried.looked)} of {many(tried.of)} were checked.
+            </span>
+          )}
+        </Trial>
+      )}
+    </>
+  );
+}
