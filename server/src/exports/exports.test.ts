@@ -1,8 +1,11 @@
+import { confirmDisclosures } from '@fiche/core/proof';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { asActor } from '../database/index.ts';
+import { loadDefinitions } from '../definitions/index.ts';
 import { freshDatabase, type TestDatabase } from '../fixtures/database.ts';
 import { type Client, PASSWORD, type TestOffice, testOffice } from '../fixtures/office.ts';
+import { findForm, publishForm, saveDraft } from '../forms/index.ts';
 import { createCabinet } from '../tables/index.ts';
 import { cabinetZip, fillCabinet } from './index.ts';
 
@@ -21,7 +24,19 @@ beforeAll(async () => {
   await add('quay_berths', { label: 'Tags', type: 'choices', settings: { choices: ['deep, wide', 'shore power'] } });
   await add('quay_berths', { label: 'Neighbours', type: 'links', settings: { table: 'quay_berths' } });
   await add('quay_berths', { label: 'Surveyed', type: 'dateTime' });
-  await builder.call('PATCH', '/api/tables/quay_berths', { title: '{number} of {pontoon}' });
+  // The route refuses a title that tells strangers more than the public page has confirmed: here both change at once.
+  await asActor(owner(), actor, async (transaction) => {
+    await transaction.raw(`UPDATE fiche."table" SET title = '{number} of {pontoon}' WHERE id = 'quay_berths'`);
+    const definitions = await loadDefinitions(transaction);
+    const form = findForm(definitions, 'quay_arrival');
+    const draft = await saveDraft(
+      transaction,
+      form.id,
+      confirmDisclosures(form.draft, definitions.tables),
+      form.draftRevision,
+    );
+    await publishForm(transaction, form.id, draft.revision);
+  });
   await builder.call('POST', '/api/tables/quay_berths/fields/secret/retire', {});
   await builder.call('POST', '/api/tables/quay_berths/constraints', {
     constraint: { kind: 'unique', id: 'number_on_pontoon', fields: ['pontoon', 'number'], message: 'Taken.' },
