@@ -41,11 +41,15 @@ export const useList = contract({
   answer: tableShape,
 });
 const madeLines = z.object({
+  /** The table of the records that the lines belong to. */
+  table: tableShape,
+  /** Its field for the total of all amounts. */
+  total: idSchema,
   lines: tableShape,
   /** The field of the lines that names the record they belong to. */
   link: idSchema,
-  /** The field of that record for the total. */
-  total: idSchema,
+  /** The field of the lines that is quantity × price. */
+  amount: idSchema,
 });
 export type MadeLines = z.infer<typeof madeLines>;
 export const makeLines = contract({

@@ -10,20 +10,20 @@ import { changeTable, createTable, tableNow } from './store.ts';
  * other table for the total of all amounts. As the owner, in a transaction.
  */
 export async function makeLines(owner: Transaction, tableId: string, label: string): Promise<MadeLines> {
-  const table = await tableNow(owner, tableId);
+  const before = await tableNow(owner, tableId);
   const { currency } = (await loadDefinitions(owner)).office;
-  const { id } = await createTable(owner, table.cabinet, label, `Lines of ${table.label}.`);
-  const add = async (to: string, field: object): Promise<string> => {
-    const { fields } = await addField(owner, to, newFieldSchema.parse(field));
-    return fields.at(-1)?.id ?? '';
+  const { id } = await createTable(owner, before.cabinet, label, `Lines of ${before.label}.`);
+  const add = async (to: string, field: object) => {
+    const table = await addField(owner, to, newFieldSchema.parse(field));
+    return { table, id: table.fields.at(-1)?.id ?? '' };
   };
-  const link = await add(id, { label: table.label, type: 'link', settings: { table: tableId }, required: true });
+  const money = { type: 'amount', settings: { currency } };
+  const link = await add(id, { label: before.label, type: 'link', settings: { table: tableId }, required: true });
   const item = await add(id, { label: 'Item', type: 'text' });
   const quantity = await add(id, { label: 'Quantity', type: 'decimal', settings: { places: 2 } });
-  const price = await add(id, { label: 'Price', type: 'amount', settings: { currency } });
-  const calculation = `${quantity} * ${price}`;
-  await add(id, { label: 'Amount', type: 'amount', settings: { currency }, calculation });
-  const lines = await changeTable(owner, id, { title: item });
-  const total = await add(tableId, { label: `${label} total`, type: 'amount', settings: { currency } });
-  return { lines, link, total };
+  const price = await add(id, { label: 'Price', ...money });
+  const amount = await add(id, { label: 'Amount', ...money, calculation: `${quantity.id} * ${price.id}` });
+  const lines = await changeTable(owner, id, { title: `{${item.id}}` });
+  const total = await add(tableId, { label: `${label} total`, ...money });
+  return { table: total.table, total: total.id, lines, link: link.id, amount: amount.id };
 }

@@ -12,31 +12,34 @@ import { RecordPage } from '../records/index.ts';
 import { SettingsPage } from '../settings/index.ts';
 import { TablePage, TablesPage } from '../tables/index.ts';
 import { Frame } from './Frame.tsx';
+import { PageFailed } from './PageFailed.tsx';
 import { SignIn } from './SignIn.tsx';
 import { Welcome } from './Welcome.tsx';
 
 const router = createBrowserRouter(
   createRoutesFromElements(
     <>
-      <Route path="/" element={<FirstCabinet />} />
-      <Route path="/:cabinet" element={<Frame />}>
-        <Route index element={<Navigate to="home" replace />} />
-        <Route path="home" element={<HomePage />} />
-        <Route path="forms" element={<FormsPage />} />
-        <Route path="forms/:form" element={<FillPage />} />
-        <Route path="forms/:form/edit" element={<FormEditor />} />
-        <Route path="forms/:form/held" element={<HeldPage />} />
-        <Route path="forms/:form/:record" element={<FillPage />} />
-        <Route path="tables" element={<TablesPage />} />
-        <Route path="tables/:table" element={<TablePage />} />
-        <Route path="tables/:table/new" element={<RecordPage />} />
-        <Route path="tables/:table/:record" element={<RecordPage />} />
-        <Route path="cabinets/new" element={<NewCabinetPage />} />
-        <Route path="imports/new" element={<ImportPage />} />
-        <Route path="ledger" element={<LedgerPage />} />
-        <Route path="people" element={<PeoplePage />} />
-        <Route path="settings" element={<SettingsPage />} />
-        <Route path="*" element={<p className="empty">There is no such page. Choose a divider, or go back.</p>} />
+      <Route path="/" element={<FirstCabinet />} errorElement={<PageFailed />} />
+      <Route path="/:cabinet" element={<Frame />} errorElement={<PageFailed />}>
+        <Route errorElement={<PageFailed />}>
+          <Route index element={<Navigate to="home" replace />} />
+          <Route path="home" element={<HomePage />} />
+          <Route path="forms" element={<FormsPage />} />
+          <Route path="forms/:form" element={<FillPage />} />
+          <Route path="forms/:form/edit" element={<FormEditor />} />
+          <Route path="forms/:form/held" element={<HeldPage />} />
+          <Route path="forms/:form/:record" element={<FillPage />} />
+          <Route path="tables" element={<TablesPage />} />
+          <Route path="tables/:table" element={<TablePage />} />
+          <Route path="tables/:table/new" element={<RecordPage />} />
+          <Route path="tables/:table/:record" element={<RecordPage />} />
+          <Route path="cabinets/new" element={<NewCabinetPage />} />
+          <Route path="imports/new" element={<ImportPage />} />
+          <Route path="ledger" element={<LedgerPage />} />
+          <Route path="people" element={<PeoplePage />} />
+          <Route path="settings" element={<SettingsPage />} />
+          <Route path="*" element={<p className="empty">There is no such page. Choose a divider, or go back.</p>} />
+        </Route>
       </Route>
     </>,
   ),

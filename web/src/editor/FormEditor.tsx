@@ -152,7 +152,7 @@ export function FormEditor() {
       </div>
       <section className="outline" aria-label="Outline">
         <Outline {...panel} selected={selected} onSelect={setSelected} />
-        <AddToForm {...panel} cabinet={cabinet.id} selected={selected} />
+        <AddToForm {...panel} selected={selected} />
       </section>
       <section className="stage" aria-label="Live card">
         {draft.theirs && (

@@ -13,7 +13,7 @@ import {
 import { typeOf } from '@fiche/core/tables';
 import type { Edge, EdgeKind } from '@fiche/core/wiring';
 import ButtonBase from '@mui/material/ButtonBase';
-import { type KeyboardEvent, useLayoutEffect, useRef, useState } from 'react';
+import { type KeyboardEvent, useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { isShortcut } from '../parts/index.ts';
 import { Arcs, WIRE_LETTERS } from './Arcs.tsx';
 import { changeLines, itemKeys, lineKey, moveBefore, removeItem, stepItem } from './edit.ts';
@@ -54,6 +54,10 @@ export function Outline({ definition, prepared, findings, selected, onSelect, on
     setHeights(new Map(found));
     setHeight(here?.scrollHeight ?? 0);
   }, [definition]);
+  useEffect(() => {
+    const line = box.current?.querySelector(`[data-outline="${CSS.escape(selected ?? '')}"]`);
+    line?.scrollIntoView({ block: 'nearest' });
+  }, [selected]);
   const keys = definition.sections.flatMap((section) => [
     `§${section.id}`,
     ...section.items.flatMap((item) => [itemKey(item), ...inLines(item).map((one) => one.key)]),

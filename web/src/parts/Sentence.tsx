@@ -1,13 +1,9 @@
 import CloseIcon from '@mui/icons-material/Close';
 import IconButton from '@mui/material/IconButton';
 import Popover from '@mui/material/Popover';
-import { Fragment, type KeyboardEvent, type ReactNode, useEffect, useId, useRef, useState } from 'react';
-
-export interface SlotOption {
-  readonly value: string;
-  readonly label: string;
-  readonly detail?: string;
-}
+import { Fragment, type ReactNode, useRef, useState } from 'react';
+import { FieldInput } from './FieldInput.tsx';
+import { SearchList, type SlotOption } from './SearchList.tsx';
 
 /** A place in a sentence that can be set where it stands. */
 export interface Slot {
@@ -97,90 +93,14 @@ function SlotButton({ slot }: { slot: Slot }) {
         {pick.kind === 'editor' ? (
           pick.edit(close)
         ) : pick.kind === 'options' ? (
-          <OptionPicker slot={slot} pick={pick} onSet={set} />
+          <div className="picker">
+            <SearchList {...pick} label={slot.label} onPick={set} />
+          </div>
         ) : pick.kind === 'text' ? (
           <TextPicker current={pick.current} hint={pick.hint} label={slot.label} onSet={set} />
         ) : null}
       </Popover>
     </>
-  );
-}
-
-function OptionPicker({
-  slot,
-  pick: { options, current, typed },
-  onSet,
-}: {
-  slot: Slot;
-  pick: Extract<Slot['pick'], { kind: 'options' }>;
-  onSet(value: string): void;
-}) {
-  const [search, setSearch] = useState('');
-  const [further, setFurther] = useState<readonly SlotOption[]>([]);
-  // The options are asked for when the text changes, not when the sentence around it is drawn anew.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: see above.
-  useEffect(() => {
-    let stale = false;
-    void Promise.resolve(typed?.(search.trim()) ?? []).then((found) => !stale && setFurther(found));
-    return () => {
-      stale = true;
-    };
-  }, [search]);
-  const [active, setActive] = useState(
-    Math.max(
-      0,
-      options.findIndex((one) => one.value === current),
-    ),
-  );
-  const list = useId();
-  const words = search.trim().toLowerCase().split(/\s+/);
-  const shown = [
-    ...options.filter((one) => words.every((word) => `${one.label} ${one.detail ?? ''}`.toLowerCase().includes(word))),
-    ...further,
-  ];
-  const at = Math.min(active, shown.length - 1);
-  const onKeyDown = (event: KeyboardEvent) => {
-    if (event.key === 'ArrowDown') setActive(Math.min(at + 1, shown.length - 1));
-    else if (event.key === 'ArrowUp') setActive(Math.max(at - 1, 0));
-    else if (event.key === 'Enter' && shown[at]) onSet(shown[at].value);
-    else return;
-    event.preventDefault();
-  };
-  return (
-    <div className="picker">
-      <input
-        autoFocus
-        role="combobox"
-        aria-expanded="true"
-        aria-controls={list}
-        aria-label={slot.label}
-        aria-activedescendant={shown[at] ? `${list}-${at}` : undefined}
-        placeholder={typed ? 'Type to find, or write a value' : 'Type to find'}
-        value={search}
-        onKeyDown={onKeyDown}
-        onChange={(event) => {
-          setSearch(event.target.value);
-          setActive(0);
-        }}
-      />
-      <ul id={list} role="listbox" aria-label={slot.label}>
-        {shown.map((one, n) => (
-          <li
-            key={one.value}
-            id={`${list}-${n}`}
-            role="option"
-            aria-selected={one.value === current}
-            className={n === at ? 'active' : ''}
-            onMouseEnter={() => setActive(n)}
-            onClick={() => onSet(one.value)}
-          >
-            {one.label}
-            {one.detail && <small>{one.detail}</small>}
-          </li>
-        ))}
-      </ul>
-      {shown.length === 0 && <div className="picker-hint">No match.</div>}
-    </div>
   );
 }
 
@@ -204,7 +124,7 @@ function TextPicker({
         onSet(text);
       }}
     >
-      <input autoFocus aria-label={label} value={text} onChange={(event) => setText(event.target.value)} />
+      <FieldInput autoFocus aria-label={label} value={text} onChange={(event) => setText(event.target.value)} />
       <div className="picker-hint">{hint ?? 'Enter applies it, Esc leaves it as it was.'}</div>
     </form>
   );

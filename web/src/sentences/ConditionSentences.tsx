@@ -44,6 +44,8 @@ export interface ConditionSentencesProps {
   onStop?(): void;
   /** A single condition has no × of its own: what it belongs to is removed as a whole. */
   readonly keepsOne?: boolean;
+  /** What ends the sentence: a comma where another part follows. */
+  readonly stop?: '.' | ',';
   /** Further acts, beside those that add conditions. */
   readonly acts?: ReactNode;
 }
@@ -77,6 +79,7 @@ interface Line {
 /** A tree of conditions read and set as one sentence: a line for each with its own ×, groups set in. */
 export function ConditionSentences(props: ConditionSentencesProps) {
   const { sides, where, onChange, lead, tail = [], addLabel, begin, none, starts, onStop, keepsOne, acts } = props;
+  const { stop = '.' } = props;
   const titles = useRecordTitles(sides, where);
   const [unfinished, setUnfinished] = useState<Unfinished | undefined>(
     starts ? { group: '', left: begin, operator: begin && likelyOperator(begin) } : undefined,
@@ -102,7 +105,7 @@ export function ConditionSentences(props: ConditionSentencesProps) {
   const removable = !(keepsOne && where.of.length === 1 && !unfinished);
   const lines = linesOf(where, 0, onChange);
   const last = lines.at(-1);
-  const end: Phrase = tail.length > 0 ? [', ', ...tail, '.'] : ['.'];
+  const end: Phrase = tail.length > 0 ? [', ', ...tail, stop] : [stop];
   return (
     <div className="conditions">
       {lines.map((line, at) => (
@@ -210,7 +213,10 @@ export function ConditionSentences(props: ConditionSentencesProps) {
       onSet: (value) => {
         const side = sideAt(sides.left, readKey(value));
         const [first] = operatorsFor(familyOfSide(side));
-        setUnfinished({ group: path, left: side, operator: first });
+        // Who picks a yes/no means that it is yes; the slot of its value stays to be set to no.
+        if (side && familyOfSide(side) === 'yesNo')
+          finish({ kind: 'compare', left: side.operand, operator: 'is', right: { kind: 'constant', value: true } });
+        else setUnfinished({ group: path, left: side, operator: first });
       },
     };
     if (!left) return [leftSlot];

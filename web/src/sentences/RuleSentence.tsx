@@ -81,6 +81,7 @@ export function RuleSentence(props: RuleSentenceProps) {
           starts={limiting}
           onStop={() => setLimiting(false)}
           lead={[kind, ', only when ']}
+          stop=","
           addLabel="Only when…"
           onChange={(when) => {
             setLimiting(false);

@@ -1,0 +1,20 @@
+import Alert from '@mui/material/Alert';
+import Button from '@mui/material/Button';
+import { useRouteError } from 'react-router-dom';
+
+/** Stands in the place of a page that could not be drawn: says so, and offers to load it again. */
+export function PageFailed() {
+  const error = useRouteError();
+  return (
+    <div className="page-body">
+      <Alert
+        severity="error"
+        action={<Button onClick={() => window.location.reload()}>Load the page again</Button>}
+        sx={{ maxWidth: 720 }}
+      >
+        This page could not be shown. What was saved is safe. If it happens again, tell your administrator what you did
+        last{error instanceof Error ? `, and these words: “${error.message}”` : ''}.
+      </Alert>
+    </div>
+  );
+}

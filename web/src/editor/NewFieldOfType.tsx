@@ -1,0 +1,41 @@
+import type { TableDefinition } from '@fiche/core/tables';
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
+import { useState } from 'react';
+import { type FieldKind, TypeControls } from '../tables/index.ts';
+
+interface NewFieldOfTypeProps {
+  readonly label: string;
+  /** The table that gets the field. */
+  readonly table: TableDefinition;
+  onMake(label: string, kind: FieldKind): void;
+  onCancel(): void;
+}
+
+/** A new field of any type, made where it is needed: its name, its type and what the type asks for. */
+export function NewFieldOfType({ label, table, onMake, onCancel }: NewFieldOfTypeProps) {
+  const [name, setName] = useState(label);
+  const [kind, setKind] = useState<FieldKind>({ type: 'choice', settings: { choices: [] } });
+  return (
+    <form
+      className="settings-form new-field-of-type"
+      aria-label={`New field of ${table.label}`}
+      noValidate
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (name.trim() !== '') onMake(name.trim(), kind);
+      }}
+    >
+      <TextField autoFocus label="Name" value={name} onChange={(event) => setName(event.target.value)} />
+      <TypeControls kind={kind} of={table.id} onChange={setKind} />
+      <div className="settings-acts">
+        <Button type="submit" variant="contained">
+          Add field
+        </Button>
+        <Button variant="text" onClick={onCancel}>
+          Cancel
+        </Button>
+      </div>
+    </form>
+  );
+}
