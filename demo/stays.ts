@@ -1,21 +1,11 @@
-import {
-  civil,
-  DAY,
-  END,
-  type Happening,
-  type HappeningValues,
-  HOUR,
-  iso,
-  ref,
-  SEASONS,
-  TODAY,
-  yearOf,
-} from './happening.ts';
+import { civil, DAY, END, type Happening, type HappeningValues, HOUR, iso, ref, SEASONS, yearOf } from './happening.ts';
 import { between, chance, decimal, pick } from './random.ts';
 
 const STAYS = 1_200;
 /** So many of them arrive on the day of seeding. */
 const ARRIVE_TODAY = 9;
+/** The day of the last full hour: in the first hour of a day nothing has happened on it yet. */
+const LAST_DAY = Math.floor((END - HOUR) / DAY) * DAY;
 
 export interface Berth {
   readonly key: string;
@@ -42,9 +32,9 @@ export function inventStays(berths: readonly Berth[], vessels: readonly Vessel[]
     const today = made >= STAYS - ARRIVE_TODAY;
     const berth = pick(berths);
     const fitting = vessels.filter((vessel) => vessel.length <= berth.longest && vessel.draught <= berth.deepest);
-    const wanted = today ? TODAY : season.from + between(0, 205) * DAY;
+    const wanted = today ? LAST_DAY : season.from + between(0, 205) * DAY;
     const day = Math.ceil(Math.max(free.get(berth.key) ?? 0, wanted) / DAY) * DAY;
-    const hour = today ? between(0, Math.max(0, (END - TODAY) / HOUR - 1)) : between(9, 20);
+    const hour = today ? between(0, (END - LAST_DAY) / HOUR - 1) : between(9, 20);
     const arrival = day + hour * HOUR;
     const departure = arrival - (arrival % DAY) + between(1, 16) * DAY + 10 * HOUR;
     const entered = arrival + between(5, 50) * 60_000;

@@ -28,7 +28,7 @@ test('a messy CSV becomes a table: found by looking, checked, corrected, importe
   );
   await expect(verdict(page)).toContainText('Berthed on: There is no such day in the calendar.');
   const download = page.waitForEvent('download');
-  await page.getByRole('link', { name: /Export these rows as CSV/ }).click();
+  await page.getByRole('link', { name: /export these rows as CSV/ }).click();
   const stream = await (await download).createReadStream();
   let rows = '';
   for await (const chunk of stream) rows += chunk;
@@ -59,6 +59,47 @@ test('a messy CSV becomes a table: found by looking, checked, corrected, importe
   await expect(page.getByRole('row')).toHaveCount(2);
   await page.getByRole('button', { name: 'and 1 more record' }).click();
   await expect(page.getByRole('row')).toHaveCount(3);
+});
+
+test('rows that cannot be imported are corrected in place, under the same checks, by keyboard', async ({ page }) => {
+  await signIn(page, 'quayclerk');
+  await page.goto('/gannet/imports/new?into=gannet_vessels');
+  const rows =
+    'Registration,Name,Type,Length\nGS-9301,Auk,Ketch,nine\nGS-9302,Tern,Ketch,8\nGS-9303,Skua,Submarine,long\n';
+  await page
+    .getByLabel('Choose a file')
+    .setInputFiles({ name: 'more.csv', mimeType: 'text/csv', buffer: Buffer.from(rows) });
+  await page.getByRole('button', { name: 'Check every row' }).click();
+  await expect(verdict(page)).toContainText('1 record to add, 2 rows to correct.');
+  const grid = page.getByRole('region', { name: 'Rows to correct' });
+  // The columns with a fault come first, and each faulty cell says so.
+  await expect(grid.getByRole('columnheader')).toHaveText([
+    'Row',
+    'What is wrong',
+    'Type',
+    'Length',
+    'Registration',
+    'Name',
+  ]);
+  await expect(grid.getByLabel('Length, row 2')).toHaveAttribute('aria-invalid', 'true');
+  await expectAccessible(page);
+  await grid.getByLabel('Length, row 2').fill('9');
+  await page.keyboard.press('Enter');
+  await expect(grid.getByRole('row').filter({ hasText: '✓ Corrected' })).toHaveCount(1);
+  await expect(grid.getByLabel('Length, row 4')).toBeFocused();
+  await page.keyboard.type('7.5');
+  await page.keyboard.press('Shift+Tab');
+  await expect(grid).toContainText('“Submarine” is not one of the choices');
+  await expect(grid).not.toContainText('Length:');
+  await page.keyboard.type('Ketch');
+  await page.keyboard.press('Enter');
+  await expect(grid.getByRole('row').filter({ hasText: '✓ Corrected' })).toHaveCount(2);
+  await page.getByRole('button', { name: 'Check again with 2 corrected rows' }).click();
+  await expect(verdict(page)).toContainText('3 rows checked: 3 records to add.');
+  await page.getByRole('button', { name: 'Import 3 rows' }).click();
+  await page.getByRole('link', { name: 'See the records' }).click();
+  await page.getByRole('searchbox').fill('GS-9303');
+  await expect(page.getByRole('gridcell', { name: 'Skua' })).toBeVisible();
 });
 
 test('a workbook into a table that is there: its links are found, told apart by what stands beside them', async ({

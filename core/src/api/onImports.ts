@@ -25,6 +25,8 @@ const importShape = z.object({
 });
 export type ImportView = z.infer<typeof importShape>;
 
+const problemsShape = z.array(z.object({ column: z.string(), message: z.string() }));
+
 /** The largest file that can be brought in, in bytes. */
 export const IMPORT_MOST_BYTES = 200 * 1024 * 1024;
 
@@ -86,10 +88,30 @@ export const badRows = contract({
       z.object({
         number: z.number(),
         cells: z.array(z.string()),
-        problems: z.array(z.object({ column: z.string(), message: z.string() })),
+        problems: problemsShape,
       }),
     ),
   }),
+});
+/** The longest text of a corrected cell, in characters. */
+const CELL_MOST = 100_000;
+const cellSchema = z
+  .string()
+  .max(CELL_MOST)
+  .refine((text) => !text.includes('\0') && text.isWellFormed(), 'This cell has a character that no text can hold.');
+export const correctRows = contract({
+  method: 'POST',
+  path: '/api/cabinets/{cabinet}/imports/{import}/corrections',
+  summary: 'Correct rows that were found bad, and check each by itself; the next check of the file reads them so',
+  needs: 'add',
+  query: empty,
+  body: z.strictObject({
+    rows: z
+      .array(z.strictObject({ number: z.number().int().min(0), cells: z.array(cellSchema).max(1_500) }))
+      .min(1)
+      .max(100),
+  }),
+  answer: z.object({ rows: z.array(z.object({ number: z.number(), problems: problemsShape })) }),
 });
 export const badRowsFile = contract({
   method: 'GET',

@@ -35,6 +35,8 @@ export const EXEMPT: Readonly<Record<string, string>> = {
   attempt: 'counters of the limits on tries',
   task: 'progress of work in the background; what it writes is captured where it writes',
   import_part: 'files on their way in, kept a week; the records made of them are captured',
+  import_correction:
+    'rows of a file as they were corrected before the import, kept a week; the records made of them are captured',
   import_bad_row: 'rows of a file that were not imported, kept a week',
   content: 'bytes of files, held by verification against the SHA-256 that the captured file names',
   content_part: 'bytes of files, held by verification against the SHA-256 that the captured file names',

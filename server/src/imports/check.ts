@@ -4,6 +4,7 @@ import { asActor, type Database } from '../database/index.ts';
 import { loadDefinitions, withinCabinet } from '../definitions/index.ts';
 import { Refusal } from '../http/index.ts';
 import type { Worker } from '../tasks/index.ts';
+import { correctionsOf } from './corrections.ts';
 import { type CellProblem, RowChecker, stagedFields } from './rowChecker.ts';
 import { type FileRow, rowsOf } from './rows.ts';
 import { makeStaging, Staging, stagingOf } from './staging.ts';
@@ -56,6 +57,7 @@ export const checkImport: Worker = async (work) => {
         );
       await work.progress(counted.rows, Math.max(counted.rows, row.counts?.rows ?? 0));
     };
+    const corrections = await correctionsOf(app, id);
     const batch: FileRow[] = [];
     let names: readonly string[] | undefined;
     for await (const one of rowsOf(partsOf(app, id), plan.reading)) {
@@ -68,7 +70,8 @@ export const checkImport: Worker = async (work) => {
         repeated++;
         continue;
       }
-      batch.push(one);
+      const cells = corrections.get(one.number);
+      batch.push(cells ? { number: one.number, cells } : one);
       if (batch.length === BATCH) await settle(batch.splice(0));
     }
     await settle(batch);

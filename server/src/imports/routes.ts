@@ -8,13 +8,14 @@ import { type Caller, holdMayWrite, needRight, route } from '../access/index.ts'
 import { type Definitions, holdInUse } from '../definitions/index.ts';
 import { limit, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
+import { correctRows, forgetCorrections } from './corrections.ts';
 import { matchLevels } from './levels.ts';
 import { findImport, listImports, receiveFile, viewOf } from './store.ts';
 import { targetsOf } from './targets.ts';
 
 /** Files that one account may send in an hour. */
 const FILES_AN_HOUR = 120;
-const BAD_PAGE = 200;
+const BAD_PAGE = 50;
 
 export function importRoutes(app: FastifyInstance, services: Services): void {
   const { databases, tasks } = services;
@@ -50,6 +51,7 @@ export function importRoutes(app: FastifyInstance, services: Services): void {
     if (row.state === 'written')
       throw new Refusal(409, 'This file has been imported already. Send it again to import it twice.');
     targetsOf(definitions.tables, cabinet, plan);
+    await forgetCorrections(databases.owner, row, plan);
     // Neither is under capture: the ledger has the file when it comes and what became of it.
     await databases
       .owner('fiche.import')
@@ -101,6 +103,17 @@ export function importRoutes(app: FastifyInstance, services: Services): void {
       .limit(BAD_PAGE)
       .select('number', 'cells', 'problems');
     return { names: namesOf(row.plan), rows };
+  });
+  route(app, services, routes.correctRows, async ({ params, body: { rows }, caller, definitions }) => {
+    const cabinet = params.cabinet ?? '';
+    const row = await findImport(databases.app, cabinet, Number(params.import));
+    if (!row.plan || row.state !== 'checked')
+      throw new Refusal(
+        409,
+        'The file is being checked, or is imported already. Check it first, then correct its rows.',
+      );
+    holdRights(caller, cabinet, row.plan, definitions);
+    return { rows: await correctRows(databases, definitions, { ...row, plan: row.plan }, rows, caller.login ?? '') };
   });
   route(app, services, routes.badRowsFile, async ({ params, reply }) => {
     const row = await findImport(databases.app, params.cabinet ?? '', Number(params.import));

@@ -124,8 +124,10 @@ export async function* partsOf(database: Database, id: number): AsyncGenerator<B
   }
 }
 
-/** Files are kept a week, so that mended rows and questions find them; then only the line in the ledger stays. */
-export const forgetParts = (owner: Database): Promise<unknown> =>
-  owner.raw(
-    "DELETE FROM fiche.import_part WHERE import IN (SELECT id FROM fiche.import WHERE at < now() - interval '7 days')",
-  );
+/** Files and their bad rows are kept a week, so that they can be corrected; then only the line in the ledger stays. */
+export async function forgetParts(owner: Database): Promise<void> {
+  for (const table of ['import_part', 'import_bad_row', 'import_correction'])
+    await owner.raw(
+      `DELETE FROM fiche.${table} WHERE import IN (SELECT id FROM fiche.import WHERE at < now() - interval '7 days')`,
+    );
+}

@@ -133,7 +133,14 @@ export function PlanSection({ chosen, looked, into, sent: kept }: PlanSectionPro
           </span>
         )}
         {done?.kind === 'checkImport' && received && !busy && (
-          <Verdict cabinet={cabinet.id} id={received.id} counts={done.outcome as never} onRun={run} />
+          <Verdict
+            cabinet={cabinet.id}
+            id={received.id}
+            check={done.id}
+            counts={done.outcome as never}
+            onCheck={() => void check()}
+            onRun={run}
+          />
         )}
         {written && (
           <span className="verified" role="status">
@@ -141,10 +148,10 @@ export function PlanSection({ chosen, looked, into, sent: kept }: PlanSectionPro
             <Link to={`/${cabinet.id}/tables/${String(written.outcome?.table)}`}>See the records</Link>
           </span>
         )}
-        {!written && (
+        {!done && (
           <div className="end">
-            <Button variant={done ? 'outlined' : 'contained'} disabled={busy} onClick={() => void check()}>
-              {done ? 'Check again' : 'Check every row'}
+            <Button variant="contained" disabled={busy} onClick={() => void check()}>
+              Check every row
             </Button>
           </div>
         )}
