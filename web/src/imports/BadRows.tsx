@@ -128,7 +128,9 @@ function EditedRow({ row, columns, problems, corrected, base, onChecked }: Edite
   };
   return (
     <TableRow className={corrected ? 'corrected' : undefined}>
-      <TableCell className="mono faded">{formatCount(row.number)}</TableCell>
+      <TableCell data-label="Row " className="mono faded">
+        {formatCount(row.number)}
+      </TableCell>
       <TableCell id={id} className="bad-row-problems">
         {corrected ? (
           <span className="verified">✓ Corrected</span>
@@ -141,7 +143,7 @@ function EditedRow({ row, columns, problems, corrected, base, onChecked }: Edite
         )}
       </TableCell>
       {columns.map(({ name, at }) => (
-        <TableCell key={at} className={wrong.has(name) ? 'wrong' : undefined}>
+        <TableCell key={at} data-label={name} className={wrong.has(name) ? 'wrong' : undefined}>
           <FieldInput
             aria-label={`${name}, row ${row.number}`}
             aria-invalid={wrong.has(name) || undefined}
