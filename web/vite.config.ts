@@ -1,14 +1,28 @@
 import react from '@vitejs/plugin-react';
-import { defineConfig } from 'vite';
+import { type BuildEnvironmentOptions, defineConfig } from 'vite';
 
+const build: BuildEnvironmentOptions = {
+  outDir: 'dist',
+  // Fonts and pictures stay files: the content security policy allows no data addresses for fonts.
+  assetsInlineLimit: 0,
+};
+
+/** Two bundles that share no script: the staff application, and the public page, which stays small that way. */
 export default defineConfig({
   plugins: [react()],
   root: import.meta.dirname,
   base: '/',
-  build: {
-    outDir: 'dist',
-    // Fonts and pictures stay files: the content security policy allows no data addresses for fonts.
-    assetsInlineLimit: 0,
-    rollupOptions: { input: { index: 'index.html', public: 'public.html' } },
+  environments: {
+    client: { build: { ...build, emptyOutDir: true, rolldownOptions: { input: 'index.html' } } },
+    publicPage: {
+      consumer: 'client',
+      build: { ...build, emptyOutDir: false, rolldownOptions: { input: 'public.html' } },
+    },
+  },
+  builder: {
+    async buildApp({ build, environments }) {
+      for (const environment of Object.values(environments))
+        if (environment.config.consumer === 'client') await build(environment);
+    },
   },
 });

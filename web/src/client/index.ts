@@ -1,12 +1,6 @@
-export {
-  type CabinetView,
-  OfficeContext,
-  useCabinetQuery,
-  useOffice,
-  useRefreshCabinet,
-  useSession,
-} from './definitions.ts';
+export { useCabinetQuery, useRefreshCabinet, useSession } from './definitions.ts';
 export { keepToken, NoConnection, ServerProblem, send } from './http.ts';
+export { type CabinetView, OfficeContext, useOffice } from './office.ts';
 export { COUNTED_MOST, countWords, useOverview } from './overview.ts';
 export { sendFile } from './sendFile.ts';
 export { cancelTask, isOver, useTask } from './tasks.ts';

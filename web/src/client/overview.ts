@@ -1,8 +1,8 @@
 import type { OverviewView } from '@fiche/core/api';
 import { formatCount } from '@fiche/core/office';
 import { useQuery } from '@tanstack/react-query';
-import { useOffice } from './definitions.ts';
 import { send } from './http.ts';
+import { useOffice } from './office.ts';
 
 /** What goes on in the open cabinet: records counted, forms used, findings of drafts. Undefined until it has arrived. */
 export function useOverview(): OverviewView | undefined {

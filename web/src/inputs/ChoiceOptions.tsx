@@ -3,7 +3,7 @@ import Button from '@mui/material/Button';
 import Popper from '@mui/material/Popper';
 import type { HTMLAttributes, Key } from 'react';
 
-interface Props {
+export interface ChoiceOptionsProps {
   readonly label: string;
   /** The field that the list belongs to: it opens below it, or above where there is no room. */
   readonly anchor: HTMLElement | null;
@@ -17,12 +17,18 @@ interface Props {
   optionProps(option: Choice, index: number): HTMLAttributes<HTMLLIElement> & { key: Key };
 }
 
-/** The choice that is highlighted in a list; undefined where the highlight still stands on a list of a moment ago. */
-export const highlighted = (input: Element, found: readonly Choice[]): Choice | undefined =>
-  found[Number(/-option-(\d+)$/.exec(input.getAttribute('aria-activedescendant') ?? '')?.[1] ?? -1)];
-
 /** The open list of a dropdown: each choice with its further columns, or why there is none. */
-export function ChoiceOptions({ label, anchor, list, found, empty, more, onWhy, onAdd, optionProps }: Props) {
+export default function ChoiceOptions({
+  label,
+  anchor,
+  list,
+  found,
+  empty,
+  more,
+  onWhy,
+  onAdd,
+  optionProps,
+}: ChoiceOptionsProps) {
   const note = (words: string) => (
     <li className="choices-note" role="option" aria-selected="false" aria-disabled="true">
       {words}

@@ -3,7 +3,7 @@ import ArrowIcon from '@mui/icons-material/ArrowDropDown';
 import useAutocomplete from '@mui/material/useAutocomplete';
 import { type Key, useEffect, useRef, useState } from 'react';
 import { FieldInput, isShortcut } from '../parts/index.ts';
-import { ChoiceOptions, highlighted } from './ChoiceOptions.tsx';
+import { ChoiceList, highlighted, preloadChoiceList } from './ChoiceList.tsx';
 import type { InputProps } from './input.ts';
 import { moveOn } from './moveOn.ts';
 import { connected } from './TextInput.tsx';
@@ -119,6 +119,10 @@ export function Dropdown({ offered, ...props }: InputProps & { readonly offered?
       <FieldInput
         {...inputProps}
         {...connected(props)}
+        onFocus={(event) => {
+          preloadChoiceList();
+          inputProps.onFocus?.(event);
+        }}
         inputRef={(node) => {
           input.current = node;
           const { ref } = inputProps as { ref: React.Ref<HTMLInputElement> };
@@ -147,7 +151,7 @@ export function Dropdown({ offered, ...props }: InputProps & { readonly offered?
       />
       <ArrowIcon className="arrow" aria-hidden="true" />
       {popupOpen && (
-        <ChoiceOptions
+        <ChoiceList
           label={field.label}
           anchor={box}
           list={getListboxProps()}

@@ -6,7 +6,7 @@ import IconButton from '@mui/material/IconButton';
 import useAutocomplete from '@mui/material/useAutocomplete';
 import { type Key, useEffect, useState } from 'react';
 import { FieldInput } from '../parts/index.ts';
-import { ChoiceOptions, highlighted } from './ChoiceOptions.tsx';
+import { ChoiceList, highlighted, preloadChoiceList } from './ChoiceList.tsx';
 import type { InputProps } from './input.ts';
 import { connected } from './TextInput.tsx';
 
@@ -16,7 +16,7 @@ const NONE: readonly Choice[] = [];
  * Several choices or links after the combobox pattern: what is chosen stands before the text, Backspace takes the last
  * one back, Enter takes the highlighted one, and the list stays open for the next.
  */
-export function SeveralInput(props: InputProps) {
+export default function SeveralInput(props: InputProps) {
   const { field, value, linked, choices, waiting, onChanged, onOpened, onLeft } = props;
   const own = field.source ? undefined : (field.field.settings.choices as string[] | undefined);
   const offers: readonly Choice[] = own
@@ -103,6 +103,10 @@ export function SeveralInput(props: InputProps) {
       <FieldInput
         {...inputProps}
         {...connected(props)}
+        onFocus={(event) => {
+          preloadChoiceList();
+          inputProps.onFocus?.(event);
+        }}
         placeholder={chosen.length === 0 ? 'choose' : ''}
         onKeyDown={(event) => {
           // The first choice is meant also in the moment before it is highlighted, or has arrived.
@@ -122,7 +126,7 @@ export function SeveralInput(props: InputProps) {
         }}
       />
       {popupOpen && (
-        <ChoiceOptions
+        <ChoiceList
           label={field.label}
           anchor={box}
           list={getListboxProps()}

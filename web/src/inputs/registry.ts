@@ -2,12 +2,13 @@ import { AccountInput } from './AccountInput.tsx';
 import { DateInput } from './DateInput.tsx';
 import { Dropdown } from './Dropdown.tsx';
 import type { Input } from './input.ts';
-import { LazyAttachments } from './LazyAttachments.tsx';
 import { LongTextInput } from './LongTextInput.tsx';
+import { lazyInput } from './lazyInput.tsx';
 import { RatingInput } from './RatingInput.tsx';
-import { SeveralInput } from './SeveralInput.tsx';
 import { EmailInput, KeyedInput, NumberInput, PhoneInput, TextInput, WebAddressInput } from './TextInput.tsx';
 import { YesNoInput } from './YesNoInput.tsx';
+
+const SeveralInput = lazyInput(() => import('./SeveralInput.tsx'));
 
 /** The input of each field type: a new type is a component and a line here. */
 const INPUTS: Readonly<Record<string, Input>> = {
@@ -31,7 +32,7 @@ const INPUTS: Readonly<Record<string, Input>> = {
   phone: PhoneInput,
   webAddress: WebAddressInput,
   rating: RatingInput,
-  attachments: LazyAttachments,
+  attachments: lazyInput(() => import('./AttachmentsInput.tsx')),
 };
 
 export const inputFor = (type: string): Input => INPUTS[type] ?? TextInput;

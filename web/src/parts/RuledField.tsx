@@ -2,18 +2,8 @@ import Button from '@mui/material/Button';
 import FormControl from '@mui/material/FormControl';
 import FormHelperText from '@mui/material/FormHelperText';
 import InputLabel from '@mui/material/InputLabel';
-import Tooltip from '@mui/material/Tooltip';
 import type { ReactNode } from 'react';
-
-/** Where a value came from. */
-export interface Filled {
-  readonly words: string;
-  /** True when it has been typed over, or its source says something else since: then it is said at once. */
-  readonly differs: boolean;
-  /** What filling it again is called; nothing where it cannot be. */
-  readonly again?: string;
-  onAgain(): void;
-}
+import { type Filled, FilledDot } from './FilledDot.tsx';
 
 export interface RuledFieldProps {
   readonly id: string;
@@ -100,14 +90,5 @@ export function RuledField({
       )}
       {ask}
     </FormControl>
-  );
-}
-
-/** The ochre dot at the end of a filled value’s line; hollow where the value differs from its source. */
-export function FilledDot({ filled }: { filled: Pick<Filled, 'words' | 'differs'> }) {
-  return (
-    <Tooltip title={filled.words}>
-      <span className={`filled-dot${filled.differs ? ' differs' : ''}`} role="img" aria-label={filled.words} />
-    </Tooltip>
   );
 }

@@ -1,5 +1,3 @@
-import { useHotkeys } from 'react-hotkeys-hook';
-
 /** Where a shortcut works. */
 export type ShortcutPlace = 'everywhere' | 'card' | 'lines' | 'records' | 'editor';
 
@@ -78,26 +76,5 @@ export function isShortcut(
       event.shiftKey === parts.includes('shift') &&
       event.metaKey === parts.includes('meta')
     );
-  });
-}
-
-/**
- * Calls `run` when the shortcut is pressed anywhere on the page, also while typing, unless `run` is left out.
- * `whileTyping: false` leaves the keys to inputs; `preventDefault` says whether the browser’s own answer is dropped.
- */
-export function useShortcut(
-  id: ShortcutId,
-  run: ((event: KeyboardEvent) => void) | undefined,
-  {
-    whileTyping = true,
-    preventDefault = true,
-  }: { whileTyping?: boolean; preventDefault?: boolean | ((event: KeyboardEvent) => boolean) } = {},
-): void {
-  useHotkeys(SHORTCUTS[id].keys, (event) => run?.(event), {
-    useKey: true,
-    enabled: run !== undefined,
-    enableOnFormTags: whileTyping,
-    enableOnContentEditable: whileTyping,
-    preventDefault,
   });
 }
