@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
-import { addField, fieldRow, newTable, openField, outline, reportActions } from './builder.ts';
-import { choose, divider, input, offers, said, signIn } from './office.ts';
+import { addField, fieldRow, makeTable, newTable, openField, outline, reportActions } from './builder.ts';
+import { choose, divider, expectAccessible, input, offers, said, signIn } from './office.ts';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -49,6 +49,31 @@ test('from a pasted list to a published form with a three-level cascade, in at m
   expect(await offers(page, 'Piece')).toEqual(['Hatch', 'Keel']);
   await choose(page, 'Piece', 'Keel');
   expect(await offers(page, 'Damage')).toEqual(['Bent', 'Loose']);
+});
+
+test('fields that hold the words of a list become choices from it, all levels in one step', async ({ page }) => {
+  await signIn(page, 'harbourmaster');
+  await makeTable(page, 'Old jobs', [
+    { label: 'Where', type: 'text' },
+    { label: 'Piece', type: 'text' },
+    { label: 'What was wrong', type: 'text' },
+  ]);
+  await page.goto('/gannet/imports/new?into=gannet_old_jobs');
+  await page
+    .getByLabel(/^or paste rows/)
+    .fill('Where\tPiece\tWhat was wrong\nRig\tSail\tTorn\nHull\tKeel\tBent\nHull\tHatch\tLeaks');
+  await page.keyboard.press('Tab');
+  await page.getByRole('button', { name: 'Check every row' }).click();
+  await page.getByRole('button', { name: 'Import 3 rows' }).click();
+  await expect(page.getByText('is imported')).toBeVisible();
+  await page.goto('/gannet/tables/gannet_old_jobs?fields');
+  const proposal = page.getByRole('alert').filter({ hasText: 'hold the words of the option list Damages' });
+  await expect(proposal).toContainText('Where, Piece, and What was wrong');
+  await expectAccessible(page);
+  await proposal.getByRole('button', { name: 'Make them choices from Damages' }).click();
+  await expect(fieldRow(page, 'What was wrong')).toContainText('Choice › Damages › Damage');
+  await expect(fieldRow(page, 'Where')).toContainText('Choice › Damages › Where');
+  await expect(proposal).toHaveCount(0);
 });
 
 test('a text field becomes a level of a list, and another one a link; what matches nothing is listed', async ({

@@ -182,6 +182,31 @@ export const changeType = contract({
   answer: changed,
 });
 
+const fieldLevel = z.strictObject({
+  field: idSchema,
+  /** The option list, and its level. */
+  table: idSchema,
+  column: idSchema,
+});
+export const fieldLevels = contract({
+  method: 'GET',
+  path: '/api/tables/{table}/levels',
+  summary: 'Which fields hold the words of an option list’s levels: all levels of a list together',
+  needs: 'build',
+  query: empty,
+  body: nothing,
+  answer: z.object({ levels: z.array(fieldLevel) }),
+});
+export const takeLevels = contract({
+  method: 'POST',
+  path: '/api/tables/{table}/levels',
+  summary: 'Turn these fields into choices from the levels of an option list; a value that is not in it refuses all',
+  needs: 'build',
+  query: empty,
+  body: z.strictObject({ levels: z.array(fieldLevel).min(1).max(60), revision }),
+  answer: changed,
+});
+
 /** Something that is to hold for every record. */
 export const holdSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('required'), field: idSchema }),

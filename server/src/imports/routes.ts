@@ -8,8 +8,8 @@ import { type Caller, holdMayWrite, needRight, route } from '../access/index.ts'
 import { type Definitions, holdInUse } from '../definitions/index.ts';
 import { limit, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
+import { matchLevels } from '../tables/index.ts';
 import { correctRows, forgetCorrections } from './corrections.ts';
-import { matchLevels } from './levels.ts';
 import { findImport, listImports, receiveFile, viewOf } from './store.ts';
 import { targetsOf } from './targets.ts';
 

@@ -3,6 +3,7 @@ export { addField, addFields, changeField, copyFields, retireField, returnField 
 export { holdConstraint } from './hold.ts';
 export { holdAllCombinations, holdCombinations } from './holdCombinations.ts';
 export { prepareIndexes, tendIndexes } from './indexes.ts';
+export { matchLevels } from './matchLevels.ts';
 export { tableRoutes } from './routes.ts';
 export { changeTable, createCabinet, createTable, lockTable, tableNow } from './store.ts';
 export { tryHold } from './trial.ts';

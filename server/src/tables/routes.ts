@@ -19,6 +19,7 @@ import { holdLiveForms } from './liveForms.ts';
 import { makeLines } from './makeLines.ts';
 import { readSettings } from './readSettings.ts';
 import { changeTable, createTable } from './store.ts';
+import { fieldLevels, holdLevels, withLevel } from './takeLevels.ts';
 import { constraintMisfit, previewType, tryHold } from './trial.ts';
 
 /** How many linking records are named; the rest are counted. */
@@ -156,6 +157,27 @@ export function tableRoutes(app: FastifyInstance, services: Services): void {
       `${table.label}: ${field?.label} becomes ${withArticle(fieldType(body.type))}`,
       plan,
     );
+  });
+
+  route(app, services, routes.fieldLevels, async ({ params, definitions }) => {
+    const table = definitions.tables.get(params.table ?? '');
+    if (!table) throw notFound('This table');
+    return { levels: await fieldLevels(databases.app, definitions.tables, table) };
+  });
+  route(app, services, routes.takeLevels, async ({ params, body: { levels, revision }, caller }) => {
+    const table = await current(params.table ?? '');
+    holdRevision(table, revision);
+    const { tables, forms } = withinCabinet(await loadDefinitions(databases.owner), table.cabinet);
+    holdLevels(tables, table, levels);
+    const fields = table.fields.map((field) => {
+      const level = levels.find((one) => one.field === field.id);
+      return level ? withLevel(field, level) : field;
+    });
+    holdLiveForms(tables, forms, { ...table, fields });
+    const labels = levels.map((one) => findField(table, one.field)?.label).join(', ');
+    return begin(table, caller, 'takeLevels', `${table.label}: ${labels} become choices from an option list`, {
+      levels,
+    });
   });
 
   route(app, services, routes.tryHold, async ({ params, body, definitions, caller }) => {

@@ -18,6 +18,7 @@ import { CopyFields } from './CopyFields.tsx';
 import { defaultWords } from './DefaultControl.tsx';
 import { FieldSheet } from './FieldSheet.tsx';
 import { kindWords } from './fieldKind.ts';
+import { LevelsProposal } from './LevelsProposal.tsx';
 import { NewFieldSheet } from './NewFieldSheet.tsx';
 import { setWords } from './settings.ts';
 import { TitleSentence } from './TitleSentence.tsx';
@@ -45,6 +46,7 @@ export function FieldsTab({ table }: { table: TableDefinition }) {
     <>
       <div className="tab-body">
         {table.fields.length > 0 && <TitleSentence table={table} onChange={(body) => change('PATCH', base, body)} />}
+        <LevelsProposal table={table} change={change} />
         {progress}
         {table.fields.length === 0 ? (
           <p className="empty list-card">
