@@ -2,7 +2,7 @@ import { type Condition, type Operand, operandsOf, otherSide } from '../conditio
 import { type Family, fieldType, type Value } from '../fields/index.ts';
 import { familyAt, formFields, labelAt, type Naming, readLinePath, rootOf, subformsOf } from '../forms/index.ts';
 import { sourceOf } from '../narrowing/index.ts';
-import { fieldAtPath, findField, typeOf } from '../tables/index.ts';
+import { type FieldDefinition, fieldAtPath, findField, typeOf } from '../tables/index.ts';
 import { type Check, called, type Examined, type Finding } from './finding.ts';
 
 const FAMILY_WORDS: Record<Family, string> = {
@@ -18,40 +18,83 @@ const FAMILY_WORDS: Record<Family, string> = {
 };
 
 /** The sides of comparisons that have gone, and those that can never meet. */
-export const comparisons: Check = (examined) => [...narrowings(examined), ...conditions(examined), ...rules(examined)];
+export const comparisons: Check = (examined) => {
+  const found = placedConditions(examined).flatMap(({ condition, naming, finding }) =>
+    wrongSides(examined, naming, condition).map(finding),
+  );
+  const gone = rulesOf(examined).flatMap(({ rule, finding }) =>
+    findField(examined.table, rootOf(rule.at)) || examined.form.subforms.has(rule.at)
+      ? []
+      : [finding(`${rule.at}, which is not there any more.`)],
+  );
+  // A narrowing of a table and that of its form can have the same fault.
+  return [...new Map([...gone, ...found].map((one) => [`${one.path} ${one.message}`, one])).values()];
+};
 
-function narrowings(examined: Examined): Finding[] {
+/** A condition of a form or its table, how its names are read, and the finding that a fault of it makes. */
+export interface PlacedCondition {
+  readonly condition: Condition;
+  readonly naming: Naming;
+  /** `what` is the fault, as the end of a sentence. */
+  finding(what: string): Finding;
+}
+
+/** Every condition that a form depends on: of its narrowings, of what is shown and required when, of its rules. */
+export const placedConditions = (examined: Examined): PlacedCondition[] => [
+  ...narrowings(examined),
+  ...dependencies(examined),
+  ...rulesOf(examined).flatMap(({ rule, finding }) =>
+    [rule.when, rule.must.kind === 'expression' ? null : rule.must].flatMap((condition) =>
+      condition ? [{ condition, naming: namingOf(examined), finding }] : [],
+    ),
+  ),
+];
+
+function narrowings(examined: Examined): PlacedCondition[] {
   const placed = new Map(formFields(examined.definition).map((one) => [one.field, one]));
   return [...examined.form.fields.values()].flatMap(({ id, field }) => {
     const source = sourceOf(field);
     if (!source) return [];
     const naming = { ...namingOf(examined), choices: source.table };
-    const conditions = [field.narrowing, placed.get(id)?.narrowing?.where].flatMap((one) => one ?? []);
-    const wrong = new Set(conditions.flatMap((one) => wrongSides(examined, naming, one)));
-    return [...wrong].map((what) => ({
-      rule: 'narrowing',
-      weight: 'must' as const,
-      path: id,
-      message: `${called(examined, id)} is narrowed by ${what}`,
-      why: 'Its choices could not be found.',
-    }));
+    return [field.narrowing, placed.get(id)?.narrowing?.where].flatMap((condition) =>
+      condition
+        ? [
+            {
+              condition,
+              naming,
+              finding: (what: string): Finding => ({
+                rule: 'narrowing',
+                weight: 'must',
+                path: id,
+                message: `${called(examined, id)} is narrowed by ${what}`,
+                why: 'Its choices could not be found.',
+              }),
+            },
+          ]
+        : [],
+    );
   });
 }
 
-function conditions(examined: Examined): Finding[] {
-  const { definition } = examined;
+function dependencies(examined: Examined): PlacedCondition[] {
   const naming = namingOf(examined);
-  const of = (condition: Condition | null, path: string, verb: string): Finding[] =>
+  const of = (condition: Condition | null, path: string, verb: string): PlacedCondition[] =>
     condition === null
       ? []
-      : wrongSides(examined, naming, condition).map((what) => ({
-          rule: 'condition',
-          weight: 'must',
-          path,
-          message: `${verb} on ${what}`,
-          why: 'Whether it holds could never be told.',
-        }));
-  return definition.sections.flatMap((section) => [
+      : [
+          {
+            condition,
+            naming,
+            finding: (what) => ({
+              rule: 'condition',
+              weight: 'must',
+              path,
+              message: `${verb} on ${what}`,
+              why: 'Whether it holds could never be told.',
+            }),
+          },
+        ];
+  return examined.definition.sections.flatMap((section) => [
     ...of(section.shownWhen, `#${section.id}`, `Whether the section ${section.label || section.id} is shown depends`),
     ...section.items.flatMap((item) =>
       'field' in item
@@ -64,24 +107,17 @@ function conditions(examined: Examined): Finding[] {
   ]);
 }
 
-function rules(examined: Examined): Finding[] {
-  const { definition, table } = examined;
-  const naming = namingOf(examined);
-  return [...table.rules, ...definition.rules].flatMap((rule) => {
-    const parts = [rule.when, rule.must.kind === 'expression' ? null : rule.must].flatMap((one) => one ?? []);
-    const gone =
-      findField(table, rootOf(rule.at)) || examined.form.subforms.has(rule.at)
-        ? []
-        : [`${rule.at}, which is not there any more.`];
-    return [...gone, ...parts.flatMap((one) => wrongSides(examined, naming, one))].map((what) => ({
+const rulesOf = ({ definition, table }: Examined) =>
+  [...table.rules, ...definition.rules].map((rule) => ({
+    rule,
+    finding: (what: string): Finding => ({
       rule: 'rule',
-      weight: 'must' as const,
+      weight: 'must',
       path: rule.at,
       message: `The rule “${rule.message}” reads ${what}`,
       why: 'It could never be decided.',
-    }));
-  });
-}
+    }),
+  }));
 
 const namingOf = ({ definition, tables, table, form }: Examined): Naming => ({
   tables,
@@ -141,14 +177,19 @@ function mismatches(naming: Naming, condition: Condition): string[] {
   return [];
 }
 
+/** The field of choices that a side of a comparison names; undefined for any other side. */
+export function choiceFieldOf({ tables, table, choices }: Naming, side: Operand): FieldDefinition | undefined {
+  const of = side.kind === 'column' ? choices : side.kind === 'form' ? table : undefined;
+  const field = of !== undefined && 'path' in side ? fieldAtPath(tables, of, side.path) : undefined;
+  return field?.type === 'choice' || field?.type === 'choices' ? field : undefined;
+}
+
 /** A value that is compared with a field of choices and is none of them, as the end of a sentence. */
-function unknownChoice({ tables, table, choices }: Naming, left: Operand, value: Value): string | undefined {
-  const of = left.kind === 'column' ? choices : left.kind === 'form' ? table : undefined;
-  const field = of !== undefined && 'path' in left ? fieldAtPath(tables, of, left.path) : undefined;
-  if (field?.type !== 'choice' && field?.type !== 'choices') return undefined;
-  const offered = (field.settings.choices as readonly string[] | undefined) ?? [];
+function unknownChoice(naming: Naming, left: Operand, value: Value): string | undefined {
+  const field = choiceFieldOf(naming, left);
+  const offered = (field?.settings.choices as readonly string[] | undefined) ?? [];
   return offered.length > 0 && typeof value === 'string' && !offered.includes(value)
-    ? `“${value}” is not one of the choices of ${field.label}.`
+    ? `“${value}” is not one of the choices of ${field?.label}.`
     : undefined;
 }
 

@@ -1,3 +1,4 @@
 export { exampleHolds } from './examples.ts';
 export type { Check, Examined, Finding, Weight } from './finding.ts';
-export { confirmDisclosures, PROOF, pageDisclosures, prove } from './prove.ts';
+export type { LevelWord } from './levelWords.ts';
+export { confirmDisclosures, levelWords, PROOF, pageDisclosures, prove } from './prove.ts';

@@ -11,6 +11,7 @@ import { forgottenAncestor } from './forgottenAncestor.ts';
 import { goneFields } from './goneFields.ts';
 import { hiddenRequired } from './hiddenRequired.ts';
 import { labels } from './labels.ts';
+import { type LevelWord, levelWordsOf } from './levelWords.ts';
 import { loops } from './loops.ts';
 import { readsLater } from './readsLater.ts';
 import { requiredSource } from './requiredSource.ts';
@@ -88,6 +89,20 @@ const linesOf = ({ definition, table, tables }: Omit<Examined, 'form' | 'now'>) 
         ]
       : [],
   );
+
+/** The words that the conditions of a form and its lines compare with levels of option lists. */
+export function levelWords(definition: DefinedForm, tables: Tables, enclosure?: Enclosure): LevelWord[] {
+  const table = tables.get(definition.table);
+  if (!table) return [];
+  const examined = { definition, tables, table, form: prepareForm(definition, tables, enclosure), now: '' };
+  const inLines = linesOf(examined).flatMap(({ id, form, around }) =>
+    levelWords(form, tables, around).map((one) => ({
+      ...one,
+      finding: { ...one.finding, path: `${id}/${one.finding.path}` },
+    })),
+  );
+  return [...levelWordsOf(examined), ...inLines];
+}
 
 /** All that the public page of a form tells strangers, confirmed or not, its lines included. */
 export function pageDisclosures(definition: DefinedForm, tables: Tables, enclosure?: Enclosure): Disclosure[] {

@@ -24,6 +24,7 @@ import {
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import { holdBegun } from './begun.ts';
 import { emptyParents } from './emptyParents.ts';
+import { unknownWords } from './unknownWords.ts';
 
 const ready = new WeakMap<DefinedForm, { definitions: Definitions; prepared: PreparedForm }>();
 
@@ -115,6 +116,7 @@ export async function draftView(
     findings: [
       ...findings(definitions, form.id, form.draft),
       ...(await emptyParents(database, form.draft, definitions.tables)),
+      ...(await unknownWords(database, form.draft, definitions.tables)),
     ],
   };
 }
