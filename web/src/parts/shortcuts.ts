@@ -57,7 +57,7 @@ export const KEYS_OF_PARTS: readonly (readonly [place: ShortcutPlace, shown: str
   ['lines', '↑ ↓', 'the same cell of the line above, below'],
   ['lines', 'Enter in the blank line', 'leaves the lines: next field of the card'],
   ['lines', 'Ctrl+V', 'paste a block from a spreadsheet'],
-  ['records', '↑ ↓  PageUp PageDown', 'through the records'],
+  ['records', '↑ ↓  PageUp PageDown  Home End', 'through the records'],
   ['records', 'Enter', 'open the record'],
   ['editor', '↑ ↓', 'through the outline'],
 ];

@@ -97,7 +97,9 @@ export function RecordGrid({
   }, [lastShown, records.length, query]);
 
   const onKeyDown = (event: KeyboardEvent): void => {
-    const step = { ArrowDown: 1, ArrowUp: -1, PageDown: 20, PageUp: -20 }[event.key];
+    const step = { ArrowDown: 1, ArrowUp: -1, PageDown: 20, PageUp: -20, Home: -records.length, End: records.length }[
+      event.key
+    ];
     const record = records[active];
     if (step !== undefined) {
       const next = Math.max(0, Math.min(records.length - 1, active + step));
