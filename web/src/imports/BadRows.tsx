@@ -39,15 +39,19 @@ interface BadRowsProps {
  * of its cells is left. The columns in which something is wrong come first.
  */
 export function BadRows({ base, check, total, onCorrected }: BadRowsProps) {
-  const query = useInfiniteQuery({
+  const {
+    data: found,
+    isFetchingNextPage,
+    fetchNextPage,
+  } = useInfiniteQuery({
     queryKey: ['bad-rows', base, check],
     queryFn: ({ pageParam }) => send<BadRowsPage>('GET', `${base}/bad-rows?after=${pageParam}`),
     initialPageParam: 0,
     getNextPageParam: (last) => last.rows.at(-1)?.number,
   });
   const [corrected, setCorrected] = useState<ReadonlyMap<number, readonly Problem[]>>(new Map());
-  const rows = query.data?.pages.flatMap((page) => page.rows) ?? [];
-  const names = query.data?.pages[0]?.names ?? [];
+  const rows = found?.pages.flatMap((page) => page.rows) ?? [];
+  const names = found?.pages[0]?.names ?? [];
   const wrong = new Set(rows.flatMap((row) => row.problems.map((problem) => problem.column)));
   const columns = names
     .map((name, at) => ({ name, at }))
@@ -89,7 +93,7 @@ export function BadRows({ base, check, total, onCorrected }: BadRowsProps) {
       {rows.length < total && (
         <p className="faded">
           The first {formatCount(rows.length)} of {formatCount(total)} rows to correct.{' '}
-          <Button variant="text" disabled={query.isFetchingNextPage} onClick={() => void query.fetchNextPage()}>
+          <Button variant="text" disabled={isFetchingNextPage} onClick={() => void fetchNextPage()}>
             Show more
           </Button>
         </p>
