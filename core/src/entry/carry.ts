@@ -5,7 +5,7 @@ import { deriveAll } from './derive.ts';
 import { type Draft, draftOf, own, stepOf } from './draft.ts';
 import { blankState } from './initial.ts';
 import { keepBlank } from './lines.ts';
-import { askFacts, bringUpToDate } from './reduce.ts';
+import { askFacts, bringUpToDate, entryReducer } from './reduce.ts';
 import type { EntryState, Lines, Step } from './state.ts';
 
 /**
@@ -13,7 +13,7 @@ import type { EntryState, Lines, Step } from './state.ts';
  * where the card being edited is live.
  */
 export function carryOver(form: PreparedForm, old: EntryState): Step {
-  const draft = draftOf({ ...blankState(form, old.opening), requestsMade: old.requestsMade });
+  const draft = draftOf({ ...blankState(form, old.opening), requestsMade: old.requestsMade }, entryReducer);
   for (const [id, field] of form.fields) {
     if (!old.form.fields.has(id) || (isBlank(old.values[id]) && !old.touched[id])) continue;
     own(draft, 'values')[id] = old.values[id] ?? null;

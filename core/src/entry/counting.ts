@@ -1,8 +1,7 @@
-import { isBlank, sameValue, type Value } from '../fields/index.ts';
-import type { PreparedField, PreparedForm } from '../forms/index.ts';
-import { readable } from './draft.ts';
-import { isOff, readForm } from './scope.ts';
-import type { EntryState, Line, Lines } from './state.ts';
+import { sameValue } from '../fields/index.ts';
+import type { PreparedField } from '../forms/index.ts';
+import { isOff } from './readable.ts';
+import type { EntryState, Line } from './state.ts';
 
 type Typed = Pick<EntryState, 'form' | 'unread' | 'touched' | 'values' | 'original'>;
 
@@ -39,12 +38,4 @@ export function linesDirty(state: Pick<EntryState, 'form' | 'lines' | 'opening'>
       )
     );
   });
-}
-
-/** What a form reads of its lines: how many there are, or the values of a column, blanks left out. */
-export function readLines(form: PreparedForm, lines: Lines, id: string, column: string | undefined): Value {
-  const there = linesIn({ lines }, id);
-  if (column === undefined) return there.length;
-  const values = there.map((line) => readForm(readable(line.state), column)).filter((value) => !isBlank(value));
-  return form.subforms.has(id) ? (values as unknown as Value) : null;
 }

@@ -3,8 +3,9 @@ import { giveResult } from '../expressions/index.ts';
 import { isBlank, sameValue, type Value } from '../fields/index.ts';
 import type { PreparedField, PreparedRule } from '../forms/index.ts';
 import { breaks } from '../rules/index.ts';
-import { assign, type Draft, drop, fieldOf, own, readable } from './draft.ts';
-import { isOff, readForm, readOperand } from './scope.ts';
+import { assign, type Draft, drop, fieldOf, own } from './draft.ts';
+import { isOff, readable } from './readable.ts';
+import { readForm, readOperand } from './scope.ts';
 import { settle } from './settle.ts';
 
 /**

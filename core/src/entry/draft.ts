@@ -1,8 +1,7 @@
 import { isBlank, type Value } from '../fields/index.ts';
-import type { PreparedField } from '../forms/index.ts';
+import type { PreparedField, PreparedForm } from '../forms/index.ts';
 import { typeOf } from '../tables/index.ts';
-import type { Readable } from './scope.ts';
-import type { EntryState, Linked, Request, Step } from './state.ts';
+import type { EntryEvent, EntryState, Linked, Opening, Request, Step } from './state.ts';
 
 type Opened<T> = T extends Readonly<Record<infer I, infer V>> ? Record<I, V> : never;
 
@@ -38,10 +37,18 @@ export type Draft = Omit<EntryState, Plain> & { -readonly [K in Plain]: EntrySta
   readonly passed: Set<string>;
   /** The maps that are copies already. */
   readonly owned: Set<MapName>;
+  readonly reducer: Reducer;
 };
 
-export const draftOf = (state: EntryState): Draft => ({
+/** How a running form is opened and takes events: a line is an entry inside the entry that it belongs to. */
+export interface Reducer {
+  open(form: PreparedForm, opening: Opening): Step;
+  reduce(state: EntryState, event: EntryEvent): Step;
+}
+
+export const draftOf = (state: EntryState, reducer: Reducer): Draft => ({
   ...state,
+  reducer,
   requests: [],
   moved: new Set<string>(),
   passed: new Set<string>(),
@@ -70,20 +77,9 @@ export function drop(draft: Draft, name: MapName, key: string | number): void {
 }
 
 export function stepOf(draft: Draft): Step {
-  const { requests, moved, passed, owned, ...state } = draft;
+  const { requests, moved, passed, owned, reducer, ...state } = draft;
   return { state, requests };
 }
-
-export const readable = (draft: Draft | EntryState): Readable => ({
-  form: draft.form,
-  account: draft.opening.account,
-  now: draft.opening.now,
-  values: draft.values,
-  linked: draft.linked,
-  hidden: draft.hidden,
-  enclosing: draft.opening.enclosing,
-  lines: draft.lines,
-});
 
 export const fieldOf = (draft: Draft | EntryState, id: string): PreparedField | undefined => draft.form.fields.get(id);
 

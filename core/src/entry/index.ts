@@ -1,6 +1,6 @@
 export { carryOver } from './carry.ts';
 export { counts, linesIn } from './counting.ts';
-export { readable, showValue } from './draft.ts';
+export { showValue } from './draft.ts';
 export { defaultOf } from './initial.ts';
 export { linePath, splitPath } from './linePath.ts';
 export { openColumns, readBlock } from './lines.ts';
@@ -14,9 +14,10 @@ export {
   reasonsGiven,
   visibleProblems,
 } from './problems.ts';
+export { type Readable, readable } from './readable.ts';
 export { busy, isDirty, openEntry, reduceEntry } from './reduce.ts';
 export { submission } from './saving.ts';
-export { effectiveValues, fitsNarrowing, narrowedBy, type Readable, readForm, readOperand, scopeOf } from './scope.ts';
+export { effectiveValues, fitsNarrowing, narrowedBy, readForm, readOperand, scopeOf } from './scope.ts';
 export type {
   ChoiceList,
   Dispute,

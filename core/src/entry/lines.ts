@@ -2,9 +2,9 @@ import { sameValue, type Value } from '../fields/index.ts';
 import type { PreparedSubform } from '../forms/index.ts';
 import { counts, linesIn } from './counting.ts';
 import { deriveAll } from './derive.ts';
-import { type Draft, draftOf, own, readable, stepOf } from './draft.ts';
+import { type Draft, draftOf, own, stepOf } from './draft.ts';
 import { blankState } from './initial.ts';
-import { openEntry, reduceEntry } from './reduce.ts';
+import { readable } from './readable.ts';
 import { effectiveValues, readForm } from './scope.ts';
 import type { Enclosing, EntryEvent, EntryState, Line, LineAt, OpenedRecord, Opening, Request } from './state.ts';
 
@@ -33,7 +33,7 @@ export function openLines(draft: Draft): void {
   for (const subform of draft.form.subforms.values()) {
     const opened = (draft.opening.lines?.[subform.id] ?? []).map((record): Line => {
       const key = freshKey(draft);
-      const step = openEntry(subform.form, lineOpening(draft, enclosing, record));
+      const step = draft.reducer.open(subform.form, lineOpening(draft, enclosing, record));
       send(draft, { subform: subform.id, key }, step.requests);
       return { key, archived: false, state: step.state };
     });
@@ -50,7 +50,7 @@ export function freshKey(draft: Draft): string {
 
 /** A line that nothing was typed in: its defaults are there, and nothing is asked before somebody begins. */
 function blankLine(draft: Draft, subform: PreparedSubform): Line {
-  const inner = draftOf(blankState(subform.form, lineOpening(draft, enclosingOf(draft), null)));
+  const inner = draftOf(blankState(subform.form, lineOpening(draft, enclosingOf(draft), null)), draft.reducer);
   deriveAll(inner);
   return { key: freshKey(draft), archived: false, state: stepOf(inner).state };
 }
@@ -82,11 +82,11 @@ export function reduceLine(draft: Draft, at: LineAt, event: EntryEvent): void {
   const place = lines.findIndex((line) => line.key === at.key);
   const before = lines[place];
   if (!subform || !before) return;
-  let step = reduceEntry(before.state, event);
+  let step = draft.reducer.reduce(before.state, event);
   send(draft, at, step.requests);
   let after: Line = { ...before, state: step.state };
   if (!counts(before) && counts(after)) {
-    step = reduceEntry(after.state, { type: 'begun' });
+    step = draft.reducer.reduce(after.state, { type: 'begun' });
     send(draft, at, step.requests);
     after = { ...after, state: step.state };
   }

@@ -2,7 +2,6 @@ import { sameValue, type Value } from '../fields/index.ts';
 import { fieldsDirty } from './counting.ts';
 import { assign, type Draft, drop, own } from './draft.ts';
 import { enclosingOf, freshKey, keepBlank, lineOpening, reduceLine } from './lines.ts';
-import { openEntry } from './reduce.ts';
 import type { EntryEvent, Line, OpenedRecord } from './state.ts';
 
 /**
@@ -58,7 +57,7 @@ function meetLines(draft: Draft, id: string, theirs: readonly OpenedRecord[], by
     .filter((one) => !known.has(one.id))
     .map((one): Line => {
       const key = freshKey(draft);
-      const step = openEntry(subform.form, lineOpening(draft, enclosing, one));
+      const step = draft.reducer.open(subform.form, lineOpening(draft, enclosing, one));
       for (const request of step.requests) draft.requests.push({ ...request, line: { subform: id, key } });
       return { key, archived: false, state: step.state };
     });

@@ -2,9 +2,10 @@ import { isBlank, type Problem, sameValue } from '../fields/index.ts';
 import { type PreparedField, type PreparedRule, rootOf } from '../forms/index.ts';
 import { checkField } from '../tables/index.ts';
 import { linesIn } from './counting.ts';
-import { type Draft, readable } from './draft.ts';
+import type { Draft } from './draft.ts';
 import { linePath, splitPath } from './linePath.ts';
-import { isOff, readForm } from './scope.ts';
+import { isOff, readable } from './readable.ts';
+import { readForm } from './scope.ts';
 import type { EntryState, LineAt } from './state.ts';
 
 /** Something that stands against saving; one that `asks` is let through with a reason. */

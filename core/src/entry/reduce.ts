@@ -3,8 +3,7 @@ import { ENCLOSING, type PreparedForm } from '../forms/index.ts';
 import type { Choice } from '../narrowing/index.ts';
 import { fieldsDirty, linesDirty } from './counting.ts';
 import { derive, deriveAll } from './derive.ts';
-import { answers, ask, assign, type Draft, draftOf, drop, fieldOf, own, readable, stepOf } from './draft.ts';
-import { applyFill, takeFilled, takeKeyed } from './filling.ts';
+import { answers, ask, assign, type Draft, draftOf, drop, fieldOf, own, type Reducer, stepOf } from './draft.ts';
 import { blankState } from './initial.ts';
 import {
   archiveLine,
@@ -18,19 +17,13 @@ import {
   resumeLines,
   undoLines,
 } from './lines.ts';
+import { takeFilled, takeKeyed } from './lookups.ts';
 import { decideDispute, meet } from './meet.ts';
+import { askMatch, askWhetherItFits, chooseOnly, releaseMatches } from './questions.ts';
+import { readable } from './readable.ts';
 import { press, refuse, sendIfSound } from './saving.ts';
 import { effectiveValues } from './scope.ts';
-import {
-  askMatch,
-  askWhetherItFits,
-  chooseOnly,
-  clearChild,
-  releaseMatches,
-  settle,
-  settleChild,
-  useLinked,
-} from './settle.ts';
+import { applyFill, clearChild, settle, settleChild, useLinked } from './settle.ts';
 import type { EntryEvent, EntryState, Opening, Request, Step } from './state.ts';
 import {
   editable,
@@ -46,7 +39,7 @@ import {
 
 /** Begins an entry: a blank card with its defaults, or a record to change. */
 export function openEntry(form: PreparedForm, opening: Opening, linesMade = 0): Step {
-  const draft = draftOf({ ...blankState(form, opening), linesMade });
+  const draft = draftOf({ ...blankState(form, opening), linesMade }, entryReducer);
   openLines(draft);
   deriveAll(draft);
   if (opening.record) askFacts(draft);
@@ -79,7 +72,7 @@ export function askFacts(draft: Draft): void {
 
 /** Applies one event to the running form. Pure: the requests are for a thin adapter to carry out. */
 export function reduceEntry(state: EntryState, event: EntryEvent): Step {
-  const draft = draftOf(state);
+  const draft = draftOf(state, entryReducer);
   apply(draft, event);
   // What was taken up stood against these answers; from here on what fills it may change it.
   if (ANSWERS.has(event.type) && draft.phase !== 'submitted' && !isWaiting(draft))
@@ -88,6 +81,9 @@ export function reduceEntry(state: EntryState, event: EntryEvent): Step {
   if (draft.phase === 'settling' && !busy(draft)) sendIfSound(draft);
   return stepOf(draft);
 }
+
+/** Opens and reduces lines in the way of the entries that they belong to. */
+export const entryReducer: Reducer = { open: openEntry, reduce: reduceEntry };
 
 const ANSWERS: ReadonlySet<EntryEvent['type']> = new Set(['found', 'checked', 'onlyChoice', 'matched', 'failed']);
 

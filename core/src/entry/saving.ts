@@ -1,9 +1,10 @@
 import type { Problem } from '../fields/index.ts';
 import { counts, fieldsDirty } from './counting.ts';
-import { ask, type Draft, own, readable } from './draft.ts';
+import { ask, type Draft, own } from './draft.ts';
 import { splitPath } from './linePath.ts';
 import { pressLines, reduceLine } from './lines.ts';
 import { problemsOf, reasonsGiven } from './problems.ts';
+import { readable } from './readable.ts';
 import { effectiveValues } from './scope.ts';
 import type { EntryState, Line, SentLine, Submission } from './state.ts';
 import { settleTyped } from './typing.ts';

@@ -1,27 +1,11 @@
 import { type Condition, dayFrom, holds, type Operand, pathsOf } from '../conditions/index.ts';
-import type { Value, Values } from '../fields/index.ts';
+import { isBlank, type Value, type Values } from '../fields/index.ts';
 import { ENCLOSING, type PreparedForm, readLinePath, takeOf } from '../forms/index.ts';
 import { type Facts, resolveNarrowing, type Scope } from '../narrowing/index.ts';
 import { fieldAtPath, linkedTable } from '../tables/index.ts';
-import { readLines } from './counting.ts';
-import type { Enclosing, Lines, Linked } from './state.ts';
-
-/** The part of a running form that conditions read; the server has it without the rest. */
-export interface Readable {
-  readonly form: PreparedForm;
-  readonly account: string | null;
-  /** The civil moment that `today` means. */
-  readonly now: string;
-  readonly values: Values;
-  readonly linked: Readonly<Record<string, Linked>>;
-  readonly hidden: Readonly<Record<string, true>>;
-  readonly enclosing?: Enclosing;
-  readonly lines?: Lines;
-}
-
-/** True for a field that is not shown and does not keep its value: it reads, and is saved, as blank. */
-export const isOff = (entry: Pick<Readable, 'form' | 'hidden'>, field: string): boolean =>
-  entry.hidden[field] === true && !entry.form.fields.get(field)?.keepHidden;
+import { linesIn } from './counting.ts';
+import { isOff, type Readable, readable } from './readable.ts';
+import type { Enclosing, Lines } from './state.ts';
 
 /**
  * The value at a path of the form: a field, or a column of the record it links to; null when blank or unknown. A field
@@ -39,6 +23,14 @@ export function readForm(entry: Readable, path: string): Value {
   if (dot > 0 && field === entry.form.enclosure?.link && entry.enclosing)
     return readEnclosing(entry, path.slice(dot + 1));
   return readAlong(entry, path, dot);
+}
+
+/** What a form reads of its lines: how many there are, or the values of a column, blanks left out. */
+function readLines(form: PreparedForm, lines: Lines, id: string, column: string | undefined): Value {
+  const there = linesIn({ lines }, id);
+  if (column === undefined) return there.length;
+  const values = there.map((line) => readForm(readable(line.state), column)).filter((value) => !isBlank(value));
+  return form.subforms.has(id) ? (values as unknown as Value) : null;
 }
 
 function readOfLines(entry: Readable, { id, column, take }: NonNullable<ReturnType<typeof readLinePath>>): Value {

@@ -1,12 +1,15 @@
-import { type Condition, pathsOf } from '../conditions/index.ts';
-import { isBlank, type Value, type Values } from '../fields/index.ts';
+import type { Condition } from '../conditions/index.ts';
+import { isBlank } from '../fields/index.ts';
+import type { Fill } from '../fills/index.ts';
 import { ENCLOSING, type PreparedField } from '../forms/index.ts';
 import { certainPairs } from '../narrowing/index.ts';
 import { findField } from '../tables/index.ts';
-import { ask, assign, type Draft, drop, fieldOf, HELD, hold, own, readable, showValue } from './draft.ts';
-import { applyFill, clearFilled, settleKey } from './filling.ts';
-import { effectiveValues, fitsNarrowing, readForm, readMover } from './scope.ts';
-import type { Found, Linked, Unread } from './state.ts';
+import { ask, assign, type Draft, drop, fieldOf, own, showValue } from './draft.ts';
+import { clearPair, fillPair } from './filling.ts';
+import { askMatch, askWhetherItFits, chooseOnly } from './questions.ts';
+import { readable } from './readable.ts';
+import { fitsNarrowing, readMover } from './scope.ts';
+import type { Found, Linked } from './state.ts';
 
 /**
  * Settles all that depends on one field after its value changed: what it fills, and the dropdowns it narrows. `trail`
@@ -86,13 +89,6 @@ export function settleChild(draft: Draft, id: string, parent: string, trail: rea
   else if (!fits) clearChild(draft, id, parent, trail);
 }
 
-/** Asks whether the value of a narrowed dropdown is among its choices; where it is not, it will be cleared. */
-export function askWhetherItFits(draft: Draft, id: string): void {
-  const isNarrowed = draft.form.wiring.edges.some((edge) => edge.kind === 'narrows' && edge.to === id);
-  if (isNarrowed && !isBlank(draft.values[id]))
-    ask(draft, { kind: 'check', field: id, values: effectiveValues(readable(draft)) });
-}
-
 /** True when a narrowing says that a column *is* the parent: then a choice without its parent has lost its place. */
 const ties = (where: Condition, parent: string): boolean => certainPairs(where).some((pair) => pair.parent === parent);
 
@@ -116,49 +112,26 @@ function moverLabel(draft: Draft, mover: string): string {
   return fieldOf(draft, mover)?.label ?? mover;
 }
 
-/**
- * Looks for the choice that a text means, under the present values. While what narrows the field is itself looked for,
- * this waits: with another parent, or none, it would be another question.
- */
-export function askMatch(draft: Draft, field: string, { text, near }: Unread): void {
-  own(draft, 'unread')[field] = { text, message: `Looking for “${text}”…`, ...(near ? { near } : {}) };
-  const values = valuesThatNarrow(draft, field);
-  const movers = Object.keys(values);
-  if (movers.some((mover) => `match:${mover}` in draft.waiting)) hold(draft, 'match', field);
-  // Without a parent that was meant to be there, the first that a text finds would be a guess.
-  else
-    ask(draft, { kind: 'match', field, text, near: near === true && !movers.some((one) => draft.unread[one]), values });
+/** Asks for the record that a typed key names; without a key, what it filled is cleared. */
+function settleKey(draft: Draft, field: PreparedField, fill: Fill, trail: readonly string[]): void {
+  const key = draft.values[field.id] ?? null;
+  drop(draft, 'missed', field.id);
+  drop(draft, 'several', field.id);
+  if (isBlank(key)) clearFilled(draft, field.id, fill, trail);
+  else ask(draft, { kind: 'keyLookup', field: field.id, key });
 }
 
-/** What waited for a field that is still without a choice goes on without. */
-export function releaseMatches(draft: Draft, parent: string): void {
-  for (const edge of draft.form.wiring.from.get(parent) ?? []) {
-    const unread = edge.kind === 'narrows' ? draft.unread[edge.to] : undefined;
-    if (unread && draft.waiting[`match:${edge.to}`] === HELD) askMatch(draft, edge.to, unread);
+/** Copies the found record into the form, pair by pair, under each pair's policy. */
+export function applyFill(draft: Draft, by: string, fill: Fill, found: Found, trail: readonly string[]): void {
+  for (const pair of fill.pairs) {
+    const target = fieldOf(draft, pair.to);
+    // What is calculated follows from other fields, whatever a record says.
+    if (!target || target.calculation || trail.includes(pair.to)) continue;
+    if (fillPair(draft, by, fill.table, pair, target, found)) settle(draft, pair.to, trail);
   }
 }
 
-/** The values that decide what a dropdown offers, and no others: the same question is then asked once only. */
-function valuesThatNarrow(draft: Draft, id: string): Values {
-  const values = effectiveValues(readable(draft));
-  const found: Record<string, Value> = {};
-  const visit = (to: string): void => {
-    for (const edge of draft.form.wiring.edges)
-      if (edge.kind === 'narrows' && edge.to === to && !(edge.from in found) && !edge.from.startsWith(ENCLOSING)) {
-        found[edge.from] = values[edge.from] ?? null;
-        visit(edge.from);
-      }
-  };
-  visit(id);
-  return found;
-}
-
-/** Asks whether a single choice is left, once everything that narrows the field is there. */
-export function chooseOnly(draft: Draft, field: PreparedField): void {
-  if (!field.narrowing.only || !field.source || field.readOnly || draft.given[field.id] || draft.hidden[field.id])
-    return;
-  const entry = readable(draft);
-  if (pathsOf(field.narrowing.where, 'form').some((path) => isBlank(readForm(entry, path)))) return;
-  if (pathsOf(field.narrowing.where, 'enclosing').some((path) => isBlank(readMover(entry, ENCLOSING + path)))) return;
-  ask(draft, { kind: 'only', field: field.id, values: effectiveValues(entry) });
+/** Clears what a field filled and nobody touched since, or could touch. */
+export function clearFilled(draft: Draft, by: string, fill: Fill, trail: readonly string[]): void {
+  for (const { to } of fill.pairs) if (clearPair(draft, by, to)) settle(draft, to, trail);
 }

@@ -4,13 +4,15 @@ import { ENCLOSING, type PreparedField, type PreparedForm } from '../forms/index
 import { certainPairs } from '../narrowing/index.ts';
 import { typeOf } from '../tables/index.ts';
 import { deriveAll } from './derive.ts';
-import { type Draft, draftOf, drop, own, readable, stepOf } from './draft.ts';
+import { type Draft, draftOf, drop, own, stepOf } from './draft.ts';
 import { blankState } from './initial.ts';
 import { linePath } from './linePath.ts';
 import { enclosingOf, lineOpening } from './lines.ts';
-import { bringUpToDate } from './reduce.ts';
+import { chooseOnly } from './questions.ts';
+import { readable } from './readable.ts';
+import { bringUpToDate, entryReducer } from './reduce.ts';
 import { effectiveValues } from './scope.ts';
-import { chooseOnly, settle } from './settle.ts';
+import { settle } from './settle.ts';
 import type { EntryState, Line, Opening, SentLine, Step, Submission } from './state.ts';
 
 /** What was sent for a form, before anything of it is believed. */
@@ -28,12 +30,15 @@ export type SentLineOf = Omit<SentLine, 'values' | 'version'> & { readonly value
  * `reduceEntry`, and then `problemsOf` and `checksOf` say whether it may be written.
  */
 export function submitEntry(form: PreparedForm, opening: Opening, sent: Sent): Step {
-  const draft = draftOf({
-    ...blankState(form, opening),
-    phase: 'submitted',
-    reasons: sent.reasons ?? {},
-    picked: sent.picked ?? {},
-  });
+  const draft = draftOf(
+    {
+      ...blankState(form, opening),
+      phase: 'submitted',
+      reasons: sent.reasons ?? {},
+      picked: sent.picked ?? {},
+    },
+    entryReducer,
+  );
   const refusals: Problem[] = [];
   for (const [id, json] of Object.entries(sent.values)) {
     const problem = take(draft, id, json);

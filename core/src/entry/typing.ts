@@ -3,7 +3,8 @@ import type { PreparedField } from '../forms/index.ts';
 import type { Choice } from '../narrowing/index.ts';
 import { typeOf } from '../tables/index.ts';
 import { assign, type Draft, drop, fieldOf, own } from './draft.ts';
-import { askMatch, releaseMatches, settle } from './settle.ts';
+import { askMatch, releaseMatches } from './questions.ts';
+import { settle } from './settle.ts';
 import type { Linked, Unread } from './state.ts';
 
 /** Whether a person can write in a field. */

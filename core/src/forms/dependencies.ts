@@ -12,25 +12,9 @@ import {
 } from '../tables/index.ts';
 import type { Edge } from '../wiring/index.ts';
 import type { DefinedForm } from './form.ts';
-import type { PreparedField } from './prepare.ts';
-
-/** A rule with its expression read, and the paths of the form that decide it. */
-export interface PreparedRule extends Rule {
-  readonly reads: readonly string[];
-  /** In a line: the paths of the enclosing record that decide it, too. */
-  readonly enclosing: readonly string[];
-  readonly expression: Expression | null;
-  /** True for a rule of the table, which guards every path into it. */
-  readonly ofTable: boolean;
-}
+import type { Enclosure, PreparedField, PreparedRule } from './prepared.ts';
 
 export const rootOf = (path: string): string => path.split('.')[0] ?? path;
-
-/** Where a line’s form stands: the table of the record that encloses it, and the line’s own link to it. */
-export interface Enclosure {
-  readonly table: TableDefinition;
-  readonly link: string;
-}
 
 /** What marks, in the wiring of a line’s form, a field of the record that encloses it. */
 export const ENCLOSING = '^';

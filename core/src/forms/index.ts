@@ -1,9 +1,7 @@
 export { type Difference, differences } from './compare.ts';
 export {
   ENCLOSING,
-  type Enclosure,
   expressionOver,
-  type PreparedRule,
   pathsOfField,
   prepareRule,
   rootOf,
@@ -26,7 +24,8 @@ export {
   subformsOf,
 } from './form.ts';
 export { type Generated, generateForm, placeField, placeLines } from './generate.ts';
-export { type PreparedField, type PreparedForm, type PreparedSubform, prepareForm } from './prepare.ts';
+export { prepareForm } from './prepare.ts';
+export type { Enclosure, PreparedField, PreparedForm, PreparedRule, PreparedSubform } from './prepared.ts';
 export { ROWS, rowsOf } from './rows.ts';
 export {
   isWhole,

@@ -1,32 +1,15 @@
 import { all, type Condition, pathsOf } from '../conditions/index.ts';
-import type { Expression, LinesOf } from '../expressions/index.ts';
-import type { Fill } from '../fills/index.ts';
-import {
-  type Narrowing,
-  NOT_NARROWED,
-  type Source,
-  sourceOf,
-  withAncestors,
-  withTableNarrowing,
-} from '../narrowing/index.ts';
-import {
-  type FieldDefinition,
-  findField,
-  type Initial,
-  isGiven,
-  type TableDefinition,
-  type Tables,
-} from '../tables/index.ts';
+import type { LinesOf } from '../expressions/index.ts';
+import { NOT_NARROWED, type Source, sourceOf, withAncestors, withTableNarrowing } from '../narrowing/index.ts';
+import { type FieldDefinition, findField, isGiven, type TableDefinition, type Tables } from '../tables/index.ts';
 import { arrange, type Wiring } from '../wiring/index.ts';
 import {
   carriedFields,
   ENCLOSING,
-  type Enclosure,
   edgesOf,
   expressionOver,
   moverOf,
   moversOfRule,
-  type PreparedRule,
   pathsOfField,
   pathsRead,
   prepareRule,
@@ -34,69 +17,8 @@ import {
 } from './dependencies.ts';
 import { type DefinedForm, isField, isSubform, type PlacedField, type Subform } from './form.ts';
 import { placeField } from './generate.ts';
+import type { Enclosure, PreparedField, PreparedForm, PreparedRule, PreparedSubform, Readers } from './prepared.ts';
 import { isWhole, lineForm } from './subform.ts';
-
-/** A field of a form with everything settled that the table, the option list and the form say about it. */
-export interface PreparedField {
-  readonly id: string;
-  /** False for a field that the form only carries, because a rule or calculation of its table needs it. */
-  readonly placed: boolean;
-  readonly label: string;
-  readonly help: string;
-  readonly field: FieldDefinition;
-  readonly required: boolean;
-  readonly requiredWhen: Condition | null;
-  /** Its own condition and its section’s, together. */
-  readonly shownWhen: Condition | null;
-  readonly keepHidden: boolean;
-  readonly readOnly: boolean;
-  readonly initial: Initial | null;
-  /** A default that is calculated; it follows what it reads until somebody types. */
-  readonly beginsWith: Expression | null;
-  readonly calculation: Expression | null;
-  readonly source: Source | undefined;
-  readonly narrowing: Narrowing;
-  readonly fill: Fill | null;
-  /** Columns of the linked record that this form reads: for narrowing, fills, rules and reference cards. */
-  readonly factPaths: readonly string[];
-}
-
-/** What reads a field, and has to be computed anew when it changes. */
-export interface Readers {
-  /** Fields whose visibility, requiredness or calculation reads it. */
-  readonly fields: readonly string[];
-  /** Places of rules in the form’s list. */
-  readonly rules: readonly number[];
-}
-
-/** A subform with everything settled: its lines are entries of a form of their own. */
-export interface PreparedSubform {
-  readonly id: string;
-  readonly label: string;
-  readonly definition: Subform;
-  readonly form: PreparedForm;
-  readonly shownWhen: Condition | null;
-  /** Fields of the enclosing form that its lines read. */
-  readonly enclosing: ReadonlySet<string>;
-  /** False where the order of the lines is not kept, as that of the rows of a whole form. */
-  readonly ordered: boolean;
-  /** Columns of its lines that the enclosing form reads. */
-  readonly columns: readonly string[];
-}
-
-/** A form ready to run: what both the browser and the server work with. */
-export interface PreparedForm {
-  readonly definition: DefinedForm;
-  readonly table: TableDefinition;
-  readonly tables: Tables;
-  readonly fields: ReadonlyMap<string, PreparedField>;
-  readonly subforms: ReadonlyMap<string, PreparedSubform>;
-  /** In the form of a line: what encloses it. */
-  readonly enclosure: Enclosure | undefined;
-  readonly rules: readonly PreparedRule[];
-  readonly readers: ReadonlyMap<string, Readers>;
-  readonly wiring: Wiring;
-}
 
 /**
  * Settles a form over its tables; `enclosure` is given for the form of a line. Throws for a table that is not there; a

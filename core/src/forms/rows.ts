@@ -1,6 +1,6 @@
 import { arrange } from '../wiring/index.ts';
 import type { Subform } from './form.ts';
-import type { PreparedForm } from './prepare.ts';
+import type { PreparedForm } from './prepared.ts';
 
 /** The name under which `rowsOf` has the rows. */
 export const ROWS = 'rows';

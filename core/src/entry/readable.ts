@@ -1,0 +1,34 @@
+import type { Values } from '../fields/index.ts';
+import type { PreparedForm } from '../forms/index.ts';
+import type { Enclosing, EntryState, Lines, Linked } from './state.ts';
+
+/** The part of a running form that conditions read; the server has it without the rest. */
+export interface Readable {
+  readonly form: PreparedForm;
+  readonly account: string | null;
+  /** The civil moment that `today` means. */
+  readonly now: string;
+  readonly values: Values;
+  readonly linked: Readonly<Record<string, Linked>>;
+  readonly hidden: Readonly<Record<string, true>>;
+  readonly enclosing?: Enclosing;
+  readonly lines?: Lines;
+}
+
+/** True for a field that is not shown and does not keep its value: it reads, and is saved, as blank. */
+export const isOff = (entry: Pick<Readable, 'form' | 'hidden'>, field: string): boolean =>
+  entry.hidden[field] === true && !entry.form.fields.get(field)?.keepHidden;
+
+/** What conditions read of a running form. */
+export const readable = (
+  entry: Pick<EntryState, 'form' | 'opening' | 'values' | 'linked' | 'hidden' | 'lines'>,
+): Readable => ({
+  form: entry.form,
+  account: entry.opening.account,
+  now: entry.opening.now,
+  values: entry.values,
+  linked: entry.linked,
+  hidden: entry.hidden,
+  enclosing: entry.opening.enclosing,
+  lines: entry.lines,
+});
