@@ -1,4 +1,4 @@
-import { type EntryState, isRequired, showValue, visibleProblems } from '@fiche/core/entry';
+import { type EntryState, showValue, visibleProblems } from '@fiche/core/entry';
 import type { Problem } from '@fiche/core/fields';
 import { type Item, isField, isSubform, itemKey, type PreparedField } from '@fiche/core/forms';
 import { lazy, memo, Suspense, useContext, useMemo } from 'react';
@@ -10,6 +10,7 @@ import { inputId, isFilledByOthers, PlaceContext } from './places.ts';
 import { ReferenceCard } from './ReferenceCard.tsx';
 import { filledView } from './said.ts';
 import type { Entry } from './useEntry.ts';
+import { viewOf } from './viewOf.ts';
 
 /** Lines have their own part of the page’s script: most public pages have none. */
 export const Lines = lazy(() => import('./lines/Lines.tsx'));
@@ -121,22 +122,6 @@ const problemShown = (state: EntryState, problem: Problem | undefined): Problem 
   const notice = problem?.rule === 'required' ? state.notices[problem.path] : undefined;
   return problem && notice ? { ...problem, message: notice } : problem;
 };
-
-export const viewOf = (state: EntryState, field: PreparedField) => ({
-  value: state.values[field.id] ?? null,
-  unread: state.unread[field.id]?.text,
-  linked: state.linked[field.id],
-  choices: state.choices[field.id],
-  waiting: `choices:${field.id}` in state.waiting,
-  notice: state.notices[field.id] ?? state.missed[field.id]?.message,
-  required: isRequired(state, field),
-  origin: state.origins[field.id],
-  offer: state.offers[field.id],
-  several: state.several[field.id],
-  dispute: state.disputes[field.id],
-  /** The table in which a key found nothing, where a record can be added for it. */
-  lacking: state.missed[field.id]?.adds && field.fill?.table,
-});
 
 export type EntryFieldProps = {
   entry: Entry;

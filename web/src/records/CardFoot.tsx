@@ -5,7 +5,7 @@ import { useOffice } from '../client/index.ts';
 import { type Entry, hasUnsavedWork } from '../entry/index.ts';
 import { useUploads } from '../inputs/index.ts';
 import { Sentence, type Slot, Stamp } from '../parts/index.ts';
-import type { PlacedRecord } from './CardPage.tsx';
+import type { PlacedRecord } from './card.ts';
 import { EraseRecord, type Erasing } from './EraseRecord.tsx';
 
 interface Props {

@@ -1,39 +1,15 @@
-import type { RecordView } from '@fiche/core/api';
 import type { Unsaved } from '@fiche/core/entry';
-import type { PreparedForm } from '@fiche/core/forms';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { useLocation, useNavigate } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
 import { Waiting } from '../parts/index.ts';
+import type { CardPageProps, PlacedRecord } from './card.ts';
 import type { Erasing } from './EraseRecord.tsx';
 import { FilledCard, type StartedWith } from './FilledCard.tsx';
 import { rememberRecord } from './recentRecords.ts';
 import { findWork } from './unsavedWork.ts';
 import { useCardKeys } from './useCardKeys.ts';
-
-export type PlacedRecord = RecordView & {
-  readonly place: {
-    position: number;
-    total: number;
-    previous: number | null;
-    next: number | null;
-    first: number | null;
-    last: number | null;
-  };
-};
-
-export interface CardPageProps {
-  readonly form: PreparedForm;
-  readonly version: number | null;
-  /** Where the form runs, and where its cards live on the page's own address. */
-  readonly base: string;
-  readonly path: string;
-  /** The form’s id, where it is not a table’s own card: its lines are read with a record. */
-  readonly formId?: string;
-  /** The record to change; a blank card without. */
-  readonly record?: string;
-}
 
 /** One card at a time: enter, correct, archive, go to the next, look at the history. */
 export function CardPage(props: CardPageProps) {

@@ -22,7 +22,7 @@ import { uploadsNow } from '../inputs/index.ts';
 import { Card, useNotify } from '../parts/index.ts';
 import { AddInPlace, type Adding } from './AddInPlace.tsx';
 import { CardFoot } from './CardFoot.tsx';
-import type { CardPageProps, PlacedRecord } from './CardPage.tsx';
+import type { CardPageProps, PlacedRecord } from './card.ts';
 import type { Erasing } from './EraseRecord.tsx';
 import { HistorySheet } from './HistorySheet.tsx';
 import { LinkingRecords } from './LinkingRecords.tsx';

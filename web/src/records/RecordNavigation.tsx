@@ -7,7 +7,7 @@ import { type SyntheticEvent, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router-dom';
 import { send } from '../client/index.ts';
 import { FieldInput, useShortcut } from '../parts/index.ts';
-import type { PlacedRecord } from './CardPage.tsx';
+import type { PlacedRecord } from './card.ts';
 
 interface Props {
   readonly table: string;

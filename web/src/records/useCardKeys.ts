@@ -1,7 +1,7 @@
 import type { PreparedForm } from '@fiche/core/forms';
 import { dropdownAt } from '../entry/index.ts';
 import { useShortcut } from '../parts/index.ts';
-import type { PlacedRecord } from './CardPage.tsx';
+import type { PlacedRecord } from './card.ts';
 
 /** What the shortcuts of a card do; what is left out is not for this card, or not for this person. */
 interface CardActions {

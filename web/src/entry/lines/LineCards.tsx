@@ -1,7 +1,8 @@
 import { counts, showValue } from '@fiche/core/entry';
 import { LineCell } from './LineCell.tsx';
-import { LineActs, type ShapeProps } from './LineRows.tsx';
-import { columnsOf, isFixed, type LineProps, useLine } from './useLine.ts';
+import { LineActs } from './LineRows.tsx';
+import type { LineProps, ShapeProps } from './lineProps.ts';
+import { columnsOf, isFixed, useLine } from './useLine.ts';
 
 /** Lines as small cards, one below the other: for lines with much to say, and for narrow pages. */
 export function LineCards({ entry, subform, lines, onWhy, onAdd }: ShapeProps) {

@@ -1,28 +1,14 @@
-import { type EntryEvent, type EntryState, linePath, showValue } from '@fiche/core/entry';
-import type { Problem } from '@fiche/core/fields';
-import type { PreparedField } from '@fiche/core/forms';
+import { linePath, showValue } from '@fiche/core/entry';
 import { typeOf } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { inputFor } from '../../inputs/index.ts';
 import { describedBy, FilledDot } from '../../parts/index.ts';
 import { AskedHere } from '../AskedHere.tsx';
-import { viewOf } from '../EntryFields.tsx';
 import { heard } from '../heard.ts';
 import { inputId, isFilledByOthers } from '../places.ts';
 import { filledView } from '../said.ts';
-
-export interface LineCellProps {
-  readonly state: EntryState;
-  readonly field: PreparedField;
-  readonly subform: string;
-  readonly lineKey: string;
-  /** The place of the line, from 1. */
-  readonly n: number;
-  readonly problem?: Problem & { readonly asks?: true };
-  dispatch(event: EntryEvent): void;
-  onWhy?(path: string): void;
-  onAdd?(path: string, text: string): void;
-}
+import { viewOf } from '../viewOf.ts';
+import type { LineCellProps } from './lineProps.ts';
 
 /** One cell of a line: a plain input, and below it only what has to be said. */
 export function LineCell({ state, field, subform, lineKey, n, problem, dispatch, onWhy, onAdd }: LineCellProps) {

@@ -1,4 +1,4 @@
-import { counts, type Line, linesIn } from '@fiche/core/entry';
+import { counts, linesIn } from '@fiche/core/entry';
 import { type PreparedField, takeOf } from '@fiche/core/forms';
 import { typeOf } from '@fiche/core/tables';
 import DownIcon from '@mui/icons-material/ArrowDownward';
@@ -10,8 +10,8 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { type CSSProperties, memo, type ReactNode, useEffect, useRef, useState } from 'react';
 import { onWanted } from '../places.ts';
 import { LineCell } from './LineCell.tsx';
-import type { LinesProps } from './Lines.tsx';
-import { columnsOf, isFixed, type LineProps, mayGo, useLine } from './useLine.ts';
+import type { LineProps, ShapeProps } from './lineProps.ts';
+import { columnsOf, isFixed, mayGo, useLine } from './useLine.ts';
 
 const ROW = 31;
 /** From so many lines on, only those in sight are on the page. */
@@ -28,8 +28,6 @@ const WIDTHS: Readonly<Record<string, string>> = {
   text: 'minmax(80px, 1.2fr)',
 };
 const widthOf = (field: PreparedField): string => WIDTHS[typeOf(field.field).family] ?? 'minmax(90px, 1.6fr)';
-
-export type ShapeProps = Omit<LinesProps, 'narrow' | 'focusBlank' | 'titled'> & { readonly lines: readonly Line[] };
 
 /** Lines as dense rows: a cell each, the blank one last, sums of what the form adds up below. */
 export function LineRows({ entry, subform, lines, onWhy, onAdd }: ShapeProps) {

@@ -7,6 +7,7 @@ import { focusField } from '../places.ts';
 import type { Entry } from '../useEntry.ts';
 import { LineCards } from './LineCards.tsx';
 import { LineRows } from './LineRows.tsx';
+import type { LinesProps } from './lineProps.ts';
 import { type Pasted, PastePreview, pastePreview } from './PastePreview.tsx';
 import { columnsOf, mayGo } from './useLine.ts';
 import './lines.css';
@@ -15,18 +16,6 @@ const LineFiles = lazy(() => import('./LineFiles.tsx'));
 
 /** Narrower than this, in px, rows have no room. */
 const SLIM = 520;
-
-export interface LinesProps {
-  readonly entry: Entry;
-  readonly subform: PreparedSubform;
-  readonly narrow: boolean;
-  /** Puts the cursor into the blank line when it opens. */
-  readonly focusBlank?: boolean;
-  /** The name of the lines stands above them, where nothing else says it. */
-  readonly titled?: boolean;
-  onWhy?(path: string): void;
-  onAdd?(path: string, text: string): void;
-}
 
 /** The lines of a subform: as rows on a wide card, as cards on a narrow one or where the form wants them. */
 export default function Lines({ entry, subform, narrow, focusBlank, titled, onWhy, onAdd }: LinesProps) {

@@ -1,19 +1,7 @@
 import { counts, type EntryEvent, type EntryProblem, type Line, visibleProblems } from '@fiche/core/entry';
 import type { PreparedField, PreparedSubform } from '@fiche/core/forms';
 import { useCallback } from 'react';
-import type { Entry } from '../useEntry.ts';
-import type { LineCellProps } from './LineCell.tsx';
-
-/** What one line is shown with, in rows and in cards. */
-export interface LineProps {
-  readonly dispatch: Entry['dispatch'];
-  readonly subform: PreparedSubform;
-  readonly line: Line;
-  /** Its place, from 0. */
-  readonly at: number;
-  onWhy?(path: string): void;
-  onAdd?(path: string, text: string): void;
-}
+import type { LineCellProps, LineProps } from './lineProps.ts';
 
 /** The columns of a subform in their order. */
 export const columnsOf = (subform: PreparedSubform): PreparedField[] =>
