@@ -6,7 +6,7 @@ import { DEFAULT_OFFICE } from '@fiche/core/office';
 import { confirmDisclosures } from '@fiche/core/proof';
 import { newFieldSchema } from '@fiche/core/tables';
 import { addAccount, addMembership, addRole, SAMPLE_ACCOUNTS, SAMPLE_PASSWORD } from '@fiche/server/accounts/index';
-import { become, type Database, type Transaction } from '@fiche/server/database/index';
+import { type Database, setActor, type Transaction } from '@fiche/server/database/index';
 import { keepOffice, loadDefinitions } from '@fiche/server/definitions/index';
 import { writeEntry } from '@fiche/server/entries/index';
 import { createForm, publishForm, saveDraft } from '@fiche/server/forms/index';
@@ -34,7 +34,7 @@ export async function isSeeded(owner: Database): Promise<boolean> {
 export async function seed(owner: Database): Promise<void> {
   await owner.transaction(async (transaction) => {
     await transaction.raw('SELECT ledger.make_partitions(?::date, now()::date)', [BUILT.slice(0, 10)]);
-    await become(transaction, { name: 'harbourmaster', through: { kind: 'seed', label: 'First set-up' }, at: BUILT });
+    await setActor(transaction, { name: 'harbourmaster', through: { kind: 'seed', label: 'First set-up' }, at: BUILT });
     await createCabinet(transaction, 'gannet', 'Gannet Sound');
     await people(transaction, ['gannet', 'slipway']);
     await keepOffice(transaction, DEFAULT_OFFICE);
@@ -109,7 +109,7 @@ async function happen(
       ? { kind: 'table', label: form.table.label }
       : { kind: one.account.startsWith('page:') ? 'page' : 'form', label: form.definition.label, version: 1 };
   const actor = { name: one.account, through, at: one.at };
-  await become(transaction, actor);
+  await setActor(transaction, actor);
   const known = ids.get(one.key);
   const valuesOf = (of: Happening['values']): Values =>
     Object.fromEntries(

@@ -3,56 +3,56 @@ import { giveResult } from '../expressions/index.ts';
 import { isBlank, sameValue, type Value } from '../fields/index.ts';
 import type { PreparedField, PreparedRule } from '../forms/index.ts';
 import { breaks } from '../rules/index.ts';
-import { assign, type Draft, drop, fieldOf, own } from './draft.ts';
-import { isOff, readable } from './readable.ts';
+import { propagate } from './propagate';
+import { isExcluded, readable } from './readable.ts';
 import { readForm, readOperand } from './scope.ts';
-import { settle } from './settle.ts';
+import { assign, drop, fieldOf, mutable, type WorkingState } from './workingState';
 
 /**
  * Brings up to date all that follows from the fields that moved: calculations, what is shown and required, and which
  * rules are broken. Only what the wiring says reads a moved field is computed, in the order of the wiring, so that each
  * is computed after what it reads; a loop, which the proof refuses, ends after a bounded number of rounds.
  */
-export function derive(draft: Draft): void {
-  if (draft.moved.size === 0) return;
-  const { readers, wiring, rules } = draft.form;
+export function derive(working: WorkingState): void {
+  if (working.moved.size === 0) return;
+  const { readers, wiring, rules } = working.form;
   const stale = new Set<string>();
   const staleRules = new Set<number>();
   const spread = (): void => {
-    for (const id of draft.moved) {
-      if (draft.form.subforms.size > 0) draft.passed.add(id);
+    for (const id of working.moved) {
+      if (working.form.subforms.size > 0) working.passed.add(id);
       const of = readers.get(id);
       for (const reader of of?.fields ?? []) stale.add(reader);
       for (const rule of of?.rules ?? []) staleRules.add(rule);
     }
-    draft.moved.clear();
+    working.moved.clear();
   };
   spread();
-  for (let left = 4 * draft.form.fields.size + 50; stale.size > 0 && left > 0; left--) {
+  for (let left = 4 * working.form.fields.size + 50; stale.size > 0 && left > 0; left--) {
     const id = first(stale, wiring.rank);
     stale.delete(id);
-    const field = fieldOf(draft, id);
-    if (field) deriveField(draft, field);
-    else deriveLines(draft, id);
+    const field = fieldOf(working, id);
+    if (field) deriveField(working, field);
+    else deriveLines(working, id);
     spread();
   }
   for (const at of staleRules) {
     const rule = rules[at];
     if (!rule) continue;
-    if (isBroken(draft, rule)) own(draft, 'broken')[at] = true;
-    else drop(draft, 'broken', at);
+    if (isBroken(working, rule)) mutable(working, 'broken')[at] = true;
+    else drop(working, 'broken', at);
   }
 }
 
 /** Computes everything that can be derived, as for an entry that has just been opened. */
-export function deriveAll(draft: Draft): void {
-  for (const id of draft.form.wiring.order) draft.moved.add(id);
-  for (const id of draft.form.wiring.order) {
-    const field = fieldOf(draft, id);
-    if (field) deriveField(draft, field);
-    else deriveLines(draft, id);
+export function deriveAll(working: WorkingState): void {
+  for (const id of working.form.wiring.order) working.moved.add(id);
+  for (const id of working.form.wiring.order) {
+    const field = fieldOf(working, id);
+    if (field) deriveField(working, field);
+    else deriveLines(working, id);
   }
-  derive(draft);
+  derive(working);
 }
 
 function first(stale: ReadonlySet<string>, rank: ReadonlyMap<string, number>): string {
@@ -65,63 +65,67 @@ function first(stale: ReadonlySet<string>, rank: ReadonlyMap<string, number>): s
   return found;
 }
 
-function deriveField(draft: Draft, field: PreparedField): void {
-  const entry = readable(draft);
+function deriveField(working: WorkingState, field: PreparedField): void {
+  const entry = readable(working);
   if (field.shownWhen) {
     const hidden = !holds(field.shownWhen, (operand) => readOperand(entry, operand));
-    if (hidden !== (draft.hidden[field.id] ?? false)) turn(draft, field, hidden);
+    if (hidden !== (working.hidden[field.id] ?? false)) setHidden(working, field, hidden);
   }
   if (field.requiredWhen) {
-    if (holds(field.requiredWhen, (operand) => readOperand(entry, operand))) own(draft, 'demanded')[field.id] = true;
-    else drop(draft, 'demanded', field.id);
+    if (holds(field.requiredWhen, (operand) => readOperand(entry, operand)))
+      mutable(working, 'conditionallyRequired')[field.id] = true;
+    else drop(working, 'conditionallyRequired', field.id);
   }
-  if (field.calculation) give(draft, field, computed(draft, field, field.calculation));
-  else if (field.beginsWith && followsDefault(draft, field))
-    give(draft, field, computed(draft, field, field.beginsWith));
+  if (field.calculation) setCalculated(working, field, computed(working, field, field.calculation));
+  else if (field.beginsWith && followsDefault(working, field))
+    setCalculated(working, field, computed(working, field, field.beginsWith));
 }
 
 /** Shows or hides a subform: its lines are not read while it is hidden. */
-function deriveLines(draft: Draft, id: string): void {
-  const subform = draft.form.subforms.get(id);
+function deriveLines(working: WorkingState, id: string): void {
+  const subform = working.form.subforms.get(id);
   if (!subform?.shownWhen) return;
-  const entry = readable(draft);
+  const entry = readable(working);
   const hidden = !holds(subform.shownWhen, (operand) => readOperand(entry, operand));
-  if (hidden === (draft.hidden[id] ?? false)) return;
-  if (hidden) own(draft, 'hidden')[id] = true;
-  else drop(draft, 'hidden', id);
-  draft.moved.add(id);
+  if (hidden === (working.hidden[id] ?? false)) return;
+  if (hidden) mutable(working, 'hidden')[id] = true;
+  else drop(working, 'hidden', id);
+  working.moved.add(id);
 }
 
 /** Shows or hides a field. What it narrows is settled anew: a hidden field reads as blank. */
-function turn(draft: Draft, field: PreparedField, hidden: boolean): void {
-  if (hidden) own(draft, 'hidden')[field.id] = true;
-  else drop(draft, 'hidden', field.id);
-  draft.moved.add(field.id);
-  if (!field.keepHidden && !isBlank(draft.values[field.id])) settle(draft, field.id, [], 'shown');
+function setHidden(working: WorkingState, field: PreparedField, hidden: boolean): void {
+  if (hidden) mutable(working, 'hidden')[field.id] = true;
+  else drop(working, 'hidden', field.id);
+  working.moved.add(field.id);
+  if (!field.keepHidden && !isBlank(working.values[field.id])) propagate(working, field.id, [], 'shown');
 }
 
-const computed = (draft: Draft, field: PreparedField, expression: PreparedField['calculation']): Value =>
+const computed = (working: WorkingState, field: PreparedField, expression: PreparedField['calculation']): Value =>
   expression
     ? giveResult(
-        expression.evaluate((path) => readForm(readable(draft), path), draft.opening.now),
+        expression.evaluate((path) => readForm(readable(working), path), working.opening.now),
         field.field,
       )
     : null;
 
-function give(draft: Draft, field: PreparedField, value: Value): void {
-  if (sameValue(value, draft.values[field.id])) return;
-  assign(draft, field.id, value);
-  settle(draft, field.id);
+function setCalculated(working: WorkingState, field: PreparedField, value: Value): void {
+  if (sameValue(value, working.values[field.id])) return;
+  assign(working, field.id, value);
+  propagate(working, field.id);
 }
 
 /** A calculated default is followed on a new record, until a person or a fill has put something else there. */
-const followsDefault = (draft: Draft, field: PreparedField): boolean =>
-  draft.opening.record === null && !draft.touched[field.id] && !draft.given[field.id] && !draft.origins[field.id];
+const followsDefault = (working: WorkingState, field: PreparedField): boolean =>
+  working.opening.record === null &&
+  !working.touched[field.id] &&
+  !working.submitted[field.id] &&
+  !working.origins[field.id];
 
-function isBroken(draft: Draft, rule: PreparedRule): boolean {
+function isBroken(working: WorkingState, rule: PreparedRule): boolean {
   // A rule of the table guards every path into it, also where a form does not show its field.
-  if (!rule.ofTable && isOff(draft, rule.at)) return false;
-  const entry = readable(draft);
+  if (!rule.ofTable && isExcluded(working, rule.at)) return false;
+  const entry = readable(working);
   return breaks(rule, {
     operand: (operand) => readOperand(entry, operand),
     expression: () => rule.expression?.evaluate((path) => readForm(entry, path), entry.now) ?? null,

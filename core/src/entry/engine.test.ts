@@ -211,9 +211,9 @@ describe('rules', () => {
     const one = desk({}, [asks]).choose('harbour', 1).settle().type('note', 'a').type('phone', 'b');
     expect(problemsOf(one.state)).toEqual([{ path: 'phone', rule: 'extra', message: 'Not so.', asks: true }]);
     expect(one.do({ type: 'savePressed' }).saves).toEqual([]);
-    one.do({ type: 'reasoned', rule: 'extra', reason: '  ' });
+    one.do({ type: 'reasonGiven', rule: 'extra', reason: '  ' });
     expect(one.do({ type: 'savePressed' }).saves).toEqual([]);
-    one.do({ type: 'reasoned', rule: 'extra', reason: 'They agreed by phone.' }).do({ type: 'savePressed' });
+    one.do({ type: 'reasonGiven', rule: 'extra', reason: 'They agreed by phone.' }).do({ type: 'savePressed' });
     expect(one.saves[0]).toMatchObject({ reasons: { extra: 'They agreed by phone.' } });
     expect(problemsOf(decided(one))).toEqual([]);
     const silent = submitEntry(one.state.form, opening, { values: submission(one.state).values });
@@ -265,16 +265,16 @@ describe('fills', () => {
   test('a key that finds nothing can offer to add it; once it is there, it is looked up again', () => {
     const desk = new Desk(stayForm(withFields({ registration: fill('replace', 'offer') })));
     desk.type('registration', 'GS-0777').settle();
-    expect(desk.state.missed.registration).toMatchObject({ adds: true, stops: false });
+    expect(desk.state.lookupFailures.registration).toMatchObject({ adds: true, stops: false });
     const vessels = records.vessels as Record<number, Values>;
     vessels[7] = { name: 'Whimbrel', registration: 'GS-0777', length: 7.4, owner: null };
     try {
-      desk.do({ type: 'again', field: 'registration' }).settle();
+      desk.do({ type: 'lookUpAgain', field: 'registration' }).settle();
     } finally {
       delete vessels[7];
     }
     expect(desk.state.values).toMatchObject({ vessel: 7, length: 7.4 });
-    expect(desk.state.missed.registration).toBeUndefined();
+    expect(desk.state.lookupFailures.registration).toBeUndefined();
   });
 
   test('that ask leave a value that is there until a person takes theirs', () => {
@@ -284,8 +284,8 @@ describe('fills', () => {
       .settle();
     expect(one.state.values.length).toBe(3);
     expect(one.state.offers.length).toMatchObject({ value: 11.2 });
-    expect(one.do({ type: 'answered', field: 'length', take: false }).state.offers).toEqual({});
-    one.type('registration', 'GS-0007').settle().do({ type: 'answered', field: 'length', take: true });
+    expect(one.do({ type: 'offerAnswered', field: 'length', take: false }).state.offers).toEqual({});
+    one.type('registration', 'GS-0007').settle().do({ type: 'offerAnswered', field: 'length', take: true });
     expect(one.state.values.length).toBe(6);
     expect(one.state.origins.length).toMatchObject({ by: 'registration', value: 6, record: 6 });
   });
@@ -329,8 +329,8 @@ describe('fills', () => {
         .settle();
       expect(one.state.values.vessel).toBeNull();
       expect(rules(one)).toContain('lookup');
-      expect(one.state.several.registration?.map((found) => found.id)).toEqual([6, 7]);
-      one.do({ type: 'picked', field: 'registration', id: 7 });
+      expect(one.state.ambiguousMatches.registration?.map((found) => found.id)).toEqual([6, 7]);
+      one.do({ type: 'matchPicked', field: 'registration', id: 7 });
       expect(one.state.values).toMatchObject({ vessel: 7, length: 8 });
       expect(rules(one)).toEqual([]);
       const { vessel, ...open } = submission(one.state).values;
@@ -387,12 +387,12 @@ describe('what is computed anew after an event is what would be computed from no
           [rule({ must: b, when: c }), rule({ id: 'second', must: a })],
         );
         for (const [field, text] of keys) one.do({ type: 'typed', field, text });
-        const { hidden, demanded, broken, values } = one.state;
+        const { hidden, conditionallyRequired, broken, values } = one.state;
         const record = { id: 1, version: 1, linked: {}, values };
         const anew = openEntry(one.state.form, { ...opening, record }).state;
-        expect({ hidden, demanded, broken, values }).toEqual({
+        expect({ hidden, conditionallyRequired, broken, values }).toEqual({
           hidden: anew.hidden,
-          demanded: anew.demanded,
+          conditionallyRequired: anew.conditionallyRequired,
           broken: anew.broken,
           values: anew.values,
         });

@@ -6,10 +6,10 @@ import type { TableDefinition } from '../tables/index.ts';
 import { Desk, opening } from './fixtures/desk.ts';
 import { answer, choicesOf, stayForm, tables } from './fixtures/harbour.ts';
 import {
-  busy,
   carryOver,
   checksOf,
   type EntryState,
+  isBusy,
   problemsOf,
   readable,
   reduceEntry,
@@ -83,7 +83,7 @@ describe('fills', () => {
       .type('registration', 'GS-9999')
       .settle();
     expect(desk.state.values).toMatchObject({ vessel: null, length: 9, phone: null });
-    expect(desk.state.missed.registration?.message).toBe('No record of vessels has this registration.');
+    expect(desk.state.lookupFailures.registration?.message).toBe('No record of vessels has this registration.');
   });
 
   test('“keep” leaves a value that is there', () => {
@@ -106,7 +106,7 @@ describe('checks', () => {
       message: 'Departure must be after arrival.',
     });
     desk.type('departure', '31 Feb 2026 10:00');
-    expect(desk.state.unread.departure?.text).toBe('31 Feb 2026 10:00');
+    expect(desk.state.unparsed.departure?.text).toBe('31 Feb 2026 10:00');
     expect(problemsOf(desk.state).find((one) => one.path === 'departure')?.message).toContain('no such day');
   });
 
@@ -140,7 +140,7 @@ describe('checks', () => {
 describe('trouble on the way', () => {
   test('text that no choice answers to is kept, stops the save, and gives way to a choice', () => {
     const desk = new Desk().do({ type: 'unmatched', field: 'harbour', text: 'Atlantis' });
-    expect(desk.state.unread.harbour?.text).toBe('Atlantis');
+    expect(desk.state.unparsed.harbour?.text).toBe('Atlantis');
     expect(desk.do({ type: 'savePressed' }).settle().saves).toEqual([]);
     expect(problemsOf(desk.state)[0]?.message).toContain('No choice is called “Atlantis”');
     expect(problemsOf(desk.choose('harbour', 1).settle().state)).toEqual([]);
@@ -150,7 +150,7 @@ describe('trouble on the way', () => {
     const desk = new Desk().type('registration', 'GS-0421');
     const [asked] = desk.open.splice(0);
     desk.do({ type: 'failed', kind: 'keyLookup', field: 'registration', number: asked?.request.number ?? 0 });
-    expect(desk.state.missed.registration?.message).toContain('did not answer');
+    expect(desk.state.lookupFailures.registration?.message).toContain('did not answer');
     expect(desk.do({ type: 'left', field: 'registration' }).settle().state.values.length).toBe(11.2);
   });
 
@@ -205,7 +205,7 @@ describe('the order in which answers arrive does not matter', () => {
         };
         const shuffled = run(() => picks.next().value);
         expect(shuffled.values).toEqual(run(() => 0).values);
-        expect(busy(shuffled)).toBe(false);
+        expect(isBusy(shuffled)).toBe(false);
       }),
     );
   });

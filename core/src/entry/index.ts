@@ -1,9 +1,8 @@
 export { carryOver } from './carry.ts';
-export { counts, linesIn } from './counting.ts';
-export { showValue } from './draft.ts';
 export { defaultOf } from './initial.ts';
 export { linePath, splitPath } from './linePath.ts';
 export { openColumns, readBlock } from './lines.ts';
+export { isPresent, presentLines } from './presence';
 export {
   type AskedRule,
   askedRules,
@@ -15,20 +14,18 @@ export {
   visibleProblems,
 } from './problems.ts';
 export { type Readable, readable } from './readable.ts';
-export { busy, isDirty, openEntry, reduceEntry } from './reduce.ts';
+export { isBusy, isDirty, openEntry, reduceEntry } from './reduce.ts';
 export { submission } from './saving.ts';
 export { effectiveValues, fitsNarrowing, narrowedBy, readForm, readOperand, scopeOf } from './scope.ts';
 export type {
   ChoiceList,
-  Dispute,
+  Conflict,
   Enclosing,
   EntryEvent,
   EntryState,
-  Found,
-  Line,
-  LineAt,
-  Lines,
-  Linked,
+  FoundRecord,
+  LineAddress,
+  LinkedRecord,
   Offer,
   OpenedRecord,
   Opening,
@@ -36,6 +33,8 @@ export type {
   Request,
   SentLine,
   Step,
+  SubformLine,
+  SubformLines,
   Submission,
 } from './state.ts';
 export {
@@ -48,4 +47,5 @@ export {
   type SentLineOf,
   submitEntry,
 } from './submit.ts';
-export { copyOf, takeUp, type Unsaved, type UnsavedField, unsavedOf } from './unsaved.ts';
+export { enterUnsaved, type Unsaved, type UnsavedField, unsavedCopyOf, unsavedOf } from './unsaved.ts';
+export { showValue } from './workingState';

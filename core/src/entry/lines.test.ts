@@ -8,7 +8,7 @@ import { LineDesk, linesForm, openServices } from './fixtures/lines.ts';
 import {
   type EntryState,
   isDirty,
-  linesIn,
+  presentLines,
   problemsOf,
   readable,
   readBlock,
@@ -21,15 +21,15 @@ import {
 
 const open = openServices;
 const desk = (form = open()) => new LineDesk(form, opening);
-const amounts = (state: EntryState) => linesIn(state, 'used').map((line) => line.state.values.amount);
+const amounts = (state: EntryState) => presentLines(state, 'used').map((line) => line.state.values.amount);
 
 describe('lines of a subform', () => {
   test('a blank line is always ready, and becomes a line when it is typed in', () => {
     const one = desk();
     expect(one.state.lines.used).toHaveLength(1);
-    expect(linesIn(one.state, 'used')).toHaveLength(0);
+    expect(presentLines(one.state, 'used')).toHaveLength(0);
     one.typeIn(0, 'quantity', '2');
-    expect(linesIn(one.state, 'used')).toHaveLength(1);
+    expect(presentLines(one.state, 'used')).toHaveLength(1);
     expect(one.state.lines.used).toHaveLength(2);
   });
 
@@ -111,7 +111,7 @@ describe('lines of a subform', () => {
     const one = desk(linesForm({ ...open().subforms.get('used')?.definition, most: 3 }));
     one.typeIn(0, 'quantity', '2');
     for (const value of [4, 5, 6]) one.do({ type: 'lineBegun', subform: 'used', field: 'quantity', value });
-    expect(linesIn(one.state, 'used').map((line) => line.state.values.quantity)).toEqual([2, 4, 5]);
+    expect(presentLines(one.state, 'used').map((line) => line.state.values.quantity)).toEqual([2, 4, 5]);
     expect(isDirty(one.state)).toBe(true);
   });
 
@@ -149,12 +149,12 @@ describe('lines of a subform', () => {
       rows: readBlock('Crane\t2\nCranes\t1\nCRANE\tmuch'),
     });
     one.settle();
-    expect(linesIn(one.state, 'used').map((line) => line.state.values.service)).toEqual([2, null, 2]);
-    expect(one.line(1).unread.service?.message).toContain('No choice is called “Cranes”');
-    expect(one.line(2).unread.quantity?.text).toBe('much');
+    expect(presentLines(one.state, 'used').map((line) => line.state.values.service)).toEqual([2, null, 2]);
+    expect(one.line(1).unparsed.service?.message).toContain('No choice is called “Cranes”');
+    expect(one.line(2).unparsed.quantity?.text).toBe('much');
     expect(one.state.values.length).toBe(130);
     one.do({ type: 'linesUndone' });
-    expect(linesIn(one.state, 'used')).toHaveLength(0);
+    expect(presentLines(one.state, 'used')).toHaveLength(0);
   });
 
   test('a hidden subform is neither read nor sent', () => {
@@ -192,7 +192,7 @@ describe('lines of a subform', () => {
     // Undone back to a moment at which the choice was still being looked for, whose answer has come since.
     one.do({ type: 'lineArchived', line: one.at(0) }).settle();
     one.do({ type: 'linesUndone' });
-    expect(one.line(0).unread.service?.text).toBe('Crane');
+    expect(one.line(0).unparsed.service?.text).toBe('Crane');
     one.settle();
     expect(one.line(0).values.service).toBe(2);
     one.do({ type: 'savePressed' }).settle();
@@ -251,7 +251,7 @@ describe('lines of a subform', () => {
           expect(submission(b.state).lines).toEqual(submission(a.state).lines);
           expect(b.state.values).toEqual(a.state.values);
           // The server replays what was sent, and calculates the same.
-          if (linesIn(a.state, 'used').some((line) => Object.keys(line.state.unread).length > 0)) return;
+          if (presentLines(a.state, 'used').some((line) => Object.keys(line.state.unparsed).length > 0)) return;
           const { values, lines } = submission(a.state);
           const first = submitEntry(a.state.form, opening, { values, lines });
           let state = first.state;
@@ -295,21 +295,21 @@ describe('somebody else saves meanwhile', () => {
   test('what I did not touch takes their value; what both changed asks, and neither is lost', () => {
     const one = openedAt().type('note', 'mine').typeIn(0, 'quantity', '5');
     one.do({
-      type: 'met',
+      type: 'remoteSaved',
       record: record({ note: 'theirs', phone: '0555 014 221' }, 2),
       lines: { used: [lineOf(1, 3, 2), lineOf(2, 4, 2), lineOf(3, 9)] },
       by: 'nightclerk',
     });
     expect(one.state.values).toMatchObject({ note: 'mine', phone: '0555 014 221' });
     expect(one.state.notices.phone).toBe('nightclerk has just changed this.');
-    expect(one.state.disputes.note).toMatchObject({ value: 'theirs', by: 'nightclerk' });
-    expect(one.line(0).disputes.quantity).toMatchObject({ value: 3 });
+    expect(one.state.conflicts.note).toMatchObject({ value: 'theirs', by: 'nightclerk' });
+    expect(one.line(0).conflicts.quantity).toMatchObject({ value: 3 });
     expect(one.line(1).values.quantity).toBe(4);
-    expect(linesIn(one.state, 'used').map((line) => line.state.opening.record?.id)).toEqual([1, 2, 3]);
+    expect(presentLines(one.state, 'used').map((line) => line.state.opening.record?.id)).toEqual([1, 2, 3]);
     one.do({ type: 'savePressed' }).settle();
     expect(one.saves).toHaveLength(0);
-    one.do({ type: 'decided', field: 'note', theirs: true });
-    one.do({ type: 'line', line: one.at(0), event: { type: 'decided', field: 'quantity', theirs: false } });
+    one.do({ type: 'conflictDecided', field: 'note', theirs: true });
+    one.do({ type: 'line', line: one.at(0), event: { type: 'conflictDecided', field: 'quantity', theirs: false } });
     one.do({ type: 'savePressed' }).settle();
     expect(one.saves).toHaveLength(1);
     expect(submission(one.state).values.note).toBe('theirs');
@@ -318,15 +318,17 @@ describe('somebody else saves meanwhile', () => {
 
   test('after one’s own save, what was typed meanwhile stays, without a question', () => {
     const one = openedAt().type('note', 'sent');
-    one.type('note', 'typed since').do({ type: 'met', record: record({ note: 'sent', phone: 'x' }, 2), by: null });
+    one
+      .type('note', 'typed since')
+      .do({ type: 'remoteSaved', record: record({ note: 'sent', phone: 'x' }, 2), by: null });
     expect(one.state.values).toMatchObject({ note: 'typed since', phone: 'x' });
-    expect([one.state.disputes, one.state.notices]).toEqual([{}, {}]);
+    expect([one.state.conflicts, one.state.notices]).toEqual([{}, {}]);
     expect(isDirty(one.state)).toBe(true);
   });
 
   test('a line that they archived goes, unless something was typed in it: then it comes as a new one', () => {
     const one = openedAt().typeIn(0, 'quantity', '5');
-    one.do({ type: 'met', record: record({}, 2), lines: { used: [] }, by: 'nightclerk' });
+    one.do({ type: 'remoteSaved', record: record({}, 2), lines: { used: [] }, by: 'nightclerk' });
     expect(submission(one.state).lines.used).toMatchObject([{ values: { quantity: 5 } }]);
     expect(submission(one.state).lines.used?.[0]?.id).toBeUndefined();
   });

@@ -1,12 +1,12 @@
 import { isBlank, type Problem, sameValue } from '../fields/index.ts';
 import { type PreparedField, type PreparedRule, rootOf } from '../forms/index.ts';
 import { checkField } from '../tables/index.ts';
-import { linesIn } from './counting.ts';
-import type { Draft } from './draft.ts';
 import { linePath, splitPath } from './linePath.ts';
-import { isOff, readable } from './readable.ts';
+import { presentLines } from './presence';
+import { isExcluded, readable } from './readable.ts';
 import { readForm } from './scope.ts';
-import type { EntryState, LineAt } from './state.ts';
+import type { EntryState, LineAddress } from './state.ts';
+import type { WorkingState } from './workingState';
 
 /** Something that stands against saving; one that `asks` is let through with a reason. */
 export interface EntryProblem extends Problem {
@@ -26,12 +26,12 @@ export function problemsOf(state: EntryState): EntryProblem[] {
   if (before) return [...before];
   const found: EntryProblem[] = [];
   // Most of these maps are empty on most forms: then no field looks into them.
-  const [hidden, unread, missed] = [filled(state.hidden), filled(state.unread), filled(state.missed)];
-  const disputes = filled(state.disputes);
+  const [hidden, unread, missed] = [filled(state.hidden), filled(state.unparsed), filled(state.lookupFailures)];
+  const disputes = filled(state.conflicts);
   const broken = brokenByPlace(state);
   for (const field of state.form.fields.values()) {
     const { id } = field;
-    const off = hidden?.[id] === true && isOff(state, id);
+    const off = hidden?.[id] === true && isExcluded(state, id);
     if (off) {
       found.push(...(broken?.get(id) ?? NONE));
       continue;
@@ -68,7 +68,7 @@ function problemsOfLines(state: EntryState, of: (line: EntryState) => EntryProbl
   const broken = brokenByPlace(state);
   return [...state.form.subforms.values()].flatMap(({ id, label, definition: { least, most } }): EntryProblem[] => {
     if (state.hidden[id]) return [];
-    const lines = linesIn(state, id);
+    const lines = presentLines(state, id);
     const few = least !== null && lines.length < least;
     const many = most !== null && lines.length > most;
     const line = (n: number): string => (n === 1 ? 'one line' : `${n} lines`);
@@ -123,10 +123,12 @@ const isHeldToLimits = (state: EntryState, field: PreparedField): boolean =>
 
 /** Whether a field has to be filled in now: always, or under its condition. */
 export const isRequired = (state: EntryState, field: PreparedField): boolean =>
-  (field.required || state.demanded[field.id] === true) && !state.hidden[field.id] && field.field.type !== 'sequence';
+  (field.required || state.conditionallyRequired[field.id] === true) &&
+  !state.hidden[field.id] &&
+  field.field.type !== 'sequence';
 
 /** The rules that an entry breaks, in their order. A loop: on a big form this runs at every keystroke. */
-function brokenRules(state: EntryState | Draft): PreparedRule[] {
+function brokenRules(state: EntryState | WorkingState): PreparedRule[] {
   const found: PreparedRule[] = [];
   for (const at in state.broken) {
     const rule = state.form.rules[Number(at)];
@@ -139,7 +141,7 @@ function brokenRules(state: EntryState | Draft): PreparedRule[] {
  * An ask rule is put to whoever changed something that decides it, as it would be saved; what was let through once stays
  * let through.
  */
-function isAsked(state: EntryState | Draft, rule: PreparedRule): boolean {
+function isAsked(state: EntryState | WorkingState, rule: PreparedRule): boolean {
   if (state.opening.record === null) return true;
   const entry = readable(state);
   return [rule.at, ...rule.reads].some(
@@ -151,7 +153,7 @@ function isAsked(state: EntryState | Draft, rule: PreparedRule): boolean {
 export interface AskedRule {
   readonly rule: PreparedRule;
   readonly reason: string;
-  readonly line?: LineAt;
+  readonly line?: LineAddress;
   /** The entry that breaks it. */
   readonly state: EntryState;
 }
@@ -162,7 +164,7 @@ export const askedRules = (state: EntryState): AskedRule[] => [
   ...[...state.form.subforms.keys()].flatMap((subform) =>
     state.hidden[subform]
       ? []
-      : linesIn(state, subform).flatMap(({ key, state: line }) =>
+      : presentLines(state, subform).flatMap(({ key, state: line }) =>
           ownAsked(line).map((asked) => ({ ...asked, line: { subform, key } })),
         ),
   ),
@@ -174,7 +176,7 @@ const ownAsked = (state: EntryState): AskedRule[] =>
     .map((rule) => ({ rule, reason: state.reasons[rule.id] ?? '', state }));
 
 /** The reasons that were given, for the rules that ask for one. */
-export const reasonsGiven = (state: EntryState | Draft): { rule: string; message: string; reason: string }[] =>
+export const reasonsGiven = (state: EntryState | WorkingState): { rule: string; message: string; reason: string }[] =>
   ownAsked(state as EntryState).flatMap(({ rule, reason }) =>
     isBlank(reason.trim()) ? [] : [{ rule: rule.id, message: rule.message, reason: reason.trim() }],
   );
@@ -186,7 +188,7 @@ export const isRaised = (state: EntryState, rule: PreparedRule): boolean =>
     return (
       state.touched[field] === true ||
       !isBlank(state.values[field]) ||
-      (state.form.subforms.has(field) && linesIn(state, field).length > 0)
+      (state.form.subforms.has(field) && presentLines(state, field).length > 0)
     );
   });
 

@@ -1,6 +1,6 @@
 import type { Values } from '../fields/index.ts';
 import type { PreparedForm } from '../forms/index.ts';
-import type { Enclosing, EntryState, Lines, Linked } from './state.ts';
+import type { Enclosing, EntryState, LinkedRecord, SubformLines } from './state.ts';
 
 /** The part of a running form that conditions read; the server has it without the rest. */
 export interface Readable {
@@ -9,14 +9,14 @@ export interface Readable {
   /** The civil moment that `today` means. */
   readonly now: string;
   readonly values: Values;
-  readonly linked: Readonly<Record<string, Linked>>;
+  readonly linked: Readonly<Record<string, LinkedRecord>>;
   readonly hidden: Readonly<Record<string, true>>;
   readonly enclosing?: Enclosing;
-  readonly lines?: Lines;
+  readonly lines?: SubformLines;
 }
 
 /** True for a field that is not shown and does not keep its value: it reads, and is saved, as blank. */
-export const isOff = (entry: Pick<Readable, 'form' | 'hidden'>, field: string): boolean =>
+export const isExcluded = (entry: Pick<Readable, 'form' | 'hidden'>, field: string): boolean =>
   entry.hidden[field] === true && !entry.form.fields.get(field)?.keepHidden;
 
 /** What conditions read of a running form. */

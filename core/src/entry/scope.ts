@@ -1,11 +1,11 @@
 import { type Condition, dayFrom, holds, type Operand, pathsOf } from '../conditions/index.ts';
 import { isBlank, type Value, type Values } from '../fields/index.ts';
-import { ENCLOSING, type PreparedForm, readLinePath, takeOf } from '../forms/index.ts';
+import { aggregateOf, ENCLOSING, type PreparedForm, readLinePath } from '../forms/index.ts';
 import { type Facts, resolveNarrowing, type Scope } from '../narrowing/index.ts';
 import { fieldAtPath, linkedTable } from '../tables/index.ts';
-import { linesIn } from './counting.ts';
-import { isOff, type Readable, readable } from './readable.ts';
-import type { Enclosing, Lines } from './state.ts';
+import { presentLines } from './presence';
+import { isExcluded, type Readable, readable } from './readable.ts';
+import type { Enclosing, SubformLines } from './state.ts';
 
 /**
  * The value at a path of the form: a field, or a column of the record it links to; null when blank or unknown. A field
@@ -14,7 +14,7 @@ import type { Enclosing, Lines } from './state.ts';
 export function readForm(entry: Readable, path: string): Value {
   const dot = path.indexOf('.');
   const field = dot < 0 ? path : path.slice(0, dot);
-  if (isOff(entry, field)) return null;
+  if (isExcluded(entry, field)) return null;
   if (entry.form.subforms.size > 0) {
     const ofLines = readLinePath(entry.form.subforms, path);
     if (ofLines) return readOfLines(entry, ofLines);
@@ -26,22 +26,22 @@ export function readForm(entry: Readable, path: string): Value {
 }
 
 /** What a form reads of its lines: how many there are, or the values of a column, blanks left out. */
-function readLines(form: PreparedForm, lines: Lines, id: string, column: string | undefined): Value {
-  const there = linesIn({ lines }, id);
+function readLines(form: PreparedForm, lines: SubformLines, id: string, column: string | undefined): Value {
+  const there = presentLines({ lines }, id);
   if (column === undefined) return there.length;
   const values = there.map((line) => readForm(readable(line.state), column)).filter((value) => !isBlank(value));
   return form.subforms.has(id) ? (values as unknown as Value) : null;
 }
 
-function readOfLines(entry: Readable, { id, column, take }: NonNullable<ReturnType<typeof readLinePath>>): Value {
+function readOfLines(entry: Readable, { id, column, aggregate }: NonNullable<ReturnType<typeof readLinePath>>): Value {
   const lines = entry.hidden[id] ? {} : (entry.lines ?? {});
   const read = readLines(entry.form, lines, id, column);
-  if (take === undefined || !Array.isArray(read)) return read;
-  const taken = takeOf(
+  if (aggregate === undefined || !Array.isArray(read)) return read;
+  const result = aggregateOf(
     read.filter((one): one is number => typeof one === 'number'),
-    take,
+    aggregate,
   );
-  return taken === null ? null : Number(taken.toPrecision(15));
+  return result === null ? null : Number(result.toPrecision(15));
 }
 
 /** The value of what moves a dropdown: a field of the form or, in a line, of the record around it. */
@@ -78,7 +78,7 @@ export function readOperand(entry: Readable, operand: Operand): Value {
 
 /** The values of a form as they would be saved: blank where a field is not shown. */
 export function effectiveValues(entry: Readable): Values {
-  const hidden = Object.keys(entry.hidden).filter((id) => isOff(entry, id));
+  const hidden = Object.keys(entry.hidden).filter((id) => isExcluded(entry, id));
   if (hidden.length === 0) return { ...entry.values };
   return { ...entry.values, ...Object.fromEntries(hidden.map((id) => [id, null])) };
 }

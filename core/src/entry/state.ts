@@ -4,7 +4,7 @@ import type { PreparedForm } from '../forms/index.ts';
 import type { Choice, Facts } from '../narrowing/index.ts';
 
 /** A linked record as a form knows it: its title, and the columns that the form reads. */
-export interface Linked {
+export interface LinkedRecord {
   readonly title: string;
   readonly facts: Facts;
   /** For a field of several links: the title of each record, by its id. */
@@ -12,7 +12,7 @@ export interface Linked {
 }
 
 /** A record found by a lookup. */
-export interface Found extends Linked {
+export interface FoundRecord extends LinkedRecord {
   readonly id: number;
 }
 
@@ -21,7 +21,7 @@ export interface OpenedRecord {
   readonly id: number;
   readonly version: number;
   readonly values: Values;
-  readonly linked: Readonly<Record<string, Linked>>;
+  readonly linked: Readonly<Record<string, LinkedRecord>>;
   /** Where its filled values came from. */
   readonly origins?: Readonly<Record<string, Origin>>;
 }
@@ -31,7 +31,7 @@ export interface Enclosing {
   readonly values: Values;
   /** Its values as they are saved; undefined for a new one, and where nobody asks what changed. */
   readonly before?: Values;
-  readonly linked: Readonly<Record<string, Linked>>;
+  readonly linked: Readonly<Record<string, LinkedRecord>>;
 }
 
 /** What an entry begins with besides the form: who enters, and the civil date and time that `today` and `now` mean. */
@@ -45,13 +45,13 @@ export interface Opening {
 }
 
 /** Which line of which subform. */
-export interface LineAt {
+export interface LineAddress {
   readonly subform: string;
   readonly key: string;
 }
 
 /** One line of a subform: an entry of its own inside the enclosing one. */
-export interface Line {
+export interface SubformLine {
   /** Names the line while the entry is open. */
   readonly key: string;
   /** Taken out of use with the next save. */
@@ -59,17 +59,17 @@ export interface Line {
   readonly state: EntryState;
 }
 
-export type Lines = Readonly<Record<string, readonly Line[]>>;
+export type SubformLines = Readonly<Record<string, readonly SubformLine[]>>;
 
 /** A value that a fill would put where another stands. */
 export interface Offer {
   readonly value: Value;
-  readonly linked?: Linked;
+  readonly linked?: LinkedRecord;
   readonly origin: Origin;
 }
 
 /** What somebody else saved in a field that was changed here, too. */
-export interface Dispute {
+export interface Conflict {
   readonly value: Value;
   /** The title of the record, where the value is a link. */
   readonly title: string | null;
@@ -83,7 +83,7 @@ export interface ChoiceList {
 
 /** The running form. Plain data: the reducer makes a new one for each event. */
 /** Text that is no value, or not yet: what a person typed, and what is wrong with it. */
-export interface Unread {
+export interface Unparsed {
   readonly text: string;
   readonly message: string;
   /** The first choice that the text finds will do: it was typed into a dropdown, which shows what it finds. */
@@ -97,15 +97,15 @@ export interface EntryState {
   readonly original: Values;
   readonly values: Values;
   /** The values on which narrowing and fills were last settled; what is being typed is ahead of them. */
-  readonly settled: Values;
+  readonly propagated: Values;
   /** Text that could not be read as a value, kept as it was typed. */
-  readonly unread: Readonly<Record<string, Unread>>;
-  readonly linked: Readonly<Record<string, Linked>>;
+  readonly unparsed: Readonly<Record<string, Unparsed>>;
+  readonly linked: Readonly<Record<string, LinkedRecord>>;
   readonly origins: Readonly<Record<string, Origin>>;
   /** Fields that are not shown now. */
   readonly hidden: Readonly<Record<string, true>>;
   /** Fields that a condition requires now. */
-  readonly demanded: Readonly<Record<string, true>>;
+  readonly conditionallyRequired: Readonly<Record<string, true>>;
   /** Places of the rules, in the form’s list, that the entry breaks now. */
   readonly broken: Readonly<Record<number, true>>;
   /** Why a person lets an entry through that an ask rule is against, by rule. */
@@ -113,24 +113,24 @@ export interface EntryState {
   /** Values that a fill offers beside one that is there: a person decides. */
   readonly offers: Readonly<Record<string, Offer>>;
   /** Fields that somebody else has changed, too: a person decides. */
-  readonly disputes: Readonly<Record<string, Dispute>>;
+  readonly conflicts: Readonly<Record<string, Conflict>>;
   /** The records that one key found, where it found several: a person chooses. */
-  readonly several: Readonly<Record<string, readonly Found[]>>;
+  readonly ambiguousMatches: Readonly<Record<string, readonly FoundRecord[]>>;
   /** Which of several records was chosen for a key. */
   readonly picked: Readonly<Record<string, number>>;
   /** What Fiche did to a field by itself, in words. */
   readonly notices: Readonly<Record<string, string>>;
   /** What a lookup by key said: nothing found, whether that refuses the save, and whether a record can be added here. */
-  readonly missed: Readonly<Record<string, { message: string; stops: boolean; adds?: true }>>;
+  readonly lookupFailures: Readonly<Record<string, { message: string; stops: boolean; adds?: true }>>;
   readonly refusals: readonly Problem[];
   readonly touched: Readonly<Record<string, true>>;
   /** In a submission: the fields whose value was sent, which fills leave alone. */
-  readonly given: Readonly<Record<string, true>>;
+  readonly submitted: Readonly<Record<string, true>>;
   readonly choices: Readonly<Record<string, ChoiceList>>;
   /** The lines of each subform; the last one may be blank, ready to be typed in. */
-  readonly lines: Lines;
+  readonly lines: SubformLines;
   /** The lines as they were before each of the last steps, for undo. */
-  readonly past: readonly Lines[];
+  readonly past: readonly SubformLines[];
   readonly linesMade: number;
   /** The number of the one request whose answer each place still waits for, by `kind:field`. */
   readonly waiting: Readonly<Record<string, number>>;
@@ -143,7 +143,7 @@ export interface EntryState {
  * Something only the world can answer; the answer comes back as an event with the same number and field, given to the
  * same line where one asked.
  */
-export type Request = Question & { readonly line?: LineAt };
+export type Request = Question & { readonly line?: LineAddress };
 
 export type Question =
   | {
@@ -198,7 +198,7 @@ export type EntryEvent =
       readonly type: 'changed';
       readonly field: string;
       readonly value: Value;
-      readonly linked?: Linked;
+      readonly linked?: LinkedRecord;
       /** Not out of the field’s own list: whether it applies here has to be asked. */
       readonly unchosen?: true;
     }
@@ -219,61 +219,61 @@ export type EntryEvent =
       readonly number: number;
       readonly field: string;
       readonly kind: 'lookup' | 'keyLookup' | 'facts';
-      readonly found: readonly Found[];
+      readonly found: readonly FoundRecord[];
     }
   | { readonly type: 'checked'; readonly number: number; readonly field: string; readonly fits: boolean }
   /** The one choice that is left for a field, or none when there are more or fewer. */
   | { readonly type: 'onlyChoice'; readonly number: number; readonly field: string; readonly choice: Choice | null }
   /** A person takes or leaves what a fill offers. */
-  | { readonly type: 'answered'; readonly field: string; readonly take: boolean }
+  | { readonly type: 'offerAnswered'; readonly field: string; readonly take: boolean }
   /** A person chose one of several records that a key found. */
-  | { readonly type: 'picked'; readonly field: string; readonly id: number }
+  | { readonly type: 'matchPicked'; readonly field: string; readonly id: number }
   /** A person wants the filled value again, as its record says it today. */
   | { readonly type: 'refilled'; readonly field: string }
   /** A person says why an entry is to be let through. */
-  | { readonly type: 'reasoned'; readonly rule: string; readonly reason: string }
+  | { readonly type: 'reasonGiven'; readonly rule: string; readonly reason: string }
   /** Text typed into a dropdown that no choice answers to. */
   | { readonly type: 'unmatched'; readonly field: string; readonly text: string }
   /**
    * A cell was pasted: its text is read, or looked for among the choices. With `near` it was typed into a dropdown that
    * was left before its choices were there.
    */
-  | { readonly type: 'sought'; readonly field: string; readonly text: string; readonly near?: true }
+  | { readonly type: 'textMatched'; readonly field: string; readonly text: string; readonly near?: true }
   /** The choice that a text means; null when there is none. */
   | { readonly type: 'matched'; readonly number: number; readonly field: string; readonly choice: Choice | null }
   /** Something happens in a line. */
-  | { readonly type: 'line'; readonly line: LineAt; readonly event: EntryEvent }
+  | { readonly type: 'line'; readonly line: LineAddress; readonly event: EntryEvent }
   /** A value begins a line of its own, in the blank one: a file of many, above all. */
   | { readonly type: 'lineBegun'; readonly subform: string; readonly field: string; readonly value: Value }
-  | { readonly type: 'lineMoved'; readonly line: LineAt; readonly to: number }
-  | { readonly type: 'lineArchived'; readonly line: LineAt }
-  | { readonly type: 'copiedDown'; readonly line: LineAt; readonly field: string }
+  | { readonly type: 'lineMoved'; readonly line: LineAddress; readonly to: number }
+  | { readonly type: 'lineArchived'; readonly line: LineAddress }
+  | { readonly type: 'copiedDown'; readonly line: LineAddress; readonly field: string }
   | {
       readonly type: 'pasted';
-      readonly line: LineAt;
+      readonly line: LineAddress;
       readonly field: string;
       readonly rows: readonly (readonly string[])[];
     }
   | { readonly type: 'linesUndone' }
   /** What is awaited got lost on the way back to an earlier state: it is asked anew. */
-  | { readonly type: 'resumed' }
+  | { readonly type: 'requestsResent' }
   /** A key is looked up again: what it names may be there now. */
-  | { readonly type: 'again'; readonly field: string }
+  | { readonly type: 'lookUpAgain'; readonly field: string }
   /** The record, or this line of it, was saved meanwhile: by somebody else or, without a name, from here. */
   | {
-      readonly type: 'met';
+      readonly type: 'remoteSaved';
       readonly record: OpenedRecord;
       readonly lines?: Readonly<Record<string, readonly OpenedRecord[]>>;
       readonly by: string | null;
     }
   /** A person decides between their value of a field and somebody else’s. */
-  | { readonly type: 'decided'; readonly field: string; readonly theirs: boolean }
+  | { readonly type: 'conflictDecided'; readonly field: string; readonly theirs: boolean }
   /** A blank line becomes a line: its defaults settle now. */
-  | { readonly type: 'begun' }
+  | { readonly type: 'lineStarted' }
   /** What a line reads of the record around it has changed. */
-  | { readonly type: 'enclosed'; readonly enclosing: Enclosing; readonly moved: readonly string[] }
+  | { readonly type: 'enclosingChanged'; readonly enclosing: Enclosing; readonly moved: readonly string[] }
   /** Save was pressed on the record around a line. */
-  | { readonly type: 'pressed' }
+  | { readonly type: 'allTouched' }
   /** A request that got no answer: the connection was lost. */
   | { readonly type: 'failed'; readonly number: number; readonly field: string; readonly kind: Request['kind'] }
   | { readonly type: 'savePressed' }

@@ -4,16 +4,16 @@ import { ENCLOSING, type PreparedField, type PreparedForm } from '../forms/index
 import { certainPairs } from '../narrowing/index.ts';
 import { typeOf } from '../tables/index.ts';
 import { deriveAll } from './derive.ts';
-import { type Draft, draftOf, drop, own, stepOf } from './draft.ts';
 import { blankState } from './initial.ts';
 import { linePath } from './linePath.ts';
 import { enclosingOf, lineOpening } from './lines.ts';
-import { chooseOnly } from './questions.ts';
+import { propagate } from './propagate';
+import { askForOnlyChoice } from './questions.ts';
 import { readable } from './readable.ts';
 import { bringUpToDate, entryReducer } from './reduce.ts';
 import { effectiveValues } from './scope.ts';
-import { settle } from './settle.ts';
-import type { EntryState, Line, Opening, SentLine, Step, Submission } from './state.ts';
+import type { EntryState, Opening, SentLine, Step, SubformLine, Submission } from './state.ts';
+import { drop, mutable, stepOf, type WorkingState, workingStateOf } from './workingState';
 
 /** What was sent for a form, before anything of it is believed. */
 export interface Sent extends Partial<Pick<Submission, 'reasons' | 'picked'>> {
@@ -30,7 +30,7 @@ export type SentLineOf = Omit<SentLine, 'values' | 'version'> & { readonly value
  * `reduceEntry`, and then `problemsOf` and `checksOf` say whether it may be written.
  */
 export function submitEntry(form: PreparedForm, opening: Opening, sent: Sent): Step {
-  const draft = draftOf(
+  const working = workingStateOf(
     {
       ...blankState(form, opening),
       phase: 'submitted',
@@ -41,30 +41,30 @@ export function submitEntry(form: PreparedForm, opening: Opening, sent: Sent): S
   );
   const refusals: Problem[] = [];
   for (const [id, json] of Object.entries(sent.values)) {
-    const problem = take(draft, id, json);
+    const problem = takeSubmitted(working, id, json);
     if (problem) refusals.push(problem);
   }
-  takeLines(draft, sent.lines ?? {}, refusals);
-  draft.refusals = refusals;
-  deriveAll(draft);
-  for (const id of form.wiring.order) if (wantsSettling(draft, id)) settle(draft, id);
+  takeSubmittedLines(working, sent.lines ?? {}, refusals);
+  working.refusals = refusals;
+  deriveAll(working);
+  for (const id of form.wiring.order) if (mustPropagate(working, id)) propagate(working, id);
   if (opening.record === null)
-    for (const field of form.fields.values()) if (isBlank(draft.values[field.id])) chooseOnly(draft, field);
-  bringUpToDate(draft);
-  return stepOf(draft);
+    for (const field of form.fields.values()) if (isBlank(working.values[field.id])) askForOnlyChoice(working, field);
+  bringUpToDate(working);
+  return stepOf(working);
 }
 
 /** The lines as they were sent, each replayed like an entry; lines that were not sent stay as they are. */
-function takeLines(draft: Draft, sent: NonNullable<Sent['lines']>, refusals: Problem[]): void {
+function takeSubmittedLines(working: WorkingState, sent: NonNullable<Sent['lines']>, refusals: Problem[]): void {
   for (const id of Object.keys(sent))
-    if (!draft.form.subforms.has(id))
+    if (!working.form.subforms.has(id))
       refusals.push({ path: id, rule: 'field', message: `${id} is not a subform of this form.` });
-  if (draft.form.subforms.size === 0) return;
-  const enclosing = enclosingOf(draft);
-  const lines: Record<string, readonly Line[]> = {};
-  for (const subform of draft.form.subforms.values()) {
-    const opened = new Map((draft.opening.lines?.[subform.id] ?? []).map((record) => [record.id, record]));
-    const taken = (sent[subform.id] ?? []).flatMap((one): Line[] => {
+  if (working.form.subforms.size === 0) return;
+  const enclosing = enclosingOf(working);
+  const lines: Record<string, readonly SubformLine[]> = {};
+  for (const subform of working.form.subforms.values()) {
+    const opened = new Map((working.opening.lines?.[subform.id] ?? []).map((record) => [record.id, record]));
+    const taken = (sent[subform.id] ?? []).flatMap((one): SubformLine[] => {
       const record = one.id === undefined ? null : (opened.get(one.id) ?? undefined);
       if (record === undefined) {
         refusals.push({
@@ -75,32 +75,32 @@ function takeLines(draft: Draft, sent: NonNullable<Sent['lines']>, refusals: Pro
         return [];
       }
       if (record) opened.delete(record.id);
-      const step = submitEntry(subform.form, lineOpening(draft, enclosing, record), {
+      const step = submitEntry(subform.form, lineOpening(working, enclosing, record), {
         ...one,
         values: one.values ?? {},
       });
       for (const request of step.requests)
-        draft.requests.push({ ...request, line: { subform: subform.id, key: one.key } });
+        working.requests.push({ ...request, line: { subform: subform.id, key: one.key } });
       return [{ key: one.key, archived: one.archived === true, state: step.state }];
     });
     const kept = [...opened.values()].map(
-      (record): Line => ({
+      (record): SubformLine => ({
         key: `kept${record.id}`,
         archived: false,
-        state: submitEntry(subform.form, lineOpening(draft, enclosing, record), { values: {} }).state,
+        state: submitEntry(subform.form, lineOpening(working, enclosing, record), { values: {} }).state,
       }),
     );
     lines[subform.id] = [...taken, ...kept];
   }
-  draft.lines = lines;
+  working.lines = lines;
 }
 
-function take(draft: Draft, id: string, json: unknown): Problem | undefined {
-  const field = draft.form.fields.get(id);
+function takeSubmitted(working: WorkingState, id: string, json: unknown): Problem | undefined {
+  const field = working.form.fields.get(id);
   if (!field?.placed) return { path: id, rule: 'field', message: `${id} is not a field of this form.` };
   const read = typeOf(field.field).accept(json === '' ? null : json, field.field.settings);
   if (!read.ok) {
-    own(draft, 'unread')[id] = {
+    mutable(working, 'unparsed')[id] = {
       text: typeof json === 'string' ? json : (JSON.stringify(json) ?? ''),
       message: read.message,
     };
@@ -108,38 +108,42 @@ function take(draft: Draft, id: string, json: unknown): Problem | undefined {
   }
   if (field.readOnly) {
     // What follows from other fields is worked out here, whatever was sent.
-    const same = field.calculation !== null || sameValue(read.value, draft.values[id]);
+    const same = field.calculation !== null || sameValue(read.value, working.values[id]);
     return same ? undefined : { path: id, rule: 'readOnly', message: `${field.label} cannot be written here.` };
   }
-  if (!sameValue(read.value, draft.values[id])) drop(draft, 'linked', id);
-  own(draft, 'values')[id] = read.value;
-  own(draft, 'given')[id] = true;
+  if (!sameValue(read.value, working.values[id])) drop(working, 'linked', id);
+  mutable(working, 'values')[id] = read.value;
+  mutable(working, 'submitted')[id] = true;
   return undefined;
 }
 
 /** A new record settles every field; a change only those that changed, so that copies of an earlier day stay. */
-function wantsSettling(draft: Draft, id: string): boolean {
-  const field = draft.form.fields.get(id);
-  const value = draft.values[id] ?? null;
+function mustPropagate(working: WorkingState, id: string): boolean {
+  const field = working.form.fields.get(id);
+  const value = working.values[id] ?? null;
   if (!field) return false;
-  const changed = draft.opening.record === null || !sameValue(value, draft.original[id]);
+  const changed = working.opening.record === null || !sameValue(value, working.original[id]);
   if (isBlank(value)) return changed && field.fill !== null;
-  return (changed && (fillsSomething(draft, field) || parentsMissing(draft, field))) || factsMissing(draft, field);
+  return (
+    (changed && (fillsSomething(working, field) || parentsMissing(working, field))) || factsMissing(working, field)
+  );
 }
 
-const fillsSomething = (draft: Draft, field: PreparedField): boolean =>
+const fillsSomething = (working: WorkingState, field: PreparedField): boolean =>
   field.fill !== null &&
-  (field.fill.whenNone === 'refuse' || field.fill.pairs.some(({ to }) => draft.form.fields.has(to)));
+  (field.fill.whenNone === 'refuse' || field.fill.pairs.some(({ to }) => working.form.fields.has(to)));
 
-const parentsMissing = (draft: Draft, field: PreparedField): boolean =>
+const parentsMissing = (working: WorkingState, field: PreparedField): boolean =>
   certainPairs(field.narrowing.where).some(
     ({ parent }) =>
-      isBlank(draft.values[parent]) && !draft.given[parent] && draft.form.fields.get(parent)?.readOnly !== true,
+      isBlank(working.values[parent]) &&
+      !working.submitted[parent] &&
+      working.form.fields.get(parent)?.readOnly !== true,
   );
 
-const factsMissing = (draft: Draft, field: PreparedField): boolean => {
-  const linked = draft.linked[field.id];
-  const stale = !sameValue(draft.values[field.id], draft.original[field.id]) || !linked;
+const factsMissing = (working: WorkingState, field: PreparedField): boolean => {
+  const linked = working.linked[field.id];
+  const stale = !sameValue(working.values[field.id], working.original[field.id]) || !linked;
   return field.field.type === 'link' && field.factPaths.length > 0 && stale;
 };
 

@@ -2,14 +2,14 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { Desk, opening } from './fixtures/desk.ts';
 import { LineDesk, openServices } from './fixtures/lines.ts';
-import { copyOf, type EntryState, isDirty, linesIn, submission, takeUp, unsavedOf } from './index.ts';
+import { type EntryState, enterUnsaved, isDirty, presentLines, submission, unsavedCopyOf, unsavedOf } from './index.ts';
 
 const PLACES = ['harbour', 'pontoon', 'berth'];
 const desk = () => new LineDesk(openServices(), opening);
-const amounts = (state: EntryState) => linesIn(state, 'used').map((line) => line.state.values.amount);
+const amounts = (state: EntryState) => presentLines(state, 'used').map((line) => line.state.values.amount);
 /** Another desk, at which what was left at the first is taken up out of the browser’s store. */
 const takenUp = (again: Desk, left: EntryState): Desk =>
-  again.take(takeUp(again.state, JSON.parse(JSON.stringify(unsavedOf(left)))));
+  again.take(enterUnsaved(again.state, JSON.parse(JSON.stringify(unsavedOf(left)))));
 
 describe('what was entered and not saved', () => {
   test('is taken up again as it was left: text that could not be read, links, lines', () => {
@@ -17,11 +17,11 @@ describe('what was entered and not saved', () => {
     one.chooseIn(0, 'service', 2).typeIn(0, 'quantity', '2').typeIn(1, 'quantity', 'many').settle();
     const kept = JSON.parse(JSON.stringify(unsavedOf(one.state)));
     const again = desk();
-    again.take(takeUp(again.state, kept)).settle();
+    again.take(enterUnsaved(again.state, kept)).settle();
     expect(again.state.values).toEqual(one.state.values);
-    expect(again.state.unread.arrival?.text).toBe('soon');
+    expect(again.state.unparsed.arrival?.text).toBe('soon');
     expect(amounts(again.state)).toEqual([130, null]);
-    expect(again.line(1).unread.quantity?.text).toBe('many');
+    expect(again.line(1).unparsed.quantity?.text).toBe('many');
   });
 
   test('stands as it was typed, whatever fills it, and is filled again by what is chosen from then on', () => {
@@ -29,7 +29,7 @@ describe('what was entered and not saved', () => {
     one.type('length', '9.5').type('phone', '').do({ type: 'unmatched', field: 'harbour', text: 'Nowhere' }).settle();
     const again = takenUp(new Desk(), one.state).settle();
     expect(again.state.values).toEqual(one.state.values);
-    expect(again.state.unread.harbour?.text).toBe('Nowhere');
+    expect(again.state.unparsed.harbour?.text).toBe('Nowhere');
     again.type('registration', 'GS-0007').settle();
     expect(again.state.values).toMatchObject({ vessel: 6, length: 6 });
   });
@@ -58,23 +58,23 @@ describe('what was entered and not saved', () => {
         for (const [field = '', text = ''] of typed) {
           const isChoice = PLACES.includes(field);
           if (isChoice && text === '') one.do({ type: 'changed', field, value: null });
-          else if (isChoice) one.do({ type: 'sought', field, text, near: true });
+          else if (isChoice) one.do({ type: 'textMatched', field, text, near: true });
           else one.type(field, text);
           one.settle();
         }
         const again = takenUp(new Desk(), one.state).settle(() => picks.next().value as number);
         expect(again.state.values).toEqual(one.state.values);
-        const texts = ({ state }: Desk) => Object.entries(state.unread).map(([id, { text }]) => [id, text]);
+        const texts = ({ state }: Desk) => Object.entries(state.unparsed).map(([id, { text }]) => [id, text]);
         expect(texts(again).sort()).toEqual(texts(one).sort());
-        expect(again.state.given).toEqual({});
+        expect(again.state.submitted).toEqual({});
       }),
       { numRuns: Number(process.env.FICHE_RUNS ?? 200) },
     );
   });
 
   test('what is kept for the next card is nobody’s unsaved work', () => {
-    const kept = copyOf(desk().choose('berth', 112).settle().state);
-    const next = takeUp(desk().state, kept, true).state;
+    const kept = unsavedCopyOf(desk().choose('berth', 112).settle().state);
+    const next = enterUnsaved(desk().state, kept, true).state;
     expect(next.values).toMatchObject({ berth: 112, harbour: 1 });
     expect(isDirty(next)).toBe(false);
     expect(submission(next).values).toMatchObject({ berth: 112, harbour: 1 });
@@ -82,7 +82,7 @@ describe('what was entered and not saved', () => {
 
   test('a copy has the values and lines as new ones', () => {
     const one = desk().choose('berth', 112).settle().chooseIn(0, 'service', 2).typeIn(0, 'quantity', '2').settle();
-    const copy = takeUp(desk().state, copyOf(one.state)).state;
+    const copy = enterUnsaved(desk().state, unsavedCopyOf(one.state)).state;
     expect(submission(copy).lines.used?.map((line) => [line.id, line.values?.quantity])).toEqual([[undefined, 2]]);
     expect(copy.values).toMatchObject({ berth: 112, harbour: 1 });
   });

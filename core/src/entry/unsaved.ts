@@ -1,8 +1,8 @@
 import { isBlank, sameValue, type Value } from '../fields/index.ts';
 import type { PreparedForm } from '../forms/index.ts';
-import { counts } from './counting.ts';
+import { isPresent } from './presence';
 import { isWaiting, reduceEntry } from './reduce.ts';
-import type { EntryEvent, EntryState, Line, Linked, OpenedRecord, Request, Step } from './state.ts';
+import type { EntryEvent, EntryState, LinkedRecord, OpenedRecord, Request, Step, SubformLine } from './state.ts';
 
 /** One field as a person left it. */
 export interface UnsavedField {
@@ -12,7 +12,7 @@ export interface UnsavedField {
   readonly text?: string;
   /** The text was still being looked for among the choices. */
   readonly sought?: true;
-  readonly linked?: Linked;
+  readonly linked?: LinkedRecord;
 }
 
 export interface UnsavedLine {
@@ -38,7 +38,7 @@ export function unsavedOf(state: EntryState): Unsaved {
     lines: Object.fromEntries(
       [...state.form.subforms.keys()].map((id) => [
         id,
-        (state.lines[id] ?? []).filter(counts).flatMap((line): UnsavedLine[] => {
+        (state.lines[id] ?? []).filter(isPresent).flatMap((line): UnsavedLine[] => {
           const fields = enteredIn(line.state);
           const record = line.state.opening.record;
           if (record && fields.length === 0 && !line.archived) return [];
@@ -53,7 +53,7 @@ const enteredIn = (state: EntryState): UnsavedField[] =>
   [...state.form.fields.values()].flatMap((field): UnsavedField[] => {
     const { id } = field;
     const value = state.values[id] ?? null;
-    const text = state.unread[id]?.text;
+    const text = state.unparsed[id]?.text;
     // A field that a person emptied is not filled again behind their back.
     const left = sameValue(value, state.original[id]) && !state.touched[id];
     if (field.readOnly || (text === undefined && left)) return [];
@@ -67,39 +67,39 @@ const linkedOf = (state: EntryState, id: string): Pick<UnsavedField, 'linked'> =
 };
 
 /** What a copy of an entry begins with: its values and lines, without what has to be each record’s own. */
-export function copyOf(state: EntryState): Unsaved {
+export function unsavedCopyOf(state: EntryState): Unsaved {
   const all = (one: EntryState): UnsavedField[] =>
     [...one.form.fields.values()].flatMap((field): UnsavedField[] => {
       const value = one.values[field.id] ?? null;
       if (field.readOnly || field.field.unique || isBlank(value)) return [];
       return [{ field: field.id, value, ...linkedOf(one, field.id) }];
     });
-  const line = ({ state: one }: Line): UnsavedLine => ({ fields: all(one) });
+  const line = ({ state: one }: SubformLine): UnsavedLine => ({ fields: all(one) });
   return {
     record: null,
     fields: all(state),
     lines: Object.fromEntries(
       [...state.form.subforms.keys()].map((id) => [
         id,
-        (state.lines[id] ?? []).filter((one) => counts(one) && !one.archived).map(line),
+        (state.lines[id] ?? []).filter((one) => isPresent(one) && !one.archived).map(line),
       ]),
     ),
   };
 }
 
 /** Where nothing is asked, nothing has to stand against the answers. */
-function withoutStanding(state: EntryState): EntryState {
+function withoutSubmitted(state: EntryState): EntryState {
   const lines = Object.entries(state.lines).map(([id, some]) => [
     id,
-    some.map((line) => (isWaiting(line.state) ? line : { ...line, state: { ...line.state, given: {} } })),
+    some.map((line) => (isWaiting(line.state) ? line : { ...line, state: { ...line.state, submitted: {} } })),
   ]);
-  return { ...state, lines: Object.fromEntries(lines), ...(isWaiting(state) ? {} : { given: {} }) };
+  return { ...state, lines: Object.fromEntries(lines), ...(isWaiting(state) ? {} : { submitted: {} }) };
 }
 
 /** An entry in which these fields stand as they were, whatever fills them, until all that they ask is answered. */
-const standing = (state: EntryState, fields: readonly UnsavedField[]): EntryState => ({
+const withSubmitted = (state: EntryState, fields: readonly UnsavedField[]): EntryState => ({
   ...state,
-  given: Object.fromEntries(fields.map(({ field }) => [field, true as const])),
+  submitted: Object.fromEntries(fields.map(({ field }) => [field, true as const])),
 });
 
 /**
@@ -107,8 +107,8 @@ const standing = (state: EntryState, fields: readonly UnsavedField[]): EntryStat
  * from it follows now; but a value that was typed over what fills it stands. Fields and lines that are not there any more
  * are left out. What a card is `begun` with is nobody’s unsaved work yet.
  */
-export function takeUp(opened: EntryState, unsaved: Unsaved, begun = false): Step {
-  let state = standing(opened, unsaved.fields);
+export function enterUnsaved(opened: EntryState, unsaved: Unsaved, begun = false): Step {
+  let state = withSubmitted(opened, unsaved.fields);
   const requests: Request[] = [];
   const tell = (event: EntryEvent): void => {
     const step = reduceEntry(state, event);
@@ -119,7 +119,7 @@ export function takeUp(opened: EntryState, unsaved: Unsaved, begun = false): Ste
     if (text === undefined) return { type: 'changed', field, value, linked };
     // Text that no choice was called is not looked for again: nobody is there to see what it would find now.
     const isSettled = form.fields.get(field)?.source && !sought;
-    return isSettled ? { type: 'unmatched', field, text } : { type: 'sought', field, text, near: true };
+    return isSettled ? { type: 'unmatched', field, text } : { type: 'textMatched', field, text, near: true };
   };
   for (const one of unsaved.fields) if (state.form.fields.has(one.field)) tell(eventOf(state.form, one));
   for (const [subform, lines] of Object.entries(unsaved.lines))
@@ -127,7 +127,7 @@ export function takeUp(opened: EntryState, unsaved: Unsaved, begun = false): Ste
       const there = state.lines[subform] ?? [];
       const found =
         left.id === undefined
-          ? there.find((line) => !counts(line))
+          ? there.find((line) => !isPresent(line))
           : there.find((line) => line.state.opening.record?.id === left.id);
       if (!found) continue;
       const line = { subform, key: found.key };
@@ -136,7 +136,7 @@ export function takeUp(opened: EntryState, unsaved: Unsaved, begun = false): Ste
         lines: {
           ...state.lines,
           [subform]: there.map((one) =>
-            one.key === found.key ? { ...one, state: standing(one.state, left.fields) } : one,
+            one.key === found.key ? { ...one, state: withSubmitted(one.state, left.fields) } : one,
           ),
         },
       };
@@ -150,5 +150,5 @@ export function takeUp(opened: EntryState, unsaved: Unsaved, begun = false): Ste
         ...Object.fromEntries(unsaved.fields.map(({ field }) => [field, state.values[field] ?? null])),
       }
     : state.original;
-  return { state: { ...withoutStanding(state), original, past: [] }, requests };
+  return { state: { ...withoutSubmitted(state), original, past: [] }, requests };
 }

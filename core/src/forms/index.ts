@@ -28,14 +28,14 @@ export { prepareForm } from './prepare.ts';
 export type { Enclosure, PreparedField, PreparedForm, PreparedRule, PreparedSubform } from './prepared.ts';
 export { ROWS, rowsOf } from './rows.ts';
 export {
+  AGGREGATE_WORDS,
+  AGGREGATES,
+  type Aggregate,
+  aggregateOf,
   isWhole,
   lineForm,
   linesInto,
   readLinePath,
-  TAKE_WORDS,
-  TAKES,
-  type Take,
-  takeOf,
   withLineForm,
 } from './subform.ts';
 export { familyAt, labelAt, type Naming, namesOf, ruleWords } from './words.ts';

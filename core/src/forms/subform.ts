@@ -1,12 +1,12 @@
 import { findField, linkedTable, type TableDefinition, type Tables } from '../tables/index.ts';
 import type { DefinedForm, Subform } from './form.ts';
 
-/** What a parent takes of a column of its lines, in sentences: `services_used.amount.sum`. */
-export const TAKES = ['sum', 'least', 'most', 'average'] as const;
-export type Take = (typeof TAKES)[number];
+/** The aggregates of a column of lines that a form can read in sentences: `services_used.amount.sum`. */
+export const AGGREGATES = ['sum', 'least', 'most', 'average'] as const;
+export type Aggregate = (typeof AGGREGATES)[number];
 
 /** In the words of a sentence. */
-export const TAKE_WORDS: Readonly<Record<Take, string>> = {
+export const AGGREGATE_WORDS: Readonly<Record<Aggregate, string>> = {
   sum: 'the sum of',
   least: 'the least',
   most: 'the most',
@@ -15,23 +15,23 @@ export const TAKE_WORDS: Readonly<Record<Take, string>> = {
 
 /**
  * A path to what a form knows of its lines: the name of a subform alone is how many there are; with a column, the list
- * of its values; with a column and a take, what that gives. Undefined for a path to anything else.
+ * of its values; with a column and an aggregate, that of its values. Undefined for a path to anything else.
  */
 export function readLinePath(
   subforms: { has(id: string): boolean },
   path: string,
-): { readonly id: string; readonly column?: string; readonly take?: Take } | undefined {
-  const [id = '', column, take] = path.split('.');
+): { readonly id: string; readonly column?: string; readonly aggregate?: Aggregate } | undefined {
+  const [id = '', column, aggregate] = path.split('.');
   if (!subforms.has(id)) return undefined;
-  return { id, column, take: TAKES.find((one) => one === take) };
+  return { id, column, aggregate: AGGREGATES.find((one) => one === aggregate) };
 }
 
-/** What a take gives of a list of numbers; null where an empty list has none. */
-export function takeOf(numbers: readonly number[], take: Take): number | null {
-  if (take === 'sum') return numbers.reduce((sum, one) => sum + one, 0);
+/** An aggregate of a list of numbers; null where an empty list has none. */
+export function aggregateOf(numbers: readonly number[], aggregate: Aggregate): number | null {
+  if (aggregate === 'sum') return numbers.reduce((sum, one) => sum + one, 0);
   if (numbers.length === 0) return null;
-  if (take === 'least') return numbers.reduce((a, b) => Math.min(a, b));
-  if (take === 'most') return numbers.reduce((a, b) => Math.max(a, b));
+  if (aggregate === 'least') return numbers.reduce((a, b) => Math.min(a, b));
+  if (aggregate === 'most') return numbers.reduce((a, b) => Math.max(a, b));
   return numbers.reduce((sum, one) => sum + one, 0) / numbers.length;
 }
 

@@ -3,7 +3,7 @@ import { type Family, fieldType, isFieldType, type Value } from '../fields/index
 import type { Rule } from '../rules/index.ts';
 import { fieldAtPath, type TableId, type Tables, typeOf } from '../tables/index.ts';
 import type { Subform } from './form.ts';
-import { readLinePath, TAKE_WORDS } from './subform.ts';
+import { AGGREGATE_WORDS, readLinePath } from './subform.ts';
 
 export interface Naming {
   readonly tables: Tables;
@@ -28,7 +28,7 @@ function lineWords({ tables, subforms = [] }: Naming, path: string): string | un
   if (!found || !subform) return undefined;
   const label = subform.label ?? tables.get(subform.table)?.label ?? subform.id;
   if (found.column === undefined) return `the number of ${label}`;
-  return `${found.take ? `${TAKE_WORDS[found.take]} ` : ''}${label}’s ${labelAt(tables, subform.table, found.column)}`;
+  return `${found.aggregate ? `${AGGREGATE_WORDS[found.aggregate]} ` : ''}${label}’s ${labelAt(tables, subform.table, found.column)}`;
 }
 
 /** The labels along a path: `Berth’s Longest vessel`; a step that has gone keeps its column’s name. */

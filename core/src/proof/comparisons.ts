@@ -150,7 +150,7 @@ function missing({ tables, table, form }: Examined, { choices }: Naming, operand
     const field = ofLines.column && findField(form.subforms.get(ofLines.id)?.form.table, ofLines.column);
     if (ofLines.column === undefined) return [];
     if (!field) return [`${operand.path}, which is not there any more.`];
-    return ofLines.take && typeOf(field).family === 'number' ? [] : [`${operand.path}, which is not one number.`];
+    return ofLines.aggregate && typeOf(field).family === 'number' ? [] : [`${operand.path}, which is not one number.`];
   }
   if (!fieldAtPath(tables, table.id, operand.path)) return [`${operand.path}, which is not there any more.`];
   return form.fields.has(rootOf(operand.path)) || rootOf(operand.path) === form.enclosure?.link

@@ -1,6 +1,6 @@
 import type { FastifyRequest } from 'fastify';
 import type { Database } from '../database/index.ts';
-import { addressOf, forgive, overLimit, tooMany } from '../http/index.ts';
+import { addressOf, overLimit, resetLimit, tooMany } from '../http/index.ts';
 
 const WINDOW_SECONDS = 300;
 /** Wrong tries in that time: of one account from one address, and of all accounts from one address. */
@@ -24,7 +24,7 @@ export async function countSignIn(request: FastifyRequest, app: Database, login:
     (await overLimit(request, from, MOST_OF_ADDRESS, WINDOW_SECONDS));
   if (left !== undefined) throw tooMany(left);
   return async () => {
-    await forgive(app, both);
+    await resetLimit(app, both);
     for (const one of [from, account])
       await app.raw('UPDATE fiche.attempt SET count = count - 1 WHERE what = ? AND count > 0', [one]);
   };

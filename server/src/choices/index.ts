@@ -1,7 +1,7 @@
 export { explainChoices } from './explain.ts';
 export {
   type Asked,
-  enclosingOf,
+  enclosingAsSent,
   findAmongChoices,
   findById,
   findByKey,

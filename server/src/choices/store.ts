@@ -1,5 +1,5 @@
 import { pathsOf } from '@fiche/core/conditions';
-import { type Enclosing, type Found, type Linked, narrowedBy, type Readable } from '@fiche/core/entry';
+import { type Enclosing, type FoundRecord, type LinkedRecord, narrowedBy, type Readable } from '@fiche/core/entry';
 import { itemsOf, type Value, type Values } from '@fiche/core/fields';
 import type { PreparedField, PreparedForm } from '@fiche/core/forms';
 import type { Choice } from '@fiche/core/narrowing';
@@ -29,7 +29,7 @@ export async function readableOf(
   dropdown: PreparedField,
 ): Promise<Readable> {
   const through = pathsOf(dropdown.narrowing.where, 'form').filter((path) => path.includes('.'));
-  const linked: Record<string, Found> = {};
+  const linked: Record<string, FoundRecord> = {};
   for (const field of new Set(through.map((path) => path.split('.')[0] ?? ''))) {
     const prepared = form.fields.get(field);
     const found =
@@ -42,13 +42,13 @@ export async function readableOf(
 }
 
 /** The record around a line, out of its values alone: the facts that the narrowing of `dropdown` reaches are fetched. */
-export async function enclosingOf(
+export async function enclosingAsSent(
   database: Queryable,
   form: PreparedForm,
   values: Values,
   dropdown: PreparedField,
 ): Promise<Enclosing> {
-  const linked: Record<string, Found> = {};
+  const linked: Record<string, FoundRecord> = {};
   for (const path of pathsOf(dropdown.narrowing.where, 'enclosing').filter((one) => one.includes('.'))) {
     const field = path.split('.')[0] ?? '';
     const prepared = form.fields.get(field);
@@ -160,7 +160,7 @@ export async function findAmongChoices(
     readonly value: Value;
     readonly fresh: boolean;
   }[],
-): Promise<(Linked | undefined)[]> {
+): Promise<(LinkedRecord | undefined)[]> {
   const parts = checks.map(({ entry, dropdown, value, fresh }) => {
     const { tables } = entry.form;
     const table = tables.get(dropdown.source?.table ?? '');
@@ -205,7 +205,7 @@ async function findBy(
   key: Value,
   paths: readonly string[],
   inUse: boolean,
-): Promise<Found[]> {
+): Promise<FoundRecord[]> {
   const { tables } = form;
   const table = tables.get(tableId);
   if (!table) return [];
@@ -228,7 +228,7 @@ export async function findById(
   form: PreparedForm,
   field: PreparedField,
   id: number,
-): Promise<Found | undefined> {
+): Promise<FoundRecord | undefined> {
   const table = linkedTable(field.field);
   return table === undefined ? undefined : (await findBy(database, form, table, 'id', id, field.factPaths, false))[0];
 }
@@ -239,7 +239,7 @@ export async function findByKey(
   form: PreparedForm,
   field: PreparedField,
   key: Value,
-): Promise<Found[]> {
+): Promise<FoundRecord[]> {
   const { fill } = field;
   const column = fill && findField(form.tables.get(fill.table), fill.key ?? '');
   if (!fill || !column) return [];

@@ -18,7 +18,7 @@ export function asActor<T>(
   work: (transaction: Transaction) => Promise<T>,
 ): Promise<T> {
   return database.transaction(async (transaction) => {
-    await become(transaction, actor);
+    await setActor(transaction, actor);
     return work(transaction);
   });
 }
@@ -42,7 +42,7 @@ export async function writeOnce<Row>(
 }
 
 /** Says in an open transaction who writes from here on. */
-export async function become(transaction: Transaction, actor: Actor): Promise<void> {
+export async function setActor(transaction: Transaction, actor: Actor): Promise<void> {
   await transaction.raw(
     "SELECT set_config('fiche.actor', ?, true), set_config('fiche.through', ?, true), set_config('fiche.at', ?, true)",
     [actor.name, JSON.stringify(actor.through), actor.at ?? ''],

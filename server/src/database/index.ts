@@ -1,4 +1,4 @@
-export { type Actor, asActor, become, SAID, writeOnce } from './asActor.ts';
+export { type Actor, asActor, SAID, setActor, writeOnce } from './asActor.ts';
 export { ask } from './ask.ts';
 export {
   APP_ROLE,

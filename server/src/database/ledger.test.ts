@@ -2,7 +2,7 @@ import { newFieldSchema } from '@fiche/core/tables';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { asSuperuser, freshDatabase, type TestDatabase } from '../fixtures/database.ts';
 import { addField, createCabinet, createTable } from '../tables/index.ts';
-import { asActor, become } from './index.ts';
+import { asActor, setActor } from './index.ts';
 
 let database: TestDatabase;
 const actor = { name: 'quayclerk', through: { kind: 'form', label: 'Check-in', version: 4 } } as const;
@@ -145,7 +145,7 @@ test('sequence numbers are given once each, also to saves that run beside one an
 test('the application can make no tables and read no passwords in the ledger', async () => {
   await expect(app().raw('CREATE TABLE data.x ()')).rejects.toThrow('permission denied');
   await database.databases.owner.transaction(async (owner) => {
-    await become(owner, actor);
+    await setActor(owner, actor);
     await owner('fiche.account').insert({ login: 'nightclerk', display_name: 'Night', password_hash: 'secret-hash' });
   });
   expect(JSON.stringify(await newest('fiche.account'))).not.toContain('secret-hash');

@@ -2,7 +2,7 @@ import { type Value, type Values, valueSchema } from '@fiche/core/fields';
 import type { PreparedField, PreparedForm } from '@fiche/core/forms';
 import { sourceOf } from '@fiche/core/narrowing';
 import { civilNow } from '@fiche/core/office';
-import { enclosingOf, isAmongChoices, readableOf } from '../choices/index.ts';
+import { enclosingAsSent, isAmongChoices, readableOf } from '../choices/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
 import { notFound } from '../http/index.ts';
 import type { AnyCall, FindRunner } from './runners.ts';
@@ -23,7 +23,7 @@ export async function askedOf(database: Database, find: FindRunner, call: AnyCal
   const dropdown = dropdownOf(form, field);
   const values = sentValues(form, call.body.values);
   const enclosing = within
-    ? await enclosingOf(database, runner.form, sentValues(runner.form, within.values), dropdown)
+    ? await enclosingAsSent(database, runner.form, sentValues(runner.form, within.values), dropdown)
     : undefined;
   const asked = { account: runner.account, now: civilNow(), values, enclosing };
   const entry = await readableOf(database, form, asked, dropdown);

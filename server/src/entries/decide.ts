@@ -3,14 +3,14 @@ import {
   checksOf,
   type EntryEvent,
   type EntryState,
-  type Found,
-  type LineAt,
-  type Linked,
+  type FoundRecord,
+  type LineAddress,
+  type LinkedRecord,
   linePath,
-  linesIn,
   narrowedBy,
   type Opening,
   peopleNamed,
+  presentLines,
   problemsOf,
   type Readable,
   type Request,
@@ -38,7 +38,7 @@ export async function decide(
   form: PreparedForm,
   opening: Opening,
   sent: Sent,
-): Promise<{ state: EntryState; problems: Problem[]; linked: Readonly<Record<string, Linked>> }> {
+): Promise<{ state: EntryState; problems: Problem[]; linked: Readonly<Record<string, LinkedRecord>> }> {
   const first = submitEntry(form, opening, sent);
   let { state } = first;
   const open = [...first.requests];
@@ -74,7 +74,7 @@ export function peopleOfEntry(state: EntryState): { readonly path: string; reado
   const lines = [...state.form.subforms.keys()].flatMap((subform) =>
     state.hidden[subform]
       ? []
-      : linesIn(state, subform).flatMap(({ key, state: line }) =>
+      : presentLines(state, subform).flatMap(({ key, state: line }) =>
           peopleNamed(line).map(({ field, login }) => ({ path: linePath({ subform, key }, field), login })),
         ),
   );
@@ -103,11 +103,11 @@ async function strangers(database: Database | Transaction, state: EntryState): P
 interface Chosen extends Check {
   readonly entry: Readable;
   readonly dropdown: PreparedField;
-  readonly line?: LineAt;
+  readonly line?: LineAddress;
 }
 
 /** The values to check of one entry, without the fields that something stands against already. */
-function chosenIn(state: EntryState, wrong: ReadonlySet<string>, line?: LineAt): Chosen[] {
+function chosenIn(state: EntryState, wrong: ReadonlySet<string>, line?: LineAddress): Chosen[] {
   const entry = readable(state);
   return checksOf(state).flatMap((check): Chosen[] => {
     const dropdown = state.form.fields.get(check.field);
@@ -127,14 +127,14 @@ async function checkChoices(
   database: Database | Transaction,
   state: EntryState,
   problems: readonly Problem[],
-): Promise<{ problems: Problem[]; linked: Record<string, Linked> }> {
+): Promise<{ problems: Problem[]; linked: Record<string, LinkedRecord> }> {
   const wrong = new Set(problems.map((problem) => problem.path));
   const chosen = [
     ...chosenIn(state, wrong),
     ...[...state.form.subforms.keys()].flatMap((subform) =>
       state.hidden[subform]
         ? []
-        : linesIn(state, subform).flatMap(({ key, state: line }) => chosenIn(line, wrong, { subform, key })),
+        : presentLines(state, subform).flatMap(({ key, state: line }) => chosenIn(line, wrong, { subform, key })),
     ),
   ];
   const questions = new Map<string, Chosen>();
@@ -145,7 +145,7 @@ async function checkChoices(
     if (!questions.has(question)) questions.set(question, one);
     return question;
   });
-  const answers = new Map<string, Linked | undefined>();
+  const answers = new Map<string, LinkedRecord | undefined>();
   const open = [...questions];
   for (let from = 0; from < open.length; from += ASKED_AT_ONCE) {
     const some = open.slice(from, from + ASKED_AT_ONCE);
@@ -155,7 +155,7 @@ async function checkChoices(
     );
     for (const [n, [question]] of some.entries()) answers.set(question, found[n]);
   }
-  const linked: Record<string, Linked> = {};
+  const linked: Record<string, LinkedRecord> = {};
   const found: Problem[] = [];
   chosen.forEach(({ entry, field, value, dropdown, line }, n) => {
     const one = answers.get(asking[n] ?? '');
@@ -170,7 +170,7 @@ async function checkChoices(
 }
 
 /** The titles of several links, one more of them known. */
-const withTitle = (before: Linked | undefined, id: unknown, title: string): Linked => {
+const withTitle = (before: LinkedRecord | undefined, id: unknown, title: string): LinkedRecord => {
   const titles = { ...before?.titles, [String(id)]: title };
   return { title: before ? `${before.title}, ${title}` : title, facts: {}, titles };
 };
@@ -188,7 +188,7 @@ async function answer(
   if (!entry || !field) return undefined;
   const { form } = entry;
   const { number } = request;
-  const found = (kind: 'lookup' | 'facts' | 'keyLookup', ask: () => Promise<readonly Found[]>, what: unknown) =>
+  const found = (kind: 'lookup' | 'facts' | 'keyLookup', ask: () => Promise<readonly FoundRecord[]>, what: unknown) =>
     once(known, JSON.stringify([line?.subform, kind === 'keyLookup', field.id, what]), ask).then(
       (records): EntryEvent => ({ type: 'found', kind, field: field.id, number, found: records }),
     );

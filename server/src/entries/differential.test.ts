@@ -40,7 +40,7 @@ const saved = (one: Entry.EntryState) => browser.entry.effectiveValues(browser.e
 const savedLines = (one: Entry.EntryState) =>
   [...one.form.subforms.keys()]
     .filter((id) => !one.hidden[id])
-    .map((id) => browser.entry.linesIn(one, id).map(({ key, state }) => [key, saved(state), state.hidden]));
+    .map((id) => browser.entry.presentLines(one, id).map(({ key, state }) => [key, saved(state), state.hidden]));
 
 /** How often which verdict was come to: both have to occur, or nothing was compared. */
 class Verdicts {

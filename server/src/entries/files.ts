@@ -1,4 +1,4 @@
-import { type EntryState, linePath, linesIn } from '@fiche/core/entry';
+import { type EntryState, linePath, presentLines } from '@fiche/core/entry';
 import type { FileToken, Problem } from '@fiche/core/fields';
 import type { Database, Transaction } from '../database/index.ts';
 import { namedFiles, strangeFiles } from '../files/index.ts';
@@ -23,7 +23,7 @@ function freshFiles(state: EntryState): Named[] {
     ...[...state.form.subforms.keys()].flatMap((subform) =>
       state.hidden[subform]
         ? []
-        : linesIn(state, subform).flatMap(({ key, state: line }) =>
+        : presentLines(state, subform).flatMap(({ key, state: line }) =>
             own(line, (field) => linePath({ subform, key }, field)),
           ),
     ),

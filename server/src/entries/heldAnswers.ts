@@ -2,7 +2,7 @@ import { type EntryBody, routes } from '@fiche/core/api';
 import { linkedTable, typeOf } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
-import { asActor, become, type Database } from '../database/index.ts';
+import { asActor, type Database, setActor } from '../database/index.ts';
 import { type Definitions, holdInUse } from '../definitions/index.ts';
 import { findForm, findFormInUse, prepared, versionOf } from '../forms/index.ts';
 import { Refusal } from '../http/index.ts';
@@ -70,7 +70,7 @@ export function heldAnswerRoutes(app: FastifyInstance, services: Services): void
       holdInUse(definitions, form.cabinet);
       // Saved as its page would have saved it, and its line says who released it.
       const actor = { name: `page:${slug}`, through: { ...through, version } };
-      await become(transaction, actor);
+      await setActor(transaction, actor);
       const { reference } = await writeEntry(transaction, {
         form: prepared(definitions, definition),
         actor,

@@ -1,11 +1,11 @@
 import { createHash } from 'node:crypto';
 import type { EntryAnswer, EntryBody, RecordView } from '@fiche/core/api';
-import { changesOf, type EntryState, linesIn, originsOf, reasonsGiven } from '@fiche/core/entry';
+import { changesOf, type EntryState, originsOf, presentLines, reasonsGiven } from '@fiche/core/entry';
 import { isBlank, type Value } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
 import { constraintProblem } from '../constraints/index.ts';
-import { type Actor, asActor, become, type Database, type Transaction } from '../database/index.ts';
+import { type Actor, asActor, type Database, setActor, type Transaction } from '../database/index.ts';
 import { announce, announceAssigned } from '../events/index.ts';
 import { claimFiles } from '../files/index.ts';
 import { Refusal, unacceptable } from '../http/index.ts';
@@ -121,7 +121,7 @@ const openingOf = ({ account, actor }: Save, record: RecordView | null) => ({
 
 /** The actor, with what a person said to the rules that asked: it goes into the lines of history. */
 function letThrough(actor: Actor, state: EntryState): Actor {
-  const lines = [...state.form.subforms.keys()].flatMap((id) => (state.hidden[id] ? [] : linesIn(state, id)));
+  const lines = [...state.form.subforms.keys()].flatMap((id) => (state.hidden[id] ? [] : presentLines(state, id)));
   const reasons = [state, ...lines.map((line) => line.state)].flatMap((one) =>
     reasonsGiven(one).map(({ message, reason }) => ({ message, reason })),
   );
@@ -164,7 +164,7 @@ async function changeEntry(transaction: Transaction, save: Save, known?: SaveKey
   const { state, problems } = await decide(transaction, form, opened, sent);
   problems.push(...(await fileProblems(transaction, state, save.actor.name)));
   if (problems.length > 0) throw unacceptable(problems);
-  await become(transaction, letThrough(save.actor, state));
+  await setActor(transaction, letThrough(save.actor, state));
   const traced = originsOf(state);
   if (JSON.stringify(traced) !== JSON.stringify(stripped(origins)))
     await keepOrigins(transaction, table.id, [[record.id, traced]]);

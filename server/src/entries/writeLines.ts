@@ -1,4 +1,4 @@
-import { changesOf, type EntryState, type Line, linesIn, originsOf } from '@fiche/core/entry';
+import { changesOf, type EntryState, originsOf, presentLines, type SubformLine } from '@fiche/core/entry';
 import type { PreparedSubform } from '@fiche/core/forms';
 import type { TableDefinition } from '@fiche/core/tables';
 import type { Transaction } from '../database/index.ts';
@@ -21,7 +21,7 @@ export async function holdLines(transaction: Transaction, state: EntryState): Pr
   const draws = (table: TableDefinition): boolean => table.fields.some((field) => field.type === 'sequence');
   for (const { id, form } of state.form.subforms.values()) {
     if (state.hidden[id] || !(draws(state.form.table) || draws(form.table))) continue;
-    for (const line of linesIn(state, id)) {
+    for (const line of presentLines(state, id)) {
       const conflict = await findConflict(transaction, form.table, changesOf(line.state));
       if (conflict) throw conflict;
     }
@@ -36,7 +36,7 @@ async function writeSubform(
 ): Promise<void> {
   const { table } = subform.form;
   const { link } = subform.definition;
-  const ids = new Map<Line, number>();
+  const ids = new Map<SubformLine, number>();
   const traced: [number, Origins][] = [];
   const trace = (id: number, line: EntryState): void => {
     const origins = originsOf(line);
@@ -53,7 +53,7 @@ async function writeSubform(
       if (Object.keys(changes).length > 0) trace(stored.id, line.state);
     }
   }
-  const there = linesIn(state, subform.id);
+  const there = presentLines(state, subform.id);
   const fresh = there.filter((line) => !line.state.opening.record);
   const added = await insertRecords(
     transaction,

@@ -2,7 +2,7 @@ import type { LedgerVerdict } from '@fiche/core/api';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { asActor } from '../database/index.ts';
 import { loadDefinitions } from '../definitions/index.ts';
-import { asSuperuser, copyOf, freshDatabase, type TestDatabase } from '../fixtures/database.ts';
+import { asSuperuser, copyDatabase, freshDatabase, type TestDatabase } from '../fixtures/database.ts';
 import { fillForTampering, TAMPERINGS, WRITER } from '../fixtures/tamperings.ts';
 import { eraseRecord } from '../records/index.ts';
 import { CAPTURED, EXEMPT } from './captured.ts';
@@ -25,7 +25,7 @@ beforeAll(async () => {
 });
 afterAll(() => filled.drop());
 beforeEach(async () => {
-  database = await copyOf(filled);
+  database = await copyDatabase(filled);
 });
 afterEach(() => database.drop());
 

@@ -69,7 +69,8 @@ export async function limit(request: FastifyRequest, what: string, most: number,
 }
 
 /** Takes back what was counted of `what`: it succeeded. */
-export const forgive = (app: Database, what: string): Promise<unknown> => app('fiche.attempt').where({ what }).delete();
+export const resetLimit = (app: Database, what: string): Promise<unknown> =>
+  app('fiche.attempt').where({ what }).delete();
 
 /** Forgets windows that are over. Run now and then. */
 export const forgetAttempts = (app: Database): Promise<unknown> =>

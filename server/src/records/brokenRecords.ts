@@ -1,4 +1,4 @@
-import { type Linked, type Readable, readOperand } from '@fiche/core/entry';
+import { type LinkedRecord, type Readable, readOperand } from '@fiche/core/entry';
 import { isBlank, type Value } from '@fiche/core/fields';
 import { generateForm, type PreparedForm, prepareForm, rootOf } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
@@ -93,7 +93,7 @@ function columnsOf(tables: Tables, table: TableDefinition, paths: readonly strin
     sql: columns.join(''),
     entry: (row: Record<string, unknown>) => {
       const values: Record<string, Value> = {};
-      const linked: Record<string, Linked> = {};
+      const linked: Record<string, LinkedRecord> = {};
       beyond.forEach(({ field, target }, n) => {
         values[field.id] = (row[`value${n}`] ?? null) as Value;
         const facts = row[`facts${n}`] as Record<string, unknown> | null | undefined;

@@ -1,5 +1,5 @@
 import type { RecordView } from '@fiche/core/api';
-import type { Linked } from '@fiche/core/entry';
+import type { LinkedRecord } from '@fiche/core/entry';
 import type { Value } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
 import {
@@ -52,8 +52,8 @@ function selectSql(tables: Tables, table: TableDefinition, wanted: WantedFacts):
 }
 
 /** What a row says of the records that it links to. */
-function linkedOf(tables: Tables, table: TableDefinition, row: Row): Record<string, Linked> {
-  const linked: Record<string, Linked> = {};
+function linkedOf(tables: Tables, table: TableDefinition, row: Row): Record<string, LinkedRecord> {
+  const linked: Record<string, LinkedRecord> = {};
   for (const field of table.fields) {
     const target = tables.get(linkedTable(field) ?? '');
     const found = row[`linked:${field.id}`] as [unknown, Record<string, unknown>] | null | undefined;
@@ -73,7 +73,7 @@ function linkedOf(tables: Tables, table: TableDefinition, row: Row): Record<stri
   return linked;
 }
 
-export function viewOf(table: TableDefinition, row: Row, linked: Readonly<Record<string, Linked>>): RecordView {
+export function viewOf(table: TableDefinition, row: Row, linked: Readonly<Record<string, LinkedRecord>>): RecordView {
   const stamp = {
     createdAt: String(row.created_at),
     createdBy: String(row.created_by),
@@ -91,7 +91,7 @@ export function viewOf(table: TableDefinition, row: Row, linked: Readonly<Record
   };
 }
 
-const titleOf = (table: TableDefinition, row: Row, linked: Readonly<Record<string, Linked>>): string =>
+const titleOf = (table: TableDefinition, row: Row, linked: Readonly<Record<string, LinkedRecord>>): string =>
   writeTitle(
     table,
     (field) => (row[field.id] ?? null) as Value,

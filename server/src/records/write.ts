@@ -1,5 +1,5 @@
 import type { RecordView } from '@fiche/core/api';
-import type { Linked } from '@fiche/core/entry';
+import type { LinkedRecord } from '@fiche/core/entry';
 import type { Values } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
 import { type FieldDefinition, type TableDefinition, typeOf } from '@fiche/core/tables';
@@ -26,7 +26,7 @@ export async function insertRecord(
   actor: Actor,
   table: TableDefinition,
   values: Values,
-  linked: Readonly<Record<string, Linked>> = {},
+  linked: Readonly<Record<string, LinkedRecord>> = {},
   save?: SaveKey,
   origins: Origins = {},
 ): Promise<RecordView> {

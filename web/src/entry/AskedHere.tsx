@@ -1,11 +1,18 @@
-import { type Dispute, type EntryEvent, type EntryState, type Found, type Offer, showValue } from '@fiche/core/entry';
+import {
+  type Conflict,
+  type EntryEvent,
+  type EntryState,
+  type FoundRecord,
+  type Offer,
+  showValue,
+} from '@fiche/core/entry';
 import { isBlank } from '@fiche/core/fields';
 import type { PreparedField } from '@fiche/core/forms';
 import { typeOf } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 
 /** What somebody else wrote, in words. */
-const theirs = ({ value, title }: Dispute, field: PreparedField): string =>
+const theirs = ({ value, title }: Conflict, field: PreparedField): string =>
   title ?? (isBlank(value) ? 'nothing' : typeOf(field.field).format(value, field.field.settings));
 
 /**
@@ -25,8 +32,8 @@ export function AskedHere({
   state: EntryState;
   field: PreparedField;
   offer?: Offer;
-  several?: readonly Found[];
-  dispute?: Dispute;
+  several?: readonly FoundRecord[];
+  dispute?: Conflict;
   /** The table in which a key found nothing. */
   lacking?: string;
   dispatch(event: EntryEvent): void;
@@ -45,10 +52,10 @@ export function AskedHere({
         <>
           {by} {offer.origin.title} says <strong>{offered}</strong>; here stands{' '}
           <strong>{showValue(state, field.id)}</strong>.{' '}
-          <Button variant="text" onClick={() => dispatch({ type: 'answered', field: field.id, take: true })}>
+          <Button variant="text" onClick={() => dispatch({ type: 'offerAnswered', field: field.id, take: true })}>
             Take {offered}
           </Button>{' '}
-          <Button variant="text" onClick={() => dispatch({ type: 'answered', field: field.id, take: false })}>
+          <Button variant="text" onClick={() => dispatch({ type: 'offerAnswered', field: field.id, take: false })}>
             Keep {showValue(state, field.id)}
           </Button>
         </>
@@ -62,16 +69,20 @@ export function AskedHere({
         <>
           {dispute.by} wrote <strong>{theirs(dispute, field)}</strong>; here stands{' '}
           <strong>{showValue(state, field.id) || 'nothing'}</strong>.{' '}
-          <Button variant="text" onClick={() => dispatch({ type: 'decided', field: field.id, theirs: true })}>
+          <Button variant="text" onClick={() => dispatch({ type: 'conflictDecided', field: field.id, theirs: true })}>
             Take {theirs(dispute, field)}
           </Button>{' '}
-          <Button variant="text" onClick={() => dispatch({ type: 'decided', field: field.id, theirs: false })}>
+          <Button variant="text" onClick={() => dispatch({ type: 'conflictDecided', field: field.id, theirs: false })}>
             Keep {showValue(state, field.id) || 'it blank'}
           </Button>
         </>
       )}
       {several?.map((one) => (
-        <Button key={one.id} variant="text" onClick={() => dispatch({ type: 'picked', field: field.id, id: one.id })}>
+        <Button
+          key={one.id}
+          variant="text"
+          onClick={() => dispatch({ type: 'matchPicked', field: field.id, id: one.id })}
+        >
           {one.title} <span className="faded">no. {one.id}</span>
         </Button>
       ))}

@@ -5,10 +5,10 @@ import { lazy, memo, Suspense, useContext, useMemo } from 'react';
 import { inputFor, UploadContext } from '../inputs/index.ts';
 import { CardSection, RuledField } from '../parts/index.ts';
 import { AskedHere } from './AskedHere.tsx';
-import { heard } from './heard.ts';
-import { inputId, isFilledByOthers, PlaceContext } from './places.ts';
+import { inputId, isFilledByOthers, PlaceContext } from './focus';
+import { inputHandlers } from './inputHandlers';
+import { filledView } from './provenanceText';
 import { ReferenceCard } from './ReferenceCard.tsx';
-import { filledView } from './said.ts';
 import type { Entry } from './useEntry.ts';
 import { viewOf } from './viewOf.ts';
 
@@ -187,7 +187,7 @@ const EntryField = memo(
             table={state.form.table.id}
             id={id}
             invalid={problem !== undefined}
-            {...heard({ state, field, path: field.id, dispatch, onWhy, onAdd })}
+            {...inputHandlers({ state, field, path: field.id, dispatch, onWhy, onAdd })}
           />
         )}
       </RuledField>

@@ -2,7 +2,7 @@ import { askedRules, type EntryEvent, isRaised, linePath } from '@fiche/core/ent
 import FormControl from '@mui/material/FormControl';
 import Input from '@mui/material/Input';
 import InputLabel from '@mui/material/InputLabel';
-import { placeName } from './places.ts';
+import { placeName } from './focus';
 import type { Entry } from './useEntry.ts';
 
 /** The rules that ask, in one place before saving: each lets the entry through once a person has said why. */
@@ -15,7 +15,7 @@ export function ReasonList({ entry }: { entry: Entry }) {
       <h2>{asked.length === 1 ? 'Give a reason to save' : `Give ${asked.length} reasons to save`}</h2>
       {asked.map(({ rule, reason, line }) => {
         const id = `why-${line ? `${line.key}-` : ''}${rule.id}`;
-        const event: EntryEvent = { type: 'reasoned', rule: rule.id, reason: '' };
+        const event: EntryEvent = { type: 'reasonGiven', rule: rule.id, reason: '' };
         return (
           <div key={id} className="reason">
             <FormControl fullWidth>

@@ -1,6 +1,6 @@
 export { EntryFields, Lines } from './EntryFields.tsx';
+export { dropdownAt, enterMovesOn, focusField, focusFirstProblem, inputId, PlaceContext, placeName } from './focus';
 export { hasUnsavedWork, ProblemList } from './ProblemList.tsx';
-export { dropdownAt, enterMovesOn, focusField, focusFirstProblem, inputId, PlaceContext, placeName } from './places.ts';
 export { ReasonList } from './ReasonList.tsx';
 export { type Entry, lastBy, useEntry } from './useEntry.ts';
 export { WhySheet } from './WhySheet.tsx';

@@ -3,7 +3,7 @@ import {
   type EntryEvent,
   type EntryState,
   effectiveValues,
-  type Found,
+  type FoundRecord,
   type Opening,
   openEntry,
   type Request,
@@ -72,7 +72,7 @@ export function useEntry(options: EntryOptions): Entry {
   const meet = useCallback((current: RecordView): void => {
     setMet(current);
     const step = reduceEntry(now.current, {
-      type: 'met',
+      type: 'remoteSaved',
       record: current,
       lines: current.lines,
       by: lastBy(current),
@@ -95,12 +95,12 @@ export function useEntry(options: EntryOptions): Entry {
       try {
         if (request.kind === 'save') {
           setTrouble(undefined);
-          const answer = await patiently(() => save(request, now.current, latest.current, keys.current), setTrouble);
+          const answer = await withRetry(() => save(request, now.current, latest.current, keys.current), setTrouble);
           setTrouble(undefined);
           latest.current.onSaved(answer);
           return;
         }
-        const event = await ask(latest.current, request, enclosingOf(now.current, request), signal);
+        const event = await ask(latest.current, request, enclosingToSend(now.current, request), signal);
         dispatch(event);
       } catch (error) {
         // Somebody typed on: the question that came after it is answered.
@@ -151,7 +151,7 @@ export function useEntry(options: EntryOptions): Entry {
         const before = tried;
         const answers = await Promise.all(
           open.map((request) =>
-            request.kind === 'save' ? undefined : ask(latest.current, request, enclosingOf(before, request)),
+            request.kind === 'save' ? undefined : ask(latest.current, request, enclosingToSend(before, request)),
           ),
         );
         const next: Request[] = [];
@@ -174,7 +174,7 @@ export function useEntry(options: EntryOptions): Entry {
           now.current = tried;
           setState(tried);
           // What was on its way when it was tried has been answered to a state that is gone.
-          dispatch({ type: 'resumed' });
+          dispatch({ type: 'requestsResent' });
         },
       };
     },
@@ -203,7 +203,7 @@ function begin({ form, opening, start }: EntryOptions): Step {
 const WAITS_MS = [500, 1_000, 2_000, 4_000, 8_000, 8_000, 8_000];
 
 /** Sends a save again, under its same key, until there is an answer or patience ends. */
-async function patiently(
+async function withRetry(
   sending: () => Promise<EntryAnswer>,
   say: (words: string | undefined) => void,
 ): Promise<EntryAnswer> {
@@ -231,7 +231,7 @@ function instead(looking: Map<string, AbortController>, request: Exclude<Request
 const inLine = (line: Request['line'], event: EntryEvent): EntryEvent => (line ? { type: 'line', line, event } : event);
 
 /** What a question of a line says of the record around it. */
-const enclosingOf = (state: EntryState, { line }: Request) =>
+const enclosingToSend = (state: EntryState, { line }: Request) =>
   line && { subform: line.subform, values: effectiveValues(readable(state)) };
 
 /** The same question is asked once, however many lines ask it: pasted cells, above all. */
@@ -306,7 +306,7 @@ async function answerOf(
     case 'keyLookup': {
       const wanted = request.kind === 'keyLookup' ? { key: request.key } : { id: request.id };
       const body = { field, formVersion, subform: within?.subform, ...wanted };
-      const { found } = await askOnce<{ found: Found[] }>(`${base}/lookups`, body);
+      const { found } = await askOnce<{ found: FoundRecord[] }>(`${base}/lookups`, body);
       return { type: 'found', kind: request.kind, field, number, found };
     }
   }

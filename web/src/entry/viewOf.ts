@@ -4,16 +4,16 @@ import type { PreparedField } from '@fiche/core/forms';
 /** What the input of a field is shown with. */
 export const viewOf = (state: EntryState, field: PreparedField) => ({
   value: state.values[field.id] ?? null,
-  unread: state.unread[field.id]?.text,
+  unread: state.unparsed[field.id]?.text,
   linked: state.linked[field.id],
   choices: state.choices[field.id],
   waiting: `choices:${field.id}` in state.waiting,
-  notice: state.notices[field.id] ?? state.missed[field.id]?.message,
+  notice: state.notices[field.id] ?? state.lookupFailures[field.id]?.message,
   required: isRequired(state, field),
   origin: state.origins[field.id],
   offer: state.offers[field.id],
-  several: state.several[field.id],
-  dispute: state.disputes[field.id],
+  several: state.ambiguousMatches[field.id],
+  dispute: state.conflicts[field.id],
   /** The table in which a key found nothing, where a record can be added for it. */
-  lacking: state.missed[field.id]?.adds && field.fill?.table,
+  lacking: state.lookupFailures[field.id]?.adds && field.fill?.table,
 });

@@ -51,7 +51,7 @@ export function Dropdown({ offered, ...props }: InputProps & { readonly offered?
 
   const settleText = (typed: string): void => {
     const meant = choiceMeant(offers, typed, true);
-    if (!own && (waiting || !choices)) props.onSought(typed);
+    if (!own && (waiting || !choices)) props.onTextMatched(typed);
     else if (meant) choose(meant);
     else props.onUnmatched(typed);
   };

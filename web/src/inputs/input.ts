@@ -1,4 +1,4 @@
-import type { ChoiceList, Linked } from '@fiche/core/entry';
+import type { ChoiceList, LinkedRecord } from '@fiche/core/entry';
 import type { Value } from '@fiche/core/fields';
 import type { PreparedField } from '@fiche/core/forms';
 import type { ComponentType } from 'react';
@@ -10,7 +10,7 @@ export interface InputProps {
   readonly value: Value;
   /** Text that could not be read as a value, as it was typed. */
   readonly unread?: string;
-  readonly linked?: Linked;
+  readonly linked?: LinkedRecord;
   readonly choices?: ChoiceList;
   /** True while choices are on their way. */
   readonly waiting: boolean;
@@ -18,11 +18,11 @@ export interface InputProps {
   readonly required: boolean;
   onTyped(text: string): void;
   onLeft(): void;
-  onChanged(value: Value, linked?: Linked): void;
+  onChanged(value: Value, linked?: LinkedRecord): void;
   onOpened(search: string): void;
   onUnmatched(text: string): void;
   /** Text was left whose choices have not arrived: whoever knows what narrows them finds what it means. */
-  onSought(text: string): void;
+  onTextMatched(text: string): void;
   /** The table of the form, and for a line its subform: where files belong. */
   readonly table?: string;
   readonly subform?: string;

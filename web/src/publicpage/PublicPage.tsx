@@ -1,5 +1,5 @@
 import type { RunningForm } from '@fiche/core/api';
-import { takeUp, visibleProblems } from '@fiche/core/entry';
+import { enterUnsaved, visibleProblems } from '@fiche/core/entry';
 import { loadExpressions } from '@fiche/core/expressions';
 import { loadPatterns } from '@fiche/core/fields';
 import { type PreparedForm, prepareForm } from '@fiche/core/forms';
@@ -143,7 +143,7 @@ function Questions({ form, version, token, workBits, base, slug, intro, onSent }
     base,
     formVersion: version,
     pageProof: async () => ({ trap: trap.current?.value ?? '', work: await work }),
-    start: kept && ((state) => takeUp(state, kept)),
+    start: kept && ((state) => enterUnsaved(state, kept)),
     onSaved: (answer) => onSent(answer.reference),
   });
   useKeptAnswers(slug, entry.state);

@@ -2,12 +2,12 @@ import type { EntryAnswer, RecordView } from '@fiche/core/api';
 import {
   type EntryEvent,
   type EntryState,
+  enterUnsaved,
   type Opening,
   readable,
   readOperand,
   showValue,
   splitPath,
-  takeUp,
 } from '@fiche/core/entry';
 import { generateForm, type PreparedField, type PreparedForm, prepareForm } from '@fiche/core/forms';
 import { wantedOf } from '@fiche/core/narrowing';
@@ -56,7 +56,7 @@ export function AddInPlace({ state, path, text, onAdded, onClose }: Props) {
   const added = (record: RecordView): void => {
     const event: EntryEvent = field.source
       ? { type: 'changed', field: field.id, value: record.id, linked: { title: record.title, facts: {} } }
-      : { type: 'again', field: field.id };
+      : { type: 'lookUpAgain', field: field.id };
     onAdded(at ? { type: 'line', line: at.line, event } : event, record.title);
   };
   return <SmallCard {...{ form, field, asking, text, onClose }} onAdded={added} />;
@@ -80,7 +80,7 @@ function SmallCard({ form, field, asking, text, onAdded, onClose }: SmallCardPro
     opening,
     base: `/api/tables/${form.table.id}`,
     onSaved: done,
-    start: (opened) => takeUp(opened, { record: null, fields: begins(form, field, asking, text), lines: {} }),
+    start: (opened) => enterUnsaved(opened, { record: null, fields: begins(form, field, asking, text), lines: {} }),
   });
   const box = useRef<HTMLDivElement>(null);
   const save = (): void => {

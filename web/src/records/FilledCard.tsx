@@ -1,5 +1,5 @@
 import type { EntryAnswer, RecordView } from '@fiche/core/api';
-import { copyOf, type Opening, takeUp, type Unsaved, unsavedOf } from '@fiche/core/entry';
+import { enterUnsaved, type Opening, type Unsaved, unsavedCopyOf, unsavedOf } from '@fiche/core/entry';
 import type { Value } from '@fiche/core/fields';
 import { civilNow } from '@fiche/core/office';
 import { useQueryClient } from '@tanstack/react-query';
@@ -91,7 +91,7 @@ export function FilledCard(props: FilledCardProps) {
     void queries.invalidateQueries({ queryKey: ['form'] });
     if (goOn.current) {
       if (opened) navigate(path + (opened.place.next === null ? '/new' : `/${opened.place.next}`));
-      else onAnother(keptOf(copyOf(entry.state), kept));
+      else onAnother(keptOf(unsavedCopyOf(entry.state), kept));
       return;
     }
     if (opened) await queries.invalidateQueries({ queryKey: ['record', form.table.id, String(opened.id)] });
@@ -102,7 +102,7 @@ export function FilledCard(props: FilledCardProps) {
     opening,
     base,
     formVersion: version,
-    start: start && ((state) => takeUp(state, start.unsaved, start.begun)),
+    start: start && ((state) => enterUnsaved(state, start.unsaved, start.begun)),
     onSaved: (answer) => void saved(answer),
   });
   const { state } = entry;
@@ -167,7 +167,7 @@ export function FilledCard(props: FilledCardProps) {
   }, [entry.refusals, props.focus]);
   const copy = (): void => {
     leaving.current = true;
-    navigate(`${path}/new`, { state: { copy: copyOf(state) } });
+    navigate(`${path}/new`, { state: { copy: unsavedCopyOf(state) } });
   };
   const keepField = (field: string): void => {
     const next = new Set(kept);

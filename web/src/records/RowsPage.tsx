@@ -104,7 +104,7 @@ function FilledRows({ form, version, base, path, records }: Props & { records: r
                 entry.dispatch({
                   type: 'line',
                   line: { subform: ROWS, key: line.key },
-                  event: { type: 'met', record: back, by: null },
+                  event: { type: 'remoteSaved', record: back, by: null },
                 });
                 archived.current.delete(line.key);
               }),

@@ -7,7 +7,7 @@ import {
   otherSide,
 } from '@fiche/core/conditions';
 import { type Family, fieldType, type Value } from '@fiche/core/fields';
-import { type PreparedForm, TAKE_WORDS, TAKES } from '@fiche/core/forms';
+import { AGGREGATE_WORDS, AGGREGATES, type PreparedForm } from '@fiche/core/forms';
 import {
   type FieldDefinition,
   fieldAtPath,
@@ -59,8 +59,10 @@ function sidesAround(tables: Tables, { lines, enclosing }: Around): Side[] {
       ...one.fields
         .filter((field) => typeOf(field).family === 'number')
         .flatMap((field) =>
-          TAKES.map((take) =>
-            side(numeric(field, `${one.id}.${field.id}.${take}`, `${TAKE_WORDS[take]} ${one.label}’s ${field.label}`)),
+          AGGREGATES.map((take) =>
+            side(
+              numeric(field, `${one.id}.${field.id}.${take}`, `${AGGREGATE_WORDS[take]} ${one.label}’s ${field.label}`),
+            ),
           ),
         ),
     ];

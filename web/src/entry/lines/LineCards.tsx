@@ -1,4 +1,4 @@
-import { counts, showValue } from '@fiche/core/entry';
+import { isPresent, showValue } from '@fiche/core/entry';
 import { LineCell } from './LineCell.tsx';
 import { LineActs } from './LineRows.tsx';
 import type { LineProps, ShapeProps } from './lineProps.ts';
@@ -26,7 +26,7 @@ export function LineCards({ entry, subform, lines, onWhy, onAdd }: ShapeProps) {
 function LineCard(props: LineProps) {
   const { subform, line, at } = props;
   const { cell, elsewhere } = useLine(props);
-  const there = counts(line);
+  const there = isPresent(line);
   return (
     <div className={`line-card${there ? '' : ' blank'}`} role="row" inert={isFixed(subform, line)}>
       <div className="line-card-head" role="cell">

@@ -4,9 +4,9 @@ import Button from '@mui/material/Button';
 import { inputFor } from '../../inputs/index.ts';
 import { describedBy, FilledDot } from '../../parts/index.ts';
 import { AskedHere } from '../AskedHere.tsx';
-import { heard } from '../heard.ts';
-import { inputId, isFilledByOthers } from '../places.ts';
-import { filledView } from '../said.ts';
+import { inputId, isFilledByOthers } from '../focus';
+import { inputHandlers } from '../inputHandlers';
+import { filledView } from '../provenanceText';
 import { viewOf } from '../viewOf.ts';
 import type { LineCellProps } from './lineProps.ts';
 
@@ -44,7 +44,7 @@ export function LineCell({ state, field, subform, lineKey, n, problem, dispatch,
           subform={subform}
           id={id}
           invalid={problem !== undefined}
-          {...heard({ state, field, path, dispatch, onWhy, onAdd })}
+          {...inputHandlers({ state, field, path, dispatch, onWhy, onAdd })}
         />
       )}
       {filled && !field.readOnly && <FilledDot filled={filled} />}

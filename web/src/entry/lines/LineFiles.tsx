@@ -1,4 +1,4 @@
-import { linesIn } from '@fiche/core/entry';
+import { presentLines } from '@fiche/core/entry';
 import type { AttachmentSettings } from '@fiche/core/fields';
 import type { PreparedField, PreparedSubform } from '@fiche/core/forms';
 import { type RefObject, useEffect, useRef } from 'react';
@@ -22,7 +22,7 @@ export default function LineFiles({ entry, subform, field, full, box }: Props) {
   const way = useSending({
     field,
     subform: subform.id,
-    room: () => (most ?? Infinity) - linesIn(state, subform.id).length,
+    room: () => (most ?? Infinity) - presentLines(state, subform.id).length,
     most: `at most ${most} of these fit here`,
     onArrived: (token) => dispatch({ type: 'lineBegun', subform: subform.id, field: field.id, value: [token] }),
   });

@@ -1,5 +1,5 @@
-import { counts, linesIn } from '@fiche/core/entry';
-import { type PreparedField, takeOf } from '@fiche/core/forms';
+import { isPresent, presentLines } from '@fiche/core/entry';
+import { aggregateOf, type PreparedField } from '@fiche/core/forms';
 import { typeOf } from '@fiche/core/tables';
 import DownIcon from '@mui/icons-material/ArrowDownward';
 import UpIcon from '@mui/icons-material/ArrowUpward';
@@ -8,7 +8,7 @@ import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type CSSProperties, memo, type ReactNode, useEffect, useRef, useState } from 'react';
-import { onWanted } from '../places.ts';
+import { onWanted } from '../focus';
 import { LineCell } from './LineCell.tsx';
 import type { LineProps, ShapeProps } from './lineProps.ts';
 import { columnsOf, isFixed, mayGo, useLine } from './useLine.ts';
@@ -144,7 +144,7 @@ function InSight({ entry, subform, lines, onWhy, onAdd }: ShapeProps) {
 const LineRow = memo(function LineRow(props: LineProps) {
   const { subform, line, at } = props;
   const { cell, elsewhere } = useLine(props);
-  const there = counts(line);
+  const there = isPresent(line);
   return (
     <div className={`line-row${there ? '' : ' blank'}`} role="row" inert={isFixed(subform, line)}>
       <span className="line-number" role="cell">
@@ -197,7 +197,7 @@ export function LineActs({ dispatch, subform, line, at }: LineProps) {
 
 /** The sums of the columns of numbers that the form takes something of. */
 function Sums({ entry, subform, columns }: Pick<ShapeProps, 'entry' | 'subform'> & { columns: PreparedField[] }) {
-  const lines = linesIn(entry.state, subform.id);
+  const lines = presentLines(entry.state, subform.id);
   const summed = columns.filter((field) => isNumber(field) && subform.columns.includes(field.id));
   if (lines.length < 2 || summed.length === 0) return null;
   return (
@@ -208,7 +208,7 @@ function Sums({ entry, subform, columns }: Pick<ShapeProps, 'entry' | 'subform'>
           const value = line.state.values[field.id];
           return typeof value === 'number' ? [value] : [];
         });
-        const total = takeOf(numbers, 'sum');
+        const total = aggregateOf(numbers, 'sum');
         return (
           <span key={field.id} role="cell" className="number">
             {summed.includes(field) && total !== null

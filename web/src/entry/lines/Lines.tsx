@@ -1,9 +1,9 @@
-import { counts, linePath, linesIn, openColumns, problemsOf, readBlock } from '@fiche/core/entry';
+import { isPresent, linePath, openColumns, presentLines, problemsOf, readBlock } from '@fiche/core/entry';
 import { type PreparedSubform, ROWS } from '@fiche/core/forms';
 import Button from '@mui/material/Button';
 import { type ClipboardEvent, type KeyboardEvent, lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { isShortcut } from '../../parts/index.ts';
-import { focusField } from '../places.ts';
+import { focusField } from '../focus';
 import type { Entry } from '../useEntry.ts';
 import { LineCards } from './LineCards.tsx';
 import { LineRows } from './LineRows.tsx';
@@ -32,7 +32,7 @@ export default function Lines({ entry, subform, narrow, focusBlank, titled, onWh
     return () => watch.disconnect();
   }, []);
   const lines = (state.lines[subform.id] ?? []).filter((line) => !line.archived);
-  const there = linesIn(state, subform.id);
+  const there = presentLines(state, subform.id);
   const gone = (state.lines[subform.id] ?? []).filter((line) => line.archived).length;
   const { least, most, as } = subform.definition;
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the lines open.
@@ -81,7 +81,8 @@ export default function Lines({ entry, subform, narrow, focusBlank, titled, onWh
     const inText = (event.target as HTMLElement).getAttribute('role') !== 'combobox';
     if ((up || down) && inText && !event.shiftKey) go(lines[at + (down ? 1 : -1)]?.key, field);
     // Enter in the blank line ends the list: on to what comes after it.
-    else if (event.key === 'Enter' && !event.ctrlKey && !counts(here) && isEmptyCell(event.target)) leave(event.target);
+    else if (event.key === 'Enter' && !event.ctrlKey && !isPresent(here) && isEmptyCell(event.target))
+      leave(event.target);
     else return;
     event.preventDefault();
     event.stopPropagation();
@@ -160,7 +161,7 @@ export default function Lines({ entry, subform, narrow, focusBlank, titled, onWh
       )}
       {files && subform.form.definition.may.add && (
         <Suspense>
-          <LineFiles entry={entry} subform={subform} field={files} full={lines.every(counts)} box={box} />
+          <LineFiles entry={entry} subform={subform} field={files} full={lines.every(isPresent)} box={box} />
         </Suspense>
       )}
       <Shape entry={entry} subform={subform} lines={lines} onWhy={onWhy} onAdd={onAdd} />

@@ -1,7 +1,7 @@
-import { type EntryEvent, linesIn, openColumns, splitPath, visibleProblems } from '@fiche/core/entry';
+import { type EntryEvent, openColumns, presentLines, splitPath, visibleProblems } from '@fiche/core/entry';
 import type { PreparedSubform } from '@fiche/core/forms';
 import Button from '@mui/material/Button';
-import { placeName } from '../places.ts';
+import { placeName } from '../focus';
 import type { Entry } from '../useEntry.ts';
 
 /** What a pasted block would come to. */
@@ -25,8 +25,8 @@ export async function pastePreview(
   const from = columns.indexOf(event.field);
   const widest = Math.max(...event.rows.map((row) => row.length));
   const beside = widest - (columns.length - from);
-  const at = linesIn(entry.state, subform.id).findIndex((line) => line.key === event.line.key);
-  const first = at < 0 ? linesIn(entry.state, subform.id).length : at;
+  const at = presentLines(entry.state, subform.id).findIndex((line) => line.key === event.line.key);
+  const first = at < 0 ? presentLines(entry.state, subform.id).length : at;
   const below = first + event.rows.length - (subform.definition.most ?? Number.POSITIVE_INFINITY);
   const wrong = visibleProblems(state).filter(
     (one) => splitPath(one.path)?.line.subform === subform.id && !before.has(`${one.path} ${one.rule}`),

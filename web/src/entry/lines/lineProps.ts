@@ -1,4 +1,4 @@
-import type { EntryEvent, EntryState, Line } from '@fiche/core/entry';
+import type { EntryEvent, EntryState, SubformLine } from '@fiche/core/entry';
 import type { Problem } from '@fiche/core/fields';
 import type { PreparedField, PreparedSubform } from '@fiche/core/forms';
 import type { Entry } from '../useEntry.ts';
@@ -17,13 +17,15 @@ export interface LinesProps {
 }
 
 /** The same, for one of the shapes that lines have. */
-export type ShapeProps = Omit<LinesProps, 'narrow' | 'focusBlank' | 'titled'> & { readonly lines: readonly Line[] };
+export type ShapeProps = Omit<LinesProps, 'narrow' | 'focusBlank' | 'titled'> & {
+  readonly lines: readonly SubformLine[];
+};
 
 /** What one line is shown with, in rows and in cards. */
 export interface LineProps {
   readonly dispatch: Entry['dispatch'];
   readonly subform: PreparedSubform;
-  readonly line: Line;
+  readonly line: SubformLine;
   /** Its place, from 0. */
   readonly at: number;
   onWhy?(path: string): void;

@@ -1,4 +1,4 @@
-import { type EntryState, linesIn, splitPath } from '@fiche/core/entry';
+import { type EntryState, presentLines, splitPath } from '@fiche/core/entry';
 import type { PreparedForm } from '@fiche/core/forms';
 import { createContext, type KeyboardEvent } from 'react';
 import { moveOn } from '../inputs/index.ts';
@@ -82,7 +82,7 @@ export function placeName(state: EntryState, path: string): string {
   const at = splitPath(path);
   const subform = at && state.form.subforms.get(at.line.subform);
   if (!at || !subform) return state.form.fields.get(path)?.label ?? state.form.subforms.get(path)?.label ?? path;
-  const line = linesIn(state, subform.id).findIndex((one) => one.key === at.line.key) + 1;
+  const line = presentLines(state, subform.id).findIndex((one) => one.key === at.line.key) + 1;
   const label = subform.form.fields.get(at.path)?.label;
   return `${subform.label}, line ${line}${label ? `, ${label}` : ''}`;
 }

@@ -1,8 +1,8 @@
-import type { EntryEvent, EntryState, Linked } from '@fiche/core/entry';
+import type { EntryEvent, EntryState, LinkedRecord } from '@fiche/core/entry';
 import type { Value } from '@fiche/core/fields';
 import type { PreparedField } from '@fiche/core/forms';
 import { afterPointer } from './afterPointer.ts';
-import { emptyWords } from './said.ts';
+import { emptyWords } from './provenanceText';
 
 interface Hearing {
   readonly state: EntryState;
@@ -15,7 +15,7 @@ interface Hearing {
 }
 
 /** What the input of a field, in the form or in a line, reports to the running form. */
-export function heard({ state, field, path, dispatch, onWhy, onAdd }: Hearing) {
+export function inputHandlers({ state, field, path, dispatch, onWhy, onAdd }: Hearing) {
   const { id, source, narrowing } = field;
   return {
     emptyWords: source && emptyWords(state, field),
@@ -23,9 +23,9 @@ export function heard({ state, field, path, dispatch, onWhy, onAdd }: Hearing) {
     onAdd: onAdd && narrowing.adds ? (text: string) => onAdd(path, text) : undefined,
     onTyped: (text: string) => dispatch({ type: 'typed', field: id, text }),
     onLeft: () => afterPointer(() => dispatch({ type: 'left', field: id })),
-    onChanged: (value: Value, linked?: Linked) => dispatch({ type: 'changed', field: id, value, linked }),
+    onChanged: (value: Value, linked?: LinkedRecord) => dispatch({ type: 'changed', field: id, value, linked }),
     onOpened: (search: string) => dispatch({ type: 'opened', field: id, search }),
     onUnmatched: (text: string) => dispatch({ type: 'unmatched', field: id, text }),
-    onSought: (text: string) => dispatch({ type: 'sought', field: id, text, near: true }),
+    onTextMatched: (text: string) => dispatch({ type: 'textMatched', field: id, text, near: true }),
   };
 }

@@ -1,0 +1,97 @@
+import { sameValue, type Value } from '../fields/index.ts';
+import { enclosingOf, freshKey, keepBlank, lineOpening, reduceLine } from './lines.ts';
+import { fieldsDirty } from './presence';
+import type { EntryEvent, OpenedRecord, SubformLine } from './state.ts';
+import { assign, drop, mutable, type WorkingState } from './workingState';
+
+/**
+ * Lays an entry over what was saved meanwhile. What a person did not touch takes the saved value, and says so where it is
+ * somebody else’s; a field that both changed keeps this person’s value until they decide. After one’s own save, what was
+ * typed since stays as it is. Lines meet one by one: those that the
+ * other added come in, those that the other archived go, unless something was typed in them.
+ */
+export function mergeRemote(
+  working: WorkingState,
+  { record, lines, by }: Extract<EntryEvent, { type: 'remoteSaved' }>,
+): void {
+  const before = working.original;
+  const now: Record<string, Value> = {};
+  for (const field of working.form.fields.values()) {
+    const { id } = field;
+    const theirs = record.values[id] ?? null;
+    now[id] = theirs;
+    const mine = working.values[id] ?? null;
+    const touched = working.unparsed[id] !== undefined || (!field.calculation && !sameValue(mine, before[id]));
+    if (!touched) takeRemote(working, id, theirs, record, by);
+    else if (by !== null && !sameValue(theirs, before[id]) && !sameValue(theirs, mine))
+      mutable(working, 'conflicts')[id] = { value: theirs, title: record.linked[id]?.title ?? null, by };
+    else drop(working, 'conflicts', id);
+  }
+  working.original = now;
+  working.opening = { ...working.opening, record, lines: lines ?? working.opening.lines };
+  working.refusals = [];
+  for (const [subform, theirs] of Object.entries(lines ?? {})) mergeRemoteLines(working, subform, theirs, by);
+}
+
+function takeRemote(working: WorkingState, id: string, theirs: Value, record: OpenedRecord, by: string | null): void {
+  if (sameValue(working.values[id], theirs)) return;
+  assign(working, id, theirs, record.linked[id]);
+  mutable(working, 'propagated')[id] = theirs;
+  const origin = record.origins?.[id];
+  if (origin) mutable(working, 'origins')[id] = origin;
+  else drop(working, 'origins', id);
+  if (by !== null) mutable(working, 'notices')[id] = `${by} has just changed this.`;
+}
+
+function mergeRemoteLines(working: WorkingState, id: string, theirs: readonly OpenedRecord[], by: string | null): void {
+  const subform = working.form.subforms.get(id);
+  if (!subform) return;
+  const known = new Set<number>();
+  const mine = (working.lines[id] ?? []).flatMap((line): SubformLine[] => {
+    const { record } = line.state.opening;
+    if (!record) return [line];
+    known.add(record.id);
+    if (theirs.some((one) => one.id === record.id)) return [line];
+    // What was typed in a line that the other archived is kept as a new one.
+    return fieldsDirty(line.state) && !line.archived ? [asNew(line, by)] : [];
+  });
+  const enclosing = enclosingOf(working);
+  const added = theirs
+    .filter((one) => !known.has(one.id))
+    .map((one): SubformLine => {
+      const key = freshKey(working);
+      const step = working.reducer.open(subform.form, lineOpening(working, enclosing, one));
+      for (const request of step.requests) working.requests.push({ ...request, line: { subform: id, key } });
+      return { key, archived: false, state: step.state };
+    });
+  const saved = mine.filter((line) => line.state.opening.record);
+  working.lines = {
+    ...working.lines,
+    [id]: [...saved, ...added, ...mine.filter((line) => !line.state.opening.record)],
+  };
+  working.moved.add(id);
+  for (const record of theirs) {
+    const line = mine.find((one) => one.state.opening.record?.id === record.id);
+    if (line) reduceLine(working, { subform: id, key: line.key }, { type: 'remoteSaved', record, by });
+  }
+  keepBlank(working, subform);
+}
+
+function asNew(line: SubformLine, by: string | null): SubformLine {
+  const [first] = line.state.form.fields.keys();
+  const notices =
+    first === undefined ? {} : { [first]: `${by ?? 'Somebody'} has archived this line; saved, it comes as a new one.` };
+  const { state } = line;
+  return { ...line, state: { ...state, original: {}, opening: { ...state.opening, record: null }, notices } };
+}
+
+/** A person decides between two values of one field. */
+export function decideConflict(working: WorkingState, id: string, takeTheirs: boolean): void {
+  const dispute = working.conflicts[id];
+  if (!dispute) return;
+  drop(working, 'conflicts', id);
+  if (!takeTheirs) return;
+  const linked = working.opening.record?.linked[id];
+  assign(working, id, dispute.value, linked);
+  mutable(working, 'propagated')[id] = dispute.value;
+}

@@ -1,0 +1,155 @@
+import type { Condition } from '../conditions/index.ts';
+import { isBlank } from '../fields/index.ts';
+import type { Fill } from '../fills/index.ts';
+import { ENCLOSING, type PreparedField } from '../forms/index.ts';
+import { certainPairs } from '../narrowing/index.ts';
+import { findField } from '../tables/index.ts';
+import { clearPair, fillPair } from './filling.ts';
+import { askForMatch, askForOnlyChoice, askIfChoiceFits } from './questions.ts';
+import { readable } from './readable.ts';
+import { fitsNarrowing, readMover } from './scope.ts';
+import type { FoundRecord, LinkedRecord } from './state.ts';
+import { ask, assign, drop, fieldOf, mutable, showValue, type WorkingState } from './workingState';
+
+/**
+ * Settles all that depends on one field after its value changed: what it fills, and the dropdowns it narrows. `trail`
+ * are the fields whose change led here; a loop of dependencies ends where it meets itself. When a field was only
+ * `shown` or hidden, it fills nothing anew.
+ */
+export function propagate(working: WorkingState, id: string, trail: readonly string[] = [], because?: 'shown'): void {
+  if (trail.includes(id)) return;
+  const here = [...trail, id];
+  const field = fieldOf(working, id);
+  if (because === undefined) {
+    mutable(working, 'propagated')[id] = working.values[id] ?? null;
+    if (field) propagateLink(working, field, here);
+    if (field?.fill?.key) lookUpKey(working, field, field.fill, here);
+  }
+  for (const edge of working.form.wiring.from.get(id) ?? [])
+    if (edge.kind === 'narrows') propagateToChild(working, edge.to, id, here);
+}
+
+function propagateLink(working: WorkingState, field: PreparedField, trail: readonly string[]): void {
+  if (field.field.type !== 'link') return;
+  const value = working.values[field.id] ?? null;
+  if (isBlank(value)) {
+    if (field.fill && !field.fill.key) clearFilled(working, field.id, field.fill, trail);
+    return;
+  }
+  const linked = working.linked[field.id];
+  if (linked && field.factPaths.every((path) => path in linked.facts))
+    useLinked(working, field, { id: Number(value), ...linked }, trail);
+  else ask(working, { kind: 'lookup', field: field.id, id: Number(value) });
+}
+
+/** Takes the record that a link points at into use: its columns fill fields, and the parents that are still blank. */
+export function useLinked(
+  working: WorkingState,
+  field: PreparedField,
+  found: FoundRecord,
+  trail: readonly string[],
+): void {
+  if (field.fill && !field.fill.key) applyFill(working, field.id, field.fill, found, trail);
+  fillParents(working, field, found, trail);
+}
+
+/** A child chosen first fills its blank parents, where its own record says for certain what they are. */
+function fillParents(
+  working: WorkingState,
+  field: PreparedField,
+  linked: LinkedRecord,
+  trail: readonly string[],
+): void {
+  for (const { column, parent } of certainPairs(field.narrowing.where)) {
+    const target = fieldOf(working, parent);
+    const value = linked.facts[column] ?? null;
+    const blank = isBlank(working.values[parent]) && !working.unparsed[parent];
+    const open = target && !target.readOnly && blank && !working.submitted[parent];
+    if (!open || isBlank(value) || trail.includes(parent)) continue;
+    assign(working, parent, value);
+    drop(working, 'origins', parent);
+    propagate(working, parent, trail);
+  }
+}
+
+/** A child whose parent changed: what still applies stays, what does not is cleared, and what is not known is asked. */
+export function propagateToChild(working: WorkingState, id: string, parent: string, trail: readonly string[]): void {
+  drop(working, 'choices', id);
+  drop(working, 'waiting', `choices:${id}`);
+  const child = fieldOf(working, id);
+  if (!child || trail.includes(id)) return;
+  // What was typed may be among the choices now; without the parent, nothing is found behind a person's back.
+  const unread = child.source && working.phase !== 'submitted' ? working.unparsed[id] : undefined;
+  if (unread) {
+    if (`match:${id}` in working.waiting || !isBlank(readMover(readable(working), parent)))
+      askForMatch(working, id, unread);
+    return;
+  }
+  if (isBlank(working.values[id])) {
+    askForOnlyChoice(working, child);
+    return;
+  }
+  if (working.phase === 'submitted') return;
+  if (isBlank(readMover(readable(working), parent)) && requiresParent(child.narrowing.where, parent)) {
+    clearChild(working, id, parent, trail);
+    return;
+  }
+  const facts = child.source?.column === undefined ? working.linked[id]?.facts : undefined;
+  const fits = facts && fitsNarrowing(readable(working), id, facts);
+  if (fits === undefined) askIfChoiceFits(working, id);
+  else if (!fits) clearChild(working, id, parent, trail);
+}
+
+/** True when a narrowing says that a column *is* the parent: then a choice without its parent has lost its place. */
+const requiresParent = (where: Condition, parent: string): boolean =>
+  certainPairs(where).some((pair) => pair.parent === parent);
+
+/** Clears a child that no longer applies, says what it was, and settles what hangs on it. */
+export function clearChild(working: WorkingState, id: string, parent: string, trail: readonly string[]): void {
+  const was = showValue(working, id);
+  assign(working, id, null);
+  drop(working, 'origins', id);
+  const [cause, now] = [moverLabel(working, parent), showValue(working, parent)];
+  const why = now === '' || now === '…' ? `${cause} changed` : `it does not belong to “${now}”`;
+  mutable(working, 'notices')[id] = `“${was}” was cleared: ${why}.`;
+  propagate(working, id, trail);
+  const child = fieldOf(working, id);
+  if (child) askForOnlyChoice(working, child);
+}
+
+/** The label of a field of the form or, in a line, of the record around it. */
+function moverLabel(working: WorkingState, mover: string): string {
+  const outer = mover.startsWith(ENCLOSING) ? mover.slice(ENCLOSING.length) : undefined;
+  if (outer !== undefined) return findField(working.form.enclosure?.table, outer)?.label ?? outer;
+  return fieldOf(working, mover)?.label ?? mover;
+}
+
+/** Asks for the record that a typed key names; without a key, what it filled is cleared. */
+function lookUpKey(working: WorkingState, field: PreparedField, fill: Fill, trail: readonly string[]): void {
+  const key = working.values[field.id] ?? null;
+  drop(working, 'lookupFailures', field.id);
+  drop(working, 'ambiguousMatches', field.id);
+  if (isBlank(key)) clearFilled(working, field.id, fill, trail);
+  else ask(working, { kind: 'keyLookup', field: field.id, key });
+}
+
+/** Copies the found record into the form, pair by pair, under each pair's policy. */
+export function applyFill(
+  working: WorkingState,
+  by: string,
+  fill: Fill,
+  found: FoundRecord,
+  trail: readonly string[],
+): void {
+  for (const pair of fill.pairs) {
+    const target = fieldOf(working, pair.to);
+    // What is calculated follows from other fields, whatever a record says.
+    if (!target || target.calculation || trail.includes(pair.to)) continue;
+    if (fillPair(working, by, fill.table, pair, target, found)) propagate(working, pair.to, trail);
+  }
+}
+
+/** Clears what a field filled and nobody touched since, or could touch. */
+export function clearFilled(working: WorkingState, by: string, fill: Fill, trail: readonly string[]): void {
+  for (const { to } of fill.pairs) if (clearPair(working, by, to)) propagate(working, to, trail);
+}
