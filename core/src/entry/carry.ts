@@ -3,14 +3,15 @@ import type { PreparedForm } from '../forms/index.ts';
 import { deriveAll } from './derive.ts';
 import { blankState } from './initial.ts';
 import { keepBlank } from './lines.ts';
-import { isPresent } from './presence';
-import { askFacts, bringUpToDate, entryReducer } from './reduce.ts';
+import { isPresent } from './presence.ts';
+import { askFacts } from './questions.ts';
+import { bringUpToDate, entryReducer } from './reduce.ts';
 import type { EntryState, Step, SubformLines } from './state.ts';
-import { mutable, stepOf, type WorkingState, workingStateOf } from './workingState';
+import { mutable, stepOf, type WorkingState, workingStateOf } from './workingState.ts';
 
 /**
- * The same entry under a changed definition of its form: values of fields that are still there stay. For the form editor,
- * where the card being edited is live.
+ * The same entry under a changed definition of its form: values of fields that still exist are kept. Used by the form
+ * editor, whose card is live while it is edited.
  */
 export function carryOver(form: PreparedForm, old: EntryState): Step {
   const working = workingStateOf({ ...blankState(form, old.opening), requestsMade: old.requestsMade }, entryReducer);

@@ -3,15 +3,15 @@ import { giveResult } from '../expressions/index.ts';
 import { isBlank, sameValue, type Value } from '../fields/index.ts';
 import type { PreparedField, PreparedRule } from '../forms/index.ts';
 import { breaks } from '../rules/index.ts';
-import { propagate } from './propagate';
+import { propagate } from './propagate.ts';
 import { isExcluded, readable } from './readable.ts';
 import { readForm, readOperand } from './scope.ts';
-import { assign, drop, fieldOf, mutable, type WorkingState } from './workingState';
+import { assign, drop, fieldOf, mutable, type WorkingState } from './workingState.ts';
 
 /**
- * Brings up to date all that follows from the fields that moved: calculations, what is shown and required, and which
- * rules are broken. Only what the wiring says reads a moved field is computed, in the order of the wiring, so that each
- * is computed after what it reads; a loop, which the proof refuses, ends after a bounded number of rounds.
+ * Derives what depends on changed fields: calculations, what is shown and required, and which rules are broken. Only
+ * readers of a changed field are computed, in the order of the wiring, so that each is computed after what it reads; a
+ * loop, which the check of a form refuses, ends after a bounded number of rounds.
  */
 export function derive(working: WorkingState): void {
   if (working.moved.size === 0) return;
@@ -44,7 +44,7 @@ export function derive(working: WorkingState): void {
   }
 }
 
-/** Computes everything that can be derived, as for an entry that has just been opened. */
+/** Derives everything, as for an entry that has just been opened. */
 export function deriveAll(working: WorkingState): void {
   for (const id of working.form.wiring.order) working.moved.add(id);
   for (const id of working.form.wiring.order) {
@@ -93,7 +93,7 @@ function deriveLines(working: WorkingState, id: string): void {
   working.moved.add(id);
 }
 
-/** Shows or hides a field. What it narrows is settled anew: a hidden field reads as blank. */
+/** Shows or hides a field, and propagates that to the dropdowns that it narrows: a hidden field is read as blank. */
 function setHidden(working: WorkingState, field: PreparedField, hidden: boolean): void {
   if (hidden) mutable(working, 'hidden')[field.id] = true;
   else drop(working, 'hidden', field.id);
@@ -115,7 +115,7 @@ function setCalculated(working: WorkingState, field: PreparedField, value: Value
   propagate(working, field.id);
 }
 
-/** A calculated default is followed on a new record, until a person or a fill has put something else there. */
+/** True while a calculated default applies: on a new record, until a person or a fill sets another value. */
 const followsDefault = (working: WorkingState, field: PreparedField): boolean =>
   working.opening.record === null &&
   !working.touched[field.id] &&

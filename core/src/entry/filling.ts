@@ -2,7 +2,7 @@ import { isBlank, sameValue } from '../fields/index.ts';
 import type { FillPair, Origin } from '../fills/index.ts';
 import type { PreparedField } from '../forms/index.ts';
 import type { FoundRecord } from './state.ts';
-import { assign, drop, fieldOf, mutable, type WorkingState } from './workingState';
+import { assign, drop, fieldOf, mutable, type WorkingState } from './workingState.ts';
 
 /**
  * Copies one column of a found record into the field that a pair names, under the pair’s policy. True when the field has
@@ -22,7 +22,7 @@ export function fillPair(
   const before = working.origins[to];
   const untouched = before?.by === by && sameValue(before.value, present);
   if (working.submitted[to]) {
-    // What was sent stands. That it came from here, or was typed over what did, is remembered.
+    // A submitted value stays. Its origin is kept, so that the difference can be shown.
     if (sameValue(value, present) || policy === 'replace') mutable(working, 'origins')[to] = origin;
     return false;
   }
@@ -39,11 +39,11 @@ export function fillPair(
   return true;
 }
 
-/** True when a found record already tells all that a link field wants to know of it. */
+/** True when a found record has every column that a link field reads. */
 const covers = (field: PreparedField, found: FoundRecord): boolean =>
   found.title !== '' && field.factPaths.every((path) => path in found.facts);
 
-/** Clears a field that `by` filled and nobody touched since, or could touch. True when it had a value. */
+/** Clears a field that `by` filled and that nobody has changed since. True when it had a value. */
 export function clearPair(working: WorkingState, by: string, to: string): boolean {
   drop(working, 'offers', to);
   const origin = working.origins[to];

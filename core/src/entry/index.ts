@@ -2,7 +2,7 @@ export { carryOver } from './carry.ts';
 export { defaultOf } from './initial.ts';
 export { linePath, splitPath } from './linePath.ts';
 export { openColumns, readBlock } from './lines.ts';
-export { isPresent, presentLines } from './presence';
+export { isPresent, presentLines } from './presence.ts';
 export {
   type AskedRule,
   askedRules,
@@ -48,4 +48,4 @@ export {
   submitEntry,
 } from './submit.ts';
 export { enterUnsaved, type Unsaved, type UnsavedField, unsavedCopyOf, unsavedOf } from './unsaved.ts';
-export { showValue } from './workingState';
+export { showValue } from './workingState.ts';

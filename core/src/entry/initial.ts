@@ -3,7 +3,7 @@ import type { PreparedForm } from '../forms/index.ts';
 import type { FieldDefinition, Initial } from '../tables/index.ts';
 import type { EntryState, Opening } from './state.ts';
 
-/** The values that an entry begins with: the record's, or each field's default. */
+/** The values that an entry is opened with: those of the record, or each field’s default. */
 export function initialValues(form: PreparedForm, opening: Opening): Values {
   const { record } = opening;
   return Object.fromEntries(
@@ -35,7 +35,7 @@ export function defaultOf(
   }
 }
 
-/** An entry before anything is derived or settled. */
+/** An entry before anything is derived or propagated. */
 export function blankState(form: PreparedForm, opening: Opening): EntryState {
   const original = initialValues(form, opening);
   return {

@@ -2,7 +2,7 @@ import { sameValue, type Value } from '../fields/index.ts';
 import type { PreparedSubform } from '../forms/index.ts';
 import { deriveAll } from './derive.ts';
 import { blankState } from './initial.ts';
-import { isPresent, presentLines } from './presence';
+import { isPresent, presentLines } from './presence.ts';
 import { readable } from './readable.ts';
 import { effectiveValues, readForm } from './scope.ts';
 import type {
@@ -15,12 +15,12 @@ import type {
   Request,
   SubformLine,
 } from './state.ts';
-import { mutable, stepOf, type WorkingState, workingStateOf } from './workingState';
+import { mutable, stepOf, type WorkingState, workingStateOf } from './workingState.ts';
 
 /** How many steps back the lines of an entry can be taken. */
 const MOST_UNDO = 50;
 
-/** The record around a line, as the line reads it. */
+/** The enclosing record as its lines read it. */
 export const enclosingOf = (parent: WorkingState | EntryState): Enclosing => ({
   values: effectiveValues(readable(parent)),
   ...(parent.opening.record ? { before: parent.original } : {}),
@@ -57,7 +57,7 @@ export function freshKey(working: WorkingState): string {
   return `l${working.linesMade}`;
 }
 
-/** A line that nothing was typed in: its defaults are there, and nothing is asked before somebody begins. */
+/** A blank line with its defaults. It makes no requests before somebody enters something in it. */
 function blankLine(working: WorkingState, subform: PreparedSubform): SubformLine {
   const inner = workingStateOf(
     blankState(subform.form, lineOpening(working, enclosingOf(working), null)),
@@ -67,7 +67,7 @@ function blankLine(working: WorkingState, subform: PreparedSubform): SubformLine
   return { key: freshKey(working), archived: false, state: stepOf(inner).state };
 }
 
-/** Keeps a blank line ready at the end, as long as there may be one more. */
+/** Keeps one blank line at the end, as long as one more line is allowed. */
 export function keepBlank(working: WorkingState, subform: PreparedSubform): void {
   const lines = working.lines[subform.id] ?? [];
   const last = lines.at(-1);
@@ -83,12 +83,12 @@ const setLines = (working: WorkingState, subform: string, lines: readonly Subfor
   working.lines = { ...working.lines, [subform]: lines };
 };
 
-/** What a line asks of the world is asked on its behalf. */
+/** Passes the requests of a line on, with its address. */
 function send(working: WorkingState, line: LineAddress, requests: readonly Request[]): void {
   for (const request of requests) working.requests.push({ ...request, line });
 }
 
-/** Gives one event to one line. A line that is not there any more takes no answers. */
+/** Applies an event to a line. An event for a line that is gone is ignored. */
 export function reduceLine(working: WorkingState, at: LineAddress, event: EntryEvent): void {
   const subform = working.form.subforms.get(at.subform);
   const lines = working.lines[at.subform] ?? [];
@@ -106,7 +106,7 @@ export function reduceLine(working: WorkingState, at: LineAddress, event: EntryE
   replace(working, subform, place, before, after);
 }
 
-/** Begins a line with a value, where there may be one more. */
+/** Starts a new line with a value in the blank one, where one more line is allowed. */
 export function beginLine(working: WorkingState, subform: string, field: string, value: Value): void {
   const blank = working.lines[subform]?.at(-1);
   if (blank && !isPresent(blank)) reduceLine(working, { subform, key: blank.key }, { type: 'changed', field, value });
@@ -128,7 +128,7 @@ function replace(
   keepBlank(working, subform);
 }
 
-/** Whether the enclosing form reads something of a line that changed. */
+/** True when the enclosing form reads something of the line that changed. */
 function reads(subform: PreparedSubform, before: SubformLine, after: SubformLine): boolean {
   if (isPresent(before) !== isPresent(after) || before.archived !== after.archived) return true;
   const [old, now] = [readable(before.state), readable(after.state)];
@@ -136,8 +136,8 @@ function reads(subform: PreparedSubform, before: SubformLine, after: SubformLine
 }
 
 /**
- * Tells the lines what has changed around them, as far as they read it. True when something of them changed that the
- * enclosing form reads.
+ * Tells the lines which fields of the enclosing record changed, as far as they read them. True when a line changed in
+ * something that the enclosing form reads.
  */
 export function refreshLines(working: WorkingState): boolean {
   const passed = new Set(working.passed);
@@ -160,7 +160,7 @@ function remember(working: WorkingState): void {
   working.past = [...working.past.slice(1 - MOST_UNDO), working.lines];
 }
 
-/** Takes a line out: one that was saved is archived with the next save, one that was not is simply gone. */
+/** Archives a line with the next save; a line that was never saved is removed. */
 export function archiveLine(working: WorkingState, { subform: id, key }: LineAddress): void {
   const subform = working.form.subforms.get(id);
   const line = working.lines[id]?.find((one) => one.key === key);
@@ -189,7 +189,7 @@ export function moveLine(working: WorkingState, { subform, key }: LineAddress, t
   setLines(working, subform, [...ordered, ...lines.filter((one) => !there.includes(one))]);
 }
 
-/** Takes back the last step that added, moved, archived, copied or pasted lines; what was typed since goes with it. */
+/** Undoes the last step that added, moved, archived, copied or pasted lines, together with what was typed since. */
 export function undoLines(working: WorkingState): void {
   const before = working.past.at(-1);
   if (!before) return;
@@ -203,13 +203,13 @@ export function undoLines(working: WorkingState): void {
   }
 }
 
-/** Asks anew what lines of an earlier moment were waiting for: its answers have come and gone. */
+/** Sends the open requests of restored lines again: their answers were lost. */
 export function resumeLines(working: WorkingState, subform: string): void {
   for (const { key, state } of working.lines[subform] ?? [])
     if (Object.keys(state.waiting).length > 0) reduceLine(working, { subform, key }, { type: 'requestsResent' });
 }
 
-/** Gives a cell what the line above has there. */
+/** Copies a cell from the line above. */
 export function copyDown(working: WorkingState, at: LineAddress, field: string): void {
   const there = (working.lines[at.subform] ?? []).filter((line) => !line.archived);
   const above = there[there.findIndex((line) => line.key === at.key) - 1];
@@ -267,7 +267,7 @@ export function readBlock(text: string): string[][] {
   return rows;
 }
 
-/** Marks every line that is there as one that a person has been in, and settles what was typed. */
+/** Marks every field of every line as touched, and propagates what was typed. */
 export function touchAllLines(working: WorkingState): void {
   for (const subform of working.form.subforms.values()) {
     mutable(working, 'touched')[subform.id] = true;

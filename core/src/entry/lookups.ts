@@ -1,11 +1,11 @@
 import type { Value } from '../fields/index.ts';
 import type { Fill, Origin } from '../fills/index.ts';
 import type { PreparedField } from '../forms/index.ts';
-import { applyFill, clearFilled, propagate } from './propagate';
+import { applyFill, clearFilled, propagate } from './propagate.ts';
 import type { FoundRecord, LinkedRecord } from './state.ts';
-import { assign, mutable, type WorkingState } from './workingState';
+import { assign, mutable, type WorkingState } from './workingState.ts';
 
-/** What a key found: one record fills, none and several are said, and of several a person may choose one. */
+/** Applies what a key found: a single record fills; none, or several, leave a message, and of several one can be chosen. */
 export function takeKeyed(
   working: WorkingState,
   field: PreparedField,
@@ -37,13 +37,13 @@ export function takeKeyed(
     };
 }
 
-/** The record that a fill with itself has put, or a person has chosen, into a link: it tells several apart. */
+/** The record that was submitted in the link of this fill: it decides between several that were found. */
 function recordTellingApart(working: WorkingState, fill: Fill): Value {
   const self = fill.pairs.find((pair) => pair.from === 'self');
   return self && working.submitted[self.to] ? (working.values[self.to] ?? null) : null;
 }
 
-/** Puts a value into a field together with where it came from: an offer that was taken, a fill that was wanted again. */
+/** Sets a field to a filled value and its origin: for an accepted offer, and for a field that is filled again. */
 export function takeFilled(
   working: WorkingState,
   to: string,

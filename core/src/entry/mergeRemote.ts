@@ -1,14 +1,13 @@
 import { sameValue, type Value } from '../fields/index.ts';
 import { enclosingOf, freshKey, keepBlank, lineOpening, reduceLine } from './lines.ts';
-import { fieldsDirty } from './presence';
+import { fieldsDirty } from './presence.ts';
 import type { EntryEvent, OpenedRecord, SubformLine } from './state.ts';
-import { assign, drop, mutable, type WorkingState } from './workingState';
+import { assign, drop, mutable, type WorkingState } from './workingState.ts';
 
 /**
- * Lays an entry over what was saved meanwhile. What a person did not touch takes the saved value, and says so where it is
- * somebody else’s; a field that both changed keeps this person’s value until they decide. After one’s own save, what was
- * typed since stays as it is. Lines meet one by one: those that the
- * other added come in, those that the other archived go, unless something was typed in them.
+ * Merges a record that was saved meanwhile into the entry. An untouched field takes the saved value, with a notice where
+ * somebody else saved it; a field that both changed keeps this person’s value as a conflict until they decide. Lines are
+ * merged one by one: added ones are added, archived ones are removed unless something was typed in them.
  */
 export function mergeRemote(
   working: WorkingState,
@@ -52,7 +51,7 @@ function mergeRemoteLines(working: WorkingState, id: string, theirs: readonly Op
     if (!record) return [line];
     known.add(record.id);
     if (theirs.some((one) => one.id === record.id)) return [line];
-    // What was typed in a line that the other archived is kept as a new one.
+    // A line with unsaved changes that the other archived is kept as a new line.
     return fieldsDirty(line.state) && !line.archived ? [asNew(line, by)] : [];
   });
   const enclosing = enclosingOf(working);
@@ -85,7 +84,7 @@ function asNew(line: SubformLine, by: string | null): SubformLine {
   return { ...line, state: { ...state, original: {}, opening: { ...state.opening, record: null }, notices } };
 }
 
-/** A person decides between two values of one field. */
+/** Resolves a conflict with this person’s value or with the saved one. */
 export function decideConflict(working: WorkingState, id: string, takeTheirs: boolean): void {
   const dispute = working.conflicts[id];
   if (!dispute) return;

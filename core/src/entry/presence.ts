@@ -5,7 +5,7 @@ import type { EntryState, SubformLine } from './state.ts';
 
 type Typed = Pick<EntryState, 'form' | 'unparsed' | 'touched' | 'values' | 'original'>;
 
-/** True when something was entered in the fields that is not saved. What is only calculated follows from it. */
+/** True when a field has an unsaved value. Calculated fields are left out: they follow from the others. */
 export const fieldsDirty = (state: Typed): boolean =>
   Object.keys(state.unparsed).length > 0 || [...state.form.fields.values()].some((field) => isEntered(state, field));
 
@@ -13,8 +13,8 @@ const isEntered = (state: Typed, { id, calculation, beginsWith }: PreparedField)
   !calculation && !(beginsWith && !state.touched[id]) && !sameValue(state.values[id], state.original[id]);
 
 /**
- * True for a line that is there: saved before, or with something typed in it that will be saved. The blank line at the
- * end is not, nor is one in which only fields that are not shown now hold something.
+ * True for a line that is saved, or that will be because something was entered in it. False for the blank line at the end,
+ * and for a line in which only hidden fields have values.
  */
 export const isPresent = ({ state }: SubformLine): boolean =>
   state.opening.record !== null ||
@@ -22,11 +22,11 @@ export const isPresent = ({ state }: SubformLine): boolean =>
     (field) => (state.unparsed[field.id] !== undefined || isEntered(state, field)) && !isExcluded(state, field.id),
   );
 
-/** The lines of a subform that will be there after the save. */
+/** The lines that a subform will have after the save. */
 export const presentLines = (state: Pick<EntryState, 'lines'>, subform: string): readonly SubformLine[] =>
   (state.lines[subform] ?? []).filter((line) => isPresent(line) && !line.archived);
 
-/** Whether anything was done to the lines of an entry that is not saved: typed, added, archived, moved. */
+/** True when lines have unsaved changes: a value, an added, archived or moved line. */
 export function linesDirty(state: Pick<EntryState, 'form' | 'lines' | 'opening'>): boolean {
   return [...state.form.subforms.keys()].some((id) => {
     const lines = (state.lines[id] ?? []).filter(isPresent);

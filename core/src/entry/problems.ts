@@ -2,30 +2,30 @@ import { isBlank, type Problem, sameValue } from '../fields/index.ts';
 import { type PreparedField, type PreparedRule, rootOf } from '../forms/index.ts';
 import { checkField } from '../tables/index.ts';
 import { linePath, splitPath } from './linePath.ts';
-import { presentLines } from './presence';
+import { presentLines } from './presence.ts';
 import { isExcluded, readable } from './readable.ts';
 import { readForm } from './scope.ts';
 import type { EntryState, LineAddress } from './state.ts';
-import type { WorkingState } from './workingState';
+import type { WorkingState } from './workingState.ts';
 
-/** Something that stands against saving; one that `asks` is let through with a reason. */
+/** A problem that refuses the save; with `asks`, a reason lets it through. */
 export interface EntryProblem extends Problem {
   readonly asks?: true;
 }
 
-/** What was found of a state, which never changes: a card asks for it several times. */
+/** The problems of a state, computed once: a state never changes, and a card reads them several times. */
 const known = new WeakMap<EntryState, readonly EntryProblem[]>();
 
 /**
- * All that stands against saving, in the order of the form: text that could not be read, required fields, limits,
- * rules, lookups that refuse, and what the server said. A field that is not shown is held to nothing but the rules of
- * its table, unless it keeps its value: that is held to its limits, and only not required.
+ * Every problem that refuses the save, in the order of the form: unparsed text, required fields, limits, rules, lookups
+ * that refuse, and problems that the server sent. A hidden field is only checked by the rules of its table; if it keeps its
+ * value, by its limits as well, but it is never required.
  */
 export function problemsOf(state: EntryState): EntryProblem[] {
   const before = known.get(state);
   if (before) return [...before];
   const found: EntryProblem[] = [];
-  // Most of these maps are empty on most forms: then no field looks into them.
+  // Most of these maps are empty on most forms, and empty ones are not looked into for each field.
   const [hidden, unread, missed] = [filled(state.hidden), filled(state.unparsed), filled(state.lookupFailures)];
   const disputes = filled(state.conflicts);
   const broken = brokenByPlace(state);
@@ -63,7 +63,7 @@ export function problemsOf(state: EntryState): EntryProblem[] {
 const isPlace = (state: EntryState, path: string): boolean =>
   state.form.fields.has(path) || state.form.subforms.has(path);
 
-/** What stands against the lines: too few or too many, what a rule or the server says of them all, and each line’s own. */
+/** The problems of a subform: too few or too many lines, those of a rule or of the server over all lines, and each line’s own. */
 function problemsOfLines(state: EntryState, of: (line: EntryState) => EntryProblem[]): EntryProblem[] {
   const broken = brokenByPlace(state);
   return [...state.form.subforms.values()].flatMap(({ id, label, definition: { least, most } }): EntryProblem[] => {
@@ -84,18 +84,18 @@ function problemsOfLines(state: EntryState, of: (line: EntryState) => EntryProbl
   });
 }
 
-/** Stands for a field that is not on the form. */
+/** The place of a rule whose field is not on the form. */
 const ELSEWHERE = '';
 
 const NONE: readonly EntryProblem[] = [];
 
-/** The map, or undefined when nothing is in it. */
+/** The map, or undefined when it is empty. */
 function filled<V>(map: Readonly<Record<string, V>>): Readonly<Record<string, V>> | undefined {
   for (const _key in map) return map;
   return undefined;
 }
 
-/** The broken rules by the field at which they stand: those that stop, and those that ask and have no reason yet. */
+/** The broken rules by the field at which they are shown: those that stop, and those that ask and have no reason yet. */
 function brokenByPlace(state: EntryState): ReadonlyMap<string, readonly EntryProblem[]> | undefined {
   let found: Map<string, EntryProblem[]> | undefined;
   for (const rule of brokenRules(state)) {
@@ -115,19 +115,19 @@ function brokenByPlace(state: EntryState): ReadonlyMap<string, readonly EntryPro
 const reasonLacks = (state: EntryState, rule: PreparedRule): boolean =>
   isAsked(state, rule) && isBlank(state.reasons[rule.id]?.trim());
 
-/** What nobody can type into is only checked where something fills it, and on the server. */
+/** True for a field that is checked against its limits: a read-only one only where it is filled, and on the server. */
 const isHeldToLimits = (state: EntryState, field: PreparedField): boolean =>
   field.placed
     ? !field.readOnly || field.fill !== null || state.phase === 'submitted'
     : state.phase === 'submitted' && state.opening.record === null && field.initial !== null;
 
-/** Whether a field has to be filled in now: always, or under its condition. */
+/** True when a field is required now: always, or because its condition holds. */
 export const isRequired = (state: EntryState, field: PreparedField): boolean =>
   (field.required || state.conditionallyRequired[field.id] === true) &&
   !state.hidden[field.id] &&
   field.field.type !== 'sequence';
 
-/** The rules that an entry breaks, in their order. A loop: on a big form this runs at every keystroke. */
+/** The rules that an entry breaks, in their order. Written as a loop: on a large form this runs at every keystroke. */
 function brokenRules(state: EntryState | WorkingState): PreparedRule[] {
   const found: PreparedRule[] = [];
   for (const at in state.broken) {
@@ -138,8 +138,8 @@ function brokenRules(state: EntryState | WorkingState): PreparedRule[] {
 }
 
 /**
- * An ask rule is put to whoever changed something that decides it, as it would be saved; what was let through once stays
- * let through.
+ * True when a rule that asks needs a reason from this person: they changed a value that decides it. A record that was saved
+ * with a reason once needs no other one until then.
  */
 function isAsked(state: EntryState | WorkingState, rule: PreparedRule): boolean {
   if (state.opening.record === null) return true;
@@ -181,7 +181,7 @@ export const reasonsGiven = (state: EntryState | WorkingState): { rule: string; 
     isBlank(reason.trim()) ? [] : [{ rule: rule.id, message: rule.message, reason: reason.trim() }],
   );
 
-/** Whether a rule has something to say yet: a person has been in a field that decides it, or a value is there. */
+/** True when a broken rule is shown: a field that decides it was touched or has a value. */
 export const isRaised = (state: EntryState, rule: PreparedRule): boolean =>
   [rule.at, ...rule.reads].some((path) => {
     const field = rootOf(path);
@@ -192,7 +192,7 @@ export const isRaised = (state: EntryState, rule: PreparedRule): boolean =>
     );
   });
 
-/** The problems to show now: those of fields that a person has been in, and of rules that something was entered for. */
+/** The problems to show now: those of touched fields, and of rules whose fields have values. */
 export function visibleProblems(state: EntryState): EntryProblem[] {
   const raised = new Set<string>();
   for (const rule of brokenRules(state)) if (isRaised(state, rule)) raised.add(rule.id);

@@ -9,12 +9,12 @@ import { askForMatch, askForOnlyChoice, askIfChoiceFits } from './questions.ts';
 import { readable } from './readable.ts';
 import { fitsNarrowing, readMover } from './scope.ts';
 import type { FoundRecord, LinkedRecord } from './state.ts';
-import { ask, assign, drop, fieldOf, mutable, showValue, type WorkingState } from './workingState';
+import { ask, assign, drop, fieldOf, mutable, showValue, type WorkingState } from './workingState.ts';
 
 /**
- * Settles all that depends on one field after its value changed: what it fills, and the dropdowns it narrows. `trail`
- * are the fields whose change led here; a loop of dependencies ends where it meets itself. When a field was only
- * `shown` or hidden, it fills nothing anew.
+ * Propagates a field’s new value to the fields that it fills and the dropdowns that it narrows. `trail` are the fields whose
+ * change led here: a loop of dependencies ends at a field that is in it. When a field was only `shown` or hidden, it fills
+ * nothing again.
  */
 export function propagate(working: WorkingState, id: string, trail: readonly string[] = [], because?: 'shown'): void {
   if (trail.includes(id)) return;
@@ -42,7 +42,7 @@ function propagateLink(working: WorkingState, field: PreparedField, trail: reado
   else ask(working, { kind: 'lookup', field: field.id, id: Number(value) });
 }
 
-/** Takes the record that a link points at into use: its columns fill fields, and the parents that are still blank. */
+/** Fills fields from the record that a link points to, and parents that are still blank. */
 export function useLinked(
   working: WorkingState,
   field: PreparedField,
@@ -53,7 +53,7 @@ export function useLinked(
   fillParents(working, field, found, trail);
 }
 
-/** A child chosen first fills its blank parents, where its own record says for certain what they are. */
+/** Fills the blank parents of a dropdown that was chosen first, where its record determines them. */
 function fillParents(
   working: WorkingState,
   field: PreparedField,
@@ -72,13 +72,13 @@ function fillParents(
   }
 }
 
-/** A child whose parent changed: what still applies stays, what does not is cleared, and what is not known is asked. */
+/** After a parent changed: the child’s value stays where it still fits and is cleared where it does not; if unknown, it is asked. */
 export function propagateToChild(working: WorkingState, id: string, parent: string, trail: readonly string[]): void {
   drop(working, 'choices', id);
   drop(working, 'waiting', `choices:${id}`);
   const child = fieldOf(working, id);
   if (!child || trail.includes(id)) return;
-  // What was typed may be among the choices now; without the parent, nothing is found behind a person's back.
+  // Unparsed text may be among the choices now; while the parent is blank, nothing is matched.
   const unread = child.source && working.phase !== 'submitted' ? working.unparsed[id] : undefined;
   if (unread) {
     if (`match:${id}` in working.waiting || !isBlank(readMover(readable(working), parent)))
@@ -100,11 +100,11 @@ export function propagateToChild(working: WorkingState, id: string, parent: stri
   else if (!fits) clearChild(working, id, parent, trail);
 }
 
-/** True when a narrowing says that a column *is* the parent: then a choice without its parent has lost its place. */
+/** True when a narrowing says that a column *is* the parent: then a choice needs its parent. */
 const requiresParent = (where: Condition, parent: string): boolean =>
   certainPairs(where).some((pair) => pair.parent === parent);
 
-/** Clears a child that no longer applies, says what it was, and settles what hangs on it. */
+/** Clears a dropdown whose choice no longer fits, says what it was, and propagates that. */
 export function clearChild(working: WorkingState, id: string, parent: string, trail: readonly string[]): void {
   const was = showValue(working, id);
   assign(working, id, null);
@@ -117,7 +117,7 @@ export function clearChild(working: WorkingState, id: string, parent: string, tr
   if (child) askForOnlyChoice(working, child);
 }
 
-/** The label of a field of the form or, in a line, of the record around it. */
+/** The label of a field of the form or, in a line, of the enclosing record. */
 function moverLabel(working: WorkingState, mover: string): string {
   const outer = mover.startsWith(ENCLOSING) ? mover.slice(ENCLOSING.length) : undefined;
   if (outer !== undefined) return findField(working.form.enclosure?.table, outer)?.label ?? outer;
@@ -143,13 +143,13 @@ export function applyFill(
 ): void {
   for (const pair of fill.pairs) {
     const target = fieldOf(working, pair.to);
-    // What is calculated follows from other fields, whatever a record says.
+    // A calculated field is never filled.
     if (!target || target.calculation || trail.includes(pair.to)) continue;
     if (fillPair(working, by, fill.table, pair, target, found)) propagate(working, pair.to, trail);
   }
 }
 
-/** Clears what a field filled and nobody touched since, or could touch. */
+/** Clears the fields that a field filled and that nobody has changed since. */
 export function clearFilled(working: WorkingState, by: string, fill: Fill, trail: readonly string[]): void {
   for (const { to } of fill.pairs) if (clearPair(working, by, to)) propagate(working, to, trail);
 }

@@ -4,9 +4,9 @@ import { ENCLOSING, type PreparedField } from '../forms/index.ts';
 import { readable } from './readable.ts';
 import { effectiveValues, readForm, readMover } from './scope.ts';
 import type { Unparsed } from './state.ts';
-import { ask, DEFERRED, deferRequest, mutable, type WorkingState } from './workingState';
+import { ask, DEFERRED, deferRequest, mutable, type WorkingState } from './workingState.ts';
 
-/** Asks whether the value of a narrowed dropdown is among its choices; where it is not, it will be cleared. */
+/** Asks whether the value of a narrowed dropdown is among its choices; if it is not, the answer clears it. */
 export function askIfChoiceFits(working: WorkingState, id: string): void {
   const isNarrowed = working.form.wiring.edges.some((edge) => edge.kind === 'narrows' && edge.to === id);
   if (isNarrowed && !isBlank(working.values[id]))
@@ -14,15 +14,15 @@ export function askIfChoiceFits(working: WorkingState, id: string): void {
 }
 
 /**
- * Looks for the choice that a text means, under the present values. While what narrows the field is itself looked for,
- * this waits: with another parent, or none, it would be another question.
+ * Asks for the choice whose title a text is, under the present values. While a parent of the dropdown is being matched
+ * itself, the request is deferred: its answer depends on that parent.
  */
 export function askForMatch(working: WorkingState, field: string, { text, near }: Unparsed): void {
   mutable(working, 'unparsed')[field] = { text, message: `Looking for “${text}”…`, ...(near ? { near } : {}) };
   const values = valuesThatNarrow(working, field);
   const movers = Object.keys(values);
   if (movers.some((mover) => `match:${mover}` in working.waiting)) deferRequest(working, 'match', field);
-  // Without a parent that was meant to be there, the first that a text finds would be a guess.
+  // While a parent is unparsed, the first choice that a text finds would be a guess.
   else
     ask(working, {
       kind: 'match',
@@ -33,7 +33,7 @@ export function askForMatch(working: WorkingState, field: string, { text, near }
     });
 }
 
-/** What waited for a field that is still without a choice goes on without. */
+/** Sends the deferred matches that waited for a parent, after that parent was matched or not. */
 export function sendDeferredMatches(working: WorkingState, parent: string): void {
   for (const edge of working.form.wiring.from.get(parent) ?? []) {
     const unread = edge.kind === 'narrows' ? working.unparsed[edge.to] : undefined;
@@ -41,7 +41,7 @@ export function sendDeferredMatches(working: WorkingState, parent: string): void
   }
 }
 
-/** The values that decide what a dropdown offers, and no others: the same question is then asked once only. */
+/** Only the values that narrow a dropdown, so that the same question is asked once. */
 function valuesThatNarrow(working: WorkingState, id: string): Values {
   const values = effectiveValues(readable(working));
   const found: Record<string, Value> = {};
@@ -56,7 +56,7 @@ function valuesThatNarrow(working: WorkingState, id: string): Values {
   return found;
 }
 
-/** Asks whether a single choice is left, once everything that narrows the field is there. */
+/** Asks whether exactly one choice is left, once every field that narrows the dropdown has a value. */
 export function askForOnlyChoice(working: WorkingState, field: PreparedField): void {
   if (
     !field.narrowing.only ||
@@ -70,4 +70,14 @@ export function askForOnlyChoice(working: WorkingState, field: PreparedField): v
   if (pathsOf(field.narrowing.where, 'form').some((path) => isBlank(readForm(entry, path)))) return;
   if (pathsOf(field.narrowing.where, 'enclosing').some((path) => isBlank(readMover(entry, ENCLOSING + path)))) return;
   ask(working, { kind: 'only', field: field.id, values: effectiveValues(entry) });
+}
+
+/** Asks for the columns of linked records that the form reads and does not have yet; they fill nothing. */
+export function askFacts(working: WorkingState): void {
+  for (const field of working.form.fields.values()) {
+    const value = working.values[field.id];
+    const known = working.linked[field.id]?.facts ?? {};
+    if (field.field.type === 'link' && !isBlank(value) && field.factPaths.some((path) => !(path in known)))
+      ask(working, { kind: 'facts', field: field.id, id: Number(value) });
+  }
 }

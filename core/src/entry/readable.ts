@@ -2,7 +2,7 @@ import type { Values } from '../fields/index.ts';
 import type { PreparedForm } from '../forms/index.ts';
 import type { Enclosing, EntryState, LinkedRecord, SubformLines } from './state.ts';
 
-/** The part of a running form that conditions read; the server has it without the rest. */
+/** The part of a running form that conditions and calculations read; the server builds it without the rest. */
 export interface Readable {
   readonly form: PreparedForm;
   readonly account: string | null;
@@ -15,7 +15,7 @@ export interface Readable {
   readonly lines?: SubformLines;
 }
 
-/** True for a field that is not shown and does not keep its value: it reads, and is saved, as blank. */
+/** True for a hidden field that does not keep its value: it is read and saved as blank. */
 export const isExcluded = (entry: Pick<Readable, 'form' | 'hidden'>, field: string): boolean =>
   entry.hidden[field] === true && !entry.form.fields.get(field)?.keepHidden;
 

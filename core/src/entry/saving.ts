@@ -1,13 +1,13 @@
 import type { Problem } from '../fields/index.ts';
 import { splitPath } from './linePath.ts';
 import { reduceLine, touchAllLines } from './lines.ts';
-import { fieldsDirty, isPresent } from './presence';
+import { fieldsDirty, isPresent } from './presence.ts';
 import { problemsOf, reasonsGiven } from './problems.ts';
 import { readable } from './readable.ts';
 import { effectiveValues } from './scope.ts';
 import type { EntryState, SentLine, SubformLine, Submission } from './state.ts';
 import { propagateTyped } from './typing.ts';
-import { ask, mutable, type WorkingState } from './workingState';
+import { ask, mutable, type WorkingState } from './workingState.ts';
 
 /** What a save sends: every field that a person may fill. The server fills the rest by the same rules. */
 export function submission(state: EntryState | WorkingState): Submission {
@@ -31,7 +31,7 @@ function sentLine({ key, archived, state }: SubformLine): SentLine {
   return { key, ...saved, values, reasons, picked };
 }
 
-/** A person has been everywhere: all that was typed takes effect, and all that is wrong shows. */
+/** Marks every field as touched, so that all problems are shown, and propagates what was typed. */
 export function touchAll(working: WorkingState): void {
   for (const id of working.form.fields.keys()) {
     mutable(working, 'touched')[id] = true;
@@ -41,13 +41,13 @@ export function touchAll(working: WorkingState): void {
   touchAllLines(working);
 }
 
-/** What the server said, each at its place: in the form, or in one of its lines. */
+/** Puts the problems of a refused save where they belong: in the form, or in one of its lines. */
 export function placeRefusals(working: WorkingState, problems: readonly Problem[]): void {
   const there = (problem: Problem): boolean => {
     const line = splitPath(problem.path)?.line;
     return working.lines[line?.subform ?? '']?.some((one) => one.key === line?.key) ?? false;
   };
-  // A line that is not on the card, added by somebody else meanwhile, is spoken of at its subform.
+  // A problem of a line that is not open here, because somebody else added it, is shown at its subform.
   working.refusals = problems
     .filter((problem) => !there(problem))
     .map((problem) => ({ ...problem, path: splitPath(problem.path)?.line.subform ?? problem.path }));
@@ -61,7 +61,7 @@ export function placeRefusals(working: WorkingState, problems: readonly Problem[
     }
 }
 
-/** Sends the save once nothing is awaited any more, if nothing stands against it. */
+/** Sends the save if there is no problem; called when no request is open any more. */
 export function saveIfValid(working: WorkingState): void {
   const sound = problemsOf({ ...working, phase: 'open' }).length === 0;
   working.phase = sound ? 'saving' : 'open';

@@ -3,7 +3,7 @@ import { isBlank, type Value, type Values } from '../fields/index.ts';
 import { aggregateOf, ENCLOSING, type PreparedForm, readLinePath } from '../forms/index.ts';
 import { type Facts, resolveNarrowing, type Scope } from '../narrowing/index.ts';
 import { fieldAtPath, linkedTable } from '../tables/index.ts';
-import { presentLines } from './presence';
+import { presentLines } from './presence.ts';
 import { isExcluded, type Readable, readable } from './readable.ts';
 import type { Enclosing, SubformLines } from './state.ts';
 
@@ -19,7 +19,7 @@ export function readForm(entry: Readable, path: string): Value {
     const ofLines = readLinePath(entry.form.subforms, path);
     if (ofLines) return readOfLines(entry, ofLines);
   }
-  // A line reaches the record around it through its own link, also before that record is saved.
+  // A line reads its enclosing record through its own link, also before that record is saved.
   if (dot > 0 && field === entry.form.enclosure?.link && entry.enclosing)
     return readEnclosing(entry, path.slice(dot + 1));
   return readAlong(entry, path, dot);
@@ -44,7 +44,7 @@ function readOfLines(entry: Readable, { id, column, aggregate }: NonNullable<Ret
   return result === null ? null : Number(result.toPrecision(15));
 }
 
-/** The value of what moves a dropdown: a field of the form or, in a line, of the record around it. */
+/** The value of a field that narrows a dropdown: of the form or, in a line, of the enclosing record. */
 export const readMover = (entry: Readable, mover: string): Value =>
   mover.startsWith(ENCLOSING) ? readEnclosing(entry, mover.slice(ENCLOSING.length)) : readForm(entry, mover);
 

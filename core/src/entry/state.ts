@@ -26,7 +26,7 @@ export interface OpenedRecord {
   readonly origins?: Readonly<Record<string, Origin>>;
 }
 
-/** The record that encloses this one, while its lines are entered. */
+/** The record that a line belongs to, as the line reads it. */
 export interface Enclosing {
   readonly values: Values;
   /** Its values as they are saved; undefined for a new one, and where nobody asks what changed. */
@@ -34,7 +34,7 @@ export interface Enclosing {
   readonly linked: Readonly<Record<string, LinkedRecord>>;
 }
 
-/** What an entry begins with besides the form: who enters, and the civil date and time that `today` and `now` mean. */
+/** What an entry is opened with besides the form: the account, and the civil date and time that `today` and `now` mean. */
 export interface Opening {
   readonly account: string | null;
   readonly now: string;
@@ -44,31 +44,31 @@ export interface Opening {
   readonly lines?: Readonly<Record<string, readonly OpenedRecord[]>>;
 }
 
-/** Which line of which subform. */
+/** Names one line of one subform. */
 export interface LineAddress {
   readonly subform: string;
   readonly key: string;
 }
 
-/** One line of a subform: an entry of its own inside the enclosing one. */
+/** One line of a subform: an entry of its own inside that of its record. */
 export interface SubformLine {
   /** Names the line while the entry is open. */
   readonly key: string;
-  /** Taken out of use with the next save. */
+  /** Archived with the next save. */
   readonly archived: boolean;
   readonly state: EntryState;
 }
 
 export type SubformLines = Readonly<Record<string, readonly SubformLine[]>>;
 
-/** A value that a fill would put where another stands. */
+/** A value that a fill offers for a field that has another value. */
 export interface Offer {
   readonly value: Value;
   readonly linked?: LinkedRecord;
   readonly origin: Origin;
 }
 
-/** What somebody else saved in a field that was changed here, too. */
+/** The value that somebody else saved in a field that was changed here as well. */
 export interface Conflict {
   readonly value: Value;
   /** The title of the record, where the value is a link. */
@@ -81,22 +81,31 @@ export interface ChoiceList {
   readonly more: boolean;
 }
 
-/** The running form. Plain data: the reducer makes a new one for each event. */
-/** Text that is no value, or not yet: what a person typed, and what is wrong with it. */
+/** Text that could not be read as a value: what a person typed, and the message that is shown beside it. */
 export interface Unparsed {
   readonly text: string;
   readonly message: string;
-  /** The first choice that the text finds will do: it was typed into a dropdown, which shows what it finds. */
+  /** True for text typed into a dropdown: the first choice that it finds is taken, as the open list would show it. */
   readonly near?: true;
 }
 
+/**
+ * A form while it is filled, or a record while it is changed: values, what is known of linked records, what is hidden and
+ * required, which rules are broken, and which requests are open. Plain data: `reduceEntry` returns a new state for each
+ * event and never changes the old one. A line of a subform is an `EntryState` of its own inside that of its record.
+ *
+ * @example
+ * let { state } = openEntry(form, { account: 'quayclerk', now: '2026-08-17T15:30', record: null });
+ * ({ state } = reduceEntry(state, { type: 'typed', field: 'persons', text: '4' }));
+ * state.values.persons; // 4
+ */
 export interface EntryState {
   readonly form: PreparedForm;
   readonly opening: Opening;
-  /** The values as the entry began with them: blank or default, or the record's. */
+  /** The values that the entry was opened with: blank or default, or those of the record. */
   readonly original: Values;
   readonly values: Values;
-  /** The values on which narrowing and fills were last settled; what is being typed is ahead of them. */
+  /** The values for which narrowing and fills were last propagated; text that is being typed is not propagated yet. */
   readonly propagated: Values;
   /** Text that could not be read as a value, kept as it was typed. */
   readonly unparsed: Readonly<Record<string, Unparsed>>;
@@ -106,42 +115,42 @@ export interface EntryState {
   readonly hidden: Readonly<Record<string, true>>;
   /** Fields that a condition requires now. */
   readonly conditionallyRequired: Readonly<Record<string, true>>;
-  /** Places of the rules, in the form’s list, that the entry breaks now. */
+  /** The rules that are broken now, by their position in the form’s list. */
   readonly broken: Readonly<Record<number, true>>;
-  /** Why a person lets an entry through that an ask rule is against, by rule. */
+  /** Reasons that a person gave for breaking rules that ask, by rule. */
   readonly reasons: Readonly<Record<string, string>>;
-  /** Values that a fill offers beside one that is there: a person decides. */
+  /** Values that a fill offers in place of an existing one; the person decides. */
   readonly offers: Readonly<Record<string, Offer>>;
-  /** Fields that somebody else has changed, too: a person decides. */
+  /** Fields that somebody else has changed as well; the person decides. */
   readonly conflicts: Readonly<Record<string, Conflict>>;
-  /** The records that one key found, where it found several: a person chooses. */
+  /** Fields whose key found several records, with these records; the person chooses one. */
   readonly ambiguousMatches: Readonly<Record<string, readonly FoundRecord[]>>;
-  /** Which of several records was chosen for a key. */
+  /** Which record was chosen for an ambiguous key. */
   readonly picked: Readonly<Record<string, number>>;
-  /** What Fiche did to a field by itself, in words. */
+  /** What the form did to a field by itself, in words: “was cleared”, “was chosen”. */
   readonly notices: Readonly<Record<string, string>>;
-  /** What a lookup by key said: nothing found, whether that refuses the save, and whether a record can be added here. */
+  /** Lookups that found nothing or no single record: the message, whether it refuses the save, whether a record can be added. */
   readonly lookupFailures: Readonly<Record<string, { message: string; stops: boolean; adds?: true }>>;
   readonly refusals: readonly Problem[];
   readonly touched: Readonly<Record<string, true>>;
-  /** In a submission: the fields whose value was sent, which fills leave alone. */
+  /** Fields whose value was submitted, or restored from unsaved work: fills do not replace it. */
   readonly submitted: Readonly<Record<string, true>>;
   readonly choices: Readonly<Record<string, ChoiceList>>;
   /** The lines of each subform; the last one may be blank, ready to be typed in. */
   readonly lines: SubformLines;
-  /** The lines as they were before each of the last steps, for undo. */
+  /** The lines before each of the last steps that added, moved or removed some, for undo. */
   readonly past: readonly SubformLines[];
   readonly linesMade: number;
-  /** The number of the one request whose answer each place still waits for, by `kind:field`. */
+  /** The number of the open request for each `kind:field`; an answer with another number is outdated. */
   readonly waiting: Readonly<Record<string, number>>;
   readonly requestsMade: number;
-  /** `settling` waits for lookups before the save is sent. */
+  /** `settling` waits for open lookups before the save is sent; `submitted` is the server’s replay of what was sent. */
   readonly phase: 'open' | 'settling' | 'saving' | 'submitted';
 }
 
 /**
- * Something only the world can answer; the answer comes back as an event with the same number and field, given to the
- * same line where one asked.
+ * Something that needs records, and so an adapter to answer it. The answer is an event with the same number and field,
+ * given to the same line where a line asked.
  */
 export type Request = Question & { readonly line?: LineAddress };
 
@@ -160,7 +169,7 @@ export type Question =
   | { readonly kind: 'check'; readonly number: number; readonly field: string; readonly values: Values }
   /** Whether exactly one choice is left. */
   | { readonly kind: 'only'; readonly number: number; readonly field: string; readonly values: Values }
-  /** The choice that a text means: by its title, as it stands in a pasted cell; with `near`, else the first it finds. */
+  /** The choice whose title a text is; with `near`, otherwise the first choice that the text finds. */
   | {
       readonly kind: 'match';
       readonly number: number;
@@ -171,7 +180,7 @@ export type Question =
     }
   | ({ readonly kind: 'save'; readonly number: number } & Submission);
 
-/** A line as a save sends it. One that was not touched is named only, for its place. */
+/** A line as a save sends it. An unchanged line is sent by its id only, so that its place is known. */
 export interface SentLine {
   readonly key: string;
   readonly id?: number;
@@ -185,7 +194,7 @@ export interface SentLine {
 /** What a save sends. */
 export interface Submission {
   readonly values: Values;
-  /** Reasons given to ask rules that the entry breaks, by rule. */
+  /** Reasons for the rules that ask and are broken, by rule. */
   readonly reasons: Readonly<Record<string, string>>;
   readonly picked: Readonly<Record<string, number>>;
   /** By subform, in their order. */
@@ -193,19 +202,19 @@ export interface Submission {
 }
 
 export type EntryEvent =
-  /** A person chose or set a value; for a link, with the record as the list showed it. */
+  /** A value was chosen or set; for a link, with the record as the list showed it. */
   | {
       readonly type: 'changed';
       readonly field: string;
       readonly value: Value;
       readonly linked?: LinkedRecord;
-      /** Not out of the field’s own list: whether it applies here has to be asked. */
+      /** The value was not chosen from the field’s list: whether it is among the choices has to be asked. */
       readonly unchosen?: true;
     }
   /** A person is typing in a field. */
   | { readonly type: 'typed'; readonly field: string; readonly text: string }
   | { readonly type: 'left'; readonly field: string }
-  /** A dropdown wants choices, for the text typed so far. */
+  /** A dropdown was opened: its choices are asked for, with the text typed so far. */
   | { readonly type: 'opened'; readonly field: string; readonly search: string }
   | {
       readonly type: 'choicesArrived';
@@ -224,26 +233,26 @@ export type EntryEvent =
   | { readonly type: 'checked'; readonly number: number; readonly field: string; readonly fits: boolean }
   /** The one choice that is left for a field, or none when there are more or fewer. */
   | { readonly type: 'onlyChoice'; readonly number: number; readonly field: string; readonly choice: Choice | null }
-  /** A person takes or leaves what a fill offers. */
+  /** A person takes or declines what a fill offers. */
   | { readonly type: 'offerAnswered'; readonly field: string; readonly take: boolean }
   /** A person chose one of several records that a key found. */
   | { readonly type: 'matchPicked'; readonly field: string; readonly id: number }
-  /** A person wants the filled value again, as its record says it today. */
+  /** The field is filled again, with the value that the record has today. */
   | { readonly type: 'refilled'; readonly field: string }
-  /** A person says why an entry is to be let through. */
+  /** A person gives a reason for a rule that asks. */
   | { readonly type: 'reasonGiven'; readonly rule: string; readonly reason: string }
-  /** Text typed into a dropdown that no choice answers to. */
+  /** A dropdown was left with text that is the title of no choice. */
   | { readonly type: 'unmatched'; readonly field: string; readonly text: string }
   /**
-   * A cell was pasted: its text is read, or looked for among the choices. With `near` it was typed into a dropdown that
-   * was left before its choices were there.
+   * Text was pasted into a cell: it is read as a value, or matched with the choices of a dropdown. With `near` it was typed
+   * into a dropdown that was left before its choices had arrived.
    */
   | { readonly type: 'textMatched'; readonly field: string; readonly text: string; readonly near?: true }
   /** The choice that a text means; null when there is none. */
   | { readonly type: 'matched'; readonly number: number; readonly field: string; readonly choice: Choice | null }
   /** Something happens in a line. */
   | { readonly type: 'line'; readonly line: LineAddress; readonly event: EntryEvent }
-  /** A value begins a line of its own, in the blank one: a file of many, above all. */
+  /** A value starts a new line in the blank one, as each of several files does. */
   | { readonly type: 'lineBegun'; readonly subform: string; readonly field: string; readonly value: Value }
   | { readonly type: 'lineMoved'; readonly line: LineAddress; readonly to: number }
   | { readonly type: 'lineArchived'; readonly line: LineAddress }
@@ -255,24 +264,24 @@ export type EntryEvent =
       readonly rows: readonly (readonly string[])[];
     }
   | { readonly type: 'linesUndone' }
-  /** What is awaited got lost on the way back to an earlier state: it is asked anew. */
+  /** The state is an earlier one whose answers were lost: its open requests are sent again. */
   | { readonly type: 'requestsResent' }
-  /** A key is looked up again: what it names may be there now. */
+  /** A key is looked up again: its record may exist now. */
   | { readonly type: 'lookUpAgain'; readonly field: string }
-  /** The record, or this line of it, was saved meanwhile: by somebody else or, without a name, from here. */
+  /** The record, or this line of it, was saved meanwhile: by somebody else or, where `by` is null, from here. */
   | {
       readonly type: 'remoteSaved';
       readonly record: OpenedRecord;
       readonly lines?: Readonly<Record<string, readonly OpenedRecord[]>>;
       readonly by: string | null;
     }
-  /** A person decides between their value of a field and somebody else’s. */
+  /** A person decides between their own value of a field and somebody else’s. */
   | { readonly type: 'conflictDecided'; readonly field: string; readonly theirs: boolean }
-  /** A blank line becomes a line: its defaults settle now. */
+  /** A blank line became a line: its defaults take effect. */
   | { readonly type: 'lineStarted' }
-  /** What a line reads of the record around it has changed. */
+  /** The enclosing record changed in fields that this line reads. */
   | { readonly type: 'enclosingChanged'; readonly enclosing: Enclosing; readonly moved: readonly string[] }
-  /** Save was pressed on the record around a line. */
+  /** The enclosing record is being saved: every field of the line counts as touched. */
   | { readonly type: 'allTouched' }
   /** A request that got no answer: the connection was lost. */
   | { readonly type: 'failed'; readonly number: number; readonly field: string; readonly kind: Request['kind'] }
@@ -280,6 +289,7 @@ export type EntryEvent =
   | { readonly type: 'refused'; readonly problems: readonly Problem[] }
   | { readonly type: 'reset' };
 
+/** The state after an event, and the requests that it makes. */
 export interface Step {
   readonly state: EntryState;
   readonly requests: readonly Request[];

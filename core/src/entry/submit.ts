@@ -7,21 +7,21 @@ import { deriveAll } from './derive.ts';
 import { blankState } from './initial.ts';
 import { linePath } from './linePath.ts';
 import { enclosingOf, lineOpening } from './lines.ts';
-import { propagate } from './propagate';
+import { propagate } from './propagate.ts';
 import { askForOnlyChoice } from './questions.ts';
 import { readable } from './readable.ts';
 import { bringUpToDate, entryReducer } from './reduce.ts';
 import { effectiveValues } from './scope.ts';
 import type { EntryState, Opening, SentLine, Step, SubformLine, Submission } from './state.ts';
-import { drop, mutable, stepOf, type WorkingState, workingStateOf } from './workingState';
+import { drop, mutable, stepOf, type WorkingState, workingStateOf } from './workingState.ts';
 
-/** What was sent for a form, before anything of it is believed. */
+/** What a client submitted for a form, before it is checked. */
 export interface Sent extends Partial<Pick<Submission, 'reasons' | 'picked'>> {
   readonly values: Readonly<Record<string, unknown>>;
   readonly lines?: Readonly<Record<string, readonly SentLineOf[]>>;
 }
 
-/** A line as it was sent. */
+/** A line as a client submitted it, before it is checked. */
 export type SentLineOf = Omit<SentLine, 'values' | 'version'> & { readonly values?: Sent['values'] };
 
 /**
@@ -54,7 +54,7 @@ export function submitEntry(form: PreparedForm, opening: Opening, sent: Sent): S
   return stepOf(working);
 }
 
-/** The lines as they were sent, each replayed like an entry; lines that were not sent stay as they are. */
+/** Replays the submitted lines, each like an entry; lines that were not submitted stay unchanged. */
 function takeSubmittedLines(working: WorkingState, sent: NonNullable<Sent['lines']>, refusals: Problem[]): void {
   for (const id of Object.keys(sent))
     if (!working.form.subforms.has(id))
@@ -107,7 +107,7 @@ function takeSubmitted(working: WorkingState, id: string, json: unknown): Proble
     return undefined;
   }
   if (field.readOnly) {
-    // What follows from other fields is worked out here, whatever was sent.
+    // A calculated value is computed here, whatever was submitted.
     const same = field.calculation !== null || sameValue(read.value, working.values[id]);
     return same ? undefined : { path: id, rule: 'readOnly', message: `${field.label} cannot be written here.` };
   }
@@ -117,7 +117,7 @@ function takeSubmitted(working: WorkingState, id: string, json: unknown): Proble
   return undefined;
 }
 
-/** A new record settles every field; a change only those that changed, so that copies of an earlier day stay. */
+/** True for every field of a new record, and for the changed fields of an existing one: values copied earlier stay. */
 function mustPropagate(working: WorkingState, id: string): boolean {
   const field = working.form.fields.get(id);
   const value = working.values[id] ?? null;
@@ -161,7 +161,7 @@ export function checksOf(state: EntryState): Check[] {
   const isNew = state.opening.record === null;
   const values = effectiveValues(readable(state));
   const changed = (id: string): boolean => isNew || !sameValue(values[id], state.original[id]);
-  // A line is also narrowed by the record around it, which may have changed while the line did not.
+  // A line is also narrowed by its enclosing record, which may have changed while the line did not.
   const around = state.opening.enclosing;
   const changedAround = (id: string): boolean =>
     around?.before !== undefined && !sameValue(around.values[id], around.before[id]);

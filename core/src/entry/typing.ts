@@ -2,20 +2,20 @@ import { isBlank, sameValue } from '../fields/index.ts';
 import type { PreparedField } from '../forms/index.ts';
 import type { Choice } from '../narrowing/index.ts';
 import { typeOf } from '../tables/index.ts';
-import { propagate } from './propagate';
+import { propagate } from './propagate.ts';
 import { askForMatch, sendDeferredMatches } from './questions.ts';
 import type { LinkedRecord, Unparsed } from './state.ts';
-import { assign, drop, fieldOf, mutable, type WorkingState } from './workingState';
+import { assign, drop, fieldOf, mutable, type WorkingState } from './workingState.ts';
 
 /** Whether a person can write in a field. */
 export const editable = (working: WorkingState, id: string): boolean => fieldOf(working, id)?.readOnly === false;
 
-/** A value that was typed over keeps the memory of what filled it; a field that was emptied does not. */
+/** Removes the origin of a field that was emptied; a filled value that was typed over keeps its origin. */
 export function forgetOrigin(working: WorkingState, id: string): void {
   if (isBlank(working.values[id])) drop(working, 'origins', id);
 }
 
-/** Reads what is being typed; it takes effect on other fields when it is left. */
+/** Reads what is being typed. Other fields see the value when the field is left. */
 export function setText(working: WorkingState, id: string, text: string): void {
   const field = fieldOf(working, id)?.field;
   if (!field || !editable(working, id)) return;
@@ -26,7 +26,7 @@ export function setText(working: WorkingState, id: string, text: string): void {
   if (!read.ok) mutable(working, 'unparsed')[id] = { text, message: read.message };
 }
 
-/** What was typed takes effect on other fields when it is left, not at every keystroke. */
+/** Propagates what was typed since the last propagation: when the field is left, not at every keystroke. */
 export function propagateTyped(working: WorkingState, id: string): void {
   if (!(id in working.propagated) || !sameValue(working.values[id], working.propagated[id])) propagate(working, id);
 }
@@ -36,7 +36,7 @@ export const unmatched = (text: string): Unparsed => ({
   message: `No choice is called “${text}”. Choose one of the list.`,
 });
 
-/** Takes a pasted text into a field: read like typing where it can be, looked for where it names a choice. */
+/** Puts pasted text into a field: read like typed text, or matched with the choices of a dropdown. */
 export function matchPasted(working: WorkingState, id: string, text: string): void {
   const field = fieldOf(working, id);
   if (!field || !editable(working, id)) return;
@@ -51,14 +51,14 @@ export function matchPasted(working: WorkingState, id: string, text: string): vo
   askForMatch(working, id, { text, message: '' });
 }
 
-/** Text that was typed into a dropdown and left before its choices were there. What stood there stands until then. */
+/** Matches text of a dropdown that was left before its choices had arrived. Its value stays until the answer. */
 export function matchTyped(working: WorkingState, id: string, text: string): void {
   if (!editable(working, id)) return;
   mutable(working, 'touched')[id] = true;
   askForMatch(working, id, { text, message: '', near: true });
 }
 
-/** The choice that a text means, or that there is none. */
+/** Applies the answer to a match: the choice, or that there is none. */
 export function takeMatch(working: WorkingState, id: string, choice: Choice | null): void {
   const field = fieldOf(working, id);
   const unread = working.unparsed[id];
@@ -75,6 +75,6 @@ export function takeMatch(working: WorkingState, id: string, choice: Choice | nu
   propagate(working, id);
 }
 
-/** The record of a choice, where a choice is one; a word of an option list is none. */
+/** The linked record of a choice; undefined for a word of an option list. */
 export const linkedRecordOf = (field: PreparedField, choice: Choice): LinkedRecord | undefined =>
   field.source?.column === undefined ? { title: choice.title, facts: choice.facts } : undefined;

@@ -1,16 +1,16 @@
 import { isBlank, sameValue, type Value } from '../fields/index.ts';
 import type { PreparedForm } from '../forms/index.ts';
-import { isPresent } from './presence';
+import { isPresent } from './presence.ts';
 import { isWaiting, reduceEntry } from './reduce.ts';
 import type { EntryEvent, EntryState, LinkedRecord, OpenedRecord, Request, Step, SubformLine } from './state.ts';
 
-/** One field as a person left it. */
+/** One field with its unsaved value. */
 export interface UnsavedField {
   readonly field: string;
   readonly value: Value;
-  /** Text that could not be read. */
+  /** Text that could not be read as a value. */
   readonly text?: string;
-  /** The text was still being looked for among the choices. */
+  /** The text was still being matched with the choices. */
   readonly sought?: true;
   readonly linked?: LinkedRecord;
 }
@@ -22,7 +22,7 @@ export interface UnsavedLine {
   readonly fields: readonly UnsavedField[];
 }
 
-/** What was entered and not saved, as plain data: kept while a tab is closed, or begun anew with. */
+/** Unsaved changes of an entry as plain data: kept while a tab is closed, and used to start a copy. */
 export interface Unsaved {
   /** The record as it was when it was begun on; null for a new one. */
   readonly record: OpenedRecord | null;
@@ -30,7 +30,7 @@ export interface Unsaved {
   readonly lines: Readonly<Record<string, readonly UnsavedLine[]>>;
 }
 
-/** What a person has entered in an entry since it was opened. */
+/** The unsaved changes of an entry. */
 export function unsavedOf(state: EntryState): Unsaved {
   return {
     record: state.opening.record,
@@ -54,7 +54,7 @@ const enteredIn = (state: EntryState): UnsavedField[] =>
     const { id } = field;
     const value = state.values[id] ?? null;
     const text = state.unparsed[id]?.text;
-    // A field that a person emptied is not filled again behind their back.
+    // A field that a person emptied counts as changed, so that it is not filled again.
     const left = sameValue(value, state.original[id]) && !state.touched[id];
     if (field.readOnly || (text === undefined && left)) return [];
     const sought = `match:${id}` in state.waiting ? { sought: true as const } : {};
@@ -66,7 +66,7 @@ const linkedOf = (state: EntryState, id: string): Pick<UnsavedField, 'linked'> =
   return linked ? { linked } : {};
 };
 
-/** What a copy of an entry begins with: its values and lines, without what has to be each record’s own. */
+/** The values and lines that a copy of an entry starts with; unique and read-only fields are left out. */
 export function unsavedCopyOf(state: EntryState): Unsaved {
   const all = (one: EntryState): UnsavedField[] =>
     [...one.form.fields.values()].flatMap((field): UnsavedField[] => {
@@ -87,7 +87,7 @@ export function unsavedCopyOf(state: EntryState): Unsaved {
   };
 }
 
-/** Where nothing is asked, nothing has to stand against the answers. */
+/** Lets fills replace restored values in every entry and line without open requests. */
 function withoutSubmitted(state: EntryState): EntryState {
   const lines = Object.entries(state.lines).map(([id, some]) => [
     id,
@@ -96,16 +96,16 @@ function withoutSubmitted(state: EntryState): EntryState {
   return { ...state, lines: Object.fromEntries(lines), ...(isWaiting(state) ? {} : { submitted: {} }) };
 }
 
-/** An entry in which these fields stand as they were, whatever fills them, until all that they ask is answered. */
+/** Keeps the restored values of these fields against fills, until all requests are answered. */
 const withSubmitted = (state: EntryState, fields: readonly UnsavedField[]): EntryState => ({
   ...state,
   submitted: Object.fromEntries(fields.map(({ field }) => [field, true as const])),
 });
 
 /**
- * Enters again, in an entry that has just been opened, what was left unsaved: as a person would, so that what follows
- * from it follows now; but a value that was typed over what fills it stands. Fields and lines that are not there any more
- * are left out. What a card is `begun` with is nobody’s unsaved work yet.
+ * Restores unsaved changes in an entry that has just been opened, as if a person entered them again, so that everything
+ * that depends on them is derived; a value that was typed over a filled one stays. Fields and lines that no longer exist are
+ * left out. With `begun` the restored values count as the original ones, so that the entry has no unsaved changes.
  */
 export function enterUnsaved(opened: EntryState, unsaved: Unsaved, begun = false): Step {
   let state = withSubmitted(opened, unsaved.fields);
@@ -117,7 +117,7 @@ export function enterUnsaved(opened: EntryState, unsaved: Unsaved, begun = false
   };
   const eventOf = (form: PreparedForm, { field, value, text, sought, linked }: UnsavedField): EntryEvent => {
     if (text === undefined) return { type: 'changed', field, value, linked };
-    // Text that no choice was called is not looked for again: nobody is there to see what it would find now.
+    // Text that was the title of no choice is not matched again: nobody would notice what it finds now.
     const isSettled = form.fields.get(field)?.source && !sought;
     return isSettled ? { type: 'unmatched', field, text } : { type: 'textMatched', field, text, near: true };
   };

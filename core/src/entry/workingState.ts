@@ -5,7 +5,7 @@ import type { EntryEvent, EntryState, LinkedRecord, Opening, Request, Step } fro
 
 type Opened<T> = T extends Readonly<Record<infer I, infer V>> ? Record<I, V> : never;
 
-/** The maps of a state. An event copies those that it changes, so that the state before stays as it was. */
+/** The maps of an `EntryState`. An event copies those that it changes, so that the state before it stays unchanged. */
 type MapName =
   | 'values'
   | 'propagated'
@@ -28,14 +28,14 @@ type MapName =
   | 'waiting';
 type Plain = 'requestsMade' | 'phase' | 'refusals' | 'original' | 'opening' | 'lines' | 'past' | 'linesMade';
 
-/** A state while one event changes it. Its maps are read as they are, and changed through `own` and `drop`. */
+/** An `EntryState` while one event is applied to it. Its maps are read directly, and changed through `mutable` and `drop`. */
 export type WorkingState = Omit<EntryState, Plain> & { -readonly [K in Plain]: EntryState[K] } & {
   readonly requests: Request[];
-  /** Fields whose value, or what is known of the record that they link to, changed: their readers are stale. */
+  /** Fields whose value or linked record changed: what reads them has to be derived again. */
   readonly moved: Set<string>;
-  /** All that moved in this event so far and that lines have not been told yet. */
+  /** Fields that changed in this event and that lines have not been told of yet. */
   readonly passed: Set<string>;
-  /** The maps that are copies already. */
+  /** The maps that have been copied already. */
   readonly owned: Set<MapName>;
   readonly reducer: Reducer;
 };
@@ -55,14 +55,14 @@ export const workingStateOf = (state: EntryState, reducer: Reducer): WorkingStat
   owned: new Set<MapName>(),
 });
 
-/** A copy of a map. Key by key into an object without prototype: of 500 keys, several times as quick as a spread. */
+/** Copies a map key by key into an object without prototype: with 500 keys, several times as fast as a spread. */
 function copyMap(map: Readonly<Record<string | number, unknown>>): Record<string | number, unknown> {
   const copy = Object.create(null) as Record<string | number, unknown>;
   for (const key in map) copy[key] = map[key];
   return copy;
 }
 
-/** A map of the working to change: copied from the state when it is first asked for. */
+/** A map of the working state that may be changed: it is copied when it is asked for the first time. */
 export function mutable<N extends MapName>(working: WorkingState, name: N): Opened<EntryState[N]> {
   if (!working.owned.has(name)) {
     Object.assign(working, { [name]: copyMap(working[name]) });
@@ -71,7 +71,7 @@ export function mutable<N extends MapName>(working: WorkingState, name: N): Open
   return working[name] as Opened<EntryState[N]>;
 }
 
-/** Takes a key out of a map of the working, if it is there. */
+/** Removes a key from a map of the working state, if it is there. */
 export function drop(working: WorkingState, name: MapName, key: string | number): void {
   if (key in working[name]) delete (mutable(working, name) as Record<string | number, unknown>)[key];
 }
@@ -88,24 +88,24 @@ export const fieldOf = (working: WorkingState | EntryState, id: string): Prepare
 type WithoutNumber<R> = R extends Request ? Omit<R, 'number'> : never;
 type Unnumbered = WithoutNumber<Request>;
 
-/** Asks the world something. An earlier request of the same kind for the same field is outdated from here on. */
+/** Makes a request. An earlier request of the same kind for the same field is outdated from then on. */
 export function ask(working: WorkingState, request: Unnumbered): void {
   working.requestsMade += 1;
   mutable(working, 'waiting')[slot(request)] = working.requestsMade;
   working.requests.push({ ...request, number: working.requestsMade } as Request);
 }
 
-/** The number of a question that is held: no answer has it. */
+/** The number of a deferred request: no answer has it. */
 export const DEFERRED = 0;
 
-/** Waits to ask until something else is known: everything that waits for answers waits for this, too. */
+/** Keeps a request open without sending it yet: whatever waits for answers waits for it as well. */
 export function deferRequest(working: WorkingState, kind: Request['kind'], field: string): void {
   mutable(working, 'waiting')[slot({ kind, field })] = DEFERRED;
 }
 
 const slot = (request: { kind: string; field?: string }): string => `${request.kind}:${request.field ?? ''}`;
 
-/** Takes an answer off the waiting list: true when it is the newest one asked for, false when it came too late. */
+/** Closes the request that an answer belongs to. False when a newer request was made meanwhile. */
 export function acceptAnswer(working: WorkingState, kind: Request['kind'], field: string, number: number): boolean {
   const key = slot({ kind, field });
   if (working.waiting[key] !== number) return false;
@@ -113,7 +113,7 @@ export function acceptAnswer(working: WorkingState, kind: Request['kind'], field
   return true;
 }
 
-/** Sets a field and drops all that was said about its former value, but not where that came from. */
+/** Sets a field and removes every message, offer and conflict about its former value; its origin stays. */
 export function assign(working: WorkingState, id: string, value: Value, linked?: LinkedRecord): void {
   mutable(working, 'values')[id] = value;
   working.moved.add(id);
@@ -127,7 +127,7 @@ export function assign(working: WorkingState, id: string, value: Value, linked?:
   if (working.refusals.length > 0) working.refusals = working.refusals.filter((problem) => problem.path !== id);
   if (linked && !isBlank(value)) mutable(working, 'linked')[id] = linked;
   else drop(working, 'linked', id);
-  // What was asked about the former value no longer matters; if that value comes back, it is settled anew.
+  // Requests about the former value no longer matter; if that value comes back, it is propagated again.
   for (const kind of ['lookup', 'keyLookup', 'facts', 'check', 'only', 'match'] as const)
     if (slot({ kind, field: id }) in working.waiting) {
       drop(working, 'waiting', slot({ kind, field: id }));
@@ -135,7 +135,7 @@ export function assign(working: WorkingState, id: string, value: Value, linked?:
     }
 }
 
-/** How a field's present value reads to a person. */
+/** A field’s value as people read it; “…” for a link whose title is not known yet. */
 export function showValue(
   state: EntryState | WorkingState,
   id: string,

@@ -1,7 +1,7 @@
 import { isDirty, visibleProblems } from '@fiche/core/entry';
 import Button from '@mui/material/Button';
 import { useContext } from 'react';
-import { focusField, PlaceContext, placeName } from './focus';
+import { focusField, PlaceContext, placeName } from './focus.ts';
 import type { Entry } from './useEntry.ts';
 
 /** What stands against saving, each a jump to its field; shown once Save was pressed. Rules that ask stand below. */

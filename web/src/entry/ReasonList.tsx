@@ -2,7 +2,7 @@ import { askedRules, type EntryEvent, isRaised, linePath } from '@fiche/core/ent
 import FormControl from '@mui/material/FormControl';
 import Input from '@mui/material/Input';
 import InputLabel from '@mui/material/InputLabel';
-import { placeName } from './focus';
+import { placeName } from './focus.ts';
 import type { Entry } from './useEntry.ts';
 
 /** The rules that ask, in one place before saving: each lets the entry through once a person has said why. */

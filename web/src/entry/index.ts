@@ -1,5 +1,5 @@
 export { EntryFields, Lines } from './EntryFields.tsx';
-export { dropdownAt, enterMovesOn, focusField, focusFirstProblem, inputId, PlaceContext, placeName } from './focus';
+export { dropdownAt, enterMovesOn, focusField, focusFirstProblem, inputId, PlaceContext, placeName } from './focus.ts';
 export { hasUnsavedWork, ProblemList } from './ProblemList.tsx';
 export { ReasonList } from './ReasonList.tsx';
 export { type Entry, lastBy, useEntry } from './useEntry.ts';

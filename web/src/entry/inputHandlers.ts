@@ -2,7 +2,7 @@ import type { EntryEvent, EntryState, LinkedRecord } from '@fiche/core/entry';
 import type { Value } from '@fiche/core/fields';
 import type { PreparedField } from '@fiche/core/forms';
 import { afterPointer } from './afterPointer.ts';
-import { emptyWords } from './provenanceText';
+import { emptyWords } from './provenanceText.ts';
 
 interface Hearing {
   readonly state: EntryState;

@@ -4,9 +4,9 @@ import Button from '@mui/material/Button';
 import { inputFor } from '../../inputs/index.ts';
 import { describedBy, FilledDot } from '../../parts/index.ts';
 import { AskedHere } from '../AskedHere.tsx';
-import { inputId, isFilledByOthers } from '../focus';
-import { inputHandlers } from '../inputHandlers';
-import { filledView } from '../provenanceText';
+import { inputId, isFilledByOthers } from '../focus.ts';
+import { inputHandlers } from '../inputHandlers.ts';
+import { filledView } from '../provenanceText.ts';
 import { viewOf } from '../viewOf.ts';
 import type { LineCellProps } from './lineProps.ts';
 

@@ -8,7 +8,7 @@ import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type CSSProperties, memo, type ReactNode, useEffect, useRef, useState } from 'react';
-import { onWanted } from '../focus';
+import { onWanted } from '../focus.ts';
 import { LineCell } from './LineCell.tsx';
 import type { LineProps, ShapeProps } from './lineProps.ts';
 import { columnsOf, isFixed, mayGo, useLine } from './useLine.ts';

@@ -3,7 +3,7 @@ import { type PreparedSubform, ROWS } from '@fiche/core/forms';
 import Button from '@mui/material/Button';
 import { type ClipboardEvent, type KeyboardEvent, lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { isShortcut } from '../../parts/index.ts';
-import { focusField } from '../focus';
+import { focusField } from '../focus.ts';
 import type { Entry } from '../useEntry.ts';
 import { LineCards } from './LineCards.tsx';
 import { LineRows } from './LineRows.tsx';

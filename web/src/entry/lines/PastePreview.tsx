@@ -1,7 +1,7 @@
 import { type EntryEvent, openColumns, presentLines, splitPath, visibleProblems } from '@fiche/core/entry';
 import type { PreparedSubform } from '@fiche/core/forms';
 import Button from '@mui/material/Button';
-import { placeName } from '../focus';
+import { placeName } from '../focus.ts';
 import type { Entry } from '../useEntry.ts';
 
 /** What a pasted block would come to. */

@@ -1,0 +1,110 @@
+import { isBlank } from '../fields/index.ts';
+import { ENCLOSING } from '../forms/index.ts';
+import type { Choice } from '../narrowing/index.ts';
+import { resumeLines } from './lines.ts';
+import { takeKeyed } from './lookups.ts';
+import { applyFill, propagate, propagateToChild, useLinked } from './propagate.ts';
+import { askFacts, askForMatch, askForOnlyChoice, sendDeferredMatches } from './questions.ts';
+import type { EntryEvent } from './state.ts';
+import { linkedRecordOf } from './typing.ts';
+import { acceptAnswer, assign, drop, fieldOf, mutable, type WorkingState } from './workingState.ts';
+
+/** The enclosing record changed: re-evaluates what this line reads from it. */
+export function updateEnclosing(
+  working: WorkingState,
+  { enclosing, moved }: Extract<EntryEvent, { type: 'enclosingChanged' }>,
+): void {
+  working.opening = { ...working.opening, enclosing };
+  for (const field of moved) {
+    const mover = ENCLOSING + field;
+    working.moved.add(mover);
+    for (const edge of working.form.wiring.from.get(mover) ?? [])
+      if (edge.kind === 'narrows') propagateToChild(working, edge.to, mover, [mover]);
+  }
+}
+
+/** Handles a request without an answer: the message says so, and the next leaving or saving asks again. */
+export function handleFailure(working: WorkingState, event: Extract<EntryEvent, { type: 'failed' }>): void {
+  if (!acceptAnswer(working, event.kind, event.field, event.number)) return;
+  if (event.kind === 'save' || working.phase === 'settling') working.phase = 'open';
+  if (event.kind === 'save' || event.kind === 'choices' || event.kind === 'only') return;
+  if (event.kind === 'match') {
+    mutable(working, 'unparsed')[event.field] = {
+      ...(working.unparsed[event.field] ?? { text: '' }),
+      message: 'The server did not answer. Choose one of the list.',
+    };
+    sendDeferredMatches(working, event.field);
+    return;
+  }
+  drop(working, 'propagated', event.field);
+  mutable(working, 'lookupFailures')[event.field] = {
+    message: 'The server did not answer. Leave this field again to retry.',
+    stops: false,
+  };
+}
+
+/** Applies the answer to whether one choice is left: it is chosen, where the field is still blank. */
+export function takeOnly(working: WorkingState, id: string, choice: Choice | null): void {
+  const field = fieldOf(working, id);
+  if (!field || !choice || !isBlank(working.values[id]) || working.unparsed[id]) return;
+  assign(working, id, choice.value, linkedRecordOf(field, choice));
+  if (working.phase !== 'submitted')
+    mutable(working, 'notices')[id] = `“${choice.title}” was chosen: it is the only choice left.`;
+  propagate(working, id);
+}
+
+/** Fills from the record that a person chose among several. */
+export function takePicked(working: WorkingState, id: string, record: number): void {
+  const field = fieldOf(working, id);
+  const found = working.ambiguousMatches[id]?.find((one) => one.id === record);
+  if (!field?.fill || !found) return;
+  mutable(working, 'picked')[id] = record;
+  drop(working, 'lookupFailures', id);
+  applyFill(working, id, field.fill, found, [id]);
+}
+
+/** Sends all open requests again, also those of lines. */
+export function resendRequests(working: WorkingState): void {
+  for (const key of Object.keys(working.waiting)) {
+    const [kind, id = ''] = key.split(':');
+    drop(working, 'waiting', key);
+    const field = fieldOf(working, id);
+    const unread = working.unparsed[id];
+    if (kind === 'lookup' || kind === 'keyLookup') propagate(working, id);
+    else if (kind === 'check') propagateToChild(working, id, firstParent(working, id), []);
+    else if (kind === 'only' && field) askForOnlyChoice(working, field);
+    else if (kind === 'match' && unread) askForMatch(working, id, unread);
+    else if (kind === 'facts') askFacts(working);
+  }
+  for (const subform of working.form.subforms.keys()) resumeLines(working, subform);
+}
+
+/** The first field that narrows a dropdown; the dropdown itself where none does. */
+export const firstParent = (working: WorkingState, id: string): string =>
+  working.form.wiring.edges.find((edge) => edge.kind === 'narrows' && edge.to === id)?.from ?? id;
+
+/** Applies the records that a lookup found. */
+export function takeFound(working: WorkingState, event: Extract<EntryEvent, { type: 'found' }>): void {
+  const field = fieldOf(working, event.field);
+  if (!field) return;
+  const [found] = event.found;
+  if (event.kind === 'facts') {
+    if (found) mutable(working, 'linked')[field.id] = { title: found.title, facts: found.facts };
+    working.moved.add(field.id);
+    return;
+  }
+  if (event.kind === 'lookup') {
+    if (!found) {
+      mutable(working, 'lookupFailures')[field.id] = {
+        message: 'This record is not there any more. Choose another.',
+        stops: true,
+      };
+      return;
+    }
+    mutable(working, 'linked')[field.id] = { title: found.title, facts: found.facts };
+    working.moved.add(field.id);
+    useLinked(working, field, found, [field.id]);
+    return;
+  }
+  if (field.fill) takeKeyed(working, field, field.fill, event.found);
+}
