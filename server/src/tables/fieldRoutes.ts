@@ -1,0 +1,62 @@
+import { routes } from '@fiche/core/api';
+import { fieldType } from '@fiche/core/fields';
+import { relation } from '@fiche/core/queries';
+import { findField } from '@fiche/core/tables';
+import type { FastifyInstance } from 'fastify';
+import { route } from '../access/index.ts';
+import { notFound, unacceptable } from '../http/index.ts';
+import type { Services } from '../services.ts';
+import { holdBackfill } from './backfill.ts';
+import { type Building, holdRevision } from './building.ts';
+import { addField, changeField, copyFields, type FieldChange, retireField, returnField } from './fields.ts';
+
+/** Routes that add, change and retire the fields of a table. */
+export function fieldRoutes(app: FastifyInstance, services: Services, { build, current, begin }: Building): void {
+  const { databases } = services;
+  route(app, services, routes.addField, async ({ params, body: { field, backfill }, caller }) => {
+    const id = params.table ?? '';
+    const table = await current(id);
+    const { rows } = await databases.owner.raw<{ rows: unknown[] }>(`SELECT 1 FROM ${relation(id)} LIMIT 1`);
+    if (backfill.kind === 'nothing' || rows.length === 0)
+      return { table: await build(caller, (owner) => addField(owner, id, field)), task: null };
+    if (table.fields.some((one) => one.label.toLowerCase() === field.label.toLowerCase()))
+      throw unacceptable([
+        { path: 'label', rule: 'label', message: `“${field.label}” is there already. Give this one another label.` },
+      ]);
+    holdBackfill(table, { field, backfill });
+    return begin(table, caller, 'backfillField', `${table.label}: adding ${field.label}`, { field, backfill });
+  });
+  route(app, services, routes.copyFields, ({ params, body, caller }) =>
+    build(caller, (owner) => copyFields(owner, params.table ?? '', body.from, body.fields)),
+  );
+  route(app, services, routes.changeField, async ({ params, body, caller }) => {
+    const table = await current(params.table ?? '');
+    const field = findField(table, params.field ?? '');
+    if (!field) throw notFound('This field');
+    holdRevision(table, body.revision);
+    const { required, unique, ...rest } = body;
+    const off: FieldChange = {
+      ...rest,
+      ...(required === false ? { required } : {}),
+      ...(unique === false ? { unique } : {}),
+    };
+    if ((required === true || unique === true) && (!fieldType(field.type).editable || field.type === 'links'))
+      throw unacceptable([
+        {
+          path: 'type',
+          rule: 'fixed',
+          message: `A ${fieldType(field.type).word} is neither required nor unique by choice.`,
+        },
+      ]);
+    const done = await build(caller, (owner) => changeField(owner, table.id, field.id, off));
+    const on = (['required', 'unique'] as const).find((kind) => body[kind] === true && !field[kind]);
+    if (!on) return { table: done, task: null };
+    return begin(table, caller, 'hold', `${table.label}: making ${field.label} ${on}`, { kind: on, field: field.id });
+  });
+  route(app, services, routes.retireField, ({ params, caller }) =>
+    build(caller, (owner) => retireField(owner, params.table ?? '', params.field ?? '')),
+  );
+  route(app, services, routes.returnField, ({ params, caller }) =>
+    build(caller, (owner) => returnField(owner, params.table ?? '', params.field ?? '')),
+  );
+}
