@@ -42,15 +42,15 @@ export interface Entry {
   /** How many saves the server has refused so far. */
   readonly refusals: number;
   /** The record as somebody else has saved it while it was open here. */
-  readonly met?: RecordView;
+  readonly remote?: RecordView;
   /** Where it runs and which version: what a question of its own needs. */
   readonly runs: Pick<EntryOptions, 'base' | 'formVersion'>;
   dispatch(event: EntryEvent): void;
   replace(step: Step): void;
   /** What an event would come to, its questions answered, without anything being done; and the way to do it. */
   tryOut(event: EntryEvent): Promise<{ readonly state: EntryState; take(): void }>;
-  /** Lays the entry over what somebody else has saved. */
-  meet(current: RecordView): void;
+  /** Merges what somebody else has saved into the entry. */
+  mergeRemote(current: RecordView): void;
 }
 
 /** Runs the core's reducer under React and carries its requests out over HTTP. */
@@ -63,14 +63,14 @@ export function useEntry(options: EntryOptions): Entry {
   const now = useRef(first.state);
   const [state, setState] = useState(first.state);
   const [trouble, setTrouble] = useState<string>();
-  const [met, setMet] = useState<RecordView>();
+  const [remote, setRemote] = useState<RecordView>();
   const [refusals, setRefusals] = useState(0);
   const keys = useRef({ body: '', key: '' });
   const looking = useRef(new Map<string, AbortController>());
 
   const run = useRef<(request: Request) => Promise<void>>(async () => undefined);
-  const meet = useCallback((current: RecordView): void => {
-    setMet(current);
+  const mergeRemote = useCallback((current: RecordView): void => {
+    setRemote(current);
     const step = reduceEntry(now.current, {
       type: 'remoteSaved',
       record: current,
@@ -114,7 +114,7 @@ export function useEntry(options: EntryOptions): Entry {
           if (placed.length === 0 || status === 409) setTrouble(detail);
           dispatch({ type: 'refused', problems: status === 409 ? [] : placed });
           setRefusals((count) => count + 1);
-          if (status === 409 && current) meet(current as RecordView);
+          if (status === 409 && current) mergeRemote(current as RecordView);
           return;
         }
         if (error instanceof NoConnection || request.kind === 'save') setTrouble((error as Error).message);
@@ -128,7 +128,7 @@ export function useEntry(options: EntryOptions): Entry {
         );
       }
     },
-    [dispatch, meet],
+    [dispatch, mergeRemote],
   );
 
   useEffect(() => {
@@ -183,7 +183,7 @@ export function useEntry(options: EntryOptions): Entry {
 
   const { base, formVersion } = options;
   const runs = useMemo(() => ({ base, formVersion }), [base, formVersion]);
-  return { state, trouble, refusals, met, runs, dispatch, replace, tryOut, meet };
+  return { state, trouble, refusals, remote, runs, dispatch, replace, tryOut, mergeRemote };
 }
 
 /** Who saved a record or one of its lines last. */

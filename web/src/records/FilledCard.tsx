@@ -1,37 +1,35 @@
 import type { EntryAnswer, RecordView } from '@fiche/core/api';
 import { enterUnsaved, type Opening, type Unsaved, unsavedCopyOf, unsavedOf } from '@fiche/core/entry';
-import type { Value } from '@fiche/core/fields';
 import { civilNow } from '@fiche/core/office';
 import { useQueryClient } from '@tanstack/react-query';
-import { type RefObject, useEffect, useMemo, useRef, useState } from 'react';
+import { type RefObject, useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router-dom';
-import { send, useOffice } from '../client/index.ts';
+import { useOffice } from '../client/index.ts';
 import {
   EntryFields,
   enterMovesOn,
-  focusField,
   focusFirstProblem,
   hasUnsavedWork,
-  lastBy,
   ProblemList,
   ReasonList,
   useEntry,
-  WhySheet,
 } from '../entry/index.ts';
 import { uploadsNow } from '../inputs/index.ts';
 import { Card, useNotify } from '../parts/index.ts';
-import { AddInPlace, type Adding } from './AddInPlace.tsx';
+import type { Adding } from './AddInPlace.tsx';
 import { CardFoot } from './CardFoot.tsx';
+import { CardSheets } from './CardSheets.tsx';
 import type { CardPageProps, PlacedRecord } from './card.ts';
 import type { Erasing } from './EraseRecord.tsx';
-import { HistorySheet } from './HistorySheet.tsx';
 import { LinkingRecords } from './LinkingRecords.tsx';
 import { useLeaving } from './leaving.ts';
 import { RecordNavigation } from './RecordNavigation.tsx';
 import { UnsavedNote } from './UnsavedNote.tsx';
 import { forgetWork, type KeptWork, useKeptWork } from './unsavedWork.ts';
+import { useArchive } from './useArchive.ts';
+import { useCardFocus } from './useCardFocus.ts';
 import { useCardKeys } from './useCardKeys.ts';
-import { stateOf, useLive } from './useLive.ts';
+import { useRemoteChanges } from './useRemoteChanges.ts';
 
 /** What a card begins with; `left` where it is work that was left unsaved. */
 export interface StartedWith {
@@ -109,62 +107,33 @@ export function FilledCard(props: FilledCardProps) {
   const dirty = hasUnsavedWork(entry);
   const leaving = useLeaving(dirty && state.phase !== 'saving', () => forgetWork(place));
   const { definition } = form;
-  const current = entry.met ?? opened;
+  const current = entry.remote ?? opened;
   const archived = current?.archived === true;
   const mayWrite = opened ? may('change') && definition.may.change && !archived : may('add') && definition.may.add;
   const mayAdd = may('add') && definition.may.add;
   // Asked when it is kept: by then the card may have been saved and left.
   useKeptWork(place, dirty ? () => (leaving.current ? undefined : unsavedOf(state)) : undefined, state, left?.tab);
 
-  const fetchNow = (): Promise<RecordView> => {
-    const reads = formId === undefined ? '' : `?form=${formId}${version === null ? '' : `&version=${version}`}`;
-    return send<RecordView>('GET', `/api/tables/${form.table.id}/records/${opened?.id}${reads}`);
-  };
-  // Work that was left here may be older than what somebody else has saved since.
-  useEffect(() => {
-    const begun = left?.unsaved.record;
-    if (!begun || !opened || begun.version === opened.version) return;
-    notify(`${lastBy(opened)} has changed this record since you left it. Look at it before you save.`);
-  }, [left, opened, notify]);
-  useLive(form.table.id, opened, () => {
-    if (state.phase === 'saving' || leaving.current) return;
-    void fetchNow().then(
-      (there) => {
-        if (leaving.current || stateOf(there) === stateOf(current ?? there)) return;
-        const by = lastBy(there);
-        if (by !== session.login)
-          notify(there.archived ? `${by} has just archived this record.` : `Changed just now by ${by}.`);
-        if (dirty) entry.meet(there);
-        else void queries.invalidateQueries({ queryKey: ['record', form.table.id, String(opened?.id)] });
-      },
-      // Without a connection there is nothing to hear; the save says so.
-      () => undefined,
-    );
+  const showNow = useRemoteChanges({ entry, version, formId, opened, dirty, left, leaving });
+  const archive = useArchive(form.table.id, current, showNow);
+  const rememberFocus = useCardFocus({
+    form,
+    isRecord: opened !== undefined,
+    mayWrite,
+    refusals: entry.refusals,
+    focus: props.focus,
   });
 
   const save = (next: boolean): void => {
-    const at = document.activeElement?.closest<HTMLElement>('[data-field]')?.dataset.field?.replace(/^f-/, '');
-    props.focus.current = at ?? first;
-    (document.activeElement as HTMLElement | null)?.blur();
+    rememberFocus();
     if (uploadsNow() > 0) {
       notify('Some files are still on their way. Save once they have arrived.');
       return;
     }
     goOn.current = next;
     entry.dispatch({ type: 'savePressed' });
-    requestAnimationFrame(() => {
-      focusFirstProblem();
-    });
+    requestAnimationFrame(focusFirstProblem);
   };
-  // What the server refuses: to the first problem, or else back to the field that was left to save.
-  const refusals = useRef(entry.refusals);
-  useEffect(() => {
-    if (refusals.current === entry.refusals) return;
-    refusals.current = entry.refusals;
-    if (document.activeElement !== document.body) return;
-    if (props.focus.current !== undefined) focusField(props.focus.current);
-    focusFirstProblem();
-  }, [entry.refusals, props.focus]);
   const copy = (): void => {
     leaving.current = true;
     navigate(`${path}/new`, { state: { copy: unsavedCopyOf(state) } });
@@ -185,46 +154,6 @@ export function FilledCard(props: FilledCardProps) {
     why: setWhy,
     history: opened && may('history') ? () => props.setHistoryOpen(!props.historyOpen) : undefined,
   });
-  const first = [...form.fields.values()].find((field) => field.placed && !field.readOnly)?.id;
-  // The card is drawn anew after a save, and for another record: the focus goes on where it was.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the card opens.
-  useEffect(() => {
-    const lost = document.activeElement === null || document.activeElement === document.body;
-    if (!opened && first) focusField(first);
-    else if (lost && mayWrite && props.focus.current !== undefined) focusField(props.focus.current);
-    props.focus.current = undefined;
-  }, []);
-
-  const archive = async (back: boolean): Promise<void> => {
-    if (!current) return;
-    const change = (verb: string, of: number) =>
-      send<RecordView>('POST', `/api/tables/${form.table.id}/records/${current.id}/${verb}`, { version: of });
-    const done = async (): Promise<void> => {
-      // What is being entered stays on the card.
-      if (dirty) entry.meet(await fetchNow());
-      else await queries.invalidateQueries({ queryKey: ['record', form.table.id] });
-      for (const key of ['records', 'history']) void queries.invalidateQueries({ queryKey: [key, form.table.id] });
-    };
-    try {
-      const after = await change(back ? 'restore' : 'archive', current.version);
-      await done();
-      notify(
-        back ? `${current.title} is back in use.` : `${current.title} is archived.`,
-        back ? undefined : () => void change('restore', after.version).then(done),
-      );
-    } catch (error) {
-      notify((error as Error).message);
-    }
-  };
-  const putBack = (values: Readonly<Record<string, Value>>): void => {
-    const open = Object.entries(values).filter(([id]) => form.fields.get(id)?.readOnly === false);
-    for (const [field, value] of open) entry.dispatch({ type: 'changed', field, value, unchosen: true });
-    notify(
-      open.length === 0
-        ? 'Nothing of this can be written on this form.'
-        : 'Put back on the card. Save writes it, as a change of its own.',
-    );
-  };
   const number = form.table.fields.find((field) => field.type === 'sequence');
   return (
     <div className="with-sheet">
@@ -297,35 +226,19 @@ export function FilledCard(props: FilledCardProps) {
         </Card>
         {opened && <LinkingRecords table={form.table.id} record={opened.id} />}
       </div>
-      {why !== undefined && (
-        <WhySheet state={state} field={why} base={base} formVersion={version} onClose={() => setWhy(undefined)} />
-      )}
-      {adding && why === undefined && (
-        <AddInPlace
-          key={adding.path}
-          {...adding}
-          state={state}
-          onClose={() => {
-            setAdding(undefined);
-            focusField(adding.path);
-          }}
-          onAdded={(event, title) => {
-            entry.dispatch(event);
-            notify(`${title} was added, and chosen.`);
-            setAdding(undefined);
-            focusField(adding.path);
-          }}
-        />
-      )}
-      {props.historyOpen && opened && why === undefined && !adding && (
-        <HistorySheet
-          table={form.table.id}
-          record={opened.id}
-          formId={formId}
-          onPutBack={mayWrite ? putBack : undefined}
-          onClose={() => props.setHistoryOpen(false)}
-        />
-      )}
+      <CardSheets
+        entry={entry}
+        base={base}
+        formId={formId}
+        version={version}
+        why={why}
+        setWhy={setWhy}
+        adding={adding}
+        setAdding={setAdding}
+        history={props.historyOpen ? opened?.id : undefined}
+        mayWrite={mayWrite}
+        onHistoryClosed={() => props.setHistoryOpen(false)}
+      />
     </div>
   );
 }

@@ -1,0 +1,23 @@
+import type { RecordView } from '@fiche/core/api';
+import { send } from '../client/index.ts';
+import { useNotify } from '../parts/index.ts';
+
+/** Archives or restores a record, with an undo; `showNow` shows the record as it is afterwards. */
+export function useArchive(table: string, current: RecordView | undefined, showNow: () => Promise<void>) {
+  const notify = useNotify();
+  return async (back: boolean): Promise<void> => {
+    if (!current) return;
+    const change = (verb: string, of: number) =>
+      send<RecordView>('POST', `/api/tables/${table}/records/${current.id}/${verb}`, { version: of });
+    try {
+      const after = await change(back ? 'restore' : 'archive', current.version);
+      await showNow();
+      notify(
+        back ? `${current.title} is back in use.` : `${current.title} is archived.`,
+        back ? undefined : () => void change('restore', after.version).then(showNow),
+      );
+    } catch (error) {
+      notify((error as Error).message);
+    }
+  };
+}
