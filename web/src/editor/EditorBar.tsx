@@ -1,0 +1,108 @@
+import Button from '@mui/material/Button';
+import { useEffect, useState } from 'react';
+import { Link } from 'react-router-dom';
+import { useOffice } from '../client/index.ts';
+import { useNotify } from '../parts/index.ts';
+import type { OpenSheet } from './EditorSheet.tsx';
+import type { Draft } from './useDraft.ts';
+
+interface EditorBarProps {
+  /** The form’s id. */
+  readonly id: string;
+  readonly draft: Draft;
+  readonly selected: string | undefined;
+  readonly sheet: OpenSheet | undefined;
+  onFormSettings(): void;
+  onSheet(sheet: OpenSheet | undefined): void;
+}
+
+/** The top line of the form editor: the state of the draft, undo, versions, the check, and publishing. */
+export function EditorBar({ id, draft, selected, sheet, onFormSettings, onSheet }: EditorBarProps) {
+  const { cabinet } = useOffice();
+  const notify = useNotify();
+  const [publishing, setPublishing] = useState(false);
+  const { view } = draft;
+  const version = (view.liveVersion ?? 0) + 1;
+  const musts = view.findings.filter((one) => one.weight === 'must').length;
+  const publish = async (): Promise<void> => {
+    setPublishing(true);
+    if (await draft.publish()) notify(`Version ${version} of ${draft.definition.label} is published.`);
+    setPublishing(false);
+  };
+  const toggle = (kind: 'proof' | 'versions'): void => onSheet(sheet?.kind === kind ? undefined : { kind });
+  return (
+    <div className="form-editor-line">
+      <span role="status">{stateWords(draft)}</span>
+      <Button variant="text" disabled={!draft.canUndo} onClick={draft.undo}>
+        Undo
+      </Button>
+      <Button variant="text" disabled={!draft.canRedo} onClick={draft.redo}>
+        Redo
+      </Button>
+      <Button variant="text" aria-pressed={selected === undefined} onClick={onFormSettings}>
+        Form settings
+      </Button>
+      <Button variant="text" aria-expanded={sheet?.kind === 'versions'} onClick={() => toggle('versions')}>
+        Versions
+      </Button>
+      {draft.trouble && (
+        <span className="ruled-problem" role="alert">
+          {draft.trouble}
+        </span>
+      )}
+      <div className="end">
+        <Button
+          variant="text"
+          color={musts > 0 ? 'error' : view.findings.length > 0 ? 'warning' : 'success'}
+          aria-expanded={sheet?.kind === 'proof'}
+          onClick={() => toggle('proof')}
+        >
+          {checkWords(musts, view.findings.length - musts)}
+        </Button>
+        {view.liveVersion !== null && (
+          <Button component={Link} to={`/${cabinet.id}/forms/${id}`}>
+            Fill version {view.liveVersion}
+          </Button>
+        )}
+        <Button
+          variant="contained"
+          disabled={publishing || draft.saving || musts > 0 || !view.changedSince || draft.theirs !== undefined}
+          onClick={() => void publish()}
+        >
+          {publishing ? 'Publishing…' : `Publish version ${version}`}
+        </Button>
+        {publishing && <MakingIndexes />}
+      </div>
+    </div>
+  );
+}
+
+function stateWords({ saving, view }: Draft): string {
+  if (saving) return 'Draft, saving…';
+  if (view.liveVersion === null) return 'Draft, not published yet';
+  if (!view.changedSince) return `As version ${view.liveVersion}`;
+  const n = view.changes;
+  return `Draft, ${n} ${n === 1 ? 'change' : 'changes'} since version ${view.liveVersion}`;
+}
+
+function checkWords(musts: number, looks: number): string {
+  const parts = [
+    musts > 0 ? `▲ ${musts} ${musts === 1 ? 'problem' : 'problems'}` : '',
+    looks > 0 ? `● ${looks} to look at` : '',
+  ].filter((part) => part !== '');
+  return parts.length === 0 ? 'Check: no problems' : `Check: ${parts.join(', ')}`;
+}
+
+/** Why publishing takes long, when it does. */
+function MakingIndexes() {
+  const [late, setLate] = useState(false);
+  useEffect(() => {
+    const timer = setTimeout(() => setLate(true), 3_000);
+    return () => clearTimeout(timer);
+  }, []);
+  return late ? (
+    <span className="faded" role="status">
+      Making the indexes of its choices. A list of a million takes some minutes; you may leave this page.
+    </span>
+  ) : null;
+}
