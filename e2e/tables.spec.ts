@@ -12,7 +12,7 @@ const paste = (target: Locator, text: string): Promise<void> =>
     element.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
   }, text);
 
-test('an option list is made, pasted from a spreadsheet, mended and saved', async ({ page }) => {
+test('an option list is made, pasted from a spreadsheet, corrected and saved', async ({ page }) => {
   await signIn(page, 'harbourmaster');
   await divider(page, 'Tables').click();
   await page.getByRole('button', { name: 'New option list' }).click();

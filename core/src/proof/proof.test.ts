@@ -75,8 +75,8 @@ const page = { slug: 'arrival', intro: '', thanks: '', disclosed: [] };
 const found = (definition: DefinedForm): string[] =>
   prove(definition, tables, '2026-08-17T09:00').map((one) => `${one.weight} ${one.rule} ${one.path}`);
 
-/** Each finding, a form that has it, and the same form mended. */
-const FINDINGS: [what: string, broken: DefinedForm, expected: string, mended: DefinedForm][] = [
+/** Each finding, a form that has it, and the same form corrected. */
+const FINDINGS: [what: string, broken: DefinedForm, expected: string, corrected: DefinedForm][] = [
   ['a field that has gone', formOf('stays', { note: { field: 'colour' } }), 'must field colour', formOf('stays')],
   [
     'a field that stands there twice',
@@ -260,12 +260,12 @@ const FINDINGS: [what: string, broken: DefinedForm, expected: string, mended: De
 ];
 
 describe('the proof finds', () => {
-  test.each(FINDINGS)('%s, and not where it is mended', (_what, broken, expected, mended) => {
+  test.each(FINDINGS)('%s, and not where it is corrected', (_what, broken, expected, corrected) => {
     expect(found(broken)).toContain(expected);
-    expect(found(mended)).not.toContain(expected);
+    expect(found(corrected)).not.toContain(expected);
   });
 
-  test('says what, where and why, with what must be mended first', () => {
+  test('says what, where and why, with what must be corrected first', () => {
     const findings = prove(formOf('stays', { harbour: null, phone: { label: 'note' } }), tables, '2026-08-17T09:00');
     expect(findings.map((one) => one.weight)).toEqual(['must', 'look']);
     for (const one of findings) expect(one.message.endsWith('.') && one.why.endsWith('.')).toBe(true);

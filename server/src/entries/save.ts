@@ -22,7 +22,7 @@ import {
 } from '../records/index.ts';
 import { decide, peopleOfEntry } from './decide.ts';
 import { fileProblems, filesToClaim } from './files.ts';
-import { meet } from './meet.ts';
+import { mergeConcurrent } from './mergeConcurrent.ts';
 import { holdLines, writeLines } from './writeLines.ts';
 
 export interface Save {
@@ -157,7 +157,7 @@ async function changeEntry(transaction: Transaction, save: Save, known?: SaveKey
   const wanted: WantedFacts = (field) => form.fields.get(field.id)?.factPaths ?? [];
   const record = await findRecord(transaction, tables, table.id, body.record ?? 0, wanted, true);
   const lines = await linesOfForm(transaction, form, record.id, true);
-  const sent = await meet(transaction, form, { ...record, lines }, body);
+  const sent = await mergeConcurrent(transaction, form, { ...record, lines }, body);
   if (known) await keepKey(transaction, save.actor.name, known, record.id);
   const origins = await originsOfRecord(transaction, tables, table.id, record.id);
   const opened = { ...openingOf(save, { ...record, origins }), lines };

@@ -17,7 +17,7 @@ const BUSY = new Set([
   'ETIMEDOUT',
 ]);
 
-/** When to try again after an error that another moment would mend; undefined for any other error. */
+/** When to try again after an error that another moment would correct; undefined for any other error. */
 export function retryAfter(error: {
   readonly code?: string;
   readonly name?: string;

@@ -50,7 +50,7 @@ export function badRowRoutes(app: FastifyInstance, services: Services): void {
       .where({ import: row.id })
       .orderBy('number')
       .select('cells', 'problems');
-    // As the file had them, so that they can be mended and sent again; the reason goes nowhere then.
+    // As the file had them, so that they can be corrected and sent again; the reason goes nowhere then.
     const lines = rows.map((one) => [
       ...names.map((_name, at) => one.cells[at] ?? ''),
       one.problems.map((problem) => `${problem.column}: ${problem.message}`).join(' '),

@@ -335,13 +335,13 @@ describe('into a table that is there', () => {
     expect((await rowsOf('SELECT count(*) AS n FROM data.quay_vessels'))[0].n).toBe(3);
   });
 
-  test('bad rows come out with their reasons, and go in again once mended', async () => {
+  test('bad rows come out with their reasons, and go in again once corrected', async () => {
     const { id } = await check('Registration,Name,Length\nGS-0910,Puffin,ten\n', vessels());
     const file = await builder.call('GET', `/api/cabinets/quay/imports/${id}/bad-rows/export`);
     expect(file.text).toContain('Registration,Name,Length,Reason');
-    const mended = (file.text ?? '').replace('ten', '10');
+    const corrected = (file.text ?? '').replace('ten', '10');
     const again = await check(
-      mended,
+      corrected,
       planOf({ kind: 'table', table: 'quay_vessels' }, [
         { name: 'Registration', to: field('registration') },
         { name: 'Name', to: field('name') },

@@ -9,7 +9,7 @@ const MOST = 32;
 
 /**
  * Lets the database hold that no combination of an option list that is in use occurs twice, over the levels that the list
- * has now. Other tables are left alone, and lists that have some twice from before this was held: until these are mended,
+ * has now. Other tables are left alone, and lists that have some twice from before this was held: until these are corrected,
  * only new ones are refused. As the owner. Returns whether it holds.
  */
 export async function holdCombinations(owner: Transaction | Database, tableId: string): Promise<boolean> {

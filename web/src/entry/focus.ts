@@ -38,7 +38,7 @@ function focusInput(path: string): void {
   target?.scrollIntoView({ block: 'nearest' });
 }
 
-/** Puts the cursor where something stands against saving: into the first field to mend, or the first reason to give. */
+/** Puts the cursor where something stands against saving: into the first field to correct, or the first reason to give. */
 export function focusFirstProblem(): void {
   const wrong = document.querySelector<HTMLElement>('[data-field].wrong')?.dataset.field;
   if (wrong) focusField(wrong.replace(/^f-/, ''));

@@ -42,7 +42,7 @@ test('after the upgrade a blank record can be added, and combinations are held w
   await holdAllCombinations(owner());
   const twice = (list: string) => write(`INSERT INTO data.${list} (water, cause) VALUES ('Channel', 'Rock')`);
   await expect(twice('quay_dredging')).rejects.toThrow('duplicate key');
-  // Nothing of an installed list is taken away: it is held once somebody has mended it.
+  // Nothing of an installed list is taken away: it is held once somebody has corrected it.
   await twice('quay_gear');
   await write('UPDATE data.quay_gear SET archived_at = now() WHERE id > 2');
   await holdAllCombinations(owner());

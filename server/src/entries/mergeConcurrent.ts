@@ -14,7 +14,7 @@ type Body = Pick<EntryBody, 'version' | 'values' | 'lines' | 'reasons' | 'picked
  * What a save changes of a record, where somebody else may have changed it meanwhile: different fields merge. Throws 409
  * with the record as it is now, and who wrote the other value of each field that both changed; a person decides.
  */
-export async function meet(
+export async function mergeConcurrent(
   transaction: Transaction,
   form: PreparedForm,
   record: RecordView,
