@@ -6,7 +6,7 @@ import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { useInfiniteQuery } from '@tanstack/react-query';
-import { type KeyboardEvent, useId, useState } from 'react';
+import { type KeyboardEvent, useEffect, useId, useState } from 'react';
 import { send } from '../client/index.ts';
 import { FieldInput, useNotify } from '../parts/index.ts';
 
@@ -32,13 +32,15 @@ interface BadRowsProps {
   readonly total: number;
   /** Hears how many rows were corrected so that nothing is wrong with them by themselves. */
   onCorrected(count: number): void;
+  /** Hears when the first rows are shown. */
+  onLoaded(): void;
 }
 
 /**
  * The rows of a file that cannot be imported, to be corrected in place: each row is checked by the server as soon as one
  * of its cells is left. The columns in which something is wrong come first.
  */
-export function BadRows({ base, check, total, onCorrected }: BadRowsProps) {
+export function BadRows({ base, check, total, onCorrected, onLoaded }: BadRowsProps) {
   const {
     data: found,
     isFetchingNextPage,
@@ -49,6 +51,10 @@ export function BadRows({ base, check, total, onCorrected }: BadRowsProps) {
     initialPageParam: 0,
     getNextPageParam: (last) => last.rows.at(-1)?.number,
   });
+  const loaded = found !== undefined;
+  useEffect(() => {
+    if (loaded) onLoaded();
+  }, [loaded, onLoaded]);
   const [corrected, setCorrected] = useState<ReadonlyMap<number, readonly Problem[]>>(new Map());
   const rows = found?.pages.flatMap((page) => page.rows) ?? [];
   const names = found?.pages[0]?.names ?? [];

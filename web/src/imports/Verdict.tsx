@@ -1,7 +1,7 @@
 import type { ImportCounts } from '@fiche/core/imports';
 import { formatCount } from '@fiche/core/office';
 import Button from '@mui/material/Button';
-import { useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { BadRows } from './BadRows.tsx';
 
 interface VerdictProps {
@@ -18,6 +18,12 @@ interface VerdictProps {
 export function Verdict({ cabinet, id, check, counts, onCheck, onRun }: VerdictProps) {
   const base = `/api/cabinets/${cabinet}/imports/${id}`;
   const [corrected, setCorrected] = useState(0);
+  // What was found, and what can be done now, come into sight.
+  const section = useRef<HTMLElement>(null);
+  const show = useCallback(() => section.current?.scrollIntoView({ block: 'nearest' }), []);
+  useEffect(() => {
+    show();
+  }, [show]);
   const n = (count: number, one: string, many: string): string => `${formatCount(count)} ${count === 1 ? one : many}`;
   const good = counts.add + counts.change;
   const found = [
@@ -28,7 +34,7 @@ export function Verdict({ cabinet, id, check, counts, onCheck, onRun }: VerdictP
     counts.bad > 0 ? `${n(counts.bad, 'row', 'rows')} to correct` : '',
   ].filter((part) => part !== '');
   return (
-    <section className="verdict" aria-label="What the check found">
+    <section ref={section} className="verdict" aria-label="What the check found">
       <p role="status">
         <strong>{n(counts.rows, 'row', 'rows')} checked:</strong> {found.join(', ')}. Nothing is written yet.
       </p>
@@ -41,7 +47,7 @@ export function Verdict({ cabinet, id, check, counts, onCheck, onRun }: VerdictP
             </a>
             .
           </p>
-          <BadRows base={base} check={check} total={counts.bad} onCorrected={setCorrected} />
+          <BadRows base={base} check={check} total={counts.bad} onCorrected={setCorrected} onLoaded={show} />
         </>
       )}
       <div className="trial-acts">
