@@ -4,21 +4,32 @@ import { conditionToSql, relation } from '@fiche/core/queries';
 import { newFieldSchema } from '@fiche/core/tables';
 import fc from 'fast-check';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import { addAccount } from '../accounts/index.ts';
 import { asActor } from '../database/index.ts';
 import { type Definitions, loadDefinitions } from '../definitions/index.ts';
 import { freshDatabase, type TestDatabase } from '../fixtures/database.ts';
 import { insertRecord } from '../records/index.ts';
 import { addField, createCabinet, createTable } from '../tables/index.ts';
 
+/** One column of every type of field whose values one comparison can hold; those of several values follow below. */
 const COLUMNS = {
-  word: 'text',
-  note: 'longText',
-  amount: 'decimal',
-  count: 'wholeNumber',
-  open: 'yesNo',
-  day: 'date',
-  moment: 'dateTime',
-} as const;
+  word: { type: 'text' },
+  note: { type: 'longText' },
+  amount: { type: 'decimal' },
+  count: { type: 'wholeNumber' },
+  open: { type: 'yesNo' },
+  day: { type: 'date' },
+  moment: { type: 'dateTime' },
+  hour: { type: 'time' },
+  fee: { type: 'amount', settings: { currency: 'EUR' } },
+  share: { type: 'percent', settings: { places: 1 } },
+  stars: { type: 'rating' },
+  mail: { type: 'email' },
+  call: { type: 'phone' },
+  site: { type: 'webAddress' },
+  kind: { type: 'choice', settings: { choices: ['a', 'B', 'é'] } },
+  keeper: { type: 'account' },
+} as const satisfies Record<string, { type: string; settings?: object }>;
 type Column = keyof typeof COLUMNS;
 
 const two = (n: number) => String(n).padStart(2, '0');
@@ -37,6 +48,15 @@ const values: Record<Column, fc.Arbitrary<string | number | boolean>> = {
   open: fc.boolean(),
   day,
   moment: fc.tuple(day, fc.integer({ min: 0, max: 23 })).map(([d, h]) => `${d}T${two(h)}:30`),
+  hour: fc.integer({ min: 0, max: 23 }).map((h) => `${two(h)}:30`),
+  fee: fc.integer({ min: -300, max: 300 }).map((n) => n / 100),
+  share: fc.integer({ min: -30, max: 30 }).map((n) => n / 10),
+  stars: fc.integer({ min: 1, max: 5 }),
+  mail: fc.constantFrom('ann@quay.example', 'Bo@quay.example', 'zoë@quay.example'),
+  call: fc.constantFrom('+44 1632 960001', '0555 518 469'),
+  site: fc.constantFrom('https://quay.example/', 'https://quay.example/B'),
+  kind: fc.constantFrom('a', 'B', 'é'),
+  keeper: fc.constantFrom('harbourmaster', 'quayclerk'),
 };
 const columns = Object.keys(COLUMNS) as Column[];
 const maybe = (one: fc.Arbitrary<Value>) => fc.option(one, { nil: null, freq: 4 });
@@ -47,8 +67,10 @@ const row = fc.record({
   >),
   tags: maybe(fc.subarray(['a', 'b', 'c'], { minLength: 1 }) as fc.Arbitrary<Value>),
 });
+/** A link of a row: the place of another row in the list of those that are there already. */
+const link = maybe(fc.nat(20) as fc.Arbitrary<Value>);
 
-const familyOf = (column: Column) => fieldType(COLUMNS[column]).family;
+const familyOf = (column: Column) => fieldType(COLUMNS[column].type).family;
 
 /** `word` itself, or the same column of the linked record, or of the one after. */
 const pathTo = (column: Column) => fc.constantFrom(column, `next.${column}`, `next.next.${column}`);
@@ -90,8 +112,19 @@ const having: fc.Arbitrary<Comparison> = fc.record({
   operator: fc.constantFrom('has' as const, 'hasNot' as const),
   right: fc.constantFrom('a', 'b', 'x').map((value) => ({ kind: 'constant' as const, value })),
 });
+/** Whether a link is a record, or several links have it: records are numbered from 1 on in each run. */
+const linking: fc.Arbitrary<Comparison> = fc.constantFrom('next', 'next.next', 'others', 'next.others').chain((path) =>
+  fc.record({
+    kind: fc.constant('compare' as const),
+    left: fc.constant({ kind: 'column' as const, path }),
+    operator: path.endsWith('others')
+      ? fc.constantFrom('has' as const, 'hasNot' as const)
+      : fc.constantFrom('is' as const, 'isNot' as const),
+    right: fc.nat(6).map((value) => ({ kind: 'constant' as const, value })),
+  }),
+);
 const { condition } = fc.letrec<{ condition: Condition; group: Condition }>((tie) => ({
-  condition: fc.oneof({ depthSize: 'small', withCrossShrink: true }, comparison, having, tie('group')),
+  condition: fc.oneof({ depthSize: 'small', withCrossShrink: true }, comparison, having, linking, tie('group')),
   group: fc.record({
     kind: fc.constant('group' as const),
     match: fc.constantFrom('all' as const, 'any' as const, 'none' as const),
@@ -107,10 +140,11 @@ beforeAll(async () => {
     database.databases.owner,
     { name: 'harbourmaster', through: { kind: 'tables', label: 'Tables' } },
     async (owner) => {
+      for (const login of ['harbourmaster', 'quayclerk']) await addAccount(owner, login, login, 'a long password');
       await createCabinet(owner, 'quay', 'Quay');
       await createTable(owner, 'quay', 'Things', '');
       for (const column of columns)
-        await addField(owner, 'quay_things', newFieldSchema.parse({ label: column, type: COLUMNS[column] }));
+        await addField(owner, 'quay_things', newFieldSchema.parse({ label: column, ...COLUMNS[column] }));
       await addField(
         owner,
         'quay_things',
@@ -120,6 +154,11 @@ beforeAll(async () => {
         owner,
         'quay_things',
         newFieldSchema.parse({ label: 'next', type: 'link', settings: { table: 'quay_things' } }),
+      );
+      await addField(
+        owner,
+        'quay_things',
+        newFieldSchema.parse({ label: 'others', type: 'links', settings: { table: 'quay_things' } }),
       );
       definitions = await loadDefinitions(owner);
     },
@@ -132,15 +171,16 @@ test('a condition means the same in memory and in PostgreSQL: blanks, text order
   const actor = { name: 'quayclerk', through: { kind: 'table', label: 'Things' } } as const;
   await fc.assert(
     fc.asyncProperty(
-      fc.array(fc.tuple(row, maybe(fc.nat(20) as fc.Arbitrary<Value>)), { minLength: 1, maxLength: 8 }),
+      fc.array(fc.tuple(row, link, fc.array(fc.nat(20), { maxLength: 3 })), { minLength: 1, maxLength: 8 }),
       fc.array(condition, { minLength: 8, maxLength: 8 }),
       async (rows, conditions) => {
         const asked = asActor(database.databases.app, actor, async (transaction) => {
           const records = new Map<number, Record<string, Value>>();
-          for (const [one, link] of rows) {
+          for (const [one, link, several] of rows) {
             const known = [...records.keys()];
             const next = link === null || known.length === 0 ? null : (known[Number(link) % known.length] ?? null);
-            const record = { ...one, next };
+            const chosen = new Set(several.flatMap((place) => known[place % known.length] ?? []));
+            const record = { ...one, next, others: chosen.size === 0 ? null : [...chosen] };
             const table = tables.get('quay_things');
             if (table) records.set((await insertRecord(transaction, actor, table, record)).id, record);
           }
@@ -149,7 +189,8 @@ test('a condition means the same in memory and in PostgreSQL: blanks, text order
             const value = records.get(Number(id))?.[first] ?? null;
             return rest.length === 0 || value === null ? value : at(value, rest.join('.'));
           };
-          for (const one of conditions) {
+          for (const numbered of conditions) {
+            const one = withRecords(numbered, [...records.keys()]);
             const sql = conditionToSql(tables, 'quay_things', 't', one);
             const found = await transaction.raw(
               `SELECT t.id FROM ${relation('quay_things')} t WHERE t.id = ANY(?) AND ${sql.text} ORDER BY t.id`,
@@ -173,6 +214,17 @@ test('a condition means the same in memory and in PostgreSQL: blanks, text order
     { numRuns: 120 },
   );
 });
+
+/** The same condition with the places of records that its links are compared with turned into their numbers. */
+function withRecords(condition: Condition, ids: readonly number[]): Condition {
+  if (condition.kind === 'group') return { ...condition, of: condition.of.map((one) => withRecords(one, ids)) };
+  const { left } = condition;
+  const isLink = 'path' in left && /(next|others)$/.test(left.path);
+  if (!isLink || !('right' in condition) || condition.right.kind !== 'constant') return condition;
+  // Past the last record stands one that is not there.
+  const value = ids[Number(condition.right.value)] ?? 999_999_999;
+  return { ...condition, right: { kind: 'constant', value } };
+}
 
 /** Ends a transaction without keeping what it wrote. */
 class RollBack extends Error {}
