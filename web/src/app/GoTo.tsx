@@ -1,11 +1,10 @@
 import SearchIcon from '@mui/icons-material/Search';
 import Popper from '@mui/material/Popper';
-import useAutocomplete from '@mui/material/useAutocomplete';
 import { useQuery } from '@tanstack/react-query';
-import { type Key, type Ref, useDeferredValue, useMemo, useState } from 'react';
+import { type Ref, useDeferredValue, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
-import { FieldInput, useShortcut } from '../parts/index.ts';
+import { FieldInput, useSearchBox, useShortcut } from '../parts/index.ts';
 
 interface Place {
   readonly label: string;
@@ -17,63 +16,60 @@ interface Place {
 export function GoTo() {
   const navigate = useNavigate();
   const [text, setText] = useState('');
-  const [box, setBox] = useState<HTMLElement | null>(null);
   const known = usePlaces();
   const { records, searching } = useFoundRecords(text);
   const words = text.toLowerCase().trim().split(/\s+/);
   const places = known.filter((one) => words.every((word) => `${one.label} ${one.kind}`.toLowerCase().includes(word)));
-  const { getRootProps, getInputProps, getListboxProps, getOptionProps, groupedOptions, popupOpen } = useAutocomplete<
-    Place,
-    false,
-    false,
-    false
-  >({
-    id: 'go-to',
-    options: [...places, ...records],
-    value: null,
-    inputValue: text,
-    filterOptions: (all) => all,
-    getOptionLabel: (one) => one.label,
-    getOptionKey: (one) => one.to,
-    autoHighlight: true,
-    openOnFocus: true,
-    onInputChange: (_event, typed, reason) => setText(reason === 'input' ? typed : ''),
-    onChange: (_event, one) => {
-      if (!one) return;
-      (document.activeElement as HTMLElement | null)?.blur();
-      navigate(one.to);
+  const { rootProps, inputProps, listProps, optionProps, anchor, shown, popupOpen } = useSearchBox<Place, false, false>(
+    {
+      id: 'go-to',
+      found: [...places, ...records],
+      labelOf: (one) => one.label,
+      keyOf: (one) => one.to,
+      value: null,
+      inputValue: text,
+      openOnFocus: true,
+      onInputChange: (_event, typed, reason) => setText(reason === 'input' ? typed : ''),
+      onChange: (_event, one) => {
+        if (!one) return;
+        (document.activeElement as HTMLElement | null)?.blur();
+        navigate(one.to);
+      },
     },
-  });
+  );
   // What was typed before is marked, so that typing begins anew.
   useShortcut('goTo', () => {
     const input = document.getElementById('go-to') as HTMLInputElement | null;
     input?.focus();
     input?.select();
   });
-  const { ref, ...inputProps } = getInputProps() as ReturnType<typeof getInputProps> & { ref: Ref<HTMLInputElement> };
-  const options = groupedOptions as Place[];
+  const { ref, ...input } = inputProps as typeof inputProps & { ref: Ref<HTMLInputElement> };
   return (
-    <div className="go-to" ref={setBox} {...getRootProps()}>
+    <div className="go-to" {...rootProps}>
       <SearchIcon aria-hidden="true" />
       <FieldInput
-        {...inputProps}
+        {...input}
         inputRef={ref}
         aria-label="Find a record, form, table or page"
         placeholder="Find a record, form, table"
       />
       <kbd aria-hidden="true">Ctrl K</kbd>
       {popupOpen && (
-        <Popper open anchorEl={box} placement="bottom-start" className="choices" style={{ minWidth: box?.clientWidth }}>
-          {options.length === 0 ? (
+        <Popper
+          open
+          anchorEl={anchor}
+          placement="bottom-start"
+          className="choices"
+          style={{ minWidth: anchor?.clientWidth }}
+        >
+          {shown.length === 0 ? (
             <p className="choices-note" role="status">
               {searching ? 'Searching…' : `Nothing here is called “${text.trim()}”.`}
             </p>
           ) : (
-            <ul {...getListboxProps()} aria-label="Places">
-              {options.map((one, index) => {
-                const { key, ...option } = getOptionProps({ option: one, index }) as ReturnType<
-                  typeof getOptionProps
-                > & { key: Key };
+            <ul {...listProps} aria-label="Places">
+              {shown.map((one, index) => {
+                const { key, ...option } = optionProps(one, index);
                 return (
                   <li key={key} {...option}>
                     <span>{one.label}</span>

@@ -1,8 +1,7 @@
 import { type Choice, choiceMeant, choicesFound } from '@fiche/core/narrowing';
 import ArrowIcon from '@mui/icons-material/ArrowDropDown';
-import useAutocomplete from '@mui/material/useAutocomplete';
-import { type Key, useEffect, useRef, useState } from 'react';
-import { FieldInput, isShortcut } from '../parts/index.ts';
+import { useEffect, useRef, useState } from 'react';
+import { FieldInput, isShortcut, useSearchBox } from '../parts/index.ts';
 import { ChoiceList, highlighted, preloadChoiceList } from './ChoiceList.tsx';
 import type { InputProps } from './input.ts';
 import { moveOn } from './moveOn.ts';
@@ -57,21 +56,13 @@ export function Dropdown({ offered, ...props }: InputProps & { readonly offered?
   };
 
   const found = searching && text !== title ? choicesFound(offers, text) : [...offers];
-  const { getRootProps, getInputProps, getListboxProps, getOptionProps, popupOpen } = useAutocomplete<
-    Choice,
-    false,
-    false,
-    false
-  >({
+  const { rootProps, inputProps, listProps, optionProps, anchor, popupOpen } = useSearchBox<Choice, false, false>({
     id: props.id,
-    options: found,
+    found,
+    labelOf: (one) => one.title,
+    keyOf: (one) => one.value,
     value: current,
     inputValue: text,
-    filterOptions: (all) => all,
-    getOptionLabel: (one) => one.title,
-    getOptionKey: (one) => one.value,
-    isOptionEqualToValue: (a, b) => a.value === b.value,
-    autoHighlight: true,
     clearOnBlur: false,
     handleHomeEndKeys: true,
     includeInputInList: true,
@@ -101,8 +92,6 @@ export function Dropdown({ offered, ...props }: InputProps & { readonly offered?
       onOpened(searched.current);
     }
   });
-  const [box, setBox] = useState<HTMLElement | null>(null);
-  const inputProps = getInputProps();
   // Of a list that goes on, what was typed may mean a choice that is still on its way.
   const early = searching && waiting && choices?.more === true;
   const leave = (): void => {
@@ -115,7 +104,7 @@ export function Dropdown({ offered, ...props }: InputProps & { readonly offered?
     onLeft();
   };
   return (
-    <div className="dropdown" {...getRootProps()} ref={setBox} aria-owns={undefined}>
+    <div className="dropdown" {...rootProps}>
       <FieldInput
         {...inputProps}
         {...connected(props)}
@@ -153,16 +142,14 @@ export function Dropdown({ offered, ...props }: InputProps & { readonly offered?
       {popupOpen && (
         <ChoiceList
           label={field.label}
-          anchor={box}
-          list={getListboxProps()}
+          anchor={anchor}
+          list={listProps}
           found={found}
           empty={waiting ? 'Fetching…' : emptyWords(props.emptyWords, text, searching)}
           onWhy={own ? undefined : props.onWhy}
           onAdd={props.onAdd && (() => props.onAdd?.(searching ? text : ''))}
           more={choices?.more}
-          optionProps={(option, index) =>
-            getOptionProps({ option, index }) as ReturnType<typeof getOptionProps> & { key: Key }
-          }
+          optionProps={optionProps}
         />
       )}
     </div>

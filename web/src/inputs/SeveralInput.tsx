@@ -3,9 +3,8 @@ import type { Choice } from '@fiche/core/narrowing';
 import CloseIcon from '@mui/icons-material/Close';
 import Chip from '@mui/material/Chip';
 import IconButton from '@mui/material/IconButton';
-import useAutocomplete from '@mui/material/useAutocomplete';
-import { type Key, useEffect, useState } from 'react';
-import { FieldInput } from '../parts/index.ts';
+import { useEffect, useState } from 'react';
+import { FieldInput, useSearchBox } from '../parts/index.ts';
 import { ChoiceList, highlighted, preloadChoiceList } from './ChoiceList.tsx';
 import type { InputProps } from './input.ts';
 import { connected } from './TextInput.tsx';
@@ -44,24 +43,16 @@ export default function SeveralInput(props: InputProps) {
     const named = Object.fromEntries(next.map((one) => [String(one.value), one.title]));
     onChanged(list, own ? undefined : { title: next.map((one) => one.title).join(', '), facts: {}, titles: named });
   };
-  const { getRootProps, getInputProps, getListboxProps, getOptionProps, popupOpen } = useAutocomplete<
-    Choice,
-    true,
-    true,
-    false
-  >({
+  const { rootProps, inputProps, listProps, optionProps, anchor, popupOpen } = useSearchBox<Choice, true, true>({
     id: props.id,
     multiple: true,
     disableClearable: true,
     disableCloseOnSelect: true,
-    options: found,
+    found,
+    labelOf: (one) => one.title,
+    keyOf: (one) => one.value,
     value: chosen,
     inputValue: text,
-    filterOptions: (all) => all,
-    getOptionLabel: (one) => one.title,
-    getOptionKey: (one) => one.value,
-    isOptionEqualToValue: (a, b) => a.value === b.value,
-    autoHighlight: true,
     onOpen: () => {
       if (!own) onOpened('');
     },
@@ -79,10 +70,8 @@ export default function SeveralInput(props: InputProps) {
     setEarly(false);
     if (found[0]) change([...chosen, found[0]]);
   });
-  const [box, setBox] = useState<HTMLElement | null>(null);
-  const inputProps = getInputProps();
   return (
-    <div className="dropdown several" {...getRootProps()} ref={setBox} aria-owns={undefined}>
+    <div className="dropdown several" {...rootProps}>
       {chosen.map((one) => (
         <Chip
           key={one.value}
@@ -128,8 +117,8 @@ export default function SeveralInput(props: InputProps) {
       {popupOpen && (
         <ChoiceList
           label={field.label}
-          anchor={box}
-          list={getListboxProps()}
+          anchor={anchor}
+          list={listProps}
           found={found}
           empty={
             waiting
@@ -140,9 +129,7 @@ export default function SeveralInput(props: InputProps) {
           }
           onWhy={own ? undefined : props.onWhy}
           more={choices?.more}
-          optionProps={(option, index) =>
-            getOptionProps({ option, index }) as ReturnType<typeof getOptionProps> & { key: Key }
-          }
+          optionProps={optionProps}
         />
       )}
     </div>

@@ -20,5 +20,6 @@ export { Sheet } from './Sheet.tsx';
 export { Stamp, showMoment } from './Stamp.tsx';
 export { bySave } from './saves.ts';
 export { isShortcut, KEYS_OF_PARTS, SHORTCUTS, type ShortcutId, type ShortcutPlace } from './shortcuts.ts';
+export { useSearchBox } from './useSearchBox.ts';
 export { useShortcut } from './useShortcut.ts';
 export { Waiting } from './Waiting.tsx';
