@@ -167,7 +167,7 @@ test('another file chosen on the same page begins anew', async ({ page }) => {
   await expect(verdict(page)).toContainText('2 rows checked: 2 records to add.');
 });
 
-test('a whole cabinet is taken out, and fills a new one', async ({ page }) => {
+test('a whole cabinet is exported, and fills a new one', async ({ page }) => {
   await signIn(page, 'harbourmaster');
   await divider(page, 'Tables').click();
   const download = page.waitForEvent('download');

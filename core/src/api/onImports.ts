@@ -27,7 +27,7 @@ export type ImportView = z.infer<typeof importShape>;
 
 const problemsShape = z.array(z.object({ column: z.string(), message: z.string() }));
 
-/** The largest file that can be brought in, in bytes. */
+/** The largest file that can be imported, in bytes. */
 export const IMPORT_MOST_BYTES = 200 * 1024 * 1024;
 
 export const receiveImport = contract({

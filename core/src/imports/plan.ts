@@ -31,7 +31,7 @@ const columnSchema = z.strictObject({
 });
 export type ImportColumn = z.infer<typeof columnSchema>;
 
-/** How a file is brought in: what is read, where it goes, and what becomes of rows that are there already. */
+/** How a file is imported: how it is read, where its columns go, and what happens to records that exist already. */
 export const importPlanSchema = z.strictObject({
   reading: readingSchema,
   into: z.discriminatedUnion('kind', [

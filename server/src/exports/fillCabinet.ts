@@ -263,7 +263,7 @@ async function finishTable(
     await owner.raw(`UPDATE ${relation(table.id)} SET archived_at = now() WHERE id = ANY(?)`, [gone]);
   for (const field of plan.fields)
     if (['attachments', 'account'].includes(field.definition.type))
-      // A cabinet file holds no files and no people: what needs one could not be brought in.
+      // A cabinet file holds no files and no people: what needs one cannot be imported.
       await owner('fiche.field').where({ table_id: table.id, id: field.id }).update({ required: false });
     else if (field.definition.required && typeOf({ ...field.definition, id: field.id }).editable)
       await owner.raw(`ALTER TABLE ${relation(table.id)} ALTER COLUMN ${quoted(field.id)} SET NOT NULL`);

@@ -10,7 +10,7 @@ import { fillCabinet } from './fillCabinet.ts';
 import { tableCsv } from './table.ts';
 
 const FILE_MOST = 100 * 1024 * 1024;
-/** Whole cabinets that one account may take out or bring in within an hour. */
+/** Whole cabinets that one account may export or import within an hour. */
 const CABINETS_AN_HOUR = 30;
 
 export function exportRoutes(app: FastifyInstance, services: Services): void {

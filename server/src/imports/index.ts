@@ -14,5 +14,5 @@ export async function forgetFiles(owner: Database): Promise<void> {
   await dropOldStaging(owner);
 }
 
-/** The work of bringing files in, by kind. */
+/** The work of importing files, by kind. */
 export const importWork: Readonly<Record<string, Worker>> = { checkImport, writeImport };

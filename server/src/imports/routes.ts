@@ -78,7 +78,7 @@ export function importRoutes(app: FastifyInstance, services: Services): void {
         cabinet,
         ...(row.plan.into.kind === 'table' ? { table: row.plan.into.table } : {}),
         kind: 'writeImport',
-        label: `Bringing ${row.file} in`,
+        label: `Importing ${row.file}`,
         plan: { id: row.id, rows: body.rows },
         account: caller.login ?? '',
       },

@@ -102,7 +102,7 @@ function copyText(value: Value): string {
   return escapeCopy(`{${items.join(',')}}`);
 }
 
-/** Takes away what waits of files that were sent a week ago and never brought in. */
+/** Drops the staged rows of files that were sent a week ago and never imported. */
 export async function dropOldStaging(owner: Database): Promise<void> {
   const { rows } = await owner.raw<{ rows: { id: number }[] }>(
     `SELECT i.id FROM fiche.import i JOIN pg_tables t ON t.schemaname = 'staging' AND t.tablename = 'import_' || i.id

@@ -106,7 +106,7 @@ async function write(
   await holdNothingMoved(transaction, row, known);
   let table = plan.into.kind === 'table' ? plan.into.table : '';
   if (plan.into.kind === 'new') {
-    const made = await createTable(transaction, row.cabinet, plan.into.label, `Brought in from ${row.file}.`);
+    const made = await createTable(transaction, row.cabinet, plan.into.label, `Imported from ${row.file}.`);
     table = made.id;
     await addFields(
       transaction,
