@@ -1,9 +1,9 @@
 export * from './contract.ts';
 export type { EntryAnswer, EntryBody, FileAnswer, PageProof, WhyView } from './onEntries.ts';
 export type { HeldAnswer } from './onHeld.ts';
-export { IMPORT_MOST_BYTES, type ImportView } from './onImports.ts';
+export { type BadRowsView, IMPORT_MOST_BYTES, type ImportView } from './onImports.ts';
 export type { EverythingHeld } from './onRecords.ts';
-export { type Backfill, backfillSchema, type Hold, holdSchema, type MadeLines } from './onTables.ts';
+export { type Backfill, backfillSchema, type FieldLevel, type Hold, holdSchema, type MadeLines } from './onTables.ts';
 export type { DraftView, RunningForm, VersionsView } from './routes.ts';
 export * as routes from './routes.ts';
 export type {

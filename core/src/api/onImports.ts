@@ -75,6 +75,12 @@ export const runImport = contract({
   body: z.strictObject({ rows: z.enum(['all', 'good']) }),
   answer: taskShape,
 });
+const badRowsShape = z.object({
+  /** The column names of the file, by position. */
+  names: z.array(z.string()),
+  rows: z.array(z.object({ number: z.number(), cells: z.array(z.string()), problems: problemsShape })),
+});
+export type BadRowsView = z.infer<typeof badRowsShape>;
 export const badRows = contract({
   method: 'GET',
   path: '/api/cabinets/{cabinet}/imports/{import}/bad-rows',
@@ -82,16 +88,7 @@ export const badRows = contract({
   needs: 'add',
   query: z.object({ after: z.coerce.number().int().min(0).default(0) }),
   body: nothing,
-  answer: z.object({
-    names: z.array(z.string()),
-    rows: z.array(
-      z.object({
-        number: z.number(),
-        cells: z.array(z.string()),
-        problems: problemsShape,
-      }),
-    ),
-  }),
+  answer: badRowsShape,
 });
 /** The longest text of a corrected cell, in characters. */
 const CELL_MOST = 100_000;

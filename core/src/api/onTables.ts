@@ -188,6 +188,8 @@ const fieldLevel = z.strictObject({
   table: idSchema,
   column: idSchema,
 });
+/** A field, and the level of an option list that it holds the words of. */
+export type FieldLevel = z.infer<typeof fieldLevel>;
 export const fieldLevels = contract({
   method: 'GET',
   path: '/api/tables/{table}/levels',

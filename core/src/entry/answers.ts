@@ -17,7 +17,7 @@ export function updateEnclosing(
   working.opening = { ...working.opening, enclosing };
   for (const field of moved) {
     const mover = ENCLOSING + field;
-    working.moved.add(mover);
+    working.changed.add(mover);
     for (const edge of working.form.wiring.from.get(mover) ?? [])
       if (edge.kind === 'narrows') propagateToChild(working, edge.to, mover, [mover]);
   }
@@ -69,11 +69,11 @@ export function resendRequests(working: WorkingState): void {
     const [kind, id = ''] = key.split(':');
     drop(working, 'waiting', key);
     const field = fieldOf(working, id);
-    const unread = working.unparsed[id];
+    const unparsed = working.unparsed[id];
     if (kind === 'lookup' || kind === 'keyLookup') propagate(working, id);
     else if (kind === 'check') propagateToChild(working, id, firstParent(working, id), []);
     else if (kind === 'only' && field) askForOnlyChoice(working, field);
-    else if (kind === 'match' && unread) askForMatch(working, id, unread);
+    else if (kind === 'match' && unparsed) askForMatch(working, id, unparsed);
     else if (kind === 'facts') askFacts(working);
   }
   for (const subform of working.form.subforms.keys()) resumeLines(working, subform);
@@ -90,7 +90,7 @@ export function takeFound(working: WorkingState, event: Extract<EntryEvent, { ty
   const [found] = event.found;
   if (event.kind === 'facts') {
     if (found) mutable(working, 'linked')[field.id] = { title: found.title, facts: found.facts };
-    working.moved.add(field.id);
+    working.changed.add(field.id);
     return;
   }
   if (event.kind === 'lookup') {
@@ -102,7 +102,7 @@ export function takeFound(working: WorkingState, event: Extract<EntryEvent, { ty
       return;
     }
     mutable(working, 'linked')[field.id] = { title: found.title, facts: found.facts };
-    working.moved.add(field.id);
+    working.changed.add(field.id);
     useLinked(working, field, found, [field.id]);
     return;
   }

@@ -14,18 +14,18 @@ import { assign, drop, fieldOf, mutable, type WorkingState } from './workingStat
  * loop, which the check of a form refuses, ends after a bounded number of rounds.
  */
 export function derive(working: WorkingState): void {
-  if (working.moved.size === 0) return;
+  if (working.changed.size === 0) return;
   const { readers, wiring, rules } = working.form;
   const stale = new Set<string>();
   const staleRules = new Set<number>();
   const spread = (): void => {
-    for (const id of working.moved) {
-      if (working.form.subforms.size > 0) working.passed.add(id);
+    for (const id of working.changed) {
+      if (working.form.subforms.size > 0) working.changedForLines.add(id);
       const of = readers.get(id);
       for (const reader of of?.fields ?? []) stale.add(reader);
       for (const rule of of?.rules ?? []) staleRules.add(rule);
     }
-    working.moved.clear();
+    working.changed.clear();
   };
   spread();
   for (let left = 4 * working.form.fields.size + 50; stale.size > 0 && left > 0; left--) {
@@ -46,7 +46,7 @@ export function derive(working: WorkingState): void {
 
 /** Derives everything, as for an entry that has just been opened. */
 export function deriveAll(working: WorkingState): void {
-  for (const id of working.form.wiring.order) working.moved.add(id);
+  for (const id of working.form.wiring.order) working.changed.add(id);
   for (const id of working.form.wiring.order) {
     const field = fieldOf(working, id);
     if (field) deriveField(working, field);
@@ -90,14 +90,14 @@ function deriveLines(working: WorkingState, id: string): void {
   if (hidden === (working.hidden[id] ?? false)) return;
   if (hidden) mutable(working, 'hidden')[id] = true;
   else drop(working, 'hidden', id);
-  working.moved.add(id);
+  working.changed.add(id);
 }
 
 /** Shows or hides a field, and propagates that to the dropdowns that it narrows: a hidden field is read as blank. */
 function setHidden(working: WorkingState, field: PreparedField, hidden: boolean): void {
   if (hidden) mutable(working, 'hidden')[field.id] = true;
   else drop(working, 'hidden', field.id);
-  working.moved.add(field.id);
+  working.changed.add(field.id);
   if (!field.keepHidden && !isBlank(working.values[field.id])) propagate(working, field.id, [], 'shown');
 }
 

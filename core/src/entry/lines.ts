@@ -124,7 +124,7 @@ function replace(
     subform.id,
     (working.lines[subform.id] ?? []).map((line, at) => (at === place ? after : line)),
   );
-  if (reads(subform, before, after)) working.moved.add(subform.id);
+  if (reads(subform, before, after)) working.changed.add(subform.id);
   keepBlank(working, subform);
 }
 
@@ -140,8 +140,8 @@ function reads(subform: PreparedSubform, before: SubformLine, after: SubformLine
  * something that the enclosing form reads.
  */
 export function refreshLines(working: WorkingState): boolean {
-  const passed = new Set(working.passed);
-  working.passed.clear();
+  const passed = new Set(working.changedForLines);
+  working.changedForLines.clear();
   if (passed.size === 0) return false;
   let enclosing: Enclosing | undefined;
   for (const subform of working.form.subforms.values()) {
@@ -152,7 +152,7 @@ export function refreshLines(working: WorkingState): boolean {
       if (!line.archived)
         reduceLine(working, { subform: subform.id, key: line.key }, { type: 'enclosingChanged', enclosing, moved });
   }
-  return working.moved.size > 0;
+  return working.changed.size > 0;
 }
 
 /** Remembers the lines as they are, for undo. */
@@ -172,7 +172,7 @@ export function archiveLine(working: WorkingState, { subform: id, key }: LineAdd
     id,
     (working.lines[id] ?? []).flatMap((one) => (one !== line ? [one] : saved ? [{ ...one, archived: true }] : [])),
   );
-  working.moved.add(id);
+  working.changed.add(id);
   keepBlank(working, subform);
 }
 
@@ -196,10 +196,10 @@ export function undoLines(working: WorkingState): void {
   working.past = working.past.slice(0, -1);
   working.lines = before;
   for (const subform of working.form.subforms.values()) {
-    working.moved.add(subform.id);
+    working.changed.add(subform.id);
     keepBlank(working, subform);
     resumeLines(working, subform.id);
-    for (const field of subform.enclosing) working.passed.add(field);
+    for (const field of subform.enclosing) working.changedForLines.add(field);
   }
 }
 

@@ -68,7 +68,7 @@ function mergeRemoteLines(working: WorkingState, id: string, theirs: readonly Op
     ...working.lines,
     [id]: [...saved, ...added, ...mine.filter((line) => !line.state.opening.record)],
   };
-  working.moved.add(id);
+  working.changed.add(id);
   for (const record of theirs) {
     const line = mine.find((one) => one.state.opening.record?.id === record.id);
     if (line) reduceLine(working, { subform: id, key: line.key }, { type: 'remoteSaved', record, by });

@@ -26,7 +26,7 @@ export function problemsOf(state: EntryState): EntryProblem[] {
   if (before) return [...before];
   const found: EntryProblem[] = [];
   // Most of these maps are empty on most forms, and empty ones are not looked into for each field.
-  const [hidden, unread, missed] = [filled(state.hidden), filled(state.unparsed), filled(state.lookupFailures)];
+  const [hidden, unparsed, failures] = [filled(state.hidden), filled(state.unparsed), filled(state.lookupFailures)];
   const disputes = filled(state.conflicts);
   const broken = brokenByPlace(state);
   for (const field of state.form.fields.values()) {
@@ -36,7 +36,7 @@ export function problemsOf(state: EntryState): EntryProblem[] {
       found.push(...(broken?.get(id) ?? NONE));
       continue;
     }
-    const open = unread?.[id];
+    const open = unparsed?.[id];
     if (open) found.push({ path: id, rule: 'form', message: open.message });
     else if (isHeldToLimits(state, field))
       for (const one of checkField(field.field, state.values[id] ?? null, isRequired(state, field), field.label))
@@ -48,8 +48,8 @@ export function problemsOf(state: EntryState): EntryProblem[] {
         rule: 'dispute',
         message: `${dispute.by} has changed this, too. Decide which value to keep.`,
       });
-    const miss = missed?.[id];
-    if (miss?.stops) found.push({ path: id, rule: 'lookup', message: miss.message });
+    const failure = failures?.[id];
+    if (failure?.stops) found.push({ path: id, rule: 'lookup', message: failure.message });
     for (const problem of broken?.get(id) ?? NONE) found.push(problem);
     if (state.refusals.length > 0) found.push(...state.refusals.filter((one) => one.path === id));
   }

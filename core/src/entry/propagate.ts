@@ -79,10 +79,10 @@ export function propagateToChild(working: WorkingState, id: string, parent: stri
   const child = fieldOf(working, id);
   if (!child || trail.includes(id)) return;
   // Unparsed text may be among the choices now; while the parent is blank, nothing is matched.
-  const unread = child.source && working.phase !== 'submitted' ? working.unparsed[id] : undefined;
-  if (unread) {
+  const unparsed = child.source && working.phase !== 'submitted' ? working.unparsed[id] : undefined;
+  if (unparsed) {
     if (`match:${id}` in working.waiting || !isBlank(readMover(readable(working), parent)))
-      askForMatch(working, id, unread);
+      askForMatch(working, id, unparsed);
     return;
   }
   if (isBlank(working.values[id])) {

@@ -36,8 +36,8 @@ export function askForMatch(working: WorkingState, field: string, { text, near }
 /** Sends the deferred matches that waited for a parent, after that parent was matched or not. */
 export function sendDeferredMatches(working: WorkingState, parent: string): void {
   for (const edge of working.form.wiring.from.get(parent) ?? []) {
-    const unread = edge.kind === 'narrows' ? working.unparsed[edge.to] : undefined;
-    if (unread && working.waiting[`match:${edge.to}`] === DEFERRED) askForMatch(working, edge.to, unread);
+    const unparsed = edge.kind === 'narrows' ? working.unparsed[edge.to] : undefined;
+    if (unparsed && working.waiting[`match:${edge.to}`] === DEFERRED) askForMatch(working, edge.to, unparsed);
   }
 }
 

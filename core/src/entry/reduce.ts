@@ -224,7 +224,7 @@ function reset(working: WorkingState): void {
   const fresh = openEntry(working.form, working.opening, working.linesMade);
   Object.assign(working, { ...fresh.state, requestsMade: working.requestsMade, waiting: {} });
   working.owned.clear();
-  working.moved.clear();
+  working.changed.clear();
   // The requests of the fresh entry get new numbers.
   for (const { number, ...request } of fresh.requests)
     if (request.line) working.requests.push({ ...request, number } as Request);

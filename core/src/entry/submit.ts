@@ -156,7 +156,7 @@ export interface Check {
   readonly fresh: boolean;
 }
 
-/** The dropdowns of a settled submission whose value must be checked: those that changed, or whose parents did. */
+/** The dropdowns of a replayed submission whose value must be checked: those that changed, or whose parents did. */
 export function checksOf(state: EntryState): Check[] {
   const isNew = state.opening.record === null;
   const values = effectiveValues(readable(state));
@@ -183,7 +183,7 @@ export function checksOf(state: EntryState): Check[] {
   });
 }
 
-/** The people that a settled submission newly names: the login by field, where it is another than before. */
+/** The people that a replayed submission newly names: the login by field, where it is another than before. */
 export function peopleNamed(state: EntryState): { readonly field: string; readonly login: string }[] {
   const values = effectiveValues(readable(state));
   return [...state.form.fields.values()].flatMap(({ id, field }) => {
@@ -195,7 +195,7 @@ export function peopleNamed(state: EntryState): { readonly field: string; readon
   });
 }
 
-/** The columns of a settled submission that differ from what the record holds, ready to be written. */
+/** The columns of a replayed submission that differ from what the record holds, ready to be written. */
 export function changesOf(state: EntryState): Values {
   const values = effectiveValues(readable(state));
   const entries = [...state.form.fields.values()].flatMap((field): [string, Value][] => {
@@ -206,7 +206,7 @@ export function changesOf(state: EntryState): Values {
   return Object.fromEntries(entries);
 }
 
-/** Where the values of a settled submission came from, for those fields that something filled. */
+/** Where the values of a replayed submission came from, for those fields that something filled. */
 export function originsOf(state: EntryState): Readonly<Record<string, Origin>> {
   const values = effectiveValues(readable(state));
   return Object.fromEntries(

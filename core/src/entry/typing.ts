@@ -61,12 +61,12 @@ export function matchTyped(working: WorkingState, id: string, text: string): voi
 /** Applies the answer to a match: the choice, or that there is none. */
 export function takeMatch(working: WorkingState, id: string, choice: Choice | null): void {
   const field = fieldOf(working, id);
-  const unread = working.unparsed[id];
-  if (!field || unread === undefined) return;
+  const unparsed = working.unparsed[id];
+  if (!field || unparsed === undefined) return;
   if (!choice) {
     assign(working, id, null);
     forgetOrigin(working, id);
-    mutable(working, 'unparsed')[id] = unmatched(unread.text);
+    mutable(working, 'unparsed')[id] = unmatched(unparsed.text);
     propagateTyped(working, id);
     sendDeferredMatches(working, id);
     return;

@@ -32,9 +32,9 @@ type Plain = 'requestsMade' | 'phase' | 'refusals' | 'original' | 'opening' | 'l
 export type WorkingState = Omit<EntryState, Plain> & { -readonly [K in Plain]: EntryState[K] } & {
   readonly requests: Request[];
   /** Fields whose value or linked record changed: what reads them has to be derived again. */
-  readonly moved: Set<string>;
+  readonly changed: Set<string>;
   /** Fields that changed in this event and that lines have not been told of yet. */
-  readonly passed: Set<string>;
+  readonly changedForLines: Set<string>;
   /** The maps that have been copied already. */
   readonly owned: Set<MapName>;
   readonly reducer: Reducer;
@@ -50,8 +50,8 @@ export const workingStateOf = (state: EntryState, reducer: Reducer): WorkingStat
   ...state,
   reducer,
   requests: [],
-  moved: new Set<string>(),
-  passed: new Set<string>(),
+  changed: new Set<string>(),
+  changedForLines: new Set<string>(),
   owned: new Set<MapName>(),
 });
 
@@ -77,7 +77,7 @@ export function drop(working: WorkingState, name: MapName, key: string | number)
 }
 
 export function stepOf(working: WorkingState): Step {
-  const { requests, moved, passed, owned, reducer, ...state } = working;
+  const { requests, changed, changedForLines, owned, reducer, ...state } = working;
   return { state, requests };
 }
 
@@ -116,7 +116,7 @@ export function acceptAnswer(working: WorkingState, kind: Request['kind'], field
 /** Sets a field and removes every message, offer and conflict about its former value; its origin stays. */
 export function assign(working: WorkingState, id: string, value: Value, linked?: LinkedRecord): void {
   mutable(working, 'values')[id] = value;
-  working.moved.add(id);
+  working.changed.add(id);
   drop(working, 'unparsed', id);
   drop(working, 'notices', id);
   drop(working, 'lookupFailures', id);

@@ -1,3 +1,4 @@
+import type { FieldLevel } from '@fiche/core/api';
 import { formatCount } from '@fiche/core/office';
 import { quoted, relation } from '@fiche/core/queries';
 import { type FieldDefinition, findField, type TableDefinition, type Tables } from '@fiche/core/tables';
@@ -8,13 +9,6 @@ import type { Worker } from '../tasks/index.ts';
 import { changeFieldType, holdTypeChange } from './changeType.ts';
 import { matchLevels } from './matchLevels.ts';
 import { previewType } from './trial.ts';
-
-/** A field of a table, and the level of an option list that it holds the words of. */
-export interface FieldLevel {
-  readonly field: string;
-  readonly table: string;
-  readonly column: string;
-}
 
 /** Values of a field that are looked at, from its latest records; more tell nothing new about where they come from. */
 const LATEST = 2_000;

@@ -29,7 +29,7 @@ export function EditorBar({ id, draft, selected, sheet, onFormSettings, onSheet 
     if (await draft.publish()) notify(`Version ${version} of ${draft.definition.label} is published.`);
     setPublishing(false);
   };
-  const toggle = (kind: 'proof' | 'versions'): void => onSheet(sheet?.kind === kind ? undefined : { kind });
+  const toggle = (kind: 'findings' | 'versions'): void => onSheet(sheet?.kind === kind ? undefined : { kind });
   return (
     <div className="form-editor-line">
       <span role="status">{stateWords(draft)}</span>
@@ -54,8 +54,8 @@ export function EditorBar({ id, draft, selected, sheet, onFormSettings, onSheet 
         <Button
           variant="text"
           color={musts > 0 ? 'error' : view.findings.length > 0 ? 'warning' : 'success'}
-          aria-expanded={sheet?.kind === 'proof'}
-          onClick={() => toggle('proof')}
+          aria-expanded={sheet?.kind === 'findings'}
+          onClick={() => toggle('findings')}
         >
           {checkWords(musts, view.findings.length - musts)}
         </Button>

@@ -9,7 +9,7 @@ import { VersionsSheet } from './VersionsSheet.tsx';
 
 /** The sheet that is open beside the editor. */
 export type OpenSheet =
-  | { readonly kind: 'proof' }
+  | { readonly kind: 'findings' }
   | { readonly kind: 'versions' }
   | { readonly kind: 'why'; readonly field: string };
 
@@ -52,7 +52,7 @@ export function EditorSheet(props: EditorSheetProps) {
           labelAt(tables, definition.table, path));
   return (
     <div className="form-editor-sheet">
-      {sheet.kind === 'proof' && (
+      {sheet.kind === 'findings' && (
         <FindingsSheet findings={findings} labelOf={labelOf} onShow={onShow} onClose={onClose} />
       )}
       {sheet.kind === 'versions' && (

@@ -68,36 +68,23 @@ export function NarrowingSentences({ definition, prepared, field, onChange }: Fi
           : [...narrowing.show, id].slice(-4),
       }),
   };
-  const only: Slot = {
+  const only = eitherSlot({
     key: 'only',
     label: 'what happens when one choice is left',
-    shown: narrowing.only ? 'is chosen by itself' : 'waits to be chosen',
-    quiet: !narrowing.only,
-    pick: {
-      kind: 'options',
-      current: narrowing.only ? 'yes' : 'no',
-      options: [
-        { value: 'yes', label: 'is chosen by itself' },
-        { value: 'no', label: 'waits to be chosen' },
-      ],
-    },
-    onSet: (value) => set({ only: value === 'yes' }),
-  };
-  const adds: Slot = {
+    is: narrowing.only,
+    yes: 'is chosen by itself',
+    no: 'waits to be chosen',
+    onSet: (value) => set({ only: value }),
+  });
+  const adds = eitherSlot({
     key: 'adds',
     label: 'whether a new one can be added in place',
-    shown: narrowing.adds ? 'may add a new one in place' : 'has to choose another',
-    quiet: !narrowing.adds,
-    pick: {
-      kind: 'options',
-      current: narrowing.adds ? 'yes' : 'no',
-      options: [
-        { value: 'yes', label: 'may add a new one in place', detail: 'who may add there; never on a public page' },
-        { value: 'no', label: 'has to choose another' },
-      ],
-    },
-    onSet: (value) => set({ adds: value === 'yes' }),
-  };
+    is: narrowing.adds === true,
+    yes: 'may add a new one in place',
+    detail: 'who may add there; never on a public page',
+    no: 'has to choose another',
+    onSet: (value) => set({ adds: value }),
+  });
   const tail: Phrase = isLevel ? [] : ['sorted by ', sort, ', with ', shown, ' beside'];
   return (
     <>
@@ -125,3 +112,31 @@ export function NarrowingSentences({ definition, prepared, field, onChange }: Fi
     </>
   );
 }
+
+interface Either {
+  readonly key: string;
+  readonly label: string;
+  readonly is: boolean;
+  /** What the sentence says when it is so, and when it is not. */
+  readonly yes: string;
+  readonly no: string;
+  readonly detail?: string;
+  onSet(value: boolean): void;
+}
+
+/** A slot with two ways to go on; the second is the default, and reads as the rest of the sentence does. */
+const eitherSlot = ({ key, label, is, yes, no, detail, onSet }: Either): Slot => ({
+  key,
+  label,
+  shown: is ? yes : no,
+  quiet: !is,
+  pick: {
+    kind: 'options',
+    current: is ? 'yes' : 'no',
+    options: [
+      { value: 'yes', label: yes, detail },
+      { value: 'no', label: no },
+    ],
+  },
+  onSet: (value) => onSet(value === 'yes'),
+});

@@ -1,3 +1,4 @@
+import type { BadRowsView } from '@fiche/core/api';
 import { formatCount } from '@fiche/core/office';
 import Button from '@mui/material/Button';
 import Table from '@mui/material/Table';
@@ -6,23 +7,12 @@ import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { useInfiniteQuery } from '@tanstack/react-query';
-import { type KeyboardEvent, useEffect, useId, useState } from 'react';
+import { type KeyboardEvent, type RefObject, useEffect, useId, useState } from 'react';
 import { send } from '../client/index.ts';
 import { FieldInput, useNotify } from '../parts/index.ts';
 
-interface Problem {
-  readonly column: string;
-  readonly message: string;
-}
-interface BadRow {
-  readonly number: number;
-  readonly cells: readonly string[];
-  readonly problems: readonly Problem[];
-}
-interface BadRowsPage {
-  readonly names: readonly string[];
-  readonly rows: readonly BadRow[];
-}
+type BadRow = BadRowsView['rows'][number];
+type Problem = BadRow['problems'][number];
 
 interface BadRowsProps {
   /** Address of the import. */
@@ -32,6 +22,8 @@ interface BadRowsProps {
   readonly total: number;
   /** Hears how many rows were corrected so that nothing is wrong with them by themselves. */
   onCorrected(count: number): void;
+  /** The corrections that are being sent, one after the other: a check waits for them. */
+  readonly sending: RefObject<Promise<unknown>>;
   /** Hears when the first rows are shown. */
   onLoaded(): void;
 }
@@ -40,14 +32,14 @@ interface BadRowsProps {
  * The rows of a file that cannot be imported, to be corrected in place: each row is checked by the server as soon as one
  * of its cells is left. The columns in which something is wrong come first.
  */
-export function BadRows({ base, check, total, onCorrected, onLoaded }: BadRowsProps) {
+export function BadRows({ base, check, total, sending, onCorrected, onLoaded }: BadRowsProps) {
   const {
     data: found,
     isFetchingNextPage,
     fetchNextPage,
   } = useInfiniteQuery({
     queryKey: ['bad-rows', base, check],
-    queryFn: ({ pageParam }) => send<BadRowsPage>('GET', `${base}/bad-rows?after=${pageParam}`),
+    queryFn: ({ pageParam }) => send<BadRowsView>('GET', `${base}/bad-rows?after=${pageParam}`),
     initialPageParam: 0,
     getNextPageParam: (last) => last.rows.at(-1)?.number,
   });
@@ -63,11 +55,8 @@ export function BadRows({ base, check, total, onCorrected, onLoaded }: BadRowsPr
     .map((name, at) => ({ name, at }))
     .filter(({ name }) => name !== '')
     .sort((a, b) => Number(wrong.has(b.name)) - Number(wrong.has(a.name)) || a.at - b.at);
-  const keep = (number: number, problems: readonly Problem[]): void => {
-    const next = new Map(corrected).set(number, problems);
-    setCorrected(next);
-    onCorrected([...next.values()].filter((one) => one.length === 0).length);
-  };
+  const count = [...corrected.values()].filter((problems) => problems.length === 0).length;
+  useEffect(() => onCorrected(count), [count, onCorrected]);
   return (
     <>
       <div className="bad-rows" role="region" aria-label="Rows to correct" tabIndex={-1}>
@@ -90,7 +79,8 @@ export function BadRows({ base, check, total, onCorrected, onLoaded }: BadRowsPr
                 problems={corrected.get(row.number) ?? row.problems}
                 corrected={corrected.get(row.number)?.length === 0}
                 base={base}
-                onChecked={(problems) => keep(row.number, problems)}
+                sending={sending}
+                onChecked={(problems) => setCorrected((before) => new Map(before).set(row.number, problems))}
               />
             ))}
           </TableBody>
@@ -114,18 +104,22 @@ interface EditedRowProps {
   readonly problems: readonly Problem[];
   readonly corrected: boolean;
   readonly base: string;
+  readonly sending: RefObject<Promise<unknown>>;
   onChecked(problems: readonly Problem[]): void;
 }
 
-function EditedRow({ row, columns, problems, corrected, base, onChecked }: EditedRowProps) {
-  const [cells, setCells] = useState(row.cells);
-  const [sent, setSent] = useState(row.cells);
+function EditedRow({ row, columns, problems, corrected, base, sending, onChecked }: EditedRowProps) {
+  const [cells, setCells] = useState<readonly string[]>(row.cells);
+  const [sent, setSent] = useState<readonly string[]>(row.cells);
   const notify = useNotify();
   const id = useId();
   const wrong = new Set(problems.map((problem) => problem.column));
-  const leave = async (): Promise<void> => {
+  const leave = (): void => {
     if (cells.every((cell, at) => cell === sent[at])) return;
     setSent(cells);
+    sending.current = sending.current.then(correct);
+  };
+  const correct = async (): Promise<void> => {
     try {
       const { rows } = await send<{ rows: { problems: Problem[] }[] }>('POST', `${base}/corrections`, {
         rows: [{ number: row.number, cells }],
@@ -162,7 +156,7 @@ function EditedRow({ row, columns, problems, corrected, base, onChecked }: Edite
             value={cells[at] ?? ''}
             onChange={(event) => setCells(withCell(cells, at, event.target.value))}
             onKeyDown={moveInColumn}
-            onBlur={() => void leave()}
+            onBlur={leave}
           />
         </TableCell>
       ))}

@@ -18,6 +18,8 @@ interface VerdictProps {
 export function Verdict({ cabinet, id, check, counts, onCheck, onRun }: VerdictProps) {
   const base = `/api/cabinets/${cabinet}/imports/${id}`;
   const [corrected, setCorrected] = useState(0);
+  const sending = useRef<Promise<unknown>>(Promise.resolve());
+  const checkAgain = (): void => void sending.current.then(onCheck);
   // What was found, and what can be done now, come into sight.
   const section = useRef<HTMLElement>(null);
   const show = useCallback(() => section.current?.scrollIntoView({ block: 'nearest' }), []);
@@ -47,7 +49,14 @@ export function Verdict({ cabinet, id, check, counts, onCheck, onRun }: VerdictP
             </a>
             .
           </p>
-          <BadRows base={base} check={check} total={counts.bad} onCorrected={setCorrected} onLoaded={show} />
+          <BadRows
+            base={base}
+            check={check}
+            total={counts.bad}
+            sending={sending}
+            onCorrected={setCorrected}
+            onLoaded={show}
+          />
         </>
       )}
       <div className="trial-acts">
@@ -57,11 +66,11 @@ export function Verdict({ cabinet, id, check, counts, onCheck, onRun }: VerdictP
           </Button>
         )}
         {corrected > 0 ? (
-          <Button variant="contained" onClick={onCheck}>
+          <Button variant="contained" onClick={checkAgain}>
             Check again with {n(corrected, 'corrected row', 'corrected rows')}
           </Button>
         ) : (
-          <Button onClick={onCheck}>Check again</Button>
+          <Button onClick={checkAgain}>Check again</Button>
         )}
         {good > 0 && counts.bad > 0 && (
           <Button onClick={() => onRun('good')}>Import the {n(good, 'good row', 'good rows')} only</Button>

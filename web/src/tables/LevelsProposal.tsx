@@ -1,3 +1,4 @@
+import type { FieldLevel } from '@fiche/core/api';
 import { findField, type TableDefinition } from '@fiche/core/tables';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
@@ -5,12 +6,6 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { send, useOffice } from '../client/index.ts';
 import type { ChangeTable } from './useTableWork.tsx';
-
-interface FieldLevel {
-  readonly field: string;
-  readonly table: string;
-  readonly column: string;
-}
 
 /** Proposes to turn fields that hold the words of an option list’s levels into choices from it, all levels at once. */
 export function LevelsProposal({ table, change }: { readonly table: TableDefinition; readonly change: ChangeTable }) {
