@@ -5,7 +5,7 @@ const palette = {
   primary: { main: 'var(--bottle)', contrastText: 'var(--on-bottle)' },
   error: { main: 'var(--vermilion)', contrastText: 'var(--card)' },
   warning: { main: 'var(--ochre)', contrastText: 'var(--card)' },
-  info: { main: 'var(--plum)', contrastText: 'var(--card)' },
+  info: { main: 'var(--bottle)', contrastText: 'var(--card)' },
   success: { main: 'var(--moss)', contrastText: 'var(--card)' },
   background: { default: 'var(--page)', paper: 'var(--card)' },
   text: { primary: 'var(--ink)', secondary: 'var(--faded)', disabled: 'var(--faded)' },
@@ -197,7 +197,17 @@ export const theme = createTheme({
     },
     MuiAlert: {
       defaultProps: { variant: 'outlined' },
-      styleOverrides: { root: { padding: '4px 12px', fontSize: 14, color: 'var(--ink)', background: 'var(--card)' } },
+      styleOverrides: {
+        root: {
+          padding: '4px 12px',
+          fontSize: 14,
+          color: 'var(--ink)',
+          background: 'var(--card)',
+          // Where there is no room beside the words, the act stands below them.
+          flexWrap: 'wrap',
+        },
+        message: { flex: '1 1 240px' },
+      },
     },
     MuiSnackbarContent: {
       styleOverrides: {
