@@ -148,6 +148,22 @@ test('who types ahead of a slow line finds all of it where it belongs', async ({
   await page.unrouteAll({ behavior: 'ignoreErrors' });
 });
 
+test('a page that cannot be drawn says so within the frame, and the other pages go on', async ({ page }) => {
+  await signIn(page, 'harbourmaster');
+  // A draft without its sections, as no server sends it.
+  await page.route('**/api/forms/gannet_check_in/draft', (route) =>
+    route.fulfill({ json: { definition: { table: 'gannet_stays' }, revision: 1, findings: [] } }),
+  );
+  await page.goto('/gannet/forms/gannet_check_in/edit');
+  await expect(page.getByRole('alert')).toContainText('This page could not be shown. What was saved is safe.');
+  await expectAccessible(page);
+  await divider(page, 'Tables').click();
+  await expect(page.getByRole('heading', { name: 'Tables', level: 1 })).toBeVisible();
+  await page.unroute('**/api/forms/gannet_check_in/draft');
+  await page.goto('/gannet/forms/gannet_check_in/edit');
+  await expect(page.getByRole('region', { name: 'Outline' })).toBeVisible();
+});
+
 for (const scheme of ['light', 'dark'] as const)
   test(`the main screens hold to WCAG in the ${scheme} scheme`, async ({ page }) => {
     await page.emulateMedia({ colorScheme: scheme });
