@@ -18,8 +18,8 @@ export class Builder {
 
   async select(label: string): Promise<void> {
     await outline(this.page)
-      .locator('.outline-field:not(.words)')
-      .filter({ has: this.page.locator('.outline-label', { hasText: new RegExp(`^${label}( \\(|$)`) }) })
+      .locator('.outline_field:not(.outline_words)')
+      .filter({ has: this.page.locator('.outline_label', { hasText: new RegExp(`^${label}( \\(|$)`) }) })
       .click();
     this.actions = 0;
   }
@@ -87,7 +87,7 @@ export class Builder {
       .click();
     await this.page.getByRole('combobox', { name: 'What to add' }).fill(label);
     await this.page.keyboard.press('Enter');
-    await expect(outline(this.page).locator('.outline-field.selected .outline-label')).toContainText(label);
+    await expect(outline(this.page).locator('.outline_field.outline_selected .outline_label')).toContainText(label);
   }
 
   /** Holds what was done since a field was selected to a number of actions, and reports the figure. */

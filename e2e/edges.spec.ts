@@ -79,7 +79,7 @@ test('a choice far down a long list is found by its name, pasted and left', asyn
   for (const owner of owners) {
     await input(page, 'Owner').fill(owner);
     await page.keyboard.press('Tab');
-    await expect(field(page, 'Owner').locator('.ruled-problem')).toHaveCount(0);
+    await expect(field(page, 'Owner').locator('.text_problem')).toHaveCount(0);
     await expect(input(page, 'Owner')).toHaveValue(owner);
   }
 });

@@ -292,9 +292,9 @@ test('versions: compared in words, an old one tried and brought back; why these 
   await expectAccessible(page);
   await versions.getByRole('button', { name: 'Try version 1' }).click();
   await expect(card(page)).toContainText('This is version 1 as it was published');
-  await expect(field(page, 'Called at').locator('.tick')).toHaveCount(0);
+  await expect(field(page, 'Called at').locator('.text_tick')).toHaveCount(0);
   await page.getByRole('button', { name: 'Back to the draft' }).first().click();
-  await expect(field(page, 'Called at').locator('.tick')).toHaveCount(1);
+  await expect(field(page, 'Called at').locator('.text_tick')).toHaveCount(1);
   await versions.getByRole('button', { name: 'Close' }).click();
   await publish(page, 2, 'Call out');
   await page.getByRole('button', { name: 'Versions' }).click();

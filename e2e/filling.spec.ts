@@ -65,7 +65,7 @@ test('unsaved work comes back after a reload and in a new tab, lines and all; th
   await expect.poll(kept).toBe(1);
   page.on('dialog', (dialog) => void dialog.accept());
   await page.reload();
-  await expect(card(page).locator('.unsaved')).toContainText('Your unsaved entry of');
+  await expect(card(page).locator('.unsaved_unsaved')).toContainText('Your unsaved entry of');
   await expect(input(page, 'Harbour')).toHaveValue('Tern Cove');
   await expect(lines.getByLabel('Amount, line 1')).toContainText(/\d{3}\.\d\d/);
   await page.close({ runBeforeUnload: false });

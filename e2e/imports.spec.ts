@@ -6,7 +6,7 @@ test.describe.configure({ mode: 'serial' });
 
 const sample = (name: string): string => fileURLToPath(new URL(`../demo/files/${name}`, import.meta.url));
 const columnRow = (page: Page, name: string) =>
-  page.locator('.import-columns').getByRole('row').filter({ hasText: name });
+  page.locator('.columns_columns').getByRole('row').filter({ hasText: name });
 const verdict = (page: Page) => page.getByRole('region', { name: 'What the check found' });
 
 test('a messy CSV becomes a table: found by looking, checked, corrected, imported', async ({ page }) => {

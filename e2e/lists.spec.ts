@@ -133,7 +133,7 @@ test('the columns of a file that carry a list become its levels; records, tables
     .setInputFiles({ name: 'damage book.csv', mimeType: 'text/csv', buffer: Buffer.from(rows) });
   const column = (name: string) =>
     page
-      .locator('.import-columns')
+      .locator('.columns_columns')
       .getByRole('row')
       .filter({ has: page.getByText(name, { exact: true }) });
   for (const [name, level] of [

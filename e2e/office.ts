@@ -11,7 +11,7 @@ export async function signIn(page: Page, login: string): Promise<void> {
   await expect(page.getByRole('navigation', { name: 'Cabinet' })).toBeVisible();
 }
 
-export const card = (page: Page): Locator => page.locator('.card').first();
+export const card = (page: Page): Locator => page.locator('[data-card]').first();
 
 /** The same as ISO 8601 has it. */
 export const isoAhead = (days: number): string => new Date(Date.now() + days * 86_400_000).toISOString().slice(0, 10);
@@ -19,8 +19,8 @@ export const isoAhead = (days: number): string => new Date(Date.now() + days * 8
 /** A field of the open card by its label. */
 export const field = (page: Page, label: string): Locator =>
   page
-    .locator('.ruled')
-    .filter({ has: page.locator('.ruled-label', { hasText: new RegExp(`^${label}( \\(required\\))?$`) }) });
+    .locator('.ruled_ruled')
+    .filter({ has: page.locator('.ruled_label', { hasText: new RegExp(`^${label}( \\(required\\))?$`) }) });
 
 export const input = (page: Page, label: string): Locator =>
   field(page, label).locator('input, textarea:not([aria-hidden])').first();
@@ -31,7 +31,7 @@ export const divider = (page: Page, name: string): Locator =>
 
 /** The latest message with these words about what was done. */
 export const said = (page: Page, words: string | RegExp): Locator =>
-  page.locator('.notices .MuiSnackbarContent-root').filter({ hasText: words }).last();
+  page.locator('.notices_notices .MuiSnackbarContent-root').filter({ hasText: words }).last();
 
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 

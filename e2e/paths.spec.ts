@@ -19,7 +19,7 @@ test('an imported file becomes a table whose columns link to records that are th
       .getByLabel('Choose a file')
       .setInputFiles({ name: 'tows.csv', mimeType: 'text/csv', buffer: Buffer.from(rows) }),
   );
-  await expect(page.locator('.import-columns').getByRole('row').filter({ hasText: 'GS-0003' })).toContainText(
+  await expect(page.locator('.columns_columns').getByRole('row').filter({ hasText: 'GS-0003' })).toContainText(
     'Vessels',
   );
   await act(page.getByRole('button', { name: 'Check every row' }).click());
@@ -40,7 +40,7 @@ test('lines with quantity, price, amount and a total are made in one step, and f
   await page.keyboard.press('/');
   builder.actions = 1;
   await builder.pick('Materials', /^Lines called/);
-  await expect(outline(page).locator('.outline-label', { hasText: /^Materials total/ })).toBeVisible();
+  await expect(outline(page).locator('.outline_label', { hasText: /^Materials total/ })).toBeVisible();
   builder.atMost(6, 'subform with amount and total');
   await expect(page.getByText('Check: no problems')).toBeVisible();
 
@@ -52,11 +52,11 @@ test('lines with quantity, price, amount and a total are made in one step, and f
   await made.getByLabel('Type', { exact: true }).selectOption({ label: 'Link' });
   await made.getByLabel('To the table').selectOption({ label: 'Harbours' });
   await made.getByRole('button', { name: 'Add field' }).click();
-  await expect(outline(page).locator('.outline-field.selected')).toContainText('Quay');
+  await expect(outline(page).locator('.outline_field.outline_selected')).toContainText('Quay');
   await builder.select('Item');
   await page.keyboard.press('/');
   await builder.pick('Supplier');
-  await expect(outline(page).locator('.outline-field.in-lines.selected')).toContainText('Supplier');
+  await expect(outline(page).locator('.outline_inLines.outline_selected')).toContainText('Supplier');
 
   await publish(page, 1, 'Work order');
   await page.getByRole('link', { name: 'Fill version 1' }).click();

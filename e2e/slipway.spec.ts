@@ -210,7 +210,7 @@ test('the clerk fills it by keyboard alone, corrects a record and archives one',
 
   await page.getByRole('button', { name: 'Archive' }).click();
   await expect(page.getByText('This record is archived')).toBeVisible();
-  await page.locator('.notices').getByRole('button', { name: 'Undo' }).click();
+  await page.locator('.notices_notices').getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByText('This record is archived')).toBeHidden();
   await page.getByRole('button', { name: 'Archive' }).click();
   await expect(page.getByText('This record is archived')).toBeVisible();
@@ -219,7 +219,7 @@ test('the clerk fills it by keyboard alone, corrects a record and archives one',
 test('the auditor reads what happened, and can change nothing', async ({ page }) => {
   await signIn(page, 'auditor');
   await page.goto('/slipway/ledger');
-  const filter = page.locator('.ledger-filter');
+  const filter = page.locator('.ledger_filter');
   await setSlot(page, filter, /^account/, 'quayclerk');
   await setSlot(page, filter, /^table/, 'Haul-outs');
   const rows = page.getByRole('row');

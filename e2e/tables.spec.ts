@@ -75,7 +75,7 @@ test('a table is modelled: backfill, another type, rules, retire, title', async 
   // Another type: shown beforehand, with what does not convert.
   const chain = await openField(page, 'Chain');
   await chain.getByRole('button', { name: 'Change type…' }).click();
-  const change = chain.locator('.trial');
+  const change = chain.locator('.trial_trial');
   await change.getByLabel('New type').selectOption({ label: 'Decimal' });
   await expect(change).toContainText('2 values convert, 1 does not:');
   await expect(change).toContainText('long');
@@ -149,13 +149,13 @@ test('several choices and several links are entered by keyboard, and read from t
   for (const typed of ['tern', 'sker']) {
     await page.keyboard.type(typed);
     await page.keyboard.press('Enter');
-    await expect(page.locator('.several .MuiChip-root').filter({ hasText: new RegExp(typed, 'i') })).toBeVisible();
+    await expect(page.locator('[data-several] .MuiChip-root').filter({ hasText: new RegExp(typed, 'i') })).toBeVisible();
   }
   await page.getByRole('radio', { name: '4' }).check();
   await page.keyboard.press('Control+s');
   await expect(said(page, 'Saved.')).toBeVisible();
   await page.reload();
-  await expect(page.locator('.several .MuiChip-root')).toHaveText(['bell', 'lit', 'Tern Cove', 'Skerry Haven']);
+  await expect(page.locator('[data-several] .MuiChip-root')).toHaveText(['bell', 'lit', 'Tern Cove', 'Skerry Haven']);
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Remove lit' }).click();
   await signals.focus();
@@ -200,7 +200,7 @@ test('an archived record is erased with a reason; the ledger says so, and verifi
   await form.getByRole('button', { name: /for good$/ }).click();
   await expect(said(page, 'is erased')).toBeVisible();
   await divider(page, 'Ledger').click();
-  await setSlot(page, page.locator('.ledger-filter'), /^kind of change/, 'that erased');
+  await setSlot(page, page.locator('.ledger_filter'), /^kind of change/, 'that erased');
   await expect(page.getByRole('row').nth(1)).toContainText('Reason: asked for by its owner');
   await page.getByRole('button', { name: 'Verify the ledger' }).click();
   await expect(page.getByText(/✓ No tampering found: .* lines of .* records/)).toBeVisible({ timeout: 60_000 });

@@ -104,3 +104,35 @@ test('controls are MUI’s: raw elements stand in the parts of the interface onl
     );
   expect(raw).toEqual([]);
 });
+
+/** Classes that a file takes by a computed name: what decides is data. */
+const COMPUTED_CLASSES = /^(arcs\.(narrows|fills|shows|checks|calculates)|entryFields\.of\d|panel\.[nfsvc])$/;
+
+test('styles lie beside their component: every class of a module is used, every class used is there', () => {
+  const styles = readdirSync(join(root, 'web/src'), { recursive: true, encoding: 'utf8' }).filter((name) =>
+    name.endsWith('.css'),
+  );
+  const modules = styles.filter((name) => name.endsWith('.module.css'));
+  // Only the colours, the fonts and the bare elements hold everywhere.
+  expect(styles.filter((name) => !modules.includes(name))).toEqual(['parts/tokens.css']);
+  const names = modules.map((name) => name.replace(/^.*\//, '').replace('.module.css', ''));
+  expect(new Set(names).size).toBe(names.length);
+  const used = new Set(
+    files('web/src').flatMap((file) =>
+      [...readFileSync(join(root, file), 'utf8').matchAll(/\b(\w+)Css\.(\w+)/g)].map(
+        (found) => `${found[1]}.${found[2]}`,
+      ),
+    ),
+  );
+  const there = new Set(
+    modules.flatMap((name, at) =>
+      [
+        ...readFileSync(join(root, 'web/src', name), 'utf8')
+          .replace(/\/\*.*?\*\/|:global\([^)]*\)|\{[^{}]*\}/gs, ' ')
+          .matchAll(/\.([a-zA-Z]\w*)/g),
+      ].map((found) => `${names[at]}.${found[1]}`),
+    ),
+  );
+  expect([...used].filter((one) => !there.has(one))).toEqual([]);
+  expect([...there].filter((one) => !used.has(one) && !COMPUTED_CLASSES.test(one))).toEqual([]);
+});

@@ -1,3 +1,4 @@
+import { basename } from 'node:path';
 import react from '@vitejs/plugin-react';
 import { type BuildEnvironmentOptions, defineConfig } from 'vite';
 
@@ -10,6 +11,12 @@ const build: BuildEnvironmentOptions = {
 /** Two bundles that share no script: the staff application, and the public page, which stays small that way. */
 export default defineConfig({
   plugins: [react()],
+  // A class is called after its file and its name in it: `card_head` for `.head` of card.module.css.
+  css: {
+    modules: {
+      generateScopedName: (name, file) => `${basename(file.split('?')[0] ?? file, '.module.css')}_${name}`,
+    },
+  },
   root: import.meta.dirname,
   base: '/',
   environments: {

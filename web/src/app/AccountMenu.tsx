@@ -12,6 +12,7 @@ import { useColorScheme } from '@mui/material/styles';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { send } from '../client/index.ts';
+import accountCss from './account.module.css';
 import { applyDensity, type Density, readDensity } from './density.ts';
 
 const SCHEMES = { light: 'Light', dark: 'Dark', system: 'As the system' } as const;
@@ -36,7 +37,7 @@ export function AccountMenu({ session }: { session: SessionView }) {
     <>
       <Button
         variant="text"
-        className="account"
+        className={accountCss.account}
         color="inherit"
         aria-haspopup="menu"
         aria-label={`Account ${session.login}`}
@@ -44,7 +45,7 @@ export function AccountMenu({ session }: { session: SessionView }) {
         endIcon={<ExpandIcon />}
         onClick={(event) => setAnchor(event.currentTarget)}
       >
-        <span className="account-login">{session.login}</span>
+        <span className={accountCss.login}>{session.login}</span>
       </Button>
       <Menu open={anchor !== undefined} anchorEl={anchor} onClose={() => setAnchor(undefined)}>
         <ListSubheader role="presentation">{session.displayName}</ListSubheader>

@@ -6,7 +6,7 @@ import { FillPage, FormsPage, HeldPage } from '../forms/index.ts';
 import { HomePage, NewCabinetPage } from '../home/index.ts';
 import { ImportPage } from '../imports/index.ts';
 import { LedgerPage } from '../ledger/index.ts';
-import { Waiting } from '../parts/index.ts';
+import { pageCss, Waiting } from '../parts/index.ts';
 import { PeoplePage } from '../people/index.ts';
 import { RecordPage } from '../records/index.ts';
 import { SettingsPage } from '../settings/index.ts';
@@ -38,7 +38,10 @@ const router = createBrowserRouter(
           <Route path="ledger" element={<LedgerPage />} />
           <Route path="people" element={<PeoplePage />} />
           <Route path="settings" element={<SettingsPage />} />
-          <Route path="*" element={<p className="empty">There is no such page. Choose a divider, or go back.</p>} />
+          <Route
+            path="*"
+            element={<p className={pageCss.empty}>There is no such page. Choose a divider, or go back.</p>}
+          />
         </Route>
       </Route>
     </>,
@@ -56,7 +59,7 @@ export function App() {
   if (session.isPending) return <Waiting what="Opening…" />;
   if (session.isError)
     return (
-      <p className="empty" role="alert">
+      <p className={pageCss.empty} role="alert">
         {session.error.message}
       </p>
     );
@@ -66,7 +69,7 @@ export function App() {
   if (session.data.login === null) return <SignIn samples={session.data.samples} />;
   if (session.data.cabinets.length === 0)
     return (
-      <p className="empty">
+      <p className={pageCss.empty}>
         Your account, {session.data.login}, is in no cabinet yet. Ask an administrator to add it to one.
       </p>
     );

@@ -1,6 +1,7 @@
 import Breadcrumbs from '@mui/material/Breadcrumbs';
 import { Link, useLocation } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
+import breadcrumbsCss from './breadcrumbs.module.css';
 
 const AREAS: Readonly<Record<string, string>> = {
   home: 'Home',
@@ -34,7 +35,7 @@ export function PageBreadcrumbs() {
   ];
   const shown = steps.filter(([label]) => label !== undefined);
   return (
-    <Breadcrumbs className="breadcrumbs" aria-label="Where I am" separator="›">
+    <Breadcrumbs className={breadcrumbsCss.breadcrumbs} aria-label="Where I am" separator="›">
       {shown.map(([label, to], n) =>
         n === shown.length - 1 || to === undefined ? (
           <strong key={label} aria-current="page">

@@ -8,12 +8,14 @@ import TablesIcon from '@mui/icons-material/TableRowsOutlined';
 import ButtonBase from '@mui/material/ButtonBase';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
+import { clsx } from 'clsx';
 import { type ReactNode, useMemo, useState } from 'react';
 import { NavLink, Outlet, useNavigate, useParams } from 'react-router-dom';
 import { OfficeContext, useCabinetQuery, useSession } from '../client/index.ts';
-import { Waiting } from '../parts/index.ts';
+import { pageCss, Waiting } from '../parts/index.ts';
 import { AccountMenu } from './AccountMenu.tsx';
 import { PageBreadcrumbs } from './Breadcrumbs.tsx';
+import frameCss from './frame.module.css';
 import { GoTo } from './GoTo.tsx';
 import { HelpSheet } from './HelpSheet.tsx';
 import { useAssigned } from './useAssigned.ts';
@@ -31,8 +33,8 @@ function OpenFrame({ session }: { session: SessionView }) {
   const rights = session.cabinets.find((one) => one.id === id)?.rights ?? [];
   useAssigned(query.data);
   return (
-    <div className="frame">
-      <nav className="dividers" aria-label="Cabinet">
+    <div className={frameCss.frame}>
+      <nav className={frameCss.dividers} aria-label="Cabinet">
         <CabinetName session={session} current={id} />
         <Divider to="home" icon={<HomeIcon />}>
           Home
@@ -56,20 +58,20 @@ function OpenFrame({ session }: { session: SessionView }) {
         </Divider>
       </nav>
       {query.isError && (
-        <p className="empty" role="alert">
+        <p className={pageCss.empty} role="alert">
           {query.error.message}
         </p>
       )}
       {query.isPending && <Waiting what="Opening the cabinet…" />}
       {office && (
         <OfficeContext.Provider value={office}>
-          <header className="top-line">
+          <header className={frameCss.topLine}>
             <PageBreadcrumbs />
             <GoTo />
             <HelpSheet />
             <AccountMenu session={session} />
           </header>
-          <main className="page">
+          <main className={frameCss.page}>
             <Outlet />
           </main>
         </OfficeContext.Provider>
@@ -81,7 +83,7 @@ function OpenFrame({ session }: { session: SessionView }) {
 function Divider({ to, icon, children }: { to: string; icon: ReactNode; children: ReactNode }) {
   const { cabinet } = useParams();
   return (
-    <NavLink to={`/${cabinet}/${to}`} className={({ isActive }) => `divider${isActive ? ' open' : ''}`}>
+    <NavLink to={`/${cabinet}/${to}`} className={({ isActive }) => clsx(frameCss.divider, isActive && frameCss.open)}>
       {icon}
       {children}
     </NavLink>
@@ -99,7 +101,7 @@ function CabinetName({ session, current }: { session: SessionView; current: stri
   return (
     <>
       <ButtonBase
-        className="cabinet-name"
+        className={frameCss.cabinetName}
         aria-haspopup="menu"
         aria-label={`Cabinet ${here?.label ?? ''}, change`}
         onClick={(event) => setAnchor(event.currentTarget)}

@@ -4,7 +4,8 @@ import { useQuery } from '@tanstack/react-query';
 import { type Ref, useDeferredValue, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
-import { FieldInput, useSearchBox, useShortcut } from '../parts/index.ts';
+import { choicesCss, FieldInput, useSearchBox, useShortcut } from '../parts/index.ts';
+import goToCss from './goTo.module.css';
 
 interface Place {
   readonly label: string;
@@ -45,7 +46,7 @@ export function GoTo() {
   });
   const { ref, ...input } = inputProps as typeof inputProps & { ref: Ref<HTMLInputElement> };
   return (
-    <div className="go-to" {...rootProps}>
+    <div className={goToCss.goTo} {...rootProps}>
       <SearchIcon aria-hidden="true" />
       <FieldInput
         {...input}
@@ -59,11 +60,11 @@ export function GoTo() {
           open
           anchorEl={anchor}
           placement="bottom-start"
-          className="choices"
+          className={choicesCss.choices}
           style={{ minWidth: anchor?.clientWidth }}
         >
           {shown.length === 0 ? (
-            <p className="choices-note" role="status">
+            <p className={choicesCss.note} role="status">
               {searching ? 'Searching…' : `Nothing here is called “${text.trim()}”.`}
             </p>
           ) : (
@@ -73,7 +74,7 @@ export function GoTo() {
                 return (
                   <li key={key} {...option}>
                     <span>{one.label}</span>
-                    <span className="shown-columns">{one.kind}</span>
+                    <span className={choicesCss.columns}>{one.kind}</span>
                   </li>
                 );
               })}

@@ -2,6 +2,7 @@ import Link from '@mui/material/Link';
 import { useQuery } from '@tanstack/react-query';
 import Markdown from 'react-markdown';
 import { Waiting } from '../parts/index.ts';
+import helpCss from './help.module.css';
 
 const PAGES = import.meta.glob<string>('../../../docs/guide/*.md', { query: '?raw', import: 'default' });
 const PICTURES = import.meta.glob<string>('../../../docs/screenshots/*.png', {
@@ -21,7 +22,7 @@ export default function Guide({ page }: { page: GuidePage }) {
   });
   if (text === undefined) return <Waiting />;
   return (
-    <div className="guide">
+    <div className={helpCss.guide}>
       <Markdown
         components={{
           h1: 'h3',

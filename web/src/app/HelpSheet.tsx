@@ -4,11 +4,13 @@ import IconButton from '@mui/material/IconButton';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
 import Tooltip from '@mui/material/Tooltip';
+import { clsx } from 'clsx';
 import { lazy, Suspense, useState } from 'react';
 import { useLocation } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
 import { KEYS_OF_PARTS, SHORTCUTS, Sheet, type ShortcutPlace, useShortcut, Waiting } from '../parts/index.ts';
 import type { GuidePage } from './Guide.tsx';
+import helpCss from './help.module.css';
 
 const Guide = lazy(() => import('./Guide.tsx'));
 
@@ -62,7 +64,7 @@ export function HelpSheet() {
         </IconButton>
       </Tooltip>
       {shown && (
-        <div className={shown === 'keys' ? 'help-sheet' : 'help-sheet of-guide'}>
+        <div className={clsx(helpCss.sheet, shown !== 'keys' && helpCss.ofGuide)} data-prints-alone>
           <Sheet
             over
             title="Help"

@@ -1,12 +1,13 @@
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import { useRouteError } from 'react-router-dom';
+import { pageCss } from '../parts/index.ts';
 
 /** Stands in the place of a page that could not be drawn: says so, and offers to load it again. */
 export function PageFailed() {
   const error = useRouteError();
   return (
-    <div className="page-body">
+    <div className={pageCss.body}>
       <Alert
         severity="error"
         action={<Button onClick={() => window.location.reload()}>Load the page again</Button>}

@@ -1,9 +1,11 @@
 import type { SessionView } from '@fiche/core/api';
 import Button from '@mui/material/Button';
 import { useQueryClient } from '@tanstack/react-query';
+import { clsx } from 'clsx';
 import { type SyntheticEvent, useState } from 'react';
 import { send } from '../client/index.ts';
-import { Card, FieldInput, RuledField } from '../parts/index.ts';
+import { Card, cardCss, FieldInput, RuledField, textCss } from '../parts/index.ts';
+import signInCss from './signIn.module.css';
 
 export function SignIn({ samples }: { samples: SessionView['samples'] }) {
   const queries = useQueryClient();
@@ -26,10 +28,10 @@ export function SignIn({ samples }: { samples: SessionView['samples'] }) {
     void signIn({ login, password });
   };
   return (
-    <main className="sign-in">
+    <main className={signInCss.page}>
       <form onSubmit={submit}>
-        <Card title="Fiche" end={<span className="faded">Sign in</span>}>
-          <div className="card-section sign-in-fields">
+        <Card title="Fiche" end={<span className={textCss.faded}>Sign in</span>}>
+          <div className={clsx(cardCss.section, signInCss.fields)}>
             <RuledField id="login" label="Login">
               <FieldInput
                 id="login"
@@ -50,8 +52,8 @@ export function SignIn({ samples }: { samples: SessionView['samples'] }) {
               />
             </RuledField>
           </div>
-          <div className="card-foot">
-            <div className="end">
+          <div className={cardCss.foot}>
+            <div className={cardCss.end}>
               <Button type="submit" variant="contained">
                 Sign in
               </Button>
@@ -60,19 +62,19 @@ export function SignIn({ samples }: { samples: SessionView['samples'] }) {
         </Card>
       </form>
       {samples.length > 0 && (
-        <section className="samples" aria-label="Sample accounts">
-          <p className="faded">This is the sample office. Sign in as one of its people:</p>
+        <section className={signInCss.samples} aria-label="Sample accounts">
+          <p className={textCss.faded}>This is the sample office. Sign in as one of its people:</p>
           <ul>
             {samples.map((one) => (
               <li key={one.login}>
                 <Button
                   variant="text"
-                  className="mono"
+                  className={textCss.mono}
                   onClick={() => void signIn({ login: one.login, password: one.password })}
                 >
                   {one.login}
                 </Button>{' '}
-                <span className="faded">{one.about}</span>
+                <span className={textCss.faded}>{one.about}</span>
               </li>
             ))}
           </ul>

@@ -1,8 +1,10 @@
 import Button from '@mui/material/Button';
+import { clsx } from 'clsx';
 import { type SyntheticEvent, useState } from 'react';
 import { ServerProblem, send } from '../client/index.ts';
-import { Card, FieldInput, RuledField } from '../parts/index.ts';
+import { Card, cardCss, FieldInput, RuledField, textCss } from '../parts/index.ts';
 import { OfficeFields, officeOfBrowser } from '../settings/index.ts';
+import signInCss from './signIn.module.css';
 
 const FIELDS = [
   {
@@ -55,9 +57,9 @@ export function Welcome() {
   };
   if (done)
     return (
-      <main className="sign-in">
+      <main className={signInCss.page}>
         <Card title="The office is open">
-          <div className="card-section" role="status">
+          <div className={cardCss.section} role="status">
             <p>Your account was made. The link is used up.</p>
             <p>
               <Button variant="contained" href="/">
@@ -69,10 +71,10 @@ export function Welcome() {
       </main>
     );
   return (
-    <main className="sign-in">
+    <main className={signInCss.page}>
       <form noValidate onSubmit={(event) => void submit(event)}>
-        <Card title="First administrator" end={<span className="faded">Fiche</span>}>
-          <div className="card-section sign-in-fields">
+        <Card title="First administrator" end={<span className={textCss.faded}>Fiche</span>}>
+          <div className={clsx(cardCss.section, signInCss.fields)}>
             {FIELDS.map(({ name, label, help, autoComplete }) => (
               <RuledField key={name} id={name} label={label} help={help} problem={problems[name]} required>
                 <FieldInput
@@ -88,13 +90,13 @@ export function Welcome() {
             ))}
             <OfficeFields office={office} onChange={setOffice} />
             {trouble !== '' && (
-              <p className="ruled-problem" role="alert">
+              <p className={textCss.problem} role="alert">
                 {trouble}
               </p>
             )}
           </div>
-          <div className="card-foot">
-            <div className="end">
+          <div className={cardCss.foot}>
+            <div className={cardCss.end}>
               <Button type="submit" variant="contained" disabled={token === ''}>
                 Make the account
               </Button>

@@ -1,5 +1,4 @@
 import '../parts/tokens.css';
-import './frame.css';
 import { loadExpressions } from '@fiche/core/expressions';
 import { loadPatterns } from '@fiche/core/fields';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';

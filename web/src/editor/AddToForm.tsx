@@ -3,11 +3,13 @@ import { type DefinedForm, type PreparedForm, placeField, placeLines } from '@fi
 import type { FieldDefinition, TableDefinition } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import Popover, { type PopoverActions } from '@mui/material/Popover';
+import { clsx } from 'clsx';
 import { useEffect, useRef, useState } from 'react';
 import { send, useRefreshCabinet } from '../client/index.ts';
-import { SearchList, useNotify, useShortcut } from '../parts/index.ts';
+import { pickerCss, SearchList, textCss, useNotify, useShortcut } from '../parts/index.ts';
 import type { FieldKind } from '../tables/index.ts';
 import { type Addition, additionsTo, takenIds } from './additions.ts';
+import addToFormCss from './addToForm.module.css';
 import { addField, addItem, addSection, changeLines, freshItemId, lineKey } from './edit.ts';
 import { NewFieldOfType } from './NewFieldOfType.tsx';
 import { WIRING_KEY } from './Outline.tsx';
@@ -47,11 +49,11 @@ export function AddToForm({ definition, prepared, selected, onChange }: AddToFor
     }
   };
   return (
-    <div className="outline-foot">
+    <div className={addToFormCss.foot}>
       <Button ref={button} variant="text" onClick={() => setOpen(true)}>
         Add to the form <kbd>/</kbd>
       </Button>
-      <div className="faded wiring-key">{WIRING_KEY}</div>
+      <div className={clsx(textCss.faded, addToFormCss.key)}>{WIRING_KEY}</div>
       <Popover
         action={popover}
         open={open}
@@ -73,7 +75,7 @@ export function AddToForm({ definition, prepared, selected, onChange }: AddToFor
             onCancel={() => setTyping(undefined)}
           />
         ) : (
-          <div className="picker add-to-form">
+          <div className={clsx(pickerCss.picker, addToFormCss.picker)}>
             <SearchList
               label="What to add"
               placeholder="Type to find, or a name for something new"
@@ -82,7 +84,7 @@ export function AddToForm({ definition, prepared, selected, onChange }: AddToFor
               onPick={(value) => pick(value, text.trim())}
             />
             {text.trim() === '' && (
-              <div className="picker-hint">
+              <div className={pickerCss.hint}>
                 {additions('').every((one) => one.kind !== 'column') && 'Every field of the table is on the form. '}
                 Write a name to make a new field, or lines with quantity, price and total.
               </div>

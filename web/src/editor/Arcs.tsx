@@ -1,5 +1,7 @@
 import type { Edge, EdgeKind } from '@fiche/core/wiring';
+import { clsx } from 'clsx';
 import { path } from 'd3-path';
+import arcsCss from './arcs.module.css';
 
 export const WIRE_LETTERS: Record<EdgeKind, string> = {
   narrows: 'N',
@@ -62,7 +64,12 @@ export function Arcs({ edges, heights, selected, width, height }: ArcsProps) {
   const placed = placeArcs(edges, heights, width);
   const lit = ({ edge }: Placed): boolean => edge.from === selected || edge.to === selected;
   return (
-    <svg className={`arcs${placed.some(lit) ? ' some-lit' : ''}`} width={width} height={height} aria-hidden="true">
+    <svg
+      className={clsx(arcsCss.arcs, placed.some(lit) && arcsCss.someLit)}
+      width={width}
+      height={height}
+      aria-hidden="true"
+    >
       {[...placed.filter((one) => !lit(one)), ...placed.filter(lit)].map((one) => {
         const { edge, from, to, reach, middle } = one;
         const line = path();
@@ -70,7 +77,10 @@ export function Arcs({ edges, heights, selected, width, height }: ArcsProps) {
         line.bezierCurveTo(width - reach * 1.25, from, width - reach * 1.25, to, width - 5, to);
         const x = width - 4 - reach * 0.93;
         return (
-          <g key={`${edge.kind} ${edge.from} ${edge.to}`} className={`arc ${edge.kind}${lit(one) ? ' lit' : ''}`}>
+          <g
+            key={`${edge.kind} ${edge.from} ${edge.to}`}
+            className={clsx(arcsCss.arc, arcsCss[edge.kind], lit(one) && arcsCss.lit)}
+          >
             <path d={line.toString()} strokeDasharray={DASHES[edge.kind]} />
             <path d={`M${width - 9},${to - 4}L${width - 4},${to}L${width - 9},${to + 4}`} />
             <circle cx={x} cy={middle} r="7" />

@@ -2,8 +2,9 @@ import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
-import { useNotify } from '../parts/index.ts';
+import { textCss, useNotify } from '../parts/index.ts';
 import type { OpenSheet } from './EditorSheet.tsx';
+import formEditorCss from './formEditor.module.css';
 import type { Draft } from './useDraft.ts';
 
 interface EditorBarProps {
@@ -31,7 +32,7 @@ export function EditorBar({ id, draft, selected, sheet, onFormSettings, onSheet 
   };
   const toggle = (kind: 'findings' | 'versions'): void => onSheet(sheet?.kind === kind ? undefined : { kind });
   return (
-    <div className="form-editor-line">
+    <div className={formEditorCss.line}>
       <span role="status">{stateWords(draft)}</span>
       <Button variant="text" disabled={!draft.canUndo} onClick={draft.undo}>
         Undo
@@ -46,11 +47,11 @@ export function EditorBar({ id, draft, selected, sheet, onFormSettings, onSheet 
         Versions
       </Button>
       {draft.trouble && (
-        <span className="ruled-problem" role="alert">
+        <span className={textCss.problem} role="alert">
           {draft.trouble}
         </span>
       )}
-      <div className="end">
+      <div className={formEditorCss.end}>
         <Button
           variant="text"
           color={musts > 0 ? 'error' : view.findings.length > 0 ? 'warning' : 'success'}
@@ -101,7 +102,7 @@ function MakingIndexes() {
     return () => clearTimeout(timer);
   }, []);
   return late ? (
-    <span className="faded" role="status">
+    <span className={textCss.faded} role="status">
       Making the indexes of its choices. A list of a million takes some minutes; you may leave this page.
     </span>
   ) : null;

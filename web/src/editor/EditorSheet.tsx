@@ -5,6 +5,7 @@ import { WhySheet } from '../entry/index.ts';
 import { useNotify } from '../parts/index.ts';
 import { itemOn, lineKey } from './edit.ts';
 import { FindingsSheet } from './FindingsSheet.tsx';
+import formEditorCss from './formEditor.module.css';
 import { VersionsSheet } from './VersionsSheet.tsx';
 
 /** The sheet that is open beside the editor. */
@@ -51,7 +52,7 @@ export function EditorSheet(props: EditorSheetProps) {
           prepared.subforms.get(path)?.label ??
           labelAt(tables, definition.table, path));
   return (
-    <div className="form-editor-sheet">
+    <div className={formEditorCss.sheet}>
       {sheet.kind === 'findings' && (
         <FindingsSheet findings={findings} labelOf={labelOf} onShow={onShow} onClose={onClose} />
       )}

@@ -4,7 +4,9 @@ import { exampleHolds } from '@fiche/core/proof';
 import type { Example, Rule } from '@fiche/core/rules';
 import { fieldAtPath, linkedTable, typeOf } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
-import { type Phrase, RemoveSentence, Sentence, type Slot, useNotify } from '../parts/index.ts';
+import { clsx } from 'clsx';
+import { type Phrase, RemoveSentence, Sentence, type Slot, textCss, useNotify } from '../parts/index.ts';
+import examplesCss from './examples.module.css';
 import type { LiveValues } from './fieldSettingsProps.ts';
 
 interface Props {
@@ -77,7 +79,7 @@ export function ExampleSentences({ rule, prepared, live, onChange }: Props) {
           holds ? ', and it does.' : ', and it does not.',
         ];
         return (
-          <div key={JSON.stringify(example)} className={holds ? 'example' : 'example fails'}>
+          <div key={JSON.stringify(example)} className={clsx(examplesCss.example, !holds && examplesCss.fails)}>
             <Sentence
               parts={parts}
               end={<RemoveSentence what={`example ${at + 1}`} onRemove={() => set(at, undefined)} />}
@@ -85,7 +87,7 @@ export function ExampleSentences({ rule, prepared, live, onChange }: Props) {
           </div>
         );
       })}
-      <Button variant="text" className="small" onClick={keep}>
+      <Button variant="text" className={textCss.smallButton} onClick={keep}>
         Keep what is on the card as an example
       </Button>
     </>

@@ -1,7 +1,7 @@
 import { isField, itemKey, type PlacedField } from '@fiche/core/forms';
 import { typeOf } from '@fiche/core/tables';
 import { useState } from 'react';
-import { CheckField, SelectField } from '../parts/index.ts';
+import { CheckField, SelectField, settingsCss, textCss } from '../parts/index.ts';
 import { aroundOf, ExpressionSlot } from '../sentences/index.ts';
 import { DefaultControl, defaultWords, kindWords, TextControl } from '../tables/index.ts';
 import { addItem, freshItemId } from './edit.ts';
@@ -17,8 +17,8 @@ export function FieldControls(props: FieldSettingsProps & { one: PlacedField; se
   const written = type.editable && column.calculation === null;
   const calculated = one.calculation !== null;
   return (
-    <div className="settings-form">
-      <p className="faded">
+    <div className={settingsCss.form}>
+      <p className={textCss.faded}>
         {kindWords(column, prepared.tables)}
         {column.type === 'sequence' && ', given on save'}
         {column.calculation !== null && `, calculated by its table as ${column.calculation}`}

@@ -1,10 +1,12 @@
 import { isGiven, typeOf } from '@fiche/core/tables';
-import { CheckField } from '../parts/index.ts';
+import { clsx } from 'clsx';
+import { CheckField, textCss } from '../parts/index.ts';
 import { changeField, fieldOn } from './edit.ts';
 import { FieldCalculation, FieldControls } from './FieldControls.tsx';
 import { canFill, FillSentences } from './FillSentences.tsx';
 import type { FieldSettingsProps } from './fieldSettingsProps.ts';
 import { NarrowingSentences } from './NarrowingSentences.tsx';
+import panelCss from './panel.module.css';
 import { RuleSentences } from './RuleSentences.tsx';
 import { Findings, RemoveFromForm, SettingsGroup, ShownWhen } from './SettingsGroup.tsx';
 import { ShownSentences } from './ShownSentences.tsx';
@@ -22,9 +24,9 @@ export function FieldSettings(props: FieldSettingsProps) {
     field.field.calculation === null;
   return (
     <>
-      <header className="panel-head">
-        <h2>{field.label}</h2> <span className="mono faded">{field.id}</span>
-        <span className="faded end">
+      <header className={panelCss.head}>
+        <h2>{field.label}</h2> <span className={clsx(textCss.mono, textCss.faded)}>{field.id}</span>
+        <span className={clsx(textCss.faded, panelCss.end)}>
           {placed.indexOf(field) + 1} of {placed.length}
         </span>
       </header>

@@ -5,6 +5,7 @@ import Button from '@mui/material/Button';
 import { RemoveSentence, Sentence, type Slot } from '../parts/index.ts';
 import { changeField } from './edit.ts';
 import type { FieldSettingsProps } from './fieldSettingsProps.ts';
+import panelCss from './panel.module.css';
 
 const POLICIES = [
   { value: 'replace', label: 'replacing what is there' },
@@ -175,7 +176,7 @@ export function FillSentences({ definition, prepared, field, onChange }: FieldSe
         }
         end={<RemoveSentence what="what this field fills" onRemove={() => set(null)} />}
       />
-      <ul className="pairs">
+      <ul className={panelCss.pairs}>
         {fill.pairs.map((pair, n) => (
           <li key={pair.to}>
             <Sentence

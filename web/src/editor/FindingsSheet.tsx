@@ -1,6 +1,7 @@
 import type { FindingView } from '@fiche/core/api';
 import Button from '@mui/material/Button';
-import { Sheet } from '../parts/index.ts';
+import { clsx } from 'clsx';
+import { findingCss, Sheet, textCss } from '../parts/index.ts';
 
 interface Props {
   readonly findings: readonly FindingView[];
@@ -18,9 +19,9 @@ export function FindingsSheet({ findings, labelOf, onShow, onClose }: Props) {
       <section aria-label={heading}>
         <h3>{heading}</h3>
         {found.map((one) => (
-          <div key={one.path + one.message} className={`finding ${weight}`}>
+          <div key={one.path + one.message} className={clsx(findingCss.finding, weight === 'look' && findingCss.look)}>
             <span aria-hidden="true">{weight === 'must' ? '▲ ' : '● '}</span>
-            {one.message} <small className="finding-why">{one.why}</small>
+            {one.message} <small className={findingCss.why}>{one.why}</small>
             <div>
               <Button variant="text" onClick={() => onShow(one.path)}>
                 Show me {labelOf(one.path)}
@@ -33,7 +34,7 @@ export function FindingsSheet({ findings, labelOf, onShow, onClose }: Props) {
   };
   return (
     <Sheet title="Check" label="Findings" onClose={onClose}>
-      {findings.length === 0 && <p className="faded">No problems: the form can be published.</p>}
+      {findings.length === 0 && <p className={textCss.faded}>No problems: the form can be published.</p>}
       {list('must', 'Problems: correct them before publishing')}
       {list('look', 'Worth a look')}
     </Sheet>

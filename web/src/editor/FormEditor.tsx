@@ -5,12 +5,14 @@ import { useMemo, useState } from 'react';
 import { useParams } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
 import { dropdownAt, inputId } from '../entry/index.ts';
-import { useShortcut, Waiting } from '../parts/index.ts';
+import { cardCss, pageCss, useShortcut, Waiting } from '../parts/index.ts';
 import { AddToForm } from './AddToForm.tsx';
 import { EditorBar } from './EditorBar.tsx';
 import { EditorSheet, type OpenSheet, type TriedVersion } from './EditorSheet.tsx';
+import formEditorCss from './formEditor.module.css';
 import { LiveCard } from './LiveCard.tsx';
 import { Outline } from './Outline.tsx';
+import outlineCss from './outline.module.css';
 import { SettingsPanel } from './SettingsPanel.tsx';
 import { useDraft } from './useDraft.ts';
 import { DifferenceList } from './VersionsSheet.tsx';
@@ -39,10 +41,12 @@ export function FormEditor() {
   useShortcut('undo', draft?.undo, { whileTyping: false });
   useShortcut('redo', draft?.redo, { whileTyping: false });
   if (!may('build'))
-    return <p className="empty">The form editor is for builders. Ask an administrator if you need to build forms.</p>;
+    return (
+      <p className={pageCss.empty}>The form editor is for builders. Ask an administrator if you need to build forms.</p>
+    );
   if (error)
     return (
-      <p className="empty" role="alert">
+      <p className={pageCss.empty} role="alert">
         {error.message}
       </p>
     );
@@ -68,7 +72,7 @@ export function FormEditor() {
     onChange: change,
   };
   return (
-    <div className="form-editor">
+    <div className={formEditorCss.editor}>
       <EditorBar
         id={id}
         draft={draft}
@@ -77,18 +81,18 @@ export function FormEditor() {
         onFormSettings={() => setSelected(undefined)}
         onSheet={setSheet}
       />
-      <section className="outline" aria-label="Outline">
+      <section className={outlineCss.outline} aria-label="Outline">
         <Outline {...panel} selected={selected} onSelect={setSelected} />
         <AddToForm {...panel} selected={selected} />
       </section>
-      <section className="stage" aria-label="Live card">
+      <section className={formEditorCss.stage} aria-label="Live card">
         {draft.theirs && (
-          <section className="problem-list" role="alert">
+          <section data-problems className={cardCss.problems} role="alert">
             <h2>Somebody else has changed this draft meanwhile. Yours is not saved until you decide.</h2>
             <DifferenceList
               words={differences(definition, draft.theirs.definition, tables).map((one) => `Theirs: ${one.words}`)}
             />
-            <p className="acts">
+            <p className={pageCss.acts}>
               <Button onClick={() => draft.decide('theirs')}>Use theirs</Button>
               <Button variant="text" onClick={() => draft.decide('mine')}>
                 Replace theirs with mine
@@ -97,7 +101,7 @@ export function FormEditor() {
           </section>
         )}
         {trying && (
-          <p className="trying" role="status">
+          <p className={formEditorCss.trying} role="status">
             This is version {trying.number} as it was published; the draft is untouched.{' '}
             <Button variant="text" onClick={() => setTrying(undefined)}>
               Back to the draft

@@ -2,8 +2,9 @@ import { type DefinedForm, OPENING_WORDS, OPENINGS, type PreparedForm } from '@f
 import { pageDisclosures } from '@fiche/core/proof';
 import type { Tables } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
-import { CheckField, SelectField } from '../parts/index.ts';
+import { CheckField, SelectField, settingsCss } from '../parts/index.ts';
 import { TableRules, TextControl } from '../tables/index.ts';
+import panelCss from './panel.module.css';
 import { SettingsGroup } from './SettingsGroup.tsx';
 
 const MAY = [
@@ -22,10 +23,10 @@ interface FormSettingsProps {
 export function FormSettings({ definition, prepared, onChange }: FormSettingsProps) {
   return (
     <>
-      <header className="panel-head">
+      <header className={panelCss.head}>
         <h2>Form settings</h2>
       </header>
-      <div className="settings-form">
+      <div className={settingsCss.form}>
         <TextControl
           key={definition.label}
           label="Name"
@@ -76,7 +77,7 @@ function PublicPageSettings({
   };
   return (
     <SettingsGroup title="Public page" about="A page that anybody can fill, without an account.">
-      <div className="settings-form">
+      <div className={settingsCss.form}>
         <CheckField
           label="Open to everybody"
           checked={page !== null}

@@ -1,10 +1,12 @@
 import { isField, isSubform, itemKey } from '@fiche/core/forms';
 import { linkedTable } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
-import { SelectField } from '../parts/index.ts';
+import { clsx } from 'clsx';
+import { pageCss, SelectField, sentenceCss, settingsCss } from '../parts/index.ts';
 import { CardLayout, TextControl } from '../tables/index.ts';
 import { changeSection, itemOn, removeSection, replaceItem } from './edit.ts';
 import type { ItemSettingsProps } from './fieldSettingsProps.ts';
+import panelCss from './panel.module.css';
 import { Findings, RemoveFromForm, SettingsGroup, ShownWhen } from './SettingsGroup.tsx';
 
 /** The sentences of a section: its heading, its columns, when it shows. */
@@ -15,11 +17,11 @@ export function SectionSettings({ definition, prepared, findings, selected, onCh
     onChange(changeSection(definition, section.id, change));
   return (
     <>
-      <header className="panel-head">
+      <header className={panelCss.head}>
         <h2>{section.label || 'Section'}</h2>
       </header>
       <Findings findings={findings.filter((finding) => finding.path === `#${section.id}`)} />
-      <div className="settings-form">
+      <div className={settingsCss.form}>
         <TextControl
           key={section.label}
           label="Heading"
@@ -43,7 +45,7 @@ export function SectionSettings({ definition, prepared, findings, selected, onCh
         onChange={(shownWhen) => set({ shownWhen })}
       />
       {definition.sections.length > 1 && (
-        <p className="acts panel-part">
+        <p className={clsx(pageCss.acts, panelCss.part)}>
           <Button variant="text" onClick={() => onChange(removeSection(definition, section.id))}>
             Remove the section; its fields stay
           </Button>
@@ -57,7 +59,7 @@ export function SectionSettings({ definition, prepared, findings, selected, onCh
 export function GoneFieldSettings({ definition, findings, selected, onChange }: ItemSettingsProps) {
   return (
     <>
-      <header className="panel-head">
+      <header className={panelCss.head}>
         <h2>{selected}</h2>
       </header>
       <Findings findings={findings.filter((finding) => finding.path === selected)} />
@@ -77,12 +79,12 @@ export function WordsSettings({ definition, prepared, findings, selected, onChan
     const table = prepared.tables.get(linkedTable(link?.field) ?? '');
     return (
       <>
-        <header className="panel-head">
+        <header className={panelCss.head}>
           <h2>Reference card</h2>
         </header>
         {found}
         <SettingsGroup title="Record" about="Read-only and always current: no copy.">
-          <p className="sentence">
+          <p className={sentenceCss.sentence}>
             What is known of the record that this form’s <strong>{link?.label ?? item.of}</strong> points at.
           </p>
         </SettingsGroup>
@@ -100,11 +102,11 @@ export function WordsSettings({ definition, prepared, findings, selected, onChan
   }
   return (
     <>
-      <header className="panel-head">
+      <header className={panelCss.head}>
         <h2>{item.kind === 'heading' ? 'Heading' : 'Note'}</h2>
       </header>
       {found}
-      <div className="settings-form">
+      <div className={settingsCss.form}>
         <TextControl
           key={item.text}
           label={item.kind === 'heading' ? 'Heading' : 'Note'}

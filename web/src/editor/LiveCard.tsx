@@ -6,10 +6,12 @@ import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
+import { clsx } from 'clsx';
 import { useEffect, useMemo, useState } from 'react';
 import { send, useOffice } from '../client/index.ts';
 import { EntryFields, ProblemList, ReasonList, useEntry } from '../entry/index.ts';
-import { Card, SelectField, useNotify } from '../parts/index.ts';
+import { Card, cardCss, pageCss, SelectField, textCss, useNotify } from '../parts/index.ts';
+import liveCardCss from './liveCard.module.css';
 
 interface LiveCardProps {
   readonly form: PreparedForm;
@@ -96,8 +98,8 @@ export function LiveCard({ form, id, version, ready, selected, onSelect, onWhy, 
     </IconButton>
   );
   return (
-    <div className={`live-card${narrow ? ' narrow' : ''}`}>
-      <div className="live-line">
+    <div className={clsx(liveCardCss.card, narrow && liveCardCss.narrow)}>
+      <div className={liveCardCss.line}>
         <ToggleButtonGroup
           value={record ? 'record' : 'blank'}
           aria-label="What the card is tried on"
@@ -107,7 +109,7 @@ export function LiveCard({ form, id, version, ready, selected, onSelect, onWhy, 
           <ToggleButton value="record">A record</ToggleButton>
         </ToggleButtonGroup>
         {record && (
-          <span className="neighbours">
+          <span className={pageCss.neighbours}>
             {step(record.place.previous, '‹', 'Previous record')}
             <span>
               {record.place.position} of {record.place.total}
@@ -118,7 +120,6 @@ export function LiveCard({ form, id, version, ready, selected, onSelect, onWhy, 
         <SelectField
           hiddenLabel
           label="As which role"
-          className="live-role"
           value={role}
           options={[
             { value: '', label: 'as myself' },
@@ -128,7 +129,7 @@ export function LiveCard({ form, id, version, ready, selected, onSelect, onWhy, 
           onChange={setRole}
         />
         <ToggleButtonGroup
-          className="end"
+          className={clsx(cardCss.end, pageCss.end, liveCardCss.end)}
           value={narrow ? 'phone' : 'wide'}
           aria-label="Width of the card"
           onChange={(_event, next: string | null) => next && setNarrow(next === 'phone')}
@@ -139,8 +140,8 @@ export function LiveCard({ form, id, version, ready, selected, onSelect, onWhy, 
       </div>
       <Card
         title={form.definition.label}
-        mark={record && <span className="mono faded">{record.title}</span>}
-        end={version !== undefined && <span className="faded">version {version}</span>}
+        mark={record && <span className={clsx(textCss.mono, textCss.faded)}>{record.title}</span>}
+        end={version !== undefined && <span className={textCss.faded}>version {version}</span>}
       >
         <ProblemList entry={entry} />
         {state.form === form && (
@@ -155,15 +156,15 @@ export function LiveCard({ form, id, version, ready, selected, onSelect, onWhy, 
         )}
         <ReasonList entry={entry} />
         {entry.trouble && (
-          <p className="card-section ruled-problem" role="alert">
+          <p className={clsx(cardCss.section, textCss.problem)} role="alert">
             {entry.trouble}
           </p>
         )}
-        <footer className="card-foot">
-          <span className="faded" role="status">
+        <footer className={cardCss.foot}>
+          <span className={textCss.faded} role="status">
             {said}
           </span>
-          <div className="end">
+          <div className={clsx(cardCss.end, pageCss.end, liveCardCss.end)}>
             <Button
               variant="text"
               onClick={() => {

@@ -1,7 +1,7 @@
 import { describeCondition, EVERYTHING, type Group } from '@fiche/core/conditions';
 import { namesOf } from '@fiche/core/forms';
 import { type Narrowing, NOT_NARROWED } from '@fiche/core/narrowing';
-import { type Phrase, Sentence, type Slot } from '../parts/index.ts';
+import { type Phrase, Sentence, type Slot, sentenceCss } from '../parts/index.ts';
 import { aroundOf, ConditionSentences, narrowingSides } from '../sentences/index.ts';
 import { changeField, fieldOn } from './edit.ts';
 import type { FieldSettingsProps } from './fieldSettingsProps.ts';
@@ -89,11 +89,13 @@ export function NarrowingSentences({ definition, prepared, field, onChange }: Fi
   return (
     <>
       {ofTable && (
-        <p className="sentence">
+        <p className={sentenceCss.sentence}>
           {`The table ${prepared.table.label} narrows it everywhere: ${describeCondition(ofTable, names)}. Here it can be narrowed further.`}
         </p>
       )}
-      {ancestors.length > 0 && <p className="sentence">Every level above counts: {ancestors.join(' and ')}.</p>}
+      {ancestors.length > 0 && (
+        <p className={sentenceCss.sentence}>Every level above counts: {ancestors.join(' and ')}.</p>
+      )}
       <ConditionSentences
         sides={narrowingSides(prepared.tables, choices.id, others, aroundOf(prepared))}
         where={narrowing.where as Group}

@@ -1,8 +1,11 @@
 import type { TableDefinition } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
+import { clsx } from 'clsx';
 import { useState } from 'react';
+import { settingsCss } from '../parts/index.ts';
 import { type FieldKind, TypeControls } from '../tables/index.ts';
+import addToFormCss from './addToForm.module.css';
 
 interface NewFieldOfTypeProps {
   readonly label: string;
@@ -18,7 +21,7 @@ export function NewFieldOfType({ label, table, onMake, onCancel }: NewFieldOfTyp
   const [kind, setKind] = useState<FieldKind>({ type: 'choice', settings: { choices: [] } });
   return (
     <form
-      className="settings-form new-field-of-type"
+      className={clsx(settingsCss.form, addToFormCss.newField)}
       aria-label={`New field of ${table.label}`}
       noValidate
       onSubmit={(event) => {
@@ -28,7 +31,7 @@ export function NewFieldOfType({ label, table, onMake, onCancel }: NewFieldOfTyp
     >
       <TextField autoFocus label="Name" value={name} onChange={(event) => setName(event.target.value)} />
       <TypeControls kind={kind} of={table.id} onChange={setKind} />
-      <div className="settings-acts">
+      <div className={settingsCss.acts}>
         <Button type="submit" variant="contained">
           Add field
         </Button>

@@ -13,10 +13,12 @@ import {
 import { typeOf } from '@fiche/core/tables';
 import type { Edge, EdgeKind } from '@fiche/core/wiring';
 import ButtonBase from '@mui/material/ButtonBase';
+import { clsx } from 'clsx';
 import { type KeyboardEvent, useEffect, useLayoutEffect, useRef, useState } from 'react';
-import { isShortcut } from '../parts/index.ts';
+import { isShortcut, textCss } from '../parts/index.ts';
 import { Arcs, WIRE_LETTERS } from './Arcs.tsx';
 import { changeLines, itemKeys, lineKey, moveBefore, removeItem, stepItem } from './edit.ts';
+import outlineCss from './outline.module.css';
 
 export interface OutlineProps {
   readonly definition: DefinedForm;
@@ -111,7 +113,7 @@ export function Outline({ definition, prepared, findings, selected, onSelect, on
     return { label: field?.label ?? item.field, kind: field ? typeOf(field.field).word : 'gone' };
   };
   return (
-    <div className="outline-list" ref={box}>
+    <div className={outlineCss.list} ref={box}>
       <Arcs edges={allEdges(prepared)} heights={heights} selected={hovered ?? selected} width={WIRES} height={height} />
       <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
         <SortableContext items={itemKeys(definition)} strategy={verticalListSortingStrategy}>
@@ -120,13 +122,13 @@ export function Outline({ definition, prepared, findings, selected, onSelect, on
               {(section.label || definition.sections.length > 1) && (
                 <ButtonBase
                   data-outline={`§${section.id}`}
-                  className={`outline-section${selected === `§${section.id}` ? ' selected' : ''}`}
+                  className={clsx(outlineCss.section, selected === `§${section.id}` && outlineCss.selected)}
                   aria-pressed={selected === `§${section.id}`}
                   onClick={() => onSelect(`§${section.id}`)}
                   onKeyDown={(event) => onKeyDown(event, `§${section.id}`)}
                 >
                   {section.label || `Section ${at + 1}, no heading`}
-                  {section.shownWhen && <span className="faded"> · shown when</span>}
+                  {section.shownWhen && <span className={clsx(textCss.faded, outlineCss.faded)}> · shown when</span>}
                 </ButtonBase>
               )}
               {section.items.map((item) => {
@@ -150,7 +152,11 @@ export function Outline({ definition, prepared, findings, selected, onSelect, on
                     <ButtonBase
                       key={one.key}
                       data-outline={one.key}
-                      className={`outline-field in-lines${selected === one.key ? ' selected' : ''}`}
+                      className={clsx(
+                        outlineCss.field,
+                        outlineCss.inLines,
+                        selected === one.key && outlineCss.selected,
+                      )}
                       aria-pressed={selected === one.key}
                       onClick={() => onSelect(one.key)}
                       onFocus={() => onSelect(one.key)}
@@ -158,13 +164,15 @@ export function Outline({ definition, prepared, findings, selected, onSelect, on
                       onMouseLeave={() => setHovered(undefined)}
                       onKeyDown={(event) => onKeyDown(event, one.key)}
                     >
-                      {one.field.required && !one.field.readOnly && <span className="tick" aria-hidden="true" />}
-                      <span className="outline-label">
+                      {one.field.required && !one.field.readOnly && (
+                        <span className={clsx(textCss.tick, outlineCss.tick)} aria-hidden="true" />
+                      )}
+                      <span className={outlineCss.label}>
                         {one.field.label}
-                        {one.wires && <span className="visually-hidden"> ({one.wires})</span>}
+                        {one.wires && <span className={textCss.visuallyHidden}> ({one.wires})</span>}
                       </span>
                       <FindingMark weight={findings.find((finding) => finding.path === one.key)?.weight} />
-                      <span className="faded">{typeOf(one.field.field).word}</span>
+                      <span className={clsx(textCss.faded, outlineCss.faded)}>{typeOf(one.field.field).word}</span>
                     </ButtonBase>
                   )),
                 ];
@@ -201,7 +209,7 @@ function FindingMark({ weight }: { weight?: FindingView['weight'] }) {
   if (!weight) return null;
   return (
     <span
-      className={`finding-mark ${weight}`}
+      className={clsx(outlineCss.mark, weight === 'look' && outlineCss.look)}
       role="img"
       aria-label={weight === 'must' ? 'has a problem' : 'has a finding worth a look'}
     >
@@ -229,7 +237,7 @@ function OutlineItem({ id, label, kind, required, selected, weight, wires, ...on
     <ButtonBase
       ref={setNodeRef}
       data-outline={id}
-      className={`outline-field${selected ? ' selected' : ''}${id.startsWith('#') ? ' words' : ''}`}
+      className={clsx(outlineCss.field, selected && outlineCss.selected, id.startsWith('#') && outlineCss.words)}
       aria-pressed={selected}
       {...listeners}
       onKeyDown={on.onKeyDown}
@@ -243,14 +251,14 @@ function OutlineItem({ id, label, kind, required, selected, weight, wires, ...on
         zIndex: isDragging ? 5 : undefined,
       }}
     >
-      {required && <span className="tick" aria-hidden="true" />}
-      <span className="outline-label">
+      {required && <span className={clsx(textCss.tick, outlineCss.tick)} aria-hidden="true" />}
+      <span className={outlineCss.label}>
         {label}
-        {required && <span className="visually-hidden"> (required)</span>}
-        {wires && <span className="visually-hidden"> ({wires})</span>}
+        {required && <span className={textCss.visuallyHidden}> (required)</span>}
+        {wires && <span className={textCss.visuallyHidden}> ({wires})</span>}
       </span>
       <FindingMark weight={weight} />
-      <span className="faded">{kind}</span>
+      <span className={clsx(textCss.faded, outlineCss.faded)}>{kind}</span>
     </ButtonBase>
   );
 }

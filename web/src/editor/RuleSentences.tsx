@@ -1,5 +1,6 @@
 import { namesOf, ruleWords, subformsOf } from '@fiche/core/forms';
 import type { Rule } from '@fiche/core/rules';
+import { sentenceCss, textCss } from '../parts/index.ts';
 import { aroundOf, NewRule, RuleSentence } from '../sentences/index.ts';
 import { RuleTrial } from '../tables/index.ts';
 import { ExampleSentences } from './ExampleSentences.tsx';
@@ -28,8 +29,8 @@ export function RuleSentences({ id, definition, prepared, field, live, onChange 
   return (
     <>
       {fromTable.map((rule) => (
-        <p className="sentence" key={rule.id}>
-          {ruleWords(rule, names)} <span className="faded">— rule of the table {prepared.table.label}</span>
+        <p className={sentenceCss.sentence} key={rule.id}>
+          {ruleWords(rule, names)} <span className={textCss.faded}>— rule of the table {prepared.table.label}</span>
         </p>
       ))}
       {own.map((rule) => (

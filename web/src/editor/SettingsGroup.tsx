@@ -1,18 +1,21 @@
 import type { FindingView } from '@fiche/core/api';
 import type { Group } from '@fiche/core/conditions';
 import Button from '@mui/material/Button';
+import { clsx } from 'clsx';
 import type { ReactNode } from 'react';
+import { findingCss, pageCss, textCss } from '../parts/index.ts';
 import { removeItem } from './edit.ts';
 import type { ItemSettingsProps } from './fieldSettingsProps.ts';
+import panelCss from './panel.module.css';
 import { ShownSentences } from './ShownSentences.tsx';
 
 /** What the check finds here. */
 export function Findings({ findings }: { findings: readonly FindingView[] }) {
   return findings.map((finding) => (
-    <p key={finding.message} className={`finding ${finding.weight}`}>
+    <p key={finding.message} className={clsx(findingCss.finding, finding.weight === 'look' && findingCss.look)}>
       <span aria-hidden="true">{finding.weight === 'must' ? '▲ ' : '● '}</span>
-      <span className="visually-hidden">{finding.weight === 'must' ? 'Problem: ' : 'Worth a look: '}</span>
-      {finding.message} <small className="finding-why">{finding.why}</small>
+      <span className={textCss.visuallyHidden}>{finding.weight === 'must' ? 'Problem: ' : 'Worth a look: '}</span>
+      {finding.message} <small className={findingCss.why}>{finding.why}</small>
     </p>
   ));
 }
@@ -28,16 +31,16 @@ interface SettingsGroupProps {
 /** A group of settings with one line of explanation. */
 export function SettingsGroup({ title, letter, about, children }: SettingsGroupProps) {
   return (
-    <section className="panel-part" aria-label={title}>
+    <section className={panelCss.part} aria-label={title}>
       <h3>
         {letter && (
-          <span className={`letter ${letter}`} aria-hidden="true">
+          <span className={clsx(panelCss.letter, panelCss[letter.toLowerCase()])} aria-hidden="true">
             {letter}
           </span>
         )}
         {title}
       </h3>
-      {about && <p className="panel-about">{about}</p>}
+      {about && <p className={panelCss.about}>{about}</p>}
       {children}
     </section>
   );
@@ -76,7 +79,7 @@ export function RemoveFromForm({
   onChange,
 }: Pick<ItemSettingsProps, 'definition' | 'selected' | 'onChange'>) {
   return (
-    <p className="acts panel-part">
+    <p className={clsx(pageCss.acts, panelCss.part)}>
       <Button variant="text" onClick={() => onChange(removeItem(definition, selected))}>
         Remove from the form
       </Button>

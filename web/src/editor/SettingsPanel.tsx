@@ -5,6 +5,7 @@ import { FieldSettings } from './FieldSettings.tsx';
 import { FormSettings } from './FormSettings.tsx';
 import type { ItemSettingsProps, LiveValues } from './fieldSettingsProps.ts';
 import { GoneFieldSettings, SectionSettings, WordsSettings } from './ItemSettings.tsx';
+import panelCss from './panel.module.css';
 import { SubformSettings } from './SubformSettings.tsx';
 
 interface SettingsPanelProps extends Omit<ItemSettingsProps, 'selected'> {
@@ -23,7 +24,7 @@ export function SettingsPanel({ id, selected, entry, ...panel }: SettingsPanelPr
   const subform = prepared.subforms.get(inLines?.subform ?? '');
   const lineField = subform?.form.fields.get(inLines?.key ?? '');
   return (
-    <aside className="settings-panel" aria-label="Settings">
+    <aside className={panelCss.panel} aria-label="Settings">
       {subform && lineField?.placed ? (
         <FieldSettings
           key={selected}

@@ -1,8 +1,10 @@
 import { type Subform, subformsOf } from '@fiche/core/forms';
-import { SelectField } from '../parts/index.ts';
+import { clsx } from 'clsx';
+import { SelectField, settingsCss, textCss } from '../parts/index.ts';
 import { TextControl } from '../tables/index.ts';
 import { replaceItem } from './edit.ts';
 import type { ItemSettingsProps } from './fieldSettingsProps.ts';
+import panelCss from './panel.module.css';
 import { Findings, RemoveFromForm, ShownWhen } from './SettingsGroup.tsx';
 
 /** The sentences of a subform: whose lines, how they are entered, how many, when it shows. */
@@ -15,12 +17,12 @@ export function SubformSettings({ definition, prepared, findings, selected, onCh
     onChange(replaceItem(definition, subform.id, { ...subform, ...change }));
   return (
     <>
-      <header className="panel-head">
-        <h2>{label}</h2> <span className="mono faded">{subform.id}</span>
+      <header className={panelCss.head}>
+        <h2>{label}</h2> <span className={clsx(textCss.mono, textCss.faded)}>{subform.id}</span>
       </header>
       <Findings findings={findings.filter((finding) => finding.path === subform.id)} />
-      <div className="settings-form">
-        <p className="faded">
+      <div className={settingsCss.form}>
+        <p className={textCss.faded}>
           Lines: the records of {table?.label ?? subform.table} that belong to this one, saved together with it.
         </p>
         <TextControl
@@ -42,7 +44,7 @@ export function SubformSettings({ definition, prepared, findings, selected, onCh
         <CountControl label="Least number of lines" value={subform.least} onSet={(least) => set({ least })} />
         <CountControl label="Greatest number of lines" value={subform.most} onSet={(most) => set({ most })} />
       </div>
-      <p className="panel-about">
+      <p className={panelCss.about}>
         Formulas and rules of the form know the lines as <code>{subform.id}</code>: <code>count({subform.id})</code>,{' '}
         <code>sum({subform.id}.…)</code>.
       </p>

@@ -5,7 +5,8 @@ import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { send } from '../client/index.ts';
-import { SelectField, Sheet, showMoment } from '../parts/index.ts';
+import { pageCss, SelectField, Sheet, showMoment, textCss } from '../parts/index.ts';
+import versionsCss from './versions.module.css';
 
 interface Props {
   readonly id: string;
@@ -36,11 +37,11 @@ export function VersionsSheet({ id, draft, tables, live, trying, onTry, onBringB
     <Sheet title="Versions" onClose={onClose}>
       {query.isError && <p role="alert">{query.error.message}</p>}
       {query.data && versions.length === 0 && (
-        <p className="faded">Nothing is published yet. Publishing the draft makes version 1.</p>
+        <p className={textCss.faded}>Nothing is published yet. Publishing the draft makes version 1.</p>
       )}
       {versions.length > 0 && (
         <section aria-label="Compare two versions">
-          <div className="compare">
+          <div>
             <SelectField
               label="Compare from"
               value={String(from ?? versions[0]?.number)}
@@ -63,12 +64,12 @@ export function VersionsSheet({ id, draft, tables, live, trying, onTry, onBringB
       {versions.map((one, at) => {
         const earlier = versions[at + 1];
         return (
-          <section key={one.number} className="version" aria-label={`Version ${one.number}`}>
+          <section key={one.number} className={versionsCss.version} aria-label={`Version ${one.number}`}>
             <h3>
-              Version {one.number} <span className="stamp">{`${showMoment(one.at)} · ${one.by}`}</span>
+              Version {one.number} <span className={textCss.stamp}>{`${showMoment(one.at)} · ${one.by}`}</span>
             </h3>
             {at === 1 && (
-              <p className="faded">
+              <p className={textCss.faded}>
                 An entry that was started on it can be finished on it, until a day after version {one.number + 1} was
                 published.
               </p>
@@ -76,9 +77,9 @@ export function VersionsSheet({ id, draft, tables, live, trying, onTry, onBringB
             {earlier ? (
               <DifferenceList words={differences(earlier.definition, one.definition, tables).map((d) => d.words)} />
             ) : (
-              <p className="faded">The first one.</p>
+              <p className={textCss.faded}>The first one.</p>
             )}
-            <p className="acts">
+            <p className={pageCss.acts}>
               <Button variant="text" onClick={() => onTry(trying === one.number ? undefined : one)}>
                 {trying === one.number ? 'Back to the draft' : `Try version ${one.number}`}
               </Button>
@@ -95,9 +96,9 @@ export function VersionsSheet({ id, draft, tables, live, trying, onTry, onBringB
 
 /** What changed, in words. */
 export function DifferenceList({ words }: { words: readonly string[] }) {
-  if (words.length === 0) return <p className="faded">Nothing differs.</p>;
+  if (words.length === 0) return <p className={textCss.faded}>Nothing differs.</p>;
   return (
-    <ul className="differences">
+    <ul className={versionsCss.differences}>
       {words.map((one) => (
         <li key={one}>{one}.</li>
       ))}

@@ -1,3 +1,1 @@
-import './editor.css';
-
 export { FormEditor } from './FormEditor.tsx';

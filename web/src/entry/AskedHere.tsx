@@ -10,6 +10,7 @@ import { isBlank } from '@fiche/core/fields';
 import type { PreparedField } from '@fiche/core/forms';
 import { typeOf } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
+import { ruledCss, textCss } from '../parts/index.ts';
 
 /** What somebody else wrote, in words. */
 const theirs = ({ value, title }: Conflict, field: PreparedField): string =>
@@ -47,7 +48,7 @@ export function AskedHere({
     offer?.linked?.title ??
     (isBlank(offer?.value) ? 'blank' : typeOf(field.field).format(offer?.value ?? null, field.field.settings));
   return (
-    <div className="ruled-ask" role="group" aria-label={`To decide at ${field.label}`}>
+    <div className={ruledCss.ask} role="group" aria-label={`To decide at ${field.label}`}>
       {offer && (
         <>
           {by} {offer.origin.title} says <strong>{offered}</strong>; here stands{' '}
@@ -83,7 +84,7 @@ export function AskedHere({
           variant="text"
           onClick={() => dispatch({ type: 'matchPicked', field: field.id, id: one.id })}
         >
-          {one.title} <span className="faded">no. {one.id}</span>
+          {one.title} <span className={textCss.faded}>no. {one.id}</span>
         </Button>
       ))}
     </div>

@@ -1,10 +1,12 @@
 import { type EntryState, showValue, visibleProblems } from '@fiche/core/entry';
 import type { Problem } from '@fiche/core/fields';
 import { type Item, isField, isSubform, itemKey, type PreparedField } from '@fiche/core/forms';
+import { clsx } from 'clsx';
 import { lazy, memo, Suspense, useContext, useMemo } from 'react';
 import { inputFor, UploadContext } from '../inputs/index.ts';
-import { CardSection, RuledField } from '../parts/index.ts';
+import { CardSection, RuledField, ruledCss, textCss } from '../parts/index.ts';
 import { AskedHere } from './AskedHere.tsx';
+import entryFieldsCss from './entryFields.module.css';
 import { inputId, isFilledByOthers, PlaceContext } from './focus.ts';
 import { inputHandlers } from './inputHandlers.ts';
 import { filledView } from './provenanceText.ts';
@@ -44,11 +46,15 @@ export function EntryFields(props: EntryFieldsProps) {
     if (items.length === 0) return null;
     return (
       <CardSection key={section.id} label={section.label}>
-        <div className={`fields-grid of-${narrow ? 1 : section.columns}`}>
+        <div className={clsx(entryFieldsCss.grid, !narrow && entryFieldsCss[`of${section.columns}`])}>
           {items.map((item) => (
             <div
               key={itemKey(item)}
-              className={`${isField(item) ? '' : item.kind === 'card' ? 'across half ' : 'across '}${selected === itemKey(item) ? 'selected-field' : ''}`}
+              className={clsx(
+                !isField(item) && entryFieldsCss.across,
+                !isField(item) && item.kind === 'card' && entryFieldsCss.half,
+                selected === itemKey(item) && entryFieldsCss.selected,
+              )}
               onFocus={() => onSelect?.(itemKey(item))}
               onMouseDown={onSelect && (() => onSelect(itemKey(item)))}
             >
@@ -83,7 +89,7 @@ function ItemView({
       const subform = state.form.subforms.get(item.id);
       return (
         subform && (
-          <Suspense fallback={<p className="faded">Fetching {subform.label}…</p>}>
+          <Suspense fallback={<p className={textCss.faded}>Fetching {subform.label}…</p>}>
             <Lines
               entry={entry}
               subform={subform}
@@ -98,9 +104,9 @@ function ItemView({
     }
     if (item.kind === 'card') return <ReferenceCard state={state} link={item.of} linkTo={linkTo} />;
     return item.kind === 'heading' ? (
-      <h3 className="item-heading">{item.text}</h3>
+      <h3 className={entryFieldsCss.heading}>{item.text}</h3>
     ) : (
-      <p className="item-note">{item.text}</p>
+      <p className={entryFieldsCss.note}>{item.text}</p>
     );
   }
   const field = state.form.fields.get(item.field);
@@ -176,9 +182,9 @@ const EntryField = memo(
         }
       >
         {field.readOnly ? (
-          <output className="shown" id={id} aria-labelledby={`${id}-label`}>
+          <output className={ruledCss.shown} id={id} aria-labelledby={`${id}-label`}>
             {showValue(state, field.id) ||
-              (field.field.type === 'sequence' ? <span className="faded">given on save</span> : '')}
+              (field.field.type === 'sequence' ? <span className={textCss.faded}>given on save</span> : '')}
           </output>
         ) : (
           <Input

@@ -1,6 +1,7 @@
 import { isDirty, visibleProblems } from '@fiche/core/entry';
 import Button from '@mui/material/Button';
 import { useContext } from 'react';
+import { cardCss } from '../parts/index.ts';
 import { focusField, PlaceContext, placeName } from './focus.ts';
 import type { Entry } from './useEntry.ts';
 
@@ -15,7 +16,7 @@ export function ProblemList({ entry }: { entry: Entry }) {
   const pressed = placed.length > 0 && placed.every((field) => state.touched[field.id]);
   if (!pressed || problems.length === 0) return null;
   return (
-    <section className="problem-list" aria-label="Problems">
+    <section data-problems className={cardCss.problems} aria-label="Problems">
       <h2>{problems.length === 1 ? 'One problem to correct' : `${problems.length} problems to correct`}</h2>
       <ul>
         {problems.map((problem) => (

@@ -3,6 +3,7 @@ import FormControl from '@mui/material/FormControl';
 import Input from '@mui/material/Input';
 import InputLabel from '@mui/material/InputLabel';
 import { placeName } from './focus.ts';
+import reasonsCss from './reasons.module.css';
 import type { Entry } from './useEntry.ts';
 
 /** The rules that ask, in one place before saving: each lets the entry through once a person has said why. */
@@ -11,13 +12,13 @@ export function ReasonList({ entry }: { entry: Entry }) {
   const asked = askedRules(state).filter((one) => isRaised(one.state, one.rule));
   if (asked.length === 0) return null;
   return (
-    <section className="reason-list" aria-label="Reasons">
+    <section className={reasonsCss.list} aria-label="Reasons">
       <h2>{asked.length === 1 ? 'Give a reason to save' : `Give ${asked.length} reasons to save`}</h2>
       {asked.map(({ rule, reason, line }) => {
         const id = `why-${line ? `${line.key}-` : ''}${rule.id}`;
         const event: EntryEvent = { type: 'reasonGiven', rule: rule.id, reason: '' };
         return (
-          <div key={id} className="reason">
+          <div key={id} data-reason className={reasonsCss.reason}>
             <FormControl fullWidth>
               <InputLabel htmlFor={id}>
                 <span aria-hidden="true">? </span>

@@ -1,6 +1,8 @@
 import type { EntryState } from '@fiche/core/entry';
 import { isBlank } from '@fiche/core/fields';
 import { cardLines, linkedTable, readCardLine } from '@fiche/core/tables';
+import { textCss } from '../parts/index.ts';
+import referenceCss from './reference.module.css';
 
 interface Props {
   readonly state: EntryState;
@@ -19,29 +21,31 @@ export function ReferenceCard({ state, link, linkTo }: Props) {
   const lines = cardLines(state.form.tables, table);
   const known = linked && field.factPaths.every((path) => path in linked.facts);
   return (
-    <aside className="reference" aria-label={`${field.label}, reference card`}>
+    <aside className={referenceCss.reference} aria-label={`${field.label}, reference card`}>
       <header>
-        <span className="faded">{field.label}</span>
+        <span className={textCss.faded}>{field.label}</span>
         {!isBlank(value) && <strong>{linked?.title ?? '…'}</strong>}
         {/* In a page of its own: what is being entered here stays. */}
         {!isBlank(value) && linkTo && (
-          <a className="end" href={linkTo(table.id, Number(value))} target="_blank" rel="noreferrer">
-            Open<span className="visually-hidden"> {linked?.title} in a new tab</span>
+          <a className={referenceCss.end} href={linkTo(table.id, Number(value))} target="_blank" rel="noreferrer">
+            Open<span className={textCss.visuallyHidden}> {linked?.title} in a new tab</span>
           </a>
         )}
       </header>
       {isBlank(value) ? (
-        <p className="faded">Shows what is known as soon as a {field.label} is chosen.</p>
+        <p className={textCss.faded}>Shows what is known as soon as a {field.label} is chosen.</p>
       ) : lines.length === 0 ? (
-        <p className="faded">The table {table.label} has no reference card laid out yet.</p>
+        <p className={textCss.faded}>The table {table.label} has no reference card laid out yet.</p>
       ) : !known ? (
-        <p className="faded">Fetching…</p>
+        <p className={textCss.faded}>Fetching…</p>
       ) : (
         <dl>
           {lines.map((line) => (
             <div key={line.path}>
               <dt>{line.label}</dt>
-              <dd>{readCardLine(state.form.tables, line, linked?.facts ?? {}) || <span className="faded">–</span>}</dd>
+              <dd>
+                {readCardLine(state.form.tables, line, linked?.facts ?? {}) || <span className={textCss.faded}>–</span>}
+              </dd>
             </div>
           ))}
         </dl>

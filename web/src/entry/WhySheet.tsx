@@ -1,9 +1,11 @@
 import type { WhyView } from '@fiche/core/api';
 import { type EntryState, effectiveValues, readable, splitPath } from '@fiche/core/entry';
 import { formatCount } from '@fiche/core/office';
+import { clsx } from 'clsx';
 import { useEffect, useState } from 'react';
 import { send } from '../client/index.ts';
-import { Sheet } from '../parts/index.ts';
+import { findingCss, Sheet, textCss } from '../parts/index.ts';
+import whyCss from './why.module.css';
 
 interface Props {
   readonly state: EntryState;
@@ -61,24 +63,24 @@ export function WhySheet({ state: whole, field: path, base, formVersion, onClose
       </p>
       {trouble && <p role="alert">{trouble}</p>}
       {why && (
-        <ol className="why-steps">
+        <ol className={whyCss.steps}>
           <li>
-            <span className="why-left">{count(why.all)}</span>
+            <span className={whyCss.left}>{count(why.all)}</span>
             <span>
               all {why.of} in use
-              {why.steps.length === 0 && <small className="why-used">Nothing narrows this dropdown.</small>}
+              {why.steps.length === 0 && <small className={whyCss.used}>Nothing narrows this dropdown.</small>}
             </span>
           </li>
           {why.steps.map((step, at) => (
             <li
               key={step.words}
-              className={step.left === 0 && (why.steps[at - 1]?.left ?? why.all) > 0 ? 'none-left' : ''}
+              className={step.left === 0 && (why.steps[at - 1]?.left ?? why.all) > 0 ? whyCss.noneLeft : undefined}
             >
-              <span className="why-left">{count(step.left)}</span>
+              <span className={whyCss.left}>{count(step.left)}</span>
               <span>
                 whose {step.words}
                 {step.used.map((one) => (
-                  <small key={one.label} className="why-used">
+                  <small key={one.label} className={whyCss.used}>
                     {one.label}: {one.value === '' ? <em>blank</em> : <b>{one.value}</b>}{' '}
                     {one.value === '' && STATES[step.state]}
                   </small>
@@ -89,13 +91,13 @@ export function WhySheet({ state: whole, field: path, base, formVersion, onClose
         </ol>
       )}
       {why && end === 0 && (
-        <p className="finding look">
+        <p className={clsx(findingCss.finding, findingCss.look)}>
           {why.all === 0
             ? `${why.of} has no records in use. Add one, or bring one back from the archive.`
             : 'Nothing is left. Change a value that the marked line used, or add a record that meets it.'}
         </p>
       )}
-      <p className="faded">Archived records are left out. A record that was chosen before stays readable.</p>
+      <p className={textCss.faded}>Archived records are left out. A record that was chosen before stays readable.</p>
     </Sheet>
   );
 }

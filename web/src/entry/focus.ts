@@ -40,13 +40,13 @@ function focusInput(path: string): void {
 
 /** Puts the cursor where something stands against saving: into the first field to correct, or the first reason to give. */
 export function focusFirstProblem(): void {
-  const wrong = document.querySelector<HTMLElement>('[data-field].wrong')?.dataset.field;
+  const wrong = document.querySelector<HTMLElement>('[data-field][data-invalid]')?.dataset.field;
   if (wrong) focusField(wrong.replace(/^f-/, ''));
   // What is wrong is in a line that is out of sight.
-  else if (document.querySelector('.problem-list'))
-    document.querySelector<HTMLElement>('.problem-list li button')?.click();
+  else if (document.querySelector('[data-problems]'))
+    document.querySelector<HTMLElement>('[data-problems] li button')?.click();
   else
-    [...document.querySelectorAll<HTMLInputElement>('.reason input')]
+    [...document.querySelectorAll<HTMLInputElement>('[data-reason] input')]
       .find((input) => input.value.trim() === '')
       ?.focus();
 }
@@ -56,7 +56,7 @@ export function enterMovesOn(event: KeyboardEvent<HTMLElement>): void {
   const from = event.target as HTMLElement;
   const own = event.ctrlKey || event.altKey || event.shiftKey || event.defaultPrevented;
   // Text among several choices is one of them on its way.
-  const choosing = from.closest('.several') !== null && (from as HTMLInputElement).value !== '';
+  const choosing = from.closest('[data-several]') !== null && (from as HTMLInputElement).value !== '';
   if (event.key === 'Enter' && !own && !choosing && from.matches('input') && moveOn(from)) event.preventDefault();
 }
 

@@ -6,7 +6,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { Link, useParams } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
-import { Waiting } from '../parts/index.ts';
+import { pageCss, Waiting } from '../parts/index.ts';
 import { CardPage, RecordGrid, RowsPage } from '../records/index.ts';
 
 /**
@@ -35,7 +35,7 @@ export function FillPage() {
   // A question that failed while a card is being filled takes nothing away.
   if (query.isError && !query.data)
     return (
-      <p className="empty" role="alert">
+      <p className={pageCss.empty} role="alert">
         {query.error.message}
       </p>
     );
@@ -45,10 +45,10 @@ export function FillPage() {
   const table = tables.get(definition.table);
   if (record === undefined && definition.opensOn === 'records' && table)
     return (
-      <div className="page-body">
-        <div className="page-head">
+      <div className={pageCss.body}>
+        <div className={pageCss.head}>
           <h1>{definition.label}</h1>
-          <div className="end">
+          <div className={pageCss.end}>
             {may('add') && definition.may.add && (
               <Button component={Link} to={`${path}/new`}>
                 New record

@@ -10,10 +10,12 @@ import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
+import { clsx } from 'clsx';
 import { useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router-dom';
 import { send, useOffice, useOverview, useRefreshCabinet } from '../client/index.ts';
-import { CheckField, showMoment, useNotify } from '../parts/index.ts';
+import { CheckField, pageCss, showMoment, textCss, useNotify } from '../parts/index.ts';
+import formsPageCss from './formsPage.module.css';
 import { NewFormDialog } from './NewFormDialog.tsx';
 
 /** The forms of a cabinet: what each writes to, its state, how it is used, and what can be done with it. */
@@ -28,10 +30,10 @@ export function FormsPage() {
   const shown = known.filter((form) => form.archived === archived);
   const making = search.has('new') && builds;
   return (
-    <div className="page-body">
-      <div className="page-head">
+    <div className={pageCss.body}>
+      <div className={pageCss.head}>
         <h1>Forms</h1>
-        <div className="end">
+        <div className={pageCss.end}>
           {(gone > 0 || archived) && (
             <CheckField
               label={`Archived ${formatCount(gone)}`}
@@ -47,7 +49,7 @@ export function FormsPage() {
         </div>
       </div>
       {shown.length === 0 ? (
-        <p className="empty list-card">
+        <p className={clsx(pageCss.empty, pageCss.listCard)}>
           <strong>{archived ? 'No form is archived.' : 'There are no forms yet.'}</strong>{' '}
           {!archived &&
             (builds ? (
@@ -66,20 +68,20 @@ export function FormsPage() {
             ))}
         </p>
       ) : (
-        <div className="list-card">
-          <Table className="list cards-on-phone" aria-label="Forms">
+        <div className={pageCss.listCard}>
+          <Table className={clsx(pageCss.list, pageCss.cardsOnPhone)} aria-label="Forms">
             <TableHead>
               <TableRow>
                 <TableCell scope="col">Form</TableCell>
                 <TableCell scope="col">Writes to</TableCell>
                 <TableCell scope="col">State</TableCell>
-                <TableCell scope="col" className="numeric">
+                <TableCell scope="col" className={textCss.numeric}>
                   Last 7 days
                 </TableCell>
                 <TableCell scope="col">Last used</TableCell>
                 <TableCell scope="col">Public page</TableCell>
                 <TableCell scope="col">
-                  <span className="visually-hidden">Actions</span>
+                  <span className={textCss.visuallyHidden}>Actions</span>
                 </TableCell>
               </TableRow>
             </TableHead>
@@ -117,15 +119,17 @@ function FormRow({ form, use }: { form: ListedForm; use: OverviewView['forms'][n
       <TableCell>
         {stateOf(form, builds)}
         {use && use.must > 0 && (
-          <span className="problem-count">
+          <span className={formsPageCss.problemCount}>
             {' '}
             ▲ {use.must} {use.must === 1 ? 'problem' : 'problems'}
           </span>
         )}
-        {use && use.must === 0 && use.look > 0 && <span className="look-count"> ● {use.look} to look at</span>}
+        {use && use.must === 0 && use.look > 0 && (
+          <span className={formsPageCss.lookCount}> ● {use.look} to look at</span>
+        )}
       </TableCell>
-      <TableCell className="numeric">{use && use.filled > 0 && formatCount(use.filled)}</TableCell>
-      <TableCell className="when">{use?.filledAt && `${showMoment(use.filledAt)} · ${use.filledBy}`}</TableCell>
+      <TableCell className={textCss.numeric}>{use && use.filled > 0 && formatCount(use.filled)}</TableCell>
+      <TableCell className={pageCss.when}>{use?.filledAt && `${showMoment(use.filledAt)} · ${use.filledBy}`}</TableCell>
       <TableCell>
         {form.slug && (
           <a href={`/p/${form.slug}`} target="_blank" rel="noreferrer">
@@ -141,7 +145,7 @@ function FormRow({ form, use }: { form: ListedForm; use: OverviewView['forms'][n
           </>
         )}
       </TableCell>
-      <TableCell className="row-acts">
+      <TableCell className={formsPageCss.rowActs}>
         {open && (
           <Button variant="text" component={Link} to={form.id} aria-label={`Open ${form.label}`}>
             Open

@@ -5,9 +5,8 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useParams } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
-import { showMoment, Waiting } from '../parts/index.ts';
-import './held.css';
-
+import { pageCss, showMoment, textCss, Waiting } from '../parts/index.ts';
+import heldCss from './held.module.css';
 /** Answers of a public page that look like spam: each is released or discarded by a person, with a reason. */
 export function HeldPage() {
   const { form = '' } = useParams();
@@ -22,25 +21,25 @@ export function HeldPage() {
   if (query.isPending) return <Waiting what="Looking for held answers…" />;
   if (query.isError)
     return (
-      <p className="empty" role="alert">
+      <p className={pageCss.empty} role="alert">
         {query.error.message}
       </p>
     );
   const waiting = query.data.answers.filter((one) => one.decision === null);
   const decided = query.data.answers.filter((one) => one.decision !== null);
   return (
-    <div className="page-body">
-      <div className="page-head">
+    <div className={pageCss.body}>
+      <div className={pageCss.head}>
         <h1>{listed?.label ?? form}: held answers</h1>
       </div>
-      <p className="faded">
+      <p className={textCss.faded}>
         Answers that look like spam wait here. Release saves one as its sender would have; discard keeps it out. Nothing
         is deleted.
       </p>
       {waiting.length === 0 ? (
-        <p className="empty">No answer is held.</p>
+        <p className={pageCss.empty}>No answer is held.</p>
       ) : (
-        <ul className="held-list">
+        <ul className={heldCss.list}>
           {waiting.map((one) => (
             <Held
               key={one.id}
@@ -54,10 +53,10 @@ export function HeldPage() {
       {decided.length > 0 && (
         <>
           <h2>Decided</h2>
-          <ul className="held-list">
+          <ul className={heldCss.list}>
             {decided.map((one) => (
-              <li key={one.id} className="faded">
-                <span className="mono">H-{one.id}</span> {one.decision} by {one.decidedBy}
+              <li key={one.id} className={textCss.faded}>
+                <span className={textCss.mono}>H-{one.id}</span> {one.decision} by {one.decidedBy}
                 {one.decidedAt && `, ${showMoment(one.decidedAt)}`}: {one.reason}
               </li>
             ))}
@@ -88,12 +87,12 @@ function Held({ form, answer, onDecided }: HeldProps) {
   };
   const why = `reason-${answer.id}`;
   return (
-    <li className="held">
-      <p className="held-head">
-        <span className="mono">H-{answer.id}</span> <span className="stamp">{showMoment(answer.at)}</span>{' '}
-        <strong>{answer.why}</strong>
+    <li>
+      <p className={heldCss.head}>
+        <span className={textCss.mono}>H-{answer.id}</span>{' '}
+        <span className={textCss.stamp}>{showMoment(answer.at)}</span> <strong>{answer.why}</strong>
       </p>
-      <dl className="held-values">
+      <dl className={heldCss.values}>
         {answer.values.map(({ label, value }) => (
           <div key={label}>
             <dt>{label}</dt>
@@ -104,7 +103,7 @@ function Held({ form, answer, onDecided }: HeldProps) {
           <div key={label}>
             <dt>{label}</dt>
             <dd>
-              <ol className="held-lines">
+              <ol className={heldCss.lines}>
                 {lines.map((line, at) => (
                   // biome-ignore lint/suspicious/noArrayIndexKey: lines that were sent never move.
                   <li key={at}>{line.map((one) => `${one.label} ${one.value}`).join(', ') || 'a blank line'}</li>
@@ -114,10 +113,10 @@ function Held({ form, answer, onDecided }: HeldProps) {
           </div>
         ))}
       </dl>
-      <p className="held-acts">
+      <p className={heldCss.acts}>
         <TextField
           id={why}
-          className="held-reason"
+          className={heldCss.reason}
           label="Reason"
           value={reason}
           onChange={(event) => setReason(event.target.value)}
@@ -126,7 +125,7 @@ function Held({ form, answer, onDecided }: HeldProps) {
         <Button onClick={() => void decide('discard')}>Discard</Button>
       </p>
       {trouble !== '' && (
-        <p className="ruled-problem" role="alert">
+        <p className={textCss.problem} role="alert">
           {trouble}
         </p>
       )}

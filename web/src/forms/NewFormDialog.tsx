@@ -10,7 +10,8 @@ import TextField from '@mui/material/TextField';
 import { type SyntheticEvent, useState } from 'react';
 import { useNavigate } from 'react-router-dom';
 import { send, useOffice, useRefreshCabinet } from '../client/index.ts';
-import { CheckField, SelectField } from '../parts/index.ts';
+import { CheckField, SelectField, settingsCss, textCss } from '../parts/index.ts';
+import newFormCss from './newForm.module.css';
 
 /** What may be done through a new form. */
 const MAY = {
@@ -61,8 +62,8 @@ export function NewFormDialog({ onClose }: { onClose(): void }) {
       <form noValidate onSubmit={(event) => void make(event)}>
         <DialogTitle>New form</DialogTitle>
         <DialogContent>
-          <div className="new-form">
-            <div className="settings-form">
+          <div className={newFormCss.form}>
+            <div className={settingsCss.form}>
               <SelectField
                 autoFocus
                 label="Table"
@@ -154,23 +155,23 @@ function FormPreview({
   const form = generateForm(table, label, chosen, tables);
   const items = form.sections.flatMap((section) => section.items);
   return (
-    <section className="form-preview" aria-label="Preview">
+    <section className={newFormCss.preview} aria-label="Preview">
       <h3>{label}</h3>
-      {items.length === 0 && <p className="faded">A blank card: its fields are added in the form editor.</p>}
+      {items.length === 0 && <p className={textCss.faded}>A blank card: its fields are added in the form editor.</p>}
       <ul>
         {items.map((item) => {
           if (isField(item)) {
             const field = table.fields.find((one) => one.id === item.field);
             return (
               <li key={item.field}>
-                {field?.required && <span className="tick" role="img" aria-label="required" />}
+                {field?.required && <span className={textCss.tick} role="img" aria-label="required" />}
                 {field?.label}
               </li>
             );
           }
           if (item.kind !== 'subform') return null;
           return (
-            <li key={item.id} className="lines">
+            <li key={item.id} className={newFormCss.subform}>
               {tables.get(item.table)?.label}: lines
             </li>
           );

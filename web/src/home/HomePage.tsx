@@ -1,12 +1,14 @@
 import type { LineView, ListedForm, OverviewView } from '@fiche/core/api';
 import { formatCount } from '@fiche/core/office';
 import { useQuery } from '@tanstack/react-query';
+import { clsx } from 'clsx';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router-dom';
 import { countWords, send, useOffice, useOverview } from '../client/index.ts';
-import { bySave, Card, Changes, showMoment } from '../parts/index.ts';
+import { bySave, Card, Changes, pageCss, showMoment, textCss } from '../parts/index.ts';
 import { recentRecords, unfinishedWork } from '../records/index.ts';
 import { FirstSteps } from './FirstSteps.tsx';
+import homeCss from './home.module.css';
 import { longDay } from './longDay.ts';
 
 /** Where a day starts: one’s forms, work left unfinished, records lately open, what others changed. */
@@ -21,15 +23,15 @@ export function HomePage() {
     (a, b) => (use(b.id)?.mine ?? 0) - (use(a.id)?.mine ?? 0) || (use(b.id)?.filled ?? 0) - (use(a.id)?.filled ?? 0),
   );
   return (
-    <div className="page-body">
-      <div className="page-head">
+    <div className={pageCss.body}>
+      <div className={pageCss.head}>
         <h1>{longDay()}</h1>
-        <span className="faded">{todayWords(overview)}</span>
+        <span className={textCss.faded}>{todayWords(overview)}</span>
       </div>
-      <div className="home">
-        <div className="home-forms">
+      <div className={homeCss.home}>
+        <div className={homeCss.forms}>
           {forms.length === 0 && (
-            <p className="empty list-card">
+            <p className={clsx(pageCss.empty, pageCss.listCard)}>
               <strong>No form is published yet.</strong>{' '}
               {may('build') ? (
                 <>
@@ -45,7 +47,7 @@ export function HomePage() {
           ))}
           <TablesCard overview={overview} />
         </div>
-        <div className="home-side">
+        <div className={homeCss.side}>
           <Unfinished overview={overview} />
           <Recent />
           {may('ledger') && <ChangedByOthers />}
@@ -82,14 +84,14 @@ function FormCard({ form, use }: { form: ListedForm; use: OverviewView['forms'][
         ) : undefined
       }
     >
-      <p className="home-line">
+      <p className={homeCss.line}>
         {use && use.filled > 0 && use.filledAt
           ? `${formatCount(use.filled)} in the last 7 days, the last ${showMoment(use.filledAt)} by ${use.filledBy?.startsWith('page:') ? 'the public page' : use.filledBy}`
           : `For ${table}; not used in the last 7 days`}
         {form.held !== undefined && form.held > 0 && may('change') && (
           <>
             {' · '}
-            <Link className="waits" to={`${path}/held`}>
+            <Link className={homeCss.waits} to={`${path}/held`}>
               {formatCount(form.held)} {form.held === 1 ? 'answer' : 'answers'} held
             </Link>
           </>
@@ -103,17 +105,17 @@ function FormCard({ form, use }: { form: ListedForm; use: OverviewView['forms'][
 function TablesCard({ overview }: { overview: OverviewView | undefined }) {
   const { cabinet } = useOffice();
   return (
-    <div className="home-tables">
+    <div className={homeCss.tables}>
       <Card small title="Look up">
-        <ul className="home-list">
+        <ul className={homeCss.list}>
           {cabinet.tables
             .filter((table) => table.kind === 'records' && !table.archived)
             .map((table) => {
               const seen = overview?.tables.find((one) => one.id === table.id);
               return (
-                <Row key={table.id} act={seen && <span className="faded">{countWords(seen.records)}</span>}>
+                <Row key={table.id} act={seen && <span className={textCss.faded}>{countWords(seen.records)}</span>}>
                   <Link to={`/${cabinet.id}/tables/${table.id}`}>{table.label}</Link>{' '}
-                  <span className="faded">{table.description}</span>
+                  <span className={textCss.faded}>{table.description}</span>
                 </Row>
               );
             })}
@@ -126,7 +128,7 @@ function TablesCard({ overview }: { overview: OverviewView | undefined }) {
 /** One line of a card of the side column: words, and what can be done. */
 function Row({ children, act }: { children: ReactNode; act?: ReactNode }) {
   return (
-    <li className="home-row">
+    <li className={homeCss.row}>
       <span>{children}</span>
       {act}
     </li>
@@ -146,7 +148,7 @@ function Unfinished({ overview }: { overview: OverviewView | undefined }) {
   if (entries.length + drafts.length === 0) return null;
   return (
     <Card small title="Unfinished">
-      <ul className="home-list">
+      <ul className={homeCss.list}>
         {entries.map(({ path, label, record, work }) => (
           <Row
             key={path}
@@ -158,7 +160,7 @@ function Unfinished({ overview }: { overview: OverviewView | undefined }) {
           >
             {label}, {record === 'new' ? 'a new record' : `record ${record}`}:{' '}
             {work.unsaved.fields.length === 1 ? '1 field' : `${work.unsaved.fields.length} fields`} entered{' '}
-            <span className="faded">{showMoment(work.at)}</span>
+            <span className={textCss.faded}>{showMoment(work.at)}</span>
           </Row>
         ))}
         {drafts.map((form) => {
@@ -175,7 +177,7 @@ function Unfinished({ overview }: { overview: OverviewView | undefined }) {
               Draft of <strong>{form.label}</strong>
               {form.liveVersion === null ? ', not published' : `, changed since version ${form.liveVersion}`}
               {found && found.must > 0 && (
-                <span className="waits">
+                <span className={homeCss.waits}>
                   , {found.must} {found.must === 1 ? 'problem' : 'problems'}
                 </span>
               )}
@@ -193,9 +195,9 @@ function Recent() {
   if (recent.length === 0) return null;
   return (
     <Card small title="Recently open">
-      <ul className="home-list">
+      <ul className={homeCss.list}>
         {recent.map((one) => (
-          <Row key={one.path} act={<span className="faded">{one.through}</span>}>
+          <Row key={one.path} act={<span className={textCss.faded}>{one.through}</span>}>
             <Link to={`/${cabinet.id}/${one.path}`}>{one.title}</Link>
           </Row>
         ))}
@@ -221,11 +223,11 @@ function ChangedByOthers() {
   if (lines.length === 0) return null;
   return (
     <Card small history title="Changed by others" end={<Link to={`/${cabinet.id}/ledger`}>Ledger</Link>}>
-      <ul className="home-list">
+      <ul className={homeCss.list}>
         {lines.map((line) => (
-          <li key={line.id} className="home-row">
+          <li key={line.id} className={homeCss.row}>
             <span>
-              <span className="when">
+              <span className={clsx(pageCss.when, homeCss.when)}>
                 {showMoment(line.at)} {line.account}
               </span>{' '}
               {line.table ? (

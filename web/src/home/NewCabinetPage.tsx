@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
-import { InlineForm } from '../parts/index.ts';
+import { InlineForm, pageCss, textCss } from '../parts/index.ts';
 
 /** Makes an empty cabinet: a named group of tables and forms, to begin with a table, a file, or another cabinet's file. */
 export function NewCabinetPage() {
@@ -12,7 +12,7 @@ export function NewCabinetPage() {
   const queries = useQueryClient();
   const [label, setLabel] = useState('');
   const [trouble, setTrouble] = useState('');
-  if (!may('build')) return <p className="empty">Your role does not allow making a cabinet.</p>;
+  if (!may('build')) return <p className={pageCss.empty}>Your role does not allow making a cabinet.</p>;
   const make = async (): Promise<void> => {
     try {
       const made = await send<{ id: string }>('POST', '/api/cabinets', { label });
@@ -23,11 +23,11 @@ export function NewCabinetPage() {
     }
   };
   return (
-    <div className="page-body">
-      <div className="page-head">
+    <div className={pageCss.body}>
+      <div className={pageCss.head}>
         <h1>New cabinet</h1>
       </div>
-      <p className="faded">
+      <p className={textCss.faded}>
         A cabinet holds tables and forms of its own, and says who may use them. It starts empty: add a table, import a
         spreadsheet, or import a file that <em>Export cabinet</em> made.
       </p>

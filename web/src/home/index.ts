@@ -1,5 +1,3 @@
-import './home.css';
-
 export { FillCabinet } from './FillCabinet.tsx';
 export { HomePage } from './HomePage.tsx';
 export { NewCabinetPage } from './NewCabinetPage.tsx';

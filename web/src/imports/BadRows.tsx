@@ -7,9 +7,11 @@ import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { useInfiniteQuery } from '@tanstack/react-query';
+import { clsx } from 'clsx';
 import { type KeyboardEvent, type RefObject, useEffect, useId, useState } from 'react';
 import { send } from '../client/index.ts';
-import { FieldInput, useNotify } from '../parts/index.ts';
+import { FieldInput, pageCss, textCss, useNotify } from '../parts/index.ts';
+import verdictCss from './verdict.module.css';
 
 type BadRow = BadRowsView['rows'][number];
 type Problem = BadRow['problems'][number];
@@ -59,7 +61,7 @@ export function BadRows({ base, check, total, sending, onCorrected, onLoaded }: 
   useEffect(() => onCorrected(count), [count, onCorrected]);
   return (
     <>
-      <div className="bad-rows" role="region" aria-label="Rows to correct" tabIndex={-1}>
+      <div className={verdictCss.badRows} role="region" aria-label="Rows to correct" tabIndex={-1}>
         <Table size="small" stickyHeader>
           <TableHead>
             <TableRow>
@@ -87,7 +89,7 @@ export function BadRows({ base, check, total, sending, onCorrected, onLoaded }: 
         </Table>
       </div>
       {rows.length < total && (
-        <p className="faded">
+        <p className={textCss.faded}>
           The first {formatCount(rows.length)} of {formatCount(total)} rows to correct.{' '}
           <Button variant="text" disabled={isFetchingNextPage} onClick={() => void fetchNextPage()}>
             Show more
@@ -131,13 +133,13 @@ function EditedRow({ row, columns, problems, corrected, base, sending, onChecked
     }
   };
   return (
-    <TableRow className={corrected ? 'corrected' : undefined}>
-      <TableCell data-label="Row " className="mono faded">
+    <TableRow>
+      <TableCell data-label="Row " className={clsx(textCss.mono, textCss.faded)}>
         {formatCount(row.number)}
       </TableCell>
-      <TableCell id={id} className="bad-row-problems">
+      <TableCell id={id} className={verdictCss.problems}>
         {corrected ? (
-          <span className="verified">✓ Corrected</span>
+          <span className={pageCss.verified}>✓ Corrected</span>
         ) : (
           problems.map((problem) => (
             <div key={`${problem.column} ${problem.message}`}>
@@ -147,7 +149,7 @@ function EditedRow({ row, columns, problems, corrected, base, sending, onChecked
         )}
       </TableCell>
       {columns.map(({ name, at }) => (
-        <TableCell key={at} data-label={name} className={wrong.has(name) ? 'wrong' : undefined}>
+        <TableCell key={at} data-label={name} className={wrong.has(name) ? verdictCss.wrong : undefined}>
           <FieldInput
             aria-label={`${name}, row ${row.number}`}
             aria-invalid={wrong.has(name) || undefined}

@@ -1,6 +1,8 @@
 import TextField from '@mui/material/TextField';
+import { clsx } from 'clsx';
 import { useState } from 'react';
-import { CardSection, FileButton } from '../parts/index.ts';
+import { CardSection, FileButton, textCss } from '../parts/index.ts';
+import chooseFileCss from './chooseFile.module.css';
 
 /** A file chosen, dropped or pasted. */
 export function ChooseFile({ onChoose }: { onChoose(file: Blob, name: string): void }) {
@@ -9,7 +11,7 @@ export function ChooseFile({ onChoose }: { onChoose(file: Blob, name: string): v
   return (
     <CardSection label="">
       <div
-        className={`drop-place${over ? ' over' : ''}`}
+        className={clsx(chooseFileCss.dropPlace, over && chooseFileCss.over)}
         onDragOver={(event) => {
           event.preventDefault();
           setOver(true);
@@ -27,9 +29,9 @@ export function ChooseFile({ onChoose }: { onChoose(file: Blob, name: string): v
           accept=".csv,.tsv,.txt,.xlsx,.json,.jsonl,.ndjson"
           onChoose={(file) => onChoose(file, file.name)}
         />
-        <span className="faded">or drop one here: CSV, XLSX, JSON or JSON Lines, up to 200 MB</span>
+        <span className={textCss.faded}>or drop one here: CSV, XLSX, JSON or JSON Lines, up to 200 MB</span>
         <TextField
-          className="paste-place"
+          className={chooseFileCss.pastePlace}
           label="or paste rows from a spreadsheet, with the column names in the first row"
           multiline
           maxRows={3}

@@ -14,8 +14,10 @@ import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
+import { clsx } from 'clsx';
 import { useOffice } from '../client/index.ts';
-import { CardSection, Sentence, type Slot } from '../parts/index.ts';
+import { CardSection, pageCss, Sentence, type Slot, textCss } from '../parts/index.ts';
+import columnsCss from './columns.module.css';
 import { asLevel, asLink, asNew, withDecimal, withType } from './plan.ts';
 import type { Looked } from './useLook.ts';
 
@@ -128,8 +130,8 @@ export function ColumnSentences({ looked, plan, target, label, onLabel, onChange
           ]}
         />
       )}
-      <div className="import-columns">
-        <Table className="list">
+      <div className={columnsCss.columns}>
+        <Table className={pageCss.list}>
           <TableHead>
             <TableRow>
               <TableCell scope="col">Column of the file</TableCell>
@@ -145,7 +147,7 @@ export function ColumnSentences({ looked, plan, target, label, onLabel, onChange
                   <TableCell>
                     <strong>{column.name}</strong>
                   </TableCell>
-                  <TableCell className="faded samples-cell">
+                  <TableCell className={clsx(textCss.faded, columnsCss.samples)}>
                     {seen?.samples.slice(0, 3).join(' · ') || 'all blank'}
                   </TableCell>
                   <TableCell>

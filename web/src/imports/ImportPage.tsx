@@ -1,10 +1,12 @@
 import type { ImportView } from '@fiche/core/api';
 import type { Reading } from '@fiche/core/imports';
+import { clsx } from 'clsx';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
-import { Card, CardSection, ProgressBar, Sentence } from '../parts/index.ts';
+import { Card, CardSection, cardCss, ProgressBar, pageCss, Sentence, textCss } from '../parts/index.ts';
 import { ChooseFile } from './ChooseFile.tsx';
+import chooseFileCss from './chooseFile.module.css';
 import { type Chosen, PlanSection } from './PlanSection.tsx';
 import { ReadingSection } from './ReadingSection.tsx';
 import { useLook } from './useLook.ts';
@@ -25,18 +27,18 @@ export function ImportPage() {
     setSaid(NOTHING_SAID);
     setChosen({ file, name, number: (chosen?.number ?? 0) + 1 });
   };
-  if (!may('add')) return <p className="empty">Your role does not allow adding records.</p>;
+  if (!may('add')) return <p className={pageCss.empty}>Your role does not allow adding records.</p>;
   return (
-    <div className="page-body import-page">
-      <Card title="Import" mark={chosen && <span className="mono faded">{chosen.name}</span>}>
+    <div className={clsx(pageCss.body, chooseFileCss.page)}>
+      <Card title="Import" mark={chosen && <span className={clsx(textCss.mono, textCss.faded)}>{chosen.name}</span>}>
         <ChooseFile onChoose={choose} />
         {wrong && (
-          <p className="card-section ruled-problem" role="alert">
+          <p className={clsx(cardCss.section, textCss.problem)} role="alert">
             {wrong}
           </p>
         )}
         {share !== undefined && !looked && (
-          <p className="card-section" role="status">
+          <p className={cardCss.section} role="status">
             Reading the file… <ProgressBar share={share} label="Reading the file" />
           </p>
         )}

@@ -1,10 +1,11 @@
 import type { ImportView, TaskView } from '@fiche/core/api';
 import type { ImportPlan } from '@fiche/core/imports';
 import Button from '@mui/material/Button';
+import { clsx } from 'clsx';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router-dom';
 import { cancelTask, ServerProblem, send, sendFile, useOffice, useRefreshCabinet, useTask } from '../client/index.ts';
-import { Progress, ProgressBar, useNotify } from '../parts/index.ts';
+import { cardCss, Progress, ProgressBar, pageCss, progressCss, textCss, useNotify } from '../parts/index.ts';
 import { ColumnSentences } from './ColumnSentences.tsx';
 import { NO_PROPOSALS, type Proposals, proposePlan } from './plan.ts';
 import type { Looked } from './useLook.ts';
@@ -117,9 +118,9 @@ export function PlanSection({ chosen, looked, into, sent: kept }: PlanSectionPro
   return (
     <>
       <ColumnSentences looked={looked} plan={plan} target={target} label={label} onLabel={setLabel} onChange={change} />
-      <footer className="card-foot">
+      <footer className={cardCss.foot}>
         {sent !== undefined && (
-          <div className="progress" role="status">
+          <div className={progressCss.progress} role="status">
             Uploading… <ProgressBar share={sent} label="Uploading the file" />
             <Button variant="text" onClick={() => abort.current?.abort()}>
               Cancel
@@ -128,7 +129,7 @@ export function PlanSection({ chosen, looked, into, sent: kept }: PlanSectionPro
         )}
         {following && task && <Progress task={following} onCancel={() => void cancelTask(cabinet.id, task.id)} />}
         {trouble && (
-          <span className="ruled-problem" role="alert">
+          <span className={textCss.problem} role="alert">
             {trouble}
           </span>
         )}
@@ -143,13 +144,13 @@ export function PlanSection({ chosen, looked, into, sent: kept }: PlanSectionPro
           />
         )}
         {written && (
-          <span className="verified" role="status">
+          <span className={pageCss.verified} role="status">
             ✓ {chosen.name} is imported.{' '}
             <Link to={`/${cabinet.id}/tables/${String(written.outcome?.table)}`}>See the records</Link>
           </span>
         )}
         {!done && (
-          <div className="end">
+          <div className={clsx(cardCss.end, pageCss.end)}>
             <Button variant="contained" disabled={busy} onClick={() => void check()}>
               Check every row
             </Button>

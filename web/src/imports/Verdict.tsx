@@ -2,7 +2,9 @@ import type { ImportCounts } from '@fiche/core/imports';
 import { formatCount } from '@fiche/core/office';
 import Button from '@mui/material/Button';
 import { useCallback, useEffect, useRef, useState } from 'react';
+import { textCss } from '../parts/index.ts';
 import { BadRows } from './BadRows.tsx';
+import verdictCss from './verdict.module.css';
 
 interface VerdictProps {
   readonly cabinet: string;
@@ -36,13 +38,13 @@ export function Verdict({ cabinet, id, check, counts, onCheck, onRun }: VerdictP
     counts.bad > 0 ? `${n(counts.bad, 'row', 'rows')} to correct` : '',
   ].filter((part) => part !== '');
   return (
-    <section ref={section} className="verdict" aria-label="What the check found">
+    <section ref={section} className={verdictCss.verdict} aria-label="What the check found">
       <p role="status">
         <strong>{n(counts.rows, 'row', 'rows')} checked:</strong> {found.join(', ')}. Nothing is written yet.
       </p>
       {counts.bad > 0 && (
         <>
-          <p className="faded">
+          <p className={textCss.faded}>
             Correct the cells here, then check again; or{' '}
             <a href={`${base}/bad-rows/export`} download>
               export these rows as CSV with their reasons
@@ -59,7 +61,7 @@ export function Verdict({ cabinet, id, check, counts, onCheck, onRun }: VerdictP
           />
         </>
       )}
-      <div className="trial-acts">
+      <div className={verdictCss.trialActs}>
         {good > 0 && counts.bad === 0 && (
           <Button variant="contained" onClick={() => onRun('all')}>
             Import {n(good, 'row', 'rows')}

@@ -1,3 +1,1 @@
-import './imports.css';
-
 export { ImportPage } from './ImportPage.tsx';

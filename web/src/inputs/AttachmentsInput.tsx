@@ -1,8 +1,10 @@
 import { type AttachmentSettings, filesOf, itemsOf, type Value, writeFileToken } from '@fiche/core/fields';
 import CloseIcon from '@mui/icons-material/Close';
 import IconButton from '@mui/material/IconButton';
+import { clsx } from 'clsx';
 import { type ClipboardEvent, type DragEvent, useContext, useRef, useState } from 'react';
 import { describedBy } from '../parts/index.ts';
+import attachmentsCss from './attachments.module.css';
 import { FileAdding, limitsOf, SendingItems } from './FileAdding.tsx';
 import type { InputProps } from './input.ts';
 import { sentPictures, UploadContext } from './uploads.ts';
@@ -45,7 +47,8 @@ export function AttachmentsInput(props: InputProps) {
   const full = files.length + way.onTheWay >= settings.mostCount;
   return (
     <div
-      className={`attachments${over ? ' over' : ''}`}
+      data-files
+      className={clsx(attachmentsCss.attachments, over && attachmentsCss.over)}
       onDragOver={(event) => {
         event.preventDefault();
         setOver(true);
@@ -63,9 +66,9 @@ export function AttachmentsInput(props: InputProps) {
             <li key={token}>
               {picture && <Thumbnail source={picture} />}
               {place?.anonymous ? (
-                <span className="name">{one.name}</span>
+                <span className={attachmentsCss.name}>{one.name}</span>
               ) : (
-                <a className="name" href={address} target="_blank" rel="noreferrer">
+                <a className={attachmentsCss.name} href={address} target="_blank" rel="noreferrer">
                   {one.name}
                 </a>
               )}

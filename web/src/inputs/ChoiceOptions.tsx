@@ -2,6 +2,7 @@ import type { Choice } from '@fiche/core/narrowing';
 import Button from '@mui/material/Button';
 import Popper from '@mui/material/Popper';
 import type { HTMLAttributes, Key } from 'react';
+import { choicesCss } from '../parts/index.ts';
 
 export interface ChoiceOptionsProps {
   readonly label: string;
@@ -30,7 +31,7 @@ export default function ChoiceOptions({
   optionProps,
 }: ChoiceOptionsProps) {
   const note = (words: string) => (
-    <li className="choices-note" role="option" aria-selected="false" aria-disabled="true">
+    <li className={choicesCss.note} role="option" aria-selected="false" aria-disabled="true">
       {words}
     </li>
   );
@@ -39,7 +40,7 @@ export default function ChoiceOptions({
       open
       anchorEl={anchor}
       placement="bottom-start"
-      className="choices"
+      className={choicesCss.choices}
       modifiers={[
         { name: 'flip', enabled: true },
         { name: 'offset', options: { offset: [-8, 3] } },
@@ -56,7 +57,7 @@ export default function ChoiceOptions({
             <li key={key} {...option}>
               <span>{one.title}</span>
               {one.shown.length > 0 && (
-                <span className="shown-columns">{one.shown.filter((shown) => shown !== '').join(' · ')}</span>
+                <span className={choicesCss.columns}>{one.shown.filter((shown) => shown !== '').join(' · ')}</span>
               )}
             </li>
           );
@@ -65,13 +66,23 @@ export default function ChoiceOptions({
         {more && note('More than these: type to find the others.')}
       </ul>
       {onAdd && (
-        <Button className="choices-why" tabIndex={-1} onMouseDown={(event) => event.preventDefault()} onClick={onAdd}>
+        <Button
+          className={choicesCss.why}
+          tabIndex={-1}
+          onMouseDown={(event) => event.preventDefault()}
+          onClick={onAdd}
+        >
           Add a new choice <kbd>Alt+A</kbd>
         </Button>
       )}
       {onWhy && (
         // The field keeps the cursor: the list closes when it is left.
-        <Button className="choices-why" tabIndex={-1} onMouseDown={(event) => event.preventDefault()} onClick={onWhy}>
+        <Button
+          className={choicesCss.why}
+          tabIndex={-1}
+          onMouseDown={(event) => event.preventDefault()}
+          onClick={onWhy}
+        >
           Why these choices? <kbd>Alt+W</kbd>
         </Button>
       )}

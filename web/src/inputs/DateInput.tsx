@@ -5,6 +5,7 @@ import ClockIcon from '@mui/icons-material/ScheduleOutlined';
 import IconButton from '@mui/material/IconButton';
 import { lazy, Suspense, useRef, useState } from 'react';
 import { FieldInput } from '../parts/index.ts';
+import datesCss from './dates.module.css';
 import type { InputProps } from './input.ts';
 import { connected, TextInput } from './TextInput.tsx';
 
@@ -51,7 +52,7 @@ function TypedDateInput(props: InputProps) {
         end={
           <IconButton
             ref={button}
-            className="picker-button"
+            className={datesCss.button}
             tabIndex={-1}
             aria-label={`Pick ${field.label}`}
             aria-haspopup="dialog"

@@ -8,6 +8,7 @@ import { LocalizationProvider } from '@mui/x-date-pickers/LocalizationProvider';
 import { format, type Locale, parse } from 'date-fns';
 import { useEffect, useState } from 'react';
 import { dateLocale } from './dateLocale.ts';
+import datesCss from './dates.module.css';
 
 interface DatePickerProps {
   readonly kind: 'date' | 'time' | 'dateTime';
@@ -53,7 +54,7 @@ export default function DatePicker({ kind, label, value, anchor, onPick, onClose
       slotProps={{ paper: { role: 'dialog', 'aria-label': `Pick ${label}` } }}
     >
       <LocalizationProvider dateAdapter={AdapterDateFns} adapterLocale={locale}>
-        <div className="date-picker">
+        <div className={datesCss.picker}>
           {kind !== 'time' && (
             <DateCalendar
               autoFocus
@@ -76,7 +77,7 @@ export default function DatePicker({ kind, label, value, anchor, onPick, onClose
             />
           )}
         </div>
-        <div className="date-picker-acts">
+        <div className={datesCss.acts}>
           <Button variant="text" onClick={() => pick(now, true)}>
             {kind === 'date' ? 'Today' : 'Now'}
           </Button>

@@ -3,6 +3,7 @@ import ArrowIcon from '@mui/icons-material/ArrowDropDown';
 import { useEffect, useRef, useState } from 'react';
 import { FieldInput, isShortcut, useSearchBox } from '../parts/index.ts';
 import { ChoiceList, highlighted, preloadChoiceList } from './ChoiceList.tsx';
+import dropdownCss from './dropdown.module.css';
 import type { InputProps } from './input.ts';
 import { moveOn } from './moveOn.ts';
 import { connected } from './TextInput.tsx';
@@ -104,7 +105,7 @@ export function Dropdown({ offered, ...props }: InputProps & { readonly offered?
     onLeft();
   };
   return (
-    <div className="dropdown" {...rootProps}>
+    <div data-dropdown className={dropdownCss.dropdown} {...rootProps}>
       <FieldInput
         {...inputProps}
         {...connected(props)}
@@ -138,7 +139,7 @@ export function Dropdown({ offered, ...props }: InputProps & { readonly offered?
           leave();
         }}
       />
-      <ArrowIcon className="arrow" aria-hidden="true" />
+      <ArrowIcon className={dropdownCss.arrow} aria-hidden="true" />
       {popupOpen && (
         <ChoiceList
           label={field.label}

@@ -3,10 +3,11 @@ import type { PreparedField } from '@fiche/core/forms';
 import CloseIcon from '@mui/icons-material/Close';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
+import { clsx } from 'clsx';
 import { useRef } from 'react';
-import { HiddenFileInput, ProgressBar } from '../parts/index.ts';
+import { HiddenFileInput, ProgressBar, textCss } from '../parts/index.ts';
+import attachmentsCss from './attachments.module.css';
 import { mayRetry, type useSending } from './useSending.ts';
-import './attachments.css';
 
 const ACCEPT = { any: undefined, pictures: 'image/*', documents: 'image/*,application/pdf' } as const;
 
@@ -48,7 +49,7 @@ export function FileAdding({ field, how, limits, multiple, id, invalid, describe
     />
   );
   return (
-    <div className="adding">
+    <div className={attachmentsCss.adding}>
       <Button
         id={id}
         variant="text"
@@ -60,11 +61,11 @@ export function FileAdding({ field, how, limits, multiple, id, invalid, describe
       >
         {words}
       </Button>
-      <Button variant="text" className="photo" onClick={() => camera.current?.click()}>
+      <Button variant="text" className={attachmentsCss.photo} onClick={() => camera.current?.click()}>
         Take a photo
       </Button>
-      <span className="faded">
-        <span className="how">{how}: </span>
+      <span className={clsx(textCss.faded, attachmentsCss.advice)}>
+        <span className={attachmentsCss.how}>{how}: </span>
         {limits}
       </span>
       {file(picker, false)}
@@ -81,8 +82,8 @@ export function SendingItems({
   cancel,
 }: { field: PreparedField } & ReturnType<typeof useSending>) {
   return sending.map((one) => (
-    <li key={one.key} className={one.trouble ? 'trouble' : ''}>
-      <span className="name">{one.trouble ?? one.file.name}</span>
+    <li key={one.key} className={one.trouble ? attachmentsCss.trouble : undefined}>
+      <span className={attachmentsCss.name}>{one.trouble ?? one.file.name}</span>
       {one.trouble === undefined && <ProgressBar share={one.share} label={`${one.file.name}, sent`} />}
       {mayRetry(one, field.field.settings as AttachmentSettings) && (
         <Button variant="text" onClick={() => retry(one)}>

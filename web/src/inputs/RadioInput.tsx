@@ -4,6 +4,7 @@ import Radio from '@mui/material/Radio';
 import RadioGroup from '@mui/material/RadioGroup';
 import { describedBy } from '../parts/index.ts';
 import type { InputProps } from './input.ts';
+import radioStepsCss from './radioSteps.module.css';
 
 export interface RadioStep {
   readonly value: Value;
@@ -28,7 +29,7 @@ export function RadioInput({
   return (
     <RadioGroup
       row
-      className="radio-steps"
+      className={radioStepsCss.steps}
       id={id}
       name={id}
       value={steps.find((step) => step.value === value)?.key ?? ''}

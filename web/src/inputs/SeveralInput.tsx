@@ -3,9 +3,11 @@ import type { Choice } from '@fiche/core/narrowing';
 import CloseIcon from '@mui/icons-material/Close';
 import Chip from '@mui/material/Chip';
 import IconButton from '@mui/material/IconButton';
+import { clsx } from 'clsx';
 import { useEffect, useState } from 'react';
 import { FieldInput, useSearchBox } from '../parts/index.ts';
 import { ChoiceList, highlighted, preloadChoiceList } from './ChoiceList.tsx';
+import dropdownCss from './dropdown.module.css';
 import type { InputProps } from './input.ts';
 import { connected } from './TextInput.tsx';
 
@@ -71,7 +73,7 @@ export default function SeveralInput(props: InputProps) {
     if (found[0]) change([...chosen, found[0]]);
   });
   return (
-    <div className="dropdown several" {...rootProps}>
+    <div data-dropdown data-several className={clsx(dropdownCss.dropdown, dropdownCss.several)} {...rootProps}>
       {chosen.map((one) => (
         <Chip
           key={one.value}

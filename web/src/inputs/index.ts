@@ -1,3 +1,4 @@
+export { default as attachmentsCss } from './attachments.module.css';
 export { FileAdding, limitsOf, SendingItems } from './FileAdding.tsx';
 export type { InputProps } from './input.ts';
 export { moveOn } from './moveOn.ts';

@@ -12,7 +12,7 @@ function isStop(one: HTMLElement, all: readonly HTMLElement[]): boolean {
  * visits. A group of radios is one field. After the last field, to Save. Returns false where there is nothing after.
  */
 export function moveOn(from: Element): boolean {
-  const card = from.closest('.card');
+  const card = from.closest('[data-card]');
   if (!card) return false;
   const all = [
     ...card.querySelectorAll<HTMLElement>(

@@ -7,10 +7,23 @@ import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { useInfiniteQuery } from '@tanstack/react-query';
+import { clsx } from 'clsx';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
-import { bySave, Changes, Sentence, type Slot, showMoment, ThroughWords, useNotify, Waiting } from '../parts/index.ts';
+import {
+  bySave,
+  Changes,
+  pageCss,
+  Sentence,
+  type Slot,
+  showMoment,
+  ThroughWords,
+  textCss,
+  useNotify,
+  Waiting,
+} from '../parts/index.ts';
+import ledgerCss from './ledger.module.css';
 import { VerifyLedger } from './VerifyLedger.tsx';
 
 interface Page {
@@ -84,7 +97,9 @@ export function LedgerPage() {
   });
   if (!may('ledger'))
     return (
-      <p className="empty">Your role does not allow the ledger. A record’s own history is shown beside the record.</p>
+      <p className={pageCss.empty}>
+        Your role does not allow the ledger. A record’s own history is shown beside the record.
+      </p>
     );
   const pages = cabinet.forms.flatMap((form) =>
     form.slug ? [{ value: `page:${form.slug}`, label: `page:${form.slug}`, detail: 'public page' }] : [],
@@ -104,9 +119,9 @@ export function LedgerPage() {
   const { data: fetched } = query;
   const lines = fetched?.pages.flatMap((page) => page.lines) ?? [];
   return (
-    <div className="page-body">
-      <h1 className="visually-hidden">Ledger</h1>
-      <div className="ledger-filter">
+    <div className={pageCss.body}>
+      <h1 className={textCss.visuallyHidden}>Ledger</h1>
+      <div className={ledgerCss.filter}>
         <Sentence
           parts={[
             'Changes by ',
@@ -177,17 +192,19 @@ export function LedgerPage() {
         )}
       </div>
       {query.isError && (
-        <p className="empty" role="alert">
+        <p className={pageCss.empty} role="alert">
           {query.error.message}
         </p>
       )}
       {query.isPending && <Waiting what="Reading the ledger…" />}
       {query.data && lines.length === 0 && (
-        <p className="empty list-card">No line matches. Choose “anyone” or “everything” to see more.</p>
+        <p className={clsx(pageCss.empty, pageCss.listCard)}>
+          No line matches. Choose “anyone” or “everything” to see more.
+        </p>
       )}
       {lines.length > 0 && (
-        <div className="list-card">
-          <Table className="list ledger">
+        <div className={pageCss.listCard}>
+          <Table className={clsx(pageCss.list, ledgerCss.ledger)}>
             <TableHead>
               <TableRow>
                 <TableCell scope="col">When</TableCell>
@@ -206,7 +223,7 @@ export function LedgerPage() {
         </div>
       )}
       {query.hasNextPage && (
-        <p className="more">
+        <p className={ledgerCss.more}>
           <Button disabled={query.isFetchingNextPage} onClick={() => void query.fetchNextPage()}>
             Show older lines
           </Button>
@@ -231,7 +248,7 @@ function SaveRow({ save, onImport }: SaveRowProps) {
   if (!first) return null;
   const record = (line: LineView) => (
     <>
-      <span className="faded">{line.what}</span>{' '}
+      <span className={textCss.faded}>{line.what}</span>{' '}
       {line.import !== null ? (
         <Button variant="text" onClick={() => onImport(Number(line.import))}>
           <strong>{line.title}</strong>
@@ -248,8 +265,8 @@ function SaveRow({ save, onImport }: SaveRowProps) {
   return (
     <>
       <TableRow>
-        <TableCell className="when">{showMoment(first.at)}</TableCell>
-        <TableCell className="who">{first.account}</TableCell>
+        <TableCell className={pageCss.when}>{showMoment(first.at)}</TableCell>
+        <TableCell className={pageCss.who}>{first.account}</TableCell>
         <TableCell>
           {record(first)}
           {others.length > 0 && (
@@ -263,13 +280,13 @@ function SaveRow({ save, onImport }: SaveRowProps) {
         <TableCell>
           <Changes line={first} limit={6} />
         </TableCell>
-        <TableCell className="faded">
+        <TableCell className={textCss.faded}>
           <ThroughWords line={first} />
         </TableCell>
       </TableRow>
       {open &&
         others.map((line) => (
-          <TableRow key={line.id} className="of-save">
+          <TableRow key={line.id}>
             <TableCell colSpan={2} />
             <TableCell>{record(line)}</TableCell>
             <TableCell colSpan={2}>

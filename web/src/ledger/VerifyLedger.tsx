@@ -5,7 +5,8 @@ import Tooltip from '@mui/material/Tooltip';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { cancelTask, send, useOffice, useTask } from '../client/index.ts';
-import { ProgressBar } from '../parts/index.ts';
+import { ProgressBar, pageCss, textCss } from '../parts/index.ts';
+import ledgerCss from './ledger.module.css';
 
 const n = (count: number): string => formatCount(count);
 
@@ -32,7 +33,7 @@ export function VerifyLedger() {
   const running = verify.isPending || (begun !== undefined && over === undefined);
   const verdict = over?.state === 'done' ? (over.outcome as unknown as LedgerVerdict) : undefined;
   return (
-    <div className="verify" role="status">
+    <div className={ledgerCss.verify} role="status">
       <Button disabled={running} onClick={() => verify.mutate()}>
         {running ? 'Verifying…' : 'Verify the ledger'}
       </Button>
@@ -47,8 +48,8 @@ export function VerifyLedger() {
           </Button>
         </>
       )}
-      {verify.isError && <span className="ruled-problem">{verify.error.message}</span>}
-      {over && over.state !== 'done' && <span className="ruled-problem">{over.message}</span>}
+      {verify.isError && <span className={textCss.problem}>{verify.error.message}</span>}
+      {over && over.state !== 'done' && <span className={textCss.problem}>{over.message}</span>}
       {verdict && <Verdict verdict={verdict} />}
     </div>
   );
@@ -58,12 +59,12 @@ function Verdict({ verdict }: { verdict: LedgerVerdict }) {
   const { tables } = useOffice();
   if (verdict.misfits.length === 0)
     return (
-      <span className="verified">
+      <span className={pageCss.verified}>
         ✓ No tampering found: {n(verdict.lines)} lines of {n(verdict.records)} records, {n(verdict.seals)}{' '}
         {verdict.seals === 1 ? 'seal' : 'seals'}, {windowWords(verdict.unsealed, verdict.unsealedSince)}.{' '}
         {verdict.newestSeal && (
           <Tooltip title={`Newest seal ${verdict.newestSeal}`}>
-            <span className="mono">{verdict.newestSeal.slice(0, 16)}…</span>
+            <span className={textCss.mono}>{verdict.newestSeal.slice(0, 16)}…</span>
           </Tooltip>
         )}
       </span>
@@ -74,7 +75,7 @@ function Verdict({ verdict }: { verdict: LedgerVerdict }) {
     return record === null ? label : `${label}, record ${record}`;
   };
   return (
-    <ul className="ruled-problem verify-misfits">
+    <ul className={textCss.problem}>
       {verdict.misfits.map(({ what, line, seal, place, record }) => (
         <li key={`${place} ${record} ${line} ${seal} ${what}`}>
           {[placeOf(place, record), line === null ? '' : `line ${line}`, seal === null ? '' : `seal ${seal}`]

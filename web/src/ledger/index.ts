@@ -1,3 +1,1 @@
-import './ledger.css';
-
 export { LedgerPage } from './LedgerPage.tsx';

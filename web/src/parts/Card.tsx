@@ -1,4 +1,6 @@
+import { clsx } from 'clsx';
 import type { ReactNode } from 'react';
+import cardCss from './card.module.css';
 
 interface CardProps {
   readonly title: string;
@@ -20,13 +22,14 @@ export function Card({ title, heading, mark, end, children, label, small, histor
   const Heading = small ? 'h2' : 'h1';
   return (
     <article
-      className={['card', small && 'small', history && 'of-history'].filter(Boolean).join(' ')}
+      data-card
+      className={clsx(cardCss.card, small && cardCss.small, history && cardCss.ofHistory)}
       aria-label={label ?? title}
     >
-      <header className="card-head">
+      <header className={cardCss.head}>
         <Heading>{heading ?? title}</Heading>
         {mark}
-        {end && <div className="end">{end}</div>}
+        {end && <div className={cardCss.end}>{end}</div>}
       </header>
       {children}
     </article>
@@ -35,7 +38,7 @@ export function Card({ title, heading, mark, end, children, label, small, histor
 
 export function CardSection({ label, children }: { label?: string; children: ReactNode }) {
   return (
-    <section className="card-section">
+    <section className={cardCss.section}>
       {label && <h2>{label}</h2>}
       {children}
     </section>

@@ -1,4 +1,6 @@
+import { clsx } from 'clsx';
 import { lazy, Suspense } from 'react';
+import ruledCss from './ruled.module.css';
 
 // Tooltips have their own part of the page’s script: a form needs them when something is filled.
 const Tooltip = lazy(() => import('@mui/material/Tooltip'));
@@ -15,7 +17,9 @@ export interface Filled {
 
 /** The ochre dot at the end of a filled value’s line; hollow where the value differs from its source. */
 export function FilledDot({ filled }: { filled: Pick<Filled, 'words' | 'differs'> }) {
-  const dot = <span className={`filled-dot${filled.differs ? ' differs' : ''}`} role="img" aria-label={filled.words} />;
+  const dot = (
+    <span className={clsx(ruledCss.dot, filled.differs && ruledCss.differs)} role="img" aria-label={filled.words} />
+  );
   return (
     <Suspense fallback={dot}>
       <Tooltip title={filled.words}>{dot}</Tooltip>

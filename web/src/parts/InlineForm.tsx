@@ -1,5 +1,8 @@
 import Button from '@mui/material/Button';
+import { clsx } from 'clsx';
 import type { ReactNode, SyntheticEvent } from 'react';
+import inlineFormCss from './inlineForm.module.css';
+import textCss from './text.module.css';
 
 export interface InlineFormProps {
   readonly label: string;
@@ -23,14 +26,14 @@ export function InlineForm({ label, submit, trouble, stop, disabled, after, chil
     void onSubmit();
   };
   return (
-    <form className={stop ? 'inline-form erase' : 'inline-form'} aria-label={label} onSubmit={send}>
+    <form className={clsx(inlineFormCss.form, stop && inlineFormCss.erase)} aria-label={label} onSubmit={send}>
       {children}
       <Button type="submit" color={stop ? 'error' : 'primary'} disabled={disabled}>
         {submit}
       </Button>
       {after}
       {trouble && (
-        <span className="ruled-problem" role="alert">
+        <span className={textCss.problem} role="alert">
           {trouble}
         </span>
       )}

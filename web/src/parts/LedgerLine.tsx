@@ -1,5 +1,7 @@
 import type { LineView } from '@fiche/core/api';
+import ledgerLineCss from './ledgerLine.module.css';
 import { showMoment } from './Stamp.tsx';
+import textCss from './text.module.css';
 
 const WORDS: Record<LineView['kind'], string> = {
   add: 'Record added',
@@ -15,18 +17,21 @@ export function Changes({ line, limit = 40 }: { line: LineView; limit?: number }
   if (line.kind === 'add') {
     const named = line.changes.filter((change) => change.after !== '' && change.after !== line.title).slice(0, 2);
     return (
-      <div className="change">
+      <div className={ledgerLineCss.change}>
         {line.table === null ? 'Added' : WORDS.add}, {line.changes.length} fields
         {named.length > 0 && (
-          <span className="faded"> ({named.map((change) => `${change.label} ${short(change.after)}`).join(', ')})</span>
+          <span className={textCss.faded}>
+            {' '}
+            ({named.map((change) => `${change.label} ${short(change.after)}`).join(', ')})
+          </span>
         )}
       </div>
     );
   }
   return line.changes.slice(0, limit).map((change) => (
-    <div className="change" key={change.field}>
+    <div className={ledgerLineCss.change} key={change.field}>
       {change.label}: <del>{short(change.before) || 'blank'}</del> <span aria-hidden="true">→</span>
-      <span className="visually-hidden">became</span> <ins>{short(change.after) || 'blank'}</ins>
+      <span className={textCss.visuallyHidden}>became</span> <ins>{short(change.after) || 'blank'}</ins>
     </div>
   ));
 }
@@ -36,10 +41,10 @@ const short = (text: string): string => (text.length > 90 ? `${text.slice(0, 88)
 /** Through what a line was written, and the reasons that were given, a line each. */
 export function ThroughWords({ line }: { line: LineView }) {
   return (
-    <div className="through">
+    <div className={ledgerLineCss.through}>
       {line.through}
       {line.reasons.map((one) => (
-        <div key={one} className="reason-said">
+        <div key={one} className={ledgerLineCss.reason}>
           {one}
         </div>
       ))}
@@ -50,8 +55,8 @@ export function ThroughWords({ line }: { line: LineView }) {
 /** One line of a record's history: time and account in plum, then what changed. */
 export function LedgerLine({ line }: { line: LineView }) {
   return (
-    <div className="ledger-line">
-      <div className="when">
+    <div className={ledgerLineCss.line}>
+      <div className={ledgerLineCss.when}>
         {showMoment(line.at)} · {line.account}
       </div>
       <ThroughWords line={line} />

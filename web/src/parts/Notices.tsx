@@ -5,6 +5,7 @@ import Snackbar from '@mui/material/Snackbar';
 import SnackbarContent from '@mui/material/SnackbarContent';
 import Stack from '@mui/material/Stack';
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useState } from 'react';
+import noticesCss from './notices.module.css';
 
 interface Notice {
   readonly key: number;
@@ -44,7 +45,7 @@ export function NoticesProvider({ children }: { children: ReactNode }) {
   return (
     <NotifyContext.Provider value={notify}>
       {children}
-      <Snackbar open anchorOrigin={{ vertical: 'bottom', horizontal: 'center' }} className="notices">
+      <Snackbar open anchorOrigin={{ vertical: 'bottom', horizontal: 'center' }} className={noticesCss.notices}>
         <Stack role="status" spacing={1}>
           {notices.map((one) => (
             <NoticeBar key={one.key} notice={one} onClose={close} />

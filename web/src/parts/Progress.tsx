@@ -2,12 +2,14 @@ import type { TaskView } from '@fiche/core/api';
 import { formatCount } from '@fiche/core/office';
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
+import progressCss from './progress.module.css';
+import textCss from './text.module.css';
 
 /** A bar for work whose share done (0 to 1) may be unknown. */
 export function ProgressBar({ label, share }: { label: string; share: number | undefined }) {
   return (
     <LinearProgress
-      className="progress-bar"
+      className={progressCss.bar}
       aria-label={label}
       variant={share === undefined ? 'indeterminate' : 'determinate'}
       value={share === undefined ? undefined : Math.min(100, Math.round(share * 100))}
@@ -19,10 +21,10 @@ export function ProgressBar({ label, share }: { label: string; share: number | u
 export function Progress({ task, onCancel }: { task: TaskView; onCancel(): void }) {
   const { label, done, total, cancelling } = task;
   return (
-    <div className="progress" role="status">
+    <div className={progressCss.progress} role="status">
       <div>
         <strong>{label}</strong>{' '}
-        <span className="faded">
+        <span className={textCss.faded}>
           {total === null
             ? 'starting…'
             : `${formatCount(done)} of ${formatCount(total)}${cancelling ? ', stopping…' : ''}`}

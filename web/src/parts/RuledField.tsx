@@ -2,8 +2,11 @@ import Button from '@mui/material/Button';
 import FormControl from '@mui/material/FormControl';
 import FormHelperText from '@mui/material/FormHelperText';
 import InputLabel from '@mui/material/InputLabel';
+import { clsx } from 'clsx';
 import type { ReactNode } from 'react';
 import { type Filled, FilledDot } from './FilledDot.tsx';
+import ruledCss from './ruled.module.css';
+import textCss from './text.module.css';
 
 export interface RuledFieldProps {
   readonly id: string;
@@ -47,39 +50,44 @@ export function RuledField({
     <FormControl
       fullWidth
       error={problem !== undefined && !asks}
-      className={`ruled${readOnly ? ' read-only' : ''}${problem ? (asks ? ' asks' : ' wrong') : ''}`}
+      className={clsx(
+        ruledCss.ruled,
+        readOnly && ruledCss.readOnly,
+        problem && (asks ? ruledCss.asks : ruledCss.wrong),
+      )}
       data-field={id}
+      data-invalid={(problem && !asks) || undefined}
       data-filled={isFilled || undefined}
     >
-      <InputLabel className="ruled-label" htmlFor={id} id={`${id}-label`}>
-        {required && <span className="tick" aria-hidden="true" />}
+      <InputLabel className={ruledCss.label} htmlFor={id} id={`${id}-label`}>
+        {required && <span className={textCss.tick} aria-hidden="true" />}
         {label}
-        {required && <span className="visually-hidden"> (required)</span>}
+        {required && <span className={textCss.visuallyHidden}> (required)</span>}
       </InputLabel>
-      <div className="ruled-line">
+      <div className={ruledCss.line}>
         {children}
         {filled && <FilledDot filled={filled} />}
       </div>
       <div id={describedBy(id)} aria-live="polite">
         {problem && (
-          <FormHelperText component="div" className={asks ? 'ruled-asks' : 'ruled-problem'}>
+          <FormHelperText component="div" className={asks ? textCss.asks : textCss.problem}>
             {asks && <span aria-hidden="true">? </span>}
             {problem}
           </FormHelperText>
         )}
         {notice && (
-          <FormHelperText component="div" className="ruled-notice">
+          <FormHelperText component="div" className={textCss.notice}>
             {notice}
           </FormHelperText>
         )}
         {help && !problem && !notice && !filled?.differs && (
-          <FormHelperText component="div" className="ruled-help">
+          <FormHelperText component="div" className={ruledCss.help}>
             {help}
           </FormHelperText>
         )}
       </div>
       {filled && (
-        <div className={`ruled-filled${filled.differs ? ' differs' : ''}`}>
+        <div className={clsx(ruledCss.filled, filled.differs && ruledCss.differs)}>
           {filled.words}
           {filled.again && (
             <Button variant="text" onClick={filled.onAgain}>

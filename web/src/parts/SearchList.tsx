@@ -1,5 +1,6 @@
 import { type KeyboardEvent, useEffect, useId, useRef, useState } from 'react';
 import { FieldInput } from './FieldInput.tsx';
+import pickerCss from './picker.module.css';
 
 export interface SlotOption {
   readonly value: string;
@@ -91,7 +92,7 @@ export function SearchList({ label, placeholder, options, current, typed, onSear
             id={`${id}-${n}`}
             role="option"
             aria-selected={one.value === current}
-            className={n === at ? 'active' : ''}
+            className={n === at ? pickerCss.active : undefined}
             onMouseMove={() => setActive(n)}
             onClick={() => onPick(one.value)}
           >
@@ -100,7 +101,7 @@ export function SearchList({ label, placeholder, options, current, typed, onSear
           </li>
         ))}
       </ul>
-      {shown.length === 0 && <div className="picker-hint">No match.</div>}
+      {shown.length === 0 && <div className={pickerCss.hint}>No match.</div>}
     </>
   );
 }

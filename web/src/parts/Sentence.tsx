@@ -1,9 +1,12 @@
 import CloseIcon from '@mui/icons-material/Close';
 import IconButton from '@mui/material/IconButton';
 import Popover from '@mui/material/Popover';
+import { clsx } from 'clsx';
 import { Fragment, type ReactNode, useRef, useState } from 'react';
 import { FieldInput } from './FieldInput.tsx';
+import pickerCss from './picker.module.css';
 import { SearchList, type SlotOption } from './SearchList.tsx';
+import sentenceCss from './sentence.module.css';
 
 /** A place in a sentence that can be set where it stands. */
 export interface Slot {
@@ -39,7 +42,10 @@ export type Phrase = readonly (string | Slot)[];
 /** Logic is read and set as a plain sentence whose slots open their picker in place; `end` are the acts beside it. */
 export function Sentence({ parts, indent = 0, end }: { parts: Phrase; indent?: number; end?: ReactNode }) {
   return (
-    <p className={end ? 'sentence with-end' : 'sentence'} style={indent > 0 ? { paddingLeft: indent * 16 } : undefined}>
+    <p
+      className={clsx(sentenceCss.sentence, end && sentenceCss.withEnd)}
+      style={indent > 0 ? { paddingLeft: indent * 16 } : undefined}
+    >
       <span>
         {parts.map((part, n) => (
           <Fragment key={typeof part === 'string' ? n : part.key}>
@@ -55,7 +61,7 @@ export function Sentence({ parts, indent = 0, end }: { parts: Phrase; indent?: n
 /** Removes a sentence, or one of its conditions: a × beside it. `what` is its name for screen readers. */
 export function RemoveSentence({ what, onRemove }: { what: string; onRemove(): void }) {
   return (
-    <IconButton className="remove-sentence" aria-label={`Remove ${what}`} onClick={onRemove}>
+    <IconButton className={sentenceCss.remove} aria-label={`Remove ${what}`} onClick={onRemove}>
       <CloseIcon />
     </IconButton>
   );
@@ -75,7 +81,11 @@ function SlotButton({ slot }: { slot: Slot }) {
       <button
         ref={button}
         type="button"
-        className={`slot ${slot.side ?? 'plain'}-side${slot.quiet ? ' quiet' : ''}`}
+        className={clsx(
+          sentenceCss.slot,
+          slot.side === 'choices' && sentenceCss.choicesSide,
+          slot.quiet && sentenceCss.quiet,
+        )}
         aria-haspopup={pick.kind === 'act' ? undefined : 'dialog'}
         aria-label={`${slot.label}: ${slot.shown}`}
         onClick={() => (pick.kind === 'act' ? pick.run() : setOpen(true))}
@@ -93,7 +103,7 @@ function SlotButton({ slot }: { slot: Slot }) {
         {pick.kind === 'editor' ? (
           pick.edit(close)
         ) : pick.kind === 'options' ? (
-          <div className="picker">
+          <div className={pickerCss.picker}>
             <SearchList {...pick} label={slot.label} onPick={set} />
           </div>
         ) : pick.kind === 'text' ? (
@@ -118,14 +128,14 @@ function TextPicker({
   const [text, setText] = useState(current);
   return (
     <form
-      className="picker"
+      className={pickerCss.picker}
       onSubmit={(event) => {
         event.preventDefault();
         onSet(text);
       }}
     >
       <FieldInput autoFocus aria-label={label} value={text} onChange={(event) => setText(event.target.value)} />
-      <div className="picker-hint">{hint ?? 'Enter applies it, Esc leaves it as it was.'}</div>
+      <div className={pickerCss.hint}>{hint ?? 'Enter applies it, Esc leaves it as it was.'}</div>
     </form>
   );
 }

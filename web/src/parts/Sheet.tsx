@@ -4,7 +4,9 @@ import UnpinIcon from '@mui/icons-material/PushPinOutlined';
 import IconButton from '@mui/material/IconButton';
 import Paper from '@mui/material/Paper';
 import Tooltip from '@mui/material/Tooltip';
+import { clsx } from 'clsx';
 import { type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from 'react';
+import sheetCss from './sheet.module.css';
 
 const PINNED = 'fiche.sheetsPinned';
 
@@ -51,20 +53,22 @@ export function Sheet({
     localStorage.setItem(PINNED, pinned ? 'no' : 'yes');
     setPinned(!pinned);
   };
+  const beside = pinned && !over;
   return (
     <Paper
       ref={pane}
       component="aside"
       square
-      className={pinned && !over ? 'sheet' : 'sheet over'}
+      className={clsx(sheetCss.sheet, !beside && sheetCss.over)}
+      data-sheet={beside ? 'beside' : 'over'}
       aria-label={label}
       onKeyDown={onKeyDown}
     >
-      <div className="sheet-head">
+      <div className={sheetCss.head}>
         <h2 ref={heading} tabIndex={-1}>
           {title}
         </h2>
-        <span className="sheet-acts">
+        <span className={sheetCss.acts}>
           {!over && (
             <Tooltip title={pinned ? 'Let it lie over the page' : 'Pin it beside the page'}>
               <IconButton aria-label="Pinned beside the page" aria-pressed={pinned} onClick={pin}>

@@ -1,5 +1,6 @@
 import { formatDay } from '@fiche/core/fields';
 import { civilOf } from '@fiche/core/office';
+import textCss from './text.module.css';
 
 /** A moment as the ledger shows it, in the office’s time zone: `12 Mar 2026, 09:14`. */
 export function showMoment(iso: string): string {
@@ -17,7 +18,7 @@ export interface StampProps {
 /** The audit fields at the foot of a card. */
 export function Stamp({ createdAt, createdBy, changedAt, changedBy }: StampProps) {
   return (
-    <span className="stamp">
+    <span className={textCss.stamp}>
       added {showMoment(createdAt)} · {createdBy}
       {changedAt !== createdAt && ` — changed ${showMoment(changedAt)} · ${changedBy}`}
     </span>

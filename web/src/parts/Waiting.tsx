@@ -1,4 +1,5 @@
 import { useEffect, useState } from 'react';
+import pageCss from './page.module.css';
 
 const QUIET_MS = 300;
 
@@ -10,7 +11,7 @@ export function Waiting({ what = 'Fetching…' }: { what?: string }) {
     return () => clearTimeout(timer);
   }, []);
   return shown ? (
-    <p className="empty" role="status">
+    <p className={pageCss.empty} role="status">
       {what}
     </p>
   ) : null;

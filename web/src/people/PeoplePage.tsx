@@ -4,17 +4,18 @@ import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { useOffice } from '../client/index.ts';
+import { pageCss, textCss } from '../parts/index.ts';
 
 /** Who may use this cabinet, and as what. */
 export function PeoplePage() {
   const { cabinet } = useOffice();
   return (
-    <div className="page-body">
-      <div className="page-head">
+    <div className={pageCss.body}>
+      <div className={pageCss.head}>
         <h1>People</h1>
       </div>
-      <div className="list-card">
-        <Table className="list">
+      <div className={pageCss.listCard}>
+        <Table className={pageCss.list}>
           <TableHead>
             <TableRow>
               <TableCell scope="col">Account</TableCell>
@@ -25,7 +26,7 @@ export function PeoplePage() {
           <TableBody>
             {cabinet.accounts.map((one) => (
               <TableRow key={one.login}>
-                <TableCell className="mono">{one.login}</TableCell>
+                <TableCell className={textCss.mono}>{one.login}</TableCell>
                 <TableCell>{one.displayName}</TableCell>
                 <TableCell>{one.role}</TableCell>
               </TableRow>

@@ -6,13 +6,15 @@ import { type PreparedForm, prepareForm } from '@fiche/core/forms';
 import { civilNow, type Office, setOffice } from '@fiche/core/office';
 import type { TableDefinition } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
+import { clsx } from 'clsx';
 import { type SyntheticEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { send } from '../client/index.ts';
 import { EntryFields, focusFirstProblem, ProblemList, ReasonList, useEntry } from '../entry/index.ts';
 import { useUploads } from '../inputs/index.ts';
-import { Card, FieldInput } from '../parts/index.ts';
+import { Card, cardCss, FieldInput, textCss } from '../parts/index.ts';
 import { forgetAnswers, keptAnswers, useKeptAnswers } from './kept.ts';
 import { findWork } from './proof.ts';
+import publicPageCss from './publicPage.module.css';
 
 type Page = RunningForm & { readonly cabinet: string; readonly workBits: number; readonly office: Office };
 
@@ -45,8 +47,8 @@ export function PublicPage({ slug }: { slug: string }) {
   }, [page]);
   if (trouble !== '')
     return (
-      <main className="public">
-        <p className="intro" role="alert">
+      <main data-page="public" className={publicPageCss.public}>
+        <p className={publicPageCss.intro} role="alert">
           {trouble}
         </p>
       </main>
@@ -54,8 +56,8 @@ export function PublicPage({ slug }: { slug: string }) {
   if (!page) return null;
   return (
     <>
-      <div className="public-band">{page.cabinet}</div>
-      <main className="public">
+      <div className={publicPageCss.band}>{page.cabinet}</div>
+      <main data-page="public" className={publicPageCss.public}>
         <Answering page={page} base={base} slug={slug} onAgain={open} />
       </main>
     </>
@@ -81,13 +83,13 @@ function Answering({ page, base, slug, onAgain }: AnsweringProps) {
   if (reference !== undefined)
     return (
       <Card title={label}>
-        <div className="card-section" role="status">
+        <div className={cardCss.section} role="status">
           <p>{own?.thanks}</p>
           <p style={{ marginTop: 12 }}>
-            Your reference: <strong className="mono">{reference}</strong>
+            Your reference: <strong className={textCss.mono}>{reference}</strong>
           </p>
         </div>
-        <div className="card-foot">
+        <div className={cardCss.foot}>
           <Button
             onClick={() =>
               void onAgain().then(() => {
@@ -161,9 +163,9 @@ function Questions({ form, version, token, workBits, base, slug, intro, onSent }
   return (
     <form noValidate onSubmit={submit}>
       <Card title={form.definition.label}>
-        {intro !== '' && <p className="intro">{intro}</p>}
+        {intro !== '' && <p className={publicPageCss.intro}>{intro}</p>}
         {kept && (
-          <p className="intro" role="status">
+          <p className={publicPageCss.intro} role="status">
             Your earlier answers are back.{' '}
             <Button
               variant="text"
@@ -177,7 +179,7 @@ function Questions({ form, version, token, workBits, base, slug, intro, onSent }
           </p>
         )}
         {/* A field that only programs see and fill. */}
-        <div className="trap" aria-hidden="true">
+        <div className={publicPageCss.trap} aria-hidden="true">
           <label htmlFor="page-website">Leave this blank</label>
           <FieldInput id="page-website" inputRef={trap} name="website" tabIndex={-1} autoComplete="off" />
         </div>
@@ -185,11 +187,11 @@ function Questions({ form, version, token, workBits, base, slug, intro, onSent }
         <EntryFields entry={entry} narrow />
         <ReasonList entry={entry} />
         {entry.trouble && (
-          <p className="intro ruled-problem" role="alert">
+          <p className={clsx(publicPageCss.intro, textCss.problem)} role="alert">
             {entry.trouble}
           </p>
         )}
-        <div className="card-foot">
+        <div className={cardCss.foot}>
           <Button type="submit" variant="contained" disabled={sending}>
             {uploads > 0
               ? `Uploading ${uploads === 1 ? 'one file' : `${uploads} files`}…`

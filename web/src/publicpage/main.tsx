@@ -1,5 +1,4 @@
 import '../parts/tokens.css';
-import './public.css';
 import { createRoot } from 'react-dom/client';
 import { FicheTheme } from '../parts/index.ts';
 import { PublicPage } from './PublicPage.tsx';

@@ -14,6 +14,7 @@ import { wantedOf } from '@fiche/core/narrowing';
 import { civilNow } from '@fiche/core/office';
 import { titleFields } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
+import { clsx } from 'clsx';
 import { type KeyboardEvent, useEffect, useMemo, useRef } from 'react';
 import { useOffice } from '../client/index.ts';
 import {
@@ -25,7 +26,9 @@ import {
   ReasonList,
   useEntry,
 } from '../entry/index.ts';
-import { isShortcut, Sheet } from '../parts/index.ts';
+import { cardCss, isShortcut, Sheet, textCss } from '../parts/index.ts';
+import addInPlaceCss from './addInPlace.module.css';
+import cardFieldsCss from './cardFields.module.css';
 
 /** Which dropdown a new record is for, and what was typed in it. */
 export interface Adding {
@@ -108,19 +111,26 @@ function SmallCard({ form, field, asking, text, onAdded, onClose }: SmallCardPro
   const title = `A new one in ${form.table.label}`;
   return (
     <Sheet title={title} onClose={onClose}>
-      <div className="card small-card" ref={box} onKeyDown={onKeyDown} role="group" aria-label={title}>
+      <div
+        data-card
+        className={clsx(cardCss.card, addInPlaceCss.card)}
+        ref={box}
+        onKeyDown={onKeyDown}
+        role="group"
+        aria-label={title}
+      >
         <PlaceContext.Provider value={PREFIX}>
           <ProblemList entry={entry} />
-          <div className="card-fields" onKeyDown={enterMovesOn} role="presentation">
+          <div className={cardFieldsCss.fields} onKeyDown={enterMovesOn} role="presentation">
             <EntryFields entry={entry} narrow />
           </div>
           <ReasonList entry={entry} />
           {entry.trouble && (
-            <p className="ruled-problem" role="alert">
+            <p className={textCss.problem} role="alert">
               {entry.trouble}
             </p>
           )}
-          <footer className="card-foot">
+          <footer className={cardCss.foot}>
             <Button variant="contained" onClick={save}>
               Save and choose it
             </Button>

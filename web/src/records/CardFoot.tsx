@@ -4,7 +4,7 @@ import Button from '@mui/material/Button';
 import { useOffice } from '../client/index.ts';
 import { type Entry, hasUnsavedWork } from '../entry/index.ts';
 import { useUploads } from '../inputs/index.ts';
-import { Sentence, type Slot, Stamp } from '../parts/index.ts';
+import { cardCss, Sentence, type Slot, Stamp } from '../parts/index.ts';
 import type { PlacedRecord } from './card.ts';
 import { EraseRecord, type Erasing } from './EraseRecord.tsx';
 
@@ -38,10 +38,10 @@ export function CardFoot(props: Props) {
   const uploads = useUploads();
   const busy = uploads > 0 || state.phase === 'saving' || state.phase === 'settling';
   return (
-    <footer className="card-foot">
+    <footer className={cardCss.foot}>
       {opened && definition.showStamp && <Stamp {...opened.stamp} />}
       {!opened && mayWrite && <KeptSentence {...props} />}
-      <div className="end">
+      <div className={cardCss.end}>
         {opened && may('history') && (
           <Button variant="text" aria-expanded={historyOpen} onClick={props.onHistory}>
             History

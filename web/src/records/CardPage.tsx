@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { useLocation, useNavigate } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
-import { Waiting } from '../parts/index.ts';
+import { pageCss, Waiting } from '../parts/index.ts';
 import type { CardPageProps, PlacedRecord } from './card.ts';
 import type { Erasing } from './EraseRecord.tsx';
 import { FilledCard, type StartedWith } from './FilledCard.tsx';
@@ -54,7 +54,7 @@ export function CardPage(props: CardPageProps) {
     );
   if (query.isError)
     return (
-      <p className="empty" role="alert">
+      <p className={pageCss.empty} role="alert">
         {query.error.message}
       </p>
     );

@@ -3,6 +3,7 @@ import { formatCount } from '@fiche/core/office';
 import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
 import { send } from '../client/index.ts';
+import { textCss } from '../parts/index.ts';
 
 const n = (count: number, one: string, many: string): string => `${formatCount(count)} ${count === 1 ? one : many}`;
 
@@ -12,8 +13,8 @@ export function EverythingHeld({ table, record }: { table: string; record: numbe
     queryKey: ['everything', table, record],
     queryFn: () => send<Everything>('GET', `/api/tables/${table}/records/${record}/everything`),
   });
-  if (query.isPending) return <p className="faded">Looking for everything kept about it…</p>;
-  if (query.isError) return <p className="ruled-problem">{query.error.message}</p>;
+  if (query.isPending) return <p className={textCss.faded}>Looking for everything kept about it…</p>;
+  if (query.isError) return <p className={textCss.problem}>{query.error.message}</p>;
   const { data } = query;
   const save = (): void => {
     const url = URL.createObjectURL(new Blob([JSON.stringify(data, null, 2)], { type: 'application/json' }));
@@ -24,7 +25,7 @@ export function EverythingHeld({ table, record }: { table: string; record: numbe
     URL.revokeObjectURL(url);
   };
   return (
-    <div className="everything-held">
+    <div>
       <p>
         Kept about it: the record, {n(data.lines.length, 'line', 'lines')} of history
         {data.linking.map((one) => `, ${n(one.count, 'record', 'records')} of ${one.label} (${one.field})`).join('')}.

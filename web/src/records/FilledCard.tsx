@@ -2,6 +2,7 @@ import type { EntryAnswer, RecordView } from '@fiche/core/api';
 import { enterUnsaved, type Opening, type Unsaved, unsavedCopyOf, unsavedOf } from '@fiche/core/entry';
 import { civilNow } from '@fiche/core/office';
 import { useQueryClient } from '@tanstack/react-query';
+import { clsx } from 'clsx';
 import { type RefObject, useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
@@ -15,11 +16,12 @@ import {
   useEntry,
 } from '../entry/index.ts';
 import { uploadsNow } from '../inputs/index.ts';
-import { Card, useNotify } from '../parts/index.ts';
+import { Card, cardCss, pageCss, textCss, useNotify } from '../parts/index.ts';
 import type { Adding } from './AddInPlace.tsx';
 import { CardFoot } from './CardFoot.tsx';
 import { CardSheets } from './CardSheets.tsx';
 import type { CardPageProps, PlacedRecord } from './card.ts';
+import cardFieldsCss from './cardFields.module.css';
 import type { Erasing } from './EraseRecord.tsx';
 import { LinkingRecords } from './LinkingRecords.tsx';
 import { useLeaving } from './leaving.ts';
@@ -156,13 +158,15 @@ export function FilledCard(props: FilledCardProps) {
   });
   const number = form.table.fields.find((field) => field.type === 'sequence');
   return (
-    <div className="with-sheet">
-      <div className="page-body">
+    <div className={pageCss.withSheet}>
+      <div className={pageCss.body}>
         <Card
           title={definition.label}
           mark={
             opened && (
-              <span className="mono faded">{number ? String(opened.values[number.id] ?? '') : opened.title}</span>
+              <span className={clsx(textCss.mono, textCss.faded)}>
+                {number ? String(opened.values[number.id] ?? '') : opened.title}
+              </span>
             )
           }
           end={<RecordNavigation table={form.table.id} path={path} opened={opened} mayAdd={mayAdd} />}
@@ -181,13 +185,13 @@ export function FilledCard(props: FilledCardProps) {
           )}
           <ProblemList entry={entry} />
           {archived && (
-            <p className="card-section ruled-notice">
+            <p className={clsx(cardCss.section, textCss.notice)}>
               {current?.stamp.changedBy === session.login || current === opened
                 ? 'This record is archived: it stays in histories and in links to it.'
                 : `${current?.stamp.changedBy} has archived this record meanwhile. Restore it to save what you entered.`}
             </p>
           )}
-          <fieldset className="card-fields" disabled={!mayWrite} onKeyDown={enterMovesOn}>
+          <fieldset className={cardFieldsCss.fields} disabled={!mayWrite} onKeyDown={enterMovesOn}>
             <EntryFields
               entry={entry}
               onWhy={setWhy}
@@ -197,7 +201,7 @@ export function FilledCard(props: FilledCardProps) {
           </fieldset>
           {mayWrite && <ReasonList entry={entry} />}
           {entry.trouble && (
-            <p className="card-section ruled-problem" role="alert">
+            <p className={clsx(cardCss.section, textCss.problem)} role="alert">
               {entry.trouble}
             </p>
           )}

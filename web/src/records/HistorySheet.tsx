@@ -6,7 +6,8 @@ import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { send } from '../client/index.ts';
-import { bySave, Changes, Sheet, showMoment, ThroughWords } from '../parts/index.ts';
+import { bySave, Changes, ledgerLineCss, Sheet, showMoment, ThroughWords, textCss } from '../parts/index.ts';
+import historyCss from './history.module.css';
 
 interface Props {
   readonly table: string;
@@ -46,15 +47,15 @@ export function HistorySheet({ table, record, formId, onPutBack, onClose }: Prop
       {by === 'save'
         ? bySave(lines).map((save) => <Save key={save[0]?.id} save={save} {...{ table, own, onPutBack }} />)
         : fieldsOf(own).map(([field, label, changes]) => (
-            <section key={field} className="ledger-line">
-              <div className="when">{label}</div>
+            <section key={field} className={ledgerLineCss.line}>
+              <div className={ledgerLineCss.when}>{label}</div>
               {changes.map(({ line, change }) => (
-                <div className="change" key={line.id}>
-                  <span className="faded">
+                <div className={ledgerLineCss.change} key={line.id}>
+                  <span className={textCss.faded}>
                     {showMoment(line.at)} · {line.account}
                   </span>{' '}
                   <del>{change.before || 'blank'}</del> <span aria-hidden="true">→</span>
-                  <span className="visually-hidden">became</span> <ins>{change.after || 'blank'}</ins>
+                  <span className={textCss.visuallyHidden}>became</span> <ins>{change.after || 'blank'}</ins>
                   {onPutBack && line.kind === 'change' && (
                     <Button variant="text" onClick={() => onPutBack({ [field]: change.was })}>
                       Put back {change.before || 'blank'}
@@ -79,14 +80,14 @@ function Save({
   const mine = save.find((line) => line.table === table);
   if (!first) return null;
   return (
-    <div className="ledger-line">
-      <div className="when">
+    <div className={ledgerLineCss.line}>
+      <div className={ledgerLineCss.when}>
         {showMoment(first.at)} · {first.account}
       </div>
       <ThroughWords line={first} />
       {mine && <Changes line={mine} />}
       {mine?.kind === 'change' && onPutBack && (
-        <div className="put-back">
+        <div className={historyCss.putBack}>
           {mine.changes.length > 1 &&
             mine.changes.map((change) => (
               <Button key={change.field} variant="text" onClick={() => onPutBack({ [change.field]: change.was })}>
@@ -101,8 +102,8 @@ function Save({
       {save
         .filter((line) => line !== mine)
         .map((line) => (
-          <div key={line.id} className="of-line">
-            <span className="faded">
+          <div key={line.id} className={historyCss.ofLine}>
+            <span className={textCss.faded}>
               {line.what}: {line.title}
             </span>
             <Changes line={line} />

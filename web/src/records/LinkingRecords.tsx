@@ -2,6 +2,8 @@ import { formatCount } from '@fiche/core/office';
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
+import { textCss } from '../parts/index.ts';
+import linkingCss from './linking.module.css';
 
 interface Linking {
   readonly table: string;
@@ -21,7 +23,7 @@ export function LinkingRecords({ table, record }: { table: string; record: numbe
   const linking = query.data?.linking ?? [];
   if (linking.length === 0) return null;
   return (
-    <section className="linking" aria-label="What links here">
+    <section className={linkingCss.linking} aria-label="What links here">
       <h2>What links here</h2>
       <dl>
         {linking.map(({ table: from, field, count, records }) => {
@@ -36,9 +38,9 @@ export function LinkingRecords({ table, record }: { table: string; record: numbe
                     {source?.label}: {formatCount(count)}
                   </Link>
                 ) : (
-                  <span className="faded">{source?.label}: none</span>
+                  <span className={textCss.faded}>{source?.label}: none</span>
                 )}{' '}
-                <span className="faded">by {label}</span>
+                <span className={textCss.faded}>by {label}</span>
               </dt>
               <dd>
                 {records.map((one, n) => (
@@ -47,7 +49,7 @@ export function LinkingRecords({ table, record }: { table: string; record: numbe
                     <Link to={`${path}/${one.id}`}>{one.title}</Link>
                   </span>
                 ))}
-                {count > records.length && <span className="faded">, and {count - records.length} more</span>}
+                {count > records.length && <span className={textCss.faded}>, and {count - records.length} more</span>}
               </dd>
             </div>
           );

@@ -6,10 +6,12 @@ import TableSortLabel from '@mui/material/TableSortLabel';
 import useMediaQuery from '@mui/material/useMediaQuery';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
+import { clsx } from 'clsx';
 import { type KeyboardEvent, useEffect, useRef, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router-dom';
 import { send } from '../client/index.ts';
-import { CheckField, FindInput } from '../parts/index.ts';
+import { CheckField, FindInput, pageCss, textCss } from '../parts/index.ts';
+import gridCss from './grid.module.css';
 import { recordFilterOf, withFilter } from './recordFilter.ts';
 
 interface Page {
@@ -125,26 +127,26 @@ export function RecordGrid({
     );
   return (
     <>
-      <div className="grid-tools">
+      <div className={pageCss.tools}>
         <FindInput label={`Find in ${table.label}`} value={search} onChange={(text) => setFilter({ search: text })} />
         <CheckField
           label="Archived"
           checked={archived === 'yes'}
           onChange={(on) => setFilter({ archived: on ? 'yes' : 'no' })}
         />
-        <span className="faded" role="status">
+        <span className={textCss.faded} role="status">
           {formatCount(total)} {total === 1 ? 'record' : 'records'}
           {linking &&
             ` that link there by ${table.fields.find((field) => field.id === linking.split(':')[0])?.label ?? ''}`}
         </span>
       </div>
       {query.isError && (
-        <p className="empty" role="alert">
+        <p className={pageCss.empty} role="alert">
           {query.error.message}
         </p>
       )}
       {query.data && total === 0 ? (
-        <p className="empty list-card">
+        <p className={clsx(pageCss.empty, pageCss.listCard)}>
           {search !== '' ? (
             `No ${archived === 'yes' ? 'archived ' : ''}record of ${table.label} has “${search}”.`
           ) : archived === 'yes' ? (
@@ -158,7 +160,7 @@ export function RecordGrid({
         </p>
       ) : (
         <div
-          className="grid list-card"
+          className={clsx(gridCss.grid, pageCss.listCard)}
           role="grid"
           aria-label={table.label}
           aria-rowcount={total + 1}
@@ -167,7 +169,7 @@ export function RecordGrid({
           ref={box}
           aria-activedescendant={records[active] ? `row-${records[active].id}` : undefined}
         >
-          <div className={`grid-head${phone ? ' visually-hidden' : ''}`} role="row" style={columns} tabIndex={-1}>
+          <div className={clsx(gridCss.head, phone && textCss.visuallyHidden)} role="row" style={columns} tabIndex={-1}>
             {table.fields.map((field) => (
               <div
                 key={field.id}
@@ -204,13 +206,13 @@ export function RecordGrid({
                   role="row"
                   tabIndex={-1}
                   aria-rowindex={item.index + 2}
-                  className={`grid-row${item.index === active ? ' active' : ''}`}
+                  className={clsx(gridCss.row, item.index === active && gridCss.active)}
                   style={{ ...(phone ? {} : columns), transform: `translateY(${item.start}px)`, height: item.size }}
                   onClick={() => navigate(`${path}/${record.id}`)}
                 >
                   {cells(record).map((field) => (
                     <div key={field.id} role="gridcell" tabIndex={-1} className={numeric(field.type)}>
-                      {phone && <span className="cell-label">{field.label}</span>}
+                      {phone && <span className={gridCss.cellLabel}>{field.label}</span>}
                       {cell(record, field)}
                     </div>
                   ))}
@@ -225,7 +227,7 @@ export function RecordGrid({
 }
 
 const numeric = (type: string): string | undefined =>
-  fieldType(type).family === 'number' ? 'numeric' : type === 'sequence' ? 'mono' : undefined;
+  fieldType(type).family === 'number' ? gridCss.numeric : type === 'sequence' ? textCss.mono : undefined;
 
 function cell(record: RecordView, field: TableDefinition['fields'][number]): string {
   const value = record.values[field.id] ?? null;

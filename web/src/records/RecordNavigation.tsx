@@ -3,10 +3,11 @@ import { formatCount } from '@fiche/core/office';
 import Button from '@mui/material/Button';
 import Popover from '@mui/material/Popover';
 import { useQuery } from '@tanstack/react-query';
+import { clsx } from 'clsx';
 import { type SyntheticEvent, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router-dom';
 import { send } from '../client/index.ts';
-import { FieldInput, useShortcut } from '../parts/index.ts';
+import { FieldInput, pageCss, pickerCss, textCss, useShortcut } from '../parts/index.ts';
 import type { PlacedRecord } from './card.ts';
 
 interface Props {
@@ -24,20 +25,26 @@ export function RecordNavigation({ table, path, opened, mayAdd }: Props) {
   const place = opened && !opened.archived ? opened.place : undefined;
   const step = (id: number | null | undefined, sign: string, words: string) =>
     id === null || id === undefined || id === opened?.id ? (
-      <span aria-hidden="true" className="faded step">
+      <span aria-hidden="true" className={clsx(textCss.faded, pageCss.step)}>
         {sign}
       </span>
     ) : (
-      <Link className="step" to={`${path}/${id}`} aria-label={words}>
+      <Link className={pageCss.step} to={`${path}/${id}`} aria-label={words}>
         {sign}
       </Link>
     );
   return (
     <>
-      <span className="neighbours">
+      <span className={pageCss.neighbours}>
         {place && step(place.first, '«', 'First record')}
         {place && step(place.previous, '‹', 'Previous record')}
-        <Button ref={button} variant="text" className="where" aria-haspopup="dialog" onClick={() => setOpen(true)}>
+        <Button
+          ref={button}
+          variant="text"
+          className={pageCss.where}
+          aria-haspopup="dialog"
+          onClick={() => setOpen(true)}
+        >
           {place ? (
             <span>
               Record <strong>{formatCount(place.position)}</strong> of {formatCount(place.total)}
@@ -98,7 +105,7 @@ function FindRecord({ table, path, total, onClose }: { table: string; path: stri
     }
   };
   return (
-    <form className="picker" onSubmit={(event) => void submit(event)}>
+    <form className={pickerCss.picker} onSubmit={(event) => void submit(event)}>
       <FieldInput
         autoFocus
         aria-label="A number to jump to, or words to find"
@@ -110,7 +117,7 @@ function FindRecord({ table, path, total, onClose }: { table: string; path: stri
         }}
       />
       {trouble !== '' && (
-        <div className="picker-hint ruled-problem" role="alert">
+        <div className={clsx(pickerCss.hint, textCss.problem)} role="alert">
           {trouble}
         </div>
       )}
@@ -124,7 +131,7 @@ function FindRecord({ table, path, total, onClose }: { table: string; path: stri
         ))}
       </ul>
       {words !== '' && query.data && found.length === 0 && !/^\d+$/.test(words) && (
-        <div className="picker-hint">No record in use has this name.</div>
+        <div className={pickerCss.hint}>No record in use has this name.</div>
       )}
     </form>
   );

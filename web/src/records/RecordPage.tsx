@@ -2,6 +2,7 @@ import { generateForm, prepareForm } from '@fiche/core/forms';
 import { useMemo } from 'react';
 import { useParams } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
+import { pageCss } from '../parts/index.ts';
 import { CardPage } from './CardPage.tsx';
 
 /** A record on the card that its table has by itself. */
@@ -13,7 +14,7 @@ export function RecordPage() {
     () => (definition ? prepareForm(generateForm(definition), tables) : undefined),
     [definition, tables],
   );
-  if (!form) return <p className="empty">This table is not there any more.</p>;
+  if (!form) return <p className={pageCss.empty}>This table is not there any more.</p>;
   return (
     <CardPage
       form={form}

@@ -3,11 +3,13 @@ import type { Opening } from '@fiche/core/entry';
 import { MOST_LINES, type PreparedForm, ROWS, rowsOf } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
 import { useQuery } from '@tanstack/react-query';
+import { clsx } from 'clsx';
 import { type FocusEvent, type KeyboardEvent, Suspense, useEffect, useMemo, useRef } from 'react';
 import { Link } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
 import { enterMovesOn, Lines, ReasonList, useEntry } from '../entry/index.ts';
-import { Card, isShortcut, useNotify, Waiting } from '../parts/index.ts';
+import { Card, cardCss, isShortcut, pageCss, textCss, useNotify, Waiting } from '../parts/index.ts';
+import cardFieldsCss from './cardFields.module.css';
 import { useLeaving } from './leaving.ts';
 import { isUnsaved, useRowSaves } from './useRowSaves.ts';
 
@@ -44,7 +46,7 @@ export function RowsPage(props: Props) {
   });
   if (query.isError)
     return (
-      <p className="empty" role="alert">
+      <p className={pageCss.empty} role="alert">
         {query.error.message}
       </p>
     );
@@ -119,12 +121,12 @@ function FilledRows({ form, version, base, path, records }: Props & { records: r
   });
   if (!subform) return null;
   return (
-    <div className="page-body">
+    <div className={pageCss.body}>
       <Card
         title={definition.label}
         end={
           <>
-            <span className="faded" role="status">
+            <span className={textCss.faded} role="status">
               {unsaved.length === 0
                 ? 'All rows are saved'
                 : `${unsaved.length === 1 ? 'One row' : `${unsaved.length} rows`} not saved yet`}
@@ -133,7 +135,12 @@ function FilledRows({ form, version, base, path, records }: Props & { records: r
           </>
         }
       >
-        <fieldset className="card-fields card-section" disabled={!mayWrite} onBlur={onBlur} onKeyDown={onKeyDown}>
+        <fieldset
+          className={clsx(cardFieldsCss.fields, cardFieldsCss.rows, cardCss.section)}
+          disabled={!mayWrite}
+          onBlur={onBlur}
+          onKeyDown={onKeyDown}
+        >
           <div onKeyDown={enterMovesOn} role="presentation">
             <Suspense fallback={<Waiting what="Opening the rows…" />}>
               <Lines entry={entry} subform={subform} narrow={false} focusBlank={definition.may.add} />
@@ -142,7 +149,7 @@ function FilledRows({ form, version, base, path, records }: Props & { records: r
         </fieldset>
         <ReasonList entry={entry} />
         {trouble !== '' && (
-          <p className="card-section ruled-problem" role="alert">
+          <p className={clsx(cardCss.section, textCss.problem)} role="alert">
             {trouble}
           </p>
         )}

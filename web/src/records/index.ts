@@ -1,5 +1,3 @@
-import './records.css';
-
 export { CardPage } from './CardPage.tsx';
 export { RecordGrid } from './RecordGrid.tsx';
 export { RecordPage } from './RecordPage.tsx';

@@ -4,6 +4,7 @@ import { type ReactNode, useState } from 'react';
 import { type Phrase, RemoveSentence, Sentence } from '../parts/index.ts';
 import { linesOf } from './conditionLines.ts';
 import type { Unfinished } from './conditionSlots.ts';
+import ruleCss from './rule.module.css';
 import { knownComparison, likelyOperator, type Side, type Sides } from './sides.ts';
 import { useRecordTitles } from './useRecordTitles.ts';
 
@@ -63,7 +64,7 @@ export function ConditionSentences(props: ConditionSentencesProps) {
   const last = lines.at(-1);
   const end: Phrase = tail.length > 0 ? [', ', ...tail, stop] : [stop];
   return (
-    <div className="conditions">
+    <div>
       {lines.map((line, at) => (
         <Sentence
           key={line.key}
@@ -75,7 +76,7 @@ export function ConditionSentences(props: ConditionSentencesProps) {
         />
       ))}
       {!unfinished && (
-        <span className="condition-acts">
+        <span className={ruleCss.conditionActs}>
           {addButton('+ Condition')}
           {where.of.length > 0 && last?.group && (
             <Button variant="text" onClick={last.group}>

@@ -2,7 +2,10 @@ import { acceptLabels, FUNCTION_HELP, giveResult, readExpression, resultMisfit }
 import { isBlank, type Value } from '@fiche/core/fields';
 import { type FieldDefinition, type Tables, typeOf } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
+import { clsx } from 'clsx';
 import { lazy, Suspense, useId, useState } from 'react';
+import { pickerCss, textCss } from '../parts/index.ts';
+import expressionCss from './expression.module.css';
 import type { Around } from './sides.ts';
 
 const FormulaInput = lazy(() => import('./FormulaInput.tsx'));
@@ -44,8 +47,8 @@ export function ExpressionEditor(props: ExpressionEditorProps) {
     onClose();
   };
   return (
-    <div className="picker expression" aria-describedby={about}>
-      <Suspense fallback={<p className="picker-hint">Opening the editor…</p>}>
+    <div className={clsx(pickerCss.picker, expressionCss.expression)} aria-describedby={about}>
+      <Suspense fallback={<p className={pickerCss.hint}>Opening the editor…</p>}>
         <FormulaInput
           label={label}
           source={typed}
@@ -62,18 +65,18 @@ export function ExpressionEditor(props: ExpressionEditorProps) {
         />
       </Suspense>
       <div id={about} aria-live="polite">
-        {read && 'wrong' in read && <p className="ruled-problem picker-hint">{read.wrong}</p>}
-        {misfit && <p className="ruled-problem picker-hint">{misfit}</p>}
+        {read && 'wrong' in read && <p className={clsx(textCss.problem, pickerCss.hint)}>{read.wrong}</p>}
+        {misfit && <p className={clsx(textCss.problem, pickerCss.hint)}>{misfit}</p>}
         {sound && source !== typed.trim() && (
-          <p className="picker-hint">
-            Kept as <span className="mono">{source}</span>
+          <p className={pickerCss.hint}>
+            Kept as <span className={textCss.mono}>{source}</span>
           </p>
         )}
         {read && 'expression' in read && valueAt && (
-          <p className="picker-hint">On this card: {shown(read.expression.evaluate(valueAt, now), into)}</p>
+          <p className={pickerCss.hint}>On this card: {shown(read.expression.evaluate(valueAt, now), into)}</p>
         )}
       </div>
-      <div className="picker-hint picker-acts">
+      <div className={clsx(pickerCss.hint, expressionCss.acts)}>
         <Button disabled={!sound} onClick={keep}>
           Apply
         </Button>

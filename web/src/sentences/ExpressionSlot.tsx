@@ -3,6 +3,7 @@ import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Popover, { type PopoverActions } from '@mui/material/Popover';
 import { useRef, useState } from 'react';
+import { sentenceCss, textCss } from '../parts/index.ts';
 import { ExpressionEditor, type ExpressionEditorProps } from './ExpressionEditor.tsx';
 
 interface ExpressionSlotProps extends Omit<ExpressionEditorProps, 'current' | 'onSet' | 'onClose'> {
@@ -20,7 +21,7 @@ export function ExpressionSlot({ source, addLabel, onSet, ...editor }: Expressio
   const [open, setOpen] = useState(false);
   const placing = useRef<PopoverActions>(null);
   return (
-    <p className="sentence">
+    <p className={sentenceCss.sentence}>
       {source === null ? (
         <Button ref={button} variant="text" aria-haspopup="dialog" onClick={() => setOpen(true)}>
           {addLabel}
@@ -31,7 +32,7 @@ export function ExpressionSlot({ source, addLabel, onSet, ...editor }: Expressio
           <Button
             ref={button}
             variant="text"
-            className="mono formula"
+            className={textCss.mono}
             aria-haspopup="dialog"
             aria-label={`${editor.label}: ${source}`}
             onClick={() => setOpen(true)}

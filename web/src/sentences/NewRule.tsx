@@ -4,10 +4,12 @@ import type { Rule } from '@fiche/core/rules';
 import type { FieldDefinition, Tables } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
+import { pageCss } from '../parts/index.ts';
 import { ConditionSentences } from './ConditionSentences.tsx';
 import { ExpressionSlot } from './ExpressionSlot.tsx';
 import { proposedMessage } from './proposedMessage.ts';
 import { asDemand } from './RuleSentence.tsx';
+import ruleCss from './rule.module.css';
 import { type Around, formSides, sideAt } from './sides.ts';
 
 interface NewRuleProps {
@@ -36,7 +38,7 @@ export function NewRule({ at, fields, tables, around, now, valueAt, onAdd }: New
   };
   if (kind === undefined)
     return (
-      <p className="acts">
+      <p className={pageCss.acts}>
         <Button variant="text" onClick={() => setKind('stop')}>
           Add a rule that stops
         </Button>
@@ -46,7 +48,7 @@ export function NewRule({ at, fields, tables, around, now, valueAt, onAdd }: New
       </p>
     );
   return (
-    <div className="rule new">
+    <div className={ruleCss.rule}>
       <ConditionSentences
         starts
         sides={sides}

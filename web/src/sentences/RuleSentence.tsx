@@ -9,6 +9,7 @@ import { ConditionSentences } from './ConditionSentences.tsx';
 import { ExpressionEditor } from './ExpressionEditor.tsx';
 import { ExpressionSlot } from './ExpressionSlot.tsx';
 import { proposedMessage } from './proposedMessage.ts';
+import ruleCss from './rule.module.css';
 import { type Around, formSides, type Side, sideAt } from './sides.ts';
 
 export interface RuleSentenceProps {
@@ -69,8 +70,8 @@ export function RuleSentence(props: RuleSentenceProps) {
   );
   const lead = hasWhen ? ['unless '] : [kind, ' unless '];
   return (
-    <div className="rule">
-      <span className="rule-remove">
+    <div className={ruleCss.rule}>
+      <span className={ruleCss.remove}>
         <RemoveSentence what="this rule" onRemove={onRemove} />
       </span>
       {hasWhen && (
@@ -152,7 +153,7 @@ export function RuleSentence(props: RuleSentenceProps) {
       )}
       <Sentence parts={['Message: ', message]} />
       {rule.must.kind === 'expression' && (
-        <div className="rule-acts">
+        <div className={ruleCss.acts}>
           {onlyWhen}
           {!rewriting && (
             <Button variant="text" onClick={() => setRewriting(true)}>

@@ -1,5 +1,3 @@
-import './sentences.css';
-
 export { ConditionSentences, type ConditionSentencesProps } from './ConditionSentences.tsx';
 export { ExpressionEditor } from './ExpressionEditor.tsx';
 export { ExpressionSlot } from './ExpressionSlot.tsx';

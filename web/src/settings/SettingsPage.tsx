@@ -2,10 +2,12 @@ import type { Office } from '@fiche/core/office';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { useQueryClient } from '@tanstack/react-query';
+import { clsx } from 'clsx';
 import { useState } from 'react';
 import { send, useOffice } from '../client/index.ts';
-import { Card, useNotify } from '../parts/index.ts';
+import { Card, cardCss, pageCss, textCss, useNotify } from '../parts/index.ts';
 import { OfficeFields } from './OfficeFields.tsx';
+import settingsPageCss from './settingsPage.module.css';
 
 /** What holds for all cabinets: where the office is and how it writes. */
 export function SettingsPage() {
@@ -29,26 +31,26 @@ export function SettingsPage() {
     }
   };
   return (
-    <div className="page-body settings">
-      <div className="page-head">
+    <div className={clsx(pageCss.body, settingsPageCss.settings)}>
+      <div className={pageCss.head}>
         <h1>Settings</h1>
       </div>
       <CabinetSettings />
       <Card title="Office">
-        <div className="card-section">
-          <p className="faded">
+        <div className={cardCss.section}>
+          <p className={textCss.faded}>
             {session.officeIsSet
               ? 'For all cabinets of this installation.'
               : 'Nobody has chosen these yet: the time zone is the server’s. They hold for all cabinets of this installation.'}
           </p>
-          <div className="settings-fields">
+          <div className={settingsPageCss.fields}>
             <OfficeFields office={office} disabled={!may('build')} onChange={setOffice} />
           </div>
-          {!may('build') && <p className="faded">Who may build forms can change these.</p>}
+          {!may('build') && <p className={textCss.faded}>Who may build forms can change these.</p>}
         </div>
         {may('build') && (
-          <div className="card-foot">
-            <div className="end">
+          <div className={cardCss.foot}>
+            <div className={clsx(cardCss.end, pageCss.end)}>
               <Button
                 variant="contained"
                 disabled={saving || (!changed && session.officeIsSet)}
@@ -91,8 +93,8 @@ function CabinetSettings() {
       archived ? () => void archive(false) : undefined,
     );
   return (
-    <Card title="Cabinet" mark={<span className="mono faded">{cabinet.id}</span>}>
-      <div className="card-section settings-fields">
+    <Card title="Cabinet" mark={<span className={clsx(textCss.mono, textCss.faded)}>{cabinet.id}</span>}>
+      <div className={clsx(cardCss.section, settingsPageCss.fields)}>
         <TextField label="Name" value={label} disabled={!builds} onChange={(event) => setLabel(event.target.value)} />
         <TextField
           label="Description"
@@ -105,11 +107,11 @@ function CabinetSettings() {
         />
       </div>
       {builds && (
-        <div className="card-foot">
+        <div className={cardCss.foot}>
           <Button variant="text" onClick={() => void archive(!cabinet.archived)}>
             {cabinet.archived ? 'Restore cabinet' : 'Archive cabinet'}
           </Button>
-          <div className="end">
+          <div className={clsx(cardCss.end, pageCss.end)}>
             <Button
               variant="contained"
               disabled={!changed}

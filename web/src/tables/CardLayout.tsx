@@ -5,6 +5,7 @@ import RemoveIcon from '@mui/icons-material/Close';
 import IconButton from '@mui/material/IconButton';
 import { useOffice } from '../client/index.ts';
 import { Sentence, type SlotOption } from '../parts/index.ts';
+import cardLayoutCss from './cardLayout.module.css';
 import { useTableWork } from './useTableWork.tsx';
 
 const MOST = 40;
@@ -39,11 +40,11 @@ export function CardLayout({ table }: { table: TableDefinition }) {
   };
   return (
     <>
-      <ol className="card-layout">
+      <ol className={cardLayoutCss.layout}>
         {lines.map((line, at) => (
           <li key={line.path}>
             <span>{line.label}</span>
-            <span className="end">
+            <span>
               <IconButton
                 aria-label={`Move ${line.label} up`}
                 disabled={at === 0}

@@ -4,7 +4,7 @@ import { type FieldDefinition, findField, type TableDefinition, typeOf } from '@
 import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { send, useOffice } from '../client/index.ts';
-import { SelectField } from '../parts/index.ts';
+import { SelectField, settingsCss, textCss } from '../parts/index.ts';
 import { type FieldKind, levelOf } from './fieldKind.ts';
 import { type BrokenRecord, Trial } from './Trial.tsx';
 import { TypeControls } from './TypeControls.tsx';
@@ -102,7 +102,7 @@ export function ChangeType({ table, field, change, onClose }: ChangeTypeProps) {
       breaks={preview?.fails ?? 0}
       examples={preview?.failing ?? []}
     >
-      <div className="settings-form">
+      <div className={settingsCss.form}>
         <TypeControls kind={kind} of={table.id} label="New type" without={NEVER} withoutWords onChange={choose} />
         {target && (
           <SelectField
@@ -114,7 +114,7 @@ export function ChangeType({ table, field, change, onClose }: ChangeTypeProps) {
         )}
       </div>
       {preview && preview.samples.length > 0 && (
-        <span className="faded">
+        <span className={textCss.faded}>
           such as{' '}
           {preview.samples
             .slice(0, 3)
@@ -123,7 +123,7 @@ export function ChangeType({ table, field, change, onClose }: ChangeTypeProps) {
         </span>
       )}
       {trouble && (
-        <span className="ruled-problem" role="alert">
+        <span className={textCss.problem} role="alert">
           {trouble}
         </span>
       )}

@@ -9,9 +9,11 @@ import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { useInfiniteQuery, useQueryClient } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
+import { clsx } from 'clsx';
 import { type ClipboardEvent, type KeyboardEvent, useEffect, useRef, useState } from 'react';
 import { ServerProblem, send, useOffice } from '../client/index.ts';
-import { FieldInput, FindInput, useNotify, Waiting } from '../parts/index.ts';
+import { FieldInput, FindInput, pageCss, textCss, useNotify, Waiting } from '../parts/index.ts';
+import combinationsCss from './combinations.module.css';
 import { type Changes, NO_CHANGES, partsOf, put, type Row, rowOf, takeOut, troublesOf } from './combinations.ts';
 
 const PAGE = 200;
@@ -48,9 +50,9 @@ export function CombinationsTab({ table }: { table: TableDefinition }) {
   const open = changes.added.length + changes.changed.size + changes.archived.size;
   return (
     <>
-      <div className="grid-tools">
+      <div className={pageCss.tools}>
         <FindInput label={`Find in ${table.label}`} value={search} onChange={setSearch} />
-        <span className="faded" role="status">
+        <span className={textCss.faded} role="status">
           {formatCount(total)} {total === 1 ? 'combination' : 'combinations'}
           {search !== '' ? ' found' : ''}
           {troubles.size > 0 ? `, ${troubles.size} to correct` : ''}
@@ -68,7 +70,9 @@ export function CombinationsTab({ table }: { table: TableDefinition }) {
                   ? 'Nothing to save'
                   : `Save ${formatCount(open)} ${open === 1 ? 'change' : 'changes'}`}
             </Button>
-            <span className="faded">Type in the blank row for a new one, or paste rows from a spreadsheet.</span>
+            <span className={textCss.faded}>
+              Type in the blank row for a new one, or paste rows from a spreadsheet.
+            </span>
           </>
         )}
       </div>
@@ -226,8 +230,8 @@ function CombinationRows({ table, rows, changes, troubles, onChange, onEnd }: Ro
       </TableRow>
     );
   return (
-    <div className="list-card combinations" ref={box}>
-      <Table className="list" aria-rowcount={shown.length + 1}>
+    <div className={clsx(pageCss.listCard, combinationsCss.combinations)} ref={box}>
+      <Table className={pageCss.list} aria-rowcount={shown.length + 1}>
         <TableHead>
           <TableRow>
             {levels.map((level) => (
@@ -236,7 +240,7 @@ function CombinationRows({ table, rows, changes, troubles, onChange, onEnd }: Ro
               </TableCell>
             ))}
             <TableCell scope="col">
-              <span className="visually-hidden">Act</span>
+              <span className={textCss.visuallyHidden}>Act</span>
             </TableCell>
           </TableRow>
         </TableHead>
@@ -251,7 +255,7 @@ function CombinationRows({ table, rows, changes, troubles, onChange, onEnd }: Ro
                 ref={drawn.measureElement}
                 data-index={at}
                 aria-rowindex={at + 2}
-                className={trouble === undefined ? undefined : 'wrong'}
+                className={trouble === undefined ? undefined : combinationsCss.wrong}
               >
                 {levels.map((level, column) => (
                   <TableCell key={level.id}>
@@ -280,7 +284,7 @@ function CombinationRows({ table, rows, changes, troubles, onChange, onEnd }: Ro
                       {row.record ? 'Archive' : 'Remove'}
                     </Button>
                   )}{' '}
-                  {trouble !== undefined && <span className="ruled-problem">{trouble}</span>}
+                  {trouble !== undefined && <span className={textCss.problem}>{trouble}</span>}
                 </TableCell>
               </TableRow>
             );

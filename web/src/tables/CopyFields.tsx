@@ -6,7 +6,7 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { useState } from 'react';
 import { useOffice } from '../client/index.ts';
-import { CheckField, SelectField } from '../parts/index.ts';
+import { CheckField, SelectField, settingsCss } from '../parts/index.ts';
 import type { ChangeTable } from './useTableWork.tsx';
 
 /** Copies fields of another table: their definitions, not their data. */
@@ -32,7 +32,7 @@ export function CopyFields({ table, change }: { table: TableDefinition; change: 
       <Dialog open={open} onClose={close} fullWidth maxWidth="xs">
         <DialogTitle>Copy fields</DialogTitle>
         <DialogContent>
-          <div className="settings-form">
+          <div className={settingsCss.form}>
             <SelectField
               label="From the table"
               value={from}

@@ -2,9 +2,10 @@ import { fieldType } from '@fiche/core/fields';
 import { formatCount } from '@fiche/core/office';
 import type { FieldDefinition, TableDefinition } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
+import { clsx } from 'clsx';
 import { useState } from 'react';
 import { send, useOffice } from '../client/index.ts';
-import { CheckField, Sheet, useNotify } from '../parts/index.ts';
+import { CheckField, Sheet, settingsCss, textCss, useNotify } from '../parts/index.ts';
 import { ExpressionSlot } from '../sentences/index.ts';
 import { ChangeType } from './ChangeType.tsx';
 import { DefaultControl } from './DefaultControl.tsx';
@@ -67,11 +68,11 @@ export function FieldSheet({ table, field, change, onClose }: FieldSheetProps) {
   };
   return (
     <Sheet title={field.label} label={`Field ${field.label}`} onClose={onClose}>
-      <p className="mono faded">{field.id}</p>
-      <div className="settings-form">
+      <p className={clsx(textCss.mono, textCss.faded)}>{field.id}</p>
+      <div className={settingsCss.form}>
         <TextControl key={field.label} label="Name" text={field.label} onSet={(label) => void patch({ label })} />
-        <div className="field-type">
-          <span className="faded">Type</span> <strong>{kindWords(field, tables)}</strong>{' '}
+        <div>
+          <span className={textCss.faded}>Type</span> <strong>{kindWords(field, tables)}</strong>{' '}
           {typeOptions().some((one) => one.value === field.type) && !retyping && (
             <Button variant="text" onClick={() => setRetyping(true)}>
               Change type…
@@ -126,9 +127,9 @@ export function FieldSheet({ table, field, change, onClose }: FieldSheetProps) {
         />
       </div>
       {(field.type === 'link' || field.type === 'links') && (
-        <section className="settings-group" aria-label="Choices">
+        <section className={settingsCss.group} aria-label="Choices">
           <h3>Choices</h3>
-          <p className="faded">For every form, list and import of {table.label}; forms may narrow further.</p>
+          <p className={textCss.faded}>For every form, list and import of {table.label}; forms may narrow further.</p>
           <TableNarrowing
             table={table}
             field={field}
@@ -146,9 +147,11 @@ export function FieldSheet({ table, field, change, onClose }: FieldSheetProps) {
         </section>
       )}
       {type.editable && !['link', 'links', 'choices', 'attachments'].includes(field.type) && (
-        <section className="settings-group" aria-label="Calculation">
+        <section className={settingsCss.group} aria-label="Calculation">
           <h3>Calculation</h3>
-          <p className="faded">Nobody types a calculated value. Existing records keep theirs until they are saved.</p>
+          <p className={textCss.faded}>
+            Nobody types a calculated value. Existing records keep theirs until they are saved.
+          </p>
           <ExpressionSlot
             label={`Formula of ${field.label}`}
             source={field.calculation}
@@ -161,7 +164,7 @@ export function FieldSheet({ table, field, change, onClose }: FieldSheetProps) {
           />
         </section>
       )}
-      <div className="settings-acts">
+      <div className={settingsCss.acts}>
         <Button
           variant="text"
           color="error"

@@ -9,19 +9,23 @@ import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
+import { clsx } from 'clsx';
 import type { KeyboardEvent } from 'react';
 import { useSearchParams } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
+import { pageCss, textCss } from '../parts/index.ts';
 import { narrowedByWords } from '../sentences/index.ts';
 import { ArchiveTable } from './ArchiveTable.tsx';
 import { CopyFields } from './CopyFields.tsx';
 import { defaultWords } from './DefaultControl.tsx';
 import { FieldSheet } from './FieldSheet.tsx';
 import { kindWords } from './fieldKind.ts';
+import fieldsCss from './fields.module.css';
 import { LevelsProposal } from './LevelsProposal.tsx';
 import { NewFieldSheet } from './NewFieldSheet.tsx';
 import { setWords } from './settings.ts';
 import { TitleSentence } from './TitleSentence.tsx';
+import tablePageCss from './tablePage.module.css';
 import { useTableWork } from './useTableWork.tsx';
 
 const NEW = ' new';
@@ -44,20 +48,20 @@ export function FieldsTab({ table }: { table: TableDefinition }) {
   };
   return (
     <>
-      <div className="tab-body">
+      <div className={tablePageCss.body}>
         {table.fields.length > 0 && <TitleSentence table={table} onChange={(body) => change('PATCH', base, body)} />}
         <LevelsProposal table={table} change={change} />
         {progress}
         {table.fields.length === 0 ? (
-          <p className="empty list-card">
+          <p className={clsx(pageCss.empty, pageCss.listCard)}>
             <strong>{table.label} has no fields yet.</strong> A field is a column of the table, such as a name, a date
             or a link to another table. <Button onClick={() => open(NEW)}>Add field</Button>
           </p>
         ) : (
-          <div className="list-card">
+          <div className={pageCss.listCard}>
             <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
               <SortableContext items={table.fields.map((one) => one.id)} strategy={verticalListSortingStrategy}>
-                <Table className="list fields-list" aria-label={`Fields of ${table.label}`}>
+                <Table className={clsx(pageCss.list, fieldsCss.list)} aria-label={`Fields of ${table.label}`}>
                   <TableHead>
                     <TableRow>
                       <TableCell scope="col">Field</TableCell>
@@ -87,7 +91,7 @@ export function FieldsTab({ table }: { table: TableDefinition }) {
           </div>
         )}
         {table.fields.length > 0 && (
-          <div className="tab-acts">
+          <div className={fieldsCss.acts}>
             <Button variant="contained" onClick={() => open(NEW)}>
               Add field
             </Button>
@@ -96,7 +100,7 @@ export function FieldsTab({ table }: { table: TableDefinition }) {
           </div>
         )}
         {table.retired.length > 0 && (
-          <p className="faded retired-fields">
+          <p className={clsx(textCss.faded, fieldsCss.retired)}>
             Archived fields, with their values and history:{' '}
             {table.retired.map((one) => (
               <span key={one.id}>
@@ -155,18 +159,18 @@ function FieldLine({ table, field, selected, onOpen, onStep }: FieldLineProps) {
       style={{ transform: CSS.Translate.toString(transform), transition }}
       onClick={onOpen}
     >
-      <TableCell className="field-name">
-        <span className="drag-handle" {...attributes} {...listeners} tabIndex={-1} role="presentation">
+      <TableCell className={fieldsCss.fieldName}>
+        <span className={fieldsCss.handle} {...attributes} {...listeners} tabIndex={-1} role="presentation">
           <DragIcon />
         </span>
-        {field.required && <span className="tick" role="img" aria-label="required" />}
+        {field.required && <span className={clsx(textCss.tick, fieldsCss.tick)} role="img" aria-label="required" />}
         <Button variant="text" color="inherit" aria-expanded={selected} onKeyDown={onKeyDown} onClick={onOpen}>
           {field.label}
         </Button>
       </TableCell>
       <TableCell>{kindWords(field, tables)}</TableCell>
-      <TableCell className="faded">{set.join(' · ')}</TableCell>
-      <TableCell className="mono faded">{field.id}</TableCell>
+      <TableCell className={textCss.faded}>{set.join(' · ')}</TableCell>
+      <TableCell className={clsx(textCss.mono, textCss.faded)}>{field.id}</TableCell>
     </TableRow>
   );
 }

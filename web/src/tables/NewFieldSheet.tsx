@@ -5,7 +5,7 @@ import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { type SyntheticEvent, useRef, useState } from 'react';
-import { CheckField, SelectField, Sheet } from '../parts/index.ts';
+import { CheckField, SelectField, Sheet, settingsCss } from '../parts/index.ts';
 import { DefaultControl } from './DefaultControl.tsx';
 import type { FieldKind } from './fieldKind.ts';
 import { TypeControls } from './TypeControls.tsx';
@@ -66,7 +66,7 @@ export function NewFieldSheet({ table, change, onClose }: NewFieldSheetProps) {
   };
   return (
     <Sheet title="New field" onClose={onClose}>
-      <form className="settings-form" aria-label="New field" noValidate onSubmit={(event) => void add(event)}>
+      <form className={settingsCss.form} aria-label="New field" noValidate onSubmit={(event) => void add(event)}>
         <TextField
           autoFocus
           inputRef={first}
@@ -116,7 +116,7 @@ export function NewFieldSheet({ table, change, onClose }: NewFieldSheetProps) {
             {trouble}
           </Alert>
         )}
-        <div className="settings-acts">
+        <div className={settingsCss.acts}>
           <Button type="submit" variant="contained">
             Add field
           </Button>

@@ -3,6 +3,7 @@ import type { Rule } from '@fiche/core/rules';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { send, useOffice } from '../client/index.ts';
+import { textCss } from '../parts/index.ts';
 import { type BrokenRecord, Trial } from './Trial.tsx';
 
 interface Tried {
@@ -32,11 +33,11 @@ export function RuleTrial({ url, rule, table }: { url: string; rule: Rule; table
   const many = (n: number): string => formatCount(n);
   return (
     <>
-      <Button variant="text" className="small" disabled={looking} onClick={() => void look()}>
+      <Button variant="text" className={textCss.smallButton} disabled={looking} onClick={() => void look()}>
         {looking ? 'Checking…' : 'Check existing records'}
       </Button>
       {trouble && (
-        <p className="ruled-problem" role="alert">
+        <p className={textCss.problem} role="alert">
           {trouble}
         </p>
       )}
@@ -52,7 +53,7 @@ export function RuleTrial({ url, rule, table }: { url: string; rule: Rule; table
           examples={tried.examples.slice(0, 12)}
         >
           {tried.looked < tried.of && (
-            <span className="faded">
+            <span className={textCss.faded}>
               The first {many(tried.looked)} of {many(tried.of)} were checked.
             </span>
           )}

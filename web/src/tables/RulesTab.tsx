@@ -1,11 +1,14 @@
 import { formatCount } from '@fiche/core/office';
 import { type Constraint, constraintWords, findField, type TableDefinition, typeOf } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
+import { clsx } from 'clsx';
 import { useState } from 'react';
 import { send, useOffice } from '../client/index.ts';
-import { RemoveSentence, Sentence, type Slot, useNotify } from '../parts/index.ts';
+import { pageCss, RemoveSentence, Sentence, type Slot, textCss, useNotify } from '../parts/index.ts';
+import rulesCss from './rules.module.css';
 import { TableRules } from './TableRules.tsx';
 import { type BrokenRecord, Trial } from './Trial.tsx';
+import tablePageCss from './tablePage.module.css';
 import { useTableWork } from './useTableWork.tsx';
 
 /** Every rule of a table in one list, however it is enforced: between fields, and over several records. */
@@ -14,21 +17,21 @@ export function RulesTab({ table }: { table: TableDefinition }) {
   const labelOf = (id: string): string => findField(table, id)?.label ?? id;
   const base = `/api/tables/${table.id}/constraints`;
   return (
-    <div className="tab-body rules-list">
-      <p className="faded">
+    <div className={tablePageCss.body}>
+      <p className={textCss.faded}>
         These rules hold on every form, public page and import of {table.label}. Checks of one field, such as required
         or at most, are set with the field.
       </p>
       {progress}
       <section aria-label="Rules between fields">
-        <h2 className="part-title">Between the fields of a record</h2>
+        <h2 className={pageCss.partTitle}>Between the fields of a record</h2>
         <TableRules table={table} />
       </section>
       <section aria-label="Rules between records">
-        <h2 className="part-title">Between records</h2>
-        <p className="faded">Kept by the database itself, in direct SQL too, so that no existing record breaks them.</p>
+        <h2 className={pageCss.partTitle}>Between records</h2>
+        <p className={textCss.faded}>Kept by the database itself, in direct SQL too, so that no existing record breaks them.</p>
         {table.constraints.map((one) => (
-          <div key={one.id} className="rule-row">
+          <div key={one.id} className={rulesCss.row}>
             <Sentence
               parts={[`${constraintWords(one, labelOf)}.`]}
               end={
@@ -38,7 +41,7 @@ export function RulesTab({ table }: { table: TableDefinition }) {
                 />
               }
             />
-            <p className="faded">Message: “{one.message}”</p>
+            <p className={textCss.faded}>Message: “{one.message}”</p>
           </div>
         ))}
         <NewConstraint
@@ -152,7 +155,7 @@ function NewConstraint({ table, onAdd }: { table: TableDefinition; onAdd(constra
   };
   const ready = message !== '' && (kind === 'unique' ? fields.length >= 2 : from !== '' && to !== '');
   return (
-    <div className="rule-row new-rule" role="group" aria-label="New rule between records">
+    <div className={clsx(rulesCss.row, rulesCss.newRule)} role="group" aria-label="New rule between records">
       <Sentence parts={parts} />
       {broken && (
         <Trial

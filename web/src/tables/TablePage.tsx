@@ -1,14 +1,17 @@
 import Button from '@mui/material/Button';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
+import { clsx } from 'clsx';
 import { Link, useParams, useSearchParams } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
+import { pageCss, textCss } from '../parts/index.ts';
 import { RecordGrid, recordFilterOf } from '../records/index.ts';
 import { ArchivedTable } from './ArchiveTable.tsx';
 import { CardLayout } from './CardLayout.tsx';
 import { CombinationsTab } from './CombinationsTab.tsx';
 import { FieldsTab } from './FieldsTab.tsx';
 import { RulesTab } from './RulesTab.tsx';
+import tablePageCss from './tablePage.module.css';
 import { UseList } from './UseList.tsx';
 
 /** One table: its records, and for builders its fields, rules and reference card. */
@@ -17,7 +20,7 @@ export function TablePage() {
   const { table: id = '' } = useParams();
   const [search, setSearch] = useSearchParams();
   const table = tables.get(id);
-  if (!table) return <p className="empty">This table is not there any more.</p>;
+  if (!table) return <p className={pageCss.empty}>This table is not there any more.</p>;
   const path = `/${cabinet.id}/tables/${id}`;
   const list = table.kind === 'list';
   const counted = (label: string, count: number): string => (count > 0 ? `${label} ${count}` : label);
@@ -34,13 +37,13 @@ export function TablePage() {
   const linking = search.get('linking') ?? undefined;
   const found = new URLSearchParams({ ...recordFilterOf(search), ...(linking ? { linking } : {}) });
   return (
-    <div className="with-sheet">
-      <div className="page-body">
-        <div className="page-head">
+    <div className={pageCss.withSheet}>
+      <div className={pageCss.body}>
+        <div className={pageCss.head}>
           <h1>{table.label}</h1>
-          <span className="mono faded">{table.id}</span>
-          <span className="faded about">{table.description}</span>
-          <div className="end">
+          <span className={clsx(textCss.mono, textCss.faded)}>{table.id}</span>
+          <span className={clsx(textCss.faded, tablePageCss.about)}>{table.description}</span>
+          <div className={pageCss.end}>
             {list && may('build') && !table.archived && <UseList list={table} />}
             {may('add') && !table.archived && table.fields.length > 0 && (
               <>
@@ -60,7 +63,7 @@ export function TablePage() {
         {table.archived && <ArchivedTable table={table} mayRestore={may('build')} />}
         {tabs.length > 1 && (
           <Tabs
-            className="page-tabs"
+            className={tablePageCss.tabs}
             value={open?.key}
             aria-label={`Parts of ${table.label}`}
             variant="scrollable"
@@ -74,14 +77,14 @@ export function TablePage() {
         )}
         <div
           id="tab-panel"
-          className="tab-panel"
+          className={tablePageCss.panel}
           {...(tabs.length > 1 ? { role: 'tabpanel', 'aria-labelledby': `tab-${open?.key}` } : {})}
         >
           {open?.key === 'fields' && <FieldsTab table={table} />}
           {open?.key === 'rules' && <RulesTab table={table} />}
           {open?.key === 'card' && (
-            <section className="card-tab">
-              <p className="faded">
+            <section className={tablePageCss.cardTab}>
+              <p className={textCss.faded}>
                 What a form shows of a record of {table.label} as soon as it is chosen: read-only, always current. Laid
                 out here once, placed in any form that links here.
               </p>

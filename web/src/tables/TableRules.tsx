@@ -1,11 +1,13 @@
 import { civilNow } from '@fiche/core/office';
 import type { Rule } from '@fiche/core/rules';
 import type { TableDefinition } from '@fiche/core/tables';
+import { clsx } from 'clsx';
 import { useState } from 'react';
 import { useOffice } from '../client/index.ts';
 import { SelectField } from '../parts/index.ts';
 import { NewRule, RuleSentence } from '../sentences/index.ts';
 import { RuleTrial } from './RuleTrial.tsx';
+import rulesCss from './rules.module.css';
 import { useTableWork } from './useTableWork.tsx';
 
 /** The rules of a table over its fields and those that it links to: they guard every path into it. */
@@ -22,7 +24,7 @@ export function TableRules({ table }: { table: TableDefinition }) {
   return (
     <>
       {table.rules.map((rule) => (
-        <div key={rule.id} className="rule-row">
+        <div key={rule.id} className={rulesCss.row}>
           <RuleSentence
             rule={rule}
             fields={table.fields}
@@ -39,7 +41,7 @@ export function TableRules({ table }: { table: TableDefinition }) {
           />
         </div>
       ))}
-      <div className="rule-row new-rule">
+      <div className={clsx(rulesCss.row, rulesCss.newRule)}>
         <SelectField
           label="New rule at the field"
           value={field.id}

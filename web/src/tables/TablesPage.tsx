@@ -13,11 +13,12 @@ import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import TextField from '@mui/material/TextField';
+import { clsx } from 'clsx';
 import { type SyntheticEvent, useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router-dom';
 import { countWords, send, useOffice, useOverview, useRefreshCabinet } from '../client/index.ts';
 import { FillCabinet } from '../home/index.ts';
-import { CheckField, showMoment } from '../parts/index.ts';
+import { CheckField, pageCss, settingsCss, showMoment, textCss } from '../parts/index.ts';
 
 /** The tables of a cabinet with their records counted, and its option lists apart. */
 export function TablesPage() {
@@ -31,10 +32,10 @@ export function TablesPage() {
   const records = shown.filter((one) => one.kind === 'records');
   const lists = shown.filter((one) => one.kind === 'list');
   return (
-    <div className="page-body">
-      <div className="page-head">
+    <div className={pageCss.body}>
+      <div className={pageCss.head}>
         <h1>Tables</h1>
-        <div className="end">
+        <div className={pageCss.end}>
           {(gone > 0 || archived) && (
             <CheckField
               label={`Archived ${formatCount(gone)}`}
@@ -61,7 +62,7 @@ export function TablesPage() {
         </div>
       </div>
       {cabinet.tables.length === 0 ? (
-        <div className="empty list-card">
+        <div className={clsx(pageCss.empty, pageCss.listCard)}>
           <p>
             <strong>There are no tables yet.</strong>{' '}
             {may('build')
@@ -69,18 +70,18 @@ export function TablesPage() {
               : 'As soon as a builder makes one, it is listed here.'}
           </p>
           {may('build') && (
-            <p className="acts">
+            <p className={pageCss.acts}>
               <Button onClick={() => make('table')}>New table</Button> <FillCabinet />
             </p>
           )}
         </div>
       ) : (
         <>
-          {archived && gone === 0 && <p className="empty list-card">No table is archived.</p>}
+          {archived && gone === 0 && <p className={clsx(pageCss.empty, pageCss.listCard)}>No table is archived.</p>}
           {records.length > 0 && <TableList label="Tables" tables={records} counted="Records" />}
           {lists.length > 0 && (
             <>
-              <h2 className="part-title">Option lists</h2>
+              <h2 className={pageCss.partTitle}>Option lists</h2>
               <TableList label="Option lists" tables={lists} counted="Combinations" />
             </>
           )}
@@ -96,16 +97,16 @@ function TableList({ label, tables, counted }: { label: string; tables: readonly
   const overview = useOverview();
   const lists = counted !== 'Records';
   return (
-    <div className="list-card">
-      <Table className="list cards-on-phone" aria-label={label}>
+    <div className={pageCss.listCard}>
+      <Table className={clsx(pageCss.list, pageCss.cardsOnPhone)} aria-label={label}>
         <TableHead>
           <TableRow>
             <TableCell scope="col">{lists ? 'List' : 'Table'}</TableCell>
             <TableCell scope="col">{lists ? 'Levels' : 'About'}</TableCell>
-            <TableCell scope="col" className="numeric">
+            <TableCell scope="col" className={textCss.numeric}>
               {counted}
             </TableCell>
-            <TableCell scope="col" className="numeric">
+            <TableCell scope="col" className={textCss.numeric}>
               Archived
             </TableCell>
             <TableCell scope="col">Last change</TableCell>
@@ -122,19 +123,19 @@ function TableList({ label, tables, counted }: { label: string; tables: readonly
                     <strong>{table.label}</strong>
                   </Link>
                 </TableCell>
-                <TableCell className="faded">
+                <TableCell className={textCss.faded}>
                   {lists ? table.fields.map((one) => one.label).join(' › ') : table.description}
                 </TableCell>
-                <TableCell className="numeric">{seen && countWords(seen.records)}</TableCell>
-                <TableCell className="numeric">
+                <TableCell className={textCss.numeric}>{seen && countWords(seen.records)}</TableCell>
+                <TableCell className={textCss.numeric}>
                   {seen && seen.archived > 0 && (
                     <Link to={`${table.id}?records&archived=yes`}>{countWords(seen.archived)}</Link>
                   )}
                 </TableCell>
-                <TableCell className="when">
+                <TableCell className={pageCss.when}>
                   {seen?.changedAt && `${showMoment(seen.changedAt)} · ${seen.changedBy}`}
                 </TableCell>
-                <TableCell className="mono faded">{table.id}</TableCell>
+                <TableCell className={clsx(textCss.mono, textCss.faded)}>{table.id}</TableCell>
               </TableRow>
             );
           })}
@@ -250,9 +251,9 @@ function NewDialog({ title, submit, trouble, about, children, onSubmit, onClose 
       <form noValidate onSubmit={send}>
         <DialogTitle>{title}</DialogTitle>
         <DialogContent>
-          <div className="settings-form">
+          <div className={settingsCss.form}>
             {children}
-            <p className="faded">{about}</p>
+            <p className={textCss.faded}>{about}</p>
             {trouble && (
               <Alert severity="error" role="alert">
                 {trouble}

@@ -1,6 +1,8 @@
 import { formatCount } from '@fiche/core/office';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router-dom';
+import { textCss } from '../parts/index.ts';
+import trialCss from './trial.module.css';
 
 export interface BrokenRecord {
   readonly id: number;
@@ -21,20 +23,22 @@ export interface TrialProps {
 /** What would not fit, before it is switched on: how many records, which, and what can be done. */
 export function Trial({ heading, path, breaks, examples, children }: TrialProps) {
   return (
-    <section className="trial" aria-label={heading}>
+    <section className={trialCss.trial} aria-label={heading}>
       <strong>{heading}</strong>
       {examples.length > 0 && (
         <ul aria-label="Records that break it">
           {examples.map((one) => (
             <li key={one.id}>
               <Link to={`${path}/${one.id}`}>{one.title}</Link>
-              {one.value && <span> · {one.value}</span>} <span className="faded">· {one.why}</span>
+              {one.value && <span> · {one.value}</span>} <span className={textCss.faded}>· {one.why}</span>
             </li>
           ))}
-          {breaks > examples.length && <li className="faded">and {formatCount(breaks - examples.length)} more</li>}
+          {breaks > examples.length && (
+            <li className={textCss.faded}>and {formatCount(breaks - examples.length)} more</li>
+          )}
         </ul>
       )}
-      <div className="trial-acts">{children}</div>
+      <div className={trialCss.trialActs}>{children}</div>
     </section>
   );
 }

@@ -9,7 +9,7 @@ import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { useNavigate } from 'react-router-dom';
 import { send, useOffice, useRefreshCabinet } from '../client/index.ts';
-import { SelectField, useNotify } from '../parts/index.ts';
+import { SelectField, settingsCss, textCss, useNotify } from '../parts/index.ts';
 
 const NEW = '';
 
@@ -45,7 +45,7 @@ export function UseList({ list }: { list: TableDefinition }) {
       <Dialog open={open} onClose={() => setOpen(false)} fullWidth maxWidth="xs">
         <DialogTitle>Use {list.label}</DialogTitle>
         <DialogContent>
-          <div className="settings-form">
+          <div className={settingsCss.form}>
             <SelectField
               autoFocus
               label="Add its levels to the table"
@@ -63,7 +63,7 @@ export function UseList({ list }: { list: TableDefinition }) {
                 onChange={(event) => setLabel(event.target.value)}
               />
             )}
-            <p className="faded">
+            <p className={textCss.faded}>
               A field is added for each level: {list.fields.map((one) => one.label).join(', ')}. Each is narrowed by the
               levels above it.
             </p>

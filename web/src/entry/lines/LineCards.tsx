@@ -1,13 +1,16 @@
 import { isPresent, showValue } from '@fiche/core/entry';
+import { clsx } from 'clsx';
+import { ruledCss, textCss } from '../../parts/index.ts';
 import { LineCell } from './LineCell.tsx';
 import { LineActs } from './LineRows.tsx';
 import type { LineProps, ShapeProps } from './lineProps.ts';
+import linesCss from './lines.module.css';
 import { columnsOf, isFixed, useLine } from './useLine.ts';
 
 /** Lines as small cards, one below the other: for lines with much to say, and for narrow pages. */
 export function LineCards({ entry, subform, lines, onWhy, onAdd }: ShapeProps) {
   return (
-    <div className="line-cards" role="table" aria-label={subform.label}>
+    <div role="table" aria-label={subform.label}>
       {lines.map((line, at) => (
         <LineCard
           key={line.key}
@@ -28,19 +31,19 @@ function LineCard(props: LineProps) {
   const { cell, elsewhere } = useLine(props);
   const there = isPresent(line);
   return (
-    <div className={`line-card${there ? '' : ' blank'}`} role="row" inert={isFixed(subform, line)}>
-      <div className="line-card-head" role="cell">
-        <span className="faded">{there ? `Line ${at + 1}` : at > 0 && 'One more'}</span>
-        <span className="line-acts">{there && <LineActs {...props} />}</span>
+    <div className={clsx(linesCss.card, !there && linesCss.blank)} role="row" inert={isFixed(subform, line)}>
+      <div className={linesCss.cardHead} role="cell">
+        <span className={textCss.faded}>{there ? `Line ${at + 1}` : at > 0 && 'One more'}</span>
+        <span className={linesCss.acts}>{there && <LineActs {...props} />}</span>
       </div>
-      <div className="line-card-fields">
+      <div className={linesCss.cardFields}>
         {columnsOf(subform)
           .filter((field) => !line.state.hidden[field.id])
           .filter((field) => !field.readOnly || showValue(line.state, field.id) !== '')
           .map((field) => (
-            <div key={field.id} className="line-card-field">
-              <span className="ruled-label" aria-hidden="true">
-                {field.required && !field.readOnly && <span className="tick" />}
+            <div key={field.id}>
+              <span className={ruledCss.label} aria-hidden="true">
+                {field.required && !field.readOnly && <span className={clsx(textCss.tick, linesCss.tick)} />}
                 {field.label}
               </span>
               <LineCell {...cell(field)} />
@@ -48,7 +51,7 @@ function LineCard(props: LineProps) {
           ))}
       </div>
       {elsewhere.map((one) => (
-        <p key={one.rule} className="ruled-problem" role="cell">
+        <p key={one.rule} className={textCss.problem} role="cell">
           {one.message}
         </p>
       ))}

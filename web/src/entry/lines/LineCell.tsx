@@ -1,14 +1,16 @@
 import { linePath, showValue } from '@fiche/core/entry';
 import { typeOf } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
+import { clsx } from 'clsx';
 import { inputFor } from '../../inputs/index.ts';
-import { describedBy, FilledDot } from '../../parts/index.ts';
+import { describedBy, FilledDot, textCss } from '../../parts/index.ts';
 import { AskedHere } from '../AskedHere.tsx';
 import { inputId, isFilledByOthers } from '../focus.ts';
 import { inputHandlers } from '../inputHandlers.ts';
 import { filledView } from '../provenanceText.ts';
 import { viewOf } from '../viewOf.ts';
 import type { LineCellProps } from './lineProps.ts';
+import linesCss from './lines.module.css';
 
 /** One cell of a line: a plain input, and below it only what has to be said. */
 export function LineCell({ state, field, subform, lineKey, n, problem, dispatch, onWhy, onAdd }: LineCellProps) {
@@ -20,19 +22,25 @@ export function LineCell({ state, field, subform, lineKey, n, problem, dispatch,
   const said = notice && notice !== problem?.message ? notice : undefined;
   return (
     <div
-      className={`line-cell${problem ? (problem.asks ? ' asks' : ' wrong') : ''}${field.readOnly ? ' read-only' : ''}${typeOf(field.field).family === 'number' ? ' number' : ''}`}
+      className={clsx(
+        linesCss.cell,
+        problem && (problem.asks ? linesCss.asks : linesCss.wrong),
+        field.readOnly && linesCss.readOnly,
+        typeOf(field.field).family === 'number' && linesCss.number,
+      )}
       role="cell"
       data-field={id}
+      data-invalid={(problem && !problem.asks) || undefined}
       data-filled={isFilledByOthers(state.form, field.id) || undefined}
       data-line={lineKey}
       data-column={field.id}
     >
-      <label className="visually-hidden" htmlFor={id} id={`${id}-label`}>
+      <label className={textCss.visuallyHidden} htmlFor={id} id={`${id}-label`}>
         {field.label}, line {n}
         {required && !field.readOnly && ' (required)'}
       </label>
       {field.readOnly ? (
-        <output className="shown" id={id} aria-labelledby={`${id}-label`}>
+        <output className={linesCss.shown} id={id} aria-labelledby={`${id}-label`}>
           {showValue(state, field.id)}
         </output>
       ) : (
@@ -48,9 +56,9 @@ export function LineCell({ state, field, subform, lineKey, n, problem, dispatch,
         />
       )}
       {filled && !field.readOnly && <FilledDot filled={filled} />}
-      <div id={describedBy(id)} className="line-said" aria-live="polite">
-        {problem && <div className={problem.asks ? 'ruled-asks' : 'ruled-problem'}>{problem.message}</div>}
-        {said && <div className="ruled-notice">{said}</div>}
+      <div id={describedBy(id)} className={linesCss.said} aria-live="polite">
+        {problem && <div className={problem.asks ? textCss.asks : textCss.problem}>{problem.message}</div>}
+        {said && <div className={textCss.notice}>{said}</div>}
         {filled?.differs && filled.again && (
           <Button variant="text" tabIndex={-1} onClick={filled.onAgain}>
             {filled.again}

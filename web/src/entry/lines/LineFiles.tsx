@@ -1,9 +1,11 @@
 import { presentLines } from '@fiche/core/entry';
 import type { AttachmentSettings } from '@fiche/core/fields';
 import type { PreparedField, PreparedSubform } from '@fiche/core/forms';
+import { clsx } from 'clsx';
 import { type RefObject, useEffect, useRef } from 'react';
-import { FileAdding, limitsOf, SendingItems, useSending } from '../../inputs/index.ts';
+import { attachmentsCss, FileAdding, limitsOf, SendingItems, useSending } from '../../inputs/index.ts';
 import type { Entry } from '../useEntry.ts';
+import lineFilesCss from './lineFiles.module.css';
 
 interface Props {
   readonly entry: Entry;
@@ -34,7 +36,7 @@ export default function LineFiles({ entry, subform, field, full, box }: Props) {
     const take = (event: DragEvent | ClipboardEvent, files: FileList | undefined): void => {
       if (!files || files.length === 0) return;
       // One file onto a cell is for that cell.
-      const cell = (event.target as Element).closest('.line-cell .attachments');
+      const cell = (event.target as Element).closest('[data-column] [data-files]');
       if (files.length === 1 && cell) return;
       event.preventDefault();
       event.stopPropagation();
@@ -53,7 +55,7 @@ export default function LineFiles({ entry, subform, field, full, box }: Props) {
     };
   }, [box]);
   return (
-    <div className="attachments line-files">
+    <div className={clsx(attachmentsCss.attachments, lineFilesCss.lineFiles)}>
       {!full && (
         <FileAdding
           field={field}

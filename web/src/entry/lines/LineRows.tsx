@@ -7,10 +7,13 @@ import RemoveIcon from '@mui/icons-material/Close';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { useVirtualizer } from '@tanstack/react-virtual';
+import { clsx } from 'clsx';
 import { type CSSProperties, memo, type ReactNode, useEffect, useRef, useState } from 'react';
+import { textCss } from '../../parts/index.ts';
 import { onWanted } from '../focus.ts';
 import { LineCell } from './LineCell.tsx';
 import type { LineProps, ShapeProps } from './lineProps.ts';
+import linesCss from './lines.module.css';
 import { columnsOf, isFixed, mayGo, useLine } from './useLine.ts';
 
 const ROW = 31;
@@ -34,9 +37,9 @@ export function LineRows({ entry, subform, lines, onWhy, onAdd }: ShapeProps) {
   const columns = columnsOf(subform);
   const template = { '--line-columns': `28px ${columns.map(widthOf).join(' ')} 74px` } as CSSProperties;
   return (
-    <div className="line-rows" role="table" aria-label={subform.label} style={template}>
-      <div className="line-row line-titles" role="row">
-        <span role="columnheader" className="visually-hidden">
+    <div role="table" aria-label={subform.label} style={template}>
+      <div className={clsx(linesCss.row, linesCss.titles)} role="row">
+        <span role="columnheader" className={textCss.visuallyHidden}>
           Line
         </span>
         <span aria-hidden="true" />
@@ -44,15 +47,17 @@ export function LineRows({ entry, subform, lines, onWhy, onAdd }: ShapeProps) {
           <span
             key={field.id}
             role="columnheader"
-            className={isNumber(field) ? 'number' : ''}
+            className={isNumber(field) ? linesCss.number : undefined}
             title={field.help || undefined}
           >
-            {field.required && !field.readOnly && <span className="tick" aria-hidden="true" />}
+            {field.required && !field.readOnly && (
+              <span className={clsx(textCss.tick, linesCss.tick)} aria-hidden="true" />
+            )}
             {field.label}
           </span>
         ))}
         <span role="columnheader">
-          <span className="visually-hidden">What can be done with the line</span>
+          <span className={textCss.visuallyHidden}>What can be done with the line</span>
         </span>
       </div>
       {lines.length > VIRTUAL ? (
@@ -112,7 +117,7 @@ function InSight({ entry, subform, lines, onWhy, onAdd }: ShapeProps) {
   return (
     <div
       ref={box}
-      className="lines-in-sight"
+      className={linesCss.inSight}
       style={{ height: virtual.getTotalSize() }}
       onFocus={(event) => setHeld((event.target as Element).closest<HTMLElement>('[data-line]')?.dataset.line)}
     >
@@ -146,23 +151,23 @@ const LineRow = memo(function LineRow(props: LineProps) {
   const { cell, elsewhere } = useLine(props);
   const there = isPresent(line);
   return (
-    <div className={`line-row${there ? '' : ' blank'}`} role="row" inert={isFixed(subform, line)}>
-      <span className="line-number" role="cell">
+    <div className={clsx(linesCss.row, !there && linesCss.blank)} role="row" inert={isFixed(subform, line)}>
+      <span className={linesCss.ordinal} role="cell">
         {there ? at + 1 : <span aria-hidden="true">+</span>}
-        {!there && <span className="visually-hidden">a blank line, ready to be typed in</span>}
+        {!there && <span className={textCss.visuallyHidden}>a blank line, ready to be typed in</span>}
       </span>
       {columnsOf(subform).map((field) =>
         line.state.hidden[field.id] ? (
-          <div key={field.id} role="cell" className="line-cell" />
+          <div key={field.id} role="cell" className={linesCss.cell} />
         ) : (
           <LineCell key={field.id} {...cell(field)} />
         ),
       )}
-      <span className="line-acts" role="cell">
+      <span className={linesCss.acts} role="cell">
         {there && <LineActs {...props} />}
       </span>
       {elsewhere.length > 0 && (
-        <span className="line-elsewhere ruled-problem" role="cell">
+        <span className={clsx(linesCss.elsewhere, textCss.problem)} role="cell">
           {elsewhere.map((one) => one.message).join(' ')}
         </span>
       )}
@@ -201,7 +206,7 @@ function Sums({ entry, subform, columns }: Pick<ShapeProps, 'entry' | 'subform'>
   const summed = columns.filter((field) => isNumber(field) && subform.columns.includes(field.id));
   if (lines.length < 2 || summed.length === 0) return null;
   return (
-    <div className="line-row line-sums" role="row">
+    <div className={clsx(linesCss.row, linesCss.sums)} role="row">
       <span role="cell" />
       {columns.map((field) => {
         const numbers = lines.flatMap((line) => {
@@ -210,7 +215,7 @@ function Sums({ entry, subform, columns }: Pick<ShapeProps, 'entry' | 'subform'>
         });
         const total = aggregateOf(numbers, 'sum');
         return (
-          <span key={field.id} role="cell" className="number">
+          <span key={field.id} role="cell" className={linesCss.number}>
             {summed.includes(field) && total !== null
               ? typeOf(field.field).format(Number(total.toPrecision(15)), field.field.settings)
               : ''}

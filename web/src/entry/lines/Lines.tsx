@@ -2,15 +2,15 @@ import { isPresent, linePath, openColumns, presentLines, problemsOf, readBlock }
 import { type PreparedSubform, ROWS } from '@fiche/core/forms';
 import Button from '@mui/material/Button';
 import { type ClipboardEvent, type KeyboardEvent, lazy, Suspense, useEffect, useRef, useState } from 'react';
-import { isShortcut } from '../../parts/index.ts';
+import { isShortcut, textCss } from '../../parts/index.ts';
 import { focusField } from '../focus.ts';
 import type { Entry } from '../useEntry.ts';
 import { LineCards } from './LineCards.tsx';
 import { LineRows } from './LineRows.tsx';
 import type { LinesProps } from './lineProps.ts';
+import linesCss from './lines.module.css';
 import { type Pasted, PastePreview, pastePreview } from './PastePreview.tsx';
 import { columnsOf, mayGo } from './useLine.ts';
-import './lines.css';
 
 const LineFiles = lazy(() => import('./LineFiles.tsx'));
 
@@ -88,7 +88,9 @@ export default function Lines({ entry, subform, narrow, focusBlank, titled, onWh
     event.stopPropagation();
   };
   const leave = (from: EventTarget): void => {
-    const all = [...document.querySelectorAll<HTMLElement>('.card input, .card textarea, .card [data-save]')];
+    const all = [
+      ...document.querySelectorAll<HTMLElement>('[data-card] input, [data-card] textarea, [data-card] [data-save]'),
+    ];
     const after = all.find(
       (one) => !box.current?.contains(one) && follows(from as Element, one) && !one.matches(':disabled'),
     );
@@ -117,33 +119,33 @@ export default function Lines({ entry, subform, narrow, focusBlank, titled, onWh
   const Shape = as === 'cards' || narrow || slim ? LineCards : LineRows;
   return (
     <section
-      className="lines"
+      className={linesCss.lines}
       aria-label={subform.label}
       ref={box}
       onKeyDownCapture={onLineKey}
       onKeyDown={onKeyDown}
       onPaste={onPaste}
     >
-      <header className="lines-head">
+      <header className={linesCss.head}>
         {titled && <h3>{subform.label}</h3>}
-        <span className="faded">
+        <span className={textCss.faded}>
           {there.length === 0 ? 'None yet' : `${there.length} ${noun}${there.length === 1 ? '' : 's'}`}
           {least !== null && there.length < least && `, at least ${least}`}
           {most !== null && `, at most ${most}`}
           {gone > 0 && `, ${gone} to be archived`}
         </span>
         {pasting && (
-          <span className="faded" role="status">
+          <span className={textCss.faded} role="status">
             Reading what was pasted…
           </span>
         )}
         {trouble !== '' && (
-          <span className="ruled-problem" role="alert">
+          <span className={textCss.problem} role="alert">
             {trouble}
           </span>
         )}
         {state.past.length > 0 && (
-          <Button variant="text" className="end" onClick={() => dispatch({ type: 'linesUndone' })}>
+          <Button variant="text" className={linesCss.end} onClick={() => dispatch({ type: 'linesUndone' })}>
             Undo in lines
           </Button>
         )}
@@ -167,7 +169,7 @@ export default function Lines({ entry, subform, narrow, focusBlank, titled, onWh
       <Shape entry={entry} subform={subform} lines={lines} onWhy={onWhy} onAdd={onAdd} />
       <div aria-live="polite">
         {subformProblems(entry, subform.id).map((message) => (
-          <p key={message} className="ruled-problem">
+          <p key={message} className={textCss.problem}>
             {message}
           </p>
         ))}

@@ -3,6 +3,7 @@ import type { PreparedSubform } from '@fiche/core/forms';
 import Button from '@mui/material/Button';
 import { placeName } from '../focus.ts';
 import type { Entry } from '../useEntry.ts';
+import linesCss from './lines.module.css';
 
 /** What a pasted block would come to. */
 export interface Pasted {
@@ -49,7 +50,7 @@ const SHOWN = 12;
 export function PastePreview({ pasted, onTake, onClose }: { pasted: Pasted; onTake(): void; onClose(): void }) {
   const { misfits, rows } = pasted;
   return (
-    <section className="paste-preview" aria-label="Pasted rows" role="alertdialog">
+    <section className={linesCss.paste} aria-label="Pasted rows" role="alertdialog">
       <p>
         <strong>
           {rows} {rows === 1 ? 'row' : 'rows'} pasted;{' '}
