@@ -127,6 +127,50 @@ test('a table is modelled: backfill, another type, rules, retire, title', async 
   await expect(page.getByText('This buoy is in the table already.').first()).toBeVisible();
 });
 
+test('a slipway has places for so many a day: what is there is counted first, and nobody is let in beyond', async ({
+  page,
+}) => {
+  await signIn(page, 'harbourmaster');
+  await newTable(page, 'Haul-outs');
+  await addField(page, 'Ramp', 'Text');
+  await addField(page, 'Day', 'Date');
+  await page.getByRole('tab', { name: 'Records' }).click();
+  await page.getByRole('link', { name: 'New record' }).click();
+  const haul = async (day: string): Promise<void> => {
+    await page.getByLabel('Ramp').fill('East');
+    await page.getByRole('textbox', { name: 'Day' }).fill(day);
+    await page.keyboard.press('Control+Enter');
+  };
+  for (let n = 0; n < 2; n++) {
+    await haul('3 Apr 2030');
+    await expect(page.getByLabel('Ramp')).toHaveValue('');
+  }
+  await page.getByRole('navigation', { name: 'Where I am' }).getByRole('link', { name: 'Haul-outs' }).click();
+  await page.getByRole('tab', { name: /^Rules/ }).click();
+  const rule = page.getByRole('group', { name: 'New rule between records' });
+  const add = rule.getByRole('button', { name: 'Add rule' });
+  await setSlot(page, rule, /^kind of rule/, 'At most so many');
+  await setSlot(page, rule, /^how many records/, 'two');
+  await expect(rule.getByRole('alert')).toHaveText('Say how many records may fall on one day.');
+  await setSlot(page, rule, /^how many records/, '1');
+  await setSlot(page, rule, /^a further field that must agree/, 'Ramp');
+  await setSlot(page, rule, /^beginning/, 'Day');
+  await setSlot(page, rule, /^message of the rule/, 'The ramp is full that day. Choose another day.');
+  await add.click();
+  await expect(rule).toContainText('1 record breaks this already. Correct them first.');
+  await setSlot(page, rule, /^how many records/, '2');
+  await expectAccessible(page);
+  await add.click();
+  await expect(page.getByText('At most 2 records with the same Ramp fall on one day, by Day.')).toBeVisible();
+
+  await page.getByRole('tab', { name: 'Records' }).click();
+  await page.getByRole('link', { name: 'New record' }).click();
+  await haul('3 Apr 2030');
+  await expect(page.getByText('The ramp is full that day. Choose another day.').first()).toBeVisible();
+  await haul('4 Apr 2030');
+  await expect(page.getByLabel('Ramp')).toHaveValue('');
+});
+
 test('several choices and several links are entered by keyboard, and read from the other end', async ({ page }) => {
   await signIn(page, 'harbourmaster');
   await page.goto('/gannet/tables/gannet_buoys?fields');

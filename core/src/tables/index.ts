@@ -1,6 +1,17 @@
 export { type CardLine, cardLines, cardPaths, readCardLine } from './card.ts';
 export { checkField } from './checkField.ts';
-export { COMBINATION, type Constraint, constraintFields, constraintSchema, constraintWords } from './constraint.ts';
+export type { ConstraintKind, SentencePart } from './constraints/kind.ts';
+export { constraintMisfit, isComparable } from './constraints/misfit.ts';
+export {
+  COMBINATION,
+  type Constraint,
+  type ConstraintOf,
+  constraintFields,
+  constraintKind,
+  constraintKinds,
+  constraintSchema,
+  constraintWords,
+} from './constraints/registry.ts';
 export { type FieldId, idSchema, type TableId } from './ids.ts';
 export { nameFrom, RESERVED_COLUMNS } from './naming.ts';
 export {

@@ -10,7 +10,7 @@ import {
   withArticle,
 } from '../fields/index.ts';
 import type { Rule } from '../rules/index.ts';
-import type { Constraint } from './constraint.ts';
+import type { Constraint } from './constraints/registry.ts';
 import type { FieldId, TableId } from './ids.ts';
 import { RESERVED_COLUMNS } from './naming.ts';
 

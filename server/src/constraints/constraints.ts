@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { COMBINATION, constraintFields, type TableDefinition } from '@fiche/core/tables';
 import { type Refusal, unacceptable } from '../http/index.ts';
+import { constraintSql } from './kinds/registry.ts';
 
 /**
  * The name of what the database holds for a table: an index or a constraint. Fits PostgreSQL's 63 bytes whatever the
@@ -28,7 +29,7 @@ export function constraintProblem(table: TableDefinition, error: unknown): Refus
   const labelOf = (id: string): string => table.fields.find((field) => field.id === id)?.label ?? id;
   const problem = (path: string, rule: string, message: string): Refusal => unacceptable([{ path, rule, message }]);
   const rule = table.constraints.find((one) => heldName(table.id, 'rule', one.id) === constraint);
-  if (rule && (code === '23505' || code === '23P01'))
+  if (rule && constraintSql(rule).codes.includes(code ?? ''))
     return problem(constraintFields(rule).at(-1) ?? '', rule.id, rule.message);
   if (constraint === heldName(table.id, 'rule', COMBINATION))
     return problem(table.fields.at(-1)?.id ?? '', 'twice', COMBINATION_TWICE);

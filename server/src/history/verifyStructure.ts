@@ -94,7 +94,7 @@ async function recordTableMisfits(transaction: Transaction): Promise<Found[]> {
       CROSS JOIN (VALUES ('stamp', 'stamp'), ('refuse_truncation', 'refuse_truncation')) need(trigger, function)
       WHERE NOT EXISTS (SELECT FROM pg_trigger t JOIN pg_proc p ON p.oid = t.tgfoid WHERE t.tgrelid = there.oid AND t.tgname = need.trigger AND t.tgenabled = 'O' AND p.proname = need.function)
     UNION ALL SELECT 'data.' || there.name, 'it has a trigger that is not ours, ' || t.tgname FROM there JOIN pg_trigger t ON t.tgrelid = there.oid JOIN pg_proc p ON p.oid = t.tgfoid
-      WHERE NOT t.tgisinternal AND NOT (p.proname IN ('stamp', 'refuse_truncation', 'keep_pairs', 'refuse_circle') OR t.tgname IN ('capture_added', 'capture_changed', 'capture_erased'))
+      WHERE NOT t.tgisinternal AND NOT (p.proname IN ('stamp', 'refuse_truncation', 'keep_pairs', 'refuse_circle', 'hold_at_most') OR t.tgname IN ('capture_added', 'capture_changed', 'capture_erased'))
     ORDER BY 1, 2`);
   return rows.map(({ place, what }) => misfit(place, what));
 }

@@ -1,7 +1,7 @@
 import type { ImportPlan } from '@fiche/core/imports';
 import { quoted, relation } from '@fiche/core/queries';
-import { findField, type TableDefinition, typeOf } from '@fiche/core/tables';
-import { COMBINATION_TWICE } from '../constraints/index.ts';
+import { constraintFields, findField, type TableDefinition, typeOf } from '@fiche/core/tables';
+import { COMBINATION_TWICE, constraintSql, type ImportedRows, sameAsRecord, sameInFile } from '../constraints/index.ts';
 import type { Database } from '../database/index.ts';
 import { stagingOf } from './staging.ts';
 import type { Target } from './targets.ts';
@@ -50,51 +50,37 @@ export async function checkTogether(
       `An earlier row of the file has the same ${label}.`,
     );
   }
-  const uniques = [
-    ...table.fields
-      .filter((field) => field.unique && typeOf(field).editable)
-      .map((field) => ({ fields: [field.id], message: '', inUse: false })),
-    ...table.constraints.flatMap((one) => (one.kind === 'unique' ? [{ ...one, inUse: false }] : [])),
-    ...(table.kind === 'list'
-      ? [{ fields: table.fields.map((field) => field.id), message: COMBINATION_TWICE, inUse: true }]
-      : []),
-  ];
-  for (const { fields, message, inUse } of uniques) {
-    const at = fields.at(-1) ?? '';
-    const labels = fields.map((field) => findField(table, field)?.label ?? field).join(' and ');
-    const columns = fields.map((field) => quoted(field)).join(', ');
-    const present = fields.map((field) => `s.${quoted(field)} IS NOT NULL`).join(' AND ');
+  const rows: ImportedRows = {
+    staging,
+    place: there ? place : undefined,
+    all(columns) {
+      const list = columns.map((field) => quoted(field)).join(', ');
+      const others = there
+        ? ` UNION ALL SELECT NULL, ${list} FROM ${place} r WHERE archived_at IS NULL AND NOT EXISTS (SELECT FROM ${staging} x WHERE x."record#" = r.id AND x."action#" = 'change')`
+        : '';
+      return `SELECT "row#" AS number, ${list} FROM ${staging} WHERE "action#" <> 'skip'${others}`;
+    },
+  };
+  for (const field of table.fields.filter((one) => one.unique && typeOf(one).editable)) {
     await refuse(
-      `s."action#" <> 'skip' AND s."row#" IN (SELECT "row#" FROM (SELECT "row#", row_number() OVER (PARTITION BY ${columns} ORDER BY "row#") AS n FROM ${staging} s WHERE ${present} AND "action#" <> 'skip') t WHERE n > 1)`,
-      at,
-      message || `An earlier row of the file has the same ${labels}. It must be different in each record.`,
+      sameInFile([field.id], rows),
+      field.id,
+      `An earlier row of the file has the same ${field.label}. It must be different in each record.`,
     );
     if (there)
       await refuse(
-        `s."action#" <> 'skip' AND EXISTS (SELECT FROM ${place} r WHERE ${fields.map((field) => `r.${quoted(field)} = s.${quoted(field)}`).join(' AND ')} AND r.id IS DISTINCT FROM s."record#"${inUse ? ' AND r.archived_at IS NULL' : ''})`,
-        at,
-        message || `Another record already has this ${labels}. It must be different in each record.`,
+        sameAsRecord([field.id], place),
+        field.id,
+        `Another record already has this ${field.label}. It must be different in each record.`,
       );
   }
-  for (const one of table.constraints) {
-    if (one.kind !== 'noOverlap') continue;
-    const columns = [...one.same, one.from, one.to].map((field) => quoted(field)).join(', ');
-    const [from, to] = [quoted(one.from), quoted(one.to)];
-    const partition = one.same.length > 0 ? `PARTITION BY ${one.same.map((field) => quoted(field)).join(', ')} ` : '';
-    const others = there
-      ? `UNION ALL SELECT NULL, ${columns} FROM ${place} r WHERE archived_at IS NULL AND NOT EXISTS (SELECT FROM ${staging} x WHERE x."record#" = r.id AND x."action#" = 'change')`
-      : '';
-    // Seen from both ends: a row of the file overlaps what begins before it, or what begins after it.
-    const overlaps = (order: 'ASC' | 'DESC'): string =>
-      order === 'ASC'
-        ? `least(${from}, ${to}) < max(coalesce(greatest(${from}, ${to}), 'infinity')) OVER (${partition}ORDER BY least(${from}, ${to}), number NULLS FIRST ROWS BETWEEN UNBOUNDED PRECEDING AND 1 PRECEDING)`
-        : `coalesce(greatest(${from}, ${to}), 'infinity') > min(least(${from}, ${to})) FILTER (WHERE number IS NULL) OVER (${partition}ORDER BY least(${from}, ${to}), number NULLS FIRST ROWS BETWEEN 1 FOLLOWING AND UNBOUNDED FOLLOWING)`;
-    await refuse(
-      `s."row#" IN (SELECT number FROM (SELECT number, ${overlaps('ASC')} AS a, ${overlaps('DESC')} AS b
-         FROM (SELECT "row#" AS number, ${columns} FROM ${staging} WHERE "action#" <> 'skip' ${others}) o WHERE ${from} IS NOT NULL) t WHERE number IS NOT NULL AND (a OR b))`,
-      one.from,
-      one.message,
-    );
+  for (const one of table.constraints)
+    for (const where of constraintSql(one).amongRows(table, one, rows))
+      await refuse(where, constraintFields(one).at(-1) ?? '', one.message);
+  if (table.kind === 'list') {
+    const levels = table.fields.map((field) => field.id);
+    await refuse(sameInFile(levels, rows), levels.at(-1) ?? '', COMBINATION_TWICE);
+    if (there) await refuse(sameAsRecord(levels, place, true), levels.at(-1) ?? '', COMBINATION_TWICE);
   }
   return bad;
 }

@@ -2,7 +2,7 @@ import type { Hold } from '@fiche/core/api';
 import { formatCount } from '@fiche/core/office';
 import { quoted, relation } from '@fiche/core/queries';
 import { type Constraint, type FieldDefinition, findField, type TableDefinition } from '@fiche/core/tables';
-import { heldName, rangeSql } from '../constraints/index.ts';
+import { constraintSql, heldName } from '../constraints/index.ts';
 import { asActor, type Transaction } from '../database/index.ts';
 import { loadDefinitions } from '../definitions/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
@@ -71,17 +71,8 @@ async function requireField(work: Work, table: TableDefinition, id: string): Pro
 /** Lets the database hold a rule over several fields, here and now. As the owner, in a transaction. */
 export async function holdConstraint(owner: Transaction, tableId: string, constraint: Constraint): Promise<void> {
   const { table } = await lockTable(owner, tableId);
-  const name = quoted(heldName(table.id, 'rule', constraint.id));
-  const place = relation(table.id);
-  if (constraint.kind === 'unique') {
-    const columns = constraint.fields.map((id) => quoted(id)).join(', ');
-    await owner.raw(`CREATE UNIQUE INDEX IF NOT EXISTS ${name} ON ${place} (${columns})`);
-  } else {
-    const same = constraint.same.map((id) => `${quoted(id)} WITH =, `).join('');
-    await owner.raw(
-      `ALTER TABLE ${place} ADD CONSTRAINT ${name} EXCLUDE USING gist (${same}${rangeSql(table, constraint)} WITH &&) WHERE (archived_at IS NULL AND ${quoted(constraint.from)} IS NOT NULL)`,
-    );
-  }
+  const name = heldName(table.id, 'rule', constraint.id);
+  for (const statement of constraintSql(constraint).hold(table, constraint, name)) await owner.raw(statement);
   await owner('fiche.table')
     .where({ id: table.id })
     .update({
@@ -89,18 +80,12 @@ export async function holdConstraint(owner: Transaction, tableId: string, constr
     });
 }
 
-/** The index of a rule is built beside the writers first; a rule against overlaps locks its table while it is checked. */
+/** The index of a rule is built beside the writers first; only what holds the rule locks its table. */
 async function makeConstraint(work: Work, table: TableDefinition, constraint: Constraint): Promise<void> {
   const { owner } = work.databases;
-  if (constraint.kind === 'unique') {
-    const name = quoted(heldName(table.id, 'rule', constraint.id));
-    const columns = constraint.fields.map((id) => quoted(id)).join(', ');
-    await concurrently(
-      owner,
-      name,
-      `CREATE UNIQUE INDEX CONCURRENTLY IF NOT EXISTS ${name} ON ${relation(table.id)} (${columns})`,
-    );
-  }
+  const name = heldName(table.id, 'rule', constraint.id);
+  const index = constraintSql(constraint).index(table, constraint, name);
+  if (index !== undefined) await concurrently(owner, quoted(name), index);
   await asActor(owner, work.actor, (transaction) => holdConstraint(transaction, table.id, constraint));
 }
 
@@ -109,9 +94,8 @@ export async function removeConstraint(owner: Transaction, tableId: string, id: 
   const { table } = await lockTable(owner, tableId);
   const constraint = table.constraints.find((one) => one.id === id);
   if (!constraint) throw notFound('This rule');
-  const name = quoted(heldName(tableId, 'rule', id));
-  if (constraint.kind === 'unique') await owner.raw(`DROP INDEX IF EXISTS data.${name}`);
-  else await owner.raw(`ALTER TABLE ${relation(tableId)} DROP CONSTRAINT IF EXISTS ${name}`);
+  for (const statement of constraintSql(constraint).release(table, heldName(tableId, 'rule', id)))
+    await owner.raw(statement);
   await owner('fiche.table')
     .where({ id: tableId })
     .update({ constraints: JSON.stringify(table.constraints.filter((one) => one.id !== id)) });

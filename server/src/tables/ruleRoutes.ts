@@ -1,5 +1,5 @@
 import { routes } from '@fiche/core/api';
-import { constraintWords, findField, type TableDefinition } from '@fiche/core/tables';
+import { constraintMisfit, constraintWords, findField, type TableDefinition } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
 import { unacceptable } from '../http/index.ts';
@@ -7,7 +7,7 @@ import type { Services } from '../services.ts';
 import { type Building, holdRevision } from './building.ts';
 import { removeConstraint } from './hold.ts';
 import { changeTable } from './store.ts';
-import { constraintMisfit, tryHold } from './trial.ts';
+import { tryHold } from './trial.ts';
 
 /** Routes of the rules that the database holds: tried, added, removed. */
 export function ruleRoutes(app: FastifyInstance, services: Services, { build, current, begin }: Building): void {

@@ -1,16 +1,8 @@
 import type { Hold } from '@fiche/core/api';
-import { fieldType, plainText, type Settings, type Value, withArticle } from '@fiche/core/fields';
+import { fieldType, plainText, type Settings, type Value } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
-import {
-  type Constraint,
-  constraintFields,
-  type FieldDefinition,
-  findField,
-  type TableDefinition,
-  type Tables,
-  typeOf,
-} from '@fiche/core/tables';
-import { familyOf } from '../constraints/index.ts';
+import { type FieldDefinition, findField, type TableDefinition, type Tables, typeOf } from '@fiche/core/tables';
+import { constraintSql, sameRecords } from '../constraints/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
 import { notFound } from '../http/index.ts';
 import { showTitle, titleSql } from '../records/index.ts';
@@ -57,33 +49,11 @@ function breakers(
   table: TableDefinition,
   hold: Exclude<Hold, { kind: 'limits' | 'narrowing' }>,
 ): { where: string; shown: readonly string[]; why: string } {
-  const place = relation(table.id);
-  if (hold.kind === 'required') {
-    const { id } = fieldOf(table, hold.field);
-    return { where: `r.${quoted(id)} IS NULL`, shown: [], why: 'blank' };
-  }
-  if (hold.kind === 'unique' || hold.constraint.kind === 'unique') {
-    const fields = hold.kind === 'unique' ? [fieldOf(table, hold.field).id] : constraintFields(hold.constraint);
-    const columns = fields.map((id) => quoted(id));
-    const present = columns.map((column) => `${column} IS NOT NULL`).join(' AND ');
-    return {
-      where: `(${columns.map((column) => `r.${column}`).join(', ')}) IN (SELECT ${columns.join(', ')} FROM ${place} WHERE ${present} GROUP BY ${columns.join(', ')} HAVING count(*) > 1)`,
-      shown: fields,
-      why: 'another record has the same',
-    };
-  }
-  const { constraint } = hold;
-  const [from, to] = [quoted(constraint.from), quoted(constraint.to)];
-  const partition = constraint.same.length === 0 ? '' : `PARTITION BY ${constraint.same.map(quoted).join(', ')}`;
-  const present = [constraint.from, ...constraint.same].map((id) => `${quoted(id)} IS NOT NULL`).join(' AND ');
-  // In order of their beginnings, a range overlaps an earlier one when it begins before the latest end so far.
-  return {
-    where: `r.id IN (SELECT id FROM (SELECT id, ${from} AS begins, bool_or(${to} IS NULL) OVER earlier AS open, max(greatest(${from}, ${to})) OVER earlier AS latest,
-        least(${from}, ${to}) AS first FROM ${place} WHERE archived_at IS NULL AND ${present}
-        WINDOW earlier AS (${partition} ORDER BY least(${from}, ${to}), id ROWS BETWEEN UNBOUNDED PRECEDING AND 1 PRECEDING)) o WHERE o.open OR o.first < o.latest)`,
-    shown: [...constraint.same, constraint.from, constraint.to],
-    why: 'overlaps an earlier one',
-  };
+  if (hold.kind === 'constraint') return constraintSql(hold.constraint).breakers(table, hold.constraint);
+  const { id } = fieldOf(table, hold.field);
+  return hold.kind === 'required'
+    ? { where: `r.${quoted(id)} IS NULL`, shown: [], why: 'blank' }
+    : { where: sameRecords(table.id, [id]), shown: [id], why: 'another record has the same' };
 }
 
 async function listBroken(
@@ -226,21 +196,4 @@ async function failing(
       why: bad.get(JSON.stringify(row.value)) ?? '',
     })),
   };
-}
-
-/** Why a constraint cannot be made over the fields of a table, in words. */
-export function constraintMisfit(table: TableDefinition, constraint: Constraint): string | undefined {
-  for (const id of constraintFields(constraint)) {
-    const field = findField(table, id);
-    if (!field) return `${id} is not a field of ${table.label}.`;
-    if (['links', 'choices', 'longText'].includes(field.type))
-      return `${field.label} is ${withArticle(typeOf(field))} and cannot be compared this way.`;
-  }
-  if (constraint.kind === 'unique')
-    return new Set(constraint.fields).size < constraint.fields.length ? 'A field is named twice.' : undefined;
-  const family = familyOf(table, constraint.from);
-  if (!['date', 'dateTime', 'number'].includes(family ?? ''))
-    return 'A range is made of two dates, two date-times or two numbers.';
-  if (family !== familyOf(table, constraint.to)) return 'The two ends of a range must be of one kind.';
-  return constraint.from === constraint.to ? 'A range needs two different fields.' : undefined;
 }
