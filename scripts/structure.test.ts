@@ -136,3 +136,24 @@ test('styles lie beside their component: every class of a module is used, every 
   expect([...used].filter((one) => !there.has(one))).toEqual([]);
   expect([...there].filter((one) => !used.has(one) && !COMPUTED_CLASSES.test(one))).toEqual([]);
 });
+
+/** Where a type is asked for by its name: what is read in a file, and the controls and words of one type’s settings. */
+const NAMES_TYPES = [
+  'core/src/imports/cell.ts',
+  'web/src/inputs/DateInput.tsx',
+  'web/src/tables/ChangeType.tsx',
+  'web/src/tables/TypeControls.tsx',
+  'web/src/tables/settings.ts',
+];
+
+test('what a type of field can do is asked of its traits, not of its name', () => {
+  const types = readdirSync(join(root, 'core/src/fields'))
+    .flatMap((name) => [...readFileSync(join(root, 'core/src/fields', name), 'utf8').matchAll(/^ {2}name: '(\w+)'/gm)])
+    .map((found) => found[1]);
+  expect(types.length).toBeGreaterThan(15);
+  const asks = new RegExp(`\\btype [!=]== '(${types.join('|')})'`);
+  const asking = SIDES.flatMap(files).filter(
+    (file) => !file.startsWith('core/src/fields/') && asks.test(readFileSync(join(root, file), 'utf8')),
+  );
+  expect(asking).toEqual(NAMES_TYPES);
+});

@@ -1,6 +1,6 @@
 import type { Value, Values } from '../fields/index.ts';
 import type { PreparedForm } from '../forms/index.ts';
-import type { FieldDefinition, Initial } from '../tables/index.ts';
+import { type FieldDefinition, type Initial, typeOf } from '../tables/index.ts';
 import type { EntryState, Opening } from './state.ts';
 
 /** The values that an entry is opened with: those of the record, or each field’s default. */
@@ -24,10 +24,8 @@ export function defaultOf(
     case 'value':
       return initial.value;
     case 'today':
-      return field.type === 'dateTime' ? `${opening.now.slice(0, 10)}T00:00` : opening.now.slice(0, 10);
     case 'now':
-      if (field.type === 'time') return opening.now.slice(11, 16);
-      return field.type === 'date' ? opening.now.slice(0, 10) : opening.now;
+      return typeOf(field).moments?.[initial.kind]?.(opening.now) ?? null;
     case 'account':
       return opening.account;
     default:

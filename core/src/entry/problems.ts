@@ -1,4 +1,4 @@
-import { isBlank, type Problem, sameValue } from '../fields/index.ts';
+import { isBlank, isNumbered, type Problem, sameValue } from '../fields/index.ts';
 import { type PreparedField, type PreparedRule, rootOf } from '../forms/index.ts';
 import { checkField } from '../tables/index.ts';
 import { linePath, splitPath } from './linePath.ts';
@@ -125,7 +125,7 @@ const isHeldToLimits = (state: EntryState, field: PreparedField): boolean =>
 export const isRequired = (state: EntryState, field: PreparedField): boolean =>
   (field.required || state.conditionallyRequired[field.id] === true) &&
   !state.hidden[field.id] &&
-  field.field.type !== 'sequence';
+  !isNumbered(field.field);
 
 /** The rules that an entry breaks, in their order. Written as a loop: on a large form this runs at every keystroke. */
 function brokenRules(state: EntryState | WorkingState): PreparedRule[] {

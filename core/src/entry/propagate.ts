@@ -1,5 +1,5 @@
 import type { Condition } from '../conditions/index.ts';
-import { isBlank } from '../fields/index.ts';
+import { isBlank, linksOne } from '../fields/index.ts';
 import type { Fill } from '../fills/index.ts';
 import { ENCLOSING, type PreparedField } from '../forms/index.ts';
 import { certainPairs } from '../narrowing/index.ts';
@@ -30,7 +30,7 @@ export function propagate(working: WorkingState, id: string, trail: readonly str
 }
 
 function propagateLink(working: WorkingState, field: PreparedField, trail: readonly string[]): void {
-  if (field.field.type !== 'link') return;
+  if (!linksOne(field.field)) return;
   const value = working.values[field.id] ?? null;
   if (isBlank(value)) {
     if (field.fill && !field.fill.key) clearFilled(working, field.id, field.fill, trail);

@@ -1,5 +1,5 @@
 import { pathsOf } from '../conditions/index.ts';
-import { isBlank, type Value, type Values } from '../fields/index.ts';
+import { isBlank, linksOne, type Value, type Values } from '../fields/index.ts';
 import { ENCLOSING, type PreparedField } from '../forms/index.ts';
 import { readable } from './readable.ts';
 import { effectiveValues, readForm, readMover } from './scope.ts';
@@ -77,7 +77,7 @@ export function askFacts(working: WorkingState): void {
   for (const field of working.form.fields.values()) {
     const value = working.values[field.id];
     const known = working.linked[field.id]?.facts ?? {};
-    if (field.field.type === 'link' && !isBlank(value) && field.factPaths.some((path) => !(path in known)))
+    if (linksOne(field.field) && !isBlank(value) && field.factPaths.some((path) => !(path in known)))
       ask(working, { kind: 'facts', field: field.id, id: Number(value) });
   }
 }

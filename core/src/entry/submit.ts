@@ -1,4 +1,13 @@
-import { isBlank, itemsOf, type Problem, sameValue, type Value, type Values } from '../fields/index.ts';
+import {
+  isBlank,
+  itemsOf,
+  linksOne,
+  namesPeople,
+  type Problem,
+  sameValue,
+  type Value,
+  type Values,
+} from '../fields/index.ts';
 import type { Origin } from '../fills/index.ts';
 import { ENCLOSING, type PreparedField, type PreparedForm } from '../forms/index.ts';
 import { certainPairs } from '../narrowing/index.ts';
@@ -144,7 +153,7 @@ const parentsMissing = (working: WorkingState, field: PreparedField): boolean =>
 const factsMissing = (working: WorkingState, field: PreparedField): boolean => {
   const linked = working.linked[field.id];
   const stale = !sameValue(working.values[field.id], working.original[field.id]) || !linked;
-  return field.field.type === 'link' && field.factPaths.length > 0 && stale;
+  return linksOne(field.field) && field.factPaths.length > 0 && stale;
 };
 
 /** A value that must be among the choices of its dropdown: the server asks its tables. */
@@ -189,7 +198,7 @@ export function peopleNamed(state: EntryState): { readonly field: string; readon
   return [...state.form.fields.values()].flatMap(({ id, field }) => {
     const login = values[id] ?? null;
     const before = state.opening.record ? (state.original[id] ?? null) : null;
-    return field.type === 'account' && typeof login === 'string' && login !== '' && login !== before
+    return namesPeople(field) && typeof login === 'string' && login !== '' && login !== before
       ? [{ field: id, login }]
       : [];
   });

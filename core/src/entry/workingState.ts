@@ -1,4 +1,4 @@
-import { isBlank, type Value } from '../fields/index.ts';
+import { isBlank, isLinking, type Value } from '../fields/index.ts';
 import type { PreparedField, PreparedForm } from '../forms/index.ts';
 import { typeOf } from '../tables/index.ts';
 import type { EntryEvent, EntryState, LinkedRecord, Opening, Request, Step } from './state.ts';
@@ -143,7 +143,6 @@ export function showValue(
 ): string {
   const field = fieldOf(state, id)?.field;
   if (!field || isBlank(value)) return '';
-  if (field.type === 'link' || field.type === 'links')
-    return value === state.values[id] ? (state.linked[id]?.title ?? '…') : '…';
+  if (isLinking(field)) return value === state.values[id] ? (state.linked[id]?.title ?? '…') : '…';
   return typeOf(field).format(value, field.settings);
 }

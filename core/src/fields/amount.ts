@@ -27,6 +27,9 @@ export const amount = defineFieldType(settings as unknown as z.ZodType<AmountSet
   name: 'amount',
   word: 'amount',
   family: 'number',
+  group: 'Numbers',
+  starting: (currency) => ({ currency }),
+  settingWords: ({ currency }) => ` in ${currency}`,
   editable: true,
   column: ({ places }) => `numeric(${DECIMAL_DIGITS},${places})`,
   parse: (typed, s, writing) => {

@@ -76,6 +76,9 @@ export const attachments = defineFieldType(settings, {
   name: 'attachments',
   word: 'attachments',
   family: 'choices',
+  group: 'Other',
+  files: true,
+  whenBlank: 'Add a file.',
   editable: true,
   column: () => 'text[]',
   parse: (typed) =>

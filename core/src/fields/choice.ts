@@ -15,6 +15,10 @@ export const choice = defineFieldType(settings, {
   name: 'choice',
   word: 'choice',
   family: 'text',
+  group: 'Choices',
+  words: 'one',
+  whenBlank: 'Choose one.',
+  starting: () => ({ choices: [] }),
   editable: true,
   column: () => 'text',
   parse: (typed, { choices }) => {

@@ -9,7 +9,10 @@ interface Typed {
 }
 
 /** Types whose values a person could have typed, so that they can be read as another type. */
-export const isConvertible = (type: string): boolean => !['link', 'links', 'sequence', 'account'].includes(type);
+export function isConvertible(type: string): boolean {
+  const { links, numbered, people } = fieldType(type);
+  return links === undefined && numbered !== true && people !== true;
+}
 
 /** A value as text that another type reads: a number without unit and without marks between thousands. */
 export function plainText(value: Value, from: Typed): string {

@@ -21,6 +21,8 @@ export const date = defineFieldType(settings, {
   name: 'date',
   word: 'date',
   family: 'date',
+  group: 'Dates and times',
+  moments: { today: (now) => now.slice(0, 10), now: (now) => now.slice(0, 10) },
   editable: true,
   column: () => 'date',
   parse,

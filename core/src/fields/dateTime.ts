@@ -28,6 +28,8 @@ export const dateTime = defineFieldType(settings, {
   name: 'dateTime',
   word: 'date and time',
   family: 'dateTime',
+  group: 'Dates and times',
+  moments: { today: (now) => `${now.slice(0, 10)}T00:00`, now: (now) => now },
   editable: true,
   column: () => 'timestamp(0)',
   parse,

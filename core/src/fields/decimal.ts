@@ -21,6 +21,9 @@ export const decimal = defineFieldType(settings, {
   name: 'decimal',
   word: 'decimal',
   family: 'number',
+  group: 'Numbers',
+  starting: () => ({ places: 2 }),
+  settingWords: ({ places }) => `, ${places} ${places === 1 ? 'place' : 'places'}`,
   editable: true,
   column: ({ places }) => `numeric(${DECIMAL_DIGITS},${places})`,
   parse: (typed, s, writing) => {

@@ -8,6 +8,23 @@ export type Family = 'text' | 'number' | 'yesNo' | 'date' | 'time' | 'dateTime' 
 /** How a number is written: which mark its decimals have. */
 export type NumberWriting = Pick<Writing, 'decimal'>;
 
+/** The headings under which types are offered, in this order. */
+export const TYPE_GROUPS = ['Text', 'Numbers', 'Dates and times', 'Choices', 'Links', 'Other'] as const;
+export type TypeGroup = (typeof TYPE_GROUPS)[number];
+
+type Trait =
+  | 'links'
+  | 'words'
+  | 'files'
+  | 'people'
+  | 'numbered'
+  | 'long'
+  | 'whenBlank'
+  | 'starting'
+  | 'settingWords'
+  | 'moments'
+  | 'startsWithAccount';
+
 export type Settings = Readonly<Record<string, unknown>>;
 
 /**
@@ -22,6 +39,30 @@ export interface FieldType {
   readonly settingsSchema: z.ZodType<Settings>;
   /** False for values that only the system gives, such as a sequence number. */
   readonly editable: boolean;
+  /** Under which heading it is offered. */
+  readonly group: TypeGroup;
+  /** Its values are records of another table: one, or several at a time. */
+  readonly links?: 'one' | 'several';
+  /** Its values are words of a list: one, or several at a time. */
+  readonly words?: 'one' | 'several';
+  /** Its values are files. */
+  readonly files?: boolean;
+  /** Its values are accounts of the office. */
+  readonly people?: boolean;
+  /** The database gives each new record a number of its own. */
+  readonly numbered?: boolean;
+  /** Too long for an index of whole values: found by its words, never compared between records. */
+  readonly long?: boolean;
+  /** What to do when it is required and blank; *Fill it in.* when left out. */
+  readonly whenBlank?: string;
+  /** What a new field of it begins with; nothing when left out. `currency` is the office's. */
+  starting?(currency: string): Settings;
+  /** What its settings add to its name, such as `, 2 places`; nothing when left out. */
+  settingWords?(settings: Settings): string;
+  /** What a new record may start with, from the civil moment `2027-03-01T10:15`. */
+  readonly moments?: Readonly<Partial<Record<'today' | 'now', (now: string) => Value>>>;
+  /** A new record may start with who fills it. */
+  readonly startsWithAccount?: boolean;
   /** PostgreSQL column type. */
   column(settings: Settings): string;
   /**
@@ -51,7 +92,7 @@ export const withArticle = ({ word }: Pick<FieldType, 'word'>): string =>
  */
 export function defineFieldType<S>(
   schema: z.ZodType<S>,
-  type: Pick<FieldType, 'name' | 'word' | 'family' | 'editable'> & {
+  type: Pick<FieldType, 'name' | 'word' | 'family' | 'editable' | 'group' | Trait> & {
     column(settings: S): string;
     parse(text: string, settings: S, writing?: NumberWriting): Parsed;
     accept(json: unknown, settings: S): Parsed;

@@ -13,12 +13,26 @@ export {
 } from './attachments.ts';
 export { formatDay } from './calendar.ts';
 export { convert, isConvertible, plainText } from './convert.ts';
-export { type Family, type FieldType, type Settings, withArticle } from './fieldType.ts';
+export { type Family, type FieldType, type Settings, TYPE_GROUPS, withArticle } from './fieldType.ts';
 export { fitMask, isMask, maskExample } from './mask.ts';
 export { loadPatterns, matchesPattern, patternMisfit } from './patterns.ts';
 export { FIELD_TYPES, fieldType, isFieldType } from './registry.ts';
 export { ROUNDING_WORDS, type Rounding, roundBy } from './rounding.ts';
 export { itemsOf, readItems, writeItems } from './several.ts';
+export {
+  holdsFiles,
+  isIndexed,
+  isLinking,
+  isNumbered,
+  isOfWords,
+  isOneValue,
+  isSeveral,
+  linksOne,
+  linksSeveral,
+  namesPeople,
+  takesWord,
+  takesWords,
+} from './traits.ts';
 export {
   compareValues,
   isBlank,

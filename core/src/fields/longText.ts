@@ -7,6 +7,8 @@ export const longText = defineFieldType(textSettings, {
   name: 'longText',
   word: 'long text',
   family: 'text',
+  group: 'Text',
+  long: true,
   editable: true,
   column: () => 'text',
   parse: (typed) => acceptText(typed.replaceAll('\r\n', '\n'), MOST),

@@ -18,6 +18,7 @@ export const percent = defineFieldType(settings, {
   name: 'percent',
   word: 'percent',
   family: 'number',
+  group: 'Numbers',
   editable: true,
   column: (s) => decimal.column(s),
   parse: (typed, s, writing) => decimal.parse(bare(typed), s, writing),

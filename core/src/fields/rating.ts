@@ -20,6 +20,8 @@ export const rating = defineFieldType(settings, {
   name: 'rating',
   word: 'rating',
   family: 'number',
+  group: 'Numbers',
+  settingWords: ({ most }) => `, 1 to ${most ?? 5}`,
   editable: true,
   column: () => 'bigint',
   parse: (typed, s) => {

@@ -62,6 +62,8 @@ export const text = defineFieldType(textSettings, {
   name: 'text',
   word: 'text',
   family: 'text',
+  group: 'Text',
+  startsWithAccount: true,
   editable: true,
   column: () => 'text',
   parse: (typed, { mask }) => {
@@ -79,6 +81,7 @@ export const formText = (name: string, word: string, accept: (json: unknown) => 
     name,
     word,
     family: 'text',
+    group: 'Text',
     editable: true,
     column: () => 'text',
     parse: accept,

@@ -19,6 +19,8 @@ export const time = defineFieldType(settings, {
   name: 'time',
   word: 'time',
   family: 'time',
+  group: 'Dates and times',
+  moments: { now: (now) => now.slice(11, 16) },
   editable: true,
   column: () => 'time(0)',
   parse,

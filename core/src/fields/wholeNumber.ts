@@ -22,6 +22,7 @@ export const wholeNumber = defineFieldType(settings, {
   name: 'wholeNumber',
   word: 'whole number',
   family: 'number',
+  group: 'Numbers',
   editable: true,
   column: () => 'bigint',
   parse: (typed, { unit }, writing) => {

@@ -17,6 +17,8 @@ export const yesNo = defineFieldType(z.strictObject({}), {
   name: 'yesNo',
   word: 'yes/no',
   family: 'yesNo',
+  group: 'Choices',
+  whenBlank: 'Say yes or no.',
   editable: true,
   column: () => 'boolean',
   parse: (typed) => {

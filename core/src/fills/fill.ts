@@ -1,7 +1,6 @@
 import { z } from 'zod';
 import { pathSchema } from '../conditions/index.ts';
-import type { Value } from '../fields/index.ts';
-import { withArticle } from '../fields/index.ts';
+import { linksOne, type Value, withArticle } from '../fields/index.ts';
 import {
   type FieldDefinition,
   fieldAtPath,
@@ -53,7 +52,7 @@ export interface Origin {
 export function misfit(tables: Tables, source: TableId, from: string, to: FieldDefinition): string | undefined {
   if (isGiven(to)) return `${to.label} is given by the system and cannot be filled.`;
   if (from === 'self')
-    return to.type === 'link' && to.settings.table === source
+    return linksOne(to) && to.settings.table === source
       ? undefined
       : `${to.label} does not link to ${tables.get(source)?.label ?? source}.`;
   const field = fieldAtPath(tables, source, from);
@@ -63,7 +62,8 @@ export function misfit(tables: Tables, source: TableId, from: string, to: FieldD
     return `${field.label} is ${withArticle(a)} and cannot fill ${to.label}, ${withArticle(b)}.`;
   if (a.family === 'link' && field.settings.table !== to.settings.table)
     return `${field.label} and ${to.label} link to different tables.`;
-  if (field.type === 'amount' && to.type === 'amount' && field.settings.currency !== to.settings.currency)
+  const currencies = [field.settings.currency, to.settings.currency];
+  if (currencies.every((one) => one !== undefined) && currencies[0] !== currencies[1])
     return `${field.label} is in ${field.settings.currency}, and ${to.label} in ${to.settings.currency}.`;
   return undefined;
 }
@@ -78,7 +78,7 @@ const bare = (label: string): string => label.toLowerCase().replace(/[^\p{L}\p{N
 export function proposePairs(tables: Tables, source: TableId, targets: readonly FieldDefinition[]): FillPair[] {
   const own = (tables.get(source)?.fields ?? []).map((field) => ({ field, path: field.id, label: field.label }));
   const beyond = own.flatMap(({ field }) => {
-    const linked = field.type === 'link' ? tables.get(String(field.settings.table)) : undefined;
+    const linked = linksOne(field) ? tables.get(String(field.settings.table)) : undefined;
     return (linked?.fields ?? []).map((far) => ({
       path: `${field.id}.${far.id}`,
       label: `${field.label}’s ${far.label}`,

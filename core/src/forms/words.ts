@@ -1,5 +1,5 @@
 import { describeCondition, type Names, type Operand } from '../conditions/index.ts';
-import { type Family, fieldType, isFieldType, type Value } from '../fields/index.ts';
+import { type Family, fieldType, isFieldType, isLinking, type Value } from '../fields/index.ts';
 import type { Rule } from '../rules/index.ts';
 import { fieldAtPath, type TableId, type Tables, typeOf } from '../tables/index.ts';
 import type { Subform } from './form.ts';
@@ -96,7 +96,7 @@ export function namesOf(naming: Naming): Names {
     },
     show: (value: Value, beside) => {
       const field = fieldOf(beside);
-      if (field?.type === 'link' || field?.type === 'links') return `record ${value}`;
+      if (isLinking(field)) return `record ${value}`;
       if (typeof value === 'boolean') return value ? 'yes' : 'no';
       if (field && fieldType(field.type).accept(value, field.settings).ok)
         return fieldType(field.type).format(value, field.settings);

@@ -1,4 +1,4 @@
-import { isBlank, type Value } from '../fields/index.ts';
+import { isBlank, isLinking, linksOne, linksSeveral, type Value } from '../fields/index.ts';
 import { type FieldDefinition, typeOf } from '../tables/index.ts';
 
 /** Through what a change came: kept in its line and shown with it. Older lines call the form editor `studio`. */
@@ -63,8 +63,8 @@ function showCaptured(field: FieldDefinition | undefined, json: unknown, titles:
   if (json === undefined || isBlank(json as Value)) return '';
   if (!field) return plainText(json);
   const titleOf = (id: unknown): string => titles.get(`${field.settings.table}:${id}`) ?? `#${id}`;
-  if (field.type === 'link') return titleOf(json);
-  if (field.type === 'links' && Array.isArray(json)) return json.map(titleOf).join(', ');
+  if (linksOne(field)) return titleOf(json);
+  if (linksSeveral(field) && Array.isArray(json)) return json.map(titleOf).join(', ');
   // A line of a time when the field had another type shows what was written then.
   const value = typeOf(field).stored(json);
   return typeOf(field).accept(value, field.settings).ok ? typeOf(field).format(value, field.settings) : plainText(json);
@@ -77,7 +77,7 @@ export function linksIn(
   fields: readonly FieldDefinition[],
   ...captured: (Readonly<Record<string, unknown>> | null)[]
 ): { table: string; id: number }[] {
-  const links = fields.filter((field) => field.type === 'link' || field.type === 'links');
+  const links = fields.filter((field) => isLinking(field));
   return captured.flatMap((row) =>
     links.flatMap((field) =>
       [row?.[field.id]]

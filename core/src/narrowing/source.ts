@@ -1,4 +1,5 @@
 import { all, type Condition, is } from '../conditions/index.ts';
+import { takesWord } from '../fields/index.ts';
 import { type FieldDefinition, type TableId, targetTable } from '../tables/index.ts';
 import type { Narrowing } from './narrowing.ts';
 
@@ -14,7 +15,7 @@ export function sourceOf(field: FieldDefinition): Source | undefined {
   const table = targetTable(field);
   if (table !== undefined) return { table };
   const level = field.settings.level as { table: string; column: string } | undefined;
-  return field.type === 'choice' && level ? { table: level.table, column: level.column } : undefined;
+  return takesWord(field) && level ? { table: level.table, column: level.column } : undefined;
 }
 
 /**

@@ -1,5 +1,5 @@
 import { type Condition, type Operand, operandsOf, otherSide } from '../conditions/index.ts';
-import { type Family, fieldType, type Value } from '../fields/index.ts';
+import { type Family, fieldType, isOfWords, type Value } from '../fields/index.ts';
 import { familyAt, formFields, labelAt, type Naming, readLinePath, rootOf, subformsOf } from '../forms/index.ts';
 import { sourceOf } from '../narrowing/index.ts';
 import { type FieldDefinition, fieldAtPath, findField, typeOf } from '../tables/index.ts';
@@ -181,7 +181,7 @@ function mismatches(naming: Naming, condition: Condition): string[] {
 export function choiceFieldOf({ tables, table, choices }: Naming, side: Operand): FieldDefinition | undefined {
   const of = side.kind === 'column' ? choices : side.kind === 'form' ? table : undefined;
   const field = of !== undefined && 'path' in side ? fieldAtPath(tables, of, side.path) : undefined;
-  return field?.type === 'choice' || field?.type === 'choices' ? field : undefined;
+  return isOfWords(field) ? field : undefined;
 }
 
 /** A value that is compared with a field of choices and is none of them, as the end of a sentence. */

@@ -1,3 +1,4 @@
+import { namesPeople } from '../fields/index.ts';
 import { isField, labelAt } from '../forms/index.ts';
 import { cardLines, linkedTable, titleNames } from '../tables/index.ts';
 import { type Check, called, type Examined, type Finding } from './finding.ts';
@@ -111,7 +112,7 @@ export function disclosuresOf(examined: Examined): Disclosure[] {
 /** A public page tells nobody who works here: it cannot ask for one of the office’s people. */
 const people = ({ form }: Examined): Finding[] =>
   [...form.fields.values()].flatMap((field): Finding[] =>
-    field.placed && field.field.type === 'account'
+    field.placed && namesPeople(field.field)
       ? [
           {
             rule: 'disclosure',

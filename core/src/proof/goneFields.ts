@@ -1,3 +1,4 @@
+import { linksOne } from '../fields/index.ts';
 import { formFields } from '../forms/index.ts';
 import { findField } from '../tables/index.ts';
 import type { Check, Finding } from './finding.ts';
@@ -16,7 +17,7 @@ export const goneFields: Check = ({ definition, table, form }) => {
   }
   for (const section of definition.sections)
     for (const item of section.items)
-      if ('kind' in item && item.kind === 'card' && form.fields.get(item.of)?.field.type !== 'link')
+      if ('kind' in item && item.kind === 'card' && !linksOne(form.fields.get(item.of)?.field))
         found.push({
           rule: 'card',
           weight: 'must',

@@ -1,4 +1,4 @@
-import { isBlank, type Value } from '../fields/index.ts';
+import { isBlank, linksSeveral, type Value } from '../fields/index.ts';
 import { type FieldDefinition, fieldAtPath, linkedTable, type TableDefinition, type Tables, typeOf } from './table.ts';
 import { titleFields, writeTitle } from './title.ts';
 
@@ -13,7 +13,7 @@ export interface CardLine {
 export function cardLines(tables: Tables, table: TableDefinition): CardLine[] {
   return table.card.flatMap((path) => {
     const field = fieldAtPath(tables, table.id, path);
-    return field && field.type !== 'links' ? [{ path, label: labelAlong(tables, table, path), field }] : [];
+    return field && !linksSeveral(field) ? [{ path, label: labelAlong(tables, table, path), field }] : [];
   });
 }
 

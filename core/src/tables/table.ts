@@ -4,6 +4,8 @@ import {
   type FieldType,
   fieldType,
   isFieldType,
+  isLinking,
+  linksOne,
   type Problem,
   type Settings,
   valueSchema,
@@ -40,12 +42,6 @@ export const initialSchema = z.discriminatedUnion('kind', [
 ]);
 export type Initial = z.infer<typeof initialSchema>;
 
-const MOMENTS: Readonly<Record<Exclude<Initial['kind'], 'value' | 'calculation'>, readonly string[]>> = {
-  today: ['date', 'dateTime'],
-  now: ['date', 'time', 'dateTime'],
-  account: ['text', 'account'],
-};
-
 /** Why a default cannot begin a field of this type, in words; undefined when it can. */
 export function initialMisfit(field: Pick<NewField, 'type' | 'settings' | 'initial' | 'label'>): string | undefined {
   const { initial } = field;
@@ -55,9 +51,11 @@ export function initialMisfit(field: Pick<NewField, 'type' | 'settings' | 'initi
     const read = fieldType(field.type).accept(initial.value, field.settings);
     return read.ok ? undefined : read.message;
   }
-  return MOMENTS[initial.kind].includes(field.type)
+  const type = fieldType(field.type);
+  const fits = initial.kind === 'account' ? type.startsWithAccount : type.moments?.[initial.kind];
+  return fits
     ? undefined
-    : `${field.label} is ${withArticle(fieldType(field.type))}, which cannot begin with ${{ today: 'today', now: 'the present moment', account: 'the account' }[initial.kind]}.`;
+    : `${field.label} is ${withArticle(type)}, which cannot begin with ${{ today: 'today', now: 'the present moment', account: 'the account' }[initial.kind]}.`;
 }
 
 /** What a builder says when adding a field; the id is chosen from the label. */
@@ -127,11 +125,11 @@ export const isGiven = (field: FieldDefinition): boolean => !typeOf(field).edita
 
 /** The table that a link field points at, or undefined for any other field. */
 export const linkedTable = (field: FieldDefinition | undefined): TableId | undefined =>
-  field?.type === 'link' ? String(field.settings.table) : undefined;
+  field && linksOne(field) ? String(field.settings.table) : undefined;
 
 /** The table whose records a field of one or of several links points at. */
 export const targetTable = (field: FieldDefinition | undefined): TableId | undefined =>
-  field?.type === 'links' ? String(field.settings.table) : linkedTable(field);
+  field && isLinking(field) ? String(field.settings.table) : undefined;
 
 /**
  * The field at a path of columns that begins in `table` and goes on through links: `berth.longest`. Undefined when a

@@ -1,3 +1,4 @@
+import { linksOne } from '@fiche/core/fields';
 import type { Choice } from '@fiche/core/narrowing';
 import { quoted, relation } from '@fiche/core/queries';
 import { linkedTable, type TableDefinition, type Tables, titleFields } from '@fiche/core/tables';
@@ -53,7 +54,7 @@ async function wordsOf(
   const titles = new Set(titleFields(table).map((field) => field.id));
   const texts = typedColumns(table).filter((field) => !titles.has(field.id));
   const links = table.fields.flatMap((field) => {
-    const target = field.type === 'link' && !titles.has(field.id) ? tables.get(linkedTable(field) ?? '') : undefined;
+    const target = linksOne(field) && !titles.has(field.id) ? tables.get(linkedTable(field) ?? '') : undefined;
     return target ? [{ field, target }] : [];
   });
   const columns = [

@@ -19,7 +19,7 @@ import {
   type Sent,
   submitEntry,
 } from '@fiche/core/entry';
-import type { Problem } from '@fiche/core/fields';
+import { linksOne, linksSeveral, type Problem } from '@fiche/core/fields';
 import { ENCLOSING, type PreparedField, type PreparedForm } from '@fiche/core/forms';
 import { peopleOf } from '../accounts/index.ts';
 import { findAmongChoices, findById, findByKey, findChoices, readableOf } from '../choices/index.ts';
@@ -163,8 +163,8 @@ async function checkChoices(
       const problem = notAmongChoices(entry.form, dropdown);
       found.push(line ? { ...problem, path: linePath(line, problem.path) } : problem);
     } else if (line) return;
-    else if (dropdown.field.type === 'link') linked[field] = one;
-    else if (dropdown.field.type === 'links') linked[field] = withTitle(linked[field], value, one.title);
+    else if (linksOne(dropdown.field)) linked[field] = one;
+    else if (linksSeveral(dropdown.field)) linked[field] = withTitle(linked[field], value, one.title);
   });
   return { problems: found, linked };
 }

@@ -1,5 +1,5 @@
 import { type Contract, type EntryAnswer, type EntryBody, type FileAnswer, routes } from '@fiche/core/api';
-import { type AttachmentSettings, KINDS, type Value, writeFileToken } from '@fiche/core/fields';
+import { type AttachmentSettings, holdsFiles, KINDS, type Value, writeFileToken } from '@fiche/core/fields';
 import type { PreparedField, PreparedForm } from '@fiche/core/forms';
 import type { FastifyInstance } from 'fastify';
 import { needRight, route } from '../access/index.ts';
@@ -135,7 +135,7 @@ function fileRoute(app: FastifyInstance, services: Services, contracts: RunningC
     const runner = await find(call, call.query.formVersion);
     const form = call.query.subform === undefined ? runner.form : linesForm(runner.form, call.query.subform);
     const field = form.fields.get(call.query.field);
-    if (field?.field.type !== 'attachments' || field.readOnly) throw notFound('This field for files');
+    if (!field || !holdsFiles(field.field) || field.readOnly) throw notFound('This field for files');
     const stream = call.body as AsyncIterable<Buffer> | undefined;
     if (typeof stream?.[Symbol.asyncIterator] !== 'function')
       throw new Refusal(422, 'Send the file itself, with content-type application/octet-stream.');

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { EntryAnswer, EntryBody, RecordView } from '@fiche/core/api';
 import { changesOf, type EntryState, originsOf, presentLines, reasonsGiven } from '@fiche/core/entry';
-import { isBlank, type Value } from '@fiche/core/fields';
+import { holdsFiles, isBlank, isNumbered, type Value } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
 import { constraintProblem } from '../constraints/index.ts';
@@ -61,7 +61,7 @@ export const writeEntry = (transaction: Transaction, save: Save, known?: SaveKey
 /** Whether more than one statement writes an entry: then a transaction holds them together. */
 const needsMore = ({ form, body }: Save): boolean =>
   Object.values(body.lines ?? {}).some((lines) => lines.length > 0) ||
-  [...form.fields.values()].some(({ id, field }) => field.type === 'attachments' && !isBlank(body.values[id] as Value));
+  [...form.fields.values()].some(({ id, field }) => holdsFiles(field) && !isBlank(body.values[id] as Value));
 
 /** What the database refused, at its place: in the form, or in the subform whose table it stands against. */
 function problemOf(form: PreparedForm, error: unknown): unknown {
@@ -193,6 +193,6 @@ async function tellPeople(
 
 /** What a respondent can quote: the sequence number, or the record's number where the table has none. */
 function referenceOf(form: PreparedForm, record: RecordView): string {
-  const number = form.table.fields.find((field) => field.type === 'sequence');
+  const number = form.table.fields.find((field) => isNumbered(field));
   return String((number && record.values[number.id]) ?? `No. ${record.id}`);
 }

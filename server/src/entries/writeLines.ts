@@ -1,4 +1,5 @@
 import { changesOf, type EntryState, originsOf, presentLines, type SubformLine } from '@fiche/core/entry';
+import { isNumbered } from '@fiche/core/fields';
 import type { PreparedSubform } from '@fiche/core/forms';
 import type { TableDefinition } from '@fiche/core/tables';
 import type { Transaction } from '../database/index.ts';
@@ -18,7 +19,7 @@ export async function writeLines(transaction: Transaction, state: EntryState, re
  * or for them. Throws it as the database would.
  */
 export async function holdLines(transaction: Transaction, state: EntryState): Promise<void> {
-  const draws = (table: TableDefinition): boolean => table.fields.some((field) => field.type === 'sequence');
+  const draws = (table: TableDefinition): boolean => table.fields.some((field) => isNumbered(field));
   for (const { id, form } of state.form.subforms.values()) {
     if (state.hidden[id] || !(draws(state.form.table) || draws(form.table))) continue;
     for (const line of presentLines(state, id)) {

@@ -1,5 +1,5 @@
 import { type CabinetFile, renameTables } from '@fiche/core/exports';
-import { itemsOf, type Value, writeItems } from '@fiche/core/fields';
+import { holdsFiles, itemsOf, linksSeveral, type Value, writeItems } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
 import { type FieldDefinition, type TableDefinition, targetTable } from '@fiche/core/tables';
 import { strToU8, type Zippable, zipSync } from 'fflate';
@@ -74,11 +74,7 @@ async function dataOf(transaction: Transaction, table: TableDefinition): Promise
   );
   const cell = (field: FieldDefinition, value: Value): string =>
     // Files stay where they are: a cabinet file holds none.
-    field.type === 'attachments'
-      ? ''
-      : field.type === 'links'
-        ? writeItems(itemsOf(value))
-        : plainText(field, value ?? null);
+    holdsFiles(field) ? '' : linksSeveral(field) ? writeItems(itemsOf(value)) : plainText(field, value ?? null);
   const lines = rows.map((row) => [
     String(row.number),
     row.gone ? 'yes' : '',
@@ -94,7 +90,7 @@ function numberSql(field: FieldDefinition): string {
   const column = `r.${quoted(field.id)}`;
   if (target === undefined) return column;
   const numbered = `(SELECT id, row_number() OVER (ORDER BY id) AS n FROM ${relation(target)}) t`;
-  return field.type === 'links'
+  return linksSeveral(field)
     ? `(SELECT array_agg(t.n ORDER BY array_position(${column}, t.id)) FROM ${numbered} WHERE t.id = ANY(${column}))`
     : `(SELECT t.n FROM ${numbered} WHERE t.id = ${column})`;
 }

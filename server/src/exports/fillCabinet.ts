@@ -1,5 +1,5 @@
 import { type CabinetFile, cabinetFileSchema, renameTables } from '@fiche/core/exports';
-import { readItems } from '@fiche/core/fields';
+import { holdsFiles, isNumbered, linksSeveral, namesPeople, readItems } from '@fiche/core/fields';
 import { readCell, unguarded } from '@fiche/core/imports';
 import { formatCount } from '@fiche/core/office';
 import { quoted, relation } from '@fiche/core/queries';
@@ -116,11 +116,11 @@ async function makeTables(
         narrowing: null,
       }),
     );
-    const several = fields.filter((field) => field.type === 'links');
+    const several = fields.filter((field) => linksSeveral(field));
     let now = await addFields(
       owner,
       idOf(table.name),
-      fields.filter((field) => field.type !== 'links'),
+      fields.filter((field) => !linksSeveral(field)),
       { held: false },
     );
     for (const { id, ...field } of several) now = await addField(owner, now.id, field, { id });
@@ -142,7 +142,7 @@ async function missingPeople(
 ): Promise<string[]> {
   const notes: string[] = [];
   for (const table of made)
-    for (const field of table.fields.filter((one) => one.type === 'account')) {
+    for (const field of table.fields.filter((one) => namesPeople(one))) {
       const at = heads.get(table.id)?.indexOf(field.id) ?? -1;
       const named = (rows.get(table.id) ?? []).filter((line) => (line[at] ?? '') !== '').length;
       const { rows: kept } = await owner.raw<{ rows: { n: number }[] }>(
@@ -200,7 +200,7 @@ async function addRecords(
   const values = fields.map((field, at) => {
     const type = typeOf(field).column(field.settings);
     // An account that is not here is left blank: people belong to an installation.
-    if (field.type === 'account') return `(SELECT login FROM fiche.account WHERE login = j->>${at})`;
+    if (namesPeople(field)) return `(SELECT login FROM fiche.account WHERE login = j->>${at})`;
     return type.endsWith('[]')
       ? `CASE WHEN jsonb_typeof(j->${at}) = 'array' THEN ARRAY(SELECT jsonb_array_elements_text(j->${at}))::${type} END`
       : `(j->>${at})::${type}`;
@@ -237,7 +237,7 @@ async function addLinks(
           422,
           `${table.label}, record ${n + 1}, ${field.label}: it links to a record that is not in the file.`,
         );
-      return found.length === 0 ? null : field.type === 'links' ? `{${found.join(',')}}` : String(found[0]);
+      return found.length === 0 ? null : linksSeveral(field) ? `{${found.join(',')}}` : String(found[0]);
     });
     const type = typeOf(field).column(field.settings);
     await owner.raw(
@@ -262,14 +262,13 @@ async function finishTable(
   if (gone.length > 0)
     await owner.raw(`UPDATE ${relation(table.id)} SET archived_at = now() WHERE id = ANY(?)`, [gone]);
   for (const field of plan.fields)
-    if (['attachments', 'account'].includes(field.definition.type))
+    if (holdsFiles(field.definition) || namesPeople(field.definition))
       // A cabinet file holds no files and no people: what needs one cannot be imported.
       await owner('fiche.field').where({ table_id: table.id, id: field.id }).update({ required: false });
     else if (field.definition.required && typeOf({ ...field.definition, id: field.id }).editable)
       await owner.raw(`ALTER TABLE ${relation(table.id)} ALTER COLUMN ${quoted(field.id)} SET NOT NULL`);
   for (const field of [...plan.fields, ...plan.retired])
-    if (field.definition.type === 'sequence')
-      await raiseCounters(owner, table.id, { ...field.definition, id: field.id });
+    if (isNumbered(field.definition)) await raiseCounters(owner, table.id, { ...field.definition, id: field.id });
   await owner('fiche.table').where({ id: table.id }).update({ title: plan.title });
   try {
     for (const constraint of plan.constraints) await holdConstraint(owner, table.id, constraint);

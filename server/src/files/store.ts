@@ -1,6 +1,5 @@
 import { createHash } from 'node:crypto';
-import type { Values } from '@fiche/core/fields';
-import { type FileToken, fileName, filesOf } from '@fiche/core/fields';
+import { type FileToken, fileName, filesOf, holdsFiles, type Values } from '@fiche/core/fields';
 import type { TableDefinition } from '@fiche/core/tables';
 import { fileTypeFromBuffer } from 'file-type';
 import sharp from 'sharp';
@@ -171,7 +170,7 @@ export async function thumbnailOf(database: Database, content: number): Promise<
 /** The files that values name, by the fields of their table that hold attachments. */
 export const namedFiles = (table: TableDefinition, values: Values): { field: string; file: FileToken }[] =>
   table.fields
-    .filter((field) => field.type === 'attachments')
+    .filter((field) => holdsFiles(field))
     .flatMap((field) => filesOf(values[field.id]).map((file) => ({ field: field.id, file })));
 
 /**

@@ -1,5 +1,4 @@
-import type { Value } from '@fiche/core/fields';
-import { readItems } from '@fiche/core/fields';
+import { linksOne, linksSeveral, readItems, type Value } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
 import { sourceOf } from '@fiche/core/narrowing';
 import { quoted, relation } from '@fiche/core/queries';
@@ -125,10 +124,10 @@ export class LinkFinder {
       }
       chosen.push(only);
     }
-    row.values.set(field.id, field.type === 'links' ? chosen.map((one) => one.id) : (chosen[0]?.id ?? null));
-    if (field.type === 'links') row.items[field.id] = chosen.map((one) => one.facts);
+    row.values.set(field.id, linksSeveral(field) ? chosen.map((one) => one.id) : (chosen[0]?.id ?? null));
+    if (linksSeveral(field)) row.items[field.id] = chosen.map((one) => one.facts);
     const [first] = chosen;
-    if (first && field.type === 'link') row.linked[field.id] = { title: first.title, facts: first.facts };
+    if (first && linksOne(field)) row.linked[field.id] = { title: first.title, facts: first.facts };
   }
 
   /** Whether a record links to the same as the row does, where both say. */
@@ -180,7 +179,7 @@ const key = (text: string): string => text.normalize('NFC').trim();
 const textsOf = (field: FieldDefinition, row: OpenRow): string[] => {
   const text = row.texts.get(field.id) ?? '';
   if (text === '') return [];
-  return field.type === 'links' ? readItems(text) : [text];
+  return linksSeveral(field) ? readItems(text) : [text];
 };
 
 const parentsOf = (table: TableDefinition): FieldDefinition[] =>

@@ -1,7 +1,7 @@
 import { pathsOf } from '@fiche/core/conditions';
 import { defaultOf, fitsNarrowing, type Readable as ReadableEntry, readOperand } from '@fiche/core/entry';
 import { giveResult } from '@fiche/core/expressions';
-import { isBlank, type Parsed, type Value } from '@fiche/core/fields';
+import { isBlank, namesPeople, type Parsed, type Value } from '@fiche/core/fields';
 import { generateForm, type PreparedForm, prepareForm, rootOf } from '@fiche/core/forms';
 import { type ImportPlan, readCell } from '@fiche/core/imports';
 import { sourceOf } from '@fiche/core/narrowing';
@@ -80,7 +80,7 @@ export class RowChecker {
   }
 
   async check(rows: readonly FileRow[]): Promise<Checked[]> {
-    if (this.people.size === 0 && this.targets.some(({ field }) => field.type === 'account'))
+    if (this.people.size === 0 && this.targets.some(({ field }) => namesPeople(field)))
       this.people = await peopleOf(this.app, this.table.cabinet);
     const read = rows.map((row) => this.read(row));
     const links = this.targets.filter(({ field }) => targetTable(field) !== undefined);
@@ -113,7 +113,7 @@ export class RowChecker {
         texts.set(field.id, cell.trim());
         continue;
       }
-      const found = field.type === 'account' ? this.personNamed(cell) : readCell(field, cell, how);
+      const found = namesPeople(field) ? this.personNamed(cell) : readCell(field, cell, how);
       if (!found.ok) problems.push({ column: column.name, message: found.message });
       else values.set(field.id, found.value);
     }

@@ -1,4 +1,4 @@
-import { filesOf, type Values } from '@fiche/core/fields';
+import { filesOf, holdsFiles, type Values } from '@fiche/core/fields';
 import { relation } from '@fiche/core/queries';
 import type { Tables } from '@fiche/core/tables';
 import type { Transaction } from '../database/index.ts';
@@ -54,7 +54,7 @@ const eraseLines = (owner: Transaction, place: string, record: string): Promise<
 /** The files that a record names or has named, out of its lines. */
 async function filesEverNamed(owner: Transaction, tables: Tables, tableId: string, id: number): Promise<string[]> {
   const table = tables.get(tableId);
-  const fields = [...(table?.fields ?? []), ...(table?.retired ?? [])].filter((one) => one.type === 'attachments');
+  const fields = [...(table?.fields ?? []), ...(table?.retired ?? [])].filter((one) => holdsFiles(one));
   if (fields.length === 0) return [];
   const { rows } = await owner.raw<{ rows: { before: Values | null; after: Values | null }[] }>(
     'SELECT before, after FROM ledger.line WHERE place = ? AND record = ?',

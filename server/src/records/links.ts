@@ -1,3 +1,4 @@
+import { linksSeveral } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
 import { type FieldDefinition, type TableDefinition, type Tables, targetTable } from '@fiche/core/tables';
 
@@ -11,6 +12,6 @@ export const linksTo = (tables: Tables, target: string): { table: TableDefinitio
 
 /** Holds for the records, known as `alias`, whose link field points at the record bound to `?`. */
 export const linkingSql = (field: FieldDefinition, alias: string): string =>
-  field.type === 'links'
+  linksSeveral(field)
     ? `${alias}.id IN (SELECT p.record FROM ${relation(String(field.settings.pairs))} p WHERE p.target = ?)`
     : `${alias}.${quoted(field.id)} = ?`;

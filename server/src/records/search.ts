@@ -1,3 +1,4 @@
+import { isIndexed, takesWords } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
 import {
   type FieldDefinition,
@@ -44,7 +45,7 @@ export function searchSql(tables: Tables, table: TableDefinition, search: string
 /** Where else than in the one-line text of a row a word can stand: in one column, as a condition of its table. */
 function placeSql(tables: Tables, field: FieldDefinition, word: string): Sql[] {
   const column = quoted(field.id);
-  if (field.type === 'longText') return [{ text: `${column} ILIKE ?`, values: [likeWord(word)] }];
+  if (typeOf(field).long) return [{ text: `${column} ILIKE ?`, values: [likeWord(word)] }];
   const target = tables.get(targetTable(field) ?? '');
   if (target) {
     const named = new Set(titleNames(target.title ?? ''));
@@ -54,7 +55,7 @@ function placeSql(tables: Tables, field: FieldDefinition, word: string): Sql[] {
     const single = linkedTable(field) !== undefined;
     return [{ text: single ? `${column} IN (${among})` : `${column} && ARRAY(${among})`, values: [likeWord(word)] }];
   }
-  const choices = field.type === 'choices' ? ((field.settings.choices as string[] | undefined) ?? []) : [];
+  const choices = takesWords(field) ? ((field.settings.choices as string[] | undefined) ?? []) : [];
   const found = choices.filter((one) => one.toLowerCase().includes(word.toLowerCase()));
   if (found.length > 0)
     return [{ text: `${column} && ARRAY[${found.map(() => '?').join(', ')}]::text[]`, values: found }];
@@ -68,7 +69,7 @@ function placeSql(tables: Tables, field: FieldDefinition, word: string): Sql[] {
 
 /** The text columns that typing in a dropdown searches: those of one line. */
 export const typedColumns = (table: TableDefinition): FieldDefinition[] =>
-  table.fields.filter((field) => typeOf(field).family === 'text' && field.type !== 'longText');
+  table.fields.filter((field) => typeOf(field).family === 'text' && isIndexed(field));
 
 /** What typing in a dropdown searches, as one expression that an index can stand on; undefined without a text column. */
 export function typedSearchSql(table: TableDefinition, prefix: string): string | undefined {

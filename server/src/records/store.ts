@@ -1,6 +1,6 @@
 import type { RecordView } from '@fiche/core/api';
 import type { LinkedRecord } from '@fiche/core/entry';
-import type { Value } from '@fiche/core/fields';
+import { linksSeveral, type Value } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
 import {
   type FieldDefinition,
@@ -39,7 +39,7 @@ function selectSql(tables: Tables, table: TableDefinition, wanted: WantedFacts):
     const target = tables.get(targetTable(field) ?? '');
     if (!target) return [];
     const alias = `l_${field.id}`.slice(0, 40);
-    if (field.type === 'links')
+    if (linksSeveral(field))
       return [
         `(SELECT json_agg(json_build_array(${alias}.id, ${titleSql(tables, target, alias)}) ORDER BY array_position(r.${quoted(field.id)}, ${alias}.id)) FROM ${relation(target.id)} ${alias} WHERE ${alias}.id = ANY(r.${quoted(field.id)})) AS "titles:${field.id}"`,
       ];
@@ -59,7 +59,7 @@ function linkedOf(tables: Tables, table: TableDefinition, row: Row): Record<stri
     const found = row[`linked:${field.id}`] as [unknown, Record<string, unknown>] | null | undefined;
     if (target && found)
       linked[field.id] = { title: showTitle(tables, target, found[0]), facts: readFacts(tables, target.id, found[1]) };
-    const several = field.type === 'links' ? tables.get(targetTable(field) ?? '') : undefined;
+    const several = linksSeveral(field) ? tables.get(targetTable(field) ?? '') : undefined;
     const titles = row[`titles:${field.id}`] as [number, unknown][] | null | undefined;
     if (several && titles) {
       const shown = titles.map(([id, raw]): [string, string] => [String(id), showTitle(tables, several, raw)]);

@@ -1,6 +1,6 @@
 import type { RecordView } from '@fiche/core/api';
 import type { LinkedRecord } from '@fiche/core/entry';
-import type { Values } from '@fiche/core/fields';
+import { isNumbered, type Values } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
 import { type FieldDefinition, type TableDefinition, typeOf } from '@fiche/core/tables';
 import { type Conflict, conflictError, conflictsOf } from '../constraints/index.ts';
@@ -47,7 +47,7 @@ const rowSql = (fields: readonly FieldDefinition[]): string =>
 
 /** What a table with a sequence asks of the records that are there before it draws a number for a new one. */
 const conflictsBefore = (table: TableDefinition, fields: readonly FieldDefinition[]): Conflict[] =>
-  table.fields.some((field) => field.type === 'sequence')
+  table.fields.some((field) => isNumbered(field))
     ? conflictsOf(
         table,
         fields.map((field) => field.id),

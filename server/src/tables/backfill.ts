@@ -1,6 +1,6 @@
 import type { Backfill } from '@fiche/core/api';
 import { readExpression } from '@fiche/core/expressions';
-import { fieldType, type Value, type Values } from '@fiche/core/fields';
+import { fieldType, linksSeveral, type Value, type Values } from '@fiche/core/fields';
 import { civilNow } from '@fiche/core/office';
 import { quoted, relation } from '@fiche/core/queries';
 import type { NewField, TableDefinition } from '@fiche/core/tables';
@@ -55,7 +55,7 @@ function backfillOf(table: TableDefinition, { field, backfill }: BackfillPlan): 
 
 /** Checks what can be checked before the work begins, so that a mistake is told at once. */
 export function holdBackfill(table: TableDefinition, plan: BackfillPlan): void {
-  if (!fieldType(plan.field.type).editable || plan.field.type === 'links')
+  if (!fieldType(plan.field.type).editable || linksSeveral(plan.field))
     throw unacceptable([
       { path: 'backfill', rule: 'backfill', message: 'Records that are there cannot be given this kind of value.' },
     ]);

@@ -1,3 +1,4 @@
+import { isIndexed, isNumbered, linksSeveral, namesPeople } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
 import { type FieldDefinition, linkedTable, typeOf } from '@fiche/core/tables';
 import { heldName } from '../constraints/index.ts';
@@ -18,7 +19,7 @@ export async function makeColumns(
   const columns = fields.map((field) => `ADD COLUMN ${quoted(field.id)} ${typeOf(field).column(field.settings)}`);
   await owner.raw(`ALTER TABLE ${place} ${columns.join(', ')}`);
   await owner.raw('SELECT ledger.capture_records(?)', [tableId]);
-  for (const field of fields.filter((one) => one.type === 'sequence')) await numberRecords(owner, tableId, field);
+  for (const field of fields.filter((one) => isNumbered(one))) await numberRecords(owner, tableId, field);
   const editable = fields.filter((field) => typeOf(field).editable).map((field) => quoted(field.id));
   if (editable.length > 0) {
     const list = editable.join(', ');
@@ -42,9 +43,9 @@ async function bindColumn(owner: Transaction, tableId: string, field: FieldDefin
     await owner.raw(`CREATE INDEX ON ${place} (${column})`);
     await refuseCircles(owner, tableId, field);
   }
-  if (field.type === 'account')
+  if (namesPeople(field))
     await owner.raw(`ALTER TABLE ${place} ADD FOREIGN KEY (${column}) REFERENCES fiche.account ON DELETE RESTRICT`);
-  if (field.type === 'links')
+  if (linksSeveral(field))
     await owner.raw('SELECT fiche.make_pairs(?, ?, ?, ?)', [
       tableId,
       field.id,
@@ -66,11 +67,11 @@ export async function refuseCircles(owner: Transaction, tableId: string, field: 
 export function indexesOf(tableId: string, field: FieldDefinition, column = field.id, concurrently = ''): string[] {
   const place = relation(tableId);
   const statements: string[] = [];
-  if (field.unique || field.type === 'sequence')
+  if (field.unique || isNumbered(field))
     statements.push(
       `CREATE UNIQUE INDEX ${concurrently} ${quoted(heldName(tableId, 'unique', column))} ON ${place} (${quoted(column)})`,
     );
-  if (typeOf(field).family === 'text' && field.type !== 'longText')
+  if (typeOf(field).family === 'text' && isIndexed(field))
     statements.push(
       `CREATE INDEX ${concurrently} ${quoted(heldName(tableId, 'order', column))} ON ${place} (${quoted(column)} COLLATE fiche.natural, id)`,
     );

@@ -1,4 +1,4 @@
-import { convert, isConvertible, plainText, type Settings, type Value } from '@fiche/core/fields';
+import { convert, isConvertible, linksOne, plainText, type Settings, takesWord, type Value } from '@fiche/core/fields';
 import { formatCount } from '@fiche/core/office';
 import { quoted, relation } from '@fiche/core/queries';
 import { type FieldDefinition, findField, linkedTable, type Tables, typeOf } from '@fiche/core/tables';
@@ -21,13 +21,13 @@ export type Converter = (
 ) => Promise<(value: Value) => Converted>;
 
 /** Whether the values of an existing column can become a type: links and levels of option lists by looking them up. */
-export const isReachable = (type: string): boolean => isConvertible(type) || type === 'link';
+export const isReachable = (type: string): boolean => isConvertible(type) || linksOne({ type });
 
 /** Makes the converter of a field’s values: read as if they were typed, matched with records, or held to an option list. */
 export function converterTo(all: Tables, field: FieldDefinition, to: NewType): Converter {
-  if (to.type === 'link') return linkConverter(all, field, to);
+  if (linksOne(to)) return linkConverter(all, field, to);
   const level = to.settings.level as { readonly table: string; readonly column: string } | undefined;
-  if (to.type === 'choice' && level) return levelConverter(all, field, to, level);
+  if (takesWord(to) && level) return levelConverter(all, field, to, level);
   return async () => (value) => convert(value, field, to);
 }
 

@@ -1,5 +1,5 @@
 import { routes } from '@fiche/core/api';
-import { fieldType } from '@fiche/core/fields';
+import { fieldType, linksSeveral } from '@fiche/core/fields';
 import { relation } from '@fiche/core/queries';
 import { findField } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
@@ -40,7 +40,7 @@ export function fieldRoutes(app: FastifyInstance, services: Services, { build, c
       ...(required === false ? { required } : {}),
       ...(unique === false ? { unique } : {}),
     };
-    if ((required === true || unique === true) && (!fieldType(field.type).editable || field.type === 'links'))
+    if ((required === true || unique === true) && (!fieldType(field.type).editable || linksSeveral(field)))
       throw unacceptable([
         {
           path: 'type',

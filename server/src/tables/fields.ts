@@ -1,5 +1,6 @@
 import { type Group, pathsOf } from '@fiche/core/conditions';
 import { readExpression, resultMisfit } from '@fiche/core/expressions';
+import { linksSeveral } from '@fiche/core/fields';
 import { rootOf } from '@fiche/core/forms';
 import { quoted, relation } from '@fiche/core/queries';
 import {
@@ -52,7 +53,7 @@ export async function addField(
   refuseForeignTables(all, field.settings, 'settings.table');
   checkInitial(field, 'initial');
   holdNarrowing(all, forms, table, { ...field, id: more.id ?? '' });
-  if (field.type === 'links' && (field.unique || field.required))
+  if (linksSeveral(field) && (field.unique || field.required))
     throw unacceptable([
       { path: 'type', rule: 'links', message: 'Links to several records cannot be required or unique by themselves.' },
     ]);
@@ -60,8 +61,9 @@ export async function addField(
     tableId,
   ]);
   const id = more.id ?? nameFrom(field.label, new Set(names.map((one) => one.id)), 'field');
-  const settings =
-    field.type === 'links' ? { ...field.settings, pairs: await pairsName(owner, tableId, id) } : field.settings;
+  const settings = linksSeveral(field)
+    ? { ...field.settings, pairs: await pairsName(owner, tableId, id) }
+    : field.settings;
   if (field.required && !more.pending && typeOf({ ...field, id }).editable)
     await holdNothingIsThere(owner, table, field);
   await owner('fiche.field').insert({
@@ -123,7 +125,7 @@ export async function addFields(
     labels.push(field.label);
     checkInitial(field, 'initial');
     refuseForeignTables(all, field.settings, 'settings.table');
-    if (field.type === 'links')
+    if (linksSeveral(field))
       throw unacceptable([
         { path: 'type', rule: 'links', message: `${field.label} links to several records: add it by itself.` },
       ]);

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { setTimeout } from 'node:timers/promises';
 import { type Condition, pathsOf } from '@fiche/core/conditions';
+import { fieldType, isSeveral } from '@fiche/core/fields';
 import { type DefinedForm, generateForm, prepareForm } from '@fiche/core/forms';
 import { inNaturalOrder, quoted, relation } from '@fiche/core/queries';
 import {
@@ -52,7 +53,7 @@ function neededIndexes({ tables, forms }: Definitions, sizes: ReadonlyMap<string
     if ((sizes.get(table.id) ?? 0) < WORTH_AN_INDEX) continue;
     for (const { id, type } of table.fields) {
       // What *Find* searches of its own records, and of the titles of those that link here.
-      if (type === 'longText') need(table.id, `USING gin (${quoted(id)} gin_trgm_ops)`);
+      if (fieldType(type).long) need(table.id, `USING gin (${quoted(id)} gin_trgm_ops)`);
     }
     const named = new Set(titleNames(table.title ?? ''));
     const title = typedSearchSql({ ...table, fields: table.fields.filter((one) => named.has(one.id)) }, '');
@@ -136,7 +137,7 @@ function ofPath(
   }
   if (!field || next !== undefined || fieldAtPath(tables, table.id, path) === undefined) return [];
   const collate = ordered && typeOf(field).family === 'text' ? ' COLLATE "C"' : '';
-  return ['choices', 'links'].includes(field.type) ? [] : [{ table: table.id, how: `(${quoted(first)}${collate})` }];
+  return isSeveral(field) ? [] : [{ table: table.id, how: `(${quoted(first)}${collate})` }];
 }
 
 type Ask = (sql: string) => Promise<{ rows: Record<string, unknown>[] }>;

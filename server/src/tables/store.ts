@@ -1,5 +1,4 @@
-import type { Problem } from '@fiche/core/fields';
-import { withArticle } from '@fiche/core/fields';
+import { isIndexed, type Problem, withArticle } from '@fiche/core/fields';
 import { generateForm } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
 import { prove } from '@fiche/core/proof';
@@ -121,8 +120,7 @@ function checkTitle(table: TableDefinition, title: string): void {
       throw wrong(
         title.includes('{') ? `{${name}} is not a field of this table.` : 'The title must be a field of this table.',
       );
-    if (['links', 'choices'].includes(field.type) || field.type === 'longText')
-      throw wrong(`${field.label} is ${withArticle(typeOf(field))} and cannot stand in a title.`);
+    if (!isIndexed(field)) throw wrong(`${field.label} is ${withArticle(typeOf(field))} and cannot stand in a title.`);
   }
 }
 

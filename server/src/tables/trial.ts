@@ -1,5 +1,5 @@
 import type { Hold } from '@fiche/core/api';
-import { fieldType, plainText, type Settings, type Value } from '@fiche/core/fields';
+import { fieldType, linksOne, plainText, type Settings, type Value } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
 import { type FieldDefinition, findField, type TableDefinition, type Tables, typeOf } from '@fiche/core/tables';
 import { constraintSql, sameRecords } from '../constraints/index.ts';
@@ -118,7 +118,7 @@ export async function previewType(database: Queryable, tables: Tables, tableId: 
     database,
     counted.map((one) => one.value),
   );
-  const target = to.type === 'link' ? findField(tables.get(String(to.settings.table)), to.matchOn ?? '') : undefined;
+  const target = linksOne(to) ? findField(tables.get(String(to.settings.table)), to.matchOn ?? '') : undefined;
   const found = await failing(database, tables, table, field, counted, (value) => {
     const read = convertValue(value);
     if (!read.ok) return read.message;

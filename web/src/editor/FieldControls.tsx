@@ -1,3 +1,4 @@
+import { isNumbered, isOneValue, linksOne } from '@fiche/core/fields';
 import { isField, itemKey, type PlacedField } from '@fiche/core/forms';
 import { typeOf } from '@fiche/core/tables';
 import { useState } from 'react';
@@ -20,7 +21,7 @@ export function FieldControls(props: FieldSettingsProps & { one: PlacedField; se
     <div className={settingsCss.form}>
       <p className={textCss.faded}>
         {kindWords(column, prepared.tables)}
-        {column.type === 'sequence' && ', given on save'}
+        {isNumbered(column) && ', given on save'}
         {column.calculation !== null && `, calculated by its table as ${column.calculation}`}
       </p>
       <TextControl
@@ -41,9 +42,7 @@ export function FieldControls(props: FieldSettingsProps & { one: PlacedField; se
           <CheckField label="Read-only" checked={one.readOnly} onChange={(readOnly) => set({ readOnly })} />
         </div>
       )}
-      {written && !calculated && !['choices', 'links', 'link', 'attachments'].includes(column.type) && (
-        <FormDefault {...props} />
-      )}
+      {written && !calculated && isOneValue(column) && <FormDefault {...props} />}
       <TextControl
         key={`help ${one.help}`}
         label="Help text"
@@ -51,7 +50,7 @@ export function FieldControls(props: FieldSettingsProps & { one: PlacedField; se
         none="none"
         onSet={(text) => set({ help: text === column.help ? null : text })}
       />
-      {column.type === 'link' && <ReferenceCardSwitch {...props} />}
+      {linksOne(column) && <ReferenceCardSwitch {...props} />}
     </div>
   );
 }

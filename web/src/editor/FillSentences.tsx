@@ -1,3 +1,4 @@
+import { linksOne, takesWord } from '@fiche/core/fields';
 import { type Fill, misfit, proposePairs } from '@fiche/core/fills';
 import type { PreparedField } from '@fiche/core/forms';
 import { isGiven, typeOf } from '@fiche/core/tables';
@@ -21,12 +22,11 @@ const WHEN_NONE = [
 
 /** Whether a field can find a record to fill from: a link by choosing, plain text, numbers and dates by a typed key. */
 export const canFill = ({ field, readOnly }: PreparedField): boolean =>
-  !readOnly &&
-  (field.type === 'link' || (field.type !== 'choice' && ['text', 'number', 'date'].includes(typeOf(field).family)));
+  !readOnly && (linksOne(field) || (!takesWord(field) && ['text', 'number', 'date'].includes(typeOf(field).family)));
 
 /** "Choosing a Vessel fills Length with its Length": what choosing, or typing a key, copies into other fields. */
 export function FillSentences({ definition, prepared, field, onChange }: FieldSettingsProps) {
-  const isLink = field.field.type === 'link';
+  const isLink = linksOne(field.field);
   const { fill } = field;
   const set = (next: Fill | null): void => onChange(changeField(definition, field.id, { fill: next }));
   const targets = [...prepared.fields.values()]
@@ -49,7 +49,7 @@ export function FillSentences({ definition, prepared, field, onChange }: FieldSe
       key === null
         ? []
         : targets
-            .filter((target) => target.type === 'link' && target.settings.table === table)
+            .filter((target) => linksOne(target) && target.settings.table === table)
             .slice(0, 1)
             .map((target) => ({ from: 'self', to: target.id, policy: 'replace' as const }));
     set({ table, key, pairs: [...self, ...same], whenNone: 'message' });
@@ -92,7 +92,7 @@ export function FillSentences({ definition, prepared, field, onChange }: FieldSe
     const fits = (from: string): boolean =>
       target !== undefined && misfit(prepared.tables, fill.table, from, target) === undefined;
     const own = (table?.fields ?? []).flatMap((column) => {
-      const next = column.type === 'link' ? prepared.tables.get(String(column.settings.table)) : undefined;
+      const next = linksOne(column) ? prepared.tables.get(String(column.settings.table)) : undefined;
       return [
         { value: column.id, label: column.label, detail: `of ${table?.label}` },
         ...(next?.fields ?? []).map((far) => ({

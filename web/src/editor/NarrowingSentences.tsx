@@ -1,4 +1,5 @@
 import { describeCondition, EVERYTHING, type Group } from '@fiche/core/conditions';
+import { isIndexed } from '@fiche/core/fields';
 import { namesOf } from '@fiche/core/forms';
 import { type Narrowing, NOT_NARROWED } from '@fiche/core/narrowing';
 import { type Phrase, Sentence, type Slot, sentenceCss } from '../parts/index.ts';
@@ -30,7 +31,7 @@ export function NarrowingSentences({ definition, prepared, field, onChange }: Fi
   const ofTable = field.field.narrowing;
   const names = namesOf({ tables: prepared.tables, table: prepared.table.id, choices: choices.id, sides: true });
   const offered = isLevel ? (choices.fields.find((one) => one.id === source.column)?.label ?? '') : choices.label;
-  const columns = choices.fields.filter((one) => !['links', 'choices', 'longText'].includes(one.type));
+  const columns = choices.fields.filter((one) => isIndexed(one));
   const labelOf = (id: string | null): string => choices.fields.find((one) => one.id === id)?.label ?? 'title';
   const sort: Slot = {
     key: 'sort',

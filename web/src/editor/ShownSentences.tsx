@@ -1,5 +1,7 @@
 import { EVERYTHING, type Group } from '@fiche/core/conditions';
+import { takesWord } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
+import { typeOf } from '@fiche/core/tables';
 import { aroundOf, ConditionSentences, formSides } from '../sentences/index.ts';
 
 interface Props {
@@ -21,7 +23,8 @@ export function ShownSentences({ prepared, except, condition, lead, addLabel, no
   const sides = formSides(prepared.tables, fields, aroundOf(prepared));
   // What people answer with yes, no or one of a few words decides most often what else is asked.
   const begin =
-    sides.left.find((side) => side.field.type === 'yesNo') ?? sides.left.find((side) => side.field.type === 'choice');
+    sides.left.find((side) => typeOf(side.field).family === 'yesNo') ??
+    sides.left.find((side) => takesWord(side.field));
   return (
     <ConditionSentences
       sides={sides}

@@ -1,5 +1,5 @@
 import { type EntryState, showValue, visibleProblems } from '@fiche/core/entry';
-import type { Problem } from '@fiche/core/fields';
+import { isNumbered, type Problem } from '@fiche/core/fields';
 import { type Item, isField, isSubform, itemKey, type PreparedField } from '@fiche/core/forms';
 import { clsx } from 'clsx';
 import { lazy, memo, Suspense, useContext, useMemo } from 'react';
@@ -184,7 +184,7 @@ const EntryField = memo(
         {field.readOnly ? (
           <output className={ruledCss.shown} id={id} aria-labelledby={`${id}-label`}>
             {showValue(state, field.id) ||
-              (field.field.type === 'sequence' ? <span className={textCss.faded}>given on save</span> : '')}
+              (isNumbered(field.field) ? <span className={textCss.faded}>given on save</span> : '')}
           </output>
         ) : (
           <Input

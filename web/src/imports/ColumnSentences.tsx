@@ -1,4 +1,4 @@
-import { FIELD_TYPES, fieldType, isConvertible, withArticle } from '@fiche/core/fields';
+import { FIELD_TYPES, fieldType, isConvertible, isIndexed, withArticle } from '@fiche/core/fields';
 import { type ImportColumn, type ImportPlan, matchOn } from '@fiche/core/imports';
 import {
   type FieldDefinition,
@@ -41,7 +41,7 @@ export function ColumnSentences({ looked, plan, target, label, onLabel, onChange
     onChange({ ...plan, columns: plan.columns.map((one, n) => (n === at ? column : one)) });
   const keyable = plan.columns.flatMap((column) => {
     const field = column.to.kind === 'field' ? findField(target, column.to.field) : undefined;
-    return field && !['links', 'choices', 'longText'].includes(field.type) ? [field] : [];
+    return field && isIndexed(field) ? [field] : [];
   });
   const keyOptions = [
     { value: '', label: 'nothing: every row is a new record' },

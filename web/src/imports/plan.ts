@@ -1,5 +1,6 @@
-import { fieldType } from '@fiche/core/fields';
+import { fieldType, isOfWords } from '@fiche/core/fields';
 import { type ImportColumn, type ImportPlan, matchColumns, matchOn } from '@fiche/core/imports';
+import { currentOffice } from '@fiche/core/office';
 import type { TableDefinition, Tables } from '@fiche/core/tables';
 import type { Looked } from './useLook.ts';
 
@@ -134,11 +135,8 @@ export function asLevel(column: ImportColumn, level: Omit<LevelProposal, 'name'>
 /** The same column as a field of another type. */
 export function withType(column: ImportColumn, type: string, words: readonly string[]): ImportColumn {
   if (column.to.kind !== 'new') return column;
-  const settings = ['choice', 'choices'].includes(type)
-    ? { choices: words.slice(0, 200) }
-    : type === 'decimal'
-      ? { places: 2 }
-      : {};
+  const starting = fieldType(type).starting?.(currentOffice().currency);
+  const settings = isOfWords({ type }) ? { ...starting, choices: words.slice(0, 200) } : (starting ?? {});
   return {
     ...column,
     matchOn: null,

@@ -1,5 +1,6 @@
 import type { EntryAnswer, RecordView } from '@fiche/core/api';
 import { enterUnsaved, type Opening, type Unsaved, unsavedCopyOf, unsavedOf } from '@fiche/core/entry';
+import { isNumbered } from '@fiche/core/fields';
 import { civilNow } from '@fiche/core/office';
 import { useQueryClient } from '@tanstack/react-query';
 import { clsx } from 'clsx';
@@ -156,7 +157,7 @@ export function FilledCard(props: FilledCardProps) {
     why: setWhy,
     history: opened && may('history') ? () => props.setHistoryOpen(!props.historyOpen) : undefined,
   });
-  const number = form.table.fields.find((field) => field.type === 'sequence');
+  const number = form.table.fields.find((field) => isNumbered(field));
   return (
     <div className={pageCss.withSheet}>
       <div className={pageCss.body}>

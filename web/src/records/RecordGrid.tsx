@@ -1,5 +1,5 @@
 import type { RecordView } from '@fiche/core/api';
-import { fieldType } from '@fiche/core/fields';
+import { fieldType, isLinking, isNumbered } from '@fiche/core/fields';
 import { formatCount } from '@fiche/core/office';
 import { type TableDefinition, typeOf } from '@fiche/core/tables';
 import TableSortLabel from '@mui/material/TableSortLabel';
@@ -227,11 +227,11 @@ export function RecordGrid({
 }
 
 const numeric = (type: string): string | undefined =>
-  fieldType(type).family === 'number' ? gridCss.numeric : type === 'sequence' ? textCss.mono : undefined;
+  fieldType(type).family === 'number' ? gridCss.numeric : isNumbered({ type }) ? textCss.mono : undefined;
 
 function cell(record: RecordView, field: TableDefinition['fields'][number]): string {
   const value = record.values[field.id] ?? null;
   if (value === null) return '';
-  if (field.type === 'link' || field.type === 'links') return record.linked[field.id]?.title ?? '';
+  if (isLinking(field)) return record.linked[field.id]?.title ?? '';
   return typeOf(field).format(value, field.settings);
 }

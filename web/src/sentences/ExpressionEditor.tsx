@@ -1,6 +1,6 @@
 import { acceptLabels, FUNCTION_HELP, giveResult, readExpression, resultMisfit } from '@fiche/core/expressions';
 import { isBlank, type Value } from '@fiche/core/fields';
-import { type FieldDefinition, type Tables, typeOf } from '@fiche/core/tables';
+import { type FieldDefinition, linkedTable, type Tables, typeOf } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { clsx } from 'clsx';
 import { lazy, Suspense, useId, useState } from 'react';
@@ -137,7 +137,7 @@ function completionsAt(
   for (const step of steps.slice(0, -1)) {
     const ofLines = among === fields ? lines.find((one) => one.id === step) : undefined;
     const link = among.find((field) => field.id === step);
-    among = ofLines?.fields ?? tables.get(link?.type === 'link' ? String(link.settings.table) : '')?.fields ?? [];
+    among = ofLines?.fields ?? tables.get(linkedTable(link) ?? '')?.fields ?? [];
   }
   const matches = (name: string): boolean => name.toLowerCase().includes(last);
   const top = steps.length === 1;

@@ -6,7 +6,7 @@ import {
   operatorsFor,
   otherSide,
 } from '@fiche/core/conditions';
-import { type Family, fieldType, type Value } from '@fiche/core/fields';
+import { type Family, fieldType, linksOne, takesWords, type Value } from '@fiche/core/fields';
 import { AGGREGATE_WORDS, AGGREGATES, type PreparedForm } from '@fiche/core/forms';
 import {
   type FieldDefinition,
@@ -118,7 +118,7 @@ export function sidesOf(
     }),
   );
   const far = fields.flatMap((field) => {
-    const target = field.type === 'link' ? tables.get(String(field.settings.table)) : undefined;
+    const target = linksOne(field) ? tables.get(String(field.settings.table)) : undefined;
     return (target?.fields ?? []).map(
       (column): Side => ({
         operand: { kind, path: `${field.id}.${column.id}` },
@@ -189,11 +189,11 @@ export function rightOptions(sides: Sides, left: Side, operator: Operator): Slot
           detail: n === 0 ? 'the day it is filled in' : 'from the day it is filled in',
         }))
       : [];
-  const account: SlotOption[] = ['text', 'account'].includes(field.type)
+  const account: SlotOption[] = typeOf(field).startsWithAccount
     ? [{ value: key({ kind: 'account' }), label: 'the account', detail: 'who is signed in' }]
     : [];
   const words: Value[] =
-    field.type === 'yesNo' ? [true, false] : ((field.settings.choices as string[] | undefined) ?? []);
+    typeOf(field).family === 'yesNo' ? [true, false] : ((field.settings.choices as string[] | undefined) ?? []);
   const values = words.map((value) => constantOption(field, value));
   // A choice or a yes is meant far more often than another field.
   return values.length > 0 ? [...values, ...fields] : [...fields, ...today, ...account];
@@ -202,11 +202,11 @@ export function rightOptions(sides: Sides, left: Side, operator: Operator): Slot
 const constantOption = (field: FieldDefinition, value: Value): SlotOption => ({
   value: key({ kind: 'constant', value: value as string }),
   label:
-    field.type === 'yesNo'
+    typeOf(field).family === 'yesNo'
       ? value
         ? 'yes'
         : 'no'
-      : field.type === 'choices'
+      : takesWords(field)
         ? String(value)
         : fieldType(field.type).format(value, field.settings),
   detail: 'a value',
@@ -309,7 +309,7 @@ export function operandWords(sides: Sides, operand: Operand, beside: Side | unde
     case 'constant':
       if (beside && targetTable(beside.field) !== undefined) return recordTitle ?? `record ${operand.value}`;
       if (typeof operand.value === 'boolean') return operand.value ? 'yes' : 'no';
-      return beside && beside.field.type !== 'choices' && operand.value !== ''
+      return beside && !takesWords(beside.field) && operand.value !== ''
         ? typeOf(beside.field).format(operand.value, beside.field.settings)
         : `“${operand.value}”`;
     default: {

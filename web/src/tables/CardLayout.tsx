@@ -1,3 +1,4 @@
+import { linksOne, linksSeveral } from '@fiche/core/fields';
 import { cardLines, fieldAtPath, type TableDefinition, typeOf } from '@fiche/core/tables';
 import DownIcon from '@mui/icons-material/ArrowDownward';
 import UpIcon from '@mui/icons-material/ArrowUpward';
@@ -21,7 +22,7 @@ export function CardLayout({ table }: { table: TableDefinition }) {
   const paths = lines.map((line) => line.path);
   const options: SlotOption[] = table.fields
     .flatMap((field): SlotOption[] => {
-      const target = field.type === 'link' ? tables.get(String(field.settings.table)) : undefined;
+      const target = linksOne(field) ? tables.get(String(field.settings.table)) : undefined;
       return [
         { value: field.id, label: field.label, detail: typeOf(field).word },
         ...(target?.fields ?? []).map((far) => ({
@@ -31,7 +32,7 @@ export function CardLayout({ table }: { table: TableDefinition }) {
         })),
       ];
     })
-    .filter((one) => !paths.includes(one.value) && fieldAtPath(tables, table.id, one.value)?.type !== 'links');
+    .filter((one) => !paths.includes(one.value) && !linksSeveral(fieldAtPath(tables, table.id, one.value)));
   const move = (at: number, to: number): string[] => {
     const next = [...paths];
     const [moved] = next.splice(at, 1);

@@ -1,4 +1,4 @@
-import { fieldType, type Settings, withArticle } from '@fiche/core/fields';
+import { fieldType, isOfWords, linksOne, type Settings, withArticle } from '@fiche/core/fields';
 import { formatCount } from '@fiche/core/office';
 import { type FieldDefinition, findField, type TableDefinition, typeOf } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
@@ -32,7 +32,7 @@ function carriedSettings(
   if (type === 'decimal' || type === 'wholeNumber')
     return { ...chosen, ...(settings.unit ? { unit: settings.unit } : {}) };
   if (type === 'amount' && settings.places !== undefined) return { ...chosen, places: settings.places };
-  if ((type === 'choice' || type === 'choices') && !levelOf(chosen)) return { choices: settings.choices ?? words };
+  if (isOfWords({ type }) && !levelOf(chosen)) return { choices: settings.choices ?? words };
   return chosen;
 }
 
@@ -52,7 +52,7 @@ export function ChangeType({ table, field, change, onClose }: ChangeTypeProps) {
   const [preview, setPreview] = useState<Preview>();
   const [trouble, setTrouble] = useState('');
   const base = `/api/tables/${table.id}/fields/${field.id}`;
-  const target = kind.type === 'link' ? tables.get(String(kind.settings.table)) : undefined;
+  const target = linksOne(kind) ? tables.get(String(kind.settings.table)) : undefined;
   const matchable = (one: TableDefinition | undefined): FieldDefinition[] =>
     (one?.fields ?? []).filter((column) => ['text', 'number'].includes(typeOf(column).family));
   const look = async (next: FieldKind, match: string): Promise<void> => {
@@ -60,7 +60,7 @@ export function ChangeType({ table, field, change, onClose }: ChangeTypeProps) {
     setMatchOn(match);
     setPreview(undefined);
     setTrouble('');
-    const by = next.type === 'link' ? { matchOn: match } : {};
+    const by = linksOne(next) ? { matchOn: match } : {};
     const ask = (wanted: Settings) =>
       send<Preview>('POST', `${base}/conversion`, { type: next.type, settings: wanted, ...by });
     try {
@@ -78,12 +78,12 @@ export function ChangeType({ table, field, change, onClose }: ChangeTypeProps) {
     }
   };
   const choose = (next: FieldKind): void => {
-    const to = next.type === 'link' ? tables.get(String(next.settings.table)) : undefined;
+    const to = linksOne(next) ? tables.get(String(next.settings.table)) : undefined;
     const match = findField(to, to?.title ?? '') ?? matchable(to)[0];
     void look(next, match?.id ?? '');
   };
   const make = async (unconverted: 'refuse' | 'blank'): Promise<void> => {
-    const by = kind.type === 'link' ? { matchOn } : {};
+    const by = linksOne(kind) ? { matchOn } : {};
     const body = { type: kind.type, settings, ...by, unconverted, revision: table.revision };
     if (await change('POST', `${base}/type`, body)) onClose();
   };

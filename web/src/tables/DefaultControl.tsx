@@ -1,4 +1,4 @@
-import { fieldType, type Value } from '@fiche/core/fields';
+import { fieldType, takesWord, type Value } from '@fiche/core/fields';
 import type { FieldDefinition, Initial } from '@fiche/core/tables';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
@@ -27,13 +27,13 @@ export function defaultWords({
 
 /** The values that a default can be picked from; undefined where it is typed. */
 function picked({ type, settings }: Pick<FieldDefinition, 'type' | 'settings'>): SelectOption[] | undefined {
-  if (type === 'yesNo')
+  if (fieldType(type).family === 'yesNo')
     return [
       { value: 'true', label: 'yes' },
       { value: 'false', label: 'no' },
     ];
   const choices = settings.choices as string[] | undefined;
-  if (type === 'choice' && settings.level === undefined && choices && choices.length > 0)
+  if (takesWord({ type }) && settings.level === undefined && choices && choices.length > 0)
     return choices.map((one) => ({ value: one, label: one }));
   return undefined;
 }
@@ -63,7 +63,8 @@ export function DefaultControl({
   return <TypedDefault key={`${type} ${JSON.stringify([settings, initial])}`} {...{ field, label, onSet }} />;
 }
 
-const readPicked = (type: string, value: string): Value => (type === 'yesNo' ? value === 'true' : value);
+const readPicked = (type: string, value: string): Value =>
+  fieldType(type).family === 'yesNo' ? value === 'true' : value;
 
 function TypedDefault({
   field: { type, settings, initial },

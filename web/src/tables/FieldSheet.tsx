@@ -1,4 +1,4 @@
-import { fieldType } from '@fiche/core/fields';
+import { fieldType, isLinking, isOneValue, linksSeveral } from '@fiche/core/fields';
 import { formatCount } from '@fiche/core/office';
 import type { FieldDefinition, TableDefinition } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
@@ -43,7 +43,7 @@ export function FieldSheet({ table, field, change, onClose }: FieldSheetProps) {
     change('PATCH', `${base}/fields/${field.id}`, { ...body, revision: table.revision });
   const type = fieldType(field.type);
   const calculated = field.calculation !== null;
-  const switchable = type.editable && field.type !== 'links';
+  const switchable = type.editable && !linksSeveral(field);
 
   /** Counts the records that the change would break, and makes it when there are none. */
   const tryFirst = async (trial: object, set: () => Promise<boolean>, what: string, mayAnyway: boolean) => {
@@ -115,7 +115,7 @@ export function FieldSheet({ table, field, change, onClose }: FieldSheetProps) {
             }
           />
         ))}
-        {type.editable && !calculated && !['links', 'choices', 'attachments', 'link'].includes(field.type) && (
+        {type.editable && !calculated && isOneValue(field) && (
           <DefaultControl field={field} onSet={(initial) => void patch({ initial })} />
         )}
         <TextControl
@@ -126,7 +126,7 @@ export function FieldSheet({ table, field, change, onClose }: FieldSheetProps) {
           onSet={(help) => void patch({ help })}
         />
       </div>
-      {(field.type === 'link' || field.type === 'links') && (
+      {isLinking(field) && (
         <section className={settingsCss.group} aria-label="Choices">
           <h3>Choices</h3>
           <p className={textCss.faded}>For every form, list and import of {table.label}; forms may narrow further.</p>
@@ -146,7 +146,7 @@ export function FieldSheet({ table, field, change, onClose }: FieldSheetProps) {
           />
         </section>
       )}
-      {type.editable && !['link', 'links', 'choices', 'attachments'].includes(field.type) && (
+      {type.editable && isOneValue(field) && (
         <section className={settingsCss.group} aria-label="Calculation">
           <h3>Calculation</h3>
           <p className={textCss.faded}>

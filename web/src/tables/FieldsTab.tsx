@@ -1,6 +1,7 @@
 import { closestCenter, DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
 import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
+import { isNumbered } from '@fiche/core/fields';
 import type { FieldDefinition, TableDefinition } from '@fiche/core/tables';
 import DragIcon from '@mui/icons-material/DragIndicator';
 import Button from '@mui/material/Button';
@@ -150,7 +151,7 @@ function FieldLine({ table, field, selected, onOpen, onStep }: FieldLineProps) {
     standard === '' ? '' : `default ${standard}`,
     field.narrowing ? narrowedByWords(tables, table, field) : '',
     field.unique ? 'unique' : '',
-    field.type === 'sequence' ? sequenceExample(field) : '',
+    isNumbered(field) ? sequenceExample(field) : '',
   ].filter((words) => words !== '');
   return (
     <TableRow

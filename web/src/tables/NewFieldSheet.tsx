@@ -1,5 +1,5 @@
 import type { Backfill } from '@fiche/core/api';
-import { fieldType } from '@fiche/core/fields';
+import { fieldType, isOneValue, linksOne, linksSeveral } from '@fiche/core/fields';
 import type { Initial, TableDefinition } from '@fiche/core/tables';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
@@ -45,7 +45,7 @@ export function NewFieldSheet({ table, change, onClose }: NewFieldSheetProps) {
   const first = useRef<HTMLInputElement>(null);
   const { kind } = draft;
   const { editable } = fieldType(kind.type);
-  const switchable = editable && kind.type !== 'links';
+  const switchable = editable && !linksSeveral(kind);
   const set = (part: Partial<Drafted>): void => setDraft({ ...draft, ...part });
   const add = async (event: SyntheticEvent): Promise<void> => {
     event.preventDefault();
@@ -86,7 +86,7 @@ export function NewFieldSheet({ table, change, onClose }: NewFieldSheetProps) {
             <CheckField label="Unique" checked={draft.unique} onChange={(unique) => set({ unique })} />
           </div>
         )}
-        {editable && !['link', 'links', 'choices', 'attachments'].includes(kind.type) && (
+        {editable && isOneValue(kind) && (
           <DefaultControl field={{ ...kind, initial: draft.initial }} onSet={(initial) => set({ initial })} />
         )}
         {switchable && table.fields.length > 0 && (
@@ -132,7 +132,7 @@ export function NewFieldSheet({ table, change, onClose }: NewFieldSheetProps) {
 function backfillOf({ backfill, filling, kind }: Drafted): Backfill | { wrong: string } {
   if (backfill === 'nothing') return { kind: 'nothing' };
   if (backfill === 'calculation') return { kind: 'calculation', expression: filling };
-  if (kind.type === 'link') return { kind: 'value', value: Number(filling) || null };
+  if (linksOne(kind)) return { kind: 'value', value: Number(filling) || null };
   const read = fieldType(kind.type).parse(filling, kind.settings);
   return read.ok ? { kind: 'value', value: read.value } : { wrong: read.message };
 }

@@ -1,3 +1,4 @@
+import { isSeveral } from '@fiche/core/fields';
 import { civilNow } from '@fiche/core/office';
 import type { Rule } from '@fiche/core/rules';
 import type { TableDefinition } from '@fiche/core/tables';
@@ -18,7 +19,7 @@ export function TableRules({ table }: { table: TableDefinition }) {
   const set = (rules: readonly Rule[]): void => {
     void change('PATCH', `/api/tables/${table.id}`, { rules, revision: table.revision });
   };
-  const fields = table.fields.filter((one) => !['links', 'choices'].includes(one.type));
+  const fields = table.fields.filter((one) => !isSeveral(one));
   const field = fields.find((one) => one.id === at) ?? fields[0];
   if (!field) return null;
   return (

@@ -1,3 +1,4 @@
+import { isIndexed } from '@fiche/core/fields';
 import type { TableDefinition } from '@fiche/core/tables';
 import { Sentence } from '../parts/index.ts';
 
@@ -9,7 +10,7 @@ export function TitleSentence({
   table: TableDefinition;
   onChange(body: object): Promise<boolean>;
 }) {
-  const titles = table.fields.filter((field) => !['longText', 'links', 'choices'].includes(field.type));
+  const titles = table.fields.filter((field) => isIndexed(field));
   const template = table.title?.includes('{') ? table.title : '';
   const labels = (text: string): string =>
     text.replace(/\{([a-z0-9_]+)\}/g, (_all, id) => `{${table.fields.find((field) => field.id === id)?.label ?? id}}`);

@@ -1,4 +1,4 @@
-import { readItems, writeItems } from '@fiche/core/fields';
+import { isLinking, isNumbered, isOfWords, readItems, takesWord, writeItems } from '@fiche/core/fields';
 import type { TableDefinition } from '@fiche/core/tables';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
@@ -33,7 +33,7 @@ export function TypeControls({ kind, of, label = 'Type', without, withoutWords, 
   return (
     <>
       <SelectField label={label} value={type} options={typeOptions(without)} onChange={choose} />
-      {(type === 'link' || type === 'links') && (
+      {isLinking(kind) && (
         <SelectField
           label="To the table"
           value={String(settings.table)}
@@ -41,9 +41,7 @@ export function TypeControls({ kind, of, label = 'Type', without, withoutWords, 
           onChange={(table) => onChange({ type, settings: { table } })}
         />
       )}
-      {(type === 'choice' || type === 'choices') && (
-        <ChoiceSource kind={kind} lists={tables} withoutWords={withoutWords} onChange={onChange} />
-      )}
+      {isOfWords(kind) && <ChoiceSource kind={kind} lists={tables} withoutWords={withoutWords} onChange={onChange} />}
       {type === 'decimal' && (
         <SelectField
           label="Decimal places"
@@ -61,7 +59,7 @@ export function TypeControls({ kind, of, label = 'Type', without, withoutWords, 
           onPick={(currency) => onChange({ type, settings: { currency } })}
         />
       )}
-      {type === 'sequence' && (
+      {isNumbered(kind) && (
         <>
           <TextField
             label="Prefix"
@@ -95,7 +93,7 @@ function ChoiceSource({
   const [typed, setTyped] = useState(writeItems((settings.choices as string[] | undefined) ?? []));
   return (
     <>
-      {type === 'choice' && lists.length > 0 && (
+      {takesWord({ type }) && lists.length > 0 && (
         <SelectField
           label="Choices from"
           value={level?.table ?? OWN}

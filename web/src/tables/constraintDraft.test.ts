@@ -34,7 +34,7 @@ describe('a rule between records while it is written', () => {
     const ids = (families?: ('date' | 'dateTime' | 'number')[]) => fieldsFor(table, { families }).map(({ id }) => id);
     expect(ids()).toEqual(['ramp', 'day', 'until', 'at', 'weight', 'stars']);
     expect(ids(['date', 'dateTime'])).toEqual(['day', 'until', 'at']);
-    expect(ids(['number'])).toEqual(['weight']);
+    expect(ids(['number'])).toEqual(['weight', 'stars']);
   });
 
   test('is a rule once every slot that must be filled is', () => {

@@ -32,10 +32,7 @@ export const fieldsFor = (
   table: TableDefinition,
   { families }: { readonly families?: readonly Family[] },
 ): FieldDefinition[] =>
-  table.fields.filter(
-    (field) =>
-      isComparable(field) && (!families || (families.includes(typeOf(field).family) && field.type !== 'rating')),
-  );
+  table.fields.filter((field) => isComparable(field) && (!families || families.includes(typeOf(field).family)));
 
 /** What a slot holds in the rule: fields as they were picked, a count as a number. */
 const memberOf = (part: SlotPart, held: string | readonly string[] | undefined): unknown => {

@@ -155,7 +155,7 @@ export function setWords(type: string, settings: Settings): string[] {
         : to !== undefined
           ? `at most ${to}${after}`
           : undefined;
-  const calendar = ['date', 'time', 'dateTime'].includes(type);
+  const calendar = fieldType(type).moments !== undefined;
   const [least, most] = [text('least'), type === 'rating' ? undefined : text('most')];
   return [
     text('unit'),

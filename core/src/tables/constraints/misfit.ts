@@ -1,10 +1,9 @@
-import { withArticle } from '../../fields/index.ts';
+import { isIndexed, withArticle } from '../../fields/index.ts';
 import { type FieldDefinition, findField, type TableDefinition, typeOf } from '../table.ts';
 import { type Constraint, constraintFields, kindMisfit } from './registry.ts';
 
 /** Whether records can be compared by a field: it holds one value that an index can keep. */
-export const isComparable = (field: Pick<FieldDefinition, 'type'>): boolean =>
-  !['links', 'choices', 'longText', 'attachments'].includes(field.type);
+export const isComparable = (field: Pick<FieldDefinition, 'type'>): boolean => isIndexed(field);
 
 /** Why a constraint cannot be made over the fields of a table, in words; undefined when it can. */
 export function constraintMisfit(table: TableDefinition, constraint: Constraint): string | undefined {

@@ -1,4 +1,5 @@
 import { isPresent, linePath, openColumns, presentLines, problemsOf, readBlock } from '@fiche/core/entry';
+import { holdsFiles } from '@fiche/core/fields';
 import { type PreparedSubform, ROWS } from '@fiche/core/forms';
 import Button from '@mui/material/Button';
 import { type ClipboardEvent, type KeyboardEvent, lazy, Suspense, useEffect, useRef, useState } from 'react';
@@ -192,9 +193,7 @@ function subformProblems({ state }: Entry, id: string): string[] {
 
 /** The column that files dropped on the lines go to. Rows are saved one by one, as they are left: there is none. */
 const filesColumn = (subform: PreparedSubform) =>
-  subform.id === ROWS
-    ? undefined
-    : columnsOf(subform).find(({ field, readOnly }) => field.type === 'attachments' && !readOnly);
+  subform.id === ROWS ? undefined : columnsOf(subform).find(({ field, readOnly }) => holdsFiles(field) && !readOnly);
 
 const isEmptyCell = (target: EventTarget): boolean => (target as HTMLInputElement).value === '';
 
