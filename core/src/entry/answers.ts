@@ -5,9 +5,9 @@ import { resumeLines } from './lines.ts';
 import { takeKeyed } from './lookups.ts';
 import { applyFill, propagate, propagateToChild, useLinked } from './propagate.ts';
 import { askFacts, askForMatch, askForOnlyChoice, sendDeferredMatches } from './questions.ts';
-import type { EntryEvent } from './state.ts';
+import type { EntryEvent, Request } from './state.ts';
 import { linkedRecordOf } from './typing.ts';
-import { acceptAnswer, assign, drop, fieldOf, mutable, type WorkingState } from './workingState.ts';
+import { acceptAnswer, assign, closeRequest, drop, fieldOf, mutable, type WorkingState } from './workingState.ts';
 
 /** The enclosing record changed: re-evaluates what this line reads from it. */
 export function updateEnclosing(
@@ -48,7 +48,7 @@ export function takeOnly(working: WorkingState, id: string, choice: Choice | nul
   const field = fieldOf(working, id);
   if (!field || !choice || !isBlank(working.values[id]) || working.unparsed[id]) return;
   assign(working, id, choice.value, linkedRecordOf(field, choice));
-  if (working.phase !== 'submitted')
+  if (working.mode === 'filled')
     mutable(working, 'notices')[id] = `“${choice.title}” was chosen: it is the only choice left.`;
   propagate(working, id);
 }
@@ -63,18 +63,30 @@ export function takePicked(working: WorkingState, id: string, record: number): v
   applyFill(working, id, field.fill, found, [id]);
 }
 
+/** How a request of each kind is made again for a field. Choices are asked for when their list is opened, saves by a person. */
+const RESEND: Readonly<Partial<Record<Request['kind'], (working: WorkingState, id: string) => void>>> = {
+  lookup: propagate,
+  keyLookup: propagate,
+  check: (working, id) => propagateToChild(working, id, firstParent(working, id), []),
+  only(working, id) {
+    const field = fieldOf(working, id);
+    if (field) askForOnlyChoice(working, field);
+  },
+  match(working, id) {
+    const unparsed = working.unparsed[id];
+    if (unparsed) askForMatch(working, id, unparsed);
+  },
+  facts: askFacts,
+};
+
 /** Sends all open requests again, also those of lines. */
 export function resendRequests(working: WorkingState): void {
-  for (const key of Object.keys(working.waiting)) {
-    const [kind, id = ''] = key.split(':');
-    drop(working, 'waiting', key);
-    const field = fieldOf(working, id);
-    const unparsed = working.unparsed[id];
-    if (kind === 'lookup' || kind === 'keyLookup') propagate(working, id);
-    else if (kind === 'check') propagateToChild(working, id, firstParent(working, id), []);
-    else if (kind === 'only' && field) askForOnlyChoice(working, field);
-    else if (kind === 'match' && unparsed) askForMatch(working, id, unparsed);
-    else if (kind === 'facts') askFacts(working);
+  const open = (Object.keys(working.waiting) as Request['kind'][]).flatMap((kind) =>
+    Object.keys(working.waiting[kind] ?? {}).map((id) => ({ kind, id })),
+  );
+  for (const { kind, id } of open) {
+    closeRequest(working, kind, id);
+    RESEND[kind]?.(working, id);
   }
   for (const subform of working.form.subforms.keys()) resumeLines(working, subform);
 }

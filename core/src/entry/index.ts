@@ -1,3 +1,4 @@
+export { answerQuestion, type RecordSource } from './answerQuestion.ts';
 export { carryOver } from './carry.ts';
 export { defaultOf } from './initial.ts';
 export { linePath, splitPath } from './linePath.ts';
@@ -48,4 +49,4 @@ export {
   submitEntry,
 } from './submit.ts';
 export { enterUnsaved, type Unsaved, type UnsavedField, unsavedCopyOf, unsavedOf } from './unsaved.ts';
-export { showValue } from './workingState.ts';
+export { openRequest, showValue } from './workingState.ts';

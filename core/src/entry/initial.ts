@@ -64,6 +64,7 @@ export function blankState(form: PreparedForm, opening: Opening): EntryState {
     lines: {},
     past: [],
     linesMade: 0,
+    mode: 'filled',
     phase: 'open',
   };
 }

@@ -75,8 +75,7 @@ export function keepBlank(working: WorkingState, subform: PreparedSubform): void
   const room = subform.form.definition.may.add && presentLines(working, subform.id).length < (most ?? Infinity);
   if (last && !isPresent(last)) {
     if (!room) setLines(working, subform.id, lines.slice(0, -1));
-  } else if (room && working.phase !== 'submitted')
-    setLines(working, subform.id, [...lines, blankLine(working, subform)]);
+  } else if (room && working.mode === 'filled') setLines(working, subform.id, [...lines, blankLine(working, subform)]);
 }
 
 const setLines = (working: WorkingState, subform: string, lines: readonly SubformLine[]): void => {

@@ -118,8 +118,8 @@ const reasonLacks = (state: EntryState, rule: PreparedRule): boolean =>
 /** True for a field that is checked against its limits: a read-only one only where it is filled, and on the server. */
 const isHeldToLimits = (state: EntryState, field: PreparedField): boolean =>
   field.placed
-    ? !field.readOnly || field.fill !== null || state.phase === 'submitted'
-    : state.phase === 'submitted' && state.opening.record === null && field.initial !== null;
+    ? !field.readOnly || field.fill !== null || state.mode === 'replayed'
+    : state.mode === 'replayed' && state.opening.record === null && field.initial !== null;
 
 /** True when a field is required now: always, or because its condition holds. */
 export const isRequired = (state: EntryState, field: PreparedField): boolean =>

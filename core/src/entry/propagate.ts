@@ -9,7 +9,17 @@ import { askForMatch, askForOnlyChoice, askIfChoiceFits } from './questions.ts';
 import { readable } from './readable.ts';
 import { fitsNarrowing, readMover } from './scope.ts';
 import type { FoundRecord, LinkedRecord } from './state.ts';
-import { ask, assign, drop, fieldOf, mutable, showValue, type WorkingState } from './workingState.ts';
+import {
+  ask,
+  assign,
+  closeRequest,
+  drop,
+  fieldOf,
+  mutable,
+  openRequest,
+  showValue,
+  type WorkingState,
+} from './workingState.ts';
 
 /**
  * Propagates a field’s new value to the fields that it fills and the dropdowns that it narrows. `trail` are the fields whose
@@ -75,13 +85,13 @@ function fillParents(
 /** After a parent changed: the child’s value stays where it still fits and is cleared where it does not; if unknown, it is asked. */
 export function propagateToChild(working: WorkingState, id: string, parent: string, trail: readonly string[]): void {
   drop(working, 'choices', id);
-  drop(working, 'waiting', `choices:${id}`);
+  closeRequest(working, 'choices', id);
   const child = fieldOf(working, id);
   if (!child || trail.includes(id)) return;
   // Unparsed text may be among the choices now; while the parent is blank, nothing is matched.
-  const unparsed = child.source && working.phase !== 'submitted' ? working.unparsed[id] : undefined;
+  const unparsed = child.source && working.mode === 'filled' ? working.unparsed[id] : undefined;
   if (unparsed) {
-    if (`match:${id}` in working.waiting || !isBlank(readMover(readable(working), parent)))
+    if (openRequest(working, 'match', id) !== undefined || !isBlank(readMover(readable(working), parent)))
       askForMatch(working, id, unparsed);
     return;
   }
@@ -89,7 +99,7 @@ export function propagateToChild(working: WorkingState, id: string, parent: stri
     askForOnlyChoice(working, child);
     return;
   }
-  if (working.phase === 'submitted') return;
+  if (working.mode === 'replayed') return;
   if (isBlank(readMover(readable(working), parent)) && requiresParent(child.narrowing.where, parent)) {
     clearChild(working, id, parent, trail);
     return;

@@ -4,7 +4,7 @@ import { ENCLOSING, type PreparedField } from '../forms/index.ts';
 import { readable } from './readable.ts';
 import { effectiveValues, readForm, readMover } from './scope.ts';
 import type { Unparsed } from './state.ts';
-import { ask, DEFERRED, deferRequest, mutable, type WorkingState } from './workingState.ts';
+import { ask, DEFERRED, deferRequest, mutable, openRequest, type WorkingState } from './workingState.ts';
 
 /** Asks whether the value of a narrowed dropdown is among its choices; if it is not, the answer clears it. */
 export function askIfChoiceFits(working: WorkingState, id: string): void {
@@ -21,7 +21,7 @@ export function askForMatch(working: WorkingState, field: string, { text, near }
   mutable(working, 'unparsed')[field] = { text, message: `Looking for “${text}”…`, ...(near ? { near } : {}) };
   const values = valuesThatNarrow(working, field);
   const movers = Object.keys(values);
-  if (movers.some((mover) => `match:${mover}` in working.waiting)) deferRequest(working, 'match', field);
+  if (movers.some((mover) => openRequest(working, 'match', mover) !== undefined)) deferRequest(working, 'match', field);
   // While a parent is unparsed, the first choice that a text finds would be a guess.
   else
     ask(working, {
@@ -37,7 +37,7 @@ export function askForMatch(working: WorkingState, field: string, { text, near }
 export function sendDeferredMatches(working: WorkingState, parent: string): void {
   for (const edge of working.form.wiring.from.get(parent) ?? []) {
     const unparsed = edge.kind === 'narrows' ? working.unparsed[edge.to] : undefined;
-    if (unparsed && working.waiting[`match:${edge.to}`] === DEFERRED) askForMatch(working, edge.to, unparsed);
+    if (unparsed && openRequest(working, 'match', edge.to) === DEFERRED) askForMatch(working, edge.to, unparsed);
   }
 }
 

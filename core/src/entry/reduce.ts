@@ -45,6 +45,7 @@ import {
   acceptAnswer,
   ask,
   assign,
+  closeRequest,
   drop,
   fieldOf,
   mutable,
@@ -83,7 +84,7 @@ export function reduceEntry(state: EntryState, event: EntryEvent): Step {
   const working = workingStateOf(state, entryReducer);
   apply(working, event);
   // Restored values were kept against these answers; from now on fills may replace them.
-  if (ANSWERS.has(event.type) && working.phase !== 'submitted' && !isWaiting(working))
+  if (ANSWERS.has(event.type) && working.mode === 'filled' && !isWaiting(working))
     for (const id of Object.keys(working.submitted)) drop(working, 'submitted', id);
   bringUpToDate(working);
   if (working.phase === 'settling' && !isBusy(working)) saveIfValid(working);
@@ -97,7 +98,7 @@ const ANSWERS: ReadonlySet<EntryEvent['type']> = new Set(['found', 'checked', 'o
 
 /** True while an entry waits for an answer that can change it; its lines are not looked at. */
 export const isWaiting = (state: Pick<EntryState, 'waiting'>): boolean =>
-  Object.keys(state.waiting).some((key) => !key.startsWith('choices:') && !key.startsWith('save:'));
+  Object.keys(state.waiting).some((kind) => kind !== 'choices' && kind !== 'save');
 
 /** True while an entry or one of its lines waits for an answer that can change it. */
 export const isBusy = (state: Pick<EntryState, 'waiting' | 'lines'>): boolean =>
@@ -210,7 +211,7 @@ const HANDLERS: { readonly [T in EntryEvent['type']]: Handler<T> } = {
   },
   refused: (working, event) => {
     working.phase = 'open';
-    drop(working, 'waiting', 'save:');
+    closeRequest(working, 'save', '');
     placeRefusals(working, event.problems);
   },
   reset,

@@ -63,7 +63,7 @@ export function placeRefusals(working: WorkingState, problems: readonly Problem[
 
 /** Sends the save if there is no problem; called when no request is open any more. */
 export function saveIfValid(working: WorkingState): void {
-  const sound = problemsOf({ ...working, phase: 'open' }).length === 0;
+  const sound = problemsOf(working).length === 0;
   working.phase = sound ? 'saving' : 'open';
   if (sound) ask(working, { kind: 'save', ...submission(working) });
 }

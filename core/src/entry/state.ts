@@ -141,12 +141,17 @@ export interface EntryState {
   /** The lines before each of the last steps that added, moved or removed some, for undo. */
   readonly past: readonly SubformLines[];
   readonly linesMade: number;
-  /** The number of the open request for each `kind:field`; an answer with another number is outdated. */
-  readonly waiting: Readonly<Record<string, number>>;
+  /** The open requests; an answer with another number is outdated. */
+  readonly waiting: OpenRequests;
   readonly requestsMade: number;
-  /** `settling` waits for open lookups before the save is sent; `submitted` is the server’s replay of what was sent. */
-  readonly phase: 'open' | 'settling' | 'saving' | 'submitted';
+  /** Who fills the entry: a person, or the server, which replays what a person has sent. */
+  readonly mode: 'filled' | 'replayed';
+  /** `settling` waits for open lookups before the save is sent. */
+  readonly phase: 'open' | 'settling' | 'saving';
 }
+
+/** The number of the open request of each kind for a field; kinds without one are left out. A save is of no field: `''`. */
+export type OpenRequests = Readonly<Partial<Record<Request['kind'], Readonly<Record<string, number>>>>>;
 
 /**
  * Something that needs records, and so an adapter to answer it. The answer is an event with the same number and field,

@@ -42,7 +42,7 @@ export function submitEntry(form: PreparedForm, opening: Opening, sent: Sent): S
   const working = workingStateOf(
     {
       ...blankState(form, opening),
-      phase: 'submitted',
+      mode: 'replayed',
       reasons: sent.reasons ?? {},
       picked: sent.picked ?? {},
     },

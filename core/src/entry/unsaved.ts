@@ -3,6 +3,7 @@ import type { PreparedForm } from '../forms/index.ts';
 import { isPresent } from './presence.ts';
 import { isWaiting, reduceEntry } from './reduce.ts';
 import type { EntryEvent, EntryState, LinkedRecord, OpenedRecord, Request, Step, SubformLine } from './state.ts';
+import { openRequest } from './workingState.ts';
 
 /** One field with its unsaved value. */
 export interface UnsavedField {
@@ -57,7 +58,7 @@ const enteredIn = (state: EntryState): UnsavedField[] =>
     // A field that a person emptied counts as changed, so that it is not filled again.
     const left = sameValue(value, state.original[id]) && !state.touched[id];
     if (field.readOnly || (text === undefined && left)) return [];
-    const sought = `match:${id}` in state.waiting ? { sought: true as const } : {};
+    const sought = openRequest(state, 'match', id) !== undefined ? { sought: true as const } : {};
     return [{ field: id, value, ...(text === undefined ? {} : { text, ...sought }), ...linkedOf(state, id) }];
   });
 

@@ -24,9 +24,17 @@ type MapName =
   | 'lookupFailures'
   | 'touched'
   | 'submitted'
-  | 'choices'
-  | 'waiting';
-type Plain = 'requestsMade' | 'phase' | 'refusals' | 'original' | 'opening' | 'lines' | 'past' | 'linesMade';
+  | 'choices';
+type Plain =
+  | 'waiting'
+  | 'requestsMade'
+  | 'phase'
+  | 'refusals'
+  | 'original'
+  | 'opening'
+  | 'lines'
+  | 'past'
+  | 'linesMade';
 
 /** An `EntryState` while one event is applied to it. Its maps are read directly, and changed through `mutable` and `drop`. */
 export type WorkingState = Omit<EntryState, Plain> & { -readonly [K in Plain]: EntryState[K] } & {
@@ -91,7 +99,7 @@ type Unnumbered = WithoutNumber<Request>;
 /** Makes a request. An earlier request of the same kind for the same field is outdated from then on. */
 export function ask(working: WorkingState, request: Unnumbered): void {
   working.requestsMade += 1;
-  mutable(working, 'waiting')[slot(request)] = working.requestsMade;
+  open(working, request.kind, 'field' in request ? request.field : '', working.requestsMade);
   working.requests.push({ ...request, number: working.requestsMade } as Request);
 }
 
@@ -100,16 +108,32 @@ export const DEFERRED = 0;
 
 /** Keeps a request open without sending it yet: whatever waits for answers waits for it as well. */
 export function deferRequest(working: WorkingState, kind: Request['kind'], field: string): void {
-  mutable(working, 'waiting')[slot({ kind, field })] = DEFERRED;
+  open(working, kind, field, DEFERRED);
 }
 
-const slot = (request: { kind: string; field?: string }): string => `${request.kind}:${request.field ?? ''}`;
+function open(working: WorkingState, kind: Request['kind'], field: string, number: number): void {
+  working.waiting = { ...working.waiting, [kind]: { ...working.waiting[kind], [field]: number } };
+}
+
+/** The number of the open request of a kind for a field; undefined when there is none. */
+export const openRequest = (
+  { waiting }: Pick<EntryState, 'waiting'>,
+  kind: Request['kind'],
+  field: string,
+): number | undefined => waiting[kind]?.[field];
+
+/** Closes the request of a kind for a field, if one is open: its answer is outdated. */
+export function closeRequest(working: WorkingState, kind: Request['kind'], field: string): void {
+  if (openRequest(working, kind, field) === undefined) return;
+  const { [kind]: ofKind, ...others } = working.waiting;
+  const { [field]: _closed, ...left } = ofKind ?? {};
+  working.waiting = Object.keys(left).length > 0 ? { ...others, [kind]: left } : others;
+}
 
 /** Closes the request that an answer belongs to. False when a newer request was made meanwhile. */
 export function acceptAnswer(working: WorkingState, kind: Request['kind'], field: string, number: number): boolean {
-  const key = slot({ kind, field });
-  if (working.waiting[key] !== number) return false;
-  drop(working, 'waiting', key);
+  if (openRequest(working, kind, field) !== number) return false;
+  closeRequest(working, kind, field);
   return true;
 }
 
@@ -129,8 +153,8 @@ export function assign(working: WorkingState, id: string, value: Value, linked?:
   else drop(working, 'linked', id);
   // Requests about the former value no longer matter; if that value comes back, it is propagated again.
   for (const kind of ['lookup', 'keyLookup', 'facts', 'check', 'only', 'match'] as const)
-    if (slot({ kind, field: id }) in working.waiting) {
-      drop(working, 'waiting', slot({ kind, field: id }));
+    if (openRequest(working, kind, id) !== undefined) {
+      closeRequest(working, kind, id);
       drop(working, 'propagated', id);
     }
 }

@@ -1,9 +1,9 @@
 import {
+  answerQuestion,
   type Check,
   checksOf,
   type EntryEvent,
   type EntryState,
-  type FoundRecord,
   type LineAddress,
   type LinkedRecord,
   linePath,
@@ -13,16 +13,17 @@ import {
   presentLines,
   problemsOf,
   type Readable,
+  type RecordSource,
   type Request,
   readable,
   reduceEntry,
   type Sent,
   submitEntry,
 } from '@fiche/core/entry';
-import { linksOne, linksSeveral, type Problem } from '@fiche/core/fields';
+import { linksOne, linksSeveral, type Problem, type Values } from '@fiche/core/fields';
 import { ENCLOSING, type PreparedField, type PreparedForm } from '@fiche/core/forms';
 import { peopleOf } from '../accounts/index.ts';
-import { findAmongChoices, findById, findByKey, findChoices, readableOf } from '../choices/index.ts';
+import { findAmongChoices, findById, findByKey, findChoices, isAmongChoices, readableOf } from '../choices/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
 
 /** More rounds of lookups than any chain of fills needs; a form that wants more has a loop. */
@@ -177,7 +178,7 @@ const withTitle = (before: LinkedRecord | undefined, id: unknown, title: string)
 
 async function answer(
   database: Database | Transaction,
-  { account, now }: Opening,
+  opening: Opening,
   state: EntryState,
   request: Request,
   known: Known,
@@ -186,34 +187,35 @@ async function answer(
   const entry = line ? state.lines[line.subform]?.find((one) => one.key === line.key)?.state : state;
   const field = entry && 'field' in request ? entry.form.fields.get(request.field) : undefined;
   if (!entry || !field) return undefined;
-  const { form } = entry;
-  const { number } = request;
-  const found = (kind: 'lookup' | 'facts' | 'keyLookup', ask: () => Promise<readonly FoundRecord[]>, what: unknown) =>
-    once(known, JSON.stringify([line?.subform, kind === 'keyLookup', field.id, what]), ask).then(
-      (records): EntryEvent => ({ type: 'found', kind, field: field.id, number, found: records }),
-    );
-  const event = await (async (): Promise<EntryEvent | undefined> => {
-    if (request.kind === 'lookup' || request.kind === 'facts')
-      return found(
-        request.kind,
-        async () => {
-          const one = await findById(database, form, field, request.id);
-          return one ? [one] : [];
-        },
-        request.id,
-      );
-    if (request.kind === 'only') {
-      const { enclosing } = entry.opening;
-      const asked = await readableOf(database, form, { account, now, values: request.values, enclosing }, field);
-      const { choices } = await findChoices(database, asked, field, '', 2);
-      const choice = choices.length === 1 ? (choices[0] ?? null) : null;
-      return { type: 'onlyChoice', field: field.id, number, choice };
-    }
-    return request.kind === 'keyLookup'
-      ? found('keyLookup', () => findByKey(database, form, field, request.key), request.key)
-      : undefined;
-  })();
-  return event && line ? { type: 'line', line, event } : event;
+  // A replay is sent values only: what is chosen is checked at its end, all at once.
+  if (request.kind === 'save' || request.kind === 'check' || request.kind === 'choices' || request.kind === 'match')
+    return undefined;
+  const event = await answerQuestion(request, sourceFor(database, opening, entry, field, known, line?.subform ?? ''));
+  return line ? { type: 'line', line, event } : event;
+}
+
+/** The database as a form reads it; what several lines of a subform ask is asked once. */
+function sourceFor(
+  database: Database | Transaction,
+  { account, now }: Opening,
+  { form, opening: { enclosing } }: EntryState,
+  field: PreparedField,
+  known: Known,
+  subform: string,
+): RecordSource {
+  const entryWith = (values: Values) => readableOf(database, form, { account, now, values, enclosing }, field);
+  return {
+    choices: async (_field, values, search, limit) =>
+      findChoices(database, await entryWith(values), field, search, limit ?? 50),
+    fits: async (id, values) => isAmongChoices(database, await entryWith(values), field, values[id] ?? null),
+    byId: (id, record) =>
+      once(known, JSON.stringify([subform, 'record', id, record]), async () => {
+        const one = await findById(database, form, field, record);
+        return one ? [one] : [];
+      }),
+    byKey: (id, key) =>
+      once(known, JSON.stringify([subform, 'key', id, key]), () => findByKey(database, form, field, key)),
+  };
 }
 
 function notAmongChoices(form: PreparedForm, dropdown: PreparedField): Problem {

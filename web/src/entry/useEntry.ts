@@ -1,20 +1,22 @@
 import type { EntryAnswer, PageProof, RecordView } from '@fiche/core/api';
 import {
+  answerQuestion,
+  type ChoiceList,
   type EntryEvent,
   type EntryState,
   effectiveValues,
   type FoundRecord,
   type Opening,
   openEntry,
+  type RecordSource,
   type Request,
   readable,
   reduceEntry,
   type Step,
   splitPath,
 } from '@fiche/core/entry';
-import type { Values } from '@fiche/core/fields';
+import type { Value, Values } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
-import { type Choice, choiceMeant } from '@fiche/core/narrowing';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { NoConnection, ServerProblem, send } from '../client/index.ts';
 
@@ -249,67 +251,48 @@ function askOnce<T>(url: string, body: object): Promise<T> {
   return answer;
 }
 
+/** Answers a question over HTTP; `signal` takes it back. */
 async function ask(
   options: EntryOptions,
   request: Exclude<Request, { kind: 'save' }>,
-  within: { subform: string; values: Values } | undefined,
+  within: Within | undefined,
   signal?: AbortSignal,
 ): Promise<EntryEvent> {
-  return inLine(request.line, await answerOf(options, request, options.plainLines ? undefined : within, signal));
+  const source = sourceOver(options, options.plainLines ? undefined : within, signal);
+  return inLine(request.line, await answerQuestion(request, source));
 }
 
-async function answerOf(
+/** What a question of a line says of the record around it. */
+interface Within {
+  readonly subform: string;
+  readonly values: Values;
+}
+
+/** The server as a running form asks it. */
+function sourceOver(
   { base, formVersion: version }: EntryOptions,
-  request: Exclude<Request, { kind: 'save' }>,
-  within: { subform: string; values: Values } | undefined,
+  within: Within | undefined,
   signal: AbortSignal | undefined,
-): Promise<EntryEvent> {
-  const { field, number } = request;
+): RecordSource {
   const formVersion = version ?? undefined;
-  switch (request.kind) {
-    case 'match': {
-      const { choices } = await askOnce<{ choices: Choice[] }>(`${base}/choices`, {
-        field,
-        formVersion,
-        within,
-        values: request.values,
-        search: request.text.slice(0, 200),
-      });
-      return { type: 'matched', field, number, choice: choiceMeant(choices, request.text, request.near) };
-    }
-    case 'choices': {
-      const body = { field, formVersion, within, values: request.values, search: request.search };
-      const answer = await send<{ choices: Choice[]; more: boolean }>('POST', `${base}/choices`, body, {}, signal);
-      return { type: 'choicesArrived', field, number, ...answer };
-    }
-    case 'check': {
-      const { fits } = await send<{ fits: boolean }>('POST', `${base}/checks`, {
-        field,
-        formVersion,
-        within,
-        values: request.values,
-      });
-      return { type: 'checked', field, number, fits };
-    }
-    case 'only': {
-      const { choices } = await send<{ choices: Choice[] }>('POST', `${base}/choices`, {
-        field,
-        formVersion,
-        within,
-        values: request.values,
-        limit: 2,
-      });
-      return { type: 'onlyChoice', field, number, choice: choices.length === 1 ? (choices[0] ?? null) : null };
-    }
-    case 'lookup':
-    case 'facts':
-    case 'keyLookup': {
-      const wanted = request.kind === 'keyLookup' ? { key: request.key } : { id: request.id };
-      const body = { field, formVersion, subform: within?.subform, ...wanted };
-      const { found } = await askOnce<{ found: FoundRecord[] }>(`${base}/lookups`, body);
-      return { type: 'found', kind: request.kind, field, number, found };
-    }
-  }
+  const find = (wanted: { field: string; id: number } | { field: string; key: Value }) =>
+    askOnce<{ found: FoundRecord[] }>(`${base}/lookups`, { formVersion, subform: within?.subform, ...wanted }).then(
+      ({ found }) => found,
+    );
+  return {
+    choices(field, values, search, limit) {
+      const body = { field, formVersion, within, values, search: search.slice(0, 200), limit };
+      return signal
+        ? send<ChoiceList>('POST', `${base}/choices`, body, {}, signal)
+        : askOnce<ChoiceList>(`${base}/choices`, body);
+    },
+    fits: (field, values) =>
+      send<{ fits: boolean }>('POST', `${base}/checks`, { field, formVersion, within, values }).then(
+        ({ fits }) => fits,
+      ),
+    byId: (field, id) => find({ field, id }),
+    byKey: (field, key) => find({ field, key }),
+  };
 }
 
 /** The same values keep their idempotency key, so that a second sending never makes a second record. */

@@ -1,4 +1,4 @@
-import { type EntryState, isRequired } from '@fiche/core/entry';
+import { type EntryState, isRequired, openRequest } from '@fiche/core/entry';
 import type { PreparedField } from '@fiche/core/forms';
 
 /** What the input of a field is shown with. */
@@ -7,7 +7,7 @@ export const viewOf = (state: EntryState, field: PreparedField) => ({
   unread: state.unparsed[field.id]?.text,
   linked: state.linked[field.id],
   choices: state.choices[field.id],
-  waiting: `choices:${field.id}` in state.waiting,
+  waiting: openRequest(state, 'choices', field.id) !== undefined,
   notice: state.notices[field.id] ?? state.lookupFailures[field.id]?.message,
   required: isRequired(state, field),
   origin: state.origins[field.id],
