@@ -2,7 +2,7 @@ export { answerQuestion, type RecordSource } from './answerQuestion.ts';
 export { carryOver } from './carry.ts';
 export { defaultOf } from './initial.ts';
 export { linePath, splitPath } from './linePath.ts';
-export { openColumns, readBlock } from './lines.ts';
+export { openColumns } from './lines.ts';
 export { isPresent, presentLines } from './presence.ts';
 export {
   type AskedRule,

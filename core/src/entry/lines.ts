@@ -253,19 +253,6 @@ export function pasteBlock(
   }
 }
 
-/** The cells of a block of text from a spreadsheet: tabs between cells, quotes around those with breaks. */
-export function readBlock(text: string): string[][] {
-  const rows: string[][] = [[]];
-  const body = text.replace(/\r\n?/g, '\n').replace(/\n$/, '');
-  for (const found of body.matchAll(/(?:"((?:[^"]|"")*)"(?=[\t\n]|$)|([^\t\n]*))(\t|\n|$)/g)) {
-    if (found[0] === '' && (found.index ?? 0) >= body.length && body.length > 0 && !/[\t]$/.test(body)) break;
-    rows.at(-1)?.push((found[1]?.replaceAll('""', '"') ?? found[2] ?? '').replaceAll('\n', ' '));
-    if (found[3] === '\n') rows.push([]);
-    if (found[3] === '') break;
-  }
-  return rows;
-}
-
 /** Marks every field of every line as touched, and propagates what was typed. */
 export function touchAllLines(working: WorkingState): void {
   for (const subform of working.form.subforms.values()) {

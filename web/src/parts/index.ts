@@ -15,6 +15,7 @@ export { NoticesProvider, useNotify } from './Notices.tsx';
 export { PickField, type PickOption } from './PickField.tsx';
 export { Progress, ProgressBar } from './Progress.tsx';
 export { default as pageCss } from './page.module.css';
+export { pastedCells } from './pastedCells.ts';
 export { default as pickerCss } from './picker.module.css';
 export { default as progressCss } from './progress.module.css';
 export { describedBy, RuledField } from './RuledField.tsx';

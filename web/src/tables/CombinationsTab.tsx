@@ -12,7 +12,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { clsx } from 'clsx';
 import { type ClipboardEvent, type KeyboardEvent, useEffect, useRef, useState } from 'react';
 import { ServerProblem, send, useOffice } from '../client/index.ts';
-import { FieldInput, FindInput, pageCss, textCss, useNotify, Waiting } from '../parts/index.ts';
+import { FieldInput, FindInput, pageCss, pastedCells, textCss, useNotify, Waiting } from '../parts/index.ts';
 import combinationsCss from './combinations.module.css';
 import { type Changes, NO_CHANGES, partsOf, put, type Row, rowOf, takeOut, troublesOf } from './combinations.ts';
 
@@ -205,12 +205,7 @@ function CombinationRows({ table, rows, changes, troubles, onChange, onEnd }: Ro
     const text = event.clipboardData.getData('text');
     if (!/[\t\n]/.test(text)) return;
     event.preventDefault();
-    const lines = text
-      .replace(/\r\n?/g, '\n')
-      .replace(/\n+$/, '')
-      .split('\n')
-      .map((line) => line.split('\t'));
-    onChange(put(changes, rows, at, level, lines, levels.length));
+    void pastedCells(text).then((lines) => onChange(put(changes, rows, at, level, lines, levels.length)));
   };
   const onKeyDown = (event: KeyboardEvent, at: number, level: number): void => {
     const to = { ArrowDown: at + 1, Enter: at + 1, ArrowUp: at - 1 }[event.key];

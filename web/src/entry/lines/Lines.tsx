@@ -1,9 +1,9 @@
-import { isPresent, linePath, openColumns, presentLines, problemsOf, readBlock } from '@fiche/core/entry';
+import { isPresent, linePath, openColumns, presentLines, problemsOf } from '@fiche/core/entry';
 import { holdsFiles } from '@fiche/core/fields';
 import { type PreparedSubform, ROWS } from '@fiche/core/forms';
 import Button from '@mui/material/Button';
 import { type ClipboardEvent, type KeyboardEvent, lazy, Suspense, useEffect, useRef, useState } from 'react';
-import { isShortcut, textCss } from '../../parts/index.ts';
+import { isShortcut, pastedCells, textCss } from '../../parts/index.ts';
 import { focusField } from '../focus.ts';
 import type { Entry } from '../useEntry.ts';
 import { LineCards } from './LineCards.tsx';
@@ -102,11 +102,11 @@ export default function Lines({ entry, subform, narrow, focusBlank, titled, onWh
     const place = placeOf(event.target);
     if (!place || !/[\t\n]/.test(text.trimEnd())) return;
     event.preventDefault();
-    const rows = readBlock(text);
     setPasting(true);
     setTrouble('');
     const line = { subform: subform.id, key: place.key };
-    pastePreview(entry, subform, { type: 'pasted', line, field: place.field, rows })
+    pastedCells(text)
+      .then((rows) => pastePreview(entry, subform, { type: 'pasted', line, field: place.field, rows }))
       .then((found) => {
         if (found.misfits.length === 0) found.take();
         else setPasted(found);
