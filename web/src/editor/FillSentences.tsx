@@ -1,11 +1,22 @@
 import { linksOne, takesWord } from '@fiche/core/fields';
-import { type Fill, misfit, proposePairs } from '@fiche/core/fills';
+import type { Fill } from '@fiche/core/fills';
 import type { PreparedField } from '@fiche/core/forms';
-import { isGiven, typeOf } from '@fiche/core/tables';
+import { type TableDefinition, typeOf } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
-import { RemoveSentence, Sentence, type Slot } from '../parts/index.ts';
+import { type Phrase, RemoveSentence, Sentence, type Slot } from '../parts/index.ts';
 import { changeField } from './edit.ts';
 import type { FieldSettingsProps } from './fieldSettingsProps.ts';
+import {
+  beginFill,
+  columnsFor,
+  type Filling,
+  freeTargets,
+  fromWords,
+  likelyKey,
+  targetsOf,
+  withPair,
+  withTarget,
+} from './fillPairs.ts';
 import panelCss from './panel.module.css';
 
 const POLICIES = [
@@ -20,218 +31,161 @@ const WHEN_NONE = [
   { value: 'nothing', label: 'do nothing' },
 ];
 
+const optionsOf = (some: readonly { readonly id: string; readonly label: string }[]) =>
+  some.map(({ id, label }) => ({ value: id, label }));
+
 /** Whether a field can find a record to fill from: a link by choosing, plain text, numbers and dates by a typed key. */
 export const canFill = ({ field, readOnly }: PreparedField): boolean =>
   !readOnly && (linksOne(field) || (!takesWord(field) && ['text', 'number', 'date'].includes(typeOf(field).family)));
 
 /** "Choosing a Vessel fills Length with its Length": what choosing, or typing a key, copies into other fields. */
-export function FillSentences({ definition, prepared, field, onChange }: FieldSettingsProps) {
-  const isLink = linksOne(field.field);
+export function FillSentences(props: FieldSettingsProps) {
+  const { definition, prepared, field, onChange } = props;
   const { fill } = field;
   const set = (next: Fill | null): void => onChange(changeField(definition, field.id, { fill: next }));
-  const targets = [...prepared.fields.values()]
-    .filter((one) => one.placed && one.id !== field.id && !isGiven(one.field) && !one.calculation)
-    .map((one) => ({ ...one.field, label: one.label }));
-  const sources = [...prepared.tables.values()].filter((table) =>
-    table.fields.some((column) => typeOf(column).family === typeOf(field.field).family),
-  );
-  const begin = (table: string, key: string | null): void => {
-    const parents = prepared.wiring.edges.flatMap((edge) =>
-      edge.kind === 'narrows' && edge.to === field.id ? [edge.from] : [],
-    );
-    // What narrows this field follows its choice anyway: a fill back into it would go in a circle.
-    const same = proposePairs(
-      prepared.tables,
-      table,
-      targets.filter((target) => !parents.includes(target.id)),
-    );
-    const self =
-      key === null
-        ? []
-        : targets
-            .filter((target) => linksOne(target) && target.settings.table === table)
-            .slice(0, 1)
-            .map((target) => ({ from: 'self', to: target.id, policy: 'replace' as const }));
-    set({ table, key, pairs: [...self, ...same], whenNone: 'message' });
-  };
-  if (!fill) {
-    if (isLink)
-      return (
-        <Button variant="text" onClick={() => begin(String(field.field.settings.table), null)}>
-          Fill other fields from the chosen record
-        </Button>
-      );
-    const start: Slot = {
-      key: 'table',
-      label: 'table to look in',
-      side: 'choices',
-      shown: 'a table',
-      onSet: (id) => {
-        const table = prepared.tables.get(id);
-        const key =
-          table?.fields.find((column) => column.label.toLowerCase() === field.field.label.toLowerCase()) ??
-          table?.fields.find((column) => column.unique) ??
-          table?.fields[0];
-        if (key) begin(id, key.id);
-      },
-      pick: { kind: 'options', options: sources.map((table) => ({ value: table.id, label: table.label })) },
-    };
-    return <Sentence parts={['On leaving the field, look its value up in ', start, ' to fill other fields.']} />;
-  }
-
-  const table = prepared.tables.get(fill.table);
-  const pairAt = (n: number, change: Partial<Fill['pairs'][number]> | undefined): void =>
-    set({
-      ...fill,
-      pairs: change
-        ? fill.pairs.map((pair, at) => (at === n ? { ...pair, ...change } : pair))
-        : fill.pairs.filter((_pair, at) => at !== n),
-    });
-  const columnsFor = (to: string) => {
-    const target = targets.find((one) => one.id === to);
-    const fits = (from: string): boolean =>
-      target !== undefined && misfit(prepared.tables, fill.table, from, target) === undefined;
-    const own = (table?.fields ?? []).flatMap((column) => {
-      const next = linksOne(column) ? prepared.tables.get(String(column.settings.table)) : undefined;
-      return [
-        { value: column.id, label: column.label, detail: `of ${table?.label}` },
-        ...(next?.fields ?? []).map((far) => ({
-          value: `${column.id}.${far.id}`,
-          label: `${column.label} › ${far.label}`,
-          detail: `of ${next?.label}`,
-        })),
-      ];
-    });
-    return [{ value: 'self', label: `the ${table?.label} record itself`, detail: '' }, ...own].filter((one) =>
-      fits(one.value),
-    );
-  };
-  const nameOf = (from: string): string =>
-    from === 'self'
-      ? `the record itself`
-      : (columnsFor(fill.pairs.find((pair) => pair.from === from)?.to ?? '').find((one) => one.value === from)?.label ??
-        from);
-  const free = targets.filter(
-    (target) => !fill.pairs.some((pair) => pair.to === target.id) && columnsFor(target.id).length > 0,
-  );
-  const key: Slot = {
-    key: 'key',
-    label: `key column of ${table?.label}`,
-    side: 'choices',
-    shown: table?.fields.find((one) => one.id === fill.key)?.label ?? '',
-    pick: {
-      kind: 'options',
-      current: fill.key ?? '',
-      options: (table?.fields ?? [])
-        .filter((one) => typeOf(one).family === typeOf(field.field).family)
-        .map((one) => ({ value: one.id, label: one.label })),
-    },
-    onSet: (id) => set({ ...fill, key: id }),
-  };
-  const none: Slot = {
-    key: 'none',
-    label: 'what happens when no record is found',
-    shown: WHEN_NONE.find((one) => one.value === fill.whenNone)?.label ?? '',
-    pick: { kind: 'options', options: WHEN_NONE, current: fill.whenNone },
-    onSet: (value) => set({ ...fill, whenNone: value as Fill['whenNone'] }),
-  };
-  /** The column that is meant most likely: one whose label the field’s label ends with, as *Nightly rate* with *Rate*. */
-  const likelyColumn = (to: string) => {
-    const label = (targets.find((one) => one.id === to)?.label ?? '').toLowerCase();
-    const columns = columnsFor(to);
-    return columns.find((one) => label.endsWith(one.label.toLowerCase())) ?? columns[0];
-  };
-  const addPair: Slot = {
-    key: 'add',
-    label: 'further field to fill',
-    shown: 'another field',
-    pick: { kind: 'options', options: free.map((one) => ({ value: one.id, label: one.label })) },
-    onSet: (to) => {
-      const from =
-        proposePairs(
-          prepared.tables,
-          fill.table,
-          targets.filter((one) => one.id === to),
-        )[0]?.from ?? likelyColumn(to)?.value;
-      if (from) set({ ...fill, pairs: [...fill.pairs, { from, to, policy: 'replace' }] });
-    },
-  };
+  if (!fill) return <NewFill {...props} set={set} />;
+  const filling = { tables: prepared.tables, fill, targets: targetsOf(prepared, field) };
+  const free = freeTargets(filling);
   return (
     <>
       <Sentence
-        parts={
-          fill.key === null
-            ? [`Choosing one fills`, fill.pairs.length === 0 ? ' nothing yet.' : ':']
-            : [
-                'On leaving the field, the record of ',
-                table?.label ?? '',
-                ' whose ',
-                key,
-                ' it is fills',
-                fill.pairs.length === 0 ? ' nothing yet' : '',
-                '; when there is none, ',
-                none,
-                '.',
-              ]
-        }
+        parts={leadOf(filling, field, set)}
         end={<RemoveSentence what="what this field fills" onRemove={() => set(null)} />}
       />
       <ul className={panelCss.pairs}>
-        {fill.pairs.map((pair, n) => (
+        {fill.pairs.map((pair, at) => (
           <li key={pair.to}>
-            <Sentence
-              parts={[
-                prepared.enclosure ? 'this line’s ' : 'this form’s ',
-                {
-                  key: 'to',
-                  label: 'field of this form',
-                  side: 'form',
-                  shown: targets.find((one) => one.id === pair.to)?.label ?? pair.to,
-                  pick: {
-                    kind: 'options',
-                    current: pair.to,
-                    options: [...free, ...targets.filter((one) => one.id === pair.to)].map((one) => ({
-                      value: one.id,
-                      label: one.label,
-                    })),
-                  },
-                  onSet: (to) =>
-                    pairAt(n, {
-                      to,
-                      from: columnsFor(to).some((one) => one.value === pair.from)
-                        ? pair.from
-                        : (likelyColumn(to)?.value ?? pair.from),
-                    }),
-                },
-                pair.from === 'self' ? ' with ' : ' with its ',
-                {
-                  key: 'from',
-                  label: `column of ${table?.label}`,
-                  side: 'choices',
-                  shown: nameOf(pair.from),
-                  pick: { kind: 'options', current: pair.from, options: columnsFor(pair.to) },
-                  onSet: (from) => pairAt(n, { from }),
-                },
-                ', ',
-                {
-                  key: 'policy',
-                  label: 'what happens to a value that is there',
-                  shown: POLICIES.find((one) => one.value === pair.policy)?.label ?? '',
-                  pick: { kind: 'options', current: pair.policy, options: POLICIES },
-                  onSet: (policy) => pairAt(n, { policy: policy as Fill['pairs'][number]['policy'] }),
-                },
-              ]}
-              end={
-                <RemoveSentence
-                  what={`the fill of ${targets.find((one) => one.id === pair.to)?.label ?? pair.to}`}
-                  onRemove={() => pairAt(n, undefined)}
-                />
-              }
-            />
+            <PairSentence filling={filling} at={at} whose={prepared.enclosure ? 'line' : 'form'} set={set} />
           </li>
         ))}
       </ul>
-      {free.length > 0 && <Sentence parts={['Fill ', addPair, ' too.']} />}
+      {free.length > 0 && (
+        <Sentence
+          parts={[
+            'Fill ',
+            {
+              key: 'add',
+              label: 'further field to fill',
+              shown: 'another field',
+              pick: { kind: 'options', options: optionsOf(free) },
+              onSet: (to) => set(withTarget(filling, to)),
+            },
+            ' too.',
+          ]}
+        />
+      )}
     </>
+  );
+}
+
+/** A field that fills nothing yet: a link fills by choosing, others by a table in which their value is looked up. */
+function NewFill({ prepared, field, set }: FieldSettingsProps & { set(fill: Fill): void }) {
+  if (linksOne(field.field))
+    return (
+      <Button variant="text" onClick={() => set(beginFill(prepared, field, String(field.field.settings.table), null))}>
+        Fill other fields from the chosen record
+      </Button>
+    );
+  const sources = [...prepared.tables.values()].filter((table) => keysOf(table, field).length > 0);
+  const start: Slot = {
+    key: 'table',
+    label: 'table to look in',
+    side: 'choices',
+    shown: 'a table',
+    onSet: (table) => {
+      const key = likelyKey(prepared, table, field);
+      if (key !== undefined) set(beginFill(prepared, field, table, key));
+    },
+    pick: { kind: 'options', options: optionsOf(sources) },
+  };
+  return <Sentence parts={['On leaving the field, look its value up in ', start, ' to fill other fields.']} />;
+}
+
+/** The columns by which a typed value can find a record. */
+const keysOf = (table: TableDefinition | undefined, { field }: PreparedField) =>
+  (table?.fields ?? []).filter((column) => typeOf(column).family === typeOf(field).family);
+
+/** What the fill begins with: how a record is found, and what happens when there is none. */
+function leadOf({ tables, fill }: Filling, field: PreparedField, set: (fill: Fill) => void): Phrase {
+  const none = fill.pairs.length === 0;
+  if (fill.key === null) return ['Choosing one fills', none ? ' nothing yet.' : ':'];
+  const table = tables.get(fill.table);
+  return [
+    'On leaving the field, the record of ',
+    table?.label ?? '',
+    ' whose ',
+    {
+      key: 'key',
+      label: `key column of ${table?.label}`,
+      side: 'choices',
+      shown: table?.fields.find((one) => one.id === fill.key)?.label ?? '',
+      pick: { kind: 'options', current: fill.key, options: optionsOf(keysOf(table, field)) },
+      onSet: (key) => set({ ...fill, key }),
+    },
+    ' it is fills',
+    none ? ' nothing yet' : '',
+    '; when there is none, ',
+    {
+      key: 'none',
+      label: 'what happens when no record is found',
+      shown: WHEN_NONE.find((one) => one.value === fill.whenNone)?.label ?? '',
+      pick: { kind: 'options', options: WHEN_NONE, current: fill.whenNone },
+      onSet: (value) => set({ ...fill, whenNone: value as Fill['whenNone'] }),
+    },
+    '.',
+  ];
+}
+
+interface PairSentenceProps {
+  readonly filling: Filling;
+  /** Which pair of the fill. */
+  readonly at: number;
+  readonly whose: 'form' | 'line';
+  set(fill: Fill): void;
+}
+
+/** "this form’s Length with its Length, replacing what is there". */
+function PairSentence({ filling, at, whose, set }: PairSentenceProps) {
+  const { tables, fill, targets } = filling;
+  const pair = fill.pairs[at];
+  if (!pair) return null;
+  const target = targets.find((one) => one.id === pair.to);
+  const label = target?.label ?? pair.to;
+  return (
+    <Sentence
+      parts={[
+        `this ${whose}’s `,
+        {
+          key: 'to',
+          label: 'field of this form',
+          side: 'form',
+          shown: label,
+          pick: {
+            kind: 'options',
+            current: pair.to,
+            options: optionsOf([...freeTargets(filling), ...(target ? [target] : [])]),
+          },
+          onSet: (to) => set(withPair(filling, at, { to })),
+        },
+        pair.from === 'self' ? ' with ' : ' with its ',
+        {
+          key: 'from',
+          label: `column of ${tables.get(fill.table)?.label}`,
+          side: 'choices',
+          shown: fromWords(filling, pair),
+          pick: { kind: 'options', current: pair.from, options: columnsFor(filling, pair.to) },
+          onSet: (from) => set(withPair(filling, at, { from })),
+        },
+        ', ',
+        {
+          key: 'policy',
+          label: 'what happens to a value that is there',
+          shown: POLICIES.find((one) => one.value === pair.policy)?.label ?? '',
+          pick: { kind: 'options', current: pair.policy, options: POLICIES },
+          onSet: (policy) => set(withPair(filling, at, { policy: policy as typeof pair.policy })),
+        },
+      ]}
+      end={<RemoveSentence what={`the fill of ${label}`} onRemove={() => set(withPair(filling, at, undefined))} />}
+    />
   );
 }

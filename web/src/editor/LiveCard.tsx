@@ -1,4 +1,3 @@
-import type { RecordView } from '@fiche/core/api';
 import { carryOver, type EntryState, type Opening, openEntry } from '@fiche/core/entry';
 import type { PreparedForm } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
@@ -8,10 +7,11 @@ import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { clsx } from 'clsx';
 import { useEffect, useMemo, useState } from 'react';
-import { send, useOffice } from '../client/index.ts';
+import { useOffice } from '../client/index.ts';
 import { EntryFields, ProblemList, ReasonList, useEntry } from '../entry/index.ts';
-import { Card, cardCss, pageCss, SelectField, textCss, useNotify } from '../parts/index.ts';
+import { Card, cardCss, pageCss, SelectField, textCss } from '../parts/index.ts';
 import liveCardCss from './liveCard.module.css';
+import { type PlacedRecord, useTriedRecord, type Which } from './useTriedRecord.ts';
 
 interface LiveCardProps {
   readonly form: PreparedForm;
@@ -27,18 +27,13 @@ interface LiveCardProps {
   onState(state: EntryState): void;
 }
 
-type Placed = RecordView & {
-  readonly place: { position: number; total: number; previous: number | null; next: number | null };
-};
-
 /** The form as it will be, on real data: blank or on a record, as any role. Trying asks the server and writes nothing. */
 export function LiveCard({ form, id, version, ready, selected, onSelect, onWhy, onState }: LiveCardProps) {
   const { session, cabinet } = useOffice();
-  const notify = useNotify();
   const [narrow, setNarrow] = useState(false);
   const [role, setRole] = useState('');
-  const [record, setRecord] = useState<Placed>();
   const [said, setSaid] = useState('');
+  const { record, open } = useTriedRecord(form.table, id, version);
   const opening = useMemo(
     (): Opening => ({
       account: role === 'public' ? null : session.login,
@@ -74,70 +69,19 @@ export function LiveCard({ form, id, version, ready, selected, onSelect, onWhy, 
   useEffect(() => {
     if (said !== '' && state.phase === 'saving') dispatch({ type: 'refused', problems: [] });
   }, [said, state.phase, dispatch]);
-  const openRecord = async (which: number | null | 'first'): Promise<void> => {
-    setSaid('');
-    if (which === null) return setRecord(undefined);
-    const base = `/api/tables/${form.table.id}/records`;
-    try {
-      const first =
-        which === 'first' ? (await send<{ records: RecordView[] }>('GET', `${base}?limit=1`)).records[0]?.id : which;
-      if (first === undefined) return notify(`${form.table.label} has no records yet.`);
-      const reads = `?form=${id}${version === undefined ? '' : `&version=${version}`}`;
-      setRecord(await send<Placed>('GET', `${base}/${first}${reads}`));
-    } catch (error) {
-      notify((error as Error).message);
-    }
-  };
-  const step = (to: number | null | undefined, sign: string, words: string) => (
-    <IconButton
-      aria-label={words}
-      disabled={to === null || to === undefined}
-      onClick={() => void openRecord(to ?? null)}
-    >
-      {sign}
-    </IconButton>
-  );
   return (
     <div className={clsx(liveCardCss.card, narrow && liveCardCss.narrow)}>
-      <div className={liveCardCss.line}>
-        <ToggleButtonGroup
-          value={record ? 'record' : 'blank'}
-          aria-label="What the card is tried on"
-          onChange={(_event, next: string | null) => next && void openRecord(next === 'record' ? 'first' : null)}
-        >
-          <ToggleButton value="blank">Blank</ToggleButton>
-          <ToggleButton value="record">A record</ToggleButton>
-        </ToggleButtonGroup>
-        {record && (
-          <span className={pageCss.neighbours}>
-            {step(record.place.previous, '‹', 'Previous record')}
-            <span>
-              {record.place.position} of {record.place.total}
-            </span>
-            {step(record.place.next, '›', 'Next record')}
-          </span>
-        )}
-        <SelectField
-          hiddenLabel
-          label="As which role"
-          value={role}
-          options={[
-            { value: '', label: 'as myself' },
-            ...cabinet.roles.map((one) => ({ value: one.id, label: `as ${one.label}` })),
-            { value: 'public', label: 'as the public' },
-          ]}
-          onChange={setRole}
-        />
-        <ToggleButtonGroup
-          className={clsx(cardCss.end, pageCss.end, liveCardCss.end)}
-          value={narrow ? 'phone' : 'wide'}
-          aria-label="Width of the card"
-          onChange={(_event, next: string | null) => next && setNarrow(next === 'phone')}
-        >
-          <ToggleButton value="wide">Wide</ToggleButton>
-          <ToggleButton value="phone">Phone</ToggleButton>
-        </ToggleButtonGroup>
-      </div>
+      <TryBar
+        record={record}
+        role={role}
+        narrow={narrow}
+        onOpen={(which) => {
+          setSaid('');
+          void open(which);
+        }}
+        onRole={setRole}
+        onNarrow={setNarrow}
+      />
       <Card
         title={form.definition.label}
         mark={record && <span className={clsx(textCss.mono, textCss.faded)}>{record.title}</span>}
@@ -160,32 +104,110 @@ export function LiveCard({ form, id, version, ready, selected, onSelect, onWhy, 
             {entry.trouble}
           </p>
         )}
-        <footer className={cardCss.foot}>
-          <span className={textCss.faded} role="status">
-            {said}
-          </span>
-          <div className={clsx(cardCss.end, pageCss.end, liveCardCss.end)}>
-            <Button
-              variant="text"
-              onClick={() => {
-                setSaid('');
-                dispatch({ type: 'reset' });
-              }}
-            >
-              Reset
-            </Button>
-            <Button
-              disabled={!ready}
-              onClick={() => {
-                setSaid('');
-                dispatch({ type: 'savePressed' });
-              }}
-            >
-              Try saving
-            </Button>
-          </div>
-        </footer>
+        <TryFoot
+          said={said}
+          ready={ready}
+          onAct={(type) => {
+            setSaid('');
+            dispatch({ type });
+          }}
+        />
       </Card>
     </div>
+  );
+}
+
+interface TryBarProps {
+  readonly record: PlacedRecord | undefined;
+  readonly role: string;
+  readonly narrow: boolean;
+  onOpen(which: Which): void;
+  onRole(role: string): void;
+  onNarrow(narrow: boolean): void;
+}
+
+/** What the card is tried on, as which role, how wide. */
+function TryBar({ record, role, narrow, onOpen, onRole, onNarrow }: TryBarProps) {
+  const { cabinet } = useOffice();
+  return (
+    <div className={liveCardCss.line}>
+      <ToggleButtonGroup
+        value={record ? 'record' : 'blank'}
+        aria-label="What the card is tried on"
+        onChange={(_event, next: string | null) => next && onOpen(next === 'record' ? 'first' : null)}
+      >
+        <ToggleButton value="blank">Blank</ToggleButton>
+        <ToggleButton value="record">A record</ToggleButton>
+      </ToggleButtonGroup>
+      {record && (
+        <span className={pageCss.neighbours}>
+          <Step to={record.place.previous} sign="‹" words="Previous record" onOpen={onOpen} />
+          <span>
+            {record.place.position} of {record.place.total}
+          </span>
+          <Step to={record.place.next} sign="›" words="Next record" onOpen={onOpen} />
+        </span>
+      )}
+      <SelectField
+        hiddenLabel
+        label="As which role"
+        value={role}
+        options={[
+          { value: '', label: 'as myself' },
+          ...cabinet.roles.map((one) => ({ value: one.id, label: `as ${one.label}` })),
+          { value: 'public', label: 'as the public' },
+        ]}
+        onChange={onRole}
+      />
+      <ToggleButtonGroup
+        className={liveCardCss.end}
+        value={narrow ? 'phone' : 'wide'}
+        aria-label="Width of the card"
+        onChange={(_event, next: string | null) => next && onNarrow(next === 'phone')}
+      >
+        <ToggleButton value="wide">Wide</ToggleButton>
+        <ToggleButton value="phone">Phone</ToggleButton>
+      </ToggleButtonGroup>
+    </div>
+  );
+}
+
+interface StepProps {
+  readonly to: number | null;
+  readonly sign: string;
+  readonly words: string;
+  onOpen(which: Which): void;
+}
+
+function Step({ to, sign, words, onOpen }: StepProps) {
+  return (
+    <IconButton aria-label={words} disabled={to === null} onClick={() => onOpen(to)}>
+      {sign}
+    </IconButton>
+  );
+}
+
+interface TryFootProps {
+  readonly said: string;
+  readonly ready: boolean;
+  onAct(what: 'reset' | 'savePressed'): void;
+}
+
+/** What the last try gave, and the next one. */
+function TryFoot({ said, ready, onAct }: TryFootProps) {
+  return (
+    <footer className={cardCss.foot}>
+      <span className={textCss.faded} role="status">
+        {said}
+      </span>
+      <div className={cardCss.end}>
+        <Button variant="text" onClick={() => onAct('reset')}>
+          Reset
+        </Button>
+        <Button disabled={!ready} onClick={() => onAct('savePressed')}>
+          Try saving
+        </Button>
+      </div>
+    </footer>
   );
 }

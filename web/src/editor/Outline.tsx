@@ -1,24 +1,16 @@
 import { closestCenter, DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
-import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import type { FindingView } from '@fiche/core/api';
-import {
-  type DefinedForm,
-  ENCLOSING,
-  type Item,
-  isField,
-  isSubform,
-  itemKey,
-  type PreparedForm,
-} from '@fiche/core/forms';
-import { typeOf } from '@fiche/core/tables';
-import type { Edge, EdgeKind } from '@fiche/core/wiring';
+import type { DefinedForm, PreparedForm } from '@fiche/core/forms';
 import ButtonBase from '@mui/material/ButtonBase';
 import { clsx } from 'clsx';
-import { type KeyboardEvent, useEffect, useLayoutEffect, useRef, useState } from 'react';
+import { type KeyboardEvent, type RefObject, useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { isShortcut, textCss } from '../parts/index.ts';
 import { Arcs, WIRE_LETTERS } from './Arcs.tsx';
 import { changeLines, itemKeys, lineKey, moveBefore, removeItem, stepItem } from './edit.ts';
+import { OutlineRow } from './OutlineRow.tsx';
 import outlineCss from './outline.module.css';
+import { allEdges, outlineKeys, outlineLines } from './outlineLines.ts';
 
 export interface OutlineProps {
   readonly definition: DefinedForm;
@@ -30,57 +22,25 @@ export interface OutlineProps {
 }
 
 const WIRES = 96;
-const VERBS: Record<EdgeKind, string> = {
-  narrows: 'narrows',
-  fills: 'fills',
-  shows: 'decides whether to show',
-  checks: 'is checked with',
-  calculates: 'counts in',
-};
+export const WIRING_KEY = `${WIRE_LETTERS.narrows} narrows · ${WIRE_LETTERS.fills} fills · ${WIRE_LETTERS.shows} shows · ${WIRE_LETTERS.checks} validates · ${WIRE_LETTERS.calculates} calculates`;
 
 /** Sections and what stands in them, in order, with the wiring to their left. Drag, or Alt with the arrows, to move. */
 export function Outline({ definition, prepared, findings, selected, onSelect, onChange }: OutlineProps) {
   const box = useRef<HTMLDivElement>(null);
-  const [heights, setHeights] = useState<ReadonlyMap<string, number>>(new Map());
-  const [height, setHeight] = useState(0);
   const [hovered, setHovered] = useState<string>();
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the lines move when the definition does.
-  useLayoutEffect(() => {
-    const here = box.current;
-    const top = (here?.getBoundingClientRect().top ?? 0) - (here?.scrollTop ?? 0);
-    const found = [...(here?.querySelectorAll<HTMLElement>('[data-outline]') ?? [])].map((row) => {
-      const place = row.getBoundingClientRect();
-      return [row.dataset.outline ?? '', place.top - top + place.height / 2] as const;
-    });
-    setHeights(new Map(found));
-    setHeight(here?.scrollHeight ?? 0);
-  }, [definition]);
+  const { heights, height } = useLineHeights(box, definition);
   useEffect(() => {
     const line = box.current?.querySelector(`[data-outline="${CSS.escape(selected ?? '')}"]`);
     line?.scrollIntoView({ block: 'nearest' });
   }, [selected]);
-  const keys = definition.sections.flatMap((section) => [
-    `§${section.id}`,
-    ...section.items.flatMap((item) => [itemKey(item), ...inLines(item).map((one) => one.key)]),
-  ]);
+  const keys = outlineKeys(definition, prepared);
   /** The form with one of its items changed, or one of a subform’s fields. */
   function edited(key: string, change: (form: DefinedForm, key: string) => DefinedForm): DefinedForm {
     const at = lineKey(key);
     return at
       ? changeLines(definition, at.subform, prepared.tables, (lines) => change(lines, at.key))
       : change(definition, key);
-  }
-  /** The fields of a subform’s lines, as lines of the outline below it. */
-  function inLines(item: Item) {
-    const subform = isSubform(item) ? prepared.subforms.get(item.id) : undefined;
-    return [...(subform?.form.fields.values() ?? [])]
-      .filter((field) => field.placed)
-      .map((field) => ({
-        key: `${subform?.id}/${field.id}`,
-        field,
-        wires: wiresOf(subform?.form ?? prepared, field.id),
-      }));
   }
   const onKeyDown = (event: KeyboardEvent, key: string): void => {
     const focus = (target: string | undefined) =>
@@ -102,16 +62,6 @@ export function Outline({ definition, prepared, findings, selected, onSelect, on
   const onDragEnd = ({ active, over }: DragEndEvent): void => {
     if (over) onChange(moveBefore(definition, String(active.id), String(over.id)));
   };
-  const view = (item: Item) => {
-    if (isSubform(item))
-      return { label: prepared.subforms.get(item.id)?.label ?? item.id, kind: `lines, as ${item.as}` };
-    if (!isField(item))
-      return item.kind === 'card'
-        ? { label: prepared.fields.get(item.of)?.label ?? item.of, kind: 'reference card' }
-        : { label: item.text, kind: item.kind };
-    const field = prepared.fields.get(item.field);
-    return { label: field?.label ?? item.field, kind: field ? typeOf(field.field).word : 'gone' };
-  };
   return (
     <div className={outlineCss.list} ref={box}>
       <Arcs edges={allEdges(prepared)} heights={heights} selected={hovered ?? selected} width={WIRES} height={height} />
@@ -131,52 +81,19 @@ export function Outline({ definition, prepared, findings, selected, onSelect, on
                   {section.shownWhen && <span className={clsx(textCss.faded, outlineCss.faded)}> · shown when</span>}
                 </ButtonBase>
               )}
-              {section.items.map((item) => {
-                const key = itemKey(item);
-                const field = isField(item) ? prepared.fields.get(item.field) : undefined;
-                const found = findings.filter((finding) => finding.path === key);
-                return [
-                  <OutlineItem
-                    key={key}
-                    id={key}
-                    {...view(item)}
-                    required={field?.required === true && !field.readOnly}
-                    selected={selected === key}
-                    weight={found[0]?.weight}
-                    wires={wiresOf(prepared, key)}
-                    onSelect={() => onSelect(key)}
-                    onHover={(over) => setHovered(over ? key : undefined)}
-                    onKeyDown={(event) => onKeyDown(event, key)}
-                  />,
-                  ...inLines(item).map((one) => (
-                    <ButtonBase
-                      key={one.key}
-                      data-outline={one.key}
-                      className={clsx(
-                        outlineCss.field,
-                        outlineCss.inLines,
-                        selected === one.key && outlineCss.selected,
-                      )}
-                      aria-pressed={selected === one.key}
-                      onClick={() => onSelect(one.key)}
-                      onFocus={() => onSelect(one.key)}
-                      onMouseEnter={() => setHovered(one.key)}
-                      onMouseLeave={() => setHovered(undefined)}
-                      onKeyDown={(event) => onKeyDown(event, one.key)}
-                    >
-                      {one.field.required && !one.field.readOnly && (
-                        <span className={clsx(textCss.tick, outlineCss.tick)} aria-hidden="true" />
-                      )}
-                      <span className={outlineCss.label}>
-                        {one.field.label}
-                        {one.wires && <span className={textCss.visuallyHidden}> ({one.wires})</span>}
-                      </span>
-                      <FindingMark weight={findings.find((finding) => finding.path === one.key)?.weight} />
-                      <span className={clsx(textCss.faded, outlineCss.faded)}>{typeOf(one.field.field).word}</span>
-                    </ButtonBase>
-                  )),
-                ];
-              })}
+              {section.items
+                .flatMap((item) => outlineLines(prepared, item))
+                .map((line) => (
+                  <OutlineRow
+                    key={line.key}
+                    line={line}
+                    selected={selected === line.key}
+                    weight={findings.find((finding) => finding.path === line.key)?.weight}
+                    onSelect={() => onSelect(line.key)}
+                    onHover={(over) => setHovered(over ? line.key : undefined)}
+                    onKeyDown={(event) => onKeyDown(event, line.key)}
+                  />
+                ))}
             </div>
           ))}
         </SortableContext>
@@ -185,80 +102,20 @@ export function Outline({ definition, prepared, findings, selected, onSelect, on
   );
 }
 
-/** What a field does to others, for those who do not see the arcs. */
-const wiresOf = ({ wiring, fields, subforms }: PreparedForm, key: string): string =>
-  (wiring.from.get(key) ?? [])
-    .map((edge) => `${VERBS[edge.kind]} ${fields.get(edge.to)?.label ?? subforms.get(edge.to)?.label ?? edge.to}`)
-    .join(', ');
-
-export const WIRING_KEY = `${WIRE_LETTERS.narrows} narrows · ${WIRE_LETTERS.fills} fills · ${WIRE_LETTERS.shows} shows · ${WIRE_LETTERS.checks} validates · ${WIRE_LETTERS.calculates} calculates`;
-
-/** The wires of a form and, into and within its lines, those of their forms. */
-const allEdges = (form: PreparedForm): Edge[] => [
-  ...form.wiring.edges,
-  ...[...form.subforms.values()].flatMap(({ id, form: lines }) =>
-    lines.wiring.edges.map((edge) => ({
-      ...edge,
-      from: edge.from.startsWith(ENCLOSING) ? edge.from.slice(ENCLOSING.length) : `${id}/${edge.from}`,
-      to: `${id}/${edge.to}`,
-    })),
-  ),
-];
-
-function FindingMark({ weight }: { weight?: FindingView['weight'] }) {
-  if (!weight) return null;
-  return (
-    <span
-      className={clsx(outlineCss.mark, weight === 'look' && outlineCss.look)}
-      role="img"
-      aria-label={weight === 'must' ? 'has a problem' : 'has a finding worth a look'}
-    >
-      {weight === 'must' ? '▲' : '●'}
-    </span>
-  );
-}
-
-interface OutlineItemProps {
-  readonly id: string;
-  readonly label: string;
-  readonly kind: string;
-  readonly required: boolean;
-  readonly selected: boolean;
-  readonly weight?: FindingView['weight'];
-  readonly wires: string;
-  onSelect(): void;
-  onHover(over: boolean): void;
-  onKeyDown(event: KeyboardEvent): void;
-}
-
-function OutlineItem({ id, label, kind, required, selected, weight, wires, ...on }: OutlineItemProps) {
-  const { setNodeRef, listeners, transform, transition, isDragging } = useSortable({ id });
-  return (
-    <ButtonBase
-      ref={setNodeRef}
-      data-outline={id}
-      className={clsx(outlineCss.field, selected && outlineCss.selected, id.startsWith('#') && outlineCss.words)}
-      aria-pressed={selected}
-      {...listeners}
-      onKeyDown={on.onKeyDown}
-      onClick={on.onSelect}
-      onFocus={on.onSelect}
-      onMouseEnter={() => on.onHover(true)}
-      onMouseLeave={() => on.onHover(false)}
-      style={{
-        transform: transform ? `translateY(${transform.y}px)` : undefined,
-        transition,
-        zIndex: isDragging ? 5 : undefined,
-      }}
-    >
-      {required && <span className={clsx(textCss.tick, outlineCss.tick)} aria-hidden="true" />}
-      <span className={outlineCss.label}>
-        {label}
-        {required && <span className={textCss.visuallyHidden}> (required)</span>}
-        {wires && <span className={textCss.visuallyHidden}> ({wires})</span>}
-      </span>
-      <FindingMark weight={weight} />
-      <span className={clsx(textCss.faded, outlineCss.faded)}>{kind}</span>
-    </ButtonBase>
-  );
+/** Where each line of the outline stands, in px from its top, and how high all of it is. */
+function useLineHeights(box: RefObject<HTMLDivElement | null>, definition: DefinedForm) {
+  const [heights, setHeights] = useState<ReadonlyMap<string, number>>(new Map());
+  const [height, setHeight] = useState(0);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the lines move when the definition does.
+  useLayoutEffect(() => {
+    const here = box.current;
+    const top = (here?.getBoundingClientRect().top ?? 0) - (here?.scrollTop ?? 0);
+    const found = [...(here?.querySelectorAll<HTMLElement>('[data-outline]') ?? [])].map((row) => {
+      const place = row.getBoundingClientRect();
+      return [row.dataset.outline ?? '', place.top - top + place.height / 2] as const;
+    });
+    setHeights(new Map(found));
+    setHeight(here?.scrollHeight ?? 0);
+  }, [definition]);
+  return { heights, height };
 }

@@ -1,7 +1,8 @@
 import { generateForm, type PreparedForm, prepareForm } from '@fiche/core/forms';
 import { newFieldSchema, type TableDefinition, type Tables } from '@fiche/core/tables';
 
-const table = (
+/** A table whose fields are called as their labels, in small letters. */
+export const table = (
   id: string,
   label: string,
   fields: readonly (readonly [label: string, type: string, settings?: object])[],

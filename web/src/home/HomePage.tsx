@@ -227,7 +227,7 @@ function ChangedByOthers() {
         {lines.map((line) => (
           <li key={line.id} className={homeCss.row}>
             <span>
-              <span className={clsx(pageCss.when, homeCss.when)}>
+              <span className={homeCss.when}>
                 {showMoment(line.at)} {line.account}
               </span>{' '}
               {line.table ? (

@@ -7,8 +7,9 @@ import { useOffice } from '../client/index.ts';
 import { Card, CardSection, cardCss, ProgressBar, pageCss, Sentence, textCss } from '../parts/index.ts';
 import { ChooseFile } from './ChooseFile.tsx';
 import chooseFileCss from './chooseFile.module.css';
-import { type Chosen, PlanSection } from './PlanSection.tsx';
+import { PlanSection } from './PlanSection.tsx';
 import { ReadingSection } from './ReadingSection.tsx';
+import type { Chosen } from './useImportWork.ts';
 import { useLook } from './useLook.ts';
 
 const NOTHING_SAID: Partial<Reading> = {};

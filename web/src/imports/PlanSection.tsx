@@ -1,22 +1,16 @@
-import type { ImportView, TaskView } from '@fiche/core/api';
+import type { ImportView } from '@fiche/core/api';
 import type { ImportPlan } from '@fiche/core/imports';
+import type { TableDefinition } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
-import { clsx } from 'clsx';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router-dom';
-import { cancelTask, ServerProblem, send, sendFile, useOffice, useRefreshCabinet, useTask } from '../client/index.ts';
-import { cardCss, Progress, ProgressBar, pageCss, progressCss, textCss, useNotify } from '../parts/index.ts';
+import { cancelTask, send, useOffice } from '../client/index.ts';
+import { cardCss, Progress, ProgressBar, pageCss, progressCss, textCss } from '../parts/index.ts';
 import { ColumnSentences } from './ColumnSentences.tsx';
 import { NO_PROPOSALS, type Proposals, proposePlan } from './plan.ts';
+import { type Chosen, useImportWork } from './useImportWork.ts';
 import type { Looked } from './useLook.ts';
 import { Verdict } from './Verdict.tsx';
-
-export interface Chosen {
-  readonly file: Blob;
-  readonly name: string;
-  /** How many files were chosen before it: another file begins anew. */
-  readonly number: number;
-}
 
 interface PlanSectionProps {
   readonly chosen: Chosen;
@@ -29,8 +23,6 @@ interface PlanSectionProps {
 /** The columns and what becomes of the rows; then the check, and the writing. */
 export function PlanSection({ chosen, looked, into, sent: kept }: PlanSectionProps) {
   const { cabinet, tables } = useOffice();
-  const refresh = useRefreshCabinet();
-  const notify = useNotify();
   const target = tables.get(into);
   const [label, setLabel] = useState(
     chosen.name
@@ -45,76 +37,14 @@ export function PlanSection({ chosen, looked, into, sent: kept }: PlanSectionPro
   );
   const [changed, setChanged] = useState<ImportPlan>();
   const plan = changed ? { ...changed, into: proposed.into } : proposed;
-  const [received, setReceived] = useState(() => kept.get(chosen.file));
-  const [sent, setSent] = useState<number>();
-  const [task, setTask] = useState<TaskView>();
-  const [done, setDone] = useState<TaskView>();
-  const [trouble, setTrouble] = useState('');
-  const abort = useRef<AbortController>(undefined);
-
-  // Which columns name existing records, or carry the levels of an option list.
-  useEffect(() => {
-    if (target) return;
-    const columns = looked.columns
-      .filter((column) => ['text', 'choice'].includes(column.guess.type))
-      .map((column) => ({ name: column.name, cells: [...column.words] }));
-    send<Proposals>('POST', `/api/cabinets/${cabinet.id}/imports/links`, { columns: columns.slice(0, 200) })
-      .then(setProposals)
-      .catch(() => undefined);
-  }, [looked, target, cabinet.id]);
-
-  const base = `/api/cabinets/${cabinet.id}/imports`;
-  const following = useTask(cabinet.id, task, (over) => {
-    setTask(undefined);
-    if (over.state !== 'done') {
-      setTrouble(over.message ?? 'It was not done.');
-      return;
-    }
-    setDone(over);
-    void refresh();
-  });
+  useProposals(looked, target, setProposals);
+  const work = useImportWork(chosen, kept);
+  const { received, sent, task, following, done, trouble, busy } = work;
   const change = (next: ImportPlan): void => {
     setChanged(next);
-    setDone(undefined);
-    setTrouble('');
-  };
-  const check = async (): Promise<void> => {
-    setTrouble('');
-    setDone(undefined);
-    try {
-      let view = received;
-      if (!view) {
-        abort.current = new AbortController();
-        setSent(0);
-        view = await sendFile<ImportView>(
-          `${base}?file=${encodeURIComponent(chosen.name)}`,
-          chosen.file,
-          setSent,
-          abort.current.signal,
-        );
-        setReceived(view);
-        kept.set(chosen.file, view);
-      }
-      setSent(undefined);
-      setTask(await send<TaskView>('POST', `${base}/${view.id}/check`, { plan }));
-    } catch (error) {
-      setSent(undefined);
-      setTrouble(
-        error instanceof ServerProblem && error.document.errors.length > 0
-          ? error.document.errors.map((one) => one.message).join(' ')
-          : (error as Error).message,
-      );
-    }
-  };
-  const run = async (rows: 'all' | 'good'): Promise<void> => {
-    try {
-      setTask(await send<TaskView>('POST', `${base}/${received?.id}/run`, { rows }));
-    } catch (error) {
-      notify((error as Error).message);
-    }
+    work.forget();
   };
   const written = done?.kind === 'writeImport' ? done : undefined;
-  const busy = task !== undefined || sent !== undefined;
   return (
     <>
       <ColumnSentences looked={looked} plan={plan} target={target} label={label} onLabel={setLabel} onChange={change} />
@@ -122,7 +52,7 @@ export function PlanSection({ chosen, looked, into, sent: kept }: PlanSectionPro
         {sent !== undefined && (
           <div className={progressCss.progress} role="status">
             Uploading… <ProgressBar share={sent} label="Uploading the file" />
-            <Button variant="text" onClick={() => abort.current?.abort()}>
+            <Button variant="text" onClick={work.stopSending}>
               Cancel
             </Button>
           </div>
@@ -139,8 +69,8 @@ export function PlanSection({ chosen, looked, into, sent: kept }: PlanSectionPro
             id={received.id}
             check={done.id}
             counts={done.outcome as never}
-            onCheck={() => void check()}
-            onRun={run}
+            onCheck={() => void work.check(plan)}
+            onRun={work.run}
           />
         )}
         {written && (
@@ -150,8 +80,8 @@ export function PlanSection({ chosen, looked, into, sent: kept }: PlanSectionPro
           </span>
         )}
         {!done && (
-          <div className={clsx(cardCss.end, pageCss.end)}>
-            <Button variant="contained" disabled={busy} onClick={() => void check()}>
+          <div className={cardCss.end}>
+            <Button variant="contained" disabled={busy} onClick={() => void work.check(plan)}>
               Check every row
             </Button>
           </div>
@@ -159,4 +89,22 @@ export function PlanSection({ chosen, looked, into, sent: kept }: PlanSectionPro
       </footer>
     </>
   );
+}
+
+/** Asks which columns name existing records, or carry the levels of an option list; only a new table needs to know. */
+function useProposals(
+  looked: Looked,
+  target: TableDefinition | undefined,
+  onProposed: (proposals: Proposals) => void,
+): void {
+  const { cabinet } = useOffice();
+  useEffect(() => {
+    if (target) return;
+    const columns = looked.columns
+      .filter((column) => ['text', 'choice'].includes(column.guess.type))
+      .map((column) => ({ name: column.name, cells: [...column.words] }));
+    send<Proposals>('POST', `/api/cabinets/${cabinet.id}/imports/links`, { columns: columns.slice(0, 200) })
+      .then(onProposed)
+      .catch(() => undefined);
+  }, [looked, target, cabinet.id, onProposed]);
 }

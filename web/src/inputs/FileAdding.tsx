@@ -49,7 +49,7 @@ export function FileAdding({ field, how, limits, multiple, id, invalid, describe
     />
   );
   return (
-    <div className={attachmentsCss.adding}>
+    <div data-adding className={attachmentsCss.adding}>
       <Button
         id={id}
         variant="text"

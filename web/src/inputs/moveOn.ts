@@ -16,7 +16,7 @@ export function moveOn(from: Element): boolean {
   if (!card) return false;
   const all = [
     ...card.querySelectorAll<HTMLElement>(
-      'input, textarea:not([aria-hidden]), .attachments .adding button, .card-foot [data-save]',
+      'input, textarea:not([aria-hidden]), [data-files] [data-adding] button, [data-save]',
     ),
   ];
   const next = all

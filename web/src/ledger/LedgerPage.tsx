@@ -1,5 +1,4 @@
 import type { LineView } from '@fiche/core/api';
-import { fieldType, formatDay } from '@fiche/core/fields';
 import Button from '@mui/material/Button';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
@@ -9,21 +8,12 @@ import TableRow from '@mui/material/TableRow';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { clsx } from 'clsx';
 import { useState } from 'react';
-import { Link, useSearchParams } from 'react-router-dom';
+import { useSearchParams } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
-import {
-  bySave,
-  Changes,
-  pageCss,
-  Sentence,
-  type Slot,
-  showMoment,
-  ThroughWords,
-  textCss,
-  useNotify,
-  Waiting,
-} from '../parts/index.ts';
+import { bySave, pageCss, Sentence, textCss, useNotify, Waiting } from '../parts/index.ts';
 import ledgerCss from './ledger.module.css';
+import { askedWith, EVERYTHING, filterSentence } from './ledgerFilter.ts';
+import { SaveRow } from './SaveRow.tsx';
 import { VerifyLedger } from './VerifyLedger.tsx';
 
 interface Page {
@@ -31,63 +21,19 @@ interface Page {
   readonly before: number | null;
 }
 
-const EVERY = '';
-const KINDS = [
-  { value: EVERY, label: 'of any kind' },
-  { value: 'add', label: 'that added' },
-  { value: 'change', label: 'that changed' },
-  { value: 'archive', label: 'that archived' },
-  { value: 'restore', label: 'that restored' },
-  { value: 'erase', label: 'that erased' },
-];
-
-/** A day in the filter's sentence, typed as dates are typed everywhere. */
-const daySlot = (
-  key: string,
-  label: string,
-  none: string,
-  day: string,
-  onSet: (day: string) => void,
-  notify: (words: string) => void,
-): Slot => ({
-  key,
-  label,
-  shown: day === EVERY ? none : formatDay(day),
-  quiet: day === EVERY,
-  pick: {
-    kind: 'text',
-    current: day === EVERY ? '' : formatDay(day),
-    hint: `A day such as 17 Aug 2026; empty for ${none}.`,
-  },
-  onSet: (text) => {
-    const read = fieldType('date').parse(text, {});
-    if (read.ok) onSet(read.value === null ? EVERY : String(read.value));
-    else notify(read.message);
-  },
-});
-
 /** All lines of the cabinet, newest first, filtered by one sentence. */
 export function LedgerPage() {
   const { cabinet, may } = useOffice();
   const notify = useNotify();
-  const [account, setAccount] = useState(EVERY);
-  const [table, setTable] = useState(EVERY);
-  const [kind, setKind] = useState(EVERY);
-  const [field, setField] = useState(EVERY);
-  const [days, setDays] = useState({ from: EVERY, to: EVERY });
+  const [filter, setFilter] = useState(EVERYTHING);
   const [search, setSearch] = useSearchParams();
-  const opened = search.get('import') ?? EVERY;
+  const opened = search.get('import') ?? '';
   const query = useInfiniteQuery({
-    queryKey: ['ledger', cabinet.id, account, table, kind, field, days, opened],
+    queryKey: ['ledger', cabinet.id, filter, opened],
     initialPageParam: '',
     queryFn: ({ pageParam }) => {
       const asked = new URLSearchParams({
-        ...(account ? { account } : {}),
-        ...(table ? { table } : {}),
-        ...(kind ? { kind } : {}),
-        ...(table && field ? { field } : {}),
-        ...(days.from ? { from: days.from } : {}),
-        ...(days.to ? { to: days.to } : {}),
+        ...askedWith(filter),
         ...(opened ? { import: opened } : {}),
         ...(pageParam ? { before: pageParam } : {}),
       });
@@ -101,86 +47,12 @@ export function LedgerPage() {
         Your role does not allow the ledger. A record’s own history is shown beside the record.
       </p>
     );
-  const pages = cabinet.forms.flatMap((form) =>
-    form.slug ? [{ value: `page:${form.slug}`, label: `page:${form.slug}`, detail: 'public page' }] : [],
-  );
-  const people = [
-    { value: EVERY, label: 'anyone' },
-    ...cabinet.accounts.map((one) => ({ value: one.login, label: one.login, detail: one.displayName })),
-    ...pages,
-  ];
-  const places = [
-    { value: EVERY, label: 'everything' },
-    ...cabinet.tables.map((one) => ({ value: one.id, label: one.label })),
-  ];
-  const chosenTable = cabinet.tables.find((one) => one.id === table);
-  const labelOf = (options: readonly { value: string; label: string }[], value: string): string =>
-    options.find((one) => one.value === value)?.label ?? '';
-  const { data: fetched } = query;
-  const lines = fetched?.pages.flatMap((page) => page.lines) ?? [];
+  const lines = query.data?.pages.flatMap((page) => page.lines) ?? [];
   return (
     <div className={pageCss.body}>
       <h1 className={textCss.visuallyHidden}>Ledger</h1>
       <div className={ledgerCss.filter}>
-        <Sentence
-          parts={[
-            'Changes by ',
-            {
-              key: 'account',
-              label: 'account',
-              shown: labelOf(people, account),
-              pick: { kind: 'options', options: people, current: account },
-              onSet: setAccount,
-            },
-            ' to ',
-            {
-              key: 'table',
-              label: 'table',
-              side: 'choices',
-              shown: labelOf(places, table),
-              pick: { kind: 'options', options: places, current: table },
-              onSet: (id) => {
-                setTable(id);
-                setField(EVERY);
-              },
-            },
-            ...(chosenTable
-              ? [
-                  ' in ',
-                  {
-                    key: 'field',
-                    label: 'field',
-                    side: 'choices' as const,
-                    shown: chosenTable.fields.find((one) => one.id === field)?.label ?? 'any field',
-                    quiet: field === EVERY,
-                    pick: {
-                      kind: 'options' as const,
-                      options: [
-                        { value: EVERY, label: 'any field' },
-                        ...chosenTable.fields.map((one) => ({ value: one.id, label: one.label })),
-                      ],
-                      current: field,
-                    },
-                    onSet: setField,
-                  },
-                ]
-              : []),
-            ', ',
-            {
-              key: 'kind',
-              label: 'kind of change',
-              shown: labelOf(KINDS, kind),
-              quiet: kind === EVERY,
-              pick: { kind: 'options', options: KINDS, current: kind },
-              onSet: setKind,
-            },
-            ', from ',
-            daySlot('from', 'first day', 'the beginning', days.from, (from) => setDays({ ...days, from }), notify),
-            ' to ',
-            daySlot('to', 'last day', 'today', days.to, (to) => setDays({ ...days, to }), notify),
-            ', newest first.',
-          ]}
-        />
+        <Sentence parts={filterSentence(cabinet, filter, setFilter, notify)} />
         <VerifyLedger />
         {opened && (
           <p>
@@ -202,26 +74,7 @@ export function LedgerPage() {
           No line matches. Choose “anyone” or “everything” to see more.
         </p>
       )}
-      {lines.length > 0 && (
-        <div className={pageCss.listCard}>
-          <Table className={clsx(pageCss.list, ledgerCss.ledger)}>
-            <TableHead>
-              <TableRow>
-                <TableCell scope="col">When</TableCell>
-                <TableCell scope="col">Account</TableCell>
-                <TableCell scope="col">Record</TableCell>
-                <TableCell scope="col">What changed</TableCell>
-                <TableCell scope="col">Through</TableCell>
-              </TableRow>
-            </TableHead>
-            <TableBody>
-              {bySave(lines).map((save) => (
-                <SaveRow key={save[0]?.id} save={save} onImport={(id) => setSearch({ import: String(id) })} />
-              ))}
-            </TableBody>
-          </Table>
-        </div>
-      )}
+      {lines.length > 0 && <Saves lines={lines} onImport={(id) => setSearch({ import: String(id) })} />}
       {query.hasNextPage && (
         <p className={ledgerCss.more}>
           <Button disabled={query.isFetchingNextPage} onClick={() => void query.fetchNextPage()}>
@@ -233,67 +86,26 @@ export function LedgerPage() {
   );
 }
 
-interface SaveRowProps {
-  /** The lines of one save. */
-  readonly save: readonly LineView[];
-  /** Shows the records of an import. */
-  onImport(id: number): void;
-}
-
-/** One save: the record that was written first with what changed, and the others, its lines, when it is opened. */
-function SaveRow({ save, onImport }: SaveRowProps) {
-  const { cabinet } = useOffice();
-  const [open, setOpen] = useState(false);
-  const [first, ...others] = save;
-  if (!first) return null;
-  const record = (line: LineView) => (
-    <>
-      <span className={textCss.faded}>{line.what}</span>{' '}
-      {line.import !== null ? (
-        <Button variant="text" onClick={() => onImport(Number(line.import))}>
-          <strong>{line.title}</strong>
-        </Button>
-      ) : line.table ? (
-        <Link to={`/${cabinet.id}/tables/${line.table}/${line.record}`}>
-          <strong>{line.title}</strong>
-        </Link>
-      ) : (
-        <strong>{line.title}</strong>
-      )}
-    </>
-  );
+/** The lines in a table, those of one save together. */
+function Saves({ lines, onImport }: { lines: readonly LineView[]; onImport(id: number): void }) {
   return (
-    <>
-      <TableRow>
-        <TableCell className={pageCss.when}>{showMoment(first.at)}</TableCell>
-        <TableCell className={pageCss.who}>{first.account}</TableCell>
-        <TableCell>
-          {record(first)}
-          {others.length > 0 && (
-            <div>
-              <Button variant="text" aria-expanded={open} onClick={() => setOpen(!open)}>
-                {open ? 'Show less' : `and ${others.length} more ${others.length === 1 ? 'record' : 'records'}`}
-              </Button>
-            </div>
-          )}
-        </TableCell>
-        <TableCell>
-          <Changes line={first} limit={6} />
-        </TableCell>
-        <TableCell className={textCss.faded}>
-          <ThroughWords line={first} />
-        </TableCell>
-      </TableRow>
-      {open &&
-        others.map((line) => (
-          <TableRow key={line.id}>
-            <TableCell colSpan={2} />
-            <TableCell>{record(line)}</TableCell>
-            <TableCell colSpan={2}>
-              <Changes line={line} limit={6} />
-            </TableCell>
+    <div className={pageCss.listCard}>
+      <Table className={clsx(pageCss.list, ledgerCss.ledger)}>
+        <TableHead>
+          <TableRow>
+            <TableCell scope="col">When</TableCell>
+            <TableCell scope="col">Account</TableCell>
+            <TableCell scope="col">Record</TableCell>
+            <TableCell scope="col">What changed</TableCell>
+            <TableCell scope="col">Through</TableCell>
           </TableRow>
-        ))}
-    </>
+        </TableHead>
+        <TableBody>
+          {bySave(lines).map((save) => (
+            <SaveRow key={save[0]?.id} save={save} onImport={onImport} />
+          ))}
+        </TableBody>
+      </Table>
+    </div>
   );
 }

@@ -1,25 +1,17 @@
 import type { RecordView } from '@fiche/core/api';
-import { fieldType, isLinking, isNumbered } from '@fiche/core/fields';
+import { isLinking, isNumbered } from '@fiche/core/fields';
 import { formatCount } from '@fiche/core/office';
-import { type TableDefinition, typeOf } from '@fiche/core/tables';
+import { type FieldDefinition, type TableDefinition, typeOf } from '@fiche/core/tables';
 import TableSortLabel from '@mui/material/TableSortLabel';
 import useMediaQuery from '@mui/material/useMediaQuery';
-import { useInfiniteQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { clsx } from 'clsx';
-import { type KeyboardEvent, useEffect, useRef, useState } from 'react';
+import { type CSSProperties, type KeyboardEvent, useEffect, useRef, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router-dom';
-import { send } from '../client/index.ts';
 import { CheckField, FindInput, pageCss, textCss } from '../parts/index.ts';
 import gridCss from './grid.module.css';
-import { recordFilterOf, withFilter } from './recordFilter.ts';
-
-interface Page {
-  readonly records: readonly RecordView[];
-  readonly after: string | null;
-  /** With the first page only. */
-  readonly total: number | null;
-}
+import { type RecordFilter, recordFilterOf, withFilter } from './recordFilter.ts';
+import { type Sort, useRecords } from './useRecords.ts';
 
 const ROW = 29;
 const PHONE_ROW = 84;
@@ -46,92 +38,32 @@ const WIDTHS: Readonly<Record<string, number>> = {
   rating: 80,
 };
 
-/** A table's records, page by page as they are scrolled to; only the rows in sight are drawn. */
-export function RecordGrid({
-  table,
-  path,
-  linking,
-}: {
-  table: TableDefinition;
-  path: string;
+interface RecordGridProps {
+  readonly table: TableDefinition;
+  readonly path: string;
   /** `field:id`: only the records whose link points there. */
-  linking?: string;
-}) {
-  const navigate = useNavigate();
-  const phone = useMediaQuery('(max-width: 700px)');
-  const [address, setAddress] = useSearchParams();
-  const { search, archived } = recordFilterOf(address);
-  const setFilter = (change: Parameters<typeof withFilter>[1]): void =>
-    setAddress((now) => withFilter(now, change), { replace: true });
-  const [sort, setSort] = useState<{ field: string; direction: 'up' | 'down' }>();
-  const [active, setActive] = useState(0);
-  const box = useRef<HTMLDivElement>(null);
-  const query = useInfiniteQuery({
-    queryKey: ['records', table.id, search, sort, archived, linking],
-    initialPageParam: '',
-    queryFn: ({ pageParam }) => {
-      const asked = new URLSearchParams({
-        limit: '100',
-        search,
-        archived,
-        ...(sort ? { sort: sort.field, direction: sort.direction } : { direction: 'down' }),
-        ...(linking ? { linking } : {}),
-        ...(pageParam ? { after: pageParam } : {}),
-      });
-      return send<Page>('GET', `/api/tables/${table.id}/records?${asked}`);
-    },
-    getNextPageParam: (page) => page.after,
-    placeholderData: (before) => before,
-  });
-  const { data: fetched } = query;
-  const records = fetched?.pages.flatMap((page) => page.records) ?? [];
-  const total = fetched?.pages[0]?.total ?? 0;
-  const rows = useVirtualizer({
-    count: records.length,
-    getScrollElement: () => box.current,
-    estimateSize: () => (phone ? PHONE_ROW : ROW),
-    overscan: 12,
-  });
-  const shown = rows.getVirtualItems();
-  const lastShown = shown.at(-1)?.index ?? 0;
-  useEffect(() => {
-    if (lastShown >= records.length - 20 && query.hasNextPage && !query.isFetchingNextPage) void query.fetchNextPage();
-  }, [lastShown, records.length, query]);
+  readonly linking?: string;
+}
 
-  const onKeyDown = (event: KeyboardEvent): void => {
-    const step = { ArrowDown: 1, ArrowUp: -1, PageDown: 20, PageUp: -20, Home: -records.length, End: records.length }[
-      event.key
-    ];
-    const record = records[active];
-    if (step !== undefined) {
-      const next = Math.max(0, Math.min(records.length - 1, active + step));
-      setActive(next);
-      rows.scrollToIndex(next);
-    } else if (event.key === 'Enter' && record) navigate(`${path}/${record.id}`);
-    else return;
-    event.preventDefault();
-  };
-  /** On a phone a record is a card of what it has: its first column and three more. */
-  const cells = (record: RecordView) =>
-    phone
-      ? table.fields.filter((field, at) => at === 0 || cell(record, field) !== '').slice(0, PHONE_CELLS)
-      : table.fields;
-  const widths = table.fields.map((field) => WIDTHS[field.type] ?? 120);
-  const columns = {
-    gridTemplateColumns: widths.map((width) => `minmax(0, ${width}fr)`).join(' '),
-    minWidth: widths.reduce((sum, width) => sum + width, 0),
-  };
-  const turn = (field: string): void =>
-    setSort(
-      sort?.field === field && sort.direction === 'up' ? { field, direction: 'down' } : { field, direction: 'up' },
-    );
+/** A table's records, page by page as they are scrolled to; only the rows in sight are drawn. */
+export function RecordGrid({ table, path, linking }: RecordGridProps) {
+  const [address, setAddress] = useSearchParams();
+  const filter = recordFilterOf(address);
+  const setFilter = (change: Partial<RecordFilter>): void =>
+    setAddress((now) => withFilter(now, change), { replace: true });
+  const [sort, setSort] = useState<Sort>();
+  const { query, records, total } = useRecords(table.id, filter, sort, linking);
   return (
     <>
       <div className={pageCss.tools}>
-        <FindInput label={`Find in ${table.label}`} value={search} onChange={(text) => setFilter({ search: text })} />
+        <FindInput
+          label={`Find in ${table.label}`}
+          value={filter.search}
+          onChange={(search) => setFilter({ search })}
+        />
         <CheckField
           label="Archived"
-          checked={archived === 'yes'}
+          checked={filter.archived === 'yes'}
           onChange={(on) => setFilter({ archived: on ? 'yes' : 'no' })}
         />
         <span className={textCss.faded} role="status">
@@ -146,90 +78,175 @@ export function RecordGrid({
         </p>
       )}
       {query.data && total === 0 ? (
-        <p className={clsx(pageCss.empty, pageCss.listCard)}>
-          {search !== '' ? (
-            `No ${archived === 'yes' ? 'archived ' : ''}record of ${table.label} has “${search}”.`
-          ) : archived === 'yes' ? (
-            `No record of ${table.label} is archived.`
-          ) : (
-            <>
-              <strong>{table.label} has no records yet.</strong> Add the first one with <em>New record</em>, or import a
-              file.
-            </>
-          )}
-        </p>
+        <NoRecords label={table.label} filter={filter} />
       ) : (
-        <div
-          className={clsx(gridCss.grid, pageCss.listCard)}
-          role="grid"
-          aria-label={table.label}
-          aria-rowcount={total + 1}
-          tabIndex={0}
-          onKeyDown={onKeyDown}
-          ref={box}
-          aria-activedescendant={records[active] ? `row-${records[active].id}` : undefined}
-        >
-          <div className={clsx(gridCss.head, phone && textCss.visuallyHidden)} role="row" style={columns} tabIndex={-1}>
-            {table.fields.map((field) => (
-              <div
-                key={field.id}
-                role="columnheader"
-                tabIndex={-1}
-                aria-sort={sort?.field === field.id ? (sort.direction === 'up' ? 'ascending' : 'descending') : 'none'}
-                className={numeric(field.type)}
-              >
-                <TableSortLabel
-                  active={sort?.field === field.id}
-                  direction={sort?.field === field.id && sort.direction === 'down' ? 'desc' : 'asc'}
-                  onClick={() => turn(field.id)}
-                >
-                  {field.label}
-                </TableSortLabel>
-              </div>
-            ))}
-          </div>
-          <div
-            role="presentation"
-            style={{
-              height: rows.getTotalSize(),
-              position: 'relative',
-              minWidth: phone ? undefined : columns.minWidth,
-            }}
-          >
-            {shown.map((item) => {
-              const record = records[item.index];
-              if (!record) return null;
-              return (
-                <div
-                  key={record.id}
-                  id={`row-${record.id}`}
-                  role="row"
-                  tabIndex={-1}
-                  aria-rowindex={item.index + 2}
-                  className={clsx(gridCss.row, item.index === active && gridCss.active)}
-                  style={{ ...(phone ? {} : columns), transform: `translateY(${item.start}px)`, height: item.size }}
-                  onClick={() => navigate(`${path}/${record.id}`)}
-                >
-                  {cells(record).map((field) => (
-                    <div key={field.id} role="gridcell" tabIndex={-1} className={numeric(field.type)}>
-                      {phone && <span className={gridCss.cellLabel}>{field.label}</span>}
-                      {cell(record, field)}
-                    </div>
-                  ))}
-                </div>
-              );
-            })}
-          </div>
-        </div>
+        <Rows
+          table={table}
+          path={path}
+          records={records}
+          total={total}
+          sort={sort}
+          onSort={setSort}
+          onEnd={() => {
+            if (query.hasNextPage && !query.isFetchingNextPage) void query.fetchNextPage();
+          }}
+        />
       )}
     </>
   );
 }
 
-const numeric = (type: string): string | undefined =>
-  fieldType(type).family === 'number' ? gridCss.numeric : isNumbered({ type }) ? textCss.mono : undefined;
+/** Why there is nothing to see, and what to do. */
+function NoRecords({ label, filter: { search, archived } }: { label: string; filter: RecordFilter }) {
+  return (
+    <p className={clsx(pageCss.empty, pageCss.listCard)}>
+      {search !== '' ? (
+        `No ${archived === 'yes' ? 'archived ' : ''}record of ${label} has “${search}”.`
+      ) : archived === 'yes' ? (
+        `No record of ${label} is archived.`
+      ) : (
+        <>
+          <strong>{label} has no records yet.</strong> Add the first one with <em>New record</em>, or import a file.
+        </>
+      )}
+    </p>
+  );
+}
 
-function cell(record: RecordView, field: TableDefinition['fields'][number]): string {
+interface RowsProps {
+  readonly table: TableDefinition;
+  readonly path: string;
+  readonly records: readonly RecordView[];
+  readonly total: number;
+  readonly sort: Sort | undefined;
+  onSort(sort: Sort): void;
+  /** The last rows that are known come into sight. */
+  onEnd(): void;
+}
+
+/** The rows in sight, walked by arrow keys and opened by Enter or a click; on a phone each is a small card. */
+function Rows({ table, path, records, total, sort, onSort, onEnd }: RowsProps) {
+  const navigate = useNavigate();
+  const phone = useMediaQuery('(max-width: 700px)');
+  const [active, setActive] = useState(0);
+  const box = useRef<HTMLDivElement>(null);
+  const rows = useVirtualizer({
+    count: records.length,
+    getScrollElement: () => box.current,
+    estimateSize: () => (phone ? PHONE_ROW : ROW),
+    overscan: 12,
+  });
+  const shown = rows.getVirtualItems();
+  const lastShown = shown.at(-1)?.index ?? 0;
+  useEffect(() => {
+    if (lastShown >= records.length - 20) onEnd();
+  }, [lastShown, records.length, onEnd]);
+  const onKeyDown = (event: KeyboardEvent): void => {
+    const { length } = records;
+    const step = { ArrowDown: 1, ArrowUp: -1, PageDown: 20, PageUp: -20, Home: -length, End: length }[event.key];
+    const record = records[active];
+    if (step !== undefined) {
+      const next = Math.max(0, Math.min(length - 1, active + step));
+      setActive(next);
+      rows.scrollToIndex(next);
+    } else if (event.key === 'Enter' && record) navigate(`${path}/${record.id}`);
+    else return;
+    event.preventDefault();
+  };
+  const widths = table.fields.map((field) => WIDTHS[field.type] ?? 120);
+  const columns = {
+    gridTemplateColumns: widths.map((width) => `minmax(0, ${width}fr)`).join(' '),
+    minWidth: widths.reduce((sum, width) => sum + width, 0),
+  };
+  return (
+    <div
+      className={clsx(gridCss.grid, pageCss.listCard)}
+      role="grid"
+      aria-label={table.label}
+      aria-rowcount={total + 1}
+      tabIndex={0}
+      onKeyDown={onKeyDown}
+      ref={box}
+      aria-activedescendant={records[active] ? `row-${records[active].id}` : undefined}
+    >
+      <Head fields={table.fields} sort={sort} hidden={phone} style={columns} onSort={onSort} />
+      <div
+        role="presentation"
+        style={{ height: rows.getTotalSize(), position: 'relative', minWidth: phone ? undefined : columns.minWidth }}
+      >
+        {shown.map(({ index, start, size }) => {
+          const record = records[index];
+          return (
+            record && (
+              <div
+                key={record.id}
+                id={`row-${record.id}`}
+                role="row"
+                tabIndex={-1}
+                aria-rowindex={index + 2}
+                className={clsx(gridCss.row, index === active && gridCss.active)}
+                style={{ ...(phone ? {} : columns), transform: `translateY(${start}px)`, height: size }}
+                onClick={() => navigate(`${path}/${record.id}`)}
+              >
+                {(phone ? cardFields(table, record) : table.fields).map((field) => (
+                  <div key={field.id} role="gridcell" tabIndex={-1} className={alignment(field)}>
+                    {phone && <span className={gridCss.cellLabel}>{field.label}</span>}
+                    {cell(record, field)}
+                  </div>
+                ))}
+              </div>
+            )
+          );
+        })}
+      </div>
+    </div>
+  );
+}
+
+interface HeadProps {
+  readonly fields: readonly FieldDefinition[];
+  readonly sort: Sort | undefined;
+  readonly hidden: boolean;
+  readonly style: CSSProperties;
+  onSort(sort: Sort): void;
+}
+
+/** The names of the columns; a click sorts by one, a second one the other way. */
+function Head({ fields, sort, hidden, style, onSort }: HeadProps) {
+  return (
+    <div className={clsx(gridCss.head, hidden && textCss.visuallyHidden)} role="row" style={style} tabIndex={-1}>
+      {fields.map((field) => {
+        const direction = sort?.field === field.id ? sort.direction : undefined;
+        return (
+          <div
+            key={field.id}
+            role="columnheader"
+            tabIndex={-1}
+            aria-sort={direction === undefined ? 'none' : direction === 'up' ? 'ascending' : 'descending'}
+            className={alignment(field)}
+          >
+            <TableSortLabel
+              active={direction !== undefined}
+              direction={direction === 'down' ? 'desc' : 'asc'}
+              onClick={() => onSort({ field: field.id, direction: direction === 'up' ? 'down' : 'up' })}
+            >
+              {field.label}
+            </TableSortLabel>
+          </div>
+        );
+      })}
+    </div>
+  );
+}
+
+/** On a phone a record is a card of what it has: its first column and three more. */
+const cardFields = (table: TableDefinition, record: RecordView): FieldDefinition[] =>
+  table.fields.filter((field, at) => at === 0 || cell(record, field) !== '').slice(0, PHONE_CELLS);
+
+const alignment = (field: FieldDefinition): string | undefined =>
+  typeOf(field).family === 'number' ? gridCss.numeric : isNumbered(field) ? textCss.mono : undefined;
+
+function cell(record: RecordView, field: FieldDefinition): string {
   const value = record.values[field.id] ?? null;
   if (value === null) return '';
   if (isLinking(field)) return record.linked[field.id]?.title ?? '';

@@ -1,13 +1,16 @@
-/** Which records a list shows, as its page’s address says: what is found, and whether archived ones. */
-export function recordFilterOf(address: URLSearchParams): { search: string; archived: 'yes' | 'no' } {
+/** Which records a list shows: those that a search finds, archived ones or those in use. */
+export interface RecordFilter {
+  readonly search: string;
+  readonly archived: 'yes' | 'no';
+}
+
+/** The filter that a page’s address says. */
+export function recordFilterOf(address: URLSearchParams): RecordFilter {
   return { search: address.get('find') ?? '', archived: address.get('archived') === 'yes' ? 'yes' : 'no' };
 }
 
 /** The address with another filter. */
-export function withFilter(
-  address: URLSearchParams,
-  change: { search?: string; archived?: 'yes' | 'no' },
-): URLSearchParams {
+export function withFilter(address: URLSearchParams, change: Partial<RecordFilter>): URLSearchParams {
   const next = new URLSearchParams(address);
   const set = (key: string, value: string | undefined, none: string): void => {
     if (value === undefined) return;

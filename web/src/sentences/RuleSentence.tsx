@@ -3,7 +3,7 @@ import type { Value } from '@fiche/core/fields';
 import type { Rule } from '@fiche/core/rules';
 import type { FieldDefinition, Tables } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
-import { useState } from 'react';
+import { type ComponentProps, useState } from 'react';
 import { RemoveSentence, Sentence, type Slot } from '../parts/index.ts';
 import { ConditionSentences } from './ConditionSentences.tsx';
 import { ExpressionEditor } from './ExpressionEditor.tsx';
@@ -41,33 +41,13 @@ export function RuleSentence(props: RuleSentenceProps) {
   const at: Side | undefined = sideAt(sides.left, { kind: 'form', path: rule.at });
   const formula = { label: 'Formula of the rule', fields, lines: around?.lines, tables, valueAt, now };
   const setFormula = (source: string): void => onChange({ ...rule, must: { kind: 'expression', source } });
-  const kind: Slot = {
-    key: 'kind',
-    label: 'what the rule does',
-    shown: rule.kind === 'stop' ? 'Stop' : 'Ask for a reason',
-    pick: {
-      kind: 'options',
-      current: rule.kind,
-      options: [
-        { value: 'stop', label: 'Stop', detail: 'refuses the save' },
-        { value: 'ask', label: 'Ask for a reason', detail: 'lets it through with a reason' },
-      ],
-    },
-    onSet: (value) => onChange({ ...rule, kind: value as Rule['kind'] }),
-  };
-  const message: Slot = {
-    key: 'message',
-    label: 'message of the rule',
-    shown: `“${rule.message}”`,
-    pick: { kind: 'text', current: rule.message, hint: 'Say what is wrong and what to do. Enter applies it.' },
-    onSet: (text) => onChange({ ...rule, message: text.trim() || rule.message }),
-  };
   const hasWhen = rule.when !== null || limiting;
   const onlyWhen = !hasWhen && (
     <Button variant="text" onClick={() => setLimiting(true)}>
       Only when…
     </Button>
   );
+  const kind = kindSlot(rule, onChange);
   const lead = hasWhen ? ['unless '] : [kind, ' unless '];
   return (
     <div className={ruleCss.rule}>
@@ -91,29 +71,7 @@ export function RuleSentence(props: RuleSentenceProps) {
         />
       )}
       {rule.must.kind === 'expression' ? (
-        <Sentence
-          parts={[
-            ...lead,
-            {
-              key: 'expression',
-              label: 'formula of the rule',
-              shown: rule.must.source,
-              pick: {
-                kind: 'editor',
-                edit: (done) => (
-                  <ExpressionEditor
-                    {...formula}
-                    current={rule.must.kind === 'expression' ? rule.must.source : ''}
-                    onSet={setFormula}
-                    onClose={done}
-                  />
-                ),
-              },
-              onSet: () => undefined,
-            },
-            ' holds.',
-          ]}
-        />
+        <Sentence parts={[...lead, formulaSlot(rule.must.source, formula, setFormula), ' holds.']} />
       ) : (
         <ConditionSentences
           sides={sides}
@@ -151,7 +109,7 @@ export function RuleSentence(props: RuleSentenceProps) {
           }}
         />
       )}
-      <Sentence parts={['Message: ', message]} />
+      <Sentence parts={['Message: ', messageSlot(rule, onChange)]} />
       {rule.must.kind === 'expression' && (
         <div className={ruleCss.acts}>
           {onlyWhen}
@@ -165,3 +123,41 @@ export function RuleSentence(props: RuleSentenceProps) {
     </div>
   );
 }
+
+const kindSlot = (rule: Rule, onChange: (rule: Rule) => void): Slot => ({
+  key: 'kind',
+  label: 'what the rule does',
+  shown: rule.kind === 'stop' ? 'Stop' : 'Ask for a reason',
+  pick: {
+    kind: 'options',
+    current: rule.kind,
+    options: [
+      { value: 'stop', label: 'Stop', detail: 'refuses the save' },
+      { value: 'ask', label: 'Ask for a reason', detail: 'lets it through with a reason' },
+    ],
+  },
+  onSet: (value) => onChange({ ...rule, kind: value as Rule['kind'] }),
+});
+
+const messageSlot = (rule: Rule, onChange: (rule: Rule) => void): Slot => ({
+  key: 'message',
+  label: 'message of the rule',
+  shown: `“${rule.message}”`,
+  pick: { kind: 'text', current: rule.message, hint: 'Say what is wrong and what to do. Enter applies it.' },
+  onSet: (text) => onChange({ ...rule, message: text.trim() || rule.message }),
+});
+
+const formulaSlot = (
+  source: string,
+  formula: Omit<ComponentProps<typeof ExpressionEditor>, 'current' | 'onSet' | 'onClose'>,
+  onSet: (source: string) => void,
+): Slot => ({
+  key: 'expression',
+  label: 'formula of the rule',
+  shown: source,
+  pick: {
+    kind: 'editor',
+    edit: (done) => <ExpressionEditor {...formula} current={source} onSet={onSet} onClose={done} />,
+  },
+  onSet: () => undefined,
+});

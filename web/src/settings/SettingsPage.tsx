@@ -50,7 +50,7 @@ export function SettingsPage() {
         </div>
         {may('build') && (
           <div className={cardCss.foot}>
-            <div className={clsx(cardCss.end, pageCss.end)}>
+            <div className={cardCss.end}>
               <Button
                 variant="contained"
                 disabled={saving || (!changed && session.officeIsSet)}
@@ -111,7 +111,7 @@ function CabinetSettings() {
           <Button variant="text" onClick={() => void archive(!cabinet.archived)}>
             {cabinet.archived ? 'Restore cabinet' : 'Archive cabinet'}
           </Button>
-          <div className={clsx(cardCss.end, pageCss.end)}>
+          <div className={cardCss.end}>
             <Button
               variant="contained"
               disabled={!changed}

@@ -1,17 +1,18 @@
-import { isPresent, linePath, openColumns, presentLines, problemsOf } from '@fiche/core/entry';
+import { isPresent, openColumns, presentLines, problemsOf } from '@fiche/core/entry';
 import { holdsFiles } from '@fiche/core/fields';
 import { type PreparedSubform, ROWS } from '@fiche/core/forms';
 import Button from '@mui/material/Button';
-import { type ClipboardEvent, type KeyboardEvent, lazy, Suspense, useEffect, useRef, useState } from 'react';
-import { isShortcut, pastedCells, textCss } from '../../parts/index.ts';
-import { focusField } from '../focus.ts';
+import { lazy, Suspense, useEffect, useRef, useState } from 'react';
+import { textCss } from '../../parts/index.ts';
 import type { Entry } from '../useEntry.ts';
 import { LineCards } from './LineCards.tsx';
 import { LineRows } from './LineRows.tsx';
 import type { LinesProps } from './lineProps.ts';
 import linesCss from './lines.module.css';
-import { type Pasted, PastePreview, pastePreview } from './PastePreview.tsx';
-import { columnsOf, mayGo } from './useLine.ts';
+import { PastePreview } from './PastePreview.tsx';
+import { columnsOf } from './useLine.ts';
+import { useLineKeys } from './useLineKeys.ts';
+import { usePastedLines } from './usePastedLines.ts';
 
 const LineFiles = lazy(() => import('./LineFiles.tsx'));
 
@@ -21,9 +22,6 @@ const SLIM = 520;
 /** The lines of a subform: as rows on a wide card, as cards on a narrow one or where the form wants them. */
 export default function Lines({ entry, subform, narrow, focusBlank, titled, onWhy, onAdd }: LinesProps) {
   const { state, dispatch } = entry;
-  const [pasted, setPasted] = useState<Pasted>();
-  const [pasting, setPasting] = useState(false);
-  const [trouble, setTrouble] = useState('');
   const box = useRef<HTMLElement>(null);
   const [slim, setSlim] = useState(false);
   useEffect(() => {
@@ -36,84 +34,13 @@ export default function Lines({ entry, subform, narrow, focusBlank, titled, onWh
   const there = presentLines(state, subform.id);
   const gone = (state.lines[subform.id] ?? []).filter((line) => line.archived).length;
   const { least, most, as } = subform.definition;
+  const { onLineKey, onKeyDown, go } = useLineKeys(entry, subform, lines, box);
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the lines open.
   useEffect(() => {
     const [first] = openColumns(subform);
     if (focusBlank && first !== undefined) go(lines.at(-1)?.key, first);
   }, []);
-
-  const placeOf = (target: EventTarget): { key: string; field: string } | undefined => {
-    const cell = (target as Element).closest<HTMLElement>('[data-line]');
-    return cell ? { key: cell.dataset.line ?? '', field: cell.dataset.column ?? '' } : undefined;
-  };
-  const go = (key: string | undefined, field: string): void => {
-    if (key !== undefined) requestAnimationFrame(() => focusField(linePath({ subform: subform.id, key }, field)));
-  };
-  /** What is for the line goes before what its input would do with the same keys. */
-  const onLineKey = (event: KeyboardEvent): void => {
-    const place = placeOf(event.target);
-    if (!place || !(event.altKey || event.ctrlKey)) return;
-    const { key, field } = place;
-    const line = { subform: subform.id, key };
-    const at = lines.findIndex((one) => one.key === key);
-    const down = isShortcut(event, 'lineDown');
-    if ((down || isShortcut(event, 'lineUp')) && subform.ordered) {
-      dispatch({ type: 'lineMoved', line, to: at + (down ? 1 : -1) });
-      go(key, field);
-    } else if (isShortcut(event, 'copyDown')) {
-      dispatch({ type: 'copiedDown', line, field });
-      go(key, field);
-    } else if (isShortcut(event, 'removeLine') && lines[at] && mayGo(subform, lines[at])) {
-      dispatch({ type: 'lineArchived', line });
-      go((lines[at + 1] ?? lines[at - 1])?.key, field);
-    } else if (isShortcut(event, 'undoLines')) dispatch({ type: 'linesUndone' });
-    else return;
-    event.preventDefault();
-    event.stopPropagation();
-  };
-  const onKeyDown = (event: KeyboardEvent): void => {
-    const place = placeOf(event.target);
-    if (!place || event.defaultPrevented) return;
-    const { key, field } = place;
-    const at = lines.findIndex((one) => one.key === key);
-    const here = lines[at];
-    if (!here) return;
-    const [up, down] = [event.key === 'ArrowUp', event.key === 'ArrowDown'];
-    const inText = (event.target as HTMLElement).getAttribute('role') !== 'combobox';
-    if ((up || down) && inText && !event.shiftKey) go(lines[at + (down ? 1 : -1)]?.key, field);
-    // Enter in the blank line ends the list: on to what comes after it.
-    else if (event.key === 'Enter' && !event.ctrlKey && !isPresent(here) && isEmptyCell(event.target))
-      leave(event.target);
-    else return;
-    event.preventDefault();
-    event.stopPropagation();
-  };
-  const leave = (from: EventTarget): void => {
-    const all = [
-      ...document.querySelectorAll<HTMLElement>('[data-card] input, [data-card] textarea, [data-card] [data-save]'),
-    ];
-    const after = all.find(
-      (one) => !box.current?.contains(one) && follows(from as Element, one) && !one.matches(':disabled'),
-    );
-    after?.focus();
-  };
-  const onPaste = (event: ClipboardEvent): void => {
-    const text = event.clipboardData.getData('text/plain');
-    const place = placeOf(event.target);
-    if (!place || !/[\t\n]/.test(text.trimEnd())) return;
-    event.preventDefault();
-    setPasting(true);
-    setTrouble('');
-    const line = { subform: subform.id, key: place.key };
-    pastedCells(text)
-      .then((rows) => pastePreview(entry, subform, { type: 'pasted', line, field: place.field, rows }))
-      .then((found) => {
-        if (found.misfits.length === 0) found.take();
-        else setPasted(found);
-      })
-      .catch((error: Error) => setTrouble(`${error.message} Nothing was pasted.`))
-      .finally(() => setPasting(false));
-  };
+  const { pasted, pasting, trouble, onPaste, close } = usePastedLines(entry, subform);
 
   const noun = subform.id === ROWS ? 'record' : 'line';
   const files = filesColumn(subform);
@@ -154,10 +81,10 @@ export default function Lines({ entry, subform, narrow, focusBlank, titled, onWh
       {pasted && (
         <PastePreview
           pasted={pasted}
-          onClose={() => setPasted(undefined)}
+          onClose={close}
           onTake={() => {
             pasted.take();
-            setPasted(undefined);
+            close();
             go(lines[0]?.key, openColumns(subform)[0] ?? '');
           }}
         />
@@ -194,8 +121,3 @@ function subformProblems({ state }: Entry, id: string): string[] {
 /** The column that files dropped on the lines go to. Rows are saved one by one, as they are left: there is none. */
 const filesColumn = (subform: PreparedSubform) =>
   subform.id === ROWS ? undefined : columnsOf(subform).find(({ field, readOnly }) => holdsFiles(field) && !readOnly);
-
-const isEmptyCell = (target: EventTarget): boolean => (target as HTMLInputElement).value === '';
-
-const follows = (from: Element, to: Element): boolean =>
-  (from.compareDocumentPosition(to) & Node.DOCUMENT_POSITION_FOLLOWING) !== 0;

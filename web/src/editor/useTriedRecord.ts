@@ -1,0 +1,33 @@
+import type { RecordView } from '@fiche/core/api';
+import type { TableDefinition } from '@fiche/core/tables';
+import { useState } from 'react';
+import { send } from '../client/index.ts';
+import { useNotify } from '../parts/index.ts';
+
+/** A record with its place among those of its table. */
+export type PlacedRecord = RecordView & {
+  readonly place: { position: number; total: number; previous: number | null; next: number | null };
+};
+
+/** A record by its id, the first of the table, or none: a blank card. */
+export type Which = number | null | 'first';
+
+/** The record that a form is tried on; undefined for a blank card. */
+export function useTriedRecord(table: TableDefinition, form: string, version: number | undefined) {
+  const notify = useNotify();
+  const [record, setRecord] = useState<PlacedRecord>();
+  const open = async (which: Which): Promise<void> => {
+    if (which === null) return setRecord(undefined);
+    const base = `/api/tables/${table.id}/records`;
+    try {
+      const id =
+        which === 'first' ? (await send<{ records: RecordView[] }>('GET', `${base}?limit=1`)).records[0]?.id : which;
+      if (id === undefined) return notify(`${table.label} has no records yet.`);
+      const reads = `?form=${form}${version === undefined ? '' : `&version=${version}`}`;
+      setRecord(await send<PlacedRecord>('GET', `${base}/${id}${reads}`));
+    } catch (error) {
+      notify((error as Error).message);
+    }
+  };
+  return { record, open };
+}

@@ -1,0 +1,76 @@
+import { isIndexed } from '@fiche/core/fields';
+import type { ImportPlan } from '@fiche/core/imports';
+import { findField, type TableDefinition } from '@fiche/core/tables';
+import type { Phrase, Slot } from '../parts/index.ts';
+
+const NO_KEY = 'nothing: every row is a new record';
+
+/** What becomes of a row of the file: how it finds its record, and what is done with it then. */
+export function rowWords(plan: ImportPlan, target: TableDefinition, onChange: (plan: ImportPlan) => void): Phrase {
+  const keyable = plan.columns.flatMap((column) => {
+    const field = column.to.kind === 'field' ? findField(target, column.to.field) : undefined;
+    return field && isIndexed(field) ? [field] : [];
+  });
+  const key: Slot = {
+    key: 'key',
+    label: 'key',
+    side: 'choices',
+    shown: plan.key.map((id) => findField(target, id)?.label ?? id).join(' and ') || NO_KEY,
+    pick: {
+      kind: 'options',
+      options: [{ value: '', label: NO_KEY }, ...keyable.map((one) => ({ value: one.id, label: one.label }))],
+      current: plan.key[0] ?? '',
+    },
+    onSet: (id) => onChange({ ...plan, key: id === '' ? [] : [id] }),
+  };
+  if (plan.key.length === 0) return ['A row finds its record by ', key, '.'];
+  const found = eitherSlot(
+    'found',
+    'what becomes of a row whose record is there',
+    { change: 'the record is changed', skip: 'the row is skipped' },
+    plan.found,
+    (next) => onChange({ ...plan, found: next }),
+  );
+  const missing = eitherSlot(
+    'missing',
+    'what becomes of a row whose record is not there',
+    { add: 'a record is added', skip: 'the row is skipped' },
+    plan.missing,
+    (next) => onChange({ ...plan, missing: next }),
+  );
+  return ['A row finds its record by ', key, '; where it finds one, ', found, '; where not, ', missing, '.'];
+}
+
+function eitherSlot<K extends string>(
+  key: string,
+  label: string,
+  words: Readonly<Record<K, string>>,
+  current: K,
+  onSet: (value: K) => void,
+): Slot {
+  const options = Object.entries<string>(words).map(([value, text]) => ({ value, label: text }));
+  return {
+    key,
+    label,
+    shown: words[current],
+    pick: { kind: 'options', options, current },
+    onSet: (value) => onSet(value as K),
+  };
+}
+
+/** What becomes of rows that a rule asks about. */
+export const reasonWords = (plan: ImportPlan, onChange: (plan: ImportPlan) => void): Phrase => [
+  'A row that a rule asks about is ',
+  {
+    key: 'reason',
+    label: 'what becomes of rows that a rule asks about',
+    shown: plan.reason ? `accepted with the reason: ${plan.reason}` : 'refused',
+    pick: {
+      kind: 'text',
+      current: plan.reason ?? '',
+      hint: 'A reason accepts all of them and goes into the history; empty refuses them.',
+    },
+    onSet: (reason) => onChange({ ...plan, reason: reason.trim() || null }),
+  },
+  '.',
+];

@@ -1,0 +1,73 @@
+import type { LineView } from '@fiche/core/api';
+import Button from '@mui/material/Button';
+import TableCell from '@mui/material/TableCell';
+import TableRow from '@mui/material/TableRow';
+import { useState } from 'react';
+import { Link } from 'react-router-dom';
+import { useOffice } from '../client/index.ts';
+import { Changes, pageCss, showMoment, ThroughWords, textCss } from '../parts/index.ts';
+
+interface SaveRowProps {
+  /** The lines of one save. */
+  readonly save: readonly LineView[];
+  /** Shows the records of an import. */
+  onImport(id: number): void;
+}
+
+/** One save: the record that was written first with what changed, and the others, its lines, when it is opened. */
+export function SaveRow({ save, onImport }: SaveRowProps) {
+  const { cabinet } = useOffice();
+  const [open, setOpen] = useState(false);
+  const [first, ...others] = save;
+  if (!first) return null;
+  const record = (line: LineView) => (
+    <>
+      <span className={textCss.faded}>{line.what}</span>{' '}
+      {line.import !== null ? (
+        <Button variant="text" onClick={() => onImport(Number(line.import))}>
+          <strong>{line.title}</strong>
+        </Button>
+      ) : line.table ? (
+        <Link to={`/${cabinet.id}/tables/${line.table}/${line.record}`}>
+          <strong>{line.title}</strong>
+        </Link>
+      ) : (
+        <strong>{line.title}</strong>
+      )}
+    </>
+  );
+  return (
+    <>
+      <TableRow>
+        <TableCell className={pageCss.when}>{showMoment(first.at)}</TableCell>
+        <TableCell className={pageCss.who}>{first.account}</TableCell>
+        <TableCell>
+          {record(first)}
+          {others.length > 0 && (
+            <div>
+              <Button variant="text" aria-expanded={open} onClick={() => setOpen(!open)}>
+                {open ? 'Show less' : `and ${others.length} more ${others.length === 1 ? 'record' : 'records'}`}
+              </Button>
+            </div>
+          )}
+        </TableCell>
+        <TableCell>
+          <Changes line={first} limit={6} />
+        </TableCell>
+        <TableCell className={textCss.faded}>
+          <ThroughWords line={first} />
+        </TableCell>
+      </TableRow>
+      {open &&
+        others.map((line) => (
+          <TableRow key={line.id}>
+            <TableCell colSpan={2} />
+            <TableCell>{record(line)}</TableCell>
+            <TableCell colSpan={2}>
+              <Changes line={line} limit={6} />
+            </TableCell>
+          </TableRow>
+        ))}
+    </>
+  );
+}
