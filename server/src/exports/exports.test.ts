@@ -1,3 +1,4 @@
+import { FIELD_TYPES, fieldType } from '@fiche/core/fields';
 import { confirmDisclosures } from '@fiche/core/proof';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
@@ -41,6 +42,7 @@ beforeAll(async () => {
   await builder.call('POST', '/api/tables/quay_berths/constraints', {
     constraint: { kind: 'unique', id: 'number_on_pontoon', fields: ['pontoon', 'number'], message: 'Taken.' },
   });
+  await addEveryType();
   await builder.call('POST', '/api/cabinets/quay/lists', { label: 'Dredging', levels: ['Water', 'Cause'] });
   await builder.call('POST', '/api/tables/quay_dredging/combinations', {
     add: [
@@ -59,6 +61,61 @@ beforeAll(async () => {
     ),
   );
 });
+/** A value of every type of field that people fill in; a file and a person are never in a cabinet file. */
+const VALUES: Readonly<Record<string, unknown>> = {
+  text: 'Buoy "N1"; lit, bell',
+  longText: 'two\nlines',
+  wholeNumber: -12,
+  decimal: 12.25,
+  amount: 1_250.5,
+  percent: 40,
+  yesNo: false,
+  date: '2027-03-01',
+  time: '10:15',
+  dateTime: '2027-03-01T10:15',
+  choice: 'lit',
+  choices: ['bell', 'lit, green'],
+  link: 1,
+  links: [2, 1],
+  email: 'quay@tern-cove.example',
+  phone: '+44 1632 960123',
+  webAddress: 'https://tern-cove.example/buoys',
+  rating: 4,
+};
+const NEVER_TAKEN_ALONG = ['account', 'attachments'];
+
+/** A table with a field of every type, one of them narrowed and one calculated, with rules of every kind, and a record. */
+async function addEveryType(): Promise<void> {
+  const { body: table } = await builder.call('POST', '/api/cabinets/quay/tables', { label: 'Everything' });
+  const own = (name: string): object => {
+    const { links, words, starting } = fieldType(name);
+    if (links) return { table: 'quay_harbours' };
+    return words ? { choices: ['bell', 'lit', 'lit, green'] } : (starting?.('EUR') ?? {});
+  };
+  for (const { name } of FIELD_TYPES.filter((type) => !NEVER_TAKEN_ALONG.includes(type.name))) {
+    const added = await builder.call('POST', `/api/tables/${table.id}/fields`, {
+      field: { label: `A ${name}`, type: name, settings: own(name) },
+    });
+    expect([name, added.status]).toEqual([name, 200]);
+  }
+  const column = (name: string) => `a_${name.toLowerCase()}`;
+  const message = 'Choose another.';
+  for (const constraint of [
+    { kind: 'unique', id: 'same', fields: [column('text'), column('date')], message },
+    { kind: 'atMost', id: 'full', most: 3, same: [column('link')], from: column('dateTime'), message },
+  ]) {
+    const made = await builder.call('POST', `/api/tables/${table.id}/constraints`, { constraint });
+    expect([constraint.kind, made.status]).toEqual([constraint.kind, 200]);
+  }
+  const saved = await builder.call(
+    'POST',
+    `/api/tables/${table.id}/entries`,
+    { values: Object.fromEntries(Object.entries(VALUES).map(([name, value]) => [column(name), value])), lines: {} },
+    { 'idempotency-key': 'every-type-of-field' },
+  );
+  expect(saved.body.errors).toBeUndefined();
+}
+
 afterAll(async () => {
   await office.close();
   await elsewhere.drop();
@@ -78,7 +135,7 @@ describe('a cabinet file', () => {
   test('out, into an empty cabinet elsewhere, and out again: the same bytes', async () => {
     const first = await cabinetZip(office.database.databases.app, 'quay');
     const filled = await fillCabinet(elsewhere.databases, 'pier', actor, first);
-    expect(filled).toMatchObject({ tables: 6, forms: 2, notes: [] });
+    expect(filled).toMatchObject({ tables: 7, forms: 2, notes: [] });
     const second = await cabinetZip(elsewhere.databases.app, 'pier');
     const [a, b] = [unzipSync(first), unzipSync(second)];
     for (const name of Object.keys(a))
@@ -102,6 +159,20 @@ describe('a cabinet file', () => {
         transaction.raw(`INSERT INTO data.pier_berths (number, pontoon) VALUES ('A-1', 1)`),
       ),
     ).rejects.toThrow('duplicate key');
+  });
+
+  test('takes along a value of every type of field', async () => {
+    const typed = FIELD_TYPES.filter((type) => type.editable && !NEVER_TAKEN_ALONG.includes(type.name));
+    expect(Object.keys(VALUES).toSorted()).toEqual(typed.map((type) => type.name).toSorted());
+    const of = async (place: string) =>
+      (await elsewhere.databases.owner.raw(`SELECT * FROM data.${place}`)).rows[0] as Record<string, unknown>;
+    const [there] = (await owner().raw('SELECT * FROM data.quay_everything')).rows;
+    const arrived = await of('pier_everything');
+    for (const { name } of FIELD_TYPES.filter((type) => !NEVER_TAKEN_ALONG.includes(type.name))) {
+      const id = `a_${name.toLowerCase()}`;
+      expect([name, arrived[id]]).toEqual([name, there[id]]);
+      expect([name, arrived[id]]).not.toEqual([name, null]);
+    }
   });
 
   test('goes into an empty cabinet only, whole or not at all', async () => {
@@ -137,7 +208,7 @@ describe('a cabinet file', () => {
     });
     expect(zip.headers['content-disposition']).toContain('Quay.zip');
     const filled = await stranger.send('/api/cabinets/other/cabinet-file?file=quay.zip', zip.rawPayload);
-    expect(filled).toMatchObject({ status: 200, body: { tables: 6, forms: 2 } });
+    expect(filled).toMatchObject({ status: 200, body: { tables: 7, forms: 2 } });
     expect(filled.body.notes).toEqual([expect.stringContaining('Another form has the address “arrival”')]);
     const clerk = await office.signIn('quayclerk');
     expect((await clerk.call('GET', '/api/cabinets/quay/export')).status).toBe(403);

@@ -1,3 +1,4 @@
+import type { DraftView } from '@fiche/core/api';
 import type { EntryState } from '@fiche/core/entry';
 import { type DefinedForm, differences, prepareForm } from '@fiche/core/forms';
 import Button from '@mui/material/Button';
@@ -14,7 +15,7 @@ import { LiveCard } from './LiveCard.tsx';
 import { Outline } from './Outline.tsx';
 import outlineCss from './outline.module.css';
 import { SettingsPanel } from './SettingsPanel.tsx';
-import { useDraft } from './useDraft.ts';
+import { type Draft, useDraft } from './useDraft.ts';
 import { DifferenceList } from './VersionsSheet.tsx';
 
 /** Where forms are built: outline with wiring, the live card, and the settings of what is selected. */
@@ -61,9 +62,7 @@ export function FormEditor() {
     const section = definition.sections.find((one) => `#${one.id}` === path);
     const key = section ? `§${section.id}` : path;
     setSelected(path === 'sections' || path === 'page' ? undefined : key);
-    // Into its line of the outline: from there the arrows go on, and Ctrl+Z takes a change back.
-    document.querySelector<HTMLElement>(`[data-outline="${CSS.escape(key)}"]`)?.focus();
-    document.getElementById(inputId(path))?.scrollIntoView({ block: 'nearest' });
+    focusOutline(key, path);
   };
   const panel = {
     definition,
@@ -86,20 +85,7 @@ export function FormEditor() {
         <AddToForm {...panel} selected={selected} />
       </section>
       <section className={formEditorCss.stage} aria-label="Live card">
-        {draft.theirs && (
-          <section data-problems className={cardCss.problems} role="alert">
-            <h2>Somebody else has changed this draft meanwhile. Yours is not saved until you decide.</h2>
-            <DifferenceList
-              words={differences(definition, draft.theirs.definition, tables).map((one) => `Theirs: ${one.words}`)}
-            />
-            <p className={pageCss.acts}>
-              <Button onClick={() => draft.decide('theirs')}>Use theirs</Button>
-              <Button variant="text" onClick={() => draft.decide('mine')}>
-                Replace theirs with mine
-              </Button>
-            </p>
-          </section>
-        )}
+        {draft.theirs && <TwoDrafts draft={draft} theirs={draft.theirs} />}
         {trying && (
           <p className={formEditorCss.trying} role="status">
             This is version {trying.number} as it was published; the draft is untouched.{' '}
@@ -139,4 +125,29 @@ export function FormEditor() {
       )}
     </div>
   );
+}
+
+/** What another builder has saved meanwhile, in words, and the choice between the two drafts. */
+function TwoDrafts({ draft, theirs }: { draft: Draft; theirs: DraftView }) {
+  const { tables } = useOffice();
+  const words = differences(draft.definition, theirs.definition, tables).map((one) => `Theirs: ${one.words}`);
+  return (
+    <section data-problems className={cardCss.problems} role="alert">
+      <h2>Somebody else has changed this draft meanwhile. Yours is not saved until you decide.</h2>
+      <DifferenceList words={words} />
+      <p className={pageCss.acts}>
+        <Button onClick={() => draft.decide('theirs')}>Use theirs</Button>
+        <Button variant="text" onClick={() => draft.decide('mine')}>
+          Replace theirs with mine
+        </Button>
+      </p>
+    </section>
+  );
+}
+
+/** Puts the focus on the line of the outline that a path is about, and its field into sight. */
+function focusOutline(key: string, path: string): void {
+  // From there the arrows go on, and Ctrl+Z takes a change back.
+  document.querySelector<HTMLElement>(`[data-outline="${CSS.escape(key)}"]`)?.focus();
+  document.getElementById(inputId(path))?.scrollIntoView({ block: 'nearest' });
 }

@@ -1,7 +1,8 @@
 import { describeCondition, EVERYTHING, type Group } from '@fiche/core/conditions';
 import { isIndexed } from '@fiche/core/fields';
-import { namesOf } from '@fiche/core/forms';
+import { namesOf, type PreparedField, type PreparedForm } from '@fiche/core/forms';
 import { type Narrowing, NOT_NARROWED } from '@fiche/core/narrowing';
+import type { TableDefinition } from '@fiche/core/tables';
 import { type Phrase, Sentence, type Slot, sentenceCss } from '../parts/index.ts';
 import { aroundOf, ConditionSentences, narrowingSides } from '../sentences/index.ts';
 import { changeField, fieldOn } from './edit.ts';
@@ -21,54 +22,10 @@ export function NarrowingSentences({ definition, prepared, field, onChange }: Fi
     .filter((one) => one.placed && one.id !== field.id)
     .map((one) => ({ ...one.field, label: one.label }));
   const isLevel = source.column !== undefined;
-  const ancestors = isLevel
-    ? field.narrowing.where.of.flatMap((one) =>
-        one.kind === 'compare' && 'right' in one && one.right.kind === 'form'
-          ? [prepared.fields.get(one.right.path)?.label ?? '']
-          : [],
-      )
-    : [];
+  const ancestors = isLevel ? levelsAbove(prepared, field) : [];
   const ofTable = field.field.narrowing;
   const names = namesOf({ tables: prepared.tables, table: prepared.table.id, choices: choices.id, sides: true });
   const offered = isLevel ? (choices.fields.find((one) => one.id === source.column)?.label ?? '') : choices.label;
-  const columns = choices.fields.filter((one) => isIndexed(one));
-  const labelOf = (id: string | null): string => choices.fields.find((one) => one.id === id)?.label ?? 'title';
-  const sort: Slot = {
-    key: 'sort',
-    label: `column of ${choices.label} to sort by`,
-    side: 'choices',
-    shown: labelOf(narrowing.sort),
-    pick: {
-      kind: 'options',
-      current: narrowing.sort ?? '',
-      options: [
-        { value: '', label: 'title', detail: 'what names a record' },
-        ...columns.map((one) => ({ value: one.id, label: one.label })),
-      ],
-    },
-    onSet: (id) => set({ sort: id === '' ? null : id }),
-  };
-  const shown: Slot = {
-    key: 'show',
-    label: 'columns shown beside each choice',
-    side: 'choices',
-    shown: narrowing.show.length === 0 ? 'nothing' : narrowing.show.map(labelOf).join(', '),
-    quiet: narrowing.show.length === 0,
-    pick: {
-      kind: 'options',
-      options: columns.map((one) => ({
-        value: one.id,
-        label: one.label,
-        detail: narrowing.show.includes(one.id) ? 'shown: remove it' : 'show it',
-      })),
-    },
-    onSet: (id) =>
-      set({
-        show: narrowing.show.includes(id)
-          ? narrowing.show.filter((one) => one !== id)
-          : [...narrowing.show, id].slice(-4),
-      }),
-  };
   const only = eitherSlot({
     key: 'only',
     label: 'what happens when one choice is left',
@@ -86,7 +43,9 @@ export function NarrowingSentences({ definition, prepared, field, onChange }: Fi
     no: 'has to choose another',
     onSet: (value) => set({ adds: value }),
   });
-  const tail: Phrase = isLevel ? [] : ['sorted by ', sort, ', with ', shown, ' beside'];
+  const tail: Phrase = isLevel
+    ? []
+    : ['sorted by ', sortSlot(choices, narrowing, set), ', with ', besideSlot(choices, narrowing, set), ' beside'];
   return (
     <>
       {ofTable && (
@@ -115,6 +74,59 @@ export function NarrowingSentences({ definition, prepared, field, onChange }: Fi
     </>
   );
 }
+
+/** The levels of an option list above a field, by their labels on the form. */
+const levelsAbove = (prepared: PreparedForm, field: PreparedField): string[] =>
+  field.narrowing.where.of.flatMap((one) =>
+    one.kind === 'compare' && 'right' in one && one.right.kind === 'form'
+      ? [prepared.fields.get(one.right.path)?.label ?? '']
+      : [],
+  );
+
+const columnLabel = (choices: TableDefinition, id: string | null): string =>
+  choices.fields.find((one) => one.id === id)?.label ?? 'title';
+
+const sortSlot = (
+  choices: TableDefinition,
+  { sort }: Narrowing,
+  onSet: (change: Pick<Narrowing, 'sort'>) => void,
+): Slot => ({
+  key: 'sort',
+  label: `column of ${choices.label} to sort by`,
+  side: 'choices',
+  shown: columnLabel(choices, sort),
+  pick: {
+    kind: 'options',
+    current: sort ?? '',
+    options: [
+      { value: '', label: 'title', detail: 'what names a record' },
+      ...choices.fields.filter(isIndexed).map((one) => ({ value: one.id, label: one.label })),
+    ],
+  },
+  onSet: (id) => onSet({ sort: id === '' ? null : id }),
+});
+
+/** The columns that a list shows beside each choice: at most four, the ones chosen last. */
+const besideSlot = (
+  choices: TableDefinition,
+  { show }: Narrowing,
+  onSet: (change: Pick<Narrowing, 'show'>) => void,
+): Slot => ({
+  key: 'show',
+  label: 'columns shown beside each choice',
+  side: 'choices',
+  shown: show.length === 0 ? 'nothing' : show.map((id) => columnLabel(choices, id)).join(', '),
+  quiet: show.length === 0,
+  pick: {
+    kind: 'options',
+    options: choices.fields.filter(isIndexed).map((one) => ({
+      value: one.id,
+      label: one.label,
+      detail: show.includes(one.id) ? 'shown: remove it' : 'show it',
+    })),
+  },
+  onSet: (id) => onSet({ show: show.includes(id) ? show.filter((one) => one !== id) : [...show, id].slice(-4) }),
+});
 
 interface Either {
   readonly key: string;

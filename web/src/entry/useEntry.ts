@@ -108,15 +108,11 @@ export function useEntry(options: EntryOptions): Entry {
         // Somebody typed on: the question that came after it is answered.
         if (signal?.aborted) return;
         if (request.kind === 'save' && error instanceof ServerProblem) {
-          const { errors, detail, current, status } = error.document;
-          const { fields, subforms } = now.current.form;
-          const placed = errors.filter(
-            ({ path }) => fields.has(path) || subforms.has(path) || splitPath(path) !== undefined,
-          );
-          if (placed.length === 0 || status === 409) setTrouble(detail);
-          dispatch({ type: 'refused', problems: status === 409 ? [] : placed });
+          const { placed, trouble, current } = readRefusal(error, now.current);
+          if (trouble !== undefined) setTrouble(trouble);
+          dispatch({ type: 'refused', problems: placed });
           setRefusals((count) => count + 1);
-          if (status === 409 && current) mergeRemote(current as RecordView);
+          if (current) mergeRemote(current);
           return;
         }
         if (error instanceof NoConnection || request.kind === 'save') setTrouble((error as Error).message);
@@ -147,24 +143,9 @@ export function useEntry(options: EntryOptions): Entry {
   const tryOut = useCallback(
     async (event: EntryEvent) => {
       const from = now.current;
-      let step = reduceEntry(from, event);
-      let { state: tried } = step;
-      for (let open = step.requests; open.length > 0; ) {
-        const before = tried;
-        const answers = await Promise.all(
-          open.map((request) =>
-            request.kind === 'save' ? undefined : ask(latest.current, request, enclosingToSend(before, request)),
-          ),
-        );
-        const next: Request[] = [];
-        for (const answer of answers) {
-          if (!answer) continue;
-          step = reduceEntry(tried, answer);
-          tried = step.state;
-          next.push(...step.requests);
-        }
-        open = next;
-      }
+      const tried = await settled(reduceEntry(from, event), (request, state) =>
+        ask(latest.current, request, enclosingToSend(state, request)),
+      );
       return {
         state: tried,
         take: (): void => {
@@ -186,6 +167,40 @@ export function useEntry(options: EntryOptions): Entry {
   const { base, formVersion } = options;
   const runs = useMemo(() => ({ base, formVersion }), [base, formVersion]);
   return { state, trouble, refusals, remote, runs, dispatch, replace, tryOut, mergeRemote };
+}
+
+/** The state after a step whose questions, and all that their answers ask in turn, have been answered. Saves are not sent. */
+async function settled(
+  first: Step,
+  answer: (request: Exclude<Request, { kind: 'save' }>, state: EntryState) => Promise<EntryEvent>,
+): Promise<EntryState> {
+  let { state } = first;
+  for (let open = first.requests; open.length > 0; ) {
+    const asked = state;
+    const events = await Promise.all(open.flatMap((one) => (one.kind === 'save' ? [] : [answer(one, asked)])));
+    const next: Request[] = [];
+    for (const event of events) {
+      const step = reduceEntry(state, event);
+      state = step.state;
+      next.push(...step.requests);
+    }
+    open = next;
+  }
+  return state;
+}
+
+/** What a refused save says: the problems at their fields, what is said above the card, and the record as it is now. */
+function readRefusal({ document }: ServerProblem, { form }: EntryState) {
+  const { errors, detail, current, status } = document;
+  const outdated = status === 409;
+  const placed = errors.filter(
+    ({ path }) => form.fields.has(path) || form.subforms.has(path) || splitPath(path) !== undefined,
+  );
+  return {
+    placed: outdated ? [] : placed,
+    trouble: placed.length === 0 || outdated ? detail : undefined,
+    current: outdated ? (current as RecordView | undefined) : undefined,
+  };
 }
 
 /** Who saved a record or one of its lines last. */

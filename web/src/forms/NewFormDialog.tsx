@@ -1,5 +1,6 @@
 import type { ListedForm } from '@fiche/core/api';
 import { type DefinedForm, generateForm, isField, linesInto, OPENING_WORDS, OPENINGS } from '@fiche/core/forms';
+import type { TableDefinition } from '@fiche/core/tables';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
@@ -20,6 +21,17 @@ const MAY = {
   change: { add: false, change: true, archive: false },
   look: { add: false, change: false, archive: false },
 } as const;
+
+const MAY_WORDS = [
+  { value: 'all', label: 'add, change and archive records' },
+  { value: 'add', label: 'add records only' },
+  { value: 'change', label: 'change records only' },
+  { value: 'look', label: 'look at records only' },
+];
+const FIELDS = [
+  { value: 'all', label: 'all fields of the table' },
+  { value: 'none', label: 'no fields yet' },
+];
 
 /** Makes a form from a table, and shows beforehand what will be on it. */
 export function NewFormDialog({ onClose }: { onClose(): void }) {
@@ -80,35 +92,14 @@ export function NewFormDialog({ onClose }: { onClose(): void }) {
               <SelectField
                 label="Fields"
                 value={fields}
-                options={[
-                  { value: 'all', label: 'all fields of the table' },
-                  { value: 'none', label: 'no fields yet' },
-                ]}
+                options={FIELDS}
                 onChange={(value) => setFields(value as 'all' | 'none')}
               />
-              {fields === 'all' &&
-                lines.map((one) => (
-                  <CheckField
-                    key={one.key}
-                    label={`${one.table.label} as lines`}
-                    checked={!left.has(one.key)}
-                    onChange={(on) => {
-                      const next = new Set(left);
-                      if (on) next.delete(one.key);
-                      else next.add(one.key);
-                      setLeft(next);
-                    }}
-                  />
-                ))}
+              {fields === 'all' && <LinesToTake lines={lines} left={left} onChange={setLeft} />}
               <SelectField
                 label="People may"
                 value={may}
-                options={[
-                  { value: 'all', label: 'add, change and archive records' },
-                  { value: 'add', label: 'add records only' },
-                  { value: 'change', label: 'change records only' },
-                  { value: 'look', label: 'look at records only' },
-                ]}
+                options={MAY_WORDS}
                 onChange={(value) => setMay(value as keyof typeof MAY)}
               />
               <SelectField
@@ -137,6 +128,30 @@ export function NewFormDialog({ onClose }: { onClose(): void }) {
       </form>
     </Dialog>
   );
+}
+
+interface LinesToTakeProps {
+  readonly lines: readonly { readonly key: string; readonly table: TableDefinition }[];
+  /** Those that are not taken. */
+  readonly left: ReadonlySet<string>;
+  onChange(left: ReadonlySet<string>): void;
+}
+
+/** Which tables that link to the chosen one become lines of the form. */
+function LinesToTake({ lines, left, onChange }: LinesToTakeProps) {
+  return lines.map(({ key, table }) => (
+    <CheckField
+      key={key}
+      label={`${table.label} as lines`}
+      checked={!left.has(key)}
+      onChange={(on) => {
+        const next = new Set(left);
+        if (on) next.delete(key);
+        else next.add(key);
+        onChange(next);
+      }}
+    />
+  ));
 }
 
 /** The card that will be made, in outline: its fields with their types, and its lines. */

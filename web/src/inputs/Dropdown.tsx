@@ -1,108 +1,57 @@
-import { type Choice, choiceMeant, choicesFound } from '@fiche/core/narrowing';
+import type { Choice } from '@fiche/core/narrowing';
 import ArrowIcon from '@mui/icons-material/ArrowDropDown';
-import { useEffect, useRef, useState } from 'react';
+import { useRef } from 'react';
 import { FieldInput, isShortcut, useSearchBox } from '../parts/index.ts';
 import { ChoiceList, highlighted, preloadChoiceList } from './ChoiceList.tsx';
 import dropdownCss from './dropdown.module.css';
 import type { InputProps } from './input.ts';
 import { moveOn } from './moveOn.ts';
 import { connected } from './TextInput.tsx';
-
-const NONE: readonly Choice[] = [];
-
-const titled = (title: string, value: Choice['value']): Choice => ({ value, title, facts: {}, shown: [] });
+import { useChoosing, useLookAgain } from './useChoosing.ts';
 
 /**
  * A dropdown after the combobox pattern of the ARIA Authoring Practices: type to search, arrows and Enter to choose;
  * leaving it with text takes the highlighted choice. Choices are asked for as it is opened and typed in.
  */
 export function Dropdown({ offered, ...props }: InputProps & { readonly offered?: readonly Choice[] }) {
-  const { field, value, linked, choices, waiting, unread, onChanged, onOpened, onLeft } = props;
-  const words = field.source ? undefined : (field.field.settings.choices as string[] | undefined);
-  // What stands with the field itself; other choices are asked for.
-  const own = offered ?? words?.map((word) => titled(word, word));
-  const offers: readonly Choice[] = own ?? choices?.choices ?? NONE;
-  const title = value === null ? '' : (linked?.title ?? (typeof value === 'string' ? value : '…'));
-  const current = typeof value === 'string' || typeof value === 'number' ? titled(title, value) : null;
-  const [text, setText] = useState(unread ?? title);
-  const [searching, setSearching] = useState(false);
+  const { field, choices, waiting } = props;
   const input = useRef<HTMLInputElement>(null);
-  // What is searched for: opening and typing both ask for choices, with the newest text.
-  const searched = useRef('');
-
-  const shownTitle = unread ?? title;
-  const [lastTitle, setLastTitle] = useState(shownTitle);
-  if (shownTitle !== lastTitle) {
-    setLastTitle(shownTitle);
-    if (document.activeElement !== input.current || !searching) setText(shownTitle);
-  }
-
-  const choose = (choice: Choice | null): void => {
-    setSearching(false);
-    searched.current = '';
-    setText(choice?.title ?? '');
-    if (choice === null) onChanged(null);
-    else
-      onChanged(
-        choice.value,
-        field.source?.column === undefined && !own ? { title: choice.title, facts: choice.facts } : undefined,
-      );
-  };
-
-  const settleText = (typed: string): void => {
-    const meant = choiceMeant(offers, typed, true);
-    if (!own && (waiting || !choices)) props.onTextMatched(typed);
-    else if (meant) choose(meant);
-    else props.onUnmatched(typed);
-  };
-
-  const found = searching && text !== title ? choicesFound(offers, text) : [...offers];
+  const choosing = useChoosing(props, offered, input);
+  const { text, searching, found, early } = choosing;
   const { rootProps, inputProps, listProps, optionProps, anchor, popupOpen } = useSearchBox<Choice, false, false>({
     id: props.id,
     found,
     labelOf: (one) => one.title,
     keyOf: (one) => one.value,
-    value: current,
+    value: choosing.current,
     inputValue: text,
     clearOnBlur: false,
     handleHomeEndKeys: true,
     includeInputInList: true,
-    onOpen: () => {
-      if (!own) onOpened(searched.current);
-    },
+    onOpen: choosing.look,
     onChange: (event, choice) => {
-      choose(choice);
+      choosing.choose(choice);
       // Enter takes the choice and goes on: the commonest step of a day.
       if ((event as React.KeyboardEvent).key === 'Enter' && input.current) moveOn(input.current);
     },
     onInputChange: (_event, typed, reason) => {
-      if (reason !== 'input') return;
-      setText(typed);
-      setSearching(true);
-      searched.current = typed;
-      // The first letter opens the list, which asks by itself.
-      if (!own && popupOpen) onOpened(typed);
+      if (reason === 'input') choosing.type(typed, popupOpen);
     },
   });
-  // What narrows the list changed while it was open: its choices are others now, and are asked for once more.
-  const askedAgain = useRef<string>(undefined);
-  useEffect(() => {
-    if (choices) askedAgain.current = undefined;
-    else if (popupOpen && !own && !waiting && askedAgain.current !== searched.current) {
-      askedAgain.current = searched.current;
-      onOpened(searched.current);
+  useLookAgain(props, choosing, popupOpen);
+  const onKeyDown = (event: React.KeyboardEvent<HTMLInputElement>): void => {
+    if (props.onAdd && isShortcut(event, 'addChoice')) {
+      event.preventDefault();
+      props.onAdd(searching ? text : '');
+      return;
     }
-  });
-  // Of a list that goes on, what was typed may mean a choice that is still on its way.
-  const early = searching && waiting && choices?.more === true;
-  const leave = (): void => {
-    if (searching) {
-      setSearching(false);
-      searched.current = '';
-      if (text.trim() === '') choose(null);
-      else if (text !== title) settleText(text);
+    const lit = !early && highlighted(event.currentTarget, found) !== undefined;
+    if (event.key !== 'Enter' || lit) inputProps.onKeyDown?.(event);
+    // What was typed is taken by leaving it; Enter never sends a form that still has to find it.
+    else if (searching && text.trim() !== '' && !event.ctrlKey && !event.altKey) {
+      event.preventDefault();
+      moveOn(event.currentTarget);
     }
-    onLeft();
   };
   return (
     <div data-dropdown className={dropdownCss.dropdown} {...rootProps}>
@@ -120,23 +69,10 @@ export function Dropdown({ offered, ...props }: InputProps & { readonly offered?
           else if (ref) (ref as React.RefObject<HTMLInputElement | null>).current = node;
         }}
         placeholder="choose one"
-        onKeyDown={(event) => {
-          if (props.onAdd && isShortcut(event, 'addChoice')) {
-            event.preventDefault();
-            props.onAdd(searching ? text : '');
-            return;
-          }
-          const lit = !early && highlighted(event.currentTarget, found) !== undefined;
-          if (event.key !== 'Enter' || lit) inputProps.onKeyDown?.(event);
-          // What was typed is taken by leaving it; Enter never sends a form that still has to find it.
-          else if (searching && text.trim() !== '' && !event.ctrlKey && !event.altKey) {
-            event.preventDefault();
-            moveOn(event.currentTarget);
-          }
-        }}
+        onKeyDown={onKeyDown}
         onBlur={(event) => {
           inputProps.onBlur?.(event);
-          leave();
+          choosing.leave();
         }}
       />
       <ArrowIcon className={dropdownCss.arrow} aria-hidden="true" />
@@ -147,7 +83,7 @@ export function Dropdown({ offered, ...props }: InputProps & { readonly offered?
           list={listProps}
           found={found}
           empty={waiting ? 'Fetching…' : emptyWords(props.emptyWords, text, searching)}
-          onWhy={own ? undefined : props.onWhy}
+          onWhy={choosing.isOwn ? undefined : props.onWhy}
           onAdd={props.onAdd && (() => props.onAdd?.(searching ? text : ''))}
           more={choices?.more}
           optionProps={optionProps}

@@ -13,6 +13,16 @@ import { connected } from './TextInput.tsx';
 
 const NONE: readonly Choice[] = [];
 
+const titled = (title: string, value: Choice['value']): Choice => ({ value, title, facts: {}, shown: [] });
+
+/** The choices that are not chosen yet and in which every word stands somewhere, as where one choice is found. */
+const findMore = (offers: readonly Choice[], chosen: readonly Choice[], words: string): Choice[] =>
+  offers.filter(
+    (one) =>
+      !chosen.some((taken) => taken.value === one.value) &&
+      words.split(/\s+/).every((word) => [one.title, ...one.shown].some((shown) => shown.toLowerCase().includes(word))),
+  );
+
 /**
  * Several choices or links after the combobox pattern: what is chosen stands before the text, Backspace takes the last
  * one back, Enter takes the highlighted one, and the list stays open for the next.
@@ -20,24 +30,13 @@ const NONE: readonly Choice[] = [];
 export default function SeveralInput(props: InputProps) {
   const { field, value, linked, choices, waiting, onChanged, onOpened, onLeft } = props;
   const own = field.source ? undefined : (field.field.settings.choices as string[] | undefined);
-  const offers: readonly Choice[] = own
-    ? own.map((word) => ({ value: word, title: word, facts: {}, shown: [] }))
-    : (choices?.choices ?? NONE);
+  const offers: readonly Choice[] = own ? own.map((word) => titled(word, word)) : (choices?.choices ?? NONE);
   const [text, setText] = useState('');
-  const titles = linked?.titles ?? {};
-  const chosen: Choice[] = itemsOf(value).map((item) => ({
-    value: item,
-    title: typeof item === 'string' ? item : (titles[String(item)] ?? `#${item}`),
-    facts: {},
-    shown: [],
-  }));
-  const words = text.toLowerCase().trim();
-  const found = offers.filter(
-    (one) =>
-      !chosen.some((taken) => taken.value === one.value) &&
-      // Every word has to stand somewhere, as where one choice is found.
-      words.split(/\s+/).every((word) => [one.title, ...one.shown].some((shown) => shown.toLowerCase().includes(word))),
+  const chosen = itemsOf(value).map((item) =>
+    titled(typeof item === 'string' ? item : (linked?.titles?.[String(item)] ?? `#${item}`), item),
   );
+  const words = text.toLowerCase().trim();
+  const found = findMore(offers, chosen, words);
   const change = (next: readonly Choice[]): void => {
     setText('');
     const items = next.map((one) => one.value);
@@ -74,23 +73,7 @@ export default function SeveralInput(props: InputProps) {
   });
   return (
     <div data-dropdown data-several className={clsx(dropdownCss.dropdown, dropdownCss.several)} {...rootProps}>
-      {chosen.map((one) => (
-        <Chip
-          key={one.value}
-          label={
-            <>
-              {one.title}
-              <IconButton
-                aria-label={`Remove ${one.title}`}
-                tabIndex={-1}
-                onClick={() => change(chosen.filter((other) => other.value !== one.value))}
-              >
-                <CloseIcon fontSize="small" />
-              </IconButton>
-            </>
-          }
-        />
-      ))}
+      <Chosen some={chosen} onChange={change} />
       <FieldInput
         {...inputProps}
         {...connected(props)}
@@ -136,4 +119,25 @@ export default function SeveralInput(props: InputProps) {
       )}
     </div>
   );
+}
+
+/** What is chosen, each with its way out. */
+function Chosen({ some, onChange }: { some: readonly Choice[]; onChange(next: readonly Choice[]): void }) {
+  return some.map((one) => (
+    <Chip
+      key={one.value}
+      label={
+        <>
+          {one.title}
+          <IconButton
+            aria-label={`Remove ${one.title}`}
+            tabIndex={-1}
+            onClick={() => onChange(some.filter((other) => other.value !== one.value))}
+          >
+            <CloseIcon fontSize="small" />
+          </IconButton>
+        </>
+      }
+    />
+  ));
 }

@@ -1,5 +1,5 @@
 import type { RecordView } from '@fiche/core/api';
-import type { Opening } from '@fiche/core/entry';
+import type { Opening, SubformLine } from '@fiche/core/entry';
 import { MOST_LINES, type PreparedForm, ROWS, rowsOf } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
 import { useQuery } from '@tanstack/react-query';
@@ -7,7 +7,7 @@ import { clsx } from 'clsx';
 import { type FocusEvent, type KeyboardEvent, Suspense, useEffect, useMemo, useRef } from 'react';
 import { Link } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
-import { enterMovesOn, Lines, ReasonList, useEntry } from '../entry/index.ts';
+import { type Entry, enterMovesOn, Lines, ReasonList, useEntry } from '../entry/index.ts';
 import { Card, cardCss, isShortcut, pageCss, textCss, useNotify, Waiting } from '../parts/index.ts';
 import cardFieldsCss from './cardFields.module.css';
 import { useLeaving } from './leaving.ts';
@@ -56,7 +56,6 @@ export function RowsPage(props: Props) {
 
 function FilledRows({ form, version, base, path, records }: Props & { records: readonly RecordView[] }) {
   const { session, may } = useOffice();
-  const notify = useNotify();
   const rows = useMemo(() => rowsOf(form), [form]);
   const opening = useMemo(
     (): Opening => ({ account: session.login, now: civilNow(), record: null, lines: { [ROWS]: records } }),
@@ -87,38 +86,7 @@ function FilledRows({ form, version, base, path, records }: Props & { records: r
     event.preventDefault();
     for (const line of unsaved) save(line.key);
   };
-  // A row that was taken out is archived at once, with the way back.
-  const archived = useRef(new Set<string>());
-  useEffect(() => {
-    for (const line of lines) {
-      const { record } = line.state.opening;
-      if (!line.archived || !record || archived.current.has(line.key)) continue;
-      archived.current.add(line.key);
-      const change = (verb: string, of: number): Promise<RecordView> =>
-        send<RecordView>('POST', `/api/tables/${form.table.id}/records/${record.id}/${verb}`, { version: of });
-      change('archive', record.version).then(
-        (after) =>
-          notify(
-            `${after.title} is archived.`,
-            () =>
-              void change('restore', after.version).then((back) => {
-                entry.dispatch({ type: 'linesUndone' });
-                entry.dispatch({
-                  type: 'line',
-                  line: { subform: ROWS, key: line.key },
-                  event: { type: 'remoteSaved', record: back, by: null },
-                });
-                archived.current.delete(line.key);
-              }),
-          ),
-        (error: Error) => {
-          entry.dispatch({ type: 'linesUndone' });
-          archived.current.delete(line.key);
-          notify(error.message);
-        },
-      );
-    }
-  });
+  useArchivedRows(entry, lines);
   if (!subform) return null;
   return (
     <div className={pageCss.body}>
@@ -156,4 +124,42 @@ function FilledRows({ form, version, base, path, records }: Props & { records: r
       </Card>
     </div>
   );
+}
+
+/** Archives a row at once that was taken out, with the way back. */
+function useArchivedRows(entry: Entry, lines: readonly SubformLine[]): void {
+  const notify = useNotify();
+  const archived = useRef(new Set<string>());
+  useEffect(() => {
+    for (const line of lines) {
+      const { record } = line.state.opening;
+      if (!line.archived || !record || archived.current.has(line.key)) continue;
+      archived.current.add(line.key);
+      const change = (verb: string, of: number): Promise<RecordView> =>
+        send<RecordView>('POST', `/api/tables/${entry.state.form.table.id}/records/${record.id}/${verb}`, {
+          version: of,
+        });
+      change('archive', record.version).then(
+        (after) =>
+          notify(
+            `${after.title} is archived.`,
+            () =>
+              void change('restore', after.version).then((back) => {
+                entry.dispatch({ type: 'linesUndone' });
+                entry.dispatch({
+                  type: 'line',
+                  line: { subform: ROWS, key: line.key },
+                  event: { type: 'remoteSaved', record: back, by: null },
+                });
+                archived.current.delete(line.key);
+              }),
+          ),
+        (error: Error) => {
+          entry.dispatch({ type: 'linesUndone' });
+          archived.current.delete(line.key);
+          notify(error.message);
+        },
+      );
+    }
+  });
 }

@@ -1,6 +1,6 @@
 import type { RecordView } from '@fiche/core/api';
 import { formatCount } from '@fiche/core/office';
-import type { TableDefinition } from '@fiche/core/tables';
+import type { FieldDefinition, TableDefinition } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
@@ -10,7 +10,7 @@ import TableRow from '@mui/material/TableRow';
 import { useInfiniteQuery, useQueryClient } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { clsx } from 'clsx';
-import { type ClipboardEvent, type KeyboardEvent, useEffect, useRef, useState } from 'react';
+import { type ClipboardEvent, type KeyboardEvent, type Ref, useEffect, useRef, useState } from 'react';
 import { ServerProblem, send, useOffice } from '../client/index.ts';
 import { FieldInput, FindInput, pageCss, pastedCells, textCss, useNotify, Waiting } from '../parts/index.ts';
 import combinationsCss from './combinations.module.css';
@@ -243,50 +243,78 @@ function CombinationRows({ table, rows, changes, troubles, onChange, onEnd }: Ro
           {space(items[0]?.start ?? 0)}
           {items.map(({ index: at, key }) => {
             const row = shown[at] as Row;
-            const trouble = troubles.get(row.key);
             return (
-              <TableRow
+              <CombinationRow
                 key={key}
                 ref={drawn.measureElement}
-                data-index={at}
-                aria-rowindex={at + 2}
-                className={trouble === undefined ? undefined : combinationsCss.wrong}
-              >
-                {levels.map((level, column) => (
-                  <TableCell key={level.id}>
-                    <FieldInput
-                      id={`level-${at}-${column}`}
-                      aria-label={`${level.label}, row ${at + 1}`}
-                      aria-invalid={trouble !== undefined || undefined}
-                      readOnly={!may('build')}
-                      placeholder={row === blank && column === 0 ? 'New' : undefined}
-                      value={row.levels[column]}
-                      onPaste={(event) => paste(event, at, column)}
-                      onKeyDown={(event) => onKeyDown(event, at, column)}
-                      onChange={(event) =>
-                        onChange(put(changes, rows, at, column, [[event.target.value]], levels.length))
-                      }
-                    />
-                  </TableCell>
-                ))}
-                <TableCell>
-                  {row !== blank && may('build') && (
-                    <Button
-                      variant="text"
-                      aria-label={`${row.record ? 'Archive' : 'Remove'} row ${at + 1}, ${row.levels.join(' › ')}`}
-                      onClick={() => onChange(takeOut(changes, row))}
-                    >
-                      {row.record ? 'Archive' : 'Remove'}
-                    </Button>
-                  )}{' '}
-                  {trouble !== undefined && <span className={textCss.problem}>{trouble}</span>}
-                </TableCell>
-              </TableRow>
+                row={row}
+                at={at}
+                levels={levels}
+                isBlank={row === blank}
+                trouble={troubles.get(row.key)}
+                onPut={(column, text) => onChange(put(changes, rows, at, column, [[text]], levels.length))}
+                onPaste={(event, column) => paste(event, at, column)}
+                onKeyDown={(event, column) => onKeyDown(event, at, column)}
+                onTakeOut={() => onChange(takeOut(changes, row))}
+              />
             );
           })}
           {space(drawn.getTotalSize() - (last?.end ?? 0))}
         </TableBody>
       </Table>
     </div>
+  );
+}
+
+interface RowProps {
+  readonly ref: Ref<HTMLTableRowElement>;
+  readonly row: Row;
+  readonly at: number;
+  readonly levels: readonly FieldDefinition[];
+  readonly isBlank: boolean;
+  /** Why the server refused it. */
+  readonly trouble: string | undefined;
+  onPut(level: number, text: string): void;
+  onPaste(event: ClipboardEvent, level: number): void;
+  onKeyDown(event: KeyboardEvent, level: number): void;
+  onTakeOut(): void;
+}
+
+/** One combination: a word for each level, and taking it out. */
+function CombinationRow({ ref, row, at, levels, isBlank, trouble, ...on }: RowProps) {
+  const { may } = useOffice();
+  const builds = may('build');
+  const act = row.record ? 'Archive' : 'Remove';
+  return (
+    <TableRow
+      ref={ref}
+      data-index={at}
+      aria-rowindex={at + 2}
+      className={trouble === undefined ? undefined : combinationsCss.wrong}
+    >
+      {levels.map((level, column) => (
+        <TableCell key={level.id}>
+          <FieldInput
+            id={`level-${at}-${column}`}
+            aria-label={`${level.label}, row ${at + 1}`}
+            aria-invalid={trouble !== undefined || undefined}
+            readOnly={!builds}
+            placeholder={isBlank && column === 0 ? 'New' : undefined}
+            value={row.levels[column]}
+            onPaste={(event) => on.onPaste(event, column)}
+            onKeyDown={(event) => on.onKeyDown(event, column)}
+            onChange={(event) => on.onPut(column, event.target.value)}
+          />
+        </TableCell>
+      ))}
+      <TableCell>
+        {!isBlank && builds && (
+          <Button variant="text" aria-label={`${act} row ${at + 1}, ${row.levels.join(' › ')}`} onClick={on.onTakeOut}>
+            {act}
+          </Button>
+        )}{' '}
+        {trouble !== undefined && <span className={textCss.problem}>{trouble}</span>}
+      </TableCell>
+    </TableRow>
   );
 }

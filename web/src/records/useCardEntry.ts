@@ -1,0 +1,105 @@
+import type { EntryAnswer, RecordView } from '@fiche/core/api';
+import { enterUnsaved, type Opening, type Unsaved, unsavedCopyOf, unsavedOf } from '@fiche/core/entry';
+import { civilNow } from '@fiche/core/office';
+import { useQueryClient } from '@tanstack/react-query';
+import { useMemo, useRef, useState } from 'react';
+import { useNavigate } from 'react-router-dom';
+import { useOffice } from '../client/index.ts';
+import { focusFirstProblem, hasUnsavedWork, useEntry } from '../entry/index.ts';
+import { uploadsNow } from '../inputs/index.ts';
+import { useNotify } from '../parts/index.ts';
+import type { FilledCardProps } from './filledCardProps.ts';
+import { useLeaving } from './leaving.ts';
+import { forgetWork, useKeptWork } from './unsavedWork.ts';
+import { useArchive } from './useArchive.ts';
+import { useCardFocus } from './useCardFocus.ts';
+import { useRemoteChanges } from './useRemoteChanges.ts';
+
+/**
+ * The entry of a card with all that happens around it: unsaved work is kept and asked about, what others save comes in,
+ * the focus stays, and a save goes on to where work goes on.
+ */
+export function useCardEntry(props: FilledCardProps) {
+  const { form: newest, version: newestVersion, base, path, formId, opened, place, onAnother, kept } = props;
+  // What a card was begun on, it is finished on; the next one takes up what has been published meanwhile.
+  const [{ form, version, start }] = useState({ form: newest, version: newestVersion, start: props.start });
+  const { session, may } = useOffice();
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const notify = useNotify();
+  const goOn = useRef(false);
+  const [left, setLeft] = useState(start?.left);
+  const opening = useMemo(
+    (): Opening => ({
+      account: session.login,
+      now: civilNow(),
+      record: opened ? recordOf(opened) : null,
+      lines: opened?.lines,
+    }),
+    [session.login, opened],
+  );
+  const saved = async (answer: EntryAnswer): Promise<void> => {
+    leaving.current = true;
+    forgetWork(place);
+    if (left) forgetWork(place, left.tab);
+    notify(opened ? 'Saved.' : `Saved as ${answer.reference}.`);
+    for (const key of ['records', 'history', 'linking'])
+      void queries.invalidateQueries({ queryKey: [key, form.table.id] });
+    void queries.invalidateQueries({ queryKey: ['form'] });
+    if (goOn.current) {
+      if (opened) navigate(path + (opened.place.next === null ? '/new' : `/${opened.place.next}`));
+      else onAnother(keptOf(unsavedCopyOf(entry.state), kept));
+      return;
+    }
+    if (opened) await queries.invalidateQueries({ queryKey: ['record', form.table.id, String(opened.id)] });
+    else if (answer.record) navigate(`${path}/${answer.record.id}`);
+  };
+  const entry = useEntry({
+    form,
+    opening,
+    base,
+    formVersion: version,
+    start: start && ((state) => enterUnsaved(state, start.unsaved, start.begun)),
+    onSaved: (answer) => void saved(answer),
+  });
+  const { state } = entry;
+  const dirty = hasUnsavedWork(entry);
+  const leaving = useLeaving(dirty && state.phase !== 'saving', () => forgetWork(place));
+  const { definition } = form;
+  const current = entry.remote ?? opened;
+  const archived = current?.archived === true;
+  const mayWrite = opened ? may('change') && definition.may.change && !archived : may('add') && definition.may.add;
+  const mayAdd = may('add') && definition.may.add;
+  // Asked when it is kept: by then the card may have been saved and left.
+  useKeptWork(place, dirty ? () => (leaving.current ? undefined : unsavedOf(state)) : undefined, state, left?.tab);
+
+  const showNow = useRemoteChanges({ entry, version, formId, opened, dirty, left, leaving });
+  const archive = useArchive(form.table.id, current, showNow);
+  const rememberFocus = useCardFocus({
+    form,
+    isRecord: opened !== undefined,
+    mayWrite,
+    refusals: entry.refusals,
+    focus: props.focus,
+  });
+
+  const save = (next: boolean): void => {
+    rememberFocus();
+    if (uploadsNow() > 0) {
+      notify('Some files are still on their way. Save once they have arrived.');
+      return;
+    }
+    goOn.current = next;
+    entry.dispatch({ type: 'savePressed' });
+    requestAnimationFrame(focusFirstProblem);
+  };
+  return { entry, form, version, left, setLeft, leaving, current, archived, mayWrite, mayAdd, archive, save };
+}
+
+const recordOf = ({ id, version, values, linked, origins }: RecordView) => ({ id, version, values, linked, origins });
+
+/** The values that the next blank card begins with. */
+function keptOf(entered: Unsaved, kept: ReadonlySet<string>): Unsaved | undefined {
+  const fields = entered.fields.filter((one) => kept.has(one.field));
+  return fields.length === 0 ? undefined : { record: null, fields, lines: {} };
+}
