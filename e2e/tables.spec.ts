@@ -131,7 +131,7 @@ test('a slipway has places for so many a day: what is there is counted first, an
   page,
 }) => {
   await signIn(page, 'harbourmaster');
-  await newTable(page, 'Haul-outs');
+  await newTable(page, 'Ramp days');
   await addField(page, 'Ramp', 'Text');
   await addField(page, 'Day', 'Date');
   await page.getByRole('tab', { name: 'Records' }).click();
@@ -145,7 +145,7 @@ test('a slipway has places for so many a day: what is there is counted first, an
     await haul('3 Apr 2030');
     await expect(page.getByLabel('Ramp')).toHaveValue('');
   }
-  await page.getByRole('navigation', { name: 'Where I am' }).getByRole('link', { name: 'Haul-outs' }).click();
+  await page.getByRole('navigation', { name: 'Where I am' }).getByRole('link', { name: 'Ramp days' }).click();
   await page.getByRole('tab', { name: /^Rules/ }).click();
   const rule = page.getByRole('group', { name: 'New rule between records' });
   const add = rule.getByRole('button', { name: 'Add rule' });
@@ -193,7 +193,9 @@ test('several choices and several links are entered by keyboard, and read from t
   for (const typed of ['tern', 'sker']) {
     await page.keyboard.type(typed);
     await page.keyboard.press('Enter');
-    await expect(page.locator('[data-several] .MuiChip-root').filter({ hasText: new RegExp(typed, 'i') })).toBeVisible();
+    await expect(
+      page.locator('[data-several] .MuiChip-root').filter({ hasText: new RegExp(typed, 'i') }),
+    ).toBeVisible();
   }
   await page.getByRole('radio', { name: '4' }).check();
   await page.keyboard.press('Control+s');

@@ -6,7 +6,7 @@ import type { ChoiceList, EntryEvent, FoundRecord, Question } from './state.ts';
 type Given<When, T> = When extends 'later' ? Promise<T> : T;
 
 /** Where records and choices are found. Each method answers for one field of the form that asks. */
-export interface RecordSource<When extends 'now' | 'later' = 'later'> {
+export interface AnswerSource<When extends 'now' | 'later' = 'later'> {
   /** The choices of a dropdown under these values that contain a text, at most `limit` where it is given. */
   choices(field: string, values: Values, search: string, limit?: number): Given<When, ChoiceList>;
   /** Whether the value of a dropdown is among its choices under these values. */
@@ -22,7 +22,7 @@ export type RecordQuestion = Exclude<Question, { kind: 'save' }>;
 /** Answers a question of a running form out of a source: the event that tells the form. */
 export function answerQuestion<When extends 'now' | 'later'>(
   question: RecordQuestion,
-  source: RecordSource<When>,
+  source: AnswerSource<When>,
 ): Given<When, EntryEvent> {
   const { field, number } = question;
   const told = <T>(answer: Given<When, T>, event: (answer: T) => EntryEvent): Given<When, EntryEvent> =>

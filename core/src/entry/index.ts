@@ -1,4 +1,4 @@
-export { answerQuestion, type RecordSource } from './answerQuestion.ts';
+export { type AnswerSource, answerQuestion } from './answerQuestion.ts';
 export { carryOver } from './carry.ts';
 export { defaultOf } from './initial.ts';
 export { linePath, splitPath } from './linePath.ts';

@@ -1,4 +1,5 @@
 import {
+  type AnswerSource,
   answerQuestion,
   type Check,
   checksOf,
@@ -13,7 +14,6 @@ import {
   presentLines,
   problemsOf,
   type Readable,
-  type RecordSource,
   type Request,
   readable,
   reduceEntry,
@@ -202,7 +202,7 @@ function sourceFor(
   field: PreparedField,
   known: Known,
   subform: string,
-): RecordSource {
+): AnswerSource {
   const entryWith = (values: Values) => readableOf(database, form, { account, now, values, enclosing }, field);
   return {
     choices: async (_field, values, search, limit) =>

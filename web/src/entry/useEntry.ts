@@ -1,5 +1,6 @@
 import type { EntryAnswer, PageProof, RecordView } from '@fiche/core/api';
 import {
+  type AnswerSource,
   answerQuestion,
   type ChoiceList,
   type EntryEvent,
@@ -8,7 +9,6 @@ import {
   type FoundRecord,
   type Opening,
   openEntry,
-  type RecordSource,
   type Request,
   readable,
   reduceEntry,
@@ -288,7 +288,7 @@ function sourceOver(
   { base, formVersion: version }: EntryOptions,
   within: Within | undefined,
   signal: AbortSignal | undefined,
-): RecordSource {
+): AnswerSource {
   const formVersion = version ?? undefined;
   const find = (wanted: { field: string; id: number } | { field: string; key: Value }) =>
     askOnce<{ found: FoundRecord[] }>(`${base}/lookups`, { formVersion, subform: within?.subform, ...wanted }).then(

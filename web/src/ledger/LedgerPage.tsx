@@ -47,7 +47,8 @@ export function LedgerPage() {
         Your role does not allow the ledger. A record’s own history is shown beside the record.
       </p>
     );
-  const lines = query.data?.pages.flatMap((page) => page.lines) ?? [];
+  const { data: fetched } = query;
+  const lines = fetched?.pages.flatMap((page) => page.lines) ?? [];
   return (
     <div className={pageCss.body}>
       <h1 className={textCss.visuallyHidden}>Ledger</h1>

@@ -47,7 +47,7 @@ export function PublicPage({ slug }: { slug: string }) {
   }, [page]);
   if (trouble !== '')
     return (
-      <main data-page="public" className={publicPageCss.public}>
+      <main data-shown="public" className={publicPageCss.public}>
         <p className={publicPageCss.intro} role="alert">
           {trouble}
         </p>
@@ -57,7 +57,7 @@ export function PublicPage({ slug }: { slug: string }) {
   return (
     <>
       <div className={publicPageCss.band}>{page.cabinet}</div>
-      <main data-page="public" className={publicPageCss.public}>
+      <main data-shown="public" className={publicPageCss.public}>
         <Answering page={page} base={base} slug={slug} onAgain={open} />
       </main>
     </>

@@ -39,9 +39,10 @@ export function useRecords(
     getNextPageParam: (page) => page.after,
     placeholderData: (before) => before,
   });
+  const { data: fetched } = query;
   return {
     query,
-    records: query.data?.pages.flatMap((page) => page.records) ?? [],
-    total: query.data?.pages[0]?.total ?? 0,
+    records: fetched?.pages.flatMap((page) => page.records) ?? [],
+    total: fetched?.pages[0]?.total ?? 0,
   };
 }
