@@ -41,7 +41,7 @@ const trustedHops =
   (_address: string, hop: number): boolean =>
     hop < proxies;
 
-export interface AppOptions {
+interface AppOptions {
   readonly services: Services;
   /** The folder of the built web application; without it only the HTTP interface answers. */
   readonly webRoot?: string;

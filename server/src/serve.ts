@@ -10,7 +10,7 @@ export interface ServeOptions extends ServicesOptions {
   readonly logLevel: string;
 }
 
-export interface Serving {
+interface Serving {
   /** Where it answers, such as `http://127.0.0.1:4600`. */
   readonly address: string;
   /** Answers what has begun, ends the work in the background, and lets the connections go. */

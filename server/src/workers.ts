@@ -3,7 +3,7 @@ import cluster, { type Worker } from 'node:cluster';
 /** A process that ends so soon after its start will not do better the next time. */
 const SOON_MS = 5_000;
 
-export interface Workers {
+interface Workers {
   /** Ends all of them and waits until they have. */
   stop(): Promise<void>;
 }

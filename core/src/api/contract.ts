@@ -5,7 +5,7 @@ export const RIGHTS = ['see', 'add', 'change', 'archive', 'history', 'ledger', '
 export type Right = (typeof RIGHTS)[number];
 
 /** Who may call a route: anybody, any signed-in account, or an account with a right in the route's cabinet. */
-export type Need = 'nobody' | 'account' | Right;
+type Need = 'nobody' | 'account' | Right;
 
 /** One route of the HTTP interface: both sides take their types, and the server its checks, from here. */
 export interface Contract<

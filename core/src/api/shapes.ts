@@ -12,7 +12,7 @@ export const sentValues = z
   .record(z.string().max(60), z.unknown())
   .refine((values) => Object.keys(values).length <= 600, 'At most 600 fields fit in one entry.');
 const values = z.record(z.string(), valueSchema);
-export const linkedShape = z.object({
+const linkedShape = z.object({
   title: z.string(),
   facts: values,
   titles: z.record(z.string(), z.string()).optional(),
@@ -25,7 +25,7 @@ export const choiceShape = z.object({
 });
 export const foundShape = linkedShape.extend({ id: z.number() });
 
-export const originShape = z.object({
+const originShape = z.object({
   by: z.string(),
   value: valueSchema,
   table: z.string(),
@@ -124,7 +124,7 @@ export const overviewShape = z.object({
 });
 export type OverviewView = z.infer<typeof overviewShape>;
 
-export const problemShape = z.object({
+const problemShape = z.object({
   path: z.string(),
   rule: z.string(),
   message: z.string(),
@@ -179,7 +179,7 @@ export const lineShape = z.object({
 export type LineView = z.infer<typeof lineShape>;
 
 /** What verifying the ledger found. */
-export const verdictShape = z.object({
+const verdictShape = z.object({
   lines: z.number(),
   records: z.number(),
   seals: z.number(),

@@ -17,7 +17,7 @@ export interface AnswerSource<When extends 'now' | 'later' = 'later'> {
   byKey(field: string, key: Value): Given<When, readonly FoundRecord[]>;
 }
 
-export type RecordQuestion = Exclude<Question, { kind: 'save' }>;
+type RecordQuestion = Exclude<Question, { kind: 'save' }>;
 
 /** Answers a question of a running form out of a source: the event that tells the form. */
 export function answerQuestion<When extends 'now' | 'later'>(

@@ -4,7 +4,7 @@ import { type FieldDefinition, type Initial, typeOf } from '../tables/index.ts';
 import type { EntryState, Opening } from './state.ts';
 
 /** The values that an entry is opened with: those of the record, or each field’s default. */
-export function initialValues(form: PreparedForm, opening: Opening): Values {
+function initialValues(form: PreparedForm, opening: Opening): Values {
   const { record } = opening;
   return Object.fromEntries(
     [...form.fields.values()].map((field) => [

@@ -151,7 +151,7 @@ export interface EntryState {
 }
 
 /** The number of the open request of each kind for a field; kinds without one are left out. A save is of no field: `''`. */
-export type OpenRequests = Readonly<Partial<Record<Request['kind'], Readonly<Record<string, number>>>>>;
+type OpenRequests = Readonly<Partial<Record<Request['kind'], Readonly<Record<string, number>>>>>;
 
 /**
  * Something that needs records, and so an adapter to answer it. The answer is an event with the same number and field,

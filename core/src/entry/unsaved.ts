@@ -16,7 +16,7 @@ export interface UnsavedField {
   readonly linked?: LinkedRecord;
 }
 
-export interface UnsavedLine {
+interface UnsavedLine {
   /** The saved line that it changes; a new one without. */
   readonly id?: number;
   readonly archived?: true;

@@ -3,7 +3,7 @@ import { writingOf } from '../office/index.ts';
 const two = (n: number): string => String(n).padStart(2, '0');
 
 /** The ISO 8601 text of a day of the Gregorian calendar, years 1 to 9999; undefined for a day that does not exist. */
-export function isoDate(year: number, month: number, day: number): string | undefined {
+function isoDate(year: number, month: number, day: number): string | undefined {
   if (year < 1 || year > 9999 || month < 1 || month > 12 || day < 1) return undefined;
   const leap = (year % 4 === 0 && year % 100 !== 0) || year % 400 === 0;
   const days = [31, leap ? 29 : 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31][month - 1] ?? 0;
@@ -11,7 +11,7 @@ export function isoDate(year: number, month: number, day: number): string | unde
 }
 
 /** A day read from text: its ISO text, or why it is not one. */
-export type DayRead = { readonly day: string } | { readonly wrong: 'form' | 'calendar' };
+type DayRead = { readonly day: string } | { readonly wrong: 'form' | 'calendar' };
 
 /**
  * Reads a day as people of the office type it: `17 Aug 2026`, `17/8/2026`, `17.8.26`, with the month first where the

@@ -6,11 +6,11 @@ import type { Parsed, Value } from './value.ts';
 export type Family = 'text' | 'number' | 'yesNo' | 'date' | 'time' | 'dateTime' | 'link' | 'choices' | 'links';
 
 /** How a number is written: which mark its decimals have. */
-export type NumberWriting = Pick<Writing, 'decimal'>;
+type NumberWriting = Pick<Writing, 'decimal'>;
 
 /** The headings under which types are offered, in this order. */
 export const TYPE_GROUPS = ['Text', 'Numbers', 'Dates and times', 'Choices', 'Links', 'Other'] as const;
-export type TypeGroup = (typeof TYPE_GROUPS)[number];
+type TypeGroup = (typeof TYPE_GROUPS)[number];
 
 type Trait =
   | 'links'

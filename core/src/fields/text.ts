@@ -24,7 +24,7 @@ export const textSettings = z.strictObject({
     .refine(isMask, 'A mask needs a place to type in: 0 for a digit, A for a letter, * for either')
     .optional(),
 });
-export type TextSettings = z.infer<typeof textSettings>;
+type TextSettings = z.infer<typeof textSettings>;
 
 // biome-ignore lint/suspicious/noControlCharactersInRegex: PostgreSQL's text cannot hold U+0000, so it must be found.
 const UNSTORABLE = /\u0000|[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/;

@@ -12,7 +12,7 @@ import {
 } from '../tables/index.ts';
 
 /** One value copied from the found record into a field of the form. */
-export const fillPairSchema = z.strictObject({
+const fillPairSchema = z.strictObject({
   /** A column of the found record, or through its links; `self` is the record itself, for a link. */
   from: z.union([z.literal('self'), pathSchema]),
   to: idSchema,

@@ -29,7 +29,7 @@ export function moverOf(path: string, enclosure: Enclosure | undefined): string 
 }
 
 /** The movers of a condition: its own fields, and those of the enclosing record. */
-export const moversOf = (condition: Condition, enclosure: Enclosure | undefined): string[] =>
+const moversOf = (condition: Condition, enclosure: Enclosure | undefined): string[] =>
   operandsOf(condition).flatMap((operand) =>
     operand.kind === 'form'
       ? [moverOf(operand.path, enclosure)]
@@ -138,7 +138,7 @@ export function pathsRead(
 }
 
 /** A subform as the wiring knows it: what it hangs on in the form that it stands in. */
-export interface WiredLines {
+interface WiredLines {
   readonly id: string;
   readonly shownWhen: Condition | null;
   /** What of the form its lines read, by what it does to them. */

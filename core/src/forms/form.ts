@@ -9,7 +9,7 @@ import { idSchema, initialSchema, labelSchema } from '../tables/index.ts';
 export const MOST_LINES = 1_000;
 
 /** A field placed on a form. What is left out (null) is as the table has it. */
-export const formFieldSchema = z.strictObject({
+const formFieldSchema = z.strictObject({
   field: idSchema,
   label: labelSchema.nullable().default(null),
   help: z.string().max(1_000).nullable().default(null),
@@ -31,20 +31,20 @@ export type PlacedField = z.infer<typeof formFieldSchema>;
 const itemId = z.string().regex(/^[a-z0-9_]{1,40}$/);
 
 /** Words that stand between the fields. */
-export const wordsSchema = z.strictObject({
+const wordsSchema = z.strictObject({
   kind: z.enum(['heading', 'note']),
   id: itemId,
   text: z.string().trim().min(1, 'Write something.').max(2_000),
 });
 
 /** The reference card of the record that a link field of the form points at. */
-export const referenceSchema = z.strictObject({ kind: z.literal('card'), id: itemId, of: idSchema });
+const referenceSchema = z.strictObject({ kind: z.literal('card'), id: itemId, of: idSchema });
 
 /**
  * The lines of the table `table` whose field `link` points at the form’s record, entered inside it. Its id is the name
  * by which calculations and rules of the form know its lines, so it is no field of the form.
  */
-export const subformSchema = z.strictObject({
+const subformSchema = z.strictObject({
   kind: z.literal('subform'),
   id: z.string().regex(/^[a-z][a-z0-9_]{0,39}$/),
   table: idSchema,
@@ -61,7 +61,7 @@ export const subformSchema = z.strictObject({
 });
 export type Subform = z.infer<typeof subformSchema>;
 
-export const itemSchema = z.union([formFieldSchema, wordsSchema, referenceSchema, subformSchema]);
+const itemSchema = z.union([formFieldSchema, wordsSchema, referenceSchema, subformSchema]);
 /** What stands in a section, in order. */
 export type Item = z.infer<typeof itemSchema>;
 
@@ -72,7 +72,7 @@ export const isSubform = (item: Item): item is Subform => 'kind' in item && item
 /** What names an item within its form: its field, the name of its lines, or its own id. */
 export const itemKey = (item: Item): string => (isField(item) ? item.field : isSubform(item) ? item.id : `#${item.id}`);
 
-export const sectionSchema = z.strictObject({
+const sectionSchema = z.strictObject({
   id: itemId,
   label: z.union([labelSchema, z.literal('')]),
   /** Columns of the section on a wide card, 1 to 4. */
@@ -83,7 +83,7 @@ export const sectionSchema = z.strictObject({
 export type Section = z.infer<typeof sectionSchema>;
 
 /** How the form stands on a public page; null while it has none. */
-export const publicPageSchema = z.strictObject({
+const publicPageSchema = z.strictObject({
   /** The last part of its address. */
   slug: z.string().regex(/^[a-z0-9][a-z0-9-]{1,60}$/, 'An address has small letters, digits and hyphens only.'),
   intro: z.string().max(2_000).default(''),

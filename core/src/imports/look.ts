@@ -7,7 +7,7 @@ const SAMPLES = 4_000;
 const WORDS = 400;
 
 /** What was seen of one column: cells from all parts of the file, and what only all rows together show. */
-export interface ColumnSeen extends ColumnEvidence {
+interface ColumnSeen extends ColumnEvidence {
   readonly cells: readonly string[];
   readonly words: readonly string[];
 }

@@ -3,7 +3,7 @@ import { RIGHTS, type Right } from '@fiche/core/api';
 import { ask, type Database } from '../database/index.ts';
 import { Together } from './together.ts';
 
-export interface Membership {
+interface Membership {
   readonly cabinet: string;
   readonly label: string;
   readonly role: string;
@@ -18,7 +18,7 @@ export interface Caller {
   readonly memberships: ReadonlyMap<string, Membership>;
 }
 
-export const NOBODY: Caller = { login: null, displayName: '', csrf: '', memberships: new Map() };
+const NOBODY: Caller = { login: null, displayName: '', csrf: '', memberships: new Map() };
 
 /** Only the hash of a session's token is kept. */
 export const tokenHash = (token: string): string => createHash('sha256').update(token).digest('hex');
@@ -33,7 +33,7 @@ interface SessionRow {
 }
 
 /** A caller, and the revision of every cabinet’s definitions. */
-export interface Found {
+interface Found {
   readonly caller: Caller;
   readonly revisions: Record<string, number>;
 }

@@ -38,7 +38,7 @@ export async function offerFirstKey(owner: Database): Promise<string> {
   return token;
 }
 
-export interface FirstAdministrator {
+interface FirstAdministrator {
   readonly token: string;
   readonly login: string;
   readonly displayName: string;

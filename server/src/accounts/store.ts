@@ -26,7 +26,7 @@ export async function openSession(owner: Database, login: string): Promise<strin
 export const closeSession = (app: Database, token: string): Promise<unknown> =>
   app.raw('SELECT fiche.close_session(?)', [tokenHash(token)]);
 
-export interface AccountRow {
+interface AccountRow {
   readonly login: string;
   readonly displayName: string;
   readonly role: string;

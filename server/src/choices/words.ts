@@ -158,7 +158,7 @@ async function beginningWith(database: Database | Transaction, ask: Ask, typed: 
  * The parts of the natural order that hold every word that begins with `typed`; `exact` when they hold no other. Letters
  * of three scripts sort by what stands first; a number sorts by its size, so that 1, 10 to 19, 100 to 199 begin with 1.
  */
-export function rangesOf(typed: string): { ranges: readonly Range[]; exact: boolean } {
+function rangesOf(typed: string): { ranges: readonly Range[]; exact: boolean } {
   const letters = /^[\p{Script=Latin}\p{Script=Greek}\p{Script=Cyrillic} ]*/u.exec(typed)?.[0] ?? '';
   const base = letters.toLowerCase();
   const rest = typed.slice(letters.length);

@@ -37,7 +37,7 @@ export async function migrate(owner: Database, url: string, until = '999'): Prom
  * Keeps all but the owner from making temporary objects, in whose names a function could be misled. A right on the
  * database itself, which neither a copy nor a restore carries over: so it is set at every start.
  */
-export const refuseTemporary = (owner: Database | Transaction): Promise<unknown> =>
+const refuseTemporary = (owner: Database | Transaction): Promise<unknown> =>
   owner.raw("DO $$ BEGIN EXECUTE format('REVOKE TEMPORARY ON DATABASE %I FROM PUBLIC', current_database()); END $$");
 
 /** A role belongs to the whole cluster: a server starting on another database of it may be at the same. */

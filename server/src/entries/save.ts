@@ -25,7 +25,7 @@ import { fileProblems, filesToClaim } from './files.ts';
 import { mergeConcurrent } from './mergeConcurrent.ts';
 import { holdLines, writeLines } from './writeLines.ts';
 
-export interface Save {
+interface Save {
   readonly form: PreparedForm;
   readonly actor: Actor;
   /** The signed-in account; null on a public page. */

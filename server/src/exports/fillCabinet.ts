@@ -27,7 +27,7 @@ import { nameOf } from './cabinetFile.ts';
 /** Records a statement. */
 const STEP = 5_000;
 
-export interface FilledCabinet {
+interface FilledCabinet {
   readonly tables: number;
   readonly forms: number;
   readonly records: number;

@@ -25,7 +25,7 @@ export interface StoredFile extends FileToken {
 }
 
 /** Where contents are kept: in PostgreSQL; an object store can take its place. */
-export interface Receiving {
+interface Receiving {
   readonly table: string;
   readonly name: string;
   readonly by: string;

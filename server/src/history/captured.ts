@@ -1,5 +1,5 @@
 /** A table of definitions under capture, as `ledger.watch` was told of it in the migrations. */
-export interface CapturedDefinition {
+interface CapturedDefinition {
   readonly keys: readonly string[];
   /** Columns that lines do not tell: keys, counters, the order on the screen, a draft before it is published. */
   readonly unwritten: readonly string[];

@@ -64,7 +64,7 @@ export async function recordLines(
   );
 }
 
-export interface LedgerQuery {
+interface LedgerQuery {
   readonly account?: string;
   readonly table?: string;
   readonly kind?: LineKind;

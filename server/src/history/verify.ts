@@ -11,7 +11,7 @@ import { structureMisfits } from './verifyStructure.ts';
 /** Misfits that are told; a ledger with more is told by its first ones. */
 const MOST_TOLD = 20;
 
-export interface Verification {
+interface Verification {
   /** The hash of a seal noted elsewhere, which has to be among the seals. */
   readonly knownSeal?: string;
   /** Told now and then how many lines were read, of how many. It throws to cancel. */

@@ -4,7 +4,7 @@ import type { Transaction } from '../database/index.ts';
 import type { Found } from './found.ts';
 
 /** What the migrations make: functions by signature with the SHA-256 of all that counts of them, triggers by table. */
-export interface Structure {
+interface Structure {
   readonly functions: Readonly<Record<string, string>>;
   readonly triggers: Readonly<Record<string, readonly string[]>>;
 }

@@ -8,7 +8,7 @@ export const addressOf = (ip: string): string =>
   ip.includes(':') && !ip.startsWith('::ffff:') ? ip.split(':').slice(0, 4).join(':') : ip;
 
 /** How often something was tried within the present window, this time included, and the seconds that it has left. */
-export interface Tries {
+interface Tries {
   readonly count: number;
   readonly left: number;
 }

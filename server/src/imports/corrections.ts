@@ -9,13 +9,13 @@ import type { ImportRow } from './store.ts';
 import { targetsOf } from './targets.ts';
 
 /** A row of the file with its cells as a person corrected them; its number is the one that the file gives it. */
-export interface CorrectedRow {
+interface CorrectedRow {
   readonly number: number;
   readonly cells: readonly string[];
 }
 
 /** What is still wrong with a corrected row by itself; other rows of the file are not looked at. */
-export interface CorrectedVerdict {
+interface CorrectedVerdict {
   readonly number: number;
   readonly problems: CellProblem[];
 }

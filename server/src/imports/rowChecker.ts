@@ -25,7 +25,7 @@ import type { FileRow } from './rows.ts';
 import type { Target } from './targets.ts';
 
 /** Who brings the rows in and when: what `account`, `today` and `now` mean in a default and a rule. */
-export interface Opening {
+interface Opening {
   readonly account: string;
   readonly now: string;
 }

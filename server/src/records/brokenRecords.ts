@@ -21,7 +21,7 @@ export interface BrokenRecords {
 }
 
 /** What is to hold for every record: what it reads, and what is wrong with a record, in words, if anything. */
-export interface Requirement {
+interface Requirement {
   /** Paths that begin in the table and go on through links. */
   readonly reads: readonly string[];
   wrong(entry: Readable): string | undefined;

@@ -6,7 +6,7 @@ import { fieldAtPath, findField, linkedTable, type Tables, typeOf } from '@fiche
  * A column reached by a path from `table` through links, as a scalar SQL expression: `owner.phone` becomes a
  * subquery on the linked record.
  */
-export function pathSql(tables: Tables, table: string, alias: string, path: string): string {
+function pathSql(tables: Tables, table: string, alias: string, path: string): string {
   const dot = path.indexOf('.');
   if (dot < 0) return `${alias}.${quoted(path)}`;
   const step = path.slice(0, dot);

@@ -177,7 +177,7 @@ export function filterSql(
   return { where, values };
 }
 
-export interface RecordQuery extends RecordFilter {
+interface RecordQuery extends RecordFilter {
   readonly after?: string;
   readonly limit: number;
   readonly sort?: string;

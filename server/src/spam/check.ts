@@ -11,7 +11,7 @@ const OPEN_HOURS = 72;
 /** Answers that one opening of a page is good for. */
 const MOST_OF_OPENING = 5;
 
-export interface SentAnswer {
+interface SentAnswer {
   readonly form: string;
   readonly version: number;
   /** The token of the opened page. */

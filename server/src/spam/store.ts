@@ -17,7 +17,7 @@ interface Row {
 }
 
 /** An answer as it was sent, with why it is held. */
-export interface NewHeld {
+interface NewHeld {
   readonly form: string;
   readonly version: number;
   readonly why: string;

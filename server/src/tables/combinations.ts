@@ -46,7 +46,7 @@ export async function useList(
   return tableNow(owner, table.id);
 }
 
-export type Combinations = z.infer<typeof routes.saveCombinations.body>;
+type Combinations = z.infer<typeof routes.saveCombinations.body>;
 
 /**
  * Changes the combinations of an option list, all of it or nothing. Refused with each row at its place: a level that is

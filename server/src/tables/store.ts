@@ -59,7 +59,7 @@ export async function createTable(
   return tableNow(owner, id);
 }
 
-export interface TableChange {
+interface TableChange {
   readonly label?: string;
   readonly description?: string;
   readonly title?: string | null;

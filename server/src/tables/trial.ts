@@ -12,7 +12,7 @@ import { readSettings } from './readSettings.ts';
 
 type Queryable = Database | Transaction;
 
-export interface Broken {
+interface Broken {
   readonly breaks: number;
   readonly examples: readonly { id: number; title: string; value: string; why: string }[];
 }

@@ -15,7 +15,7 @@ export interface CabinetView {
 }
 
 /** The open cabinet and who looks at it; given by the frame. */
-export interface Office {
+interface Office {
   readonly cabinet: CabinetView;
   readonly session: SessionView;
 }

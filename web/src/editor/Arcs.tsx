@@ -19,7 +19,7 @@ const DASHES: Record<EdgeKind, string> = {
   calculates: '3 2',
 };
 
-export interface ArcsProps {
+interface ArcsProps {
   readonly edges: readonly Edge[];
   /** The height of each field's line in the outline, in px from its top. */
   readonly heights: ReadonlyMap<string, number>;

@@ -12,7 +12,7 @@ import { OutlineRow } from './OutlineRow.tsx';
 import outlineCss from './outline.module.css';
 import { allEdges, outlineKeys, outlineLines } from './outlineLines.ts';
 
-export interface OutlineProps {
+interface OutlineProps {
   readonly definition: DefinedForm;
   readonly prepared: PreparedForm;
   readonly findings: readonly FindingView[];

@@ -32,7 +32,7 @@ const has = (label: string, text: string): boolean => label.toLowerCase().includ
 const is = (label: string, text: string): boolean => label.toLowerCase() === text.toLowerCase();
 
 /** The subform whose lines are meant by what is selected: the subform itself, or one of its columns. */
-export const linesMeant = (prepared: PreparedForm, selected: string | undefined) =>
+const linesMeant = (prepared: PreparedForm, selected: string | undefined) =>
   prepared.subforms.get(lineKey(selected)?.subform ?? selected ?? '');
 
 /**

@@ -17,7 +17,7 @@ import { viewOf } from './viewOf.ts';
 /** Lines have their own part of the page’s script: most public pages have none. */
 export const Lines = lazy(() => import('./lines/Lines.tsx'));
 
-export interface EntryFieldsProps {
+interface EntryFieldsProps {
   readonly entry: Entry;
   /** In the form editor: which field or item is selected, and how to select one. */
   readonly selected?: string;
@@ -129,7 +129,7 @@ const problemShown = (state: EntryState, problem: Problem | undefined): Problem 
   return problem && notice ? { ...problem, message: notice } : problem;
 };
 
-export type EntryFieldProps = {
+type EntryFieldProps = {
   entry: Entry;
   field: PreparedField;
   problem?: Problem & { readonly asks?: true };

@@ -20,7 +20,7 @@ import type { PreparedForm } from '@fiche/core/forms';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { NoConnection, ServerProblem, send } from '../client/index.ts';
 
-export interface EntryOptions {
+interface EntryOptions {
   readonly form: PreparedForm;
   readonly opening: Opening;
   /** Where this form runs: `/api/forms/…`, `/api/tables/…`, `/api/public/…`. */

@@ -18,7 +18,7 @@ const LINK = 'link:';
 const LEVEL = 'level:';
 
 /** A column of the file with what is known of it, and the table that it goes into; a new one where there is none. */
-export interface PlannedColumn {
+interface PlannedColumn {
   readonly column: ImportColumn;
   readonly seen: Looked['columns'][number] | undefined;
   readonly target: TableDefinition | undefined;

@@ -33,7 +33,7 @@ export interface LookRequest {
   readonly office: Office;
 }
 
-export interface LookedColumn {
+interface LookedColumn {
   readonly name: string;
   readonly at: number;
   readonly samples: readonly string[];

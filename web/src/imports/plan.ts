@@ -4,14 +4,14 @@ import { currentOffice } from '@fiche/core/office';
 import type { TableDefinition, Tables } from '@fiche/core/tables';
 import type { Looked } from './useLook.ts';
 
-export interface LinkProposal {
+interface LinkProposal {
   readonly name: string;
   readonly table: string;
   readonly field: string;
 }
 
 /** A column that carries the words of a level of an option list. */
-export interface LevelProposal {
+interface LevelProposal {
   readonly name: string;
   readonly table: string;
   readonly column: string;

@@ -6,7 +6,7 @@ import { describedBy } from '../parts/index.ts';
 import type { InputProps } from './input.ts';
 import radioStepsCss from './radioSteps.module.css';
 
-export interface RadioStep {
+interface RadioStep {
   readonly value: Value;
   readonly label: string;
   /** The key that chooses it. */

@@ -1,7 +1,7 @@
 import { createContext, useSyncExternalStore } from 'react';
 
 /** Where files of the form around are sent, and whether whoever fills it may look at files that are stored. */
-export interface UploadPlace {
+interface UploadPlace {
   readonly base: string;
   readonly formVersion?: number | null;
   readonly anonymous: boolean;

@@ -6,7 +6,7 @@ import { sendFile } from '../client/index.ts';
 import { countUpload, sentPictures, UploadContext } from './uploads.ts';
 
 /** A file on its way, or one that did not get there. */
-export interface Sending {
+interface Sending {
   readonly key: string;
   readonly file: File;
   readonly share: number;

@@ -4,7 +4,7 @@ import type { ReactNode, SyntheticEvent } from 'react';
 import inlineFormCss from './inlineForm.module.css';
 import textCss from './text.module.css';
 
-export interface InlineFormProps {
+interface InlineFormProps {
   readonly label: string;
   /** What the button says, as what will happen. */
   readonly submit: string;

@@ -8,7 +8,7 @@ import { type Filled, FilledDot } from './FilledDot.tsx';
 import ruledCss from './ruled.module.css';
 import textCss from './text.module.css';
 
-export interface RuledFieldProps {
+interface RuledFieldProps {
   readonly id: string;
   readonly label: string;
   readonly required?: boolean;

@@ -8,7 +8,7 @@ export function showMoment(iso: string): string {
   return `${formatDay(civil.slice(0, 10))}, ${civil.slice(11)}`;
 }
 
-export interface StampProps {
+interface StampProps {
   readonly createdAt: string;
   readonly createdBy: string;
   readonly changedAt: string;

@@ -1,5 +1,5 @@
 /** A record that was open lately, as *Home* lists it. */
-export interface RecentRecord {
+interface RecentRecord {
   /** The address of its card, within the cabinet: `tables/gannet_stays/12`. */
   readonly path: string;
   readonly title: string;

@@ -5,7 +5,7 @@ import { EditorState, Prec } from '@codemirror/state';
 import { EditorView, keymap, placeholder } from '@codemirror/view';
 import { useEffect, useRef } from 'react';
 
-export interface FormulaInputProps {
+interface FormulaInputProps {
   readonly label: string;
   readonly source: string;
   readonly placeholder: string;

@@ -12,7 +12,7 @@ import { proposedMessage } from './proposedMessage.ts';
 import ruleCss from './rule.module.css';
 import { type Around, formSides, type Side, sideAt } from './sides.ts';
 
-export interface RuleSentenceProps {
+interface RuleSentenceProps {
   readonly rule: Rule;
   readonly fields: readonly FieldDefinition[];
   readonly around?: Around;

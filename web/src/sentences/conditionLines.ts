@@ -4,7 +4,7 @@ import { comparisonParts, type Unfinished, unfinishedParts } from './conditionSl
 import type { Sides } from './sides.ts';
 
 /** One line of the sentence with the acts beside it. */
-export interface ConditionLine {
+interface ConditionLine {
   readonly key: string;
   readonly depth: number;
   readonly parts: Phrase;

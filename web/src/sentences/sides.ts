@@ -10,7 +10,6 @@ import { type Family, fieldType, linksOne, takesWords, type Value } from '@fiche
 import { AGGREGATE_WORDS, AGGREGATES, type PreparedForm } from '@fiche/core/forms';
 import {
   type FieldDefinition,
-  fieldAtPath,
   type TableDefinition,
   type TableId,
   type Tables,
@@ -30,7 +29,7 @@ export interface Around {
   readonly enclosing?: TableDefinition;
 }
 
-export const NOTHING_AROUND: Around = { lines: [] };
+const NOTHING_AROUND: Around = { lines: [] };
 
 export const aroundOf = (form: PreparedForm): Around => ({
   lines: [...form.subforms.values()].map((one) => ({ id: one.id, label: one.label, fields: one.form.table.fields })),
@@ -162,7 +161,7 @@ export const sideAt = (sides: readonly Side[], operand: Operand): Side | undefin
 export const familyOfSide = (side: Side | undefined): Family => (side ? typeOf(side.field).family : 'text');
 
 /** Whether the field of one side can be compared with that of another under an operator. */
-export function fits(left: FieldDefinition, operator: Operator, right: FieldDefinition): boolean {
+function fits(left: FieldDefinition, operator: Operator, right: FieldDefinition): boolean {
   const single = operator === 'has' || operator === 'hasNot';
   const wanted = single ? otherSide(typeOf(left).family) : typeOf(left).family;
   if (typeOf(right).family !== wanted) return false;
@@ -318,7 +317,3 @@ export function operandWords(sides: Sides, operand: Operand, beside: Side | unde
     }
   }
 }
-
-/** The field that a path of the form leads to. */
-export const fieldOfPath = (tables: Tables, table: TableId, path: string): FieldDefinition | undefined =>
-  fieldAtPath(tables, table, path);

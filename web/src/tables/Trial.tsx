@@ -11,7 +11,7 @@ export interface BrokenRecord {
   readonly why: string;
 }
 
-export interface TrialProps {
+interface TrialProps {
   readonly heading: string;
   /** Where a table's records are: its address. */
   readonly path: string;

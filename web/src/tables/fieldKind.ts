@@ -10,7 +10,7 @@ export interface FieldKind {
 }
 
 /** The first letter as a capital, as a label begins. */
-export const capital = (words: string): string => words.charAt(0).toUpperCase() + words.slice(1);
+const capital = (words: string): string => words.charAt(0).toUpperCase() + words.slice(1);
 
 /** All field types in groups, to choose from; those that `without` names are left out. */
 export function typeOptions(without: readonly string[] = []): SelectOption[] {

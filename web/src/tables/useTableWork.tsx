@@ -5,7 +5,7 @@ import { cancelTask, send, useOffice, useRefreshCabinet, useTask } from '../clie
 import { Progress, useNotify } from '../parts/index.ts';
 
 /** The answer to a change of a table: as it is now, and what goes on in the background. */
-export interface Changed {
+interface Changed {
   readonly table: TableDefinition;
   readonly task: TaskView | null;
 }
