@@ -26,7 +26,7 @@ export async function historyBench(): Promise<Ratio[]> {
       for (let round = 0; round < ROUNDS; round++) {
         const record = 1 + ((round * 7_919) % records);
         const begun = performance.now();
-        const lines = await recordLines(app, definitions, 'quay_berths', record);
+        const { lines } = await recordLines(app, definitions, 'quay_berths', record);
         taken.push(performance.now() - begun);
         if (lines.length !== LINES_A_RECORD) throw new Error(`${lines.length} lines`);
       }

@@ -10,7 +10,7 @@ import { type Database, setActor, type Transaction } from '@fiche/server/databas
 import { keepOffice, loadDefinitions } from '@fiche/server/definitions/index';
 import { writeEntry } from '@fiche/server/entries/index';
 import { createForm, publishForm, saveDraft } from '@fiche/server/forms/index';
-import { addField, changeTable, createCabinet, createTable, holdConstraint } from '@fiche/server/tables/index';
+import { addField, changeTable, createCabinet, createTable, enforceConstraint } from '@fiche/server/tables/index';
 import { FORMS } from './forms.ts';
 import { DAY, type Happening, iso, SET_UP } from './happening.ts';
 import { inventOffice } from './office.ts';
@@ -65,7 +65,7 @@ async function definitions(owner: Transaction): Promise<void> {
   for (const plan of TABLES) {
     const table = await createTable(owner, 'gannet', plan.label, plan.description, { kind: plan.kind });
     for (const field of plan.fields) await addField(owner, table.id, newFieldSchema.parse(field));
-    for (const constraint of plan.constraints ?? []) await holdConstraint(owner, table.id, constraint);
+    for (const constraint of plan.constraints ?? []) await enforceConstraint(owner, table.id, constraint);
     if (plan.rules) await changeTable(owner, table.id, { rules: plan.rules });
     if (plan.title) await changeTable(owner, table.id, { title: plan.title });
     if (plan.card) await changeTable(owner, table.id, { card: plan.card });

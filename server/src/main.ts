@@ -4,7 +4,7 @@ import { lacksAdministrator, offerFirstKey } from './accounts/index.ts';
 import { connect, type Databases, disconnect, migrate } from './database/index.ts';
 import { forgetAttempts } from './http/index.ts';
 import { type ServeOptions, serve } from './serve.ts';
-import { holdAllCombinations } from './tables/index.ts';
+import { enforceAllCombinations } from './tables/index.ts';
 import { tendDatabase } from './tend.ts';
 import { startWorkers } from './workers.ts';
 
@@ -115,7 +115,7 @@ async function lead(databaseUrl: string): Promise<void> {
   // An index of a large table takes its time: people work meanwhile.
   const trouble = (error: Error): void =>
     void process.stderr.write(`The database was not tended, and will be in a minute: ${reasonOf(error)}\n`);
-  await holdAllCombinations(databases.work.owner).catch(trouble);
+  await enforceAllCombinations(databases.work.owner).catch(trouble);
   endTending.push(await tendDatabase(databases.work, options.dataFolder ?? null, trouble));
 }
 

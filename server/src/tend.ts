@@ -1,5 +1,5 @@
 import type { RolePools } from './database/index.ts';
-import { forgetUnclaimed, holdDiskSpace } from './files/index.ts';
+import { forgetUnclaimed, requireDiskSpace } from './files/index.ts';
 import { makePartitions, sealLedger } from './history/index.ts';
 import { forgetFiles } from './imports/index.ts';
 import { tendIndexes } from './tables/index.ts';
@@ -13,7 +13,7 @@ async function tendOnce({ app: rows, owner: structure }: RolePools, dataFolder: 
   await tendIndexes(structure);
   await forgetFiles(structure);
   await forgetUnclaimed(structure);
-  await holdDiskSpace(dataFolder);
+  await requireDiskSpace(dataFolder);
 }
 
 /**

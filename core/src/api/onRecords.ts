@@ -126,11 +126,12 @@ export const restoreRecord = contract({
 export const recordHistory = contract({
   method: 'GET',
   path: '/api/tables/{table}/records/{id}/history',
-  summary: 'The change history of a record, and of its lines in the subforms of a form',
+  summary: 'The change history of a record, and of its lines in the subforms of a form, newest first, page by page',
   needs: 'history',
-  query: z.object({ form: idSchema.optional() }),
+  query: z.object({ form: idSchema.optional(), before: z.coerce.number().int().min(1).optional() }),
   body: nothing,
-  answer: z.object({ lines: z.array(lineShape) }),
+  /** `before` asks for the page that follows; null where this one is the last. */
+  answer: z.object({ lines: z.array(lineShape), before: z.number().nullable() }),
 });
 
 export const eraseRecord = contract({

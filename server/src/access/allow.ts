@@ -27,7 +27,7 @@ export async function allow(
     return { caller, definitions: page ? withinCabinet(definitions, page.cabinet) : definitions };
   }
   if (caller.login === null) throw new Refusal(401, 'Sign in first. Nothing you typed is lost.');
-  if (contract.method !== 'GET') holdToken(request, caller);
+  if (contract.method !== 'GET') requirePageToken(request, caller);
   if (contract.needs === 'account') return { caller, definitions };
   const cabinet = cabinetOf(definitions, params);
   needRight(caller, cabinet, contract.needs);
@@ -35,7 +35,7 @@ export async function allow(
 }
 
 /** A cookie alone does not write: the page has to show the session's token, which another site cannot read. */
-function holdToken(request: FastifyRequest, caller: Caller): void {
+function requirePageToken(request: FastifyRequest, caller: Caller): void {
   const sent = Buffer.from(String(request.headers['x-fiche-csrf'] ?? ''));
   const held = Buffer.from(caller.csrf);
   if (sent.length !== held.length || !timingSafeEqual(sent, held))
@@ -58,7 +58,7 @@ type Deed = 'add' | 'change' | 'archive' | 'erase';
  * Holds that a caller may write records of a table. The records of an option list are its definition: by whatever door
  * they come, only who may build changes them. Throws 403.
  */
-export function holdMayWrite(caller: Caller, table: TableDefinition, deed: Deed): void {
+export function requireWriteRight(caller: Caller, table: TableDefinition, deed: Deed): void {
   if (table.kind === 'list' && !caller.memberships.get(table.cabinet)?.rights.includes('build'))
     throw new Refusal(403, `${table.label} is an option list. Only who may build forms changes its choices.`);
   needRight(caller, table.cabinet, deed);

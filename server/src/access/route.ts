@@ -39,7 +39,7 @@ export function route<Q extends z.ZodType, B extends z.ZodType, A extends z.ZodT
     url: one.path.replaceAll(/\{(\w+)\}/g, ':$1'),
     handler: async (request, reply) => {
       const params = request.params as Record<string, string>;
-      holdSound(params, request.query, request.body);
+      checkReadable(params, request.query, request.body);
       const { caller, definitions } = await allow(services, request, one, params);
       const query = read(one.query, request.query, '');
       const body = read(one.body, request.body, '');
@@ -50,7 +50,7 @@ export function route<Q extends z.ZodType, B extends z.ZodType, A extends z.ZodT
 }
 
 /** Refuses what no handler can read: unstorable text, bottomless nesting, and an id of a record that is no number. */
-function holdSound(params: Readonly<Record<string, string>>, query: unknown, body: unknown): void {
+function checkReadable(params: Readonly<Record<string, string>>, query: unknown, body: unknown): void {
   if (unsoundPart(params)) throw notFound('This address');
   // PostgreSQL's bigint, in so many digits that a double holds it exactly.
   if (params.id !== undefined && !/^[1-9]\d{0,14}$/.test(params.id)) throw notFound('This record');

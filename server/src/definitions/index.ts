@@ -11,7 +11,7 @@ export {
   summarise,
   touchCabinet,
 } from './definitions.ts';
-export { holdInUse } from './inUse.ts';
+export { requireInUse } from './inUse.ts';
 export { refuseForeignTables, withinCabinet } from './withinCabinet.ts';
 
 // Whoever reads definitions may have to match the patterns in them.

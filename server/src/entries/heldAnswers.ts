@@ -3,7 +3,7 @@ import { linkedTable, typeOf } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
 import { asActor, type Database, setActor } from '../database/index.ts';
-import { type Definitions, holdInUse } from '../definitions/index.ts';
+import { type Definitions, requireInUse } from '../definitions/index.ts';
 import { findForm, findFormInUse, prepared, versionOf } from '../forms/index.ts';
 import { Refusal } from '../http/index.ts';
 import { findRecord } from '../records/index.ts';
@@ -67,7 +67,7 @@ export function heldAnswerRoutes(app: FastifyInstance, services: Services): void
         return { reference: null };
       }
       const { definition, version } = await versionOf(transaction, findFormInUse(definitions, form.id), held.version);
-      holdInUse(definitions, form.cabinet);
+      requireInUse(definitions, form.cabinet);
       // Saved as its page would have saved it, and its line says who released it.
       const actor = { name: `page:${slug}`, through: { ...through, version } };
       await setActor(transaction, actor);

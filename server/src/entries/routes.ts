@@ -5,13 +5,13 @@ import type { FastifyInstance } from 'fastify';
 import { needRight, route } from '../access/index.ts';
 import { explainChoices, findById, findByKey, findChoices, isAmongChoices } from '../choices/index.ts';
 import { type Transaction, whileWanted } from '../database/index.ts';
-import { countBytes, holdDiskSpace, receiveFile } from '../files/index.ts';
+import { countBytes, receiveFile, requireDiskSpace } from '../files/index.ts';
 import { addressOf, limit, notFound, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import { holdAnswer, spamReason } from '../spam/index.ts';
 import { type Asking, askedOf, linesForm, offered } from './asking.ts';
+import { requireAnswer, requireEntryRights } from './entryRights.ts';
 import { heldAnswerRoutes } from './heldAnswers.ts';
-import { holdAnswered, holdMay } from './holdEntry.ts';
 import { openRecordRoutes } from './openRecord.ts';
 import { type AnyCall, type FindRunner, PAGE_SECONDS, type Runner, runnersOf } from './runners.ts';
 import { saveEntry } from './save.ts';
@@ -151,7 +151,7 @@ function fileRoute(app: FastifyInstance, services: Services, contracts: RunningC
       PAGE_SECONDS,
     );
     const { kinds, largest } = field.field.settings as AttachmentSettings;
-    await holdDiskSpace(services.dataFolder);
+    await requireDiskSpace(services.dataFolder);
     const declared = Number(call.request.headers['content-length'] ?? 0);
     await countBytes(database, runner.actor, anonymous ? addressOf(call.request.ip) : null, declared);
     const { id, name, size, kind } = await receiveFile(database, stream, {
@@ -185,7 +185,7 @@ function saveRoute(app: FastifyInstance, services: Services, contracts: RunningC
 
   route(app, services, contracts.entries, async (call): Promise<EntryAnswer> => {
     const runner = await find(call, call.body.formVersion);
-    holdMay(call, contracts.entries as unknown as Contract, runner, call.body);
+    requireEntryRights(call, contracts.entries as unknown as Contract, runner, call.body);
     const actor = { name: runner.actor, through: runner.through };
     if (!runner.writes) return tryEntry(services, runner, call.body);
     if (runner.account === null) {
@@ -199,7 +199,7 @@ function saveRoute(app: FastifyInstance, services: Services, contracts: RunningC
         'Send an Idempotency-Key header of 8 to 100 letters, digits, - or _, a new one for each new record.',
       );
     const { page, ...body } = call.body;
-    if (runner.account === null) holdAnswered(body);
+    if (runner.account === null) requireAnswer(body);
     const why = runner.account === null ? await whyHeld(call, runner) : undefined;
     if (why !== undefined) {
       await tryEntry(services, runner, body);

@@ -23,7 +23,7 @@ import {
 import { decide, peopleOfEntry } from './decide.ts';
 import { fileProblems, filesToClaim } from './files.ts';
 import { mergeConcurrent } from './mergeConcurrent.ts';
-import { holdLines, writeLines } from './writeLines.ts';
+import { checkLineConflicts, writeLines } from './writeLines.ts';
 
 interface Save {
   readonly form: PreparedForm;
@@ -140,7 +140,7 @@ async function addEntry(database: Database | Transaction, save: Save, known?: Sa
   if (problems.length > 0) throw unacceptable(problems);
   const actor = letThrough(save.actor, state);
   const origins = originsOf(state);
-  if (needsMore(save)) await holdLines(database as Transaction, state);
+  if (needsMore(save)) await checkLineConflicts(database as Transaction, state);
   const record = await insertRecord(database, actor, form.table, changesOf(state), linked, known, origins);
   await tellPeople(database, save, state, record.id);
   if (needsMore(save)) {

@@ -15,7 +15,7 @@ export async function tryEntry(
   { form, account, actor, through }: Runner,
   body: EntryBody,
 ): Promise<EntryAnswer> {
-  if (body.as !== undefined) await holdRole(services, form, body);
+  if (body.as !== undefined) await requireRoleRights(services, form, body);
   const tried = body.as === 'public' ? null : account;
   await asActor(services.databases.app, { name: actor, through }, async (transaction) => {
     const { problems } = await decide(
@@ -30,7 +30,11 @@ export async function tryEntry(
 }
 
 /** What a role may not do stands against an entry that is tried as it, like a rule. */
-async function holdRole({ databases }: Services, form: PreparedForm, { as, record }: EntryBody): Promise<void> {
+async function requireRoleRights(
+  { databases }: Services,
+  form: PreparedForm,
+  { as, record }: EntryBody,
+): Promise<void> {
   const what = record === undefined ? 'add' : 'change';
   if (as === 'public') {
     if (what === 'add') return;

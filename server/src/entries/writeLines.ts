@@ -18,7 +18,7 @@ export async function writeLines(transaction: Transaction, state: EntryState, re
  * Asks what the database would refuse of the new lines of a record that is to be added, before a number is drawn for it
  * or for them. Throws it as the database would.
  */
-export async function holdLines(transaction: Transaction, state: EntryState): Promise<void> {
+export async function checkLineConflicts(transaction: Transaction, state: EntryState): Promise<void> {
   const draws = (table: TableDefinition): boolean => table.fields.some((field) => isNumbered(field));
   for (const { id, form } of state.form.subforms.values()) {
     if (state.hidden[id] || !(draws(state.form.table) || draws(form.table))) continue;

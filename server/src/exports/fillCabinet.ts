@@ -17,8 +17,8 @@ import {
   changeField,
   changeTable,
   createTable,
-  holdCombinations,
-  holdConstraint,
+  enforceCombinations,
+  enforceConstraint,
   retireField,
 } from '../tables/index.ts';
 import { archiveFiles } from '../unpacking/index.ts';
@@ -271,7 +271,7 @@ async function finishTable(
     if (isNumbered(field.definition)) await raiseCounters(owner, table.id, { ...field.definition, id: field.id });
   await owner('fiche.table').where({ id: table.id }).update({ title: plan.title });
   try {
-    for (const constraint of plan.constraints) await holdConstraint(owner, table.id, constraint);
+    for (const constraint of plan.constraints) await enforceConstraint(owner, table.id, constraint);
   } catch (error) {
     throw constraintProblem(table, error) ?? error;
   }
@@ -281,7 +281,7 @@ async function finishTable(
     await retireField(owner, table.id, field.id);
     await owner('fiche.field').where({ table_id: table.id, id: field.id }).update({ label: field.definition.label });
   }
-  if (table.kind === 'list') await holdCombinations(owner, table.id);
+  if (table.kind === 'list') await enforceCombinations(owner, table.id);
 }
 
 /** Brings a sequence number's counters past the numbers that came with the records. */

@@ -2,7 +2,7 @@ import { tmpdir } from 'node:os';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { type Client, type TestOffice, testOffice } from '../fixtures/office.ts';
-import { countBytes, forgetUnclaimed, holdDiskSpace } from './index.ts';
+import { countBytes, forgetUnclaimed, requireDiskSpace } from './index.ts';
 
 let office: TestOffice;
 let clerk: Client;
@@ -163,10 +163,10 @@ describe('with a record', () => {
   });
 
   test('a nearly full disk is said, where it is this machine’s', async () => {
-    await expect(holdDiskSpace(null)).resolves.toBeUndefined();
-    await expect(holdDiskSpace(tmpdir())).resolves.toBeUndefined();
+    await expect(requireDiskSpace(null)).resolves.toBeUndefined();
+    await expect(requireDiskSpace(tmpdir())).resolves.toBeUndefined();
     // A file system without any free space.
-    await expect(holdDiskSpace('/proc')).rejects.toMatchObject({ status: 507 });
+    await expect(requireDiskSpace('/proc')).rejects.toMatchObject({ status: 507 });
   });
 
   test('taking a file out of a record keeps it in its history', async () => {

@@ -1,4 +1,4 @@
-export { countBytes, holdDiskSpace } from './quota.ts';
+export { countBytes, requireDiskSpace } from './quota.ts';
 export { fileRoutes } from './routes.ts';
 export {
   claimFiles,

@@ -13,7 +13,7 @@ const IN_ALL = 40_000;
 const LEAST_FREE = 512 * MB;
 
 /** Refuses to receive more when the disk of the database is nearly full. `folder` is null where it is another machine's. */
-export async function holdDiskSpace(folder: string | null): Promise<void> {
+export async function requireDiskSpace(folder: string | null): Promise<void> {
   if (folder === null) return;
   const { bavail, bsize } = await statfs(folder);
   if (bavail * bsize < LEAST_FREE)

@@ -50,10 +50,10 @@ export async function begunAt(
 }
 
 /**
- * Holds that an entry was begun on an older version of a form while that was live, and not too long ago. Rules that came
+ * Checks that an entry was begun on an older version of a form while that was live, and not too long ago. Rules that came
  * later would otherwise be passed by whoever names a version that did not have them. Throws 409.
  */
-export async function holdBegun(
+export async function checkBegun(
   database: Database,
   form: string,
   version: number,

@@ -22,7 +22,7 @@ import {
   withinCabinet,
 } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
-import { holdBegun } from './begun.ts';
+import { checkBegun } from './begun.ts';
 import { emptyParents } from './emptyParents.ts';
 import { unknownWords } from './unknownWords.ts';
 
@@ -95,7 +95,7 @@ export async function filledVersionOf(
   number: number | undefined,
   begun: string | undefined,
 ): Promise<{ definition: DefinedForm; version: number }> {
-  if (number !== undefined && number !== form.liveVersion) await holdBegun(database, form.id, number, begun);
+  if (number !== undefined && number !== form.liveVersion) await checkBegun(database, form.id, number, begun);
   return versionOf(database, form, number);
 }
 

@@ -4,7 +4,7 @@ import type { Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { notFound } from '../http/index.ts';
 import { findRecord, linkingSql, linksTo, originsOfRecord } from '../records/index.ts';
-import { recordLines } from './store.ts';
+import { allRecordLines } from './store.ts';
 
 /** Records that link to one that are told in full; the rest are counted. */
 const MOST_TOLD = 500;
@@ -34,14 +34,14 @@ export async function everythingHeld(
     for (const row of rows)
       records.push({
         record: await findRecord(app, tables, from.id, row.id),
-        lines: await recordLines(app, definitions, from.id, row.id),
+        lines: await allRecordLines(app, definitions, from.id, row.id),
       });
     linking.push({ table: from.id, label: from.label, field: field.label, count: rows[0]?.count ?? 0, records });
   }
   return {
     table: table.label,
     record: { ...record, origins: await originsOfRecord(app, tables, tableId, id) },
-    lines: await recordLines(app, definitions, tableId, id),
+    lines: await allRecordLines(app, definitions, tableId, id),
     linking,
   };
 }

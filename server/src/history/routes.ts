@@ -18,7 +18,8 @@ export function historyRoutes(app: FastifyInstance, services: Services): void {
     const subforms = (definition ? subformsOf(definition) : []).filter((one) =>
       isWhole(one, params.table ?? '', definitions.tables),
     );
-    return { lines: await recordLines(database, definitions, params.table ?? '', Number(params.id), subforms) };
+    const { before } = query;
+    return recordLines(database, definitions, params.table ?? '', Number(params.id), { subforms, before });
   });
   route(app, services, routes.everythingHeld, ({ params, definitions }) =>
     everythingHeld(database, definitions, params.table ?? '', Number(params.id)),

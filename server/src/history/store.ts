@@ -23,46 +23,79 @@ interface LineRow {
 const COLUMNS = `id, at, account, CASE WHEN reasons IS NULL THEN through ELSE (through::jsonb || jsonb_build_object('reasons', reasons))::json END AS through,
   transaction, place, record, kind, before, after, digest IS NOT NULL AND salt IS NULL AS erased`;
 
-/** All lines of one record, and of the records that belong to it as lines of a form, newest first. */
+/** So many lines of a record's history are read at a time. */
+const PAGE = 200;
+
+/** A table whose records belong to another as its lines, with the field that links there. */
+interface LinesOf {
+  readonly table: string;
+  readonly link: string;
+}
+
+/**
+ * A page of the lines of one record and of the records that belong to it as lines of a form, newest first: those before
+ * the line `before`, or the newest. The returned `before` asks for the next page; null after the last.
+ */
 export async function recordLines(
   app: Database,
   definitions: Definitions,
   table: string,
   id: number,
-  subforms: readonly { readonly table: string; readonly link: string }[] = [],
-): Promise<LineView[]> {
+  { subforms = [], before }: { readonly subforms?: readonly LinesOf[]; readonly before?: number } = {},
+): Promise<{ lines: LineView[]; before: number | null }> {
   // A record's lines lie between its first and its last moment: other months are not looked at.
   const { rows: spans } = await app.raw<{ rows: { first: string; last: string }[] }>(
     `SELECT created_at::text AS first, changed_at::text AS last FROM ${relation(table)} WHERE id = ?`,
     [id],
   );
   const { first, last } = spans[0] ?? { first: '-infinity', last: 'infinity' };
+  const page = `${before === undefined ? '' : `AND id < ${Number(before)} `}ORDER BY id DESC LIMIT ${PAGE + 1}`;
   const { rows } = await app.raw<{ rows: LineRow[] }>(
-    `SELECT ${COLUMNS} FROM ledger.line WHERE place = ? AND record = ? AND at BETWEEN ?::timestamptz AND ?::timestamptz ORDER BY id DESC LIMIT 500`,
+    `SELECT ${COLUMNS} FROM ledger.line WHERE place = ? AND record = ? AND at BETWEEN ?::timestamptz AND ?::timestamptz ${page}`,
     [`data.${table}`, String(id), first, last],
   );
   for (const { table: of, link } of subforms) {
     const { rows: belonging } = await app.raw<{ rows: LineRow[] }>(
       `SELECT ${COLUMNS} FROM ledger.line WHERE place = ? AND at >= ?::timestamptz
-         AND record IN (SELECT id::text FROM ${relation(of)} WHERE ${quoted(link)} = ?) ORDER BY id DESC LIMIT 500`,
+         AND record IN (SELECT id::text FROM ${relation(of)} WHERE ${quoted(link)} = ?) ${page}`,
       [`data.${of}`, first, id],
     );
     rows.push(...belonging);
   }
-  const found = await inWords(
-    app,
-    definitions,
-    rows.sort((a, b) => b.id - a.id),
-  );
-  // That a line was added to this record goes without saying.
-  const isLink = (of: string | null | undefined, field: string): boolean =>
-    subforms.some((one) => one.table === of && one.link === field);
-  return found.map((line) =>
+  rows.sort((a, b) => b.id - a.id);
+  const shown = rows.slice(0, PAGE);
+  const lines = withoutLinks(await inWords(app, definitions, shown), table, subforms);
+  return { lines, before: rows.length > PAGE ? (shown.at(-1)?.id ?? null) : null };
+}
+
+/** All lines of one record, newest first. */
+export async function allRecordLines(
+  app: Database,
+  definitions: Definitions,
+  table: string,
+  id: number,
+): Promise<LineView[]> {
+  const all: LineView[] = [];
+  for (let before: number | null | undefined; before !== null; ) {
+    const page: Awaited<ReturnType<typeof recordLines>> = await recordLines(app, definitions, table, id, { before });
+    all.push(...page.lines);
+    before = page.before;
+  }
+  return all;
+}
+
+/** The lines without the link of a new line to its record, which goes without saying. */
+const withoutLinks = (lines: readonly LineView[], table: string, subforms: readonly LinesOf[]): LineView[] =>
+  lines.map((line) =>
     line.kind === 'add' && line.table !== table
-      ? { ...line, changes: line.changes.filter((change) => !isLink(line.table, change.field)) }
+      ? {
+          ...line,
+          changes: line.changes.filter(
+            (change) => !subforms.some((one) => one.table === line.table && one.link === change.field),
+          ),
+        }
       : line,
   );
-}
 
 interface LedgerQuery {
   readonly account?: string;

@@ -6,7 +6,7 @@ import { route } from '../access/index.ts';
 import { Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import { correctRows } from './corrections.ts';
-import { holdRights } from './rights.ts';
+import { requireImportRights } from './rights.ts';
 import { findImport } from './store.ts';
 
 /** Bad rows that one answer has. */
@@ -39,7 +39,7 @@ export function badRowRoutes(app: FastifyInstance, services: Services): void {
         409,
         'The file is being checked, or is imported already. Check it first, then correct its rows.',
       );
-    holdRights(caller, cabinet, row.plan, definitions);
+    requireImportRights(caller, cabinet, row.plan, definitions);
     return { rows: await correctRows(databases, definitions, { ...row, plan: row.plan }, rows, caller.login ?? '') };
   });
   route(app, services, routes.badRowsFile, async ({ params, reply }) => {

@@ -8,7 +8,7 @@ import { matchLevels } from '../tables/index.ts';
 import { badRowRoutes } from './badRowRoutes.ts';
 import { forgetCorrections } from './corrections.ts';
 import { matchLinks } from './matchLinks.ts';
-import { holdRights } from './rights.ts';
+import { requireImportRights } from './rights.ts';
 import { findImport, listImports, receiveFile, viewOf } from './store.ts';
 import { targetsOf } from './targets.ts';
 
@@ -44,7 +44,7 @@ export function importRoutes(app: FastifyInstance, services: Services): void {
 
   route(app, services, routes.checkImport, async ({ params, body: { plan }, caller, definitions }) => {
     const cabinet = params.cabinet ?? '';
-    holdRights(caller, cabinet, plan, definitions);
+    requireImportRights(caller, cabinet, plan, definitions);
     const row = await findImport(databases.app, cabinet, Number(params.import));
     if (row.state === 'written')
       throw new Refusal(409, 'This file has been imported already. Send it again to import it twice.');
@@ -72,7 +72,7 @@ export function importRoutes(app: FastifyInstance, services: Services): void {
     const cabinet = params.cabinet ?? '';
     const row = await findImport(databases.app, cabinet, Number(params.import));
     if (!row.plan || row.state === 'received') throw new Refusal(409, 'Check the file first.');
-    holdRights(caller, cabinet, row.plan, definitions);
+    requireImportRights(caller, cabinet, row.plan, definitions);
     return tasks.begin(
       {
         cabinet,

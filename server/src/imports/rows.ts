@@ -66,7 +66,7 @@ async function* csvRows(
       if (number <= header) continue;
       const cells = entry.record;
       if (cells.every((cell) => cell === '')) continue;
-      holdWidth(cells, number);
+      checkWidth(cells, number);
       yield { number, cells };
     }
   } catch (error) {
@@ -84,7 +84,7 @@ async function* csvRows(
   }
 }
 
-function holdWidth(cells: readonly unknown[], number: number): void {
+function checkWidth(cells: readonly unknown[], number: number): void {
   if (cells.length > COLUMNS_MOST)
     throw new Refusal(
       422,
@@ -113,7 +113,7 @@ async function* sheetRows(parts: AsyncIterable<Buffer>, { sheet, header }: Readi
   for await (const row of workbookRows(bytes, sheet)) {
     if (++number <= header) continue;
     const cells = row.map(cellText);
-    holdWidth(cells, number);
+    checkWidth(cells, number);
     if (cells.some((cell) => cell !== '')) yield { number, cells };
   }
 }
@@ -136,7 +136,7 @@ async function* jsonRows(parts: AsyncIterable<Buffer>, { kind, encoding }: Readi
         names.push(name);
       }
     kept.push({ number, record });
-    if (names.length > COLUMNS_MOST) holdWidth(names, number);
+    if (names.length > COLUMNS_MOST) checkWidth(names, number);
   }
   yield { number: 0, cells: names };
   for (const one of kept) yield { number: one.number, cells: names.map((name) => cellText(one.record[name])) };

@@ -34,7 +34,7 @@ export const writeImport: Worker = async (work) => {
   const { tables } = withinCabinet(await loadDefinitions(app), work.cabinet);
   const { table: known } = targetsOf(tables, work.cabinet, row.plan);
   const written = await asActor(owner, { name: work.actor.name, through }, async (transaction) => {
-    await holdStaging(transaction, row);
+    await checkStaging(transaction, row);
     return write(transaction, work, row);
   }).catch((error: unknown) => {
     throw tooWide(error) ?? constraintProblem(known, error) ?? error;
@@ -55,10 +55,10 @@ function tooWide(error: unknown): Refusal | undefined {
 }
 
 /**
- * The rows that were checked are still there, all of them. Their table is not logged, for speed: after a crash of the
+ * Checks that the rows that were checked are still there, all of them. Their table is not logged, for speed: after a crash of the
  * database it is empty.
  */
-async function holdStaging(transaction: Transaction, { id, counts }: ImportRow): Promise<void> {
+async function checkStaging(transaction: Transaction, { id, counts }: ImportRow): Promise<void> {
   const again = 'The rows that were checked are gone: the database was restarted. Check the file again.';
   const { rows: there } = await transaction.raw<{ rows: { name: string | null }[] }>('SELECT to_regclass(?) AS name', [
     stagingOf(id),
@@ -72,8 +72,8 @@ async function holdStaging(transaction: Transaction, { id, counts }: ImportRow):
     throw new Refusal(409, again);
 }
 
-/** What was checked must still be so: the table, and each record that the file changes. */
-async function holdNothingMoved(
+/** Checks that the table, and each record that the file changes, are as they were when the file was checked. */
+async function checkNothingMoved(
   transaction: Transaction,
   { id, plan }: ImportRow,
   table: TableDefinition,
@@ -103,7 +103,7 @@ async function write(
   if (!plan || !counts) throw new Error('An import without a plan');
   const before = withinCabinet(await loadDefinitions(transaction), row.cabinet).tables;
   const { table: known, targets } = targetsOf(before, row.cabinet, plan);
-  await holdNothingMoved(transaction, row, known);
+  await checkNothingMoved(transaction, row, known);
   let table = plan.into.kind === 'table' ? plan.into.table : '';
   if (plan.into.kind === 'new') {
     const made = await createTable(transaction, row.cabinet, plan.into.label, `Imported from ${row.file}.`);

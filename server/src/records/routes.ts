@@ -1,9 +1,9 @@
 import { routes } from '@fiche/core/api';
 import type { FastifyInstance } from 'fastify';
-import { holdMayWrite, route } from '../access/index.ts';
+import { requireWriteRight, route } from '../access/index.ts';
 import { constraintProblem } from '../constraints/index.ts';
 import { asActor } from '../database/index.ts';
-import { holdInUse } from '../definitions/index.ts';
+import { requireInUse } from '../definitions/index.ts';
 import { announce } from '../events/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
@@ -36,8 +36,8 @@ export function recordRoutes(app: FastifyInstance, services: Services): void {
       const { tables } = definitions;
       const written = tables.get(table);
       if (written) {
-        holdMayWrite(caller, written, 'archive');
-        holdInUse(definitions, written.cabinet, [written]);
+        requireWriteRight(caller, written, 'archive');
+        requireInUse(definitions, written.cabinet, [written]);
       }
       const actor = {
         name: caller.login ?? '',

@@ -7,8 +7,8 @@ import type { NewField, TableDefinition } from '@fiche/core/tables';
 import { asActor, type Transaction } from '../database/index.ts';
 import { unacceptable } from '../http/index.ts';
 import type { Work, Worker } from '../tasks/index.ts';
+import { enforceCombinations } from './enforceCombinations.ts';
 import { addField, checkInitial } from './fields.ts';
-import { holdCombinations } from './holdCombinations.ts';
 import { lockTable } from './store.ts';
 import { asConstraint, blankColumn, countRows, makeUnique, STEP, tableOf, writeColumn } from './values.ts';
 
@@ -54,7 +54,7 @@ function backfillOf(table: TableDefinition, { field, backfill }: BackfillPlan): 
 }
 
 /** Checks what can be checked before the work begins, so that a mistake is told at once. */
-export function holdBackfill(table: TableDefinition, plan: BackfillPlan): void {
+export function checkBackfill(table: TableDefinition, plan: BackfillPlan): void {
   if (!fieldType(plan.field.type).editable || linksSeveral(plan.field))
     throw unacceptable([
       { path: 'backfill', rule: 'backfill', message: 'Records that are there cannot be given this kind of value.' },
@@ -99,7 +99,7 @@ export const backfillField: Worker = async (work) => {
       await transaction('fiche.field')
         .where({ table_id: before.id, id })
         .update({ pending: false, unique: plan.field.unique, required: plan.field.required });
-      if (before.kind === 'list') await holdCombinations(transaction, before.id);
+      if (before.kind === 'list') await enforceCombinations(transaction, before.id);
     });
   } catch (error) {
     await dropPending(work);

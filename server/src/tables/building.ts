@@ -45,7 +45,7 @@ export function buildingWith({ databases, tasks }: Services): Building {
 }
 
 /** Refuses a change that was made to an earlier state of a table. */
-export function holdRevision(table: TableDefinition, revision: number | undefined): void {
+export function checkRevision(table: TableDefinition, revision: number | undefined): void {
   if (revision !== undefined && revision !== table.revision)
     throw new Refusal(
       409,

@@ -16,7 +16,7 @@ import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import type { Work, Worker } from '../tasks/index.ts';
 import { indexesOf, refuseCircles } from './columns.ts';
 import { type Converter, converterTo, isReachable, type NewType } from './converter.ts';
-import { holdCombinations } from './holdCombinations.ts';
+import { enforceCombinations } from './enforceCombinations.ts';
 import { lockTable } from './store.ts';
 import { asConstraint, blankColumn, countRows, STEP, tableOf, writeColumn } from './values.ts';
 
@@ -26,7 +26,7 @@ interface TypePlan extends NewType {
 }
 
 /** Refuses a change of type that could never be done, before the work begins. */
-export function holdTypeChange(table: TableDefinition, plan: TypePlan): void {
+export function checkTypeChange(table: TableDefinition, plan: TypePlan): void {
   const field = findField(table, plan.field);
   if (!field) throw notFound('This field');
   const wrong = (message: string) => unacceptable([{ path: 'type', rule: 'type', message }]);
@@ -52,7 +52,7 @@ export const changeFieldType: Worker = async (task) => {
   const { owner } = work.databases;
   const plan = work.plan as TypePlan;
   const table = await tableOf(owner, work.table);
-  holdTypeChange(table, plan);
+  checkTypeChange(table, plan);
   const field = findField(table, plan.field) as FieldDefinition;
   const next: FieldDefinition = { ...field, type: plan.type, settings: plan.settings };
   const column = `${field.id.slice(0, 50)}_next`;
@@ -250,5 +250,5 @@ async function takePlace(
       settings: JSON.stringify(next.settings),
       initial: keeps && initial !== null ? JSON.stringify(initial) : null,
     });
-  if (table.kind === 'list') await holdCombinations(owner, table.id);
+  if (table.kind === 'list') await enforceCombinations(owner, table.id);
 }

@@ -6,8 +6,8 @@ import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
 import { notFound, unacceptable } from '../http/index.ts';
 import type { Services } from '../services.ts';
-import { holdBackfill } from './backfill.ts';
-import { type Building, holdRevision } from './building.ts';
+import { checkBackfill } from './backfill.ts';
+import { type Building, checkRevision } from './building.ts';
 import { addField, changeField, copyFields, type FieldChange, retireField, returnField } from './fields.ts';
 
 /** Routes that add, change and retire the fields of a table. */
@@ -23,7 +23,7 @@ export function fieldRoutes(app: FastifyInstance, services: Services, { build, c
       throw unacceptable([
         { path: 'label', rule: 'label', message: `“${field.label}” is there already. Give this one another label.` },
       ]);
-    holdBackfill(table, { field, backfill });
+    checkBackfill(table, { field, backfill });
     return begin(table, caller, 'backfillField', `${table.label}: adding ${field.label}`, { field, backfill });
   });
   route(app, services, routes.copyFields, ({ params, body, caller }) =>
@@ -33,7 +33,7 @@ export function fieldRoutes(app: FastifyInstance, services: Services, { build, c
     const table = await current(params.table ?? '');
     const field = findField(table, params.field ?? '');
     if (!field) throw notFound('This field');
-    holdRevision(table, body.revision);
+    checkRevision(table, body.revision);
     const { required, unique, ...rest } = body;
     const off: FieldChange = {
       ...rest,

@@ -23,9 +23,9 @@ import type { Transaction } from '../database/index.ts';
 import { refuseForeignTables } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import { makeColumn, makeColumns } from './columns.ts';
-import { holdCombinations } from './holdCombinations.ts';
-import { holdLiveForms } from './liveForms.ts';
-import { canBeNarrowed, holdNarrowing } from './narrowing.ts';
+import { enforceCombinations } from './enforceCombinations.ts';
+import { checkLiveForms } from './liveForms.ts';
+import { canBeNarrowed, checkNarrowing } from './narrowing.ts';
 import { readSettings } from './readSettings.ts';
 import { lockTable, refuseIf, tableNow } from './store.ts';
 
@@ -52,7 +52,7 @@ export async function addField(
   );
   refuseForeignTables(all, field.settings, 'settings.table');
   checkInitial(field, 'initial');
-  holdNarrowing(all, forms, table, { ...field, id: more.id ?? '' });
+  checkNarrowing(all, forms, table, { ...field, id: more.id ?? '' });
   if (linksSeveral(field) && (field.unique || field.required))
     throw unacceptable([
       { path: 'type', rule: 'links', message: 'Links to several records cannot be required or unique by themselves.' },
@@ -64,8 +64,7 @@ export async function addField(
   const settings = linksSeveral(field)
     ? { ...field.settings, pairs: await pairsName(owner, tableId, id) }
     : field.settings;
-  if (field.required && !more.pending && typeOf({ ...field, id }).editable)
-    await holdNothingIsThere(owner, table, field);
+  if (field.required && !more.pending && typeOf({ ...field, id }).editable) await requireNoRecords(owner, table, field);
   await owner('fiche.field').insert({
     ...field,
     table_id: tableId,
@@ -81,12 +80,12 @@ export async function addField(
     await owner.raw(`ALTER TABLE ${relation(tableId)} ALTER COLUMN ${quoted(id)} SET NOT NULL`);
   if (table.title === null && !more.pending && NAMING.includes(field.type))
     await owner('fiche.table').where({ id: tableId }).update({ title: id });
-  if (table.kind === 'list') await holdCombinations(owner, tableId);
+  if (table.kind === 'list') await enforceCombinations(owner, tableId);
   return tableNow(owner, tableId);
 }
 
-/** A required field that records would begin blank in cannot be made; it says what to do. */
-async function holdNothingIsThere(owner: Transaction, table: TableDefinition, field: NewField): Promise<void> {
+/** Refuses a required field in which existing records would begin blank, and says what to do. */
+async function requireNoRecords(owner: Transaction, table: TableDefinition, field: NewField): Promise<void> {
   const { rows } = await owner.raw<{ rows: unknown[] }>(`SELECT 1 FROM ${relation(table.id)} LIMIT 1`);
   if (rows.length > 0)
     throw unacceptable([
@@ -215,7 +214,7 @@ export async function changeField(
   }
   if (change.calculation !== undefined) checkExpression(table, field, change.calculation, all);
   if (narrowing !== undefined) {
-    holdNarrowing(all, forms, table, { ...field, narrowing });
+    checkNarrowing(all, forms, table, { ...field, narrowing });
     columns.narrowing = narrowing === null ? null : JSON.stringify(narrowing);
   }
   if (change.required === false && field.required)
@@ -334,13 +333,13 @@ export async function retireField(owner: Transaction, tableId: string, fieldId: 
   ];
   if (uses.length > 0)
     throw new Refusal(409, `${field.label} is used by ${[...new Set(uses)].join(', ')}. Remove it there first.`);
-  holdLiveForms(all, forms, { ...table, fields: table.fields.filter((one) => one !== field) });
+  checkLiveForms(all, forms, { ...table, fields: table.fields.filter((one) => one !== field) });
   if (field.required) await owner.raw(`ALTER TABLE ${relation(tableId)} ALTER COLUMN ${quoted(fieldId)} DROP NOT NULL`);
   await owner.raw('UPDATE fiche.field SET retired_at = fiche.moment() WHERE table_id = ? AND id = ?', [
     tableId,
     fieldId,
   ]);
-  if (table.kind === 'list') await holdCombinations(owner, tableId);
+  if (table.kind === 'list') await enforceCombinations(owner, tableId);
   return tableNow(owner, tableId);
 }
 
@@ -370,6 +369,6 @@ export async function returnField(owner: Transaction, tableId: string, fieldId: 
       // What it was narrowed by may have gone meanwhile.
       ...(canBeNarrowed(all, forms, table, field) ? {} : { narrowing: null }),
     });
-  if (table.kind === 'list') await holdCombinations(owner, tableId);
+  if (table.kind === 'list') await enforceCombinations(owner, tableId);
   return tableNow(owner, tableId);
 }

@@ -1,7 +1,7 @@
 export { createList, saveCombinations } from './combinations.ts';
+export { enforceConstraint } from './enforce.ts';
+export { enforceAllCombinations, enforceCombinations } from './enforceCombinations.ts';
 export { addField, addFields, changeField, copyFields, retireField, returnField } from './fields.ts';
-export { holdConstraint } from './hold.ts';
-export { holdAllCombinations, holdCombinations } from './holdCombinations.ts';
 export { prepareIndexes, tendIndexes } from './indexes.ts';
 export { matchLevels } from './matchLevels.ts';
 export { tableRoutes } from './routes.ts';

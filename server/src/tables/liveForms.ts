@@ -14,7 +14,7 @@ const mustsOf = (form: DefinedForm, tables: Tables): Finding[] =>
  * also where the form is over another table and only reads this one; or that would show strangers more of it than the
  * builder of a public page has confirmed. Throws 409.
  */
-export function holdLiveForms(tables: Tables, forms: Definitions['forms'], changed: TableDefinition): void {
+export function checkLiveForms(tables: Tables, forms: Definitions['forms'], changed: TableDefinition): void {
   const after = new Map(tables).set(changed.id, changed);
   const broken = [...forms.values()].flatMap(({ live }) => {
     if (!live) return [];

@@ -9,13 +9,13 @@ import type { Database, Transaction } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { Refusal, unacceptable } from '../http/index.ts';
 import { type BrokenRecords, brokenRecords } from '../records/index.ts';
-import { holdLiveForms } from './liveForms.ts';
+import { checkLiveForms } from './liveForms.ts';
 
 /**
  * Refuses a narrowing that a table cannot hold for `field`: of a field that is no link, with sides that are not there or
  * cannot be compared, in a circle, or one that a published form would not work with.
  */
-export function holdNarrowing(
+export function checkNarrowing(
   all: Tables,
   forms: Definitions['forms'],
   table: TableDefinition,
@@ -25,7 +25,7 @@ export function holdNarrowing(
   if (!field.narrowing) return;
   const message = narrowingMisfit(all, table, field, field.narrowing);
   if (message !== undefined) throw unacceptable([{ path: 'narrowing', rule: 'narrowing', message }]);
-  holdLiveForms(all, forms, withField(table, field));
+  checkLiveForms(all, forms, withField(table, field));
 }
 
 /** Whether a table can hold the narrowing of `field`, and published forms work with it. */
@@ -36,7 +36,7 @@ export function canBeNarrowed(
   field: FieldDefinition,
 ): boolean {
   try {
-    holdNarrowing(all, forms, table, field);
+    checkNarrowing(all, forms, table, field);
     return true;
   } catch (error) {
     if (error instanceof Refusal) return false;

@@ -4,7 +4,7 @@ import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
 import { constraintProblem } from '../constraints/index.ts';
 import { asActor } from '../database/index.ts';
-import { holdInUse, loadTable } from '../definitions/index.ts';
+import { loadTable, requireInUse } from '../definitions/index.ts';
 import { notFound } from '../http/index.ts';
 import { linkingSql, linksTo, showTitle, titleSql } from '../records/index.ts';
 import type { Services } from '../services.ts';
@@ -48,7 +48,7 @@ export function tableRoutes(app: FastifyInstance, services: Services): void {
   route(app, services, routes.saveCombinations, ({ params, body, caller, definitions }) => {
     const table = definitions.tables.get(params.table ?? '');
     if (!table) throw notFound('This table');
-    holdInUse(definitions, table.cabinet, [table]);
+    requireInUse(definitions, table.cabinet, [table]);
     const actor = { name: caller.login ?? '', through: { kind: 'table', label: table.label } } as const;
     return asActor(databases.app, actor, (transaction) => saveCombinations(transaction, table, body)).catch((error) => {
       throw constraintProblem(table, error) ?? error;

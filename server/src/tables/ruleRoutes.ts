@@ -4,8 +4,8 @@ import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
 import { unacceptable } from '../http/index.ts';
 import type { Services } from '../services.ts';
-import { type Building, holdRevision } from './building.ts';
-import { removeConstraint } from './hold.ts';
+import { type Building, checkRevision } from './building.ts';
+import { removeConstraint } from './enforce.ts';
 import { changeTable } from './store.ts';
 import { tryHold } from './trial.ts';
 
@@ -20,7 +20,7 @@ export function ruleRoutes(app: FastifyInstance, services: Services, { build, cu
   });
   route(app, services, routes.addConstraint, async ({ params, body: { constraint, revision }, caller }) => {
     const table = await current(params.table ?? '');
-    holdRevision(table, revision);
+    checkRevision(table, revision);
     refuseMisfit(table, constraint);
     if (table.constraints.some((one) => one.id === constraint.id))
       throw unacceptable([{ path: 'constraint.id', rule: 'id', message: 'A rule of this name is there already.' }]);

@@ -17,7 +17,7 @@ import type { Transaction } from '../database/index.ts';
 import { loadDefinitions, loadTable, touchCabinet, withinCabinet } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import { checkUnused } from './archiveTable.ts';
-import { holdLiveForms } from './liveForms.ts';
+import { checkLiveForms } from './liveForms.ts';
 
 export const refuseIf = (problem: Problem | undefined): void => {
   if (problem) throw unacceptable([problem]);
@@ -88,7 +88,7 @@ export async function changeTable(owner: Transaction, id: string, change: TableC
     if (!fieldAtPath(all, id, path))
       throw unacceptable([{ path: 'card', rule: 'field', message: `${path} is not a column of ${table.label}.` }]);
   if (change.card || change.title !== undefined)
-    holdLiveForms(all, forms, { ...table, card: card ?? table.card, title: change.title ?? table.title });
+    checkLiveForms(all, forms, { ...table, card: card ?? table.card, title: change.title ?? table.title });
   const columns = {
     ...plain,
     ...(archived === undefined ? {} : { archived_at: archived ? owner.raw('fiche.moment()') : null }),

@@ -6,7 +6,7 @@ import type { Database } from '../database/index.ts';
 import { loadDefinitions, withinCabinet } from '../definitions/index.ts';
 import { Refusal, unacceptable } from '../http/index.ts';
 import type { Worker } from '../tasks/index.ts';
-import { changeFieldType, holdTypeChange } from './changeType.ts';
+import { changeFieldType, checkTypeChange } from './changeType.ts';
 import { matchLevels } from './matchLevels.ts';
 import { previewType } from './trial.ts';
 
@@ -49,12 +49,12 @@ export const withLevel = (field: FieldDefinition, { table, column }: FieldLevel)
 });
 
 /** Refuses levels that these fields could never take. */
-export function holdLevels(tables: Tables, table: TableDefinition, levels: readonly FieldLevel[]): void {
+export function checkLevels(tables: Tables, table: TableDefinition, levels: readonly FieldLevel[]): void {
   for (const level of levels) {
     const list = tables.get(level.table);
     if (list?.kind !== 'list' || list.cabinet !== table.cabinet || !findField(list, level.column))
       throw unacceptable([{ path: 'levels', rule: 'level', message: 'There is no such level of an option list.' }]);
-    holdTypeChange(table, planOf(level));
+    checkTypeChange(table, planOf(level));
   }
 }
 

@@ -6,11 +6,11 @@ import { route } from '../access/index.ts';
 import { loadDefinitions, refuseForeignTables, withinCabinet } from '../definitions/index.ts';
 import { notFound } from '../http/index.ts';
 import type { Services } from '../services.ts';
-import { type Building, holdRevision } from './building.ts';
-import { holdTypeChange } from './changeType.ts';
-import { holdLiveForms } from './liveForms.ts';
+import { type Building, checkRevision } from './building.ts';
+import { checkTypeChange } from './changeType.ts';
+import { checkLiveForms } from './liveForms.ts';
 import { readSettings } from './readSettings.ts';
-import { fieldLevels, holdLevels, withLevel } from './takeLevels.ts';
+import { checkLevels, fieldLevels, withLevel } from './takeLevels.ts';
 import { previewType } from './trial.ts';
 
 /** Routes that give fields another type, one by one or as the levels of an option list. */
@@ -25,21 +25,21 @@ export function typeRoutes(app: FastifyInstance, services: Services, { current, 
     const table = definitions.tables.get(params.table ?? '');
     if (!table) throw notFound('This table');
     const to = readType(body);
-    holdTypeChange(table, { field: params.field ?? '', ...to, unconverted: 'refuse' });
+    checkTypeChange(table, { field: params.field ?? '', ...to, unconverted: 'refuse' });
     const found = await previewType(databases.app, definitions.tables, table.id, params.field ?? '', to);
     return { ...found, failing: [...found.failing] };
   });
   route(app, services, routes.changeType, async ({ params, body, caller }) => {
     const table = await current(params.table ?? '');
     const field = findField(table, params.field ?? '');
-    holdRevision(table, body.revision);
+    checkRevision(table, body.revision);
     const plan = { field: params.field ?? '', ...readType(body), unconverted: body.unconverted };
     const now = withinCabinet(await loadDefinitions(databases.owner), table.cabinet);
     refuseForeignTables(now.tables, plan.settings, 'settings');
-    holdTypeChange(table, plan);
+    checkTypeChange(table, plan);
     const { type, settings } = plan;
     const fields = table.fields.map((one) => (one.id === plan.field ? { ...one, type, settings } : one));
-    holdLiveForms(now.tables, now.forms, { ...table, fields });
+    checkLiveForms(now.tables, now.forms, { ...table, fields });
     return begin(
       table,
       caller,
@@ -56,14 +56,14 @@ export function typeRoutes(app: FastifyInstance, services: Services, { current, 
   });
   route(app, services, routes.takeLevels, async ({ params, body: { levels, revision }, caller }) => {
     const table = await current(params.table ?? '');
-    holdRevision(table, revision);
+    checkRevision(table, revision);
     const { tables, forms } = withinCabinet(await loadDefinitions(databases.owner), table.cabinet);
-    holdLevels(tables, table, levels);
+    checkLevels(tables, table, levels);
     const fields = table.fields.map((field) => {
       const level = levels.find((one) => one.field === field.id);
       return level ? withLevel(field, level) : field;
     });
-    holdLiveForms(tables, forms, { ...table, fields });
+    checkLiveForms(tables, forms, { ...table, fields });
     const labels = levels.map((one) => findField(table, one.field)?.label).join(', ');
     return begin(table, caller, 'takeLevels', `${table.label}: ${labels} become choices from an option list`, {
       levels,

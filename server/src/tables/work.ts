@@ -1,7 +1,7 @@
 import type { Worker } from '../tasks/index.ts';
 import { backfillField } from './backfill.ts';
 import { changeFieldType } from './changeType.ts';
-import { hold } from './hold.ts';
+import { hold } from './enforce.ts';
 import { takeLevels } from './takeLevels.ts';
 
 /** The work on the structure of tables, by kind. */

@@ -3,7 +3,7 @@ import type { Value } from '@fiche/core/fields';
 import Button from '@mui/material/Button';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
-import { useQuery } from '@tanstack/react-query';
+import { useInfiniteQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { send } from '../client/index.ts';
 import { bySave, Changes, ledgerLineCss, Sheet, showMoment, ThroughWords, textCss } from '../parts/index.ts';
@@ -19,19 +19,29 @@ interface Props {
   onClose(): void;
 }
 
+interface Page {
+  readonly lines: readonly LineView[];
+  readonly before: number | null;
+}
+
 /** The history of a record and its lines: by save, or by field, with the way back to what was there. */
 export function HistorySheet({ table, record, formId, onPutBack, onClose }: Props) {
   const [by, setBy] = useState<'save' | 'field'>('save');
-  const query = useQuery({
+  const query = useInfiniteQuery({
     queryKey: ['history', table, record],
-    queryFn: () =>
-      send<{ lines: LineView[] }>(
-        'GET',
-        `/api/tables/${table}/records/${record}/history${formId === undefined ? '' : `?form=${formId}`}`,
-      ),
+    initialPageParam: '',
+    queryFn: ({ pageParam }) => {
+      const asked = new URLSearchParams({
+        ...(formId === undefined ? {} : { form: formId }),
+        ...(pageParam === '' ? {} : { before: pageParam }),
+      });
+      return send<Page>('GET', `/api/tables/${table}/records/${record}/history?${asked}`);
+    },
+    getNextPageParam: ({ before }) => (before === null ? undefined : String(before)),
     staleTime: 0,
   });
-  const lines = query.data?.lines ?? [];
+  const { data: fetched } = query;
+  const lines = fetched?.pages.flatMap((page) => page.lines) ?? [];
   const own = lines.filter((line) => line.table === table);
   return (
     <Sheet title="History" onClose={onClose}>
@@ -65,6 +75,11 @@ export function HistorySheet({ table, record, formId, onPutBack, onClose }: Prop
               ))}
             </section>
           ))}
+      {query.hasNextPage && (
+        <Button disabled={query.isFetchingNextPage} onClick={() => void query.fetchNextPage()}>
+          Show older changes
+        </Button>
+      )}
     </Sheet>
   );
 }

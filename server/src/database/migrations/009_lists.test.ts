@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { databaseBefore, type TestDatabase } from '../../fixtures/database.ts';
 import { verifyLedger } from '../../history/index.ts';
-import { holdAllCombinations } from '../../tables/index.ts';
+import { enforceAllCombinations } from '../../tables/index.ts';
 import { asActor, migrate } from '../index.ts';
 
 let database: TestDatabase;
@@ -39,13 +39,13 @@ test('after the upgrade a blank record can be added, and combinations are held w
   await migrate(owner(), database.ownerUrl);
   await write(blank, 'app');
 
-  await holdAllCombinations(owner());
+  await enforceAllCombinations(owner());
   const twice = (list: string) => write(`INSERT INTO data.${list} (water, cause) VALUES ('Channel', 'Rock')`);
   await expect(twice('quay_dredging')).rejects.toThrow('duplicate key');
   // Nothing of an installed list is taken away: it is held once somebody has corrected it.
   await twice('quay_gear');
   await write('UPDATE data.quay_gear SET archived_at = now() WHERE id > 2');
-  await holdAllCombinations(owner());
+  await enforceAllCombinations(owner());
   await expect(twice('quay_gear')).rejects.toThrow('duplicate key');
   expect((await verifyLedger(owner())).misfits).toEqual([]);
 });

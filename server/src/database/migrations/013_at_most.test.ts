@@ -2,7 +2,7 @@ import { newFieldSchema } from '@fiche/core/tables';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { databaseBefore, type TestDatabase } from '../../fixtures/database.ts';
 import { verifyLedger } from '../../history/index.ts';
-import { addField, createCabinet, createTable, holdConstraint } from '../../tables/index.ts';
+import { addField, createCabinet, createTable, enforceConstraint } from '../../tables/index.ts';
 import { asActor, migrate } from '../index.ts';
 
 let database: TestDatabase;
@@ -31,7 +31,9 @@ test('after the upgrade the table can be given places for so many a day, and the
   await migrate(owner(), database.ownerUrl);
   const message = 'The ramp is full that day.';
   const rule = { kind: 'atMost', id: 'full', most: 2, same: ['ramp'], from: 'day', to: null, message } as const;
-  await asActor(owner(), actor, (write) => holdConstraint(write, 'quay_haul_outs', { ...rule, same: [...rule.same] }));
+  await asActor(owner(), actor, (write) =>
+    enforceConstraint(write, 'quay_haul_outs', { ...rule, same: [...rule.same] }),
+  );
   const haul = (day: string) =>
     asActor(owner(), actor, (write) =>
       write.raw(`INSERT INTO data.quay_haul_outs (ramp, day) VALUES ('East', ?)`, [day]),

@@ -17,7 +17,7 @@ export const hold: Worker = async (work) => {
   const plan = work.plan as Exclude<Hold, { kind: 'limits' | 'narrowing' }>;
   const { tables } = await loadDefinitions(owner);
   const table = await tableOf(owner, work.table);
-  if (holdsAlready(table, plan)) return {};
+  if (isEnforced(table, plan)) return {};
   const { breaks, examples } = await tryHold(owner, tables, table.id, plan, null);
   if (breaks > 0) throw breaking(breaks, examples);
   try {
@@ -36,7 +36,7 @@ export const hold: Worker = async (work) => {
 };
 
 /** True when a server that could not say so any more has done it. */
-function holdsAlready(table: TableDefinition, plan: Exclude<Hold, { kind: 'limits' | 'narrowing' }>): boolean {
+function isEnforced(table: TableDefinition, plan: Exclude<Hold, { kind: 'limits' | 'narrowing' }>): boolean {
   if (plan.kind === 'constraint') return table.constraints.some((one) => one.id === plan.constraint.id);
   return findField(table, plan.field)?.[plan.kind] === true;
 }
@@ -69,7 +69,7 @@ async function requireField(work: Work, table: TableDefinition, id: string): Pro
 }
 
 /** Lets the database hold a rule over several fields, here and now. As the owner, in a transaction. */
-export async function holdConstraint(owner: Transaction, tableId: string, constraint: Constraint): Promise<void> {
+export async function enforceConstraint(owner: Transaction, tableId: string, constraint: Constraint): Promise<void> {
   const { table } = await lockTable(owner, tableId);
   const name = heldName(table.id, 'rule', constraint.id);
   for (const statement of constraintSql(constraint).hold(table, constraint, name)) await owner.raw(statement);
@@ -86,7 +86,7 @@ async function makeConstraint(work: Work, table: TableDefinition, constraint: Co
   const name = heldName(table.id, 'rule', constraint.id);
   const index = constraintSql(constraint).index(table, constraint, name);
   if (index !== undefined) await concurrently(owner, quoted(name), index);
-  await asActor(owner, work.actor, (transaction) => holdConstraint(transaction, table.id, constraint));
+  await asActor(owner, work.actor, (transaction) => enforceConstraint(transaction, table.id, constraint));
 }
 
 /** Takes a rule over several fields away. As the owner, in a transaction. */

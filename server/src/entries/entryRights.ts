@@ -1,11 +1,11 @@
 import type { Contract, EntryBody } from '@fiche/core/api';
-import { holdMayWrite, needRight } from '../access/index.ts';
-import { holdInUse } from '../definitions/index.ts';
+import { needRight, requireWriteRight } from '../access/index.ts';
+import { requireInUse } from '../definitions/index.ts';
 import { Refusal } from '../http/index.ts';
 import type { AnyCall, Runner } from './runners.ts';
 
-/** Adding and changing need the role's right, the form's leave, and tables that are in use. */
-export function holdMay(call: AnyCall, contract: Contract, runner: Runner, body: EntryBody): void {
+/** Refuses an entry that the role or the form does not allow to add or change, or whose tables are archived. */
+export function requireEntryRights(call: AnyCall, contract: Contract, runner: Runner, body: EntryBody): void {
   const changes = body.record !== undefined;
   for (const lines of Object.values(body.lines ?? {}))
     for (const line of lines) {
@@ -19,16 +19,16 @@ export function holdMay(call: AnyCall, contract: Contract, runner: Runner, body:
   const { may, label } = runner.form.definition;
   if (contract.needs === 'nobody' && changes)
     throw new Refusal(403, 'A public page adds answers; it cannot change what was sent.');
-  if (contract.needs === 'see') holdMayWrite(call.caller, runner.form.table, changes ? 'change' : 'add');
+  if (contract.needs === 'see') requireWriteRight(call.caller, runner.form.table, changes ? 'change' : 'add');
   const lines = [...runner.form.subforms.values()].map((one) => one.form.table);
-  holdInUse(call.definitions, runner.form.table.cabinet, [runner.form.table, ...lines]);
+  requireInUse(call.definitions, runner.form.table.cabinet, [runner.form.table, ...lines]);
   const today = runner.mayToday;
   if (!(changes ? may.change && today.change : may.add && today.add))
     throw new Refusal(403, `${label} does not ${changes ? 'change' : 'add'} records.`);
 }
 
 /** Throws 422 for an answer from a public page in which nothing was answered. */
-export function holdAnswered({ values, lines = {} }: EntryBody): void {
+export function requireAnswer({ values, lines = {} }: EntryBody): void {
   const said = (given: Readonly<Record<string, unknown>>): boolean =>
     Object.values(given).some(
       (value) => value !== null && value !== '' && !(Array.isArray(value) && value.length === 0),

@@ -8,11 +8,11 @@ import { loadDefinitions, loadTable } from '../definitions/index.ts';
 const MOST = 32;
 
 /**
- * Lets the database hold that no combination of an option list that is in use occurs twice, over the levels that the list
- * has now. Other tables are left alone, and lists that have some twice from before this was held: until these are corrected,
- * only new ones are refused. As the owner. Returns whether it holds.
+ * Lets the database enforce that no combination of an option list that is in use occurs twice, over the levels that the list
+ * has now. Other tables are left alone, and lists that have some twice from before this was enforced: until these are corrected,
+ * only new ones are refused. As the owner. Returns whether it is enforced.
  */
-export async function holdCombinations(owner: Transaction | Database, tableId: string): Promise<boolean> {
+export async function enforceCombinations(owner: Transaction | Database, tableId: string): Promise<boolean> {
   const table = await loadTable(owner, tableId);
   const fields = table?.fields.filter((field) => typeOf(field).editable) ?? [];
   if (table?.kind !== 'list' || fields.length === 0 || fields.length > MOST) return false;
@@ -33,7 +33,7 @@ export async function holdCombinations(owner: Transaction | Database, tableId: s
 }
 
 /** Holds the combinations of every list that an earlier version left without. As the owner, when the server starts. */
-export async function holdAllCombinations(owner: Database): Promise<void> {
+export async function enforceAllCombinations(owner: Database): Promise<void> {
   const { tables } = await loadDefinitions(owner);
   const { rows } = await owner.raw<{ rows: { name: string }[] }>(
     `SELECT relname AS name FROM pg_class WHERE relnamespace = 'data'::regnamespace AND relkind = 'i' AND relname LIKE 'rule\\_%'`,
@@ -41,5 +41,5 @@ export async function holdAllCombinations(owner: Database): Promise<void> {
   const held = new Set(rows.map((row) => row.name));
   for (const table of tables.values())
     if (table.kind === 'list' && !held.has(heldName(table.id, 'rule', COMBINATION)))
-      await owner.transaction((transaction) => holdCombinations(transaction, table.id));
+      await owner.transaction((transaction) => enforceCombinations(transaction, table.id));
 }
