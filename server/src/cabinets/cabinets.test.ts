@@ -108,12 +108,31 @@ test('records are found by words of their titles in every table of the cabinet, 
     { table: 'quay_harbours', record: harbour.body.record.id, title: 'Skerry Haven' },
   ]);
   expect(await find('no such thing')).toEqual([]);
+  // Where a title names a linked record, the words of that record's title find it.
+  const { body: walls } = await builder.call('POST', '/api/cabinets/quay/tables', { label: 'Walls' });
+  for (const field of [
+    { label: 'Number', type: 'wholeNumber' },
+    { label: 'Harbour', type: 'link', settings: { table: 'quay_harbours' } },
+  ])
+    await builder.call('POST', `/api/tables/${walls.id}/fields`, { field });
+  await builder.call('PATCH', `/api/tables/${walls.id}`, { title: '{number} of {harbour}' });
+  const { body: wall } = await builder.call(
+    'POST',
+    `/api/tables/${walls.id}/entries`,
+    { values: { number: 7, harbour: harbour.body.record.id } },
+    { 'idempotency-key': 'cabinets-wall' },
+  );
+  const seventh = { table: walls.id, record: wall.record.id, title: '7 of Skerry Haven' };
+  expect(await find('haven 7')).toEqual([seventh]);
+  expect(await find('haven')).toContainEqual(seventh);
+  expect(await find('haven 8')).toEqual([]);
   const stranger = await office.signIn('stranger');
   expect((await stranger.call('GET', '/api/cabinets/quay/find?words=skerry')).status).toBe(404);
   await builder.call('POST', `/api/tables/quay_harbours/records/${harbour.body.record.id}/archive`, {
     version: harbour.body.record.version,
   });
-  expect(await find('skerry hav')).toEqual([]);
+  // The wall is in use still, and its title names the archived harbour.
+  expect(await find('skerry hav')).toEqual([seventh]);
 });
 
 test('the overview counts records and the forms that were filled, findings for builders only', async () => {

@@ -552,3 +552,15 @@ describe('into a table that is there', () => {
     ]);
   });
 });
+
+test('a column is proposed as a link where its words tell records apart, not where many records share one', async () => {
+  await asOwner(
+    `INSERT INTO data.quay_vessels (registration, name) SELECT 'GS-9' || lpad(n::text, 3, '0'), CASE WHEN n % 2 = 0 THEN 'Ferry' ELSE 'Tender' END FROM generate_series(1, 40) n`,
+  );
+  const links = async (cells: string[]) =>
+    (await builder.call('POST', '/api/cabinets/quay/imports/links', { columns: [{ name: 'Boat', cells }] })).body.links;
+  expect(await links(['GS-9001', 'GS-9002', 'gs-9003'])).toEqual([
+    { name: 'Boat', table: 'quay_vessels', field: 'registration', share: 1 },
+  ]);
+  expect(await links(['Ferry', 'Tender'])).toEqual([]);
+});

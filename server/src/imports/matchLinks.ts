@@ -14,6 +14,8 @@ interface MatchedLink {
 const SHARE = 0.6;
 /** A table called like the column is meant before another that has the same words. */
 const SAME_NAME = 0.2;
+/** So many records a word on average still tell which one is meant; a field that more of them share names none. */
+const RECORDS_A_WORD = 1.2;
 
 /** For each column of a file: the table whose records its cells name, and by which field, where there is one. */
 export async function matchLinks(
@@ -42,11 +44,13 @@ async function bestMatch(
   for (const table of tables)
     for (const field of table.fields) {
       if (!['text', 'sequence', 'email'].includes(field.type)) continue;
-      const { rows } = await app.raw<{ rows: { n: number }[] }>(
-        `SELECT count(DISTINCT lower(${quoted(field.id)})) AS n FROM ${relation(table.id)} WHERE archived_at IS NULL AND lower(${quoted(field.id)}) IN (SELECT lower(t) FROM unnest(?::text[]) t)`,
+      const { rows } = await app.raw<{ rows: { n: number; records: number }[] }>(
+        `SELECT count(DISTINCT lower(${quoted(field.id)})) AS n, count(*) AS records FROM ${relation(table.id)} WHERE archived_at IS NULL AND lower(${quoted(field.id)}) IN (SELECT lower(t) FROM unnest(?::text[]) t)`,
         [texts] as unknown as string[],
       );
-      const share = (rows[0]?.n ?? 0) / texts.length;
+      const { n, records } = rows[0] ?? { n: 0, records: 0 };
+      if (records > n * RECORDS_A_WORD) continue;
+      const share = n / texts.length;
       const called = table.label.toLowerCase().startsWith(name.trim().toLowerCase().slice(0, 5));
       const score = share + (called ? SAME_NAME : 0);
       if (share >= SHARE && score > (best?.score ?? 0))

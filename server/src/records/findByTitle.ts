@@ -1,7 +1,8 @@
+import { isLinking } from '@fiche/core/fields';
 import { relation } from '@fiche/core/queries';
-import { type TableDefinition, type Tables, titleNames } from '@fiche/core/tables';
+import { type TableDefinition, type Tables, titleFields } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
-import { choiceSearchSql } from './search.ts';
+import { choiceSearchSql, searchSql } from './search.ts';
 import { showTitle, titleSql } from './titles.ts';
 
 const OF_EACH_TABLE = 4;
@@ -23,7 +24,11 @@ export async function findByTitle(
 }
 
 async function ofTable(app: Database, tables: Tables, table: TableDefinition, words: string) {
-  const matching = choiceSearchSql(table, words, 'r', new Set(titleNames(table.title ?? '')));
+  const named = titleFields(table);
+  // A title with a linked record is searched in that record's title, too; one of text alone stops at the first it finds.
+  const matching = named.some(isLinking)
+    ? searchSql(tables, { ...table, fields: named }, words)
+    : choiceSearchSql(table, words, 'r', new Set(named.map((field) => field.id)));
   if (!matching || matching.text === 'FALSE') return [];
   const { rows } = await app.raw<{ rows: { id: number; title: unknown }[] }>(
     `SELECT r.id, ${titleSql(tables, table, 'r')} AS title FROM ${relation(table.id)} r WHERE r.archived_at IS NULL AND ${matching.text} LIMIT ${OF_EACH_TABLE}`,
