@@ -48,6 +48,7 @@ export function HistorySheet({ table, record, formId, onPutBack, onClose }: Prop
       <ToggleButtonGroup
         value={by}
         aria-label="Group the history"
+        sx={{ mb: 1 }}
         onChange={(_event, next: 'save' | 'field' | null) => next && setBy(next)}
       >
         <ToggleButton value="save">By save</ToggleButton>

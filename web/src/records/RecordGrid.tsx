@@ -189,7 +189,7 @@ function Rows({ table, path, records, total, sort, onSort, onEnd }: RowsProps) {
                 onClick={() => navigate(`${path}/${record.id}`)}
               >
                 {(phone ? cardFields(table, record) : table.fields).map((field) => (
-                  <div key={field.id} role="gridcell" tabIndex={-1} className={alignment(field)}>
+                  <div key={field.id} role="gridcell" tabIndex={-1} className={cellClass(field)}>
                     {phone && <span className={gridCss.cellLabel}>{field.label}</span>}
                     {cell(record, field)}
                   </div>
@@ -223,7 +223,7 @@ function Head({ fields, sort, hidden, style, onSort }: HeadProps) {
             role="columnheader"
             tabIndex={-1}
             aria-sort={direction === undefined ? 'none' : direction === 'up' ? 'ascending' : 'descending'}
-            className={alignment(field)}
+            className={isNumber(field) ? gridCss.numeric : undefined}
           >
             <TableSortLabel
               active={direction !== undefined}
@@ -243,8 +243,10 @@ function Head({ fields, sort, hidden, style, onSort }: HeadProps) {
 const cardFields = (table: TableDefinition, record: RecordView): FieldDefinition[] =>
   table.fields.filter((field, at) => at === 0 || cell(record, field) !== '').slice(0, PHONE_CELLS);
 
-const alignment = (field: FieldDefinition): string | undefined =>
-  typeOf(field).family === 'number' ? gridCss.numeric : isNumbered(field) ? textCss.mono : undefined;
+const isNumber = (field: FieldDefinition): boolean => typeOf(field).family === 'number';
+
+const cellClass = (field: FieldDefinition): string | undefined =>
+  isNumber(field) ? gridCss.numeric : isNumbered(field) ? textCss.mono : undefined;
 
 function cell(record: RecordView, field: FieldDefinition): string {
   const value = record.values[field.id] ?? null;
