@@ -131,7 +131,7 @@ test('a slipway has places for so many a day: what is there is counted first, an
   page,
 }) => {
   await signIn(page, 'harbourmaster');
-  await newTable(page, 'Ramp days');
+  await newTable(page, 'Hauls');
   await addField(page, 'Ramp', 'Text');
   await addField(page, 'Day', 'Date');
   await page.getByRole('tab', { name: 'Records' }).click();
@@ -145,7 +145,7 @@ test('a slipway has places for so many a day: what is there is counted first, an
     await haul('3 Apr 2030');
     await expect(page.getByLabel('Ramp')).toHaveValue('');
   }
-  await page.getByRole('navigation', { name: 'Where I am' }).getByRole('link', { name: 'Ramp days' }).click();
+  await page.getByRole('navigation', { name: 'Where I am' }).getByRole('link', { name: 'Hauls' }).click();
   await page.getByRole('tab', { name: /^Rules/ }).click();
   const rule = page.getByRole('group', { name: 'New rule between records' });
   const add = rule.getByRole('button', { name: 'Add rule' });

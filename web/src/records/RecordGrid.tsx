@@ -186,7 +186,11 @@ function Rows({ table, path, records, total, sort, onSort, onEnd }: RowsProps) {
                 aria-rowindex={index + 2}
                 className={clsx(gridCss.row, index === active && gridCss.active)}
                 style={{ ...(phone ? {} : columns), transform: `translateY(${start}px)`, height: size }}
-                onClick={() => navigate(`${path}/${record.id}`)}
+                onClick={() => {
+                  // Until the card is there, the keys are for the record that was clicked.
+                  setActive(index);
+                  navigate(`${path}/${record.id}`);
+                }}
               >
                 {(phone ? cardFields(table, record) : table.fields).map((field) => (
                   <div key={field.id} role="gridcell" tabIndex={-1} className={cellClass(field)}>
