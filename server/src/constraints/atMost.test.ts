@@ -237,6 +237,18 @@ test('moments count on every day they touch; a blank one is not counted', async 
   expect((await stay(null, null)).status).toBe(200);
 });
 
+test('no field need agree, and any that can be compared may', async () => {
+  await builder.call('POST', `/api/tables/${table.id}/fields`, { field: { label: 'Afloat', type: 'yesNo' } });
+  const all = { ...rule(2, null), id: 'all', same: [] };
+  const each = { ...rule(1, null), id: 'each', same: ['pontoon', 'afloat'] };
+  for (const constraint of [all, each]) expect((await post('constraints', { constraint })).status).toBe(200);
+  const lies = (pontoon: string, afloat: boolean) => save({ pontoon, afloat, from: '2027-06-01' });
+  expect((await lies('A', true)).status).toBe(200);
+  expect((await lies('A', true)).body.errors[0].rule).toBe('each');
+  expect((await lies('A', false)).status).toBe(200);
+  expect((await lies('B', false)).body.errors[0].rule).toBe('all');
+});
+
 test.each([
   [{ from: 'pontoon' }, 'Days are counted by a date or a date and time.'],
   [{ to: 'leaves' }, 'The two ends of a range must be of one kind.'],
