@@ -25,11 +25,11 @@ export function answerQuestion<When extends 'now' | 'later'>(
   source: AnswerSource<When>,
 ): Given<When, EntryEvent> {
   const { field, number } = question;
-  const told = <T>(answer: Given<When, T>, event: (answer: T) => EntryEvent): Given<When, EntryEvent> =>
+  const toEvent = <T>(answer: Given<When, T>, event: (answer: T) => EntryEvent): Given<When, EntryEvent> =>
     (answer instanceof Promise ? answer.then(event) : event(answer as T)) as Given<When, EntryEvent>;
   switch (question.kind) {
     case 'choices':
-      return told<ChoiceList>(source.choices(field, question.values, question.search), ({ choices, more }) => ({
+      return toEvent<ChoiceList>(source.choices(field, question.values, question.search), ({ choices, more }) => ({
         type: 'choicesArrived',
         field,
         number,
@@ -37,25 +37,30 @@ export function answerQuestion<When extends 'now' | 'later'>(
         more,
       }));
     case 'match':
-      return told<ChoiceList>(source.choices(field, question.values, question.text), ({ choices }) => ({
+      return toEvent<ChoiceList>(source.choices(field, question.values, question.text), ({ choices }) => ({
         type: 'matched',
         field,
         number,
         choice: choiceMeant(choices, question.text, question.near),
       }));
     case 'only':
-      return told<ChoiceList>(source.choices(field, question.values, '', 2), ({ choices: [first, second] }) => ({
+      return toEvent<ChoiceList>(source.choices(field, question.values, '', 2), ({ choices: [first, second] }) => ({
         type: 'onlyChoice',
         field,
         number,
         choice: first && !second ? first : null,
       }));
     case 'check':
-      return told<boolean>(source.fits(field, question.values), (fits) => ({ type: 'checked', field, number, fits }));
+      return toEvent<boolean>(source.fits(field, question.values), (fits) => ({
+        type: 'checked',
+        field,
+        number,
+        fits,
+      }));
     case 'lookup':
     case 'facts':
     case 'keyLookup':
-      return told<readonly FoundRecord[]>(
+      return toEvent<readonly FoundRecord[]>(
         question.kind === 'keyLookup' ? source.byKey(field, question.key) : source.byId(field, question.id),
         (found) => ({ type: 'found', kind: question.kind, field, number, found }),
       );

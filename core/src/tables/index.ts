@@ -1,7 +1,7 @@
 export { type CardLine, cardLines, cardPaths, readCardLine } from './card.ts';
 export { checkField } from './checkField.ts';
 export type { ConstraintKind, SentencePart } from './constraints/kind.ts';
-export { constraintMisfit, isComparable } from './constraints/misfit.ts';
+export { constraintMisfit } from './constraints/misfit.ts';
 export {
   COMBINATION,
   type Constraint,

@@ -73,7 +73,7 @@ export async function findChoices(
   entry: Readable,
   dropdown: PreparedField,
   search: string,
-  limit: number,
+  limit = 50,
 ): Promise<{ choices: Choice[]; more: boolean }> {
   const { source } = dropdown;
   const table = source && entry.form.tables.get(source.table);

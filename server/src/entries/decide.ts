@@ -206,7 +206,7 @@ function sourceFor(
   const entryWith = (values: Values) => readableOf(database, form, { account, now, values, enclosing }, field);
   return {
     choices: async (_field, values, search, limit) =>
-      findChoices(database, await entryWith(values), field, search, limit ?? 50),
+      findChoices(database, await entryWith(values), field, search, limit),
     fits: async (id, values) => isAmongChoices(database, await entryWith(values), field, values[id] ?? null),
     byId: (id, record) =>
       once(known, JSON.stringify([subform, 'record', id, record]), async () => {

@@ -398,6 +398,30 @@ describe('into a table that is there', () => {
     });
   });
 
+  test('rows find the places that are left on a day, in their order; the others say so at their column', async () => {
+    const message = 'No tender is free that day.';
+    await builder.call('POST', '/api/cabinets/quay/tables', { label: 'Tender trips' });
+    for (const field of [
+      { label: 'Tender', type: 'text' },
+      { label: 'Day', type: 'date' },
+    ])
+      await builder.call('POST', '/api/tables/quay_tender_trips/fields', { field });
+    await builder.call('POST', '/api/tables/quay_tender_trips/constraints', {
+      constraint: { kind: 'atMost', id: 'full', most: 2, same: ['tender'], from: 'day', message },
+    });
+    await asOwner(`INSERT INTO data.quay_tender_trips (tender, day) VALUES ('Tern', '2027-05-01')`);
+    const checked = await check(
+      'Tender,Day\nTern,2027-05-01\nTern,2027-05-01\nTern,2027-05-02\nGull,2027-05-01\n',
+      planOf({ kind: 'table', table: 'quay_tender_trips' }, [
+        { name: 'Tender', to: field('tender') },
+        { name: 'Day', to: field('day') },
+      ]),
+    );
+    expect(checked.bad?.map((row) => row.problems)).toEqual([[{ column: 'Day', message }]]);
+    await run(checked.id, 'good');
+    expect(await rowsOf(`SELECT count(*) AS n FROM data.quay_tender_trips`)).toEqual([{ n: 4 }]);
+  });
+
   test('a rule that asks refuses rows, unless the import gives a reason; what is calculated is calculated', async () => {
     const { body: table } = await builder.call('PATCH', '/api/tables/quay_vessels', {
       rules: [

@@ -138,7 +138,7 @@ function leadOf({ tables, fill }: Filling, field: PreparedField, set: (fill: Fil
 
 interface PairSentenceProps {
   readonly filling: Filling;
-  /** Which pair of the fill. */
+  /** RecordToTry pair of the fill. */
   readonly at: number;
   readonly whose: 'form' | 'line';
   set(fill: Fill): void;

@@ -11,7 +11,7 @@ import { useOffice } from '../client/index.ts';
 import { EntryFields, ProblemList, ReasonList, useEntry } from '../entry/index.ts';
 import { Card, cardCss, pageCss, SelectField, textCss } from '../parts/index.ts';
 import liveCardCss from './liveCard.module.css';
-import { type PlacedRecord, useTriedRecord, type Which } from './useTriedRecord.ts';
+import { type PlacedRecord, type RecordToTry, useTriedRecord } from './useTriedRecord.ts';
 
 interface LiveCardProps {
   readonly form: PreparedForm;
@@ -121,7 +121,7 @@ interface TryBarProps {
   readonly record: PlacedRecord | undefined;
   readonly role: string;
   readonly narrow: boolean;
-  onOpen(which: Which): void;
+  onOpen(which: RecordToTry): void;
   onRole(role: string): void;
   onNarrow(narrow: boolean): void;
 }
@@ -176,7 +176,7 @@ interface StepProps {
   readonly to: number | null;
   readonly sign: string;
   readonly words: string;
-  onOpen(which: Which): void;
+  onOpen(which: RecordToTry): void;
 }
 
 function Step({ to, sign, words, onOpen }: StepProps) {

@@ -99,7 +99,7 @@ function useSavedDraft(form: string) {
   const revision = useRef<number>(undefined);
   const divided = useRef(false);
   const address = `/api/forms/${form}`;
-  const meet = async (error: Error): Promise<void> => {
+  const handleFailure = async (error: Error): Promise<void> => {
     if (!(error instanceof ServerProblem && error.document.status === 409)) return setTrouble(error.message);
     divided.current = true;
     await send<DraftView>('GET', `${address}/draft`).then(setTheirs, (lost: Error) => {
@@ -119,7 +119,7 @@ function useSavedDraft(form: string) {
       setSaved(answer);
     });
     queue.current = task.catch(() => undefined);
-    task.then(() => setTrouble(''), meet).finally(() => setPending((n) => n - 1));
+    task.then(() => setTrouble(''), handleFailure).finally(() => setPending((n) => n - 1));
   };
   const take = (draft: DraftView): void => {
     divided.current = false;

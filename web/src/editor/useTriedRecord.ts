@@ -10,13 +10,13 @@ export type PlacedRecord = RecordView & {
 };
 
 /** A record by its id, the first of the table, or none: a blank card. */
-export type Which = number | null | 'first';
+export type RecordToTry = number | null | 'first';
 
 /** The record that a form is tried on; undefined for a blank card. */
 export function useTriedRecord(table: TableDefinition, form: string, version: number | undefined) {
   const notify = useNotify();
   const [record, setRecord] = useState<PlacedRecord>();
-  const open = async (which: Which): Promise<void> => {
+  const open = async (which: RecordToTry): Promise<void> => {
     if (which === null) return setRecord(undefined);
     const base = `/api/tables/${table.id}/records`;
     try {

@@ -7,7 +7,7 @@ import dropdownCss from './dropdown.module.css';
 import type { InputProps } from './input.ts';
 import { moveOn } from './moveOn.ts';
 import { connected } from './TextInput.tsx';
-import { useChoosing, useLookAgain } from './useChoosing.ts';
+import { useAskAgain, useChoosing } from './useChoosing.ts';
 
 /**
  * A dropdown after the combobox pattern of the ARIA Authoring Practices: type to search, arrows and Enter to choose;
@@ -28,7 +28,7 @@ export function Dropdown({ offered, ...props }: InputProps & { readonly offered?
     clearOnBlur: false,
     handleHomeEndKeys: true,
     includeInputInList: true,
-    onOpen: choosing.look,
+    onOpen: choosing.askForChoices,
     onChange: (event, choice) => {
       choosing.choose(choice);
       // Enter takes the choice and goes on: the commonest step of a day.
@@ -38,7 +38,7 @@ export function Dropdown({ offered, ...props }: InputProps & { readonly offered?
       if (reason === 'input') choosing.type(typed, popupOpen);
     },
   });
-  useLookAgain(props, choosing, popupOpen);
+  useAskAgain(props, choosing, popupOpen);
   const onKeyDown = (event: React.KeyboardEvent<HTMLInputElement>): void => {
     if (props.onAdd && isShortcut(event, 'addChoice')) {
       event.preventDefault();

@@ -8,7 +8,7 @@ const titled = (title: string, value: Choice['value']): Choice => ({ value, titl
 
 /**
  * What a dropdown shows and does: the text in its input, the choices that it finds, and what becomes of the text when the
- * dropdown is left. `offered` stands with the field itself; other choices are asked for by `look`.
+ * dropdown is left. `offered` stands with the field itself; other choices are asked for by `askForChoices`.
  */
 export function useChoosing(
   props: InputProps,
@@ -44,7 +44,7 @@ export function useChoosing(
     if (choice === null) onChanged(null);
     else onChanged(choice.value, isRecord ? { title: choice.title, facts: choice.facts } : undefined);
   };
-  const look = (): void => {
+  const askForChoices = (): void => {
     if (!own) onOpened(searched.current);
   };
   const type = (typed: string, isOpen: boolean): void => {
@@ -52,17 +52,17 @@ export function useChoosing(
     setSearching(true);
     searched.current = typed;
     // The first letter opens the list, which asks by itself.
-    if (isOpen) look();
+    if (isOpen) askForChoices();
   };
   const leave = (): void => {
     if (searching) {
       stop();
       if (text.trim() === '') choose(null);
-      else if (text !== title) settle(text);
+      else if (text !== title) matchText(text);
     }
     onLeft();
   };
-  const settle = (typed: string): void => {
+  const matchText = (typed: string): void => {
     const meant = choiceMeant(offers, typed, true);
     if (!own && (waiting || !choices)) props.onTextMatched(typed);
     else if (meant) choose(meant);
@@ -78,16 +78,16 @@ export function useChoosing(
     early: searching && waiting && choices?.more === true,
     searched,
     choose,
-    look,
+    askForChoices,
     type,
     leave,
   };
 }
 
 /** Asks once more for the choices of an open list when what narrows it has changed: they are others now. */
-export function useLookAgain(
+export function useAskAgain(
   { choices, waiting }: InputProps,
-  { isOwn, searched, look }: Pick<ReturnType<typeof useChoosing>, 'isOwn' | 'searched' | 'look'>,
+  { isOwn, searched, askForChoices }: Pick<ReturnType<typeof useChoosing>, 'isOwn' | 'searched' | 'askForChoices'>,
   isOpen: boolean,
 ): void {
   const askedAgain = useRef<string>(undefined);
@@ -95,7 +95,7 @@ export function useLookAgain(
     if (choices) askedAgain.current = undefined;
     else if (isOpen && !isOwn && !waiting && askedAgain.current !== searched.current) {
       askedAgain.current = searched.current;
-      look();
+      askForChoices();
     }
   });
 }

@@ -1,9 +1,9 @@
+import { isIndexed } from '@fiche/core/fields';
 import { formatCount } from '@fiche/core/office';
 import {
   type Constraint,
   constraintKinds,
   type FieldDefinition,
-  isComparable,
   type SentencePart,
   type TableDefinition,
   typeOf,
@@ -29,7 +29,7 @@ export function NewConstraint({
   const notify = useNotify();
   const [draft, setDraft] = useState<ConstraintDraft>({ kind: 'unique', slots: {}, message: '' });
   const [broken, setBroken] = useState<{ breaks: number; examples: readonly BrokenRecord[] }>();
-  if (table.fields.filter(isComparable).length < 2) return null;
+  if (table.fields.filter(isIndexed).length < 2) return null;
 
   const { constraint, problem } = readDraft(table, draft);
   const change = (changed: Partial<ConstraintDraft>): void => {

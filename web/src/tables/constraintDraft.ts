@@ -1,4 +1,4 @@
-import type { Family } from '@fiche/core/fields';
+import { type Family, isIndexed } from '@fiche/core/fields';
 import {
   type Constraint,
   constraintFields,
@@ -6,7 +6,6 @@ import {
   constraintMisfit,
   constraintSchema,
   type FieldDefinition,
-  isComparable,
   type SentencePart,
   type TableDefinition,
   typeOf,
@@ -32,7 +31,7 @@ export const fieldsFor = (
   table: TableDefinition,
   { families }: { readonly families?: readonly Family[] },
 ): FieldDefinition[] =>
-  table.fields.filter((field) => isComparable(field) && (!families || families.includes(typeOf(field).family)));
+  table.fields.filter((field) => isIndexed(field) && (!families || families.includes(typeOf(field).family)));
 
 /** What a slot holds in the rule: fields as they were picked, a count as a number. */
 const memberOf = (part: SlotPart, held: string | readonly string[] | undefined): unknown => {

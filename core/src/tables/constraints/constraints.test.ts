@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { newFieldSchema, type TableDefinition } from '../index.ts';
-import { constraintMisfit, isComparable } from './misfit.ts';
+import { constraintMisfit } from './misfit.ts';
 import {
   type Constraint,
   constraintFields,
@@ -104,15 +104,4 @@ test.each<[Constraint, string]>([
 
 test.each([0, -1, 1.5, 100_001, '2', null])('at most %s records is no rule', (most) => {
   expect(constraintSchema.safeParse({ ...RULES[2], most }).success).toBe(false);
-});
-
-test('records are compared by fields of one short value', () => {
-  expect(table.fields.filter(isComparable).map(({ id }) => id)).toEqual([
-    'berth',
-    'note',
-    'arrival',
-    'departure',
-    'day',
-    'length',
-  ]);
 });

@@ -8,7 +8,7 @@ type AtMost = ConstraintOf<'atMost'>;
 /** With which code the trigger refuses a record too many. */
 const TOO_MANY = 'FI002';
 
-/** The written row, as the trigger hands it to the SQL that it is told. */
+/** The written row, as the trigger hands it to the SQL that it is args. */
 const ROW = '($1)';
 
 const columnsOf = (one: AtMost): string[] => [...one.same, one.from, ...(one.to === null ? [] : [one.to])];
@@ -44,10 +44,10 @@ export const atMost: ConstraintSql<AtMost> = {
   hold(table, one, name) {
     const key = one.same.map((id) => `${ROW}.${quoted(id)}`).join(', ');
     const together = `CASE WHEN ${ROW}.archived_at IS NULL AND ${filled([one.from, ...one.same], ROW)} THEN jsonb_build_array(${key})::text END`;
-    const told = [name, together, isFull(table, one, ROW, true)].map((text) => `'${text.replaceAll("'", "''")}'`);
+    const args = [name, together, isFull(table, one, ROW, true)].map((text) => `'${text.replaceAll("'", "''")}'`);
     return [
       indexOf(table, one, name),
-      `CREATE OR REPLACE TRIGGER ${quoted(name)} AFTER INSERT OR UPDATE OF ${[...columnsOf(one), 'archived_at'].map((id) => quoted(id)).join(', ')} ON ${relation(table.id)} FOR EACH ROW EXECUTE FUNCTION fiche.hold_at_most(${told.join(', ')})`,
+      `CREATE OR REPLACE TRIGGER ${quoted(name)} AFTER INSERT OR UPDATE OF ${[...columnsOf(one), 'archived_at'].map((id) => quoted(id)).join(', ')} ON ${relation(table.id)} FOR EACH ROW EXECUTE FUNCTION fiche.hold_at_most(${args.join(', ')})`,
     ];
   },
   release: (table, name) => [
