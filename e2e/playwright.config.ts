@@ -1,17 +1,19 @@
 import { defineConfig } from '@playwright/test';
 
+/** The offices that run, one for each worker: the tests in one office follow one another like the people in it. */
+const offices = (process.env.FICHE_URL ?? 'http://127.0.0.1:4600').split(' ');
+
 export default defineConfig({
   testDir: '.',
   testMatch: '*.spec.ts',
-  // One office, one database: the tests follow one another like the people in it.
-  workers: 1,
+  workers: offices.length,
   fullyParallel: false,
   timeout: 180_000,
   expect: { timeout: 20_000 },
   reporter: [['list'], ['json', { outputFile: process.env.FICHE_E2E_REPORT ?? '/tmp/fiche-e2e.json' }]],
   outputDir: process.env.FICHE_E2E_OUTPUT ?? '../test-results',
   use: {
-    baseURL: process.env.FICHE_URL ?? 'http://127.0.0.1:4600',
+    baseURL: offices[Number(process.env.TEST_PARALLEL_INDEX ?? 0)],
     viewport: { width: 1280, height: 800 },
     actionTimeout: 30_000,
     trace: process.env.FICHE_TRACE ? 'retain-on-failure' : 'off',

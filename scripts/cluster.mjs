@@ -224,7 +224,8 @@ export async function startCluster({ folder, throwaway = false, synced = !throwa
 
 /**
  * The owner's address of a database in a cluster; the database and the role are made on first use. The owner's password
- * is its own. The owner may see when others' transactions began, which seals need to know.
+ * is its own. The owner may see when others' transactions began, which seals need to know. A database that is made
+ * begins as a copy of `template`, which nobody may be connected to meanwhile.
  */
 export function ensureDatabase(cluster, database) {
   const admin = new URL(cluster.url());
@@ -256,7 +257,7 @@ export function ensureDatabase(cluster, database) {
   psql(`${role} ROLE fiche_owner LOGIN CREATEROLE CREATEDB PASSWORD '${password}'`);
   psql('SET client_min_messages = warning; GRANT pg_read_all_stats TO fiche_owner');
   if (psql(`SELECT 1 FROM pg_database WHERE datname = '${database}'`) === '')
-    psql(`CREATE DATABASE "${database}" OWNER fiche_owner`);
+    psql(`CREATE DATABASE "${database}" OWNER fiche_owner TEMPLATE "${template}"`);
   const url = new URL(cluster.url(database));
   url.username = 'fiche_owner';
   url.password = password;

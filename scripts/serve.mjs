@@ -8,20 +8,8 @@ const run = (args, env, cwd = root) => {
   if (done.status !== 0) throw new Error(`${args.join(' ')} failed:\n${done.stdout}${done.stderr}`);
 };
 
-/** Builds the web application, seeds a database of `cluster`, and serves both on a free port of loopback. */
-export async function serveSample(cluster, database) {
-  const env = {
-    ...process.env,
-    DATABASE_URL: ensureDatabase(cluster, database),
-    PORT: '0',
-    HOST: '127.0.0.1',
-    FICHE_SAMPLE: '1',
-    FICHE_CHECK_ANSWERS: '1',
-    // Tests fill a page faster than people do.
-    FICHE_LEAST_SECONDS: '0',
-  };
-  run([`${root}node_modules/vite/bin/vite.js`, 'build', '--logLevel', 'error'], env, `${root}web`);
-  run(['--import', 'tsx', 'demo/run.ts'], env);
+/** Serves a seeded database on a free port of loopback. */
+async function serve(env) {
   const server = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
     cwd: root,
     env,
@@ -44,5 +32,31 @@ export async function serveSample(cluster, database) {
       server.kill('SIGTERM');
       await ended;
     },
+  };
+}
+
+/**
+ * Builds the web application, seeds a database of `cluster`, and serves both on a free port of loopback; with `copies`,
+ * as many offices that begin alike, each with its own database.
+ */
+export async function serveSample(cluster, database, copies = 1) {
+  const names = Array.from({ length: copies }, (_, at) => (at === 0 ? database : `${database}_${at + 1}`));
+  const env = {
+    ...process.env,
+    PORT: '0',
+    HOST: '127.0.0.1',
+    FICHE_SAMPLE: '1',
+    FICHE_CHECK_ANSWERS: '1',
+    // Tests fill a page faster than people do.
+    FICHE_LEAST_SECONDS: '0',
+  };
+  run([`${root}node_modules/vite/bin/vite.js`, 'build', '--logLevel', 'error'], env, `${root}web`);
+  run(['--import', 'tsx', 'demo/run.ts'], { ...env, DATABASE_URL: ensureDatabase(cluster, database) });
+  const addresses = names.map((name) => ensureDatabase(cluster, name, name === database ? undefined : database));
+  const offices = await Promise.all(addresses.map((address) => serve({ ...env, DATABASE_URL: address })));
+  return {
+    url: offices[0].url,
+    urls: offices.map((office) => office.url),
+    stop: async () => void (await Promise.all(offices.map((office) => office.stop()))),
   };
 }

@@ -64,13 +64,13 @@ try {
   // Every test of the tamperings has run by now: here server and database are killed under load.
   count(run('killed under load', ['scripts/torture.mjs', '4', '--without-tampering']));
 
-  office = await serveSample(cluster, 'office');
+  office = await serveSample(cluster, 'office', 2);
   const e2e = join(reports, 'e2e.json');
   const e2eOk = run(
     'browser',
     [`${root}node_modules/@playwright/test/cli.js`, 'test'],
     {
-      FICHE_URL: office.url,
+      FICHE_URL: office.urls.join(' '),
       FICHE_CHROMIUM: browser,
       FICHE_E2E_REPORT: e2e,
       FICHE_E2E_OUTPUT: `${root}test-results`,
