@@ -1,13 +1,24 @@
 import { isBlank } from '../fields/index.ts';
 import { ENCLOSING } from '../forms/index.ts';
 import type { Choice } from '../narrowing/index.ts';
+import { OPEN } from './initial.ts';
 import { resumeLines } from './lines.ts';
 import { takeKeyed } from './lookups.ts';
 import { applyFill, propagate, propagateToChild, useLinked } from './propagate.ts';
 import { askFacts, askForMatch, askForOnlyChoice, sendDeferredMatches } from './questions.ts';
-import type { EntryEvent, Request } from './state.ts';
+import type { EntryEvent, FieldRequest } from './state.ts';
 import { linkedRecordOf } from './typing.ts';
-import { acceptAnswer, assign, closeRequest, drop, fieldOf, mutable, type WorkingState } from './workingState.ts';
+import {
+  acceptAnswer,
+  assign,
+  closeRequest,
+  fieldOf,
+  fieldState,
+  mutable,
+  openRequests,
+  updateField,
+  type WorkingState,
+} from './workingState.ts';
 
 /** The enclosing record changed: re-evaluates what this line reads from it. */
 export function updateEnclosing(
@@ -26,45 +37,44 @@ export function updateEnclosing(
 /** Handles a request without an answer: the message says so, and the next leaving or saving asks again. */
 export function handleFailure(working: WorkingState, event: Extract<EntryEvent, { type: 'failed' }>): void {
   if (!acceptAnswer(working, event.kind, event.field, event.number)) return;
-  if (event.kind === 'save' || working.phase === 'settling') working.phase = 'open';
-  if (event.kind === 'save' || event.kind === 'choices' || event.kind === 'only') return;
+  if (working.phase.kind === 'settling') working.phase = OPEN;
+  if (event.kind === 'choices' || event.kind === 'only') return;
   if (event.kind === 'match') {
-    mutable(working, 'unparsed')[event.field] = {
-      ...(working.unparsed[event.field] ?? { text: '' }),
-      message: 'The server did not answer. Choose one of the list.',
-    };
+    updateField(working, event.field, {
+      unparsed: {
+        ...(fieldState(working, event.field).unparsed ?? { text: '' }),
+        message: 'The server did not answer. Choose one of the list.',
+      },
+    });
     sendDeferredMatches(working, event.field);
     return;
   }
-  drop(working, 'propagated', event.field);
-  mutable(working, 'lookupFailures')[event.field] = {
-    message: 'The server did not answer. Leave this field again to retry.',
-    stops: false,
-  };
+  const message = 'The server did not answer. Leave this field again to retry.';
+  updateField(working, event.field, { propagated: undefined, lookupFailure: { kind: 'none', message, stops: false } });
 }
 
 /** Applies the answer to whether one choice is left: it is chosen, where the field is still blank. */
 export function takeOnly(working: WorkingState, id: string, choice: Choice | null): void {
   const field = fieldOf(working, id);
-  if (!field || !choice || !isBlank(working.values[id]) || working.unparsed[id]) return;
+  if (!field || !choice || !isBlank(working.values[id]) || fieldState(working, id).unparsed) return;
   assign(working, id, choice.value, linkedRecordOf(field, choice));
   if (working.mode === 'filled')
-    mutable(working, 'notices')[id] = `“${choice.title}” was chosen: it is the only choice left.`;
+    updateField(working, id, { notice: `“${choice.title}” was chosen: it is the only choice left.` });
   propagate(working, id);
 }
 
 /** Fills from the record that a person chose among several. */
 export function takePicked(working: WorkingState, id: string, record: number): void {
   const field = fieldOf(working, id);
-  const found = working.ambiguousMatches[id]?.find((one) => one.id === record);
+  const failure = fieldState(working, id).lookupFailure;
+  const found = failure?.kind === 'several' ? failure.found.find((one) => one.id === record) : undefined;
   if (!field?.fill || !found) return;
-  mutable(working, 'picked')[id] = record;
-  drop(working, 'lookupFailures', id);
+  updateField(working, id, { picked: record });
   applyFill(working, id, field.fill, found, [id]);
 }
 
 /** How a request of each kind is made again for a field. Choices are asked for when their list is opened, saves by a person. */
-const RESEND: Readonly<Partial<Record<Request['kind'], (working: WorkingState, id: string) => void>>> = {
+const RESEND: Readonly<Partial<Record<FieldRequest, (working: WorkingState, id: string) => void>>> = {
   lookup: propagate,
   keyLookup: propagate,
   check: (working, id) => propagateToChild(working, id, firstParent(working, id), []),
@@ -73,7 +83,7 @@ const RESEND: Readonly<Partial<Record<Request['kind'], (working: WorkingState, i
     if (field) askForOnlyChoice(working, field);
   },
   match(working, id) {
-    const unparsed = working.unparsed[id];
+    const unparsed = fieldState(working, id).unparsed;
     if (unparsed) askForMatch(working, id, unparsed);
   },
   facts: askFacts,
@@ -81,9 +91,7 @@ const RESEND: Readonly<Partial<Record<Request['kind'], (working: WorkingState, i
 
 /** Sends all open requests again, also those of lines. */
 export function resendRequests(working: WorkingState): void {
-  const open = (Object.keys(working.waiting) as Request['kind'][]).flatMap((kind) =>
-    Object.keys(working.waiting[kind] ?? {}).map((id) => ({ kind, id })),
-  );
+  const open = Object.keys(working.fields).flatMap((id) => openRequests(working, id).map((kind) => ({ kind, id })));
   for (const { kind, id } of open) {
     closeRequest(working, kind, id);
     RESEND[kind]?.(working, id);
@@ -107,10 +115,8 @@ export function takeFound(working: WorkingState, event: Extract<EntryEvent, { ty
   }
   if (event.kind === 'lookup') {
     if (!found) {
-      mutable(working, 'lookupFailures')[field.id] = {
-        message: 'This record is not there any more. Choose another.',
-        stops: true,
-      };
+      const message = 'This record is not there any more. Choose another.';
+      updateField(working, field.id, { lookupFailure: { kind: 'none', message, stops: true } });
       return;
     }
     mutable(working, 'linked')[field.id] = { title: found.title, facts: found.facts };

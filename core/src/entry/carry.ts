@@ -7,7 +7,7 @@ import { isPresent } from './presence.ts';
 import { askFacts } from './questions.ts';
 import { bringUpToDate, entryReducer } from './reduce.ts';
 import type { EntryState, Step, SubformLines } from './state.ts';
-import { mutable, stepOf, type WorkingState, workingStateOf } from './workingState.ts';
+import { fieldState, mutable, stepOf, updateField, type WorkingState, workingStateOf } from './workingState.ts';
 
 /**
  * The same entry under a changed definition of its form: values of fields that still exist are kept. Used by the form
@@ -16,12 +16,12 @@ import { mutable, stepOf, type WorkingState, workingStateOf } from './workingSta
 export function carryOver(form: PreparedForm, old: EntryState): Step {
   const working = workingStateOf({ ...blankState(form, old.opening), requestsMade: old.requestsMade }, entryReducer);
   for (const [id, field] of form.fields) {
-    if (!old.form.fields.has(id) || (isBlank(old.values[id]) && !old.touched[id])) continue;
+    if (!old.form.fields.has(id) || (isBlank(old.values[id]) && !fieldState(old, id).touched)) continue;
     mutable(working, 'values')[id] = old.values[id] ?? null;
-    mutable(working, 'propagated')[id] = old.values[id] ?? null;
+    updateField(working, id, { propagated: old.values[id] ?? null });
     if (old.linked[id]) mutable(working, 'linked')[id] = old.linked[id];
-    if (old.origins[id]) mutable(working, 'origins')[id] = old.origins[id];
-    if (old.touched[id] && field.placed) mutable(working, 'touched')[id] = true;
+    if (fieldState(old, id).origin) updateField(working, id, { origin: fieldState(old, id).origin });
+    if (fieldState(old, id).touched && field.placed) updateField(working, id, { touched: true });
   }
   working.linesMade = old.linesMade;
   working.lines = carryLines(working, old);

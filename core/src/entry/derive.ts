@@ -6,7 +6,7 @@ import { breaks } from '../rules/index.ts';
 import { propagate } from './propagate.ts';
 import { isExcluded, readable } from './readable.ts';
 import { readForm, readOperand } from './scope.ts';
-import { assign, drop, fieldOf, mutable, type WorkingState } from './workingState.ts';
+import { assign, drop, fieldOf, fieldState, mutable, updateField, type WorkingState } from './workingState.ts';
 
 /**
  * Derives what depends on changed fields: calculations, what is shown and required, and which rules are broken. Only
@@ -73,8 +73,8 @@ function deriveField(working: WorkingState, field: PreparedField): void {
   }
   if (field.requiredWhen) {
     if (holds(field.requiredWhen, (operand) => readOperand(entry, operand)))
-      mutable(working, 'conditionallyRequired')[field.id] = true;
-    else drop(working, 'conditionallyRequired', field.id);
+      updateField(working, field.id, { conditionallyRequired: true });
+    else updateField(working, field.id, { conditionallyRequired: undefined });
   }
   if (field.calculation) setCalculated(working, field, computed(working, field, field.calculation));
   else if (field.beginsWith && followsDefault(working, field))
@@ -118,9 +118,9 @@ function setCalculated(working: WorkingState, field: PreparedField, value: Value
 /** True while a calculated default applies: on a new record, until a person or a fill sets another value. */
 const followsDefault = (working: WorkingState, field: PreparedField): boolean =>
   working.opening.record === null &&
-  !working.touched[field.id] &&
-  !working.submitted[field.id] &&
-  !working.origins[field.id];
+  !fieldState(working, field.id).touched &&
+  !fieldState(working, field.id).submitted &&
+  !fieldState(working, field.id).origin;
 
 function isBroken(working: WorkingState, rule: PreparedRule): boolean {
   // A rule of the table guards every path into it, also where a form does not show its field.

@@ -34,8 +34,8 @@ describe('narrowing', () => {
     const desk = new Desk().choose('harbour', 1).choose('pontoon', 11).choose('berth', 112).settle();
     desk.choose('harbour', 2).settle();
     expect(desk.state.values).toMatchObject({ harbour: 2, pontoon: null, berth: null });
-    expect(desk.state.notices.pontoon).toBe('“A” was cleared: it does not belong to “Tern Cove”.');
-    expect(desk.state.notices.berth).toContain('“A-2” was cleared');
+    expect(desk.state.fields.pontoon?.notice).toBe('“A” was cleared: it does not belong to “Tern Cove”.');
+    expect(desk.state.fields.berth?.notice).toContain('“A-2” was cleared');
   });
 
   test('a child that still applies stays', () => {
@@ -56,7 +56,7 @@ describe('narrowing', () => {
     expect(offered(desk, 'defect')).toEqual(['Lamp out']);
     desk.choose('defect', 'Lamp out').choose('system', 'Pontoon').settle();
     expect(desk.state.values).toMatchObject({ system: 'Pontoon', part: 'Lighting', defect: null });
-    expect(desk.state.notices.defect).toContain('“Lamp out” was cleared');
+    expect(desk.state.fields.defect?.notice).toContain('“Lamp out” was cleared');
   });
 });
 
@@ -65,7 +65,7 @@ describe('fills', () => {
     const desk = new Desk().type('registration', 'GS-0421').settle();
     expect(desk.state.values).toMatchObject({ vessel: 5, length: 11.2, phone: '0555 014 220' });
     expect(desk.state.linked.vessel?.title).toBe('Kittiwake Rose');
-    expect(desk.state.origins.length).toEqual({
+    expect(desk.state.fields.length?.origin).toEqual({
       by: 'registration',
       value: 11.2,
       table: 'vessels',
@@ -83,7 +83,7 @@ describe('fills', () => {
       .type('registration', 'GS-9999')
       .settle();
     expect(desk.state.values).toMatchObject({ vessel: null, length: 9, phone: null });
-    expect(desk.state.lookupFailures.registration?.message).toBe('No record of vessels has this registration.');
+    expect(desk.state.fields.registration?.lookupFailure?.message).toBe('No record of vessels has this registration.');
   });
 
   test('“keep” leaves a value that is there', () => {
@@ -106,7 +106,7 @@ describe('checks', () => {
       message: 'Departure must be after arrival.',
     });
     desk.type('departure', '31 Feb 2026 10:00');
-    expect(desk.state.unparsed.departure?.text).toBe('31 Feb 2026 10:00');
+    expect(desk.state.fields.departure?.unparsed?.text).toBe('31 Feb 2026 10:00');
     expect(problemsOf(desk.state).find((one) => one.path === 'departure')?.message).toContain('no such day');
   });
 
@@ -127,7 +127,7 @@ describe('checks', () => {
   test('Save is not sent while something stands against it', () => {
     const desk = new Desk().do({ type: 'savePressed' }).settle();
     expect(desk.saves).toEqual([]);
-    expect(desk.state.phase).toBe('open');
+    expect(desk.state.phase.kind).toBe('open');
     expect(problemsOf(desk.state).map((one) => one.path)).toEqual(['harbour']);
   });
 
@@ -140,7 +140,7 @@ describe('checks', () => {
 describe('trouble on the way', () => {
   test('text that no choice answers to is kept, stops the save, and gives way to a choice', () => {
     const desk = new Desk().do({ type: 'unmatched', field: 'harbour', text: 'Atlantis' });
-    expect(desk.state.unparsed.harbour?.text).toBe('Atlantis');
+    expect(desk.state.fields.harbour?.unparsed?.text).toBe('Atlantis');
     expect(desk.do({ type: 'savePressed' }).settle().saves).toEqual([]);
     expect(problemsOf(desk.state)[0]?.message).toContain('No choice is called “Atlantis”');
     expect(problemsOf(desk.choose('harbour', 1).settle().state)).toEqual([]);
@@ -150,15 +150,13 @@ describe('trouble on the way', () => {
     const desk = new Desk().type('registration', 'GS-0421');
     const [asked] = desk.open.splice(0);
     desk.do({ type: 'failed', kind: 'keyLookup', field: 'registration', number: asked?.request.number ?? 0 });
-    expect(desk.state.lookupFailures.registration?.message).toContain('did not answer');
+    expect(desk.state.fields.registration?.lookupFailure?.message).toContain('did not answer');
     expect(desk.do({ type: 'left', field: 'registration' }).settle().state.values.length).toBe(11.2);
   });
 
   test('a save without an answer can be pressed again; what the server refused stands at its field until it changes', () => {
     const desk = new Desk().choose('harbour', 1).settle().do({ type: 'savePressed' });
-    desk
-      .do({ type: 'failed', kind: 'save', field: '', number: desk.saves[0]?.number ?? 0 })
-      .do({ type: 'savePressed' });
+    desk.do({ type: 'saveFailed', number: desk.saves[0]?.number ?? 0 }).do({ type: 'savePressed' });
     expect(desk.saves).toHaveLength(2);
     desk.do({ type: 'refused', problems: [{ path: 'note', rule: 'unique', message: 'There is one already.' }] });
     expect(problemsOf(desk.state).map((one) => one.path)).toEqual(['note']);

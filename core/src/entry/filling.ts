@@ -2,7 +2,7 @@ import { isBlank, sameValue } from '../fields/index.ts';
 import type { FillPair, Origin } from '../fills/index.ts';
 import type { PreparedField } from '../forms/index.ts';
 import type { FoundRecord } from './state.ts';
-import { assign, drop, fieldOf, mutable, type WorkingState } from './workingState.ts';
+import { assign, fieldOf, fieldState, updateField, type WorkingState } from './workingState.ts';
 
 /**
  * Copies one column of a found record into the field that a pair names, under the pair’s policy. True when the field has
@@ -19,21 +19,21 @@ export function fillPair(
   const present = working.values[to] ?? null;
   const value = from === 'self' ? found.id : (found.facts[from] ?? null);
   const origin: Origin = { by, value, table, record: found.id, title: found.title, from };
-  const before = working.origins[to];
+  const before = fieldState(working, to).origin;
   const untouched = before?.by === by && sameValue(before.value, present);
-  if (working.submitted[to]) {
+  if (fieldState(working, to).submitted) {
     // A submitted value stays. Its origin is kept, so that the difference can be shown.
-    if (sameValue(value, present) || policy === 'replace') mutable(working, 'origins')[to] = origin;
+    if (sameValue(value, present) || policy === 'replace') updateField(working, to, { origin: origin });
     return false;
   }
   const occupied = !isBlank(present) && !untouched && !sameValue(value, present);
   if (policy === 'keep' && occupied) return false;
   const linked = from === 'self' && covers(target, found) ? { title: found.title, facts: found.facts } : undefined;
   if (policy === 'ask' && occupied && !target.readOnly) {
-    mutable(working, 'offers')[to] = { value, linked, origin };
+    updateField(working, to, { offer: { value, linked, origin } });
     return false;
   }
-  mutable(working, 'origins')[to] = origin;
+  updateField(working, to, { origin: origin });
   if (sameValue(value, present) && !isBlank(value) && untouched) return false;
   assign(working, to, value, linked);
   return true;
@@ -45,12 +45,12 @@ const covers = (field: PreparedField, found: FoundRecord): boolean =>
 
 /** Clears a field that `by` filled and that nobody has changed since. True when it had a value. */
 export function clearPair(working: WorkingState, by: string, to: string): boolean {
-  drop(working, 'offers', to);
-  const origin = working.origins[to];
+  updateField(working, to, { offer: undefined });
+  const origin = fieldState(working, to).origin;
   const untouched = origin?.by === by && sameValue(origin.value, working.values[to]);
   const onlyFilled = fieldOf(working, to)?.readOnly === true;
-  if (origin?.by === by) drop(working, 'origins', to);
-  if (working.submitted[to] || fieldOf(working, to)?.calculation) return false;
+  if (origin?.by === by) updateField(working, to, { origin: undefined });
+  if (fieldState(working, to).submitted || fieldOf(working, to)?.calculation) return false;
   if (isBlank(working.values[to]) || !(untouched || onlyFilled)) return false;
   assign(working, to, null);
   return true;

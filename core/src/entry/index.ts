@@ -10,6 +10,7 @@ export {
   type EntryProblem,
   isRaised,
   isRequired,
+  openFailure,
   problemsOf,
   reasonsGiven,
   visibleProblems,
@@ -24,6 +25,8 @@ export type {
   Enclosing,
   EntryEvent,
   EntryState,
+  FieldRequest,
+  FieldState,
   FoundRecord,
   LineAddress,
   LinkedRecord,
@@ -49,4 +52,4 @@ export {
   submitEntry,
 } from './submit.ts';
 export { enterUnsaved, type Unsaved, type UnsavedField, unsavedCopyOf, unsavedOf } from './unsaved.ts';
-export { openRequest, showValue } from './workingState.ts';
+export { fieldState, openRequest, showValue } from './workingState.ts';

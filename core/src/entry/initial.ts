@@ -1,7 +1,7 @@
 import type { Value, Values } from '../fields/index.ts';
 import type { PreparedForm } from '../forms/index.ts';
 import { type FieldDefinition, type Initial, typeOf } from '../tables/index.ts';
-import type { EntryState, Opening } from './state.ts';
+import type { EntryState, Opening, Phase } from './state.ts';
 
 /** The values that an entry is opened with: those of the record, or each field’s default. */
 function initialValues(form: PreparedForm, opening: Opening): Values {
@@ -33,6 +33,9 @@ export function defaultOf(
   }
 }
 
+/** No save is under way. */
+export const OPEN: Phase = { kind: 'open' };
+
 /** An entry before anything is derived or propagated. */
 export function blankState(form: PreparedForm, opening: Opening): EntryState {
   const original = initialValues(form, opening);
@@ -41,30 +44,19 @@ export function blankState(form: PreparedForm, opening: Opening): EntryState {
     opening,
     original,
     values: original,
-    propagated: original,
-    unparsed: {},
     linked: opening.record?.linked ?? {},
-    origins: opening.record?.origins ?? {},
     hidden: {},
-    conditionallyRequired: {},
+    fields: Object.fromEntries(
+      Object.entries(original).map(([id, propagated]) => [id, { propagated, origin: opening.record?.origins?.[id] }]),
+    ),
     broken: {},
     reasons: {},
-    offers: {},
-    conflicts: {},
-    ambiguousMatches: {},
-    picked: {},
-    notices: {},
-    lookupFailures: {},
     refusals: [],
-    touched: {},
-    submitted: {},
-    choices: {},
-    waiting: {},
     requestsMade: 0,
     lines: {},
     past: [],
     linesMade: 0,
     mode: 'filled',
-    phase: 'open',
+    phase: OPEN,
   };
 }

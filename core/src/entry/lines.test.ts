@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { all } from '../conditions/index.ts';
 import { prove } from '../proof/index.ts';
-import { opening } from './fixtures/desk.ts';
+import { opening, partsOf } from './fixtures/desk.ts';
 import { answer, tables } from './fixtures/harbour.ts';
 import { LineDesk, linesForm, openServices } from './fixtures/lines.ts';
 import {
@@ -73,7 +73,7 @@ describe('lines of a subform', () => {
     one.chooseIn(0, 'service', 1).settle();
     one.choose('berth', 111).settle();
     expect(one.line(0).values.service).toBe(null);
-    expect(one.line(0).notices.service).toContain('“Shore power” was cleared');
+    expect(one.line(0).fields.service?.notice).toContain('“Shore power” was cleared');
   });
 
   test('a line reaches the record around it through its own link, before that is saved', () => {
@@ -149,8 +149,8 @@ describe('lines of a subform', () => {
     });
     one.settle();
     expect(presentLines(one.state, 'used').map((line) => line.state.values.service)).toEqual([2, null, 2]);
-    expect(one.line(1).unparsed.service?.message).toContain('No choice is called “Cranes”');
-    expect(one.line(2).unparsed.quantity?.text).toBe('much');
+    expect(one.line(1).fields.service?.unparsed?.message).toContain('No choice is called “Cranes”');
+    expect(one.line(2).fields.quantity?.unparsed?.text).toBe('much');
     expect(one.state.values.length).toBe(130);
     one.do({ type: 'linesUndone' });
     expect(presentLines(one.state, 'used')).toHaveLength(0);
@@ -191,7 +191,7 @@ describe('lines of a subform', () => {
     // Undone back to a moment at which the choice was still being looked for, whose answer has come since.
     one.do({ type: 'lineArchived', line: one.at(0) }).settle();
     one.do({ type: 'linesUndone' });
-    expect(one.line(0).unparsed.service?.text).toBe('Crane');
+    expect(one.line(0).fields.service?.unparsed?.text).toBe('Crane');
     one.settle();
     expect(one.line(0).values.service).toBe(2);
     one.do({ type: 'savePressed' }).settle();
@@ -250,7 +250,8 @@ describe('lines of a subform', () => {
           expect(submission(b.state).lines).toEqual(submission(a.state).lines);
           expect(b.state.values).toEqual(a.state.values);
           // The server replays what was sent, and calculates the same.
-          if (presentLines(a.state, 'used').some((line) => Object.keys(line.state.unparsed).length > 0)) return;
+          if (presentLines(a.state, 'used').some((line) => Object.keys(partsOf(line.state, 'unparsed')).length > 0))
+            return;
           const { values, lines } = submission(a.state);
           const first = submitEntry(a.state.form, opening, { values, lines });
           let state = first.state;
@@ -300,9 +301,9 @@ describe('somebody else saves meanwhile', () => {
       by: 'nightclerk',
     });
     expect(one.state.values).toMatchObject({ note: 'mine', phone: '0555 014 221' });
-    expect(one.state.notices.phone).toBe('nightclerk has just changed this.');
-    expect(one.state.conflicts.note).toMatchObject({ value: 'theirs', by: 'nightclerk' });
-    expect(one.line(0).conflicts.quantity).toMatchObject({ value: 3 });
+    expect(one.state.fields.phone?.notice).toBe('nightclerk has just changed this.');
+    expect(one.state.fields.note?.conflict).toMatchObject({ value: 'theirs', by: 'nightclerk' });
+    expect(one.line(0).fields.quantity?.conflict).toMatchObject({ value: 3 });
     expect(one.line(1).values.quantity).toBe(4);
     expect(presentLines(one.state, 'used').map((line) => line.state.opening.record?.id)).toEqual([1, 2, 3]);
     one.do({ type: 'savePressed' }).settle();
@@ -321,7 +322,7 @@ describe('somebody else saves meanwhile', () => {
       .type('note', 'typed since')
       .do({ type: 'remoteSaved', record: record({ note: 'sent', phone: 'x' }, 2), by: null });
     expect(one.state.values).toMatchObject({ note: 'typed since', phone: 'x' });
-    expect([one.state.conflicts, one.state.notices]).toEqual([{}, {}]);
+    expect([partsOf(one.state, 'conflict'), partsOf(one.state, 'notice')]).toEqual([{}, {}]);
     expect(isDirty(one.state)).toBe(true);
   });
 

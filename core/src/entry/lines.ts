@@ -15,7 +15,7 @@ import type {
   Request,
   SubformLine,
 } from './state.ts';
-import { mutable, stepOf, type WorkingState, workingStateOf } from './workingState.ts';
+import { fieldState, openRequests, stepOf, updateField, type WorkingState, workingStateOf } from './workingState.ts';
 
 /** How many steps back the lines of an entry can be taken. */
 const MOST_UNDO = 50;
@@ -205,7 +205,8 @@ export function undoLines(working: WorkingState): void {
 /** Sends the open requests of restored lines again: their answers were lost. */
 export function resumeLines(working: WorkingState, subform: string): void {
   for (const { key, state } of working.lines[subform] ?? [])
-    if (Object.keys(state.waiting).length > 0) reduceLine(working, { subform, key }, { type: 'requestsResent' });
+    if (Object.keys(state.fields).some((id) => openRequests(state, id).length > 0))
+      reduceLine(working, { subform, key }, { type: 'requestsResent' });
 }
 
 /** Copies a cell from the line above. */
@@ -214,8 +215,8 @@ export function copyDown(working: WorkingState, at: LineAddress, field: string):
   const above = there[there.findIndex((line) => line.key === at.key) - 1];
   if (!above) return;
   remember(working);
-  const { values, linked, unparsed } = above.state;
-  const text = unparsed[field]?.text;
+  const { values, linked } = above.state;
+  const text = fieldState(above.state, field).unparsed?.text;
   const value = values[field] ?? null;
   if (text !== undefined) reduceLine(working, at, { type: 'textMatched', field, text, near: true });
   else reduceLine(working, at, { type: 'changed', field, value, linked: linked[field], unchosen: true });
@@ -256,7 +257,7 @@ export function pasteBlock(
 /** Marks every field of every line as touched, and propagates what was typed. */
 export function touchAllLines(working: WorkingState): void {
   for (const subform of working.form.subforms.values()) {
-    mutable(working, 'touched')[subform.id] = true;
+    updateField(working, subform.id, { touched: true });
     for (const line of presentLines(working, subform.id))
       reduceLine(working, { subform: subform.id, key: line.key }, { type: 'allTouched' });
   }

@@ -3,7 +3,7 @@ import type { Fill, Origin } from '../fills/index.ts';
 import type { PreparedField } from '../forms/index.ts';
 import { applyFill, clearFilled, propagate } from './propagate.ts';
 import type { FoundRecord, LinkedRecord } from './state.ts';
-import { assign, mutable, type WorkingState } from './workingState.ts';
+import { assign, fieldState, updateField, type WorkingState } from './workingState.ts';
 
 /** Applies what a key found: a single record fills; none, or several, leave a message, and of several one can be chosen. */
 export function takeKeyed(
@@ -16,31 +16,28 @@ export function takeKeyed(
   const chosen =
     found.length === 1
       ? first
-      : found.find((one) => one.id === (working.picked[field.id] ?? recordTellingApart(working, fill)));
+      : found.find((one) => one.id === (fieldState(working, field.id).picked ?? recordTellingApart(working, fill)));
   if (chosen) {
     applyFill(working, field.id, fill, chosen, [field.id]);
     return;
   }
   clearFilled(working, field.id, fill, [field.id]);
+  const stops = fill.whenNone === 'refuse';
   const source = working.form.tables.get(fill.table)?.label ?? '';
   if (found.length > 1) {
-    mutable(working, 'ambiguousMatches')[field.id] = found;
-    mutable(working, 'lookupFailures')[field.id] = {
-      message: `Several records of ${source} have this ${field.label}. Choose which one is meant.`,
-      stops: fill.whenNone === 'refuse',
-    };
-  } else if (fill.whenNone !== 'nothing')
-    mutable(working, 'lookupFailures')[field.id] = {
-      message: `No record of ${source} has this ${field.label}.`,
-      stops: fill.whenNone === 'refuse',
-      ...(fill.whenNone === 'offer' ? { adds: true as const } : {}),
-    };
+    const message = `Several records of ${source} have this ${field.label}. Choose which one is meant.`;
+    updateField(working, field.id, { lookupFailure: { kind: 'several', message, stops, found } });
+  } else if (fill.whenNone !== 'nothing') {
+    const message = `No record of ${source} has this ${field.label}.`;
+    const adds = fill.whenNone === 'offer' ? { adds: true as const } : {};
+    updateField(working, field.id, { lookupFailure: { kind: 'none', message, stops, ...adds } });
+  }
 }
 
 /** The record that was submitted in the link of this fill: it decides between several that were found. */
 function recordTellingApart(working: WorkingState, fill: Fill): Value {
   const self = fill.pairs.find((pair) => pair.from === 'self');
-  return self && working.submitted[self.to] ? (working.values[self.to] ?? null) : null;
+  return self && fieldState(working, self.to).submitted ? (working.values[self.to] ?? null) : null;
 }
 
 /** Sets a field to a filled value and its origin: for an accepted offer, and for a field that is filled again. */
@@ -52,6 +49,6 @@ export function takeFilled(
   linked?: LinkedRecord,
 ): void {
   assign(working, to, value, linked);
-  mutable(working, 'origins')[to] = origin;
+  updateField(working, to, { origin: origin });
   propagate(working, to);
 }

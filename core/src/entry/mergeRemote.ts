@@ -2,7 +2,7 @@ import { sameValue, type Value } from '../fields/index.ts';
 import { enclosingOf, freshKey, keepBlank, lineOpening, reduceLine } from './lines.ts';
 import { fieldsDirty } from './presence.ts';
 import type { EntryEvent, OpenedRecord, SubformLine } from './state.ts';
-import { assign, drop, mutable, type WorkingState } from './workingState.ts';
+import { assign, fieldState, updateField, type WorkingState } from './workingState.ts';
 
 /**
  * Merges a record that was saved meanwhile into the entry. An untouched field takes the saved value, with a notice where
@@ -20,11 +20,12 @@ export function mergeRemote(
     const theirs = record.values[id] ?? null;
     now[id] = theirs;
     const mine = working.values[id] ?? null;
-    const touched = working.unparsed[id] !== undefined || (!field.calculation && !sameValue(mine, before[id]));
+    const touched =
+      fieldState(working, id).unparsed !== undefined || (!field.calculation && !sameValue(mine, before[id]));
     if (!touched) takeRemote(working, id, theirs, record, by);
     else if (by !== null && !sameValue(theirs, before[id]) && !sameValue(theirs, mine))
-      mutable(working, 'conflicts')[id] = { value: theirs, title: record.linked[id]?.title ?? null, by };
-    else drop(working, 'conflicts', id);
+      updateField(working, id, { conflict: { value: theirs, title: record.linked[id]?.title ?? null, by } });
+    else updateField(working, id, { conflict: undefined });
   }
   working.original = now;
   working.opening = { ...working.opening, record, lines: lines ?? working.opening.lines };
@@ -35,11 +36,9 @@ export function mergeRemote(
 function takeRemote(working: WorkingState, id: string, theirs: Value, record: OpenedRecord, by: string | null): void {
   if (sameValue(working.values[id], theirs)) return;
   assign(working, id, theirs, record.linked[id]);
-  mutable(working, 'propagated')[id] = theirs;
-  const origin = record.origins?.[id];
-  if (origin) mutable(working, 'origins')[id] = origin;
-  else drop(working, 'origins', id);
-  if (by !== null) mutable(working, 'notices')[id] = `${by} has just changed this.`;
+  updateField(working, id, { propagated: theirs });
+  updateField(working, id, { origin: record.origins?.[id] });
+  if (by !== null) updateField(working, id, { notice: `${by} has just changed this.` });
 }
 
 function mergeRemoteLines(working: WorkingState, id: string, theirs: readonly OpenedRecord[], by: string | null): void {
@@ -78,19 +77,27 @@ function mergeRemoteLines(working: WorkingState, id: string, theirs: readonly Op
 
 function asNew(line: SubformLine, by: string | null): SubformLine {
   const [first] = line.state.form.fields.keys();
-  const notices =
-    first === undefined ? {} : { [first]: `${by ?? 'Somebody'} has archived this line; saved, it comes as a new one.` };
   const { state } = line;
-  return { ...line, state: { ...state, original: {}, opening: { ...state.opening, record: null }, notices } };
+  const notice = `${by ?? 'Somebody'} has archived this line; saved, it comes as a new one.`;
+  const fields = first === undefined ? {} : { [first]: { ...fieldState(state, first), notice } };
+  return {
+    ...line,
+    state: {
+      ...state,
+      original: {},
+      opening: { ...state.opening, record: null },
+      fields: { ...state.fields, ...fields },
+    },
+  };
 }
 
 /** Resolves a conflict with this person’s value or with the saved one. */
 export function decideConflict(working: WorkingState, id: string, takeTheirs: boolean): void {
-  const dispute = working.conflicts[id];
+  const dispute = fieldState(working, id).conflict;
   if (!dispute) return;
-  drop(working, 'conflicts', id);
+  updateField(working, id, { conflict: undefined });
   if (!takeTheirs) return;
   const linked = working.opening.record?.linked[id];
   assign(working, id, dispute.value, linked);
-  mutable(working, 'propagated')[id] = dispute.value;
+  updateField(working, id, { propagated: dispute.value });
 }

@@ -2,15 +2,18 @@ import { sameValue } from '../fields/index.ts';
 import type { PreparedField } from '../forms/index.ts';
 import { isExcluded } from './readable.ts';
 import type { EntryState, SubformLine } from './state.ts';
+import { fieldState } from './workingState.ts';
 
-type Typed = Pick<EntryState, 'form' | 'unparsed' | 'touched' | 'values' | 'original'>;
+type Typed = Pick<EntryState, 'form' | 'fields' | 'values' | 'original'>;
 
 /** True when a field has an unsaved value. Calculated fields are left out: they follow from the others. */
 export const fieldsDirty = (state: Typed): boolean =>
-  Object.keys(state.unparsed).length > 0 || [...state.form.fields.values()].some((field) => isEntered(state, field));
+  [...state.form.fields.values()].some((field) => isUnparsed(state, field) || isEntered(state, field));
+
+const isUnparsed = (state: Typed, { id }: PreparedField): boolean => fieldState(state, id).unparsed !== undefined;
 
 const isEntered = (state: Typed, { id, calculation, beginsWith }: PreparedField): boolean =>
-  !calculation && !(beginsWith && !state.touched[id]) && !sameValue(state.values[id], state.original[id]);
+  !calculation && !(beginsWith && !fieldState(state, id).touched) && !sameValue(state.values[id], state.original[id]);
 
 /**
  * True for a line that is saved, or that will be because something was entered in it. False for the blank line at the end,
@@ -19,7 +22,7 @@ const isEntered = (state: Typed, { id, calculation, beginsWith }: PreparedField)
 export const isPresent = ({ state }: SubformLine): boolean =>
   state.opening.record !== null ||
   [...state.form.fields.values()].some(
-    (field) => (state.unparsed[field.id] !== undefined || isEntered(state, field)) && !isExcluded(state, field.id),
+    (field) => (isUnparsed(state, field) || isEntered(state, field)) && !isExcluded(state, field.id),
   );
 
 /** The lines that a subform will have after the save. */

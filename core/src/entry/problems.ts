@@ -5,8 +5,8 @@ import { linePath, splitPath } from './linePath.ts';
 import { presentLines } from './presence.ts';
 import { isExcluded, readable } from './readable.ts';
 import { readForm } from './scope.ts';
-import type { EntryState, LineAddress } from './state.ts';
-import type { WorkingState } from './workingState.ts';
+import type { EntryState, FieldState, LineAddress, LookupFailure } from './state.ts';
+import { fieldState, type WorkingState } from './workingState.ts';
 
 /** A problem that refuses the save; with `asks`, a reason lets it through. */
 export interface EntryProblem extends Problem {
@@ -25,9 +25,7 @@ export function problemsOf(state: EntryState): EntryProblem[] {
   const before = known.get(state);
   if (before) return [...before];
   const found: EntryProblem[] = [];
-  // Most of these maps are empty on most forms, and empty ones are not looked into for each field.
-  const [hidden, unparsed, failures] = [filled(state.hidden), filled(state.unparsed), filled(state.lookupFailures)];
-  const disputes = filled(state.conflicts);
+  const hidden = filled(state.hidden);
   const broken = brokenByPlace(state);
   for (const field of state.form.fields.values()) {
     const { id } = field;
@@ -36,19 +34,18 @@ export function problemsOf(state: EntryState): EntryProblem[] {
       found.push(...(broken?.get(id) ?? NONE));
       continue;
     }
-    const open = unparsed?.[id];
-    if (open) found.push({ path: id, rule: 'form', message: open.message });
+    const own = fieldState(state, id);
+    if (own.unparsed) found.push({ path: id, rule: 'form', message: own.unparsed.message });
     else if (isHeldToLimits(state, field))
-      for (const one of checkField(field.field, state.values[id] ?? null, isRequired(state, field), field.label))
+      for (const one of checkField(field.field, state.values[id] ?? null, isRequired(state, field, own), field.label))
         found.push(one);
-    const dispute = disputes?.[id];
-    if (dispute)
+    if (own.conflict)
       found.push({
         path: id,
         rule: 'dispute',
-        message: `${dispute.by} has changed this, too. Decide which value to keep.`,
+        message: `${own.conflict.by} has changed this, too. Decide which value to keep.`,
       });
-    const failure = failures?.[id];
+    const failure = openFailure(own);
     if (failure?.stops) found.push({ path: id, rule: 'lookup', message: failure.message });
     for (const problem of broken?.get(id) ?? NONE) found.push(problem);
     if (state.refusals.length > 0) found.push(...state.refusals.filter((one) => one.path === id));
@@ -59,6 +56,10 @@ export function problemsOf(state: EntryState): EntryProblem[] {
   known.set(state, found);
   return [...found];
 }
+
+/** The lookup failure that is still open: of several records none was chosen yet. */
+export const openFailure = ({ lookupFailure, picked }: FieldState): LookupFailure | undefined =>
+  lookupFailure?.kind === 'several' && picked !== undefined ? undefined : lookupFailure;
 
 const isPlace = (state: EntryState, path: string): boolean =>
   state.form.fields.has(path) || state.form.subforms.has(path);
@@ -122,8 +123,8 @@ const isHeldToLimits = (state: EntryState, field: PreparedField): boolean =>
     : state.mode === 'replayed' && state.opening.record === null && field.initial !== null;
 
 /** True when a field is required now: always, or because its condition holds. */
-export const isRequired = (state: EntryState, field: PreparedField): boolean =>
-  (field.required || state.conditionallyRequired[field.id] === true) &&
+export const isRequired = (state: EntryState, field: PreparedField, own = fieldState(state, field.id)): boolean =>
+  (field.required || own.conditionallyRequired === true) &&
   !state.hidden[field.id] &&
   !isNumbered(field.field);
 
@@ -186,7 +187,7 @@ export const isRaised = (state: EntryState, rule: PreparedRule): boolean =>
   [rule.at, ...rule.reads].some((path) => {
     const field = rootOf(path);
     return (
-      state.touched[field] === true ||
+      fieldState(state, field).touched === true ||
       !isBlank(state.values[field]) ||
       (state.form.subforms.has(field) && presentLines(state, field).length > 0)
     );
@@ -197,7 +198,7 @@ export function visibleProblems(state: EntryState): EntryProblem[] {
   const raised = new Set<string>();
   for (const rule of brokenRules(state)) if (isRaised(state, rule)) raised.add(rule.id);
   const shown = (problem: EntryProblem): boolean =>
-    state.touched[problem.path] === true ||
+    fieldState(state, problem.path).touched === true ||
     raised.has(problem.rule) ||
     (!state.form.fields.get(problem.path)?.placed && !state.form.subforms.has(problem.path)) ||
     state.refusals.includes(problem);

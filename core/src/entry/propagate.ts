@@ -13,11 +13,11 @@ import {
   ask,
   assign,
   closeRequest,
-  drop,
   fieldOf,
-  mutable,
+  fieldState,
   openRequest,
   showValue,
+  updateField,
   type WorkingState,
 } from './workingState.ts';
 
@@ -31,7 +31,7 @@ export function propagate(working: WorkingState, id: string, trail: readonly str
   const here = [...trail, id];
   const field = fieldOf(working, id);
   if (because === undefined) {
-    mutable(working, 'propagated')[id] = working.values[id] ?? null;
+    updateField(working, id, { propagated: working.values[id] ?? null });
     if (field) propagateLink(working, field, here);
     if (field?.fill?.key) lookUpKey(working, field, field.fill, here);
   }
@@ -73,23 +73,23 @@ function fillParents(
   for (const { column, parent } of certainPairs(field.narrowing.where)) {
     const target = fieldOf(working, parent);
     const value = linked.facts[column] ?? null;
-    const blank = isBlank(working.values[parent]) && !working.unparsed[parent];
-    const open = target && !target.readOnly && blank && !working.submitted[parent];
+    const blank = isBlank(working.values[parent]) && !fieldState(working, parent).unparsed;
+    const open = target && !target.readOnly && blank && !fieldState(working, parent).submitted;
     if (!open || isBlank(value) || trail.includes(parent)) continue;
     assign(working, parent, value);
-    drop(working, 'origins', parent);
+    updateField(working, parent, { origin: undefined });
     propagate(working, parent, trail);
   }
 }
 
 /** After a parent changed: the child’s value stays where it still fits and is cleared where it does not; if unknown, it is asked. */
 export function propagateToChild(working: WorkingState, id: string, parent: string, trail: readonly string[]): void {
-  drop(working, 'choices', id);
+  updateField(working, id, { choices: undefined });
   closeRequest(working, 'choices', id);
   const child = fieldOf(working, id);
   if (!child || trail.includes(id)) return;
   // Unparsed text may be among the choices now; while the parent is blank, nothing is matched.
-  const unparsed = child.source && working.mode === 'filled' ? working.unparsed[id] : undefined;
+  const unparsed = child.source && working.mode === 'filled' ? fieldState(working, id).unparsed : undefined;
   if (unparsed) {
     if (openRequest(working, 'match', id) !== undefined || !isBlank(readMover(readable(working), parent)))
       askForMatch(working, id, unparsed);
@@ -118,10 +118,10 @@ const requiresParent = (where: Condition, parent: string): boolean =>
 export function clearChild(working: WorkingState, id: string, parent: string, trail: readonly string[]): void {
   const was = showValue(working, id);
   assign(working, id, null);
-  drop(working, 'origins', id);
+  updateField(working, id, { origin: undefined });
   const [cause, now] = [moverLabel(working, parent), showValue(working, parent)];
   const why = now === '' || now === '…' ? `${cause} changed` : `it does not belong to “${now}”`;
-  mutable(working, 'notices')[id] = `“${was}” was cleared: ${why}.`;
+  updateField(working, id, { notice: `“${was}” was cleared: ${why}.` });
   propagate(working, id, trail);
   const child = fieldOf(working, id);
   if (child) askForOnlyChoice(working, child);
@@ -137,8 +137,7 @@ function moverLabel(working: WorkingState, mover: string): string {
 /** Asks for the record that a typed key names; without a key, what it filled is cleared. */
 function lookUpKey(working: WorkingState, field: PreparedField, fill: Fill, trail: readonly string[]): void {
   const key = working.values[field.id] ?? null;
-  drop(working, 'lookupFailures', field.id);
-  drop(working, 'ambiguousMatches', field.id);
+  updateField(working, field.id, { lookupFailure: undefined });
   if (isBlank(key)) clearFilled(working, field.id, fill, trail);
   else ask(working, { kind: 'keyLookup', field: field.id, key });
 }

@@ -4,7 +4,15 @@ import { ENCLOSING, type PreparedField } from '../forms/index.ts';
 import { readable } from './readable.ts';
 import { effectiveValues, readForm, readMover } from './scope.ts';
 import type { Unparsed } from './state.ts';
-import { ask, DEFERRED, deferRequest, mutable, openRequest, type WorkingState } from './workingState.ts';
+import {
+  ask,
+  DEFERRED,
+  deferRequest,
+  fieldState,
+  openRequest,
+  updateField,
+  type WorkingState,
+} from './workingState.ts';
 
 /** Asks whether the value of a narrowed dropdown is among its choices; if it is not, the answer clears it. */
 export function askIfChoiceFits(working: WorkingState, id: string): void {
@@ -18,7 +26,7 @@ export function askIfChoiceFits(working: WorkingState, id: string): void {
  * itself, the request is deferred: its answer depends on that parent.
  */
 export function askForMatch(working: WorkingState, field: string, { text, near }: Unparsed): void {
-  mutable(working, 'unparsed')[field] = { text, message: `Looking for “${text}”…`, ...(near ? { near } : {}) };
+  updateField(working, field, { unparsed: { text, message: `Looking for “${text}”…`, ...(near ? { near } : {}) } });
   const values = valuesThatNarrow(working, field);
   const movers = Object.keys(values);
   if (movers.some((mover) => openRequest(working, 'match', mover) !== undefined)) deferRequest(working, 'match', field);
@@ -28,7 +36,7 @@ export function askForMatch(working: WorkingState, field: string, { text, near }
       kind: 'match',
       field,
       text,
-      near: near === true && !movers.some((one) => working.unparsed[one]),
+      near: near === true && !movers.some((one) => fieldState(working, one).unparsed),
       values,
     });
 }
@@ -36,7 +44,7 @@ export function askForMatch(working: WorkingState, field: string, { text, near }
 /** Sends the deferred matches that waited for a parent, after that parent was matched or not. */
 export function sendDeferredMatches(working: WorkingState, parent: string): void {
   for (const edge of working.form.wiring.from.get(parent) ?? []) {
-    const unparsed = edge.kind === 'narrows' ? working.unparsed[edge.to] : undefined;
+    const unparsed = edge.kind === 'narrows' ? fieldState(working, edge.to).unparsed : undefined;
     if (unparsed && openRequest(working, 'match', edge.to) === DEFERRED) askForMatch(working, edge.to, unparsed);
   }
 }
@@ -62,7 +70,7 @@ export function askForOnlyChoice(working: WorkingState, field: PreparedField): v
     !field.narrowing.only ||
     !field.source ||
     field.readOnly ||
-    working.submitted[field.id] ||
+    fieldState(working, field.id).submitted ||
     working.hidden[field.id]
   )
     return;

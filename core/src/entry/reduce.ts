@@ -10,7 +10,7 @@ import {
   updateEnclosing,
 } from './answers.ts';
 import { derive, deriveAll } from './derive.ts';
-import { blankState } from './initial.ts';
+import { blankState, OPEN } from './initial.ts';
 import {
   archiveLine,
   beginLine,
@@ -45,12 +45,13 @@ import {
   acceptAnswer,
   ask,
   assign,
-  closeRequest,
-  drop,
   fieldOf,
+  fieldState,
   mutable,
+  openRequests,
   type Reducer,
   stepOf,
+  updateField,
   type WorkingState,
   workingStateOf,
 } from './workingState.ts';
@@ -85,9 +86,9 @@ export function reduceEntry(state: EntryState, event: EntryEvent): Step {
   apply(working, event);
   // Restored values were kept against these answers; from now on fills may replace them.
   if (ANSWERS.has(event.type) && working.mode === 'filled' && !isWaiting(working))
-    for (const id of Object.keys(working.submitted)) drop(working, 'submitted', id);
+    for (const id in working.fields) updateField(working, id, { submitted: undefined });
   bringUpToDate(working);
-  if (working.phase === 'settling' && !isBusy(working)) saveIfValid(working);
+  if (working.phase.kind === 'settling' && !isBusy(working)) saveIfValid(working);
   return stepOf(working);
 }
 
@@ -97,11 +98,13 @@ export const entryReducer: Reducer = { open: openEntry, reduce: reduceEntry };
 const ANSWERS: ReadonlySet<EntryEvent['type']> = new Set(['found', 'checked', 'onlyChoice', 'matched', 'failed']);
 
 /** True while an entry waits for an answer that can change it; its lines are not looked at. */
-export const isWaiting = (state: Pick<EntryState, 'waiting'>): boolean =>
-  Object.keys(state.waiting).some((kind) => kind !== 'choices' && kind !== 'save');
+export function isWaiting(state: Pick<EntryState, 'fields'>): boolean {
+  for (const id in state.fields) if (openRequests(state, id).some((kind) => kind !== 'choices')) return true;
+  return false;
+}
 
 /** True while an entry or one of its lines waits for an answer that can change it. */
-export const isBusy = (state: Pick<EntryState, 'waiting' | 'lines'>): boolean =>
+export const isBusy = (state: Pick<EntryState, 'fields' | 'lines'>): boolean =>
   isWaiting(state) ||
   Object.values(state.lines).some((lines) => lines.some((line) => !line.archived && isBusy(line.state)));
 
@@ -117,13 +120,13 @@ const HANDLERS: { readonly [T in EntryEvent['type']]: Handler<T> } = {
     if (!editable(working, event.field)) return;
     assign(working, event.field, event.value, event.linked);
     forgetOrigin(working, event.field);
-    mutable(working, 'touched')[event.field] = true;
+    updateField(working, event.field, { touched: true });
     propagate(working, event.field);
     if (event.unchosen) askIfChoiceFits(working, event.field);
   },
   typed: (working, event) => setText(working, event.field, event.text),
   left: (working, event) => {
-    mutable(working, 'touched')[event.field] = true;
+    updateField(working, event.field, { touched: true });
     propagateTyped(working, event.field);
   },
   opened: (working, event) => {
@@ -136,7 +139,7 @@ const HANDLERS: { readonly [T in EntryEvent['type']]: Handler<T> } = {
   },
   choicesArrived: (working, event) => {
     if (!acceptAnswer(working, 'choices', event.field, event.number)) return;
-    mutable(working, 'choices')[event.field] = { choices: event.choices, more: event.more };
+    updateField(working, event.field, { choices: { choices: event.choices, more: event.more } });
   },
   found: (working, event) => {
     if (acceptAnswer(working, event.kind, event.field, event.number)) takeFound(working, event);
@@ -149,17 +152,17 @@ const HANDLERS: { readonly [T in EntryEvent['type']]: Handler<T> } = {
     if (acceptAnswer(working, 'only', event.field, event.number)) takeOnly(working, event.field, event.choice);
   },
   offerAnswered: (working, event) => {
-    const offer = working.offers[event.field];
-    drop(working, 'offers', event.field);
+    const offer = fieldState(working, event.field).offer;
+    updateField(working, event.field, { offer: undefined });
     if (offer && event.take) takeFilled(working, event.field, offer.value, offer.origin, offer.linked);
   },
   matchPicked: (working, event) => takePicked(working, event.field, event.id),
   refilled: (working, event) => {
-    const origin = working.origins[event.field];
+    const origin = fieldState(working, event.field).origin;
     if (!origin || !editable(working, event.field)) return;
     const { now, ...rest } = origin;
     const value = now === undefined ? origin.value : now;
-    mutable(working, 'touched')[event.field] = true;
+    updateField(working, event.field, { touched: true });
     takeFilled(working, event.field, value, { ...rest, value });
   },
   reasonGiven: (working, event) => {
@@ -169,15 +172,18 @@ const HANDLERS: { readonly [T in EntryEvent['type']]: Handler<T> } = {
     if (!editable(working, event.field)) return;
     assign(working, event.field, null);
     forgetOrigin(working, event.field);
-    mutable(working, 'unparsed')[event.field] = unmatched(event.text);
-    mutable(working, 'touched')[event.field] = true;
+    updateField(working, event.field, { unparsed: unmatched(event.text) });
+    updateField(working, event.field, { touched: true });
     propagateTyped(working, event.field);
   },
   failed: handleFailure,
+  saveFailed: (working, { number }) => {
+    if (working.phase.kind === 'saving' && working.phase.request === number) working.phase = OPEN;
+  },
   savePressed: (working) => {
-    if (working.phase === 'saving') return;
+    if (working.phase.kind === 'saving') return;
     touchAll(working);
-    working.phase = 'settling';
+    working.phase = { kind: 'settling' };
   },
   allTouched: touchAll,
   lineStarted: applyDefaults,
@@ -190,7 +196,7 @@ const HANDLERS: { readonly [T in EntryEvent['type']]: Handler<T> } = {
   pasted: (working, event) => pasteBlock(working, event.line, event.field, event.rows),
   requestsResent: resendRequests,
   lookUpAgain: (working, event) => {
-    drop(working, 'propagated', event.field);
+    updateField(working, event.field, { propagated: undefined });
     propagate(working, event.field);
   },
   linesUndone: undoLines,
@@ -210,8 +216,7 @@ const HANDLERS: { readonly [T in EntryEvent['type']]: Handler<T> } = {
     if (acceptAnswer(working, 'match', event.field, event.number)) takeMatch(working, event.field, event.choice);
   },
   refused: (working, event) => {
-    working.phase = 'open';
-    closeRequest(working, 'save', '');
+    working.phase = OPEN;
     placeRefusals(working, event.problems);
   },
   reset,
@@ -223,7 +228,7 @@ function apply(working: WorkingState, event: EntryEvent): void {
 
 function reset(working: WorkingState): void {
   const fresh = openEntry(working.form, working.opening, working.linesMade);
-  Object.assign(working, { ...fresh.state, requestsMade: working.requestsMade, waiting: {} });
+  Object.assign(working, { ...fresh.state, requestsMade: working.requestsMade });
   working.owned.clear();
   working.changed.clear();
   // The requests of the fresh entry get new numbers.

@@ -1,4 +1,5 @@
 import type { Problem } from '../fields/index.ts';
+import { OPEN } from './initial.ts';
 import { splitPath } from './linePath.ts';
 import { reduceLine, touchAllLines } from './lines.ts';
 import { fieldsDirty, isPresent } from './presence.ts';
@@ -7,7 +8,7 @@ import { readable } from './readable.ts';
 import { effectiveValues } from './scope.ts';
 import type { EntryState, SentLine, SubformLine, Submission } from './state.ts';
 import { propagateTyped } from './typing.ts';
-import { ask, mutable, type WorkingState } from './workingState.ts';
+import { askToSave, updateField, type WorkingState } from './workingState.ts';
 
 /** What a save sends: every field that a person may fill. The server fills the rest by the same rules. */
 export function submission(state: EntryState | WorkingState): Submission {
@@ -17,10 +18,16 @@ export function submission(state: EntryState | WorkingState): Submission {
   return {
     values: Object.fromEntries(open.map((field) => [field.id, values[field.id] ?? null])),
     reasons: Object.fromEntries(reasonsGiven(state).map(({ rule, reason }) => [rule, reason])),
-    picked: { ...state.picked },
+    picked: pickedIn(state),
     lines: Object.fromEntries(shown.map((id) => [id, (state.lines[id] ?? []).filter(isPresent).map(sentLine)])),
   };
 }
+
+/** The records that were chosen where a key found several, by field. */
+const pickedIn = (state: Pick<EntryState, 'fields'>): Submission['picked'] =>
+  Object.fromEntries(
+    Object.entries(state.fields).flatMap(([id, { picked }]) => (picked === undefined ? [] : [[id, picked]])),
+  );
 
 function sentLine({ key, archived, state }: SubformLine): SentLine {
   const { record } = state.opening;
@@ -34,7 +41,7 @@ function sentLine({ key, archived, state }: SubformLine): SentLine {
 /** Marks every field as touched, so that all problems are shown, and propagates what was typed. */
 export function touchAll(working: WorkingState): void {
   for (const id of working.form.fields.keys()) {
-    mutable(working, 'touched')[id] = true;
+    updateField(working, id, { touched: true });
     propagateTyped(working, id);
   }
   working.refusals = [];
@@ -64,6 +71,6 @@ export function placeRefusals(working: WorkingState, problems: readonly Problem[
 /** Sends the save if there is no problem; called when no request is open any more. */
 export function saveIfValid(working: WorkingState): void {
   const sound = problemsOf(working).length === 0;
-  working.phase = sound ? 'saving' : 'open';
-  if (sound) ask(working, { kind: 'save', ...submission(working) });
+  if (sound) askToSave(working, submission(working));
+  else working.phase = OPEN;
 }

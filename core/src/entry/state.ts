@@ -90,8 +90,58 @@ export interface Unparsed {
 }
 
 /**
- * A form while it is filled, or a record while it is changed: values, what is known of linked records, what is hidden and
- * required, which rules are broken, and which requests are open. Plain data: `reduceEntry` returns a new state for each
+ * What a lookup did not find: no record or, for a key, several of which a person chooses one. `stops` refuses the save;
+ * with `adds` the missing record can be added.
+ */
+export type LookupFailure =
+  | { readonly kind: 'none'; readonly message: string; readonly stops: boolean; readonly adds?: true }
+  | {
+      readonly kind: 'several';
+      readonly message: string;
+      readonly stops: boolean;
+      readonly found: readonly FoundRecord[];
+    };
+
+/** The kinds of requests that belong to a field; a save belongs to the whole entry. */
+export type FieldRequest = Exclude<Question['kind'], 'save'>;
+
+/** What a running form knows of one field besides its value. What is left out is false, or there is none. */
+export interface FieldState {
+  /** The value for which narrowing and fills were last propagated; left out, the value has to be propagated. */
+  readonly propagated?: Value;
+  /** Text that could not be read as a value, kept as it was typed. */
+  readonly unparsed?: Unparsed;
+  readonly touched?: boolean;
+  /** The value was submitted, or restored from unsaved work: fills do not replace it. */
+  readonly submitted?: boolean;
+  /** A condition requires the field now. */
+  readonly conditionallyRequired?: boolean;
+  /** Where the value was filled from. */
+  readonly origin?: Origin;
+  /** The value that a fill offers in place of the present one; the person decides. */
+  readonly offer?: Offer;
+  /** Somebody else has changed the field as well; the person decides. */
+  readonly conflict?: Conflict;
+  readonly lookupFailure?: LookupFailure;
+  /** Which record was chosen where a key found several. */
+  readonly picked?: number;
+  /** What the form did to the field by itself, in words: “was cleared”, “was chosen”. */
+  readonly notice?: string;
+  /** The choices as they arrived last. */
+  readonly choices?: ChoiceList;
+  /** The number of the open request of each kind; an answer with another number is outdated. */
+  readonly requests?: Readonly<Partial<Record<FieldRequest, number>>>;
+}
+
+/** How far a save has come: nobody pressed it, it waits for open lookups, or it was sent. */
+export type Phase =
+  | { readonly kind: 'open' }
+  | { readonly kind: 'settling' }
+  | { readonly kind: 'saving'; readonly request: number };
+
+/**
+ * A form while it is filled, or a record while it is changed: values, what is known of each field and of linked records,
+ * what is hidden, which rules are broken, and which requests are open. Plain data: `reduceEntry` returns a new state for each
  * event and never changes the old one. A line of a subform is an `EntryState` of its own inside that of its record.
  *
  * @example
@@ -105,53 +155,28 @@ export interface EntryState {
   /** The values that the entry was opened with: blank or default, or those of the record. */
   readonly original: Values;
   readonly values: Values;
-  /** The values for which narrowing and fills were last propagated; text that is being typed is not propagated yet. */
-  readonly propagated: Values;
-  /** Text that could not be read as a value, kept as it was typed. */
-  readonly unparsed: Readonly<Record<string, Unparsed>>;
+  /** The linked records, by field. */
   readonly linked: Readonly<Record<string, LinkedRecord>>;
-  readonly origins: Readonly<Record<string, Origin>>;
-  /** Fields that are not shown now. */
+  /** Fields and subforms that are not shown now. */
   readonly hidden: Readonly<Record<string, true>>;
-  /** Fields that a condition requires now. */
-  readonly conditionallyRequired: Readonly<Record<string, true>>;
+  /** What is known of each field and subform besides its value. */
+  readonly fields: Readonly<Record<string, FieldState>>;
   /** The rules that are broken now, by their position in the form’s list. */
   readonly broken: Readonly<Record<number, true>>;
   /** Reasons that a person gave for breaking rules that ask, by rule. */
   readonly reasons: Readonly<Record<string, string>>;
-  /** Values that a fill offers in place of an existing one; the person decides. */
-  readonly offers: Readonly<Record<string, Offer>>;
-  /** Fields that somebody else has changed as well; the person decides. */
-  readonly conflicts: Readonly<Record<string, Conflict>>;
-  /** Fields whose key found several records, with these records; the person chooses one. */
-  readonly ambiguousMatches: Readonly<Record<string, readonly FoundRecord[]>>;
-  /** Which record was chosen for an ambiguous key. */
-  readonly picked: Readonly<Record<string, number>>;
-  /** What the form did to a field by itself, in words: “was cleared”, “was chosen”. */
-  readonly notices: Readonly<Record<string, string>>;
-  /** Lookups that found nothing or no single record: the message, whether it refuses the save, whether a record can be added. */
-  readonly lookupFailures: Readonly<Record<string, { message: string; stops: boolean; adds?: true }>>;
+  /** The problems for which the server refused the last save. */
   readonly refusals: readonly Problem[];
-  readonly touched: Readonly<Record<string, true>>;
-  /** Fields whose value was submitted, or restored from unsaved work: fills do not replace it. */
-  readonly submitted: Readonly<Record<string, true>>;
-  readonly choices: Readonly<Record<string, ChoiceList>>;
   /** The lines of each subform; the last one may be blank, ready to be typed in. */
   readonly lines: SubformLines;
   /** The lines before each of the last steps that added, moved or removed some, for undo. */
   readonly past: readonly SubformLines[];
   readonly linesMade: number;
-  /** The open requests; an answer with another number is outdated. */
-  readonly waiting: OpenRequests;
   readonly requestsMade: number;
   /** Who fills the entry: a person, or the server, which replays what a person has sent. */
   readonly mode: 'filled' | 'replayed';
-  /** `settling` waits for open lookups before the save is sent. */
-  readonly phase: 'open' | 'settling' | 'saving';
+  readonly phase: Phase;
 }
-
-/** The number of the open request of each kind for a field; kinds without one are left out. A save is of no field: `''`. */
-type OpenRequests = Readonly<Partial<Record<Request['kind'], Readonly<Record<string, number>>>>>;
 
 /**
  * Something that needs records, and so an adapter to answer it. The answer is an event with the same number and field,
@@ -288,8 +313,10 @@ export type EntryEvent =
   | { readonly type: 'enclosingChanged'; readonly enclosing: Enclosing; readonly moved: readonly string[] }
   /** The enclosing record is being saved: every field of the line counts as touched. */
   | { readonly type: 'allTouched' }
-  /** A request that got no answer: the connection was lost. */
-  | { readonly type: 'failed'; readonly number: number; readonly field: string; readonly kind: Request['kind'] }
+  /** A request of a field that got no answer: the connection was lost. */
+  | { readonly type: 'failed'; readonly number: number; readonly field: string; readonly kind: FieldRequest }
+  /** A save that got no answer. */
+  | { readonly type: 'saveFailed'; readonly number: number }
   | { readonly type: 'savePressed' }
   | { readonly type: 'refused'; readonly problems: readonly Problem[] }
   | { readonly type: 'reset' };

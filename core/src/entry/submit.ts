@@ -22,7 +22,7 @@ import { readable } from './readable.ts';
 import { bringUpToDate, entryReducer } from './reduce.ts';
 import { effectiveValues } from './scope.ts';
 import type { EntryState, Opening, SentLine, Step, SubformLine, Submission } from './state.ts';
-import { drop, mutable, stepOf, type WorkingState, workingStateOf } from './workingState.ts';
+import { drop, fieldState, mutable, stepOf, updateField, type WorkingState, workingStateOf } from './workingState.ts';
 
 /** What a client submitted for a form, before it is checked. */
 export interface Sent extends Partial<Pick<Submission, 'reasons' | 'picked'>> {
@@ -44,10 +44,10 @@ export function submitEntry(form: PreparedForm, opening: Opening, sent: Sent): S
       ...blankState(form, opening),
       mode: 'replayed',
       reasons: sent.reasons ?? {},
-      picked: sent.picked ?? {},
     },
     entryReducer,
   );
+  for (const [id, picked] of Object.entries(sent.picked ?? {})) updateField(working, id, { picked });
   const refusals: Problem[] = [];
   for (const [id, json] of Object.entries(sent.values)) {
     const problem = takeSubmitted(working, id, json);
@@ -109,10 +109,12 @@ function takeSubmitted(working: WorkingState, id: string, json: unknown): Proble
   if (!field?.placed) return { path: id, rule: 'field', message: `${id} is not a field of this form.` };
   const read = typeOf(field.field).accept(json === '' ? null : json, field.field.settings);
   if (!read.ok) {
-    mutable(working, 'unparsed')[id] = {
-      text: typeof json === 'string' ? json : (JSON.stringify(json) ?? ''),
-      message: read.message,
-    };
+    updateField(working, id, {
+      unparsed: {
+        text: typeof json === 'string' ? json : (JSON.stringify(json) ?? ''),
+        message: read.message,
+      },
+    });
     return undefined;
   }
   if (field.readOnly) {
@@ -122,7 +124,7 @@ function takeSubmitted(working: WorkingState, id: string, json: unknown): Proble
   }
   if (!sameValue(read.value, working.values[id])) drop(working, 'linked', id);
   mutable(working, 'values')[id] = read.value;
-  mutable(working, 'submitted')[id] = true;
+  updateField(working, id, { submitted: true });
   return undefined;
 }
 
@@ -146,7 +148,7 @@ const parentsMissing = (working: WorkingState, field: PreparedField): boolean =>
   certainPairs(field.narrowing.where).some(
     ({ parent }) =>
       isBlank(working.values[parent]) &&
-      !working.submitted[parent] &&
+      !fieldState(working, parent).submitted &&
       working.form.fields.get(parent)?.readOnly !== true,
   );
 
@@ -219,11 +221,10 @@ export function changesOf(state: EntryState): Values {
 export function originsOf(state: EntryState): Readonly<Record<string, Origin>> {
   const values = effectiveValues(readable(state));
   return Object.fromEntries(
-    Object.entries(state.origins)
-      .filter(([id]) => !isBlank(values[id]))
-      .map(([id, { now, ...origin }]) => [
-        id,
-        now !== undefined && sameValue(now, values[id]) ? { ...origin, value: now } : origin,
-      ]),
+    Object.entries(state.fields).flatMap(([id, { origin: filled }]) => {
+      if (!filled || isBlank(values[id])) return [];
+      const { now, ...origin } = filled;
+      return [[id, now !== undefined && sameValue(now, values[id]) ? { ...origin, value: now } : origin]];
+    }),
   );
 }

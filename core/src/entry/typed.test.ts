@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { choiceMeant } from '../narrowing/index.ts';
-import { Desk } from './fixtures/desk.ts';
+import { Desk, partsOf } from './fixtures/desk.ts';
 import { visibleProblems } from './index.ts';
 
 /** Leaves a dropdown with text whose choices were not there yet, as a quick typist does. */
@@ -48,8 +48,8 @@ describe('text left in a dropdown before its choices are there', () => {
           });
           desk.settle(pick);
           expect(placed(desk)).toEqual(meant);
-          expect(desk.state.unparsed).toEqual({});
-          expect(desk.state.notices).toEqual({});
+          expect(partsOf(desk.state, 'unparsed')).toEqual({});
+          expect(partsOf(desk.state, 'notice')).toEqual({});
         },
       ),
     );
@@ -68,13 +68,13 @@ describe('text left in a dropdown before its choices are there', () => {
     const desk = new QuickDesk().leave('pontoon', 'C').leave('berth', 'A-1').settle();
     // Two berths are called so: without its pontoon, nothing is guessed.
     expect(placed(desk)).toEqual([null, null, null]);
-    expect(desk.state.unparsed.pontoon?.message).toBe('No choice is called “C”. Choose one of the list.');
-    expect(desk.state.unparsed.berth?.text).toBe('A-1');
+    expect(desk.state.fields.pontoon?.unparsed?.message).toBe('No choice is called “C”. Choose one of the list.');
+    expect(desk.state.fields.berth?.unparsed?.text).toBe('A-1');
     desk.choose('pontoon', 21).settle();
     expect(placed(desk)).toEqual([2, 21, 211]);
     // Nor is it looked for anew by taking a parent away.
     desk.do({ type: 'unmatched', field: 'berth', text: 'A-2' }).do({ type: 'changed', field: 'pontoon', value: null });
-    expect(desk.settle().state.unparsed.berth?.text).toBe('A-2');
+    expect(desk.settle().state.fields.berth?.unparsed?.text).toBe('A-2');
     desk.choose('pontoon', 21).settle();
     desk.do({ type: 'changed', field: 'berth', value: null }).settle();
     expect(visibleProblems(desk.state)).toEqual([]);
@@ -88,13 +88,13 @@ describe('text left in a dropdown before its choices are there', () => {
     expect(placed(desk)).toEqual([1, 11, 112]);
     desk.leave('pontoon', 'b').settle();
     expect(placed(desk)).toEqual([1, 12, null]);
-    expect(desk.state.notices.berth).toContain('“A-2” was cleared');
+    expect(desk.state.fields.berth?.notice).toContain('“A-2” was cleared');
   });
 
   test('a parent that was typed wrong is not filled in behind its back', () => {
     const desk = new QuickDesk().do({ type: 'unmatched', field: 'harbour', text: 'Nowhere' }).choose('pontoon', 21);
     desk.settle();
-    expect(desk.state.unparsed.harbour?.text).toBe('Nowhere');
+    expect(desk.state.fields.harbour?.unparsed?.text).toBe('Nowhere');
     expect(desk.state.values.harbour).toBe(null);
   });
 
@@ -103,9 +103,9 @@ describe('text left in a dropdown before its choices are there', () => {
     const { request } = desk.open.splice(0, 1)[0] ?? {};
     if (request?.kind !== 'match') throw new Error('the harbour was not looked for');
     desk.do({ type: 'failed', kind: 'match', field: 'harbour', number: request.number }).settle();
-    expect(desk.state.unparsed.harbour?.message).toContain('The server did not answer');
-    expect(desk.state.unparsed.pontoon?.message).toContain('No choice is called “A”');
-    expect(desk.state.waiting).toEqual({});
+    expect(desk.state.fields.harbour?.unparsed?.message).toContain('The server did not answer');
+    expect(desk.state.fields.pontoon?.unparsed?.message).toContain('No choice is called “A”');
+    expect(partsOf(desk.state, 'requests')).toEqual({});
   });
 });
 

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { Desk, opening } from './fixtures/desk.ts';
+import { Desk, opening, partsOf } from './fixtures/desk.ts';
 import { LineDesk, openServices } from './fixtures/lines.ts';
 import { type EntryState, enterUnsaved, isDirty, presentLines, submission, unsavedCopyOf, unsavedOf } from './index.ts';
 
@@ -19,9 +19,9 @@ describe('what was entered and not saved', () => {
     const again = desk();
     again.take(enterUnsaved(again.state, kept)).settle();
     expect(again.state.values).toEqual(one.state.values);
-    expect(again.state.unparsed.arrival?.text).toBe('soon');
+    expect(again.state.fields.arrival?.unparsed?.text).toBe('soon');
     expect(amounts(again.state)).toEqual([130, null]);
-    expect(again.line(1).unparsed.quantity?.text).toBe('many');
+    expect(again.line(1).fields.quantity?.unparsed?.text).toBe('many');
   });
 
   test('stands as it was typed, whatever fills it, and is filled again by what is chosen from then on', () => {
@@ -29,7 +29,7 @@ describe('what was entered and not saved', () => {
     one.type('length', '9.5').type('phone', '').do({ type: 'unmatched', field: 'harbour', text: 'Nowhere' }).settle();
     const again = takenUp(new Desk(), one.state).settle();
     expect(again.state.values).toEqual(one.state.values);
-    expect(again.state.unparsed.harbour?.text).toBe('Nowhere');
+    expect(again.state.fields.harbour?.unparsed?.text).toBe('Nowhere');
     again.type('registration', 'GS-0007').settle();
     expect(again.state.values).toMatchObject({ vessel: 6, length: 6 });
   });
@@ -64,9 +64,10 @@ describe('what was entered and not saved', () => {
         }
         const again = takenUp(new Desk(), one.state).settle(() => picks.next().value as number);
         expect(again.state.values).toEqual(one.state.values);
-        const texts = ({ state }: Desk) => Object.entries(state.unparsed).map(([id, { text }]) => [id, text]);
+        const texts = ({ state }: Desk) =>
+          Object.entries(partsOf(state, 'unparsed')).map(([id, { text }]) => [id, text]);
         expect(texts(again).sort()).toEqual(texts(one).sort());
-        expect(again.state.submitted).toEqual({});
+        expect(partsOf(again.state, 'submitted')).toEqual({});
       }),
       { numRuns: Number(process.env.FICHE_RUNS ?? 200) },
     );

@@ -3,7 +3,7 @@ import type { PreparedForm } from '../forms/index.ts';
 import { isPresent } from './presence.ts';
 import { isWaiting, reduceEntry } from './reduce.ts';
 import type { EntryEvent, EntryState, LinkedRecord, OpenedRecord, Request, Step, SubformLine } from './state.ts';
-import { openRequest } from './workingState.ts';
+import { fieldState, openRequest } from './workingState.ts';
 
 /** One field with its unsaved value. */
 export interface UnsavedField {
@@ -54,9 +54,9 @@ const enteredIn = (state: EntryState): UnsavedField[] =>
   [...state.form.fields.values()].flatMap((field): UnsavedField[] => {
     const { id } = field;
     const value = state.values[id] ?? null;
-    const text = state.unparsed[id]?.text;
+    const text = fieldState(state, id).unparsed?.text;
     // A field that a person emptied counts as changed, so that it is not filled again.
-    const left = sameValue(value, state.original[id]) && !state.touched[id];
+    const left = sameValue(value, state.original[id]) && !fieldState(state, id).touched;
     if (field.readOnly || (text === undefined && left)) return [];
     const sought = openRequest(state, 'match', id) !== undefined ? { sought: true as const } : {};
     return [{ field: id, value, ...(text === undefined ? {} : { text, ...sought }), ...linkedOf(state, id) }];
@@ -92,16 +92,17 @@ export function unsavedCopyOf(state: EntryState): Unsaved {
 function withoutSubmitted(state: EntryState): EntryState {
   const lines = Object.entries(state.lines).map(([id, some]) => [
     id,
-    some.map((line) => (isWaiting(line.state) ? line : { ...line, state: { ...line.state, submitted: {} } })),
+    some.map((line) => (isWaiting(line.state) ? line : { ...line, state: withSubmitted(line.state, []) })),
   ]);
-  return { ...state, lines: Object.fromEntries(lines), ...(isWaiting(state) ? {} : { submitted: {} }) };
+  return { ...(isWaiting(state) ? state : withSubmitted(state, [])), lines: Object.fromEntries(lines) };
 }
 
-/** Keeps the restored values of these fields against fills, until all requests are answered. */
-const withSubmitted = (state: EntryState, fields: readonly UnsavedField[]): EntryState => ({
-  ...state,
-  submitted: Object.fromEntries(fields.map(({ field }) => [field, true as const])),
-});
+/** Keeps the restored values of these fields, and of no others, against fills. */
+function withSubmitted(state: EntryState, restored: readonly UnsavedField[]): EntryState {
+  const ids = new Set(restored.map(({ field }) => field));
+  const fields = Object.entries(state.fields).map(([id, own]) => [id, { ...own, submitted: ids.has(id) || undefined }]);
+  return { ...state, fields: Object.fromEntries(fields) };
+}
 
 /**
  * Restores unsaved changes in an entry that has just been opened, as if a person entered them again, so that everything

@@ -1,42 +1,29 @@
 import { isBlank, isLinking, type Value } from '../fields/index.ts';
 import type { PreparedField, PreparedForm } from '../forms/index.ts';
 import { typeOf } from '../tables/index.ts';
-import type { EntryEvent, EntryState, LinkedRecord, Opening, Request, Step } from './state.ts';
+import type {
+  EntryEvent,
+  EntryState,
+  FieldRequest,
+  FieldState,
+  LinkedRecord,
+  Opening,
+  Question,
+  Request,
+  Step,
+  Submission,
+} from './state.ts';
 
 type Opened<T> = T extends Readonly<Record<infer I, infer V>> ? Record<I, V> : never;
 
 /** The maps of an `EntryState`. An event copies those that it changes, so that the state before it stays unchanged. */
-type MapName =
-  | 'values'
-  | 'propagated'
-  | 'unparsed'
-  | 'linked'
-  | 'origins'
-  | 'hidden'
-  | 'conditionallyRequired'
-  | 'broken'
-  | 'reasons'
-  | 'offers'
-  | 'conflicts'
-  | 'ambiguousMatches'
-  | 'picked'
-  | 'notices'
-  | 'lookupFailures'
-  | 'touched'
-  | 'submitted'
-  | 'choices';
-type Plain =
-  | 'waiting'
-  | 'requestsMade'
-  | 'phase'
-  | 'refusals'
-  | 'original'
-  | 'opening'
-  | 'lines'
-  | 'past'
-  | 'linesMade';
+type MapName = 'values' | 'linked' | 'hidden' | 'broken' | 'reasons' | 'fields';
+type Plain = 'requestsMade' | 'phase' | 'refusals' | 'original' | 'opening' | 'lines' | 'past' | 'linesMade';
 
-/** An `EntryState` while one event is applied to it. Its maps are read directly, and changed through `mutable` and `drop`. */
+/**
+ * An `EntryState` while one event is applied to it. Its maps are read directly, and changed through `mutable` and `drop`;
+ * what is known of a field is read by `fieldState` and changed by `updateField`.
+ */
 export type WorkingState = Omit<EntryState, Plain> & { -readonly [K in Plain]: EntryState[K] } & {
   readonly requests: Request[];
   /** Fields whose value or linked record changed: what reads them has to be derived again. */
@@ -84,6 +71,18 @@ export function drop(working: WorkingState, name: MapName, key: string | number)
   if (key in working[name]) delete (mutable(working, name) as Record<string | number, unknown>)[key];
 }
 
+const UNTOUCHED: FieldState = {};
+
+/** What is known of a field, or of a subform, besides its value. */
+export const fieldState = (state: Pick<EntryState, 'fields'>, id: string): FieldState => state.fields[id] ?? UNTOUCHED;
+
+/** Changes what is known of a field; `undefined` removes a part. */
+export function updateField(working: WorkingState, id: string, changes: FieldState): void {
+  const before = fieldState(working, id);
+  const same = (Object.keys(changes) as (keyof FieldState)[]).every((part) => before[part] === changes[part]);
+  if (!same) mutable(working, 'fields')[id] = { ...before, ...changes };
+}
+
 export function stepOf(working: WorkingState): Step {
   const { requests, changed, changedForLines, owned, reducer, ...state } = working;
   return { state, requests };
@@ -92,71 +91,82 @@ export function stepOf(working: WorkingState): Step {
 export const fieldOf = (working: WorkingState | EntryState, id: string): PreparedField | undefined =>
   working.form.fields.get(id);
 
-/** A request without its number, which `ask` gives. */
-type WithoutNumber<R> = R extends Request ? Omit<R, 'number'> : never;
-type Unnumbered = WithoutNumber<Request>;
+/** A request of a field without its number, which `ask` gives. */
+type WithoutNumber<R> = R extends Question & { readonly field: string } ? Omit<R, 'number'> : never;
+type FieldQuestion = WithoutNumber<Question>;
 
-/** Makes a request. An earlier request of the same kind for the same field is outdated from then on. */
-export function ask(working: WorkingState, request: Unnumbered): void {
+/** Makes a request for a field. An earlier one of the same kind for the same field is outdated from then on. */
+export function ask(working: WorkingState, request: FieldQuestion): void {
   working.requestsMade += 1;
-  open(working, request.kind, 'field' in request ? request.field : '', working.requestsMade);
+  openRequestAs(working, request.kind, request.field, working.requestsMade);
   working.requests.push({ ...request, number: working.requestsMade } as Request);
+}
+
+/** Sends the save. */
+export function askToSave(working: WorkingState, submission: Submission): void {
+  working.requestsMade += 1;
+  working.phase = { kind: 'saving', request: working.requestsMade };
+  working.requests.push({ ...submission, kind: 'save', number: working.requestsMade });
 }
 
 /** The number of a deferred request: no answer has it. */
 export const DEFERRED = 0;
 
 /** Keeps a request open without sending it yet: whatever waits for answers waits for it as well. */
-export function deferRequest(working: WorkingState, kind: Request['kind'], field: string): void {
-  open(working, kind, field, DEFERRED);
+export function deferRequest(working: WorkingState, kind: FieldRequest, field: string): void {
+  openRequestAs(working, kind, field, DEFERRED);
 }
 
-function open(working: WorkingState, kind: Request['kind'], field: string, number: number): void {
-  working.waiting = { ...working.waiting, [kind]: { ...working.waiting[kind], [field]: number } };
+function openRequestAs(working: WorkingState, kind: FieldRequest, field: string, number: number): void {
+  updateField(working, field, { requests: { ...fieldState(working, field).requests, [kind]: number } });
 }
 
 /** The number of the open request of a kind for a field; undefined when there is none. */
-export const openRequest = (
-  { waiting }: Pick<EntryState, 'waiting'>,
-  kind: Request['kind'],
-  field: string,
-): number | undefined => waiting[kind]?.[field];
+export const openRequest = (state: Pick<EntryState, 'fields'>, kind: FieldRequest, field: string): number | undefined =>
+  fieldState(state, field).requests?.[kind];
+
+/** The kinds of the open requests of a field. */
+export const openRequests = (state: Pick<EntryState, 'fields'>, field: string): readonly FieldRequest[] =>
+  Object.keys(fieldState(state, field).requests ?? NO_REQUESTS) as FieldRequest[];
+
+const NO_REQUESTS: NonNullable<FieldState['requests']> = {};
 
 /** Closes the request of a kind for a field, if one is open: its answer is outdated. */
-export function closeRequest(working: WorkingState, kind: Request['kind'], field: string): void {
+export function closeRequest(working: WorkingState, kind: FieldRequest, field: string): void {
   if (openRequest(working, kind, field) === undefined) return;
-  const { [kind]: ofKind, ...others } = working.waiting;
-  const { [field]: _closed, ...left } = ofKind ?? {};
-  working.waiting = Object.keys(left).length > 0 ? { ...others, [kind]: left } : others;
+  const { [kind]: _closed, ...left } = fieldState(working, field).requests ?? NO_REQUESTS;
+  updateField(working, field, { requests: Object.keys(left).length > 0 ? left : undefined });
 }
 
 /** Closes the request that an answer belongs to. False when a newer request was made meanwhile. */
-export function acceptAnswer(working: WorkingState, kind: Request['kind'], field: string, number: number): boolean {
+export function acceptAnswer(working: WorkingState, kind: FieldRequest, field: string, number: number): boolean {
   if (openRequest(working, kind, field) !== number) return false;
   closeRequest(working, kind, field);
   return true;
 }
 
-/** Sets a field and removes every message, offer and conflict about its former value; its origin stays. */
+/**
+ * Sets a field and removes every message, offer and conflict about its former value; its origin stays. Requests about that
+ * value no longer matter; if it comes back, it is propagated again.
+ */
 export function assign(working: WorkingState, id: string, value: Value, linked?: LinkedRecord): void {
   mutable(working, 'values')[id] = value;
   working.changed.add(id);
-  drop(working, 'unparsed', id);
-  drop(working, 'notices', id);
-  drop(working, 'lookupFailures', id);
-  drop(working, 'offers', id);
-  drop(working, 'conflicts', id);
-  drop(working, 'ambiguousMatches', id);
-  drop(working, 'picked', id);
+  const { propagated, requests } = fieldState(working, id);
+  const isOutdated = openRequests(working, id).some((kind) => kind !== 'choices');
+  updateField(working, id, {
+    unparsed: undefined,
+    notice: undefined,
+    lookupFailure: undefined,
+    offer: undefined,
+    conflict: undefined,
+    picked: undefined,
+    propagated: isOutdated ? undefined : propagated,
+    requests: requests?.choices === undefined ? undefined : { choices: requests.choices },
+  });
   if (working.refusals.length > 0) working.refusals = working.refusals.filter((problem) => problem.path !== id);
   if (linked && !isBlank(value)) mutable(working, 'linked')[id] = linked;
   else drop(working, 'linked', id);
-  // Requests about the former value no longer matter; if that value comes back, it is propagated again.
-  for (const kind of ['lookup', 'keyLookup', 'facts', 'check', 'only', 'match'] as const)
-    if (openRequest(working, kind, id) !== undefined) {
-      closeRequest(working, kind, id);
-      drop(working, 'propagated', id);
-    }
 }
 
 /** A field’s value as people read it; “…” for a link whose title is not known yet. */

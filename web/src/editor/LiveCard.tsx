@@ -67,7 +67,7 @@ export function LiveCard({ form, id, version, ready, selected, onSelect, onWhy, 
   useEffect(() => onState(state), [state, onState]);
   // The server has let it through: the card is open for the next try.
   useEffect(() => {
-    if (said !== '' && state.phase === 'saving') dispatch({ type: 'refused', problems: [] });
+    if (said !== '' && state.phase.kind === 'saving') dispatch({ type: 'refused', problems: [] });
   }, [said, state.phase, dispatch]);
   return (
     <div className={clsx(liveCardCss.card, narrow && liveCardCss.narrow)}>

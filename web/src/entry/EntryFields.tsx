@@ -125,7 +125,7 @@ function ItemView({
 
 /** That a value was cleared says more than that one is required now. */
 const problemShown = (state: EntryState, problem: Problem | undefined): Problem | undefined => {
-  const notice = problem?.rule === 'required' ? state.notices[problem.path] : undefined;
+  const notice = problem?.rule === 'required' ? state.fields[problem.path]?.notice : undefined;
   return problem && notice ? { ...problem, message: notice } : problem;
 };
 

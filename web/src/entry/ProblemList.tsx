@@ -11,9 +11,9 @@ export function ProblemList({ entry }: { entry: Entry }) {
   const prefix = useContext(PlaceContext);
   const placed = [...state.form.fields.values()].filter((field) => field.placed && !state.hidden[field.id]);
   const problems = visibleProblems(state).filter(
-    (problem) => !problem.asks && (state.touched[problem.path] || !state.form.fields.get(problem.path)?.placed),
+    (problem) => !problem.asks && (state.fields[problem.path]?.touched || !state.form.fields.get(problem.path)?.placed),
   );
-  const pressed = placed.length > 0 && placed.every((field) => state.touched[field.id]);
+  const pressed = placed.length > 0 && placed.every((field) => state.fields[field.id]?.touched);
   if (!pressed || problems.length === 0) return null;
   return (
     <section data-problems className={cardCss.problems} aria-label="Problems">

@@ -116,13 +116,11 @@ export function useEntry(options: EntryOptions): Entry {
           return;
         }
         if (error instanceof NoConnection || request.kind === 'save') setTrouble((error as Error).message);
+        const { kind, number, line } = request;
         dispatch(
-          inLine(request.line, {
-            type: 'failed',
-            kind: request.kind,
-            number: request.number,
-            field: 'field' in request ? request.field : '',
-          }),
+          kind === 'save'
+            ? { type: 'saveFailed', number }
+            : inLine(line, { type: 'failed', kind, number, field: request.field }),
         );
       }
     },

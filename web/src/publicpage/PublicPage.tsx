@@ -151,7 +151,7 @@ function Questions({ form, version, token, workBits, base, slug, intro, onSent }
   useKeptAnswers(slug, entry.state);
   const open = visibleProblems(entry.state).length;
   const uploads = useUploads();
-  const sending = entry.state.phase !== 'open' || uploads > 0;
+  const sending = entry.state.phase.kind !== 'open' || uploads > 0;
   const submit = (event: SyntheticEvent): void => {
     event.preventDefault();
     if (sending) return;

@@ -32,7 +32,7 @@ export function useKeptAnswers(slug: string, state: EntryState): void {
   // biome-ignore lint/correctness/useExhaustiveDependencies: each change starts the wait anew.
   useEffect(() => {
     const keep = (): void => {
-      if (latest.current.phase === 'saving') return;
+      if (latest.current.phase.kind === 'saving') return;
       try {
         if (isDirty(latest.current)) sessionStorage.setItem(keyOf(slug), JSON.stringify(unsavedOf(latest.current)));
         else sessionStorage.removeItem(keyOf(slug));

@@ -36,7 +36,7 @@ export function CardFoot(props: Props) {
   const asked = problems.filter((one) => one.asks).length;
   const open = problems.length - asked;
   const uploads = useUploads();
-  const busy = uploads > 0 || state.phase === 'saving' || state.phase === 'settling';
+  const busy = uploads > 0 || state.phase.kind !== 'open';
   return (
     <footer className={cardCss.foot}>
       {opened && definition.showStamp && <Stamp {...opened.stamp} />}

@@ -64,7 +64,7 @@ export function useCardEntry(props: FilledCardProps) {
   });
   const { state } = entry;
   const dirty = hasUnsavedWork(entry);
-  const leaving = useLeaving(dirty && state.phase !== 'saving', () => forgetWork(place));
+  const leaving = useLeaving(dirty && state.phase.kind !== 'saving', () => forgetWork(place));
   const { definition } = form;
   const current = entry.remote ?? opened;
   const archived = current?.archived === true;

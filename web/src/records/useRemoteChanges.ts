@@ -42,7 +42,7 @@ export function useRemoteChanges({ entry, version, formId, opened, dirty, left, 
     notify(`${lastBy(opened)} has changed this record since you left it. Look at it before you save.`);
   }, [left, opened, notify]);
   useLive(table, opened, () => {
-    if (state.phase === 'saving' || leaving.current) return;
+    if (state.phase.kind === 'saving' || leaving.current) return;
     void fetchNow().then(
       (there) => {
         if (leaving.current || stateOf(there) === stateOf(current ?? there)) return;

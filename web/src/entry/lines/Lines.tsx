@@ -108,7 +108,7 @@ export default function Lines({ entry, subform, narrow, focusBlank, titled, onWh
 
 /** What stands against the lines as a whole, once Save was pressed or a line is there. */
 function subformProblems({ state }: Entry, id: string): string[] {
-  if (!state.touched[id]) return [];
+  if (!state.fields[id]?.touched) return [];
   return [
     ...new Set(
       problemsOf(state)
