@@ -124,9 +124,7 @@ const isHeldToLimits = (state: EntryState, field: PreparedField): boolean =>
 
 /** True when a field is required now: always, or because its condition holds. */
 export const isRequired = (state: EntryState, field: PreparedField, own = fieldState(state, field.id)): boolean =>
-  (field.required || own.conditionallyRequired === true) &&
-  !state.hidden[field.id] &&
-  !isNumbered(field.field);
+  (field.required || own.conditionallyRequired === true) && !state.hidden[field.id] && !isNumbered(field.field);
 
 /** The rules that an entry breaks, in their order. Written as a loop: on a large form this runs at every keystroke. */
 function brokenRules(state: EntryState | WorkingState): PreparedRule[] {

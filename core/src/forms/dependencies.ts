@@ -129,7 +129,7 @@ export function pathsRead(
   for (const rule of rules) for (const path of rule.reads) note(path);
   for (const path of byLines) note(path);
   for (const item of definition.sections.flatMap((section) => section.items))
-    if ('kind' in item && item.kind === 'card') {
+    if (item.kind === 'card') {
       const link = fields.find((one) => one.id === item.of);
       const target = tables.get(linkedTable(findField(tables.get(definition.table), link?.id ?? '')) ?? '');
       for (const path of target ? cardPaths(tables, target) : []) read.get(item.of)?.add(path);

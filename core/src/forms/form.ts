@@ -10,6 +10,8 @@ export const MOST_LINES = 1_000;
 
 /** A field placed on a form. What is left out (null) is as the table has it. */
 const formFieldSchema = z.strictObject({
+  /** Left out by definitions that were saved before items had a kind. */
+  kind: z.literal('field').default('field'),
   field: idSchema,
   label: labelSchema.nullable().default(null),
   help: z.string().max(1_000).nullable().default(null),
@@ -62,12 +64,12 @@ const subformSchema = z.strictObject({
 export type Subform = z.infer<typeof subformSchema>;
 
 const itemSchema = z.union([formFieldSchema, wordsSchema, referenceSchema, subformSchema]);
-/** What stands in a section, in order. */
+/** What stands in a section, in order; told apart by its kind. */
 export type Item = z.infer<typeof itemSchema>;
 
-export const isField = (item: Item): item is PlacedField => 'field' in item;
+export const isField = (item: Item): item is PlacedField => item.kind === 'field';
 
-export const isSubform = (item: Item): item is Subform => 'kind' in item && item.kind === 'subform';
+export const isSubform = (item: Item): item is Subform => item.kind === 'subform';
 
 /** What names an item within its form: its field, the name of its lines, or its own id. */
 export const itemKey = (item: Item): string => (isField(item) ? item.field : isSubform(item) ? item.id : `#${item.id}`);

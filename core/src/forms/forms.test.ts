@@ -40,6 +40,13 @@ describe('a form from a table in one step', () => {
     expect(formDefinitionSchema.parse(JSON.parse(JSON.stringify(made)))).toEqual(made);
   });
 
+  test('is read as it was saved before its fields had a kind', () => {
+    const made = generateForm(stays);
+    const stored = JSON.stringify(made).replaceAll('"kind":"field",', '');
+    expect(stored).not.toBe(JSON.stringify(made));
+    expect(formDefinitionSchema.parse(JSON.parse(stored))).toEqual(made);
+  });
+
   test('shows a sequence number and never asks for it', () => {
     const numbered = tableOf('numbered', { number: ['sequence', { prefix: 'S-' }], name: ['text'] });
     expect(formFields(generateForm(numbered)).map((one) => one.readOnly)).toEqual([true, false]);

@@ -4,6 +4,7 @@ import { linesInto } from './subform.ts';
 
 /** A field as a form takes it over from its table. */
 export const placeField = (field: FieldDefinition): PlacedField => ({
+  kind: 'field',
   field: field.id,
   label: null,
   help: null,

@@ -1,5 +1,5 @@
 import { findField, linkedTable, type TableDefinition, type Tables } from '../tables/index.ts';
-import type { DefinedForm, Subform } from './form.ts';
+import { type DefinedForm, isField, type Subform } from './form.ts';
 
 /** The aggregates of a column of lines that a form can read in sentences: `services_used.amount.sum`. */
 export const AGGREGATES = ['sum', 'least', 'most', 'average'] as const;
@@ -52,7 +52,7 @@ export function lineForm(subform: Subform, tables: Tables): DefinedForm {
 /** A subform with its fields and rules as a changed form of its lines has them. */
 export const withLineForm = (subform: Subform, form: DefinedForm): Subform => ({
   ...subform,
-  fields: form.sections.flatMap((section) => section.items.filter((item) => 'field' in item)),
+  fields: form.sections.flatMap((section) => section.items.filter(isField)),
   rules: form.rules,
 });
 

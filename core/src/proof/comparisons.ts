@@ -1,6 +1,15 @@
 import { type Condition, type Operand, operandsOf, otherSide } from '../conditions/index.ts';
 import { type Family, fieldType, isOfWords, type Value } from '../fields/index.ts';
-import { familyAt, formFields, labelAt, type Naming, readLinePath, rootOf, subformsOf } from '../forms/index.ts';
+import {
+  familyAt,
+  formFields,
+  isField,
+  labelAt,
+  type Naming,
+  readLinePath,
+  rootOf,
+  subformsOf,
+} from '../forms/index.ts';
 import { sourceOf } from '../narrowing/index.ts';
 import { type FieldDefinition, fieldAtPath, findField, typeOf } from '../tables/index.ts';
 import { type Check, called, type Examined, type Finding } from './finding.ts';
@@ -97,7 +106,7 @@ function dependencies(examined: Examined): PlacedCondition[] {
   return examined.definition.sections.flatMap((section) => [
     ...of(section.shownWhen, `#${section.id}`, `Whether the section ${section.label || section.id} is shown depends`),
     ...section.items.flatMap((item) =>
-      'field' in item
+      isField(item)
         ? [
             ...of(item.shownWhen, item.field, `Whether ${called(examined, item.field)} is shown depends`),
             ...of(item.requiredWhen, item.field, `Whether ${called(examined, item.field)} is required depends`),

@@ -1,5 +1,5 @@
 import { namesPeople } from '../fields/index.ts';
-import { isField, labelAt } from '../forms/index.ts';
+import { labelAt } from '../forms/index.ts';
 import { cardLines, linkedTable, titleNames } from '../tables/index.ts';
 import { type Check, called, type Examined, type Finding } from './finding.ts';
 
@@ -89,7 +89,7 @@ export function disclosuresOf(examined: Examined): Disclosure[] {
     });
   const cards = definition.sections.flatMap((section) =>
     section.items.flatMap((item): Disclosure[] => {
-      if (isField(item) || item.kind !== 'card') return [];
+      if (item.kind !== 'card') return [];
       const table = tables.get(linkedTable(form.fields.get(item.of)?.field) ?? '');
       const lines = table ? cardLines(tables, table) : [];
       if (lines.length === 0) return [];

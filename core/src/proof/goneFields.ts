@@ -17,7 +17,7 @@ export const goneFields: Check = ({ definition, table, form }) => {
   }
   for (const section of definition.sections)
     for (const item of section.items)
-      if ('kind' in item && item.kind === 'card' && !linksOne(form.fields.get(item.of)?.field))
+      if (item.kind === 'card' && !linksOne(form.fields.get(item.of)?.field))
         found.push({
           rule: 'card',
           weight: 'must',

@@ -1,6 +1,6 @@
 import type { FindingView } from '@fiche/core/api';
 import type { EntryState } from '@fiche/core/entry';
-import { type DefinedForm, labelAt, type PreparedForm } from '@fiche/core/forms';
+import { type DefinedForm, type Item, labelAt, type PreparedForm } from '@fiche/core/forms';
 import { WhySheet } from '../entry/index.ts';
 import { useNotify } from '../parts/index.ts';
 import { itemOn, lineKey } from './edit.ts';
@@ -91,12 +91,18 @@ function lineLabel({ subforms }: PreparedForm, path: string): string | undefined
   return at && subform && `${subform.label}, ${subform.form.fields.get(at.key)?.label ?? at.key}`;
 }
 
+const PLACE_WORDS: Readonly<Record<Item['kind'], string>> = {
+  field: 'the field',
+  card: 'the reference card',
+  heading: 'the heading',
+  note: 'the note',
+  subform: 'the subform',
+};
+
 /** What a finding at no field is about. */
 function placeWords(definition: DefinedForm, path: string): string {
   const section = definition.sections.find((one) => `#${one.id}` === path);
   if (section) return section.label ? `the section ${section.label}` : 'the section';
   const item = itemOn(definition, path);
-  return item && 'kind' in item
-    ? { card: 'the reference card', heading: 'the heading', note: 'the note', subform: 'the subform' }[item.kind]
-    : 'the place';
+  return item ? PLACE_WORDS[item.kind] : 'the place';
 }

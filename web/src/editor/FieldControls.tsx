@@ -1,5 +1,5 @@
 import { isNumbered, isOneValue, linksOne } from '@fiche/core/fields';
-import { isField, itemKey, type PlacedField } from '@fiche/core/forms';
+import { itemKey, type PlacedField } from '@fiche/core/forms';
 import { typeOf } from '@fiche/core/tables';
 import { useState } from 'react';
 import { CheckField, SelectField, settingsCss, textCss } from '../parts/index.ts';
@@ -92,7 +92,7 @@ function FormDefault({ field, one, set }: FieldSettingsProps & { one: PlacedFiel
 function ReferenceCardSwitch({ definition, field, onChange }: FieldSettingsProps) {
   const card = definition.sections
     .flatMap((section) => section.items)
-    .find((item) => !isField(item) && item.kind === 'card' && item.of === field.id);
+    .find((item) => item.kind === 'card' && item.of === field.id);
   return (
     <CheckField
       label="With its reference card"
