@@ -1,5 +1,6 @@
 import type { Value, Values } from '../fields/index.ts';
 import { choiceMeant } from '../narrowing/index.ts';
+import type { FieldId } from '../tables/index.ts';
 import type { ChoiceList, EntryEvent, FoundRecord, Question } from './state.ts';
 
 /** An answer that is there at once, as in memory, or comes later, as from a database or over HTTP. */
@@ -8,13 +9,13 @@ type Given<When, T> = When extends 'later' ? Promise<T> : T;
 /** Where records and choices are found. Each method answers for one field of the form that asks. */
 export interface AnswerSource<When extends 'now' | 'later' = 'later'> {
   /** The choices of a dropdown under these values that contain a text, at most `limit` where it is given. */
-  choices(field: string, values: Values, search: string, limit?: number): Given<When, ChoiceList>;
+  choices(field: FieldId, values: Values, search: string, limit?: number): Given<When, ChoiceList>;
   /** Whether the value of a dropdown is among its choices under these values. */
-  fits(field: string, values: Values): Given<When, boolean>;
+  fits(field: FieldId, values: Values): Given<When, boolean>;
   /** The record that a link names; none when it is gone. */
-  byId(field: string, id: number): Given<When, readonly FoundRecord[]>;
+  byId(field: FieldId, id: number): Given<When, readonly FoundRecord[]>;
   /** The records whose key is the field’s value. */
-  byKey(field: string, key: Value): Given<When, readonly FoundRecord[]>;
+  byKey(field: FieldId, key: Value): Given<When, readonly FoundRecord[]>;
 }
 
 type RecordQuestion = Exclude<Question, { kind: 'save' }>;

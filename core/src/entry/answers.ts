@@ -1,6 +1,7 @@
 import { isBlank } from '../fields/index.ts';
 import { ENCLOSING } from '../forms/index.ts';
 import type { Choice } from '../narrowing/index.ts';
+import type { RecordId } from '../tables/index.ts';
 import { OPEN } from './initial.ts';
 import { resumeLines } from './lines.ts';
 import { takeKeyed } from './lookups.ts';
@@ -64,7 +65,7 @@ export function takeOnly(working: WorkingState, id: string, choice: Choice | nul
 }
 
 /** Fills from the record that a person chose among several. */
-export function takePicked(working: WorkingState, id: string, record: number): void {
+export function takePicked(working: WorkingState, id: string, record: RecordId): void {
   const field = fieldOf(working, id);
   const failure = fieldState(working, id).lookupFailure;
   const found = failure?.kind === 'several' ? failure.found.find((one) => one.id === record) : undefined;

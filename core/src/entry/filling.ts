@@ -1,6 +1,7 @@
 import { isBlank, sameValue } from '../fields/index.ts';
 import type { FillPair, Origin } from '../fills/index.ts';
 import type { PreparedField } from '../forms/index.ts';
+import type { TableId } from '../tables/index.ts';
 import type { FoundRecord } from './state.ts';
 import { assign, fieldOf, fieldState, updateField, type WorkingState } from './workingState.ts';
 
@@ -11,7 +12,7 @@ import { assign, fieldOf, fieldState, updateField, type WorkingState } from './w
 export function fillPair(
   working: WorkingState,
   by: string,
-  table: string,
+  table: TableId,
   { from, to, policy }: FillPair,
   target: PreparedField,
   found: FoundRecord,

@@ -1,5 +1,6 @@
 import { sameValue, type Value } from '../fields/index.ts';
 import type { PreparedSubform } from '../forms/index.ts';
+import type { FieldId } from '../tables/index.ts';
 import { deriveAll } from './derive.ts';
 import { blankState } from './initial.ts';
 import { isPresent, presentLines } from './presence.ts';
@@ -106,7 +107,7 @@ export function reduceLine(working: WorkingState, at: LineAddress, event: EntryE
 }
 
 /** Starts a new line with a value in the blank one, where one more line is allowed. */
-export function beginLine(working: WorkingState, subform: string, field: string, value: Value): void {
+export function beginLine(working: WorkingState, subform: string, field: FieldId, value: Value): void {
   const blank = working.lines[subform]?.at(-1);
   if (blank && !isPresent(blank)) reduceLine(working, { subform, key: blank.key }, { type: 'changed', field, value });
 }
@@ -210,7 +211,7 @@ export function resumeLines(working: WorkingState, subform: string): void {
 }
 
 /** Copies a cell from the line above. */
-export function copyDown(working: WorkingState, at: LineAddress, field: string): void {
+export function copyDown(working: WorkingState, at: LineAddress, field: FieldId): void {
   const there = (working.lines[at.subform] ?? []).filter((line) => !line.archived);
   const above = there[there.findIndex((line) => line.key === at.key) - 1];
   if (!above) return;
@@ -233,7 +234,7 @@ export const openColumns = (subform: PreparedSubform): string[] =>
 export function pasteBlock(
   working: WorkingState,
   at: LineAddress,
-  field: string,
+  field: FieldId,
   rows: readonly (readonly string[])[],
 ): void {
   const subform = working.form.subforms.get(at.subform);

@@ -1,6 +1,7 @@
 import { pathsOf } from '../conditions/index.ts';
 import { isBlank, linksOne, type Value, type Values } from '../fields/index.ts';
 import { ENCLOSING, type PreparedField } from '../forms/index.ts';
+import type { FieldId } from '../tables/index.ts';
 import { readable } from './readable.ts';
 import { effectiveValues, readForm, readMover } from './scope.ts';
 import type { Unparsed } from './state.ts';
@@ -25,7 +26,7 @@ export function askIfChoiceFits(working: WorkingState, id: string): void {
  * Asks for the choice whose title a text is, under the present values. While a parent of the dropdown is being matched
  * itself, the request is deferred: its answer depends on that parent.
  */
-export function askForMatch(working: WorkingState, field: string, { text, near }: Unparsed): void {
+export function askForMatch(working: WorkingState, field: FieldId, { text, near }: Unparsed): void {
   updateField(working, field, { unparsed: { text, message: `Looking for “${text}”…`, ...(near ? { near } : {}) } });
   const values = valuesThatNarrow(working, field);
   const movers = Object.keys(values);

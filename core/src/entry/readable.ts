@@ -1,5 +1,6 @@
 import type { Values } from '../fields/index.ts';
 import type { PreparedForm } from '../forms/index.ts';
+import type { FieldId } from '../tables/index.ts';
 import type { Enclosing, EntryState, LinkedRecord, SubformLines } from './state.ts';
 
 /** The part of a running form that conditions and calculations read; the server builds it without the rest. */
@@ -16,7 +17,7 @@ export interface Readable {
 }
 
 /** True for a hidden field that does not keep its value: it is read and saved as blank. */
-export const isExcluded = (entry: Pick<Readable, 'form' | 'hidden'>, field: string): boolean =>
+export const isExcluded = (entry: Pick<Readable, 'form' | 'hidden'>, field: FieldId): boolean =>
   entry.hidden[field] === true && !entry.form.fields.get(field)?.keepHidden;
 
 /** What conditions read of a running form. */

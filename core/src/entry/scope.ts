@@ -2,7 +2,7 @@ import { type Condition, dayFrom, holds, type Operand, pathsOf } from '../condit
 import { isBlank, type Value, type Values } from '../fields/index.ts';
 import { aggregateOf, ENCLOSING, type PreparedForm, readLinePath } from '../forms/index.ts';
 import { type Facts, resolveNarrowing, type Scope } from '../narrowing/index.ts';
-import { fieldAtPath, linkedTable } from '../tables/index.ts';
+import { type FieldId, fieldAtPath, linkedTable } from '../tables/index.ts';
 import { presentLines } from './presence.ts';
 import { isExcluded, type Readable, readable } from './readable.ts';
 import type { Enclosing, SubformLines } from './state.ts';
@@ -102,7 +102,7 @@ export function scopeOf(entry: Readable): Scope {
 }
 
 /** The conditions on the choices of a dropdown, with the form's present values put in. */
-export function narrowedBy(entry: Readable, field: string): Condition {
+export function narrowedBy(entry: Readable, field: FieldId): Condition {
   const dropdown = entry.form.fields.get(field);
   if (!dropdown?.source) throw new Error(`${field} is not a dropdown of this form`);
   return resolveNarrowing(dropdown.source.table, dropdown.narrowing.where, scopeOf(entry));
@@ -112,7 +112,7 @@ export function narrowedBy(entry: Readable, field: string): Condition {
  * Whether a record with these columns is among the narrowed choices of a dropdown over a table; undefined where the
  * columns do not say.
  */
-export function fitsNarrowing(entry: Readable, field: string, facts: Facts): boolean | undefined {
+export function fitsNarrowing(entry: Readable, field: FieldId, facts: Facts): boolean | undefined {
   const where = narrowedBy(entry, field);
   if (!pathsOf(where, 'column').every((path) => path in facts)) return undefined;
   return holds(where, (operand) =>

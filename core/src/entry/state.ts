@@ -2,6 +2,7 @@ import type { Problem, Value, Values } from '../fields/index.ts';
 import type { Origin } from '../fills/index.ts';
 import type { PreparedForm } from '../forms/index.ts';
 import type { Choice, Facts } from '../narrowing/index.ts';
+import type { FieldId, RecordId } from '../tables/index.ts';
 
 /** A linked record as a form knows it: its title, and the columns that the form reads. */
 export interface LinkedRecord {
@@ -13,12 +14,12 @@ export interface LinkedRecord {
 
 /** A record found by a lookup. */
 export interface FoundRecord extends LinkedRecord {
-  readonly id: number;
+  readonly id: RecordId;
 }
 
 /** The record that an entry changes. */
 export interface OpenedRecord {
-  readonly id: number;
+  readonly id: RecordId;
   readonly version: number;
   readonly values: Values;
   readonly linked: Readonly<Record<string, LinkedRecord>>;
@@ -188,22 +189,22 @@ export type Question =
   | {
       readonly kind: 'choices';
       readonly number: number;
-      readonly field: string;
+      readonly field: FieldId;
       readonly values: Values;
       readonly search: string;
     }
-  | { readonly kind: 'lookup'; readonly number: number; readonly field: string; readonly id: number }
-  | { readonly kind: 'keyLookup'; readonly number: number; readonly field: string; readonly key: Value }
+  | { readonly kind: 'lookup'; readonly number: number; readonly field: FieldId; readonly id: number }
+  | { readonly kind: 'keyLookup'; readonly number: number; readonly field: FieldId; readonly key: Value }
   /** The columns of a linked record that the form reads, without filling anything from it. */
-  | { readonly kind: 'facts'; readonly number: number; readonly field: string; readonly id: number }
-  | { readonly kind: 'check'; readonly number: number; readonly field: string; readonly values: Values }
+  | { readonly kind: 'facts'; readonly number: number; readonly field: FieldId; readonly id: number }
+  | { readonly kind: 'check'; readonly number: number; readonly field: FieldId; readonly values: Values }
   /** Whether exactly one choice is left. */
-  | { readonly kind: 'only'; readonly number: number; readonly field: string; readonly values: Values }
+  | { readonly kind: 'only'; readonly number: number; readonly field: FieldId; readonly values: Values }
   /** The choice whose title a text is; with `near`, otherwise the first choice that the text finds. */
   | {
       readonly kind: 'match';
       readonly number: number;
-      readonly field: string;
+      readonly field: FieldId;
       readonly text: string;
       readonly near: boolean;
       readonly values: Values;
@@ -235,69 +236,69 @@ export type EntryEvent =
   /** A value was chosen or set; for a link, with the record as the list showed it. */
   | {
       readonly type: 'changed';
-      readonly field: string;
+      readonly field: FieldId;
       readonly value: Value;
       readonly linked?: LinkedRecord;
       /** The value was not chosen from the field’s list: whether it is among the choices has to be asked. */
       readonly unchosen?: true;
     }
   /** A person is typing in a field. */
-  | { readonly type: 'typed'; readonly field: string; readonly text: string }
-  | { readonly type: 'left'; readonly field: string }
+  | { readonly type: 'typed'; readonly field: FieldId; readonly text: string }
+  | { readonly type: 'left'; readonly field: FieldId }
   /** A dropdown was opened: its choices are asked for, with the text typed so far. */
-  | { readonly type: 'opened'; readonly field: string; readonly search: string }
+  | { readonly type: 'opened'; readonly field: FieldId; readonly search: string }
   | {
       readonly type: 'choicesArrived';
       readonly number: number;
-      readonly field: string;
+      readonly field: FieldId;
       readonly choices: readonly Choice[];
       readonly more: boolean;
     }
   | {
       readonly type: 'found';
       readonly number: number;
-      readonly field: string;
+      readonly field: FieldId;
       readonly kind: 'lookup' | 'keyLookup' | 'facts';
       readonly found: readonly FoundRecord[];
     }
-  | { readonly type: 'checked'; readonly number: number; readonly field: string; readonly fits: boolean }
+  | { readonly type: 'checked'; readonly number: number; readonly field: FieldId; readonly fits: boolean }
   /** The one choice that is left for a field, or none when there are more or fewer. */
-  | { readonly type: 'onlyChoice'; readonly number: number; readonly field: string; readonly choice: Choice | null }
+  | { readonly type: 'onlyChoice'; readonly number: number; readonly field: FieldId; readonly choice: Choice | null }
   /** A person takes or declines what a fill offers. */
-  | { readonly type: 'offerAnswered'; readonly field: string; readonly take: boolean }
+  | { readonly type: 'offerAnswered'; readonly field: FieldId; readonly take: boolean }
   /** A person chose one of several records that a key found. */
-  | { readonly type: 'matchPicked'; readonly field: string; readonly id: number }
+  | { readonly type: 'matchPicked'; readonly field: FieldId; readonly id: number }
   /** The field is filled again, with the value that the record has today. */
-  | { readonly type: 'refilled'; readonly field: string }
+  | { readonly type: 'refilled'; readonly field: FieldId }
   /** A person gives a reason for a rule that asks. */
   | { readonly type: 'reasonGiven'; readonly rule: string; readonly reason: string }
   /** A dropdown was left with text that is the title of no choice. */
-  | { readonly type: 'unmatched'; readonly field: string; readonly text: string }
+  | { readonly type: 'unmatched'; readonly field: FieldId; readonly text: string }
   /**
    * Text was pasted into a cell: it is read as a value, or matched with the choices of a dropdown. With `near` it was typed
    * into a dropdown that was left before its choices had arrived.
    */
-  | { readonly type: 'textMatched'; readonly field: string; readonly text: string; readonly near?: true }
+  | { readonly type: 'textMatched'; readonly field: FieldId; readonly text: string; readonly near?: true }
   /** The choice that a text means; null when there is none. */
-  | { readonly type: 'matched'; readonly number: number; readonly field: string; readonly choice: Choice | null }
+  | { readonly type: 'matched'; readonly number: number; readonly field: FieldId; readonly choice: Choice | null }
   /** Something happens in a line. */
   | { readonly type: 'line'; readonly line: LineAddress; readonly event: EntryEvent }
   /** A value starts a new line in the blank one, as each of several files does. */
-  | { readonly type: 'lineBegun'; readonly subform: string; readonly field: string; readonly value: Value }
+  | { readonly type: 'lineBegun'; readonly subform: string; readonly field: FieldId; readonly value: Value }
   | { readonly type: 'lineMoved'; readonly line: LineAddress; readonly to: number }
   | { readonly type: 'lineArchived'; readonly line: LineAddress }
-  | { readonly type: 'copiedDown'; readonly line: LineAddress; readonly field: string }
+  | { readonly type: 'copiedDown'; readonly line: LineAddress; readonly field: FieldId }
   | {
       readonly type: 'pasted';
       readonly line: LineAddress;
-      readonly field: string;
+      readonly field: FieldId;
       readonly rows: readonly (readonly string[])[];
     }
   | { readonly type: 'linesUndone' }
   /** The state is an earlier one whose answers were lost: its open requests are sent again. */
   | { readonly type: 'requestsResent' }
   /** A key is looked up again: its record may exist now. */
-  | { readonly type: 'lookUpAgain'; readonly field: string }
+  | { readonly type: 'lookUpAgain'; readonly field: FieldId }
   /** The record, or this line of it, was saved meanwhile: by somebody else or, where `by` is null, from here. */
   | {
       readonly type: 'remoteSaved';
@@ -306,7 +307,7 @@ export type EntryEvent =
       readonly by: string | null;
     }
   /** A person decides between their own value of a field and somebody else’s. */
-  | { readonly type: 'conflictDecided'; readonly field: string; readonly theirs: boolean }
+  | { readonly type: 'conflictDecided'; readonly field: FieldId; readonly theirs: boolean }
   /** A blank line became a line: its defaults take effect. */
   | { readonly type: 'lineStarted' }
   /** The enclosing record changed in fields that this line reads. */
@@ -314,7 +315,7 @@ export type EntryEvent =
   /** The enclosing record is being saved: every field of the line counts as touched. */
   | { readonly type: 'allTouched' }
   /** A request of a field that got no answer: the connection was lost. */
-  | { readonly type: 'failed'; readonly number: number; readonly field: string; readonly kind: FieldRequest }
+  | { readonly type: 'failed'; readonly number: number; readonly field: FieldId; readonly kind: FieldRequest }
   /** A save that got no answer. */
   | { readonly type: 'saveFailed'; readonly number: number }
   | { readonly type: 'savePressed' }

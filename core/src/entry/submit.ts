@@ -11,7 +11,7 @@ import {
 import type { Origin } from '../fills/index.ts';
 import { ENCLOSING, type PreparedField, type PreparedForm } from '../forms/index.ts';
 import { certainPairs } from '../narrowing/index.ts';
-import { typeOf } from '../tables/index.ts';
+import { type FieldId, typeOf } from '../tables/index.ts';
 import { deriveAll } from './derive.ts';
 import { blankState } from './initial.ts';
 import { linePath } from './linePath.ts';
@@ -160,7 +160,7 @@ const factsMissing = (working: WorkingState, field: PreparedField): boolean => {
 
 /** A value that must be among the choices of its dropdown: the server asks its tables. */
 export interface Check {
-  readonly field: string;
+  readonly field: FieldId;
   /** For a field of several links, one check each. */
   readonly value: string | number | boolean;
   /** False for a saved value that stays: an archived record may stay, too. */
@@ -195,7 +195,7 @@ export function checksOf(state: EntryState): Check[] {
 }
 
 /** The people that a replayed submission newly names: the login by field, where it is another than before. */
-export function peopleNamed(state: EntryState): { readonly field: string; readonly login: string }[] {
+export function peopleNamed(state: EntryState): { readonly field: FieldId; readonly login: string }[] {
   const values = effectiveValues(readable(state));
   return [...state.form.fields.values()].flatMap(({ id, field }) => {
     const login = values[id] ?? null;

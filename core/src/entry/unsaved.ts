@@ -1,5 +1,6 @@
 import { isBlank, sameValue, type Value } from '../fields/index.ts';
 import type { PreparedForm } from '../forms/index.ts';
+import type { FieldId } from '../tables/index.ts';
 import { isPresent } from './presence.ts';
 import { isWaiting, reduceEntry } from './reduce.ts';
 import type { EntryEvent, EntryState, LinkedRecord, OpenedRecord, Request, Step, SubformLine } from './state.ts';
@@ -7,7 +8,7 @@ import { fieldState, openRequest } from './workingState.ts';
 
 /** One field with its unsaved value. */
 export interface UnsavedField {
-  readonly field: string;
+  readonly field: FieldId;
   readonly value: Value;
   /** Text that could not be read as a value. */
   readonly text?: string;

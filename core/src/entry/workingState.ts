@@ -1,6 +1,6 @@
 import { isBlank, isLinking, type Value } from '../fields/index.ts';
 import type { PreparedField, PreparedForm } from '../forms/index.ts';
-import { typeOf } from '../tables/index.ts';
+import { type FieldId, typeOf } from '../tables/index.ts';
 import type {
   EntryEvent,
   EntryState,
@@ -92,7 +92,7 @@ export const fieldOf = (working: WorkingState | EntryState, id: string): Prepare
   working.form.fields.get(id);
 
 /** A request of a field without its number, which `ask` gives. */
-type WithoutNumber<R> = R extends Question & { readonly field: string } ? Omit<R, 'number'> : never;
+type WithoutNumber<R> = R extends Question & { readonly field: FieldId } ? Omit<R, 'number'> : never;
 type FieldQuestion = WithoutNumber<Question>;
 
 /** Makes a request for a field. An earlier one of the same kind for the same field is outdated from then on. */
@@ -113,33 +113,36 @@ export function askToSave(working: WorkingState, submission: Submission): void {
 export const DEFERRED = 0;
 
 /** Keeps a request open without sending it yet: whatever waits for answers waits for it as well. */
-export function deferRequest(working: WorkingState, kind: FieldRequest, field: string): void {
+export function deferRequest(working: WorkingState, kind: FieldRequest, field: FieldId): void {
   openRequestAs(working, kind, field, DEFERRED);
 }
 
-function openRequestAs(working: WorkingState, kind: FieldRequest, field: string, number: number): void {
+function openRequestAs(working: WorkingState, kind: FieldRequest, field: FieldId, number: number): void {
   updateField(working, field, { requests: { ...fieldState(working, field).requests, [kind]: number } });
 }
 
 /** The number of the open request of a kind for a field; undefined when there is none. */
-export const openRequest = (state: Pick<EntryState, 'fields'>, kind: FieldRequest, field: string): number | undefined =>
-  fieldState(state, field).requests?.[kind];
+export const openRequest = (
+  state: Pick<EntryState, 'fields'>,
+  kind: FieldRequest,
+  field: FieldId,
+): number | undefined => fieldState(state, field).requests?.[kind];
 
 /** The kinds of the open requests of a field. */
-export const openRequests = (state: Pick<EntryState, 'fields'>, field: string): readonly FieldRequest[] =>
+export const openRequests = (state: Pick<EntryState, 'fields'>, field: FieldId): readonly FieldRequest[] =>
   Object.keys(fieldState(state, field).requests ?? NO_REQUESTS) as FieldRequest[];
 
 const NO_REQUESTS: NonNullable<FieldState['requests']> = {};
 
 /** Closes the request of a kind for a field, if one is open: its answer is outdated. */
-export function closeRequest(working: WorkingState, kind: FieldRequest, field: string): void {
+export function closeRequest(working: WorkingState, kind: FieldRequest, field: FieldId): void {
   if (openRequest(working, kind, field) === undefined) return;
   const { [kind]: _closed, ...left } = fieldState(working, field).requests ?? NO_REQUESTS;
   updateField(working, field, { requests: Object.keys(left).length > 0 ? left : undefined });
 }
 
 /** Closes the request that an answer belongs to. False when a newer request was made meanwhile. */
-export function acceptAnswer(working: WorkingState, kind: FieldRequest, field: string, number: number): boolean {
+export function acceptAnswer(working: WorkingState, kind: FieldRequest, field: FieldId, number: number): boolean {
   if (openRequest(working, kind, field) !== number) return false;
   closeRequest(working, kind, field);
   return true;

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { formDefinitionSchema } from '../forms/index.ts';
 import { ruleSchema } from '../rules/index.ts';
-import { constraintSchema, idSchema, labelSchema, newFieldSchema } from '../tables/index.ts';
+import { constraintSchema, idSchema, labelSchema, newFieldSchema, type TableId } from '../tables/index.ts';
 
 /** A field in a cabinet file: its definition, under the name of its column. */
 const fieldSchema = z.object({ id: idSchema, definition: newFieldSchema });
@@ -39,7 +39,7 @@ export const cabinetFileSchema = z.object({
 export type CabinetFile = z.infer<typeof cabinetFileSchema>;
 
 /** The same JSON with every reference to a table put through `rename`: settings, option lists, fills, forms. */
-export function renameTables<T>(json: T, rename: (table: string) => string): T {
+export function renameTables<T>(json: T, rename: (table: TableId) => string): T {
   const walk = (value: unknown): unknown => {
     if (Array.isArray(value)) return value.map(walk);
     if (typeof value !== 'object' || value === null) return value;

@@ -4,10 +4,12 @@ import { linksOne, type Value, withArticle } from '../fields/index.ts';
 import {
   type FieldDefinition,
   fieldAtPath,
-  idSchema,
+  fieldIdSchema,
   isGiven,
+  type RecordId,
   type TableId,
   type Tables,
+  tableIdSchema,
   typeOf,
 } from '../tables/index.ts';
 
@@ -15,7 +17,7 @@ import {
 const fillPairSchema = z.strictObject({
   /** A column of the found record, or through its links; `self` is the record itself, for a link. */
   from: z.union([z.literal('self'), pathSchema]),
-  to: idSchema,
+  to: fieldIdSchema,
   /** What happens to a value that is already there. */
   policy: z.enum(['replace', 'keep', 'ask']).default('replace'),
 });
@@ -26,8 +28,8 @@ export type FillPair = z.infer<typeof fillPairSchema>;
  * of `table` into this plain field and leaving it does.
  */
 export const fillSchema = z.strictObject({
-  table: idSchema,
-  key: idSchema.nullable().default(null),
+  table: tableIdSchema,
+  key: fieldIdSchema.nullable().default(null),
   pairs: z.array(fillPairSchema).max(100),
   /** What happens when no record has that key; `offer` says so and lets staff add one in place. */
   whenNone: z.enum(['nothing', 'message', 'offer', 'refuse']).default('message'),
@@ -41,7 +43,7 @@ export interface Origin {
   readonly value: Value;
   /** The record that it was copied from, its title that day, and the column; `self` is the record itself. */
   readonly table: TableId;
-  readonly record: number;
+  readonly record: RecordId;
   readonly title: string;
   readonly from: string;
   /** What that record says today, when it is known to say something else since. */

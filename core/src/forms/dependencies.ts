@@ -5,6 +5,7 @@ import type { Rule } from '../rules/index.ts';
 import {
   cardPaths,
   type FieldDefinition,
+  type FieldId,
   findField,
   linkedTable,
   type TableDefinition,
@@ -142,7 +143,7 @@ interface WiredLines {
   readonly id: string;
   readonly shownWhen: Condition | null;
   /** What of the form its lines read, by what it does to them. */
-  readonly reads: readonly { readonly kind: Edge['kind']; readonly field: string }[];
+  readonly reads: readonly { readonly kind: Edge['kind']; readonly field: FieldId }[];
 }
 
 /** The wires between fields, from the enclosing record into a line, and between a form and its subforms. */

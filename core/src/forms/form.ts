@@ -3,7 +3,7 @@ import { calculationSchema, groupSchema } from '../conditions/index.ts';
 import { fillSchema } from '../fills/index.ts';
 import { narrowingSchema } from '../narrowing/index.ts';
 import { ruleSchema } from '../rules/index.ts';
-import { idSchema, initialSchema, labelSchema } from '../tables/index.ts';
+import { fieldIdSchema, initialSchema, labelSchema, tableIdSchema } from '../tables/index.ts';
 
 /** More lines than this in one subform belong into a table of their own. */
 export const MOST_LINES = 1_000;
@@ -12,7 +12,7 @@ export const MOST_LINES = 1_000;
 const formFieldSchema = z.strictObject({
   /** Left out by definitions that were saved before items had a kind. */
   kind: z.literal('field').default('field'),
-  field: idSchema,
+  field: fieldIdSchema,
   label: labelSchema.nullable().default(null),
   help: z.string().max(1_000).nullable().default(null),
   required: z.boolean().default(false),
@@ -40,7 +40,7 @@ const wordsSchema = z.strictObject({
 });
 
 /** The reference card of the record that a link field of the form points at. */
-const referenceSchema = z.strictObject({ kind: z.literal('card'), id: itemId, of: idSchema });
+const referenceSchema = z.strictObject({ kind: z.literal('card'), id: itemId, of: fieldIdSchema });
 
 /**
  * The lines of the table `table` whose field `link` points at the form’s record, entered inside it. Its id is the name
@@ -49,8 +49,8 @@ const referenceSchema = z.strictObject({ kind: z.literal('card'), id: itemId, of
 const subformSchema = z.strictObject({
   kind: z.literal('subform'),
   id: z.string().regex(/^[a-z][a-z0-9_]{0,39}$/),
-  table: idSchema,
-  link: idSchema,
+  table: tableIdSchema,
+  link: fieldIdSchema,
   label: labelSchema.nullable().default(null),
   /** Dense rows, or a small card for each line. */
   as: z.enum(['rows', 'cards']).default('rows'),
@@ -107,7 +107,7 @@ export const OPENING_WORDS: Readonly<Record<(typeof OPENINGS)[number], string>> 
 /** A form over one table, as it is drafted and published: plain JSON. */
 export const formDefinitionSchema = z.strictObject({
   label: labelSchema,
-  table: idSchema,
+  table: tableIdSchema,
   may: z.strictObject({ add: z.boolean(), change: z.boolean(), archive: z.boolean() }),
   /** What a person sees first. */
   opensOn: z.enum(OPENINGS).default('blank'),

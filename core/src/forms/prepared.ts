@@ -3,7 +3,7 @@ import type { Expression } from '../expressions/index.ts';
 import type { Fill } from '../fills/index.ts';
 import type { Narrowing, Source } from '../narrowing/index.ts';
 import type { Rule } from '../rules/index.ts';
-import type { FieldDefinition, Initial, TableDefinition, Tables } from '../tables/index.ts';
+import type { FieldDefinition, FieldId, Initial, TableDefinition, Tables } from '../tables/index.ts';
 import type { Wiring } from '../wiring/index.ts';
 import type { DefinedForm, Subform } from './form.ts';
 
@@ -20,12 +20,12 @@ export interface PreparedRule extends Rule {
 /** Where a line’s form stands: the table of the record that encloses it, and the line’s own link to it. */
 export interface Enclosure {
   readonly table: TableDefinition;
-  readonly link: string;
+  readonly link: FieldId;
 }
 
 /** A field of a form with everything settled that the table, the option list and the form say about it. */
 export interface PreparedField {
-  readonly id: string;
+  readonly id: FieldId;
   /** False for a field that the form only carries, because a rule or calculation of its table needs it. */
   readonly placed: boolean;
   readonly label: string;
@@ -64,7 +64,7 @@ export interface PreparedSubform {
   readonly form: PreparedForm;
   readonly shownWhen: Condition | null;
   /** Fields of the enclosing form that its lines read. */
-  readonly enclosing: ReadonlySet<string>;
+  readonly enclosing: ReadonlySet<FieldId>;
   /** False where the order of the lines is not kept, as that of the rows of a whole form. */
   readonly ordered: boolean;
   /** Columns of its lines that the enclosing form reads. */
@@ -76,7 +76,7 @@ export interface PreparedForm {
   readonly definition: DefinedForm;
   readonly table: TableDefinition;
   readonly tables: Tables;
-  readonly fields: ReadonlyMap<string, PreparedField>;
+  readonly fields: ReadonlyMap<FieldId, PreparedField>;
   readonly subforms: ReadonlyMap<string, PreparedSubform>;
   /** In the form of a line: what encloses it. */
   readonly enclosure: Enclosure | undefined;

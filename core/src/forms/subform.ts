@@ -1,4 +1,4 @@
-import { findField, linkedTable, type TableDefinition, type Tables } from '../tables/index.ts';
+import { findField, linkedTable, type TableDefinition, type TableId, type Tables } from '../tables/index.ts';
 import { type DefinedForm, isField, type Subform } from './form.ts';
 
 /** The aggregates of a column of lines that a form can read in sentences: `services_used.amount.sum`. */
@@ -57,7 +57,7 @@ export const withLineForm = (subform: Subform, form: DefinedForm): Subform => ({
 });
 
 /** The links by which records of other tables belong to one of `table`: what a form over it can enter as lines. */
-export const linesInto = (tables: Tables, table: string): { table: TableDefinition; link: string; label: string }[] =>
+export const linesInto = (tables: Tables, table: TableId): { table: TableDefinition; link: string; label: string }[] =>
   [...tables.values()].flatMap((other) =>
     other.kind === 'list' || other.archived
       ? []
@@ -67,5 +67,5 @@ export const linesInto = (tables: Tables, table: string): { table: TableDefiniti
   );
 
 /** Whether a subform’s table and link are there, and the link points at the form’s table. */
-export const isWhole = (subform: Subform, table: string, tables: Tables): boolean =>
+export const isWhole = (subform: Subform, table: TableId, tables: Tables): boolean =>
   linkedTable(findField(tables.get(subform.table), subform.link)) === table;

@@ -1,5 +1,5 @@
 import { isBlank, isLinking, linksOne, linksSeveral, type Value } from '../fields/index.ts';
-import { type FieldDefinition, typeOf } from '../tables/index.ts';
+import { type FieldDefinition, type FieldId, type TableId, typeOf } from '../tables/index.ts';
 
 /** Through what a change came: kept in its line and shown with it. Older lines call the form editor `studio`. */
 export interface Through {
@@ -18,7 +18,7 @@ export interface Through {
 
 /** One field of a line, in words: `Departure: 17 Aug → 19 Aug`. */
 export interface FieldChange {
-  readonly field: string;
+  readonly field: FieldId;
   readonly label: string;
   readonly before: string;
   readonly after: string;
@@ -76,7 +76,7 @@ const plainText = (json: unknown): string => (typeof json === 'object' ? JSON.st
 export function linksIn(
   fields: readonly FieldDefinition[],
   ...captured: (Readonly<Record<string, unknown>> | null)[]
-): { table: string; id: number }[] {
+): { table: TableId; id: number }[] {
   const links = fields.filter((field) => isLinking(field));
   return captured.flatMap((row) =>
     links.flatMap((field) =>

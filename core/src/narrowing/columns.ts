@@ -1,4 +1,5 @@
 import { type Condition, pathsOf } from '../conditions/index.ts';
+import type { FieldId } from '../tables/index.ts';
 import { certainPairs } from './pairs.ts';
 
 /**
@@ -8,8 +9,8 @@ import { certainPairs } from './pairs.ts';
  */
 export function narrowingColumns(
   where: Condition,
-  field: string,
-  narrowingOf: (field: string) => Condition | null,
+  field: FieldId,
+  narrowingOf: (field: FieldId) => Condition | null,
 ): string[] {
   const visit = (condition: Condition, passed: ReadonlySet<string>): string[] => {
     const further = certainPairs(condition).flatMap(({ column, parent }) => {

@@ -1,4 +1,5 @@
 import { all, type Condition, EVERYTHING, type Group, operandsOf } from '../conditions/index.ts';
+import type { TableId } from '../tables/index.ts';
 import { resolveNarrowing, type Scope } from './resolve.ts';
 import { conjuncts } from './source.ts';
 
@@ -13,7 +14,7 @@ export interface Narrowed {
 }
 
 /** The conditions of a narrowing one by one, in order, with what each means for an entry now. */
-export function explainNarrowing(table: string, where: Group, scope: Scope): Narrowed[] {
+export function explainNarrowing(table: TableId, where: Group, scope: Scope): Narrowed[] {
   return conjuncts(where).map((condition) => {
     const resolved = resolveNarrowing(table, all(condition), scope);
     const nothing = JSON.stringify(resolved) === JSON.stringify(EVERYTHING);

@@ -1,15 +1,15 @@
 import { z } from 'zod';
 import { EVERYTHING, type Group, groupSchema } from '../conditions/index.ts';
 import type { Values } from '../fields/index.ts';
-import { idSchema } from '../tables/index.ts';
+import { fieldIdSchema } from '../tables/index.ts';
 
 /** Where a dropdown's choices come from and what narrows them. */
 export const narrowingSchema = z.strictObject({
   where: groupSchema.default(EVERYTHING),
   /** Column by which the choices are sorted; the title when null. */
-  sort: idSchema.nullable().default(null),
+  sort: fieldIdSchema.nullable().default(null),
   /** Further columns shown beside each choice. */
-  show: z.array(idSchema).max(4).default([]),
+  show: z.array(fieldIdSchema).max(4).default([]),
   /** When only one choice remains, it is chosen by itself. */
   only: z.boolean().default(false),
   /** Staff who may add there can add a new one in place. */

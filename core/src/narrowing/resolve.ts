@@ -9,6 +9,7 @@ import {
   type Operand,
 } from '../conditions/index.ts';
 import { isBlank, type Value } from '../fields/index.ts';
+import type { FieldId, TableId } from '../tables/index.ts';
 
 /** What a narrowing is resolved against. */
 export interface Scope {
@@ -20,9 +21,9 @@ export interface Scope {
   /** The value of a field of the record that encloses this one; blank where there is none. */
   enclosing(path: string): Value;
   /** The conditions on the choices of another field of this form, if it is a dropdown over a table of records. */
-  narrowingOf(field: string): { readonly table: string; readonly where: Group } | undefined;
+  narrowingOf(field: FieldId): { readonly table: TableId; readonly where: Group } | undefined;
   /** The table that a path of the choices' columns links to, seen from the choices' table. */
-  targetOf(table: string, path: string): string | undefined;
+  targetOf(table: TableId, path: string): string | undefined;
 }
 
 /**
@@ -34,11 +35,11 @@ export interface Scope {
  * harbour chosen and the pontoon still blank, *Berths whose Pontoon is this form's Pontoon* becomes *Berths whose
  * Pontoon's Harbour is …*. So every ancestor counts, also across a gap.
  */
-export function resolveNarrowing(table: string, where: Group, scope: Scope): Condition {
+export function resolveNarrowing(table: TableId, where: Group, scope: Scope): Condition {
   return resolve(where, table, scope, new Set());
 }
 
-function resolve(condition: Condition, table: string, scope: Scope, passed: ReadonlySet<string>): Condition {
+function resolve(condition: Condition, table: TableId, scope: Scope, passed: ReadonlySet<string>): Condition {
   if (condition.kind === 'group') {
     const of = condition.of.flatMap((one) => {
       const resolved = resolve(one, table, scope, passed);
@@ -84,7 +85,7 @@ function constant(operand: Operand, scope: Scope): Operand | undefined {
 function throughBlankParent(
   comparison: Comparison,
   blank: Operand,
-  table: string,
+  table: TableId,
   scope: Scope,
   passed: ReadonlySet<string>,
 ): Condition {

@@ -14,7 +14,7 @@ export interface Source {
 export function sourceOf(field: FieldDefinition): Source | undefined {
   const table = targetTable(field);
   if (table !== undefined) return { table };
-  const level = field.settings.level as { table: string; column: string } | undefined;
+  const level = field.settings.level as { table: TableId; column: string } | undefined;
   return takesWord(field) && level ? { table: level.table, column: level.column } : undefined;
 }
 

@@ -1,6 +1,6 @@
 import { namesPeople } from '../fields/index.ts';
 import { labelAt } from '../forms/index.ts';
-import { cardLines, linkedTable, titleNames } from '../tables/index.ts';
+import { cardLines, type FieldId, linkedTable, titleNames } from '../tables/index.ts';
 import { type Check, called, type Examined, type Finding } from './finding.ts';
 
 /** Something of the office’s tables that a public page tells strangers. */
@@ -35,7 +35,7 @@ export const disclosure: Check = (examined) => {
 };
 
 /** Names every column, so that a further one is confirmed anew; no table, since a form keeps its confirmations in another cabinet. */
-const keyOf = (field: string, what: string, columns: readonly string[]): string =>
+const keyOf = (field: FieldId, what: string, columns: readonly string[]): string =>
   `${field} ${what} ${[...columns].sort().join(' ')}`.trim();
 
 export function disclosuresOf(examined: Examined): Disclosure[] {

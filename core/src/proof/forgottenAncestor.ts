@@ -1,6 +1,6 @@
 import { formFields } from '../forms/index.ts';
 import { certainPairs, sourceOf } from '../narrowing/index.ts';
-import { findField, type TableDefinition } from '../tables/index.ts';
+import { findField, type TableDefinition, type TableId } from '../tables/index.ts';
 import { type Check, called, type Examined, type Finding } from './finding.ts';
 
 /**
@@ -62,7 +62,7 @@ function forgottenConditions(examined: Examined): Finding[] {
         const upper = levelOf(examined, other.field);
         const isAbove = upper?.list.id === level.list.id && above(level).includes(upper.column);
         const holds = choices.fields.some((column) => {
-          const own = column.settings.level as { table: string; column: string } | undefined;
+          const own = column.settings.level as { table: TableId; column: string } | undefined;
           return own?.table === upper?.list.id && own?.column === upper?.column;
         });
         if (!isAbove || !holds || parents.has(other.field)) return [];

@@ -1,13 +1,13 @@
 import type { Condition } from '../conditions/index.ts';
 import { sourceOf } from '../narrowing/index.ts';
-import { findField } from '../tables/index.ts';
+import { findField, type TableId } from '../tables/index.ts';
 import { choiceFieldOf, type PlacedCondition, placedConditions } from './comparisons.ts';
 import type { Examined, Finding } from './finding.ts';
 
 /** A word that a condition compares with a level of an option list; whether the list has it, only its records can tell. */
 export interface LevelWord {
   /** The option list, and its level. */
-  readonly table: string;
+  readonly table: TableId;
   readonly column: string;
   readonly word: string;
   /** What is found when the list does not have the word. */

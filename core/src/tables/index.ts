@@ -12,7 +12,15 @@ export {
   constraintSchema,
   constraintWords,
 } from './constraints/registry.ts';
-export { type FieldId, idSchema, type TableId } from './ids.ts';
+export {
+  type FieldId,
+  type FormId,
+  fieldIdSchema,
+  idSchema,
+  type RecordId,
+  type TableId,
+  tableIdSchema,
+} from './ids.ts';
 export { nameFrom, RESERVED_COLUMNS } from './naming.ts';
 export {
   type FieldDefinition,

@@ -4,7 +4,7 @@ import { itemsOf, type Value, type Values } from '@fiche/core/fields';
 import type { PreparedField, PreparedForm } from '@fiche/core/forms';
 import type { Choice } from '@fiche/core/narrowing';
 import { conditionToSql, inNaturalOrder, quoted, relation } from '@fiche/core/queries';
-import { findField, linkedTable, type TableDefinition, titleFields, typeOf } from '@fiche/core/tables';
+import { findField, linkedTable, type TableDefinition, type TableId, titleFields, typeOf } from '@fiche/core/tables';
 import { ask, type Database, type Transaction } from '../database/index.ts';
 import { choiceSearchSql, factsSql, readFacts, showTitle, titleSql } from '../records/index.ts';
 import { tellApart } from './apart.ts';
@@ -200,7 +200,7 @@ const SEVERAL = 20;
 async function findBy(
   database: Queryable,
   form: PreparedForm,
-  tableId: string,
+  tableId: TableId,
   column: string,
   key: Value,
   paths: readonly string[],

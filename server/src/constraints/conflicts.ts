@@ -1,4 +1,4 @@
-import { constraintFields, type TableDefinition } from '@fiche/core/tables';
+import { constraintFields, type TableDefinition, type TableId } from '@fiche/core/tables';
 import { heldName } from './constraints.ts';
 import { constraintSql } from './kinds/registry.ts';
 import { alreadyThere } from './kinds/unique.ts';
@@ -9,7 +9,7 @@ export interface Conflict {
   readonly sql: string;
   /** What PostgreSQL would say of it, as `constraintProblem` reads it. */
   readonly error: {
-    readonly table: string;
+    readonly table: TableId;
     readonly code: string;
     readonly constraint?: string;
     readonly detail?: string;

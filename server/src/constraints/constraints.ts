@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { COMBINATION, constraintFields, type TableDefinition } from '@fiche/core/tables';
+import { COMBINATION, constraintFields, type TableDefinition, type TableId } from '@fiche/core/tables';
 import { type Refusal, unacceptable } from '../http/index.ts';
 import { constraintSql } from './kinds/registry.ts';
 
@@ -7,7 +7,7 @@ import { constraintSql } from './kinds/registry.ts';
  * The name of what the database holds for a table: an index or a constraint. Fits PostgreSQL's 63 bytes whatever the
  * table is called, and says which field or rule it is for where an error names it.
  */
-export const heldName = (table: string, kind: 'unique' | 'order' | 'rule' | 'required' | 'link', id: string): string =>
+export const heldName = (table: TableId, kind: 'unique' | 'order' | 'rule' | 'required' | 'link', id: string): string =>
   `${kind}_${createHash('sha1').update(`${table}.${id}`).digest('hex').slice(0, 16)}`;
 
 /** What is said of a combination that an option list has already. */
@@ -15,7 +15,7 @@ export const COMBINATION_TWICE = 'This combination is in the list already. Chang
 
 interface DatabaseError {
   /** The table that refused, where PostgreSQL says it. */
-  readonly table?: string;
+  readonly table?: TableId;
   readonly code?: string;
   readonly detail?: string;
   readonly constraint?: string;

@@ -1,7 +1,7 @@
 import type { ListedForm } from '@fiche/core/api';
 import { type DefinedForm, formDefinitionSchema } from '@fiche/core/forms';
 import { DEFAULT_OFFICE, type Office, setOffice } from '@fiche/core/office';
-import type { FieldDefinition, TableDefinition, Tables } from '@fiche/core/tables';
+import type { FieldDefinition, TableDefinition, TableId, Tables } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
 
 export interface Cabinet {
@@ -15,7 +15,7 @@ export interface Cabinet {
 export interface StoredForm {
   readonly id: string;
   readonly cabinet: string;
-  readonly table: string;
+  readonly table: TableId;
   readonly draft: DefinedForm;
   readonly draftRevision: number;
   readonly liveVersion: number | null;
@@ -86,7 +86,7 @@ export async function loadDefinitions(database: Database | Transaction): Promise
     rows: {
       cabinets: Cabinet[];
       tables: Omit<TableDefinition, 'fields' | 'retired'>[];
-      fields: { table: string; mark: string; rows: FieldRow[] | null }[];
+      fields: { table: TableId; mark: string; rows: FieldRow[] | null }[];
       forms: { id: string; mark: string; form: StoredForm | null }[];
       office: Office | null;
     }[];

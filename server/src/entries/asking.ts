@@ -2,6 +2,7 @@ import { type Value, type Values, valueSchema } from '@fiche/core/fields';
 import type { PreparedField, PreparedForm } from '@fiche/core/forms';
 import { sourceOf } from '@fiche/core/narrowing';
 import { civilNow } from '@fiche/core/office';
+import type { FieldId } from '@fiche/core/tables';
 import { enclosingAsSent, isAmongChoices, readableOf } from '../choices/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
 import { notFound } from '../http/index.ts';
@@ -9,7 +10,7 @@ import type { AnyCall, FindRunner } from './runners.ts';
 
 /** What a question about a dropdown says of the form. */
 export interface Asking {
-  readonly field: string;
+  readonly field: FieldId;
   readonly formVersion?: number;
   readonly within?: { readonly subform: string; readonly values: Record<string, unknown> };
   readonly values: Record<string, unknown>;

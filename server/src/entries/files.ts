@@ -1,17 +1,18 @@
 import { type EntryState, linePath, presentLines } from '@fiche/core/entry';
 import type { FileToken, Problem } from '@fiche/core/fields';
+import type { FieldId, TableId } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
 import { namedFiles, strangeFiles } from '../files/index.ts';
 
 interface Named {
   readonly path: string;
-  readonly table: string;
+  readonly table: TableId;
   readonly file: FileToken;
 }
 
 /** The files that an entry and its lines name and did not name before. */
 function freshFiles(state: EntryState): Named[] {
-  const own = (one: EntryState, pathOf: (field: string) => string): Named[] => {
+  const own = (one: EntryState, pathOf: (field: FieldId) => string): Named[] => {
     const { table } = one.form;
     const before = new Set(one.opening.record ? namedFiles(table, one.original).map(({ file }) => file.id) : []);
     return namedFiles(table, one.values)

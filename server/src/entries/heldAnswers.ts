@@ -1,5 +1,5 @@
 import { type EntryBody, routes } from '@fiche/core/api';
-import { linkedTable, typeOf } from '@fiche/core/tables';
+import { linkedTable, type TableId, typeOf } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
 import { asActor, type Database, setActor } from '../database/index.ts';
@@ -15,7 +15,7 @@ import { writeEntry } from './save.ts';
 async function shownValues(
   database: Database,
   { tables }: Definitions,
-  tableId: string,
+  tableId: TableId,
   values: EntryBody['values'],
 ): Promise<{ label: string; value: string }[]> {
   const shown: { label: string; value: string }[] = [];

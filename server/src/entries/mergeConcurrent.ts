@@ -3,7 +3,7 @@ import { linePath, type Sent, type SentLineOf } from '@fiche/core/entry';
 import type { Problem, Value, Values } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
 import { mergeValues } from '@fiche/core/history';
-import { typeOf } from '@fiche/core/tables';
+import { type FieldId, typeOf } from '@fiche/core/tables';
 import type { Transaction } from '../database/index.ts';
 import { changedSince } from '../history/index.ts';
 import { Refusal } from '../http/index.ts';
@@ -79,7 +79,7 @@ async function merged(
   record: RecordView,
   version: number,
   sent: Readonly<Record<string, unknown>>,
-  pathOf: (field: string) => string,
+  pathOf: (field: FieldId) => string,
   problems: Problem[],
 ): Promise<Readonly<Record<string, unknown>>> {
   if (record.version === version) return sent;

@@ -4,6 +4,7 @@ import { changesOf, type EntryState, originsOf, presentLines, reasonsGiven } fro
 import { holdsFiles, isBlank, isNumbered, type Value } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
+import type { RecordId } from '@fiche/core/tables';
 import { constraintProblem } from '../constraints/index.ts';
 import { type Actor, asActor, type Database, setActor, type Transaction } from '../database/index.ts';
 import { announce, announceAssigned } from '../events/index.ts';
@@ -91,7 +92,7 @@ async function savedBefore(
   { key, bodyHash }: SaveKey,
 ): Promise<EntryAnswer | undefined> {
   const { tables, table } = save.form;
-  const { rows } = await database.raw<{ rows: { body_hash: string; record: number }[] }>(
+  const { rows } = await database.raw<{ rows: { body_hash: string; record: RecordId }[] }>(
     'SELECT body_hash, record FROM fiche.idempotency WHERE account = ? AND key = ?',
     [save.actor.name, key],
   );
@@ -105,7 +106,7 @@ async function savedBefore(
   return { record, reference: referenceOf(save.form, record) };
 }
 
-const keepKey = (transaction: Transaction, account: string, { key, bodyHash }: SaveKey, record: number) =>
+const keepKey = (transaction: Transaction, account: string, { key, bodyHash }: SaveKey, record: RecordId) =>
   transaction.raw('INSERT INTO fiche.idempotency (account, key, body_hash, record) VALUES (?, ?, ?, ?)', [
     account,
     key,
@@ -182,7 +183,7 @@ async function tellPeople(
   database: Database | Transaction,
   save: Save,
   state: EntryState,
-  record: number,
+  record: RecordId,
 ): Promise<void> {
   const logins = new Set(peopleOfEntry(state).map((one) => one.login));
   logins.delete(save.account ?? '');

@@ -2,6 +2,7 @@ import type { EntryAnswer, EntryBody } from '@fiche/core/api';
 import type { Opening } from '@fiche/core/entry';
 import type { PreparedForm } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
+import type { RecordId } from '@fiche/core/tables';
 import { asActor } from '../database/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
 import { findRecord, linesOfForm, originsOfRecord } from '../records/index.ts';
@@ -50,7 +51,7 @@ async function requireRoleRights(
 async function tryingOn(
   services: Services,
   form: PreparedForm,
-  { account, record }: { account: string | null; record: number | undefined },
+  { account, record }: { account: string | null; record: RecordId | undefined },
 ): Promise<Opening> {
   const now = civilNow();
   if (record === undefined) return { account, now, record: null };

@@ -1,7 +1,7 @@
 import { changesOf, type EntryState, originsOf, presentLines, type SubformLine } from '@fiche/core/entry';
 import { isNumbered } from '@fiche/core/fields';
 import type { PreparedSubform } from '@fiche/core/forms';
-import type { TableDefinition } from '@fiche/core/tables';
+import type { RecordId, TableDefinition } from '@fiche/core/tables';
 import type { Transaction } from '../database/index.ts';
 import { findConflict, insertRecords, keepOrder, keepOrigins, type Origins, updateRecord } from '../records/index.ts';
 
@@ -9,7 +9,7 @@ import { findConflict, insertRecords, keepOrder, keepOrigins, type Origins, upda
  * Writes the lines of a decided entry: new ones with their link to the record, changed ones, archived ones, and their
  * order. In the transaction that writes the record; the actor must be set.
  */
-export async function writeLines(transaction: Transaction, state: EntryState, record: number): Promise<void> {
+export async function writeLines(transaction: Transaction, state: EntryState, record: RecordId): Promise<void> {
   for (const subform of state.form.subforms.values())
     if (!state.hidden[subform.id]) await writeSubform(transaction, state, subform, record);
 }
@@ -33,7 +33,7 @@ async function writeSubform(
   transaction: Transaction,
   state: EntryState,
   subform: PreparedSubform,
-  record: number,
+  record: RecordId,
 ): Promise<void> {
   const { table } = subform.form;
   const { link } = subform.definition;

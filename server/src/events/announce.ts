@@ -1,3 +1,4 @@
+import type { RecordId, TableId } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
 
 /** The channel on which servers hear what was saved by any of them. */
@@ -5,11 +6,11 @@ export const CHANNEL = 'fiche_saved';
 
 /** What was saved: told to whoever has the record open. */
 export interface Saved {
-  readonly table: string;
-  readonly record: number | string;
+  readonly table: TableId;
+  readonly record: RecordId | string;
   readonly by: string;
   /** With `PEOPLE`: the record that somebody was named in. */
-  readonly about?: { readonly cabinet: string; readonly table: string; readonly record: number };
+  readonly about?: { readonly cabinet: string; readonly table: TableId; readonly record: RecordId };
 }
 
 /** In place of a table: a session, by the hash of its token, that has ended. */
@@ -35,7 +36,7 @@ export const announceEnd = (database: Database, session: string): Promise<unknow
   database.raw('SELECT pg_notify(?, ?)', [CHANNEL, JSON.stringify({ table: SESSIONS, record: session, by: '' })]);
 
 /** Tells every server, once the transaction is committed, that a record was changed. */
-export async function announce(transaction: Transaction, by: string, table: string, record: number): Promise<void> {
+export async function announce(transaction: Transaction, by: string, table: TableId, record: RecordId): Promise<void> {
   const saved: Saved = { table, record, by };
   await transaction.raw('SELECT pg_notify(?, ?)', [CHANNEL, JSON.stringify(saved)]);
 }

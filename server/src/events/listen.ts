@@ -1,3 +1,4 @@
+import type { RecordId, TableId } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
 import { CHANNEL, type Saved } from './announce.ts';
 
@@ -20,7 +21,7 @@ export class Listener {
   constructor(private readonly database: Database) {}
 
   /** Calls `then` for each save of one record, until the returned function is called. */
-  async on(table: string, record: number | string, then: Heard): Promise<() => void> {
+  async on(table: TableId, record: RecordId | string, then: Heard): Promise<() => void> {
     const key = `${table} ${record}`;
     const those = this.heard.get(key) ?? new Set();
     this.heard.set(key, those.add(then));

@@ -3,7 +3,7 @@ import { holdsFiles, isNumbered, linksSeveral, namesPeople, readItems } from '@f
 import { readCell, unguarded } from '@fiche/core/imports';
 import { formatCount } from '@fiche/core/office';
 import { quoted, relation } from '@fiche/core/queries';
-import { type FieldDefinition, type TableDefinition, targetTable, typeOf } from '@fiche/core/tables';
+import { type FieldDefinition, type TableDefinition, type TableId, targetTable, typeOf } from '@fiche/core/tables';
 import { parse } from 'csv-parse/sync';
 import { strFromU8 } from 'fflate';
 import { constraintProblem } from '../constraints/index.ts';
@@ -285,7 +285,7 @@ async function finishTable(
 }
 
 /** Brings a sequence number's counters past the numbers that came with the records. */
-async function raiseCounters(owner: Transaction, table: string, field: FieldDefinition): Promise<void> {
+async function raiseCounters(owner: Transaction, table: TableId, field: FieldDefinition): Promise<void> {
   const { prefix, withYear } = field.settings as { prefix: string; withYear: boolean };
   const { rows } = await owner.raw<{ rows: { year: string; highest: number }[] }>(
     `SELECT ${withYear ? 'substr(rest, 1, 4)' : "''"} AS year, max((${withYear ? 'substr(rest, 6)' : 'rest'})::bigint) AS highest

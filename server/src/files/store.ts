@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { type FileToken, fileName, filesOf, holdsFiles, type Values } from '@fiche/core/fields';
-import type { TableDefinition } from '@fiche/core/tables';
+import type { FieldId, TableDefinition, TableId } from '@fiche/core/tables';
 import { fileTypeFromBuffer } from 'file-type';
 import sharp from 'sharp';
 import type { Database, Transaction } from '../database/index.ts';
@@ -26,7 +26,7 @@ export interface StoredFile extends FileToken {
 
 /** Where contents are kept: in PostgreSQL; an object store can take its place. */
 interface Receiving {
-  readonly table: string;
+  readonly table: TableId;
   readonly name: string;
   readonly by: string;
   /** How large it may be, in MB. */
@@ -129,7 +129,7 @@ interface Row extends StoredFile {
 }
 
 /** A file of a table, or undefined. */
-export async function findFile(database: Database, table: string, id: string): Promise<Row | undefined> {
+export async function findFile(database: Database, table: TableId, id: string): Promise<Row | undefined> {
   if (!/^[0-9a-f-]{36}$/.test(id)) return undefined;
   const { rows } = await database.raw<{ rows: Row[] }>(
     `SELECT f.id, f.name, c.size, c.kind, c.id AS content FROM fiche.file f JOIN fiche.content c ON c.id = f.content
@@ -168,7 +168,7 @@ export async function thumbnailOf(database: Database, content: number): Promise<
 }
 
 /** The files that values name, by the fields of their table that hold attachments. */
-export const namedFiles = (table: TableDefinition, values: Values): { field: string; file: FileToken }[] =>
+export const namedFiles = (table: TableDefinition, values: Values): { field: FieldId; file: FileToken }[] =>
   table.fields
     .filter((field) => holdsFiles(field))
     .flatMap((field) => filesOf(values[field.id]).map((file) => ({ field: field.id, file })));
@@ -179,7 +179,7 @@ export const namedFiles = (table: TableDefinition, values: Values): { field: str
  */
 export async function strangeFiles(
   database: Database | Transaction,
-  table: string,
+  table: TableId,
   by: string,
   files: readonly FileToken[],
 ): Promise<Set<string>> {

@@ -10,7 +10,7 @@ import {
 } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
 import { type Finding, prove } from '@fiche/core/proof';
-import { labelTaken, nameFrom, type Tables } from '@fiche/core/tables';
+import { type FormId, labelTaken, nameFrom, type TableId, type Tables } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
 import {
   type Definitions,
@@ -40,7 +40,7 @@ export function prepared(definitions: Definitions, definition: DefinedForm): Pre
 const own = new WeakMap<Definitions, Map<string, DefinedForm>>();
 
 /** The form that a table has by itself: what its records are entered through while no form was made. */
-export function tableForm(definitions: Definitions, tableId: string): DefinedForm {
+export function tableForm(definitions: Definitions, tableId: TableId): DefinedForm {
   const forms = own.get(definitions) ?? new Map<string, DefinedForm>();
   own.set(definitions, forms);
   const table = definitions.tables.get(tableId);
@@ -125,7 +125,7 @@ export async function draftView(
 export const draftFindings = (definitions: Definitions, form: StoredForm): Finding[] =>
   findings(definitions, form.id, form.draft);
 
-function findings(definitions: Definitions, formId: string, definition: DefinedForm): Finding[] {
+function findings(definitions: Definitions, formId: FormId, definition: DefinedForm): Finding[] {
   const found = prove(definition, definitions.tables, civilNow());
   const slug = definition.page?.slug;
   const taken =
@@ -148,7 +148,7 @@ const tablesBeside = ({ tables }: Definitions, cabinet: string): Tables =>
 export async function createForm(
   owner: Transaction,
   cabinet: string,
-  tableId: string,
+  tableId: TableId,
   label: string,
   given?: string,
   chosen?: Generated,

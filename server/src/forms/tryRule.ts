@@ -1,7 +1,7 @@
 import { readOperand } from '@fiche/core/entry';
 import { prepareRule } from '@fiche/core/forms';
 import { breaks, type Rule } from '@fiche/core/rules';
-import type { Tables } from '@fiche/core/tables';
+import type { TableId, Tables } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
 import { notFound } from '../http/index.ts';
 import { type BrokenRecords, brokenRecords } from '../records/index.ts';
@@ -10,7 +10,7 @@ import { type BrokenRecords, brokenRecords } from '../records/index.ts';
 export function tryRule(
   database: Database,
   tables: Tables,
-  tableId: string,
+  tableId: TableId,
   sent: Rule,
   account: string | null,
 ): Promise<BrokenRecords> {

@@ -1,5 +1,6 @@
 import type { EverythingHeld } from '@fiche/core/api';
 import { relation } from '@fiche/core/queries';
+import type { TableId } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { notFound } from '../http/index.ts';
@@ -16,7 +17,7 @@ const MOST_TOLD = 500;
 export async function everythingHeld(
   app: Database,
   definitions: Definitions,
-  tableId: string,
+  tableId: TableId,
   id: number,
 ): Promise<EverythingHeld> {
   const { tables } = definitions;

@@ -2,7 +2,7 @@ import type { LineView } from '@fiche/core/api';
 import { describeChanges, type FieldChange, type LineKind, linksIn, type Through } from '@fiche/core/history';
 import { formatCount } from '@fiche/core/office';
 import { quoted, relation } from '@fiche/core/queries';
-import type { FieldDefinition, TableDefinition, Tables } from '@fiche/core/tables';
+import type { FieldDefinition, FieldId, TableDefinition, TableId, Tables } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { showTitle, titleSql } from '../records/index.ts';
@@ -28,7 +28,7 @@ const PAGE = 200;
 
 /** A table whose records belong to another as its lines, with the field that links there. */
 interface LinesOf {
-  readonly table: string;
+  readonly table: TableId;
   readonly link: string;
 }
 
@@ -39,7 +39,7 @@ interface LinesOf {
 export async function recordLines(
   app: Database,
   definitions: Definitions,
-  table: string,
+  table: TableId,
   id: number,
   { subforms = [], before }: { readonly subforms?: readonly LinesOf[]; readonly before?: number } = {},
 ): Promise<{ lines: LineView[]; before: number | null }> {
@@ -72,7 +72,7 @@ export async function recordLines(
 export async function allRecordLines(
   app: Database,
   definitions: Definitions,
-  table: string,
+  table: TableId,
   id: number,
 ): Promise<LineView[]> {
   const all: LineView[] = [];
@@ -85,7 +85,7 @@ export async function allRecordLines(
 }
 
 /** The lines without the link of a new line to its record, which goes without saying. */
-const withoutLinks = (lines: readonly LineView[], table: string, subforms: readonly LinesOf[]): LineView[] =>
+const withoutLinks = (lines: readonly LineView[], table: TableId, subforms: readonly LinesOf[]): LineView[] =>
   lines.map((line) =>
     line.kind === 'add' && line.table !== table
       ? {
@@ -99,9 +99,9 @@ const withoutLinks = (lines: readonly LineView[], table: string, subforms: reado
 
 interface LedgerQuery {
   readonly account?: string;
-  readonly table?: string;
+  readonly table?: TableId;
   readonly kind?: LineKind;
-  readonly field?: string;
+  readonly field?: FieldId;
   /** Days, both included. */
   readonly from?: string;
   readonly to?: string;
@@ -233,7 +233,7 @@ const tableOf = (tables: Tables, row: LineRow): TableDefinition | undefined =>
 async function titlesOf(
   app: Database,
   tables: Tables,
-  wanted: readonly { table: string; id: number }[],
+  wanted: readonly { table: TableId; id: number }[],
 ): Promise<Map<string, string>> {
   const titles = new Map<string, string>();
   for (const id of new Set(wanted.map((one) => one.table))) {

@@ -4,6 +4,7 @@ import { sourceOf } from '@fiche/core/narrowing';
 import { quoted, relation } from '@fiche/core/queries';
 import {
   type FieldDefinition,
+  type FieldId,
   findField,
   linkedTable,
   type TableDefinition,
@@ -161,7 +162,7 @@ export class LinkFinder {
   }
 
   /** The levels from the top down to a field's own that the table has fields for. */
-  private levelsOf(field: FieldDefinition): { field: string; column: string }[] {
+  private levelsOf(field: FieldDefinition): { field: FieldId; column: string }[] {
     const source = sourceOf(field);
     const levels = this.form.tables.get(source?.table ?? '')?.fields ?? [];
     return levels.slice(0, levels.findIndex((level) => level.id === source?.column) + 1).flatMap((level) => {

@@ -1,11 +1,11 @@
 import { quoted, relation } from '@fiche/core/queries';
-import type { TableDefinition, Tables } from '@fiche/core/tables';
+import type { FieldId, TableDefinition, TableId, Tables } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
 
 interface MatchedLink {
   readonly name: string;
-  readonly table: string;
-  readonly field: string;
+  readonly table: TableId;
+  readonly field: FieldId;
   /** Which share of the column’s words are values of that field, from 0 to 1. */
   readonly share: number;
 }

@@ -9,6 +9,7 @@ import { breaks } from '@fiche/core/rules';
 import {
   checkField,
   type FieldDefinition,
+  type FieldId,
   findField,
   isGiven,
   type TableDefinition,
@@ -238,7 +239,7 @@ export class RowChecker {
     });
   }
 
-  private nameOf(field: string): string {
+  private nameOf(field: FieldId): string {
     return (
       this.targets.find((one) => one.field.id === field)?.column.name ?? findField(this.table, field)?.label ?? field
     );

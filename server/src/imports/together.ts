@@ -1,6 +1,6 @@
 import type { ImportPlan } from '@fiche/core/imports';
 import { quoted, relation } from '@fiche/core/queries';
-import { constraintFields, findField, type TableDefinition, typeOf } from '@fiche/core/tables';
+import { constraintFields, type FieldId, findField, type TableDefinition, typeOf } from '@fiche/core/tables';
 import { COMBINATION_TWICE, constraintSql, type ImportedRows, sameAsRecord, sameInFile } from '../constraints/index.ts';
 import type { Database } from '../database/index.ts';
 import { stagingOf } from './staging.ts';
@@ -28,10 +28,10 @@ export async function checkTogether(
   const staging = stagingOf(id);
   const there = plan.into.kind === 'table';
   const place = relation(table.id);
-  const nameOf = (field: string): string => targets.find((one) => one.field.id === field)?.column.name ?? field;
+  const nameOf = (field: FieldId): string => targets.find((one) => one.field.id === field)?.column.name ?? field;
   let bad = 0;
   /** Takes rows out of staging that hold `where`, with their reason. */
-  const refuse = async (where: string, field: string, message: string): Promise<void> => {
+  const refuse = async (where: string, field: FieldId, message: string): Promise<void> => {
     const { rows } = await owner.raw<{ rows: { n: number }[] }>(
       `WITH gone AS (DELETE FROM ${staging} s WHERE ${where} RETURNING "row#" AS number, "cells#" AS cells),
          kept AS (INSERT INTO fiche.import_bad_row (import, number, cells, problems) SELECT ?, number, cells, ?::jsonb FROM gone RETURNING 1)

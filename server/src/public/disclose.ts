@@ -1,6 +1,6 @@
 import { pathsOf } from '@fiche/core/conditions';
 import { formFields, type PreparedForm } from '@fiche/core/forms';
-import { type FieldDefinition, type TableDefinition, titleNames } from '@fiche/core/tables';
+import { type FieldDefinition, type TableDefinition, type TableId, titleNames } from '@fiche/core/tables';
 
 /**
  * The tables of a form as a public page may know them: its own fields, and of linked tables only the columns that its
@@ -8,7 +8,7 @@ import { type FieldDefinition, type TableDefinition, titleNames } from '@fiche/c
  */
 export function disclosedTables(form: PreparedForm): TableDefinition[] {
   const named = new Map<string, Set<string>>();
-  const name = (table: string, path: string): void => {
+  const name = (table: TableId, path: string): void => {
     const [first = '', ...rest] = path.split('.');
     const columns = named.get(table) ?? new Set<string>();
     named.set(table, columns.add(first));

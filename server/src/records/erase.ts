@@ -1,6 +1,6 @@
 import { filesOf, holdsFiles, type Values } from '@fiche/core/fields';
 import { relation } from '@fiche/core/queries';
-import type { Tables } from '@fiche/core/tables';
+import type { TableId, Tables } from '@fiche/core/tables';
 import type { Transaction } from '../database/index.ts';
 import { Refusal } from '../http/index.ts';
 import { linkingSql, linksTo } from './links.ts';
@@ -14,7 +14,7 @@ import { findRecord } from './store.ts';
 export async function eraseRecord(
   owner: Transaction,
   tables: Tables,
-  tableId: string,
+  tableId: TableId,
   id: number,
   version: number,
 ): Promise<void> {
@@ -52,7 +52,7 @@ const eraseLines = (owner: Transaction, place: string, record: string): Promise<
   );
 
 /** The files that a record names or has named, out of its lines. */
-async function filesEverNamed(owner: Transaction, tables: Tables, tableId: string, id: number): Promise<string[]> {
+async function filesEverNamed(owner: Transaction, tables: Tables, tableId: TableId, id: number): Promise<string[]> {
   const table = tables.get(tableId);
   const fields = [...(table?.fields ?? []), ...(table?.retired ?? [])].filter((one) => holdsFiles(one));
   if (fields.length === 0) return [];

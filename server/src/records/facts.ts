@@ -1,12 +1,12 @@
 import type { Value, Values } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
-import { fieldAtPath, findField, linkedTable, type Tables, typeOf } from '@fiche/core/tables';
+import { fieldAtPath, findField, linkedTable, type TableId, type Tables, typeOf } from '@fiche/core/tables';
 
 /**
  * A column reached by a path from `table` through links, as a scalar SQL expression: `owner.phone` becomes a
  * subquery on the linked record.
  */
-function pathSql(tables: Tables, table: string, alias: string, path: string): string {
+function pathSql(tables: Tables, table: TableId, alias: string, path: string): string {
   const dot = path.indexOf('.');
   if (dot < 0) return `${alias}.${quoted(path)}`;
   const step = path.slice(0, dot);
@@ -17,13 +17,13 @@ function pathSql(tables: Tables, table: string, alias: string, path: string): st
 }
 
 /** The facts of a linked record as one JSON expression: `{ "owner.phone": … }`. */
-export function factsSql(tables: Tables, table: string, alias: string, paths: readonly string[]): string {
+export function factsSql(tables: Tables, table: TableId, alias: string, paths: readonly string[]): string {
   const parts = paths.map((path) => `'${path}', ${pathSql(tables, table, alias, path)}`);
   return parts.length === 0 ? `'{}'::json` : `json_build_object(${parts.join(', ')})`;
 }
 
 /** The facts of a record of `table` as `factsSql` gives them, each in its type's canonical form. */
-export const readFacts = (tables: Tables, table: string, json: Record<string, unknown>): Values =>
+export const readFacts = (tables: Tables, table: TableId, json: Record<string, unknown>): Values =>
   Object.fromEntries(
     Object.entries(json).map(([path, value]): [string, Value] => {
       const field = fieldAtPath(tables, table, path);

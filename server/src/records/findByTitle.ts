@@ -1,6 +1,6 @@
 import { isLinking } from '@fiche/core/fields';
 import { relation } from '@fiche/core/queries';
-import { type TableDefinition, type Tables, titleFields } from '@fiche/core/tables';
+import { type RecordId, type TableDefinition, type TableId, type Tables, titleFields } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
 import { choiceSearchSql, searchSql } from './search.ts';
 import { showTitle, titleSql } from './titles.ts';
@@ -14,8 +14,8 @@ export async function findByTitle(
   tables: Tables,
   cabinet: string,
   words: string,
-): Promise<{ table: string; record: number; title: string }[]> {
-  const found: { table: string; record: number; title: string }[] = [];
+): Promise<{ table: TableId; record: RecordId; title: string }[]> {
+  const found: { table: TableId; record: RecordId; title: string }[] = [];
   for (const table of tables.values()) {
     if (table.cabinet !== cabinet || table.kind !== 'records' || table.archived || found.length >= MOST) continue;
     found.push(...(await ofTable(app, tables, table, words)));

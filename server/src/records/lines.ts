@@ -2,6 +2,7 @@ import type { RecordView } from '@fiche/core/api';
 import { MOST_LINES, type PreparedForm, type PreparedSubform } from '@fiche/core/forms';
 import { formatCount } from '@fiche/core/office';
 import { quoted } from '@fiche/core/queries';
+import type { RecordId, TableId } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
 import { Refusal } from '../http/index.ts';
 import { originsOfRecords } from './origins.ts';
@@ -16,7 +17,7 @@ type Queryable = Database | Transaction;
 export async function linesOfRecord(
   database: Queryable,
   { form, definition }: PreparedSubform,
-  record: number,
+  record: RecordId,
   lock = false,
 ): Promise<RecordView[]> {
   const { tables, table } = form;
@@ -47,7 +48,7 @@ export async function linesOfRecord(
 export async function linesOfForm(
   database: Queryable,
   form: PreparedForm,
-  record: number,
+  record: RecordId,
   lock = false,
 ): Promise<Record<string, RecordView[]>> {
   const lines: Record<string, RecordView[]> = {};
@@ -59,7 +60,7 @@ export async function linesOfForm(
 /** Keeps the order of the lines of a record; in order of entry, nothing needs to be kept. */
 export async function keepOrder(
   transaction: Transaction,
-  { table, link, record }: { readonly table: string; readonly link: string; readonly record: number },
+  { table, link, record }: { readonly table: TableId; readonly link: string; readonly record: RecordId },
   lines: readonly number[],
 ): Promise<void> {
   const natural = lines.every((id, at) => at === 0 || id > (lines[at - 1] ?? 0));

@@ -1,7 +1,7 @@
 import { sameValue, type Value } from '@fiche/core/fields';
 import type { Origin } from '@fiche/core/fills';
 import { relation } from '@fiche/core/queries';
-import { fieldAtPath, type Tables } from '@fiche/core/tables';
+import { fieldAtPath, type RecordId, type TableId, type Tables } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
 import { factsSql, readFacts } from './facts.ts';
 
@@ -15,12 +15,12 @@ export type Origins = Readonly<Record<string, Origin>>;
 export async function originsOfRecord(
   database: Queryable,
   tables: Tables,
-  tableId: string,
-  record: number,
+  tableId: TableId,
+  record: RecordId,
 ): Promise<Record<string, Origin>> {
   const row = await database('fiche.origin').where({ table_id: tableId, record }).first('origins');
   const origins = Object.entries((row?.origins ?? {}) as Origins);
-  const sources = new Map<string, { table: string; record: number; paths: Set<string> }>();
+  const sources = new Map<string, { table: TableId; record: RecordId; paths: Set<string> }>();
   for (const [, { table, record: from, from: path }] of origins) {
     if (path === 'self' || !fieldAtPath(tables, table, path)) continue;
     const key = `${table} ${from}`;
@@ -49,7 +49,7 @@ export async function originsOfRecord(
 /** Where the filled values of several records of a table came from, by record; without what the sources say today. */
 export async function originsOfRecords(
   database: Queryable,
-  tableId: string,
+  tableId: TableId,
   records: readonly number[],
 ): Promise<Map<number, Origins>> {
   if (records.length === 0) return new Map();
@@ -60,8 +60,8 @@ export async function originsOfRecords(
 /** Keeps where the filled values of records came from, by record. In the transaction that changes them. */
 export async function keepOrigins(
   transaction: Transaction,
-  tableId: string,
-  origins: readonly (readonly [record: number, origins: Origins])[],
+  tableId: TableId,
+  origins: readonly (readonly [record: RecordId, origins: Origins])[],
 ): Promise<void> {
   if (origins.length === 0) return;
   await transaction.raw(

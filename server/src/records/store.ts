@@ -7,6 +7,7 @@ import {
   findField,
   linkedTable,
   type TableDefinition,
+  type TableId,
   type Tables,
   targetTable,
   typeOf,
@@ -108,7 +109,7 @@ const tableOf = (tables: Tables, id: string): TableDefinition => {
 export async function findRecord(
   database: Queryable,
   tables: Tables,
-  tableId: string,
+  tableId: TableId,
   id: number,
   wanted: WantedFacts = NO_FACTS,
   lock = false,
@@ -129,7 +130,7 @@ export async function findRecord(
 export async function findRecordsWhere(
   database: Queryable,
   tables: Tables,
-  tableId: string,
+  tableId: TableId,
   where: string,
   values: readonly (string | number)[],
   wanted: WantedFacts = NO_FACTS,
@@ -188,7 +189,7 @@ interface RecordQuery extends RecordFilter {
 export async function listRecords(
   database: Queryable,
   tables: Tables,
-  tableId: string,
+  tableId: TableId,
   query: RecordQuery,
   wanted: WantedFacts = NO_FACTS,
 ) {
@@ -228,7 +229,7 @@ export async function listRecords(
 
 async function countSql(
   database: Queryable,
-  tableId: string,
+  tableId: TableId,
   where: readonly string[],
   values: readonly (string | number)[],
 ): Promise<number> {
@@ -250,7 +251,7 @@ function readCursor(after: string | undefined): { key: Value; id: number } | und
 }
 
 /** Where a record stands among the records in use, in order of entry. */
-export async function placeOf(database: Queryable, tableId: string, id: number) {
+export async function placeOf(database: Queryable, tableId: TableId, id: number) {
   const here = relation(tableId);
   const { rows } = await database.raw<{
     rows: {
@@ -274,7 +275,7 @@ export async function placeOf(database: Queryable, tableId: string, id: number) 
 }
 
 /** The record in use at a place, from 1, in order of entry; undefined beyond the last. */
-export async function recordAt(database: Queryable, tableId: string, position: number): Promise<number | undefined> {
+export async function recordAt(database: Queryable, tableId: TableId, position: number): Promise<number | undefined> {
   const { rows } = await database.raw<{ rows: { id: number }[] }>(
     `SELECT id FROM ${relation(tableId)} WHERE archived_at IS NULL ORDER BY id OFFSET ? LIMIT 1`,
     [position - 1],

@@ -2,7 +2,7 @@ import type { RecordView } from '@fiche/core/api';
 import type { LinkedRecord } from '@fiche/core/entry';
 import { isNumbered, type Values } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
-import { type FieldDefinition, type TableDefinition, typeOf } from '@fiche/core/tables';
+import { type FieldDefinition, type TableDefinition, type TableId, typeOf } from '@fiche/core/tables';
 import { type Conflict, conflictError, conflictsOf } from '../constraints/index.ts';
 import { type Actor, SAID, type Transaction, writeOnce } from '../database/index.ts';
 import type { Origins } from './origins.ts';
@@ -146,7 +146,7 @@ export async function insertRecords(
 /** Changes columns of a record, or takes it out of use and back. The actor must be set. */
 export async function updateRecord(
   transaction: Transaction,
-  tableId: string,
+  tableId: TableId,
   id: number,
   values: Values,
 ): Promise<void> {

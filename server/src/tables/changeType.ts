@@ -3,6 +3,7 @@ import { quoted, relation } from '@fiche/core/queries';
 import {
   constraintFields,
   type FieldDefinition,
+  type FieldId,
   findField,
   initialMisfit,
   linkedTable,
@@ -21,7 +22,7 @@ import { lockTable } from './store.ts';
 import { asConstraint, blankColumn, countRows, STEP, tableOf, writeColumn } from './values.ts';
 
 interface TypePlan extends NewType {
-  readonly field: string;
+  readonly field: FieldId;
   readonly unconverted: 'refuse' | 'blank';
 }
 
@@ -99,7 +100,7 @@ export const changeFieldType: Worker = async (task) => {
 };
 
 /** Takes away the column that was being filled. What its lines said is taken back by lines of their own. */
-async function dropNext(owner: Database, work: Work, field: string, column: string): Promise<void> {
+async function dropNext(owner: Database, work: Work, field: FieldId, column: string): Promise<void> {
   const [table, place] = [work.table ?? '', relation(work.table ?? '')];
   const { rows } = await owner.raw<{ rows: unknown[] }>(
     "SELECT 1 FROM pg_attribute WHERE attrelid = ?::regclass AND attname = ? AND NOT attisdropped AND col_description(attrelid, attnum) LIKE 'converts %'",

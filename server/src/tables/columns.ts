@@ -1,17 +1,17 @@
 import { isIndexed, isNumbered, linksSeveral, namesPeople } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
-import { type FieldDefinition, linkedTable, typeOf } from '@fiche/core/tables';
+import { type FieldDefinition, linkedTable, type TableId, typeOf } from '@fiche/core/tables';
 import { heldName } from '../constraints/index.ts';
 import { APP_ROLE, type Transaction } from '../database/index.ts';
 
 /** Adds a field's column, with the foreign keys and indexes that it needs. As the owner, in a transaction. */
-export const makeColumn = (owner: Transaction, tableId: string, field: FieldDefinition): Promise<void> =>
+export const makeColumn = (owner: Transaction, tableId: TableId, field: FieldDefinition): Promise<void> =>
   makeColumns(owner, tableId, [field]);
 
 /** The same for several, of which at most `ordered` text columns are kept in order. */
 export async function makeColumns(
   owner: Transaction,
-  tableId: string,
+  tableId: TableId,
   fields: readonly FieldDefinition[],
   ordered = Number.POSITIVE_INFINITY,
 ): Promise<void> {
@@ -32,7 +32,7 @@ export async function makeColumns(
 }
 
 /** What stands behind a column that links: foreign keys, pairs, and the refusal of circles. */
-async function bindColumn(owner: Transaction, tableId: string, field: FieldDefinition): Promise<void> {
+async function bindColumn(owner: Transaction, tableId: TableId, field: FieldDefinition): Promise<void> {
   const place = relation(tableId);
   const column = quoted(field.id);
   const target = linkedTable(field);
@@ -55,7 +55,7 @@ async function bindColumn(owner: Transaction, tableId: string, field: FieldDefin
 }
 
 /** Makes the database refuse circles of a link to its own table, unless the field allows them. */
-export async function refuseCircles(owner: Transaction, tableId: string, field: FieldDefinition): Promise<void> {
+export async function refuseCircles(owner: Transaction, tableId: TableId, field: FieldDefinition): Promise<void> {
   if (linkedTable(field) !== tableId || field.settings.circles === true) return;
   const column = quoted(field.id);
   await owner.raw(
@@ -64,7 +64,7 @@ export async function refuseCircles(owner: Transaction, tableId: string, field: 
 }
 
 /** The indexes that a column has by itself, as statements that work inside and, with CONCURRENTLY, outside a transaction. */
-export function indexesOf(tableId: string, field: FieldDefinition, column = field.id, concurrently = ''): string[] {
+export function indexesOf(tableId: TableId, field: FieldDefinition, column = field.id, concurrently = ''): string[] {
   const place = relation(tableId);
   const statements: string[] = [];
   if (field.unique || isNumbered(field))
@@ -79,7 +79,7 @@ export function indexesOf(tableId: string, field: FieldDefinition, column = fiel
 }
 
 /** Gives new records their sequence number, and those that are there theirs in the order of entry: each with its line. */
-async function numberRecords(owner: Transaction, tableId: string, field: FieldDefinition): Promise<void> {
+async function numberRecords(owner: Transaction, tableId: TableId, field: FieldDefinition): Promise<void> {
   const [place, column, next] = [relation(tableId), quoted(field.id), numberDefault(owner, tableId, field)];
   await owner.raw(`ALTER TABLE ${place} ALTER COLUMN ${column} SET DEFAULT ${next}`);
   await owner.raw(
@@ -87,7 +87,7 @@ async function numberRecords(owner: Transaction, tableId: string, field: FieldDe
   );
 }
 
-function numberDefault(owner: Transaction, tableId: string, field: FieldDefinition): string {
+function numberDefault(owner: Transaction, tableId: TableId, field: FieldDefinition): string {
   const { prefix, withYear, width, first } = field.settings;
   const counter = `${tableId}_${field.id}`.slice(0, 50);
   return owner

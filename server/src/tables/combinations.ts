@@ -1,6 +1,6 @@
 import type { routes } from '@fiche/core/api';
 import { quoted, relation } from '@fiche/core/queries';
-import { labelTaken, newFieldSchema, type TableDefinition, typeOf } from '@fiche/core/tables';
+import { labelTaken, newFieldSchema, type TableDefinition, type TableId, typeOf } from '@fiche/core/tables';
 import type { z } from 'zod';
 import type { Transaction } from '../database/index.ts';
 import { Refusal, unacceptable } from '../http/index.ts';
@@ -27,7 +27,7 @@ export async function createList(
 export async function useList(
   owner: Transaction,
   list: TableDefinition,
-  into: { readonly table: string } | { readonly label: string },
+  into: { readonly table: TableId } | { readonly label: string },
 ): Promise<TableDefinition> {
   if (list.kind !== 'list') throw new Refusal(409, `${list.label} is not an option list.`);
   const table =

@@ -1,7 +1,7 @@
 import { convert, isConvertible, linksOne, plainText, type Settings, takesWord, type Value } from '@fiche/core/fields';
 import { formatCount } from '@fiche/core/office';
 import { quoted, relation } from '@fiche/core/queries';
-import { type FieldDefinition, findField, linkedTable, type Tables, typeOf } from '@fiche/core/tables';
+import { type FieldDefinition, findField, linkedTable, type TableId, type Tables, typeOf } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
 import { unacceptable } from '../http/index.ts';
 
@@ -26,7 +26,7 @@ export const isReachable = (type: string): boolean => isConvertible(type) || lin
 /** Makes the converter of a field’s values: read as if they were typed, matched with records, or held to an option list. */
 export function converterTo(all: Tables, field: FieldDefinition, to: NewType): Converter {
   if (linksOne(to)) return linkConverter(all, field, to);
-  const level = to.settings.level as { readonly table: string; readonly column: string } | undefined;
+  const level = to.settings.level as { readonly table: TableId; readonly column: string } | undefined;
   if (takesWord(to) && level) return levelConverter(all, field, to, level);
   return async () => (value) => convert(value, field, to);
 }
@@ -78,7 +78,7 @@ function levelConverter(
   all: Tables,
   field: FieldDefinition,
   to: NewType,
-  level: { readonly table: string; readonly column: string },
+  level: { readonly table: TableId; readonly column: string },
 ): Converter {
   const list = all.get(level.table);
   return async (database, values) => {

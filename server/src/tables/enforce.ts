@@ -1,7 +1,13 @@
 import type { Hold } from '@fiche/core/api';
 import { formatCount } from '@fiche/core/office';
 import { quoted, relation } from '@fiche/core/queries';
-import { type Constraint, type FieldDefinition, findField, type TableDefinition } from '@fiche/core/tables';
+import {
+  type Constraint,
+  type FieldDefinition,
+  findField,
+  type TableDefinition,
+  type TableId,
+} from '@fiche/core/tables';
 import { constraintSql, heldName } from '../constraints/index.ts';
 import { asActor, type Transaction } from '../database/index.ts';
 import { loadDefinitions } from '../definitions/index.ts';
@@ -69,7 +75,7 @@ async function requireField(work: Work, table: TableDefinition, id: string): Pro
 }
 
 /** Lets the database hold a rule over several fields, here and now. As the owner, in a transaction. */
-export async function enforceConstraint(owner: Transaction, tableId: string, constraint: Constraint): Promise<void> {
+export async function enforceConstraint(owner: Transaction, tableId: TableId, constraint: Constraint): Promise<void> {
   const { table } = await lockTable(owner, tableId);
   const name = heldName(table.id, 'rule', constraint.id);
   for (const statement of constraintSql(constraint).hold(table, constraint, name)) await owner.raw(statement);
@@ -90,7 +96,7 @@ async function makeConstraint(work: Work, table: TableDefinition, constraint: Co
 }
 
 /** Takes a rule over several fields away. As the owner, in a transaction. */
-export async function removeConstraint(owner: Transaction, tableId: string, id: string): Promise<void> {
+export async function removeConstraint(owner: Transaction, tableId: TableId, id: string): Promise<void> {
   const { table } = await lockTable(owner, tableId);
   const constraint = table.constraints.find((one) => one.id === id);
   if (!constraint) throw notFound('This rule');

@@ -1,5 +1,5 @@
 import { quoted, relation } from '@fiche/core/queries';
-import { COMBINATION, typeOf } from '@fiche/core/tables';
+import { COMBINATION, type TableId, typeOf } from '@fiche/core/tables';
 import { heldName } from '../constraints/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
 import { loadDefinitions, loadTable } from '../definitions/index.ts';
@@ -12,7 +12,7 @@ const MOST = 32;
  * has now. Other tables are left alone, and lists that have some twice from before this was enforced: until these are corrected,
  * only new ones are refused. As the owner. Returns whether it is enforced.
  */
-export async function enforceCombinations(owner: Transaction | Database, tableId: string): Promise<boolean> {
+export async function enforceCombinations(owner: Transaction | Database, tableId: TableId): Promise<boolean> {
   const table = await loadTable(owner, tableId);
   const fields = table?.fields.filter((field) => typeOf(field).editable) ?? [];
   if (table?.kind !== 'list' || fields.length === 0 || fields.length > MOST) return false;

@@ -6,6 +6,7 @@ import { quoted, relation } from '@fiche/core/queries';
 import {
   constraintFields,
   type FieldDefinition,
+  type FieldId,
   findField,
   type Initial,
   initialMisfit,
@@ -14,6 +15,7 @@ import {
   type NewField,
   nameFrom,
   type TableDefinition,
+  type TableId,
   type Tables,
   targetTable,
   titleNames,
@@ -38,7 +40,7 @@ const NAMING = ['text', 'sequence', 'choice'];
  */
 export async function addField(
   owner: Transaction,
-  tableId: string,
+  tableId: TableId,
   field: NewField,
   more: { readonly pending?: boolean; readonly id?: string } = {},
 ): Promise<TableDefinition> {
@@ -97,7 +99,7 @@ async function requireNoRecords(owner: Transaction, table: TableDefinition, fiel
     ]);
 }
 
-async function pairsName(owner: Transaction, tableId: string, field: string): Promise<string> {
+async function pairsName(owner: Transaction, tableId: TableId, field: FieldId): Promise<string> {
   const { rows } = await owner.raw<{ rows: { name: string }[] }>(
     `SELECT relname::text AS name FROM pg_class WHERE relnamespace = 'data'::regnamespace`,
   );
@@ -113,7 +115,7 @@ const ORDERED_MOST = 30;
  */
 export async function addFields(
   owner: Transaction,
-  tableId: string,
+  tableId: TableId,
   fields: readonly FieldDefinition[],
   more: { readonly held: boolean },
 ): Promise<TableDefinition> {
@@ -149,7 +151,7 @@ export async function addFields(
 /** Takes over chosen fields of another table of the cabinet: their definitions, not their data. */
 export async function copyFields(
   owner: Transaction,
-  tableId: string,
+  tableId: TableId,
   from: string,
   fields: readonly string[],
 ): Promise<TableDefinition> {
@@ -188,8 +190,8 @@ export interface FieldChange {
  */
 export async function changeField(
   owner: Transaction,
-  tableId: string,
-  fieldId: string,
+  tableId: TableId,
+  fieldId: FieldId,
   change: FieldChange,
 ): Promise<TableDefinition> {
   const { table, all, forms } = await lockTable(owner, tableId, change.revision);
@@ -272,7 +274,7 @@ function checkExpression(table: TableDefinition, field: FieldDefinition, source:
 }
 
 /** Whether a link's own narrowing reads a field of `table`, at any step of a path. */
-function narrowedByColumn(all: Tables, link: FieldDefinition, table: TableDefinition, fieldId: string): boolean {
+function narrowedByColumn(all: Tables, link: FieldDefinition, table: TableDefinition, fieldId: FieldId): boolean {
   const steps = (path: string, at: string | undefined): boolean => {
     const [first = '', ...rest] = path.split('.');
     if (at === table.id && first === fieldId) return true;
@@ -288,9 +290,9 @@ export function checkInitial(field: NewField, path: string): void {
 
 async function moveField(
   owner: Transaction,
-  tableId: string,
+  tableId: TableId,
   others: readonly string[],
-  fieldId: string,
+  fieldId: FieldId,
   position: number,
 ): Promise<void> {
   const order = [...others.slice(0, position), fieldId, ...others.slice(position)];
@@ -302,7 +304,7 @@ async function moveField(
 }
 
 /** Takes a field out of use. Its column, its values and its history stay. Refused while something is built on it. */
-export async function retireField(owner: Transaction, tableId: string, fieldId: string): Promise<TableDefinition> {
+export async function retireField(owner: Transaction, tableId: TableId, fieldId: FieldId): Promise<TableDefinition> {
   const { table, all, forms } = await lockTable(owner, tableId);
   const field = findField(table, fieldId);
   if (!field) throw notFound('This field');
@@ -325,7 +327,7 @@ export async function retireField(owner: Transaction, tableId: string, fieldId: 
     ...[...all.values()]
       .filter((one) =>
         one.fields.some(({ settings }) => {
-          const level = settings.level as { table: string; column: string } | undefined;
+          const level = settings.level as { table: TableId; column: string } | undefined;
           return level?.table === tableId && level.column === fieldId;
         }),
       )
@@ -344,7 +346,7 @@ export async function retireField(owner: Transaction, tableId: string, fieldId: 
 }
 
 /** Brings a field back, with the values it had. It comes back not required where records have been added without it. */
-export async function returnField(owner: Transaction, tableId: string, fieldId: string): Promise<TableDefinition> {
+export async function returnField(owner: Transaction, tableId: TableId, fieldId: FieldId): Promise<TableDefinition> {
   const { table, all, forms } = await lockTable(owner, tableId);
   const field = table.retired.find((one) => one.id === fieldId);
   if (!field) throw notFound('This field');

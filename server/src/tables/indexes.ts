@@ -5,10 +5,12 @@ import { fieldType, isSeveral } from '@fiche/core/fields';
 import { type DefinedForm, generateForm, prepareForm } from '@fiche/core/forms';
 import { inNaturalOrder, quoted, relation } from '@fiche/core/queries';
 import {
+  type FormId,
   fieldAtPath,
   findField,
   linkedTable,
   type TableDefinition,
+  type TableId,
   type Tables,
   titleNames,
   typeOf,
@@ -25,7 +27,7 @@ const PREFIX = 'made_';
 /** Every index that narrowing and typing to find need, as the statement that follows its name. */
 function neededIndexes({ tables, forms }: Definitions, sizes: ReadonlyMap<string, number>): Map<string, string> {
   const needed = new Map<string, string>();
-  const need = (table: string, how: string): void => {
+  const need = (table: TableId, how: string): void => {
     const name = `${PREFIX}${createHash('sha1').update(`${table} ${how}`).digest('hex').slice(0, 20)}`;
     needed.set(name, `ON ${relation(table)} ${how}`);
   };
@@ -63,9 +65,9 @@ function neededIndexes({ tables, forms }: Definitions, sizes: ReadonlyMap<string
 }
 
 /** The columns that a form's narrowing compares, each table its own; links have their index with their foreign key. */
-function ofForm(form: DefinedForm, tables: Tables): { table: string; how: string }[] {
+function ofForm(form: DefinedForm, tables: Tables): { table: TableId; how: string }[] {
   if (!tables.has(form.table)) return [];
-  const found: { table: string; how: string }[] = [];
+  const found: { table: TableId; how: string }[] = [];
   for (const { source, narrowing } of prepareForm(form, tables).fields.values()) {
     const table = tables.get(source?.table ?? '');
     if (!source || !table) continue;
@@ -83,7 +85,7 @@ const BLANKS = 4;
  * The orders that the dropdowns of a form read option lists in: for a level under each selection of the levels above it
  * that can be filled while the others are blank, those, and then the level itself.
  */
-function levelsOf(form: DefinedForm, tables: Tables): { table: string; columns: string[] }[] {
+function levelsOf(form: DefinedForm, tables: Tables): { table: TableId; columns: string[] }[] {
   if (!tables.has(form.table)) return [];
   return [...prepareForm(form, tables).fields.values()].flatMap(({ source, narrowing }) => {
     const table = tables.get(source?.table ?? '');
@@ -127,7 +129,7 @@ function ofPath(
   table: TableDefinition,
   path: string,
   ordered: boolean,
-): { table: string; how: string }[] {
+): { table: TableId; how: string }[] {
   const [first = '', ...rest] = path.split('.');
   const field = findField(table, first);
   const next = linkedTable(field);
@@ -214,7 +216,7 @@ export async function tendIndexes(owner: Database): Promise<{ made: number; remo
  * Makes the indexes that a form will need, before its draft goes live: a list of a million is quick from the first
  * question on. Waits while another server makes some.
  */
-export async function prepareIndexes(owner: Database, form: string): Promise<void> {
+export async function prepareIndexes(owner: Database, form: FormId): Promise<void> {
   for (;;) {
     const done = await inTurn(owner, async (ask) => {
       const definitions = await loadDefinitions(owner);

@@ -1,5 +1,5 @@
 import type { MadeLines } from '@fiche/core/api';
-import { newFieldSchema } from '@fiche/core/tables';
+import { newFieldSchema, type TableId } from '@fiche/core/tables';
 import type { Transaction } from '../database/index.ts';
 import { loadDefinitions } from '../definitions/index.ts';
 import { addField } from './fields.ts';
@@ -9,7 +9,7 @@ import { changeTable, createTable, tableNow } from './store.ts';
  * Makes a table for lines of the records of another: an item, a quantity, a price, and their amount, with a field in the
  * other table for the total of all amounts. As the owner, in a transaction.
  */
-export async function makeLines(owner: Transaction, tableId: string, label: string): Promise<MadeLines> {
+export async function makeLines(owner: Transaction, tableId: TableId, label: string): Promise<MadeLines> {
   const before = await tableNow(owner, tableId);
   const { currency } = (await loadDefinitions(owner)).office;
   const { id } = await createTable(owner, before.cabinet, label, `Lines of ${before.label}.`);

@@ -1,5 +1,5 @@
 import { quoted, relation } from '@fiche/core/queries';
-import type { TableDefinition, Tables } from '@fiche/core/tables';
+import type { TableDefinition, TableId, Tables } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
 
 interface NamedCells {
@@ -9,7 +9,7 @@ interface NamedCells {
 
 interface MatchedLevel {
   readonly name: string;
-  readonly table: string;
+  readonly table: TableId;
   readonly column: string;
 }
 

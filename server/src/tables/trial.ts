@@ -1,7 +1,15 @@
 import type { Hold } from '@fiche/core/api';
 import { fieldType, linksOne, plainText, type Settings, type Value } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
-import { type FieldDefinition, findField, type TableDefinition, type Tables, typeOf } from '@fiche/core/tables';
+import {
+  type FieldDefinition,
+  type FieldId,
+  findField,
+  type TableDefinition,
+  type TableId,
+  type Tables,
+  typeOf,
+} from '@fiche/core/tables';
 import { constraintSql, sameRecords } from '../constraints/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
 import { notFound } from '../http/index.ts';
@@ -23,7 +31,7 @@ const EXAMPLES = 100;
 export async function tryHold(
   database: Queryable,
   tables: Tables,
-  tableId: string,
+  tableId: TableId,
   hold: Hold,
   account: string | null,
 ): Promise<Broken> {
@@ -107,7 +115,13 @@ async function tryLimits(
 }
 
 /** What converting a field's values to another type would do. Each distinct value is tried once. */
-export async function previewType(database: Queryable, tables: Tables, tableId: string, fieldId: string, to: NewType) {
+export async function previewType(
+  database: Queryable,
+  tables: Tables,
+  tableId: TableId,
+  fieldId: FieldId,
+  to: NewType,
+) {
   const table = tables.get(tableId);
   if (!table) throw notFound('This table');
   const field = fieldOf(table, fieldId);

@@ -1,6 +1,6 @@
 import type { Value } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
-import type { FieldDefinition, TableDefinition } from '@fiche/core/tables';
+import type { FieldDefinition, TableDefinition, TableId } from '@fiche/core/tables';
 import { heldName } from '../constraints/index.ts';
 import { asActor, type Database, type Transaction } from '../database/index.ts';
 import { loadTable } from '../definitions/index.ts';
@@ -31,7 +31,7 @@ const asText = (value: Value): string | null =>
  */
 export const writeColumn = (
   owner: Transaction,
-  table: string,
+  table: TableId,
   column: string,
   type: string,
   ids: readonly number[],
@@ -49,7 +49,7 @@ export const writeColumn = (
 };
 
 /** Blanks a column that is going to be dropped, step by step, so that each record's lines say so. */
-export async function blankColumn(work: Work, table: string, column: string, where = 'true'): Promise<void> {
+export async function blankColumn(work: Work, table: TableId, column: string, where = 'true'): Promise<void> {
   const name = quoted(column);
   for (;;) {
     const { rowCount } = await asActor(work.databases.owner, work.actor, (owner) =>
@@ -61,13 +61,13 @@ export async function blankColumn(work: Work, table: string, column: string, whe
   }
 }
 
-export async function countRows(owner: Database, table: string): Promise<number> {
+export async function countRows(owner: Database, table: TableId): Promise<number> {
   const { rows } = await owner.raw<{ rows: { n: number }[] }>(`SELECT count(*) AS n FROM ${relation(table)}`);
   return rows[0]?.n ?? 0;
 }
 
 /** Makes a field unique without keeping writers waiting. */
-export async function makeUnique(owner: Database, table: string, field: FieldDefinition): Promise<void> {
+export async function makeUnique(owner: Database, table: TableId, field: FieldDefinition): Promise<void> {
   const name = quoted(heldName(table, 'unique', field.id));
   await owner.raw(`DROP INDEX CONCURRENTLY IF EXISTS data.${name}`);
   await concurrently(

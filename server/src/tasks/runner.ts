@@ -1,4 +1,5 @@
 import type { TaskView } from '@fiche/core/api';
+import type { TableId } from '@fiche/core/tables';
 import type { Actor, RolePools } from '../database/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
 
@@ -7,7 +8,7 @@ export interface Work {
   readonly databases: RolePools;
   readonly id: number;
   readonly cabinet: string;
-  readonly table: string | null;
+  readonly table: TableId | null;
   readonly plan: unknown;
   readonly actor: Actor;
   /** Tells how far it is, and throws Cancelled when somebody wants it stopped. Cheap: asks the database now and then. */
@@ -39,7 +40,7 @@ interface Row {
 export interface NewTask {
   readonly cabinet: string;
   /** What it works on, a table or a file: one such work at a time. */
-  readonly table?: string;
+  readonly table?: TableId;
   readonly kind: string;
   readonly label: string;
   readonly plan: object;

@@ -1,3 +1,4 @@
+import type { RecordId, TableId } from '@fiche/core/tables';
 import SearchIcon from '@mui/icons-material/Search';
 import Popper from '@mui/material/Popper';
 import { useQuery } from '@tanstack/react-query';
@@ -123,7 +124,7 @@ function useFoundRecords(text: string): { records: readonly Place[]; searching: 
   const query = useQuery({
     queryKey: ['find', cabinet.id, words],
     queryFn: ({ signal }) =>
-      send<{ found: { table: string; record: number; title: string }[] }>(
+      send<{ found: { table: TableId; record: RecordId; title: string }[] }>(
         'GET',
         `/api/cabinets/${cabinet.id}/find?words=${encodeURIComponent(words)}`,
         undefined,

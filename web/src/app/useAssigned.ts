@@ -1,3 +1,4 @@
+import type { RecordId, TableId } from '@fiche/core/tables';
 import { useEffect } from 'react';
 import { useNavigate } from 'react-router-dom';
 import type { CabinetView } from '../client/index.ts';
@@ -7,8 +8,8 @@ interface Assigned {
   readonly kind: 'assigned';
   readonly by: string;
   readonly cabinet: string;
-  readonly table: string;
-  readonly record: number;
+  readonly table: TableId;
+  readonly record: RecordId;
 }
 
 /**

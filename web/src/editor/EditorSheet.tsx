@@ -1,6 +1,7 @@
 import type { FindingView } from '@fiche/core/api';
 import type { EntryState } from '@fiche/core/entry';
 import { type DefinedForm, type Item, labelAt, type PreparedForm } from '@fiche/core/forms';
+import type { FieldId } from '@fiche/core/tables';
 import { WhySheet } from '../entry/index.ts';
 import { useNotify } from '../parts/index.ts';
 import { itemOn, lineKey } from './edit.ts';
@@ -12,7 +13,7 @@ import { VersionsSheet } from './VersionsSheet.tsx';
 export type OpenSheet =
   | { readonly kind: 'findings' }
   | { readonly kind: 'versions' }
-  | { readonly kind: 'why'; readonly field: string };
+  | { readonly kind: 'why'; readonly field: FieldId };
 
 /** A published version that is tried in place of the draft. */
 export interface TriedVersion {

@@ -1,6 +1,7 @@
 import { carryOver, type EntryState, type Opening, openEntry } from '@fiche/core/entry';
 import type { PreparedForm } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
+import type { FieldId } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import ToggleButton from '@mui/material/ToggleButton';
@@ -22,7 +23,7 @@ interface LiveCardProps {
   readonly ready: boolean;
   readonly selected?: string;
   onSelect(item: string): void;
-  onWhy(field: string): void;
+  onWhy(field: FieldId): void;
   /** What stands on the card, for the sentences beside it. */
   onState(state: EntryState): void;
 }

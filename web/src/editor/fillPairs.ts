@@ -1,7 +1,7 @@
 import { linksOne } from '@fiche/core/fields';
 import { type Fill, misfit, proposePairs } from '@fiche/core/fills';
 import type { PreparedField, PreparedForm } from '@fiche/core/forms';
-import { type FieldDefinition, isGiven, linkedTable } from '@fiche/core/tables';
+import { type FieldDefinition, isGiven, linkedTable, type TableId } from '@fiche/core/tables';
 import type { SlotOption } from '../parts/index.ts';
 
 type Pair = Fill['pairs'][number];
@@ -21,7 +21,7 @@ export const targetsOf = (prepared: PreparedForm, field: PreparedField): FieldDe
     .map((one) => ({ ...one.field, label: one.label }));
 
 /** A fill from a table, with the pairs that labels and types propose; `key` is null where a record is chosen, not found. */
-export function beginFill(prepared: PreparedForm, field: PreparedField, table: string, key: string | null): Fill {
+export function beginFill(prepared: PreparedForm, field: PreparedField, table: TableId, key: string | null): Fill {
   const targets = targetsOf(prepared, field);
   const parents = prepared.wiring.edges.flatMap((edge) =>
     edge.kind === 'narrows' && edge.to === field.id ? [edge.from] : [],
@@ -38,7 +38,7 @@ export function beginFill(prepared: PreparedForm, field: PreparedField, table: s
 }
 
 /** The column by which records of a table are likely found by what is typed into a field. */
-export function likelyKey(prepared: PreparedForm, table: string, { field }: PreparedField): string | undefined {
+export function likelyKey(prepared: PreparedForm, table: TableId, { field }: PreparedField): string | undefined {
   const columns = prepared.tables.get(table)?.fields ?? [];
   const same = columns.find((column) => column.label.toLowerCase() === field.label.toLowerCase());
   return (same ?? columns.find((column) => column.unique) ?? columns[0])?.id;

@@ -1,6 +1,7 @@
 import { type EntryState, showValue, visibleProblems } from '@fiche/core/entry';
 import { isNumbered, type Problem } from '@fiche/core/fields';
 import { type Item, isField, isSubform, itemKey, type PreparedField } from '@fiche/core/forms';
+import type { FieldId, TableId } from '@fiche/core/tables';
 import { clsx } from 'clsx';
 import { lazy, memo, Suspense, useContext, useMemo } from 'react';
 import { inputFor, UploadContext } from '../inputs/index.ts';
@@ -25,11 +26,11 @@ interface EntryFieldsProps {
   /** One column, as on a phone. */
   readonly narrow?: boolean;
   /** Shows why a dropdown offers what it offers; nobody is told on a public page. */
-  onWhy?(field: string): void;
+  onWhy?(field: FieldId): void;
   /** Adds a new record for a dropdown, by its path, begun with what was typed in it. */
   onAdd?(path: string, text: string): void;
   /** Where the record of a reference card is, for those who may see it. */
-  linkTo?(table: string, id: number): string;
+  linkTo?(table: TableId, id: number): string;
 }
 
 /** The sections, fields, words and reference cards of a running form. What is not shown now is not there. */
@@ -133,7 +134,7 @@ type EntryFieldProps = {
   entry: Entry;
   field: PreparedField;
   problem?: Problem & { readonly asks?: true };
-  onWhy?(field: string): void;
+  onWhy?(field: FieldId): void;
   onAdd?(path: string, text: string): void;
 } & ReturnType<typeof viewOf>;
 

@@ -1,6 +1,6 @@
 import type { EntryState } from '@fiche/core/entry';
 import { isBlank } from '@fiche/core/fields';
-import { cardLines, linkedTable, readCardLine } from '@fiche/core/tables';
+import { cardLines, linkedTable, readCardLine, type TableId } from '@fiche/core/tables';
 import { textCss } from '../parts/index.ts';
 import referenceCss from './reference.module.css';
 
@@ -8,7 +8,7 @@ interface Props {
   readonly state: EntryState;
   /** The link field whose record is shown. */
   readonly link: string;
-  linkTo?(table: string, id: number): string;
+  linkTo?(table: TableId, id: number): string;
 }
 
 /** Read-only facts of a linked record, as it is now: no copy. Laid out once, with the table it describes. */

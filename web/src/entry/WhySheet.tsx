@@ -1,6 +1,7 @@
 import type { WhyView } from '@fiche/core/api';
 import { type EntryState, effectiveValues, readable, splitPath } from '@fiche/core/entry';
 import { formatCount } from '@fiche/core/office';
+import type { FieldId } from '@fiche/core/tables';
 import { clsx } from 'clsx';
 import { useEffect, useState } from 'react';
 import { send } from '../client/index.ts';
@@ -10,7 +11,7 @@ import whyCss from './why.module.css';
 interface Props {
   readonly state: EntryState;
   /** The field, or the path of a field of a line. */
-  readonly field: string;
+  readonly field: FieldId;
   /** Where the form runs. */
   readonly base: string;
   readonly formVersion?: number | null;

@@ -1,5 +1,6 @@
 import { type EntryState, presentLines, splitPath } from '@fiche/core/entry';
 import type { PreparedForm } from '@fiche/core/forms';
+import type { FieldId } from '@fiche/core/tables';
 import { createContext, type KeyboardEvent } from 'react';
 import { moveOn } from '../inputs/index.ts';
 
@@ -63,7 +64,7 @@ export function enterMovesOn(event: KeyboardEvent<HTMLElement>): void {
 const filled = new WeakMap<PreparedForm, ReadonlySet<string>>();
 
 /** Whether something else on the form fills a field: Enter passes over it. */
-export function isFilledByOthers(form: PreparedForm, field: string): boolean {
+export function isFilledByOthers(form: PreparedForm, field: FieldId): boolean {
   const known =
     filled.get(form) ?? new Set(form.wiring.edges.flatMap((edge) => (edge.kind === 'fills' ? [edge.to] : [])));
   filled.set(form, known);

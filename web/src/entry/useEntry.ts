@@ -17,6 +17,7 @@ import {
 } from '@fiche/core/entry';
 import type { Value, Values } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
+import type { FieldId } from '@fiche/core/tables';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { NoConnection, ServerProblem, send } from '../client/index.ts';
 
@@ -288,7 +289,7 @@ function sourceOver(
   signal: AbortSignal | undefined,
 ): AnswerSource {
   const formVersion = version ?? undefined;
-  const find = (wanted: { field: string; id: number } | { field: string; key: Value }) =>
+  const find = (wanted: { field: FieldId; id: number } | { field: FieldId; key: Value }) =>
     askOnce<{ found: FoundRecord[] }>(`${base}/lookups`, { formVersion, subform: within?.subform, ...wanted }).then(
       ({ found }) => found,
     );

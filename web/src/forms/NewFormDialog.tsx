@@ -1,6 +1,6 @@
 import type { ListedForm } from '@fiche/core/api';
 import { type DefinedForm, generateForm, isField, linesInto, OPENING_WORDS, OPENINGS } from '@fiche/core/forms';
-import type { TableDefinition } from '@fiche/core/tables';
+import type { TableDefinition, TableId } from '@fiche/core/tables';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
@@ -160,7 +160,7 @@ function FormPreview({
   label,
   chosen,
 }: {
-  table: string;
+  table: TableId;
   label: string;
   chosen: NonNullable<Parameters<typeof generateForm>[2]>;
 }) {

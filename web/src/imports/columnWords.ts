@@ -5,6 +5,7 @@ import {
   findField,
   isGiven,
   type TableDefinition,
+  type TableId,
   type Tables,
   targetTable,
   typeOf,
@@ -177,7 +178,7 @@ function readAs({ column, seen, onSet }: PlannedColumn, family: string | undefin
 
 /** What a new field is, in words: `a choice from Defects › Part`. */
 function typeShown({ type, settings }: Pick<FieldDefinition, 'type' | 'settings'>, tables: Tables): string {
-  const level = settings.level as { table: string; column: string } | undefined;
+  const level = settings.level as { table: TableId; column: string } | undefined;
   const list = tables.get(level?.table ?? '');
   const column = list?.fields.find((one) => one.id === level?.column);
   return list && column ? `a choice from ${list.label} › ${column.label}` : withArticle(fieldType(type));

@@ -1,19 +1,19 @@
 import { fieldType, isOfWords } from '@fiche/core/fields';
 import { type ImportColumn, type ImportPlan, matchColumns, matchOn } from '@fiche/core/imports';
 import { currentOffice } from '@fiche/core/office';
-import type { TableDefinition, Tables } from '@fiche/core/tables';
+import type { FieldId, TableDefinition, TableId, Tables } from '@fiche/core/tables';
 import type { Looked } from './useLook.ts';
 
 interface LinkProposal {
   readonly name: string;
-  readonly table: string;
-  readonly field: string;
+  readonly table: TableId;
+  readonly field: FieldId;
 }
 
 /** A column that carries the words of a level of an option list. */
 interface LevelProposal {
   readonly name: string;
-  readonly table: string;
+  readonly table: TableId;
   readonly column: string;
 }
 

@@ -1,6 +1,7 @@
 import type { ChoiceList, LinkedRecord } from '@fiche/core/entry';
 import type { Value } from '@fiche/core/fields';
 import type { PreparedField } from '@fiche/core/forms';
+import type { TableId } from '@fiche/core/tables';
 import type { ComponentType } from 'react';
 
 /** What every input is given and what it reports; it knows nothing of the form around it. */
@@ -24,7 +25,7 @@ export interface InputProps {
   /** Text was left whose choices have not arrived: whoever knows what narrows them finds what it means. */
   onTextMatched(text: string): void;
   /** The table of the form, and for a line its subform: where files belong. */
-  readonly table?: string;
+  readonly table?: TableId;
   readonly subform?: string;
   /** Why a dropdown without choices has none, in words. */
   readonly emptyWords?: string;

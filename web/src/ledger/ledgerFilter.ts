@@ -1,13 +1,14 @@
 import { fieldType, formatDay } from '@fiche/core/fields';
+import type { FieldId, TableId } from '@fiche/core/tables';
 import type { CabinetView } from '../client/index.ts';
 import type { Phrase, Slot, SlotOption } from '../parts/index.ts';
 
 /** Which lines of the ledger are shown; what is blank does not narrow them. */
 export interface LedgerFilter {
   readonly account: string;
-  readonly table: string;
+  readonly table: TableId;
   /** A field of that table. */
-  readonly field: string;
+  readonly field: FieldId;
   readonly kind: string;
   /** The first and the last day, as `2026-08-17`. */
   readonly from: string;

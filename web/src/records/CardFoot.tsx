@@ -1,5 +1,6 @@
 import type { RecordView } from '@fiche/core/api';
 import { visibleProblems } from '@fiche/core/entry';
+import type { FieldId } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { useOffice } from '../client/index.ts';
 import { type Entry, hasUnsavedWork } from '../entry/index.ts';
@@ -19,7 +20,7 @@ interface Props {
   readonly erasing: Erasing | undefined;
   setErasing(erasing: Erasing | undefined): void;
   onHistory(): void;
-  onKeep(field: string): void;
+  onKeep(field: FieldId): void;
   onCopy(): void;
   onArchive(back: boolean): void;
   onErased(record: RecordView): void;

@@ -1,4 +1,5 @@
 import type { Value } from '@fiche/core/fields';
+import type { FieldId } from '@fiche/core/tables';
 import { type Entry, focusField, WhySheet } from '../entry/index.ts';
 import { useNotify } from '../parts/index.ts';
 import { AddInPlace, type Adding } from './AddInPlace.tsx';
@@ -9,7 +10,7 @@ interface CardSheetsProps extends Pick<CardPageProps, 'base' | 'formId' | 'versi
   readonly entry: Entry;
   /** The dropdown whose choices are explained. */
   readonly why: string | undefined;
-  setWhy(field: string | undefined): void;
+  setWhy(field: FieldId | undefined): void;
   readonly adding: Adding | undefined;
   setAdding(adding: Adding | undefined): void;
   /** The record whose history is open. */

@@ -1,4 +1,5 @@
 import type { RecordView } from '@fiche/core/api';
+import type { RecordId, TableId } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
@@ -8,12 +9,12 @@ import { EverythingHeld } from './EverythingHeld.tsx';
 
 /** The record that is about to be erased, and why, as far as that is written. */
 export interface Erasing {
-  readonly record: number;
+  readonly record: RecordId;
   readonly reason: string;
 }
 
 interface Props {
-  readonly table: string;
+  readonly table: TableId;
   readonly record: RecordView;
   /** Kept by the page: the card is drawn anew when its record comes in anew. */
   readonly erasing: Erasing | undefined;

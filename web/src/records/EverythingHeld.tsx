@@ -1,5 +1,6 @@
 import type { EverythingHeld as Everything } from '@fiche/core/api';
 import { formatCount } from '@fiche/core/office';
+import type { RecordId, TableId } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
 import { send } from '../client/index.ts';
@@ -8,7 +9,7 @@ import { textCss } from '../parts/index.ts';
 const n = (count: number, one: string, many: string): string => `${formatCount(count)} ${count === 1 ? one : many}`;
 
 /** What is held about a record and what links to it, to be looked at and exported before it is erased. */
-export function EverythingHeld({ table, record }: { table: string; record: number }) {
+export function EverythingHeld({ table, record }: { table: TableId; record: RecordId }) {
   const query = useQuery({
     queryKey: ['everything', table, record],
     queryFn: () => send<Everything>('GET', `/api/tables/${table}/records/${record}/everything`),

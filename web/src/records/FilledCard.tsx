@@ -1,6 +1,6 @@
 import { unsavedCopyOf } from '@fiche/core/entry';
 import { isNumbered } from '@fiche/core/fields';
-import type { TableDefinition } from '@fiche/core/tables';
+import type { FieldId, TableDefinition } from '@fiche/core/tables';
 import { useQueryClient } from '@tanstack/react-query';
 import { clsx } from 'clsx';
 import { useState } from 'react';
@@ -48,7 +48,7 @@ export function FilledCard(props: FilledCardProps) {
     notify(`${gone.title} is erased. Its line in the ledger says so.`);
     navigate(path.includes('/forms/') ? `${path}/new` : path);
   };
-  const keepField = (field: string): void => {
+  const keepField = (field: FieldId): void => {
     const next = new Set(kept);
     if (!next.delete(field)) next.add(field);
     props.setKept(next);

@@ -1,5 +1,6 @@
 import type { LineView } from '@fiche/core/api';
 import type { Value } from '@fiche/core/fields';
+import type { FieldId, FormId, RecordId, TableId } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
@@ -10,10 +11,10 @@ import { bySave, Changes, ledgerLineCss, Sheet, showMoment, ThroughWords, textCs
 import historyCss from './history.module.css';
 
 interface Props {
-  readonly table: string;
-  readonly record: number;
+  readonly table: TableId;
+  readonly record: RecordId;
   /** The form whose lines belong to the record. */
-  readonly formId?: string;
+  readonly formId?: FormId;
   /** Puts earlier values into the open card, to be saved like any change; nothing where the card cannot be changed. */
   onPutBack?(values: Readonly<Record<string, Value>>): void;
   onClose(): void;
@@ -142,7 +143,7 @@ function before(own: readonly LineView[], since: LineView): Record<string, Value
 type Change = { readonly line: LineView; readonly change: LineView['changes'][number] };
 
 /** The changes of each field, newest first; the latest changed field first. */
-function fieldsOf(own: readonly LineView[]): [field: string, label: string, changes: Change[]][] {
+function fieldsOf(own: readonly LineView[]): [field: FieldId, label: string, changes: Change[]][] {
   const found = new Map<string, { label: string; changes: Change[] }>();
   for (const line of own)
     for (const change of line.changes) {

@@ -1,4 +1,5 @@
 import { formatCount } from '@fiche/core/office';
+import type { FieldId, RecordId, TableId } from '@fiche/core/tables';
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
@@ -6,14 +7,14 @@ import { textCss } from '../parts/index.ts';
 import linkingCss from './linking.module.css';
 
 interface Linking {
-  readonly table: string;
-  readonly field: string;
+  readonly table: TableId;
+  readonly field: FieldId;
   readonly count: number;
   readonly records: readonly { id: number; title: string }[];
 }
 
 /** A link seen from its other end: which records link to this one, counted, named, and a step away. */
-export function LinkingRecords({ table, record }: { table: string; record: number }) {
+export function LinkingRecords({ table, record }: { table: TableId; record: RecordId }) {
   const { cabinet, tables } = useOffice();
   const query = useQuery({
     queryKey: ['linking', table, record],

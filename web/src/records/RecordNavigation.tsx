@@ -1,5 +1,6 @@
 import type { RecordView } from '@fiche/core/api';
 import { formatCount } from '@fiche/core/office';
+import type { TableId } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import Popover from '@mui/material/Popover';
 import { useQuery } from '@tanstack/react-query';
@@ -11,7 +12,7 @@ import { FieldInput, pageCss, pickerCss, textCss, useShortcut } from '../parts/i
 import type { PlacedRecord } from './card.ts';
 
 interface Props {
-  readonly table: string;
+  readonly table: TableId;
   readonly path: string;
   readonly opened?: PlacedRecord;
   readonly mayAdd: boolean;
@@ -75,7 +76,17 @@ export function RecordNavigation({ table, path, opened, mayAdd }: Props) {
 const AT_ONCE = 8;
 
 /** One input for both: a number jumps to that place, words find records by their title. */
-function FindRecord({ table, path, total, onClose }: { table: string; path: string; total?: number; onClose(): void }) {
+function FindRecord({
+  table,
+  path,
+  total,
+  onClose,
+}: {
+  table: TableId;
+  path: string;
+  total?: number;
+  onClose(): void;
+}) {
   const [text, setText] = useState('');
   const [trouble, setTrouble] = useState('');
   const navigate = useNavigate();

@@ -1,9 +1,10 @@
 import type { RecordView } from '@fiche/core/api';
+import type { TableId } from '@fiche/core/tables';
 import { send } from '../client/index.ts';
 import { useNotify } from '../parts/index.ts';
 
 /** Archives or restores a record, with an undo; `showNow` shows the record as it is afterwards. */
-export function useArchive(table: string, current: RecordView | undefined, showNow: () => Promise<void>) {
+export function useArchive(table: TableId, current: RecordView | undefined, showNow: () => Promise<void>) {
   const notify = useNotify();
   return async (back: boolean): Promise<void> => {
     if (!current) return;

@@ -1,4 +1,5 @@
 import type { PreparedForm } from '@fiche/core/forms';
+import type { FieldId } from '@fiche/core/tables';
 import { dropdownAt } from '../entry/index.ts';
 import { useShortcut } from '../parts/index.ts';
 import type { PlacedRecord } from './card.ts';
@@ -11,7 +12,7 @@ interface CardActions {
   save?(next: boolean): void;
   copy?(): void;
   blank?(): void;
-  keep?(field: string): void;
+  keep?(field: FieldId): void;
   why?(path: string | undefined): void;
   history?(): void;
 }

@@ -1,11 +1,12 @@
 import type { RecordView } from '@fiche/core/api';
+import type { TableId } from '@fiche/core/tables';
 import { useEffect, useRef } from 'react';
 
 /**
  * Calls `then` when somebody may have saved the record that is open. Listens while the page is in sight: a browser has
  * few connections to give, and people open many tabs. What happened meanwhile is asked when it comes into sight again.
  */
-export function useLive(table: string, record: RecordView | undefined, then: () => void): void {
+export function useLive(table: TableId, record: RecordView | undefined, then: () => void): void {
   const latest = useRef(then);
   latest.current = then;
   const [id, version] = [record?.id, record?.version];

@@ -1,10 +1,11 @@
 import type { RecordView } from '@fiche/core/api';
+import type { FieldId, TableId } from '@fiche/core/tables';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { send } from '../client/index.ts';
 import type { RecordFilter } from './recordFilter.ts';
 
 export interface Sort {
-  readonly field: string;
+  readonly field: FieldId;
   readonly direction: 'up' | 'down';
 }
 
@@ -17,7 +18,7 @@ interface Page {
 
 /** The records of a table that fit a filter, read page by page; the newest first unless a column sorts them. */
 export function useRecords(
-  table: string,
+  table: TableId,
   { search, archived }: RecordFilter,
   sort: Sort | undefined,
   linking: string | undefined,

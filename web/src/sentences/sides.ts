@@ -212,7 +212,7 @@ const constantOption = (field: FieldDefinition, value: Value): SlotOption => ({
 });
 
 /** The words of a level of an option list that contain what was typed. */
-async function levelWords({ table, column }: { table: string; column: string }, text: string): Promise<SlotOption[]> {
+async function levelWords({ table, column }: { table: TableId; column: string }, text: string): Promise<SlotOption[]> {
   const { records } = await send<{ records: { values: Record<string, Value> }[] }>(
     'GET',
     `/api/tables/${table}/records?limit=100&search=${encodeURIComponent(text)}`,
@@ -239,7 +239,7 @@ export async function typedOptions({ tables }: Sides, left: Side, text: string):
       detail: `a record of ${target.label}`,
     }));
   }
-  const level = field.settings.level as { table: string; column: string } | undefined;
+  const level = field.settings.level as { table: TableId; column: string } | undefined;
   if (level) return levelWords(level, text);
   if (text === '') return [];
   const { family } = typeOf(field);

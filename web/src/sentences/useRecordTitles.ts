@@ -1,12 +1,12 @@
 import type { Condition, Group } from '@fiche/core/conditions';
-import { targetTable } from '@fiche/core/tables';
+import { type TableId, targetTable } from '@fiche/core/tables';
 import { useQueries } from '@tanstack/react-query';
 import { send } from '../client/index.ts';
 import { type Sides, sideAt } from './sides.ts';
 
 /** The titles of the records that the constants of a condition name, by `table id`. */
 export function useRecordTitles(sides: Sides, where: Group): ReadonlyMap<string, string> {
-  const wanted = new Map<string, { table: string; id: number }>();
+  const wanted = new Map<string, { table: TableId; id: number }>();
   const visit = (condition: Condition): void => {
     if (condition.kind === 'group') {
       for (const one of condition.of) visit(one);

@@ -1,6 +1,6 @@
 import type { RecordView } from '@fiche/core/api';
 import { formatCount } from '@fiche/core/office';
-import type { FieldDefinition, TableDefinition } from '@fiche/core/tables';
+import type { FieldDefinition, TableDefinition, TableId } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
@@ -93,7 +93,7 @@ export function CombinationsTab({ table }: { table: TableDefinition }) {
   );
 }
 
-const useCombinations = (table: string, search: string) =>
+const useCombinations = (table: TableId, search: string) =>
   useInfiniteQuery({
     queryKey: ['combinations', table, search],
     initialPageParam: '',
@@ -109,7 +109,7 @@ const useCombinations = (table: string, search: string) =>
 
 /** Saves the changes, in parts where there are many; what a part has saved is not sent again. */
 function useSave(
-  table: string,
+  table: TableId,
   changes: Changes,
   setChanges: (next: Changes) => void,
   setRefused: (refused: ReadonlyMap<string, string>) => void,

@@ -1,5 +1,6 @@
 import { formatCount } from '@fiche/core/office';
 import type { Rule } from '@fiche/core/rules';
+import type { TableId } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { send, useOffice } from '../client/index.ts';
@@ -14,7 +15,7 @@ interface Tried {
 }
 
 /** How many existing records break a rule, and which; `url` is where the rule is tried. */
-export function RuleTrial({ url, rule, table }: { url: string; rule: Rule; table: string }) {
+export function RuleTrial({ url, rule, table }: { url: string; rule: Rule; table: TableId }) {
   const { cabinet } = useOffice();
   const [tried, setTried] = useState<Tried>();
   const [trouble, setTrouble] = useState('');

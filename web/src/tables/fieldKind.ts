@@ -1,6 +1,6 @@
 import { FIELD_TYPES, fieldType, type Settings, TYPE_GROUPS } from '@fiche/core/fields';
 import { currentOffice } from '@fiche/core/office';
-import type { TableDefinition, Tables } from '@fiche/core/tables';
+import type { TableDefinition, TableId, Tables } from '@fiche/core/tables';
 import type { SelectOption } from '../parts/index.ts';
 
 /** A type with the settings that its column is made with. */
@@ -30,7 +30,7 @@ export function startingSettings(type: string, targets: readonly TableDefinition
 }
 
 interface Level {
-  readonly table: string;
+  readonly table: TableId;
   readonly column: string;
 }
 

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { formatCount } from '../../office/index.ts';
-import { idSchema } from '../ids.ts';
+import { fieldIdSchema } from '../ids.ts';
 import { constraintBase, defineConstraintKind, rangeMisfit, sameFields, withTheSame } from './kind.ts';
 
 const DAYS = ['date', 'dateTime'] as const;
@@ -14,8 +14,8 @@ const schema = z.strictObject({
     .min(1, 'Give at least 1.')
     .max(100_000, 'Give at most 100,000.'),
   same: sameFields,
-  from: idSchema,
-  to: idSchema.nullable().default(null),
+  from: fieldIdSchema,
+  to: fieldIdSchema.nullable().default(null),
 });
 
 /**

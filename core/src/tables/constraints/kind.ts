@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { Family } from '../../fields/index.ts';
-import { type FieldId, idSchema } from '../ids.ts';
+import { type FieldId, fieldIdSchema } from '../ids.ts';
 
 /** What every rule between records has, whatever its kind. */
 export const constraintBase = {
@@ -9,7 +9,7 @@ export const constraintBase = {
 };
 
 /** The fields that records must agree in to be compared with one another. */
-export const sameFields = z.array(idSchema).max(6);
+export const sameFields = z.array(fieldIdSchema).max(6);
 
 /** The types of fields a range is made of: it goes from a value to another of the same type. */
 export const RANGE_FAMILIES: readonly Family[] = ['date', 'dateTime', 'number'];

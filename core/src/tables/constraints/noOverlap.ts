@@ -1,13 +1,13 @@
 import { z } from 'zod';
-import { idSchema } from '../ids.ts';
+import { fieldIdSchema } from '../ids.ts';
 import { constraintBase, defineConstraintKind, RANGE_FAMILIES, rangeMisfit, sameFields, withTheSame } from './kind.ts';
 
 const schema = z.strictObject({
   kind: z.literal('noOverlap'),
   ...constraintBase,
   same: sameFields,
-  from: idSchema,
-  to: idSchema,
+  from: fieldIdSchema,
+  to: fieldIdSchema,
 });
 
 /**

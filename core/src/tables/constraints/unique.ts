@@ -1,11 +1,11 @@
 import { z } from 'zod';
-import { idSchema } from '../ids.ts';
+import { fieldIdSchema } from '../ids.ts';
 import { constraintBase, defineConstraintKind, listed } from './kind.ts';
 
 const schema = z.strictObject({
   kind: z.literal('unique'),
   ...constraintBase,
-  fields: z.array(idSchema).min(2, 'Choose at least two fields; for one, make the field unique.').max(8),
+  fields: z.array(fieldIdSchema).min(2, 'Choose at least two fields; for one, make the field unique.').max(8),
 });
 
 /** No two records have the same values in all of these fields. A record with a blank among them is not compared. */

@@ -1,7 +1,7 @@
 import { quoted } from '@fiche/core/queries';
-import { findField, type TableDefinition, typeOf } from '@fiche/core/tables';
+import { type FieldId, findField, type TableDefinition, typeOf } from '@fiche/core/tables';
 
-const familyOf = (table: TableDefinition, field: string): string | undefined => {
+const familyOf = (table: TableDefinition, field: FieldId): string | undefined => {
   const found = findField(table, field);
   return found && typeOf(found).family;
 };

@@ -1,16 +1,16 @@
 import { quoted, relation } from '@fiche/core/queries';
-import type { ConstraintOf } from '@fiche/core/tables';
+import type { ConstraintOf, TableId } from '@fiche/core/tables';
 import type { ConstraintSql, ImportedRows } from './kind.ts';
 import { agree, filled } from './range.ts';
 
 const columnsOf = (fields: readonly string[]): string => fields.map((id) => quoted(id)).join(', ');
 
 /** Records `r` of a table that have the same values in all of these fields as another. */
-export const sameRecords = (table: string, fields: readonly string[]): string =>
+export const sameRecords = (table: TableId, fields: readonly string[]): string =>
   `(${fields.map((id) => `r.${quoted(id)}`).join(', ')}) IN (SELECT ${columnsOf(fields)} FROM ${relation(table)} WHERE ${filled(fields)} GROUP BY ${columnsOf(fields)} HAVING count(*) > 1)`;
 
 /** Whether a record has what a new row `v` brings in all of these fields. */
-export const alreadyThere = (table: string, fields: readonly string[]): string =>
+export const alreadyThere = (table: TableId, fields: readonly string[]): string =>
   `EXISTS (SELECT 1 FROM ${relation(table)} o WHERE ${agree(fields, 'o', 'v')})`;
 
 /** Rows of an import that come after one with the same values. */

@@ -1,5 +1,6 @@
 import { isPresent, linePath, type SubformLine } from '@fiche/core/entry';
 import type { PreparedSubform } from '@fiche/core/forms';
+import type { FieldId } from '@fiche/core/tables';
 import type { KeyboardEvent, RefObject } from 'react';
 import { isShortcut } from '../../parts/index.ts';
 import { focusField } from '../focus.ts';
@@ -7,7 +8,7 @@ import type { Entry } from '../useEntry.ts';
 import { mayGo } from './useLine.ts';
 
 /** The line and the column of the cell that holds an element; undefined outside the lines. */
-export function cellOf(target: EventTarget): { key: string; field: string } | undefined {
+export function cellOf(target: EventTarget): { key: string; field: FieldId } | undefined {
   const cell = (target as Element).closest<HTMLElement>('[data-line]');
   return cell ? { key: cell.dataset.line ?? '', field: cell.dataset.column ?? '' } : undefined;
 }
@@ -22,7 +23,7 @@ export function useLineKeys(
   lines: readonly SubformLine[],
   box: RefObject<HTMLElement | null>,
 ) {
-  const go = (key: string | undefined, field: string): void => {
+  const go = (key: string | undefined, field: FieldId): void => {
     if (key !== undefined) requestAnimationFrame(() => focusField(linePath({ subform: subform.id, key }, field)));
   };
   /** What is for the line goes before what its input would do with the same keys. */
