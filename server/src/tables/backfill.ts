@@ -7,8 +7,8 @@ import type { NewField, TableDefinition } from '@fiche/core/tables';
 import { asActor, type Transaction } from '../database/index.ts';
 import { unacceptable } from '../http/index.ts';
 import type { Work, Worker } from '../tasks/index.ts';
+import { addField, checkInitial } from './addField.ts';
 import { enforceCombinations } from './enforceCombinations.ts';
-import { addField, checkInitial } from './fields.ts';
 import { lockTable } from './store.ts';
 import { asConstraint, blankColumn, countRows, makeUnique, STEP, tableOf, writeColumn } from './values.ts';
 

@@ -4,7 +4,7 @@ import { labelTaken, newFieldSchema, type TableDefinition, type TableId, typeOf 
 import type { z } from 'zod';
 import type { Transaction } from '../database/index.ts';
 import { Refusal, unacceptable } from '../http/index.ts';
-import { addField } from './fields.ts';
+import { addField } from './addField.ts';
 import { createTable, refuseIf, tableNow } from './store.ts';
 
 /** Makes an option list: a table of the allowed combinations, with a field for each level. As the owner. */

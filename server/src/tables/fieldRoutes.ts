@@ -6,9 +6,11 @@ import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
 import { notFound, unacceptable } from '../http/index.ts';
 import type { Services } from '../services.ts';
+import { addField, copyFields } from './addField.ts';
 import { checkBackfill } from './backfill.ts';
 import { type Building, checkRevision } from './building.ts';
-import { addField, changeField, copyFields, type FieldChange, retireField, returnField } from './fields.ts';
+import { changeField, type FieldChange } from './changeField.ts';
+import { retireField, returnField } from './retireField.ts';
 
 /** Routes that add, change and retire the fields of a table. */
 export function fieldRoutes(app: FastifyInstance, services: Services, { build, current, begin }: Building): void {

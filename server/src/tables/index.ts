@@ -1,9 +1,11 @@
+export { addField, addFields, copyFields } from './addField.ts';
+export { changeField } from './changeField.ts';
 export { createList, saveCombinations } from './combinations.ts';
 export { enforceConstraint } from './enforce.ts';
 export { enforceAllCombinations, enforceCombinations } from './enforceCombinations.ts';
-export { addField, addFields, changeField, copyFields, retireField, returnField } from './fields.ts';
 export { prepareIndexes, tendIndexes } from './indexes.ts';
 export { matchLevels } from './matchLevels.ts';
+export { retireField, returnField } from './retireField.ts';
 export { tableRoutes } from './routes.ts';
 export { changeTable, createCabinet, createTable, lockTable, tableNow } from './store.ts';
 export { tryHold } from './trial.ts';

@@ -2,7 +2,7 @@ import type { MadeLines } from '@fiche/core/api';
 import { newFieldSchema, type TableId } from '@fiche/core/tables';
 import type { Transaction } from '../database/index.ts';
 import { loadDefinitions } from '../definitions/index.ts';
-import { addField } from './fields.ts';
+import { addField } from './addField.ts';
 import { changeTable, createTable, tableNow } from './store.ts';
 
 /**

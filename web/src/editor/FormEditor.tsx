@@ -1,6 +1,7 @@
 import type { DraftView } from '@fiche/core/api';
 import type { EntryState } from '@fiche/core/entry';
-import { type DefinedForm, differences, prepareForm } from '@fiche/core/forms';
+import { type DefinedForm, differences, type PreparedForm, prepareForm } from '@fiche/core/forms';
+import type { FieldId } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { useMemo, useState } from 'react';
 import { useParams } from 'react-router-dom';
@@ -33,14 +34,8 @@ export function FormEditor() {
     [definition, tables],
   );
   const shown = useMemo(() => (trying ? prepareForm(trying.definition, tables) : prepared), [trying, prepared, tables]);
-  useShortcut('why', (event) => {
-    const field = (event.target as Element).closest<HTMLElement>('[data-field]')?.dataset.field?.replace(/^f-/, '');
-    const dropdown = field ?? selected;
-    if (dropdown !== undefined && prepared && dropdownAt(prepared, dropdown))
-      setSheet({ kind: 'why', field: dropdown });
-  });
-  useShortcut('undo', draft?.undo, { whileTyping: false });
-  useShortcut('redo', draft?.redo, { whileTyping: false });
+  const explain = (field: FieldId): void => setSheet({ kind: 'why', field });
+  useEditorKeys(draft, prepared, selected, explain);
   if (!may('build'))
     return (
       <p className={pageCss.empty}>The form editor is for builders. Ask an administrator if you need to build forms.</p>
@@ -59,8 +54,7 @@ export function FormEditor() {
     if (select !== undefined) setSelected(select);
   };
   const showMe = (path: string): void => {
-    const section = definition.sections.find((one) => `#${one.id}` === path);
-    const key = section ? `§${section.id}` : path;
+    const key = outlineKey(definition, path);
     setSelected(path === 'sections' || path === 'page' ? undefined : key);
     focusOutline(key, path);
   };
@@ -86,14 +80,7 @@ export function FormEditor() {
       </section>
       <section className={formEditorCss.stage} aria-label="Live card">
         {draft.theirs && <TwoDrafts draft={draft} theirs={draft.theirs} />}
-        {trying && (
-          <p className={formEditorCss.trying} role="status">
-            This is version {trying.number} as it was published; the draft is untouched.{' '}
-            <Button variant="text" onClick={() => setTrying(undefined)}>
-              Back to the draft
-            </Button>
-          </p>
-        )}
+        {trying && <TryingNote trying={trying} onBack={() => setTrying(undefined)} />}
         <LiveCard
           key={trying?.number ?? 'draft'}
           form={shown}
@@ -102,7 +89,7 @@ export function FormEditor() {
           ready={!draft.saving}
           selected={selected}
           onSelect={setSelected}
-          onWhy={(dropdown) => setSheet({ kind: 'why', field: dropdown })}
+          onWhy={explain}
           onState={setEntry}
         />
       </section>
@@ -125,6 +112,38 @@ export function FormEditor() {
       )}
     </div>
   );
+}
+
+/** The keys of the editor: why a dropdown offers what it does, undo and redo of the draft. */
+function useEditorKeys(
+  draft: Draft | undefined,
+  prepared: PreparedForm | undefined,
+  selected: string | undefined,
+  explain: (field: FieldId) => void,
+): void {
+  useShortcut('why', (event) => {
+    const field = (event.target as Element).closest<HTMLElement>('[data-field]')?.dataset.field?.replace(/^f-/, '');
+    const dropdown = field ?? selected;
+    if (dropdown !== undefined && prepared && dropdownAt(prepared, dropdown)) explain(dropdown);
+  });
+  useShortcut('undo', draft?.undo, { whileTyping: false });
+  useShortcut('redo', draft?.redo, { whileTyping: false });
+}
+
+/** Says that the card shows a published version. */
+const TryingNote = ({ trying, onBack }: { trying: TriedVersion; onBack(): void }) => (
+  <p className={formEditorCss.trying} role="status">
+    This is version {trying.number} as it was published; the draft is untouched.{' '}
+    <Button variant="text" onClick={onBack}>
+      Back to the draft
+    </Button>
+  </p>
+);
+
+/** The line of the outline that a path of a finding is about. */
+function outlineKey(definition: DefinedForm, path: string): string {
+  const section = definition.sections.find((one) => `#${one.id}` === path);
+  return section ? `§${section.id}` : path;
 }
 
 /** What another builder has saved meanwhile, in words, and the choice between the two drafts. */

@@ -18,7 +18,7 @@ import {
 import type { Value, Values } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
 import type { FieldId } from '@fiche/core/tables';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { type RefObject, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { NoConnection, ServerProblem, send } from '../client/index.ts';
 
 interface EntryOptions {
@@ -72,25 +72,19 @@ export function useEntry(options: EntryOptions): Entry {
   const looking = useRef(new Map<string, AbortController>());
 
   const run = useRef<(request: Request) => Promise<void>>(async () => undefined);
-  const mergeRemote = useCallback((current: RecordView): void => {
-    setRemote(current);
-    const step = reduceEntry(now.current, {
-      type: 'remoteSaved',
-      record: current,
-      lines: current.lines,
-      by: lastBy(current),
-    });
+  const replace = useCallback((step: Step): void => {
     now.current = step.state;
     setState(step.state);
     for (const request of step.requests) void run.current(request);
   }, []);
-
-  const dispatch = useCallback((event: EntryEvent): void => {
-    const step = reduceEntry(now.current, event);
-    now.current = step.state;
-    setState(step.state);
-    for (const request of step.requests) void run.current(request);
-  }, []);
+  const dispatch = useCallback((event: EntryEvent): void => replace(reduceEntry(now.current, event)), [replace]);
+  const mergeRemote = useCallback(
+    (current: RecordView): void => {
+      setRemote(current);
+      dispatch({ type: 'remoteSaved', record: current, lines: current.lines, by: lastBy(current) });
+    },
+    [dispatch],
+  );
 
   const carry = useCallback(
     async (request: Request): Promise<void> => {
@@ -133,39 +127,36 @@ export function useEntry(options: EntryOptions): Entry {
     for (const request of first.requests) void carry(request);
   }, [first, carry]);
 
-  const replace = useCallback((next: Step): void => {
-    now.current = next.state;
-    setState(next.state);
-    for (const request of next.requests) void run.current(request);
-  }, []);
+  const tryOut = useTryOut(latest, now, replace);
+  const { base, formVersion } = options;
+  const runs = useMemo(() => ({ base, formVersion }), [base, formVersion]);
+  return { state, trouble, refusals, remote, runs, dispatch, replace, tryOut, mergeRemote };
+}
 
-  const tryOut = useCallback(
-    async (event: EntryEvent) => {
+/** Tries an event on the entry as it is now: see `Entry.tryOut`. */
+function useTryOut(
+  options: RefObject<EntryOptions>,
+  now: RefObject<EntryState>,
+  replace: (step: Step) => void,
+): Entry['tryOut'] {
+  return useCallback(
+    async (event) => {
       const from = now.current;
       const tried = await settled(reduceEntry(from, event), (request, state) =>
-        ask(latest.current, request, enclosingToSend(state, request)),
+        ask(options.current, request, enclosingToSend(state, request)),
       );
       return {
         state: tried,
         take: (): void => {
-          // Where something happened meanwhile, it is done anew.
-          if (now.current !== from) {
-            dispatch(event);
-            return;
-          }
-          now.current = tried;
-          setState(tried);
-          // What was on its way when it was tried has been answered to a state that is gone.
-          dispatch({ type: 'requestsResent' });
+          // Where something happened meanwhile, the event is applied to what is there now. Otherwise the open requests are
+          // sent again: their answers would belong to a state that is gone.
+          if (now.current !== from) replace(reduceEntry(now.current, event));
+          else replace(reduceEntry(tried, { type: 'requestsResent' }));
         },
       };
     },
-    [dispatch],
+    [options, now, replace],
   );
-
-  const { base, formVersion } = options;
-  const runs = useMemo(() => ({ base, formVersion }), [base, formVersion]);
-  return { state, trouble, refusals, remote, runs, dispatch, replace, tryOut, mergeRemote };
 }
 
 /** The state after a step whose questions, and all that their answers ask in turn, have been answered. Saves are not sent. */

@@ -23,36 +23,14 @@ import { useCardKeys } from './useCardKeys.ts';
 
 /** A card being filled: blank, a copy, or a record. */
 export function FilledCard(props: FilledCardProps) {
-  const { base, path, formId, opened, place, kept } = props;
+  const { base, path, formId, opened, kept } = props;
   const { may, cabinet } = useOffice();
   const navigate = useNavigate();
-  const queries = useQueryClient();
-  const notify = useNotify();
   const [why, setWhy] = useState<string>();
   const [adding, setAdding] = useState<Adding>();
   const card = useCardEntry(props);
-  const { entry, form, version, left, setLeft, leaving, current, archived, mayWrite, mayAdd, save } = card;
-  const copy = (): void => {
-    leaving.current = true;
-    navigate(`${path}/new`, { state: { copy: unsavedCopyOf(entry.state) } });
-  };
-  const throwAway = (): void => {
-    forgetWork(place);
-    if (left) forgetWork(place, left.tab);
-    setLeft(undefined);
-    entry.dispatch({ type: 'reset' });
-  };
-  const erased = (gone: { readonly title: string }): void => {
-    leaving.current = true;
-    void queries.invalidateQueries({ queryKey: ['records', form.table.id] });
-    notify(`${gone.title} is erased. Its line in the ledger says so.`);
-    navigate(path.includes('/forms/') ? `${path}/new` : path);
-  };
-  const keepField = (field: FieldId): void => {
-    const next = new Set(kept);
-    if (!next.delete(field)) next.add(field);
-    props.setKept(next);
-  };
+  const { entry, form, version, left, setLeft, current, archived, mayWrite, mayAdd, save } = card;
+  const { copy, throwAway, showErased, keepField } = useCardActs(props, card);
   useCardKeys({
     form,
     go: (id) => id !== null && navigate(`${path}/${id}`),
@@ -103,7 +81,7 @@ export function FilledCard(props: FilledCardProps) {
             onKeep={keepField}
             onCopy={copy}
             onArchive={(back) => void card.archive(back)}
-            onErased={erased}
+            onErased={showErased}
             onSave={save}
           />
         </Card>
@@ -124,6 +102,37 @@ export function FilledCard(props: FilledCardProps) {
       />
     </div>
   );
+}
+
+/** What a person can do with a card besides filling it. */
+function useCardActs({ path, place, kept, setKept }: FilledCardProps, card: ReturnType<typeof useCardEntry>) {
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const notify = useNotify();
+  const { entry, form, left, setLeft, leaving } = card;
+  return {
+    copy(): void {
+      leaving.current = true;
+      navigate(`${path}/new`, { state: { copy: unsavedCopyOf(entry.state) } });
+    },
+    throwAway(): void {
+      forgetWork(place);
+      if (left) forgetWork(place, left.tab);
+      setLeft(undefined);
+      entry.dispatch({ type: 'reset' });
+    },
+    showErased(gone: { readonly title: string }): void {
+      leaving.current = true;
+      void queries.invalidateQueries({ queryKey: ['records', form.table.id] });
+      notify(`${gone.title} is erased. Its line in the ledger says so.`);
+      navigate(path.includes('/forms/') ? `${path}/new` : path);
+    },
+    keepField(field: FieldId): void {
+      const next = new Set(kept);
+      if (!next.delete(field)) next.add(field);
+      setKept(next);
+    },
+  };
 }
 
 /** What tells the record: its number, or its title. */
