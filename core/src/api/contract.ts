@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 
 /** What a role may do in a cabinet. */
-export const RIGHTS = ['see', 'add', 'change', 'archive', 'history', 'ledger', 'build', 'erase'] as const;
+export const RIGHTS = ['see', 'add', 'change', 'archive', 'history', 'ledger', 'build', 'people', 'erase'] as const;
 export type Right = (typeof RIGHTS)[number];
 
 /** Who may call a route: anybody, any signed-in account, or an account with a right in the route's cabinet. */

@@ -1,5 +1,4 @@
 import { z } from 'zod';
-import { LOGIN } from '../fields/index.ts';
 import { OPENINGS } from '../forms/index.ts';
 import { officeSchema } from '../office/index.ts';
 import { ruleSchema } from '../rules/index.ts';
@@ -12,8 +11,10 @@ import {
   idSchema,
   labelSchema,
   lineShape,
+  loginSchema,
   nothing,
   overviewShape,
+  passwordSchema,
   sessionShape,
   tableShape,
   taskShape,
@@ -23,6 +24,7 @@ export * from './onEntries.ts';
 export * from './onExports.ts';
 export * from './onHeld.ts';
 export * from './onImports.ts';
+export * from './onPeople.ts';
 export * from './onRecords.ts';
 export * from './onTables.ts';
 
@@ -43,13 +45,9 @@ export const makeFirstAdministrator = contract({
   query: empty,
   body: z.strictObject({
     token: z.string().min(1).max(100),
-    login: z
-      .string()
-      .trim()
-      .toLowerCase()
-      .regex(LOGIN, 'A login has 2 to 40 letters, digits, dots, hyphens or underscores, and begins with a letter.'),
+    login: loginSchema,
     displayName: labelSchema,
-    password: z.string().max(1_000),
+    password: passwordSchema,
     cabinet: labelSchema,
     /** Where the office is; without it the server’s time zone counts until somebody says. */
     office: officeSchema.optional(),

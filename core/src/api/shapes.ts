@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { groupSchema } from '../conditions/index.ts';
-import { valueSchema } from '../fields/index.ts';
+import { LOGIN, valueSchema } from '../fields/index.ts';
 import { formDefinitionSchema } from '../forms/index.ts';
 import { officeSchema } from '../office/index.ts';
 import { ruleSchema } from '../rules/index.ts';
@@ -134,6 +134,15 @@ export type FindingView = z.infer<typeof findingShape>;
 export const findingShape = problemShape
   .omit({ asks: true })
   .extend({ weight: z.enum(['must', 'look']), why: z.string(), confirm: z.string().optional() });
+
+export const loginSchema = z
+  .string()
+  .trim()
+  .toLowerCase()
+  .regex(LOGIN, 'A login has 2 to 40 letters, digits, dots, hyphens or underscores, and begins with a letter.');
+
+/** A new password as it was typed; the server says what is wrong with it. */
+export const passwordSchema = z.string().max(1_000);
 
 export const sessionShape = z.object({
   login: z.string().nullable(),

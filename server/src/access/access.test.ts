@@ -17,7 +17,7 @@ const RIGHTS: Record<string, readonly string[]> = {
   nobody: [],
   quayclerk: ['account', 'see', 'add', 'change', 'archive', 'history'],
   auditor: ['account', 'see', 'history', 'ledger'],
-  harbourmaster: ['account', 'see', 'add', 'change', 'archive', 'history', 'ledger', 'build', 'erase'],
+  harbourmaster: ['account', 'see', 'add', 'change', 'archive', 'history', 'ledger', 'build', 'people', 'erase'],
   stranger: ['account'],
 };
 const addressOf = (one: Contract): string =>
@@ -42,7 +42,9 @@ describe('every route asks for its right before anything else', () => {
       const refused = login === 'nobody' ? 401 : login === 'stranger' ? 404 : 403;
       const name = `${login} ${one.method} ${one.path}`;
       // What a made-up id names is not there; what stands in use cannot be taken away.
-      const answers = /\{(task|import|constraint|file)\}|return$/.test(one.path) ? [200, 422, 404] : [200, 422, 409];
+      const answers = /\{(task|import|constraint|file|session|login)\}|return$/.test(one.path)
+        ? [200, 422, 404]
+        : [200, 422, 409];
       if (may) expect(answers, name).toContain(status);
       else expect(status, name).toBe(refused);
     }

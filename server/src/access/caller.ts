@@ -28,6 +28,7 @@ interface SessionRow {
   login: string | null;
   display_name: string | null;
   csrf: string | null;
+  unnoted: boolean | null;
   memberships: { cabinet: string; label: string; role: string; rights: string[] }[] | null;
   revisions: Record<string, number> | null;
 }
@@ -54,7 +55,7 @@ export function findCaller(app: Database, token: string | undefined): Promise<Fo
 async function findCallers(app: Database, hashes: readonly string[]): Promise<Map<string, Found>> {
   const rows = await ask<SessionRow>(
     app,
-    `SELECT asked.hash, a.login, a.display_name, s.csrf,
+    `SELECT asked.hash, a.login, a.display_name, s.csrf, s.unnoted,
        (SELECT json_agg(json_build_object('cabinet', c.id, 'label', c.label, 'role', r.label, 'rights', r.rights) ORDER BY c.label)
         FROM fiche.membership m JOIN fiche.cabinet c ON c.id = m.cabinet JOIN fiche.role r ON r.id = m.role
         WHERE m.login = a.login) AS memberships,
@@ -64,6 +65,8 @@ async function findCallers(app: Database, hashes: readonly string[]): Promise<Ma
      LEFT JOIN fiche.account a ON a.login = s.login`,
     [hashes],
   );
+  const unnoted = rows.filter((row) => row.unnoted).map((row) => row.hash);
+  if (unnoted.length > 0) await app.raw('SELECT fiche.note_sessions(?)', [unnoted]);
   return new Map(rows.map((row) => [row.hash, foundIn(row)]));
 }
 

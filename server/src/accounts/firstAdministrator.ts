@@ -15,13 +15,13 @@ import { addAccount, addMembership, addRole } from './store.ts';
 const KEY_MINUTES = 60;
 
 /**
- * Whether nobody can sign in who may build: an office that was just made, or one whose builders still have the password
- * of the sample office, which is refused outside it. As the owner.
+ * Whether nobody can sign in who may manage people: an office that was just made, or one whose administrators still have
+ * the password of the sample office, which is refused outside it. As the owner.
  */
 export async function lacksAdministrator(owner: Database | Transaction): Promise<boolean> {
   const { rows } = await owner.raw<{ rows: { password_hash: string }[] }>(
     `SELECT DISTINCT a.password_hash FROM fiche.account a JOIN fiche.membership m ON m.login = a.login JOIN fiche.role r ON r.id = m.role
-     WHERE a.closed_at IS NULL AND 'build' = ANY(r.rights) LIMIT 20`,
+     WHERE a.closed_at IS NULL AND a.password_hash IS NOT NULL AND 'people' = ANY(r.rights) LIMIT 20`,
   );
   for (const { password_hash: stored } of rows) if (!(await passwordIsRight(stored, SAMPLE_PASSWORD))) return false;
   return true;

@@ -1,4 +1,5 @@
 import { hash, verify } from '@node-rs/argon2';
+import { dictionary } from '@zxcvbn-ts/language-common';
 import { SAMPLE_PASSWORD } from './samples.ts';
 
 // Argon2id with 19 MiB, 2 passes, 1 lane: OWASP's password storage guidance.
@@ -9,11 +10,19 @@ export const hashPassword = (password: string): Promise<string> => hash(password
 const SHORTEST = 10;
 const LONGEST = 200;
 
+/** Passwords that many people have: the first that are tried. Some 49,000 of published lists, in small letters. */
+let common: ReadonlySet<string> | undefined;
+const isCommon = (password: string): boolean => {
+  common ??= new Set(dictionary['passwords-common'].map((one) => String(one).toLowerCase()));
+  return common.has(password.toLowerCase());
+};
+
 /** Why a password cannot be taken; undefined when it can. No rules of composition (OWASP ASVS 5). */
 export function passwordProblem(password: string, login: string): string | undefined {
   if ([...password].length < SHORTEST) return `Choose a password of at least ${SHORTEST} characters.`;
   if (password.length > LONGEST) return `Choose a password of at most ${LONGEST} characters.`;
   if (password.toLowerCase().includes(login.toLowerCase())) return 'Choose a password without the login in it.';
+  if (isCommon(password)) return 'This password is on the lists of common ones, which are tried first. Choose another.';
   return password === SAMPLE_PASSWORD
     ? 'This is the password of the sample office, which everybody knows. Choose another.'
     : undefined;

@@ -6,13 +6,19 @@ import { announceEnd } from '../events/index.ts';
 import { addressOf, limit, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import { makeFirstAdministrator } from './firstAdministrator.ts';
+import { ownAccountRoutes } from './ownAccount.ts';
 import { passwordIsRight } from './password.ts';
+import { accountOfLink, setPasswordByLink } from './passwordLink.ts';
+import { peopleRoutes } from './peopleRoutes.ts';
 import { SAMPLE_ACCOUNTS, SAMPLE_PASSWORD } from './samples.ts';
+import { closeSession, openSession } from './sessions.ts';
 import { countSignIn } from './signInTries.ts';
-import { closeSession, findPasswordHash, openSession } from './store.ts';
+import { findPasswordHash } from './store.ts';
 
 /** Keys for the first administrator that one address may try in five minutes. */
 const FIRST_TRIES = 20;
+/** Links that set a password that one address may try in five minutes: a new password may be refused a few times. */
+const LINK_TRIES = 40;
 
 export function accountRoutes(app: FastifyInstance, services: Services): void {
   const view = (caller: Caller, { office, officeIsSet, cabinets }: Definitions) => ({
@@ -42,7 +48,8 @@ export function accountRoutes(app: FastifyInstance, services: Services): void {
     if (!(await passwordIsRight(stored, body.password)) || known)
       throw new Refusal(401, 'The login or the password is not right. Check both and try again.');
     await wasRight();
-    const token = await openSession(services.databases.owner, login);
+    const agent = String(request.headers['user-agent'] ?? '');
+    const token = await openSession(services.databases.owner, login, { address: request.ip, agent });
     reply.setCookie(SESSION_COOKIE, token, {
       path: '/',
       httpOnly: true,
@@ -57,6 +64,18 @@ export function accountRoutes(app: FastifyInstance, services: Services): void {
     await makeFirstAdministrator(services.databases.owner, body);
     return {};
   });
+
+  route(app, services, routes.readPasswordLink, async ({ body, request }) => {
+    await limit(request, `link:${addressOf(request.ip)}`, LINK_TRIES, 300);
+    return accountOfLink(services.databases.owner, body.token);
+  });
+  route(app, services, routes.setPassword, async ({ body, request }) => {
+    await limit(request, `link:${addressOf(request.ip)}`, LINK_TRIES, 300);
+    await setPasswordByLink(services.databases.owner, body.token, body.password);
+    return {};
+  });
+  ownAccountRoutes(app, services);
+  peopleRoutes(app, services);
 
   route(app, services, routes.whoAmI, async ({ caller, definitions }) => view(caller, definitions));
 

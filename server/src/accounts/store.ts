@@ -1,30 +1,12 @@
-import { randomBytes } from 'node:crypto';
 import type { Right } from '@fiche/core/api';
-import { tokenHash } from '../access/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
 import { hashPassword } from './password.ts';
 
-/** As the owner: the application's role cannot read passwords. */
+/** The hash of an open account’s password; undefined where none was set yet. As the owner: the application cannot read it. */
 export async function findPasswordHash(owner: Database, login: string): Promise<string | undefined> {
   const row = await owner('fiche.account').where({ login }).whereNull('closed_at').first('password_hash');
-  return row?.password_hash;
+  return row?.password_hash ?? undefined;
 }
-
-const SESSION_HOURS = 14;
-
-/** Opens a session for an account; the token goes into its cookie, only its hash is kept. As the owner. */
-export async function openSession(owner: Database, login: string): Promise<string> {
-  const token = randomBytes(32).toString('base64url');
-  await owner.raw(
-    `INSERT INTO fiche.session (token_hash, login, csrf, expires_at) VALUES (?, ?, ?, now() + make_interval(hours => ?))`,
-    [tokenHash(token), login, randomBytes(18).toString('base64url'), SESSION_HOURS],
-  );
-  await owner.raw('DELETE FROM fiche.session WHERE expires_at < now()');
-  return token;
-}
-
-export const closeSession = (app: Database, token: string): Promise<unknown> =>
-  app.raw('SELECT fiche.close_session(?)', [tokenHash(token)]);
 
 interface AccountRow {
   readonly login: string;
@@ -49,17 +31,19 @@ export const rolesOf = (app: Database): Promise<{ id: string; label: string }[]>
 export const addRole = (owner: Transaction, id: string, label: string, rights: readonly Right[]): Promise<unknown> =>
   owner('fiche.role').insert({ id, label, rights: [...rights] });
 
-/** Adds an account. As the owner. */
+/** Adds an account; without a password, nobody can sign in with it before a link has set one. As the owner. */
 export async function addAccount(
   owner: Transaction,
   login: string,
   displayName: string,
-  password: string,
+  password: string | null,
+  email = '',
 ): Promise<void> {
   await owner('fiche.account').insert({
     login,
     display_name: displayName,
-    password_hash: await hashPassword(password),
+    email: email === '' ? null : email,
+    password_hash: password === null ? null : await hashPassword(password),
   });
 }
 

@@ -19,6 +19,7 @@ export const CAPTURED: Readonly<Record<string, CapturedDefinition>> = {
   form_version: { keys: ['form_id', 'number'], unwritten: ['form_id', 'number'] },
   role: { keys: ['id'], unwritten: ['id'] },
   account: { keys: ['login'], unwritten: ['login'], hashed: ['password_hash'] },
+  password_link: { keys: ['login'], unwritten: ['login'], hashed: ['token_hash'] },
   membership: { keys: ['login', 'cabinet'], unwritten: ['login', 'cabinet'] },
   import: { keys: ['id'], unwritten: ['id', 'plan', 'at', 'account', 'state'] },
   origin: { keys: ['table_id', 'record'], unwritten: ['table_id', 'record'] },

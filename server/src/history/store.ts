@@ -2,10 +2,11 @@ import type { LineView } from '@fiche/core/api';
 import { describeChanges, type FieldChange, type LineKind, linksIn, type Through } from '@fiche/core/history';
 import { formatCount } from '@fiche/core/office';
 import { quoted, relation } from '@fiche/core/queries';
-import type { FieldDefinition, FieldId, TableDefinition, TableId, Tables } from '@fiche/core/tables';
+import type { FieldId, TableDefinition, TableId, Tables } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { showTitle, titleSql } from '../records/index.ts';
+import { definitionNamed, describeDefinition } from './definitionWords.ts';
 
 interface LineRow {
   id: number;
@@ -111,6 +112,9 @@ interface LedgerQuery {
   readonly limit: number;
 }
 
+/** The cabinet of a line about a membership: what stands after the last dot, as logins have dots too. */
+const CABINET_OF_MEMBER = `substring(record FROM '[^.]*$')`;
+
 /** A page of a cabinet's ledger, newest first: lines of its records and of its definitions. */
 export async function ledgerLines(app: Database, definitions: Definitions, cabinet: string, query: LedgerQuery) {
   const tables = [...definitions.tables.values()].filter(
@@ -123,10 +127,15 @@ export async function ledgerLines(app: Database, definitions: Definitions, cabin
   const where = [
     `(place = ANY(?) OR (place = 'fiche.table' AND record = ANY(?)) OR (place = 'fiche.field' AND split_part(record, '.', 1) = ANY(?))
       OR (place = 'fiche.form' AND record = ANY(?))
-      OR place = 'fiche.office' OR (place = 'fiche.import' AND kind = 'change' AND after->>'table_id' = ANY(?))${query.table === undefined ? " OR (place = 'fiche.membership' AND split_part(record, '.', 2) = ?) OR (place = 'fiche.cabinet' AND record = ?)" : ''})`,
+      OR place = 'fiche.office' OR (place = 'fiche.import' AND kind = 'change' AND after->>'table_id' = ANY(?))${
+        query.table === undefined
+          ? ` OR (place = 'fiche.membership' AND ${CABINET_OF_MEMBER} = ?) OR (place = 'fiche.cabinet' AND record = ?) OR place = 'fiche.role'
+      OR (place IN ('fiche.account', 'fiche.password_link') AND record IN (SELECT left(record, -1 - length(${CABINET_OF_MEMBER})) FROM ledger.line WHERE place = 'fiche.membership' AND ${CABINET_OF_MEMBER} = ?))`
+          : ''
+      })`,
   ];
   const values: unknown[] = [ids.map((id) => `data.${id}`), ids, ids, forms, ids];
-  if (query.table === undefined) values.push(cabinet, cabinet);
+  if (query.table === undefined) values.push(cabinet, cabinet, cabinet);
   if (query.account !== undefined) {
     where.push('account = ?');
     values.push(query.account);
@@ -202,7 +211,7 @@ async function inWords(app: Database, definitions: Definitions, rows: readonly L
           ? importWords(row)
           : table
             ? describeChanges([...table.fields, ...table.retired], row.before, row.after, titles)
-            : describeChanges(DEFINITION_FIELDS, row.before, row.after, titles).map((one) => ({ ...one, was: null })),
+            : describeDefinition(row),
     };
   });
 }
@@ -271,66 +280,4 @@ function reasonsSaid(through: Through | null): string[] {
   const asked = (through?.reasons ?? []).map((one) => `“${one.message}” accepted with reason: ${one.reason}`);
   if (!through?.reason) return asked;
   return [through.kind === 'page' ? through.reason : `Reason: ${through.reason}`, ...asked];
-}
-
-/** How the columns of a definition read in a line. */
-const definitionField = (id: string, label: string): FieldDefinition => ({
-  id,
-  label,
-  type: 'text',
-  settings: {},
-  required: false,
-  unique: false,
-  help: '',
-  initial: null,
-  calculation: null,
-  narrowing: null,
-});
-const DEFINITION_FIELDS: readonly FieldDefinition[] = [
-  definitionField('label', 'Label'),
-  definitionField('type', 'Type'),
-  definitionField('required', 'Required'),
-  definitionField('unique', 'Unique'),
-  definitionField('title', 'Title'),
-  definitionField('live_version', 'Published version'),
-  definitionField('role', 'Role'),
-  definitionField('settings', 'Settings'),
-  definitionField('help', 'Help text'),
-  definitionField('initial', 'Default'),
-  definitionField('calculation', 'Calculation'),
-  definitionField('narrowing', 'Narrowed by'),
-  definitionField('time_zone', 'Time zone'),
-  definitionField('locale', 'Locale'),
-  definitionField('currency', 'Currency'),
-  definitionField('card', 'Reference card'),
-  definitionField('rules', 'Rules'),
-  definitionField('constraints', 'Rules over several fields'),
-  definitionField('retired_at', 'Archived'),
-  definitionField('kind', 'Kind'),
-  definitionField('description', 'Description'),
-];
-
-function definitionNamed({ cabinets, tables, forms }: Definitions, row: LineRow): { what: string; title: string } {
-  const [first = '', second = ''] = row.record.split('.');
-  switch (row.place) {
-    case 'fiche.table':
-      return { what: 'Table', title: tables.get(first)?.label ?? first };
-    case 'fiche.field': {
-      const table = tables.get(first);
-      return {
-        what: 'Field',
-        title: `${table?.label ?? first} › ${table?.fields.find((field) => field.id === second)?.label ?? second}`,
-      };
-    }
-    case 'fiche.form':
-      return { what: 'Form', title: forms.get(first)?.draft.label ?? first };
-    case 'fiche.cabinet':
-      return { what: 'Cabinet', title: cabinets.get(first)?.label ?? first };
-    case 'fiche.office':
-      return { what: 'Settings', title: 'Office' };
-    case 'fiche.import':
-      return { what: 'Import', title: row.through?.label ?? `#${first}` };
-    default:
-      return { what: 'Account', title: first };
-  }
 }

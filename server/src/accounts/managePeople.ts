@@ -1,0 +1,203 @@
+import type { PersonView, Right } from '@fiche/core/api';
+import type { Caller } from '../access/index.ts';
+import type { Database, Transaction } from '../database/index.ts';
+import { notFound, Refusal, unacceptable } from '../http/index.ts';
+import { makePasswordLink } from './passwordLink.ts';
+import { endSessions, renewStreams } from './sessions.ts';
+import { addAccount, addMembership } from './store.ts';
+
+/** A role, as far as giving it is concerned. */
+interface Role {
+  readonly id: string;
+  readonly label: string;
+  readonly rights: readonly Right[];
+}
+
+interface PersonRow extends Omit<PersonView, 'mayManage'> {
+  /** The cabinets that the account belongs to. */
+  readonly cabinets: readonly string[];
+}
+
+const rightsIn = (caller: Caller, cabinet: string): readonly Right[] => caller.memberships.get(cabinet)?.rights ?? [];
+
+/** A role can be given, and taken, by whoever may do all that it allows. */
+const mayGive = (caller: Caller, cabinet: string, role: Role): boolean =>
+  role.rights.every((right) => rightsIn(caller, cabinet).includes(right));
+
+/** An account itself is changed by who manages the people of all its cabinets: its password opens each of them. */
+const mayManage = (caller: Caller, cabinets: readonly string[]): boolean =>
+  cabinets.every((cabinet) => rightsIn(caller, cabinet).includes('people'));
+
+/** The people of a cabinet, and what the caller may do with them. As the owner. */
+export async function listPeople(owner: Database, caller: Caller, cabinet: string) {
+  const { rows } = await owner.raw<{ rows: PersonRow[] }>(
+    `SELECT a.login, a.display_name AS "displayName", coalesce(a.email, '') AS email, m.role, a.closed_at IS NOT NULL AS closed,
+       a.password_hash IS NULL AS invited, l.expires_at AS "linkUntil",
+       (SELECT max(s.seen_at) FROM fiche.session s WHERE s.login = a.login) AS "lastSeen",
+       (SELECT array_agg(o.cabinet) FROM fiche.membership o WHERE o.login = a.login) AS cabinets
+     FROM fiche.membership m JOIN fiche.account a ON a.login = m.login
+     LEFT JOIN fiche.password_link l ON l.login = a.login AND l.expires_at > now()
+     WHERE m.cabinet = ? ORDER BY a.closed_at IS NOT NULL, a.login`,
+    [cabinet],
+  );
+  const managed = [...caller.memberships.values()].filter((one) => one.rights.includes('people'));
+  const { rows: others } = await owner.raw<{ rows: { login: string; displayName: string }[] }>(
+    `SELECT a.login, a.display_name AS "displayName" FROM fiche.account a WHERE a.closed_at IS NULL
+       AND EXISTS (SELECT FROM fiche.membership m WHERE m.login = a.login AND m.cabinet = ANY(?))
+       AND NOT EXISTS (SELECT FROM fiche.membership m WHERE m.login = a.login AND m.cabinet = ?) ORDER BY a.login`,
+    [managed.map((one) => one.cabinet), cabinet],
+  );
+  const roles: Role[] = await owner('fiche.role').select('id', 'label', 'rights').orderBy('label');
+  return {
+    people: rows.map(({ cabinets, ...person }) => ({ ...person, mayManage: mayManage(caller, cabinets) })),
+    roles: roles.map((role) => ({ ...role, rights: [...role.rights], mayGive: mayGive(caller, cabinet, role) })),
+    others,
+  };
+}
+
+/** Who acts, and in which cabinet. */
+export interface Place {
+  readonly caller: Caller;
+  readonly cabinet: string;
+}
+
+/** Makes an account with a role, and the link that sets its first password. As the owner, in a transaction. */
+export async function invitePerson(
+  owner: Transaction,
+  place: Place,
+  { login, displayName, role, email }: { login: string; displayName: string; role: string; email: string },
+) {
+  await requireGivableRole(owner, place, role);
+  const known = await owner('fiche.account').where({ login }).first('login');
+  if (known)
+    throw unacceptable([
+      {
+        path: 'login',
+        rule: 'unique',
+        message:
+          'There is an account with this login. A login is never used again: choose another, or add that account to the cabinet.',
+      },
+    ]);
+  await addAccount(owner, login, displayName, null, email);
+  await addMembership(owner, login, place.cabinet, role);
+  return makePasswordLink(owner, login, 'invitation');
+}
+
+/** Adds an account of another cabinet, whose people the caller manages as well. As the owner, in a transaction. */
+export async function addPerson(owner: Transaction, place: Place, login: string, role: string): Promise<void> {
+  await requireGivableRole(owner, place, role);
+  const memberships: { cabinet: string }[] = await owner('fiche.membership').where({ login }).select('cabinet');
+  const open = await owner('fiche.account').where({ login }).whereNull('closed_at').first('login');
+  if (!open || !memberships.some((one) => rightsIn(place.caller, one.cabinet).includes('people')))
+    throw notFound('This account');
+  if (memberships.some((one) => one.cabinet === place.cabinet))
+    throw new Refusal(409, `${login} is in this cabinet already. Change the role there.`);
+  await addMembership(owner, login, place.cabinet, role);
+  await renewStreams(owner, login);
+}
+
+export interface PersonChange {
+  readonly role?: string;
+  readonly displayName?: string;
+  readonly email?: string;
+  readonly closed?: boolean;
+}
+
+/** Changes somebody’s role in the cabinet, or their account. As the owner, in a transaction. */
+export async function changePerson(
+  owner: Transaction,
+  place: Place,
+  login: string,
+  change: PersonChange,
+): Promise<void> {
+  const cabinets = await requirePerson(owner, place, login);
+  const { role, displayName, email, closed } = change;
+  if (role !== undefined) {
+    await requireGivableRole(owner, place, role);
+    await owner('fiche.membership').where({ login, cabinet: place.cabinet }).update({ role });
+  }
+  const account = {
+    ...(displayName === undefined ? {} : { display_name: displayName }),
+    ...(email === undefined ? {} : { email: email === '' ? null : email }),
+    ...(closed === undefined ? {} : { closed_at: closed ? owner.raw('fiche.moment()') : null }),
+  };
+  if (Object.keys(account).length > 0) {
+    requireManaged(place, login, cabinets);
+    if (closed === true && login === place.caller.login)
+      throw new Refusal(409, 'You cannot close your own account. Ask somebody else who manages people.');
+    await owner('fiche.account').where({ login }).update(account);
+  }
+  if (closed === true) {
+    await owner('fiche.password_link').where({ login }).delete();
+    await endSessions(owner, login);
+  } else await renewStreams(owner, login);
+  await requireManagers(owner, cabinets);
+}
+
+/** Takes somebody out of the cabinet; the account stays, and what it wrote. As the owner, in a transaction. */
+export async function removePerson(owner: Transaction, place: Place, login: string): Promise<void> {
+  const cabinets = await requirePerson(owner, place, login);
+  await owner('fiche.membership').where({ login, cabinet: place.cabinet }).delete();
+  await renewStreams(owner, login);
+  await requireManagers(owner, cabinets);
+}
+
+/** Makes a link that sets a new password for somebody. As the owner, in a transaction. */
+export async function makeLinkFor(owner: Transaction, place: Place, login: string) {
+  requireManaged(place, login, await requirePerson(owner, place, login));
+  const account = await owner('fiche.account').where({ login }).first('password_hash', 'closed_at');
+  if (account?.closed_at) throw new Refusal(409, `The account ${login} is closed. Open it again first.`);
+  return makePasswordLink(owner, login, account?.password_hash === null ? 'invitation' : 'reset');
+}
+
+/**
+ * The cabinets of somebody who is in this one, whose role the caller could give. Until the end of the transaction nobody
+ * else changes who is in one of them. Throws 404 and 403.
+ */
+async function requirePerson(owner: Transaction, place: Place, login: string): Promise<readonly string[]> {
+  await owner.raw(
+    `SELECT FROM fiche.cabinet WHERE id IN (SELECT cabinet FROM fiche.membership WHERE login = ?) ORDER BY id FOR NO KEY UPDATE`,
+    [login],
+  );
+  const memberships: { cabinet: string; role: string }[] = await owner('fiche.membership')
+    .where({ login })
+    .select('cabinet', 'role');
+  const here = memberships.find((one) => one.cabinet === place.cabinet);
+  if (!here) throw notFound('This account');
+  const role: Role | undefined = await owner('fiche.role').where({ id: here.role }).first('id', 'label', 'rights');
+  if (role && !mayGive(place.caller, place.cabinet, role))
+    throw new Refusal(403, `${login} may do more in this cabinet than you. Ask somebody who may do all of it.`);
+  return memberships.map((one) => one.cabinet);
+}
+
+/** Holds that the caller may give a role. Throws 422 for one that is not there, 403 for one that allows more than they may. */
+async function requireGivableRole(owner: Transaction, { caller, cabinet }: Place, id: string): Promise<void> {
+  const role: Role | undefined = await owner('fiche.role').where({ id }).first('id', 'label', 'rights');
+  if (!role) throw unacceptable([{ path: 'role', rule: 'role', message: 'Choose a role of the list.' }]);
+  if (!mayGive(caller, cabinet, role))
+    throw new Refusal(403, `The role ${role.label} allows more than you may do here: somebody else has to give it.`);
+}
+
+/** Holds that the caller manages the people of all cabinets of an account. Throws 403. */
+function requireManaged({ caller }: Place, login: string, cabinets: readonly string[]): void {
+  if (!mayManage(caller, cabinets))
+    throw new Refusal(
+      403,
+      `${login} belongs to another cabinet as well, whose people you do not manage. Ask an administrator of both.`,
+    );
+}
+
+/** Holds that somebody who can sign in manages the people of each cabinet. Throws 409. */
+async function requireManagers(owner: Transaction, cabinets: readonly string[]): Promise<void> {
+  const { rows } = await owner.raw<{ rows: { label: string }[] }>(
+    `SELECT c.label FROM fiche.cabinet c WHERE c.id = ANY(?) AND NOT EXISTS (
+       SELECT FROM fiche.membership m JOIN fiche.role r ON r.id = m.role JOIN fiche.account a ON a.login = m.login
+       WHERE m.cabinet = c.id AND 'people' = ANY(r.rights) AND a.closed_at IS NULL AND a.password_hash IS NOT NULL)`,
+    [[...cabinets]],
+  );
+  if (rows[0])
+    throw new Refusal(
+      409,
+      `Nobody could manage the people of ${rows[0].label} any more. Give somebody else a role that may, first.`,
+    );
+}

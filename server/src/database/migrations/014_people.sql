@@ -1,0 +1,36 @@
+-- Accounts that are invited and have no password yet, links that set one, and sessions that their owner can see and end.
+ALTER TABLE fiche.account ALTER COLUMN password_hash DROP NOT NULL, ADD COLUMN email text;
+
+-- One link at a time for an account; only its hash is kept.
+CREATE TABLE fiche.password_link (
+  login text PRIMARY KEY REFERENCES fiche.account,
+  token_hash text NOT NULL UNIQUE,
+  expires_at timestamptz NOT NULL
+);
+
+ALTER TABLE fiche.session
+  ADD COLUMN id bigint GENERATED ALWAYS AS IDENTITY UNIQUE,
+  ADD COLUMN seen_at timestamptz NOT NULL DEFAULT now(),
+  ADD COLUMN address text NOT NULL DEFAULT '',
+  ADD COLUMN device text NOT NULL DEFAULT '';
+CREATE INDEX ON fiche.session (login);
+
+-- A session, and whether it has to be noted that it was used.
+DROP FUNCTION fiche.session_of(text);
+CREATE FUNCTION fiche.session_of(hash text) RETURNS TABLE (login text, csrf text, unnoted boolean) LANGUAGE sql STABLE SECURITY DEFINER SET search_path = pg_catalog, pg_temp AS $$
+  SELECT s.login, s.csrf, s.seen_at < now() - interval '5 minutes' FROM fiche.session s JOIN fiche.account a ON a.login = s.login
+  WHERE s.token_hash = hash AND s.expires_at > now() AND a.closed_at IS NULL
+$$;
+CREATE FUNCTION fiche.note_sessions(hashes text[]) RETURNS void LANGUAGE sql SECURITY DEFINER SET search_path = pg_catalog, pg_temp AS $$
+  UPDATE fiche.session SET seen_at = now() WHERE token_hash = ANY(hashes) AND seen_at < now() - interval '5 minutes'
+$$;
+REVOKE ALL ON FUNCTION fiche.session_of(text), fiche.note_sessions(text[]) FROM PUBLIC;
+GRANT EXECUTE ON FUNCTION fiche.session_of(text), fiche.note_sessions(text[]) TO {app};
+
+-- Who builds managed the people so far.
+SELECT set_config('fiche.actor', 'upgrade', true), set_config('fiche.through', '{"kind": "upgrade", "label": "People"}', true);
+UPDATE fiche.role SET rights = rights || '{people}' WHERE 'build' = ANY(rights) AND NOT 'people' = ANY(rights);
+SELECT set_config('fiche.actor', '', true), set_config('fiche.through', '', true);
+
+-- Who made a link for whom is accounted for; of the link itself only that there was one.
+SELECT ledger.watch('fiche.password_link', 'login', 'login', 'token_hash');

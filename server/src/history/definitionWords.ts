@@ -1,0 +1,105 @@
+import { describeChanges, type FieldChange, type Through } from '@fiche/core/history';
+import type { FieldDefinition } from '@fiche/core/tables';
+import type { Definitions } from '../definitions/index.ts';
+
+/** A line of the ledger about a definition, an account or a role, as far as its words need it. */
+interface DefinitionLine {
+  readonly place: string;
+  readonly record: string;
+  readonly through: Through | null;
+  readonly before: Readonly<Record<string, unknown>> | null;
+  readonly after: Readonly<Record<string, unknown>> | null;
+}
+
+/** How the columns of a definition read in a line. */
+const definitionField = (id: string, label: string): FieldDefinition => ({
+  id,
+  label,
+  type: 'text',
+  settings: {},
+  required: false,
+  unique: false,
+  help: '',
+  initial: null,
+  calculation: null,
+  narrowing: null,
+});
+/** The columns of definitions, as lines name them. */
+const DEFINITION_FIELDS: readonly FieldDefinition[] = [
+  definitionField('label', 'Label'),
+  definitionField('type', 'Type'),
+  definitionField('required', 'Required'),
+  definitionField('unique', 'Unique'),
+  definitionField('title', 'Title'),
+  definitionField('live_version', 'Published version'),
+  definitionField('role', 'Role'),
+  definitionField('settings', 'Settings'),
+  definitionField('help', 'Help text'),
+  definitionField('initial', 'Default'),
+  definitionField('calculation', 'Calculation'),
+  definitionField('narrowing', 'Narrowed by'),
+  definitionField('time_zone', 'Time zone'),
+  definitionField('locale', 'Locale'),
+  definitionField('currency', 'Currency'),
+  definitionField('card', 'Reference card'),
+  definitionField('rules', 'Rules'),
+  definitionField('constraints', 'Rules over several fields'),
+  definitionField('retired_at', 'Archived'),
+  definitionField('kind', 'Kind'),
+  definitionField('description', 'Description'),
+  definitionField('display_name', 'Display name'),
+  definitionField('email', 'E-mail'),
+  definitionField('closed_at', 'Closed'),
+  definitionField('rights', 'Rights'),
+  definitionField('expires_at', 'Good until'),
+];
+
+/** Columns whose values no line tells, and what is said in their place. */
+const SECRETS: Readonly<Record<string, { label: string; words: string }>> = {
+  password_hash: { label: 'Password', words: 'a new one' },
+  token_hash: { label: 'Link', words: 'a new one' },
+};
+
+/** What a line changed in a definition, an account or a role, in words. Nothing of it can be put back from there. */
+export const describeDefinition = ({ before, after }: DefinitionLine): FieldChange[] =>
+  describeChanges(DEFINITION_FIELDS, before, after, new Map()).map((one) => {
+    const secret = SECRETS[one.field];
+    return secret
+      ? { ...one, label: secret.label, before: '', after: one.after === '' ? '' : secret.words, was: null }
+      : { ...one, was: null };
+  });
+
+/** What a definition, an account or a role is, and what it is called. */
+export function definitionNamed(
+  { cabinets, tables, forms }: Definitions,
+  row: DefinitionLine,
+): { what: string; title: string } {
+  const [first = '', second = ''] = row.record.split('.');
+  switch (row.place) {
+    case 'fiche.table':
+      return { what: 'Table', title: tables.get(first)?.label ?? first };
+    case 'fiche.field': {
+      const table = tables.get(first);
+      return {
+        what: 'Field',
+        title: `${table?.label ?? first} › ${table?.fields.find((field) => field.id === second)?.label ?? second}`,
+      };
+    }
+    case 'fiche.form':
+      return { what: 'Form', title: forms.get(first)?.draft.label ?? first };
+    case 'fiche.cabinet':
+      return { what: 'Cabinet', title: cabinets.get(first)?.label ?? first };
+    case 'fiche.office':
+      return { what: 'Settings', title: 'Office' };
+    case 'fiche.import':
+      return { what: 'Import', title: row.through?.label ?? `#${first}` };
+    case 'fiche.role':
+      return { what: 'Role', title: row.record };
+    case 'fiche.password_link':
+      return { what: 'Password link', title: row.record };
+    case 'fiche.membership':
+      return { what: 'Role in the cabinet', title: row.record.slice(0, row.record.lastIndexOf('.')) };
+    default:
+      return { what: 'Account', title: row.record };
+  }
+}
