@@ -2,6 +2,7 @@ import type { SessionView } from '@fiche/core/api';
 import AccountIcon from '@mui/icons-material/AccountCircleOutlined';
 import ExpandIcon from '@mui/icons-material/ExpandMore';
 import SignOutIcon from '@mui/icons-material/Logout';
+import SettingsIcon from '@mui/icons-material/ManageAccountsOutlined';
 import Button from '@mui/material/Button';
 import Divider from '@mui/material/Divider';
 import ListItemIcon from '@mui/material/ListItemIcon';
@@ -11,6 +12,7 @@ import MenuItem from '@mui/material/MenuItem';
 import { useColorScheme } from '@mui/material/styles';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { Link, useParams } from 'react-router-dom';
 import { send } from '../client/index.ts';
 import accountCss from './account.module.css';
 import { applyDensity, type Density, readDensity } from './density.ts';
@@ -20,6 +22,7 @@ const DENSITIES: Readonly<Record<Density, string>> = { compact: 'Compact', roomy
 
 /** The account: who is signed in, how the application looks in this browser, and signing out. */
 export function AccountMenu({ session }: { session: SessionView }) {
+  const { cabinet } = useParams();
   const [anchor, setAnchor] = useState<HTMLElement>();
   const { mode = 'system', setMode } = useColorScheme();
   const [density, setDensity] = useState(readDensity);
@@ -49,6 +52,12 @@ export function AccountMenu({ session }: { session: SessionView }) {
       </Button>
       <Menu open={anchor !== undefined} anchorEl={anchor} onClose={() => setAnchor(undefined)}>
         <ListSubheader role="presentation">{session.displayName}</ListSubheader>
+        <MenuItem component={Link} to={`/${cabinet}/account`} onClick={() => setAnchor(undefined)}>
+          <ListItemIcon>
+            <SettingsIcon />
+          </ListItemIcon>
+          Your account
+        </MenuItem>
         <Divider role="presentation" />
         <ListSubheader role="presentation">Colours</ListSubheader>
         {(Object.keys(SCHEMES) as (keyof typeof SCHEMES)[]).map((scheme) => (

@@ -1,5 +1,6 @@
 import { setOffice } from '@fiche/core/office';
 import { createBrowserRouter, createRoutesFromElements, Navigate, Route, RouterProvider } from 'react-router-dom';
+import { AccountPage, PasswordPage } from '../account/index.ts';
 import { keepToken, useSession } from '../client/index.ts';
 import { FormEditor } from '../editor/index.ts';
 import { FillPage, FormsPage, HeldPage } from '../forms/index.ts';
@@ -37,6 +38,7 @@ const router = createBrowserRouter(
           <Route path="imports/new" element={<ImportPage />} />
           <Route path="ledger" element={<LedgerPage />} />
           <Route path="people" element={<PeoplePage />} />
+          <Route path="account" element={<AccountPage />} />
           <Route path="settings" element={<SettingsPage />} />
           <Route
             path="*"
@@ -65,6 +67,7 @@ export function App() {
     );
   keepToken(session.data.csrf);
   setOffice(session.data.office);
+  if (window.location.pathname === '/password') return <PasswordPage />;
   if (session.data.login === null && window.location.pathname === '/welcome') return <Welcome />;
   if (session.data.login === null) return <SignIn samples={session.data.samples} />;
   if (session.data.cabinets.length === 0)

@@ -11,6 +11,7 @@ const AREAS: Readonly<Record<string, string>> = {
   imports: 'Tables',
   cabinets: 'New cabinet',
   people: 'People',
+  account: 'Your account',
   settings: 'Settings',
 };
 

@@ -18,7 +18,7 @@ import { PageBreadcrumbs } from './Breadcrumbs.tsx';
 import frameCss from './frame.module.css';
 import { GoTo } from './GoTo.tsx';
 import { HelpSheet } from './HelpSheet.tsx';
-import { useAssigned } from './useAssigned.ts';
+import { useOwnEvents } from './useOwnEvents.ts';
 
 /** The dividers on the left, the top line, and the one working area. */
 export function Frame() {
@@ -31,7 +31,7 @@ function OpenFrame({ session }: { session: SessionView }) {
   const query = useCabinetQuery(id);
   const office = useMemo(() => (query.data ? { cabinet: query.data, session } : undefined), [query.data, session]);
   const rights = session.cabinets.find((one) => one.id === id)?.rights ?? [];
-  useAssigned(query.data);
+  useOwnEvents(query.data);
   return (
     <div className={frameCss.frame}>
       <nav className={frameCss.dividers} aria-label="Cabinet">

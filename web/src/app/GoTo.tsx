@@ -111,6 +111,7 @@ function usePlaces(): readonly Place[] {
       page('Home', 'home'),
       ...(may('ledger') ? [page('Ledger', 'ledger')] : []),
       page('People', 'people'),
+      page('Your account', 'account'),
       page('Settings', 'settings'),
       ...(may('add') ? [page('Import a file', 'imports/new')] : []),
     ];

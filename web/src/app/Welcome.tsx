@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import { clsx } from 'clsx';
 import { type SyntheticEvent, useState } from 'react';
-import { ServerProblem, send } from '../client/index.ts';
+import { blankProblems, focusFirst, NO_PROBLEMS, placedProblems, send } from '../client/index.ts';
 import { Card, cardCss, FieldInput, RuledField, textCss } from '../parts/index.ts';
 import { OfficeFields, officeOfBrowser } from '../settings/index.ts';
 import signInCss from './signIn.module.css';
@@ -32,27 +32,27 @@ const FIELDS = [
 export function Welcome() {
   const token = window.location.hash.slice(1);
   const [values, setValues] = useState<Record<string, string>>({});
-  const [problems, setProblems] = useState<Record<string, string>>({});
-  const [trouble, setTrouble] = useState(
-    token === '' ? 'This address is not whole. Open the one that the start command printed.' : '',
-  );
+  const [problems, setProblems] = useState({
+    ...NO_PROBLEMS,
+    trouble: token === '' ? 'This address is not whole. Open the one that the start command printed.' : '',
+  });
   const [office, setOffice] = useState(officeOfBrowser);
   const [done, setDone] = useState(false);
   const submit = async (event: SyntheticEvent): Promise<void> => {
     event.preventDefault();
-    const blank = FIELDS.filter(({ name }) => (values[name] ?? '').trim() === '');
-    setProblems(Object.fromEntries(blank.map(({ name, label }) => [name, `${label} is required.`])));
-    setTrouble('');
-    if (blank.length > 0) return document.getElementById(blank[0]?.name ?? '')?.focus();
+    const blank = blankProblems(values, Object.fromEntries(FIELDS.map(({ name, label }) => [name, label])));
+    setProblems(blank);
+    if (Object.keys(blank.at).length > 0) return focusFirst(blank);
     try {
       await send('POST', '/api/first-administrator', { token, ...values, office });
       setDone(true);
     } catch (error) {
-      const errors = error instanceof ServerProblem ? error.document.errors : [];
-      const placed = errors.filter((one) => FIELDS.some(({ name }) => name === one.path));
-      setProblems(Object.fromEntries(placed.map((one) => [one.path, one.message])));
-      if (placed.length === 0) setTrouble((error as Error).message);
-      else document.getElementById(placed[0]?.path ?? '')?.focus();
+      const placed = placedProblems(
+        error,
+        FIELDS.map(({ name }) => name),
+      );
+      setProblems(placed);
+      focusFirst(placed);
     }
   };
   if (done)
@@ -76,22 +76,22 @@ export function Welcome() {
         <Card title="First administrator" end={<span className={textCss.faded}>Fiche</span>}>
           <div className={clsx(cardCss.section, signInCss.fields)}>
             {FIELDS.map(({ name, label, help, autoComplete }) => (
-              <RuledField key={name} id={name} label={label} help={help} problem={problems[name]} required>
+              <RuledField key={name} id={name} label={label} help={help} problem={problems.at[name]} required>
                 <FieldInput
                   id={name}
                   type={name === 'password' ? 'password' : 'text'}
                   value={values[name] ?? ''}
                   autoComplete={autoComplete}
                   autoCapitalize="none"
-                  aria-invalid={problems[name] !== undefined || undefined}
+                  aria-invalid={problems.at[name] !== undefined || undefined}
                   onChange={(event) => setValues({ ...values, [name]: event.target.value })}
                 />
               </RuledField>
             ))}
             <OfficeFields office={office} onChange={setOffice} />
-            {trouble !== '' && (
+            {problems.trouble !== '' && (
               <p className={textCss.problem} role="alert">
-                {trouble}
+                {problems.trouble}
               </p>
             )}
           </div>

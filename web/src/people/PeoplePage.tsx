@@ -1,13 +1,106 @@
+import type { PersonView } from '@fiche/core/api';
+import Button from '@mui/material/Button';
+import Link from '@mui/material/Link';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
+import { useState } from 'react';
 import { useOffice } from '../client/index.ts';
-import { pageCss, textCss } from '../parts/index.ts';
+import { pageCss, showMoment, textCss } from '../parts/index.ts';
+import { AddPersonSheet } from './AddPersonSheet.tsx';
+import { InviteSheet } from './InviteSheet.tsx';
+import { PersonSheet } from './PersonSheet.tsx';
+import peoplePageCss from './peoplePage.module.css';
+import { usePeople } from './usePeople.ts';
 
-/** Who may use this cabinet, and as what. */
+type Open = { readonly kind: 'invite' | 'add' } | { readonly kind: 'person'; readonly login: string };
+
+/** Who may use this cabinet, and as what; whoever manages people invites them and changes their roles here. */
 export function PeoplePage() {
+  const { may } = useOffice();
+  return may('people') ? <ManagedPeople /> : <ListedPeople />;
+}
+
+function ManagedPeople() {
+  const people = usePeople();
+  const [open, setOpen] = useState<Open>();
+  const close = (): void => setOpen(undefined);
+  const person = open?.kind === 'person' ? people.people?.people.find((one) => one.login === open.login) : undefined;
+  return (
+    <div className={pageCss.withSheet}>
+      <div className={pageCss.body}>
+        <div className={pageCss.head}>
+          <h1>People</h1>
+          <div className={pageCss.end}>
+            {(people.people?.others.length ?? 0) > 0 && (
+              <Button variant="text" onClick={() => setOpen({ kind: 'add' })}>
+                Add from another cabinet
+              </Button>
+            )}
+            <Button variant="contained" onClick={() => setOpen({ kind: 'invite' })}>
+              Invite somebody
+            </Button>
+          </div>
+        </div>
+        {people.error && (
+          <p className={textCss.problem} role="alert">
+            {people.error.message}
+          </p>
+        )}
+        <div className={pageCss.listCard}>
+          <Table className={pageCss.list}>
+            <TableHead>
+              <TableRow>
+                <TableCell scope="col">Account</TableCell>
+                <TableCell scope="col">Name</TableCell>
+                <TableCell scope="col">Role</TableCell>
+                <TableCell scope="col" className={peoplePageCss.wide}>
+                  E-mail
+                </TableCell>
+                <TableCell scope="col">Signed in</TableCell>
+              </TableRow>
+            </TableHead>
+            <TableBody>
+              {(people.people?.people ?? []).map((one) => (
+                <TableRow key={one.login} className={one.closed ? peoplePageCss.closed : undefined}>
+                  <TableCell>
+                    <Link
+                      component="button"
+                      className={textCss.mono}
+                      onClick={() => setOpen({ kind: 'person', login: one.login })}
+                    >
+                      {one.login}
+                    </Link>
+                  </TableCell>
+                  <TableCell>{one.displayName}</TableCell>
+                  <TableCell>{people.people?.roles.find((role) => role.id === one.role)?.label ?? one.role}</TableCell>
+                  <TableCell className={peoplePageCss.wide}>{one.email}</TableCell>
+                  <TableCell className={textCss.faded}>{standing(one)}</TableCell>
+                </TableRow>
+              ))}
+            </TableBody>
+          </Table>
+        </div>
+      </div>
+      {open?.kind === 'invite' && <InviteSheet people={people} onClose={close} />}
+      {open?.kind === 'add' && <AddPersonSheet people={people} onClose={close} />}
+      {person && <PersonSheet key={person.login} person={person} people={people} onClose={close} />}
+    </div>
+  );
+}
+
+/** How it stands with an account, in words. */
+function standing({ closed, invited, linkUntil, lastSeen }: PersonView): string {
+  if (closed) return 'closed';
+  if (invited)
+    return linkUntil ? `invited; the link is good until ${showMoment(linkUntil)}` : 'invited; the link is too old';
+  if (linkUntil) return `has a link for a new password until ${showMoment(linkUntil)}`;
+  return lastSeen ? `now; last used ${showMoment(lastSeen)}` : 'no';
+}
+
+function ListedPeople() {
   const { cabinet } = useOffice();
   return (
     <div className={pageCss.body}>

@@ -1,0 +1,112 @@
+import { expect, type Page, test } from '@playwright/test';
+import { divider, said, signIn } from './office.ts';
+
+const account = (page: Page, login: string) => page.getByRole('button', { name: login, exact: true });
+/** Signs in with a password, as somebody who is no sample account. */
+async function enter(page: Page, login: string, password: string): Promise<void> {
+  await page.goto('/');
+  await page.getByLabel('Login').fill(login);
+  await page.getByLabel('Password').fill(password);
+  await page.getByRole('button', { name: 'Sign in' }).click();
+}
+
+test('somebody is invited, comes by the link, and gets another role and leaves while their page is open', async ({
+  page,
+  browser,
+}) => {
+  await signIn(page, 'harbourmaster');
+  await divider(page, 'People').click();
+  await page.getByRole('button', { name: 'Invite somebody' }).click();
+  await page.getByLabel('Login').fill('nightclerk');
+  await page.getByLabel('Display name').fill('Ebba Rush');
+  await page.getByRole('button', { name: 'Make the link' }).click();
+  await expect(page.getByText('A role is required.')).toBeVisible();
+  await page.getByLabel('Role in this cabinet').selectOption({ label: 'Clerk' });
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Make the link' }).click();
+  await expect(page.getByText('A login is never used again')).toBeVisible();
+  await expect(page.getByLabel('Login')).toBeFocused();
+  await page.getByLabel('Login').fill('ebba.rush');
+  await page.keyboard.press('Enter');
+  const link = await page.getByLabel('One-time link').inputValue();
+  await expect(page.getByRole('row', { name: /ebba\.rush/ })).toContainText('invited');
+
+  const desk = await (await browser.newContext()).newPage();
+  await desk.goto(link);
+  await expect(desk.getByText('Welcome, Ebba Rush')).toBeVisible();
+  await desk.getByLabel('Password').fill('password123');
+  await desk.keyboard.press('Enter');
+  await expect(desk.getByText('on the lists of common ones')).toBeVisible();
+  await desk.getByLabel('Password').fill('a heron on the slipway');
+  await desk.keyboard.press('Enter');
+  await desk.getByRole('link', { name: 'Sign in' }).click();
+  await enter(desk, 'ebba.rush', 'a heron on the slipway');
+  await expect(divider(desk, 'Forms')).toBeVisible();
+  await expect(divider(desk, 'Ledger')).toHaveCount(0);
+  await divider(desk, 'People').click();
+  await expect(desk.getByRole('button', { name: 'Invite somebody' })).toHaveCount(0);
+
+  await page.getByRole('button', { name: 'Close', exact: true }).click();
+  await account(page, 'ebba.rush').click();
+  await page.getByLabel('Role in this cabinet').selectOption({ label: 'Auditor' });
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(said(page, 'Saved.')).toBeVisible();
+  await expect(divider(desk, 'Ledger')).toBeVisible();
+
+  await page.getByRole('button', { name: 'Close the account' }).click();
+  await expect(page.getByRole('row', { name: /ebba\.rush/ })).toContainText('closed');
+  await expect(desk.getByRole('button', { name: 'Sign in' })).toBeVisible();
+  await enter(desk, 'ebba.rush', 'a heron on the slipway');
+  await expect(desk.getByText('The login or the password is not right.')).toBeVisible();
+  await desk.context().close();
+
+  await divider(page, 'Ledger').click();
+  await expect(page.getByText('ebba.rush').first()).toBeVisible();
+});
+
+test('one’s own account: sessions are seen and ended, the password is changed', async ({ page, browser }) => {
+  await signIn(page, 'harbourmaster');
+  await divider(page, 'People').click();
+  await page.getByRole('button', { name: 'Invite somebody' }).click();
+  await page.getByLabel('Login').fill('tidehand');
+  await page.getByLabel('Display name').fill('Tide hand');
+  await page.getByLabel('Role in this cabinet').selectOption({ label: 'Clerk' });
+  await page.getByRole('button', { name: 'Make the link' }).click();
+  const link = await page.getByLabel('One-time link').inputValue();
+
+  const desk = await (await browser.newContext()).newPage();
+  await desk.goto(link);
+  await desk.getByLabel('Password').fill('a heron on the slipway');
+  await desk.getByRole('button', { name: 'Set the password' }).click();
+  await expect(desk.getByText('Your password is set')).toBeVisible();
+  await enter(desk, 'tidehand', 'a heron on the slipway');
+  const phone = await (await browser.newContext({ viewport: { width: 390, height: 800 } })).newPage();
+  await enter(phone, 'tidehand', 'a heron on the slipway');
+  await expect(phone.getByRole('button', { name: 'Account tidehand' })).toBeVisible();
+
+  await desk.getByRole('button', { name: 'Account tidehand' }).click();
+  await desk.getByRole('menuitem', { name: 'Your account' }).click();
+  const sessions = desk.getByRole('table', { name: 'Where you are signed in' });
+  await expect(sessions.getByRole('row')).toHaveCount(3);
+  await sessions.getByRole('button', { name: 'Sign out there' }).click();
+  await expect(sessions.getByRole('row')).toHaveCount(2);
+  await expect(phone.getByRole('button', { name: 'Sign in' })).toBeVisible();
+  await phone.context().close();
+
+  await desk.getByLabel('Display name').fill('Tilda Hand');
+  await desk.getByRole('button', { name: 'Save name' }).click();
+  await expect(said(desk, 'Saved.')).toBeVisible();
+  await desk.getByLabel('Present password').fill('wrong words here');
+  await desk.getByLabel('New password').fill('a heron by the weir');
+  await desk.keyboard.press('Enter');
+  await expect(desk.getByText('This is not your present password.')).toBeVisible();
+  await desk.getByLabel('Present password').fill('a heron on the slipway');
+  await desk.keyboard.press('Enter');
+  await expect(said(desk, 'The password is changed.')).toBeVisible();
+  await desk.getByRole('button', { name: 'Account tidehand' }).click();
+  await expect(desk.getByText('Tilda Hand')).toBeVisible();
+  await desk.getByRole('menuitem', { name: 'Sign out' }).click();
+  await enter(desk, 'tidehand', 'a heron by the weir');
+  await expect(divider(desk, 'Forms')).toBeVisible();
+  await desk.context().close();
+});

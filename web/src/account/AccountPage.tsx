@@ -1,0 +1,203 @@
+import type { OwnAccount } from '@fiche/core/api';
+import Alert from '@mui/material/Alert';
+import Button from '@mui/material/Button';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
+import TextField from '@mui/material/TextField';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { clsx } from 'clsx';
+import { useState } from 'react';
+import { blankProblems, focusFirst, NO_PROBLEMS, placedProblems, send } from '../client/index.ts';
+import { Card, cardCss, pageCss, settingsCss, showMoment, textCss, useNotify, Waiting } from '../parts/index.ts';
+import accountPageCss from './accountPage.module.css';
+
+/** One’s own account: how colleagues see it, its password, and where one is signed in. */
+export function AccountPage() {
+  const { data, error } = useQuery({ queryKey: ['account'], queryFn: () => send<OwnAccount>('GET', '/api/account') });
+  if (error)
+    return (
+      <p className={pageCss.empty} role="alert">
+        {error.message}
+      </p>
+    );
+  if (!data) return <Waiting what="Opening your account…" />;
+  return (
+    <div className={clsx(pageCss.body, accountPageCss.page)}>
+      <div className={pageCss.head}>
+        <h1>Your account</h1>
+      </div>
+      <Names account={data} />
+      <NewPassword />
+      <Sessions account={data} />
+    </div>
+  );
+}
+
+function Names({ account }: { account: OwnAccount }) {
+  const queries = useQueryClient();
+  const notify = useNotify();
+  const [draft, setDraft] = useState({ displayName: account.displayName, email: account.email });
+  const [problems, setProblems] = useState(NO_PROBLEMS);
+  const changed = draft.displayName !== account.displayName || draft.email !== account.email;
+  const save = async (): Promise<void> => {
+    try {
+      await send('PATCH', '/api/account', draft);
+      setProblems(NO_PROBLEMS);
+      await queries.invalidateQueries();
+      notify('Saved.');
+    } catch (error) {
+      setProblems(placedProblems(error, Object.keys(draft)));
+    }
+  };
+  return (
+    <Card title="Name" mark={<span className={clsx(textCss.mono, textCss.faded)}>{account.login}</span>}>
+      <div className={clsx(cardCss.section, settingsCss.form)}>
+        {(['displayName', 'email'] as const).map((name) => (
+          <TextField
+            key={name}
+            label={name === 'email' ? 'E-mail' : 'Display name'}
+            value={draft[name]}
+            autoComplete={name === 'email' ? 'email' : 'name'}
+            error={problems.at[name] !== undefined}
+            helperText={problems.at[name]}
+            onChange={(event) => setDraft({ ...draft, [name]: event.target.value })}
+          />
+        ))}
+        {problems.trouble && <Alert severity="error">{problems.trouble}</Alert>}
+      </div>
+      <div className={cardCss.foot}>
+        <div className={cardCss.end}>
+          <Button variant="contained" disabled={!changed} onClick={() => void save()}>
+            Save name
+          </Button>
+        </div>
+      </div>
+    </Card>
+  );
+}
+
+const PASSWORDS = { present: 'Present password', password: 'New password' };
+
+function NewPassword() {
+  const queries = useQueryClient();
+  const notify = useNotify();
+  const [values, setValues] = useState<Readonly<Record<string, string>>>({});
+  const [problems, setProblems] = useState(NO_PROBLEMS);
+  const refuse = (found: typeof problems): void => {
+    setProblems(found);
+    focusFirst(found);
+  };
+  const change = async (): Promise<void> => {
+    const blank = blankProblems(values, PASSWORDS);
+    if (Object.keys(blank.at).length > 0) return refuse(blank);
+    try {
+      await send('PUT', '/api/account/password', values);
+      setValues({});
+      setProblems(NO_PROBLEMS);
+      await queries.invalidateQueries({ queryKey: ['account'] });
+      notify('The password is changed. Everywhere else you are signed out.');
+    } catch (error) {
+      refuse(placedProblems(error, Object.keys(PASSWORDS)));
+    }
+  };
+  return (
+    <Card title="Password">
+      <form
+        className={clsx(cardCss.section, settingsCss.form)}
+        aria-label="Change password"
+        id="change-password"
+        noValidate
+        onSubmit={(event) => {
+          event.preventDefault();
+          void change();
+        }}
+      >
+        {Object.entries(PASSWORDS).map(([name, label]) => (
+          <TextField
+            key={name}
+            id={name}
+            type="password"
+            label={label}
+            value={values[name] ?? ''}
+            autoComplete={name === 'present' ? 'current-password' : 'new-password'}
+            error={problems.at[name] !== undefined}
+            helperText={problems.at[name] ?? (name === 'password' ? 'At least 10 characters.' : undefined)}
+            onChange={(event) => setValues({ ...values, [name]: event.target.value })}
+          />
+        ))}
+        {problems.trouble && <Alert severity="error">{problems.trouble}</Alert>}
+      </form>
+      <div className={cardCss.foot}>
+        <div className={cardCss.end}>
+          <Button variant="contained" type="submit" form="change-password">
+            Change password
+          </Button>
+        </div>
+      </div>
+    </Card>
+  );
+}
+
+function Sessions({ account }: { account: OwnAccount }) {
+  const queries = useQueryClient();
+  const notify = useNotify();
+  const end = async (path: string): Promise<void> => {
+    try {
+      await send('DELETE', `/api/account/sessions${path}`);
+      notify(path === '' ? 'Everywhere else you are signed out.' : 'That session has ended.');
+    } catch (error) {
+      notify((error as Error).message);
+    }
+    await queries.invalidateQueries({ queryKey: ['account'] });
+  };
+  return (
+    <Card title="Where you are signed in">
+      <div className={cardCss.section}>
+        <Table className={pageCss.list} aria-label="Where you are signed in">
+          <TableHead>
+            <TableRow>
+              <TableCell scope="col">Device</TableCell>
+              <TableCell scope="col">Since</TableCell>
+              <TableCell scope="col">From</TableCell>
+              <TableCell scope="col">
+                <span className={textCss.visuallyHidden}>End</span>
+              </TableCell>
+            </TableRow>
+          </TableHead>
+          <TableBody>
+            {account.sessions.map((one) => (
+              <TableRow key={one.id}>
+                <TableCell>
+                  {one.device || 'Unknown'}
+                  {one.current && <strong> · here</strong>}
+                </TableCell>
+                <TableCell>
+                  {showMoment(one.started)}
+                  {!one.current && <span className={textCss.faded}>, last used {showMoment(one.seen)}</span>}
+                </TableCell>
+                <TableCell className={textCss.mono}>{one.address}</TableCell>
+                <TableCell>
+                  {!one.current && (
+                    <Button variant="text" onClick={() => void end(`/${one.id}`)}>
+                      Sign out there
+                    </Button>
+                  )}
+                </TableCell>
+              </TableRow>
+            ))}
+          </TableBody>
+        </Table>
+      </div>
+      {account.sessions.length > 1 && (
+        <div className={cardCss.foot}>
+          <Button variant="text" onClick={() => void end('')}>
+            Sign out everywhere else
+          </Button>
+        </div>
+      )}
+    </Card>
+  );
+}

@@ -1,0 +1,2 @@
+export { AccountPage } from './AccountPage.tsx';
+export { PasswordPage } from './PasswordPage.tsx';

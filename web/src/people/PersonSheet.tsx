@@ -1,0 +1,144 @@
+import type { PasswordLink, PersonView } from '@fiche/core/api';
+import Alert from '@mui/material/Alert';
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
+import { type SyntheticEvent, useState } from 'react';
+import { NO_PROBLEMS, placedProblems, useOffice } from '../client/index.ts';
+import { Sheet, settingsCss, textCss, useNotify } from '../parts/index.ts';
+import { PasswordLinkNote } from './PasswordLinkNote.tsx';
+import personSheetCss from './personSheet.module.css';
+import { RoleField } from './RoleField.tsx';
+import type { usePeople } from './usePeople.ts';
+
+interface PersonSheetProps {
+  readonly person: PersonView;
+  readonly people: ReturnType<typeof usePeople>;
+  onClose(): void;
+}
+
+/** One of the people: role, name and e-mail, and what can be done with the account. */
+export function PersonSheet({ person, people: { people, act }, onClose }: PersonSheetProps) {
+  const { cabinet } = useOffice();
+  const notify = useNotify();
+  const [draft, setDraft] = useState({ displayName: person.displayName, email: person.email, role: person.role });
+  const [problems, setProblems] = useState(NO_PROBLEMS);
+  const own = person.mayManage && !person.closed;
+  const changed = Object.fromEntries(
+    Object.entries(draft).filter(([name, value]) => value !== person[name as keyof typeof draft]),
+  );
+  const save = async (event: SyntheticEvent): Promise<void> => {
+    event.preventDefault();
+    try {
+      await act('PATCH', `/${person.login}`, changed);
+      setProblems(NO_PROBLEMS);
+      notify('Saved. It holds from the next thing that they do.');
+    } catch (error) {
+      setProblems(placedProblems(error, ['displayName', 'email', 'role']));
+    }
+  };
+  return (
+    <Sheet title={person.login} onClose={onClose}>
+      <form className={settingsCss.form} aria-label={person.login} noValidate onSubmit={(event) => void save(event)}>
+        {person.closed && (
+          <p>This account is closed: nobody can sign in with it. What it wrote stays under its name.</p>
+        )}
+        <RoleField
+          roles={people?.roles ?? []}
+          value={draft.role}
+          problem={problems.at.role}
+          onChange={(role) => setDraft({ ...draft, role })}
+        />
+        <TextField
+          label="Display name"
+          value={draft.displayName}
+          disabled={!own}
+          error={problems.at.displayName !== undefined}
+          helperText={problems.at.displayName}
+          onChange={(event) => setDraft({ ...draft, displayName: event.target.value })}
+        />
+        <TextField
+          label="E-mail"
+          value={draft.email}
+          disabled={!own}
+          error={problems.at.email !== undefined}
+          helperText={problems.at.email}
+          onChange={(event) => setDraft({ ...draft, email: event.target.value })}
+        />
+        {!person.mayManage && (
+          <p className={textCss.faded}>
+            {person.login} belongs to another cabinet as well, whose people you do not manage. You can change the role
+            here, and take them out of {cabinet.label}.
+          </p>
+        )}
+        {problems.trouble && <Alert severity="error">{problems.trouble}</Alert>}
+        <div className={settingsCss.acts}>
+          <Button type="submit" variant="contained" disabled={Object.keys(changed).length === 0}>
+            Save
+          </Button>
+        </div>
+      </form>
+      <AccountActs person={person} act={act} onClose={onClose} />
+    </Sheet>
+  );
+}
+
+/** A new password link, closing and opening the account, and taking it out of the cabinet. */
+function AccountActs({
+  person,
+  act,
+  onClose,
+}: Pick<PersonSheetProps, 'person' | 'onClose'> & Pick<PersonSheetProps['people'], 'act'>) {
+  const { cabinet, session } = useOffice();
+  const notify = useNotify();
+  const [link, setLink] = useState<PasswordLink>();
+  const [trouble, setTrouble] = useState('');
+  const { login, closed, mayManage } = person;
+  const run = async (work: () => Promise<unknown>): Promise<void> => {
+    try {
+      setTrouble('');
+      await work();
+    } catch (error) {
+      setTrouble((error as Error).message);
+    }
+  };
+  const setClosed = (next: boolean) => async (): Promise<void> => {
+    await act('PATCH', `/${login}`, { closed: next });
+    setLink(undefined);
+    notify(
+      next ? `${login} is closed, and signed out everywhere.` : `${login} is open again, with the password it had.`,
+      next ? () => void run(setClosed(false)) : undefined,
+    );
+  };
+  const remove = async (): Promise<void> => {
+    await act('DELETE', `/${login}`);
+    notify(
+      `${login} is no longer in ${cabinet.label}.`,
+      () => void run(() => act('PUT', `/${login}`, { role: person.role })),
+    );
+    onClose();
+  };
+  return (
+    <div className={settingsCss.group}>
+      {link && <PasswordLinkNote link={link} invited={false} />}
+      <div className={personSheetCss.acts}>
+        {mayManage && !closed && (
+          <Button
+            variant="text"
+            onClick={() => void run(async () => setLink(await act<PasswordLink>('POST', `/${login}/link`, {})))}
+          >
+            {person.invited ? 'Make a new invitation link' : 'Make a link to set a new password'}
+          </Button>
+        )}
+        {mayManage && login !== session.login && (
+          <Button variant="text" onClick={() => void run(setClosed(!closed))}>
+            {closed ? 'Open the account again' : 'Close the account'}
+          </Button>
+        )}
+        <Button variant="text" onClick={() => void run(remove)}>
+          Take out of {cabinet.label}
+        </Button>
+        {trouble && <Alert severity="error">{trouble}</Alert>}
+      </div>
+    </div>
+  );
+}
