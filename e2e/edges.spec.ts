@@ -100,6 +100,7 @@ const SCREENS = {
     'forms/gannet_check_in/edit',
     'ledger',
     'people',
+    'account',
     'settings',
   ],
   dark: [

@@ -1,4 +1,5 @@
 import { expect, type Page, test } from '@playwright/test';
+import { Secret, TOTP } from 'otpauth';
 import { divider, said, signIn } from './office.ts';
 
 const account = (page: Page, login: string) => page.getByRole('button', { name: login, exact: true });
@@ -64,7 +65,10 @@ test('somebody is invited, comes by the link, and gets another role and leaves w
   await expect(page.getByText('ebba.rush').first()).toBeVisible();
 });
 
-test('one’s own account: sessions are seen and ended, the password is changed', async ({ page, browser }) => {
+test('one’s own account: sessions are seen and ended, the password is changed, a second factor added', async ({
+  page,
+  browser,
+}) => {
   await signIn(page, 'harbourmaster');
   await divider(page, 'People').click();
   await page.getByRole('button', { name: 'Invite somebody' }).click();
@@ -86,10 +90,10 @@ test('one’s own account: sessions are seen and ended, the password is changed'
 
   await desk.getByRole('button', { name: 'Account tidehand' }).click();
   await desk.getByRole('menuitem', { name: 'Your account' }).click();
-  const sessions = desk.getByRole('table', { name: 'Where you are signed in' });
-  await expect(sessions.getByRole('row')).toHaveCount(3);
+  const sessions = desk.getByRole('list', { name: 'Where you are signed in' });
+  await expect(sessions.getByRole('listitem')).toHaveCount(2);
   await sessions.getByRole('button', { name: 'Sign out there' }).click();
-  await expect(sessions.getByRole('row')).toHaveCount(2);
+  await expect(sessions.getByRole('listitem')).toHaveCount(1);
   await expect(phone.getByRole('button', { name: 'Sign in' })).toBeVisible();
   await phone.context().close();
 
@@ -103,10 +107,33 @@ test('one’s own account: sessions are seen and ended, the password is changed'
   await desk.getByLabel('Present password').fill('a heron on the slipway');
   await desk.keyboard.press('Enter');
   await expect(said(desk, 'The password is changed.')).toBeVisible();
+  await desk.getByRole('button', { name: 'Add second factor' }).click();
+  await desk.getByLabel('Present password').last().fill('a heron by the weir');
+  await desk.getByRole('button', { name: 'Continue' }).click();
+  await expect(desk.getByAltText('The secret as a QR code')).toBeVisible();
+  const secret = (await desk.getByText(/^([A-Z2-7]{4} ){7}[A-Z2-7]{4}$/).innerText()).replaceAll(' ', '');
+  await desk.getByLabel('Code that is shown now').fill('000000');
+  await desk.getByRole('button', { name: 'Confirm' }).click();
+  await expect(desk.getByText('This code is not right.')).toBeVisible();
+  await desk.getByLabel('Code that is shown now').fill(new TOTP({ secret: Secret.fromBase32(secret) }).generate());
+  await desk.getByRole('button', { name: 'Confirm' }).click();
+  const codes = desk.getByRole('list', { name: 'Recovery codes' }).getByRole('listitem');
+  await expect(codes).toHaveCount(10);
+  const recovery = await codes.first().innerText();
+  await desk.getByRole('button', { name: 'I have kept them' }).click();
+  await expect(desk.getByText('10 recovery codes are left.')).toBeVisible();
+
   await desk.getByRole('button', { name: 'Account tidehand' }).click();
   await expect(desk.getByText('Tilda Hand')).toBeVisible();
   await desk.getByRole('menuitem', { name: 'Sign out' }).click();
+  await expect(desk.getByRole('button', { name: 'Sign in' })).toBeVisible();
   await enter(desk, 'tidehand', 'a heron by the weir');
+  await expect(desk.getByLabel('Code')).toBeFocused();
+  await desk.getByLabel('Code').fill('000000');
+  await desk.keyboard.press('Enter');
+  await expect(desk.getByText('This code is not right')).toBeVisible();
+  await desk.getByLabel('Code').fill(recovery.toLowerCase());
+  await desk.keyboard.press('Enter');
   await expect(divider(desk, 'Forms')).toBeVisible();
   await desk.context().close();
 });

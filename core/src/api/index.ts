@@ -2,7 +2,7 @@ export * from './contract.ts';
 export type { EntryAnswer, EntryBody, FileAnswer, PageProof, WhyView } from './onEntries.ts';
 export type { HeldAnswer } from './onHeld.ts';
 export { type BadRowsView, IMPORT_MOST_BYTES, type ImportView } from './onImports.ts';
-export type { OwnAccount, PasswordLink, PersonView } from './onPeople.ts';
+export type { OwnAccount, PasswordLink, PersonView, SecondFactorSecret } from './onPeople.ts';
 export type { EverythingHeld } from './onRecords.ts';
 export { type Backfill, backfillSchema, type FieldLevel, type Hold, holdSchema, type MadeLines } from './onTables.ts';
 export type { DraftView, RunningForm, VersionsView } from './routes.ts';

@@ -24,6 +24,7 @@ const personShape = z.object({
   /** The moment until which a link that was made for them can be used; null without one. */
   linkUntil: z.string().nullable(),
   lastSeen: z.string().nullable(),
+  secondFactor: z.boolean(),
   /** Whether the caller may change the account itself: they manage the people of all its cabinets. */
   mayManage: z.boolean(),
 });
@@ -151,6 +152,8 @@ export const ownAccount = contract({
     login: z.string(),
     displayName: z.string(),
     email: z.string(),
+    /** The moment since when there is one, and how many recovery codes are left. */
+    secondFactor: z.object({ since: z.string().nullable(), recoveryCodes: z.number() }),
     sessions: z.array(ownSessionShape),
   }),
 });
@@ -173,6 +176,47 @@ export const changeOwnPassword = contract({
   needs: 'account',
   query: empty,
   body: z.strictObject({ present: passwordSchema, password: passwordSchema }),
+  answer: empty,
+});
+
+export const beginSecondFactor = contract({
+  method: 'POST',
+  path: '/api/account/second-factor',
+  summary: 'Begin a second factor: the secret for an application that makes codes by time (RFC 6238)',
+  needs: 'account',
+  query: empty,
+  body: z.strictObject({ password: passwordSchema }),
+  answer: z.object({ secret: z.string(), uri: z.string() }),
+});
+export type SecondFactorSecret = z.infer<typeof beginSecondFactor.answer>;
+
+export const confirmSecondFactor = contract({
+  method: 'PUT',
+  path: '/api/account/second-factor',
+  summary: 'Confirm a second factor by its first code; answers with recovery codes, each good once',
+  needs: 'account',
+  query: empty,
+  body: z.strictObject({ code: z.string().max(40) }),
+  answer: z.object({ recoveryCodes: z.array(z.string()) }),
+});
+
+export const removeSecondFactor = contract({
+  method: 'DELETE',
+  path: '/api/account/second-factor',
+  summary: 'Remove one’s own second factor',
+  needs: 'account',
+  query: empty,
+  body: z.strictObject({ password: passwordSchema }),
+  answer: empty,
+});
+
+export const removeTheirSecondFactor = contract({
+  method: 'DELETE',
+  path: '/api/cabinets/{cabinet}/accounts/{login}/second-factor',
+  summary: 'Remove the second factor of somebody who has lost it',
+  needs: 'people',
+  query: empty,
+  body: nothing,
   answer: empty,
 });
 

@@ -34,7 +34,12 @@ export const signIn = contract({
   summary: 'Sign in',
   needs: 'nobody',
   query: empty,
-  body: z.strictObject({ login: z.string().max(200), password: z.string().max(1_000) }),
+  body: z.strictObject({
+    login: z.string().max(200),
+    password: z.string().max(1_000),
+    /** Of the second factor, where the account has one: the answer to a first try says so. */
+    code: z.string().max(40).optional(),
+  }),
   answer: sessionShape,
 });
 export const makeFirstAdministrator = contract({

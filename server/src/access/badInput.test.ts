@@ -127,6 +127,8 @@ const inAddress = (value: unknown): string =>
 /** What ends the session or reads everything there is has its own tests. */
 const LEFT_OUT = new Set([
   'DELETE /api/session',
+  'DELETE /api/account/sessions',
+  'DELETE /api/account/sessions/{session}',
   'POST /api/cabinets/{cabinet}/verifications',
   // A stream that never ends, and takes nothing in.
   'GET /api/events',

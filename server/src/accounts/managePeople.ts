@@ -3,6 +3,7 @@ import type { Caller } from '../access/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import { makePasswordLink } from './passwordLink.ts';
+import { removeSecondFactor } from './secondFactor.ts';
 import { endSessions, renewStreams } from './sessions.ts';
 import { addAccount, addMembership } from './store.ts';
 
@@ -33,6 +34,7 @@ export async function listPeople(owner: Database, caller: Caller, cabinet: strin
   const { rows } = await owner.raw<{ rows: PersonRow[] }>(
     `SELECT a.login, a.display_name AS "displayName", coalesce(a.email, '') AS email, m.role, a.closed_at IS NOT NULL AS closed,
        a.password_hash IS NULL AS invited, l.expires_at AS "linkUntil",
+       EXISTS (SELECT FROM fiche.second_factor f WHERE f.login = a.login AND f.confirmed_at IS NOT NULL) AS "secondFactor",
        (SELECT max(s.seen_at) FROM fiche.session s WHERE s.login = a.login) AS "lastSeen",
        (SELECT array_agg(o.cabinet) FROM fiche.membership o WHERE o.login = a.login) AS cabinets
      FROM fiche.membership m JOIN fiche.account a ON a.login = m.login
@@ -148,6 +150,12 @@ export async function makeLinkFor(owner: Transaction, place: Place, login: strin
   const account = await owner('fiche.account').where({ login }).first('password_hash', 'closed_at');
   if (account?.closed_at) throw new Refusal(409, `The account ${login} is closed. Open it again first.`);
   return makePasswordLink(owner, login, account?.password_hash === null ? 'invitation' : 'reset');
+}
+
+/** Removes the second factor of somebody who has lost it. As the owner, in a transaction. */
+export async function removeFactorOf(owner: Transaction, place: Place, login: string): Promise<void> {
+  requireManaged(place, login, await requirePerson(owner, place, login));
+  if (!(await removeSecondFactor(owner, login))) throw new Refusal(409, `${login} has no second factor.`);
 }
 
 /**

@@ -1,11 +1,12 @@
 import { routes } from '@fiche/core/api';
-import type { FastifyInstance } from 'fastify';
+import type { FastifyInstance, FastifyRequest } from 'fastify';
 import { route, SESSION_COOKIE, tokenHash } from '../access/index.ts';
 import { asActor } from '../database/index.ts';
 import { notFound, unacceptable } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import { passwordIsRight, passwordProblem } from './password.ts';
 import { changePassword } from './passwordLink.ts';
+import { beginSecondFactor, confirmSecondFactor, removeSecondFactor, secondFactorOf } from './secondFactor.ts';
 import { endSessions, sessionsOf } from './sessions.ts';
 import { countSignIn } from './signInTries.ts';
 import { findPasswordHash } from './store.ts';
@@ -16,6 +17,19 @@ export function ownAccountRoutes(app: FastifyInstance, services: Services): void
   const actorOf = (login: string | null) =>
     ({ name: login ?? '', through: { kind: 'tables', label: 'Account' } }) as const;
 
+  /** Holds that whoever asks knows the password: a page that was left open is no place to guess it at. Throws 422 and 429. */
+  const requirePassword = async (
+    request: FastifyRequest,
+    login: string,
+    password: string,
+    path: string,
+  ): Promise<void> => {
+    const wasRight = await countSignIn(request, services.databases.app, login);
+    if (!(await passwordIsRight(await findPasswordHash(owner, login), password)))
+      throw unacceptable([{ path, rule: 'password', message: 'This is not your present password.' }]);
+    await wasRight();
+  };
+
   route(app, services, routes.ownAccount, async ({ caller, request }) => {
     const login = caller.login ?? '';
     const account = await owner('fiche.account').where({ login }).first('display_name', 'email');
@@ -24,6 +38,7 @@ export function ownAccountRoutes(app: FastifyInstance, services: Services): void
       login,
       displayName: String(account?.display_name ?? login),
       email: String(account?.email ?? ''),
+      secondFactor: await secondFactorOf(owner, login),
       sessions: (await sessionsOf(owner, login)).map(({ hash, ...session }) => ({ ...session, current: hash === own })),
     };
   });
@@ -42,11 +57,7 @@ export function ownAccountRoutes(app: FastifyInstance, services: Services): void
 
   route(app, services, routes.changeOwnPassword, async ({ body, caller, request }) => {
     const login = caller.login ?? '';
-    // A page that was left open is no place to guess the password at.
-    const wasRight = await countSignIn(request, services.databases.app, login);
-    if (!(await passwordIsRight(await findPasswordHash(owner, login), body.present)))
-      throw unacceptable([{ path: 'present', rule: 'password', message: 'This is not your present password.' }]);
-    await wasRight();
+    await requirePassword(request, login, body.present, 'present');
     const wrong = passwordProblem(body.password, login);
     if (wrong !== undefined) throw unacceptable([{ path: 'password', rule: 'password', message: wrong }]);
     await asActor(owner, actorOf(login), async (transaction) => {
@@ -54,6 +65,27 @@ export function ownAccountRoutes(app: FastifyInstance, services: Services): void
       await transaction('fiche.password_link').where({ login }).delete();
       await endSessions(transaction, login, { butHash: tokenHash(request.cookies[SESSION_COOKIE] ?? '') });
     });
+    return {};
+  });
+
+  route(app, services, routes.beginSecondFactor, async ({ body, caller, request }) => {
+    const login = caller.login ?? '';
+    await requirePassword(request, login, body.password, 'password');
+    return asActor(owner, actorOf(login), (transaction) => beginSecondFactor(transaction, login));
+  });
+  route(app, services, routes.confirmSecondFactor, async ({ body, caller, request }) => {
+    const login = caller.login ?? '';
+    const wasRight = await countSignIn(request, services.databases.app, login);
+    const recoveryCodes = await asActor(owner, actorOf(login), (transaction) =>
+      confirmSecondFactor(transaction, login, body.code),
+    );
+    await wasRight();
+    return { recoveryCodes };
+  });
+  route(app, services, routes.removeSecondFactor, async ({ body, caller, request }) => {
+    const login = caller.login ?? '';
+    await requirePassword(request, login, body.password, 'password');
+    await asActor(owner, actorOf(login), (transaction) => removeSecondFactor(transaction, login));
     return {};
   });
 

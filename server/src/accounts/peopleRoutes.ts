@@ -4,7 +4,15 @@ import { type Caller, route } from '../access/index.ts';
 import { asActor, type Transaction } from '../database/index.ts';
 import { touchCabinet } from '../definitions/index.ts';
 import type { Services } from '../services.ts';
-import { addPerson, changePerson, invitePerson, listPeople, makeLinkFor, removePerson } from './managePeople.ts';
+import {
+  addPerson,
+  changePerson,
+  invitePerson,
+  listPeople,
+  makeLinkFor,
+  removeFactorOf,
+  removePerson,
+} from './managePeople.ts';
 
 /** The people of a cabinet: who is in it, as what, and their accounts. */
 export function peopleRoutes(app: FastifyInstance, services: Services): void {
@@ -36,6 +44,10 @@ export function peopleRoutes(app: FastifyInstance, services: Services): void {
   });
   route(app, services, routes.removePerson, async (call) => {
     await manage(call, (transaction, place) => removePerson(transaction, place, call.params.login ?? ''));
+    return {};
+  });
+  route(app, services, routes.removeTheirSecondFactor, async (call) => {
+    await manage(call, (transaction, place) => removeFactorOf(transaction, place, call.params.login ?? ''));
     return {};
   });
   route(app, services, routes.makePasswordLink, (call) =>

@@ -11,6 +11,7 @@ import { passwordIsRight } from './password.ts';
 import { accountOfLink, setPasswordByLink } from './passwordLink.ts';
 import { peopleRoutes } from './peopleRoutes.ts';
 import { SAMPLE_ACCOUNTS, SAMPLE_PASSWORD } from './samples.ts';
+import { requireSecondFactor } from './secondFactor.ts';
 import { closeSession, openSession } from './sessions.ts';
 import { countSignIn } from './signInTries.ts';
 import { findPasswordHash } from './store.ts';
@@ -47,6 +48,7 @@ export function accountRoutes(app: FastifyInstance, services: Services): void {
     const known = !services.sample && body.password === SAMPLE_PASSWORD;
     if (!(await passwordIsRight(stored, body.password)) || known)
       throw new Refusal(401, 'The login or the password is not right. Check both and try again.');
+    await requireSecondFactor(services.databases.owner, login, body.code);
     await wasRight();
     const agent = String(request.headers['user-agent'] ?? '');
     const token = await openSession(services.databases.owner, login, { address: request.ip, agent });

@@ -52,12 +52,14 @@ const DEFINITION_FIELDS: readonly FieldDefinition[] = [
   definitionField('closed_at', 'Closed'),
   definitionField('rights', 'Rights'),
   definitionField('expires_at', 'Good until'),
+  definitionField('confirmed_at', 'Confirmed'),
 ];
 
 /** Columns whose values no line tells, and what is said in their place. */
 const SECRETS: Readonly<Record<string, { label: string; words: string }>> = {
   password_hash: { label: 'Password', words: 'a new one' },
   token_hash: { label: 'Link', words: 'a new one' },
+  secret: { label: 'Secret', words: 'a new one' },
 };
 
 /** What a line changed in a definition, an account or a role, in words. Nothing of it can be put back from there. */
@@ -97,6 +99,8 @@ export function definitionNamed(
       return { what: 'Role', title: row.record };
     case 'fiche.password_link':
       return { what: 'Password link', title: row.record };
+    case 'fiche.second_factor':
+      return { what: 'Second factor', title: row.record };
     case 'fiche.membership':
       return { what: 'Role in the cabinet', title: row.record.slice(0, row.record.lastIndexOf('.')) };
     default:

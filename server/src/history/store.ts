@@ -130,7 +130,7 @@ export async function ledgerLines(app: Database, definitions: Definitions, cabin
       OR place = 'fiche.office' OR (place = 'fiche.import' AND kind = 'change' AND after->>'table_id' = ANY(?))${
         query.table === undefined
           ? ` OR (place = 'fiche.membership' AND ${CABINET_OF_MEMBER} = ?) OR (place = 'fiche.cabinet' AND record = ?) OR place = 'fiche.role'
-      OR (place IN ('fiche.account', 'fiche.password_link') AND record IN (SELECT left(record, -1 - length(${CABINET_OF_MEMBER})) FROM ledger.line WHERE place = 'fiche.membership' AND ${CABINET_OF_MEMBER} = ?))`
+      OR (place IN ('fiche.account', 'fiche.password_link', 'fiche.second_factor') AND record IN (SELECT left(record, -1 - length(${CABINET_OF_MEMBER})) FROM ledger.line WHERE place = 'fiche.membership' AND ${CABINET_OF_MEMBER} = ?))`
           : ''
       })`,
   ];

@@ -1,11 +1,6 @@
 import type { OwnAccount } from '@fiche/core/api';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
-import Table from '@mui/material/Table';
-import TableBody from '@mui/material/TableBody';
-import TableCell from '@mui/material/TableCell';
-import TableHead from '@mui/material/TableHead';
-import TableRow from '@mui/material/TableRow';
 import TextField from '@mui/material/TextField';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { clsx } from 'clsx';
@@ -13,6 +8,7 @@ import { useState } from 'react';
 import { blankProblems, focusFirst, NO_PROBLEMS, placedProblems, send } from '../client/index.ts';
 import { Card, cardCss, pageCss, settingsCss, showMoment, textCss, useNotify, Waiting } from '../parts/index.ts';
 import accountPageCss from './accountPage.module.css';
+import { SecondFactor } from './SecondFactor.tsx';
 
 /** One’s own account: how colleagues see it, its password, and where one is signed in. */
 export function AccountPage() {
@@ -31,6 +27,7 @@ export function AccountPage() {
       </div>
       <Names account={data} />
       <NewPassword />
+      <SecondFactor account={data} />
       <Sessions account={data} />
     </div>
   );
@@ -156,40 +153,26 @@ function Sessions({ account }: { account: OwnAccount }) {
   return (
     <Card title="Where you are signed in">
       <div className={cardCss.section}>
-        <Table className={pageCss.list} aria-label="Where you are signed in">
-          <TableHead>
-            <TableRow>
-              <TableCell scope="col">Device</TableCell>
-              <TableCell scope="col">Since</TableCell>
-              <TableCell scope="col">From</TableCell>
-              <TableCell scope="col">
-                <span className={textCss.visuallyHidden}>End</span>
-              </TableCell>
-            </TableRow>
-          </TableHead>
-          <TableBody>
-            {account.sessions.map((one) => (
-              <TableRow key={one.id}>
-                <TableCell>
-                  {one.device || 'Unknown'}
-                  {one.current && <strong> · here</strong>}
-                </TableCell>
-                <TableCell>
-                  {showMoment(one.started)}
-                  {!one.current && <span className={textCss.faded}>, last used {showMoment(one.seen)}</span>}
-                </TableCell>
-                <TableCell className={textCss.mono}>{one.address}</TableCell>
-                <TableCell>
-                  {!one.current && (
-                    <Button variant="text" onClick={() => void end(`/${one.id}`)}>
-                      Sign out there
-                    </Button>
-                  )}
-                </TableCell>
-              </TableRow>
-            ))}
-          </TableBody>
-        </Table>
+        <ul className={accountPageCss.sessions} aria-label="Where you are signed in">
+          {account.sessions.map((one) => (
+            <li key={one.id}>
+              <span>
+                {one.device || 'Unknown device'}
+                {one.current && <strong> · here</strong>}
+                <br />
+                <span className={textCss.faded}>
+                  since {showMoment(one.started)}, from <span className={textCss.mono}>{one.address}</span>
+                  {!one.current && `, last used ${showMoment(one.seen)}`}
+                </span>
+              </span>
+              {!one.current && (
+                <Button variant="text" onClick={() => void end(`/${one.id}`)}>
+                  Sign out there
+                </Button>
+              )}
+            </li>
+          ))}
+        </ul>
       </div>
       {account.sessions.length > 1 && (
         <div className={cardCss.foot}>

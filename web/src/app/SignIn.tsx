@@ -3,7 +3,7 @@ import Button from '@mui/material/Button';
 import { useQueryClient } from '@tanstack/react-query';
 import { clsx } from 'clsx';
 import { type SyntheticEvent, useState } from 'react';
-import { send } from '../client/index.ts';
+import { placedProblems, send } from '../client/index.ts';
 import { Card, cardCss, FieldInput, RuledField, textCss } from '../parts/index.ts';
 import signInCss from './signIn.module.css';
 
@@ -11,8 +11,10 @@ export function SignIn({ samples }: { samples: SessionView['samples'] }) {
   const queries = useQueryClient();
   const [login, setLogin] = useState('');
   const [password, setPassword] = useState('');
+  /** Asked for once the server has said that the account has a second factor. */
+  const [code, setCode] = useState<string>();
   const [trouble, setTrouble] = useState('');
-  const signIn = async (as: { login: string; password: string }): Promise<void> => {
+  const signIn = async (as: { login: string; password: string; code?: string }): Promise<void> => {
     setTrouble('');
     try {
       const session = await send<SessionView>('POST', '/api/session', as);
@@ -20,12 +22,15 @@ export function SignIn({ samples }: { samples: SessionView['samples'] }) {
       await queries.cancelQueries({ queryKey: ['session'] });
       queries.setQueryData(['session'], session);
     } catch (error) {
-      setTrouble((error as Error).message);
+      const asksForCode = placedProblems(error, ['code']).at.code !== undefined;
+      setCode(asksForCode ? (as.code ?? '') : undefined);
+      // The first time, the code was not asked for yet: nothing is wrong.
+      if (!asksForCode || as.code !== undefined) setTrouble((error as Error).message);
     }
   };
   const submit = (event: SyntheticEvent): void => {
     event.preventDefault();
-    void signIn({ login, password });
+    void signIn({ login, password, code });
   };
   return (
     <main className={signInCss.page}>
@@ -41,16 +46,33 @@ export function SignIn({ samples }: { samples: SessionView['samples'] }) {
                 onChange={(event) => setLogin(event.target.value)}
               />
             </RuledField>
-            <RuledField id="password" label="Password" problem={trouble || undefined}>
+            <RuledField id="password" label="Password" problem={code === undefined ? trouble || undefined : undefined}>
               <FieldInput
                 id="password"
                 type="password"
                 value={password}
                 autoComplete="current-password"
-                aria-invalid={trouble !== '' || undefined}
+                aria-invalid={(code === undefined && trouble !== '') || undefined}
                 onChange={(event) => setPassword(event.target.value)}
               />
             </RuledField>
+            {code !== undefined && (
+              <RuledField
+                id="code"
+                label="Code"
+                help="The one that your second factor shows now, or a recovery code."
+                problem={trouble || undefined}
+              >
+                <FieldInput
+                  id="code"
+                  autoFocus
+                  value={code}
+                  autoComplete="one-time-code"
+                  aria-invalid={trouble !== '' || undefined}
+                  onChange={(event) => setCode(event.target.value)}
+                />
+              </RuledField>
+            )}
           </div>
           <div className={cardCss.foot}>
             <div className={cardCss.end}>

@@ -92,12 +92,13 @@ function ManagedPeople() {
 }
 
 /** How it stands with an account, in words. */
-function standing({ closed, invited, linkUntil, lastSeen }: PersonView): string {
+function standing({ closed, invited, linkUntil, lastSeen, secondFactor }: PersonView): string {
   if (closed) return 'closed';
   if (invited)
     return linkUntil ? `invited; the link is good until ${showMoment(linkUntil)}` : 'invited; the link is too old';
   if (linkUntil) return `has a link for a new password until ${showMoment(linkUntil)}`;
-  return lastSeen ? `now; last used ${showMoment(lastSeen)}` : 'no';
+  const factor = secondFactor ? '; second factor' : '';
+  return (lastSeen ? `now; last used ${showMoment(lastSeen)}` : 'no') + factor;
 }
 
 function ListedPeople() {

@@ -109,6 +109,10 @@ function AccountActs({
       next ? () => void run(setClosed(false)) : undefined,
     );
   };
+  const removeFactor = async (): Promise<void> => {
+    await act('DELETE', `/${login}/second-factor`);
+    notify(`${login} signs in with the password alone until they add another second factor.`);
+  };
   const remove = async (): Promise<void> => {
     await act('DELETE', `/${login}`);
     notify(
@@ -127,6 +131,11 @@ function AccountActs({
             onClick={() => void run(async () => setLink(await act<PasswordLink>('POST', `/${login}/link`, {})))}
           >
             {person.invited ? 'Make a new invitation link' : 'Make a link to set a new password'}
+          </Button>
+        )}
+        {mayManage && person.secondFactor && (
+          <Button variant="text" onClick={() => void run(removeFactor)}>
+            Remove the second factor
           </Button>
         )}
         {mayManage && login !== session.login && (

@@ -34,3 +34,19 @@ SELECT set_config('fiche.actor', '', true), set_config('fiche.through', '', true
 
 -- Who made a link for whom is accounted for; of the link itself only that there was one.
 SELECT ledger.watch('fiche.password_link', 'login', 'login', 'token_hash');
+
+-- A second factor by time (RFC 6238). Unconfirmed until its first code was typed; a code counts once: the last step that was used.
+CREATE TABLE fiche.second_factor (
+  login text PRIMARY KEY REFERENCES fiche.account,
+  secret text NOT NULL,
+  confirmed_at timestamptz,
+  last_step bigint
+);
+SELECT ledger.watch('fiche.second_factor', 'login', 'login,last_step', 'secret');
+
+-- Codes for whoever has lost the device, each good once; only their hashes are kept.
+CREATE TABLE fiche.recovery_code (
+  login text NOT NULL REFERENCES fiche.account,
+  code_hash text NOT NULL,
+  PRIMARY KEY (login, code_hash)
+);
