@@ -5,6 +5,7 @@ export { type BadRowsView, IMPORT_MOST_BYTES, type ImportView } from './onImport
 export type { OwnAccount, PasswordLink, PersonView, SecondFactorSecret } from './onPeople.ts';
 export type { EverythingHeld } from './onRecords.ts';
 export { type Backfill, backfillSchema, type FieldLevel, type Hold, holdSchema, type MadeLines } from './onTables.ts';
+export type { TokenView } from './onTokens.ts';
 export type { DraftView, RunningForm, VersionsView } from './routes.ts';
 export * as routes from './routes.ts';
 export type {

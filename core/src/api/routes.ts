@@ -27,6 +27,7 @@ export * from './onImports.ts';
 export * from './onPeople.ts';
 export * from './onRecords.ts';
 export * from './onTables.ts';
+export * from './onTokens.ts';
 
 export const signIn = contract({
   method: 'POST',

@@ -27,7 +27,8 @@ export function defaultOf(
     case 'now':
       return typeOf(field).moments?.[initial.kind]?.(opening.now) ?? null;
     case 'account':
-      return opening.account;
+      // A program writes under the name of its token, which is no account.
+      return typeOf(field).accept(opening.account, field.settings).ok ? opening.account : null;
     default:
       return null;
   }

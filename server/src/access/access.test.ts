@@ -42,7 +42,7 @@ describe('every route asks for its right before anything else', () => {
       const refused = login === 'nobody' ? 401 : login === 'stranger' ? 404 : 403;
       const name = `${login} ${one.method} ${one.path}`;
       // What a made-up id names is not there; what stands in use cannot be taken away.
-      const answers = /\{(task|import|constraint|file|session|login)\}|return$/.test(one.path)
+      const answers = /\{(task|import|constraint|file|session|login|token)\}|return$/.test(one.path)
         ? [200, 422, 404]
         : [200, 422, 409];
       if (may) expect(answers, name).toContain(status);

@@ -3,11 +3,13 @@ import type { Contract, Right } from '@fiche/core/api';
 import type { TableDefinition } from '@fiche/core/tables';
 import type { FastifyRequest } from 'fastify';
 import { type Definitions, withinCabinet } from '../definitions/index.ts';
-import { notFound, Refusal } from '../http/index.ts';
+import { limit, notFound, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import { type Caller, findCaller } from './caller.ts';
+import { credentialOf, TOKEN } from './credential.ts';
 
-export const SESSION_COOKIE = 'fiche_session';
+/** Requests that one token may make in a minute. */
+const MOST_OF_TOKEN = 600;
 
 /**
  * The one place that decides whether a request may go on: finds its caller, its cabinet (from the route's parameters),
@@ -20,16 +22,27 @@ export async function allow(
   contract: Contract,
   params: Readonly<Record<string, string>>,
 ): Promise<{ caller: Caller; definitions: Definitions }> {
-  const { caller, revisions } = await findCaller(services.databases.app, request.cookies[SESSION_COOKIE]);
+  const { caller, revisions } = await findCaller(services.databases.app, credentialOf(request));
   const definitions = await services.definitions.current(revisions);
   if (contract.needs === 'nobody') {
     const page = [...definitions.forms.values()].find((form) => form.slug !== null && form.slug === params.slug);
     return { caller, definitions: page ? withinCabinet(definitions, page.cabinet) : definitions };
   }
-  if (caller.login === null) throw new Refusal(401, 'Sign in first. Nothing you typed is lost.');
-  if (contract.method !== 'GET') requirePageToken(request, caller);
-  if (contract.needs === 'account') return { caller, definitions };
+  if (caller.login === null)
+    throw new Refusal(
+      401,
+      caller.credential.startsWith(TOKEN)
+        ? 'This token is not valid: it was revoked, has expired, or was never made.'
+        : 'Sign in first. Nothing you typed is lost.',
+    );
+  if (caller.token) await limit(request, `token:${caller.token.id}`, MOST_OF_TOKEN, 60);
+  else if (contract.method !== 'GET') requirePageToken(request, caller);
+  if (contract.needs === 'account') {
+    if (caller.token) throw new Refusal(403, 'A token cannot do this: it is for people who are signed in.');
+    return { caller, definitions };
+  }
   const cabinet = cabinetOf(definitions, params);
+  requireTableOfToken(caller, definitions, params);
   needRight(caller, cabinet, contract.needs);
   return { caller, definitions: withinCabinet(definitions, cabinet) };
 }
@@ -49,6 +62,18 @@ function cabinetOf(definitions: Definitions, params: Readonly<Record<string, str
     table !== undefined ? definitions.tables.get(table)?.cabinet : definitions.forms.get(form ?? '')?.cabinet;
   if (found !== undefined) return found;
   throw notFound(table !== undefined ? 'This table' : form !== undefined ? 'This form' : 'This cabinet');
+}
+
+/** Holds a token that is limited to tables to addresses of one of these, or of a form over one. Throws 403. */
+function requireTableOfToken(
+  { token }: Caller,
+  definitions: Definitions,
+  { table, form }: Readonly<Record<string, string>>,
+): void {
+  if (!token?.tables) return;
+  const asked = table ?? definitions.forms.get(form ?? '')?.table;
+  if (asked === undefined || !token.tables.includes(asked))
+    throw new Refusal(403, `This token is limited to ${token.tables.join(', ')}.`);
 }
 
 /** What somebody wants to do with the records of a table. */

@@ -1,6 +1,6 @@
-import { createHash } from 'node:crypto';
 import { RIGHTS, type Right } from '@fiche/core/api';
 import { ask, type Database } from '../database/index.ts';
+import { TOKEN } from './credential.ts';
 import { Together } from './together.ts';
 
 interface Membership {
@@ -10,18 +10,26 @@ interface Membership {
   readonly rights: readonly Right[];
 }
 
-/** Who calls: nobody, or a signed-in account with its rights by cabinet. */
+/** Who calls: nobody, a signed-in account with its rights by cabinet, or a program with a token. */
 export interface Caller {
+  /** An account’s login or, for a program, `token:` and the name of its token; null for nobody. */
   readonly login: string | null;
+  /** For a program: its token, and the only tables that it may be used for; null for all. */
+  readonly token: { readonly id: number; readonly tables: readonly string[] | null } | null;
+  /** What was shown for it: see `credentialOf`. */
+  readonly credential: string;
   readonly displayName: string;
   readonly csrf: string;
   readonly memberships: ReadonlyMap<string, Membership>;
 }
 
-const NOBODY: Caller = { login: null, displayName: '', csrf: '', memberships: new Map() };
-
-/** Only the hash of a session's token is kept. */
-export const tokenHash = (token: string): string => createHash('sha256').update(token).digest('hex');
+const NOBODY: Omit<Caller, 'credential'> = {
+  login: null,
+  token: null,
+  displayName: '',
+  csrf: '',
+  memberships: new Map(),
+};
 
 interface SessionRow {
   hash: string;
@@ -29,6 +37,9 @@ interface SessionRow {
   display_name: string | null;
   csrf: string | null;
   unnoted: boolean | null;
+  token: number | null;
+  token_name: string | null;
+  token_tables: string[] | null;
   memberships: { cabinet: string; label: string; role: string; rights: string[] }[] | null;
   revisions: Record<string, number> | null;
 }
@@ -43,44 +54,51 @@ interface Found {
 const asking = new WeakMap<object, Together<Found>>();
 
 /**
- * The caller of a session token, and the revision of every cabinet's definitions: what every request asks first. It is
+ * The caller of a credential, and the revision of every cabinet's definitions: what every request asks first. It is
  * asked after the request has come, so that a right that was withdrawn before counts.
  */
-export function findCaller(app: Database, token: string | undefined): Promise<Found> {
+export function findCaller(app: Database, credential: string): Promise<Found> {
   const known = asking.get(app) ?? new Together<Found>((hashes) => findCallers(app, hashes));
   asking.set(app, known);
-  return known.of(token === undefined ? '' : tokenHash(token));
+  return known.of(credential);
 }
 
-async function findCallers(app: Database, hashes: readonly string[]): Promise<Map<string, Found>> {
+async function findCallers(app: Database, credentials: readonly string[]): Promise<Map<string, Found>> {
   const rows = await ask<SessionRow>(
     app,
-    `SELECT asked.hash, a.login, a.display_name, s.csrf, s.unnoted,
+    `SELECT asked.hash, a.login, a.display_name, s.csrf, coalesce(s.unnoted, t.unnoted) AS unnoted, t.id AS token, t.name AS token_name, t.tables AS token_tables,
        (SELECT json_agg(json_build_object('cabinet', c.id, 'label', c.label, 'role', r.label, 'rights', r.rights) ORDER BY c.label)
-        FROM fiche.membership m JOIN fiche.cabinet c ON c.id = m.cabinet JOIN fiche.role r ON r.id = m.role
-        WHERE m.login = a.login) AS memberships,
+        FROM (SELECT m.cabinet, m.role FROM fiche.membership m WHERE m.login = a.login UNION ALL SELECT t.cabinet, t.role WHERE t.id IS NOT NULL) m
+        JOIN fiche.cabinet c ON c.id = m.cabinet JOIN fiche.role r ON r.id = m.role) AS memberships,
        (SELECT json_object_agg(id, revision) FROM fiche.cabinet) AS revisions
      FROM unnest(?::text[]) AS asked(hash)
      LEFT JOIN LATERAL fiche.session_of(asked.hash) s ON true
+     LEFT JOIN LATERAL fiche.token_of(substr(asked.hash, ${TOKEN.length + 1})) t ON left(asked.hash, ${TOKEN.length}) = '${TOKEN}'
      LEFT JOIN fiche.account a ON a.login = s.login`,
-    [hashes],
+    [credentials],
   );
-  const unnoted = rows.filter((row) => row.unnoted).map((row) => row.hash);
-  if (unnoted.length > 0) await app.raw('SELECT fiche.note_sessions(?)', [unnoted]);
+  const unnoted = rows.filter((row) => row.unnoted);
+  const tokens = unnoted.flatMap((row) => (row.token === null ? [] : [row.token]));
+  const sessions = unnoted.flatMap((row) => (row.token === null ? [row.hash] : []));
+  if (sessions.length > 0) await app.raw('SELECT fiche.note_sessions(?)', [sessions]);
+  if (tokens.length > 0) await app.raw('SELECT fiche.note_tokens(?)', [tokens]);
   return new Map(rows.map((row) => [row.hash, foundIn(row)]));
 }
 
 function foundIn(row: SessionRow): Found {
   const revisions = row.revisions ?? {};
-  if (row.login === null) return { caller: NOBODY, revisions };
+  const login = row.login ?? (row.token_name === null ? null : `${TOKEN}${row.token_name}`);
+  if (login === null) return { caller: { ...NOBODY, credential: row.hash }, revisions };
   const memberships = (row.memberships ?? []).map((one) => ({
     ...one,
     rights: RIGHTS.filter((right) => one.rights.includes(right)),
   }));
   return {
     caller: {
-      login: row.login,
-      displayName: row.display_name ?? row.login,
+      login,
+      token: row.token === null ? null : { id: row.token, tables: row.token_tables },
+      credential: row.hash,
+      displayName: row.display_name ?? login,
       csrf: row.csrf ?? '',
       memberships: new Map(memberships.map((one) => [one.cabinet, one])),
     },

@@ -1,3 +1,4 @@
-export { allow, needRight, requireWriteRight, SESSION_COOKIE } from './allow.ts';
-export { type Caller, findCaller, tokenHash } from './caller.ts';
+export { allow, needRight, requireWriteRight } from './allow.ts';
+export { type Caller, findCaller } from './caller.ts';
+export { SESSION_COOKIE, TOKEN, tokenHash } from './credential.ts';
 export { type Call, contractsOf, openRoute, route } from './route.ts';

@@ -179,7 +179,7 @@ async function requirePerson(owner: Transaction, place: Place, login: string): P
 }
 
 /** Holds that the caller may give a role. Throws 422 for one that is not there, 403 for one that allows more than they may. */
-async function requireGivableRole(owner: Transaction, { caller, cabinet }: Place, id: string): Promise<void> {
+export async function requireGivableRole(owner: Transaction, { caller, cabinet }: Place, id: string): Promise<void> {
   const role: Role | undefined = await owner('fiche.role').where({ id }).first('id', 'label', 'rights');
   if (!role) throw unacceptable([{ path: 'role', rule: 'role', message: 'Choose a role of the list.' }]);
   if (!mayGive(caller, cabinet, role))

@@ -279,7 +279,7 @@ test('what was done with people is in the ledger of the cabinet, also for a logi
     ['harbourmaster', 'Role in the cabinet', 'Role: auditor'],
     ['e.b.b', 'Account', 'Password: a new one'],
     ['e.b.b', 'Password link', expect.any(String)],
-    ['harbourmaster', 'Password link', expect.stringContaining('Link: a new one')],
+    ['harbourmaster', 'Password link', expect.stringContaining('Secret: a new one')],
     ['harbourmaster', 'Role in the cabinet', 'Role: clerk'],
     ['harbourmaster', 'Account', 'Display name: The e.b.b, E-mail: ebb@gannet.example'],
   ]);

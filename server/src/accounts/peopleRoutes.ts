@@ -13,8 +13,9 @@ import {
   removeFactorOf,
   removePerson,
 } from './managePeople.ts';
+import { listTokens, makeToken, revokeToken } from './tokens.ts';
 
-/** The people of a cabinet: who is in it, as what, and their accounts. */
+/** The people of a cabinet: who is in it, as what, and their accounts; and the tokens of programs. */
 export function peopleRoutes(app: FastifyInstance, services: Services): void {
   const { owner } = services.databases;
   /** Runs work on the people of a cabinet as the caller. Pages that are open read the cabinet anew. */
@@ -44,6 +45,16 @@ export function peopleRoutes(app: FastifyInstance, services: Services): void {
   });
   route(app, services, routes.removePerson, async (call) => {
     await manage(call, (transaction, place) => removePerson(transaction, place, call.params.login ?? ''));
+    return {};
+  });
+  route(app, services, routes.listTokens, async ({ params }) => ({
+    tokens: await listTokens(owner, params.cabinet ?? ''),
+  }));
+  route(app, services, routes.makeToken, (call) =>
+    manage(call, (transaction, place) => makeToken(transaction, place, call.definitions, call.body)),
+  );
+  route(app, services, routes.revokeToken, async (call) => {
+    await manage(call, (transaction, place) => revokeToken(transaction, place, Number(call.params.token)));
     return {};
   });
   route(app, services, routes.removeTheirSecondFactor, async (call) => {

@@ -58,7 +58,7 @@ export function accountRoutes(app: FastifyInstance, services: Services): void {
       sameSite: 'strict',
       secure: services.secureCookies,
     });
-    return view((await findCaller(services.databases.app, token)).caller, definitions);
+    return view((await findCaller(services.databases.app, tokenHash(token))).caller, definitions);
   });
 
   route(app, services, routes.makeFirstAdministrator, async ({ body, request }) => {

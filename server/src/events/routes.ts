@@ -2,7 +2,7 @@ import { PassThrough } from 'node:stream';
 import { routes } from '@fiche/core/api';
 import { relation } from '@fiche/core/queries';
 import type { FastifyInstance } from 'fastify';
-import { type Call, findCaller, route, SESSION_COOKIE, tokenHash } from '../access/index.ts';
+import { type Call, findCaller, route } from '../access/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import { PEOPLE, SESSIONS } from './announce.ts';
@@ -32,8 +32,7 @@ export function eventRoutes(app: FastifyInstance, services: Services): void {
     listen: (say: (what: object) => void) => Promise<() => void>,
   ): Promise<PassThrough> => {
     if (open.size >= MOST_OPEN) throw new Refusal(429, 'Too many records are open at this server.');
-    const token = request.cookies[SESSION_COOKIE];
-    const session = token === undefined ? '' : tokenHash(token);
+    const session = caller.credential;
     const mine = bySession.get(session) ?? 0;
     if (mine >= MOST_OF_SESSION)
       throw new Refusal(429, `You have ${MOST_OF_SESSION} records open at once. Close some of them first.`);
@@ -50,7 +49,7 @@ export function eventRoutes(app: FastifyInstance, services: Services): void {
     const beat = setInterval(() => {
       stream.write(':\n\n');
       // Sessions that run out tell nobody.
-      findCaller(database, token).then(
+      findCaller(database, session).then(
         ({ caller: now }) => now.login !== caller.login && close(),
         () => undefined,
       );

@@ -20,6 +20,7 @@ export const CAPTURED: Readonly<Record<string, CapturedDefinition>> = {
   role: { keys: ['id'], unwritten: ['id'] },
   account: { keys: ['login'], unwritten: ['login'], hashed: ['password_hash'] },
   password_link: { keys: ['login'], unwritten: ['login'], hashed: ['token_hash'] },
+  token: { keys: ['id'], unwritten: ['id', 'made_by', 'made_at', 'used_at'], hashed: ['token_hash'] },
   second_factor: { keys: ['login'], unwritten: ['login', 'last_step'], hashed: ['secret'] },
   membership: { keys: ['login', 'cabinet'], unwritten: ['login', 'cabinet'] },
   import: { keys: ['id'], unwritten: ['id', 'plan', 'at', 'account', 'state'] },

@@ -53,12 +53,14 @@ const DEFINITION_FIELDS: readonly FieldDefinition[] = [
   definitionField('rights', 'Rights'),
   definitionField('expires_at', 'Good until'),
   definitionField('confirmed_at', 'Confirmed'),
+  definitionField('tables', 'Tables'),
+  definitionField('revoked_at', 'Revoked'),
 ];
 
 /** Columns whose values no line tells, and what is said in their place. */
 const SECRETS: Readonly<Record<string, { label: string; words: string }>> = {
   password_hash: { label: 'Password', words: 'a new one' },
-  token_hash: { label: 'Link', words: 'a new one' },
+  token_hash: { label: 'Secret', words: 'a new one' },
   secret: { label: 'Secret', words: 'a new one' },
 };
 
@@ -71,10 +73,11 @@ export const describeDefinition = ({ before, after }: DefinitionLine): FieldChan
       : { ...one, was: null };
   });
 
-/** What a definition, an account or a role is, and what it is called. */
+/** What a definition, an account or a role is, and what it is called; `tokens` are names by number. */
 export function definitionNamed(
   { cabinets, tables, forms }: Definitions,
   row: DefinitionLine,
+  tokens: ReadonlyMap<string, string>,
 ): { what: string; title: string } {
   const [first = '', second = ''] = row.record.split('.');
   switch (row.place) {
@@ -101,6 +104,8 @@ export function definitionNamed(
       return { what: 'Password link', title: row.record };
     case 'fiche.second_factor':
       return { what: 'Second factor', title: row.record };
+    case 'fiche.token':
+      return { what: 'Token', title: tokens.get(row.record) ?? `#${row.record}` };
     case 'fiche.membership':
       return { what: 'Role in the cabinet', title: row.record.slice(0, row.record.lastIndexOf('.')) };
     default:

@@ -130,12 +130,13 @@ export async function ledgerLines(app: Database, definitions: Definitions, cabin
       OR place = 'fiche.office' OR (place = 'fiche.import' AND kind = 'change' AND after->>'table_id' = ANY(?))${
         query.table === undefined
           ? ` OR (place = 'fiche.membership' AND ${CABINET_OF_MEMBER} = ?) OR (place = 'fiche.cabinet' AND record = ?) OR place = 'fiche.role'
+      OR (place = 'fiche.token' AND record IN (SELECT id::text FROM fiche.token WHERE cabinet = ?))
       OR (place IN ('fiche.account', 'fiche.password_link', 'fiche.second_factor') AND record IN (SELECT left(record, -1 - length(${CABINET_OF_MEMBER})) FROM ledger.line WHERE place = 'fiche.membership' AND ${CABINET_OF_MEMBER} = ?))`
           : ''
       })`,
   ];
   const values: unknown[] = [ids.map((id) => `data.${id}`), ids, ids, forms, ids];
-  if (query.table === undefined) values.push(cabinet, cabinet, cabinet);
+  if (query.table === undefined) values.push(cabinet, cabinet, cabinet, cabinet);
   if (query.account !== undefined) {
     where.push('account = ?');
     values.push(query.account);
@@ -189,11 +190,12 @@ async function inWords(app: Database, definitions: Definitions, rows: readonly L
     ];
   });
   const titles = await titlesOf(app, tables, wanted);
+  const tokens = await tokenNames(app, rows);
   return rows.map((row) => {
     const table = tableOf(tables, row);
     const named = table
       ? { what: table.label, title: titles.get(`${table.id}:${row.record}`) ?? `#${row.record}` }
-      : definitionNamed(definitions, row);
+      : definitionNamed(definitions, row, tokens);
     return {
       id: row.id,
       at: row.at,
@@ -214,6 +216,14 @@ async function inWords(app: Database, definitions: Definitions, rows: readonly L
             : describeDefinition(row),
     };
   });
+}
+
+/** The names of the tokens that lines are about, by number. */
+async function tokenNames(app: Database, rows: readonly LineRow[]): Promise<ReadonlyMap<string, string>> {
+  const ids = rows.flatMap((row) => (row.place === 'fiche.token' ? [Number(row.record)] : []));
+  if (ids.length === 0) return new Map();
+  const named: { id: number; name: string }[] = await app('fiche.token').whereIn('id', ids).select('id', 'name');
+  return new Map(named.map(({ id, name }) => [String(id), name]));
 }
 
 /** What was done: archiving a form, a table or a cabinet is kept as a change of its one column. */

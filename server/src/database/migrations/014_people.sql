@@ -17,7 +17,7 @@ CREATE INDEX ON fiche.session (login);
 
 -- A session, and whether it has to be noted that it was used.
 DROP FUNCTION fiche.session_of(text);
-CREATE FUNCTION fiche.session_of(hash text) RETURNS TABLE (login text, csrf text, unnoted boolean) LANGUAGE sql STABLE SECURITY DEFINER SET search_path = pg_catalog, pg_temp AS $$
+CREATE FUNCTION fiche.session_of(hash text) RETURNS TABLE (login text, csrf text, unnoted boolean) LANGUAGE sql STABLE SECURITY DEFINER ROWS 1 SET search_path = pg_catalog, pg_temp AS $$
   SELECT s.login, s.csrf, s.seen_at < now() - interval '5 minutes' FROM fiche.session s JOIN fiche.account a ON a.login = s.login
   WHERE s.token_hash = hash AND s.expires_at > now() AND a.closed_at IS NULL
 $$;
@@ -50,3 +50,30 @@ CREATE TABLE fiche.recovery_code (
   code_hash text NOT NULL,
   PRIMARY KEY (login, code_hash)
 );
+
+-- What programs call with, in place of a session: shown once, kept as its hash. A name is stamped into records and never used again.
+CREATE TABLE fiche.token (
+  id bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY,
+  name text NOT NULL UNIQUE CHECK (name ~ '^[a-z][a-z0-9-]{1,39}$'),
+  cabinet text NOT NULL REFERENCES fiche.cabinet,
+  role text NOT NULL REFERENCES fiche.role,
+  -- The only tables that it may be used for; null for all of the cabinet.
+  tables text[],
+  token_hash text NOT NULL UNIQUE,
+  made_by text NOT NULL,
+  made_at timestamptz NOT NULL DEFAULT fiche.moment(),
+  expires_at timestamptz,
+  revoked_at timestamptz,
+  used_at timestamptz
+);
+SELECT ledger.watch('fiche.token', 'id', 'id,made_by,made_at,used_at', 'token_hash');
+CREATE FUNCTION fiche.token_of(hash text) RETURNS TABLE (id bigint, name text, cabinet text, role text, tables text[], unnoted boolean) LANGUAGE sql STABLE SECURITY DEFINER ROWS 1 SET search_path = pg_catalog, pg_temp AS $$
+  SELECT t.id, t.name, t.cabinet, t.role, t.tables, coalesce(t.used_at < now() - interval '1 minute', true) FROM fiche.token t
+  WHERE t.token_hash = hash AND t.revoked_at IS NULL AND (t.expires_at IS NULL OR t.expires_at > now())
+$$;
+CREATE FUNCTION fiche.note_tokens(ids bigint[]) RETURNS void LANGUAGE sql SECURITY DEFINER SET search_path = pg_catalog, pg_temp AS $$
+  UPDATE fiche.token SET used_at = now() WHERE id = ANY(ids)
+$$;
+REVOKE ALL ON FUNCTION fiche.token_of(text), fiche.note_tokens(bigint[]) FROM PUBLIC;
+GRANT EXECUTE ON FUNCTION fiche.token_of(text), fiche.note_tokens(bigint[]) TO {app};
+GRANT SELECT (id, name, cabinet) ON fiche.token TO {app};

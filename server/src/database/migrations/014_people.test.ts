@@ -33,7 +33,7 @@ afterAll(() => database.drop());
 test('after the upgrade who builds manages the people, who is signed in stays so, and the ledger holds', async () => {
   await migrate(owner(), database.ownerUrl);
   const rightsOf = async (role: string) =>
-    (await findCaller(database.databases.app, role)).caller.memberships.get('quay')?.rights;
+    (await findCaller(database.databases.app, tokenHash(role))).caller.memberships.get('quay')?.rights;
   expect([await rightsOf('builder'), await rightsOf('clerk')]).toEqual([
     ['see', 'build', 'people'],
     ['see', 'add'],
