@@ -137,3 +137,38 @@ test('one’s own account: sessions are seen and ended, the password is changed,
   await expect(divider(desk, 'Forms')).toBeVisible();
   await desk.context().close();
 });
+
+test('a program gets a token that is shown once, is seen at work, and is revoked', async ({
+  page,
+  playwright,
+  baseURL,
+}) => {
+  await signIn(page, 'harbourmaster');
+  await divider(page, 'People').click();
+  await page.getByRole('button', { name: 'New token' }).click();
+  await page.getByLabel('Name of the program').fill('Tide gauge');
+  await page.getByLabel('Role in this cabinet').selectOption({ label: 'Clerk' });
+  await page.getByRole('checkbox', { name: 'All tables' }).click();
+  await page.getByRole('button', { name: 'Make the token' }).click();
+  await expect(page.getByText('A name has 2 to 40 letters')).toBeVisible();
+  await page.getByLabel('Name of the program').fill('tide-gauge');
+  await page.getByRole('checkbox', { name: 'Harbours' }).click();
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Make the token' }).click();
+  const token = await page.getByLabel('Token', { exact: true }).inputValue();
+  const row = page.getByRole('row', { name: /tide-gauge/ });
+  await expect(row).toContainText(/Clerk.*Harbours.*never yet/);
+
+  const program = await playwright.request.newContext({
+    baseURL,
+    extraHTTPHeaders: { authorization: `Bearer ${token}` },
+  });
+  const status = async (table: string) => (await program.get(`/api/tables/${table}/records`)).status();
+  expect([await status('gannet_harbours'), await status('gannet_stays')]).toEqual([200, 403]);
+  await page.reload();
+  await expect(row).toContainText(/last \d+ \w+ \d+/);
+  await page.getByRole('button', { name: 'Revoke tide-gauge' }).click();
+  await expect(row).toContainText('revoked');
+  expect(await status('gannet_harbours')).toBe(401);
+  await program.dispose();
+});

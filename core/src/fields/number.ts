@@ -37,7 +37,10 @@ export function acceptDecimal(
   if (Math.abs(json) >= 10 ** most)
     return refused(`This number is too large: at most ${most} digits before the decimal mark fit.`);
   const rounded = Number(json.toFixed(places));
-  if (rounded !== json) return refused(`At most ${places} decimal places fit, such as ${example(places)}.`);
+  if (rounded !== json)
+    return refused(
+      `At most ${places === 1 ? 'one decimal place fits' : `${places} decimal places fit`}, such as ${example(places)}.`,
+    );
   return parsed(rounded === 0 ? 0 : rounded);
 }
 

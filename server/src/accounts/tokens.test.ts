@@ -1,4 +1,6 @@
+import { spawn } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
+import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { addRole } from '../accounts/index.ts';
 import { asActor } from '../database/index.ts';
@@ -20,6 +22,7 @@ const as = (token: string) => (method: 'GET' | 'POST' | 'DELETE', url: string, b
     authorization: `Bearer ${token}`,
     ...(method === 'POST' ? { 'idempotency-key': randomUUID() } : {}),
   });
+const ARGUMENTS = ['--table', 'quay_vessels', '--height', 'length', '--every', '0.01', '--times', '3'];
 const berths = '/api/tables/quay_berths';
 
 describe('a program with a token', () => {
@@ -122,4 +125,30 @@ test('a field that begins with the account begins blank for a program', async ()
     { 'idempotency-key': randomUUID() },
   );
   expect(own.body.record.values.measured_by).toBe('harbourmaster');
+});
+
+test('the simulated gauge writes its readings through a token, and says why it was refused', async () => {
+  const url = await office.app.listen({ port: 0, host: '127.0.0.1' });
+  const gauge = (token: string) =>
+    new Promise<{ code: number | null; out: string; err: string }>((resolve) => {
+      const child = spawn(
+        process.execPath,
+        [fileURLToPath(new URL('../../../demo/gauge.mjs', import.meta.url)), '--url', url, ...ARGUMENTS],
+        { env: { ...process.env, FICHE_TOKEN: token } },
+      );
+      let [out, err] = ['', ''];
+      child.stdout.on('data', (chunk) => (out += chunk));
+      child.stderr.on('data', (chunk) => (err += chunk));
+      child.on('exit', (code) => resolve({ code, out, err }));
+    });
+  const { token } = (await make('tide', { tables: ['quay_vessels'] })).body;
+  const { code, out, err } = await gauge(token);
+  expect([err, code, out.trim().split('\n').length]).toEqual(['', 0, 3]);
+  const { rows } = await office.database.databases.owner.raw(
+    `SELECT length FROM data.quay_vessels WHERE created_by = 'token:tide'`,
+  );
+  expect(rows).toHaveLength(3);
+  expect(rows.every((row: { length: number }) => row.length > 0 && row.length < 5)).toBe(true);
+  const refused = await gauge((await make('blind', { role: 'auditor' })).body.token);
+  expect([refused.code, refused.err]).toEqual([1, expect.stringContaining('does not allow this')]);
 });

@@ -11,11 +11,14 @@ import { useOffice } from '../client/index.ts';
 import { pageCss, showMoment, textCss } from '../parts/index.ts';
 import { AddPersonSheet } from './AddPersonSheet.tsx';
 import { InviteSheet } from './InviteSheet.tsx';
+import { NewTokenSheet } from './NewTokenSheet.tsx';
 import { PersonSheet } from './PersonSheet.tsx';
 import peoplePageCss from './peoplePage.module.css';
+import { TokenList } from './TokenList.tsx';
 import { usePeople } from './usePeople.ts';
+import { useTokens } from './useTokens.ts';
 
-type Open = { readonly kind: 'invite' | 'add' } | { readonly kind: 'person'; readonly login: string };
+type Open = { readonly kind: 'invite' | 'add' | 'token' } | { readonly kind: 'person'; readonly login: string };
 
 /** Who may use this cabinet, and as what; whoever manages people invites them and changes their roles here. */
 export function PeoplePage() {
@@ -25,8 +28,10 @@ export function PeoplePage() {
 
 function ManagedPeople() {
   const people = usePeople();
+  const tokens = useTokens();
   const [open, setOpen] = useState<Open>();
   const close = (): void => setOpen(undefined);
+  const roles = people.people?.roles ?? [];
   const person = open?.kind === 'person' ? people.people?.people.find((one) => one.login === open.login) : undefined;
   return (
     <div className={pageCss.withSheet}>
@@ -49,44 +54,54 @@ function ManagedPeople() {
             {people.error.message}
           </p>
         )}
-        <div className={pageCss.listCard}>
-          <Table className={pageCss.list}>
-            <TableHead>
-              <TableRow>
-                <TableCell scope="col">Account</TableCell>
-                <TableCell scope="col">Name</TableCell>
-                <TableCell scope="col">Role</TableCell>
-                <TableCell scope="col" className={peoplePageCss.wide}>
-                  E-mail
-                </TableCell>
-                <TableCell scope="col">Signed in</TableCell>
-              </TableRow>
-            </TableHead>
-            <TableBody>
-              {(people.people?.people ?? []).map((one) => (
-                <TableRow key={one.login} className={one.closed ? peoplePageCss.closed : undefined}>
-                  <TableCell>
-                    <Link
-                      component="button"
-                      className={textCss.mono}
-                      onClick={() => setOpen({ kind: 'person', login: one.login })}
-                    >
-                      {one.login}
-                    </Link>
-                  </TableCell>
-                  <TableCell>{one.displayName}</TableCell>
-                  <TableCell>{people.people?.roles.find((role) => role.id === one.role)?.label ?? one.role}</TableCell>
-                  <TableCell className={peoplePageCss.wide}>{one.email}</TableCell>
-                  <TableCell className={textCss.faded}>{standing(one)}</TableCell>
-                </TableRow>
-              ))}
-            </TableBody>
-          </Table>
-        </div>
+        <PeopleList people={people} onOpen={(login) => setOpen({ kind: 'person', login })} />
+        <TokenList tokens={tokens} roles={roles} onNew={() => setOpen({ kind: 'token' })} />
       </div>
       {open?.kind === 'invite' && <InviteSheet people={people} onClose={close} />}
       {open?.kind === 'add' && <AddPersonSheet people={people} onClose={close} />}
+      {open?.kind === 'token' && <NewTokenSheet tokens={tokens} roles={roles} onClose={close} />}
       {person && <PersonSheet key={person.login} person={person} people={people} onClose={close} />}
+    </div>
+  );
+}
+
+function PeopleList({
+  people: { people },
+  onOpen,
+}: {
+  people: ReturnType<typeof usePeople>;
+  onOpen(login: string): void;
+}) {
+  return (
+    <div className={pageCss.listCard}>
+      <Table className={pageCss.list}>
+        <TableHead>
+          <TableRow>
+            <TableCell scope="col">Account</TableCell>
+            <TableCell scope="col">Name</TableCell>
+            <TableCell scope="col">Role</TableCell>
+            <TableCell scope="col" className={peoplePageCss.wide}>
+              E-mail
+            </TableCell>
+            <TableCell scope="col">Signed in</TableCell>
+          </TableRow>
+        </TableHead>
+        <TableBody>
+          {(people?.people ?? []).map((one) => (
+            <TableRow key={one.login} className={one.closed ? peoplePageCss.closed : undefined}>
+              <TableCell>
+                <Link component="button" className={textCss.mono} onClick={() => onOpen(one.login)}>
+                  {one.login}
+                </Link>
+              </TableCell>
+              <TableCell>{one.displayName}</TableCell>
+              <TableCell>{people?.roles.find((role) => role.id === one.role)?.label ?? one.role}</TableCell>
+              <TableCell className={peoplePageCss.wide}>{one.email}</TableCell>
+              <TableCell className={textCss.faded}>{standing(one)}</TableCell>
+            </TableRow>
+          ))}
+        </TableBody>
+      </Table>
     </div>
   );
 }

@@ -1,0 +1,117 @@
+import { civilNow } from '@fiche/core/office';
+import Alert from '@mui/material/Alert';
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
+import { addDays, format, parseISO } from 'date-fns';
+import { type SyntheticEvent, useState } from 'react';
+import { blankProblems, focusFirst, NO_PROBLEMS, placedProblems, useOffice } from '../client/index.ts';
+import { CheckField, SelectField, Sheet, settingsCss, textCss } from '../parts/index.ts';
+import { CopiedOnce } from './CopiedOnce.tsx';
+import newTokenCss from './newToken.module.css';
+import { RoleField } from './RoleField.tsx';
+import type { GivableRole } from './usePeople.ts';
+import type { useTokens } from './useTokens.ts';
+
+interface NewTokenSheetProps {
+  readonly tokens: ReturnType<typeof useTokens>;
+  readonly roles: readonly GivableRole[];
+  onClose(): void;
+}
+
+/** How long a token can be good for, in days. */
+const DAYS = { '30': '30 days', '90': '90 days', '365': 'a year', '730': 'two years' };
+
+/** The day so many days from today, in the office’s time zone, as ISO 8601 has it. */
+const lastDay = (days: number): string => format(addDays(parseISO(civilNow().slice(0, 10)), days), 'yyyy-MM-dd');
+
+const idOf = (name: string): string => `token-${name}`;
+
+/** Makes a token for a program, and shows it once. */
+export function NewTokenSheet({ tokens: { make }, roles, onClose }: NewTokenSheetProps) {
+  const { cabinet } = useOffice();
+  const [draft, setDraft] = useState({ name: '', role: '', days: '' });
+  /** Null for all tables. */
+  const [tables, setTables] = useState<readonly string[] | null>(null);
+  const [problems, setProblems] = useState(NO_PROBLEMS);
+  const [token, setToken] = useState('');
+  const refuse = (found: typeof problems): void => {
+    setProblems(found);
+    focusFirst(found, idOf);
+  };
+  const submit = async (event: SyntheticEvent): Promise<void> => {
+    event.preventDefault();
+    const blank = blankProblems(draft, { name: 'Name', role: 'A role' });
+    if (Object.keys(blank.at).length > 0) return refuse(blank);
+    try {
+      const { name, role, days } = draft;
+      setToken(await make({ name, role, tables, until: days === '' ? null : lastDay(Number(days)) }));
+    } catch (error) {
+      refuse(placedProblems(error, ['name', 'role', 'until', 'tables']));
+    }
+  };
+  if (token !== '')
+    return (
+      <Sheet title="New token" onClose={onClose}>
+        <CopiedOnce
+          label="Token"
+          value={token}
+          words={`Give this to ${draft.name}: it sends it with every request, as “Authorization: Bearer …”. It is not shown again.`}
+          submit="Copy token"
+        />
+      </Sheet>
+    );
+  return (
+    <Sheet title="New token" onClose={onClose}>
+      <form className={settingsCss.form} aria-label="New token" noValidate onSubmit={(event) => void submit(event)}>
+        <TextField
+          id={idOf('name')}
+          autoFocus
+          label="Name of the program"
+          value={draft.name}
+          autoComplete="off"
+          error={problems.at.name !== undefined}
+          helperText={problems.at.name ?? 'Stamped into every record that it changes, such as gauge-reader.'}
+          onChange={(event) => setDraft({ ...draft, name: event.target.value })}
+        />
+        <RoleField
+          roles={roles}
+          value={draft.role}
+          problem={problems.at.role}
+          onChange={(role) => setDraft({ ...draft, role })}
+        />
+        <SelectField
+          label="Good for"
+          value={draft.days}
+          problem={problems.at.until}
+          options={[
+            { value: '', label: 'as long as nobody revokes it' },
+            ...Object.entries(DAYS).map(([value, label]) => ({ value, label })),
+          ]}
+          onChange={(days) => setDraft({ ...draft, days })}
+        />
+        <CheckField label="All tables" checked={tables === null} onChange={(all) => setTables(all ? null : [])} />
+        {tables !== null && (
+          <div role="group" className={newTokenCss.tables} aria-label="Only these tables">
+            {cabinet.tables
+              .filter((one) => !one.archived)
+              .map((one) => (
+                <CheckField
+                  key={one.id}
+                  label={one.label}
+                  checked={tables.includes(one.id)}
+                  onChange={(on) => setTables(on ? [...tables, one.id] : tables.filter((id) => id !== one.id))}
+                />
+              ))}
+          </div>
+        )}
+        {problems.at.tables && <p className={textCss.problem}>{problems.at.tables}</p>}
+        {problems.trouble && <Alert severity="error">{problems.trouble}</Alert>}
+        <div className={settingsCss.acts}>
+          <Button type="submit" variant="contained">
+            Make the token
+          </Button>
+        </div>
+      </form>
+    </Sheet>
+  );
+}

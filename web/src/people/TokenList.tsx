@@ -1,0 +1,103 @@
+import type { TokenView } from '@fiche/core/api';
+import { formatDay } from '@fiche/core/fields';
+import { civilOf } from '@fiche/core/office';
+import Button from '@mui/material/Button';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
+import { clsx } from 'clsx';
+import { useOffice } from '../client/index.ts';
+import { pageCss, showMoment, textCss, useNotify } from '../parts/index.ts';
+import peoplePageCss from './peoplePage.module.css';
+import type { GivableRole } from './usePeople.ts';
+import type { useTokens } from './useTokens.ts';
+
+interface TokenListProps {
+  readonly tokens: ReturnType<typeof useTokens>;
+  readonly roles: readonly GivableRole[];
+  onNew(): void;
+}
+
+/** The programs that work in the cabinet, each with a token of its own. */
+export function TokenList({ tokens: { tokens, error, revoke }, roles, onNew }: TokenListProps) {
+  const { tables } = useOffice();
+  const notify = useNotify();
+  const end = async ({ id, name }: TokenView): Promise<void> => {
+    try {
+      await revoke(id);
+      notify(`${name} is revoked: its token is worth nothing from now on.`);
+    } catch (failed) {
+      notify((failed as Error).message);
+    }
+  };
+  return (
+    <section aria-label="Programs" className={peoplePageCss.programs}>
+      <div className={pageCss.head}>
+        <h2 className={pageCss.partTitle}>Programs</h2>
+        <div className={pageCss.end}>
+          <Button onClick={onNew}>New token</Button>
+        </div>
+      </div>
+      {error && (
+        <p className={textCss.problem} role="alert">
+          {error.message}
+        </p>
+      )}
+      {tokens.length === 0 ? (
+        <p className={textCss.faded}>
+          A program that reads or writes records, such as a gauge, calls with a token in place of a password. There is
+          none yet.
+        </p>
+      ) : (
+        <div className={pageCss.listCard}>
+          <Table className={pageCss.list}>
+            <TableHead>
+              <TableRow>
+                <TableCell scope="col">Token</TableCell>
+                <TableCell scope="col">Role</TableCell>
+                <TableCell scope="col" className={peoplePageCss.wide}>
+                  Tables
+                </TableCell>
+                <TableCell scope="col">Used</TableCell>
+                <TableCell scope="col">
+                  <span className={textCss.visuallyHidden}>Revoke</span>
+                </TableCell>
+              </TableRow>
+            </TableHead>
+            <TableBody>
+              {tokens.map((one) => (
+                <TableRow key={one.id} className={clsx(one.revoked && peoplePageCss.closed)}>
+                  <TableCell className={textCss.mono}>{one.name}</TableCell>
+                  <TableCell>{roles.find((role) => role.id === one.role)?.label ?? one.role}</TableCell>
+                  <TableCell className={peoplePageCss.wide}>
+                    {one.tables?.map((id) => tables.get(id)?.label ?? id).join(', ') ?? 'all'}
+                  </TableCell>
+                  <TableCell className={textCss.faded}>{standing(one)}</TableCell>
+                  <TableCell>
+                    {one.revoked === null && (
+                      <Button variant="text" aria-label={`Revoke ${one.name}`} onClick={() => void end(one)}>
+                        Revoke
+                      </Button>
+                    )}
+                  </TableCell>
+                </TableRow>
+              ))}
+            </TableBody>
+          </Table>
+        </div>
+      )}
+    </section>
+  );
+}
+
+/** How it stands with a token, in words. */
+function standing({ revoked, expires, used }: TokenView): string {
+  if (revoked) return `revoked ${showMoment(revoked)}`;
+  const last = used ? `last ${showMoment(used)}` : 'never yet';
+  if (!expires) return last;
+  // It ends with its last day, at midnight: what is said is that day.
+  const day = formatDay(civilOf(new Date(new Date(expires).getTime() - 60_000)).slice(0, 10));
+  return new Date(expires) <= new Date() ? `ended with ${day}` : `${last}; good until ${day}`;
+}
