@@ -227,7 +227,7 @@ export async function startCluster({ folder, throwaway = false, synced = !throwa
  * is its own. The owner may see when others' transactions began, which seals need to know. A database that is made
  * begins as a copy of `template`, which nobody may be connected to meanwhile.
  */
-export function ensureDatabase(cluster, database) {
+export function ensureDatabase(cluster, database, template = 'template1') {
   const admin = new URL(cluster.url());
   // Statements and the password go where no list of processes shows them.
   const psql = (sql) =>

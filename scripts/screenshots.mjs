@@ -81,9 +81,6 @@ try {
   await clerk.getByLabel(/^Departure/).fill('19 Nov 2030 10:00');
   await clerk.getByRole('region', { name: 'Reasons' }).waitFor();
   await clerk.getByRole('combobox', { name: /^Berth/ }).focus();
-  await clerk.keyboard.press('F1');
-  await shoot(clerk, 'keys');
-  await clerk.keyboard.press('F1');
   await clerk.keyboard.press('Alt+w');
   await clerk.getByText('this form’s Pontoon:').waitFor();
   await shoot(clerk, 'why');
@@ -135,6 +132,15 @@ try {
   await builder.goto(`${office.url}/gannet/settings`);
   await builder.getByLabel('Currency').waitFor();
   await shoot(builder, 'settings');
+  await builder.goto(`${office.url}/gannet/people`);
+  await builder.getByRole('button', { name: 'New token' }).click();
+  await builder.getByLabel('Name of the program').fill('gauge-reader');
+  await builder.getByLabel('Role in this cabinet').selectOption({ label: 'Clerk' });
+  await builder.getByRole('button', { name: 'Make the token' }).click();
+  await builder.getByLabel('Token', { exact: true }).waitFor();
+  await builder.getByRole('button', { name: 'quayclerk', exact: true }).click();
+  await builder.getByLabel('Role in this cabinet').waitFor();
+  await shoot(builder, 'people');
 
   const auditor = await open('auditor', { colorScheme: 'dark' });
   await auditor.getByRole('link', { name: 'Ledger' }).click();

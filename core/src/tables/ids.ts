@@ -12,7 +12,7 @@ type Id<T, Kind extends string> = T & { readonly idOf?: Kind };
 /** A table's id is also the name of its PostgreSQL table; a field's id is its column. Both are chosen once. */
 export type TableId = Id<string, 'table'>;
 export type FieldId = Id<string, 'field'>;
-export type FormId = Id<string, 'form'>;
+export type IdOfForm = Id<string, 'form'>;
 /** The number of a record within its table. */
 export type RecordId = Id<number, 'record'>;
 

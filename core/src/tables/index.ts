@@ -14,8 +14,8 @@ export {
 } from './constraints/registry.ts';
 export {
   type FieldId,
-  type FormId,
   fieldIdSchema,
+  type IdOfForm,
   idSchema,
   type RecordId,
   type TableId,

@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import type { Contract } from '@fiche/core/api';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { type Client, PASSWORD, type TestOffice, testOffice } from '../fixtures/office.ts';
@@ -93,6 +94,22 @@ test('the whole interface is described by OpenAPI', async () => {
   const { body } = await office.anonymous.call('GET', '/api/openapi.json');
   expect(body.openapi).toBe('3.1.0');
   for (const one of contractsOf(office.app)) expect(body.paths[one.path]).toHaveProperty(one.method.toLowerCase());
+});
+
+test('every address that docs/API.md calls is there, by its method', () => {
+  const text = readFileSync(new URL('../../../docs/API.md', import.meta.url), 'utf8');
+  const calls = [...text.matchAll(/curl ((?:[^\n`]|\\\n)*?)"\$FICHE(\/api\/[^"?]*)/g)].map(
+    ([, options = '', path = '']) => [options.includes(' -d ') ? 'POST' : 'GET', path],
+  );
+  expect(calls.length).toBeGreaterThan(6);
+  const known = contractsOf(office.app).map(
+    (one) => [one.method, new RegExp(`^${one.path.replaceAll(/\{\w+\}/g, '[^/]+')}$`)] as const,
+  );
+  for (const [method, path = ''] of calls)
+    expect(
+      known.some(([of, pattern]) => of === method && pattern.test(path)),
+      `${method} ${path}`,
+    ).toBe(true);
 });
 
 test('what is not there is said so', async () => {

@@ -1,6 +1,6 @@
 import type { DefinedForm, PreparedForm } from '@fiche/core/forms';
 import type { Through } from '@fiche/core/history';
-import type { FormId } from '@fiche/core/tables';
+import type { IdOfForm } from '@fiche/core/tables';
 import type { Call } from '../access/index.ts';
 import type { Database } from '../database/index.ts';
 import { filledVersionOf, findForm, findFormInUse, findPage, prepared, tableForm, versionOf } from '../forms/index.ts';
@@ -15,7 +15,7 @@ export interface Runner {
   /** Which of the four addresses, and of what: part of what an idempotency key stands for. */
   readonly address: string;
   /** The stored form; a table's own card has none. */
-  readonly formId?: FormId;
+  readonly formId?: IdOfForm;
   /** What the form lets people do today, whatever an older version of it did. */
   readonly mayToday: DefinedForm['may'];
   /** Trying a draft decides everything and writes nothing. */

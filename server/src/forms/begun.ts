@@ -1,5 +1,5 @@
 import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
-import type { FormId } from '@fiche/core/tables';
+import type { IdOfForm } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
 import { Refusal } from '../http/index.ts';
 
@@ -28,7 +28,12 @@ const sign = async (database: Database, what: string): Promise<string> =>
  * A token that says that somebody opened a version of a form at a moment: `version.seconds.random.signature`. Two who open
  * it in the same second have a token each: what is counted of one opening is not counted of the other.
  */
-export async function beginToken(database: Database, form: FormId, version: number, now = Date.now()): Promise<string> {
+export async function beginToken(
+  database: Database,
+  form: IdOfForm,
+  version: number,
+  now = Date.now(),
+): Promise<string> {
   const seconds = Math.floor(now / 1_000);
   const random = randomBytes(9).toString('base64url');
   return `${version}.${seconds}.${random}.${await sign(database, `${form} ${version} ${seconds} ${random}`)}`;
@@ -37,7 +42,7 @@ export async function beginToken(database: Database, form: FormId, version: numb
 /** When a version of a form was opened, in seconds since 1970, as a token says; undefined when it is not one of ours. */
 export async function begunAt(
   database: Database,
-  form: FormId,
+  form: IdOfForm,
   version: number,
   token: string,
 ): Promise<number | undefined> {
@@ -56,7 +61,7 @@ export async function begunAt(
  */
 export async function checkBegun(
   database: Database,
-  form: FormId,
+  form: IdOfForm,
   version: number,
   token: string | undefined,
 ): Promise<void> {

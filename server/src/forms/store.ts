@@ -10,7 +10,7 @@ import {
 } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
 import { type Finding, prove } from '@fiche/core/proof';
-import { type FormId, labelTaken, nameFrom, type TableId, type Tables } from '@fiche/core/tables';
+import { type IdOfForm, labelTaken, nameFrom, type TableId, type Tables } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
 import {
   type Definitions,
@@ -125,7 +125,7 @@ export async function draftView(
 export const draftFindings = (definitions: Definitions, form: StoredForm): Finding[] =>
   findings(definitions, form.id, form.draft);
 
-function findings(definitions: Definitions, formId: FormId, definition: DefinedForm): Finding[] {
+function findings(definitions: Definitions, formId: IdOfForm, definition: DefinedForm): Finding[] {
   const found = prove(definition, definitions.tables, civilNow());
   const slug = definition.page?.slug;
   const taken =

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import type { PageProof } from '@fiche/core/api';
-import type { FormId } from '@fiche/core/tables';
+import type { IdOfForm } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
 import { begunAt } from '../forms/index.ts';
 import { countTry } from '../http/index.ts';
@@ -13,7 +13,7 @@ const OPEN_HOURS = 72;
 const MOST_OF_OPENING = 5;
 
 interface SentAnswer {
-  readonly form: FormId;
+  readonly form: IdOfForm;
   readonly version: number;
   /** The token of the opened page. */
   readonly begun: string | undefined;

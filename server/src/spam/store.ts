@@ -1,5 +1,5 @@
 import type { EntryBody, HeldAnswer } from '@fiche/core/api';
-import type { FormId } from '@fiche/core/tables';
+import type { IdOfForm } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
 
@@ -19,7 +19,7 @@ interface Row {
 
 /** An answer as it was sent, with why it is held. */
 interface NewHeld {
-  readonly form: FormId;
+  readonly form: IdOfForm;
   readonly version: number;
   readonly why: string;
   readonly body: EntryBody;
@@ -52,7 +52,7 @@ const viewOf = (row: Row): Omit<HeldAnswer, 'values' | 'lines'> & Pick<EntryBody
 });
 
 /** Held answers of a form: those that wait, then those of the last decisions. */
-export async function heldAnswers(database: Database, form: FormId): Promise<ReturnType<typeof viewOf>[]> {
+export async function heldAnswers(database: Database, form: IdOfForm): Promise<ReturnType<typeof viewOf>[]> {
   const rows: Row[] = await database('fiche.held_answer')
     .where({ form_id: form })
     .orderByRaw('decided_at IS NOT NULL, decided_at DESC, id DESC')
@@ -62,14 +62,14 @@ export async function heldAnswers(database: Database, form: FormId): Promise<Ret
 
 /** How many answers wait, by form. */
 export async function heldCounts(database: Database): Promise<ReadonlyMap<string, number>> {
-  const { rows } = await database.raw<{ rows: { form: FormId; n: number }[] }>(
+  const { rows } = await database.raw<{ rows: { form: IdOfForm; n: number }[] }>(
     'SELECT form_id AS form, count(*)::integer AS n FROM fiche.held_answer WHERE decision IS NULL GROUP BY 1',
   );
   return new Map(rows.map(({ form, n }) => [form, n]));
 }
 
 /** A held answer that waits, locked so that two people cannot decide it at once. */
-export async function waitingAnswer(transaction: Transaction, form: FormId, id: number): Promise<Row> {
+export async function waitingAnswer(transaction: Transaction, form: IdOfForm, id: number): Promise<Row> {
   const row: Row | undefined = await transaction('fiche.held_answer').where({ form_id: form, id }).forUpdate().first();
   if (!row) throw notFound('This answer');
   if (row.decision !== null) throw new Refusal(409, `${row.decided_by} has ${row.decision} this answer already.`);

@@ -5,9 +5,9 @@ import { fieldType, isSeveral } from '@fiche/core/fields';
 import { type DefinedForm, generateForm, prepareForm } from '@fiche/core/forms';
 import { inNaturalOrder, quoted, relation } from '@fiche/core/queries';
 import {
-  type FormId,
   fieldAtPath,
   findField,
+  type IdOfForm,
   linkedTable,
   type TableDefinition,
   type TableId,
@@ -216,7 +216,7 @@ export async function tendIndexes(owner: Database): Promise<{ made: number; remo
  * Makes the indexes that a form will need, before its draft goes live: a list of a million is quick from the first
  * question on. Waits while another server makes some.
  */
-export async function prepareIndexes(owner: Database, form: FormId): Promise<void> {
+export async function prepareIndexes(owner: Database, form: IdOfForm): Promise<void> {
   for (;;) {
     const done = await inTurn(owner, async (ask) => {
       const definitions = await loadDefinitions(owner);

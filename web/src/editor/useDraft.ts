@@ -1,6 +1,6 @@
 import type { DraftView } from '@fiche/core/api';
 import type { DefinedForm } from '@fiche/core/forms';
-import type { FormId } from '@fiche/core/tables';
+import type { IdOfForm } from '@fiche/core/tables';
 import { useQuery } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { ServerProblem, send, useRefreshCabinet } from '../client/index.ts';
@@ -27,7 +27,7 @@ export interface Draft {
 const kept = new Map<string, { readonly steps: Steps<DefinedForm>; readonly revision?: number }>();
 
 /** A form's draft: every change shows at once, is saved as it is made, one after the other, and can be undone. */
-export function useDraft(form: FormId): { draft?: Draft; error?: Error } {
+export function useDraft(form: IdOfForm): { draft?: Draft; error?: Error } {
   const query = useQuery({
     queryKey: ['draft', form],
     queryFn: () => send<DraftView>('GET', `/api/forms/${form}/draft`),
@@ -91,7 +91,7 @@ export function useDraft(form: FormId): { draft?: Draft; error?: Error } {
  * Saves a form's draft, one change after the other. After a save that somebody else came before, `theirs` is what they
  * saved, and nothing is saved until it is taken.
  */
-function useSavedDraft(form: FormId) {
+function useSavedDraft(form: IdOfForm) {
   const [saved, setSaved] = useState<DraftView>();
   const [pending, setPending] = useState(0);
   const [trouble, setTrouble] = useState('');

@@ -1,5 +1,5 @@
 import type { RecordView } from '@fiche/core/api';
-import type { FormId, TableDefinition } from '@fiche/core/tables';
+import type { IdOfForm, TableDefinition } from '@fiche/core/tables';
 import { useState } from 'react';
 import { send } from '../client/index.ts';
 import { useNotify } from '../parts/index.ts';
@@ -13,7 +13,7 @@ export type PlacedRecord = RecordView & {
 export type RecordToTry = number | null | 'first';
 
 /** The record that a form is tried on; undefined for a blank card. */
-export function useTriedRecord(table: TableDefinition, form: FormId, version: number | undefined) {
+export function useTriedRecord(table: TableDefinition, form: IdOfForm, version: number | undefined) {
   const notify = useNotify();
   const [record, setRecord] = useState<PlacedRecord>();
   const open = async (which: RecordToTry): Promise<void> => {

@@ -1,5 +1,5 @@
 import type { HeldAnswer } from '@fiche/core/api';
-import type { FormId } from '@fiche/core/tables';
+import type { IdOfForm } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
@@ -69,7 +69,7 @@ export function HeldPage() {
 }
 
 interface HeldProps {
-  readonly form: FormId;
+  readonly form: IdOfForm;
   readonly answer: HeldAnswer;
   onDecided(): void;
 }

@@ -1,6 +1,6 @@
 import type { LineView } from '@fiche/core/api';
 import type { Value } from '@fiche/core/fields';
-import type { FieldId, FormId, RecordId, TableId } from '@fiche/core/tables';
+import type { FieldId, IdOfForm, RecordId, TableId } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
@@ -14,7 +14,7 @@ interface Props {
   readonly table: TableId;
   readonly record: RecordId;
   /** The form whose lines belong to the record. */
-  readonly formId?: FormId;
+  readonly formId?: IdOfForm;
   /** Puts earlier values into the open card, to be saved like any change; nothing where the card cannot be changed. */
   onPutBack?(values: Readonly<Record<string, Value>>): void;
   onClose(): void;

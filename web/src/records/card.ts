@@ -1,6 +1,6 @@
 import type { RecordView } from '@fiche/core/api';
 import type { PreparedForm } from '@fiche/core/forms';
-import type { FormId } from '@fiche/core/tables';
+import type { IdOfForm } from '@fiche/core/tables';
 
 export type PlacedRecord = RecordView & {
   readonly place: {
@@ -20,7 +20,7 @@ export interface CardPageProps {
   readonly base: string;
   readonly path: string;
   /** The form’s id, where it is not a table’s own card: its lines are read with a record. */
-  readonly formId?: FormId;
+  readonly formId?: IdOfForm;
   /** The record to change; a blank card without. */
   readonly record?: string;
 }
