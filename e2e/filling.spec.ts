@@ -159,3 +159,32 @@ test('records are found by number and by words, copied, kept for the next, and p
   await expect(guide).toBeHidden();
   await expect(page.getByRole('button', { name: 'Help' })).toBeFocused();
 });
+
+test('a long history comes page by page, down to the line that added the record', async ({ page }) => {
+  await signIn(page, 'quayclerk');
+  const id = await page.evaluate(async () => {
+    const { csrf } = await (await fetch('/api/session')).json();
+    const save = async (body: object) => {
+      const answer = await fetch('/api/tables/gannet_owners/entries', {
+        method: 'POST',
+        headers: { 'content-type': 'application/json', 'x-fiche-csrf': csrf, 'idempotency-key': crypto.randomUUID() },
+        body: JSON.stringify(body),
+      });
+      return (await answer.json()).record as { id: number; version: number };
+    };
+    let record = await save({ values: { name: 'Morwen Fetch' } });
+    for (let n = 1; n <= 201; n++)
+      record = await save({ record: record.id, version: record.version, values: { name: `Morwen Fetch ${n}` } });
+    return record.id;
+  });
+  await page.goto(`/gannet/tables/gannet_owners/${id}`);
+  await expect(card(page)).toContainText('Morwen Fetch 201');
+  await page.keyboard.press('Alt+h');
+  const history = page.getByRole('complementary', { name: /History/ });
+  await expect(history.getByText('Morwen Fetch 201').first()).toBeVisible();
+  await expect(history.getByText('Morwen Fetch 2', { exact: true }).first()).toBeAttached();
+  await expect(history.getByText('Morwen Fetch 1', { exact: true })).toHaveCount(1);
+  await history.getByRole('button', { name: 'Show older changes' }).click();
+  await expect(history.getByRole('button', { name: 'Show older changes' })).toHaveCount(0);
+  await expect(history.getByText('Morwen Fetch', { exact: true }).first()).toBeAttached();
+});

@@ -7,6 +7,7 @@ import { placedProblems, send } from '../client/index.ts';
 import { Card, cardCss, FieldInput, RuledField, textCss } from '../parts/index.ts';
 import signInCss from './signIn.module.css';
 
+/** Signing in with login and password and, where the account has one, the code of its second factor. */
 export function SignIn({ samples }: { samples: SessionView['samples'] }) {
   const queries = useQueryClient();
   const [login, setLogin] = useState('');
@@ -56,23 +57,7 @@ export function SignIn({ samples }: { samples: SessionView['samples'] }) {
                 onChange={(event) => setPassword(event.target.value)}
               />
             </RuledField>
-            {code !== undefined && (
-              <RuledField
-                id="code"
-                label="Code"
-                help="The one that your second factor shows now, or a recovery code."
-                problem={trouble || undefined}
-              >
-                <FieldInput
-                  id="code"
-                  autoFocus
-                  value={code}
-                  autoComplete="one-time-code"
-                  aria-invalid={trouble !== '' || undefined}
-                  onChange={(event) => setCode(event.target.value)}
-                />
-              </RuledField>
-            )}
+            {code !== undefined && <CodeField code={code} trouble={trouble} onChange={setCode} />}
           </div>
           <div className={cardCss.foot}>
             <div className={cardCss.end}>
@@ -83,25 +68,48 @@ export function SignIn({ samples }: { samples: SessionView['samples'] }) {
           </div>
         </Card>
       </form>
-      {samples.length > 0 && (
-        <section className={signInCss.samples} aria-label="Sample accounts">
-          <p className={textCss.faded}>This is the sample office. Sign in as one of its people:</p>
-          <ul>
-            {samples.map((one) => (
-              <li key={one.login}>
-                <Button
-                  variant="text"
-                  className={textCss.mono}
-                  onClick={() => void signIn({ login: one.login, password: one.password })}
-                >
-                  {one.login}
-                </Button>{' '}
-                <span className={textCss.faded}>{one.about}</span>
-              </li>
-            ))}
-          </ul>
-        </section>
-      )}
+      {samples.length > 0 && <SampleAccounts samples={samples} onSignIn={signIn} />}
     </main>
   );
 }
+
+/** The code of the second factor, once the server has asked for it. */
+const CodeField = ({ code, trouble, onChange }: { code: string; trouble: string; onChange(code: string): void }) => (
+  <RuledField
+    id="code"
+    label="Code"
+    help="The one that your second factor shows now, or a recovery code."
+    problem={trouble || undefined}
+  >
+    <FieldInput
+      id="code"
+      autoFocus
+      value={code}
+      autoComplete="one-time-code"
+      aria-invalid={trouble !== '' || undefined}
+      onChange={(event) => onChange(event.target.value)}
+    />
+  </RuledField>
+);
+
+interface SampleAccountsProps {
+  readonly samples: SessionView['samples'];
+  onSignIn(as: { login: string; password: string }): Promise<void>;
+}
+
+/** The people of the sample office, as any of whom one can look around. */
+const SampleAccounts = ({ samples, onSignIn }: SampleAccountsProps) => (
+  <section className={signInCss.samples} aria-label="Sample accounts">
+    <p className={textCss.faded}>This is the sample office. Sign in as one of its people:</p>
+    <ul>
+      {samples.map(({ login, password, about }) => (
+        <li key={login}>
+          <Button variant="text" className={textCss.mono} onClick={() => void onSignIn({ login, password })}>
+            {login}
+          </Button>{' '}
+          <span className={textCss.faded}>{about}</span>
+        </li>
+      ))}
+    </ul>
+  </section>
+);

@@ -33,8 +33,8 @@ const FIELDS = [
   { value: 'none', label: 'no fields yet' },
 ];
 
-/** Makes a form from a table, and shows beforehand what will be on it. */
-export function NewFormDialog({ onClose }: { onClose(): void }) {
+/** What is chosen for a new form, and making it. */
+function useNewForm() {
   const { cabinet, tables } = useOffice();
   const refresh = useRefreshCabinet();
   const navigate = useNavigate();
@@ -69,9 +69,34 @@ export function NewFormDialog({ onClose }: { onClose(): void }) {
       setTrouble((error as Error).message);
     }
   };
+  return {
+    offered,
+    proposed,
+    table,
+    setTable,
+    label,
+    setLabel,
+    opensOn,
+    setOpensOn,
+    fields,
+    setFields,
+    may,
+    setMay,
+    lines,
+    left,
+    setLeft,
+    chosen,
+    trouble,
+    make,
+  };
+}
+
+/** Makes a form from a table, and shows beforehand what will be on it. */
+export function NewFormDialog({ onClose }: { onClose(): void }) {
+  const form = useNewForm();
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="md" aria-label="New form">
-      <form noValidate onSubmit={(event) => void make(event)}>
+      <form noValidate onSubmit={(event) => void form.make(event)}>
         <DialogTitle>New form</DialogTitle>
         <DialogContent>
           <div className={newFormCss.form}>
@@ -79,41 +104,41 @@ export function NewFormDialog({ onClose }: { onClose(): void }) {
               <SelectField
                 autoFocus
                 label="Table"
-                value={table}
-                options={offered.map((one) => ({ value: one.id, label: one.label }))}
-                onChange={setTable}
+                value={form.table}
+                options={form.offered.map((one) => ({ value: one.id, label: one.label }))}
+                onChange={form.setTable}
               />
               <TextField
                 label="Name"
-                value={label}
-                placeholder={proposed}
-                onChange={(event) => setLabel(event.target.value)}
+                value={form.label}
+                placeholder={form.proposed}
+                onChange={(event) => form.setLabel(event.target.value)}
               />
               <SelectField
                 label="Fields"
-                value={fields}
+                value={form.fields}
                 options={FIELDS}
-                onChange={(value) => setFields(value as 'all' | 'none')}
+                onChange={(value) => form.setFields(value as 'all' | 'none')}
               />
-              {fields === 'all' && <LinesToTake lines={lines} left={left} onChange={setLeft} />}
+              {form.fields === 'all' && <LinesToTake lines={form.lines} left={form.left} onChange={form.setLeft} />}
               <SelectField
                 label="People may"
-                value={may}
+                value={form.may}
                 options={MAY_WORDS}
-                onChange={(value) => setMay(value as keyof typeof MAY)}
+                onChange={(value) => form.setMay(value as keyof typeof MAY)}
               />
               <SelectField
                 label="Opens on"
-                value={opensOn}
+                value={form.opensOn}
                 options={OPENINGS.map((one) => ({ value: one, label: OPENING_WORDS[one] }))}
-                onChange={(value) => setOpensOn(value as DefinedForm['opensOn'])}
+                onChange={(value) => form.setOpensOn(value as DefinedForm['opensOn'])}
               />
             </div>
-            <FormPreview table={table} label={label.trim() || proposed} chosen={chosen} />
+            <FormPreview table={form.table} label={form.label.trim() || form.proposed} chosen={form.chosen} />
           </div>
-          {trouble && (
+          {form.trouble && (
             <Alert severity="error" role="alert">
-              {trouble}
+              {form.trouble}
             </Alert>
           )}
         </DialogContent>

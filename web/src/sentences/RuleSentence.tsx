@@ -95,18 +95,11 @@ export function RuleSentence(props: RuleSentenceProps) {
         />
       )}
       {rewriting && (
-        <ConditionSentences
-          starts
+        <InPlaceOfFormula
           sides={sides}
-          where={EVERYTHING}
-          lead={['Instead: unless ']}
-          addLabel="Compare"
           begin={at}
           onStop={() => setRewriting(false)}
-          onChange={(where) => {
-            setRewriting(false);
-            onChange({ ...rule, must: asDemand(where) });
-          }}
+          onSet={(must) => onChange({ ...rule, must })}
         />
       )}
       <Sentence parts={['Message: ', messageSlot(rule, onChange)]} />
@@ -123,6 +116,28 @@ export function RuleSentence(props: RuleSentenceProps) {
     </div>
   );
 }
+
+interface InPlaceOfFormulaProps extends Pick<ComponentProps<typeof ConditionSentences>, 'sides' | 'begin'> {
+  onStop(): void;
+  onSet(must: Condition): void;
+}
+
+/** The sentence that takes the place of a rule’s formula. */
+const InPlaceOfFormula = ({ sides, begin, onStop, onSet }: InPlaceOfFormulaProps) => (
+  <ConditionSentences
+    starts
+    sides={sides}
+    where={EVERYTHING}
+    lead={['Instead: unless ']}
+    addLabel="Compare"
+    begin={begin}
+    onStop={onStop}
+    onChange={(where) => {
+      onStop();
+      onSet(asDemand(where));
+    }}
+  />
+);
 
 const kindSlot = (rule: Rule, onChange: (rule: Rule) => void): Slot => ({
   key: 'kind',

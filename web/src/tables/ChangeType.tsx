@@ -43,18 +43,21 @@ interface ChangeTypeProps {
   onClose(): void;
 }
 
-/** Another type for a field: what converts, with samples, what does not, and then the change. */
-export function ChangeType({ table, field, change, onClose }: ChangeTypeProps) {
-  const { cabinet, tables } = useOffice();
+/** The columns of a table by which the values of a text can find its records. */
+const matchable = (table: TableDefinition | undefined): FieldDefinition[] =>
+  (table?.fields ?? []).filter((column) => ['text', 'number'].includes(typeOf(column).family));
+
+/** The type that a field is to have: looked at on the server before anything is written, and then made. */
+function useConversion({ table, field, change, onClose }: ChangeTypeProps) {
+  const { tables } = useOffice();
   const [kind, setKind] = useState<FieldKind>({ type: field.type, settings: field.settings });
   const [matchOn, setMatchOn] = useState('');
   const [settings, setSettings] = useState<Settings>({});
   const [preview, setPreview] = useState<Preview>();
   const [trouble, setTrouble] = useState('');
   const base = `/api/tables/${table.id}/fields/${field.id}`;
-  const target = linksOne(kind) ? tables.get(String(kind.settings.table)) : undefined;
-  const matchable = (one: TableDefinition | undefined): FieldDefinition[] =>
-    (one?.fields ?? []).filter((column) => ['text', 'number'].includes(typeOf(column).family));
+  const targetOf = (one: FieldKind): TableDefinition | undefined =>
+    linksOne(one) ? tables.get(String(one.settings.table)) : undefined;
   const look = async (next: FieldKind, match: string): Promise<void> => {
     setKind(next);
     setMatchOn(match);
@@ -77,16 +80,31 @@ export function ChangeType({ table, field, change, onClose }: ChangeTypeProps) {
       setTrouble((error as Error).message);
     }
   };
-  const choose = (next: FieldKind): void => {
-    const to = linksOne(next) ? tables.get(String(next.settings.table)) : undefined;
-    const match = findField(to, to?.title ?? '') ?? matchable(to)[0];
-    void look(next, match?.id ?? '');
+  return {
+    kind,
+    matchOn,
+    preview,
+    trouble,
+    target: targetOf(kind),
+    choose(next: FieldKind): void {
+      const to = targetOf(next);
+      const match = findField(to, to?.title ?? '') ?? matchable(to)[0];
+      void look(next, match?.id ?? '');
+    },
+    setMatch: (column: string): void => void look(kind, column),
+    async make(unconverted: 'refuse' | 'blank'): Promise<void> {
+      const by = linksOne(kind) ? { matchOn } : {};
+      const body = { type: kind.type, settings, ...by, unconverted, revision: table.revision };
+      if (await change('POST', `${base}/type`, body)) onClose();
+    },
   };
-  const make = async (unconverted: 'refuse' | 'blank'): Promise<void> => {
-    const by = linksOne(kind) ? { matchOn } : {};
-    const body = { type: kind.type, settings, ...by, unconverted, revision: table.revision };
-    if (await change('POST', `${base}/type`, body)) onClose();
-  };
+}
+
+/** Another type for a field: what converts, with samples, what does not, and then the change. */
+export function ChangeType(props: ChangeTypeProps) {
+  const { table, field, onClose } = props;
+  const { cabinet } = useOffice();
+  const { kind, matchOn, preview, trouble, target, choose, setMatch, make } = useConversion(props);
   const n = (count: number): string => formatCount(count);
   const heading =
     preview === undefined
@@ -109,7 +127,7 @@ export function ChangeType({ table, field, change, onClose }: ChangeTypeProps) {
             label={`Values are matched with, in ${target.label}`}
             value={matchOn}
             options={matchable(target).map((one) => ({ value: one.id, label: one.label }))}
-            onChange={(column) => void look(kind, column)}
+            onChange={setMatch}
           />
         )}
       </div>
