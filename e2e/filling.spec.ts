@@ -172,9 +172,13 @@ test('a long history comes page by page, down to the line that added the record'
       });
       return (await answer.json()).record as { id: number; version: number };
     };
-    let record = await save({ values: { name: 'Morwen Fetch' } });
+    let record = await save({ values: { name: 'Morwen Fetch', kind: 'Person' } });
     for (let n = 1; n <= 201; n++)
-      record = await save({ record: record.id, version: record.version, values: { name: `Morwen Fetch ${n}` } });
+      record = await save({
+        record: record.id,
+        version: record.version,
+        values: { name: `Morwen Fetch ${n}`, kind: 'Person' },
+      });
     return record.id;
   });
   await page.goto(`/gannet/tables/gannet_owners/${id}`);

@@ -99,8 +99,21 @@ test('a text field becomes a level of a list, and another one a link; what match
   const piece = await openField(page, 'Piece');
   await piece.getByRole('button', { name: 'Change type…' }).click();
   await piece.getByLabel('New type').selectOption({ label: 'Choice' });
+  // The answer about the list’s first level comes after that about the second, which was chosen since.
+  let release = (): void => undefined;
+  const held = new Promise<void>((go) => {
+    release = go;
+  });
+  const late = page.waitForResponse((answer) => answer.request().postData()?.includes('"column":"where"') ?? false);
+  await page.route('**/conversion', async (route) => {
+    if (route.request().postData()?.includes('"column":"where"')) await held;
+    await route.continue();
+  });
   await piece.getByLabel('Choices from').selectOption({ label: 'Damages' });
   await piece.getByLabel('Level').selectOption({ label: '2. Piece' });
+  await expect(piece).toContainText('2 values convert, 1 does not:');
+  release();
+  await late;
   await expect(piece).toContainText('2 values convert, 1 does not:');
   await expect(piece).toContainText('“Oar” is not in Damages, level Piece.');
   await piece.getByRole('button', { name: /blank 1 value/ }).click();

@@ -130,8 +130,9 @@ const LEFT_OUT = new Set([
   'DELETE /api/account/sessions',
   'DELETE /api/account/sessions/{session}',
   'POST /api/cabinets/{cabinet}/verifications',
-  // A stream that never ends, and takes nothing in.
+  // Streams that never end: the first takes nothing in, the second is tried below with what it refuses.
   'GET /api/events',
+  'GET /api/tables/{table}/records/{id}/events',
 ]);
 
 /** What one route archived, the next ones find in use again. */
@@ -171,9 +172,19 @@ test.each([
   ['GET', '/api/tables/quay_berths/records/abc/linking'],
   ['GET', '/api/tables/quay_berths/records/%00'],
   ['GET', '/api/tables/quay_berths/records/99999999999999999999'],
+  ['GET', '/api/tables/quay_berths/records/abc/events?version=1'],
+  ['GET', '/api/tables/quay_nothing/records/1/events?version=1'],
 ] as const)('%s %s is not there', async (method, url) => {
   expect((await builder.call(method, url)).status).toBe(404);
 });
+
+test.each(['', '?version=', '?version=abc', '?version=1.5', '?version=-1', `?version=${'9'.repeat(400)}`])(
+  'the events of a record are not opened with %s',
+  async (query) => {
+    const { status } = await builder.call('GET', `/api/tables/quay_berths/records/1/events${query}`);
+    expect(status).toBe(422);
+  },
+);
 
 test.each([
   [{ values: { harbour: 1, note: 'a\u0000b' } }, 'values.note'],

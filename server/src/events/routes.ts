@@ -73,6 +73,8 @@ export function eventRoutes(app: FastifyInstance, services: Services): void {
     const table = definitions.tables.get(params.table ?? '');
     const id = Number(params.id);
     if (!table || !Number.isSafeInteger(id)) throw notFound('This record');
+    const there = await database.raw<{ rows: unknown[] }>(`SELECT FROM ${relation(table.id)} WHERE id = ?`, [id]);
+    if (there.rows.length === 0) throw notFound('This record');
     const stream = await openStream(call, (say) => listener.on(table.id, id, ({ by }) => say({ by })));
     // What was saved between reading the record and listening is said at once.
     const { rows } = await database.raw<{ rows: { by: string }[] }>(

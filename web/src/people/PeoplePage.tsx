@@ -1,4 +1,3 @@
-import type { PersonView } from '@fiche/core/api';
 import Button from '@mui/material/Button';
 import Link from '@mui/material/Link';
 import Table from '@mui/material/Table';
@@ -14,6 +13,7 @@ import { InviteSheet } from './InviteSheet.tsx';
 import { NewTokenSheet } from './NewTokenSheet.tsx';
 import { PersonSheet } from './PersonSheet.tsx';
 import peoplePageCss from './peoplePage.module.css';
+import { accountStanding } from './standing.ts';
 import { TokenList } from './TokenList.tsx';
 import { usePeople } from './usePeople.ts';
 import { useTokens } from './useTokens.ts';
@@ -97,23 +97,13 @@ function PeopleList({
               <TableCell>{one.displayName}</TableCell>
               <TableCell>{people?.roles.find((role) => role.id === one.role)?.label ?? one.role}</TableCell>
               <TableCell className={peoplePageCss.wide}>{one.email}</TableCell>
-              <TableCell className={textCss.faded}>{standing(one)}</TableCell>
+              <TableCell className={textCss.faded}>{accountStanding(one, showMoment)}</TableCell>
             </TableRow>
           ))}
         </TableBody>
       </Table>
     </div>
   );
-}
-
-/** How it stands with an account, in words. */
-function standing({ closed, invited, linkUntil, lastSeen, secondFactor }: PersonView): string {
-  if (closed) return 'closed';
-  if (invited)
-    return linkUntil ? `invited; the link is good until ${showMoment(linkUntil)}` : 'invited; the link is too old';
-  if (linkUntil) return `has a link for a new password until ${showMoment(linkUntil)}`;
-  const factor = secondFactor ? '; second factor' : '';
-  return (lastSeen ? `now; last used ${showMoment(lastSeen)}` : 'no') + factor;
 }
 
 function ListedPeople() {

@@ -1,6 +1,4 @@
 import type { TokenView } from '@fiche/core/api';
-import { formatDay } from '@fiche/core/fields';
-import { civilOf } from '@fiche/core/office';
 import Button from '@mui/material/Button';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
@@ -11,6 +9,7 @@ import { clsx } from 'clsx';
 import { useOffice } from '../client/index.ts';
 import { pageCss, showMoment, textCss, useNotify } from '../parts/index.ts';
 import peoplePageCss from './peoplePage.module.css';
+import { tokenStanding } from './standing.ts';
 import type { GivableRole } from './usePeople.ts';
 import type { useTokens } from './useTokens.ts';
 
@@ -74,7 +73,7 @@ export function TokenList({ tokens: { tokens, error, revoke }, roles, onNew }: T
                   <TableCell className={peoplePageCss.wide}>
                     {one.tables?.map((id) => tables.get(id)?.label ?? id).join(', ') ?? 'all'}
                   </TableCell>
-                  <TableCell className={textCss.faded}>{standing(one)}</TableCell>
+                  <TableCell className={textCss.faded}>{tokenStanding(one, showMoment)}</TableCell>
                   <TableCell>
                     {one.revoked === null && (
                       <Button variant="text" aria-label={`Revoke ${one.name}`} onClick={() => void end(one)}>
@@ -90,14 +89,4 @@ export function TokenList({ tokens: { tokens, error, revoke }, roles, onNew }: T
       )}
     </section>
   );
-}
-
-/** How it stands with a token, in words. */
-function standing({ revoked, expires, used }: TokenView): string {
-  if (revoked) return `revoked ${showMoment(revoked)}`;
-  const last = used ? `last ${showMoment(used)}` : 'never yet';
-  if (!expires) return last;
-  // It ends with its last day, at midnight: what is said is that day.
-  const day = formatDay(civilOf(new Date(new Date(expires).getTime() - 60_000)).slice(0, 10));
-  return new Date(expires) <= new Date() ? `ended with ${day}` : `${last}; good until ${day}`;
 }

@@ -2,7 +2,7 @@ import { fieldType, isOfWords, linksOne, type Settings, withArticle } from '@fic
 import { formatCount } from '@fiche/core/office';
 import { type FieldDefinition, findField, type TableDefinition, typeOf } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { send, useOffice } from '../client/index.ts';
 import { SelectField, settingsCss, textCss } from '../parts/index.ts';
 import { type FieldKind, levelOf } from './fieldKind.ts';
@@ -55,6 +55,7 @@ function useConversion({ table, field, change, onClose }: ChangeTypeProps) {
   const [settings, setSettings] = useState<Settings>({});
   const [preview, setPreview] = useState<Preview>();
   const [trouble, setTrouble] = useState('');
+  const looks = useRef(0);
   const base = `/api/tables/${table.id}/fields/${field.id}`;
   const targetOf = (one: FieldKind): TableDefinition | undefined =>
     linksOne(one) ? tables.get(String(one.settings.table)) : undefined;
@@ -63,6 +64,8 @@ function useConversion({ table, field, change, onClose }: ChangeTypeProps) {
     setMatchOn(match);
     setPreview(undefined);
     setTrouble('');
+    looks.current += 1;
+    const own = looks.current;
     const by = linksOne(next) ? { matchOn: match } : {};
     const ask = (wanted: Settings) =>
       send<Preview>('POST', `${base}/conversion`, { type: next.type, settings: wanted, ...by });
@@ -74,10 +77,12 @@ function useConversion({ table, field, change, onClose }: ChangeTypeProps) {
         wanted = carriedSettings(next, field, found.words);
         found = await ask(wanted);
       }
+      // Another type was chosen meanwhile: its answer counts, whichever comes last.
+      if (own !== looks.current) return;
       setSettings(wanted);
       setPreview(found);
     } catch (error) {
-      setTrouble((error as Error).message);
+      if (own === looks.current) setTrouble((error as Error).message);
     }
   };
   return {
