@@ -11,6 +11,17 @@ async function enter(page: Page, login: string, password: string): Promise<void>
   await page.getByRole('button', { name: 'Sign in' }).click();
 }
 
+/** Invites a clerk on the People page; the one-time link. */
+async function invite(page: Page, login: string, displayName: string): Promise<string> {
+  await divider(page, 'People').click();
+  await page.getByRole('button', { name: 'Invite somebody' }).click();
+  await page.getByLabel('Login').fill(login);
+  await page.getByLabel('Display name').fill(displayName);
+  await page.getByLabel('Role in this cabinet').selectOption({ label: 'Clerk' });
+  await page.getByRole('button', { name: 'Create link' }).click();
+  return page.getByLabel('One-time link').inputValue();
+}
+
 test('somebody is invited, comes by the link, and gets another role and leaves while their page is open', async ({
   page,
   browser,
@@ -20,11 +31,12 @@ test('somebody is invited, comes by the link, and gets another role and leaves w
   await page.getByRole('button', { name: 'Invite somebody' }).click();
   await page.getByLabel('Login').fill('nightclerk');
   await page.getByLabel('Display name').fill('Ebba Rush');
-  await page.getByRole('button', { name: 'Make the link' }).click();
+  await page.getByRole('button', { name: 'Create link' }).click();
   await expect(page.getByText('A role is required.')).toBeVisible();
+  await expect(page.getByLabel('Role in this cabinet')).toBeFocused();
   await page.getByLabel('Role in this cabinet').selectOption({ label: 'Clerk' });
   await page.keyboard.press('Enter');
-  await page.getByRole('button', { name: 'Make the link' }).click();
+  await page.getByRole('button', { name: 'Create link' }).click();
   await expect(page.getByText('A login is never used again')).toBeVisible();
   await expect(page.getByLabel('Login')).toBeFocused();
   await page.getByLabel('Login').fill('ebba.rush');
@@ -54,7 +66,7 @@ test('somebody is invited, comes by the link, and gets another role and leaves w
   await expect(said(page, 'Saved.')).toBeVisible();
   await expect(divider(desk, 'Ledger')).toBeVisible();
 
-  await page.getByRole('button', { name: 'Close the account' }).click();
+  await page.getByRole('button', { name: 'Close account' }).click();
   await expect(page.getByRole('row', { name: /ebba\.rush/ })).toContainText('closed');
   await expect(desk.getByRole('button', { name: 'Sign in' })).toBeVisible();
   await enter(desk, 'ebba.rush', 'a heron on the slipway');
@@ -70,13 +82,7 @@ test('one’s own account: sessions are seen and ended, the password is changed,
   browser,
 }) => {
   await signIn(page, 'harbourmaster');
-  await divider(page, 'People').click();
-  await page.getByRole('button', { name: 'Invite somebody' }).click();
-  await page.getByLabel('Login').fill('tidehand');
-  await page.getByLabel('Display name').fill('Tide hand');
-  await page.getByLabel('Role in this cabinet').selectOption({ label: 'Clerk' });
-  await page.getByRole('button', { name: 'Make the link' }).click();
-  const link = await page.getByLabel('One-time link').inputValue();
+  const link = await invite(page, 'tidehand', 'Tide hand');
 
   const desk = await (await browser.newContext()).newPage();
   await desk.goto(link);
@@ -120,7 +126,7 @@ test('one’s own account: sessions are seen and ended, the password is changed,
   const codes = desk.getByRole('list', { name: 'Recovery codes' }).getByRole('listitem');
   await expect(codes).toHaveCount(10);
   const recovery = await codes.first().innerText();
-  await desk.getByRole('button', { name: 'I have kept them' }).click();
+  await desk.getByRole('button', { name: 'Done' }).click();
   await expect(desk.getByText('10 recovery codes are left.')).toBeVisible();
 
   await desk.getByRole('button', { name: 'Account tidehand' }).click();
@@ -149,12 +155,12 @@ test('a program gets a token that is shown once, is seen at work, and is revoked
   await page.getByLabel('Name of the program').fill('Tide gauge');
   await page.getByLabel('Role in this cabinet').selectOption({ label: 'Clerk' });
   await page.getByRole('checkbox', { name: 'All tables' }).click();
-  await page.getByRole('button', { name: 'Make the token' }).click();
+  await page.getByRole('button', { name: 'Create token' }).click();
   await expect(page.getByText('A name has 2 to 40 letters')).toBeVisible();
   await page.getByLabel('Name of the program').fill('tide-gauge');
   await page.getByRole('checkbox', { name: 'Harbours' }).click();
   await page.keyboard.press('Enter');
-  await page.getByRole('button', { name: 'Make the token' }).click();
+  await page.getByRole('button', { name: 'Create token' }).click();
   const token = await page.getByLabel('Token', { exact: true }).inputValue();
   const row = page.getByRole('row', { name: /tide-gauge/ });
   await expect(row).toContainText(/Clerk.*Harbours.*never yet/);
@@ -171,4 +177,30 @@ test('a program gets a token that is shown once, is seen at work, and is revoked
   await expect(row).toContainText('revoked');
   expect(await status('gannet_harbours')).toBe(401);
   await program.dispose();
+});
+
+test('somebody who is removed from their only cabinet sees what to do, and comes back by Undo', async ({
+  page,
+  browser,
+}) => {
+  await signIn(page, 'harbourmaster');
+  const desk = await (await browser.newContext()).newPage();
+  await desk.goto(await invite(page, 'lochside', 'Loch Side'));
+  await desk.getByLabel('Password').fill('a heron on the slipway');
+  await desk.getByRole('button', { name: 'Set the password' }).click();
+  await expect(desk.getByText('Your password is set')).toBeVisible();
+  await enter(desk, 'lochside', 'a heron on the slipway');
+  await expect(divider(desk, 'Forms')).toBeVisible();
+
+  await page.getByRole('button', { name: 'Close', exact: true }).click();
+  await account(page, 'lochside').click();
+  await page.getByRole('button', { name: 'Remove from Gannet Sound' }).click();
+  await expect(account(page, 'lochside')).toHaveCount(0);
+  await expect(desk.getByText('is in no cabinet.')).toBeVisible();
+  await expect(desk.getByRole('button', { name: 'Sign out' })).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(account(page, 'lochside')).toBeVisible();
+  await desk.reload();
+  await expect(divider(desk, 'Forms')).toBeVisible();
+  await desk.context().close();
 });

@@ -136,7 +136,7 @@ try {
   await builder.getByRole('button', { name: 'New token' }).click();
   await builder.getByLabel('Name of the program').fill('gauge-reader');
   await builder.getByLabel('Role in this cabinet').selectOption({ label: 'Clerk' });
-  await builder.getByRole('button', { name: 'Make the token' }).click();
+  await builder.getByRole('button', { name: 'Create token' }).click();
   await builder.getByLabel('Token', { exact: true }).waitFor();
   await builder.getByRole('button', { name: 'quayclerk', exact: true }).click();
   await builder.getByLabel('Role in this cabinet').waitFor();

@@ -147,7 +147,7 @@ export const openCabinet = contract({
     tables: z.array(tableShape),
     forms: z.array(formShape),
     roles: z.array(z.object({ id: z.string(), label: z.string() })),
-    accounts: z.array(z.object({ login: z.string(), displayName: z.string(), role: z.string() })),
+    accounts: z.array(z.object({ login: z.string(), displayName: z.string(), role: z.string(), closed: z.boolean() })),
   }),
 });
 

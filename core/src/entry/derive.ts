@@ -72,9 +72,8 @@ function deriveField(working: WorkingState, field: PreparedField): void {
     if (hidden !== (working.hidden[field.id] ?? false)) setHidden(working, field, hidden);
   }
   if (field.requiredWhen) {
-    if (holds(field.requiredWhen, (operand) => readOperand(entry, operand)))
-      updateField(working, field.id, { conditionallyRequired: true });
-    else updateField(working, field.id, { conditionallyRequired: undefined });
+    const required = holds(field.requiredWhen, (operand) => readOperand(entry, operand));
+    updateField(working, field.id, { conditionallyRequired: required || undefined });
   }
   if (field.calculation) setCalculated(working, field, computed(working, field, field.calculation));
   else if (field.beginsWith && followsDefault(working, field))
@@ -116,11 +115,10 @@ function setCalculated(working: WorkingState, field: PreparedField, value: Value
 }
 
 /** True while a calculated default applies: on a new record, until a person or a fill sets another value. */
-const followsDefault = (working: WorkingState, field: PreparedField): boolean =>
-  working.opening.record === null &&
-  !fieldState(working, field.id).touched &&
-  !fieldState(working, field.id).submitted &&
-  !fieldState(working, field.id).origin;
+function followsDefault(working: WorkingState, field: PreparedField): boolean {
+  const { touched, submitted, origin } = fieldState(working, field.id);
+  return working.opening.record === null && !touched && !submitted && !origin;
+}
 
 function isBroken(working: WorkingState, rule: PreparedRule): boolean {
   // A rule of the table guards every path into it, also where a form does not show its field.

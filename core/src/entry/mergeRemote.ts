@@ -36,8 +36,7 @@ export function mergeRemote(
 function takeRemote(working: WorkingState, id: string, theirs: Value, record: OpenedRecord, by: string | null): void {
   if (sameValue(working.values[id], theirs)) return;
   assign(working, id, theirs, record.linked[id]);
-  updateField(working, id, { propagated: theirs });
-  updateField(working, id, { origin: record.origins?.[id] });
+  updateField(working, id, { propagated: theirs, origin: record.origins?.[id] });
   if (by !== null) updateField(working, id, { notice: `${by} has just changed this.` });
 }
 

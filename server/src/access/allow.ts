@@ -64,7 +64,7 @@ function cabinetOf(definitions: Definitions, params: Readonly<Record<string, str
   throw notFound(table !== undefined ? 'This table' : form !== undefined ? 'This form' : 'This cabinet');
 }
 
-/** Holds a token that is limited to tables to addresses of one of these, or of a form over one. Throws 403. */
+/** Checks that a token limited to tables is used for one of these, or for a form over one. Throws 403. */
 function requireTableOfToken(
   { token }: Caller,
   definitions: Definitions,
@@ -80,7 +80,7 @@ function requireTableOfToken(
 type Deed = 'add' | 'change' | 'archive' | 'erase';
 
 /**
- * Holds that a caller may write records of a table. The records of an option list are its definition: by whatever door
+ * Checks that a caller may write records of a table. The records of an option list are its definition: by whatever door
  * they come, only who may build changes them. Throws 403.
  */
 export function requireWriteRight(caller: Caller, table: TableDefinition, deed: Deed): void {

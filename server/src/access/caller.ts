@@ -36,7 +36,7 @@ interface SessionRow {
   login: string | null;
   display_name: string | null;
   csrf: string | null;
-  unnoted: boolean | null;
+  touch_due: boolean | null;
   token: number | null;
   token_name: string | null;
   token_tables: string[] | null;
@@ -66,22 +66,22 @@ export function findCaller(app: Database, credential: string): Promise<Found> {
 async function findCallers(app: Database, credentials: readonly string[]): Promise<Map<string, Found>> {
   const rows = await ask<SessionRow>(
     app,
-    `SELECT asked.hash, a.login, a.display_name, s.csrf, coalesce(s.unnoted, t.unnoted) AS unnoted, t.id AS token, t.name AS token_name, t.tables AS token_tables,
+    `SELECT asked.hash, a.login, a.display_name, s.csrf, coalesce(s.touch_due, t.touch_due) AS touch_due, t.id AS token, t.name AS token_name, t.tables AS token_tables,
        (SELECT json_agg(json_build_object('cabinet', c.id, 'label', c.label, 'role', r.label, 'rights', r.rights) ORDER BY c.label)
         FROM (SELECT m.cabinet, m.role FROM fiche.membership m WHERE m.login = a.login UNION ALL SELECT t.cabinet, t.role WHERE t.id IS NOT NULL) m
         JOIN fiche.cabinet c ON c.id = m.cabinet JOIN fiche.role r ON r.id = m.role) AS memberships,
        (SELECT json_object_agg(id, revision) FROM fiche.cabinet) AS revisions
      FROM unnest(?::text[]) AS asked(hash)
      LEFT JOIN LATERAL fiche.session_of(asked.hash) s ON true
-     LEFT JOIN LATERAL fiche.token_of(substr(asked.hash, ${TOKEN.length + 1})) t ON left(asked.hash, ${TOKEN.length}) = '${TOKEN}'
+     LEFT JOIN LATERAL fiche.token_of(substring(asked.hash FROM '^${TOKEN}(.*)$')) t ON true
      LEFT JOIN fiche.account a ON a.login = s.login`,
     [credentials],
   );
-  const unnoted = rows.filter((row) => row.unnoted);
-  const tokens = unnoted.flatMap((row) => (row.token === null ? [] : [row.token]));
-  const sessions = unnoted.flatMap((row) => (row.token === null ? [row.hash] : []));
-  if (sessions.length > 0) await app.raw('SELECT fiche.note_sessions(?)', [sessions]);
-  if (tokens.length > 0) await app.raw('SELECT fiche.note_tokens(?)', [tokens]);
+  const due = rows.filter((row) => row.touch_due);
+  const tokens = due.flatMap((row) => (row.token === null ? [] : [row.token]));
+  const sessions = due.flatMap((row) => (row.token === null ? [row.hash] : []));
+  if (sessions.length > 0) await app.raw('SELECT fiche.touch_sessions(?)', [sessions]);
+  if (tokens.length > 0) await app.raw('SELECT fiche.touch_tokens(?)', [tokens]);
   return new Map(rows.map((row) => [row.hash, foundIn(row)]));
 }
 

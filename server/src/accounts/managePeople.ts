@@ -45,7 +45,8 @@ export async function listPeople(owner: Database, caller: Caller, cabinet: strin
   const managed = [...caller.memberships.values()].filter((one) => one.rights.includes('people'));
   const { rows: others } = await owner.raw<{ rows: { login: string; displayName: string }[] }>(
     `SELECT a.login, a.display_name AS "displayName" FROM fiche.account a WHERE a.closed_at IS NULL
-       AND EXISTS (SELECT FROM fiche.membership m WHERE m.login = a.login AND m.cabinet = ANY(?))
+       AND (EXISTS (SELECT FROM fiche.membership m WHERE m.login = a.login AND m.cabinet = ANY(?))
+         OR NOT EXISTS (SELECT FROM fiche.membership m WHERE m.login = a.login))
        AND NOT EXISTS (SELECT FROM fiche.membership m WHERE m.login = a.login AND m.cabinet = ?) ORDER BY a.login`,
     [managed.map((one) => one.cabinet), cabinet],
   );
@@ -57,8 +58,8 @@ export async function listPeople(owner: Database, caller: Caller, cabinet: strin
   };
 }
 
-/** Who acts, and in which cabinet. */
-export interface Place {
+/** Who manages people, and in which cabinet. */
+export interface Manager {
   readonly caller: Caller;
   readonly cabinet: string;
 }
@@ -66,10 +67,10 @@ export interface Place {
 /** Makes an account with a role, and the link that sets its first password. As the owner, in a transaction. */
 export async function invitePerson(
   owner: Transaction,
-  place: Place,
+  manager: Manager,
   { login, displayName, role, email }: { login: string; displayName: string; role: string; email: string },
 ) {
-  await requireGivableRole(owner, place, role);
+  await requireGivableRole(owner, manager, role);
   const known = await owner('fiche.account').where({ login }).first('login');
   if (known)
     throw unacceptable([
@@ -81,20 +82,21 @@ export async function invitePerson(
       },
     ]);
   await addAccount(owner, login, displayName, null, email);
-  await addMembership(owner, login, place.cabinet, role);
+  await addMembership(owner, login, manager.cabinet, role);
   return makePasswordLink(owner, login, 'invitation');
 }
 
-/** Adds an account of another cabinet, whose people the caller manages as well. As the owner, in a transaction. */
-export async function addPerson(owner: Transaction, place: Place, login: string, role: string): Promise<void> {
-  await requireGivableRole(owner, place, role);
+/** Adds an account of another cabinet, whose people the caller manages as well, or of none. As the owner, in a transaction. */
+export async function addPerson(owner: Transaction, manager: Manager, login: string, role: string): Promise<void> {
+  await requireGivableRole(owner, manager, role);
   const memberships: { cabinet: string }[] = await owner('fiche.membership').where({ login }).select('cabinet');
   const open = await owner('fiche.account').where({ login }).whereNull('closed_at').first('login');
-  if (!open || !memberships.some((one) => rightsIn(place.caller, one.cabinet).includes('people')))
-    throw notFound('This account');
-  if (memberships.some((one) => one.cabinet === place.cabinet))
+  const theirs = memberships.some((one) => rightsIn(manager.caller, one.cabinet).includes('people'));
+  // An account that was removed from its last cabinet can be added again by whoever manages people.
+  if (!open || (memberships.length > 0 && !theirs)) throw notFound('This account');
+  if (memberships.some((one) => one.cabinet === manager.cabinet))
     throw new Refusal(409, `${login} is in this cabinet already. Change the role there.`);
-  await addMembership(owner, login, place.cabinet, role);
+  await addMembership(owner, login, manager.cabinet, role);
   await renewStreams(owner, login);
 }
 
@@ -108,15 +110,15 @@ export interface PersonChange {
 /** Changes somebody’s role in the cabinet, or their account. As the owner, in a transaction. */
 export async function changePerson(
   owner: Transaction,
-  place: Place,
+  manager: Manager,
   login: string,
   change: PersonChange,
 ): Promise<void> {
-  const cabinets = await requirePerson(owner, place, login);
+  const cabinets = await requireMember(owner, manager, login);
   const { role, displayName, email, closed } = change;
   if (role !== undefined) {
-    await requireGivableRole(owner, place, role);
-    await owner('fiche.membership').where({ login, cabinet: place.cabinet }).update({ role });
+    await requireGivableRole(owner, manager, role);
+    await owner('fiche.membership').where({ login, cabinet: manager.cabinet }).update({ role });
   }
   const account = {
     ...(displayName === undefined ? {} : { display_name: displayName }),
@@ -124,8 +126,8 @@ export async function changePerson(
     ...(closed === undefined ? {} : { closed_at: closed ? owner.raw('fiche.moment()') : null }),
   };
   if (Object.keys(account).length > 0) {
-    requireManaged(place, login, cabinets);
-    if (closed === true && login === place.caller.login)
+    requireAccountManager(manager, login, cabinets);
+    if (closed === true && login === manager.caller.login)
       throw new Refusal(409, 'You cannot close your own account. Ask somebody else who manages people.');
     await owner('fiche.account').where({ login }).update(account);
   }
@@ -137,24 +139,24 @@ export async function changePerson(
 }
 
 /** Takes somebody out of the cabinet; the account stays, and what it wrote. As the owner, in a transaction. */
-export async function removePerson(owner: Transaction, place: Place, login: string): Promise<void> {
-  const cabinets = await requirePerson(owner, place, login);
-  await owner('fiche.membership').where({ login, cabinet: place.cabinet }).delete();
+export async function removePerson(owner: Transaction, manager: Manager, login: string): Promise<void> {
+  const cabinets = await requireMember(owner, manager, login);
+  await owner('fiche.membership').where({ login, cabinet: manager.cabinet }).delete();
   await renewStreams(owner, login);
   await requireManagers(owner, cabinets);
 }
 
 /** Makes a link that sets a new password for somebody. As the owner, in a transaction. */
-export async function makeLinkFor(owner: Transaction, place: Place, login: string) {
-  requireManaged(place, login, await requirePerson(owner, place, login));
+export async function makeLinkFor(owner: Transaction, manager: Manager, login: string) {
+  requireAccountManager(manager, login, await requireMember(owner, manager, login));
   const account = await owner('fiche.account').where({ login }).first('password_hash', 'closed_at');
   if (account?.closed_at) throw new Refusal(409, `The account ${login} is closed. Open it again first.`);
   return makePasswordLink(owner, login, account?.password_hash === null ? 'invitation' : 'reset');
 }
 
 /** Removes the second factor of somebody who has lost it. As the owner, in a transaction. */
-export async function removeFactorOf(owner: Transaction, place: Place, login: string): Promise<void> {
-  requireManaged(place, login, await requirePerson(owner, place, login));
+export async function removeFactorOf(owner: Transaction, manager: Manager, login: string): Promise<void> {
+  requireAccountManager(manager, login, await requireMember(owner, manager, login));
   if (!(await removeSecondFactor(owner, login))) throw new Refusal(409, `${login} has no second factor.`);
 }
 
@@ -162,7 +164,7 @@ export async function removeFactorOf(owner: Transaction, place: Place, login: st
  * The cabinets of somebody who is in this one, whose role the caller could give. Until the end of the transaction nobody
  * else changes who is in one of them. Throws 404 and 403.
  */
-async function requirePerson(owner: Transaction, place: Place, login: string): Promise<readonly string[]> {
+async function requireMember(owner: Transaction, manager: Manager, login: string): Promise<readonly string[]> {
   await owner.raw(
     `SELECT FROM fiche.cabinet WHERE id IN (SELECT cabinet FROM fiche.membership WHERE login = ?) ORDER BY id FOR NO KEY UPDATE`,
     [login],
@@ -170,24 +172,24 @@ async function requirePerson(owner: Transaction, place: Place, login: string): P
   const memberships: { cabinet: string; role: string }[] = await owner('fiche.membership')
     .where({ login })
     .select('cabinet', 'role');
-  const here = memberships.find((one) => one.cabinet === place.cabinet);
+  const here = memberships.find((one) => one.cabinet === manager.cabinet);
   if (!here) throw notFound('This account');
   const role: Role | undefined = await owner('fiche.role').where({ id: here.role }).first('id', 'label', 'rights');
-  if (role && !mayGive(place.caller, place.cabinet, role))
+  if (role && !mayGive(manager.caller, manager.cabinet, role))
     throw new Refusal(403, `${login} may do more in this cabinet than you. Ask somebody who may do all of it.`);
   return memberships.map((one) => one.cabinet);
 }
 
-/** Holds that the caller may give a role. Throws 422 for one that is not there, 403 for one that allows more than they may. */
-export async function requireGivableRole(owner: Transaction, { caller, cabinet }: Place, id: string): Promise<void> {
+/** Checks that the caller may give a role. Throws 422 for one that is not there, 403 for one that allows more than they may. */
+export async function requireGivableRole(owner: Transaction, { caller, cabinet }: Manager, id: string): Promise<void> {
   const role: Role | undefined = await owner('fiche.role').where({ id }).first('id', 'label', 'rights');
   if (!role) throw unacceptable([{ path: 'role', rule: 'role', message: 'Choose a role of the list.' }]);
   if (!mayGive(caller, cabinet, role))
     throw new Refusal(403, `The role ${role.label} allows more than you may do here: somebody else has to give it.`);
 }
 
-/** Holds that the caller manages the people of all cabinets of an account. Throws 403. */
-function requireManaged({ caller }: Place, login: string, cabinets: readonly string[]): void {
+/** Checks that the caller manages the people of all cabinets of an account. Throws 403. */
+function requireAccountManager({ caller }: Manager, login: string, cabinets: readonly string[]): void {
   if (!mayManage(caller, cabinets))
     throw new Refusal(
       403,
@@ -195,7 +197,7 @@ function requireManaged({ caller }: Place, login: string, cabinets: readonly str
     );
 }
 
-/** Holds that somebody who can sign in manages the people of each cabinet. Throws 409. */
+/** Checks that somebody who can sign in manages the people of each cabinet. Throws 409. */
 async function requireManagers(owner: Transaction, cabinets: readonly string[]): Promise<void> {
   const { rows } = await owner.raw<{ rows: { label: string }[] }>(
     `SELECT c.label FROM fiche.cabinet c WHERE c.id = ANY(?) AND NOT EXISTS (

@@ -17,7 +17,7 @@ export function ownAccountRoutes(app: FastifyInstance, services: Services): void
   const actorOf = (login: string | null) =>
     ({ name: login ?? '', through: { kind: 'tables', label: 'Account' } }) as const;
 
-  /** Holds that whoever asks knows the password: a page that was left open is no place to guess it at. Throws 422 and 429. */
+  /** Checks the password again, because the page may have been left open; tries are limited. Throws 422 and 429. */
   const requirePassword = async (
     request: FastifyRequest,
     login: string,

@@ -189,13 +189,36 @@ describe('who manages people', () => {
   });
 
   test('adds people of the other cabinets that they manage, and of no others', async () => {
-    expect((await master.call('GET', people)).body.others).toEqual([]);
+    const stranger = { login: 'stranger', displayName: 'Stranger' };
+    expect((await master.call('GET', people)).body.others).not.toContainEqual(stranger);
     expect((await master.call('PUT', `${people}/stranger`, { role: 'clerk' })).status).toBe(404);
     await asOwner((owner) => addMembership(owner, 'harbourmaster', 'other', 'builder'));
-    expect((await master.call('GET', people)).body.others).toEqual([{ login: 'stranger', displayName: 'Stranger' }]);
+    expect((await master.call('GET', people)).body.others).toContainEqual(stranger);
     expect((await master.call('PUT', `${people}/stranger`, { role: 'clerk' })).status).toBe(200);
     expect((await master.call('PUT', `${people}/stranger`, { role: 'clerk' })).status).toBe(409);
     expect((await listed('stranger')).role).toBe('clerk');
+  });
+
+  test('adds somebody again who was removed from their last cabinet', async () => {
+    await join('leaver');
+    expect((await master.call('DELETE', `${people}/leaver`)).status).toBe(200);
+    expect((await master.call('GET', people)).body.others).toContainEqual({
+      login: 'leaver',
+      displayName: 'The leaver',
+    });
+    expect((await master.call('PUT', `${people}/leaver`, { role: 'clerk' })).status).toBe(200);
+    expect((await listed('leaver')).role).toBe('clerk');
+  });
+
+  test('whoever reads the cabinet is told which accounts are closed', async () => {
+    await join('sealed');
+    await master.call('PATCH', `${people}/sealed`, { closed: true });
+    const { accounts } = (await clerk.call('GET', '/api/cabinets/quay')).body;
+    const closed = (accounts as { login: string; closed: boolean }[])
+      .filter((one) => one.closed)
+      .map((one) => one.login);
+    expect(closed).toContain('sealed');
+    expect(closed).not.toContain('quayclerk');
   });
 
   test('a clerk sees no list of people with e-mail addresses, and changes nothing', async () => {

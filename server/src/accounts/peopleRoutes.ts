@@ -21,7 +21,7 @@ export function peopleRoutes(app: FastifyInstance, services: Services): void {
   /** Runs work on the people of a cabinet as the caller. Pages that are open read the cabinet anew. */
   const manage = <T>(
     { params, caller }: { params: Readonly<Record<string, string>>; caller: Caller },
-    work: (transaction: Transaction, place: { caller: Caller; cabinet: string }) => Promise<T>,
+    work: (transaction: Transaction, manager: { caller: Caller; cabinet: string }) => Promise<T>,
   ): Promise<T> => {
     const cabinet = params.cabinet ?? '';
     const actor = { name: caller.login ?? '', through: { kind: 'tables', label: 'People' } } as const;
@@ -33,35 +33,39 @@ export function peopleRoutes(app: FastifyInstance, services: Services): void {
 
   route(app, services, routes.listPeople, ({ params, caller }) => listPeople(owner, caller, params.cabinet ?? ''));
   route(app, services, routes.invitePerson, (call) =>
-    manage(call, (transaction, place) => invitePerson(transaction, place, call.body)),
+    manage(call, (transaction, manager) => invitePerson(transaction, manager, call.body)),
   );
   route(app, services, routes.addPerson, async (call) => {
-    await manage(call, (transaction, place) => addPerson(transaction, place, call.params.login ?? '', call.body.role));
+    await manage(call, (transaction, manager) =>
+      addPerson(transaction, manager, call.params.login ?? '', call.body.role),
+    );
     return {};
   });
   route(app, services, routes.changePerson, async (call) => {
-    await manage(call, (transaction, place) => changePerson(transaction, place, call.params.login ?? '', call.body));
+    await manage(call, (transaction, manager) =>
+      changePerson(transaction, manager, call.params.login ?? '', call.body),
+    );
     return {};
   });
   route(app, services, routes.removePerson, async (call) => {
-    await manage(call, (transaction, place) => removePerson(transaction, place, call.params.login ?? ''));
+    await manage(call, (transaction, manager) => removePerson(transaction, manager, call.params.login ?? ''));
     return {};
   });
   route(app, services, routes.listTokens, async ({ params }) => ({
     tokens: await listTokens(owner, params.cabinet ?? ''),
   }));
   route(app, services, routes.makeToken, (call) =>
-    manage(call, (transaction, place) => makeToken(transaction, place, call.definitions, call.body)),
+    manage(call, (transaction, manager) => makeToken(transaction, manager, call.definitions, call.body)),
   );
   route(app, services, routes.revokeToken, async (call) => {
-    await manage(call, (transaction, place) => revokeToken(transaction, place, Number(call.params.token)));
+    await manage(call, (transaction, manager) => revokeToken(transaction, manager, Number(call.params.token)));
     return {};
   });
   route(app, services, routes.removeTheirSecondFactor, async (call) => {
-    await manage(call, (transaction, place) => removeFactorOf(transaction, place, call.params.login ?? ''));
+    await manage(call, (transaction, manager) => removeFactorOf(transaction, manager, call.params.login ?? ''));
     return {};
   });
   route(app, services, routes.makePasswordLink, (call) =>
-    manage(call, (transaction, place) => makeLinkFor(transaction, place, call.params.login ?? '')),
+    manage(call, (transaction, manager) => makeLinkFor(transaction, manager, call.params.login ?? '')),
   );
 }

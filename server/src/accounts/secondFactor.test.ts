@@ -20,10 +20,10 @@ const enter = (code?: string) =>
     password: PASSWORD,
     ...(code === undefined ? {} : { code }),
   });
-/** Forgets which codes were used, as time would. */
-const later = () => office.database.databases.owner.raw('UPDATE fiche.second_factor SET last_step = NULL');
-/** Forgets how often somebody has tried. */
-const patient = () => office.database.databases.owner.raw('DELETE FROM fiche.attempt');
+/** Forgets which codes were used. */
+const forgetUsedCodes = () => office.database.databases.owner.raw('UPDATE fiche.second_factor SET last_step = NULL');
+/** Resets the limits on tries. */
+const forgetTries = () => office.database.databases.owner.raw('DELETE FROM fiche.attempt');
 
 test('a second factor counts once its first code was typed, and then nobody comes in without one', async () => {
   expect((await clerk.call('POST', at, { password: 'a guess' })).body.errors[0]).toMatchObject({ path: 'password' });
@@ -52,7 +52,7 @@ test('a second factor counts once its first code was typed, and then nobody come
 });
 
 test('a wrong password does not say whether there is a second factor, and codes cannot be guessed for long', async () => {
-  await patient();
+  await forgetTries();
   const wrong = await office.anonymous.call('POST', '/api/session', { login: 'quayclerk', password: 'a guess' });
   expect([wrong.status, wrong.body.errors]).toEqual([401, []]);
   const answers: number[] = [];
@@ -61,7 +61,7 @@ test('a wrong password does not say whether there is a second factor, and codes 
 });
 
 test('it is removed with the password, or for somebody who lost it by who manages people; the ledger says both', async () => {
-  await Promise.all([patient(), later()]);
+  await Promise.all([forgetTries(), forgetUsedCodes()]);
   const master = await office.signIn('harbourmaster');
   const person = async () =>
     (await master.call('GET', '/api/cabinets/quay/accounts')).body.people.find(

@@ -52,7 +52,7 @@ export async function removeSecondFactor(owner: Transaction, login: string): Pro
 }
 
 /**
- * Holds a sign-in to the second factor of the account, where it has one. A code, of the device or for recovery, is used up.
+ * Checks the second factor of a sign-in of the account, where it has one. A code, of the device or for recovery, is used up.
  * As the owner; throws 401 with the path `code`, so that the page asks for it.
  */
 export async function requireSecondFactor(owner: Database, login: string, code: string | undefined): Promise<void> {

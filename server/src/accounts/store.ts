@@ -12,11 +12,12 @@ interface AccountRow {
   readonly login: string;
   readonly displayName: string;
   readonly role: string;
+  readonly closed: boolean;
 }
 
 export async function accountsOf(app: Database, cabinet: string): Promise<AccountRow[]> {
   const { rows } = await app.raw<{ rows: AccountRow[] }>(
-    `SELECT a.login, a.display_name AS "displayName", r.label AS role FROM fiche.membership m
+    `SELECT a.login, a.display_name AS "displayName", r.label AS role, a.closed_at IS NOT NULL AS closed FROM fiche.membership m
      JOIN fiche.account a ON a.login = m.login JOIN fiche.role r ON r.id = m.role WHERE m.cabinet = ? ORDER BY a.login`,
     [cabinet],
   );

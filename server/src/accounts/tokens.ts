@@ -5,7 +5,7 @@ import type { Database, Transaction } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { announceEnd } from '../events/index.ts';
 import { notFound, unacceptable } from '../http/index.ts';
-import { type Place, requireGivableRole } from './managePeople.ts';
+import { type Manager, requireGivableRole } from './managePeople.ts';
 
 /** The tokens of a cabinet, those in use first. As the owner. */
 export async function listTokens(owner: Database, cabinet: string): Promise<TokenView[]> {
@@ -27,12 +27,12 @@ interface NewToken {
 /** Makes a token; only its hash is kept, so that it is answered this once. As the owner, in a transaction. */
 export async function makeToken(
   owner: Transaction,
-  place: Place,
+  manager: Manager,
   { tables, office }: Definitions,
   wanted: NewToken,
 ): Promise<{ id: number; token: string }> {
-  await requireGivableRole(owner, place, wanted.role);
-  const unknown = wanted.tables?.find((id) => tables.get(id)?.cabinet !== place.cabinet);
+  await requireGivableRole(owner, manager, wanted.role);
+  const unknown = wanted.tables?.find((id) => tables.get(id)?.cabinet !== manager.cabinet);
   if (unknown !== undefined)
     throw unacceptable([{ path: 'tables', rule: 'table', message: `${unknown} is not a table of this cabinet.` }]);
   if (await owner('fiche.token').where({ name: wanted.name }).first('id'))
@@ -49,11 +49,11 @@ export async function makeToken(
      VALUES (?, ?, ?, ?, ?, ?, (?::date + 1)::timestamp AT TIME ZONE ?) RETURNING id, expires_at <= now() AS over`,
     [
       wanted.name,
-      place.cabinet,
+      manager.cabinet,
       wanted.role,
       wanted.tables === null ? null : [...wanted.tables],
       tokenHash(token),
-      place.caller.login,
+      manager.caller.login,
       wanted.until,
       office.timeZone,
     ] as string[],
@@ -64,7 +64,7 @@ export async function makeToken(
 }
 
 /** Revokes a token: from the next request on it is worth nothing. As the owner, in a transaction. */
-export async function revokeToken(owner: Transaction, { cabinet }: Place, id: number): Promise<void> {
+export async function revokeToken(owner: Transaction, { cabinet }: Manager, id: number): Promise<void> {
   const rows: { token_hash: string }[] = await owner('fiche.token')
     .where({ id: Number.isSafeInteger(id) ? id : 0, cabinet })
     .whereNull('revoked_at')

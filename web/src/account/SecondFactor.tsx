@@ -11,9 +11,9 @@ import secondFactorCss from './secondFactor.module.css';
 
 const PATH = '/api/account/second-factor';
 
-/** What the card shows: how it stands, a question before something is done, the secret, or the recovery codes. */
+/** What the card shows: the status, the password that has to be typed first, the secret, or the recovery codes. */
 type Shown =
-  | { readonly kind: 'standing' }
+  | { readonly kind: 'status' }
   | { readonly kind: 'password'; readonly then: 'begin' | 'remove' }
   | { readonly kind: 'secret'; readonly secret: SecondFactorSecret }
   | { readonly kind: 'codes'; readonly codes: readonly string[] };
@@ -22,7 +22,7 @@ type Shown =
 export function SecondFactor({ account: { secondFactor } }: { account: OwnAccount }) {
   const queries = useQueryClient();
   const notify = useNotify();
-  const [shown, setShown] = useState<Shown>({ kind: 'standing' });
+  const [shown, setShown] = useState<Shown>({ kind: 'status' });
   const readAgain = (): Promise<void> => queries.invalidateQueries({ queryKey: ['account'] });
   const withPassword = async (then: 'begin' | 'remove', password: string): Promise<void> => {
     if (then === 'begin') {
@@ -30,7 +30,7 @@ export function SecondFactor({ account: { secondFactor } }: { account: OwnAccoun
       return;
     }
     await send('DELETE', PATH, { password });
-    setShown({ kind: 'standing' });
+    setShown({ kind: 'status' });
     notify('The second factor is removed: the password alone signs you in.');
     await readAgain();
   };
@@ -39,11 +39,11 @@ export function SecondFactor({ account: { secondFactor } }: { account: OwnAccoun
     setShown({ kind: 'codes', codes: recoveryCodes });
     await readAgain();
   };
-  const cancel = (): void => setShown({ kind: 'standing' });
+  const cancel = (): void => setShown({ kind: 'status' });
   return (
     <Card title="Second factor">
-      {shown.kind === 'standing' && (
-        <Standing secondFactor={secondFactor} onAsk={(then) => setShown({ kind: 'password', then })} />
+      {shown.kind === 'status' && (
+        <Status secondFactor={secondFactor} onAsk={(then) => setShown({ kind: 'password', then })} />
       )}
       {shown.kind === 'password' && (
         <OneLine
@@ -66,7 +66,7 @@ export function SecondFactor({ account: { secondFactor } }: { account: OwnAccoun
   );
 }
 
-function Standing({
+function Status({
   secondFactor: { since, recoveryCodes },
   onAsk,
 }: {
@@ -188,7 +188,7 @@ function RecoveryCodes({ codes, onDone }: { codes: readonly string[]; onDone(): 
         </Button>
         <div className={cardCss.end}>
           <Button variant="contained" onClick={onDone}>
-            I have kept them
+            Done
           </Button>
         </div>
       </div>

@@ -1,7 +1,8 @@
 import { setOffice } from '@fiche/core/office';
+import Button from '@mui/material/Button';
 import { createBrowserRouter, createRoutesFromElements, Navigate, Route, RouterProvider } from 'react-router-dom';
 import { AccountPage, PasswordPage } from '../account/index.ts';
-import { keepToken, useSession } from '../client/index.ts';
+import { keepToken, send, useSession } from '../client/index.ts';
 import { FormEditor } from '../editor/index.ts';
 import { FillPage, FormsPage, HeldPage } from '../forms/index.ts';
 import { HomePage, NewCabinetPage } from '../home/index.ts';
@@ -56,6 +57,20 @@ function FirstCabinet() {
   return <Navigate to={`/${first?.id}/home`} replace />;
 }
 
+/** For an account that is in no cabinet: what to do, and the way out. */
+function NoCabinet({ login }: { login: string }) {
+  const signOut = async (): Promise<void> => {
+    await send('DELETE', '/api/session');
+    window.location.assign('/');
+  };
+  return (
+    <main className={pageCss.empty}>
+      <p>Your account, {login}, is in no cabinet. Ask an administrator to add it to one.</p>
+      <Button onClick={() => void signOut()}>Sign out</Button>
+    </main>
+  );
+}
+
 export function App() {
   const session = useSession();
   if (session.isPending) return <Waiting what="Opening…" />;
@@ -70,11 +85,6 @@ export function App() {
   if (window.location.pathname === '/password') return <PasswordPage />;
   if (session.data.login === null && window.location.pathname === '/welcome') return <Welcome />;
   if (session.data.login === null) return <SignIn samples={session.data.samples} />;
-  if (session.data.cabinets.length === 0)
-    return (
-      <p className={pageCss.empty}>
-        Your account, {session.data.login}, is in no cabinet yet. Ask an administrator to add it to one.
-      </p>
-    );
+  if (session.data.cabinets.length === 0) return <NoCabinet login={session.data.login} />;
   return <RouterProvider router={router} />;
 }

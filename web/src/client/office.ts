@@ -11,7 +11,7 @@ export interface CabinetView {
   readonly archived: boolean;
   readonly tables: readonly TableDefinition[];
   readonly forms: readonly ListedForm[];
-  readonly accounts: readonly { login: string; displayName: string; role: string }[];
+  readonly accounts: readonly { login: string; displayName: string; role: string; closed: boolean }[];
 }
 
 /** The open cabinet and who looks at it; given by the frame. */

@@ -13,6 +13,7 @@ export interface SelectOption {
 }
 
 interface SelectFieldProps {
+  readonly id?: string;
   readonly label: string;
   readonly value: string;
   readonly options: readonly SelectOption[];
@@ -28,6 +29,7 @@ interface SelectFieldProps {
 
 /** One of a short list: MUI’s field with the system’s own list, which phones and keyboards know best. */
 export function SelectField({
+  id: given,
   label,
   value,
   options,
@@ -39,7 +41,8 @@ export function SelectField({
   hiddenLabel,
   onChange,
 }: SelectFieldProps) {
-  const id = useId();
+  const own = useId();
+  const id = given ?? own;
   const said = problem ?? help;
   const groups = [...new Set(options.map((one) => one.group))];
   const shown = (group: string | undefined) =>

@@ -78,6 +78,7 @@ export function InviteSheet({
           />
         ))}
         <RoleField
+          id={idOf('role')}
           roles={people?.roles ?? []}
           value={values.role ?? ''}
           problem={problems.at.role}
@@ -86,7 +87,7 @@ export function InviteSheet({
         {problems.trouble && <Alert severity="error">{problems.trouble}</Alert>}
         <div className={settingsCss.acts}>
           <Button type="submit" variant="contained">
-            Make the link
+            Create link
           </Button>
         </div>
       </form>

@@ -6,9 +6,9 @@ import { addDays, format, parseISO } from 'date-fns';
 import { type SyntheticEvent, useState } from 'react';
 import { blankProblems, focusFirst, NO_PROBLEMS, placedProblems, useOffice } from '../client/index.ts';
 import { CheckField, SelectField, Sheet, settingsCss, textCss } from '../parts/index.ts';
-import { CopiedOnce } from './CopiedOnce.tsx';
 import newTokenCss from './newToken.module.css';
 import { RoleField } from './RoleField.tsx';
+import { ShownOnce } from './ShownOnce.tsx';
 import type { GivableRole } from './usePeople.ts';
 import type { useTokens } from './useTokens.ts';
 
@@ -18,8 +18,8 @@ interface NewTokenSheetProps {
   onClose(): void;
 }
 
-/** How long a token can be good for, in days. */
-const DAYS = { '30': '30 days', '90': '90 days', '365': 'a year', '730': 'two years' };
+/** After how many days a token can expire. */
+const DAYS = { '30': 'in 30 days', '90': 'in 90 days', '365': 'in a year', '730': 'in two years' };
 
 /** The day so many days from today, in the office’s time zone, as ISO 8601 has it. */
 const lastDay = (days: number): string => format(addDays(parseISO(civilNow().slice(0, 10)), days), 'yyyy-MM-dd');
@@ -52,7 +52,7 @@ export function NewTokenSheet({ tokens: { make }, roles, onClose }: NewTokenShee
   if (token !== '')
     return (
       <Sheet title="New token" onClose={onClose}>
-        <CopiedOnce
+        <ShownOnce
           label="Token"
           value={token}
           words={`Give this to ${draft.name}: it sends it with every request, as “Authorization: Bearer …”. It is not shown again.`}
@@ -74,19 +74,17 @@ export function NewTokenSheet({ tokens: { make }, roles, onClose }: NewTokenShee
           onChange={(event) => setDraft({ ...draft, name: event.target.value })}
         />
         <RoleField
+          id={idOf('role')}
           roles={roles}
           value={draft.role}
           problem={problems.at.role}
           onChange={(role) => setDraft({ ...draft, role })}
         />
         <SelectField
-          label="Good for"
+          label="Expires"
           value={draft.days}
           problem={problems.at.until}
-          options={[
-            { value: '', label: 'as long as nobody revokes it' },
-            ...Object.entries(DAYS).map(([value, label]) => ({ value, label })),
-          ]}
+          options={[{ value: '', label: 'never' }, ...Object.entries(DAYS).map(([value, label]) => ({ value, label }))]}
           onChange={(days) => setDraft({ ...draft, days })}
         />
         <CheckField label="All tables" checked={tables === null} onChange={(all) => setTables(all ? null : [])} />
@@ -108,7 +106,7 @@ export function NewTokenSheet({ tokens: { make }, roles, onClose }: NewTokenShee
         {problems.trouble && <Alert severity="error">{problems.trouble}</Alert>}
         <div className={settingsCss.acts}>
           <Button type="submit" variant="contained">
-            Make the token
+            Create token
           </Button>
         </div>
       </form>

@@ -13,7 +13,7 @@ import { InviteSheet } from './InviteSheet.tsx';
 import { NewTokenSheet } from './NewTokenSheet.tsx';
 import { PersonSheet } from './PersonSheet.tsx';
 import peoplePageCss from './peoplePage.module.css';
-import { accountStanding } from './standing.ts';
+import { accountStatus } from './status.ts';
 import { TokenList } from './TokenList.tsx';
 import { usePeople } from './usePeople.ts';
 import { useTokens } from './useTokens.ts';
@@ -97,7 +97,7 @@ function PeopleList({
               <TableCell>{one.displayName}</TableCell>
               <TableCell>{people?.roles.find((role) => role.id === one.role)?.label ?? one.role}</TableCell>
               <TableCell className={peoplePageCss.wide}>{one.email}</TableCell>
-              <TableCell className={textCss.faded}>{accountStanding(one, showMoment)}</TableCell>
+              <TableCell className={textCss.faded}>{accountStatus(one, showMoment)}</TableCell>
             </TableRow>
           ))}
         </TableBody>
@@ -123,13 +123,15 @@ function ListedPeople() {
             </TableRow>
           </TableHead>
           <TableBody>
-            {cabinet.accounts.map((one) => (
-              <TableRow key={one.login}>
-                <TableCell className={textCss.mono}>{one.login}</TableCell>
-                <TableCell>{one.displayName}</TableCell>
-                <TableCell>{one.role}</TableCell>
-              </TableRow>
-            ))}
+            {cabinet.accounts
+              .filter((one) => !one.closed)
+              .map((one) => (
+                <TableRow key={one.login}>
+                  <TableCell className={textCss.mono}>{one.login}</TableCell>
+                  <TableCell>{one.displayName}</TableCell>
+                  <TableCell>{one.role}</TableCell>
+                </TableRow>
+              ))}
           </TableBody>
         </Table>
       </div>

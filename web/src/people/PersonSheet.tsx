@@ -67,7 +67,7 @@ export function PersonSheet({ person, people: { people, act }, onClose }: Person
         {!person.mayManage && (
           <p className={textCss.faded}>
             {person.login} belongs to another cabinet as well, whose people you do not manage. You can change the role
-            here, and take them out of {cabinet.label}.
+            here, and remove them from {cabinet.label}.
           </p>
         )}
         {problems.trouble && <Alert severity="error">{problems.trouble}</Alert>}
@@ -82,7 +82,7 @@ export function PersonSheet({ person, people: { people, act }, onClose }: Person
   );
 }
 
-/** A new password link, closing and opening the account, and taking it out of the cabinet. */
+/** A new password link, closing and reopening the account, and removing it from the cabinet. */
 function AccountActs({
   person,
   act,
@@ -116,7 +116,7 @@ function AccountActs({
   const remove = async (): Promise<void> => {
     await act('DELETE', `/${login}`);
     notify(
-      `${login} is no longer in ${cabinet.label}.`,
+      `${login} is removed from ${cabinet.label}.`,
       () => void run(() => act('PUT', `/${login}`, { role: person.role })),
     );
     onClose();
@@ -130,21 +130,21 @@ function AccountActs({
             variant="text"
             onClick={() => void run(async () => setLink(await act<PasswordLink>('POST', `/${login}/link`, {})))}
           >
-            {person.invited ? 'Make a new invitation link' : 'Make a link to set a new password'}
+            {person.invited ? 'Create a new invitation link' : 'Create a password reset link'}
           </Button>
         )}
         {mayManage && person.secondFactor && (
           <Button variant="text" onClick={() => void run(removeFactor)}>
-            Remove the second factor
+            Remove second factor
           </Button>
         )}
         {mayManage && login !== session.login && (
           <Button variant="text" onClick={() => void run(setClosed(!closed))}>
-            {closed ? 'Open the account again' : 'Close the account'}
+            {closed ? 'Reopen account' : 'Close account'}
           </Button>
         )}
         <Button variant="text" onClick={() => void run(remove)}>
-          Take out of {cabinet.label}
+          Remove from {cabinet.label}
         </Button>
         {trouble && <Alert severity="error">{trouble}</Alert>}
       </div>

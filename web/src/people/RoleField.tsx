@@ -15,6 +15,7 @@ const RIGHT_WORDS: Readonly<Record<string, string>> = {
 };
 
 interface RoleFieldProps {
+  readonly id?: string;
   readonly roles: readonly GivableRole[];
   readonly value: string;
   readonly problem?: string;
@@ -23,10 +24,11 @@ interface RoleFieldProps {
 }
 
 /** The role of somebody in this cabinet, with what it allows. */
-export function RoleField({ roles, value, problem, disabled, onChange }: RoleFieldProps) {
+export function RoleField({ id, roles, value, problem, disabled, onChange }: RoleFieldProps) {
   const rights = roles.find((one) => one.id === value)?.rights ?? [];
   return (
     <SelectField
+      id={id}
       label="Role in this cabinet"
       value={value}
       disabled={disabled}

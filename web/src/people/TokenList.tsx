@@ -9,7 +9,7 @@ import { clsx } from 'clsx';
 import { useOffice } from '../client/index.ts';
 import { pageCss, showMoment, textCss, useNotify } from '../parts/index.ts';
 import peoplePageCss from './peoplePage.module.css';
-import { tokenStanding } from './standing.ts';
+import { tokenStatus } from './status.ts';
 import type { GivableRole } from './usePeople.ts';
 import type { useTokens } from './useTokens.ts';
 
@@ -26,7 +26,7 @@ export function TokenList({ tokens: { tokens, error, revoke }, roles, onNew }: T
   const end = async ({ id, name }: TokenView): Promise<void> => {
     try {
       await revoke(id);
-      notify(`${name} is revoked: its token is worth nothing from now on.`);
+      notify(`${name} is revoked: its token no longer works.`);
     } catch (failed) {
       notify((failed as Error).message);
     }
@@ -73,7 +73,7 @@ export function TokenList({ tokens: { tokens, error, revoke }, roles, onNew }: T
                   <TableCell className={peoplePageCss.wide}>
                     {one.tables?.map((id) => tables.get(id)?.label ?? id).join(', ') ?? 'all'}
                   </TableCell>
-                  <TableCell className={textCss.faded}>{tokenStanding(one, showMoment)}</TableCell>
+                  <TableCell className={textCss.faded}>{tokenStatus(one, showMoment)}</TableCell>
                   <TableCell>
                     {one.revoked === null && (
                       <Button variant="text" aria-label={`Revoke ${one.name}`} onClick={() => void end(one)}>

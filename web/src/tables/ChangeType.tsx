@@ -55,7 +55,7 @@ function useConversion({ table, field, change, onClose }: ChangeTypeProps) {
   const [settings, setSettings] = useState<Settings>({});
   const [preview, setPreview] = useState<Preview>();
   const [trouble, setTrouble] = useState('');
-  const looks = useRef(0);
+  const latestLook = useRef(0);
   const base = `/api/tables/${table.id}/fields/${field.id}`;
   const targetOf = (one: FieldKind): TableDefinition | undefined =>
     linksOne(one) ? tables.get(String(one.settings.table)) : undefined;
@@ -64,8 +64,8 @@ function useConversion({ table, field, change, onClose }: ChangeTypeProps) {
     setMatchOn(match);
     setPreview(undefined);
     setTrouble('');
-    looks.current += 1;
-    const own = looks.current;
+    latestLook.current += 1;
+    const own = latestLook.current;
     const by = linksOne(next) ? { matchOn: match } : {};
     const ask = (wanted: Settings) =>
       send<Preview>('POST', `${base}/conversion`, { type: next.type, settings: wanted, ...by });
@@ -78,11 +78,11 @@ function useConversion({ table, field, change, onClose }: ChangeTypeProps) {
         found = await ask(wanted);
       }
       // Another type was chosen meanwhile: its answer counts, whichever comes last.
-      if (own !== looks.current) return;
+      if (own !== latestLook.current) return;
       setSettings(wanted);
       setPreview(found);
     } catch (error) {
-      if (own === looks.current) setTrouble((error as Error).message);
+      if (own === latestLook.current) setTrouble((error as Error).message);
     }
   };
   return {

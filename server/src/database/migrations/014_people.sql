@@ -15,17 +15,17 @@ ALTER TABLE fiche.session
   ADD COLUMN device text NOT NULL DEFAULT '';
 CREATE INDEX ON fiche.session (login);
 
--- A session, and whether it has to be noted that it was used.
+-- A session, and whether the moment of its last use has to be written.
 DROP FUNCTION fiche.session_of(text);
-CREATE FUNCTION fiche.session_of(hash text) RETURNS TABLE (login text, csrf text, unnoted boolean) LANGUAGE sql STABLE SECURITY DEFINER ROWS 1 SET search_path = pg_catalog, pg_temp AS $$
+CREATE FUNCTION fiche.session_of(hash text) RETURNS TABLE (login text, csrf text, touch_due boolean) LANGUAGE sql STABLE SECURITY DEFINER ROWS 1 SET search_path = pg_catalog, pg_temp AS $$
   SELECT s.login, s.csrf, s.seen_at < now() - interval '5 minutes' FROM fiche.session s JOIN fiche.account a ON a.login = s.login
   WHERE s.token_hash = hash AND s.expires_at > now() AND a.closed_at IS NULL
 $$;
-CREATE FUNCTION fiche.note_sessions(hashes text[]) RETURNS void LANGUAGE sql SECURITY DEFINER SET search_path = pg_catalog, pg_temp AS $$
+CREATE FUNCTION fiche.touch_sessions(hashes text[]) RETURNS void LANGUAGE sql SECURITY DEFINER SET search_path = pg_catalog, pg_temp AS $$
   UPDATE fiche.session SET seen_at = now() WHERE token_hash = ANY(hashes) AND seen_at < now() - interval '5 minutes'
 $$;
-REVOKE ALL ON FUNCTION fiche.session_of(text), fiche.note_sessions(text[]) FROM PUBLIC;
-GRANT EXECUTE ON FUNCTION fiche.session_of(text), fiche.note_sessions(text[]) TO {app};
+REVOKE ALL ON FUNCTION fiche.session_of(text), fiche.touch_sessions(text[]) FROM PUBLIC;
+GRANT EXECUTE ON FUNCTION fiche.session_of(text), fiche.touch_sessions(text[]) TO {app};
 
 -- Who builds managed the people so far.
 SELECT set_config('fiche.actor', 'upgrade', true), set_config('fiche.through', '{"kind": "upgrade", "label": "People"}', true);
@@ -67,13 +67,13 @@ CREATE TABLE fiche.token (
   used_at timestamptz
 );
 SELECT ledger.watch('fiche.token', 'id', 'id,made_by,made_at,used_at', 'token_hash');
-CREATE FUNCTION fiche.token_of(hash text) RETURNS TABLE (id bigint, name text, cabinet text, role text, tables text[], unnoted boolean) LANGUAGE sql STABLE SECURITY DEFINER ROWS 1 SET search_path = pg_catalog, pg_temp AS $$
+CREATE FUNCTION fiche.token_of(hash text) RETURNS TABLE (id bigint, name text, cabinet text, role text, tables text[], touch_due boolean) LANGUAGE sql STABLE SECURITY DEFINER ROWS 1 SET search_path = pg_catalog, pg_temp AS $$
   SELECT t.id, t.name, t.cabinet, t.role, t.tables, coalesce(t.used_at < now() - interval '1 minute', true) FROM fiche.token t
   WHERE t.token_hash = hash AND t.revoked_at IS NULL AND (t.expires_at IS NULL OR t.expires_at > now())
 $$;
-CREATE FUNCTION fiche.note_tokens(ids bigint[]) RETURNS void LANGUAGE sql SECURITY DEFINER SET search_path = pg_catalog, pg_temp AS $$
+CREATE FUNCTION fiche.touch_tokens(ids bigint[]) RETURNS void LANGUAGE sql SECURITY DEFINER SET search_path = pg_catalog, pg_temp AS $$
   UPDATE fiche.token SET used_at = now() WHERE id = ANY(ids)
 $$;
-REVOKE ALL ON FUNCTION fiche.token_of(text), fiche.note_tokens(bigint[]) FROM PUBLIC;
-GRANT EXECUTE ON FUNCTION fiche.token_of(text), fiche.note_tokens(bigint[]) TO {app};
+REVOKE ALL ON FUNCTION fiche.token_of(text), fiche.touch_tokens(bigint[]) FROM PUBLIC;
+GRANT EXECUTE ON FUNCTION fiche.token_of(text), fiche.touch_tokens(bigint[]) TO {app};
 GRANT SELECT (id, name, cabinet) ON fiche.token TO {app};

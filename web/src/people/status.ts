@@ -5,8 +5,8 @@ import { civilOf } from '@fiche/core/office';
 /** Writes a moment as the ledger does. */
 type ShowMoment = (iso: string) => string;
 
-/** How it stands with an account, in words: whether it can be signed in with, and when it was last used. */
-export function accountStanding(
+/** The status of an account in words: whether it can be signed in with, and when it was last used. */
+export function accountStatus(
   {
     closed,
     invited,
@@ -18,17 +18,17 @@ export function accountStanding(
 ): string {
   if (closed) return 'closed';
   if (invited)
-    return linkUntil ? `invited; the link is good until ${showMoment(linkUntil)}` : 'invited; the link is too old';
+    return linkUntil ? `invited; the link expires ${showMoment(linkUntil)}` : 'invited; the link has expired';
   const used = lastSeen ? `now; last used ${showMoment(lastSeen)}` : 'no';
   return [
     used,
-    ...(linkUntil ? [`a link for a new password until ${showMoment(linkUntil)}`] : []),
+    ...(linkUntil ? [`a reset link that expires ${showMoment(linkUntil)}`] : []),
     ...(secondFactor ? ['second factor'] : []),
   ].join('; ');
 }
 
-/** How it stands with a token, in words: when it was last used, and until when it is good. */
-export function tokenStanding(
+/** The status of a token in words: when it was last used, and when it expires. */
+export function tokenStatus(
   { revoked, expires, used }: Pick<TokenView, 'revoked' | 'expires' | 'used'>,
   showMoment: ShowMoment,
   now = new Date(),
@@ -36,7 +36,7 @@ export function tokenStanding(
   if (revoked) return `revoked ${showMoment(revoked)}`;
   const last = used ? `last ${showMoment(used)}` : 'never yet';
   if (!expires) return last;
-  // It ends with its last day, at midnight: what is said is that day.
+  // It expires at midnight after its last day, and that day is shown.
   const day = formatDay(civilOf(new Date(Date.parse(expires) - 60_000)).slice(0, 10));
-  return Date.parse(expires) <= now.getTime() ? `ended with ${day}` : `${last}; good until ${day}`;
+  return Date.parse(expires) <= now.getTime() ? `expired after ${day}` : `${last}; expires after ${day}`;
 }

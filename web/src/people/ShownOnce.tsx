@@ -3,7 +3,7 @@ import TextField from '@mui/material/TextField';
 import { useRef } from 'react';
 import { settingsCss, textCss, useNotify } from '../parts/index.ts';
 
-interface CopiedOnceProps {
+interface ShownOnceProps {
   readonly label: string;
   readonly value: string;
   /** What it is for, and that it is shown once. */
@@ -12,7 +12,7 @@ interface CopiedOnceProps {
 }
 
 /** A secret that is shown this once, to be copied. */
-export function CopiedOnce({ label, value, words, submit }: CopiedOnceProps) {
+export function ShownOnce({ label, value, words, submit }: ShownOnceProps) {
   const notify = useNotify();
   const input = useRef<HTMLInputElement>(null);
   const copy = async (): Promise<void> => {
