@@ -27,8 +27,8 @@ export async function narrowingBench(): Promise<Ratio[]> {
       const begun = performance.now();
       await office.databases.app.raw(bare, [pontoon]);
       const between = performance.now();
-      const entry = await readableOf(office.databases.app, form, { ...asked, values: { pontoon } }, berth);
-      const { choices } = await findChoices(office.databases.app, entry, berth, '', 50);
+      const entry = await readableOf(office.databases.app, form.tables, form, { ...asked, values: { pontoon } }, berth);
+      const { choices } = await findChoices(office.databases.app, form.tables, entry, berth, '', 50);
       times.ours.push(performance.now() - between);
       times.bare.push(between - begun);
       if (choices.length !== RECORDS / PONTOONS) throw new Error(`${choices.length} choices`);

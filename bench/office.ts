@@ -1,9 +1,8 @@
 import { randomBytes } from 'node:crypto';
-import { RIGHTS } from '@fiche/core/api';
 import { all, is } from '@fiche/core/conditions';
 import { type DefinedForm, type generateForm, isField } from '@fiche/core/forms';
 import { type NewFieldInput, newFieldSchema } from '@fiche/core/tables';
-import { addAccount, addMembership, addRole } from '@fiche/server/accounts/index';
+import { addAccount, addMembership } from '@fiche/server/accounts/index';
 import { asActor, connect, type Databases, disconnect, migrate } from '@fiche/server/database/index';
 import { createForm, publishForm, saveDraft } from '@fiche/server/forms/index';
 import { addField, createCabinet, createTable } from '@fiche/server/tables/index';
@@ -42,7 +41,6 @@ export async function openBenchOffice(): Promise<BenchOffice> {
   await migrate(databases.owner, url.href);
   await asActor(databases.owner, actor, async (owner) => {
     await createCabinet(owner, 'quay', 'Quay');
-    await addRole(owner, 'builder', 'Builder', RIGHTS);
     await addAccount(owner, 'harbourmaster', 'Harbour master', 'bench-password');
     await addMembership(owner, 'harbourmaster', 'quay', 'builder');
     const plan: Record<string, NewFieldInput[]> = {

@@ -71,7 +71,7 @@ export async function savingBench(): Promise<Ratio[]> {
 
 /** Who calls, with what rights, and which definitions are current: what every request asks. */
 const SESSION = `SELECT a.login, a.display_name, (SELECT json_agg(json_build_object('cabinet', c.id, 'label', c.label, 'role', r.label, 'rights', r.rights) ORDER BY c.label)
-  FROM fiche.membership m JOIN fiche.cabinet c ON c.id = m.cabinet JOIN fiche.role r ON r.id = m.role WHERE m.login = a.login) AS memberships,
+  FROM fiche.membership m JOIN fiche.cabinet c ON c.id = m.cabinet JOIN fiche.role r ON r.cabinet = m.cabinet AND r.id = m.role WHERE m.login = a.login) AS memberships,
   (SELECT json_object_agg(id, revision) FROM fiche.cabinet) AS revisions FROM fiche.account a WHERE a.login = 'harbourmaster';`;
 /** Whether what was chosen is among the narrowed choices. */
 const CHOICES = `SELECT json_build_array((SELECT json_build_array(c.letter, '{}'::json) FROM data.quay_pontoons c WHERE c.id = 1 + :berth % 50 AND c.archived_at IS NULL LIMIT 1),

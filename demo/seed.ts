@@ -1,11 +1,10 @@
-import { RIGHTS } from '@fiche/core/api';
 import type { Values } from '@fiche/core/fields';
 import { generateForm, type PreparedForm, prepareForm } from '@fiche/core/forms';
 import type { Through } from '@fiche/core/history';
 import { DEFAULT_OFFICE } from '@fiche/core/office';
 import { confirmDisclosures } from '@fiche/core/proof';
 import { newFieldSchema } from '@fiche/core/tables';
-import { addAccount, addMembership, addRole, SAMPLE_ACCOUNTS, SAMPLE_PASSWORD } from '@fiche/server/accounts/index';
+import { addAccount, addMembership, SAMPLE_ACCOUNTS, SAMPLE_PASSWORD } from '@fiche/server/accounts/index';
 import { type Database, setActor, type Transaction } from '@fiche/server/database/index';
 import { keepOffice, loadDefinitions } from '@fiche/server/definitions/index';
 import { writeEntry } from '@fiche/server/entries/index';
@@ -45,9 +44,6 @@ export async function seed(owner: Database): Promise<void> {
 
 async function people(owner: Transaction, cabinets: readonly string[]): Promise<void> {
   await createCabinet(owner, 'slipway', 'Slipway');
-  await addRole(owner, 'builder', 'Builder', RIGHTS);
-  await addRole(owner, 'clerk', 'Clerk', ['see', 'add', 'change', 'archive', 'history']);
-  await addRole(owner, 'auditor', 'Auditor', ['see', 'history', 'ledger']);
   const roles: Record<string, [string, string]> = {
     harbourmaster: ['Ailsa Marwick', 'builder'],
     quayclerk: ['Tam Orsay', 'clerk'],

@@ -1,11 +1,15 @@
 import type { z } from 'zod';
+import { ACTIONS, CABINET_RIGHTS } from '../rights/index.ts';
 
-/** What a role may do in a cabinet. */
-export const RIGHTS = ['see', 'add', 'change', 'archive', 'history', 'ledger', 'build', 'people', 'erase'] as const;
+/** What a role may do in a cabinet, or with the records of one of its tables. */
+export const RIGHTS = [...ACTIONS, 'history', ...CABINET_RIGHTS] as const;
 export type Right = (typeof RIGHTS)[number];
 
-/** Who may call a route: anybody, any signed-in account, or an account with a right in the route's cabinet. */
-type Need = 'nobody' | 'account' | Right;
+/**
+ * Who may call a route: anybody, any signed-in account, or an account with a right in the route's cabinet; where the route
+ * names a table or a form, with the right to that table. `fill` is the right to see or to add.
+ */
+export type Need = 'nobody' | 'account' | 'fill' | Right;
 
 /** One route of the HTTP interface: both sides take their types, and the server its checks, from here. */
 export interface Contract<
@@ -18,6 +22,8 @@ export interface Contract<
   readonly path: string;
   readonly summary: string;
   readonly needs: Need;
+  /** A question that is sent by POST, and writes nothing. */
+  readonly reads?: true;
   readonly query: Q;
   readonly body: B;
   readonly answer: A;

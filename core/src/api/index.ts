@@ -4,6 +4,7 @@ export type { HeldAnswer } from './onHeld.ts';
 export { type BadRowsView, IMPORT_MOST_BYTES, type ImportView } from './onImports.ts';
 export type { OwnAccount, PasswordLink, PersonView, SecondFactorSecret } from './onPeople.ts';
 export type { EverythingHeld } from './onRecords.ts';
+export type { ListedRole } from './onRoles.ts';
 export { type Backfill, backfillSchema, type FieldLevel, type Hold, holdSchema, type MadeLines } from './onTables.ts';
 export type { TokenView } from './onTokens.ts';
 export type { DraftView, RunningForm, VersionsView } from './routes.ts';

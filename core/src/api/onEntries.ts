@@ -94,8 +94,8 @@ export type EntryAnswer = z.infer<typeof entryAnswer>;
 /** What runs a form, under the four addresses where a form can run. */
 const running = <const P extends string>(
   base: P,
-  needs: 'nobody' | 'see' | 'build',
-  adds: 'nobody' | 'see' | 'build',
+  needs: 'nobody' | 'fill' | 'build',
+  adds: 'nobody' | 'fill' | 'build',
   what: string,
 ) => ({
   choices: contract({
@@ -103,6 +103,7 @@ const running = <const P extends string>(
     path: `${base}/choices`,
     summary: `Narrowed choices of a dropdown of ${what}`,
     needs,
+    reads: true,
     query: empty,
     body: choicesBody,
     answer: choicesAnswer,
@@ -112,6 +113,7 @@ const running = <const P extends string>(
     path: `${base}/lookups`,
     summary: `A record to fill from, for ${what}`,
     needs,
+    reads: true,
     query: empty,
     body: lookupBody,
     answer: z.object({ found: z.array(foundShape) }),
@@ -121,6 +123,7 @@ const running = <const P extends string>(
     path: `${base}/checks`,
     summary: `Whether a value still fits its dropdown, for ${what}`,
     needs,
+    reads: true,
     query: empty,
     body: checkBody,
     answer: z.object({ fits: z.boolean() }),
@@ -144,22 +147,23 @@ const running = <const P extends string>(
     answer: entryAnswer,
   }),
 });
-const why = <const P extends string>(base: P, needs: 'see' | 'build', what: string) =>
+const why = <const P extends string>(base: P, needs: 'fill' | 'build', what: string) =>
   contract({
     method: 'POST',
     path: `${base}/why`,
     summary: `Why a dropdown of ${what} offers what it offers`,
     needs,
+    reads: true,
     query: empty,
     body: checkBody,
     answer: whyAnswer,
   });
-export const whyOnForm = why('/api/forms/{form}', 'see', 'a form');
-export const whyOnTable = why('/api/tables/{table}', 'see', 'a table’s own card');
+export const whyOnForm = why('/api/forms/{form}', 'fill', 'a form');
+export const whyOnTable = why('/api/tables/{table}', 'fill', 'a table’s own card');
 export const whyOnDraft = why('/api/forms/{form}/draft', 'build', 'a draft being tried');
 
-export const onForm = running('/api/forms/{form}', 'see', 'see', 'a form');
-export const onTable = running('/api/tables/{table}', 'see', 'see', 'a table’s own card');
+export const onForm = running('/api/forms/{form}', 'fill', 'fill', 'a form');
+export const onTable = running('/api/tables/{table}', 'fill', 'fill', 'a table’s own card');
 export const onDraft = running(
   '/api/forms/{form}/draft',
   'build',

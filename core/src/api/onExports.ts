@@ -9,7 +9,7 @@ export const exportTable = contract({
   method: 'GET',
   path: '/api/tables/{table}/export',
   summary: 'The records of a table that a search finds as CSV, links by their titles',
-  needs: 'see',
+  needs: 'export',
   query: z.object(recordFilter),
   body: nothing,
   answer: file,

@@ -15,6 +15,7 @@ import {
   nothing,
   overviewShape,
   passwordSchema,
+  roleShape,
   sessionShape,
   tableShape,
   taskShape,
@@ -26,6 +27,7 @@ export * from './onHeld.ts';
 export * from './onImports.ts';
 export * from './onPeople.ts';
 export * from './onRecords.ts';
+export * from './onRoles.ts';
 export * from './onTables.ts';
 export * from './onTokens.ts';
 
@@ -91,7 +93,7 @@ export const signOut = contract({
 export const createCabinet = contract({
   method: 'POST',
   path: '/api/cabinets',
-  summary: 'Make an empty cabinet; needs the right to build in another one, whose role is taken over',
+  summary: 'Make an empty cabinet; needs the right to build in another one',
   needs: 'account',
   query: empty,
   body: z.strictObject({ label: labelSchema }),
@@ -146,7 +148,10 @@ export const openCabinet = contract({
     archived: z.boolean(),
     tables: z.array(tableShape),
     forms: z.array(formShape),
-    roles: z.array(z.object({ id: z.string(), label: z.string() })),
+    /** What the caller’s own role allows. */
+    role: roleShape,
+    /** All roles of the cabinet; what they allow only for whoever builds. */
+    roles: z.array(z.object({ id: z.string(), label: z.string(), definition: roleShape.optional() })),
     accounts: z.array(z.object({ login: z.string(), displayName: z.string(), role: z.string(), closed: z.boolean() })),
   }),
 });
@@ -220,7 +225,7 @@ export const readForm = contract({
   method: 'GET',
   path: '/api/forms/{form}',
   summary: 'The published version of a form, or an older one',
-  needs: 'see',
+  needs: 'fill',
   query: z.object({ version: z.coerce.number().int().min(1).optional() }),
   body: nothing,
   answer: runningForm,

@@ -3,6 +3,7 @@ import { groupSchema } from '../conditions/index.ts';
 import { LOGIN, valueSchema } from '../fields/index.ts';
 import { formDefinitionSchema } from '../forms/index.ts';
 import { officeSchema } from '../office/index.ts';
+import { roleDefinitionSchema } from '../rights/index.ts';
 import { ruleSchema } from '../rules/index.ts';
 import { constraintSchema, idSchema, initialSchema, labelSchema, type TableDefinition } from '../tables/index.ts';
 import { RIGHTS } from './contract.ts';
@@ -144,6 +145,8 @@ export const loginSchema = z
 /** A new password as it was typed; the server says what is wrong with it. */
 export const passwordSchema = z.string().max(1_000);
 
+export const roleShape = roleDefinitionSchema.extend({ id: z.string(), revision: z.number() });
+
 export const sessionShape = z.object({
   login: z.string().nullable(),
   displayName: z.string(),
@@ -158,6 +161,10 @@ export const sessionShape = z.object({
       role: z.string(),
       rights: z.array(z.enum(RIGHTS)),
       archived: z.boolean(),
+      /** The role works with a second factor only, and the account has none. */
+      lacksFactor: z.boolean(),
+      /** It is seen as that role has it, and nothing can be changed. */
+      seenAs: z.boolean(),
     }),
   ),
   /** The sample accounts, in sample mode only. */

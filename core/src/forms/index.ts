@@ -25,7 +25,7 @@ export {
 } from './form.ts';
 export { type Generated, generateForm, placeField, placeLines } from './generate.ts';
 export { prepareForm } from './prepare.ts';
-export type { Enclosure, PreparedField, PreparedForm, PreparedRule, PreparedSubform } from './prepared.ts';
+export type { Enclosure, FieldLimits, PreparedField, PreparedForm, PreparedRule, PreparedSubform } from './prepared.ts';
 export { ROWS, rowsOf } from './rows.ts';
 export {
   AGGREGATE_WORDS,

@@ -17,27 +17,44 @@ import {
 } from './dependencies.ts';
 import { type DefinedForm, isField, isSubform, type PlacedField, type Subform } from './form.ts';
 import { placeField } from './generate.ts';
-import type { Enclosure, PreparedField, PreparedForm, PreparedRule, PreparedSubform, Readers } from './prepared.ts';
+import type {
+  Enclosure,
+  FieldLimits,
+  PreparedField,
+  PreparedForm,
+  PreparedRule,
+  PreparedSubform,
+  Readers,
+} from './prepared.ts';
 import { isWhole, lineForm } from './subform.ts';
 
 /**
- * Settles a form over its tables; `enclosure` is given for the form of a line. Throws for a table that is not there; a
- * field or subform that has gone from the tables is left out, and the proof names it.
+ * Settles a form over its tables; `enclosure` is given for the form of a line, `limits` for somebody who does not see or
+ * write every field: what is hidden is carried unseen. Throws for a table that is not there; a field or subform that has
+ * gone from the tables is left out, and the proof names it.
  */
-export function prepareForm(definition: DefinedForm, tables: Tables, enclosure?: Enclosure): PreparedForm {
+export function prepareForm(
+  definition: DefinedForm,
+  tables: Tables,
+  enclosure?: Enclosure,
+  limits: FieldLimits = NO_LIMITS,
+): PreparedForm {
   const table = tables.get(definition.table);
   if (!table) throw new Error(`The form ${definition.label} is over a table that is not there: ${definition.table}`);
   const subforms = definition.sections.flatMap((section) =>
     section.items
       .filter(isSubform)
       .filter((one) => isWhole(one, table.id, tables))
-      .map((one) => prepareLines(one, together(section.shownWhen, one.shownWhen), table, tables)),
+      .map((one) => prepareLines(one, together(section.shownWhen, one.shownWhen), table, tables, limits)),
   );
   const lines: LinesOf[] = subforms.map(({ id, form }) => ({ id, fields: form.table.fields }));
   const placed = definition.sections.flatMap((section) =>
     section.items.filter(isField).flatMap((one) => {
       const field = findField(table, one.field);
-      return field ? [{ one, field, shownWhen: section.shownWhen, placed: true }] : [];
+      if (!field) return [];
+      const limit = limits(table.id, field.id);
+      const settled = limit === undefined ? one : { ...one, readOnly: true };
+      return [{ one: settled, field, shownWhen: section.shownWhen, placed: limit !== 'hidden' }];
     }),
   );
   const known = new Set(placed.map(({ field }) => field.id));
@@ -74,6 +91,8 @@ export function prepareForm(definition: DefinedForm, tables: Tables, enclosure?:
   };
 }
 
+const NO_LIMITS: FieldLimits = () => undefined;
+
 const together = (a: Condition | null, b: Condition | null): Condition | null => (a && b ? all(a, b) : (a ?? b));
 
 function prepareLines(
@@ -81,8 +100,9 @@ function prepareLines(
   shownWhen: Condition | null,
   table: TableDefinition,
   tables: Tables,
+  limits: FieldLimits,
 ): PreparedSubform {
-  const form = prepareForm(lineForm(definition, tables), tables, { table, link: definition.link });
+  const form = prepareForm(lineForm(definition, tables), tables, { table, link: definition.link }, limits);
   const enclosing = new Set(enclosingPaths(form).map(rootOf));
   return {
     id: definition.id,

@@ -3,7 +3,7 @@ import type { Expression } from '../expressions/index.ts';
 import type { Fill } from '../fills/index.ts';
 import type { Narrowing, Source } from '../narrowing/index.ts';
 import type { Rule } from '../rules/index.ts';
-import type { FieldDefinition, FieldId, Initial, TableDefinition, Tables } from '../tables/index.ts';
+import type { FieldDefinition, FieldId, Initial, TableDefinition, TableId, Tables } from '../tables/index.ts';
 import type { Wiring } from '../wiring/index.ts';
 import type { DefinedForm, Subform } from './form.ts';
 
@@ -47,6 +47,9 @@ export interface PreparedField {
   /** Columns of the linked record that this form reads: for narrowing, fills, rules and reference cards. */
   readonly factPaths: readonly string[];
 }
+
+/** What limits whoever fills a form at a field of a table: read-only, or hidden, which it is filled around. */
+export type FieldLimits = (table: TableId, field: FieldId) => 'readOnly' | 'hidden' | undefined;
 
 /** What reads a field, and has to be computed anew when it changes. */
 export interface Readers {

@@ -1,21 +1,14 @@
 import { type Comparison, type Condition, type Operand, type Operator, otherSide } from '../conditions/index.ts';
 import type { Value } from '../fields/index.ts';
 import { fieldAtPath, findField, linkedTable, type TableId, type Tables, typeOf } from '../tables/index.ts';
+import { quoted } from './quoted.ts';
+import { recordsOf } from './seenTables.ts';
 
 /** SQL text with `?` for each bound value, in order. */
 export interface Sql {
   readonly text: string;
   readonly values: readonly Value[];
 }
-
-/** Quotes an identifier. Ids match a strict pattern wherever they enter; this checks again, so that none slips by. */
-export function quoted(id: string): string {
-  if (!/^[a-z][a-z0-9_]{0,62}$/.test(id)) throw new Error(`Not an identifier: ${id}`);
-  return `"${id}"`;
-}
-
-/** The PostgreSQL table that holds a table's records. */
-export const relation = (table: TableId): string => `"data".${quoted(table)}`;
 
 /** Text in the order that people expect: numbers in it by their size. The indexes of option lists stand in it. */
 export const inNaturalOrder = (text: string): string => `${text} COLLATE fiche.natural`;
@@ -58,7 +51,7 @@ function comparisonToSql(tables: Tables, table: TableId, alias: string, comparis
   const inner = { ...comparison, left: { kind: 'column' as const, path: left.path.slice(dot + 1) } };
   const nested = comparisonToSql(tables, next, `${alias}_${step}`, inner);
   const column = `${alias}.${quoted(step)}`;
-  const found = `${column} IN (SELECT ${alias}_${step}.id FROM ${relation(next)} ${alias}_${step} WHERE ${nested.text})`;
+  const found = `${column} IN (SELECT ${alias}_${step}.id FROM ${recordsOf(tables, next)} ${alias}_${step} WHERE ${nested.text})`;
   const text = comparison.operator === 'isBlank' ? `(${column} IS NULL OR ${found})` : found;
   return { text, values: nested.values };
 }
@@ -86,6 +79,9 @@ function onColumn(tables: Tables, table: TableId, alias: string, comparison: Com
   return { text: `${compared} ${SIGNS[comparison.operator]} ${right.text}`, values: right.values };
 }
 
+/** Audit fields that a condition may read: they hold the login of who did it. */
+export const isStamp = (path: string): boolean => path === 'created_by' || path === 'changed_by';
+
 /** Equal text is equal in every collation: it takes the one that an index has. Order is by code point. */
 function comparedText(
   ofList: boolean,
@@ -98,6 +94,8 @@ function comparedText(
 }
 
 function columnSql(tables: Tables, table: TableId, alias: string, operand: Operand) {
+  if (operand.kind === 'column' && isStamp(operand.path))
+    return { text: `${alias}.${quoted(operand.path)}`, family: 'text' as const, type: 'text' };
   const field = operand.kind === 'column' ? fieldAtPath(tables, table, operand.path) : undefined;
   if (!field || operand.kind !== 'column') throw new Error(`No such column in ${table}: ${JSON.stringify(operand)}`);
   const type = typeOf(field);

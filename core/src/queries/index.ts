@@ -1,1 +1,4 @@
-export { conditionToSql, inNaturalOrder, quoted, relation, type Sql } from './conditionToSql.ts';
+export { conditionToSql, inNaturalOrder, isStamp, type Sql } from './conditionToSql.ts';
+export { quoted } from './quoted.ts';
+export { isLimited, recordsOf, relation, SeenTables, seesAllOf } from './seenTables.ts';
+export { written } from './written.ts';

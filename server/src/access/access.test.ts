@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
-import type { Contract } from '@fiche/core/api';
+import { RIGHTS as ALL_RIGHTS, type Contract } from '@fiche/core/api';
+import { ACTIONS } from '@fiche/core/rights';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { type Client, PASSWORD, type TestOffice, testOffice } from '../fixtures/office.ts';
 import { contractsOf } from './index.ts';
@@ -16,9 +17,9 @@ afterAll(() => office.close());
 
 const RIGHTS: Record<string, readonly string[]> = {
   nobody: [],
-  quayclerk: ['account', 'see', 'add', 'change', 'archive', 'history'],
-  auditor: ['account', 'see', 'history', 'ledger'],
-  harbourmaster: ['account', 'see', 'add', 'change', 'archive', 'history', 'ledger', 'build', 'people', 'erase'],
+  quayclerk: ['account', 'fill', ...ACTIONS, 'history'],
+  auditor: ['account', 'fill', 'see', 'export', 'history', 'ledger'],
+  harbourmaster: ['account', 'fill', ...ALL_RIGHTS],
   stranger: ['account'],
 };
 const addressOf = (one: Contract): string =>
@@ -43,7 +44,7 @@ describe('every route asks for its right before anything else', () => {
       const refused = login === 'nobody' ? 401 : login === 'stranger' ? 404 : 403;
       const name = `${login} ${one.method} ${one.path}`;
       // What a made-up id names is not there; what stands in use cannot be taken away.
-      const answers = /\{(task|import|constraint|file|session|login|token)\}|return$/.test(one.path)
+      const answers = /\{(task|import|constraint|file|session|login|token|role)\}|seen-as|return$/.test(one.path)
         ? [200, 422, 404]
         : [200, 422, 409];
       if (may) expect(answers, name).toContain(status);

@@ -1,8 +1,17 @@
 import { timingSafeEqual } from 'node:crypto';
-import type { Contract, Right } from '@fiche/core/api';
+import type { Contract, Need, Right } from '@fiche/core/api';
+import {
+  ACTIONS,
+  type Action,
+  CABINET_RIGHTS,
+  type CabinetRight,
+  rightsAnywhere,
+  rightTo,
+  rightToHistory,
+} from '@fiche/core/rights';
 import type { TableDefinition } from '@fiche/core/tables';
 import type { FastifyRequest } from 'fastify';
-import { type Definitions, withinCabinet } from '../definitions/index.ts';
+import { asSeenBy, type Definitions, withinCabinet } from '../definitions/index.ts';
 import { limit, notFound, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import { type Caller, findCaller } from './caller.ts';
@@ -13,8 +22,8 @@ const MOST_OF_TOKEN = 600;
 
 /**
  * The one place that decides whether a request may go on: finds its caller, its cabinet (from the route's parameters),
- * and holds the caller's rights there against what the contract needs. The handler gets the definitions of that cabinet
- * alone. Throws 401, 403 or 404.
+ * and holds the caller's role there against what the contract needs. The handler gets the definitions of that cabinet as
+ * the role sees them. Throws 401, 403 or 404.
  */
 export async function allow(
   services: Services,
@@ -23,10 +32,10 @@ export async function allow(
   params: Readonly<Record<string, string>>,
 ): Promise<{ caller: Caller; definitions: Definitions }> {
   const { caller, revisions } = await findCaller(services.databases.app, credentialOf(request));
-  const definitions = await services.definitions.current(revisions);
+  const all = await services.definitions.current(revisions);
   if (contract.needs === 'nobody') {
-    const page = [...definitions.forms.values()].find((form) => form.slug !== null && form.slug === params.slug);
-    return { caller, definitions: page ? withinCabinet(definitions, page.cabinet) : definitions };
+    const page = [...all.forms.values()].find((form) => form.slug !== null && form.slug === params.slug);
+    return { caller, definitions: page ? withinCabinet(all, page.cabinet) : all };
   }
   if (caller.login === null)
     throw new Refusal(
@@ -39,12 +48,25 @@ export async function allow(
   else if (contract.method !== 'GET') requirePageToken(request, caller);
   if (contract.needs === 'account') {
     if (caller.token) throw new Refusal(403, 'A token cannot do this: it is for people who are signed in.');
-    return { caller, definitions };
+    return { caller, definitions: all };
   }
-  const cabinet = cabinetOf(definitions, params);
-  requireTableOfToken(caller, definitions, params);
-  needRight(caller, cabinet, contract.needs);
-  return { caller, definitions: withinCabinet(definitions, cabinet) };
+  const cabinet = cabinetOf(all, params);
+  const membership = caller.memberships.get(cabinet);
+  if (!membership) throw notFound('This cabinet');
+  if (membership.lacksFactor)
+    throw new Refusal(
+      403,
+      `Your role, ${membership.roleLabel}, works with a second factor only. Add one under Your account, then go on.`,
+    );
+  if (caller.seesAs === cabinet && contract.method !== 'GET' && !contract.reads)
+    throw new Refusal(
+      403,
+      `You see the cabinet as the role ${membership.roleLabel} has it: nothing can be changed. Leave that first.`,
+    );
+  requireTableOfToken(caller, all, params);
+  const definitions = asSeenBy(all, cabinet, membership.role, caller.login);
+  requireNeed(definitions, contract.needs, params);
+  return { caller, definitions };
 }
 
 /** A cookie alone does not write: the page has to show the session's token, which another site cannot read. */
@@ -76,26 +98,77 @@ function requireTableOfToken(
     throw new Refusal(403, `This token is limited to ${token.tables.join(', ')}.`);
 }
 
-/** What somebody wants to do with the records of a table. */
-type Deed = 'add' | 'change' | 'archive' | 'erase';
+const isAction = (need: Need): need is Action => (ACTIONS as readonly string[]).includes(need);
+const isCabinetRight = (need: Need): need is CabinetRight => (CABINET_RIGHTS as readonly string[]).includes(need);
+
+/** Holds a role against what a route needs: at the table that it names, else anywhere in the cabinet. Throws 403 or 404. */
+function requireNeed(definitions: Definitions, need: Need, params: Readonly<Record<string, string>>): void {
+  if (isCabinetRight(need)) {
+    needRight(definitions, need);
+    return;
+  }
+  const { table, form } = params;
+  const id = table ?? (form === undefined ? undefined : (definitions.forms.get(form)?.table ?? ''));
+  if (id === undefined) {
+    if (need !== 'see') needRight(definitions, need as Right);
+    return;
+  }
+  const asked = definitions.tables.get(id);
+  // What a role does not see is not there for it.
+  if (!asked) throw notFound(table === undefined ? 'This form' : 'This table');
+  if (need === 'fill') requireOneOf(definitions, asked, ['see', 'add']);
+  else if (need === 'history') requireHistory(definitions, asked);
+  else if (isAction(need)) requireOneOf(definitions, asked, [need]);
+}
+
+function requireOneOf({ seen }: Definitions, table: TableDefinition, actions: readonly Action[]): void {
+  if (seen && actions.every((action) => rightTo(seen.role, action, table) === 'no'))
+    throw refused(seen.role.label, `${actions[0]} records of ${table.label}`);
+}
+
+function requireHistory({ seen }: Definitions, table: TableDefinition): void {
+  if (seen && rightToHistory(seen.role, table) === 'no')
+    throw refused(seen.role.label, `read the change history of ${table.label}`);
+}
+
+const refused = (role: string, what: string): Refusal =>
+  new Refusal(403, `Your role, ${role}, may not ${what}. Ask an administrator for the right.`);
+
+/** What each right is called in a sentence. */
+const RIGHT_WORDS: Readonly<Record<Right, string>> = {
+  see: 'see records',
+  add: 'add records',
+  change: 'change records',
+  archive: 'archive records',
+  export: 'export records',
+  import: 'import files',
+  history: 'read change histories',
+  ledger: 'read the ledger',
+  build: 'build tables and forms',
+  people: 'manage people',
+  erase: 'erase records for good',
+};
 
 /**
- * Checks that a caller may write records of a table. The records of an option list are its definition: by whatever door
- * they come, only who may build changes them. Throws 403.
+ * Checks that a caller may do something with some records of a table. The records of an option list are its definition:
+ * by whatever door they come, only who may build changes them. Throws 403; `requireRecord` asks about one record.
  */
-export function requireWriteRight(caller: Caller, table: TableDefinition, deed: Deed): void {
-  if (table.kind === 'list' && !caller.memberships.get(table.cabinet)?.rights.includes('build'))
+export function requireWriteRight(definitions: Definitions, table: TableDefinition, action: Action): void {
+  if (table.kind === 'list' && definitions.seen && !definitions.seen.role.rights.includes('build'))
     throw new Refusal(403, `${table.label} is an option list. Only who may build forms changes its choices.`);
-  needRight(caller, table.cabinet, deed);
+  requireOneOf(definitions, table, [action]);
 }
 
-/** Throws 404 for an account that is not in the cabinet at all, 403 for one whose role lacks the right. */
-export function needRight(caller: Caller, cabinet: string, right: Right): void {
-  const membership = caller.memberships.get(cabinet);
-  if (!membership) throw notFound('This cabinet');
-  if (!membership.rights.includes(right))
-    throw new Refusal(
-      403,
-      `Your role, ${membership.role}, does not allow this. Ask an administrator for the right to “${right}”.`,
-    );
+/** Checks that a caller may add or change some records of a table. Throws 403. */
+export const requireOneWriteRight = (definitions: Definitions, table: TableDefinition): void =>
+  requireOneOf(definitions, table, ['add', 'change']);
+
+/** Checks a right somewhere in the cabinet. Throws 403. */
+export function needRight({ seen }: Definitions, right: Right): void {
+  if (seen && !rightsAnywhere(seen.role, seen.whole.tables).includes(right))
+    throw refused(seen.role.label, RIGHT_WORDS[right]);
 }
+
+/** Whether the caller whose definitions these are has a right to the cabinet as a whole. */
+export const hasRight = ({ seen }: Definitions, right: CabinetRight): boolean =>
+  seen?.role.rights.includes(right) === true;

@@ -1,4 +1,4 @@
-import { RIGHTS, type Right } from '@fiche/core/api';
+import { CABINET_RIGHTS, type CabinetRight } from '@fiche/core/rights';
 import { ask, type Database } from '../database/index.ts';
 import { TOKEN } from './credential.ts';
 import { Together } from './together.ts';
@@ -6,8 +6,13 @@ import { Together } from './together.ts';
 interface Membership {
   readonly cabinet: string;
   readonly label: string;
+  /** The id of the role, and its label. */
   readonly role: string;
-  readonly rights: readonly Right[];
+  readonly roleLabel: string;
+  /** Rights to the cabinet as a whole; those to its tables are in the role. */
+  readonly rights: readonly CabinetRight[];
+  /** Whether the role works only with a second factor, and the account has none. */
+  readonly lacksFactor: boolean;
 }
 
 /** Who calls: nobody, a signed-in account with its rights by cabinet, or a program with a token. */
@@ -21,6 +26,8 @@ export interface Caller {
   readonly displayName: string;
   readonly csrf: string;
   readonly memberships: ReadonlyMap<string, Membership>;
+  /** The cabinet that the session sees as another role, without changing anything; its membership here is of that role. */
+  readonly seesAs?: string;
 }
 
 const NOBODY: Omit<Caller, 'credential'> = {
@@ -40,7 +47,12 @@ interface SessionRow {
   token: number | null;
   token_name: string | null;
   token_tables: string[] | null;
-  memberships: { cabinet: string; label: string; role: string; rights: string[] }[] | null;
+  second_factor: boolean | null;
+  as_cabinet: string | null;
+  as_role: string | null;
+  memberships:
+    | { cabinet: string; label: string; role: string; roleLabel: string; rights: string[]; needsFactor: boolean }[]
+    | null;
   revisions: Record<string, number> | null;
 }
 
@@ -67,9 +79,11 @@ async function findCallers(app: Database, credentials: readonly string[]): Promi
   const rows = await ask<SessionRow>(
     app,
     `SELECT asked.hash, a.login, a.display_name, s.csrf, coalesce(s.touch_due, t.touch_due) AS touch_due, t.id AS token, t.name AS token_name, t.tables AS token_tables,
-       (SELECT json_agg(json_build_object('cabinet', c.id, 'label', c.label, 'role', r.label, 'rights', r.rights) ORDER BY c.label)
-        FROM (SELECT m.cabinet, m.role FROM fiche.membership m WHERE m.login = a.login UNION ALL SELECT t.cabinet, t.role WHERE t.id IS NOT NULL) m
-        JOIN fiche.cabinet c ON c.id = m.cabinet JOIN fiche.role r ON r.id = m.role) AS memberships,
+       s.second_factor, s.as_cabinet, s.as_role,
+       (SELECT json_agg(json_build_object('cabinet', c.id, 'label', c.label, 'role', r.id, 'roleLabel', r.label, 'rights', r.rights, 'needsFactor', (r.reach->>'secondFactor')::boolean) ORDER BY c.label)
+        FROM (SELECT m.cabinet, CASE WHEN m.cabinet = s.as_cabinet THEN s.as_role ELSE m.role END AS role FROM fiche.membership m WHERE m.login = a.login
+          UNION ALL SELECT t.cabinet, t.role WHERE t.id IS NOT NULL) m
+        JOIN fiche.cabinet c ON c.id = m.cabinet JOIN fiche.role r ON r.cabinet = m.cabinet AND r.id = m.role) AS memberships,
        (SELECT json_object_agg(id, revision) FROM fiche.cabinet) AS revisions
      FROM unnest(?::text[]) AS asked(hash)
      LEFT JOIN LATERAL fiche.session_of(asked.hash) s ON true
@@ -89,9 +103,11 @@ function foundIn(row: SessionRow): Found {
   const revisions = row.revisions ?? {};
   const login = row.login ?? (row.token_name === null ? null : `${TOKEN}${row.token_name}`);
   if (login === null) return { caller: { ...NOBODY, credential: row.hash }, revisions };
-  const memberships = (row.memberships ?? []).map((one) => ({
+  const memberships = (row.memberships ?? []).map(({ needsFactor, ...one }) => ({
     ...one,
-    rights: RIGHTS.filter((right) => one.rights.includes(right)),
+    rights: CABINET_RIGHTS.filter((right) => one.rights.includes(right)),
+    // A program has no second factor: its token is a secret of its own.
+    lacksFactor: needsFactor && row.token === null && row.as_cabinet === null && row.second_factor !== true,
   }));
   return {
     caller: {
@@ -101,6 +117,7 @@ function foundIn(row: SessionRow): Found {
       displayName: row.display_name ?? login,
       csrf: row.csrf ?? '',
       memberships: new Map(memberships.map((one) => [one.cabinet, one])),
+      ...(row.as_cabinet === null ? {} : { seesAs: row.as_cabinet }),
     },
     revisions,
   };

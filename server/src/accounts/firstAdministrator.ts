@@ -1,15 +1,15 @@
 import { randomBytes } from 'node:crypto';
-import { RIGHTS } from '@fiche/core/api';
 import type { Office } from '@fiche/core/office';
+import { CABINET_RIGHTS, FIRST_ROLES } from '@fiche/core/rights';
 import { labelTaken, nameFrom } from '@fiche/core/tables';
 import { tokenHash } from '../access/index.ts';
 import { asActor, type Database, type Transaction } from '../database/index.ts';
-import { keepOffice } from '../definitions/index.ts';
+import { addRole, keepOffice } from '../definitions/index.ts';
 import { Refusal, unacceptable } from '../http/index.ts';
 import { createCabinet } from '../tables/index.ts';
 import { passwordIsRight, passwordProblem } from './password.ts';
 import { SAMPLE_PASSWORD } from './samples.ts';
-import { addAccount, addMembership, addRole } from './store.ts';
+import { addAccount, addMembership } from './store.ts';
 
 /** Minutes for which a key that makes the first administrator is good. */
 const KEY_MINUTES = 60;
@@ -20,7 +20,7 @@ const KEY_MINUTES = 60;
  */
 export async function lacksAdministrator(owner: Database | Transaction): Promise<boolean> {
   const { rows } = await owner.raw<{ rows: { password_hash: string }[] }>(
-    `SELECT DISTINCT a.password_hash FROM fiche.account a JOIN fiche.membership m ON m.login = a.login JOIN fiche.role r ON r.id = m.role
+    `SELECT DISTINCT a.password_hash FROM fiche.account a JOIN fiche.membership m ON m.login = a.login JOIN fiche.role r ON r.cabinet = m.cabinet AND r.id = m.role
      WHERE a.closed_at IS NULL AND a.password_hash IS NOT NULL AND 'people' = ANY(r.rights) LIMIT 20`,
   );
   for (const { password_hash: stored } of rows) if (!(await passwordIsRight(stored, SAMPLE_PASSWORD))) return false;
@@ -47,13 +47,6 @@ interface FirstAdministrator {
   readonly cabinet: string;
   readonly office?: Office;
 }
-
-/** The roles that an office begins with. */
-const FIRST_ROLES = [
-  ['builder', 'Builder', RIGHTS],
-  ['clerk', 'Clerk', ['see', 'add', 'change', 'archive', 'history']],
-  ['auditor', 'Auditor', ['see', 'history', 'ledger']],
-] as const;
 
 /**
  * Makes the first administrator, with a cabinet to work in and a place in those that are there. The key is used up with
@@ -86,15 +79,30 @@ export async function makeFirstAdministrator(owner: Database, first: FirstAdmini
       'cabinet',
     );
     if (taken) throw unacceptable([taken]);
-    for (const [id, label, rights] of FIRST_ROLES)
-      if (!(await transaction('fiche.role').where({ id }).first('id'))) await addRole(transaction, id, label, rights);
     await addAccount(transaction, first.login, first.displayName, first.password);
     const ids = cabinets.map((one) => String(one.id));
     const id = nameFrom(first.cabinet.slice(0, 20), new Set(ids), 'cabinet');
     await createCabinet(transaction, id, first.cabinet);
-    for (const cabinet of [...ids, id]) await addMembership(transaction, first.login, cabinet, 'builder');
+    for (const cabinet of [...ids, id])
+      await addMembership(transaction, first.login, cabinet, await administratorsRole(transaction, cabinet));
     // What another administrator has chosen before stays.
     if (first.office && !(await transaction('fiche.office').first('one'))) await keepOffice(transaction, first.office);
     await transaction('fiche.first_key').delete();
   });
+}
+
+/** The role of a cabinet that allows everything; made anew where its people have changed or deleted it. */
+async function administratorsRole(owner: Transaction, cabinet: string): Promise<string> {
+  const { rows } = await owner.raw<{ rows: { id: string }[] }>(
+    'SELECT id FROM fiche.role WHERE cabinet = ? AND rights @> ?::text[] ORDER BY id LIMIT 1',
+    [cabinet, `{${CABINET_RIGHTS.join(',')}}`],
+  );
+  if (rows[0]) return rows[0].id;
+  const taken: { id: string }[] = await owner('fiche.role').where({ cabinet }).select('id');
+  const id = nameFrom('Administrator', new Set(taken.map((one) => one.id)), 'administrator');
+  const builder = FIRST_ROLES.find((one) => one.rights.length === CABINET_RIGHTS.length);
+  if (!builder) throw new Error('No role allows everything');
+  const { id: _id, revision: _revision, ...definition } = builder;
+  await addRole(owner, cabinet, id, { ...definition, label: 'Administrator' });
+  return id;
 }

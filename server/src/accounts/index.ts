@@ -2,4 +2,4 @@ export { lacksAdministrator, makeFirstAdministrator, offerFirstKey } from './fir
 export { peopleOf } from './people.ts';
 export { accountRoutes } from './routes.ts';
 export { SAMPLE_ACCOUNTS, SAMPLE_PASSWORD } from './samples.ts';
-export { accountsOf, addAccount, addMembership, addRole, rolesOf } from './store.ts';
+export { accountsOf, addAccount, addMembership } from './store.ts';

@@ -1,36 +1,32 @@
-import type { PersonView, Right } from '@fiche/core/api';
+import type { PersonView } from '@fiche/core/api';
+import { type CabinetRight, covers, type RoleDefinition, rightsAnywhere } from '@fiche/core/rights';
 import type { Caller } from '../access/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
+import { type Definitions, findRole } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import { makePasswordLink } from './passwordLink.ts';
 import { removeSecondFactor } from './secondFactor.ts';
 import { endSessions, renewStreams } from './sessions.ts';
 import { addAccount, addMembership } from './store.ts';
 
-/** A role, as far as giving it is concerned. */
-interface Role {
-  readonly id: string;
-  readonly label: string;
-  readonly rights: readonly Right[];
-}
-
 interface PersonRow extends Omit<PersonView, 'mayManage'> {
   /** The cabinets that the account belongs to. */
   readonly cabinets: readonly string[];
 }
 
-const rightsIn = (caller: Caller, cabinet: string): readonly Right[] => caller.memberships.get(cabinet)?.rights ?? [];
+const rightsIn = (caller: Caller, cabinet: string): readonly CabinetRight[] =>
+  caller.memberships.get(cabinet)?.rights ?? [];
 
-/** A role can be given, and taken, by whoever may do all that it allows. */
-const mayGive = (caller: Caller, cabinet: string, role: Role): boolean =>
-  role.rights.every((right) => rightsIn(caller, cabinet).includes(right));
+/** A role can be given, taken and changed by whoever may do all that it allows. */
+export const mayGive = ({ definitions: { seen } }: Pick<Manager, 'definitions'>, role: RoleDefinition): boolean =>
+  seen !== undefined && covers(seen.role, role, seen.whole.tables);
 
 /** An account itself is changed by who manages the people of all its cabinets: its password opens each of them. */
 const mayManage = (caller: Caller, cabinets: readonly string[]): boolean =>
   cabinets.every((cabinet) => rightsIn(caller, cabinet).includes('people'));
 
 /** The people of a cabinet, and what the caller may do with them. As the owner. */
-export async function listPeople(owner: Database, caller: Caller, cabinet: string) {
+export async function listPeople(owner: Database, { caller, cabinet, definitions }: Manager) {
   const { rows } = await owner.raw<{ rows: PersonRow[] }>(
     `SELECT a.login, a.display_name AS "displayName", coalesce(a.email, '') AS email, m.role, a.closed_at IS NOT NULL AS closed,
        a.password_hash IS NULL AS invited, l.expires_at AS "linkUntil",
@@ -50,18 +46,24 @@ export async function listPeople(owner: Database, caller: Caller, cabinet: strin
        AND NOT EXISTS (SELECT FROM fiche.membership m WHERE m.login = a.login AND m.cabinet = ?) ORDER BY a.login`,
     [managed.map((one) => one.cabinet), cabinet],
   );
-  const roles: Role[] = await owner('fiche.role').select('id', 'label', 'rights').orderBy('label');
+  const { tables, roles } = definitions.seen?.whole ?? definitions;
   return {
     people: rows.map(({ cabinets, ...person }) => ({ ...person, mayManage: mayManage(caller, cabinets) })),
-    roles: roles.map((role) => ({ ...role, rights: [...role.rights], mayGive: mayGive(caller, cabinet, role) })),
+    roles: [...(roles.get(cabinet)?.values() ?? [])].map((role) => ({
+      id: role.id,
+      label: role.label,
+      rights: rightsAnywhere(role, tables),
+      mayGive: mayGive({ definitions }, role),
+    })),
     others,
   };
 }
 
-/** Who manages people, and in which cabinet. */
+/** Who manages people, in which cabinet, and what they see and may do there themselves. */
 export interface Manager {
   readonly caller: Caller;
   readonly cabinet: string;
+  readonly definitions: Definitions;
 }
 
 /** Makes an account with a role, and the link that sets its first password. As the owner, in a transaction. */
@@ -174,17 +176,17 @@ async function requireMember(owner: Transaction, manager: Manager, login: string
     .select('cabinet', 'role');
   const here = memberships.find((one) => one.cabinet === manager.cabinet);
   if (!here) throw notFound('This account');
-  const role: Role | undefined = await owner('fiche.role').where({ id: here.role }).first('id', 'label', 'rights');
-  if (role && !mayGive(manager.caller, manager.cabinet, role))
+  const role = await findRole(owner, manager.cabinet, here.role);
+  if (role && !mayGive(manager, role))
     throw new Refusal(403, `${login} may do more in this cabinet than you. Ask somebody who may do all of it.`);
   return memberships.map((one) => one.cabinet);
 }
 
 /** Checks that the caller may give a role. Throws 422 for one that is not there, 403 for one that allows more than they may. */
-export async function requireGivableRole(owner: Transaction, { caller, cabinet }: Manager, id: string): Promise<void> {
-  const role: Role | undefined = await owner('fiche.role').where({ id }).first('id', 'label', 'rights');
+export async function requireGivableRole(owner: Transaction, manager: Manager, id: string): Promise<void> {
+  const role = await findRole(owner, manager.cabinet, id);
   if (!role) throw unacceptable([{ path: 'role', rule: 'role', message: 'Choose a role of the list.' }]);
-  if (!mayGive(caller, cabinet, role))
+  if (!mayGive(manager, role))
     throw new Refusal(403, `The role ${role.label} allows more than you may do here: somebody else has to give it.`);
 }
 
@@ -198,10 +200,10 @@ function requireAccountManager({ caller }: Manager, login: string, cabinets: rea
 }
 
 /** Checks that somebody who can sign in manages the people of each cabinet. Throws 409. */
-async function requireManagers(owner: Transaction, cabinets: readonly string[]): Promise<void> {
+export async function requireManagers(owner: Transaction, cabinets: readonly string[]): Promise<void> {
   const { rows } = await owner.raw<{ rows: { label: string }[] }>(
     `SELECT c.label FROM fiche.cabinet c WHERE c.id = ANY(?) AND NOT EXISTS (
-       SELECT FROM fiche.membership m JOIN fiche.role r ON r.id = m.role JOIN fiche.account a ON a.login = m.login
+       SELECT FROM fiche.membership m JOIN fiche.role r ON r.cabinet = m.cabinet AND r.id = m.role JOIN fiche.account a ON a.login = m.login
        WHERE m.cabinet = c.id AND 'people' = ANY(r.rights) AND a.closed_at IS NULL AND a.password_hash IS NOT NULL)`,
     [[...cabinets]],
   );

@@ -1,7 +1,8 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { addMembership, addRole } from '../accounts/index.ts';
+import { addMembership } from '../accounts/index.ts';
 import { asActor } from '../database/index.ts';
-import { type Client, type TestOffice, testOffice } from '../fixtures/office.ts';
+import { addRole } from '../definitions/index.ts';
+import { type Client, clerkRole, type TestOffice, testOffice } from '../fixtures/office.ts';
 import { deviceOf } from './sessions.ts';
 
 let office: TestOffice;
@@ -150,9 +151,7 @@ describe('a person of the cabinet', () => {
 
 describe('who manages people', () => {
   test('gives no role that allows more than they may, and touches nobody who may do more', async () => {
-    await asOwner((owner) =>
-      addRole(owner, 'porter', 'Porter', ['see', 'add', 'change', 'archive', 'history', 'people']),
-    );
+    await asOwner((owner) => addRole(owner, 'quay', 'porter', { ...clerkRole(), label: 'Porter', rights: ['people'] }));
     await join('porter', 'porter');
     const porter = await office.signIn('porter', WORDS);
     expect(

@@ -1,6 +1,6 @@
 import { routes } from '@fiche/core/api';
 import type { FastifyInstance } from 'fastify';
-import { type Caller, route } from '../access/index.ts';
+import { type Call, route } from '../access/index.ts';
 import { asActor, type Transaction } from '../database/index.ts';
 import { touchCabinet } from '../definitions/index.ts';
 import type { Services } from '../services.ts';
@@ -9,10 +9,12 @@ import {
   changePerson,
   invitePerson,
   listPeople,
+  type Manager,
   makeLinkFor,
   removeFactorOf,
   removePerson,
 } from './managePeople.ts';
+import { changeRole, createRole, deleteRole, listRoles } from './manageRoles.ts';
 import { listTokens, makeToken, revokeToken } from './tokens.ts';
 
 /** The people of a cabinet: who is in it, as what, and their accounts; and the tokens of programs. */
@@ -20,18 +22,33 @@ export function peopleRoutes(app: FastifyInstance, services: Services): void {
   const { owner } = services.databases;
   /** Runs work on the people of a cabinet as the caller. Pages that are open read the cabinet anew. */
   const manage = <T>(
-    { params, caller }: { params: Readonly<Record<string, string>>; caller: Caller },
-    work: (transaction: Transaction, manager: { caller: Caller; cabinet: string }) => Promise<T>,
+    { params, caller, definitions }: Pick<Call<unknown, unknown>, 'params' | 'caller' | 'definitions'>,
+    work: (transaction: Transaction, manager: Manager) => Promise<T>,
   ): Promise<T> => {
     const cabinet = params.cabinet ?? '';
     const actor = { name: caller.login ?? '', through: { kind: 'tables', label: 'People' } } as const;
     return asActor(owner, actor, async (transaction) => {
       await touchCabinet(transaction, cabinet);
-      return work(transaction, { caller, cabinet });
+      return work(transaction, { caller, cabinet, definitions });
     });
   };
 
-  route(app, services, routes.listPeople, ({ params, caller }) => listPeople(owner, caller, params.cabinet ?? ''));
+  route(app, services, routes.listPeople, ({ params, caller, definitions }) =>
+    listPeople(owner, { caller, definitions, cabinet: params.cabinet ?? '' }),
+  );
+  route(app, services, routes.listRoles, async ({ params, caller, definitions }) => ({
+    roles: await listRoles(owner, { caller, definitions, cabinet: params.cabinet ?? '' }),
+  }));
+  route(app, services, routes.createRole, (call) =>
+    manage(call, (transaction, manager) => createRole(transaction, manager, call.body)),
+  );
+  route(app, services, routes.changeRole, (call) =>
+    manage(call, (transaction, manager) => changeRole(transaction, manager, call.params.role ?? '', call.body)),
+  );
+  route(app, services, routes.deleteRole, async (call) => {
+    await manage(call, (transaction, manager) => deleteRole(transaction, manager, call.params.role ?? ''));
+    return {};
+  });
   route(app, services, routes.invitePerson, (call) =>
     manage(call, (transaction, manager) => invitePerson(transaction, manager, call.body)),
   );

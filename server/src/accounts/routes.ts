@@ -1,4 +1,5 @@
 import { routes } from '@fiche/core/api';
+import { NO_ROLE, rightsAnywhere } from '@fiche/core/rights';
 import type { FastifyInstance } from 'fastify';
 import { type Caller, findCaller, route, SESSION_COOKIE, tokenHash } from '../access/index.ts';
 import type { Definitions } from '../definitions/index.ts';
@@ -12,6 +13,7 @@ import { accountOfLink, setPasswordByLink } from './passwordLink.ts';
 import { peopleRoutes } from './peopleRoutes.ts';
 import { SAMPLE_ACCOUNTS, SAMPLE_PASSWORD } from './samples.ts';
 import { requireSecondFactor } from './secondFactor.ts';
+import { seeAs, stopSeeingAs } from './seenAs.ts';
 import { closeSession, openSession } from './sessions.ts';
 import { countSignIn } from './signInTries.ts';
 import { findPasswordHash } from './store.ts';
@@ -22,18 +24,23 @@ const FIRST_TRIES = 20;
 const LINK_TRIES = 40;
 
 export function accountRoutes(app: FastifyInstance, services: Services): void {
-  const view = (caller: Caller, { office, officeIsSet, cabinets }: Definitions) => ({
+  const view = (caller: Caller, { office, officeIsSet, cabinets, roles, tables }: Definitions) => ({
     office,
     officeIsSet,
     login: caller.login,
     displayName: caller.displayName,
     csrf: caller.csrf,
-    cabinets: [...caller.memberships.values()].map(({ cabinet, label, role, rights }) => ({
+    cabinets: [...caller.memberships.values()].map(({ cabinet, label, role, roleLabel, lacksFactor }) => ({
       id: cabinet,
       label,
-      role,
-      rights: [...rights],
+      role: roleLabel,
+      rights: rightsAnywhere(
+        roles.get(cabinet)?.get(role) ?? NO_ROLE,
+        new Map([...tables].filter(([, table]) => table.cabinet === cabinet)),
+      ),
       archived: cabinets.get(cabinet)?.archived === true,
+      lacksFactor,
+      seenAs: caller.seesAs === cabinet,
     })),
     samples: services.sample
       ? SAMPLE_ACCOUNTS.map((one) => ({ login: one.login, about: one.about, password: SAMPLE_PASSWORD }))
@@ -79,6 +86,14 @@ export function accountRoutes(app: FastifyInstance, services: Services): void {
   ownAccountRoutes(app, services);
   peopleRoutes(app, services);
 
+  route(app, services, routes.seeAs, async ({ caller, definitions, body }) => {
+    await seeAs(services.databases.owner, caller, definitions, body);
+    return {};
+  });
+  route(app, services, routes.stopSeeingAs, async ({ caller }) => {
+    await stopSeeingAs(services.databases.owner, caller);
+    return {};
+  });
   route(app, services, routes.whoAmI, async ({ caller, definitions }) => view(caller, definitions));
 
   route(app, services, routes.signOut, async ({ request, reply }) => {

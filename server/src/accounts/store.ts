@@ -1,4 +1,3 @@
-import type { Right } from '@fiche/core/api';
 import type { Database, Transaction } from '../database/index.ts';
 import { hashPassword } from './password.ts';
 
@@ -18,19 +17,11 @@ interface AccountRow {
 export async function accountsOf(app: Database, cabinet: string): Promise<AccountRow[]> {
   const { rows } = await app.raw<{ rows: AccountRow[] }>(
     `SELECT a.login, a.display_name AS "displayName", r.label AS role, a.closed_at IS NOT NULL AS closed FROM fiche.membership m
-     JOIN fiche.account a ON a.login = m.login JOIN fiche.role r ON r.id = m.role WHERE m.cabinet = ? ORDER BY a.login`,
+     JOIN fiche.account a ON a.login = m.login JOIN fiche.role r ON r.cabinet = m.cabinet AND r.id = m.role WHERE m.cabinet = ? ORDER BY a.login`,
     [cabinet],
   );
   return rows;
 }
-
-/** The roles that there are, by label. */
-export const rolesOf = (app: Database): Promise<{ id: string; label: string }[]> =>
-  app('fiche.role').select('id', 'label').orderBy('label');
-
-/** Adds a role. As the owner. */
-export const addRole = (owner: Transaction, id: string, label: string, rights: readonly Right[]): Promise<unknown> =>
-  owner('fiche.role').insert({ id, label, rights: [...rights] });
 
 /** Adds an account; without a password, nobody can sign in with it before a link has set one. As the owner. */
 export async function addAccount(

@@ -1,6 +1,6 @@
 import type { OverviewView } from '@fiche/core/api';
-import { relation } from '@fiche/core/queries';
-import type { TableDefinition } from '@fiche/core/tables';
+import { isLimited, recordsOf } from '@fiche/core/queries';
+import type { TableDefinition, Tables } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
 import type { Definitions, StoredForm } from '../definitions/index.ts';
 import { draftFindings } from '../forms/index.ts';
@@ -29,8 +29,8 @@ export async function cabinetOverview(
 ): Promise<OverviewView> {
   const tables = [...definitions.tables.values()].filter((one) => one.cabinet === cabinet);
   const forms = [...definitions.forms.values()].filter((one) => one.cabinet === cabinet);
-  const counted = await countTables(app, tables);
-  const additions = await latestAdditions(app, tables, login);
+  const counted = await countTables(app, definitions.tables, tables);
+  const additions = await latestAdditions(app, definitions.tables, tables, login);
   return { tables: counted, forms: forms.map((form) => formUse(definitions, form, additions, mayBuild)) };
 }
 
@@ -43,7 +43,11 @@ interface Counted {
 }
 
 /** The records of tables, counted in one statement, and who changed one last. */
-async function countTables(app: Database, tables: readonly TableDefinition[]): Promise<OverviewView['tables']> {
+async function countTables(
+  app: Database,
+  seen: Tables,
+  tables: readonly TableDefinition[],
+): Promise<OverviewView['tables']> {
   if (tables.length === 0) return [];
   const { rows } = await app.raw<{ rows: Counted[] }>(
     tables
@@ -51,7 +55,7 @@ async function countTables(app: Database, tables: readonly TableDefinition[]): P
         ({ id }) =>
           `SELECT '${id}' AS id, count(*) FILTER (WHERE archived_at IS NULL) AS records, count(*) FILTER (WHERE archived_at IS NOT NULL) AS archived,
              max(changed_at)::text AS at, (array_agg(changed_by ORDER BY changed_at DESC))[1] AS by
-           FROM (SELECT archived_at, changed_at, changed_by FROM ${relation(id)} LIMIT ${COUNTED_MOST}) r`,
+           FROM (SELECT archived_at, changed_at, changed_by FROM ${recordsOf(seen, id)} o LIMIT ${COUNTED_MOST}) r`,
       )
       .join(' UNION ALL '),
   );
@@ -69,12 +73,22 @@ async function countTables(app: Database, tables: readonly TableDefinition[]): P
 }
 
 /** What was added through forms and public pages in the last seven days, by table and label of the form. */
-async function latestAdditions(app: Database, tables: readonly TableDefinition[], login: string): Promise<Addition[]> {
+async function latestAdditions(
+  app: Database,
+  seen: Tables,
+  tables: readonly TableDefinition[],
+  login: string,
+): Promise<Addition[]> {
+  const unseen = tables
+    .filter(({ id }) => isLimited(seen, id))
+    .map(
+      ({ id }) => ` AND NOT (place = 'data.${id}' AND record NOT IN (SELECT r.id::text FROM ${recordsOf(seen, id)} r))`,
+    );
   const { rows } = await app.raw<{ rows: Addition[] }>(
     `SELECT place, through->>'label' AS label, count(*) AS filled, count(*) FILTER (WHERE account = ?) AS mine,
        max(at)::text AS at, (array_agg(account ORDER BY at DESC))[1] AS by
      FROM (SELECT place, through, account, at FROM ledger.line
-       WHERE at >= now() - interval '7 days' AND kind = 'add' AND place = ANY(?) AND through->>'kind' IN ('form', 'page')
+       WHERE at >= now() - interval '7 days' AND kind = 'add' AND place = ANY(?) AND through->>'kind' IN ('form', 'page')${unseen.join('')}
        ORDER BY at DESC LIMIT ${ADDITIONS_MOST}) latest
      GROUP BY 1, 2`,
     [login, tables.map((one) => `data.${one.id}`)] as unknown as string[],

@@ -1,10 +1,11 @@
 import { routes } from '@fiche/core/api';
+import { NO_ROLE } from '@fiche/core/rights';
 import { labelTaken, nameFrom } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
-import { needRight, route } from '../access/index.ts';
-import { accountsOf, rolesOf } from '../accounts/index.ts';
+import { hasRight, needRight, route } from '../access/index.ts';
+import { accountsOf, addMembership } from '../accounts/index.ts';
 import { asActor } from '../database/index.ts';
-import { keepOffice, summarise, touchCabinet } from '../definitions/index.ts';
+import { type Definitions, keepOffice, summarise, touchCabinet } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import { findByTitle } from '../records/index.ts';
 import type { Services } from '../services.ts';
@@ -14,19 +15,29 @@ import { cabinetOverview } from './overview.ts';
 
 export function cabinetRoutes(app: FastifyInstance, services: Services): void {
   const { tasks } = services;
-  route(app, services, routes.listTasks, async ({ params }) => ({ tasks: await tasks.list(params.cabinet ?? '') }));
-  route(app, services, routes.readTask, ({ params }) => tasks.view(Number(params.task), params.cabinet));
-  route(app, services, routes.cancelTask, async ({ params, caller }) => {
+  /** Work is told with what it found: to whoever began it, and to those who see everything. */
+  const tells = ({ tables, seen }: Definitions, login: string | null, task: { readonly account: string }): boolean =>
+    tables === seen?.whole.tables || task.account === login;
+  route(app, services, routes.listTasks, async ({ params, caller, definitions }) => ({
+    tasks: (await tasks.list(params.cabinet ?? '')).filter((one) => tells(definitions, caller.login, one)),
+  }));
+  route(app, services, routes.readTask, async ({ params, caller, definitions }) => {
+    const task = await tasks.view(Number(params.task), params.cabinet);
+    if (!tells(definitions, caller.login, task)) throw notFound('This task');
+    return task;
+  });
+  route(app, services, routes.cancelTask, async ({ params, caller, definitions }) => {
     const cabinet = params.cabinet ?? '';
     const task = await tasks.view(Number(params.task), cabinet);
+    if (!tells(definitions, caller.login, task)) throw notFound('This task');
     // One's own work, or anybody's for who may build.
-    if (task.account !== caller.login) needRight(caller, cabinet, 'build');
+    if (task.account !== caller.login) needRight(definitions, 'build');
     return tasks.cancel(task.id, cabinet);
   });
 
   route(app, services, routes.createCabinet, async ({ body, caller, definitions }) => {
-    const builder = [...caller.memberships.values()].find((one) => one.rights.includes('build'));
-    if (!builder) throw new Refusal(403, 'Your role does not allow making a cabinet. Ask an administrator.');
+    if (![...caller.memberships.values()].some((one) => one.rights.includes('build')))
+      throw new Refusal(403, 'Your role does not allow making a cabinet. Ask an administrator.');
     const taken = labelTaken(
       body.label,
       [...definitions.cabinets.values()].map((one) => one.label),
@@ -37,11 +48,8 @@ export function cabinetRoutes(app: FastifyInstance, services: Services): void {
     const actor = { name: caller.login ?? '', through: { kind: 'tables', label: 'Cabinets' } } as const;
     await asActor(services.databases.owner, actor, async (owner) => {
       await createCabinet(owner, id, body.label);
-      // The new cabinet's first member is who made it, in the role that allowed it.
-      await owner.raw(
-        'INSERT INTO fiche.membership (login, cabinet, role) SELECT login, ?, role FROM fiche.membership WHERE login = ? AND cabinet = ?',
-        [id, caller.login, builder.cabinet] as string[],
-      );
+      // The new cabinet's first member is who made it.
+      await addMembership(owner, caller.login ?? '', id, 'builder');
     });
     return { id, label: body.label };
   });
@@ -77,14 +85,16 @@ export function cabinetRoutes(app: FastifyInstance, services: Services): void {
   }));
 
   route(app, services, routes.cabinetOverview, ({ params, definitions, caller }) => {
-    const id = params.cabinet ?? '';
-    const mayBuild = caller.memberships.get(id)?.rights.includes('build') === true;
-    return cabinetOverview(services.databases.app, definitions, id, caller.login ?? '', mayBuild);
+    const mayBuild = hasRight(definitions, 'build');
+    return cabinetOverview(services.databases.app, definitions, params.cabinet ?? '', caller.login ?? '', mayBuild);
   });
 
   route(app, services, routes.openCabinet, async ({ params, definitions }) => {
     const cabinet = definitions.cabinets.get(params.cabinet ?? '');
     if (!cabinet) throw notFound('This cabinet');
+    const role = definitions.seen?.role;
+    const builds = hasRight(definitions, 'build');
+    const roles = [...(definitions.roles.get(cabinet.id)?.values() ?? [])];
     const held = await heldCounts(services.databases.app);
     const here = <T extends { cabinet: string }>(all: Iterable<T>): T[] =>
       [...all].filter((one) => one.cabinet === cabinet.id);
@@ -95,7 +105,8 @@ export function cabinetRoutes(app: FastifyInstance, services: Services): void {
       archived: cabinet.archived,
       tables: here(definitions.tables.values()),
       forms: here(definitions.forms.values()).map((form) => ({ ...summarise(form), held: held.get(form.id) ?? 0 })),
-      roles: await rolesOf(services.databases.app),
+      role: role ?? NO_ROLE,
+      roles: roles.map((one) => ({ id: one.id, label: one.label, ...(builds ? { definition: one } : {}) })),
       accounts: await accountsOf(services.databases.app, cabinet.id),
     };
   });

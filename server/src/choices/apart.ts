@@ -1,6 +1,6 @@
 import { linksOne } from '@fiche/core/fields';
 import type { Choice } from '@fiche/core/narrowing';
-import { quoted, relation } from '@fiche/core/queries';
+import { quoted, recordsOf } from '@fiche/core/queries';
 import { linkedTable, type TableDefinition, type Tables, titleFields } from '@fiche/core/tables';
 import { ask, type Database, type Transaction } from '../database/index.ts';
 import { showTitle, titleSql, typedColumns } from '../records/index.ts';
@@ -60,14 +60,14 @@ async function wordsOf(
   const columns = [
     ...texts.map((field) => ({ sql: `r.${quoted(field.id)}`, show: String })),
     ...links.map(({ field, target }) => ({
-      sql: `(SELECT ${titleSql(tables, target, 's')} FROM ${relation(target.id)} s WHERE s.id = r.${quoted(field.id)})`,
+      sql: `(SELECT ${titleSql(tables, target, 's')} FROM ${recordsOf(tables, target.id)} s WHERE s.id = r.${quoted(field.id)})`,
       show: (value: unknown) => showTitle(tables, target, value),
     })),
   ].slice(0, LOOKED_AT);
   const selected = columns.map(({ sql }, n) => `, ${sql} AS word${n}`).join('');
   const rows = await ask<{ id: number; [word: `word${number}`]: unknown }>(
     database,
-    `SELECT r.id${selected} FROM ${relation(table.id)} r WHERE r.id = ANY(?)`,
+    `SELECT r.id${selected} FROM ${recordsOf(tables, table.id)} r WHERE r.id = ANY(?)`,
     [choices.map((choice) => choice.value)],
   );
   return new Map(

@@ -4,8 +4,8 @@ import { type Readable, readOperand, scopeOf } from '@fiche/core/entry';
 import { isBlank } from '@fiche/core/fields';
 import { namesOf, type PreparedField } from '@fiche/core/forms';
 import { explainNarrowing } from '@fiche/core/narrowing';
-import { conditionToSql, quoted, relation } from '@fiche/core/queries';
-import { fieldAtPath, findField, linkedTable, typeOf } from '@fiche/core/tables';
+import { conditionToSql, quoted, recordsOf } from '@fiche/core/queries';
+import { fieldAtPath, findField, linkedTable, type Tables, typeOf } from '@fiche/core/tables';
 import { ask, type Database, type Transaction } from '../database/index.ts';
 import { notFound } from '../http/index.ts';
 import { showTitle, titleSql } from '../records/index.ts';
@@ -13,9 +13,13 @@ import { showTitle, titleSql } from '../records/index.ts';
 /** Choices are counted no further than this: more than anybody reads. */
 const MOST = 100_000;
 
-/** Why a dropdown offers what it offers: its conditions one after another, what they used, and what each left. */
+/**
+ * Why a dropdown offers what it offers: its conditions one after another, what they used, and how many of the records
+ * that `seen` has each left.
+ */
 export async function explainChoices(
   database: Database | Transaction,
+  seen: Tables,
   entry: Readable,
   dropdown: PreparedField,
 ): Promise<WhyView> {
@@ -23,7 +27,7 @@ export async function explainChoices(
   const { tables } = form;
   const { source } = dropdown;
   const table = tables.get(source?.table ?? '');
-  if (!source || !table) throw notFound('This dropdown');
+  if (!source || !table || !seen.has(table.id)) throw notFound('This dropdown');
   const labels = new Map([...form.fields.values()].map((field) => [field.id, field.label]));
   const names = namesOf({
     tables,
@@ -42,7 +46,7 @@ export async function explainChoices(
   ].map((condition) => {
     const where = conditionToSql(tables, table.id, 'c', condition);
     return {
-      text: `(SELECT count(*) FROM (SELECT ${what} FROM ${relation(table.id)} c WHERE c.archived_at IS NULL${there} AND ${where.text} LIMIT ${MOST}) n)`,
+      text: `(SELECT count(*) FROM (SELECT ${what} FROM ${recordsOf(seen, table.id)} c WHERE c.archived_at IS NULL${there} AND ${where.text} LIMIT ${MOST}) n)`,
       values: where.values,
     };
   });
@@ -66,7 +70,7 @@ export async function explainChoices(
         used: await Promise.all(
           operandsOf(condition)
             .filter((one) => one.kind === 'form' || one.kind === 'enclosing')
-            .map(async (one) => ({ label: names.nameOf(one), value: await shown(database, entry, one) })),
+            .map(async (one) => ({ label: names.nameOf(one), value: await shown(database, seen, entry, one) })),
         ),
         left: left[at + 1] ?? 0,
       })),
@@ -77,10 +81,11 @@ export async function explainChoices(
 /** A value of the form, or of the record around a line, in words; a link by the title of its record. */
 async function shown(
   database: Database | Transaction,
+  tables: Tables,
   entry: Readable,
   operand: Extract<Operand, { kind: 'form' | 'enclosing' }>,
 ): Promise<string> {
-  const { tables, table, enclosure } = entry.form;
+  const { table, enclosure } = entry.form;
   const value = readOperand(entry, operand);
   const from = operand.kind === 'enclosing' ? enclosure?.table : table;
   const field = from && fieldAtPath(tables, from.id, operand.path);
@@ -89,7 +94,7 @@ async function shown(
   if (!target) return typeOf(field).format(value, field.settings);
   const [row] = await ask<{ title: unknown }>(
     database,
-    `SELECT ${titleSql(tables, target, 't')} AS title FROM ${relation(target.id)} t WHERE t.id = ?`,
+    `SELECT ${titleSql(tables, target, 't')} AS title FROM ${recordsOf(tables, target.id)} t WHERE t.id = ?`,
     [Number(value)],
   );
   return row ? showTitle(tables, target, row.title) : '';

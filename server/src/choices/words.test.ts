@@ -65,8 +65,8 @@ async function asked(level: string, values: Record<string, string>, search: stri
   const { app } = database.databases;
   const dropdown = form.fields.get(level);
   if (!dropdown) throw new Error(`The form has no ${level}`);
-  const entry = await readableOf(app, form, { account: null, now: '2026-08-17T09:00', values }, dropdown);
-  const { choices, more } = await findChoices(app, entry, dropdown, search, limit);
+  const entry = await readableOf(app, form.tables, form, { account: null, now: '2026-08-17T09:00', values }, dropdown);
+  const { choices, more } = await findChoices(app, form.tables, entry, dropdown, search, limit);
   return { words: choices.map((choice) => choice.value), more };
 }
 
@@ -205,11 +205,12 @@ test('words are found within a question that can be taken back, too', async () =
     async (transaction) => {
       const entry = await readableOf(
         transaction,
+        form.tables,
         form,
         { account: null, now: '2026-08-17T09:00', values: {} },
         dropdown,
       );
-      return findChoices(transaction, entry, dropdown, 'rt 1999', LIMIT);
+      return findChoices(transaction, form.tables, entry, dropdown, 'rt 1999', LIMIT);
     },
     { readOnly: true },
   );

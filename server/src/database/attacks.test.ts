@@ -39,7 +39,7 @@ const ATTACKS: readonly (readonly [what: string, sql: string])[] = [
   ['the hash of a file', `UPDATE fiche.content SET sha256 = 'other'`],
   ['the removal of a file', 'DELETE FROM fiche.file'],
   ['letting go of a file', 'UPDATE fiche.file SET claimed_at = NULL'],
-  ['a role with every right', `INSERT INTO fiche.role VALUES ('king', 'King', '{build}')`],
+  ['a role with every right', `INSERT INTO fiche.role VALUES ('king', 'King', '{build}', 'quay', '{}')`],
   ['a published form', `UPDATE fiche.form_version SET definition = '{}'`],
   ['the generated password', 'SELECT * FROM public.fiche_secret'],
   ['the owner’s role', 'SET SESSION AUTHORIZATION fiche_owner'],

@@ -1,8 +1,10 @@
 import type { ListedForm } from '@fiche/core/api';
 import { type DefinedForm, formDefinitionSchema } from '@fiche/core/forms';
 import { DEFAULT_OFFICE, type Office, setOffice } from '@fiche/core/office';
+import type { Asking, Role } from '@fiche/core/rights';
 import type { FieldDefinition, TableDefinition, TableId, Tables } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
+import { ROLE_JSON, readRole, type StoredRole } from './roles.ts';
 
 export interface Cabinet {
   readonly id: string;
@@ -42,9 +44,22 @@ export interface Definitions {
   readonly cabinets: ReadonlyMap<string, Cabinet>;
   readonly tables: Tables;
   readonly forms: ReadonlyMap<string, StoredForm>;
+  /** The roles of each cabinet by id, in the order of their labels. */
+  readonly roles: ReadonlyMap<string, ReadonlyMap<string, Role>>;
   readonly office: Office;
   /** Whether somebody has said where the office is; until then its time zone is the server's. */
   readonly officeIsSet: boolean;
+  /** Set where these are what somebody with a role sees of a cabinet. */
+  readonly seen?: Seen;
+}
+
+/** Who sees definitions, under which role, and all that there is in the cabinet besides. */
+export interface Seen {
+  readonly role: Role;
+  readonly asking: Asking;
+  readonly whole: Definitions;
+  /** All fields of the records that are seen: for what the server computes and does not tell. */
+  readonly rows: Tables;
 }
 
 /** Definitions that were stored before a setting existed get its default. */
@@ -89,6 +104,7 @@ export async function loadDefinitions(database: Database | Transaction): Promise
       fields: { table: TableId; mark: string; rows: FieldRow[] | null }[];
       forms: { id: string; mark: string; form: StoredForm | null }[];
       office: Office | null;
+      roles: { cabinet: string; role: StoredRole }[];
     }[];
   }>(
     `WITH known AS (SELECT ?::jsonb AS fields, ?::jsonb AS forms),
@@ -104,7 +120,8 @@ export async function loadDefinitions(database: Database | Transaction): Promise
           json_build_object('id', f.id, 'cabinet', f.cabinet, 'table', f.table_id, 'draft', f.draft,
             'draftRevision', f.draft_revision, 'liveVersion', f.live_version, 'live', v.definition, 'slug', f.slug, 'archived', f.archived_at IS NOT NULL) AS form
         FROM fiche.form f LEFT JOIN fiche.form_version v ON v.form_id = f.id AND v.number = f.live_version) forms) AS forms,
-      (SELECT json_build_object('timeZone', time_zone, 'locale', locale, 'currency', currency) FROM fiche.office) AS office
+      (SELECT json_build_object('timeZone', time_zone, 'locale', locale, 'currency', currency) FROM fiche.office) AS office,
+      (SELECT coalesce(json_agg(json_build_object('cabinet', cabinet, 'role', ${ROLE_JSON}) ORDER BY label, id), '[]') FROM fiche.role) AS roles
      FROM known`,
     [marks(before.fields), marks(before.forms)],
   );
@@ -131,9 +148,21 @@ export async function loadDefinitions(database: Database | Transaction): Promise
       all.tables.map((one) => [one.id, { ...one, ...(fields.get(one.id)?.part ?? { fields: [], retired: [] }) }]),
     ),
     forms: new Map([...forms].map(([id, { part }]) => [id, part])),
+    roles: rolesByCabinet(all.roles),
     office: all.office ?? { ...DEFAULT_OFFICE, timeZone: new Intl.DateTimeFormat().resolvedOptions().timeZone },
     officeIsSet: all.office !== null,
   };
+}
+
+function rolesByCabinet(
+  rows: readonly { readonly cabinet: string; readonly role: StoredRole }[],
+): Map<string, Map<string, Role>> {
+  const roles = new Map<string, Map<string, Role>>();
+  for (const { cabinet, role } of rows) {
+    const here = roles.get(cabinet) ?? new Map<string, Role>();
+    roles.set(cabinet, here.set(role.id, readRole(role)));
+  }
+  return roles;
 }
 
 const TABLE_JSON = `json_build_object('id', id, 'cabinet', cabinet, 'label', label, 'description', description,

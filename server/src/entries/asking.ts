@@ -24,10 +24,10 @@ export async function askedOf(database: Database, find: FindRunner, call: AnyCal
   const dropdown = dropdownOf(form, field);
   const values = sentValues(form, call.body.values);
   const enclosing = within
-    ? await enclosingAsSent(database, runner.form, sentValues(runner.form, within.values), dropdown)
+    ? await enclosingAsSent(database, runner.rows, runner.form, sentValues(runner.form, within.values), dropdown)
     : undefined;
   const asked = { account: runner.account, now: civilNow(), values, enclosing };
-  const entry = await readableOf(database, form, asked, dropdown);
+  const entry = await readableOf(database, runner.rows, form, asked, dropdown);
   return { runner, dropdown, entry };
 }
 
@@ -52,7 +52,13 @@ export const offered = (
   id: number,
 ): Promise<boolean> =>
   sourceOf(field.field)
-    ? isAmongChoices(database, { form, account: null, now: civilNow(), values: {}, linked: {}, hidden: {} }, field, id)
+    ? isAmongChoices(
+        database,
+        form.tables,
+        { form, account: null, now: civilNow(), values: {}, linked: {}, hidden: {} },
+        field,
+        id,
+      )
     : Promise.resolve(false);
 
 /** The sent values of the form's own fields; anything else is no business of a narrowing. */

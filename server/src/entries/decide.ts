@@ -22,6 +22,7 @@ import {
 } from '@fiche/core/entry';
 import { linksOne, linksSeveral, type Problem, type Values } from '@fiche/core/fields';
 import { ENCLOSING, type PreparedField, type PreparedForm } from '@fiche/core/forms';
+import type { Tables } from '@fiche/core/tables';
 import { peopleOf } from '../accounts/index.ts';
 import { findAmongChoices, findById, findByKey, findChoices, isAmongChoices, readableOf } from '../choices/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
@@ -32,13 +33,15 @@ const MOST_ROUNDS = 50;
 /**
  * Replays what was sent through the running form's own code, answers its requests out of the database, and checks
  * every chosen value against its narrowed choices. Returns the settled state, all that stands against writing
- * it, and the linked records that were checked.
+ * it, and the linked records that were checked. `rows` are the records that may be chosen or found by a key: all, or
+ * those that the caller sees.
  */
 export async function decide(
   database: Database | Transaction,
   form: PreparedForm,
   opening: Opening,
   sent: Sent,
+  rows: Tables = form.tables,
 ): Promise<{ state: EntryState; problems: Problem[]; linked: Readonly<Record<string, LinkedRecord>> }> {
   const first = submitEntry(form, opening, sent);
   let { state } = first;
@@ -47,7 +50,7 @@ export async function decide(
   const known: Known = new Map();
   for (let round = 0, request = open.shift(); request; request = open.shift(), round++) {
     if (round > rounds) throw new Error(`${form.definition.label} does not settle: its fills form a loop`);
-    const event = await answer(database, opening, state, request, known);
+    const event = await answer({ database, rows, known }, opening, state, request);
     if (!event) continue;
     const next = reduceEntry(state, event);
     state = next.state;
@@ -55,7 +58,7 @@ export async function decide(
   }
   const problems: Problem[] = problemsOf(state);
   problems.push(...(await strangers(database, state)));
-  const checked = await checkChoices(database, state, problems);
+  const checked = await checkChoices(database, rows, state, problems);
   problems.push(...checked.problems);
   return { state, problems, linked: checked.linked };
 }
@@ -126,6 +129,7 @@ const ASKED_AT_ONCE = 40;
  */
 async function checkChoices(
   database: Database | Transaction,
+  rows: Tables,
   state: EntryState,
   problems: readonly Problem[],
 ): Promise<{ problems: Problem[]; linked: Record<string, LinkedRecord> }> {
@@ -152,6 +156,7 @@ async function checkChoices(
     const some = open.slice(from, from + ASKED_AT_ONCE);
     const found = await findAmongChoices(
       database,
+      rows,
       some.map(([, one]) => one),
     );
     for (const [n, [question]] of some.entries()) answers.set(question, found[n]);
@@ -176,12 +181,18 @@ const withTitle = (before: LinkedRecord | undefined, id: unknown, title: string)
   return { title: before ? `${before.title}, ${title}` : title, facts: {}, titles };
 };
 
+/** What answers the requests of an entry that is replayed. */
+interface Answering {
+  readonly database: Database | Transaction;
+  readonly rows: Tables;
+  readonly known: Known;
+}
+
 async function answer(
-  database: Database | Transaction,
+  answering: Answering,
   opening: Opening,
   state: EntryState,
   request: Request,
-  known: Known,
 ): Promise<EntryEvent | undefined> {
   const { line } = request;
   const entry = line ? state.lines[line.subform]?.find((one) => one.key === line.key)?.state : state;
@@ -190,31 +201,31 @@ async function answer(
   // A replay is sent values only: what is chosen is checked at its end, all at once.
   if (request.kind === 'save' || request.kind === 'check' || request.kind === 'choices' || request.kind === 'match')
     return undefined;
-  const event = await answerQuestion(request, sourceFor(database, opening, entry, field, known, line?.subform ?? ''));
+  const event = await answerQuestion(request, sourceFor(answering, opening, entry, field, line?.subform ?? ''));
   return line ? { type: 'line', line, event } : event;
 }
 
 /** The database as a form reads it; what several lines of a subform ask is asked once. */
 function sourceFor(
-  database: Database | Transaction,
+  { database, rows, known }: Answering,
   { account, now }: Opening,
   { form, opening: { enclosing } }: EntryState,
   field: PreparedField,
-  known: Known,
   subform: string,
 ): AnswerSource {
-  const entryWith = (values: Values) => readableOf(database, form, { account, now, values, enclosing }, field);
+  const entryWith = (values: Values) =>
+    readableOf(database, form.tables, form, { account, now, values, enclosing }, field);
   return {
     choices: async (_field, values, search, limit) =>
-      findChoices(database, await entryWith(values), field, search, limit),
-    fits: async (id, values) => isAmongChoices(database, await entryWith(values), field, values[id] ?? null),
+      findChoices(database, rows, await entryWith(values), field, search, limit),
+    fits: async (id, values) => isAmongChoices(database, rows, await entryWith(values), field, values[id] ?? null),
     byId: (id, record) =>
       once(known, JSON.stringify([subform, 'record', id, record]), async () => {
-        const one = await findById(database, form, field, record);
+        const one = await findById(database, form.tables, field, record);
         return one ? [one] : [];
       }),
     byKey: (id, key) =>
-      once(known, JSON.stringify([subform, 'key', id, key]), () => findByKey(database, form, field, key)),
+      once(known, JSON.stringify([subform, 'key', id, key]), () => findByKey(database, rows, form, field, key)),
   };
 }
 

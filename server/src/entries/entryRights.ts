@@ -1,5 +1,5 @@
 import type { Contract, EntryBody } from '@fiche/core/api';
-import { needRight, requireWriteRight } from '../access/index.ts';
+import { requireWriteRight } from '../access/index.ts';
 import { requireInUse } from '../definitions/index.ts';
 import { Refusal } from '../http/index.ts';
 import type { AnyCall, Runner } from './runners.ts';
@@ -7,19 +7,22 @@ import type { AnyCall, Runner } from './runners.ts';
 /** Refuses an entry that the role or the form does not allow to add or change, or whose tables are archived. */
 export function requireEntryRights(call: AnyCall, contract: Contract, runner: Runner, body: EntryBody): void {
   const changes = body.record !== undefined;
-  for (const lines of Object.values(body.lines ?? {}))
+  for (const [id, lines] of Object.entries(body.lines ?? {}))
     for (const line of lines) {
       if (contract.needs === 'nobody' && line.id !== undefined)
         throw new Refusal(403, 'A public page adds answers; it cannot change what was sent.');
-      if (contract.needs === 'see' && (line.archived || line.id === undefined))
-        needRight(call.caller, runner.form.table.cabinet, line.archived ? 'archive' : 'add');
+      const table = runner.form.subforms.get(id)?.form.table;
+      if (contract.needs !== 'fill' || !table) continue;
+      if (line.archived || line.id === undefined)
+        requireWriteRight(call.definitions, table, line.archived ? 'archive' : 'add');
+      else if (line.values) requireWriteRight(call.definitions, table, 'change');
     }
   if (runner.account === null && runner.form.table.kind === 'list')
     throw new Refusal(403, `${runner.form.table.label} is an option list, which no public page adds to.`);
   const { may, label } = runner.form.definition;
   if (contract.needs === 'nobody' && changes)
     throw new Refusal(403, 'A public page adds answers; it cannot change what was sent.');
-  if (contract.needs === 'see') requireWriteRight(call.caller, runner.form.table, changes ? 'change' : 'add');
+  if (contract.needs === 'fill') requireWriteRight(call.definitions, runner.form.table, changes ? 'change' : 'add');
   const lines = [...runner.form.subforms.values()].map((one) => one.form.table);
   requireInUse(call.definitions, runner.form.table.cabinet, [runner.form.table, ...lines]);
   const today = runner.mayToday;

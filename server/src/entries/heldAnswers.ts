@@ -72,7 +72,7 @@ export function heldAnswerRoutes(app: FastifyInstance, services: Services): void
       const actor = { name: `page:${slug}`, through: { ...through, version } };
       await setActor(transaction, actor);
       const { reference } = await writeEntry(transaction, {
-        form: prepared(definitions, definition),
+        form: prepared(definitions.seen?.whole ?? definitions, definition),
         actor,
         account: null,
         address: `page ${slug}`,

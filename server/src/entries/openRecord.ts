@@ -1,7 +1,7 @@
 import { routes } from '@fiche/core/api';
 import type { PreparedForm } from '@fiche/core/forms';
 import type { FastifyInstance } from 'fastify';
-import { type Caller, route } from '../access/index.ts';
+import { hasRight, route } from '../access/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { findForm, prepared, versionOf } from '../forms/index.ts';
 import { notFound } from '../http/index.ts';
@@ -16,32 +16,29 @@ export function openRecordRoutes(app: FastifyInstance, services: Services): void
   const database = services.databases.app;
 
   /** A version of a form; without a number the draft for who builds, and the published one for anybody else. */
-  async function formOf(
-    definitions: Definitions,
-    caller: Caller,
-    id: string,
-    version: number | undefined,
-  ): Promise<PreparedForm> {
+  async function formOf(definitions: Definitions, id: string, version: number | undefined): Promise<PreparedForm> {
     const row = findForm(definitions, id);
-    const builds = caller.memberships.get(row.cabinet)?.rights.includes('build') === true;
+    const builds = hasRight(definitions, 'build');
     const definition =
       version === undefined && builds ? row.draft : (await versionOf(database, row, version)).definition;
     return prepared(definitions, definition);
   }
 
-  route(app, services, routes.readRecord, async ({ params, query, caller, definitions }) => {
+  route(app, services, routes.readRecord, async ({ params, query, definitions }) => {
     const table = params.table ?? '';
     const record = await findRecord(database, definitions.tables, table, Number(params.id));
     const origins = await originsOfRecord(database, definitions.tables, table, record.id);
-    const opened = { ...record, origins, place: await placeOf(database, table, record.id) };
+    const opened = { ...record, origins, place: await placeOf(database, definitions.tables, table, record.id) };
     if (query.form === undefined) return opened;
-    const form = await formOf(definitions, caller, query.form, query.version);
+    const form = await formOf(definitions, query.form, query.version);
     if (form.table.id !== table) throw notFound('This form over that table');
-    return form.subforms.size === 0 ? opened : { ...opened, lines: await linesOfForm(database, form, record.id) };
+    return form.subforms.size === 0
+      ? opened
+      : { ...opened, lines: await linesOfForm(database, form, record.id, { tables: definitions.tables }) };
   });
 
-  route(app, services, routes.formRecords, async ({ params, query, caller, definitions }) => {
-    const form = await formOf(definitions, caller, params.form ?? '', query.version);
+  route(app, services, routes.formRecords, async ({ params, query, definitions }) => {
+    const form = await formOf(definitions, params.form ?? '', query.version);
     const page = { ...query, direction: 'up', search: '', archived: 'no' } as const;
     const wanted = (field: { readonly id: string }) => form.fields.get(field.id)?.factPaths ?? [];
     const { records, after } = await listRecords(database, definitions.tables, form.table.id, page, wanted);

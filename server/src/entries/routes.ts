@@ -2,7 +2,7 @@ import { type Contract, type EntryAnswer, type EntryBody, type FileAnswer, route
 import { type AttachmentSettings, holdsFiles, KINDS, type Value, writeFileToken } from '@fiche/core/fields';
 import type { PreparedField, PreparedForm } from '@fiche/core/forms';
 import type { FastifyInstance } from 'fastify';
-import { needRight, route } from '../access/index.ts';
+import { requireOneWriteRight, route } from '../access/index.ts';
 import { explainChoices, findById, findByKey, findChoices, isAmongChoices } from '../choices/index.ts';
 import { type Transaction, whileWanted } from '../database/index.ts';
 import { countBytes, receiveFile, requireDiskSpace } from '../files/index.ts';
@@ -38,8 +38,8 @@ export function entryRoutes(app: FastifyInstance, services: Services): void {
     [routes.whyOnDraft, onDraft],
   ] as const)
     route(app, services, contract, async (call) => {
-      const { dropdown, entry } = await askedOf(database, find, call);
-      return explainChoices(database, entry, dropdown);
+      const { dropdown, entry, runner } = await askedOf(database, find, call);
+      return explainChoices(database, runner.seen, entry, dropdown);
     });
 
   openRecordRoutes(app, services);
@@ -76,7 +76,7 @@ function questionRoutes(app: FastifyInstance, services: Services, contracts: Run
    */
   async function discloseFound(call: AnyCall, form: PreparedForm, field: PreparedField, key: Value) {
     const waited = new Promise((resolve) => setTimeout(resolve, KEY_MILLISECONDS));
-    const found = await wanted(call, (transaction) => findByKey(transaction, form, field, key));
+    const found = await wanted(call, (transaction) => findByKey(transaction, form.tables, form, field, key));
     await waited;
     const pairs = field.fill?.pairs ?? [];
     if (pairs.some((pair) => pair.from === 'self')) return found;
@@ -91,29 +91,29 @@ function questionRoutes(app: FastifyInstance, services: Services, contracts: Run
   }
 
   route(app, services, contracts.choices, async (call) => {
-    const { dropdown, entry } = await asked(call);
+    const { dropdown, entry, runner } = await asked(call);
     const { choices, more } = await wanted(call, (transaction) =>
-      findChoices(transaction, entry, dropdown, call.body.search, call.body.limit),
+      findChoices(transaction, runner.seen, entry, dropdown, call.body.search, call.body.limit),
     );
     return { choices: choices.map((choice) => ({ ...choice, shown: [...choice.shown] })), more };
   });
 
   route(app, services, contracts.checks, async (call) => {
-    const { dropdown, entry } = await asked(call);
+    const { dropdown, entry, runner } = await asked(call);
     const value = entry.values[dropdown.id] ?? null;
-    const fits = await wanted(call, (transaction) => isAmongChoices(transaction, entry, dropdown, value));
+    const fits = await wanted(call, (transaction) => isAmongChoices(transaction, runner.rows, entry, dropdown, value));
     return { fits };
   });
 
   route(app, services, contracts.lookups, async (call) => {
-    const { form: whole, account } = await find(call, call.body.formVersion);
+    const { form: whole, account, seen } = await find(call, call.body.formVersion);
     const form = call.body.subform === undefined ? whole : linesForm(whole, call.body.subform);
     const field = form.fields.get(call.body.field);
     if (!field) throw notFound('This field');
     if ('key' in call.body) {
       const { key } = call.body;
       if (account !== null)
-        return { found: await wanted(call, (transaction) => findByKey(transaction, form, field, key)) };
+        return { found: await wanted(call, (transaction) => findByKey(transaction, seen, form, field, key)) };
       await limit(call.request, `keys:${call.params.slug}:${addressOf(call.request.ip)}`, PAGE_KEYS, PAGE_SECONDS);
       return { found: await discloseFound(call, form, field, key) };
     }
@@ -122,7 +122,7 @@ function questionRoutes(app: FastifyInstance, services: Services, contracts: Run
     const found = await wanted(call, async (transaction) =>
       account === null && !(await offered(transaction, form, field, id))
         ? undefined
-        : findById(transaction, form, field, id),
+        : findById(transaction, seen, field, id),
     );
     return { found: found ? [found] : [] };
   });
@@ -141,9 +141,7 @@ function fileRoute(app: FastifyInstance, services: Services, contracts: RunningC
       throw new Refusal(422, 'Send the file itself, with content-type application/octet-stream.');
     const anonymous = runner.account === null;
     // A file is part of an entry: whoever can neither add nor change one sends none.
-    const { cabinet } = runner.form.table;
-    if (!anonymous && !call.caller.memberships.get(cabinet)?.rights.includes('change'))
-      needRight(call.caller, cabinet, 'add');
+    if (!anonymous) requireOneWriteRight(call.definitions, runner.form.table);
     await limit(
       call.request,
       `files:${runner.actor}:${anonymous ? addressOf(call.request.ip) : ''}`,
@@ -217,6 +215,7 @@ function saveRoute(app: FastifyInstance, services: Services, contracts: RunningC
       form: runner.form,
       actor,
       account: runner.account,
+      definitions: runner.definitions,
       body,
       address: runner.address,
       key: typeof key === 'string' ? key : undefined,

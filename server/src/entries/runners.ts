@@ -1,14 +1,21 @@
 import type { DefinedForm, PreparedForm } from '@fiche/core/forms';
 import type { Through } from '@fiche/core/history';
-import type { IdOfForm } from '@fiche/core/tables';
+import type { IdOfForm, Tables } from '@fiche/core/tables';
 import type { Call } from '../access/index.ts';
 import type { Database } from '../database/index.ts';
+import type { Definitions } from '../definitions/index.ts';
 import { filledVersionOf, findForm, findFormInUse, findPage, prepared, tableForm, versionOf } from '../forms/index.ts';
 import { addressOf, limit, notFound } from '../http/index.ts';
 
 /** A form as one of the four addresses runs it. */
 export interface Runner {
+  /** Over all fields: what the server decides by. */
   readonly form: PreparedForm;
+  /** What of the tables the caller is told, and of which records. */
+  readonly seen: Tables;
+  readonly rows: Tables;
+  /** For questions about the rights of the caller; not on a public page. */
+  readonly definitions?: Definitions;
   readonly account: string | null;
   readonly actor: string;
   readonly through: Through;
@@ -35,6 +42,14 @@ const begunToken = (call: AnyCall): string | undefined => {
   return typeof sent === 'string' ? sent : undefined;
 };
 
+/** A form for a caller with a role. */
+const told = (definitions: Definitions, definition: DefinedForm) => ({
+  form: prepared(definitions, definition),
+  seen: definitions.tables,
+  rows: definitions.seen?.rows ?? definitions.tables,
+  definitions,
+});
+
 /** Finds the form that a request runs, for each of the four addresses. */
 export function runnersOf(database: Database): Record<'onForm' | 'onTable' | 'onDraft' | 'onPage', FindRunner> {
   const onForm: FindRunner = async (call, number) => {
@@ -42,7 +57,7 @@ export function runnersOf(database: Database): Record<'onForm' | 'onTable' | 'on
     const row = findFormInUse(definitions, params.form ?? '');
     const { definition, version } = await filledVersionOf(database, row, number, begunToken(call));
     return {
-      form: prepared(definitions, definition),
+      ...told(definitions, definition),
       account: caller.login,
       actor: caller.login ?? '',
       writes: true,
@@ -54,7 +69,7 @@ export function runnersOf(database: Database): Record<'onForm' | 'onTable' | 'on
   const onTable: FindRunner = async ({ params, definitions, caller }) => {
     const definition = tableForm(definitions, params.table ?? '');
     return {
-      form: prepared(definitions, definition),
+      ...told(definitions, definition),
       account: caller.login,
       actor: caller.login ?? '',
       writes: true,
@@ -67,7 +82,7 @@ export function runnersOf(database: Database): Record<'onForm' | 'onTable' | 'on
     const row = findForm(definitions, params.form ?? '');
     const draft = number === undefined ? row.draft : (await versionOf(database, row, number)).definition;
     return {
-      form: prepared(definitions, draft),
+      ...told(definitions, draft),
       account: caller.login,
       actor: caller.login ?? '',
       writes: false,
@@ -85,6 +100,8 @@ export function runnersOf(database: Database): Record<'onForm' | 'onTable' | 'on
     if (definition.page === null) throw notFound('This page');
     return {
       form: prepared(definitions, definition),
+      seen: definitions.tables,
+      rows: definitions.tables,
       account: null,
       actor: `page:${definition.page.slug}`,
       writes: true,

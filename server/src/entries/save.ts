@@ -4,25 +4,30 @@ import { changesOf, type EntryState, originsOf, presentLines, reasonsGiven } fro
 import { holdsFiles, isBlank, isNumbered, type Value } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
-import type { RecordId } from '@fiche/core/tables';
+import type { RecordId, TableDefinition } from '@fiche/core/tables';
+import { isPartial, requireRecords } from '../access/index.ts';
 import { constraintProblem } from '../constraints/index.ts';
 import { type Actor, asActor, type Database, setActor, type Transaction } from '../database/index.ts';
+import type { Definitions } from '../definitions/index.ts';
 import { announce, announceAssigned } from '../events/index.ts';
 import { claimFiles } from '../files/index.ts';
 import { Refusal, unacceptable } from '../http/index.ts';
 import {
   findRecord,
+  findSeen,
   insertRecord,
   keepOrigins,
   linesOfForm,
   type Origins,
   originsOfRecord,
+  type Queryable,
   type SaveKey,
   updateRecord,
   type WantedFacts,
 } from '../records/index.ts';
 import { decide, peopleOfEntry } from './decide.ts';
 import { fileProblems, filesToClaim } from './files.ts';
+import { hideCurrent, leftToServer, requireChanges } from './limits.ts';
 import { mergeConcurrent } from './mergeConcurrent.ts';
 import { checkLineConflicts, writeLines } from './writeLines.ts';
 
@@ -32,6 +37,8 @@ interface Save {
   /** The signed-in account; null on a public page. */
   readonly account: string | null;
   readonly body: Pick<EntryBody, 'record' | 'version' | 'values' | 'reasons' | 'picked' | 'lines'>;
+  /** What the caller sees and may do, where a role limits it. */
+  readonly definitions?: Definitions;
   /** Where it was sent: the same key elsewhere is another save. */
   readonly address: string;
   /** What makes a second sending of the same save known. */
@@ -60,7 +67,8 @@ export const writeEntry = (transaction: Transaction, save: Save, known?: SaveKey
   save.body.record === undefined ? addEntry(transaction, save, known) : changeEntry(transaction, save, known);
 
 /** Whether more than one statement writes an entry: then a transaction holds them together. */
-const needsMore = ({ form, body }: Save): boolean =>
+const needsMore = ({ form, body, definitions }: Save): boolean =>
+  (definitions !== undefined && isPartial(definitions, form.table, 'add')) ||
   Object.values(body.lines ?? {}).some((lines) => lines.length > 0) ||
   [...form.fields.values()].some(({ id, field }) => holdsFiles(field) && !isBlank(body.values[id] as Value));
 
@@ -103,7 +111,7 @@ async function savedBefore(
       { path: 'idempotency-key', rule: 'key', message: 'This key was used for another entry. Use a new one.' },
     ]);
   const record = await findRecord(database, tables, table.id, row.record);
-  return { record, reference: referenceOf(save.form, record) };
+  return answerOf(database, save, record);
 }
 
 const keepKey = (transaction: Transaction, account: string, { key, bodyHash }: SaveKey, record: RecordId) =>
@@ -135,8 +143,15 @@ const stripped = (origins: Origins): Origins =>
 
 /** A new record: one question for what it links to, one statement that writes it; then its lines. */
 async function addEntry(database: Database | Transaction, save: Save, known?: SaveKey): Promise<EntryAnswer> {
-  const { form, body } = save;
-  const { state, problems, linked } = await decide(database, form, openingOf(save, null), body);
+  const { form } = save;
+  const body = leftToServer(save, null);
+  const { state, problems, linked } = await decide(
+    database,
+    form,
+    openingOf(save, null),
+    body,
+    save.definitions?.seen?.rows,
+  );
   problems.push(...(await fileProblems(database, state, save.actor.name)));
   if (problems.length > 0) throw unacceptable(problems);
   const actor = letThrough(save.actor, state);
@@ -146,23 +161,48 @@ async function addEntry(database: Database | Transaction, save: Save, known?: Sa
   await tellPeople(database, save, state, record.id);
   if (needsMore(save)) {
     const transaction = database as Transaction;
-    await writeLines(transaction, state, record.id);
+    const lines = await writeLines(transaction, state, record.id);
     await claimFiles(transaction, filesToClaim(state));
+    await requireAdded(transaction, save, [{ table: form.table, ids: [record.id] }, ...lines]);
   }
-  return { record, reference: referenceOf(form, record) };
+  return answerOf(database, save, record);
+}
+
+/** Checks that the role may add what was just written, where that hangs on what it holds. Throws 403. */
+async function requireAdded(
+  transaction: Transaction,
+  { definitions }: Save,
+  added: readonly { readonly table: TableDefinition; readonly ids: readonly RecordId[] }[],
+): Promise<void> {
+  if (!definitions) return;
+  for (const { table, ids } of added) await requireRecords(transaction, definitions, table, 'add', ids);
+}
+
+/** What a save answers: the record as the caller sees it, or none where it is out of their sight now. */
+async function answerOf(database: Queryable, save: Save, record: RecordView): Promise<EntryAnswer> {
+  const reference = referenceOf(save.form, record);
+  const seen = save.definitions?.tables ?? save.form.tables;
+  if (seen === save.form.tables) return { record, reference };
+  const wanted: WantedFacts = (field) => save.form.fields.get(field.id)?.factPaths ?? [];
+  const told = await findSeen(database, seen, save.form.table.id, record.id, wanted);
+  return { record: told ?? null, reference };
 }
 
 async function changeEntry(transaction: Transaction, save: Save, known?: SaveKey): Promise<EntryAnswer> {
-  const { form, body } = save;
+  const { form } = save;
   const { tables, table } = form;
+  if (save.definitions) await requireChanges(transaction, save.definitions, form, save.body);
   const wanted: WantedFacts = (field) => form.fields.get(field.id)?.factPaths ?? [];
-  const record = await findRecord(transaction, tables, table.id, body.record ?? 0, wanted, true);
-  const lines = await linesOfForm(transaction, form, record.id, true);
-  const sent = await mergeConcurrent(transaction, form, { ...record, lines }, body);
+  const record = await findRecord(transaction, tables, table.id, save.body.record ?? 0, wanted, true);
+  const lines = await linesOfForm(transaction, form, record.id, { lock: true });
+  const body = leftToServer(save, record);
+  const sent = await mergeConcurrent(transaction, form, { ...record, lines }, body).catch((error: unknown) =>
+    hideCurrent(transaction, save, error),
+  );
   if (known) await keepKey(transaction, save.actor.name, known, record.id);
   const origins = await originsOfRecord(transaction, tables, table.id, record.id);
   const opened = { ...openingOf(save, { ...record, origins }), lines };
-  const { state, problems } = await decide(transaction, form, opened, sent);
+  const { state, problems } = await decide(transaction, form, opened, sent, save.definitions?.seen?.rows);
   problems.push(...(await fileProblems(transaction, state, save.actor.name)));
   if (problems.length > 0) throw unacceptable(problems);
   await setActor(transaction, letThrough(save.actor, state));
@@ -170,12 +210,11 @@ async function changeEntry(transaction: Transaction, save: Save, known?: SaveKey
   if (JSON.stringify(traced) !== JSON.stringify(stripped(origins)))
     await keepOrigins(transaction, table.id, [[record.id, traced]]);
   await updateRecord(transaction, table.id, record.id, changesOf(state));
-  await writeLines(transaction, state, record.id);
+  await requireAdded(transaction, save, await writeLines(transaction, state, record.id));
   await claimFiles(transaction, filesToClaim(state));
   await announce(transaction, save.actor.name, table.id, record.id);
   await tellPeople(transaction, save, state, record.id);
-  const saved = await findRecord(transaction, tables, table.id, record.id, wanted);
-  return { record: saved, reference: referenceOf(form, saved) };
+  return answerOf(transaction, save, await findRecord(transaction, tables, table.id, record.id, wanted));
 }
 
 /** Tells the people whom the entry newly names, other than who saves it. */

@@ -7,11 +7,18 @@ import { findConflict, insertRecords, keepOrder, keepOrigins, type Origins, upda
 
 /**
  * Writes the lines of a decided entry: new ones with their link to the record, changed ones, archived ones, and their
- * order. In the transaction that writes the record; the actor must be set.
+ * order. In the transaction that writes the record; the actor must be set. Returns the lines that were added.
  */
-export async function writeLines(transaction: Transaction, state: EntryState, record: RecordId): Promise<void> {
+export async function writeLines(
+  transaction: Transaction,
+  state: EntryState,
+  record: RecordId,
+): Promise<{ readonly table: TableDefinition; readonly ids: readonly RecordId[] }[]> {
+  const added = [];
   for (const subform of state.form.subforms.values())
-    if (!state.hidden[subform.id]) await writeSubform(transaction, state, subform, record);
+    if (!state.hidden[subform.id])
+      added.push({ table: subform.form.table, ids: await writeSubform(transaction, state, subform, record) });
+  return added;
 }
 
 /**
@@ -34,7 +41,7 @@ async function writeSubform(
   state: EntryState,
   subform: PreparedSubform,
   record: RecordId,
-): Promise<void> {
+): Promise<readonly RecordId[]> {
   const { table } = subform.form;
   const { link } = subform.definition;
   const ids = new Map<SubformLine, number>();
@@ -69,10 +76,11 @@ async function writeSubform(
   }
   await keepOrigins(transaction, table.id, traced);
   // The lines of a new record stand in the order in which they were just written.
-  if (state.opening.record === null) return;
+  if (state.opening.record === null) return added;
   await keepOrder(
     transaction,
     { table: table.id, link, record },
     there.flatMap((line) => ids.get(line) ?? []),
   );
+  return added;
 }

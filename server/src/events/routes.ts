@@ -1,11 +1,12 @@
 import { PassThrough } from 'node:stream';
 import { routes } from '@fiche/core/api';
-import { relation } from '@fiche/core/queries';
+import { isLimited, recordsOf } from '@fiche/core/queries';
 import type { FastifyInstance } from 'fastify';
 import { type Call, findCaller, route } from '../access/index.ts';
+import { asSeenBy } from '../definitions/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
-import { PEOPLE, SESSIONS } from './announce.ts';
+import { PEOPLE, type Saved, SESSIONS } from './announce.ts';
 import { Listener } from './listen.ts';
 
 /** Records that people can have open at one server at once, and those of one session. */
@@ -13,6 +14,26 @@ const MOST_OPEN = 2_000;
 const MOST_OF_SESSION = 30;
 /** A word now and then keeps proxies from closing a silent connection. */
 const HEARTBEAT_MS = 25_000;
+
+/** Whether the caller sees a record that names them, under the rights of this moment. */
+async function seesRecord(
+  { databases, definitions }: Services,
+  { caller }: Pick<Call<unknown, unknown>, 'caller'>,
+  about: Saved['about'],
+): Promise<boolean> {
+  if (!about) return true;
+  const now = await findCaller(databases.app, caller.credential);
+  const role = now.caller.memberships.get(about.cabinet)?.role;
+  if (role === undefined || now.caller.login === null) return false;
+  const { tables } = asSeenBy(await definitions.current(now.revisions), about.cabinet, role, now.caller.login);
+  if (!tables.has(about.table)) return false;
+  if (!isLimited(tables, about.table)) return true;
+  const { rows } = await databases.app.raw<{ rows: unknown[] }>(
+    `SELECT FROM ${recordsOf(tables, about.table)} r WHERE r.id = ?`,
+    [about.record],
+  );
+  return rows.length > 0;
+}
 
 export function eventRoutes(app: FastifyInstance, services: Services): void {
   const database = services.databases.app;
@@ -73,12 +94,15 @@ export function eventRoutes(app: FastifyInstance, services: Services): void {
     const table = definitions.tables.get(params.table ?? '');
     const id = Number(params.id);
     if (!table || !Number.isSafeInteger(id)) throw notFound('This record');
-    const there = await database.raw<{ rows: unknown[] }>(`SELECT FROM ${relation(table.id)} WHERE id = ?`, [id]);
+    const there = await database.raw<{ rows: unknown[] }>(
+      `SELECT FROM ${recordsOf(definitions.tables, table.id)} r WHERE r.id = ?`,
+      [id],
+    );
     if (there.rows.length === 0) throw notFound('This record');
     const stream = await openStream(call, (say) => listener.on(table.id, id, ({ by }) => say({ by })));
     // What was saved between reading the record and listening is said at once.
     const { rows } = await database.raw<{ rows: { by: string }[] }>(
-      `SELECT changed_by AS by FROM ${relation(table.id)} WHERE id = ? AND version > ?`,
+      `SELECT changed_by AS by FROM ${recordsOf(definitions.tables, table.id)} r WHERE r.id = ? AND r.version > ?`,
       [id, query.version],
     );
     if (rows[0]) stream.write(`data: ${JSON.stringify({ by: rows[0].by })}\n\n`);
@@ -87,7 +111,13 @@ export function eventRoutes(app: FastifyInstance, services: Services): void {
 
   route(app, services, routes.ownEvents, (call) =>
     openStream(call, (say) =>
-      listener.on(PEOPLE, call.caller.login ?? '', ({ by, about }) => say({ kind: 'assigned', by, ...about })),
+      listener.on(PEOPLE, call.caller.login ?? '', ({ by, about }) => {
+        // Of a record that one does not see nothing is said.
+        seesRecord(services, call, about).then(
+          (sees) => sees && say({ kind: 'assigned', by, ...about }),
+          () => undefined,
+        );
+      }),
     ),
   );
 }

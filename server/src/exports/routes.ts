@@ -1,8 +1,9 @@
 import { Readable } from 'node:stream';
 import { routes } from '@fiche/core/api';
 import { cabinetFileJsonSchema } from '@fiche/core/exports';
+import { rightTo } from '@fiche/core/rights';
 import type { FastifyInstance } from 'fastify';
-import { route } from '../access/index.ts';
+import { callersLimit, route } from '../access/index.ts';
 import { limit, notFound, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import { cabinetZip } from './cabinetFile.ts';
@@ -24,11 +25,13 @@ export function exportRoutes(app: FastifyInstance, services: Services): void {
     return `attachment; filename="${plain}.${ending}"; filename*=UTF-8''${encodeURIComponent(`${name}.${ending}`)}`;
   };
 
-  route(app, services, routes.exportTable, async ({ params, query, definitions: { tables }, reply }) => {
+  route(app, services, routes.exportTable, async ({ params, query, definitions, reply }) => {
+    const { tables } = definitions;
     const table = tables.get(params.table ?? '');
     if (!table) throw notFound('This table');
     reply.type('text/csv; charset=utf-8').header('content-disposition', named(table.label, 'csv'));
-    return Readable.from(tableCsv(databases.work.app, tables, table, query));
+    const limit = callersLimit(definitions, table, 'r', ({ role }) => rightTo(role, 'export', table));
+    return Readable.from(tableCsv(databases.work.app, tables, table, query, limit));
   });
   route(app, services, routes.exportCabinet, async ({ params, definitions, caller, reply, request }) => {
     const cabinet = definitions.cabinets.get(params.cabinet ?? '');

@@ -1,5 +1,5 @@
 import { itemsOf, type Value, writeItems } from '@fiche/core/fields';
-import { quoted, relation } from '@fiche/core/queries';
+import { quoted, recordsOf } from '@fiche/core/queries';
 import {
   type FieldDefinition,
   linkedTable,
@@ -27,15 +27,17 @@ const guarded = (cell: string): string => (/^'?[=+\-@\t\r]|^''/.test(cell) ? `'$
 export const guards = (field: FieldDefinition): boolean =>
   ['text', 'link', 'links', 'choices'].includes(typeOf(field).family);
 
-/** The records of a table that are meant, as CSV, page by page: links by their titles, values as people read them, without units. */
+/** The records of a table that are meant, and that `limit` allows as SQL over `r`, as CSV, page by page: links by their titles, values as people read them, without units. */
 export async function* tableCsv(
   app: Database | Transaction,
   tables: Tables,
   table: TableDefinition,
   filter: RecordFilter = { search: '', archived: 'no' },
+  limit: string | null = null,
 ): AsyncGenerator<string> {
   const fields = table.fields;
   const { where, values } = filterSql(tables, table, filter);
+  if (limit !== null) where.push(limit);
   const guard = fields.map(guards);
   yield `\ufeff${csvLines(
     [fields.map((field) => field.label)],
@@ -45,7 +47,7 @@ export async function* tableCsv(
   for (;;) {
     const columns = fields.map((field) => `${columnSql(tables, field)} AS ${quoted(field.id)}`);
     const { rows } = await app.raw<{ rows: (Record<string, unknown> & { id: number })[] }>(
-      `SELECT r.id${columns.map((column) => `, ${column}`).join('')} FROM ${relation(table.id)} r WHERE ${where.join(' AND ')} AND r.id > ? ORDER BY r.id LIMIT ${STEP}`,
+      `SELECT r.id${columns.map((column) => `, ${column}`).join('')} FROM ${recordsOf(tables, table.id)} r WHERE ${where.join(' AND ')} AND r.id > ? ORDER BY r.id LIMIT ${STEP}`,
       [...values, last],
     );
     if (rows.length > 0)
@@ -63,8 +65,8 @@ function columnSql(tables: Tables, field: FieldDefinition): string {
   const column = `r.${quoted(field.id)}`;
   if (!target) return column;
   if (linkedTable(field) !== undefined)
-    return `(SELECT json_build_array(${titleSql(tables, target, 'l')}) FROM ${relation(target.id)} l WHERE l.id = ${column})`;
-  return `(SELECT json_agg(${titleSql(tables, target, 'l')} ORDER BY array_position(${column}, l.id)) FROM ${relation(target.id)} l WHERE l.id = ANY(${column}))`;
+    return `(SELECT json_build_array(${titleSql(tables, target, 'l')}) FROM ${recordsOf(tables, target.id)} l WHERE l.id = ${column})`;
+  return `(SELECT json_agg(${titleSql(tables, target, 'l')} ORDER BY array_position(${column}, l.id)) FROM ${recordsOf(tables, target.id)} l WHERE l.id = ANY(${column}))`;
 }
 
 function cellOf(tables: Tables, field: FieldDefinition, value: unknown): string {

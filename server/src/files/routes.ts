@@ -1,8 +1,12 @@
 import { Readable } from 'node:stream';
 import { routes } from '@fiche/core/api';
-import { PICTURES } from '@fiche/core/fields';
+import { type FileToken, holdsFiles, PICTURES, writeFileToken } from '@fiche/core/fields';
+import { quoted, recordsOf } from '@fiche/core/queries';
+import type { TableId } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
-import { route } from '../access/index.ts';
+import { type Caller, route } from '../access/index.ts';
+import type { Database } from '../database/index.ts';
+import type { Definitions } from '../definitions/index.ts';
 import { notFound } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import { bytesOf, findFile, thumbnailOf } from './store.ts';
@@ -12,12 +16,33 @@ const SHOWN: readonly string[] = [...PICTURES, 'application/pdf'];
 /** What a shown file may do: nothing. */
 const POLICY = "default-src 'none'; img-src 'self'; style-src 'unsafe-inline'; sandbox";
 
+/** Whether the caller sees a record with a field that names a file, or has just sent it. */
+async function seesFile(
+  database: Database,
+  { tables, seen }: Definitions,
+  { login }: Caller,
+  tableId: TableId,
+  file: FileToken & { readonly unclaimedOf: string | null },
+): Promise<boolean> {
+  if (tables === seen?.whole.tables) return true;
+  if (file.unclaimedOf !== null) return file.unclaimedOf === login;
+  const holding = (tables.get(tableId)?.fields ?? []).filter((field) => holdsFiles(field));
+  if (holding.length === 0) return false;
+  const names = holding.map((field) => `? = ANY(r.${quoted(field.id)})`).join(' OR ');
+  const { rows } = await database.raw<{ rows: unknown[] }>(
+    `SELECT FROM ${recordsOf(tables, tableId)} r WHERE ${names} LIMIT 1`,
+    holding.map(() => writeFileToken(file)),
+  );
+  return rows.length > 0;
+}
+
 export function fileRoutes(app: FastifyInstance, services: Services): void {
   const database = services.databases.app;
 
-  route(app, services, routes.readFile, async ({ params, reply }) => {
+  route(app, services, routes.readFile, async ({ params, reply, caller, definitions }) => {
     const file = await findFile(database, params.table ?? '', params.file ?? '');
-    if (!file) throw notFound('This file');
+    if (!file || !(await seesFile(database, definitions, caller, params.table ?? '', file)))
+      throw notFound('This file');
     const shown = SHOWN.includes(file.kind);
     const plain = file.name.replace(/[^\w .-]/g, '_');
     reply
@@ -34,9 +59,10 @@ export function fileRoutes(app: FastifyInstance, services: Services): void {
     return Readable.from(bytesOf(database, file.content));
   });
 
-  route(app, services, routes.readThumbnail, async ({ params, reply }) => {
+  route(app, services, routes.readThumbnail, async ({ params, reply, caller, definitions }) => {
     const file = await findFile(database, params.table ?? '', params.file ?? '');
-    const small = file && PICTURES.includes(file.kind) ? await thumbnailOf(database, file.content) : undefined;
+    const seen = file && (await seesFile(database, definitions, caller, params.table ?? '', file));
+    const small = seen && PICTURES.includes(file.kind) ? await thumbnailOf(database, file.content) : undefined;
     if (!small) throw notFound('A small picture of this file');
     reply
       .type('image/webp')

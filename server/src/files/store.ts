@@ -126,13 +126,15 @@ async function kindOf(bytes: Buffer): Promise<string> {
 
 interface Row extends StoredFile {
   readonly content: number;
+  /** Who has sent it, while no save has named it. */
+  readonly unclaimedOf: string | null;
 }
 
 /** A file of a table, or undefined. */
 export async function findFile(database: Database, table: TableId, id: string): Promise<Row | undefined> {
   if (!/^[0-9a-f-]{36}$/.test(id)) return undefined;
   const { rows } = await database.raw<{ rows: Row[] }>(
-    `SELECT f.id, f.name, c.size, c.kind, c.id AS content FROM fiche.file f JOIN fiche.content c ON c.id = f.content
+    `SELECT f.id, f.name, c.size, c.kind, c.id AS content, CASE WHEN f.claimed_at IS NULL THEN f.sent_by END AS "unclaimedOf" FROM fiche.file f JOIN fiche.content c ON c.id = f.content
      WHERE f.id = ? AND f.table_id = ?`,
     [id, table],
   );

@@ -1,4 +1,5 @@
 import { routes } from '@fiche/core/api';
+import { formFor, isLimitedAtFields } from '@fiche/core/rights';
 import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
 import { type Actor, asActor } from '../database/index.ts';
@@ -45,9 +46,15 @@ export function formRoutes(app: FastifyInstance, services: Services): void {
   route(app, services, routes.readForm, async ({ params, query, definitions }) => {
     const form = findFormInUse(definitions, params.form ?? '');
     const read = await versionOf(databases.app, form, query.version);
+    const { seen } = definitions;
     return {
       id: form.id,
-      ...read,
+      version: read.version,
+      // With what the role does not see left out, it runs in the browser over what it is given of the tables.
+      definition:
+        seen && isLimitedAtFields(seen.role, seen.whole.tables)
+          ? formFor(seen.role, read.definition, seen.whole.tables)
+          : read.definition,
       // Nobody begins on a version that is not live any more.
       begun: read.version === form.liveVersion ? await beginToken(databases.app, form.id, read.version) : null,
       tables: cabinetTables(definitions, form.cabinet),

@@ -10,6 +10,7 @@ import {
 } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
 import { type Finding, prove } from '@fiche/core/proof';
+import { isLimitedAtFields, limitsOf } from '@fiche/core/rights';
 import { type IdOfForm, labelTaken, nameFrom, type TableId, type Tables } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
 import {
@@ -26,14 +27,24 @@ import { checkBegun } from './begun.ts';
 import { emptyParents } from './emptyParents.ts';
 import { unknownWords } from './unknownWords.ts';
 
-const ready = new WeakMap<DefinedForm, { definitions: Definitions; prepared: PreparedForm }>();
+const ready = new WeakMap<DefinedForm, { whole: Definitions; byRole: Map<string, PreparedForm> }>();
 
-/** A form ready to run over the tables of `definitions`; prepared once for as long as those stand. */
+/**
+ * A form ready to run over the tables of `definitions`; prepared once a role for as long as those stand. It is over all
+ * fields, as what the server decides by: those that are hidden from the role are carried unseen.
+ */
 export function prepared(definitions: Definitions, definition: DefinedForm): PreparedForm {
-  const known = ready.get(definition);
-  if (known?.definitions === definitions) return known.prepared;
-  const made = prepareForm(definition, definitions.tables);
-  ready.set(definition, { definitions, prepared: made });
+  const { seen } = definitions;
+  const whole = seen?.whole ?? definitions;
+  const limited = seen !== undefined && isLimitedAtFields(seen.role, whole.tables);
+  const key = limited ? seen.role.id : '';
+  const before = ready.get(definition);
+  const known = before?.whole === whole ? before : { whole, byRole: new Map<string, PreparedForm>() };
+  ready.set(definition, known);
+  const made =
+    known.byRole.get(key) ??
+    prepareForm(definition, whole.tables, undefined, limited ? limitsOf(seen.role, whole.tables) : undefined);
+  known.byRole.set(key, made);
   return made;
 }
 

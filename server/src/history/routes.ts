@@ -1,7 +1,7 @@
 import { routes } from '@fiche/core/api';
 import { isWhole, subformsOf } from '@fiche/core/forms';
 import type { FastifyInstance } from 'fastify';
-import { route } from '../access/index.ts';
+import { hasRight, route } from '../access/index.ts';
 import { limit } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import type { Worker } from '../tasks/index.ts';
@@ -11,9 +11,9 @@ import { verifyLedger } from './verify.ts';
 
 export function historyRoutes(app: FastifyInstance, services: Services): void {
   const database = services.databases.app;
-  route(app, services, routes.recordHistory, async ({ params, query, caller, definitions }) => {
+  route(app, services, routes.recordHistory, async ({ params, query, definitions }) => {
     const form = query.form === undefined ? undefined : definitions.forms.get(query.form);
-    const builds = caller.memberships.get(form?.cabinet ?? '')?.rights.includes('build') === true;
+    const builds = hasRight(definitions, 'build');
     const definition = form?.table === params.table ? (form?.live ?? (builds ? form?.draft : null)) : undefined;
     const subforms = (definition ? subformsOf(definition) : []).filter((one) =>
       isWhole(one, params.table ?? '', definitions.tables),

@@ -1,12 +1,16 @@
 import type { LineView } from '@fiche/core/api';
 import { describeChanges, type FieldChange, type LineKind, linksIn, type Through } from '@fiche/core/history';
 import { formatCount } from '@fiche/core/office';
-import { quoted, relation } from '@fiche/core/queries';
-import type { FieldId, TableDefinition, TableId, Tables } from '@fiche/core/tables';
+import { quoted, recordsOf, relation } from '@fiche/core/queries';
+import { rightTo, rightToHistory } from '@fiche/core/rights';
+import { type FieldId, findField, type TableDefinition, type TableId, type Tables } from '@fiche/core/tables';
+import { callersLimit } from '../access/index.ts';
 import type { Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
+import { notFound } from '../http/index.ts';
 import { showTitle, titleSql } from '../records/index.ts';
 import { definitionNamed, describeDefinition } from './definitionWords.ts';
+import { hiddenFields, wasErased, withoutEmpty, withoutHidden } from './told.ts';
 
 interface LineRow {
   id: number;
@@ -44,11 +48,18 @@ export async function recordLines(
   id: number,
   { subforms = [], before }: { readonly subforms?: readonly LinesOf[]; readonly before?: number } = {},
 ): Promise<{ lines: LineView[]; before: number | null }> {
+  const { tables } = definitions;
+  const definition = tables.get(table);
+  if (!definition) throw notFound('This table');
+  const limit = callersLimit(definitions, definition, 'r', ({ role }) => rightToHistory(role, definition)) ?? 'TRUE';
   // A record's lines lie between its first and its last moment: other months are not looked at.
   const { rows: spans } = await app.raw<{ rows: { first: string; last: string }[] }>(
-    `SELECT created_at::text AS first, changed_at::text AS last FROM ${relation(table)} WHERE id = ?`,
+    `SELECT r.created_at::text AS first, r.changed_at::text AS last FROM ${relation(table)} r WHERE r.id = ? AND ${limit}`,
     [id],
   );
+  // Of what was erased the role reads that reads all histories.
+  if (!spans[0] && !(await wasErased(app, definitions, table, id)))
+    throw notFound(`This record of ${definition.label}`);
   const { first, last } = spans[0] ?? { first: '-infinity', last: 'infinity' };
   const page = `${before === undefined ? '' : `AND id < ${Number(before)} `}ORDER BY id DESC LIMIT ${PAGE + 1}`;
   const { rows } = await app.raw<{ rows: LineRow[] }>(
@@ -56,16 +67,20 @@ export async function recordLines(
     [`data.${table}`, String(id), first, last],
   );
   for (const { table: of, link } of subforms) {
+    const lines = tables.get(of);
+    if (!findField(lines, link) || !lines) continue;
+    const limited = callersLimit(definitions, lines, 'r', ({ role }) => rightToHistory(role, lines)) ?? 'TRUE';
     const { rows: belonging } = await app.raw<{ rows: LineRow[] }>(
       `SELECT ${COLUMNS} FROM ledger.line WHERE place = ? AND at >= ?::timestamptz
-         AND record IN (SELECT id::text FROM ${relation(of)} WHERE ${quoted(link)} = ?) ${page}`,
+         AND record IN (SELECT r.id::text FROM ${relation(of)} r WHERE r.${quoted(link)} = ? AND ${limited}) ${page}`,
       [`data.${of}`, first, id],
     );
     rows.push(...belonging);
   }
   rows.sort((a, b) => b.id - a.id);
   const shown = rows.slice(0, PAGE);
-  const lines = withoutLinks(await inWords(app, definitions, shown), table, subforms);
+  const told = withoutEmpty(await inWords(app, definitions, shown), definitions);
+  const lines = withoutLinks(told, table, subforms);
   return { lines, before: rows.length > PAGE ? (shown.at(-1)?.id ?? null) : null };
 }
 
@@ -129,14 +144,28 @@ export async function ledgerLines(app: Database, definitions: Definitions, cabin
       OR (place = 'fiche.form' AND record = ANY(?))
       OR place = 'fiche.office' OR (place = 'fiche.import' AND kind = 'change' AND after->>'table_id' = ANY(?))${
         query.table === undefined
-          ? ` OR (place = 'fiche.membership' AND ${CABINET_OF_MEMBER} = ?) OR (place = 'fiche.cabinet' AND record = ?) OR place = 'fiche.role'
+          ? ` OR (place = 'fiche.membership' AND ${CABINET_OF_MEMBER} = ?) OR (place = 'fiche.cabinet' AND record = ?) OR (place = 'fiche.role' AND (record NOT LIKE '%.%' OR split_part(record, '.', 1) = ?))
+      OR (place = 'fiche.seen_as' AND record IN (SELECT id::text FROM fiche.seen_as WHERE cabinet = ?))
       OR (place = 'fiche.token' AND record IN (SELECT id::text FROM fiche.token WHERE cabinet = ?))
       OR (place IN ('fiche.account', 'fiche.password_link', 'fiche.second_factor') AND record IN (SELECT left(record, -1 - length(${CABINET_OF_MEMBER})) FROM ledger.line WHERE place = 'fiche.membership' AND ${CABINET_OF_MEMBER} = ?))`
           : ''
       })`,
   ];
   const values: unknown[] = [ids.map((id) => `data.${id}`), ids, ids, forms, ids];
-  if (query.table === undefined) values.push(cabinet, cabinet, cabinet, cabinet);
+  if (query.table === undefined) values.push(cabinet, cabinet, cabinet, cabinet, cabinet, cabinet);
+  for (const table of tables) {
+    // Lines of the records, and of the fields, that one does not see are not there.
+    const limit = callersLimit(definitions, table, 'r', ({ role }) => rightTo(role, 'see', table));
+    if (limit !== null)
+      where.push(
+        `NOT (place = 'data.${table.id}' AND record NOT IN (SELECT r.id::text FROM ${relation(table.id)} r WHERE ${limit}))`,
+      );
+    const hidden = hiddenFields(definitions, table);
+    if (hidden.length > 0) {
+      where.push(`NOT (place = 'fiche.field' AND record = ANY(?))`);
+      values.push(hidden.map((field) => `${table.id}.${field}`));
+    }
+  }
   if (query.account !== undefined) {
     where.push('account = ?');
     values.push(query.account);
@@ -153,6 +182,7 @@ export async function ledgerLines(app: Database, definitions: Definitions, cabin
     values.push(query.kind);
   }
   if (query.field !== undefined) {
+    if (tables.every((table) => hiddenFields(definitions, table).includes(query.field ?? ''))) where.push('FALSE');
     where.push('(before::jsonb \\? ? OR after::jsonb \\? ?)');
     values.push(query.field, query.field);
   }
@@ -174,13 +204,18 @@ export async function ledgerLines(app: Database, definitions: Definitions, cabin
   );
   const page = rows.slice(0, query.limit);
   return {
-    lines: await inWords(app, definitions, page),
+    lines: withoutEmpty(await inWords(app, definitions, page), definitions),
     before: rows.length > query.limit ? (page.at(-1)?.id ?? null) : null,
   };
 }
 
-async function inWords(app: Database, definitions: Definitions, rows: readonly LineRow[]): Promise<LineView[]> {
+async function inWords(app: Database, definitions: Definitions, all: readonly LineRow[]): Promise<LineView[]> {
   const { tables } = definitions;
+  const rows = all.map((row) => {
+    const table = tableOf(tables, row);
+    const hidden = table ? hiddenFields(definitions, table) : [];
+    return { ...row, before: withoutHidden(row.before, hidden), after: withoutHidden(row.after, hidden) };
+  });
   const wanted = rows.flatMap((row) => {
     const table = tableOf(tables, row);
     if (!table) return [];
@@ -260,7 +295,7 @@ async function titlesOf(
     if (!table) continue;
     const records = [...new Set(wanted.filter((one) => one.table === id).map((one) => one.id))];
     const { rows } = await app.raw<{ rows: { id: number; title: unknown }[] }>(
-      `SELECT t.id, ${titleSql(tables, table, 't')} AS title FROM ${relation(id)} t WHERE t.id = ANY(?)`,
+      `SELECT t.id, ${titleSql(tables, table, 't')} AS title FROM ${recordsOf(tables, id)} t WHERE t.id = ANY(?)`,
       [records],
     );
     for (const row of rows) titles.set(`${id}:${row.id}`, showTitle(tables, table, row.title));

@@ -6,8 +6,7 @@ import { route } from '../access/index.ts';
 import { Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import { correctRows } from './corrections.ts';
-import { requireImportRights } from './rights.ts';
-import { findImport } from './store.ts';
+import { importOf, requireImportRights } from './rights.ts';
 
 /** Bad rows that one answer has. */
 const BAD_PAGE = 50;
@@ -20,8 +19,8 @@ export function badRowRoutes(app: FastifyInstance, services: Services): void {
     for (const column of plan?.columns ?? []) names[column.at] = column.name;
     return Array.from(names, (name) => name ?? '');
   };
-  route(app, services, routes.badRows, async ({ params, query }) => {
-    const row = await findImport(databases.app, params.cabinet ?? '', Number(params.import));
+  route(app, services, routes.badRows, async ({ params, query, caller, definitions }) => {
+    const row = await importOf(databases.app, { params, caller, definitions });
     const rows = await databases
       .app('fiche.import_bad_row')
       .where({ import: row.id })
@@ -33,17 +32,17 @@ export function badRowRoutes(app: FastifyInstance, services: Services): void {
   });
   route(app, services, routes.correctRows, async ({ params, body: { rows }, caller, definitions }) => {
     const cabinet = params.cabinet ?? '';
-    const row = await findImport(databases.app, cabinet, Number(params.import));
+    const row = await importOf(databases.app, { params, caller, definitions });
     if (!row.plan || row.state !== 'checked')
       throw new Refusal(
         409,
         'The file is being checked, or is imported already. Check it first, then correct its rows.',
       );
-    requireImportRights(caller, cabinet, row.plan, definitions);
+    requireImportRights(cabinet, row.plan, definitions);
     return { rows: await correctRows(databases, definitions, { ...row, plan: row.plan }, rows, caller.login ?? '') };
   });
-  route(app, services, routes.badRowsFile, async ({ params, reply }) => {
-    const row = await findImport(databases.app, params.cabinet ?? '', Number(params.import));
+  route(app, services, routes.badRowsFile, async ({ params, reply, caller, definitions }) => {
+    const row = await importOf(databases.app, { params, caller, definitions });
     const names = namesOf(row.plan);
     const rows: { cells: string[]; problems: { column: string; message: string }[] }[] = await databases
       .app('fiche.import_bad_row')

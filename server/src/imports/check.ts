@@ -1,10 +1,11 @@
 import type { ImportCounts } from '@fiche/core/imports';
 import { civilNow, formatCount } from '@fiche/core/office';
+import { definitionsFor } from '../access/index.ts';
 import { asActor, type Database } from '../database/index.ts';
-import { loadDefinitions, withinCabinet } from '../definitions/index.ts';
 import { Refusal } from '../http/index.ts';
 import type { Worker } from '../tasks/index.ts';
 import { correctionsOf } from './corrections.ts';
+import { requireImportRights, rowsOfImport } from './rights.ts';
 import { type CellProblem, RowChecker, stagedFields } from './rowChecker.ts';
 import { type FileRow, rowsOf } from './rows.ts';
 import { makeStaging, Staging, stagingOf } from './staging.ts';
@@ -29,7 +30,9 @@ export const checkImport: Worker = async (work) => {
   const row = await findImport(app, work.cabinet, id);
   const { plan } = row;
   if (!plan || row.state === 'written') throw new Refusal(409, 'This file has been imported already.');
-  const { tables } = withinCabinet(await loadDefinitions(app), work.cabinet);
+  const definitions = await definitionsFor(app, work.cabinet, work.actor.name);
+  requireImportRights(work.cabinet, plan, definitions);
+  const tables = rowsOfImport(definitions);
   const { table, targets } = targetsOf(tables, work.cabinet, plan);
   const fields = stagedFields(table);
   await makeStaging(owner, id, fields);
@@ -77,7 +80,7 @@ export const checkImport: Worker = async (work) => {
     await settle(batch);
     await staging.close();
     await keepBad(owner, id, bad);
-    badCount.n += await checkTogether(owner, id, table, targets, plan);
+    badCount.n += await checkTogether(owner, id, table, targets, plan, definitions);
   } catch (error) {
     await staging.drop();
     throw error;

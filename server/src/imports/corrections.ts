@@ -2,8 +2,9 @@ import { isDeepStrictEqual } from 'node:util';
 import type { ImportPlan } from '@fiche/core/imports';
 import { civilNow } from '@fiche/core/office';
 import type { Database, Databases } from '../database/index.ts';
-import { type Definitions, withinCabinet } from '../definitions/index.ts';
+import type { Definitions } from '../definitions/index.ts';
 import { unacceptable } from '../http/index.ts';
+import { rowsOfImport } from './rights.ts';
 import { type CellProblem, RowChecker } from './rowChecker.ts';
 import type { ImportRow } from './store.ts';
 import { targetsOf } from './targets.ts';
@@ -31,7 +32,7 @@ export async function correctRows(
   corrected: readonly CorrectedRow[],
   account: string,
 ): Promise<CorrectedVerdict[]> {
-  const { tables } = withinCabinet(definitions, row.cabinet);
+  const tables = rowsOfImport(definitions);
   const { table, targets } = targetsOf(tables, row.cabinet, row.plan);
   const numbers = corrected.map((one) => one.number);
   const bad = await app('fiche.import_bad_row').where({ import: row.id }).whereIn('number', numbers).select('number');

@@ -1,7 +1,7 @@
 import { linksOne, linksSeveral, readItems, type Value } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
 import { sourceOf } from '@fiche/core/narrowing';
-import { quoted, relation } from '@fiche/core/queries';
+import { quoted, recordsOf, relation } from '@fiche/core/queries';
 import {
   type FieldDefinition,
   type FieldId,
@@ -87,7 +87,7 @@ export class LinkFinder {
       `SELECT t.id, ${titleSql(tables, target, 't')} AS title, given.name,
          ${factsSql(tables, target.id, 't', paths)} AS facts,
          json_build_object(${parents.map((one) => `'${linkedTable(one)}', t.${quoted(one.id)}`).join(', ')}) AS parents
-       FROM unnest(?::text[]) AS given(name) JOIN ${relation(target.id)} t ON ${text ? `lower(t.${quoted(column.id)}) = lower(given.name)` : `t.${quoted(column.id)}::text = given.name`}
+       FROM unnest(?::text[]) AS given(name) JOIN ${recordsOf(tables, target.id)} t ON ${text ? `lower(t.${quoted(column.id)}) = lower(given.name)` : `t.${quoted(column.id)}::text = given.name`}
        WHERE t.archived_at IS NULL ORDER BY t.id`,
       [[...new Set(keys.map(([, value]) => String(value)))]] as unknown as string[],
     );

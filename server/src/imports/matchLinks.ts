@@ -1,4 +1,4 @@
-import { quoted, relation } from '@fiche/core/queries';
+import { quoted, recordsOf } from '@fiche/core/queries';
 import type { FieldId, TableDefinition, TableId, Tables } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
 
@@ -28,7 +28,7 @@ export async function matchLinks(
   const found: MatchedLink[] = [];
   for (const { name, cells } of columns) {
     const texts = [...new Set(cells.map((cell) => cell.normalize('NFC').trim()).filter((cell) => cell !== ''))];
-    const best = texts.length === 0 ? undefined : await bestMatch(app, others, name, texts);
+    const best = texts.length === 0 ? undefined : await bestMatch(app, tables, others, name, texts);
     if (best) found.push(best);
   }
   return found;
@@ -36,16 +36,17 @@ export async function matchLinks(
 
 async function bestMatch(
   app: Database,
-  tables: readonly TableDefinition[],
+  tables: Tables,
+  others: readonly TableDefinition[],
   name: string,
   texts: readonly string[],
 ): Promise<MatchedLink | undefined> {
   let best: { link: MatchedLink; score: number } | undefined;
-  for (const table of tables)
+  for (const table of others)
     for (const field of table.fields) {
       if (!['text', 'sequence', 'email'].includes(field.type)) continue;
       const { rows } = await app.raw<{ rows: { n: number; records: number }[] }>(
-        `SELECT count(DISTINCT lower(${quoted(field.id)})) AS n, count(*) AS records FROM ${relation(table.id)} WHERE archived_at IS NULL AND lower(${quoted(field.id)}) IN (SELECT lower(t) FROM unnest(?::text[]) t)`,
+        `SELECT count(DISTINCT lower(${quoted(field.id)})) AS n, count(*) AS records FROM ${recordsOf(tables, table.id)} r WHERE archived_at IS NULL AND lower(${quoted(field.id)}) IN (SELECT lower(t) FROM unnest(?::text[]) t)`,
         [texts] as unknown as string[],
       );
       const { n, records } = rows[0] ?? { n: 0, records: 0 };

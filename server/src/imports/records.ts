@@ -1,6 +1,6 @@
 import type { Value } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
-import { quoted, relation } from '@fiche/core/queries';
+import { quoted, recordsOf } from '@fiche/core/queries';
 import { findField, linkedTable, typeOf } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
 import { factsSql, readFacts } from '../records/index.ts';
@@ -31,7 +31,7 @@ export async function recordsByKey(
   const read = [...form.fields.values()].filter((field) => field.factPaths.length > 0 && linkedTable(field.field));
   const facts = read.map((field) => {
     const target = linkedTable(field.field) ?? '';
-    return `(SELECT ${factsSql(tables, target, 'l', field.factPaths)} FROM ${relation(target)} l WHERE l.id = r.${quoted(field.id)}) AS "facts:${field.id}"`;
+    return `(SELECT ${factsSql(tables, target, 'l', field.factPaths)} FROM ${recordsOf(tables, target)} l WHERE l.id = r.${quoted(field.id)}) AS "facts:${field.id}"`;
   });
   const typed = keys
     .map((key) => findField(table, key))
@@ -41,7 +41,7 @@ export async function recordsByKey(
     rows: (Record<string, unknown> & { id: number; version: number; archived: boolean })[];
   }>(
     `SELECT DISTINCT ON (r.id) r.id, r.version, r.archived_at IS NOT NULL AS archived, ${[...columns, ...facts].join(', ')}
-     FROM unnest(${keys.map(() => '?::text[]').join(', ')}) AS k(${keys.map((_key, at) => `k${at}`).join(', ')}) JOIN ${relation(table.id)} r ON ${same}`,
+     FROM unnest(${keys.map(() => '?::text[]').join(', ')}) AS k(${keys.map((_key, at) => `k${at}`).join(', ')}) JOIN ${recordsOf(tables, table.id)} r ON ${same}`,
     keys.map((_key, at) => wanted.map((key) => String(key[at]))),
   );
   const byKey = new Map<string, KnownRecord[]>();

@@ -1,13 +1,79 @@
 import type { ImportPlan } from '@fiche/core/imports';
-import { type Caller, needRight, requireWriteRight } from '../access/index.ts';
+import { rightTo } from '@fiche/core/rights';
+import { findField, type TableDefinition, type Tables } from '@fiche/core/tables';
+import { type Call, callersLimit, needRight, requireWriteRight } from '../access/index.ts';
+import type { Database } from '../database/index.ts';
 import { type Definitions, requireInUse } from '../definitions/index.ts';
+import { notFound, Refusal } from '../http/index.ts';
+import { findImport, type ImportRow } from './store.ts';
 
-/** Adding needs the right to add, changing the right to change, a new table the right to build; all is in use. */
-export function requireImportRights(caller: Caller, cabinet: string, plan: ImportPlan, definitions: Definitions): void {
-  const into = plan.into.kind === 'table' ? definitions.tables.get(plan.into.table) : undefined;
-  if (into) requireWriteRight(caller, into, 'add');
-  requireInUse(definitions, cabinet, into ? [into] : []);
-  if (plan.into.kind === 'new') needRight(caller, cabinet, 'build');
-  if (plan.key.length > 0 && plan.found === 'change') needRight(caller, cabinet, 'change');
-  needRight(caller, cabinet, 'add');
+/**
+ * Checks what a plan needs: the right to import into its table, to change where it changes records, to build where it
+ * makes a table, and to write each of its fields; all is in use. Throws 403, 404 and 422.
+ */
+export function requireImportRights(cabinet: string, plan: ImportPlan, definitions: Definitions): void {
+  needRight(definitions, 'import');
+  if (plan.into.kind === 'new') {
+    needRight(definitions, 'build');
+    requireInUse(definitions, cabinet, []);
+    return;
+  }
+  const into = definitions.tables.get(plan.into.table);
+  if (!into) throw notFound('This table');
+  requireWriteRight(definitions, into, 'import');
+  if (plan.key.length > 0 && plan.found === 'change') requireWriteRight(definitions, into, 'change');
+  requireInUse(definitions, cabinet, [into]);
+  for (const { to } of plan.columns) {
+    const field = to.kind === 'field' ? findField(definitions.seen?.whole.tables.get(into.id), to.field) : undefined;
+    if (field && definitions.seen && rightTo(definitions.seen.role, 'import', into, field.id) === 'no')
+      throw new Refusal(403, `Your role may not write ${field.label}. Let its column go nowhere.`);
+  }
+}
+
+/** Whether a caller may look into an import: their own, or anybody's where they see everything of the cabinet. */
+export const mayReadImport = (
+  { tables, seen }: Definitions,
+  login: string | null,
+  row: Pick<ImportRow, 'account'>,
+): boolean => seen === undefined || tables === seen.whole.tables || row.account === login;
+
+/** The import that a route names, for a caller who may look into it. Throws 404. */
+export async function importOf(
+  database: Database,
+  { params, caller, definitions }: Pick<Call<unknown, unknown>, 'params' | 'caller' | 'definitions'>,
+): Promise<ImportRow> {
+  const row = await findImport(database, params.cabinet ?? '', Number(params.import));
+  if (!mayReadImport(definitions, caller.login, row)) throw notFound('This import');
+  return row;
+}
+
+/** The tables that rows are held against: all fields, of the records that the caller sees. */
+export const rowsOfImport = ({ tables, seen }: Definitions): Tables => seen?.rows ?? tables;
+
+/** SQL conditions on staged rows `s` that a role does not allow, each with what is said of such a row. */
+export function forbiddenRows(
+  definitions: Definitions,
+  table: TableDefinition,
+  place: string,
+): { readonly where: string; readonly message: string }[] {
+  const adds = callersLimit(definitions, table, 's', ({ role }) => rightTo(role, 'add', table));
+  const changes = callersLimit(definitions, table, 'r', ({ role }) => rightTo(role, 'change', table));
+  return [
+    ...(adds === null
+      ? []
+      : [
+          {
+            where: `s."action#" = 'add' AND (${adds}) IS NOT TRUE`,
+            message: `Your role may not add this record to ${table.label}: it is outside of your range.`,
+          },
+        ]),
+    ...(changes === null
+      ? []
+      : [
+          {
+            where: `s."action#" = 'change' AND NOT EXISTS (SELECT FROM ${place} r WHERE r.id = s."record#" AND (${changes}))`,
+            message: `Your role may not change this record of ${table.label}.`,
+          },
+        ]),
+  ];
 }

@@ -8,8 +8,8 @@ import { matchLevels } from '../tables/index.ts';
 import { badRowRoutes } from './badRowRoutes.ts';
 import { forgetCorrections } from './corrections.ts';
 import { matchLinks } from './matchLinks.ts';
-import { requireImportRights } from './rights.ts';
-import { findImport, listImports, receiveFile, viewOf } from './store.ts';
+import { importOf, mayReadImport, requireImportRights } from './rights.ts';
+import { listImports, receiveFile, viewOf } from './store.ts';
 import { targetsOf } from './targets.ts';
 
 /** Files that one account may send in an hour. */
@@ -35,17 +35,16 @@ export function importRoutes(app: FastifyInstance, services: Services): void {
       Number.isFinite(told) ? told : undefined,
     );
   });
-  route(app, services, routes.listImports, async ({ params }) => ({
-    imports: await listImports(databases.app, params.cabinet ?? ''),
-  }));
-  route(app, services, routes.readImport, async ({ params }) =>
-    viewOf(await findImport(databases.app, params.cabinet ?? '', Number(params.import))),
-  );
+  route(app, services, routes.listImports, async ({ params, caller, definitions }) => {
+    const imports = await listImports(databases.app, params.cabinet ?? '');
+    return { imports: imports.filter((one) => mayReadImport(definitions, caller.login, one)) };
+  });
+  route(app, services, routes.readImport, async (call) => viewOf(await importOf(databases.app, call)));
 
   route(app, services, routes.checkImport, async ({ params, body: { plan }, caller, definitions }) => {
     const cabinet = params.cabinet ?? '';
-    requireImportRights(caller, cabinet, plan, definitions);
-    const row = await findImport(databases.app, cabinet, Number(params.import));
+    requireImportRights(cabinet, plan, definitions);
+    const row = await importOf(databases.app, { params, caller, definitions });
     if (row.state === 'written')
       throw new Refusal(409, 'This file has been imported already. Send it again to import it twice.');
     targetsOf(definitions.tables, cabinet, plan);
@@ -70,9 +69,9 @@ export function importRoutes(app: FastifyInstance, services: Services): void {
   });
   route(app, services, routes.runImport, async ({ params, body, caller, definitions }) => {
     const cabinet = params.cabinet ?? '';
-    const row = await findImport(databases.app, cabinet, Number(params.import));
+    const row = await importOf(databases.app, { params, caller, definitions });
     if (!row.plan || row.state === 'received') throw new Refusal(409, 'Check the file first.');
-    requireImportRights(caller, cabinet, row.plan, definitions);
+    requireImportRights(cabinet, row.plan, definitions);
     return tasks.begin(
       {
         cabinet,

@@ -64,7 +64,7 @@ export class RowChecker {
     private readonly plan: ImportPlan,
     private readonly opening: Opening,
   ) {
-    const known = new Map(tables).set(table.id, table);
+    const known = tables.get(table.id) === table ? tables : new Map(tables).set(table.id, table);
     this.form = prepareForm(generateForm(table), known);
     this.links = new LinkFinder(app, this.form);
     this.defaults = new Map(table.fields.map((field) => [field.id, defaultOf(field.initial, field, opening)]));

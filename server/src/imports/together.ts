@@ -3,6 +3,8 @@ import { quoted, relation } from '@fiche/core/queries';
 import { constraintFields, type FieldId, findField, type TableDefinition, typeOf } from '@fiche/core/tables';
 import { COMBINATION_TWICE, constraintSql, type ImportedRows, sameAsRecord, sameInFile } from '../constraints/index.ts';
 import type { Database } from '../database/index.ts';
+import type { Definitions } from '../definitions/index.ts';
+import { forbiddenRows } from './rights.ts';
 import { stagingOf } from './staging.ts';
 import type { Target } from './targets.ts';
 
@@ -24,6 +26,7 @@ export async function checkTogether(
   table: TableDefinition,
   targets: readonly Target[],
   plan: ImportPlan,
+  definitions: Definitions,
 ): Promise<number> {
   const staging = stagingOf(id);
   const there = plan.into.kind === 'table';
@@ -40,6 +43,9 @@ export async function checkTogether(
     );
     bad += rows[0]?.n ?? 0;
   };
+  if (there)
+    for (const { where, message } of forbiddenRows(definitions, table, place))
+      await refuse(where, targets[0]?.field.id ?? '', message);
   const [first] = plan.key;
   if (there && first !== undefined) {
     const label = plan.key.map((key) => findField(table, key)?.label ?? key).join(' and ');

@@ -2,12 +2,14 @@ import type { ImportCounts } from '@fiche/core/imports';
 import { formatCount } from '@fiche/core/office';
 import { quoted, relation } from '@fiche/core/queries';
 import type { TableDefinition } from '@fiche/core/tables';
+import { definitionsFor } from '../access/index.ts';
 import { constraintProblem } from '../constraints/index.ts';
 import { asActor, type Transaction } from '../database/index.ts';
 import { loadDefinitions, withinCabinet } from '../definitions/index.ts';
 import { Refusal } from '../http/index.ts';
 import { addFields, createTable } from '../tables/index.ts';
 import type { Work, Worker } from '../tasks/index.ts';
+import { forbiddenRows, requireImportRights } from './rights.ts';
 import { stagedFields } from './rowChecker.ts';
 import { stagingOf } from './staging.ts';
 import { findImport, type ImportRow } from './store.ts';
@@ -93,6 +95,24 @@ async function checkNothingMoved(
     throw new Refusal(409, `${n} of the records that the file changes have been changed since the check. ${again}`);
 }
 
+/** Checks that the role of whoever imports still allows what the check found allowed. Throws 403 and 409. */
+async function checkStillAllowed(
+  transaction: Transaction,
+  { cabinet, actor }: Work,
+  { id, plan }: ImportRow,
+  table: TableDefinition,
+): Promise<void> {
+  const definitions = await definitionsFor(transaction, cabinet, actor.name);
+  if (plan) requireImportRights(cabinet, plan, definitions);
+  if (plan?.into.kind !== 'table') return;
+  for (const { where } of forbiddenRows(definitions, table, relation(table.id))) {
+    const { rows } = await transaction.raw<{ rows: unknown[] }>(
+      `SELECT FROM ${stagingOf(id)} s WHERE ${where} LIMIT 1`,
+    );
+    if (rows.length > 0) throw new Refusal(409, 'Your rights have changed since the check. Check the file again.');
+  }
+}
+
 /** Writes the staged rows, and with them the counts of what was written. */
 async function write(
   transaction: Transaction,
@@ -104,6 +124,7 @@ async function write(
   const before = withinCabinet(await loadDefinitions(transaction), row.cabinet).tables;
   const { table: known, targets } = targetsOf(before, row.cabinet, plan);
   await checkNothingMoved(transaction, row, known);
+  await checkStillAllowed(transaction, work, row, known);
   let table = plan.into.kind === 'table' ? plan.into.table : '';
   if (plan.into.kind === 'new') {
     const made = await createTable(transaction, row.cabinet, plan.into.label, `Imported from ${row.file}.`);

@@ -1,5 +1,5 @@
 import type { Value, Values } from '@fiche/core/fields';
-import { quoted, relation } from '@fiche/core/queries';
+import { quoted, recordsOf } from '@fiche/core/queries';
 import { fieldAtPath, findField, linkedTable, type TableId, type Tables, typeOf } from '@fiche/core/tables';
 
 /**
@@ -13,7 +13,7 @@ function pathSql(tables: Tables, table: TableId, alias: string, path: string): s
   const next = linkedTable(findField(tables.get(table), step));
   if (next === undefined) throw new Error(`${table}.${path} is not a path through links`);
   const inner = `${alias}_${step}`;
-  return `(SELECT ${pathSql(tables, next, inner, path.slice(dot + 1))} FROM ${relation(next)} ${inner} WHERE ${inner}.id = ${alias}.${quoted(step)})`;
+  return `(SELECT ${pathSql(tables, next, inner, path.slice(dot + 1))} FROM ${recordsOf(tables, next)} ${inner} WHERE ${inner}.id = ${alias}.${quoted(step)})`;
 }
 
 /** The facts of a linked record as one JSON expression: `{ "owner.phone": … }`. */

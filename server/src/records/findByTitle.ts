@@ -1,5 +1,5 @@
 import { isLinking } from '@fiche/core/fields';
-import { relation } from '@fiche/core/queries';
+import { recordsOf } from '@fiche/core/queries';
 import { type RecordId, type TableDefinition, type TableId, type Tables, titleFields } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
 import { choiceSearchSql, searchSql } from './search.ts';
@@ -31,7 +31,7 @@ async function ofTable(app: Database, tables: Tables, table: TableDefinition, wo
     : choiceSearchSql(table, words, 'r', new Set(named.map((field) => field.id)));
   if (!matching || matching.text === 'FALSE') return [];
   const { rows } = await app.raw<{ rows: { id: number; title: unknown }[] }>(
-    `SELECT r.id, ${titleSql(tables, table, 'r')} AS title FROM ${relation(table.id)} r WHERE r.archived_at IS NULL AND ${matching.text} LIMIT ${OF_EACH_TABLE}`,
+    `SELECT r.id, ${titleSql(tables, table, 'r')} AS title FROM ${recordsOf(tables, table.id)} r WHERE r.archived_at IS NULL AND ${matching.text} LIMIT ${OF_EACH_TABLE}`,
     matching.values,
   );
   return rows.map((row) => ({ table: table.id, record: row.id, title: showTitle(tables, table, row.title) }));

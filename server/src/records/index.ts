@@ -7,6 +7,15 @@ export { linkingSql, linksTo } from './links.ts';
 export { keepOrigins, type Origins, originsOfRecord } from './origins.ts';
 export { recordRoutes } from './routes.ts';
 export { choiceSearchSql, searchSql, typedColumns, typedSearchSql } from './search.ts';
-export { filterSql, findRecord, listRecords, placeOf, type RecordFilter, type WantedFacts } from './store.ts';
+export {
+  filterSql,
+  findRecord,
+  findSeen,
+  listRecords,
+  placeOf,
+  type Queryable,
+  type RecordFilter,
+  type WantedFacts,
+} from './store.ts';
 export { showTitle, titleSql } from './titles.ts';
 export { findConflict, insertRecord, insertRecords, type SaveKey, updateRecord } from './write.ts';

@@ -2,7 +2,7 @@ import type { RecordView } from '@fiche/core/api';
 import { MOST_LINES, type PreparedForm, type PreparedSubform } from '@fiche/core/forms';
 import { formatCount } from '@fiche/core/office';
 import { quoted } from '@fiche/core/queries';
-import type { RecordId, TableId } from '@fiche/core/tables';
+import { findField, type RecordId, type TableId, type Tables } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
 import { Refusal } from '../http/index.ts';
 import { originsOfRecords } from './origins.ts';
@@ -11,16 +11,17 @@ import { findRecordsWhere } from './store.ts';
 type Queryable = Database | Transaction;
 
 /**
- * The lines in use of one record, in the order that was given to them and then of entry, each with what its form reads.
- * Throws 422 where there are more than a form holds.
+ * The lines in use of one record that `tables` has, in the order that was given to them and then of entry, each with what
+ * its form reads. Throws 422 where there are more than a form holds.
  */
 export async function linesOfRecord(
   database: Queryable,
   { form, definition }: PreparedSubform,
   record: RecordId,
-  lock = false,
+  { lock = false, tables = form.tables }: { readonly lock?: boolean; readonly tables?: Tables } = {},
 ): Promise<RecordView[]> {
-  const { tables, table } = form;
+  const { table } = form;
+  if (!findField(tables.get(table.id), definition.link)) return [];
   const order = `(SELECT array_position(o.records, r.id) FROM fiche.line_order o WHERE o.table_id = ? AND o.link = ? AND o.record = ?)`;
   const lines = await findRecordsWhere(
     database,
@@ -38,6 +39,7 @@ export async function linesOfRecord(
     );
   const origins = await originsOfRecords(
     database,
+    tables,
     table.id,
     lines.map((line) => line.id),
   );
@@ -49,11 +51,10 @@ export async function linesOfForm(
   database: Queryable,
   form: PreparedForm,
   record: RecordId,
-  lock = false,
+  how: Parameters<typeof linesOfRecord>[3] = {},
 ): Promise<Record<string, RecordView[]>> {
   const lines: Record<string, RecordView[]> = {};
-  for (const subform of form.subforms.values())
-    lines[subform.id] = await linesOfRecord(database, subform, record, lock);
+  for (const subform of form.subforms.values()) lines[subform.id] = await linesOfRecord(database, subform, record, how);
   return lines;
 }
 

@@ -1,7 +1,7 @@
 import { sameValue, type Value } from '@fiche/core/fields';
 import type { Origin } from '@fiche/core/fills';
-import { relation } from '@fiche/core/queries';
-import { fieldAtPath, type RecordId, type TableId, type Tables } from '@fiche/core/tables';
+import { recordsOf, SeenTables, seesAllOf } from '@fiche/core/queries';
+import { fieldAtPath, findField, type RecordId, type TableId, type Tables } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
 import { factsSql, readFacts } from './facts.ts';
 
@@ -19,7 +19,7 @@ export async function originsOfRecord(
   record: RecordId,
 ): Promise<Record<string, Origin>> {
   const row = await database('fiche.origin').where({ table_id: tableId, record }).first('origins');
-  const origins = Object.entries((row?.origins ?? {}) as Origins);
+  const origins = Object.entries(originsSeen(tables, tableId, (row?.origins ?? {}) as Origins));
   const sources = new Map<string, { table: TableId; record: RecordId; paths: Set<string> }>();
   for (const [, { table, record: from, from: path }] of origins) {
     if (path === 'self' || !fieldAtPath(tables, table, path)) continue;
@@ -31,7 +31,7 @@ export async function originsOfRecord(
   const today = new Map<string, Value>();
   for (const [key, { table, record: from, paths }] of sources) {
     const { rows } = await database.raw<{ rows: { facts: Record<string, unknown> }[] }>(
-      `SELECT ${factsSql(tables, table, 's', [...paths])} AS facts FROM ${relation(table)} s WHERE s.id = ?`,
+      `SELECT ${factsSql(tables, table, 's', [...paths])} AS facts FROM ${recordsOf(tables, table)} s WHERE s.id = ?`,
       [from],
     );
     if (!rows[0]) continue;
@@ -46,15 +46,29 @@ export async function originsOfRecord(
   );
 }
 
+/** Origins of the fields, out of the columns, that `tables` lets somebody see; a source that they may not see has no title. */
+function originsSeen(tables: Tables, tableId: TableId, origins: Origins): Origins {
+  if (!(tables instanceof SeenTables)) return origins;
+  const told = Object.entries(origins).flatMap(([field, origin]): [string, Origin][] => {
+    const source = origin.from === 'self' ? tables.get(origin.table) : fieldAtPath(tables, origin.table, origin.from);
+    if (!source || !findField(tables.get(tableId), field)) return [];
+    return [[field, seesAllOf(tables, origin.table) ? origin : { ...origin, title: `#${origin.record}` }]];
+  });
+  return Object.fromEntries(told);
+}
+
 /** Where the filled values of several records of a table came from, by record; without what the sources say today. */
 export async function originsOfRecords(
   database: Queryable,
+  tables: Tables,
   tableId: TableId,
   records: readonly number[],
 ): Promise<Map<number, Origins>> {
   if (records.length === 0) return new Map();
   const rows = await database('fiche.origin').where({ table_id: tableId }).whereIn('record', records);
-  return new Map(rows.map((row): [number, Origins] => [Number(row.record), row.origins as Origins]));
+  return new Map(
+    rows.map((row): [number, Origins] => [Number(row.record), originsSeen(tables, tableId, row.origins as Origins)]),
+  );
 }
 
 /** Keeps where the filled values of records came from, by record. In the transaction that changes them. */

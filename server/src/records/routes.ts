@@ -1,6 +1,6 @@
 import { routes } from '@fiche/core/api';
 import type { FastifyInstance } from 'fastify';
-import { requireWriteRight, route } from '../access/index.ts';
+import { requireRecords, requireWriteRight, route } from '../access/index.ts';
 import { constraintProblem } from '../constraints/index.ts';
 import { asActor } from '../database/index.ts';
 import { requireInUse } from '../definitions/index.ts';
@@ -22,7 +22,7 @@ export function recordRoutes(app: FastifyInstance, services: Services): void {
     const table = definitions.tables.get(params.table ?? '');
     const position = Number(params.position);
     const sound = Number.isSafeInteger(position) && position >= 1;
-    const id = table && sound ? await recordAt(databases.app, table.id, position) : undefined;
+    const id = table && sound ? await recordAt(databases.app, definitions.tables, table.id, position) : undefined;
     if (!table || id === undefined) throw notFound(`Record ${params.position} of ${table?.label ?? 'this table'}`);
     return { id };
   });
@@ -36,7 +36,7 @@ export function recordRoutes(app: FastifyInstance, services: Services): void {
       const { tables } = definitions;
       const written = tables.get(table);
       if (written) {
-        requireWriteRight(caller, written, 'archive');
+        requireWriteRight(definitions, written, 'archive');
         requireInUse(definitions, written.cabinet, [written]);
       }
       const actor = {
@@ -44,6 +44,7 @@ export function recordRoutes(app: FastifyInstance, services: Services): void {
         through: { kind: 'table', label: tables.get(table)?.label ?? table },
       } as const;
       return asActor(databases.app, actor, async (transaction) => {
+        if (written) await requireRecords(transaction, definitions, written, 'archive', [Number(params.id)]);
         const record = await findRecord(transaction, tables, table, Number(params.id), undefined, true);
         if (record.version !== body.version)
           throw new Refusal(

@@ -1,5 +1,5 @@
 import { isIndexed, takesWords } from '@fiche/core/fields';
-import { quoted, relation } from '@fiche/core/queries';
+import { quoted, recordsOf, relation } from '@fiche/core/queries';
 import {
   type FieldDefinition,
   linkedTable,
@@ -51,7 +51,7 @@ function placeSql(tables: Tables, field: FieldDefinition, word: string): Sql[] {
     const named = new Set(titleNames(target.title ?? ''));
     const title = typedSearchSql({ ...target, fields: target.fields.filter((one) => named.has(one.id)) }, 't.');
     if (title === undefined) return [];
-    const among = `SELECT t.id FROM ${relation(target.id)} t WHERE (${title}) ILIKE ?`;
+    const among = `SELECT t.id FROM ${recordsOf(tables, target.id)} t WHERE (${title}) ILIKE ?`;
     const single = linkedTable(field) !== undefined;
     return [{ text: single ? `${column} IN (${among})` : `${column} && ARRAY(${among})`, values: [likeWord(word)] }];
   }

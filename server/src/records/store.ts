@@ -1,9 +1,10 @@
 import type { RecordView } from '@fiche/core/api';
 import type { LinkedRecord } from '@fiche/core/entry';
 import { linksSeveral, type Value } from '@fiche/core/fields';
-import { quoted, relation } from '@fiche/core/queries';
+import { quoted, recordsOf } from '@fiche/core/queries';
 import {
   type FieldDefinition,
+  fieldAtPath,
   findField,
   linkedTable,
   type TableDefinition,
@@ -42,11 +43,12 @@ function selectSql(tables: Tables, table: TableDefinition, wanted: WantedFacts):
     const alias = `l_${field.id}`.slice(0, 40);
     if (linksSeveral(field))
       return [
-        `(SELECT json_agg(json_build_array(${alias}.id, ${titleSql(tables, target, alias)}) ORDER BY array_position(r.${quoted(field.id)}, ${alias}.id)) FROM ${relation(target.id)} ${alias} WHERE ${alias}.id = ANY(r.${quoted(field.id)})) AS "titles:${field.id}"`,
+        `(SELECT json_agg(json_build_array(${alias}.id, ${titleSql(tables, target, alias)}) ORDER BY array_position(r.${quoted(field.id)}, ${alias}.id)) FROM ${recordsOf(tables, target.id)} ${alias} WHERE ${alias}.id = ANY(r.${quoted(field.id)})) AS "titles:${field.id}"`,
       ];
-    const facts = factsSql(tables, target.id, alias, wanted(field));
+    const paths = wanted(field).filter((path) => fieldAtPath(tables, target.id, path) !== undefined);
+    const facts = factsSql(tables, target.id, alias, paths);
     return [
-      `(SELECT json_build_array(${titleSql(tables, target, alias)}, ${facts}) FROM ${relation(target.id)} ${alias} WHERE ${alias}.id = r.${quoted(field.id)}) AS "linked:${field.id}"`,
+      `(SELECT json_build_array(${titleSql(tables, target, alias)}, ${facts}) FROM ${recordsOf(tables, target.id)} ${alias} WHERE ${alias}.id = r.${quoted(field.id)}) AS "linked:${field.id}"`,
     ];
   });
   return [own, ...linked].join(', ');
@@ -117,13 +119,25 @@ export async function findRecord(
   const table = tableOf(tables, tableId);
   const { rows } = Number.isSafeInteger(id)
     ? await database.raw<{ rows: Row[] }>(
-        `SELECT ${selectSql(tables, table, wanted)} FROM ${relation(tableId)} r WHERE r.id = ?${lock ? ' FOR UPDATE OF r' : ''}`,
+        `SELECT ${selectSql(tables, table, wanted)} FROM ${recordsOf(tables, tableId)} r WHERE r.id = ?${lock ? ' FOR UPDATE OF r' : ''}`,
         [id],
       )
     : { rows: [] };
   const [row] = rows;
   if (!row) throw notFound(`This record of ${table.label}`);
   return viewOf(table, row, linkedOf(tables, table, row));
+}
+
+/** One record as `tables` lets somebody see it; undefined where it does not. */
+export async function findSeen(
+  database: Queryable,
+  tables: Tables,
+  tableId: TableId,
+  id: number,
+  wanted: WantedFacts,
+): Promise<RecordView | undefined> {
+  if (!tables.has(tableId)) return undefined;
+  return (await findRecordsWhere(database, tables, tableId, 'r.id = ?', [id], wanted))[0];
 }
 
 /** Records by a condition and order in SQL over `r`, with the titles and wanted facts of what they link to. */
@@ -138,7 +152,7 @@ export async function findRecordsWhere(
 ): Promise<RecordView[]> {
   const table = tableOf(tables, tableId);
   const { rows } = await database.raw<{ rows: Row[] }>(
-    `SELECT ${selectSql(tables, table, wanted)} FROM ${relation(tableId)} r WHERE ${where}${lock ? ' FOR UPDATE OF r' : ''}`,
+    `SELECT ${selectSql(tables, table, wanted)} FROM ${recordsOf(tables, tableId)} r WHERE ${where}${lock ? ' FOR UPDATE OF r' : ''}`,
     [...values],
   );
   return rows.map((row) => viewOf(table, row, linkedOf(tables, table, row)));
@@ -200,7 +214,7 @@ export async function listRecords(
   const [direction, sign] = query.direction === 'up' ? ['ASC', '>'] : ['DESC', '<'];
   const { where, values } = filterSql(tables, table, query);
   // Counting costs more than a page does: it is done with the first one only.
-  const total = query.after === undefined ? await countSql(database, tableId, where, values) : null;
+  const total = query.after === undefined ? await countSql(database, tables, tableId, where, values) : null;
   const from = readCursor(query.after);
   // Blanks come last in both directions.
   if (from && field && from.key === null) {
@@ -217,7 +231,7 @@ export async function listRecords(
   }
   const order = field ? `${key} ${direction} NULLS LAST, r.id ${direction}` : `r.id ${direction}`;
   const { rows } = await database.raw<{ rows: Row[] }>(
-    `SELECT ${selectSql(tables, table, wanted)} FROM ${relation(tableId)} r WHERE ${where.join(' AND ')} ORDER BY ${order} LIMIT ?`,
+    `SELECT ${selectSql(tables, table, wanted)} FROM ${recordsOf(tables, tableId)} r WHERE ${where.join(' AND ')} ORDER BY ${order} LIMIT ?`,
     [...values, query.limit + 1],
   );
   const page = rows.slice(0, query.limit);
@@ -229,12 +243,13 @@ export async function listRecords(
 
 async function countSql(
   database: Queryable,
+  tables: Tables,
   tableId: TableId,
   where: readonly string[],
   values: readonly (string | number)[],
 ): Promise<number> {
   const { rows } = await database.raw<{ rows: { n: number }[] }>(
-    `SELECT count(*) AS n FROM ${relation(tableId)} r WHERE ${where.join(' AND ')}`,
+    `SELECT count(*) AS n FROM ${recordsOf(tables, tableId)} r WHERE ${where.join(' AND ')}`,
     [...values],
   );
   return rows[0]?.n ?? 0;
@@ -251,8 +266,8 @@ function readCursor(after: string | undefined): { key: Value; id: number } | und
 }
 
 /** Where a record stands among the records in use, in order of entry. */
-export async function placeOf(database: Queryable, tableId: TableId, id: number) {
-  const here = relation(tableId);
+export async function placeOf(database: Queryable, tables: Tables, tableId: TableId, id: number) {
+  const here = recordsOf(tables, tableId);
   const { rows } = await database.raw<{
     rows: {
       position: number;
@@ -263,21 +278,26 @@ export async function placeOf(database: Queryable, tableId: TableId, id: number)
       last: number | null;
     }[];
   }>(
-    `SELECT (SELECT count(*) FROM ${here} WHERE archived_at IS NULL AND id <= ?) AS position,
-       (SELECT count(*) FROM ${here} WHERE archived_at IS NULL) AS total,
-       (SELECT max(id) FROM ${here} WHERE archived_at IS NULL AND id < ?) AS previous,
-       (SELECT min(id) FROM ${here} WHERE archived_at IS NULL AND id > ?) AS next,
-       (SELECT min(id) FROM ${here} WHERE archived_at IS NULL) AS first,
-       (SELECT max(id) FROM ${here} WHERE archived_at IS NULL) AS last`,
+    `SELECT (SELECT count(*) FROM ${here} h WHERE archived_at IS NULL AND id <= ?) AS position,
+       (SELECT count(*) FROM ${here} h WHERE archived_at IS NULL) AS total,
+       (SELECT max(id) FROM ${here} h WHERE archived_at IS NULL AND id < ?) AS previous,
+       (SELECT min(id) FROM ${here} h WHERE archived_at IS NULL AND id > ?) AS next,
+       (SELECT min(id) FROM ${here} h WHERE archived_at IS NULL) AS first,
+       (SELECT max(id) FROM ${here} h WHERE archived_at IS NULL) AS last`,
     [id, id, id],
   );
   return rows[0] ?? { position: 0, total: 0, previous: null, next: null, first: null, last: null };
 }
 
 /** The record in use at a place, from 1, in order of entry; undefined beyond the last. */
-export async function recordAt(database: Queryable, tableId: TableId, position: number): Promise<number | undefined> {
+export async function recordAt(
+  database: Queryable,
+  tables: Tables,
+  tableId: TableId,
+  position: number,
+): Promise<number | undefined> {
   const { rows } = await database.raw<{ rows: { id: number }[] }>(
-    `SELECT id FROM ${relation(tableId)} WHERE archived_at IS NULL ORDER BY id OFFSET ? LIMIT 1`,
+    `SELECT r.id FROM ${recordsOf(tables, tableId)} r WHERE r.archived_at IS NULL ORDER BY r.id OFFSET ? LIMIT 1`,
     [position - 1],
   );
   return rows[0]?.id;

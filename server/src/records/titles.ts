@@ -1,5 +1,5 @@
 import { isBlank, type Value } from '@fiche/core/fields';
-import { quoted, relation } from '@fiche/core/queries';
+import { quoted, recordsOf } from '@fiche/core/queries';
 import {
   type FieldDefinition,
   linkedTable,
@@ -25,7 +25,7 @@ export function titleSql(tables: Tables, table: TableDefinition, alias: string, 
     const target = tables.get(linkedTable(field) ?? '');
     if (!target) return `${alias}.${quoted(field.id)}`;
     const inner = `${alias.slice(0, 20)}_t${depth}`;
-    return `(SELECT ${titleSql(tables, target, inner, depth + 1)} FROM ${relation(target.id)} ${inner} WHERE ${inner}.id = ${alias}.${quoted(field.id)})`;
+    return `(SELECT ${titleSql(tables, target, inner, depth + 1)} FROM ${recordsOf(tables, target.id)} ${inner} WHERE ${inner}.id = ${alias}.${quoted(field.id)})`;
   };
   if (!isTemplate(table)) return part(only);
   return `json_build_array(${fields.map(part).join(', ')})`;

@@ -1,5 +1,5 @@
 import { routes } from '@fiche/core/api';
-import { relation } from '@fiche/core/queries';
+import { recordsOf } from '@fiche/core/queries';
 import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
 import { constraintProblem } from '../constraints/index.ts';
@@ -61,7 +61,7 @@ export function tableRoutes(app: FastifyInstance, services: Services): void {
     for (const { table, field } of linksTo(tables, params.table ?? '')) {
       if (!table.fields.includes(field)) continue;
       const { rows } = await databases.app.raw<{ rows: { id: number; title: unknown; count: number }[] }>(
-        `SELECT r.id, ${titleSql(tables, table, 'r')} AS title, count(*) OVER () AS count FROM ${relation(table.id)} r WHERE r.archived_at IS NULL AND ${linkingSql(field, 'r')} ORDER BY r.id LIMIT ${NAMED}`,
+        `SELECT r.id, ${titleSql(tables, table, 'r')} AS title, count(*) OVER () AS count FROM ${recordsOf(tables, table.id)} r WHERE r.archived_at IS NULL AND ${linkingSql(field, 'r')} ORDER BY r.id LIMIT ${NAMED}`,
         [id],
       );
       linking.push({

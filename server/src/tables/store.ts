@@ -2,6 +2,7 @@ import { isIndexed, type Problem, withArticle } from '@fiche/core/fields';
 import { generateForm } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
 import { prove } from '@fiche/core/proof';
+import { FIRST_ROLES } from '@fiche/core/rights';
 import type { Rule } from '@fiche/core/rules';
 import {
   fieldAtPath,
@@ -14,7 +15,7 @@ import {
   typeOf,
 } from '@fiche/core/tables';
 import type { Transaction } from '../database/index.ts';
-import { loadDefinitions, loadTable, touchCabinet, withinCabinet } from '../definitions/index.ts';
+import { addRole, loadDefinitions, loadTable, touchCabinet, withinCabinet } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import { checkUnused } from './archiveTable.ts';
 import { checkLiveForms } from './liveForms.ts';
@@ -23,9 +24,11 @@ export const refuseIf = (problem: Problem | undefined): void => {
   if (problem) throw unacceptable([problem]);
 };
 
-/** Makes a cabinet: a named group of tables and forms. As the owner. */
+/** Makes a cabinet: a named group of tables and forms, with the roles that every cabinet begins with. As the owner. */
 export async function createCabinet(owner: Transaction, id: string, label: string): Promise<void> {
   await owner('fiche.cabinet').insert({ id, label });
+  for (const { id: role, revision: _revision, ...definition } of FIRST_ROLES)
+    await addRole(owner, id, role, definition);
 }
 
 /** Makes a table with its real PostgreSQL table, audit fields, stamping and capture. As the owner, in a transaction. */

@@ -1,8 +1,7 @@
-import { newFieldSchema } from '@fiche/core/tables';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { databaseBefore, type TestDatabase } from '../../fixtures/database.ts';
 import { verifyLedger } from '../../history/index.ts';
-import { addField, createCabinet, createTable, enforceConstraint } from '../../tables/index.ts';
+import { enforceConstraint } from '../../tables/index.ts';
 import { asActor, migrate } from '../index.ts';
 
 let database: TestDatabase;
@@ -13,13 +12,13 @@ const actor = { name: 'harbourmaster', through: { kind: 'seed', label: 'test' } 
 beforeAll(async () => {
   database = await databaseBefore('013');
   await asActor(owner(), actor, async (write) => {
-    await createCabinet(write, 'quay', 'Quay');
-    await createTable(write, 'quay', 'Haul-outs', '');
-    for (const field of [
-      { label: 'Ramp', type: 'text' },
-      { label: 'Day', type: 'date' },
-    ])
-      await addField(write, 'quay_haul_outs', newFieldSchema.parse(field));
+    await write.raw(`INSERT INTO fiche.cabinet (id, label) VALUES ('quay', 'Quay');
+      INSERT INTO fiche."table" (id, cabinet, label, description, position) VALUES ('quay_haul_outs', 'quay', 'Haul-outs', '', 0);
+      SELECT fiche.make_record_table('quay_haul_outs');
+      INSERT INTO fiche.field (table_id, id, label, type, settings, required, "unique", help, position)
+        VALUES ('quay_haul_outs', 'ramp', 'Ramp', 'text', '{}', false, false, '', 0), ('quay_haul_outs', 'day', 'Day', 'date', '{}', false, false, '', 1);
+      ALTER TABLE data.quay_haul_outs ADD COLUMN ramp text, ADD COLUMN day date;
+      SELECT ledger.capture_records('quay_haul_outs')`);
     await write.raw(
       `INSERT INTO data.quay_haul_outs (ramp, day) VALUES ('East', '2030-04-03'), ('East', '2030-04-03')`,
     );

@@ -1,0 +1,46 @@
+import type { TableDefinition, TableId, Tables } from '../tables/index.ts';
+import { quoted } from './quoted.ts';
+
+/** The PostgreSQL table that holds a table's records. */
+export const relation = (table: TableId): string => `"data".${quoted(table)}`;
+
+/**
+ * The tables as somebody sees them: without what is hidden from them and, where they see some records of a table only,
+ * with the limit on these. Whatever reads records of tables by `recordsOf` stays within it.
+ */
+export class SeenTables extends Map<TableId, TableDefinition> {
+  /** `limits` are SQL conditions over the alias `s`, without bound values, by table; `whole` are all tables as they are. */
+  constructor(
+    tables: Tables,
+    readonly whole: Tables,
+    private readonly limits: ReadonlyMap<TableId, string>,
+  ) {
+    super(tables);
+  }
+
+  /** Other definitions of the same tables, with the same limits on their records. */
+  withDefinitions(tables: Tables): SeenTables {
+    return new SeenTables(tables, this.whole, this.limits);
+  }
+
+  limitOf(table: TableId): string | undefined {
+    return this.limits.get(table);
+  }
+}
+
+/**
+ * What stands behind FROM to read records of a table: all of them, or those that `tables` lets somebody see. PostgreSQL
+ * reads it like the table itself, with the limit among the conditions around it.
+ */
+export function recordsOf(tables: Tables, table: TableId): string {
+  const limit = tables instanceof SeenTables ? tables.limitOf(table) : undefined;
+  return limit === undefined ? relation(table) : `(SELECT s.* FROM ${relation(table)} s WHERE ${limit})`;
+}
+
+/** Whether somebody sees a table as it is: every field of every record. */
+export const seesAllOf = (tables: Tables, table: TableId): boolean =>
+  !(tables instanceof SeenTables) || (!isLimited(tables, table) && tables.get(table) === tables.whole.get(table));
+
+/** Whether somebody sees only some of the records of a table. */
+export const isLimited = (tables: Tables, table: TableId): boolean =>
+  tables instanceof SeenTables && tables.limitOf(table) !== undefined;

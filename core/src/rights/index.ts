@@ -1,0 +1,27 @@
+export { rightsAnywhere } from './anywhere.ts';
+export { type BlindForm, blindForms } from './blindForms.ts';
+export { covers } from './covers.ts';
+export { formFor, givenUnseen, isLimitedAtFields, limitsOf } from './formFor.ts';
+export { type Hidden, hiddenFrom, isHiddenPath } from './hidden.ts';
+export { ACTION_LABELS, roleProblems } from './misfit.ts';
+export { type Asking, both, rightTo, rightToHistory, settled, type Verdict } from './rightTo.ts';
+export {
+  ACTIONS,
+  type Action,
+  CABINET_RIGHTS,
+  type CabinetRight,
+  type Extent,
+  everywhere,
+  FIELD_LIMITS,
+  FIRST_ROLES,
+  type FieldLimit,
+  HISTORIES,
+  NO_ROLE,
+  type Role,
+  type RoleDefinition,
+  rightsTo,
+  roleDefinitionSchema,
+  type TableRights,
+  tableRightsSchema,
+} from './role.ts';
+export { limitSql, seesEverything, tablesSeenBy } from './seen.ts';
