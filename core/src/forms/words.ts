@@ -1,7 +1,7 @@
 import { describeCondition, type Names, type Operand } from '../conditions/index.ts';
 import { type Family, fieldType, isFieldType, isLinking, type Value } from '../fields/index.ts';
 import type { Rule } from '../rules/index.ts';
-import { fieldAtPath, type TableId, type Tables, typeOf } from '../tables/index.ts';
+import { fieldAtPath, type TableId, type Tables, targetTable, typeOf } from '../tables/index.ts';
 import type { Subform } from './form.ts';
 import { AGGREGATE_WORDS, readLinePath } from './subform.ts';
 
@@ -17,6 +17,8 @@ export interface Naming {
   readonly enclosing?: TableId;
   /** The subforms of the form, whose lines its conditions can read. */
   readonly subforms?: readonly Subform[];
+  /** The titles of records that constants name, by `table:id`. */
+  readonly titles?: ReadonlyMap<string, string>;
   /** In a narrowing each side is named with its own word: `this form’s Pontoon`. */
   readonly sides?: boolean;
 }
@@ -96,7 +98,7 @@ export function namesOf(naming: Naming): Names {
     },
     show: (value: Value, beside) => {
       const field = fieldOf(beside);
-      if (isLinking(field)) return `record ${value}`;
+      if (field && isLinking(field)) return naming.titles?.get(`${targetTable(field)}:${value}`) ?? `record ${value}`;
       if (typeof value === 'boolean') return value ? 'yes' : 'no';
       if (field && fieldType(field.type).accept(value, field.settings).ok)
         return fieldType(field.type).format(value, field.settings);

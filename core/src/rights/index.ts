@@ -25,3 +25,12 @@ export {
   tableRightsSchema,
 } from './role.ts';
 export { limitSql, seesEverything, tablesSeenBy } from './seen.ts';
+export {
+  describeRole,
+  EXTENT_WORDS,
+  extentWords,
+  HISTORY_WORDS,
+  LIMIT_WORDS,
+  RIGHT_LABELS,
+  recordsNamed,
+} from './words.ts';

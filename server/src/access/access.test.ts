@@ -1,7 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { RIGHTS as ALL_RIGHTS, type Contract } from '@fiche/core/api';
-import { ACTIONS } from '@fiche/core/rights';
-import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { afterAll, beforeAll, expect, test } from 'vitest';
 import { type Client, PASSWORD, type TestOffice, testOffice } from '../fixtures/office.ts';
 import { contractsOf } from './index.ts';
 
@@ -14,44 +12,6 @@ beforeAll(async () => {
     clients[login] = await office.signIn(login);
 });
 afterAll(() => office.close());
-
-const RIGHTS: Record<string, readonly string[]> = {
-  nobody: [],
-  quayclerk: ['account', 'fill', ...ACTIONS, 'history'],
-  auditor: ['account', 'fill', 'see', 'export', 'history', 'ledger'],
-  harbourmaster: ['account', 'fill', ...ALL_RIGHTS],
-  stranger: ['account'],
-};
-const addressOf = (one: Contract): string =>
-  one.path
-    .replace('{cabinet}', 'quay')
-    .replace('{table}', 'quay_berths')
-    .replace('{form}', 'quay_check_in')
-    .replace('{field}', 'number')
-    .replace('{id}', '1')
-    .replace('{position}', '1')
-    .replace('{slug}', 'arrival');
-
-describe('every route asks for its right before anything else', () => {
-  test.each(Object.keys(RIGHTS))('as %s', async (login) => {
-    // The stream of one’s own events never ends: people.test.ts opens it.
-    const contracts = contractsOf(office.app).filter((one) => !['/api/session', '/api/events'].includes(one.path));
-    expect(contracts.length).toBeGreaterThan(25);
-    for (const one of contracts) {
-      const body = one.method === 'GET' || one.method === 'DELETE' ? undefined : { nonsense: true };
-      const { status } = (await clients[login]?.call(one.method, addressOf(one), body)) ?? { status: 0 };
-      const may = one.needs === 'nobody' || RIGHTS[login]?.includes(one.needs);
-      const refused = login === 'nobody' ? 401 : login === 'stranger' ? 404 : 403;
-      const name = `${login} ${one.method} ${one.path}`;
-      // What a made-up id names is not there; what stands in use cannot be taken away.
-      const answers = /\{(task|import|constraint|file|session|login|token|role)\}|seen-as|return$/.test(one.path)
-        ? [200, 422, 404]
-        : [200, 422, 409];
-      if (may) expect(answers, name).toContain(status);
-      else expect(status, name).toBe(refused);
-    }
-  });
-});
 
 test('a role without the right to add is refused by the form, too', async () => {
   const answer = await clients.auditor?.call(

@@ -1,5 +1,6 @@
 import { describeChanges, type FieldChange, type Through } from '@fiche/core/history';
-import type { FieldDefinition } from '@fiche/core/tables';
+import { describeRole } from '@fiche/core/rights';
+import type { FieldDefinition, Tables } from '@fiche/core/tables';
 import type { Definitions } from '../definitions/index.ts';
 
 /** A line of the ledger about a definition, an account or a role, as far as its words need it. */
@@ -55,6 +56,7 @@ const DEFINITION_FIELDS: readonly FieldDefinition[] = [
   definitionField('confirmed_at', 'Confirmed'),
   definitionField('tables', 'Tables'),
   definitionField('revoked_at', 'Revoked'),
+  definitionField('ended_at', 'Ended'),
 ];
 
 /** Columns whose values no line tells, and what is said in their place. */
@@ -64,8 +66,18 @@ const SECRETS: Readonly<Record<string, { label: string; words: string }>> = {
   secret: { label: 'Secret', words: 'a new one' },
 };
 
-/** What a line changed in a definition, an account or a role, in words. Nothing of it can be put back from there. */
-export const describeDefinition = ({ before, after }: DefinitionLine): FieldChange[] =>
+/** What a line changed in a definition, an account or a role, in words; `titles` of records by `table:id`. Nothing of it can be put back from there. */
+export const describeDefinition = (
+  { place, before, after }: DefinitionLine,
+  tables: Tables,
+  titles: ReadonlyMap<string, string>,
+): FieldChange[] =>
+  // Roles of a version before tables were named in them have their rights as one list.
+  place === 'fiche.role' && (before?.reach !== undefined || after?.reach !== undefined)
+    ? describeRole(before, after, tables, titles)
+    : describeColumns(before, after);
+
+const describeColumns = (before: DefinitionLine['before'], after: DefinitionLine['after']): FieldChange[] =>
   describeChanges(DEFINITION_FIELDS, before, after, new Map()).map((one) => {
     const secret = SECRETS[one.field];
     return secret
@@ -73,11 +85,11 @@ export const describeDefinition = ({ before, after }: DefinitionLine): FieldChan
       : { ...one, was: null };
   });
 
-/** What a definition, an account or a role is, and what it is called; `tokens` are names by number. */
+/** What a definition, an account or a role is, and what it is called; `named` has the names of what only has a number, such as `token 7`. */
 export function definitionNamed(
-  { cabinets, tables, forms }: Definitions,
+  { cabinets, tables, forms, roles }: Definitions,
   row: DefinitionLine,
-  tokens: ReadonlyMap<string, string>,
+  named: ReadonlyMap<string, string>,
 ): { what: string; title: string } {
   const [first = '', second = ''] = row.record.split('.');
   switch (row.place) {
@@ -99,13 +111,15 @@ export function definitionNamed(
     case 'fiche.import':
       return { what: 'Import', title: row.through?.label ?? `#${first}` };
     case 'fiche.role':
-      return { what: 'Role', title: row.record };
+      return { what: 'Role', title: roles.get(first)?.get(second)?.label ?? (second === '' ? first : second) };
+    case 'fiche.seen_as':
+      return { what: 'Seen as a role', title: named.get(`seen_as ${first}`) ?? `#${first}` };
     case 'fiche.password_link':
       return { what: 'Password link', title: row.record };
     case 'fiche.second_factor':
       return { what: 'Second factor', title: row.record };
     case 'fiche.token':
-      return { what: 'Token', title: tokens.get(row.record) ?? `#${row.record}` };
+      return { what: 'Token', title: named.get(`token ${row.record}`) ?? `#${row.record}` };
     case 'fiche.membership':
       return { what: 'Role in the cabinet', title: row.record.slice(0, row.record.lastIndexOf('.')) };
     default:

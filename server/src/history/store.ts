@@ -2,7 +2,7 @@ import type { LineView } from '@fiche/core/api';
 import { describeChanges, type FieldChange, type LineKind, linksIn, type Through } from '@fiche/core/history';
 import { formatCount } from '@fiche/core/office';
 import { quoted, recordsOf, relation } from '@fiche/core/queries';
-import { rightTo, rightToHistory } from '@fiche/core/rights';
+import { recordsNamed, rightTo, rightToHistory } from '@fiche/core/rights';
 import { type FieldId, findField, type TableDefinition, type TableId, type Tables } from '@fiche/core/tables';
 import { callersLimit } from '../access/index.ts';
 import type { Database } from '../database/index.ts';
@@ -218,19 +218,20 @@ async function inWords(app: Database, definitions: Definitions, all: readonly Li
   });
   const wanted = rows.flatMap((row) => {
     const table = tableOf(tables, row);
-    if (!table) return [];
+    if (!table)
+      return row.place === 'fiche.role' ? [row.before, row.after].flatMap((one) => recordsNamed(one, tables)) : [];
     return [
       { table: table.id, id: Number(row.record) },
       ...linksIn([...table.fields, ...table.retired], row.before, row.after),
     ];
   });
   const titles = await titlesOf(app, tables, wanted);
-  const tokens = await tokenNames(app, rows);
+  const numbered = await namesOfNumbers(app, definitions, rows);
   return rows.map((row) => {
     const table = tableOf(tables, row);
     const named = table
       ? { what: table.label, title: titles.get(`${table.id}:${row.record}`) ?? `#${row.record}` }
-      : definitionNamed(definitions, row, tokens);
+      : definitionNamed(definitions, row, numbered);
     return {
       id: row.id,
       at: row.at,
@@ -248,17 +249,28 @@ async function inWords(app: Database, definitions: Definitions, all: readonly Li
           ? importWords(row)
           : table
             ? describeChanges([...table.fields, ...table.retired], row.before, row.after, titles)
-            : describeDefinition(row),
+            : describeDefinition(row, tables, titles),
     };
   });
 }
 
-/** The names of the tokens that lines are about, by number. */
-async function tokenNames(app: Database, rows: readonly LineRow[]): Promise<ReadonlyMap<string, string>> {
-  const ids = rows.flatMap((row) => (row.place === 'fiche.token' ? [Number(row.record)] : []));
-  if (ids.length === 0) return new Map();
-  const named: { id: number; name: string }[] = await app('fiche.token').whereIn('id', ids).select('id', 'name');
-  return new Map(named.map(({ id, name }) => [String(id), name]));
+/** The names of tokens, and of what was seen as which role, that lines are about: by `token` or `seen_as` and number. */
+async function namesOfNumbers(
+  app: Database,
+  { roles }: Definitions,
+  rows: readonly LineRow[],
+): Promise<ReadonlyMap<string, string>> {
+  const idsOf = (place: string): number[] => rows.flatMap((row) => (row.place === place ? [Number(row.record)] : []));
+  const [tokens, seen] = [idsOf('fiche.token'), idsOf('fiche.seen_as')];
+  const named = new Map<string, string>();
+  const found: { id: number; name: string }[] =
+    tokens.length === 0 ? [] : await app('fiche.token').whereIn('id', tokens).select('id', 'name');
+  for (const { id, name } of found) named.set(`token ${id}`, name);
+  const views: { id: number; cabinet: string; login: string; role: string }[] =
+    seen.length === 0 ? [] : await app('fiche.seen_as').whereIn('id', seen).select('id', 'cabinet', 'login', 'role');
+  for (const { id, cabinet, login, role } of views)
+    named.set(`seen_as ${id}`, `${login} as ${roles.get(cabinet)?.get(role)?.label ?? role}`);
+  return named;
 }
 
 /** What was done: archiving a form, a table or a cabinet is kept as a change of its one column. */

@@ -6,7 +6,7 @@ import { constraintProblem } from '../constraints/index.ts';
 import { asActor } from '../database/index.ts';
 import { loadTable, requireInUse } from '../definitions/index.ts';
 import { notFound } from '../http/index.ts';
-import { linkingSql, linksTo, showTitle, titleSql } from '../records/index.ts';
+import { findRecord, linkingSql, linksTo, showTitle, titleSql } from '../records/index.ts';
 import type { Services } from '../services.ts';
 import { buildingWith } from './building.ts';
 import { createList, saveCombinations, useList } from './combinations.ts';
@@ -57,6 +57,7 @@ export function tableRoutes(app: FastifyInstance, services: Services): void {
 
   route(app, services, routes.linkingRecords, async ({ params, definitions: { tables } }) => {
     const id = Number(params.id);
+    await findRecord(databases.app, tables, params.table ?? '', id);
     const linking = [];
     for (const { table, field } of linksTo(tables, params.table ?? '')) {
       if (!table.fields.includes(field)) continue;

@@ -46,7 +46,7 @@ CREATE TABLE fiche.seen_as (
 );
 CREATE UNIQUE INDEX ON fiche.seen_as (session) WHERE ended_at IS NULL;
 SELECT ledger.watch('fiche.seen_as', 'id', 'id,session');
-GRANT SELECT (id, cabinet) ON fiche.seen_as TO {app};
+GRANT SELECT (id, cabinet, login, role) ON fiche.seen_as TO {app};
 
 -- A session, whether its account has a second factor, and as which role it sees which cabinet.
 DROP FUNCTION fiche.session_of(text);

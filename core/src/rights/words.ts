@@ -1,0 +1,114 @@
+import { type Condition, describeCondition } from '../conditions/index.ts';
+import { namesOf } from '../forms/index.ts';
+import type { FieldChange } from '../history/index.ts';
+import { type FieldId, fieldAtPath, type TableId, type Tables, targetTable } from '../tables/index.ts';
+import { ACTION_LABELS } from './misfit.ts';
+import {
+  ACTIONS,
+  type CabinetRight,
+  type Extent,
+  type FieldLimit,
+  type HISTORIES,
+  type RoleDefinition,
+  type TableRights,
+} from './role.ts';
+
+export const EXTENT_WORDS = { none: 'none', own: 'own', all: 'all' } as const;
+export const LIMIT_WORDS: Readonly<Record<FieldLimit, string>> = { readOnly: 'read-only', hidden: 'hidden' };
+export const RIGHT_LABELS: Readonly<Record<CabinetRight, string>> = {
+  ledger: 'Read the ledger',
+  build: 'Build tables and forms',
+  people: 'Manage people',
+  erase: 'Erase records for good',
+};
+export const HISTORY_WORDS: Readonly<Record<(typeof HISTORIES)[number], string>> = {
+  none: 'none',
+  own: 'own records',
+  seen: 'records that are seen',
+  all: 'all, of erased records too',
+};
+
+/** How records of a table are named by an extent: `all`, `where Harbour is Gannet Quay`; `titles` by `table:id`. */
+export function extentWords(
+  extent: Extent,
+  table: TableId,
+  tables: Tables,
+  titles: ReadonlyMap<string, string> = new Map(),
+): string {
+  if (typeof extent === 'string') return EXTENT_WORDS[extent];
+  const names = namesOf({ tables, table, choices: table, titles });
+  return `where ${describeCondition(extent, { ...names, nameOf: (one) => ('path' in one && one.path === 'created_by' ? 'Created by' : names.nameOf(one)) })}`;
+}
+
+/** What the lines of a ledger hold of a role. */
+interface Captured {
+  readonly label?: string;
+  readonly rights?: readonly CabinetRight[];
+  readonly reach?: Omit<RoleDefinition, 'label' | 'rights'>;
+}
+
+/** What a line changed in a role, in words; nothing of it can be put back from there. */
+export function describeRole(
+  before: Captured | null,
+  after: Captured | null,
+  tables: Tables,
+  titles: ReadonlyMap<string, string>,
+): FieldChange[] {
+  const [was, is] = [before, after].map((one) => partsOf(one, tables, titles)) as [
+    Map<string, string>,
+    Map<string, string>,
+  ];
+  return [...new Set([...was.keys(), ...is.keys()])].flatMap((label) => {
+    const [old, now] = [was.get(label) ?? '', is.get(label) ?? ''];
+    return old === now ? [] : [{ field: label, label, before: old, after: now, was: null }];
+  });
+}
+
+/** All that is said of a role, each under a name. */
+function partsOf(role: Captured | null, tables: Tables, titles: ReadonlyMap<string, string>): Map<string, string> {
+  const parts = new Map<string, string>();
+  if (role?.label !== undefined) parts.set('Label', role.label);
+  if (role?.rights !== undefined) parts.set('Rights', role.rights.map((one) => RIGHT_LABELS[one]).join(', '));
+  const { reach } = role ?? {};
+  if (!reach) return parts;
+  parts.set('Change histories', HISTORY_WORDS[reach.history]);
+  parts.set('Second factor', reach.secondFactor ? 'required' : '');
+  parts.set('Forms that it does not get', reach.closedForms.join(', '));
+  const add = (name: string, id: TableId, rights: TableRights): void => {
+    for (const action of ACTIONS)
+      parts.set(`${name}: ${ACTION_LABELS[action]}`, extentWords(rights[action], id, tables, titles));
+    for (const [field, limit] of Object.entries(rights.fields))
+      parts.set(`${name}: ${fieldLabel(tables, id, field)}`, LIMIT_WORDS[limit]);
+  };
+  add('All other tables', '', reach.others);
+  // A table that is not named has what all others have.
+  for (const { id, label } of tables.values()) add(label, id, reach.tables[id] ?? reach.others);
+  return parts;
+}
+
+const fieldLabel = (tables: Tables, table: TableId, field: FieldId): string => {
+  const definition = tables.get(table);
+  const found = [...(definition?.fields ?? []), ...(definition?.retired ?? [])].find((one) => one.id === field);
+  return found?.label ?? field;
+};
+
+/** The records that the conditions of a role name, for their titles. */
+export function recordsNamed(role: Captured | null, tables: Tables): { table: TableId; id: number }[] {
+  const found: { table: TableId; id: number }[] = [];
+  const visit = (condition: Condition, table: TableId): void => {
+    if (condition.kind === 'group') {
+      for (const one of condition.of) visit(one, table);
+      return;
+    }
+    const { left } = condition;
+    const target = left.kind === 'column' ? targetTable(fieldAtPath(tables, table, left.path)) : undefined;
+    if (target !== undefined && 'right' in condition && condition.right.kind === 'constant')
+      found.push({ table: target, id: Number(condition.right.value) });
+  };
+  for (const [table, rights] of Object.entries(role?.reach?.tables ?? {}))
+    for (const action of ACTIONS) {
+      const extent = rights[action];
+      if (typeof extent === 'object') visit(extent, table);
+    }
+  return found;
+}

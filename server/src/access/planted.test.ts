@@ -1,0 +1,234 @@
+import { randomUUID } from 'node:crypto';
+import { all, type Group, is } from '@fiche/core/conditions';
+import { type Extent, everywhere, type FieldLimit, type RoleDefinition, type TableRights } from '@fiche/core/rights';
+import fc from 'fast-check';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { asActor, type Transaction } from '../database/index.ts';
+import { findRole, touchCabinet, writeRole } from '../definitions/index.ts';
+import { addLimitedRoles, READS } from '../fixtures/limitedRoles.ts';
+import { type Client, type TestOffice, testOffice } from '../fixtures/office.ts';
+
+/**
+ * Values that stand nowhere else are planted in every record; whatever a role hides, none of what it hides may stand in
+ * any answer. What is hidden is worked out here from the role and the records, not by the code under test.
+ */
+interface Planted {
+  readonly table: string;
+  readonly id: number;
+  readonly field: string;
+  readonly word: string;
+}
+interface Row {
+  readonly table: string;
+  readonly id: number;
+  readonly harbour: number | null;
+  readonly by: string;
+}
+
+/** The text fields of each table, and how a record tells its harbour. */
+const FIELDS: Readonly<Record<string, readonly string[]>> = {
+  quay_harbours: ['name'],
+  quay_berths: ['number', 'secret'],
+  quay_vessels: ['name', 'registration'],
+  quay_stays: ['registration', 'note'],
+};
+const PEOPLE = ['theguest', 'harbourmaster'];
+
+let office: TestOffice;
+let guest: Client;
+const planted: Planted[] = [];
+const rows: Row[] = [];
+
+const asOwner = <T>(work: (owner: Transaction) => Promise<T>, by = 'harbourmaster') =>
+  asActor(office.database.databases.owner, { name: by, through: { kind: 'seed', label: 'test' } }, work);
+
+beforeAll(async () => {
+  office = await testOffice();
+  await addLimitedRoles(office, { guest: { ...open, label: 'Guest' } });
+  guest = await office.signIn('theguest');
+  let n = 0;
+  const plant = async (table: string, by: string, links: Record<string, number>): Promise<void> => {
+    const fields = FIELDS[table] ?? [];
+    const words = fields.map(() => `zq${(n++).toString(36)}w${randomUUID().slice(0, 8)}`);
+    const values = { ...Object.fromEntries(fields.map((field, at) => [field, `${words[at]}first`])), ...links };
+    const { rows: made } = await asOwner(
+      (owner) =>
+        owner.raw<{ rows: { id: number }[] }>(
+          `INSERT INTO data.${table} (${Object.keys(values).join(', ')}) VALUES (${Object.keys(values).map(() => '?')}) RETURNING id`,
+          Object.values(values) as string[],
+        ),
+      by,
+    );
+    const id = made[0]?.id ?? 0;
+    rows.push({ table, id, harbour: links.harbour ?? null, by });
+    for (const [at, field] of fields.entries()) planted.push({ table, id, field, word: words[at] ?? '' });
+  };
+  for (const by of PEOPLE) {
+    await plant('quay_harbours', by, {});
+    await plant('quay_vessels', by, {});
+    await plant('quay_berths', by, { pontoon: 1 });
+  }
+  for (const by of PEOPLE)
+    for (const harbour of [1, 2])
+      for (const at of [0, 1])
+        await plant('quay_stays', by, {
+          harbour,
+          berth: idsOf('quay_berths')[at] ?? 0,
+          vessel: idsOf('quay_vessels')[at] ?? 0,
+        });
+  // Changes, so that a history has lines with a value before and after.
+  for (const { table, id } of rows)
+    for (const field of FIELDS[table] ?? [])
+      for (const value of [`${field} || 'x'`, `left(${field}, -1)`, `replace(${field}, 'first', '')`])
+        await asOwner((owner) => owner.raw(`UPDATE data.${table} SET ${field} = ${value} WHERE id = ?`, [id]));
+  const builder = await office.signIn('harbourmaster');
+  const made = await builder.call('POST', '/api/cabinets/quay/forms', {
+    table: 'quay_vessels',
+    label: 'Vessel card',
+    subforms: ['quay_stays.vessel'],
+  });
+  expect((await builder.call('POST', `/api/forms/${made.body.id}/publish`, { revision: 1 })).status).toBe(200);
+});
+afterAll(() => office.close());
+
+const idsOf = (table: string): number[] => rows.filter((row) => row.table === table).map((row) => row.id);
+
+const open: RoleDefinition = {
+  label: '',
+  rights: [],
+  history: 'seen',
+  secondFactor: false,
+  others: everywhere('all'),
+  tables: {},
+  closedForms: [],
+};
+const FIRST: Group = all(is({ kind: 'column', path: 'harbour' }, { kind: 'constant', value: 1 }));
+
+const extent = (table: string): fc.Arbitrary<Extent> =>
+  fc.constantFrom<Extent>('none', 'own', 'all', ...(table === 'quay_stays' ? [FIRST] : []));
+const tableRights = (table: string): fc.Arbitrary<TableRights> =>
+  fc
+    .record({
+      see: extent(table),
+      export: extent(table),
+      change: extent(table),
+      fields: fc.dictionary(
+        fc.constantFrom(...(FIELDS[table] ?? [])),
+        fc.constantFrom<FieldLimit>('hidden', 'readOnly', 'hidden'),
+      ),
+    })
+    .map((some) => ({ ...READS, add: 'all' as const, ...some, fields: { ...some.fields } }));
+const anyRole: fc.Arbitrary<RoleDefinition> = fc
+  .record({
+    rights: fc.constantFrom<RoleDefinition['rights']>([], ['ledger'], ['people', 'ledger']),
+    history: fc.constantFrom('none', 'own', 'seen'),
+    tables: fc.record(Object.fromEntries(Object.keys(FIELDS).map((table) => [table, tableRights(table)]))),
+  })
+  .map((some) => ({ ...open, label: 'Guest', ...some }) as RoleDefinition);
+
+/** Whether the guest sees a record, worked out from the role by hand. */
+function sees(role: RoleDefinition, row: Row): boolean {
+  const see = role.tables[row.table]?.see;
+  if (see === 'own') return row.by === 'theguest';
+  return see === 'all' || (typeof see === 'object' && row.harbour === 1);
+}
+
+const hiddenWords = (role: RoleDefinition): Planted[] =>
+  planted.filter((one) => {
+    const row = rows.find((other) => other.table === one.table && other.id === one.id);
+    return !row || !sees(role, row) || role.tables[one.table]?.fields[one.field] === 'hidden';
+  });
+
+async function give(role: RoleDefinition): Promise<void> {
+  await asOwner(async (owner) => {
+    const before = await findRole(owner, 'quay', 'guest');
+    await writeRole(owner, 'quay', { ...role, id: 'guest', revision: before?.revision ?? 1 });
+    await touchCabinet(owner, 'quay');
+  });
+}
+
+/** Everything that the guest can ask, with the answers as text. */
+async function askEverything(hidden: readonly Planted[]): Promise<string> {
+  const said: string[] = [];
+  const ask = async (method: 'GET' | 'POST', url: string, body?: unknown): Promise<void> => {
+    const { text = '' } = await guest.call(method, url, body, { 'idempotency-key': randomUUID() });
+    // What was asked for is told by a refusal; it is not what an answer gives away.
+    said.push(text);
+  };
+  for (const url of ['', '/overview', '/ledger?limit=200', '/accounts', '/roles', '/tasks', '/imports'])
+    await ask('GET', `/api/cabinets/quay${url}`);
+  for (const table of Object.keys(FIELDS)) {
+    const at = `/api/tables/${table}`;
+    await ask('GET', `${at}/records?limit=200`);
+    await ask('GET', `${at}/export`);
+    for (const field of FIELDS[table] ?? []) await ask('GET', `${at}/records?limit=200&sort=${field}&direction=up`);
+    for (let n = 1; n < 4; n++) await ask('GET', `${at}/at/${n}`);
+    for (const id of idsOf(table)) {
+      for (const what of [
+        '',
+        '?form=quay_check_in',
+        '/history',
+        '/history?form=quay_check_in',
+        '/everything',
+        '/linking',
+      ])
+        await ask('GET', `${at}/records/${id}${what}`);
+      // Refused, as others have changed the same field since: the answer has the record as it is.
+      for (const field of FIELDS[table] ?? [])
+        await ask('POST', `${at}/entries`, { record: id, version: 1, values: { [field]: 'mine' } });
+    }
+  }
+  for (const id of idsOf('quay_vessels'))
+    for (const what of ['', '/history'])
+      await ask('GET', `/api/tables/quay_vessels/records/${id}${what}?form=quay_vessel_card`);
+  await ask('GET', '/api/forms/quay_vessel_card');
+  await ask('GET', '/api/forms/quay_check_in');
+  await ask('GET', '/api/forms/quay_check_in/records?limit=100');
+  for (const base of ['/api/forms/quay_check_in', '/api/tables/quay_stays']) {
+    for (const field of ['harbour', 'pontoon', 'berth', 'vessel']) {
+      const values = { harbour: 1, pontoon: 1 };
+      await ask('POST', `${base}/choices`, { field, values });
+      await ask('POST', `${base}/why`, { field, values });
+      const target = { harbour: 'quay_harbours', berth: 'quay_berths', vessel: 'quay_vessels' }[field];
+      for (const id of target ? idsOf(target) : []) await ask('POST', `${base}/lookups`, { field, id });
+    }
+    for (const { word } of hidden.filter((one) => one.table === 'quay_vessels'))
+      await ask('POST', `${base}/lookups`, { field: 'registration', key: word });
+  }
+  return said.join('\n');
+}
+
+test('no answer holds a value that the rights of a role hide', async () => {
+  await fc.assert(
+    fc.asyncProperty(anyRole, async (role) => {
+      await give(role);
+      const hidden = hiddenWords(role);
+      const said = await askEverything(hidden);
+      expect(hidden.filter(({ word }) => said.includes(word)).map(({ table, field }) => `${table}.${field}`)).toEqual(
+        [],
+      );
+    }),
+    { numRuns: 12 },
+  );
+}, 300_000);
+
+test('a search finds nothing by a value that is hidden, and by the others what they stand in', async () => {
+  await fc.assert(
+    fc.asyncProperty(anyRole, async (role) => {
+      await give(role);
+      const hidden = new Set(hiddenWords(role).map((one) => one.word));
+      for (const { table, id, word } of planted) {
+        const listed = await guest.call('GET', `/api/tables/${table}/records?search=${word}`);
+        const found = await guest.call('GET', `/api/cabinets/quay/find?words=${word}`);
+        if (hidden.has(word)) {
+          expect(listed.body.records ?? []).toEqual([]);
+          expect(found.body.found).toEqual([]);
+          // Neither does what links to it.
+          const linking = await guest.call('GET', `/api/tables/quay_stays/records?search=${word}`);
+          expect(linking.body.records ?? []).toEqual([]);
+        } else expect(listed.body.records.map((one: { id: number }) => one.id)).toEqual([id]);
+      }
+    }),
+    { numRuns: 8 },
+  );
+}, 300_000);
