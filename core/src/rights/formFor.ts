@@ -40,7 +40,7 @@ function limitAt(
   const field = findField(definition, id);
   if (!definition || !field) return undefined;
   const writes = [rightTo(role, 'add', definition, id), rightTo(role, 'change', definition, id)];
-  const named = rightsTo(role, table).fields[id] === 'readOnly' && writes.every((one) => one === 'no');
+  const named = rightsTo(role, table).fields[id] !== undefined && writes.every((one) => one === 'no');
   return named || pointsAtHidden(hidden, field) ? 'readOnly' : undefined;
 }
 

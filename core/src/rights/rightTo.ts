@@ -15,28 +15,32 @@ const OWN: Group = all(is({ kind: 'column', path: 'created_by' }, { kind: 'accou
 export function rightTo(role: RoleDefinition, action: Action, table: TableDefinition, field?: FieldId): Verdict {
   const builds = role.rights.includes('build');
   if (table.kind === 'list') return action === 'see' || action === 'export' || builds ? 'yes' : 'no';
-  // Rules, types and erasures are tried on all records: whoever works on these sees everything.
-  if (builds || role.rights.includes('erase'))
-    return builds || action === 'see' || action === 'export' ? 'yes' : ofTable(role, action, table);
-  if (field !== undefined) {
-    const limit = rightsTo(role, table.id).fields[field];
-    const writes = action !== 'see' && action !== 'export';
-    if (limit === 'hidden' || (limit === 'readOnly' && writes)) return 'no';
-  }
+  // Rules and types are tried on all records: whoever works on these sees everything.
+  if (builds) return 'yes';
+  const limit = field === undefined ? undefined : rightsTo(role, table.id).fields[field];
+  const writes = action !== 'see' && action !== 'export';
+  if (limit !== undefined && writes) return 'no';
+  if (limit === 'hidden' && !erases(role)) return 'no';
   return ofTable(role, action, table);
 }
 
+/** Whoever erases records sees all of them, and what is in them. */
+const erases = (role: RoleDefinition): boolean => role.rights.includes('erase');
+
 function ofTable(role: RoleDefinition, action: Action, table: TableDefinition): Verdict {
   const rights = rightsTo(role, table.id);
-  const own = verdictOf(rights[action]);
+  const see = erases(role) ? 'yes' : verdictOf(rights.see);
   switch (action) {
     case 'see':
+      return see;
+    case 'export':
+      return erases(role) ? 'yes' : both(verdictOf(rights.export), see);
     case 'add':
-      return own;
+      return verdictOf(rights.add);
     case 'import':
-      return both(own, verdictOf(rights.add));
+      return both(verdictOf(rights.import), verdictOf(rights.add));
     default:
-      return both(own, verdictOf(rights.see));
+      return both(verdictOf(rights[action]), see);
   }
 }
 

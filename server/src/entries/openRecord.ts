@@ -1,12 +1,35 @@
-import { routes } from '@fiche/core/api';
+import { type RecordView, routes } from '@fiche/core/api';
 import type { PreparedForm } from '@fiche/core/forms';
+import { relation } from '@fiche/core/queries';
+import { rightTo } from '@fiche/core/rights';
+import type { RecordId, TableId } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
-import { hasRight, route } from '../access/index.ts';
+import { callersLimit, hasRight, isPartial, route } from '../access/index.ts';
+import type { Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { findForm, prepared, versionOf } from '../forms/index.ts';
 import { notFound } from '../http/index.ts';
 import { findRecord, linesOfForm, listRecords, originsOfRecord, placeOf } from '../records/index.ts';
 import type { Services } from '../services.ts';
+
+/** What the caller may do with one record, where that is not the same for all of its table. */
+async function mayOf(
+  database: Database,
+  definitions: Definitions,
+  tableId: TableId,
+  id: RecordId,
+): Promise<Pick<RecordView, 'may'>> {
+  const table = definitions.tables.get(tableId);
+  if (!table || !(isPartial(definitions, table, 'change') || isPartial(definitions, table, 'archive'))) return {};
+  const [change, archive] = (['change', 'archive'] as const).map(
+    (action) => callersLimit(definitions, table, 'r', ({ role }) => rightTo(role, action, table)) ?? 'TRUE',
+  );
+  const { rows } = await database.raw<{ rows: { change: boolean | null; archive: boolean | null }[] }>(
+    `SELECT ${change} AS change, ${archive} AS archive FROM ${relation(tableId)} r WHERE r.id = ?`,
+    [id],
+  );
+  return { may: { change: rows[0]?.change === true, archive: rows[0]?.archive === true } };
+}
 
 /**
  * Reads records as a form opens them: one, with its place, where its values came from and the lines that the form shows;
@@ -28,7 +51,12 @@ export function openRecordRoutes(app: FastifyInstance, services: Services): void
     const table = params.table ?? '';
     const record = await findRecord(database, definitions.tables, table, Number(params.id));
     const origins = await originsOfRecord(database, definitions.tables, table, record.id);
-    const opened = { ...record, origins, place: await placeOf(database, definitions.tables, table, record.id) };
+    const opened = {
+      ...record,
+      origins,
+      ...(await mayOf(database, definitions, table, record.id)),
+      place: await placeOf(database, definitions.tables, table, record.id),
+    };
     if (query.form === undefined) return opened;
     const form = await formOf(definitions, query.form, query.version);
     if (form.table.id !== table) throw notFound('This form over that table');

@@ -38,7 +38,7 @@ export const checkImport: Worker = async (work) => {
   await makeStaging(owner, id, fields);
   const opening = { account: work.actor.name, now: civilNow() };
   const checker = new RowChecker(app, tables, table, targets, plan, opening);
-  const staging = await Staging.open(owner, id, fields, comparesRows(table, plan));
+  const staging = await Staging.open(owner, id, fields, comparesRows(table, plan, definitions));
   const bad: BadRow[] = [];
   const [counted, badCount] = [{ rows: 0 }, { n: 0 }];
   let repeated = 0;

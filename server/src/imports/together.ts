@@ -8,8 +8,9 @@ import { forbiddenRows } from './rights.ts';
 import { stagingOf } from './staging.ts';
 import type { Target } from './targets.ts';
 
-/** Whether a row can be refused for another one, in the file or there already: then its cells are kept until it is settled. */
-export const comparesRows = (table: TableDefinition, plan: ImportPlan): boolean =>
+/** Whether a row can be refused once it is staged, for another one or for the role: then its cells are kept until it is settled. */
+export const comparesRows = (table: TableDefinition, plan: ImportPlan, definitions: Definitions): boolean =>
+  forbiddenRows(definitions, table, '').length > 0 ||
   plan.key.length > 0 ||
   table.kind === 'list' ||
   table.constraints.length > 0 ||
