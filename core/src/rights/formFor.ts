@@ -14,7 +14,14 @@ import {
   type Subform,
   withLineForm,
 } from '../forms/index.ts';
-import { type FieldId, findField, linkedTable, type TableId, type Tables } from '../tables/index.ts';
+import {
+  type FieldId,
+  findField,
+  linkedTable,
+  type TableDefinition,
+  type TableId,
+  type Tables,
+} from '../tables/index.ts';
 import { type Hidden, hiddenFrom, isHiddenPath, pointsAtHidden } from './hidden.ts';
 import { rightTo } from './rightTo.ts';
 import { type FieldLimit, type RoleDefinition, rightsTo } from './role.ts';
@@ -133,11 +140,19 @@ function fieldFor(
         ...narrowing,
         show: narrowing.show.filter(shows),
         sort: narrowing.sort !== null && shows(narrowing.sort) ? narrowing.sort : null,
+        ...(narrowing.adds === undefined ? {} : { adds: narrowing.adds && mayAdd(role, source) }),
       },
-      fill: fillFor(hidden, tables, form, item.fill),
+      fill: withOffer(role, tables, fillFor(hidden, tables, form, item.fill)),
     },
   ];
 }
+
+const mayAdd = (role: RoleDefinition, table: TableDefinition | undefined): boolean =>
+  table !== undefined && rightTo(role, 'add', table) !== 'no';
+
+/** A fill that offers to add what it does not find only to a role that may add it. */
+const withOffer = (role: RoleDefinition, tables: Tables, fill: Fill | null): Fill | null =>
+  fill?.whenNone === 'offer' && !mayAdd(role, tables.get(fill.table)) ? { ...fill, whenNone: 'message' } : fill;
 
 /** A fill with the pairs whose ends the role sees. */
 function fillFor(hidden: Hidden, tables: Tables, form: PreparedForm, fill: Fill | null): Fill | null {

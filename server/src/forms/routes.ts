@@ -1,5 +1,5 @@
 import { routes } from '@fiche/core/api';
-import { formFor, isLimitedAtFields } from '@fiche/core/rights';
+import { formFor } from '@fiche/core/rights';
 import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
 import { type Actor, asActor } from '../database/index.ts';
@@ -52,7 +52,7 @@ export function formRoutes(app: FastifyInstance, services: Services): void {
       version: read.version,
       // With what the role does not see left out, it runs in the browser over what it is given of the tables.
       definition:
-        seen && isLimitedAtFields(seen.role, seen.whole.tables)
+        seen && !seen.role.rights.includes('build')
           ? formFor(seen.role, read.definition, seen.whole.tables)
           : read.definition,
       // Nobody begins on a version that is not live any more.

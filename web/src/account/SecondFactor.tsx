@@ -40,6 +40,11 @@ export function SecondFactor({ account: { secondFactor } }: { account: OwnAccoun
     await readAgain();
   };
   const cancel = (): void => setShown({ kind: 'status' });
+  const leaveCodes = (): void => {
+    cancel();
+    // A role may have waited for it.
+    void queries.invalidateQueries({ queryKey: ['session'] });
+  };
   return (
     <Card title="Second factor">
       {shown.kind === 'status' && (
@@ -61,7 +66,7 @@ export function SecondFactor({ account: { secondFactor } }: { account: OwnAccoun
           <OneLine label="Code that is shown now" name="code" submit="Confirm" onCancel={cancel} onSend={confirm} />
         </>
       )}
-      {shown.kind === 'codes' && <RecoveryCodes codes={shown.codes} onDone={cancel} />}
+      {shown.kind === 'codes' && <RecoveryCodes codes={shown.codes} onDone={leaveCodes} />}
     </Card>
   );
 }

@@ -9,7 +9,7 @@ import { HomePage, NewCabinetPage } from '../home/index.ts';
 import { ImportPage } from '../imports/index.ts';
 import { LedgerPage } from '../ledger/index.ts';
 import { pageCss, Waiting } from '../parts/index.ts';
-import { PeoplePage } from '../people/index.ts';
+import { PeoplePage, RolePage } from '../people/index.ts';
 import { RecordPage } from '../records/index.ts';
 import { SettingsPage } from '../settings/index.ts';
 import { TablePage, TablesPage } from '../tables/index.ts';
@@ -39,6 +39,7 @@ const router = createBrowserRouter(
           <Route path="imports/new" element={<ImportPage />} />
           <Route path="ledger" element={<LedgerPage />} />
           <Route path="people" element={<PeoplePage />} />
+          <Route path="people/roles/:role" element={<RolePage />} />
           <Route path="account" element={<AccountPage />} />
           <Route path="settings" element={<SettingsPage />} />
           <Route

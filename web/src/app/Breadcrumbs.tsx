@@ -27,7 +27,8 @@ export function PageBreadcrumbs() {
   const thing = importing ? (new URLSearchParams(search).get('into') ?? undefined) : part;
   const named =
     cabinet.forms.find((one) => one.id === thing)?.label ?? cabinet.tables.find((one) => one.id === thing)?.label;
-  const last = importing ? 'Import' : place === undefined ? undefined : (PLACES[place] ?? 'Record');
+  const role = area === 'people' ? cabinet.roles.find((one) => one.id === place)?.label : undefined;
+  const last = role ?? (importing ? 'Import' : place === undefined ? undefined : (PLACES[place] ?? 'Record'));
   const at = `/${cabinet.id}/${importing ? 'tables' : area}`;
   const steps: [label: string | undefined, to: string | undefined][] = [
     [AREAS[area], at],

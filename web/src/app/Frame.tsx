@@ -5,14 +5,17 @@ import LedgerIcon from '@mui/icons-material/MenuBookOutlined';
 import PeopleIcon from '@mui/icons-material/PeopleOutlined';
 import SettingsIcon from '@mui/icons-material/SettingsOutlined';
 import TablesIcon from '@mui/icons-material/TableRowsOutlined';
+import Alert from '@mui/material/Alert';
+import Button from '@mui/material/Button';
 import ButtonBase from '@mui/material/ButtonBase';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { clsx } from 'clsx';
 import { type ReactNode, useMemo, useState } from 'react';
 import { NavLink, Outlet, useNavigate, useParams } from 'react-router-dom';
-import { OfficeContext, useCabinetQuery, useSession } from '../client/index.ts';
-import { pageCss, Waiting } from '../parts/index.ts';
+import { AccountPage } from '../account/index.ts';
+import { OfficeContext, stopSeeingAs, useCabinetQuery, useSession } from '../client/index.ts';
+import { pageCss, useNotify, Waiting } from '../parts/index.ts';
 import { AccountMenu } from './AccountMenu.tsx';
 import { PageBreadcrumbs } from './Breadcrumbs.tsx';
 import frameCss from './frame.module.css';
@@ -30,8 +33,10 @@ function OpenFrame({ session }: { session: SessionView }) {
   const { cabinet: id = '' } = useParams();
   const query = useCabinetQuery(id);
   const office = useMemo(() => (query.data ? { cabinet: query.data, session } : undefined), [query.data, session]);
-  const rights = session.cabinets.find((one) => one.id === id)?.rights ?? [];
+  const here = session.cabinets.find((one) => one.id === id);
+  const rights = here?.rights ?? [];
   useOwnEvents(query.data);
+  if (here?.lacksFactor) return <FactorFirst session={session} role={here.role} />;
   return (
     <div className={frameCss.frame}>
       <nav className={frameCss.dividers} aria-label="Cabinet">
@@ -71,12 +76,52 @@ function OpenFrame({ session }: { session: SessionView }) {
             <HelpSheet />
             <AccountMenu session={session} />
           </header>
+          {here?.seenAs && <SeenAs cabinet={id} label={here.label} role={here.role} />}
           <main className={frameCss.page}>
             <Outlet />
           </main>
         </OfficeContext.Provider>
       )}
     </div>
+  );
+}
+
+/** For a role that works with a second factor only, and an account without one: adds it, then the cabinet opens. */
+function FactorFirst({ session, role }: { session: SessionView; role: string }) {
+  return (
+    <div className={frameCss.factorFirst}>
+      <header className={frameCss.topLine}>
+        <AccountMenu session={session} />
+      </header>
+      <main className={frameCss.page}>
+        <Alert severity="info">
+          Your role here, <strong>{role}</strong>, works with a second factor only. Add one below; then the cabinet
+          opens.
+        </Alert>
+        <AccountPage />
+      </main>
+    </div>
+  );
+}
+
+/** Says that the cabinet is seen as a role has it, and leads back. */
+function SeenAs({ cabinet, label, role }: { cabinet: string; label: string; role: string }) {
+  const notify = useNotify();
+  return (
+    <Alert
+      severity="info"
+      className={frameCss.seenAs}
+      action={
+        <Button
+          variant="text"
+          onClick={() => void stopSeeingAs(cabinet).catch((error: Error) => notify(error.message))}
+        >
+          Leave
+        </Button>
+      }
+    >
+      You see {label} as the role <strong>{role}</strong> has it. Nothing can be changed.
+    </Alert>
   );
 }
 

@@ -111,9 +111,12 @@ function usePlaces(): readonly Place[] {
       page('Home', 'home'),
       ...(may('ledger') ? [page('Ledger', 'ledger')] : []),
       page('People', 'people'),
+      ...(may('people')
+        ? cabinet.roles.map((role) => ({ label: role.label, kind: 'role', to: at(`people/roles/${role.id}`) }))
+        : []),
       page('Your account', 'account'),
       page('Settings', 'settings'),
-      ...(may('add') ? [page('Import a file', 'imports/new')] : []),
+      ...(may('import') ? [page('Import a file', 'imports/new')] : []),
     ];
   }, [cabinet, may]);
 }

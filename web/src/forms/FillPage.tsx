@@ -49,7 +49,7 @@ export function FillPage() {
         <div className={pageCss.head}>
           <h1>{definition.label}</h1>
           <div className={pageCss.end}>
-            {may('add') && definition.may.add && (
+            {may('add', definition.table) && definition.may.add && (
               <Button component={Link} to={`${path}/new`}>
                 New record
               </Button>

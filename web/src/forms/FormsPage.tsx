@@ -136,7 +136,7 @@ function FormRow({ form, use }: { form: ListedForm; use: OverviewView['forms'][n
             /p/{form.slug}
           </a>
         )}
-        {form.slug && may('change') && (
+        {form.slug && may('change', form.table) && (
           <>
             {' · '}
             <Link to={`${form.id}/held`}>

@@ -75,9 +75,13 @@ function FormCard({ form, use }: { form: ListedForm; use: OverviewView['forms'][
     <Card
       small
       title={form.label}
-      heading={<Link to={may('add') || opensAsList ? path : `/${cabinet.id}/tables/${form.table}`}>{form.label}</Link>}
+      heading={
+        <Link to={may('add', form.table) || opensAsList ? path : `/${cabinet.id}/tables/${form.table}`}>
+          {form.label}
+        </Link>
+      }
       end={
-        (may('add') && form.may.add) || opensAsList ? (
+        (may('add', form.table) && form.may.add) || opensAsList ? (
           <Link to={opensAsList ? path : `${path}/new`} aria-label={`${opensAsList ? 'Open' : 'New'}: ${form.label}`}>
             {opensAsList ? 'Open' : 'New'}
           </Link>
@@ -88,7 +92,7 @@ function FormCard({ form, use }: { form: ListedForm; use: OverviewView['forms'][
         {use && use.filled > 0 && use.filledAt
           ? `${formatCount(use.filled)} in the last 7 days, the last ${showMoment(use.filledAt)} by ${use.filledBy?.startsWith('page:') ? 'the public page' : use.filledBy}`
           : `For ${table}; not used in the last 7 days`}
-        {form.held !== undefined && form.held > 0 && may('change') && (
+        {form.held !== undefined && form.held > 0 && may('change', form.table) && (
           <>
             {' · '}
             <Link className={homeCss.waits} to={`${path}/held`}>

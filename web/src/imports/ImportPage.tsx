@@ -20,7 +20,9 @@ export function ImportPage() {
   const [search] = useSearchParams();
   const [chosen, setChosen] = useState<Chosen>();
   const [said, setSaid] = useState<Partial<Reading>>(NOTHING_SAID);
-  const [into, setInto] = useState(search.get('into') ?? (may('build') ? '' : (cabinet.tables[0]?.id ?? '')));
+  const [into, setInto] = useState(
+    search.get('into') ?? (may('build') ? '' : (cabinet.tables.find((one) => may('import', one.id))?.id ?? '')),
+  );
   // A file is sent once, whatever is set about it afterwards.
   const [sent] = useState(() => new WeakMap<Blob, ImportView>());
   const { looked, wrong, share } = useLook(chosen?.file, said);
@@ -28,7 +30,7 @@ export function ImportPage() {
     setSaid(NOTHING_SAID);
     setChosen({ file, name, number: (chosen?.number ?? 0) + 1 });
   };
-  if (!may('add')) return <p className={pageCss.empty}>Your role does not allow adding records.</p>;
+  if (!may('import')) return <p className={pageCss.empty}>Your role does not allow importing files.</p>;
   return (
     <div className={clsx(pageCss.body, chooseFileCss.page)}>
       <Card title="Import" mark={chosen && <span className={clsx(textCss.mono, textCss.faded)}>{chosen.name}</span>}>
@@ -60,7 +62,7 @@ export function ImportPage() {
                       options: [
                         ...(may('build') ? [{ value: '', label: 'a new table' }] : []),
                         ...cabinet.tables
-                          .filter((one) => !one.archived)
+                          .filter((one) => !one.archived && may('import', one.id))
                           .map((one) => ({ value: one.id, label: one.label })),
                       ],
                       current: into,

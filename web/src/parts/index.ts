@@ -31,6 +31,7 @@ export { default as settingsCss } from './settings.module.css';
 export { default as sheetCss } from './sheet.module.css';
 export { isShortcut, KEYS_OF_PARTS, SHORTCUTS, type ShortcutId, type ShortcutPlace } from './shortcuts.ts';
 export { default as textCss } from './text.module.css';
+export { useLeaving } from './useLeaving.ts';
 export { useSearchBox } from './useSearchBox.ts';
 export { useShortcut } from './useShortcut.ts';
 export { Waiting } from './Waiting.tsx';

@@ -10,15 +10,20 @@ import { useOffice } from '../client/index.ts';
 import { pageCss, showMoment, textCss } from '../parts/index.ts';
 import { AddPersonSheet } from './AddPersonSheet.tsx';
 import { InviteSheet } from './InviteSheet.tsx';
+import { NewRoleSheet } from './NewRoleSheet.tsx';
 import { NewTokenSheet } from './NewTokenSheet.tsx';
 import { PersonSheet } from './PersonSheet.tsx';
 import peoplePageCss from './peoplePage.module.css';
+import { RoleList } from './RoleList.tsx';
 import { accountStatus } from './status.ts';
 import { TokenList } from './TokenList.tsx';
 import { usePeople } from './usePeople.ts';
+import { useRoles } from './useRoles.ts';
 import { useTokens } from './useTokens.ts';
 
-type Open = { readonly kind: 'invite' | 'add' | 'token' } | { readonly kind: 'person'; readonly login: string };
+type Open =
+  | { readonly kind: 'invite' | 'add' | 'token' | 'role' }
+  | { readonly kind: 'person'; readonly login: string };
 
 /** Who may use this cabinet, and as what; whoever manages people invites them and changes their roles here. */
 export function PeoplePage() {
@@ -29,6 +34,7 @@ export function PeoplePage() {
 function ManagedPeople() {
   const people = usePeople();
   const tokens = useTokens();
+  const cabinetRoles = useRoles();
   const [open, setOpen] = useState<Open>();
   const close = (): void => setOpen(undefined);
   const roles = people.people?.roles ?? [];
@@ -55,10 +61,12 @@ function ManagedPeople() {
           </p>
         )}
         <PeopleList people={people} onOpen={(login) => setOpen({ kind: 'person', login })} />
+        <RoleList roles={cabinetRoles} onNew={() => setOpen({ kind: 'role' })} />
         <TokenList tokens={tokens} roles={roles} onNew={() => setOpen({ kind: 'token' })} />
       </div>
       {open?.kind === 'invite' && <InviteSheet people={people} onClose={close} />}
       {open?.kind === 'add' && <AddPersonSheet people={people} onClose={close} />}
+      {open?.kind === 'role' && <NewRoleSheet roles={cabinetRoles} onClose={close} />}
       {open?.kind === 'token' && <NewTokenSheet tokens={tokens} roles={roles} onClose={close} />}
       {person && <PersonSheet key={person.login} person={person} people={people} onClose={close} />}
     </div>

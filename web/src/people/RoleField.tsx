@@ -1,18 +1,6 @@
 import { SelectField } from '../parts/index.ts';
+import { rightsWords } from './rightsWords.ts';
 import type { GivableRole } from './usePeople.ts';
-
-/** The rights of a role as people read them. */
-const RIGHT_WORDS: Readonly<Record<string, string>> = {
-  see: 'see records',
-  add: 'add',
-  change: 'change',
-  archive: 'archive',
-  history: 'read histories',
-  ledger: 'read the ledger',
-  build: 'build tables and forms',
-  people: 'manage people',
-  erase: 'erase for good',
-};
 
 interface RoleFieldProps {
   readonly id?: string;
@@ -33,7 +21,7 @@ export function RoleField({ id, roles, value, problem, disabled, onChange }: Rol
       value={value}
       disabled={disabled}
       problem={problem}
-      help={rights.length > 0 ? `May ${rights.map((right) => RIGHT_WORDS[right] ?? right).join(', ')}.` : undefined}
+      help={rights.length > 0 ? `May ${rightsWords(rights)}.` : undefined}
       options={[
         ...(value === '' ? [{ value: '', label: 'choose a role' }] : []),
         ...roles.map((one) => ({

@@ -1,1 +1,2 @@
 export { PeoplePage } from './PeoplePage.tsx';
+export { RolePage } from './RolePage.tsx';

@@ -43,7 +43,7 @@ export function CardFoot(props: Props) {
       {opened && definition.showStamp && <Stamp {...opened.stamp} />}
       {!opened && mayWrite && <KeptSentence {...props} />}
       <div className={cardCss.end}>
-        {opened && may('history') && (
+        {opened && may('history', table.id) && (
           <Button variant="text" aria-expanded={historyOpen} onClick={props.onHistory}>
             History
           </Button>
@@ -51,7 +51,7 @@ export function CardFoot(props: Props) {
         {opened && archived && may('erase') && (
           <EraseRecord {...props} table={table.id} record={opened} onErased={() => props.onErased(opened)} />
         )}
-        {opened && may('archive') && definition.may.archive && (
+        {opened && (opened.may?.archive ?? may('archive', table.id)) && definition.may.archive && (
           <Button variant="text" onClick={() => props.onArchive(archived)}>
             {archived ? 'Restore' : 'Archive'}
           </Button>

@@ -75,7 +75,7 @@ export function CardPage(props: CardPageProps) {
 function ComingCard({ form, path }: CardPageProps) {
   const { may } = useOffice();
   const navigate = useNavigate();
-  const mayAdd = may('add') && form.definition.may.add;
+  const mayAdd = may('add', form.table.id) && form.definition.may.add;
   useCardKeys({ form, blank: mayAdd ? () => navigate(`${path}/new`) : undefined });
   return <Waiting what="Fetching the card…" />;
 }

@@ -8,9 +8,8 @@ import { type FocusEvent, type KeyboardEvent, Suspense, useEffect, useMemo, useR
 import { Link } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
 import { type Entry, enterMovesOn, Lines, ReasonList, useEntry } from '../entry/index.ts';
-import { Card, cardCss, isShortcut, pageCss, textCss, useNotify, Waiting } from '../parts/index.ts';
+import { Card, cardCss, isShortcut, pageCss, textCss, useLeaving, useNotify, Waiting } from '../parts/index.ts';
 import cardFieldsCss from './cardFields.module.css';
-import { useLeaving } from './leaving.ts';
 import { isUnsaved, useRowSaves } from './useRowSaves.ts';
 
 interface Props {
@@ -75,7 +74,8 @@ function FilledRows({ form, version, base, path, records }: Props & { records: r
   useLeaving(unsaved.length > 0, () => undefined);
   const subform = rows.subforms.get(ROWS);
   const { definition } = form;
-  const mayWrite = (definition.may.add && may('add')) || (definition.may.change && may('change'));
+  const mayWrite =
+    (definition.may.add && may('add', form.table.id)) || (definition.may.change && may('change', form.table.id));
   const onBlur = (event: FocusEvent): void => {
     const from = (event.target as Element).closest<HTMLElement>('[data-line]')?.dataset.line;
     const to = (event.relatedTarget as Element | null)?.closest<HTMLElement>('[data-line]')?.dataset.line;

@@ -7,9 +7,8 @@ import { useNavigate } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
 import { focusFirstProblem, hasUnsavedWork, useEntry } from '../entry/index.ts';
 import { uploadsNow } from '../inputs/index.ts';
-import { useNotify } from '../parts/index.ts';
+import { useLeaving, useNotify } from '../parts/index.ts';
 import type { FilledCardProps } from './filledCardProps.ts';
-import { useLeaving } from './leaving.ts';
 import { forgetWork, useKeptWork } from './unsavedWork.ts';
 import { useArchive } from './useArchive.ts';
 import { useCardFocus } from './useCardFocus.ts';
@@ -68,8 +67,9 @@ export function useCardEntry(props: FilledCardProps) {
   const { definition } = form;
   const current = entry.remote ?? opened;
   const archived = current?.archived === true;
-  const mayWrite = opened ? may('change') && definition.may.change && !archived : may('add') && definition.may.add;
-  const mayAdd = may('add') && definition.may.add;
+  const mayAdd = may('add', form.table.id) && definition.may.add;
+  const mayChange = (opened?.may?.change ?? may('change', form.table.id)) && definition.may.change;
+  const mayWrite = opened ? mayChange && !archived : mayAdd;
   // Asked when it is kept: by then the card may have been saved and left.
   useKeptWork(place, dirty ? () => (leaving.current ? undefined : unsavedOf(state)) : undefined, state, left?.tab);
 

@@ -45,17 +45,23 @@ export function TablePage() {
           <span className={clsx(textCss.faded, tablePageCss.about)}>{table.description}</span>
           <div className={pageCss.end}>
             {list && may('build') && !table.archived && <UseList list={table} />}
-            {may('add') && !table.archived && table.fields.length > 0 && (
+            {!table.archived && table.fields.length > 0 && (
               <>
-                <Button variant="text" component={Link} to={`/${cabinet.id}/imports/new?into=${id}`}>
-                  Import
-                </Button>
-                <Button variant="text" href={`/api/tables/${id}/export?${found}`} download>
-                  Export
-                </Button>
-                <Button component={Link} to={`${path}/new`}>
-                  New record
-                </Button>
+                {may('import', id) && (
+                  <Button variant="text" component={Link} to={`/${cabinet.id}/imports/new?into=${id}`}>
+                    Import
+                  </Button>
+                )}
+                {may('export', id) && (
+                  <Button variant="text" href={`/api/tables/${id}/export?${found}`} download>
+                    Export
+                  </Button>
+                )}
+                {may('add', id) && (
+                  <Button component={Link} to={`${path}/new`}>
+                    New record
+                  </Button>
+                )}
               </>
             )}
           </div>

@@ -48,7 +48,7 @@ export function TablesPage() {
               Export cabinet
             </Button>
           )}
-          {may('add') && (
+          {may('import') && (
             <Button variant="text" component={Link} to={`/${cabinet.id}/imports/new`}>
               Import
             </Button>
