@@ -1,4 +1,4 @@
-import { civil, DAY, type Happening, HOUR, iso, ref, SEASONS, SET_UP, TODAY, YEARS } from './happening.ts';
+import { civil, DAY, END, type Happening, HOUR, iso, ref, SEASONS, SET_UP, TODAY, YEARS } from './happening.ts';
 import { address, between, chance, decimal, email, person, phone, pick, shuffled, vesselNames } from './random.ts';
 import { type Berth, inventStays, type Vessel } from './stays.ts';
 import { FAULTS, VESSEL_TYPES } from './tables.ts';
@@ -23,8 +23,27 @@ export function inventOffice(): Happening[] {
     ...vessels.happenings,
     ...inventFaults(setUp),
   ];
-  const later = [...inventStays(berths.all, vessels.all), ...inventReports(), ...inventCorrections(owners.keys)];
+  const later = [
+    ...inventStays(berths.all, vessels.all),
+    ...inventReports(),
+    ...inventCorrections(owners.keys),
+    ...tideReadings(),
+  ];
   return [...first, ...later.sort((a, b) => (a.at < b.at ? -1 : a.at > b.at ? 1 : 0))];
+}
+
+/** The height of the tide every three hours of the last week, as the gauge wrote it: a wave of 12 h 25 min around 2.4 m. */
+function tideReadings(): Happening[] {
+  return Array.from({ length: 56 }, (_, n) => {
+    const at = END - (55 - n) * 3 * HOUR - HOUR;
+    return {
+      at: iso(at),
+      account: 'token:gauge-reader',
+      table: 'gannet_tide_readings',
+      key: `tide:${n}`,
+      values: { at: civil(at), height: Number((2.4 + 1.7 * Math.sin((2 * Math.PI * at) / (12.42 * HOUR))).toFixed(1)) },
+    };
+  });
 }
 
 /** Gives one moment after another, for what is entered in one go. */

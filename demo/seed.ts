@@ -13,6 +13,7 @@ import { addField, changeTable, createCabinet, createTable, enforceConstraint } 
 import { FORMS } from './forms.ts';
 import { DAY, type Happening, iso, SET_UP } from './happening.ts';
 import { inventOffice } from './office.ts';
+import { addGaugeToken, addSampleRoles } from './roles.ts';
 import { TABLES } from './tables.ts';
 
 const BUILT = iso(SET_UP - DAY);
@@ -38,22 +39,26 @@ export async function seed(owner: Database): Promise<void> {
     await people(transaction, ['gannet', 'slipway']);
     await keepOffice(transaction, DEFAULT_OFFICE);
     await definitions(transaction);
+    await addGaugeToken(transaction);
   });
   await records(owner);
 }
 
 async function people(owner: Transaction, cabinets: readonly string[]): Promise<void> {
   await createCabinet(owner, 'slipway', 'Slipway');
+  await addSampleRoles(owner);
   const roles: Record<string, [string, string]> = {
     harbourmaster: ['Ailsa Marwick', 'builder'],
     quayclerk: ['Tam Orsay', 'clerk'],
-    nightclerk: ['Bride Colsay', 'clerk'],
+    nightclerk: ['Bride Colsay', 'night_clerk'],
     auditor: ['Rhona Vane', 'auditor'],
   };
   for (const { login } of SAMPLE_ACCOUNTS) {
     const [name, role] = roles[login] ?? [login, 'clerk'];
     await addAccount(owner, login, name, SAMPLE_PASSWORD);
-    for (const cabinet of cabinets) await addMembership(owner, login, cabinet, role);
+    // In the empty cabinet there are the roles only that every cabinet begins with.
+    for (const cabinet of cabinets)
+      await addMembership(owner, login, cabinet, cabinet === 'slipway' && role === 'night_clerk' ? 'clerk' : role);
   }
 }
 

@@ -306,6 +306,15 @@ export const TABLES: readonly TablePlan[] = [
       { label: 'Taken on', type: 'date' },
     ],
   },
+  {
+    label: 'Tide readings',
+    description: 'Written by the gauge at Gannet Quay.',
+    title: '{at}',
+    fields: [
+      { label: 'At', type: 'dateTime', required },
+      { label: 'Height', type: 'decimal', required, settings: { places: 1, unit: 'm' } },
+    ],
+  },
 ];
 
 const DEFECTS: Readonly<Record<string, Readonly<Record<string, readonly string[]>>>> = {

@@ -8,26 +8,29 @@ const run = (args, env, cwd = root) => {
   if (done.status !== 0) throw new Error(`${args.join(' ')} failed:\n${done.stdout}${done.stderr}`);
 };
 
-/** Serves a seeded database on a free port of loopback. */
+/** Serves a database on a free port of loopback; `welcome` is the one-time link of an office without an administrator. */
 async function serve(env) {
   const server = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
     cwd: root,
     env,
     stdio: ['ignore', 'pipe', 'inherit'],
   });
+  let welcome;
   const url = await new Promise((resolve, reject) => {
     let said = '';
     server.stdout.on('data', (chunk) => {
       said += chunk;
       const found = /Fiche is open at (\S+)/.exec(said);
-      if (found) resolve(found[1]);
-      else process.stdout.write(chunk);
+      welcome ??= /\S+\/welcome#\S+/.exec(said)?.[0];
+      if (found && (welcome || env.FICHE_SAMPLE === '1')) resolve(found[1]);
+      else if (env.FICHE_SAMPLE === '1') process.stdout.write(chunk);
     });
     server.on('exit', (code) => reject(new Error(`The server ended with ${code}`)));
   });
   const ended = new Promise((resolve) => server.on('exit', resolve));
   return {
     url,
+    welcome,
     async stop() {
       server.kill('SIGTERM');
       await ended;
@@ -60,3 +63,14 @@ export async function serveSample(cluster, database, copies = 1) {
     stop: async () => void (await Promise.all(offices.map((office) => office.stop()))),
   };
 }
+
+/** Serves an office without anybody in it, in an empty database of `cluster`; the web application is built before. */
+export const serveEmpty = (cluster, database) =>
+  serve({
+    ...process.env,
+    PORT: '0',
+    HOST: '127.0.0.1',
+    FICHE_SAMPLE: '0',
+    FICHE_CHECK_ANSWERS: '1',
+    DATABASE_URL: ensureDatabase(cluster, database),
+  });

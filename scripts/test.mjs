@@ -5,13 +5,14 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ensureDatabase, startCluster } from './cluster.mjs';
 import { chromium, giveUp, installPackages, root } from './install.mjs';
-import { serveSample } from './serve.mjs';
+import { serveEmpty, serveSample } from './serve.mjs';
 
 installPackages();
 const browser = chromium();
 const reports = mkdtempSync(join(tmpdir(), 'fiche-reports-'));
 let cluster;
 let office;
+let empty;
 let passed = 0;
 let failed = 0;
 
@@ -37,6 +38,7 @@ const add = (file, ok, read) => {
   }
 };
 const cleanUp = async () => {
+  await empty?.stop();
   await office?.stop();
   cluster?.stop();
   rmSync(reports, { recursive: true, force: true });
@@ -65,12 +67,14 @@ try {
   count(run('killed under load', ['scripts/torture.mjs', '4', '--without-tampering']));
 
   office = await serveSample(cluster, 'office', 2);
+  empty = await serveEmpty(cluster, 'empty');
   const e2e = join(reports, 'e2e.json');
   const e2eOk = run(
     'browser',
     [`${root}node_modules/@playwright/test/cli.js`, 'test'],
     {
       FICHE_URL: office.urls.join(' '),
+      FICHE_WELCOME: empty.welcome,
       FICHE_CHROMIUM: browser,
       FICHE_E2E_REPORT: e2e,
       FICHE_E2E_OUTPUT: `${root}test-results`,

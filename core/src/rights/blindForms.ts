@@ -1,6 +1,6 @@
 import { type DefinedForm, type PreparedForm, prepareForm } from '../forms/index.ts';
 import { isGiven, type Tables } from '../tables/index.ts';
-import { givenUnseen, limitsOf } from './formFor.ts';
+import { givenUnseen, isLimitedAtFields, limitsOf } from './formFor.ts';
 import { rightTo } from './rightTo.ts';
 import type { RoleDefinition } from './role.ts';
 
@@ -18,6 +18,7 @@ export function blindForms(
   forms: readonly { readonly id: string; readonly definition: DefinedForm }[],
   tables: Tables,
 ): BlindForm[] {
+  if (!isLimitedAtFields(role, tables)) return [];
   const limits = limitsOf(role, tables);
   return forms.flatMap(({ id, definition }) => {
     const table = tables.get(definition.table);

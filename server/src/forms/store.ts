@@ -10,7 +10,7 @@ import {
 } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
 import { type Finding, prove } from '@fiche/core/proof';
-import { isLimitedAtFields, limitsOf } from '@fiche/core/rights';
+import { blindForms, isLimitedAtFields, limitsOf } from '@fiche/core/rights';
 import { type IdOfForm, labelTaken, nameFrom, type TableId, type Tables } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
 import {
@@ -136,8 +136,24 @@ export async function draftView(
 export const draftFindings = (definitions: Definitions, form: StoredForm): Finding[] =>
   findings(definitions, form.id, form.draft);
 
+/** The roles that may fill a form and cannot give what it requires. */
+function blindRoles({ roles, tables }: Definitions, id: IdOfForm, definition: DefinedForm): Finding[] {
+  const cabinet = tables.get(definition.table)?.cabinet ?? '';
+  return [...(roles.get(cabinet)?.values() ?? [])].flatMap((role) =>
+    blindForms(role, [{ id, definition }], tables).map(
+      ({ path, message }): Finding => ({
+        rule: 'role',
+        weight: 'look',
+        path,
+        message,
+        why: 'Whoever has the role is refused when saving, and cannot mend it.',
+      }),
+    ),
+  );
+}
+
 function findings(definitions: Definitions, formId: IdOfForm, definition: DefinedForm): Finding[] {
-  const found = prove(definition, definitions.tables, civilNow());
+  const found = [...prove(definition, definitions.tables, civilNow()), ...blindRoles(definitions, formId, definition)];
   const slug = definition.page?.slug;
   const taken =
     slug !== undefined && [...definitions.forms.values()].some((one) => one.id !== formId && one.slug === slug);

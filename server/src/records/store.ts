@@ -65,8 +65,7 @@ function linkedOf(tables: Tables, table: TableDefinition, row: Row): Record<stri
     const found = row[`linked:${field.id}`] as [unknown, Record<string, unknown>] | null | undefined;
     if (target && found)
       linked[field.id] = { title: showTitle(tables, target, found[0]), facts: readFacts(tables, target.id, found[1]) };
-    else if (linksOne(field) && typeof row[field.id] === 'number')
-      linked[field.id] = { title: UNSEEN, facts: {} };
+    else if (linksOne(field) && typeof row[field.id] === 'number') linked[field.id] = { title: UNSEEN, facts: {} };
     const several = linksSeveral(field) ? tables.get(targetTable(field) ?? '') : undefined;
     const titles = row[`titles:${field.id}`] as [number, unknown][] | null | undefined;
     const ids = linksSeveral(field) ? ((row[field.id] ?? []) as number[]) : [];

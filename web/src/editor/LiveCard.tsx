@@ -12,6 +12,7 @@ import { useOffice } from '../client/index.ts';
 import { EntryFields, ProblemList, ReasonList, useEntry } from '../entry/index.ts';
 import { Card, cardCss, pageCss, SelectField, textCss } from '../parts/index.ts';
 import liveCardCss from './liveCard.module.css';
+import { formOfRole, RoleNote } from './RoleNote.tsx';
 import { type PlacedRecord, type RecordToTry, useTriedRecord } from './useTriedRecord.ts';
 
 interface LiveCardProps {
@@ -29,10 +30,12 @@ interface LiveCardProps {
 }
 
 /** The form as it will be, on real data: blank or on a record, as any role. Trying asks the server and writes nothing. */
-export function LiveCard({ form, id, version, ready, selected, onSelect, onWhy, onState }: LiveCardProps) {
+export function LiveCard({ form: whole, id, version, ready, selected, onSelect, onWhy, onState }: LiveCardProps) {
   const { session, cabinet } = useOffice();
   const [narrow, setNarrow] = useState(false);
   const [role, setRole] = useState('');
+  const asRole = cabinet.roles.find((one) => one.id === role)?.definition;
+  const form = useMemo(() => (asRole ? formOfRole(asRole, whole) : whole), [asRole, whole]);
   const [said, setSaid] = useState('');
   const { record, open } = useTriedRecord(form.table, id, version);
   const opening = useMemo(
@@ -83,6 +86,7 @@ export function LiveCard({ form, id, version, ready, selected, onSelect, onWhy, 
         onRole={setRole}
         onNarrow={setNarrow}
       />
+      {asRole && <RoleNote role={asRole} whole={whole} form={form} />}
       <Card
         title={form.definition.label}
         mark={record && <span className={clsx(textCss.mono, textCss.faded)}>{record.title}</span>}

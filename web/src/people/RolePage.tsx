@@ -2,6 +2,7 @@ import type { ListedRole } from '@fiche/core/api';
 import type { RoleDefinition } from '@fiche/core/rights';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
+import { clsx } from 'clsx';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router-dom';
 import { ServerProblem, seeCabinetAs, useOffice } from '../client/index.ts';
@@ -105,7 +106,7 @@ function EditedRole({ listed, roles }: { listed: ListedRole; roles: ReturnType<t
       {trouble && <Alert severity="error">{trouble}</Alert>}
       {!changed &&
         listed.findings.map((finding) => (
-          <p key={finding} className={findingCss.finding}>
+          <p key={finding} className={clsx(findingCss.finding, findingCss.look)}>
             ● {finding}
           </p>
         ))}

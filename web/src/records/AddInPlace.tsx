@@ -12,6 +12,7 @@ import {
 import { generateForm, type PreparedField, type PreparedForm, prepareForm } from '@fiche/core/forms';
 import { wantedOf } from '@fiche/core/narrowing';
 import { civilNow } from '@fiche/core/office';
+import { formFor } from '@fiche/core/rights';
 import { titleFields } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { clsx } from 'clsx';
@@ -48,13 +49,16 @@ const PREFIX = 'new:';
 
 /** A new record for a dropdown, in a small card of its table beside the card that wants it. */
 export function AddInPlace({ state, path, text, onAdded, onClose }: Props) {
-  const { tables } = useOffice();
+  const { cabinet, tables } = useOffice();
   const at = splitPath(path);
   const line = at && state.lines[at.line.subform]?.find((one) => one.key === at.line.key)?.state;
   const asking = line ?? state;
   const field = asking.form.fields.get(at?.path ?? path);
   const table = tables.get(field?.source?.table ?? field?.fill?.table ?? '');
-  const form = useMemo(() => (table ? prepareForm(generateForm(table), tables) : undefined), [table, tables]);
+  const form = useMemo(
+    () => (table ? prepareForm(formFor(cabinet.role, generateForm(table), tables), tables) : undefined),
+    [cabinet.role, table, tables],
+  );
   if (!form || !field) return null;
   const added = (record: RecordView): void => {
     const event: EntryEvent = field.source

@@ -1,4 +1,5 @@
 import { generateForm, prepareForm } from '@fiche/core/forms';
+import { formFor } from '@fiche/core/rights';
 import { useMemo } from 'react';
 import { useParams } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
@@ -8,11 +9,11 @@ import { CardPage } from './CardPage.tsx';
 /** A record on the card that its table has by itself. */
 export function RecordPage() {
   const { cabinet = '', table = '', record } = useParams();
-  const { tables } = useOffice();
+  const { cabinet: office, tables } = useOffice();
   const definition = tables.get(table);
   const form = useMemo(
-    () => (definition ? prepareForm(generateForm(definition), tables) : undefined),
-    [definition, tables],
+    () => (definition ? prepareForm(formFor(office.role, generateForm(definition), tables), tables) : undefined),
+    [definition, tables, office.role],
   );
   if (!form) return <p className={pageCss.empty}>This table is not there any more.</p>;
   return (

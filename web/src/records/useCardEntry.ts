@@ -45,6 +45,11 @@ export function useCardEntry(props: FilledCardProps) {
     for (const key of ['records', 'history', 'linking'])
       void queries.invalidateQueries({ queryKey: [key, form.table.id] });
     void queries.invalidateQueries({ queryKey: ['form'] });
+    if (answer.record === null && !goOn.current) {
+      notify(`Saved as ${answer.reference}. It is outside of what your role sees now.`);
+      navigate(opened || !path.includes('/forms/') ? path : `${path}/new`);
+      return;
+    }
     if (goOn.current) {
       if (opened) navigate(path + (opened.place.next === null ? '/new' : `/${opened.place.next}`));
       else onAnother(keptOf(unsavedCopyOf(entry.state), kept));

@@ -1,0 +1,39 @@
+import { type PreparedForm, prepareForm } from '@fiche/core/forms';
+import { civilNow } from '@fiche/core/office';
+import { blindForms, formFor, type Role, tablesSeenBy } from '@fiche/core/rights';
+import { clsx } from 'clsx';
+import { findingCss, textCss } from '../parts/index.ts';
+
+/** A form as somebody with a role has it in their browser. */
+export const formOfRole = (role: Role, { definition, tables }: PreparedForm): PreparedForm =>
+  prepareForm(
+    formFor(role, definition, tables),
+    // A role that has nothing of the form’s table could not open it at all: its fields are shown as they are.
+    new Map([...tables, ...tablesSeenBy(role, tables, { account: '', now: civilNow() })]),
+  );
+
+/** What of a form a role does not get or may not write, and what it could not fill. */
+export function RoleNote({ role, whole, form }: { role: Role; whole: PreparedForm; form: PreparedForm }) {
+  const placed = [...whole.fields.values()].filter((field) => field.placed);
+  const hidden = placed.filter((field) => !form.fields.get(field.id)?.placed).map((field) => field.label);
+  const readOnly = placed
+    .filter((field) => !field.readOnly && form.fields.get(field.id)?.placed && form.fields.get(field.id)?.readOnly)
+    .map((field) => field.label);
+  const { add, change } = form.definition.may;
+  const said = [
+    ...(add || change ? [] : [`${role.label} neither adds nor changes records here.`]),
+    ...(hidden.length > 0 ? [`Hidden from ${role.label}: ${hidden.join(', ')}.`] : []),
+    ...(readOnly.length > 0 ? [`Read-only: ${readOnly.join(', ')}.`] : []),
+  ];
+  const blind = blindForms(role, [{ id: '', definition: whole.definition }], whole.tables);
+  return (
+    <>
+      {said.length > 0 && <p className={textCss.faded}>{said.join(' ')}</p>}
+      {blind.map((one) => (
+        <p key={one.path} className={clsx(findingCss.finding, findingCss.look)}>
+          ● {one.message}
+        </p>
+      ))}
+    </>
+  );
+}
