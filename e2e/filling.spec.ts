@@ -6,7 +6,7 @@ test('two people on one record: what changed comes in live, the same field asks,
 }) => {
   const [one, other] = [await browser.newPage(), await browser.newPage()];
   await signIn(one, 'quayclerk');
-  await signIn(other, 'nightclerk');
+  await signIn(other, 'harbourmaster');
   for (const page of [one, other]) {
     await page.goto('/gannet/forms/gannet_owner_card/12');
     await expect(input(page, 'Phone')).toHaveValue(/0555/);
@@ -37,7 +37,7 @@ test('two people on one record: what changed comes in live, the same field asks,
   // Archived meanwhile: said, nothing lost, and brought back to be saved.
   await fill(one, 'Address', '1 Stone Quay');
   await other.getByRole('button', { name: 'Archive', exact: true }).click();
-  await expect(card(one)).toContainText('nightclerk has archived this record meanwhile.');
+  await expect(card(one)).toContainText('harbourmaster has archived this record meanwhile.');
   await expect(input(one, 'Address')).toHaveValue('1 Stone Quay');
   await one.getByRole('button', { name: 'Restore' }).click();
   await expect(said(one, 'is back in use.')).toBeVisible();
@@ -84,7 +84,7 @@ test('unsaved work comes back after a reload and in a new tab, lines and all; th
 test('records are found by number and by words, copied, kept for the next, and put back from the history', async ({
   page,
 }) => {
-  await signIn(page, 'quayclerk');
+  await signIn(page, 'harbourmaster');
   await page.goto('/gannet/forms/gannet_owner_card/12');
   await expect(card(page)).toContainText('Record 12 of');
   await page.keyboard.press('Alt+g');
@@ -112,8 +112,10 @@ test('records are found by number and by words, copied, kept for the next, and p
     .first()
     .click();
   await expect(input(page, 'Phone')).toHaveValue(phone);
+  const lines = await history.getByText('0555 999 999').count();
   await page.keyboard.press('Control+s');
-  await expect(history).toContainText(`0555 999 999`);
+  // A further line says that it is saved.
+  await expect(history.getByText('0555 999 999')).toHaveCount(lines + 1);
   await page.keyboard.press('Alt+h');
 
   // A copy is a new card with its values.
@@ -142,8 +144,14 @@ test('records are found by number and by words, copied, kept for the next, and p
   await expect(page.getByRole('complementary', { name: 'What the keyboard does here' })).toContainText(
     'save, then the next card',
   );
+});
 
-  // The guide lies beside them: the page of one’s own work, its pictures, and back to the card by Esc.
+test('the guide opens on the page of one’s own work', async ({ page }) => {
+  await signIn(page, 'quayclerk');
+  await page.goto('/gannet/forms/gannet_owner_card/new');
+  await expect(input(page, 'Name')).toBeVisible();
+  await page.keyboard.press('F1');
+  // The guide lies beside the keys: the page of one’s own work, its pictures, and back to the card by Esc.
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Help' }).click();
   const guide = page.getByRole('complementary', { name: 'Guide' });

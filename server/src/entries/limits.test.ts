@@ -68,8 +68,12 @@ test('a record that is seen and not one’s own to change is refused', async () 
   const theirs = await addStay(office, 'harbourmaster', { harbour: 1 });
   const mine = await addStay(office, 'theown', { harbour: 1 });
   const read = await own.call('GET', `${stays}/records/${theirs}`);
-  expect([read.status, read.body.may]).toEqual([200, { change: false, archive: false }]);
-  expect((await own.call('GET', `${stays}/records/${mine}`)).body.may).toEqual({ change: true, archive: true });
+  expect([read.status, read.body.may]).toEqual([200, { change: false, archive: false, history: false }]);
+  expect((await own.call('GET', `${stays}/records/${mine}`)).body.may).toEqual({
+    change: true,
+    archive: true,
+    history: true,
+  });
   expect((await enter(own, { record: theirs, version: 1, values: { note: 'x' } })).status).toBe(403);
   expect((await own.call('POST', `${stays}/records/${theirs}/archive`, { version: 1 })).status).toBe(403);
   expect((await enter(own, { record: mine, version: 1, values: { note: 'x' } })).status).toBe(200);

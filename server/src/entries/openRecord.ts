@@ -1,10 +1,10 @@
 import { type RecordView, routes } from '@fiche/core/api';
 import type { PreparedForm } from '@fiche/core/forms';
 import { relation } from '@fiche/core/queries';
-import { rightTo } from '@fiche/core/rights';
+import { rightTo, rightToHistory } from '@fiche/core/rights';
 import type { RecordId, TableId } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
-import { callersLimit, hasRight, isPartial, route } from '../access/index.ts';
+import { callersLimit, hasRight, route } from '../access/index.ts';
 import type { Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { findForm, prepared, versionOf } from '../forms/index.ts';
@@ -20,15 +20,19 @@ async function mayOf(
   id: RecordId,
 ): Promise<Pick<RecordView, 'may'>> {
   const table = definitions.tables.get(tableId);
-  if (!table || !(isPartial(definitions, table, 'change') || isPartial(definitions, table, 'archive'))) return {};
-  const [change, archive] = (['change', 'archive'] as const).map(
-    (action) => callersLimit(definitions, table, 'r', ({ role }) => rightTo(role, action, table)) ?? 'TRUE',
-  );
-  const { rows } = await database.raw<{ rows: { change: boolean | null; archive: boolean | null }[] }>(
-    `SELECT ${change} AS change, ${archive} AS archive FROM ${relation(tableId)} r WHERE r.id = ?`,
+  if (!table || !definitions.seen) return {};
+  const { role } = definitions.seen;
+  const verdicts = [rightTo(role, 'change', table), rightTo(role, 'archive', table), rightToHistory(role, table)];
+  if (verdicts.every((one) => typeof one === 'string')) return {};
+  const [change, archive, history] = verdicts.map((one) => callersLimit(definitions, table, 'r', () => one) ?? 'TRUE');
+  const { rows } = await database.raw<{ rows: Record<'change' | 'archive' | 'history', boolean | null>[] }>(
+    `SELECT ${change} AS change, ${archive} AS archive, ${history} AS history FROM ${relation(tableId)} r WHERE r.id = ?`,
     [id],
   );
-  return { may: { change: rows[0]?.change === true, archive: rows[0]?.archive === true } };
+  const [row] = rows;
+  return {
+    may: { change: row?.change === true, archive: row?.archive === true, history: row?.history === true },
+  };
 }
 
 /**

@@ -43,7 +43,7 @@ export function CardFoot(props: Props) {
       {opened && definition.showStamp && <Stamp {...opened.stamp} />}
       {!opened && mayWrite && <KeptSentence {...props} />}
       <div className={cardCss.end}>
-        {opened && may('history', table.id) && (
+        {opened && (opened.may?.history ?? may('history', table.id)) && (
           <Button variant="text" aria-expanded={historyOpen} onClick={props.onHistory}>
             History
           </Button>

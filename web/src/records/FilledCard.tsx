@@ -40,7 +40,10 @@ export function FilledCard(props: FilledCardProps) {
     blank: mayAdd ? () => navigate(`${path}/new`) : undefined,
     keep: opened ? undefined : keepField,
     why: setWhy,
-    history: opened && may('history', form.table.id) ? () => props.setHistoryOpen(!props.historyOpen) : undefined,
+    history:
+      opened && (opened.may?.history ?? may('history', form.table.id))
+        ? () => props.setHistoryOpen(!props.historyOpen)
+        : undefined,
   });
   return (
     <div className={pageCss.withSheet}>
