@@ -2,6 +2,7 @@ import { captureBench } from './capture.ts';
 import { historyBench } from './history.ts';
 import { importBench } from './importing.ts';
 import { keystrokeBench } from './keystroke.ts';
+import { limitedBench } from './limited.ts';
 import { narrowingBench } from './narrowing.ts';
 import { savingBench } from './saving.ts';
 import { structureBench } from './structure.ts';
@@ -14,6 +15,7 @@ for (const bench of [
   keystrokeBench,
   savingBench,
   narrowingBench,
+  limitedBench,
   wordsBench,
   captureBench,
   importBench,
