@@ -1,6 +1,6 @@
 // A simulated tide gauge: a program that writes readings through a token while it runs, as docs/API.md shows.
 //   FICHE_TOKEN=fiche_… node demo/gauge.mjs --url http://127.0.0.1:4600 --table gannet_tide_readings
-// The table has a number field `height` (m) and, if there is one, a date-time field `at`. `--every` seconds (5), `--times` (no end).
+// The table has a number field (m) and a date-time field, named by `--height` and `--at`, which may be '' for none. `--every` seconds (5), `--times` (no end).
 import { randomUUID } from 'node:crypto';
 import { parseArgs } from 'node:util';
 
@@ -9,7 +9,7 @@ const { values: given } = parseArgs({
     url: { type: 'string', default: 'http://127.0.0.1:4600' },
     table: { type: 'string', default: 'gannet_tide_readings' },
     height: { type: 'string', default: 'height' },
-    at: { type: 'string', default: '' },
+    at: { type: 'string', default: 'at' },
     every: { type: 'string', default: '5' },
     times: { type: 'string', default: 'Infinity' },
   },

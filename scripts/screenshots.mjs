@@ -129,12 +129,14 @@ try {
   await builder.goto(`${office.url}/gannet/forms`);
   await builder.getByRole('button', { name: 'New form' }).waitFor();
   await shoot(builder, 'forms');
-  await builder.goto(`${office.url}/gannet/settings`);
-  await builder.getByLabel('Currency').waitFor();
-  await shoot(builder, 'settings');
+  await builder.goto(`${office.url}/gannet/people/roles/night_clerk`);
+  await builder.getByRole('button', { name: 'Fields of Owners' }).click();
+  await builder.getByRole('list', { name: 'Fields of Owners' }).waitFor();
+  await builder.getByText('See Stays whose').waitFor();
+  await shoot(builder, 'role');
   await builder.goto(`${office.url}/gannet/people`);
   await builder.getByRole('button', { name: 'New token' }).click();
-  await builder.getByLabel('Name of the program').fill('gauge-reader');
+  await builder.getByLabel('Name of the program').fill('weather-mast');
   await builder.getByLabel('Role in this cabinet').selectOption({ label: 'Clerk' });
   await builder.getByRole('button', { name: 'Create token' }).click();
   await builder.getByLabel('Token', { exact: true }).waitFor();

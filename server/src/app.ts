@@ -9,6 +9,7 @@ import { routes } from '@fiche/core/api';
 import Fastify, { type FastifyInstance, type FastifyReply, type FastifyServerOptions } from 'fastify';
 import { openRoute } from './access/index.ts';
 import { accountRoutes } from './accounts/index.ts';
+import { serveApiDocs } from './apiDocs.ts';
 import { cabinetRoutes } from './cabinets/index.ts';
 import { NobodyWaits } from './database/index.ts';
 import { entryRoutes } from './entries/index.ts';
@@ -107,6 +108,7 @@ export async function buildApp({
   });
   const description = openApi(app);
   app.get('/api/openapi.json', async () => description);
+  await serveApiDocs(app, description);
 
   if (webRoot !== undefined && existsSync(webRoot)) await servePages(app, webRoot);
   app.setNotFoundHandler(async (request, reply) => {

@@ -30,6 +30,8 @@ const formFieldSchema = z.strictObject({
 });
 export type PlacedField = z.infer<typeof formFieldSchema>;
 
+const maySchema = z.strictObject({ add: z.boolean(), change: z.boolean(), archive: z.boolean() });
+
 const itemId = z.string().regex(/^[a-z0-9_]{1,40}$/);
 
 /** Words that stand between the fields. */
@@ -58,6 +60,8 @@ const subformSchema = z.strictObject({
   least: z.int().min(1).max(MOST_LINES).nullable().default(null),
   most: z.int().min(1).max(MOST_LINES).nullable().default(null),
   shownWhen: groupSchema.nullable().default(null),
+  /** What can be done with its lines; everything where it is left out. */
+  may: maySchema.optional(),
   fields: z.array(formFieldSchema).max(60),
   rules: z.array(ruleSchema).max(60).default([]),
 });
@@ -108,7 +112,7 @@ export const OPENING_WORDS: Readonly<Record<(typeof OPENINGS)[number], string>> 
 export const formDefinitionSchema = z.strictObject({
   label: labelSchema,
   table: tableIdSchema,
-  may: z.strictObject({ add: z.boolean(), change: z.boolean(), archive: z.boolean() }),
+  may: maySchema,
   /** What a person sees first. */
   opensOn: z.enum(OPENINGS).default('blank'),
   showStamp: z.boolean().default(true),

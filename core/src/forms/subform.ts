@@ -40,7 +40,7 @@ export function lineForm(subform: Subform, tables: Tables): DefinedForm {
   return {
     label: subform.label ?? tables.get(subform.table)?.label ?? subform.id,
     table: subform.table,
-    may: { add: true, change: true, archive: true },
+    may: subform.may ?? { add: true, change: true, archive: true },
     opensOn: 'blank',
     showStamp: false,
     sections: [{ id: 'line', label: '', columns: 4, shownWhen: null, items: subform.fields }],

@@ -76,9 +76,16 @@ export function formFor(role: RoleDefinition, definition: DefinedForm, tables: T
   const making = { role, tables, hidden: hiddenFrom(role, tables) };
   const made = within(making, definition, prepareForm(definition, tables));
   const table = tables.get(definition.table);
-  const may = (action: 'add' | 'change' | 'archive'): boolean =>
-    definition.may[action] && table !== undefined && rightTo(role, action, table) !== 'no';
-  return { ...made, may: { add: may('add'), change: may('change'), archive: may('archive') } };
+  return { ...made, may: table ? mayWith(role, table, definition.may) : NOTHING };
+}
+
+const ANYTHING: DefinedForm['may'] = { add: true, change: true, archive: true };
+const NOTHING: DefinedForm['may'] = { add: false, change: false, archive: false };
+
+/** What of that which a form lets people do with records of a table a role may do. */
+function mayWith(role: RoleDefinition, table: TableDefinition, form: DefinedForm['may']): DefinedForm['may'] {
+  const may = (action: 'add' | 'change' | 'archive'): boolean => form[action] && rightTo(role, action, table) !== 'no';
+  return { add: may('add'), change: may('change'), archive: may('archive') };
 }
 
 function within(making: Making, definition: DefinedForm, form: PreparedForm): DefinedForm {
@@ -174,13 +181,14 @@ function linesFor(making: Making, item: Subform, form: PreparedForm, reads: (pat
   const table = tables.get(item.table);
   if (!prepared || !table || !isWhole(item, form.table.id, tables)) return [item];
   if (!hidden.has(item.table) || hidden.get(item.table)?.has(item.link)) return [];
-  const writes = rightTo(role, 'add', table) !== 'no' || rightTo(role, 'change', table) !== 'no';
+  const may = mayWith(role, table, item.may ?? ANYTHING);
   const made = withLineForm(item, within(making, lineForm(item, tables), prepared.form));
   return [
     {
       ...made,
       shownWhen: item.shownWhen && pathsOf(item.shownWhen, 'form').some(reads) ? null : item.shownWhen,
-      fields: writes ? made.fields : made.fields.map((field) => ({ ...field, readOnly: true })),
+      ...(may.add && may.change && may.archive ? {} : { may }),
+      fields: may.add || may.change ? made.fields : made.fields.map((field) => ({ ...field, readOnly: true })),
     },
   ];
 }

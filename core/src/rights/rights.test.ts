@@ -3,7 +3,7 @@ import { beforeAll, describe, expect, test } from 'vitest';
 import { all, type Group, is } from '../conditions/index.ts';
 import { tables as plain, stayForm as preparedStay } from '../entry/fixtures/harbour.ts';
 import { loadExpressions } from '../expressions/index.ts';
-import { type DefinedForm, prepareForm } from '../forms/index.ts';
+import { type DefinedForm, generateForm, prepareForm, subformsOf } from '../forms/index.ts';
 import { recordsOf, SeenTables } from '../queries/index.ts';
 import type { FieldDefinition, TableDefinition, Tables } from '../tables/index.ts';
 import {
@@ -229,6 +229,29 @@ describe('a form as a role has it', () => {
 
   test('is the same form for a role without limits', () => {
     expect(formFor(roleWith({}), stayForm, tables)).toEqual(stayForm);
+  });
+
+  test('has the lines that the role sees, with what it may do with them', () => {
+    const withLines = generateForm(
+      tableOf('stays'),
+      'Stay',
+      {
+        may: { add: true, change: true, archive: true },
+        opensOn: 'blank',
+        fields: 'all',
+        subforms: ['used.stay'],
+      },
+      tables,
+    );
+    const linesFor = (used: TableRights) => subformsOf(formFor(roleWith({ tables: { used } }), withLines, tables))[0];
+    expect(linesFor(everywhere('all'))).toEqual(subformsOf(withLines)[0]);
+    expect(linesFor({ ...everywhere('all'), add: 'none', archive: 'none' })?.may).toEqual({
+      add: false,
+      change: true,
+      archive: false,
+    });
+    expect(linesFor({ ...everywhere('none'), see: 'all' })?.fields.every((field) => field.readOnly)).toBe(true);
+    expect(linesFor(everywhere('none'))).toBeUndefined();
   });
 
   test('is found to be blind where it requires what the role does not give', () => {

@@ -54,7 +54,22 @@ test('a wrong password and an unknown login get the same answer, and too many tr
 test('the whole interface is described by OpenAPI', async () => {
   const { body } = await office.anonymous.call('GET', '/api/openapi.json');
   expect(body.openapi).toBe('3.1.0');
-  for (const one of contractsOf(office.app)) expect(body.paths[one.path]).toHaveProperty(one.method.toLowerCase());
+  for (const one of contractsOf(office.app)) {
+    const described = body.paths[one.path]?.[one.method.toLowerCase()];
+    expect(described, one.path).toMatchObject({ summary: one.summary, responses: { 200: {}, default: {} } });
+    expect(body.tags.map((tag: { name: string }) => tag.name)).toContain(described.tags[0]);
+  }
+});
+
+test('the description can be read on a page whose files all come from here', async () => {
+  const page = await office.app.inject({ method: 'GET', url: '/api/docs' });
+  expect([page.statusCode, page.headers['content-type']]).toEqual([200, 'text/html; charset=utf-8']);
+  expect(page.headers['content-security-policy']).not.toMatch(/https?:|unsafe-eval|script-src/);
+  const files = [...page.body.matchAll(/(?:src|href)="([^"]+)"/g)].map(([, address]) => address ?? '');
+  expect(files.length).toBeGreaterThan(3);
+  for (const url of files) expect((await office.app.inject({ method: 'GET', url })).statusCode, url).toBe(200);
+  const read = await office.app.inject({ method: 'GET', url: '/api/docs/json' });
+  expect(read.json().paths).toEqual((await office.anonymous.call('GET', '/api/openapi.json')).body.paths);
 });
 
 test('every address that docs/API.md calls is there, by its method', () => {

@@ -22,7 +22,7 @@ const as = (token: string) => (method: 'GET' | 'POST' | 'DELETE', url: string, b
     authorization: `Bearer ${token}`,
     ...(method === 'POST' ? { 'idempotency-key': randomUUID() } : {}),
   });
-const ARGUMENTS = ['--table', 'quay_vessels', '--height', 'length', '--every', '0.01', '--times', '3'];
+const ARGUMENTS = ['--table', 'quay_vessels', '--height', 'length', '--at', '', '--every', '0.01', '--times', '3'];
 const berths = '/api/tables/quay_berths';
 
 describe('a program with a token', () => {

@@ -36,6 +36,9 @@ export function TokenList({ tokens: { tokens, error, revoke }, roles, onNew }: T
       <div className={pageCss.head}>
         <h2 className={pageCss.partTitle}>Programs</h2>
         <div className={pageCss.end}>
+          <Button variant="text" href="/api/docs" target="_blank">
+            How programs call Fiche
+          </Button>
           <Button onClick={onNew}>New token</Button>
         </div>
       </div>
