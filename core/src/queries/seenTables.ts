@@ -41,6 +41,10 @@ export function recordsOf(tables: Tables, table: TableId): string {
 export const seesAllOf = (tables: Tables, table: TableId): boolean =>
   !(tables instanceof SeenTables) || (!isLimited(tables, table) && tables.get(table) === tables.whole.get(table));
 
+/** A table with all of its fields, whatever of them `tables` has. */
+export const wholeTable = (tables: Tables, table: TableDefinition): TableDefinition =>
+  (tables instanceof SeenTables ? tables.whole.get(table.id) : undefined) ?? table;
+
 /** Whether somebody sees only some of the records of a table. */
 export const isLimited = (tables: Tables, table: TableId): boolean =>
   tables instanceof SeenTables && tables.limitOf(table) !== undefined;

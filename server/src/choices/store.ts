@@ -104,7 +104,13 @@ export async function findChoices(
   }
   // A stranger searches in what a choice shows, and in nothing else.
   const shownColumns = [...titleFields(table).map((field) => field.id), ...dropdown.narrowing.show];
-  const matching = choiceSearchSql(table, search, 'c', entry.account === null ? new Set(shownColumns) : undefined);
+  const matching = choiceSearchSql(
+    tables,
+    table,
+    search,
+    'c',
+    entry.account === null ? new Set(shownColumns) : undefined,
+  );
   const show = dropdown.narrowing.show.flatMap((id) => findField(table, id) ?? []);
   const title = titleSql(tables, table, 'c');
   const shown = show.map((field, n) => {

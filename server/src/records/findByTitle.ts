@@ -28,7 +28,7 @@ async function ofTable(app: Database, tables: Tables, table: TableDefinition, wo
   // A title with a linked record is searched in that record's title, too; one of text alone stops at the first it finds.
   const matching = named.some(isLinking)
     ? searchSql(tables, { ...table, fields: named }, words)
-    : choiceSearchSql(table, words, 'r', new Set(named.map((field) => field.id)));
+    : choiceSearchSql(tables, table, words, 'r', new Set(named.map((field) => field.id)));
   if (!matching || matching.text === 'FALSE') return [];
   const { rows } = await app.raw<{ rows: { id: number; title: unknown }[] }>(
     `SELECT r.id, ${titleSql(tables, table, 'r')} AS title FROM ${recordsOf(tables, table.id)} r WHERE r.archived_at IS NULL AND ${matching.text} LIMIT ${OF_EACH_TABLE}`,

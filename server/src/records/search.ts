@@ -1,5 +1,5 @@
 import { isIndexed, takesWords } from '@fiche/core/fields';
-import { quoted, recordsOf, relation } from '@fiche/core/queries';
+import { quoted, recordsOf, relation, wholeTable } from '@fiche/core/queries';
 import {
   type FieldDefinition,
   linkedTable,
@@ -27,8 +27,8 @@ export function searchSql(tables: Tables, table: TableDefinition, search: string
   if (words.length === 0) return undefined;
   const parts = words.map((word): Sql => {
     const places = table.fields.flatMap((field) => placeSql(tables, field, word));
-    const own = typedSearchSql(table, '');
-    if (own !== undefined) places.unshift({ text: `(${own}) ILIKE ?`, values: [likeWord(word)] });
+    const own = wordSql(table, wholeTable(tables, table), '', word);
+    if (own) places.unshift(own);
     if (places.length === 0) return { text: 'FALSE', values: [] };
     const values = places.flatMap((place) => place.values);
     if (word.length < INDEXED_LETTERS)
@@ -83,6 +83,7 @@ export function typedSearchSql(table: TableDefinition, prefix: string): string |
  * the columns that may be searched, where not all of them may: a search tells what stands in a column.
  */
 export function choiceSearchSql(
+  tables: Tables,
   table: TableDefinition,
   search: string,
   alias: string,
@@ -91,9 +92,29 @@ export function choiceSearchSql(
   const words = wordsOf(search);
   if (words.length === 0) return undefined;
   const searched = only ? { ...table, fields: table.fields.filter((field) => only.has(field.id)) } : table;
-  const text = typedSearchSql(searched, `${alias}.`);
-  if (text === undefined) return { text: 'FALSE', values: [] };
-  return { text: words.map(() => `(${text}) ILIKE ?`).join(' AND '), values: words.map(likeWord) };
+  const parts = words.map((word) => wordSql(searched, wholeTable(tables, table), `${alias}.`, word));
+  if (!parts[0]) return { text: 'FALSE', values: [] };
+  return {
+    text: parts.map((part) => part?.text).join(' AND '),
+    values: parts.flatMap((part) => part?.values ?? []),
+  };
+}
+
+/**
+ * One word in the text of the columns that may be searched. The index stands on those of the whole table: where these are
+ * more, the word is looked for in them first, which finds no record too few, and then where it may stand.
+ */
+function wordSql(
+  searched: TableDefinition,
+  whole: TableDefinition,
+  prefix: string,
+  word: string,
+): { text: string; values: string[] } | undefined {
+  const text = typedSearchSql(searched, prefix);
+  const indexed = typedSearchSql(whole, prefix);
+  if (text === undefined) return undefined;
+  if (indexed === undefined || indexed === text) return { text: `(${text}) ILIKE ?`, values: [likeWord(word)] };
+  return { text: `((${indexed}) ILIKE ? AND (${text}) ILIKE ?)`, values: [likeWord(word), likeWord(word)] };
 }
 
 const wordsOf = (search: string): string[] =>

@@ -190,7 +190,8 @@ export function filterSql(
     values.push(Number(target));
   }
   // Lists can have a million records: their search has an index.
-  const matching = table.kind === 'list' ? choiceSearchSql(table, search, 'r') : searchSql(tables, table, search);
+  const matching =
+    table.kind === 'list' ? choiceSearchSql(tables, table, search, 'r') : searchSql(tables, table, search);
   if (matching) {
     where.push(matching.text);
     values.push(...matching.values);
