@@ -2,38 +2,20 @@ import { routes } from '@fiche/core/api';
 import { NO_ROLE } from '@fiche/core/rights';
 import { labelTaken, nameFrom } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
-import { hasRight, needRight, route } from '../access/index.ts';
+import { hasRight, route } from '../access/index.ts';
 import { accountsOf, addMembership } from '../accounts/index.ts';
 import { asActor } from '../database/index.ts';
-import { type Definitions, keepOffice, summarise, touchCabinet } from '../definitions/index.ts';
+import { keepOffice, summarise, touchCabinet } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import { findByTitle } from '../records/index.ts';
 import type { Services } from '../services.ts';
 import { heldCounts } from '../spam/index.ts';
 import { createCabinet } from '../tables/index.ts';
 import { cabinetOverview } from './overview.ts';
+import { taskRoutes } from './taskRoutes.ts';
 
 export function cabinetRoutes(app: FastifyInstance, services: Services): void {
-  const { tasks } = services;
-  /** Work is told with what it found: to whoever began it, and to those who see everything. */
-  const tells = ({ tables, seen }: Definitions, login: string | null, task: { readonly account: string }): boolean =>
-    tables === seen?.whole.tables || task.account === login;
-  route(app, services, routes.listTasks, async ({ params, caller, definitions }) => ({
-    tasks: (await tasks.list(params.cabinet ?? '')).filter((one) => tells(definitions, caller.login, one)),
-  }));
-  route(app, services, routes.readTask, async ({ params, caller, definitions }) => {
-    const task = await tasks.view(Number(params.task), params.cabinet);
-    if (!tells(definitions, caller.login, task)) throw notFound('This task');
-    return task;
-  });
-  route(app, services, routes.cancelTask, async ({ params, caller, definitions }) => {
-    const cabinet = params.cabinet ?? '';
-    const task = await tasks.view(Number(params.task), cabinet);
-    if (!tells(definitions, caller.login, task)) throw notFound('This task');
-    // One's own work, or anybody's for who may build.
-    if (task.account !== caller.login) needRight(definitions, 'build');
-    return tasks.cancel(task.id, cabinet);
-  });
+  taskRoutes(app, services);
 
   route(app, services, routes.createCabinet, async ({ body, caller, definitions }) => {
     if (![...caller.memberships.values()].some((one) => one.rights.includes('build')))

@@ -46,7 +46,9 @@ export function RoleList({ roles: { roles = [], error }, onNew }: RoleListProps)
               <TableCell scope="col" className={peoplePageCss.wide}>
                 May
               </TableCell>
-              <TableCell scope="col">Who has it</TableCell>
+              <TableCell scope="col" className={peoplePageCss.short}>
+                Who has it
+              </TableCell>
               <TableCell scope="col">
                 <span className={textCss.visuallyHidden}>See the cabinet as it</span>
               </TableCell>
@@ -62,7 +64,7 @@ export function RoleList({ roles: { roles = [], error }, onNew }: RoleListProps)
                   {rightsWords(rightsAnywhere(one.role, tables)) || 'nothing yet'}
                   {isLimited(one) && <span className={textCss.faded}> · with limits</span>}
                 </TableCell>
-                <TableCell>{havingWords(one)}</TableCell>
+                <TableCell className={peoplePageCss.short}>{havingWords(one)}</TableCell>
                 <TableCell>
                   {may('build') && !one.role.rights.includes('build') && (
                     <Button variant="text" onClick={() => seeAs(one.role.id)}>
