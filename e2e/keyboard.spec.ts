@@ -44,7 +44,7 @@ test('the grid: arrows, pages and ends go through records, and Enter opens one',
 });
 
 test('a sheet takes the focus, Esc closes it, and the focus goes back to where it was', async ({ page }) => {
-  await signIn(page, 'quayclerk');
+  await signIn(page, 'harbourmaster');
   await page.goto('/gannet/tables/gannet_vessels/1');
   await input(page, 'Name').focus();
   await page.keyboard.press('Alt+h');

@@ -101,6 +101,13 @@ export async function deleteRole(owner: Transaction, manager: Manager, id: strin
       `${having.slice(0, 3).join(', ')}${having.length > 3 ? ` and ${having.length - 3} more` : ''} ${having.length === 1 ? 'has' : 'have'} the role ${role.label}, or had it. Only a role that nobody has can be deleted.`,
     );
   await owner('fiche.role').where({ cabinet, id }).delete();
+  // Whoever sees the cabinet as this role sees it as their own again.
+  const seeing: { login: string }[] = await owner('fiche.seen_as')
+    .where({ cabinet, role: id })
+    .whereNull('ended_at')
+    .update({ ended_at: owner.raw('fiche.moment()') })
+    .returning('login');
+  for (const { login } of seeing) await renewStreams(owner, login);
 }
 
 function requireMayGive({ definitions }: Manager, role: RoleDefinition): void {

@@ -121,6 +121,24 @@ test('a role that wants a second factor works once the account has one', async (
   await change('ranged', { secondFactor: false });
 });
 
+test('a ledger under a role that does not see everything leaves that out, and is not verified under it', async () => {
+  await change('blind', { rights: ['ledger'] });
+  const blind = await office.signIn('theblind');
+  const { status, body } = await blind.call('GET', '/api/cabinets/quay/ledger?limit=200');
+  expect([status, JSON.stringify(body).includes('unseen')]).toEqual([200, false]);
+  expect((await blind.call('POST', '/api/cabinets/quay/verifications', {})).status).toBe(403);
+  await change('blind', { rights: [] });
+});
+
+test('a role that is deleted while somebody sees the cabinet as it gives them back their own', async () => {
+  await master.call('POST', at, { label: 'Passing', from: 'clerk' });
+  const second = await office.signIn('harbourmaster');
+  await second.call('PUT', '/api/session/seen-as', { cabinet: 'quay', role: 'passing' });
+  expect((await second.call('GET', at)).status).toBe(403);
+  expect((await master.call('DELETE', `${at}/passing`)).status).toBe(200);
+  expect((await second.call('GET', at)).status).toBe(200);
+});
+
 test('a builder sees the cabinet as a role has it, without changing anything, and the ledger says so', async () => {
   const as = (role: string) => master.call('PUT', '/api/session/seen-as', { cabinet: 'quay', role });
   expect((await clerk.call('PUT', '/api/session/seen-as', { cabinet: 'quay', role: 'own' })).status).toBe(403);

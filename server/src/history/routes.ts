@@ -2,7 +2,7 @@ import { routes } from '@fiche/core/api';
 import { isWhole, subformsOf } from '@fiche/core/forms';
 import type { FastifyInstance } from 'fastify';
 import { hasRight, route } from '../access/index.ts';
-import { limit } from '../http/index.ts';
+import { limit, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import type { Worker } from '../tasks/index.ts';
 import { everythingHeld } from './everything.ts';
@@ -27,7 +27,10 @@ export function historyRoutes(app: FastifyInstance, services: Services): void {
   route(app, services, routes.readLedger, ({ params, query, definitions }) =>
     ledgerLines(database, definitions, params.cabinet ?? '', query),
   );
-  route(app, services, routes.verifyLedger, async ({ params, body, caller, request }) => {
+  route(app, services, routes.verifyLedger, async ({ params, body, caller, request, definitions }) => {
+    // What does not fit is told with the values that do not.
+    if (definitions.tables !== definitions.seen?.whole.tables)
+      throw new Refusal(403, 'Only a role that sees every record and field verifies the ledger.');
     // It reads everything there is.
     await limit(request, `verify:${caller.login}`, 20, 3_600);
     return services.tasks.begin({

@@ -1,5 +1,6 @@
 import type { ImportView } from '@fiche/core/api';
 import type { ImportPlan } from '@fiche/core/imports';
+import { type Role, rightTo } from '@fiche/core/rights';
 import type { TableDefinition } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { useEffect, useMemo, useState } from 'react';
@@ -20,10 +21,14 @@ interface PlanSectionProps {
   readonly sent: WeakMap<Blob, ImportView>;
 }
 
+/** A table with the fields that a role may write: columns of a file go to these. */
+const writable = (table: TableDefinition | undefined, role: Role): TableDefinition | undefined =>
+  table && { ...table, fields: table.fields.filter((field) => rightTo(role, 'import', table, field.id) !== 'no') };
+
 /** The columns and what becomes of the rows; then the check, and the writing. */
 export function PlanSection({ chosen, looked, into, sent: kept }: PlanSectionProps) {
   const { cabinet, tables } = useOffice();
-  const target = tables.get(into);
+  const target = useMemo(() => writable(tables.get(into), cabinet.role), [tables, into, cabinet.role]);
   const [label, setLabel] = useState(
     chosen.name
       .replace(/\.[a-z]+$/i, '')
