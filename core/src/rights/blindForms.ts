@@ -1,6 +1,7 @@
-import { type DefinedForm, type PreparedForm, prepareForm } from '../forms/index.ts';
+import { type DefinedForm, type PreparedForm, type PreparedRule, prepareForm } from '../forms/index.ts';
 import { isGiven, type Tables } from '../tables/index.ts';
-import { givenUnseen, isLimitedAtFields, limitsOf } from './formFor.ts';
+import { givenUnseen, isLimitedAtFields, limitsOf, readsHidden } from './formFor.ts';
+import { hiddenFrom } from './hidden.ts';
 import { rightTo } from './rightTo.ts';
 import type { RoleDefinition } from './role.ts';
 
@@ -28,12 +29,28 @@ export function blindForms(
     const inLines = [...form.subforms.values()].flatMap((subform) =>
       rightTo(role, 'add', subform.form.table) === 'no' ? [] : blindFields(role, subform.form, `${subform.id}/`),
     );
-    return [...blindFields(role, form, ''), ...inLines].map(({ path, label }) => ({
-      form: id,
-      path,
-      message: `${role.label} may fill ${definition.label} and cannot give ${label}, which is required. Let the role write it, or give it a default.`,
-    }));
+    const asking = [form, ...[...form.subforms.values()].map((one) => one.form)].flatMap((one) =>
+      askingUnseen(role, one),
+    );
+    return [
+      ...[...blindFields(role, form, ''), ...inLines].map(({ path, label }) => ({
+        form: id,
+        path,
+        message: `${role.label} may fill ${definition.label} and cannot give ${label}, which is required. Let the role write it, or give it a default.`,
+      })),
+      ...asking.map(({ at, message }) => ({
+        form: id,
+        path: at,
+        message: `${role.label} may fill ${definition.label} and cannot give a reason to the rule “${message}”: it reads what the role does not see. Let the role see it, or make the rule a stop.`,
+      })),
+    ];
   });
+}
+
+/** The rules of a form that ask why, and that the role’s own form leaves out because they read what it does not see. */
+function askingUnseen(role: RoleDefinition, form: PreparedForm): readonly PreparedRule[] {
+  const reads = readsHidden({ role, tables: form.tables, hidden: hiddenFrom(role, form.tables) }, form);
+  return form.rules.filter((rule) => rule.kind === 'ask' && [rule.at, ...rule.reads].some(reads));
 }
 
 function blindFields(role: RoleDefinition, form: PreparedForm, before: string): { path: string; label: string }[] {

@@ -104,7 +104,7 @@ function within(making: Making, definition: DefinedForm, form: PreparedForm): De
 }
 
 /** Whether a path of a form reads what is hidden: a field, a column behind a link, a subform or a column of its lines. */
-function readsHidden({ tables, hidden }: Making, form: PreparedForm): (path: string) => boolean {
+export function readsHidden({ tables, hidden }: Making, form: PreparedForm): (path: string) => boolean {
   return (path) => {
     const [root = '', ...rest] = path.split('.');
     const lines = form.subforms.get(root);

@@ -47,9 +47,8 @@ function ofTable(role: RoleDefinition, action: Action, table: TableDefinition): 
 function verdictOf(extent: Extent): Verdict {
   if (extent === 'none') return 'no';
   if (extent === 'all') return 'yes';
-  if (extent === 'own') return OWN;
-  // A condition of nothing names nothing in particular.
-  return extent.of.length === 0 && extent.match !== 'any' ? 'yes' : extent;
+  // A condition that is not written yet names no record: see `conditionMisfit`.
+  return extent === 'own' ? OWN : extent;
 }
 
 /** What two verdicts come to together. */

@@ -129,6 +129,12 @@ describe('one function decides', () => {
     );
   });
 
+  test('a condition that is not written yet names no record', () => {
+    const empty: Group = { kind: 'group', match: 'all', of: [] };
+    const seen = tablesSeenBy(roleWith({ tables: { stays: { ...everywhere('all'), see: empty } } }), tables, ASKING);
+    expect(recordsOf(seen, 'stays')).toContain('WHERE FALSE');
+  });
+
   test('an option list is seen by everybody and changed by who builds', () => {
     const list = { ...tableOf('faults'), kind: 'list' as const };
     fc.assert(
@@ -225,6 +231,26 @@ describe('a form as a role has it', () => {
         }
       }),
     );
+  });
+
+  test('cannot be answered where a rule asks why about what the role does not see', () => {
+    const rule = {
+      id: 'long',
+      kind: 'ask' as const,
+      when: null,
+      must: all({
+        kind: 'compare',
+        left: { kind: 'form', path: 'length' },
+        operator: 'atMost',
+        right: { kind: 'constant', value: 12 },
+      }),
+      at: 'length',
+      message: 'Longer than 12 m',
+      examples: [],
+    };
+    const forms = [{ id: 'check_in', definition: { ...stayForm, rules: [rule] } }];
+    expect(blindForms(hiding('stays', 'length'), forms, tables)).toMatchObject([{ path: 'length' }]);
+    expect(blindForms(hiding('stays', 'note'), forms, tables)).toEqual([]);
   });
 
   test('is the same form for a role without limits', () => {

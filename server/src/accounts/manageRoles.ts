@@ -1,8 +1,10 @@
 import type { ListedRole } from '@fiche/core/api';
 import { blindForms, type Role, type RoleDefinition, roleProblems } from '@fiche/core/rights';
 import { labelTaken, nameFrom } from '@fiche/core/tables';
+import { TOKEN } from '../access/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
 import { addRole, type Definitions, findRole, writeRole } from '../definitions/index.ts';
+import { announceEnd } from '../events/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import { type Manager, mayGive, requireManagers } from './managePeople.ts';
 import { renewStreams } from './sessions.ts';
@@ -128,8 +130,17 @@ async function requireFreeLabel(owner: Transaction, cabinet: string, label: stri
   if (taken) throw unacceptable([taken]);
 }
 
-/** Has the streams of everybody with a role begin anew, under what it allows now. */
+/** Has the streams of everybody with a role, of those who see the cabinet as it, and of its tokens begin anew. */
 async function renewStreamsOf(owner: Transaction, cabinet: string, role: string): Promise<void> {
   const people: { login: string }[] = await owner('fiche.membership').where({ cabinet, role }).select('login');
-  for (const { login } of people) await renewStreams(owner, login);
+  const seeing: { login: string }[] = await owner('fiche.seen_as')
+    .where({ cabinet, role })
+    .whereNull('ended_at')
+    .select('login');
+  for (const login of new Set([...people, ...seeing].map((one) => one.login))) await renewStreams(owner, login);
+  const tokens: { token_hash: string }[] = await owner('fiche.token')
+    .where({ cabinet, role })
+    .whereNull('revoked_at')
+    .select('token_hash');
+  for (const { token_hash } of tokens) await announceEnd(owner, `${TOKEN}${token_hash}`);
 }
