@@ -1,5 +1,5 @@
 import { generateForm, prepareForm } from '@fiche/core/forms';
-import { everywhere, FIRST_ROLES, type RoleDefinition } from '@fiche/core/rights';
+import { everyAction, FIRST_ROLES, type RoleDefinition } from '@fiche/core/rights';
 import { findChoices, readableOf } from '@fiche/server/choices/index';
 import { asActor } from '@fiche/server/database/index';
 import { addRole, asSeenBy, loadDefinitions } from '@fiche/server/definitions/index';
@@ -32,7 +32,7 @@ function limitedRole(): RoleDefinition {
     right: { kind: 'constant' as const, value: BEFORE },
   };
   const see = { kind: 'group' as const, match: 'all' as const, of: [condition] };
-  return { ...definition, label: 'Limited', tables: { quay_berths: { ...everywhere('all'), see } } };
+  return { ...definition, label: 'Limited', tables: { quay_berths: { ...everyAction('all'), see } } };
 }
 
 /** Under a right to some records: the first page, choices and a search, against SQL with the same condition by hand. */

@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import type { Group } from '@fiche/core/conditions';
-import { everywhere, FIRST_ROLES, type RoleDefinition } from '@fiche/core/rights';
+import { everyAction, FIRST_ROLES, type RoleDefinition } from '@fiche/core/rights';
 import { tokenHash } from '@fiche/server/access/index';
 import type { Transaction } from '@fiche/server/database/index';
 import { addRole, findRole, writeRole } from '@fiche/server/definitions/index';
@@ -24,8 +24,8 @@ const RECENT: Group = {
 const NIGHT_CLERK: Partial<RoleDefinition> = {
   label: 'Night clerk',
   tables: {
-    gannet_stays: { ...everywhere('all'), see: RECENT },
-    gannet_owners: { ...everywhere('all'), fields: { e_mail: 'hidden', phone: 'hidden' } },
+    gannet_stays: { ...everyAction('all'), see: RECENT },
+    gannet_owners: { ...everyAction('all'), fields: { e_mail: 'hidden', phone: 'hidden' } },
   },
 };
 
@@ -34,8 +34,8 @@ const GAUGE: RoleDefinition = {
   rights: [],
   history: 'none',
   secondFactor: false,
-  others: everywhere('none'),
-  tables: { gannet_tide_readings: { ...everywhere('none'), see: 'own', add: 'all' } },
+  others: everyAction('none'),
+  tables: { gannet_tide_readings: { ...everyAction('none'), see: 'own', add: 'all' } },
   closedForms: [],
 };
 

@@ -6,7 +6,7 @@ import { ACTIONS, type Action, type CabinetRight, type RoleDefinition } from './
 export function rightsAnywhere(role: RoleDefinition, tables: Tables): (Action | 'history' | CabinetRight)[] {
   const records = [...tables.values()].filter((table) => table.kind === 'records');
   // An empty cabinet: what it would allow in the first table.
-  const asked = records.length > 0 ? records : [NEXT];
+  const asked = records.length > 0 ? records : [FUTURE_TABLE];
   return [
     ...ACTIONS.filter((action) => asked.some((table) => rightTo(role, action, table) !== 'no')),
     ...(asked.some((table) => rightToHistory(role, table) !== 'no') ? (['history'] as const) : []),
@@ -15,7 +15,7 @@ export function rightsAnywhere(role: RoleDefinition, tables: Tables): (Action | 
 }
 
 /** A table that no role names: what holds for tables that are made later. */
-export const NEXT: TableDefinition = {
+export const FUTURE_TABLE: TableDefinition = {
   id: '',
   cabinet: '',
   label: '',

@@ -1,5 +1,5 @@
 import type { TableDefinition, Tables } from '../tables/index.ts';
-import { NEXT } from './anywhere.ts';
+import { FUTURE_TABLE } from './anywhere.ts';
 import { rightTo, type Verdict } from './rightTo.ts';
 import { ACTIONS, type FieldLimit, HISTORIES, type RoleDefinition, rightsTo } from './role.ts';
 
@@ -9,7 +9,7 @@ export function covers(mine: RoleDefinition, theirs: RoleDefinition, tables: Tab
     theirs.rights.every((right) => mine.rights.includes(right)) &&
     HISTORIES.indexOf(mine.history) >= HISTORIES.indexOf(theirs.history) &&
     mine.closedForms.every((form) => theirs.closedForms.includes(form)) &&
-    [...tables.values(), NEXT].every((table) => coversTable(mine, theirs, table))
+    [...tables.values(), FUTURE_TABLE].every((table) => coversTable(mine, theirs, table))
   );
 }
 

@@ -1,17 +1,16 @@
 export { rightsAnywhere } from './anywhere.ts';
-export { type BlindForm, blindForms } from './blindForms.ts';
 export { covers } from './covers.ts';
-export { formFor, givenUnseen, isLimitedAtFields, limitsOf } from './formFor.ts';
+export { filledFromHidden, formForRole, isLimitedAtFields, limitsOf } from './formForRole.ts';
 export { type Hidden, hiddenFrom, isHiddenPath } from './hidden.ts';
 export { ACTION_LABELS, roleProblems } from './misfit.ts';
-export { type Asking, both, rightTo, rightToHistory, settled, type Verdict } from './rightTo.ts';
+export { type Asking, both, resolveRight, rightTo, rightToHistory, type Verdict } from './rightTo.ts';
 export {
   ACTIONS,
   type Action,
   CABINET_RIGHTS,
   type CabinetRight,
   type Extent,
-  everywhere,
+  everyAction,
   FIELD_LIMITS,
   FIRST_ROLES,
   type FieldLimit,
@@ -25,6 +24,7 @@ export {
   tableRightsSchema,
 } from './role.ts';
 export { limitSql, seesEverything, tablesSeenBy } from './seen.ts';
+export { type UnfillableForm, unfillableForms } from './unfillableForms.ts';
 export {
   describeRole,
   EXTENT_WORDS,

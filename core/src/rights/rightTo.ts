@@ -65,7 +65,7 @@ export interface Asking {
 }
 
 /** A condition of a right with who asks and the day in it: columns and constants are left. */
-export const settled = (condition: Condition, { account, now }: Asking): Condition =>
+export const resolveRight = (condition: Condition, { account, now }: Asking): Condition =>
   mapOperands(condition, (operand) => {
     if (operand.kind === 'account') return { kind: 'constant', value: account };
     return operand.kind === 'today' ? { kind: 'constant', value: dayFrom(now, operand) } : operand;

@@ -8,15 +8,14 @@ import { recordsOf, SeenTables } from '../queries/index.ts';
 import type { FieldDefinition, TableDefinition, Tables } from '../tables/index.ts';
 import {
   ACTIONS,
-  blindForms,
   CABINET_RIGHTS,
   covers,
   describeRole,
   type Extent,
-  everywhere,
+  everyAction,
   FIRST_ROLES,
   type FieldLimit,
-  formFor,
+  formForRole,
   HISTORIES,
   hiddenFrom,
   NO_ROLE,
@@ -25,6 +24,7 @@ import {
   rightTo,
   type TableRights,
   tablesSeenBy,
+  unfillableForms,
 } from './index.ts';
 
 beforeAll(loadExpressions);
@@ -68,7 +68,7 @@ const roleWith = (some: Partial<RoleDefinition>): RoleDefinition => ({
   rights: [],
   history: 'seen',
   secondFactor: false,
-  others: everywhere('all'),
+  others: everyAction('all'),
   tables: {},
   closedForms: [],
   ...some,
@@ -76,7 +76,7 @@ const roleWith = (some: Partial<RoleDefinition>): RoleDefinition => ({
 const hiding = (table: string, ...fields: string[]): RoleDefinition =>
   roleWith({
     tables: {
-      [table]: { ...everywhere('all'), fields: Object.fromEntries(fields.map((id) => [id, 'hidden' as const])) },
+      [table]: { ...everyAction('all'), fields: Object.fromEntries(fields.map((id) => [id, 'hidden' as const])) },
     },
   });
 const FIRST: Group = all(is({ kind: 'column', path: 'harbour' }, { kind: 'constant', value: 1 }));
@@ -102,7 +102,7 @@ const anyRole: fc.Arbitrary<RoleDefinition> = fc
     history: fc.constantFrom(...HISTORIES),
     closedForms: fc.subarray(['arrival', 'check_in']),
     stays: rights,
-    vessels: fc.constantFrom(everywhere('all'), everywhere('none')),
+    vessels: fc.constantFrom(everyAction('all'), everyAction('none')),
   })
   .map(({ stays: own, vessels, ...one }) => roleWith({ ...one, tables: { stays: own, vessels } }));
 
@@ -131,7 +131,7 @@ describe('one function decides', () => {
 
   test('a condition that is not written yet names no record', () => {
     const empty: Group = { kind: 'group', match: 'all', of: [] };
-    const seen = tablesSeenBy(roleWith({ tables: { stays: { ...everywhere('all'), see: empty } } }), tables, ASKING);
+    const seen = tablesSeenBy(roleWith({ tables: { stays: { ...everyAction('all'), see: empty } } }), tables, ASKING);
     expect(recordsOf(seen, 'stays')).toContain('WHERE FALSE');
   });
 
@@ -198,9 +198,9 @@ describe('the tables as a role sees them', () => {
   test('a table that a role neither sees nor adds to is not there, and records are read within the limit', () => {
     const role = roleWith({
       tables: {
-        owners: everywhere('none'),
-        stays: { ...everywhere('all'), see: FIRST },
-        vessels: { ...everywhere('none'), add: 'all' },
+        owners: everyAction('none'),
+        stays: { ...everyAction('all'), see: FIRST },
+        vessels: { ...everyAction('none'), add: 'all' },
       },
     });
     const seen = tablesSeenBy(role, tables, ASKING);
@@ -217,7 +217,7 @@ describe('a form as a role has it', () => {
   test('reads nothing that the role does not see, and runs over what it sees', () => {
     fc.assert(
       fc.property(anyRole, (role) => {
-        const made = formFor(role, stayForm, tables);
+        const made = formForRole(role, stayForm, tables);
         const hidden = hiddenFrom(role, tables);
         if (!hidden.has('stays')) return;
         const seen = tablesSeenBy(role, tables, ASKING);
@@ -249,12 +249,12 @@ describe('a form as a role has it', () => {
       examples: [],
     };
     const forms = [{ id: 'check_in', definition: { ...stayForm, rules: [rule] } }];
-    expect(blindForms(hiding('stays', 'length'), forms, tables)).toMatchObject([{ path: 'length' }]);
-    expect(blindForms(hiding('stays', 'note'), forms, tables)).toEqual([]);
+    expect(unfillableForms(hiding('stays', 'length'), forms, tables)).toMatchObject([{ path: 'length' }]);
+    expect(unfillableForms(hiding('stays', 'note'), forms, tables)).toEqual([]);
   });
 
   test('is the same form for a role without limits', () => {
-    expect(formFor(roleWith({}), stayForm, tables)).toEqual(stayForm);
+    expect(formForRole(roleWith({}), stayForm, tables)).toEqual(stayForm);
   });
 
   test('has the lines that the role sees, with what it may do with them', () => {
@@ -269,24 +269,25 @@ describe('a form as a role has it', () => {
       },
       tables,
     );
-    const linesFor = (used: TableRights) => subformsOf(formFor(roleWith({ tables: { used } }), withLines, tables))[0];
-    expect(linesFor(everywhere('all'))).toEqual(subformsOf(withLines)[0]);
-    expect(linesFor({ ...everywhere('all'), add: 'none', archive: 'none' })?.may).toEqual({
+    const linesFor = (used: TableRights) =>
+      subformsOf(formForRole(roleWith({ tables: { used } }), withLines, tables))[0];
+    expect(linesFor(everyAction('all'))).toEqual(subformsOf(withLines)[0]);
+    expect(linesFor({ ...everyAction('all'), add: 'none', archive: 'none' })?.may).toEqual({
       add: false,
       change: true,
       archive: false,
     });
-    expect(linesFor({ ...everywhere('none'), see: 'all' })?.fields.every((field) => field.readOnly)).toBe(true);
-    expect(linesFor(everywhere('none'))).toBeUndefined();
+    expect(linesFor({ ...everyAction('none'), see: 'all' })?.fields.every((field) => field.readOnly)).toBe(true);
+    expect(linesFor(everyAction('none'))).toBeUndefined();
   });
 
   test('is found to be blind where it requires what the role does not give', () => {
     const forms = [{ id: 'check_in', definition: stayForm as DefinedForm }];
-    expect(blindForms(roleWith({}), forms, tables)).toEqual([]);
-    expect(blindForms(hiding('stays', 'harbour'), forms, tables)).toMatchObject([
+    expect(unfillableForms(roleWith({}), forms, tables)).toEqual([]);
+    expect(unfillableForms(hiding('stays', 'harbour'), forms, tables)).toMatchObject([
       { form: 'check_in', path: 'harbour' },
     ]);
-    expect(blindForms({ ...hiding('stays', 'harbour'), closedForms: ['check_in'] }, forms, tables)).toEqual([]);
+    expect(unfillableForms({ ...hiding('stays', 'harbour'), closedForms: ['check_in'] }, forms, tables)).toEqual([]);
   });
 });
 
@@ -297,7 +298,7 @@ test('a change of a role in words names what changed, each under its table', () 
   };
   const after = roleWith({
     history: 'own',
-    tables: { stays: { ...everywhere('all'), see: FIRST, fields: { note: 'hidden' } } },
+    tables: { stays: { ...everyAction('all'), see: FIRST, fields: { note: 'hidden' } } },
   });
   const words = describeRole(reach(roleWith({})), reach(after), tables, new Map([['harbours:1', 'Gannet Quay']]));
   expect(words.map((one) => [one.label, one.before, one.after])).toEqual([

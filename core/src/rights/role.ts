@@ -61,7 +61,7 @@ export interface Role extends RoleDefinition {
 }
 
 /** The same extent for every action. */
-export const everywhere = (extent: 'none' | 'all'): TableRights => ({
+export const everyAction = (extent: 'none' | 'all'): TableRights => ({
   see: extent,
   add: extent,
   change: extent,
@@ -71,7 +71,7 @@ export const everywhere = (extent: 'none' | 'all'): TableRights => ({
   fields: {},
 });
 
-const READING: TableRights = { ...everywhere('none'), see: 'all', export: 'all' };
+const READING: TableRights = { ...everyAction('none'), see: 'all', export: 'all' };
 
 const role = (id: string, label: string, more: Partial<RoleDefinition>): Role => ({
   id,
@@ -80,7 +80,7 @@ const role = (id: string, label: string, more: Partial<RoleDefinition>): Role =>
   rights: [],
   history: 'all',
   secondFactor: false,
-  others: everywhere('all'),
+  others: everyAction('all'),
   tables: {},
   closedForms: [],
   ...more,
@@ -94,7 +94,7 @@ export const FIRST_ROLES: readonly Role[] = [
 ];
 
 /** Somebody without any right: what is left of a role that is not there any more. */
-export const NO_ROLE: Role = role('none', 'no role', { history: 'none', others: everywhere('none') });
+export const NO_ROLE: Role = role('none', 'no role', { history: 'none', others: everyAction('none') });
 
 /** The rights of a role to one table, before limits of one action on another. */
 export const rightsTo = (role: RoleDefinition, table: TableId): TableRights => role.tables[table] ?? role.others;

@@ -1,9 +1,9 @@
 import { prepareRule } from '../forms/index.ts';
-import { conditionToSql, SeenTables, written } from '../queries/index.ts';
+import { conditionToSql, inlined, SeenTables } from '../queries/index.ts';
 import { type TableDefinition, type TableId, type Tables, titleNames } from '../tables/index.ts';
 import { type Hidden, hiddenFrom, isHiddenPath } from './hidden.ts';
 import { conditionMisfit } from './misfit.ts';
-import { type Asking, rightTo, settled, type Verdict } from './rightTo.ts';
+import { type Asking, resolveRight, rightTo, type Verdict } from './rightTo.ts';
 import type { RoleDefinition } from './role.ts';
 
 /** Whether a role sees every record and every field of these tables. */
@@ -43,7 +43,7 @@ export function limitSql(
   const definition = tables.get(table);
   // A condition on a field that has gone names no record.
   if (verdict === 'no' || !definition || conditionMisfit(verdict, definition, tables) !== undefined) return 'FALSE';
-  return written(conditionToSql(tables, table, alias, settled(verdict, asking)));
+  return inlined(conditionToSql(tables, table, alias, resolveRight(verdict, asking)));
 }
 
 function withoutHidden(hidden: Hidden, tables: Tables, table: TableDefinition): TableDefinition {

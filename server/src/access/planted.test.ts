@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { all, type Group, is } from '@fiche/core/conditions';
-import { type Extent, everywhere, type FieldLimit, type RoleDefinition, type TableRights } from '@fiche/core/rights';
+import { type Extent, everyAction, type FieldLimit, type RoleDefinition, type TableRights } from '@fiche/core/rights';
 import fc from 'fast-check';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { asActor, type Transaction } from '../database/index.ts';
@@ -98,7 +98,7 @@ const open: RoleDefinition = {
   rights: [],
   history: 'seen',
   secondFactor: false,
-  others: everywhere('all'),
+  others: everyAction('all'),
   tables: {},
   closedForms: [],
 };

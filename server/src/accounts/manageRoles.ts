@@ -1,5 +1,5 @@
 import type { ListedRole } from '@fiche/core/api';
-import { blindForms, type Role, type RoleDefinition, roleProblems } from '@fiche/core/rights';
+import { type Role, type RoleDefinition, roleProblems, unfillableForms } from '@fiche/core/rights';
 import { labelTaken, nameFrom } from '@fiche/core/tables';
 import { TOKEN } from '../access/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
@@ -35,7 +35,7 @@ function findingsOf({ tables, forms }: Definitions, role: Role): string[] {
   );
   return [
     ...roleProblems(role, tables).map((one) => one.message),
-    ...blindForms(role, live, tables).map((one) => one.message),
+    ...unfillableForms(role, live, tables).map((one) => one.message),
   ];
 }
 

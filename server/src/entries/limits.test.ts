@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { everywhere, type RoleDefinition } from '@fiche/core/rights';
+import { everyAction, type RoleDefinition } from '@fiche/core/rights';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { asActor } from '../database/index.ts';
 import { findRole, touchCabinet, writeRole } from '../definitions/index.ts';
@@ -63,7 +63,7 @@ test('what a role changes may leave its sight; what it does not see is not there
 
 test('a record that is seen and not one’s own to change is refused', async () => {
   await give('own', (role) => ({
-    tables: { quay_stays: { ...everywhere('all'), ...role.tables.quay_stays, see: 'all', fields: {} } },
+    tables: { quay_stays: { ...everyAction('all'), ...role.tables.quay_stays, see: 'all', fields: {} } },
   }));
   const theirs = await addStay(office, 'harbourmaster', { harbour: 1 });
   const mine = await addStay(office, 'theown', { harbour: 1 });
@@ -151,7 +151,7 @@ test('lines are held to the rights to their own table', async () => {
     subforms: ['quay_stays.vessel'],
   });
   await builder.call('POST', `/api/forms/${made.body.id}/publish`, { revision: 1 });
-  await give('ranged', (role) => ({ tables: { ...role.tables, quay_vessels: everywhere('all') } }));
+  await give('ranged', (role) => ({ tables: { ...role.tables, quay_vessels: everyAction('all') } }));
   const near = await addStay(office, 'harbourmaster', { harbour: 1, vessel: 1 });
   const far = await addStay(office, 'harbourmaster', { harbour: 2, vessel: 1 });
   const opened = await ranged.call('GET', `/api/tables/quay_vessels/records/1?form=${made.body.id}`);

@@ -1,6 +1,6 @@
 import type { EntryBody, RecordView } from '@fiche/core/api';
 import type { PreparedForm } from '@fiche/core/forms';
-import { givenUnseen } from '@fiche/core/rights';
+import { filledFromHidden } from '@fiche/core/rights';
 import type { FieldId } from '@fiche/core/tables';
 import { requireRecords } from '../access/index.ts';
 import type { Transaction } from '../database/index.ts';
@@ -35,12 +35,12 @@ export function leftToServer({ form, body, definitions }: Limited, record: Recor
     );
   const lines = Object.entries(body.lines ?? {}).map(([id, sent]) => {
     const subform = form.subforms.get(id);
-    const given = subform ? givenUnseen(role, subform.form) : new Set<FieldId>();
+    const given = subform ? filledFromHidden(role, subform.form) : new Set<FieldId>();
     return [id, sent.map((line) => (line.values ? { ...line, values: without(line.values, given, {}) } : line))];
   });
   return {
     ...body,
-    values: without(body.values, givenUnseen(role, form), record?.values ?? {}),
+    values: without(body.values, filledFromHidden(role, form), record?.values ?? {}),
     ...(body.lines ? { lines: Object.fromEntries(lines) } : {}),
   };
 }

@@ -43,7 +43,7 @@ const begunToken = (call: AnyCall): string | undefined => {
 };
 
 /** A form for a caller with a role. */
-const told = (definitions: Definitions, definition: DefinedForm) => ({
+const runnerFor = (definitions: Definitions, definition: DefinedForm) => ({
   form: prepared(definitions, definition),
   seen: definitions.tables,
   rows: definitions.seen?.rows ?? definitions.tables,
@@ -57,7 +57,7 @@ export function runnersOf(database: Database): Record<'onForm' | 'onTable' | 'on
     const row = findFormInUse(definitions, params.form ?? '');
     const { definition, version } = await filledVersionOf(database, row, number, begunToken(call));
     return {
-      ...told(definitions, definition),
+      ...runnerFor(definitions, definition),
       account: caller.login,
       actor: caller.login ?? '',
       writes: true,
@@ -69,7 +69,7 @@ export function runnersOf(database: Database): Record<'onForm' | 'onTable' | 'on
   const onTable: FindRunner = async ({ params, definitions, caller }) => {
     const definition = tableForm(definitions, params.table ?? '');
     return {
-      ...told(definitions, definition),
+      ...runnerFor(definitions, definition),
       account: caller.login,
       actor: caller.login ?? '',
       writes: true,
@@ -82,7 +82,7 @@ export function runnersOf(database: Database): Record<'onForm' | 'onTable' | 'on
     const row = findForm(definitions, params.form ?? '');
     const draft = number === undefined ? row.draft : (await versionOf(database, row, number)).definition;
     return {
-      ...told(definitions, draft),
+      ...runnerFor(definitions, draft),
       account: caller.login,
       actor: caller.login ?? '',
       writes: false,

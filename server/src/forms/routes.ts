@@ -1,5 +1,5 @@
 import { routes } from '@fiche/core/api';
-import { formFor } from '@fiche/core/rights';
+import { formForRole } from '@fiche/core/rights';
 import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
 import { type Actor, asActor } from '../database/index.ts';
@@ -53,7 +53,7 @@ export function formRoutes(app: FastifyInstance, services: Services): void {
       // With what the role does not see left out, it runs in the browser over what it is given of the tables.
       definition:
         seen && !seen.role.rights.includes('build')
-          ? formFor(seen.role, read.definition, seen.whole.tables)
+          ? formForRole(seen.role, read.definition, seen.whole.tables)
           : read.definition,
       // Nobody begins on a version that is not live any more.
       begun: read.version === form.liveVersion ? await beginToken(databases.app, form.id, read.version) : null,

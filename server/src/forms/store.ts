@@ -10,7 +10,7 @@ import {
 } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
 import { type Finding, prove } from '@fiche/core/proof';
-import { blindForms, isLimitedAtFields, limitsOf } from '@fiche/core/rights';
+import { isLimitedAtFields, limitsOf, unfillableForms } from '@fiche/core/rights';
 import { type IdOfForm, labelTaken, nameFrom, type TableId, type Tables } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
 import {
@@ -137,10 +137,10 @@ export const draftFindings = (definitions: Definitions, form: StoredForm): Findi
   findings(definitions, form.id, form.draft);
 
 /** The roles that may fill a form and cannot give what it requires. */
-function blindRoles({ roles, tables }: Definitions, id: IdOfForm, definition: DefinedForm): Finding[] {
+function rolesThatCannotFill({ roles, tables }: Definitions, id: IdOfForm, definition: DefinedForm): Finding[] {
   const cabinet = tables.get(definition.table)?.cabinet ?? '';
   return [...(roles.get(cabinet)?.values() ?? [])].flatMap((role) =>
-    blindForms(role, [{ id, definition }], tables).map(
+    unfillableForms(role, [{ id, definition }], tables).map(
       ({ path, message }): Finding => ({
         rule: 'role',
         weight: 'look',
@@ -153,7 +153,10 @@ function blindRoles({ roles, tables }: Definitions, id: IdOfForm, definition: De
 }
 
 function findings(definitions: Definitions, formId: IdOfForm, definition: DefinedForm): Finding[] {
-  const found = [...prove(definition, definitions.tables, civilNow()), ...blindRoles(definitions, formId, definition)];
+  const found = [
+    ...prove(definition, definitions.tables, civilNow()),
+    ...rolesThatCannotFill(definitions, formId, definition),
+  ];
   const slug = definition.page?.slug;
   const taken =
     slug !== undefined && [...definitions.forms.values()].some((one) => one.id !== formId && one.slug === slug);

@@ -10,7 +10,7 @@ import type { Definitions } from '../definitions/index.ts';
 import { notFound } from '../http/index.ts';
 import { showTitle, titleSql } from '../records/index.ts';
 import { definitionNamed, describeDefinition } from './definitionWords.ts';
-import { hiddenFields, wasErased, withoutEmpty, withoutHidden } from './told.ts';
+import { hiddenFields, wasErased, withoutEmpty, withoutHidden } from './visible.ts';
 
 interface LineRow {
   id: number;

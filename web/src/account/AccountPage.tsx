@@ -177,7 +177,7 @@ function Sessions({ account }: { account: OwnAccount }) {
       {account.sessions.length > 1 && (
         <div className={cardCss.foot}>
           <Button variant="text" onClick={() => void end('')}>
-            Sign out everywhere else
+            Sign out everyAction else
           </Button>
         </div>
       )}

@@ -1,13 +1,13 @@
 import { type PreparedForm, prepareForm } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
-import { blindForms, formFor, type Role, tablesSeenBy } from '@fiche/core/rights';
+import { formForRole, type Role, tablesSeenBy, unfillableForms } from '@fiche/core/rights';
 import { clsx } from 'clsx';
 import { findingCss, textCss } from '../parts/index.ts';
 
 /** A form as somebody with a role has it in their browser. */
 export const formOfRole = (role: Role, { definition, tables }: PreparedForm): PreparedForm =>
   prepareForm(
-    formFor(role, definition, tables),
+    formForRole(role, definition, tables),
     // A role that has nothing of the form’s table could not open it at all: its fields are shown as they are.
     new Map([...tables, ...tablesSeenBy(role, tables, { account: '', now: civilNow() })]),
   );
@@ -25,7 +25,7 @@ export function RoleNote({ role, whole, form }: { role: Role; whole: PreparedFor
     ...(hidden.length > 0 ? [`Hidden from ${role.label}: ${hidden.join(', ')}.`] : []),
     ...(readOnly.length > 0 ? [`Read-only: ${readOnly.join(', ')}.`] : []),
   ];
-  const blind = blindForms(role, [{ id: '', definition: whole.definition }], whole.tables);
+  const blind = unfillableForms(role, [{ id: '', definition: whole.definition }], whole.tables);
   return (
     <>
       {said.length > 0 && <p className={textCss.faded}>{said.join(' ')}</p>}

@@ -1,14 +1,14 @@
-import { everywhere, FIRST_ROLES, NO_ROLE } from '@fiche/core/rights';
+import { everyAction, FIRST_ROLES, NO_ROLE } from '@fiche/core/rights';
 import { expect, test } from 'vitest';
 import { asOthers, choiceOf, choicesFor, extentOf, rightsShown, toggled, withExtent, withLimit } from './roleDraft.ts';
 
 const clerk = FIRST_ROLES.find((one) => one.id === 'clerk') ?? NO_ROLE;
 
 test('a table has the rights of all others until something of it is set, and again when that is taken back', () => {
-  expect(rightsShown(clerk, 'stays')).toEqual(everywhere('all'));
+  expect(rightsShown(clerk, 'stays')).toEqual(everyAction('all'));
   const own = withExtent(clerk, 'stays', 'see', 'own');
-  expect(rightsShown(own, 'stays')).toEqual({ ...everywhere('all'), see: 'own' });
-  expect(rightsShown(own, 'berths')).toEqual(everywhere('all'));
+  expect(rightsShown(own, 'stays')).toEqual({ ...everyAction('all'), see: 'own' });
+  expect(rightsShown(own, 'berths')).toEqual(everyAction('all'));
   const others = withExtent(own, null, 'archive', 'none');
   expect([rightsShown(others, 'stays').archive, rightsShown(others, 'berths').archive]).toEqual(['all', 'none']);
   expect(asOthers(own, 'stays')).toEqual(clerk);

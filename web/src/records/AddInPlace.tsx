@@ -12,7 +12,7 @@ import {
 import { generateForm, type PreparedField, type PreparedForm, prepareForm } from '@fiche/core/forms';
 import { wantedOf } from '@fiche/core/narrowing';
 import { civilNow } from '@fiche/core/office';
-import { formFor } from '@fiche/core/rights';
+import { formForRole } from '@fiche/core/rights';
 import { titleFields } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { clsx } from 'clsx';
@@ -56,7 +56,7 @@ export function AddInPlace({ state, path, text, onAdded, onClose }: Props) {
   const field = asking.form.fields.get(at?.path ?? path);
   const table = tables.get(field?.source?.table ?? field?.fill?.table ?? '');
   const form = useMemo(
-    () => (table ? prepareForm(formFor(cabinet.role, generateForm(table), tables), tables) : undefined),
+    () => (table ? prepareForm(formForRole(cabinet.role, generateForm(table), tables), tables) : undefined),
     [cabinet.role, table, tables],
   );
   if (!form || !field) return null;

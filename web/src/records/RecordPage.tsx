@@ -1,5 +1,5 @@
 import { generateForm, prepareForm } from '@fiche/core/forms';
-import { formFor } from '@fiche/core/rights';
+import { formForRole } from '@fiche/core/rights';
 import { useMemo } from 'react';
 import { useParams } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
@@ -12,7 +12,7 @@ export function RecordPage() {
   const { cabinet: office, tables } = useOffice();
   const definition = tables.get(table);
   const form = useMemo(
-    () => (definition ? prepareForm(formFor(office.role, generateForm(definition), tables), tables) : undefined),
+    () => (definition ? prepareForm(formForRole(office.role, generateForm(definition), tables), tables) : undefined),
     [definition, tables, office.role],
   );
   if (!form) return <p className={pageCss.empty}>This table is not there any more.</p>;

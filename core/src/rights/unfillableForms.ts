@@ -1,24 +1,24 @@
 import { type DefinedForm, type PreparedForm, type PreparedRule, prepareForm } from '../forms/index.ts';
 import { isGiven, type Tables } from '../tables/index.ts';
-import { givenUnseen, isLimitedAtFields, limitsOf, readsHidden } from './formFor.ts';
+import { filledFromHidden, isLimitedAtFields, limitsOf, readsHidden } from './formForRole.ts';
 import { hiddenFrom } from './hidden.ts';
 import { rightTo } from './rightTo.ts';
 import type { RoleDefinition } from './role.ts';
 
-/** A form that a role may fill, and cannot: it needs a value that the role does not see or may not write. */
-export interface BlindForm {
+/** A form that a role may fill and cannot save: what it needs is hidden from the role, or not for it to write. */
+export interface UnfillableForm {
   readonly form: string;
-  /** The field; of a line with its subform before it. */
+  /** The field, or the place of the rule; of a line with its subform before it. */
   readonly path: string;
   readonly message: string;
 }
 
 /** The required fields of forms that a role adds records with and cannot fill, where nothing else gives them a value. */
-export function blindForms(
+export function unfillableForms(
   role: RoleDefinition,
   forms: readonly { readonly id: string; readonly definition: DefinedForm }[],
   tables: Tables,
-): BlindForm[] {
+): UnfillableForm[] {
   if (!isLimitedAtFields(role, tables)) return [];
   const limits = limitsOf(role, tables);
   return forms.flatMap(({ id, definition }) => {
@@ -27,13 +27,13 @@ export function blindForms(
       return [];
     const form = prepareForm(definition, tables, undefined, limits);
     const inLines = [...form.subforms.values()].flatMap((subform) =>
-      rightTo(role, 'add', subform.form.table) === 'no' ? [] : blindFields(role, subform.form, `${subform.id}/`),
+      rightTo(role, 'add', subform.form.table) === 'no' ? [] : missingFields(role, subform.form, `${subform.id}/`),
     );
     const asking = [form, ...[...form.subforms.values()].map((one) => one.form)].flatMap((one) =>
-      askingUnseen(role, one),
+      unanswerableRules(role, one),
     );
     return [
-      ...[...blindFields(role, form, ''), ...inLines].map(({ path, label }) => ({
+      ...[...missingFields(role, form, ''), ...inLines].map(({ path, label }) => ({
         form: id,
         path,
         message: `${role.label} may fill ${definition.label} and cannot give ${label}, which is required. Let the role write it, or give it a default.`,
@@ -48,15 +48,15 @@ export function blindForms(
 }
 
 /** The rules of a form that ask why, and that the role’s own form leaves out because they read what it does not see. */
-function askingUnseen(role: RoleDefinition, form: PreparedForm): readonly PreparedRule[] {
+function unanswerableRules(role: RoleDefinition, form: PreparedForm): readonly PreparedRule[] {
   const reads = readsHidden({ role, tables: form.tables, hidden: hiddenFrom(role, form.tables) }, form);
   return form.rules.filter((rule) => rule.kind === 'ask' && [rule.at, ...rule.reads].some(reads));
 }
 
-function blindFields(role: RoleDefinition, form: PreparedForm, before: string): { path: string; label: string }[] {
+function missingFields(role: RoleDefinition, form: PreparedForm, before: string): { path: string; label: string }[] {
   const limits = limitsOf(role, form.tables);
   const filled = new Set([
-    ...givenUnseen(role, form),
+    ...filledFromHidden(role, form),
     ...[...form.fields.values()].flatMap((field) => field.fill?.pairs.map((pair) => pair.to) ?? []),
   ]);
   return [...form.fields.values()].flatMap((field) => {

@@ -72,7 +72,7 @@ interface Making {
  * A form as a role has it, for its running in a browser: without what is hidden from the role and whatever would read
  * that, which the server adds when it saves; with what the role may not write as read-only.
  */
-export function formFor(role: RoleDefinition, definition: DefinedForm, tables: Tables): DefinedForm {
+export function formForRole(role: RoleDefinition, definition: DefinedForm, tables: Tables): DefinedForm {
   const making = { role, tables, hidden: hiddenFrom(role, tables) };
   const made = within(making, definition, prepareForm(definition, tables));
   const table = tables.get(definition.table);
@@ -197,7 +197,7 @@ function linesFor(making: Making, item: Subform, form: PreparedForm, reads: (pat
  * The fields of a form that something hidden from the role gives a value when they are blank: by a fill or as a default.
  * The browser leaves them to the server.
  */
-export function givenUnseen(role: RoleDefinition, form: PreparedForm): ReadonlySet<FieldId> {
+export function filledFromHidden(role: RoleDefinition, form: PreparedForm): ReadonlySet<FieldId> {
   const making = { role, tables: form.tables, hidden: hiddenFrom(role, form.tables) };
   const reads = readsHidden(making, form);
   const given = new Set<FieldId>();

@@ -1,8 +1,8 @@
 import type { Value } from '../fields/index.ts';
 import type { Sql } from './conditionToSql.ts';
 
-/** An SQL text with its values written into it, for a place where none can be bound. It holds no question mark. */
-export function written({ text, values }: Sql): string {
+/** An SQL text with its values inlined into it, for a place where none can be bound. It holds no question mark. */
+export function inlined({ text, values }: Sql): string {
   const parts = text.split('?');
   if (parts.length !== values.length + 1) throw new Error('Values and their places differ in number');
   return parts.map((part, at) => (at === 0 ? part : literal(values[at - 1] ?? null) + part)).join('');
