@@ -144,6 +144,42 @@ test('one’s own account: sessions are seen and ended, the password is changed,
   await desk.context().close();
 });
 
+test('a role that works with a second factor only leads there first, then opens the cabinet', async ({
+  page,
+  browser,
+}) => {
+  await signIn(page, 'harbourmaster');
+  await divider(page, 'People').click();
+  await page.getByRole('button', { name: 'New role' }).click();
+  await page.getByLabel('Name').fill('Cash desk');
+  await page.getByRole('button', { name: 'Create role' }).click();
+  await page.getByLabel('Works with a second factor only').click();
+  await page.getByRole('button', { name: 'Save role' }).click();
+  await expect(said(page, 'Cash desk is saved.')).toBeVisible();
+  await divider(page, 'People').click();
+  await page.getByRole('button', { name: 'Invite somebody' }).click();
+  await page.getByLabel('Login').fill('cashier');
+  await page.getByLabel('Display name').fill('Cai Penny');
+  await page.getByLabel('Role in this cabinet').selectOption({ label: 'Cash desk' });
+  await page.getByRole('button', { name: 'Create link' }).click();
+  const desk = await (await browser.newContext()).newPage();
+  await desk.goto(await page.getByLabel('One-time link').inputValue());
+  await desk.getByLabel('Password').fill('a heron on the slipway');
+  await desk.getByRole('button', { name: 'Set the password' }).click();
+  await expect(desk.getByText('Your password is set')).toBeVisible();
+  await enter(desk, 'cashier', 'a heron on the slipway');
+  await expect(desk.getByText('works with a second factor only')).toBeVisible();
+  await desk.getByRole('button', { name: 'Add second factor' }).click();
+  await desk.getByLabel('Present password').first().fill('a heron on the slipway');
+  await desk.getByRole('button', { name: 'Continue' }).click();
+  const secret = (await desk.getByText(/^([A-Z2-7]{4} ){7}[A-Z2-7]{4}$/).innerText()).replaceAll(' ', '');
+  await desk.getByLabel('Code that is shown now').fill(new TOTP({ secret: Secret.fromBase32(secret) }).generate());
+  await desk.getByRole('button', { name: 'Confirm' }).click();
+  await desk.getByRole('button', { name: 'Done' }).click();
+  await expect(divider(desk, 'Forms')).toBeVisible();
+  await desk.context().close();
+});
+
 test('a program gets a token that is shown once, is seen at work, and is revoked', async ({
   page,
   playwright,

@@ -4,14 +4,14 @@ import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { clsx } from 'clsx';
-import { useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import { blankProblems, focusFirst, NO_PROBLEMS, placedProblems, send } from '../client/index.ts';
 import { Card, cardCss, pageCss, settingsCss, showMoment, textCss, useNotify, Waiting } from '../parts/index.ts';
 import accountPageCss from './accountPage.module.css';
 import { SecondFactor } from './SecondFactor.tsx';
 
 /** One’s own account: how colleagues see it, its password, and where one is signed in. */
-export function AccountPage() {
+export function AccountPage({ before }: { readonly before?: ReactNode }) {
   const { data, error } = useQuery({ queryKey: ['account'], queryFn: () => send<OwnAccount>('GET', '/api/account') });
   if (error)
     return (
@@ -25,9 +25,11 @@ export function AccountPage() {
       <div className={pageCss.head}>
         <h1>Your account</h1>
       </div>
+      {before}
+      {before !== undefined && <SecondFactor account={data} />}
       <Names account={data} />
       <NewPassword />
-      <SecondFactor account={data} />
+      {before === undefined && <SecondFactor account={data} />}
       <Sessions account={data} />
     </div>
   );

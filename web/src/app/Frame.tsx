@@ -12,7 +12,7 @@ import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { clsx } from 'clsx';
 import { type ReactNode, useMemo, useState } from 'react';
-import { NavLink, Outlet, useNavigate, useParams } from 'react-router-dom';
+import { Link, NavLink, Outlet, useNavigate, useParams } from 'react-router-dom';
 import { AccountPage } from '../account/index.ts';
 import { OfficeContext, stopSeeingAs, useCabinetQuery, useSession } from '../client/index.ts';
 import { pageCss, useNotify, Waiting } from '../parts/index.ts';
@@ -88,17 +88,26 @@ function OpenFrame({ session }: { session: SessionView }) {
 
 /** For a role that works with a second factor only, and an account without one: adds it, then the cabinet opens. */
 function FactorFirst({ session, role }: { session: SessionView; role: string }) {
+  const others = session.cabinets.filter((one) => !one.lacksFactor && !one.archived);
   return (
     <div className={frameCss.factorFirst}>
       <header className={frameCss.topLine}>
         <AccountMenu session={session} />
       </header>
       <main className={frameCss.page}>
-        <Alert severity="info">
-          Your role here, <strong>{role}</strong>, works with a second factor only. Add one below; then the cabinet
-          opens.
-        </Alert>
-        <AccountPage />
+        <AccountPage
+          before={
+            <Alert severity="info" className={frameCss.before}>
+              Your role here, <strong>{role}</strong>, works with a second factor only. Add one; then the cabinet opens.
+              {others.map((one) => (
+                <span key={one.id}>
+                  {' '}
+                  <Link to={`/${one.id}/home`}>Go to {one.label}</Link>
+                </span>
+              ))}
+            </Alert>
+          }
+        />
       </main>
     </div>
   );

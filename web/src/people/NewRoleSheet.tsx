@@ -23,7 +23,9 @@ export function NewRoleSheet({
   const [first] = [...givable]
     .filter((one) => !one.role.rights.includes('build') || givable.length === 1)
     .sort((a, b) => b.people - a.people);
-  const [draft, setDraft] = useState({ label: '', from: first?.role.id ?? '' });
+  const [chosen, setDraft] = useState({ label: '', from: '' });
+  // Until somebody chooses, and the roles may still be on their way.
+  const draft = { ...chosen, from: chosen.from || (first?.role.id ?? '') };
   const [problems, setProblems] = useState(NO_PROBLEMS);
   const refuse = (found: typeof problems): void => {
     setProblems(found);
