@@ -87,6 +87,7 @@ test('a choice far down a long list is found by its name, pasted and left', asyn
 /** The main screens; in the dark scheme only the colours differ, and one screen of a kind shows them. */
 const SCREENS = {
   light: [
+    'outbox',
     'home',
     'forms',
     'tables',

@@ -27,6 +27,7 @@ import {
   retryAfter,
 } from './http/index.ts';
 import { importRoutes } from './imports/index.ts';
+import { messageRoutes } from './messages/index.ts';
 import { openApi } from './openApi.ts';
 import { publicRoutes } from './public/index.ts';
 import { recordRoutes } from './records/index.ts';
@@ -100,6 +101,7 @@ export async function buildApp({
   fileRoutes(app, services);
   exportRoutes(app, services);
   importRoutes(app, services);
+  messageRoutes(app, services);
   publicRoutes(app, services);
   // On a connection of its own, and without asking who calls: it answers whatever the others wait for.
   openRoute(app, routes.health, async () => {

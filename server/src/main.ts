@@ -3,6 +3,7 @@ import { availableParallelism } from 'node:os';
 import { lacksAdministrator, offerFirstKey } from './accounts/index.ts';
 import { connect, type Databases, disconnect, migrate } from './database/index.ts';
 import { forgetAttempts } from './http/index.ts';
+import { MAIL_SETTINGS_WRONG, mailSettings } from './messages/index.ts';
 import { type ServeOptions, serve } from './serve.ts';
 import { enforceAllCombinations } from './tables/index.ts';
 import { tendDatabase } from './tend.ts';
@@ -40,14 +41,17 @@ if (sample && !['127.0.0.1', '::1', 'localhost'].includes(host))
     `The sample office has accounts with a password that everybody knows, so it listens on this machine only, and HOST is ${host}. Start with --empty for an office that others can reach.`,
   );
 
+const port = Number(process.env.PORT ?? 4600);
+
 const options: ServeOptions = {
-  port: Number(process.env.PORT ?? 4600),
+  port,
   host,
   proxies,
   logLevel: process.env.LOG_LEVEL ?? 'warn',
   sample,
   checkAnswers: process.env.FICHE_CHECK_ANSWERS === '1',
   secureCookies: process.env.FICHE_SECURE_COOKIES === '1',
+  mail: mailSettings(process.env, `http://${host}:${port}`) ?? giveUp(MAIL_SETTINGS_WRONG),
   leastSeconds: Number(process.env.FICHE_LEAST_SECONDS ?? 3),
   dataFolder: process.env.FICHE_DATA_FOLDER ?? null,
 };

@@ -12,6 +12,7 @@ const TAGS: readonly (readonly [name: string, begins: RegExp])[] = [
   ['Forms, filled', /^\/api\/forms\/\{form\}(\/(records|choices|lookups|checks|why|files|entries|held.*))?$/],
   ['Imports', /^\/api\/cabinets\/\{cabinet\}\/imports/],
   ['People, roles and tokens', /^\/api\/cabinets\/\{cabinet\}\/(accounts|roles|tokens)/],
+  ['The outbox', /^\/api\/cabinets\/\{cabinet\}\/messages/],
   ['Cabinets', /^\/api\/cabinets/],
   ['Tables and fields', /^\/api\/tables/],
   ['Forms, built', /^\/api\/forms/],
@@ -36,6 +37,7 @@ const NEED_WORDS: Readonly<Record<Need, string>> = {
   ledger: 'Needs the right to read the ledger.',
   build: 'Needs the right to build tables and forms.',
   people: 'Needs the right to manage people.',
+  outbox: 'Needs the right to read the outbox.',
   erase: 'Needs the right to erase records for good.',
 };
 

@@ -1,6 +1,7 @@
 import { fileURLToPath } from 'node:url';
 import { buildApp } from './app.ts';
 import { type Databases, disconnect } from './database/index.ts';
+import { startMailer } from './messages/index.ts';
 import { createServices, type ServicesOptions } from './work.ts';
 
 export interface ServeOptions extends ServicesOptions {
@@ -31,11 +32,15 @@ export async function serve(databases: Databases, options: ServeOptions): Promis
   services.tasks.onTrouble = (error, kind) =>
     app.log.error({ kind, name: error.name, stack: error.stack?.split('\n').slice(1, 6).join('\n') }, 'work failed');
   services.tasks.watch();
+  const endMailing = startMailer(databases.work.owner, services.mail, (error) =>
+    app.log.error({ name: error.name, stack: error.stack?.split('\n').slice(1, 6).join('\n') }, 'mailing failed'),
+  );
   return {
     address: `http://${host}:${(app.server.address() as { port: number }).port}`,
     async stop() {
       await app.close();
       await services.tasks.stop();
+      await endMailing();
       await disconnect(databases);
     },
   };

@@ -2,6 +2,21 @@ import type { Databases } from './database/index.ts';
 import type { DefinitionCache } from './definitions/index.ts';
 import type { Tasks } from './tasks/index.ts';
 
+export interface MailServer {
+  /** `smtp://` or `smtps://`, with name and password where the server asks for them. */
+  readonly url: string;
+  /** The address in From. */
+  readonly from: string;
+}
+
+/** How messages leave the office. */
+export interface MailSettings {
+  /** The mail server; null where none is set up, and messages are only kept in the outbox. */
+  readonly server: MailServer | null;
+  /** The address under which people open the application, without a slash at its end: links in messages begin with it. */
+  readonly publicUrl: string;
+}
+
 /** What every route works with. */
 export interface Services {
   readonly databases: Databases;
@@ -15,6 +30,7 @@ export interface Services {
   readonly leastSeconds: number | null;
   /** The folder of the database, where it is on this machine: its free space is watched. */
   readonly dataFolder: string | null;
+  readonly mail: MailSettings;
   /** Cookies only over HTTPS. */
   readonly secureCookies: boolean;
 }

@@ -2,6 +2,7 @@ import type { RolePools } from './database/index.ts';
 import { forgetUnclaimed, requireDiskSpace } from './files/index.ts';
 import { makePartitions, sealLedger } from './history/index.ts';
 import { forgetFiles } from './imports/index.ts';
+import { forgetMessages } from './messages/index.ts';
 import { tendIndexes } from './tables/index.ts';
 
 const MINUTE = 60_000;
@@ -13,6 +14,7 @@ async function tendOnce({ app: rows, owner: structure }: RolePools, dataFolder: 
   await tendIndexes(structure);
   await forgetFiles(structure);
   await forgetUnclaimed(structure);
+  await forgetMessages(structure);
   await requireDiskSpace(dataFolder);
 }
 

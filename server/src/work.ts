@@ -2,12 +2,13 @@ import type { Databases } from './database/index.ts';
 import { DefinitionCache } from './definitions/index.ts';
 import { historyWork } from './history/index.ts';
 import { importWork } from './imports/index.ts';
+import { tellTaskOver } from './messages/index.ts';
 import type { Services } from './services.ts';
 import { structureWork } from './tables/index.ts';
 import { Tasks } from './tasks/index.ts';
 
 export type ServicesOptions = Partial<
-  Pick<Services, 'sample' | 'checkAnswers' | 'secureCookies' | 'leastSeconds' | 'dataFolder'>
+  Pick<Services, 'sample' | 'checkAnswers' | 'secureCookies' | 'leastSeconds' | 'dataFolder' | 'mail'>
 >;
 
 /** What every route works with, over two connected roles: the definitions it remembers and the work it can take up. */
@@ -15,11 +16,14 @@ export function createServices(databases: Databases, options: ServicesOptions = 
   return {
     databases,
     definitions: new DefinitionCache(databases.app),
-    tasks: new Tasks(databases.work, { ...structureWork, ...importWork, ...historyWork }),
+    tasks: new Tasks(databases.work, { ...structureWork, ...importWork, ...historyWork }, (task) =>
+      tellTaskOver(databases.work.owner, task),
+    ),
     sample: false,
     checkAnswers: false,
     leastSeconds: null,
     dataFolder: null,
+    mail: { server: null, publicUrl: 'http://127.0.0.1:4600' },
     secureCookies: false,
     ...options,
   };

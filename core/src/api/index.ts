@@ -2,6 +2,14 @@ export * from './contract.ts';
 export type { EntryAnswer, EntryBody, FileAnswer, PageProof, WhyView } from './onEntries.ts';
 export type { HeldAnswer } from './onHeld.ts';
 export { type BadRowsView, IMPORT_MOST_BYTES, type ImportView } from './onImports.ts';
+export {
+  type Inbox,
+  MESSAGE_STATES,
+  type MessageView,
+  type NoticeView,
+  type Outbox,
+  type WatchView,
+} from './onMessages.ts';
 export type { OwnAccount, PasswordLink, PersonView, SecondFactorSecret } from './onPeople.ts';
 export type { EverythingHeld } from './onRecords.ts';
 export type { ListedRole } from './onRoles.ts';

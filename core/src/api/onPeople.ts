@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { NOTICE_KINDS } from '../messages/index.ts';
 import { contract } from './contract.ts';
 import { empty, labelSchema, loginSchema, nothing, passwordSchema } from './shapes.ts';
 
@@ -8,7 +9,15 @@ const emailSchema = z.union([
 ]);
 
 /** A one-time link with which somebody sets a password. It is shown once: only its hash is kept. */
-const linkShape = z.object({ token: z.string(), login: z.string(), expires: z.string() });
+const linkShape = z.object({
+  token: z.string(),
+  login: z.string(),
+  expires: z.string(),
+  /** The address to which it goes by mail too; `''` where the account has none. */
+  email: z.string(),
+  /** Whether a mail server is set up: without one the message is only kept in the outbox. */
+  mailed: z.boolean(),
+});
 export type PasswordLink = z.infer<typeof linkShape>;
 
 const personShape = z.object({
@@ -154,6 +163,8 @@ export const ownAccount = contract({
     email: z.string(),
     /** The moment since when there is one, and how many recovery codes are left. */
     secondFactor: z.object({ since: z.string().nullable(), recoveryCodes: z.number() }),
+    /** Which notices come by mail too. */
+    mailed: z.array(z.enum(NOTICE_KINDS)),
     sessions: z.array(ownSessionShape),
   }),
 });
@@ -162,10 +173,16 @@ export type OwnAccount = z.infer<typeof ownAccount.answer>;
 export const changeOwnAccount = contract({
   method: 'PATCH',
   path: '/api/account',
-  summary: 'Change one’s own display name or e-mail',
+  summary: 'Change one’s own display name or e-mail, and which notices come by mail',
   needs: 'account',
   query: empty,
-  body: z.strictObject({ displayName: labelSchema, email: emailSchema }).partial(),
+  body: z
+    .strictObject({
+      displayName: labelSchema,
+      email: emailSchema,
+      mailed: z.array(z.enum(NOTICE_KINDS)).max(NOTICE_KINDS.length),
+    })
+    .partial(),
   answer: empty,
 });
 

@@ -25,6 +25,7 @@ export * from './onEntries.ts';
 export * from './onExports.ts';
 export * from './onHeld.ts';
 export * from './onImports.ts';
+export * from './onMessages.ts';
 export * from './onPeople.ts';
 export * from './onRecords.ts';
 export * from './onRoles.ts';

@@ -1,4 +1,4 @@
-import { writingOf } from '../office/index.ts';
+import { civilOf, writingOf } from '../office/index.ts';
 
 const two = (n: number): string => String(n).padStart(2, '0');
 
@@ -84,3 +84,9 @@ export function formatDay(iso: string, locale?: string): string {
 }
 
 export const NO_SUCH_DAY = 'There is no such day in the calendar.';
+
+/** A moment, ISO 8601 with a zone, as people read it in the office’s time zone: `12 Mar 2026, 09:14`. */
+export function formatMoment(iso: string): string {
+  const civil = civilOf(new Date(iso));
+  return `${formatDay(civil.slice(0, 10))}, ${civil.slice(11)}`;
+}

@@ -11,7 +11,7 @@ export {
   readFileToken,
   writeFileToken,
 } from './attachments.ts';
-export { formatDay } from './calendar.ts';
+export { formatDay, formatMoment } from './calendar.ts';
 export { convert, isConvertible, plainText } from './convert.ts';
 export { type Family, type FieldType, type Settings, TYPE_GROUPS, withArticle } from './fieldType.ts';
 export { fitMask, isMask, maskExample } from './mask.ts';

@@ -7,7 +7,7 @@ export const ACTIONS = ['see', 'add', 'change', 'archive', 'export', 'import'] a
 export type Action = (typeof ACTIONS)[number];
 
 /** Rights to a cabinet as a whole. Whoever may build or erase works on all records, and sees them. */
-export const CABINET_RIGHTS = ['ledger', 'build', 'people', 'erase'] as const;
+export const CABINET_RIGHTS = ['ledger', 'build', 'people', 'outbox', 'erase'] as const;
 export type CabinetRight = (typeof CABINET_RIGHTS)[number];
 
 /** Which records of a table: none, those that one has added oneself, those that a condition names, or all. */

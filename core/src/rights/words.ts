@@ -19,6 +19,7 @@ export const RIGHT_LABELS: Readonly<Record<CabinetRight, string>> = {
   ledger: 'Read the ledger',
   build: 'Build tables and forms',
   people: 'Manage people',
+  outbox: 'Read the outbox',
   erase: 'Erase records for good',
 };
 export const HISTORY_WORDS: Readonly<Record<(typeof HISTORIES)[number], string>> = {

@@ -146,6 +146,7 @@ const RIGHT_WORDS: Readonly<Record<Right, string>> = {
   ledger: 'read the ledger',
   build: 'build tables and forms',
   people: 'manage people',
+  outbox: 'read the outbox',
   erase: 'erase records for good',
 };
 

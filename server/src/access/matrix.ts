@@ -40,6 +40,9 @@ POST   /api/account/second-factor                                   -+++++++x
 PUT    /api/account/second-factor                                   -+++++++x
 DELETE /api/account/second-factor                                   -+++++++x
 DELETE /api/account/sessions                                        -+++++++x
+GET    /api/account/notices                                         -+++++++x
+POST   /api/account/notices/seen                                    -+++++++x
+GET    /api/account/watches                                         -+++++++x
 DELETE /api/account/sessions/{session}                              -0000000x
 POST   /api/cabinets                                                -+++++++x
 GET    /api/cabinets/{cabinet}                                      -++++++0x
@@ -71,6 +74,8 @@ DELETE /api/cabinets/{cabinet}/roles/{role}                         -0xxxxx0x
 GET    /api/cabinets/{cabinet}/tokens                               -+xxxxx0x
 POST   /api/cabinets/{cabinet}/tokens                               -+xxxxx0x
 DELETE /api/cabinets/{cabinet}/tokens/{token}                       -0xxxxx0x
+GET    /api/cabinets/{cabinet}/messages                             -+xxxxx0x
+POST   /api/cabinets/{cabinet}/messages/{message}/retry             -0xxxxx0x
 GET    /api/cabinets/{cabinet}/imports                              -++xx++0x
 POST   /api/cabinets/{cabinet}/imports                              -++xx++0x
 POST   /api/cabinets/{cabinet}/imports/links                        -++xx++0x
@@ -137,6 +142,9 @@ GET    /api/tables/{table}/files/{file}                             -00000000
 GET    /api/tables/{table}/files/{file}/thumbnail                   -00000000
 GET    /api/tables/{table}/records/{id} @near                       -++++++0+
 GET    /api/tables/{table}/records/{id} @far                        -+++00+0+
+PUT    /api/tables/{table}/records/{id}/watch @near                 -++++++0x
+PUT    /api/tables/{table}/records/{id}/watch @far                  -+++00+0x
+DELETE /api/tables/{table}/records/{id}/watch                       -++++++0x
 GET    /api/tables/{table}/records/{id}/history @near               -++++++0+
 GET    /api/tables/{table}/records/{id}/history @far                -+++00+0+
 GET    /api/tables/{table}/records/{id}/everything @near            -++++++0+

@@ -81,6 +81,17 @@ beforeAll(async () => {
     for (const field of FIELDS[table] ?? [])
       for (const value of [`${field} || 'x'`, `left(${field}, -1)`, `replace(${field}, 'first', '')`])
         await asOwner((owner) => owner.raw(`UPDATE data.${table} SET ${field} = ${value} WHERE id = ?`, [id]));
+  // The guest watches every record, is told of every record, and the outbox has a mail about each.
+  for (const { table, id } of rows) {
+    const about = JSON.stringify([{ table, record: id }]);
+    const words = planted.filter((one) => one.table === table && one.id === id).map((one) => one.word);
+    await office.database.databases.owner.raw(
+      `WITH watched AS (INSERT INTO fiche.watch (table_id, record, login) VALUES (?, ?, 'theguest')),
+         told AS (INSERT INTO fiche.notice (login, cabinet, kind, by, table_id, record) VALUES ('theguest', 'quay', 'assigned', 'auditor', ?, ?))
+       INSERT INTO fiche.message (cabinet, kind, address, subject, body, about, state) VALUES ('quay', 'notices', 'a@b.example', ?, ?, ?, 'kept')`,
+      [table, id, table, id, words.join(' '), words.join(' '), about],
+    );
+  }
   const builder = await office.signIn('harbourmaster');
   const made = await builder.call('POST', '/api/cabinets/quay/forms', {
     table: 'quay_vessels',
@@ -120,7 +131,7 @@ const tableRights = (table: string): fc.Arbitrary<TableRights> =>
     .map((some) => ({ ...READS, add: 'all' as const, ...some, fields: { ...some.fields } }));
 const anyRole: fc.Arbitrary<RoleDefinition> = fc
   .record({
-    rights: fc.constantFrom<RoleDefinition['rights']>([], ['ledger'], ['people', 'ledger']),
+    rights: fc.constantFrom<RoleDefinition['rights']>([], ['ledger'], ['people', 'ledger', 'outbox']),
     history: fc.constantFrom('none', 'own', 'seen'),
     tables: fc.record(Object.fromEntries(Object.keys(FIELDS).map((table) => [table, tableRights(table)]))),
   })
@@ -155,8 +166,9 @@ async function askEverything(hidden: readonly Planted[]): Promise<string> {
     // What was asked for is told by a refusal; it is not what an answer gives away.
     said.push(text);
   };
-  for (const url of ['', '/overview', '/ledger?limit=200', '/accounts', '/roles', '/tasks', '/imports'])
+  for (const url of ['', '/overview', '/ledger?limit=200', '/accounts', '/roles', '/tasks', '/imports', '/messages'])
     await ask('GET', `/api/cabinets/quay${url}`);
+  for (const url of ['/notices', '/watches']) await ask('GET', `/api/account${url}`);
   for (const table of Object.keys(FIELDS)) {
     const at = `/api/tables/${table}`;
     await ask('GET', `${at}/records?limit=200`);

@@ -118,7 +118,7 @@ describe('tries to sign in', () => {
     for (let n = 0; n < 45; n++) expect(await from('10.0.0.4', 'quayclerk', PASSWORD)).toBe(200);
   });
 
-  test('of one account from everyAction leave each address few, and do not refuse the right password', async () => {
+  test('of one account from everywhere leave each address few, and do not refuse the right password', async () => {
     for (let n = 0; n < 70; n++) await from(`10.0.1.${n}`, 'harbourmaster', 'guess');
     expect(await from('10.0.2.1', 'harbourmaster', PASSWORD)).toBe(200);
     for (let n = 0; n < 2; n++) expect(await from('10.0.2.2', 'harbourmaster', 'guess')).toBe(401);

@@ -4,6 +4,8 @@ import type { Caller } from '../access/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
 import { type Definitions, findRole } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
+import { withdrawLinks } from '../messages/index.ts';
+import type { MailSettings } from '../services.ts';
 import { makePasswordLink } from './passwordLink.ts';
 import { removeSecondFactor } from './secondFactor.ts';
 import { endSessions, renewStreams } from './sessions.ts';
@@ -66,11 +68,14 @@ export interface Manager {
   readonly definitions: Definitions;
 }
 
+const senderOf = ({ caller, cabinet }: Manager, mail: MailSettings) => ({ by: caller.displayName, cabinet, mail });
+
 /** Makes an account with a role, and the link that sets its first password. As the owner, in a transaction. */
 export async function invitePerson(
   owner: Transaction,
   manager: Manager,
   { login, displayName, role, email }: { login: string; displayName: string; role: string; email: string },
+  mail: MailSettings,
 ) {
   await requireGivableRole(owner, manager, role);
   const known = await owner('fiche.account').where({ login }).first('login');
@@ -85,7 +90,7 @@ export async function invitePerson(
     ]);
   await addAccount(owner, login, displayName, null, email);
   await addMembership(owner, login, manager.cabinet, role);
-  return makePasswordLink(owner, login, 'invitation');
+  return makePasswordLink(owner, login, 'invitation', senderOf(manager, mail));
 }
 
 /** Adds an account of another cabinet, whose people the caller manages as well, or of none. As the owner, in a transaction. */
@@ -135,6 +140,7 @@ export async function changePerson(
   }
   if (closed === true) {
     await owner('fiche.password_link').where({ login }).delete();
+    await withdrawLinks(owner, login);
     await endSessions(owner, login);
   } else await renewStreams(owner, login);
   await requireManagers(owner, cabinets);
@@ -149,11 +155,16 @@ export async function removePerson(owner: Transaction, manager: Manager, login: 
 }
 
 /** Makes a link that sets a new password for somebody. As the owner, in a transaction. */
-export async function makeLinkFor(owner: Transaction, manager: Manager, login: string) {
+export async function makeLinkFor(owner: Transaction, manager: Manager, login: string, mail: MailSettings) {
   requireAccountManager(manager, login, await requireMember(owner, manager, login));
   const account = await owner('fiche.account').where({ login }).first('password_hash', 'closed_at');
   if (account?.closed_at) throw new Refusal(409, `The account ${login} is closed. Open it again first.`);
-  return makePasswordLink(owner, login, account?.password_hash === null ? 'invitation' : 'reset');
+  return makePasswordLink(
+    owner,
+    login,
+    account?.password_hash === null ? 'invitation' : 'reset',
+    senderOf(manager, mail),
+  );
 }
 
 /** Removes the second factor of somebody who has lost it. As the owner, in a transaction. */

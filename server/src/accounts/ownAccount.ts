@@ -3,6 +3,7 @@ import type { FastifyInstance, FastifyRequest } from 'fastify';
 import { route, SESSION_COOKIE, tokenHash } from '../access/index.ts';
 import { asActor } from '../database/index.ts';
 import { notFound, unacceptable } from '../http/index.ts';
+import { chooseMailed, mailedNotices } from '../messages/index.ts';
 import type { Services } from '../services.ts';
 import { passwordIsRight, passwordProblem } from './password.ts';
 import { changePassword } from './passwordLink.ts';
@@ -39,6 +40,7 @@ export function ownAccountRoutes(app: FastifyInstance, services: Services): void
       displayName: String(account?.display_name ?? login),
       email: String(account?.email ?? ''),
       secondFactor: await secondFactorOf(owner, login),
+      mailed: await mailedNotices(owner, login),
       sessions: (await sessionsOf(owner, login)).map(({ hash, ...session }) => ({ ...session, current: hash === own })),
     };
   });
@@ -52,6 +54,7 @@ export function ownAccountRoutes(app: FastifyInstance, services: Services): void
       await asActor(owner, actorOf(caller.login), (transaction) =>
         transaction('fiche.account').where({ login: caller.login }).update(columns),
       );
+    if (body.mailed) await chooseMailed(owner, caller.login ?? '', body.mailed);
     return {};
   });
 

@@ -1,19 +1,34 @@
 import { randomBytes } from 'node:crypto';
 import type { PasswordLink } from '@fiche/core/api';
+import { formatMoment } from '@fiche/core/fields';
+import { invitationMail, resetMail } from '@fiche/core/messages';
 import { tokenHash } from '../access/index.ts';
 import { asActor, type Database, type Transaction } from '../database/index.ts';
 import { Refusal, unacceptable } from '../http/index.ts';
+import { putInOutbox, withdrawLinks } from '../messages/index.ts';
+import type { MailSettings } from '../services.ts';
 import { hashPassword, passwordProblem } from './password.ts';
 import { endSessions } from './sessions.ts';
 
 /** How long a link can be used: an invitation may lie over a weekend, a reset is asked for by somebody who waits. */
 const HOURS = { invitation: 7 * 24, reset: 24 } as const;
 
-/** Makes the one link of an account that sets its password; an earlier one is worth nothing from then on. As the owner. */
+/** Who makes a link, in which cabinet, and how it is sent. */
+interface Sender {
+  readonly by: string;
+  readonly cabinet: string;
+  readonly mail: MailSettings;
+}
+
+/**
+ * Makes the one link of an account that sets its password; an earlier one is worth nothing from then on. It goes through the
+ * outbox to the account’s e-mail address, where it has one. As the owner.
+ */
 export async function makePasswordLink(
   owner: Transaction,
   login: string,
   kind: keyof typeof HOURS,
+  sender: Sender,
 ): Promise<PasswordLink> {
   const token = randomBytes(24).toString('base64url');
   const { rows } = await owner.raw<{ rows: { expires: string }[] }>(
@@ -22,7 +37,41 @@ export async function makePasswordLink(
      RETURNING expires_at AS expires`,
     [login, tokenHash(token), HOURS[kind]],
   );
-  return { token, login, expires: rows[0]?.expires ?? '' };
+  const expires = rows[0]?.expires ?? '';
+  await withdrawLinks(owner, login);
+  const email = await sendLink(owner, { login, token, expires }, kind, sender);
+  return { token, login, expires, email, mailed: sender.mail.server !== null };
+}
+
+/** Puts a link into the outbox. Gives the address to which it goes, `''` for an account without one. */
+async function sendLink(
+  owner: Transaction,
+  { login, token, expires }: Pick<PasswordLink, 'login' | 'token' | 'expires'>,
+  kind: keyof typeof HOURS,
+  { by, cabinet, mail }: Sender,
+): Promise<string> {
+  const { rows } = await owner.raw<{ rows: { email: string | null; displayName: string; label: string }[] }>(
+    `SELECT a.email, a.display_name AS "displayName", c.label FROM fiche.account a, fiche.cabinet c WHERE a.login = ? AND c.id = ?`,
+    [login, cabinet],
+  );
+  const [account] = rows;
+  if (!account?.email) return '';
+  const words = {
+    displayName: account.displayName,
+    login,
+    by,
+    cabinet: account.label,
+    expires: formatMoment(expires),
+  };
+  await putInOutbox(owner, mail, {
+    ...(kind === 'invitation' ? invitationMail(words) : resetMail(words)),
+    cabinet,
+    kind,
+    login,
+    address: account.email,
+    secret: `${mail.publicUrl}/password#${token}`,
+  });
+  return account.email;
 }
 
 interface LinkedAccount {
@@ -53,6 +102,7 @@ export async function setPasswordByLink(owner: Database, token: string, password
     const wrong = passwordProblem(password, login);
     if (wrong !== undefined) throw unacceptable([{ path: 'password', rule: 'password', message: wrong }]);
     await transaction('fiche.password_link').where({ login }).delete();
+    await withdrawLinks(transaction, login);
     await changePassword(transaction, login, password);
     await endSessions(transaction, login);
   });

@@ -50,7 +50,7 @@ export function peopleRoutes(app: FastifyInstance, services: Services): void {
     return {};
   });
   route(app, services, routes.invitePerson, (call) =>
-    manage(call, (transaction, manager) => invitePerson(transaction, manager, call.body)),
+    manage(call, (transaction, manager) => invitePerson(transaction, manager, call.body, services.mail)),
   );
   route(app, services, routes.addPerson, async (call) => {
     await manage(call, (transaction, manager) =>
@@ -83,6 +83,6 @@ export function peopleRoutes(app: FastifyInstance, services: Services): void {
     return {};
   });
   route(app, services, routes.makePasswordLink, (call) =>
-    manage(call, (transaction, manager) => makeLinkFor(transaction, manager, call.params.login ?? '')),
+    manage(call, (transaction, manager) => makeLinkFor(transaction, manager, call.params.login ?? '', services.mail)),
   );
 }

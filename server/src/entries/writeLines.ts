@@ -21,6 +21,17 @@ export async function writeLines(
   return added;
 }
 
+/** Whether a decided entry adds, changes or archives a line of a record. */
+export const changesLines = (state: EntryState): boolean =>
+  [...state.form.subforms.keys()].some(
+    (id) =>
+      !state.hidden[id] &&
+      ((state.lines[id] ?? []).some(
+        (line) => line.state.opening.record && (line.archived || Object.keys(changesOf(line.state)).length > 0),
+      ) ||
+        presentLines(state, id).some((line) => !line.state.opening.record)),
+  );
+
 /**
  * Asks what the database would refuse of the new lines of a record that is to be added, before a number is drawn for it
  * or for them. Throws it as the database would.

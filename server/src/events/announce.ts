@@ -9,26 +9,28 @@ export interface Saved {
   readonly table: TableId;
   readonly record: RecordId | string;
   readonly by: string;
-  /** With `PEOPLE`: the record that somebody was named in. */
+  /** With `PEOPLE`: whether a record names them now, or their inbox has something else. */
+  readonly kind?: 'assigned' | 'changed';
+  /** With `assigned`: the record that names them. */
   readonly about?: { readonly cabinet: string; readonly table: TableId; readonly record: RecordId };
 }
 
 /** In place of a table: a session, by the hash of its token, that has ended. */
 export const SESSIONS = 'session';
 
-/** In place of a table: one of the people, by login, whom a record names now. */
+/** In place of a table: one of the people, by login, whose inbox has something new. */
 export const PEOPLE = 'account';
 
-/** Tells each of these people, wherever they are signed in, that a record names them now. */
-export const announceAssigned = (
+/** Tells the pages of these people, wherever they are signed in, that their inbox has something new. */
+export const announcePeople = (
   database: Database | Transaction,
   by: string,
   logins: readonly string[],
-  about: NonNullable<Saved['about']>,
+  what: Pick<Saved, 'kind' | 'about'>,
 ): Promise<unknown> =>
   database.raw('SELECT pg_notify(?, json) FROM unnest(?::text[]) AS told(json)', [
     CHANNEL,
-    logins.map((login) => JSON.stringify({ table: PEOPLE, record: login, by, about } satisfies Saved)),
+    logins.map((login) => JSON.stringify({ table: PEOPLE, record: login, by, ...what } satisfies Saved)),
   ] as string[]);
 
 /** Tells every server that a session has ended. */

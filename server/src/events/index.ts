@@ -1,2 +1,2 @@
-export { announce, announceAssigned, announceEnd } from './announce.ts';
+export { announce, announceEnd, announcePeople } from './announce.ts';
 export { eventRoutes } from './routes.ts';

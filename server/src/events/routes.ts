@@ -111,10 +111,10 @@ export function eventRoutes(app: FastifyInstance, services: Services): void {
 
   route(app, services, routes.ownEvents, (call) =>
     openStream(call, (say) =>
-      listener.on(PEOPLE, call.caller.login ?? '', ({ by, about }) => {
+      listener.on(PEOPLE, call.caller.login ?? '', ({ by, kind = 'changed', about }) => {
         // Of a record that one does not see nothing is said.
         seesRecord(services, call, about).then(
-          (sees) => sees && say({ kind: 'assigned', by, ...about }),
+          (sees) => sees && say({ kind, by, ...about }),
           () => undefined,
         );
       }),

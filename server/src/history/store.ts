@@ -1,14 +1,14 @@
 import type { LineView } from '@fiche/core/api';
 import { describeChanges, type FieldChange, type LineKind, linksIn, type Through } from '@fiche/core/history';
 import { formatCount } from '@fiche/core/office';
-import { quoted, recordsOf, relation } from '@fiche/core/queries';
+import { quoted, relation } from '@fiche/core/queries';
 import { recordsNamed, rightTo, rightToHistory } from '@fiche/core/rights';
 import { type FieldId, findField, type TableDefinition, type TableId, type Tables } from '@fiche/core/tables';
 import { callersLimit } from '../access/index.ts';
 import type { Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { notFound } from '../http/index.ts';
-import { showTitle, titleSql } from '../records/index.ts';
+import { titlesOf } from '../records/index.ts';
 import { definitionNamed, describeDefinition } from './definitionWords.ts';
 import { hiddenFields, wasErased, withoutEmpty, withoutHidden } from './visible.ts';
 
@@ -295,26 +295,6 @@ function importWords({ through, after }: LineRow): FieldChange[] {
 const tableOf = (tables: Tables, row: LineRow): TableDefinition | undefined =>
   row.place.startsWith('data.') ? tables.get(row.place.slice(5)) : undefined;
 
-/** The titles of records as they are now, one question a table. */
-async function titlesOf(
-  app: Database,
-  tables: Tables,
-  wanted: readonly { table: TableId; id: number }[],
-): Promise<Map<string, string>> {
-  const titles = new Map<string, string>();
-  for (const id of new Set(wanted.map((one) => one.table))) {
-    const table = tables.get(id);
-    if (!table) continue;
-    const records = [...new Set(wanted.filter((one) => one.table === id).map((one) => one.id))];
-    const { rows } = await app.raw<{ rows: { id: number; title: unknown }[] }>(
-      `SELECT t.id, ${titleSql(tables, table, 't')} AS title FROM ${recordsOf(tables, id)} t WHERE t.id = ANY(?)`,
-      [records],
-    );
-    for (const row of rows) titles.set(`${id}:${row.id}`, showTitle(tables, table, row.title));
-  }
-  return titles;
-}
-
 function throughWords(through: Through | null): string {
   if (!through) return 'direct database session';
   const version = through.version ? `, version ${through.version}` : '';
@@ -325,7 +305,7 @@ function throughWords(through: Through | null): string {
     import: `Import of ${through.label}`,
     editor: `Form editor, ${through.label}`,
     studio: `Form editor, ${through.label}`,
-    tables: 'Tables',
+    tables: through.label,
     seed: through.label,
     upgrade: `Upgrade of Fiche, ${through.label}`,
   };

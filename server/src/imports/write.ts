@@ -1,12 +1,14 @@
+import { namesPeople } from '@fiche/core/fields';
 import type { ImportCounts } from '@fiche/core/imports';
 import { formatCount } from '@fiche/core/office';
 import { quoted, relation } from '@fiche/core/queries';
-import type { TableDefinition } from '@fiche/core/tables';
+import type { FieldDefinition, TableDefinition, TableId } from '@fiche/core/tables';
 import { definitionsFor } from '../access/index.ts';
 import { constraintProblem } from '../constraints/index.ts';
 import { asActor, type Transaction } from '../database/index.ts';
 import { loadDefinitions, withinCabinet } from '../definitions/index.ts';
 import { Refusal } from '../http/index.ts';
+import { tellImported } from '../messages/index.ts';
 import { addFields, createTable } from '../tables/index.ts';
 import type { Work, Worker } from '../tasks/index.ts';
 import { forbiddenRows, requireImportRights } from './rights.ts';
@@ -145,6 +147,12 @@ async function write(
     `SELECT min("row#") AS first, max("row#") AS last FROM ${staging}`,
   );
   const [{ first, last } = { first: null, last: null }] = span;
+  const assigned = await assignedBy(
+    transaction,
+    row.id,
+    table,
+    targets.map((one) => one.field),
+  );
   let [added, changed] = [0, 0];
   for (let from = first ?? 1; last !== null && from <= last; from += STEP) {
     const within = [from, from + STEP];
@@ -160,6 +168,7 @@ async function write(
     changed += others.rowCount;
     await work.progress(added + changed, total);
   }
+  await tellImported(transaction, work.actor.name, row.cabinet, table, assigned);
   // A change that changes nothing is no change: such a row counts as skipped.
   const written = { ...counts, add: added, change: changed, skip: counts.skip + counts.change - changed };
   await transaction.raw(
@@ -167,4 +176,24 @@ async function write(
     [table, JSON.stringify(written), id],
   );
   return { ...written, table };
+}
+
+/** How many records the staged rows assign to each account that did not stand in them before. */
+async function assignedBy(
+  transaction: Transaction,
+  id: number,
+  table: TableId,
+  fields: readonly FieldDefinition[],
+): Promise<Map<string, number>> {
+  const named = fields.filter((field) => namesPeople(field)).map((field) => quoted(field.id));
+  const counts = new Map<string, number>();
+  for (const column of named) {
+    const { rows } = await transaction.raw<{ rows: { login: string; n: number }[] }>(
+      `SELECT s.${column} AS login, count(*) AS n FROM ${stagingOf(id)} s
+       LEFT JOIN ${relation(table)} r ON r.id = s."record#" AND s."action#" = 'change'
+       WHERE s."action#" IN ('add', 'change') AND s.${column} IS NOT NULL AND r.${column} IS DISTINCT FROM s.${column} GROUP BY 1`,
+    );
+    for (const { login, n } of rows) counts.set(login, (counts.get(login) ?? 0) + n);
+  }
+  return counts;
 }

@@ -39,9 +39,22 @@ export async function eraseRecord(
   await owner.raw('DELETE FROM fiche.origin WHERE table_id = ? AND record = ?', [tableId, id]);
   await owner.raw('DELETE FROM fiche.line_order WHERE table_id = ? AND record = ?', [tableId, id]);
   await owner.raw(`DELETE FROM ${relation(tableId)} WHERE id = ?`, [id]);
+  await eraseMessages(owner, tableId, id);
   await eraseFiles(owner, files);
   await owner.raw('SELECT ledger.erase_values(?, ?)', [`data.${tableId}`, String(id)]);
   await eraseLines(owner, 'fiche.origin', `${tableId}.${id}`);
+}
+
+/** Removes who watches a record, what people were told of it, and the words of messages that speak of it. */
+async function eraseMessages(owner: Transaction, table: TableId, record: number): Promise<void> {
+  await owner.raw('DELETE FROM fiche.watch WHERE table_id = ? AND record = ?', [table, record]);
+  await owner.raw('DELETE FROM fiche.notice WHERE table_id = ? AND record = ?', [table, record]);
+  await owner.raw(
+    `UPDATE fiche.message SET subject = 'Erased', body = 'A record that this message spoke of was erased.',
+       state = CASE WHEN state = 'waiting' THEN 'failed' ELSE state END, problem = CASE WHEN state = 'waiting' THEN 'The record was erased before this was sent.' ELSE problem END
+     WHERE about @> jsonb_build_array(jsonb_build_object('table', ?::text, 'record', ?::bigint))`,
+    [table, record],
+  );
 }
 
 /** Removes the values of the lines of what was erased with a record; where nothing was, there are none. */

@@ -17,5 +17,5 @@ export {
   type RecordFilter,
   type WantedFacts,
 } from './store.ts';
-export { showTitle, titleSql } from './titles.ts';
+export { showTitle, titleSql, titlesOf } from './titles.ts';
 export { findConflict, insertRecord, insertRecords, type SaveKey, updateRecord } from './write.ts';

@@ -3,12 +3,15 @@ import { quoted, recordsOf } from '@fiche/core/queries';
 import {
   type FieldDefinition,
   linkedTable,
+  type RecordId,
   type TableDefinition,
+  type TableId,
   type Tables,
   titleFields,
   typeOf,
   writeTitle,
 } from '@fiche/core/tables';
+import type { Database } from '../database/index.ts';
 
 /** More than this many links deep, a title names a linked record by its number. */
 const TITLE_DEPTH = 3;
@@ -50,4 +53,27 @@ export function showTitle(tables: Tables, table: TableDefinition, raw: unknown, 
       return target ? showTitle(tables, target, values[fields.indexOf(field)], depth + 1) : '';
     },
   );
+}
+
+/**
+ * The titles of records as they are now, one question a table, by `table:id`: of those that the tables let see, so that
+ * what has no title there is not there for the reader.
+ */
+export async function titlesOf(
+  app: Database,
+  tables: Tables,
+  wanted: readonly { readonly table: TableId; readonly id: RecordId }[],
+): Promise<Map<string, string>> {
+  const titles = new Map<string, string>();
+  for (const id of new Set(wanted.map((one) => one.table))) {
+    const table = tables.get(id);
+    if (!table) continue;
+    const records = [...new Set(wanted.filter((one) => one.table === id).map((one) => one.id))];
+    const { rows } = await app.raw<{ rows: { id: number; title: unknown }[] }>(
+      `SELECT t.id, ${titleSql(tables, table, 't')} AS title FROM ${recordsOf(tables, id)} t WHERE t.id = ANY(?)`,
+      [records],
+    );
+    for (const row of rows) titles.set(`${id}:${row.id}`, showTitle(tables, table, row.title));
+  }
+  return titles;
 }

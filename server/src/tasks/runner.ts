@@ -78,6 +78,8 @@ export class Tasks {
   constructor(
     private readonly databases: RolePools,
     private readonly workers: Readonly<Record<string, Worker>>,
+    /** Called with each task that has ended, however it did. */
+    private readonly onOver: (task: number) => Promise<void> = async () => undefined,
   ) {}
 
   /** Begins a task at once and waits a little for it: quick work is over with the answer. Throws 409 while another is at the table. */
@@ -217,10 +219,17 @@ export class Tasks {
   /** Told of failures that are nobody's fault but ours. */
   onTrouble?: (error: Error, kind: string) => void;
 
-  private over(id: number, state: TaskView['state'], message: string | null, outcome: object | null): Promise<unknown> {
-    return this.databases.owner.raw(
+  private async over(
+    id: number,
+    state: TaskView['state'],
+    message: string | null,
+    outcome: object | null,
+  ): Promise<void> {
+    await this.databases.owner.raw(
       'UPDATE fiche.task SET state = ?, message = ?, outcome = ?::jsonb, done = coalesce(total, done) WHERE id = ?',
       [state, message, outcome === null ? null : JSON.stringify(outcome), id] as string[],
     );
+    // The work is over even where nobody can be told.
+    await this.onOver(id).catch((error: Error) => this.onTrouble?.(error, 'telling'));
   }
 }

@@ -6,6 +6,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { clsx } from 'clsx';
 import { type ReactNode, useState } from 'react';
 import { blankProblems, focusFirst, NO_PROBLEMS, placedProblems, send } from '../client/index.ts';
+import { NoticeSettings } from '../messages/index.ts';
 import { Card, cardCss, pageCss, settingsCss, showMoment, textCss, useNotify, Waiting } from '../parts/index.ts';
 import accountPageCss from './accountPage.module.css';
 import { SecondFactor } from './SecondFactor.tsx';
@@ -30,6 +31,7 @@ export function AccountPage({ before }: { readonly before?: ReactNode }) {
       <Names account={data} />
       <NewPassword />
       {before === undefined && <SecondFactor account={data} />}
+      {before === undefined && <NoticeSettings account={data} />}
       <Sessions account={data} />
     </div>
   );
@@ -179,7 +181,7 @@ function Sessions({ account }: { account: OwnAccount }) {
       {account.sessions.length > 1 && (
         <div className={cardCss.foot}>
           <Button variant="text" onClick={() => void end('')}>
-            Sign out everyAction else
+            Sign out everywhere else
           </Button>
         </div>
       )}

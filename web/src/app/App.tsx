@@ -8,6 +8,7 @@ import { FillPage, FormsPage, HeldPage } from '../forms/index.ts';
 import { HomePage, NewCabinetPage } from '../home/index.ts';
 import { ImportPage } from '../imports/index.ts';
 import { LedgerPage } from '../ledger/index.ts';
+import { OutboxPage } from '../messages/index.ts';
 import { pageCss, Waiting } from '../parts/index.ts';
 import { PeoplePage, RolePage } from '../people/index.ts';
 import { RecordPage } from '../records/index.ts';
@@ -41,6 +42,7 @@ const router = createBrowserRouter(
           <Route path="people" element={<PeoplePage />} />
           <Route path="people/roles/:role" element={<RolePage />} />
           <Route path="account" element={<AccountPage />} />
+          <Route path="outbox" element={<OutboxPage />} />
           <Route path="settings" element={<SettingsPage />} />
           <Route
             path="*"

@@ -12,6 +12,7 @@ const AREAS: Readonly<Record<string, string>> = {
   cabinets: 'New cabinet',
   people: 'People',
   account: 'Your account',
+  outbox: 'Outbox',
   settings: 'Settings',
 };
 

@@ -15,6 +15,7 @@ import { type ReactNode, useMemo, useState } from 'react';
 import { Link, NavLink, Outlet, useNavigate, useParams } from 'react-router-dom';
 import { AccountPage } from '../account/index.ts';
 import { OfficeContext, stopSeeingAs, useCabinetQuery, useSession } from '../client/index.ts';
+import { InboxButton } from '../messages/index.ts';
 import { pageCss, useNotify, Waiting } from '../parts/index.ts';
 import { AccountMenu } from './AccountMenu.tsx';
 import { PageBreadcrumbs } from './Breadcrumbs.tsx';
@@ -74,6 +75,7 @@ function OpenFrame({ session }: { session: SessionView }) {
             <PageBreadcrumbs />
             <GoTo />
             <HelpSheet />
+            <InboxButton />
             <AccountMenu session={session} />
           </header>
           {here?.seenAs && <SeenAs cabinet={id} label={here.label} role={here.role} />}

@@ -114,6 +114,7 @@ function usePlaces(): readonly Place[] {
       ...(may('people')
         ? cabinet.roles.map((role) => ({ label: role.label, kind: 'role', to: at(`people/roles/${role.id}`) }))
         : []),
+      ...(may('outbox') ? [page('Outbox', 'outbox')] : []),
       page('Your account', 'account'),
       page('Settings', 'settings'),
       ...(may('import') ? [page('Import a file', 'imports/new')] : []),

@@ -4,18 +4,20 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect } from 'react';
 import { useNavigate } from 'react-router-dom';
 import { type CabinetView, send } from '../client/index.ts';
+import { INBOX } from '../messages/index.ts';
 import { useNotify } from '../parts/index.ts';
 
-interface Assigned {
-  readonly kind: 'assigned';
+interface Told {
+  readonly kind: 'assigned' | 'changed';
   readonly by: string;
-  readonly cabinet: string;
-  readonly table: TableId;
-  readonly record: RecordId;
+  /** Of a record that is assigned. */
+  readonly cabinet?: string;
+  readonly table?: TableId;
+  readonly record?: RecordId;
 }
 
 /**
- * Hears what concerns whoever is signed in: a record that is assigned to them, with a way to open it, and rights that
+ * Hears what concerns whoever is signed in: what is new in their inbox, a record that is assigned to them with a way to open it, and rights that
  * changed or a session that was ended, which the page then shows. Listens while it is in sight: a browser has few
  * connections to give.
  */
@@ -48,7 +50,9 @@ export function useOwnEvents(cabinet: CabinetView | undefined): void {
         if (opened.readyState === EventSource.CLOSED) void readSession();
       };
       opened.onmessage = ({ data }: MessageEvent<string>) => {
-        const told = JSON.parse(data) as Assigned;
+        const told = JSON.parse(data) as Told;
+        void queries.invalidateQueries({ queryKey: INBOX });
+        if (told.kind !== 'assigned') return;
         const label = cabinet?.tables.find((one) => one.id === told.table)?.label;
         notify(`${told.by} assigned a record${label ? ` of ${label}` : ''} to you.`, undefined, {
           label: 'Open it',
@@ -62,5 +66,5 @@ export function useOwnEvents(cabinet: CabinetView | undefined): void {
       document.removeEventListener('visibilitychange', listen);
       source?.close();
     };
-  }, [cabinet, navigate, notify, readSession]);
+  }, [cabinet, navigate, notify, queries, readSession]);
 }

@@ -1,12 +1,8 @@
-import { formatDay } from '@fiche/core/fields';
-import { civilOf } from '@fiche/core/office';
+import { formatMoment } from '@fiche/core/fields';
 import textCss from './text.module.css';
 
-/** A moment as the ledger shows it, in the office’s time zone: `12 Mar 2026, 09:14`. */
-export function showMoment(iso: string): string {
-  const civil = civilOf(new Date(iso));
-  return `${formatDay(civil.slice(0, 10))}, ${civil.slice(11)}`;
-}
+/** A moment as the ledger shows it. */
+export const showMoment = formatMoment;
 
 interface StampProps {
   readonly createdAt: string;

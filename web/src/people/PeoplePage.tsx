@@ -6,6 +6,7 @@ import TableCell from '@mui/material/TableCell';
 import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { useState } from 'react';
+import { Link as RouterLink } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
 import { pageCss, showMoment, textCss } from '../parts/index.ts';
 import { AddPersonSheet } from './AddPersonSheet.tsx';
@@ -32,6 +33,7 @@ export function PeoplePage() {
 }
 
 function ManagedPeople() {
+  const { may } = useOffice();
   const people = usePeople();
   const tokens = useTokens();
   const cabinetRoles = useRoles();
@@ -45,6 +47,11 @@ function ManagedPeople() {
         <div className={pageCss.head}>
           <h1>People</h1>
           <div className={pageCss.end}>
+            {may('outbox') && (
+              <Button variant="text" component={RouterLink} to="../outbox">
+                Outbox
+              </Button>
+            )}
             {(people.people?.others.length ?? 0) > 0 && (
               <Button variant="text" onClick={() => setOpen({ kind: 'add' })}>
                 Add from another cabinet

@@ -10,6 +10,7 @@ const RIGHT_WORDS: Readonly<Record<string, string>> = {
   ledger: 'read the ledger',
   build: 'build tables and forms',
   people: 'manage people',
+  outbox: 'read the outbox',
   erase: 'erase for good',
 };
 

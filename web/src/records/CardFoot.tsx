@@ -5,6 +5,7 @@ import Button from '@mui/material/Button';
 import { useOffice } from '../client/index.ts';
 import { type Entry, hasUnsavedWork } from '../entry/index.ts';
 import { useUploads } from '../inputs/index.ts';
+import { WatchButton } from '../messages/index.ts';
 import { cardCss, Sentence, type Slot, Stamp } from '../parts/index.ts';
 import type { PlacedRecord } from './card.ts';
 import { EraseRecord, type Erasing } from './EraseRecord.tsx';
@@ -48,6 +49,7 @@ export function CardFoot(props: Props) {
             History
           </Button>
         )}
+        {opened && <WatchButton table={table.id} record={opened.id} />}
         {opened && archived && may('erase') && (
           <EraseRecord {...props} table={table.id} record={opened} onErased={() => props.onErased(opened)} />
         )}

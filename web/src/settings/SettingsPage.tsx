@@ -4,6 +4,7 @@ import TextField from '@mui/material/TextField';
 import { useQueryClient } from '@tanstack/react-query';
 import { clsx } from 'clsx';
 import { useState } from 'react';
+import { Link } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
 import { Card, cardCss, pageCss, textCss, useNotify } from '../parts/index.ts';
 import { OfficeFields } from './OfficeFields.tsx';
@@ -36,6 +37,19 @@ export function SettingsPage() {
         <h1>Settings</h1>
       </div>
       <CabinetSettings />
+      {may('outbox') && (
+        <Card title="Messages">
+          <div className={cardCss.section}>
+            Invitations, links for passwords and notices by mail stand in the outbox: what was sent, and what failed and
+            why.
+          </div>
+          <div className={cardCss.foot}>
+            <Button variant="text" component={Link} to={`/${cabinet.id}/outbox`}>
+              Open the outbox
+            </Button>
+          </div>
+        </Card>
+      )}
       <Card title="Office">
         <div className={cardCss.section}>
           <p className={textCss.faded}>

@@ -1,0 +1,10 @@
+export { invitationMail, LINK_HIDDEN, type Mail, type MailedNotice, noticesMail, resetMail, withLink } from './mail.ts';
+export {
+  NOTICE_KINDS,
+  NOTICE_LABELS,
+  type NoticeContent,
+  type NoticeKind,
+  type NoticeWords,
+  noticeLine,
+  noticeWords,
+} from './notice.ts';

@@ -1,0 +1,69 @@
+import { formatCount } from '../office/index.ts';
+
+/**
+ * What people are told of: a record names them now, a record that they watch was changed, work of theirs in the background
+ * has ended.
+ */
+export const NOTICE_KINDS = ['assigned', 'changed', 'task'] as const;
+export type NoticeKind = (typeof NOTICE_KINDS)[number];
+
+/** The kinds as somebody chooses which of them come by mail too. */
+export const NOTICE_LABELS: Readonly<Record<NoticeKind, string>> = {
+  assigned: 'A record is assigned to me',
+  changed: 'A record that I watch is changed',
+  task: 'An import, or other long work of mine, has ended',
+};
+
+/** What a notice says, as far as its reader may know it. */
+export interface NoticeContent {
+  readonly kind: NoticeKind;
+  /** The account that did it. */
+  readonly by: string;
+  /** How often while it was not seen; of an import, how many records it assigned. */
+  readonly times: number;
+  /** The label of its table; null for a task that has none. */
+  readonly table: string | null;
+  /** The title of its record; null where it is about several, or about none. */
+  readonly title: string | null;
+  readonly task: { readonly label: string; readonly state: string; readonly message: string | null } | null;
+}
+
+/** A sentence in three parts, of which the middle one names what it is about: `harbourmaster changed`, `Stays: S-0031`, `twice`. */
+export interface NoticeWords {
+  readonly before: string;
+  readonly subject: string;
+  readonly after: string;
+}
+
+const TASK_ENDS: Readonly<Record<string, string>> = {
+  done: 'is done',
+  failed: 'has failed',
+  cancelled: 'was cancelled',
+};
+
+/** A notice as people read it. */
+export function noticeWords({ kind, by, times, table, title, task }: NoticeContent): NoticeWords {
+  const subject = [table, title].filter((part) => part !== null).join(': ');
+  if (kind === 'task') {
+    const end = TASK_ENDS[task?.state ?? ''] ?? 'has ended';
+    return {
+      before: '',
+      subject: task?.label ?? 'Work in the background',
+      after: task?.state === 'failed' && task.message ? `${end}: ${task.message}` : end,
+    };
+  }
+  if (kind === 'changed') return { before: `${by} changed`, subject, after: times > 1 ? `(${times} changes)` : '' };
+  if (title === null)
+    return {
+      before: `${by} assigned ${times === 1 ? 'a record' : `${formatCount(times)} records`} of`,
+      subject,
+      after: 'to you',
+    };
+  return { before: `${by} assigned`, subject, after: 'to you' };
+}
+
+/** The same in one line. */
+export const noticeLine = (notice: NoticeContent): string => {
+  const { before, subject, after } = noticeWords(notice);
+  return [before, subject, after].filter((part) => part !== '').join(' ');
+};

@@ -1,0 +1,70 @@
+import type { RecordId, TableId } from '@fiche/core/tables';
+import { ask, type Database, type Transaction } from '../database/index.ts';
+import { announcePeople } from '../events/index.ts';
+
+interface Place {
+  readonly cabinet: string;
+  readonly table: TableId;
+  readonly record: RecordId;
+}
+
+/** Tells each of these people that a record names them now: in their inbox, and on the pages that they have open. */
+export async function tellAssigned(
+  database: Database | Transaction,
+  by: string,
+  logins: readonly string[],
+  about: Place,
+): Promise<void> {
+  await ask(
+    database,
+    `INSERT INTO fiche.notice (login, cabinet, kind, by, table_id, record)
+     SELECT a.login, ?, 'assigned', ?, ?, ?::bigint FROM fiche.account a WHERE a.login = ANY(?::text[]) ORDER BY a.login
+     ON CONFLICT (login, kind, table_id, record) WHERE seen_at IS NULL AND record IS NOT NULL
+     DO UPDATE SET at = excluded.at, by = excluded.by, mailed_at = NULL`,
+    [about.cabinet, by, about.table, about.record, logins],
+  );
+  await announcePeople(database, by, logins, { kind: 'assigned', about });
+}
+
+/** Tells people that an import assigned so many records of a table to them. */
+export async function tellImported(
+  transaction: Transaction,
+  by: string,
+  cabinet: string,
+  table: TableId,
+  counts: ReadonlyMap<string, number>,
+): Promise<void> {
+  const told = [...counts].filter(([login, count]) => login !== by && count > 0);
+  if (told.length === 0) return;
+  await ask(
+    transaction,
+    `INSERT INTO fiche.notice (login, cabinet, kind, by, table_id, times)
+     SELECT a.login, ?, 'assigned', ?, ?, told.times FROM unnest(?::text[], ?::int[]) AS told(login, times)
+     JOIN fiche.account a ON a.login = told.login`,
+    [cabinet, by, table, told.map(([login]) => login), told.map(([, times]) => times)],
+  );
+  await announcePeople(
+    transaction,
+    by,
+    told.map(([login]) => login),
+    { kind: 'changed' },
+  );
+}
+
+/** Tells those who watch a record that its lines were changed; a change of the record itself the database tells. */
+export const tellWatchers = (transaction: Transaction, table: TableId, record: RecordId): Promise<unknown> =>
+  transaction.raw('SELECT fiche.tell_watchers(?, ARRAY[?::bigint])', [table, record]);
+
+/** Seconds that work in the background has lasted at least, for its end to be told. */
+const LONG_SECONDS = 10;
+
+/** Tells who began a task that it has ended, where they have waited for long; a program is not told. */
+export async function tellTaskOver(owner: Database, task: number, least = LONG_SECONDS): Promise<void> {
+  const { rows } = await owner.raw<{ rows: { login: string }[] }>(
+    `INSERT INTO fiche.notice (login, cabinet, kind, by, task)
+     SELECT a.login, t.cabinet, 'task', a.login, t.id FROM fiche.task t JOIN fiche.account a ON a.login = t.account
+     WHERE t.id = ? AND t.at < now() - make_interval(secs => ?) RETURNING login`,
+    [task, least],
+  );
+  if (rows[0]) await announcePeople(owner, rows[0].login, [rows[0].login], { kind: 'changed' });
+}

@@ -1,0 +1,92 @@
+import type { OwnAccount } from '@fiche/core/api';
+import { NOTICE_KINDS, NOTICE_LABELS, type NoticeKind } from '@fiche/core/messages';
+import Button from '@mui/material/Button';
+import FormControl from '@mui/material/FormControl';
+import FormLabel from '@mui/material/FormLabel';
+import { useQueryClient } from '@tanstack/react-query';
+import { useEffect, useRef } from 'react';
+import { Link, useLocation } from 'react-router-dom';
+import { send } from '../client/index.ts';
+import { Card, CheckField, cardCss, textCss, useNotify } from '../parts/index.ts';
+import noticeSettingsCss from './noticeSettings.module.css';
+import { useWatches } from './useWatches.ts';
+
+/** Which notices come by mail too, and the records that one watches. */
+export function NoticeSettings({ account }: { account: OwnAccount }) {
+  const queries = useQueryClient();
+  const notify = useNotify();
+  const card = useRef<HTMLDivElement>(null);
+  const { hash } = useLocation();
+  useEffect(() => {
+    if (hash === '#messages') card.current?.scrollIntoView({ block: 'start' });
+  }, [hash]);
+  const choose = async (kind: NoticeKind, on: boolean): Promise<void> => {
+    const mailed = NOTICE_KINDS.filter((one) => (one === kind ? on : account.mailed.includes(one)));
+    // Shown at once; a refusal brings back what was there.
+    queries.setQueryData<OwnAccount>(['account'], { ...account, mailed });
+    try {
+      await send('PATCH', '/api/account', { mailed });
+    } catch (error) {
+      notify((error as Error).message);
+    }
+    await queries.invalidateQueries({ queryKey: ['account'] });
+  };
+  const reachable = account.email !== '';
+  return (
+    <div ref={card} id="messages">
+      <Card title="Messages">
+        <FormControl component="fieldset" className={cardCss.section} aria-describedby="mailed-help">
+          <FormLabel component="legend" className={noticeSettingsCss.legend}>
+            Your inbox tells you of these. Send them by mail too:
+          </FormLabel>
+          {NOTICE_KINDS.map((kind) => (
+            <div key={kind}>
+              <CheckField
+                label={NOTICE_LABELS[kind]}
+                checked={account.mailed.includes(kind)}
+                disabled={!reachable}
+                onChange={(on) => void choose(kind, on)}
+              />
+            </div>
+          ))}
+          <p id="mailed-help" className={textCss.faded}>
+            {reachable
+              ? `They go to ${account.email}, unless you have seen them here within a minute.`
+              : 'Your account has no e-mail address. Add one above first.'}
+          </p>
+        </FormControl>
+        <Watched />
+      </Card>
+    </div>
+  );
+}
+
+function Watched() {
+  const notify = useNotify();
+  const { watches, known, setWatched } = useWatches();
+  if (!known) return null;
+  return (
+    <section className={cardCss.section} aria-label="Records that you watch">
+      <h3 className={noticeSettingsCss.legend}>Records that you watch</h3>
+      {watches.length === 0 && (
+        <p className={textCss.faded}>None. Open a record and choose Watch at its foot to be told of its changes.</p>
+      )}
+      <ul className={noticeSettingsCss.watched}>
+        {watches.map(({ cabinet, table, record, title }) => (
+          <li key={`${table.id}:${record}`}>
+            <Link to={`/${cabinet}/tables/${table.id}/${record}`}>
+              {table.label}: {title}
+            </Link>
+            <Button
+              variant="text"
+              aria-label={`Stop watching ${title}`}
+              onClick={() => void setWatched(table.id, record, false).catch((error: Error) => notify(error.message))}
+            >
+              Stop watching
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
