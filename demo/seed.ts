@@ -5,10 +5,11 @@ import { DEFAULT_OFFICE } from '@fiche/core/office';
 import { confirmDisclosures } from '@fiche/core/proof';
 import { newFieldSchema } from '@fiche/core/tables';
 import { addAccount, addMembership, SAMPLE_ACCOUNTS, SAMPLE_PASSWORD } from '@fiche/server/accounts/index';
-import { type Database, setActor, type Transaction } from '@fiche/server/database/index';
+import { asActor, type Database, setActor, type Transaction } from '@fiche/server/database/index';
 import { keepOffice, loadDefinitions } from '@fiche/server/definitions/index';
 import { writeEntry } from '@fiche/server/entries/index';
 import { createForm, publishForm, saveDraft } from '@fiche/server/forms/index';
+import { tellAssigned } from '@fiche/server/messages/index';
 import { addField, changeTable, createCabinet, createTable, enforceConstraint } from '@fiche/server/tables/index';
 import { FORMS } from './forms.ts';
 import { DAY, type Happening, iso, SET_UP } from './happening.ts';
@@ -42,6 +43,24 @@ export async function seed(owner: Database): Promise<void> {
     await addGaugeToken(transaction);
   });
   await records(owner);
+  await assignments(owner);
+}
+
+/** The two newest fault reports are assigned to the clerk, who finds that in the inbox. */
+async function assignments(owner: Database): Promise<void> {
+  const actor = { name: 'harbourmaster', through: { kind: 'table', label: 'Fault reports' } } as const;
+  await asActor(owner, actor, async (transaction) => {
+    const { rows } = await transaction.raw<{ rows: { id: number }[] }>(
+      `UPDATE data.gannet_fault_reports SET assigned_to = 'quayclerk'
+       WHERE id IN (SELECT id FROM data.gannet_fault_reports ORDER BY id DESC LIMIT 2) RETURNING id`,
+    );
+    for (const { id } of rows)
+      await tellAssigned(transaction, actor.name, ['quayclerk'], {
+        cabinet: 'gannet',
+        table: 'gannet_fault_reports',
+        record: id,
+      });
+  });
 }
 
 async function people(owner: Transaction, cabinets: readonly string[]): Promise<void> {

@@ -25,8 +25,10 @@ test('who watches a record is told of a change while they work elsewhere, by key
   await clerk.goto(vessel.at);
   for (const length of ['4', '5']) {
     await fill(clerk, 'Length', length);
+    // After a save the card is read again.
+    const read = clerk.waitForResponse((answer) => answer.url().endsWith(vessel.at.split('/').at(-1) ?? ''));
     await clerk.keyboard.press('Control+s');
-    await expect(said(clerk, /^Saved/)).toBeVisible();
+    await read;
     await expect(input(clerk, 'Length')).toHaveValue(`${length}.00 m`);
   }
   await clerk.context().close();

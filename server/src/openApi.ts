@@ -1,7 +1,8 @@
-import type { Need } from '@fiche/core/api';
+import type { Contract, Need } from '@fiche/core/api';
 import type { FastifyInstance } from 'fastify';
 import { z } from 'zod';
 import { contractsOf } from './access/index.ts';
+import { type Example, exampleOf } from './examples/index.ts';
 
 const json = (schema: z.ZodType, io: 'input' | 'output') =>
   z.toJSONSchema(schema, { io, unrepresentable: 'any', target: 'draft-2020-12' });
@@ -57,15 +58,31 @@ const PROBLEM = {
   },
 };
 
+/** What is sent with a request: JSON, or a file as it is; nothing with most questions. */
+function bodyOf({ method, body }: Contract, example: Example | undefined): object {
+  if (example?.file !== undefined)
+    return {
+      requestBody: {
+        content: { 'application/octet-stream': { schema: { type: 'string', format: 'binary' } } },
+      },
+    };
+  if (method === 'GET' || (method === 'DELETE' && example?.body === undefined)) return {};
+  return {
+    requestBody: { content: { 'application/json': { schema: json(body, 'input'), example: example?.body } } },
+  };
+}
+
 /** The HTTP interface described by OpenAPI 3.1, out of the contracts that the server answers. */
 export function openApi(app: FastifyInstance): object {
   const paths: Record<string, Record<string, object>> = {};
   for (const one of contractsOf(app)) {
+    const example = exampleOf(`${one.method} ${one.path}`);
     const params = [...one.path.matchAll(/\{(\w+)\}/g)].map(([, name]) => ({
       name,
       in: 'path',
       required: true,
       schema: { type: 'string' },
+      example: example?.params[name ?? ''],
     }));
     const query = json(one.query, 'input') as { properties?: Record<string, object>; required?: string[] };
     const queries = Object.entries(query.properties ?? {}).map(([name, schema]) => ({
@@ -73,6 +90,7 @@ export function openApi(app: FastifyInstance): object {
       in: 'query',
       required: query.required?.includes(name) ?? false,
       schema,
+      example: example?.query?.[name],
     }));
     const problem = {
       description: 'A problem document (RFC 9457)',
@@ -87,9 +105,7 @@ export function openApi(app: FastifyInstance): object {
         security: one.needs === 'nobody' ? [] : [{ token: [] }],
         'x-needs': one.needs,
         parameters: [...params, ...queries],
-        ...(one.method === 'GET' || one.method === 'DELETE'
-          ? {}
-          : { requestBody: { content: { 'application/json': { schema: json(one.body, 'input') } } } }),
+        ...bodyOf(one, example),
         responses: {
           200: { description: 'Done', content: { 'application/json': { schema: json(one.answer, 'output') } } },
           default: problem,

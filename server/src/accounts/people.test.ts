@@ -305,7 +305,7 @@ test('what was done with people is in the ledger of the cabinet, also for a logi
     ['harbourmaster', 'Role in the cabinet', 'Role: clerk'],
     ['harbourmaster', 'Account', 'Display name: The e.b.b, E-mail: ebb@gannet.example'],
   ]);
-  expect(
+  await expect(
     (await office.signIn('stranger')).call('GET', '/api/cabinets/other/ledger').then((one) => JSON.stringify(one.body)),
   ).resolves.not.toContain('e.b.b');
 });

@@ -50,8 +50,9 @@ function Messages({ cabinet }: { cabinet: string }) {
   const [state, setState] = useState<State>('all');
   const [openId, setOpenId] = useState<number>();
   const query = useOutbox(cabinet, state);
-  const messages = query.data?.pages.flatMap((page) => page.messages) ?? [];
-  const sends = query.data?.pages[0]?.sends ?? true;
+  const { data: fetched } = query;
+  const messages = fetched?.pages.flatMap((page) => page.messages) ?? [];
+  const sends = fetched?.pages[0]?.sends ?? true;
   const open = messages.find((one) => one.id === openId);
   return (
     <div className={pageCss.withSheet}>
@@ -83,7 +84,7 @@ function Messages({ cabinet }: { cabinet: string }) {
           </p>
         )}
         {query.isPending && <Waiting what="Opening the outbox…" />}
-        {query.data && messages.length === 0 && <NoMessages filtered={state !== 'all'} />}
+        {fetched && messages.length === 0 && <NoMessages filtered={state !== 'all'} />}
         {messages.length > 0 && <MessageTable messages={messages} onOpen={setOpenId} />}
         {query.hasNextPage && (
           <Button disabled={query.isFetchingNextPage} onClick={() => void query.fetchNextPage()}>

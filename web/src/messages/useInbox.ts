@@ -20,7 +20,8 @@ export function useInbox() {
     await send('POST', '/api/account/notices/seen', { notices });
     await queries.invalidateQueries({ queryKey: INBOX });
   };
-  const pages = query.data?.pages ?? [];
+  const { data: fetched } = query;
+  const pages = fetched?.pages ?? [];
   return {
     notices: pages.flatMap((page): readonly NoticeView[] => page.notices),
     unseen: pages[0]?.unseen ?? 0,

@@ -15,7 +15,7 @@ CREATE TABLE fiche.notice (
   -- A record names the account now; a record that it watches was changed; its work in the background has ended.
   kind text NOT NULL CHECK (kind IN ('assigned', 'changed', 'task')),
   by text NOT NULL,
-  at timestamptz NOT NULL DEFAULT now(),
+  at timestamptz NOT NULL DEFAULT fiche.moment(),
   -- How often it has happened while it was not seen; of an import, how many records it assigned.
   times integer NOT NULL DEFAULT 1,
   table_id text,

@@ -1,0 +1,82 @@
+import type { Example } from './example.ts';
+
+const stay = {
+  harbour: 1,
+  pontoon: 1,
+  berth: 1,
+  registration: 'GS-0421',
+  arrival: '2026-08-17T15:30',
+  departure: '2026-08-19T10:00',
+  persons: 3,
+};
+const PNG = Buffer.from(
+  'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+  'base64',
+).toString('latin1');
+
+/** Records: added, asked for, changed, archived; what a form offers while it is filled; public pages. */
+export const RECORD_EXAMPLES: readonly Example[] = [
+  { route: 'POST /api/tables/{table}/fields', body: { field: { label: 'Papers', type: 'attachments' } } },
+  { route: 'POST /api/tables/{table}/entries', body: { values: stay } },
+  { route: 'POST /api/tables/{table}/choices', body: { field: 'berth', values: { harbour: 1 }, search: 'a' } },
+  { route: 'POST /api/tables/{table}/lookups', body: { field: 'vessel', id: 1 } },
+  { route: 'POST /api/tables/{table}/checks', body: { field: 'berth', values: { berth: 1 } } },
+  { route: 'POST /api/tables/{table}/why', body: { field: 'berth', values: { harbour: 1 } } },
+  {
+    route: 'POST /api/tables/{table}/files',
+    query: { field: 'papers', name: 'insurance.png' },
+    file: PNG,
+    keeps: { '<file>': 'token' },
+  },
+  {
+    route: 'POST /api/tables/{table}/entries',
+    body: { record: 1, version: 1, values: { papers: ['<file>'] } },
+  },
+  { route: 'GET /api/tables/{table}/files/{file}', params: { file: '<stored file>' } },
+  { route: 'GET /api/tables/{table}/files/{file}/thumbnail', params: { file: '<stored file>' } },
+  {
+    route: 'GET /api/tables/{table}/records',
+    query: { search: 'gs-0421', sort: 'arrival', direction: 'down', limit: 20 },
+  },
+  { route: 'GET /api/tables/{table}/records/{id}', query: { form: 'quay_check_in' } },
+  { route: 'GET /api/tables/{table}/at/{position}' },
+  { route: 'GET /api/tables/{table}/records/{id}/history' },
+  { route: 'GET /api/tables/{table}/records/{id}/linking', params: { table: 'quay_berths' } },
+  { route: 'GET /api/tables/{table}/records/{id}/everything' },
+  { route: 'GET /api/tables/{table}/export', query: { search: 'gs-0421' } },
+  { route: 'PUT /api/tables/{table}/records/{id}/watch', body: {} },
+  { route: 'GET /api/account/watches' },
+  { route: 'GET /api/account/notices' },
+  { route: 'POST /api/account/notices/seen', body: { notices: 'all' } },
+  { route: 'DELETE /api/tables/{table}/records/{id}/watch' },
+  { route: 'GET /api/forms/{form}' },
+  { route: 'GET /api/forms/{form}/records', query: { limit: 50 } },
+  { route: 'POST /api/forms/{form}/choices', body: { field: 'pontoon', values: { harbour: 1 } } },
+  { route: 'POST /api/forms/{form}/lookups', body: { field: 'registration', key: 'GS-0421' } },
+  { route: 'POST /api/forms/{form}/checks', body: { field: 'pontoon', values: { harbour: 1, pontoon: 1 } } },
+  { route: 'POST /api/forms/{form}/why', body: { field: 'pontoon', values: { harbour: 1 } } },
+  { route: 'POST /api/forms/{form}/entries', body: { values: { ...stay, berth: 2 } } },
+  { route: 'POST /api/tables/{table}/records/{id}/archive', params: { id: 2 }, body: { version: 1 } },
+  { route: 'POST /api/tables/{table}/records/{id}/restore', params: { id: 2 }, body: { version: 2 } },
+  { route: 'POST /api/tables/{table}/records/{id}/archive', params: { id: 2 }, body: { version: 3 } },
+  {
+    route: 'DELETE /api/tables/{table}/records/{id}',
+    params: { id: 2 },
+    body: { version: 4, reason: 'The owner asked for it.' },
+  },
+  { route: 'GET /api/public/{slug}', by: 'nobody' },
+  { route: 'POST /api/public/{slug}/choices', by: 'nobody', body: { field: 'pontoon', values: { harbour: 1 } } },
+  { route: 'POST /api/public/{slug}/lookups', by: 'nobody', body: { field: 'registration', key: 'GS-0421' } },
+  {
+    route: 'POST /api/public/{slug}/checks',
+    by: 'nobody',
+    body: { field: 'pontoon', values: { harbour: 1, pontoon: 1 } },
+  },
+  { route: 'POST /api/public/{slug}/entries', by: 'nobody', body: { values: { ...stay, pontoon: 2, berth: 3 } } },
+  { route: 'GET /api/forms/{form}/held', params: { form: 'quay_arrival' }, keeps: { '<held answer>': 'answers.0.id' } },
+  {
+    route: 'POST /api/forms/{form}/held/{id}',
+    params: { form: 'quay_arrival', id: '<held answer>' },
+    body: { decision: 'release', reason: 'A real arrival.' },
+  },
+];
