@@ -9,19 +9,23 @@ import { structureBench } from './structure.ts';
 import { verifyingBench } from './verifying.ts';
 import { wordsBench } from './words.ts';
 
-// Prints what ARCHITECTURE.md gives a figure for, as ratios against the same work done by plain SQL in the same run.
+const BENCHES = {
+  keystroke: keystrokeBench,
+  saving: savingBench,
+  narrowing: narrowingBench,
+  limited: limitedBench,
+  words: wordsBench,
+  capture: captureBench,
+  importing: importBench,
+  structure: structureBench,
+  history: historyBench,
+  verifying: verifyingBench,
+};
+
+// Prints what ARCHITECTURE.md gives a figure for, as ratios against the same work done by plain SQL in the same run: all
+// of it, or what is named.
+const named = process.argv.slice(2);
 process.stdout.write('what                                                     ratio     aim\n');
-for (const bench of [
-  keystrokeBench,
-  savingBench,
-  narrowingBench,
-  limitedBench,
-  wordsBench,
-  captureBench,
-  importBench,
-  structureBench,
-  historyBench,
-  verifyingBench,
-])
+for (const [name, bench] of Object.entries(BENCHES).filter(([one]) => named.length === 0 || named.includes(one)))
   for (const { what, ratio, aim, detail } of await bench())
-    process.stdout.write(`${what.padEnd(56)} ${ratio.toFixed(2).padStart(5)}   ${aim}\n    ${detail}\n`);
+    process.stdout.write(`${what.padEnd(56)} ${ratio.toFixed(2).padStart(5)}   ${aim}\n    ${name}: ${detail}\n`);

@@ -1,10 +1,12 @@
-// Measures what docs/ARCHITECTURE.md promises, on a database of its own that syncs to disk: the ratios, or with `load` how long
-// the answers take under a mixed load.
+// Measures what docs/ARCHITECTURE.md promises, on a database of its own that syncs to disk: the ratios, all of them or those
+// that are named (`npm run bench -- capture`), or with `load` how long the answers take under a mixed load.
 import { spawnSync } from 'node:child_process';
 import { ensureDatabase, startCluster } from './cluster.mjs';
 import { giveUp, installPackages, root } from './install.mjs';
 
 installPackages();
+const named = process.argv.slice(2);
+const load = named[0] === 'load';
 try {
   const cluster = await startCluster({ throwaway: true, synced: true });
   try {
@@ -16,7 +18,7 @@ try {
       FICHE_BENCH_BIN: cluster.bin,
     };
     process.exitCode =
-      spawnSync(process.execPath, ['--import', 'tsx', process.argv[2] === 'load' ? 'bench/load.ts' : 'bench/main.ts'], {
+      spawnSync(process.execPath, ['--import', 'tsx', ...(load ? ['bench/load.ts'] : ['bench/main.ts', ...named])], {
         cwd: root,
         env,
         stdio: ['ignore', 'inherit', 'inherit'],
