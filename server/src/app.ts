@@ -33,6 +33,7 @@ import { publicRoutes } from './public/index.ts';
 import { recordRoutes } from './records/index.ts';
 import type { Services } from './services.ts';
 import { tableRoutes } from './tables/index.ts';
+import { viewRoutes } from './views/index.ts';
 
 const BODY_LIMIT = 2 * 1024 * 1024;
 const CONNECTIONS: ConnectionLimits = { most: 4_000, perAddress: 400 };
@@ -94,6 +95,7 @@ export async function buildApp({
   cabinetRoutes(app, services);
   tableRoutes(app, services);
   recordRoutes(app, services);
+  viewRoutes(app, services);
   formRoutes(app, services);
   entryRoutes(app, services);
   historyRoutes(app, services);

@@ -31,6 +31,7 @@ export * from './onRecords.ts';
 export * from './onRoles.ts';
 export * from './onTables.ts';
 export * from './onTokens.ts';
+export * from './onViews.ts';
 
 export const signIn = contract({
   method: 'POST',

@@ -1,7 +1,8 @@
-import { type Condition, describeCondition } from '../conditions/index.ts';
+import { describeCondition } from '../conditions/index.ts';
 import { namesOf } from '../forms/index.ts';
 import type { FieldChange } from '../history/index.ts';
-import { type FieldId, fieldAtPath, type TableId, type Tables, targetTable } from '../tables/index.ts';
+import type { FieldId, TableId, Tables } from '../tables/index.ts';
+import { recordsInFilter } from '../views/index.ts';
 import { ACTION_LABELS } from './misfit.ts';
 import {
   ACTIONS,
@@ -95,21 +96,10 @@ const fieldLabel = (tables: Tables, table: TableId, field: FieldId): string => {
 
 /** The records that the conditions of a role name, for their titles. */
 export function recordsNamed(role: Captured | null, tables: Tables): { table: TableId; id: number }[] {
-  const found: { table: TableId; id: number }[] = [];
-  const visit = (condition: Condition, table: TableId): void => {
-    if (condition.kind === 'group') {
-      for (const one of condition.of) visit(one, table);
-      return;
-    }
-    const { left } = condition;
-    const target = left.kind === 'column' ? targetTable(fieldAtPath(tables, table, left.path)) : undefined;
-    if (target !== undefined && 'right' in condition && condition.right.kind === 'constant')
-      found.push({ table: target, id: Number(condition.right.value) });
-  };
-  for (const [table, rights] of Object.entries(role?.reach?.tables ?? {}))
-    for (const action of ACTIONS) {
+  return Object.entries(role?.reach?.tables ?? {}).flatMap(([table, rights]) =>
+    ACTIONS.flatMap((action) => {
       const extent = rights[action];
-      if (typeof extent === 'object') visit(extent, table);
-    }
-  return found;
+      return typeof extent === 'object' ? recordsInFilter(extent, table, tables) : [];
+    }),
+  );
 }

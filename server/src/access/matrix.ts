@@ -135,6 +135,13 @@ POST   /api/tables/{table}/trial                                    -+xxxxx0x
 POST   /api/tables/{table}/rule-trial                               -+xxxxx0x
 GET    /api/tables/{table}/records                                  -++++++0+
 GET    /api/tables/{table}/records @vessels                         -++++++0x
+GET    /api/tables/{table}/views                                    -++++++0+
+POST   /api/tables/{table}/views                                    -++++++0+
+PUT    /api/tables/{table}/views/{view}                             -++++++0+
+DELETE /api/tables/{table}/views/{view}                             -00000000
+GET    /api/tables/{table}/views/{view}/records                     -00000000
+GET    /api/tables/{table}/views/{view}/export                      -00000000
+POST   /api/tables/{table}/rows                                     -++++++0+
 GET    /api/tables/{table}/at/{position}                            -++++++0+
 GET    /api/tables/{table}/export                                   -++++++0+
 GET    /api/tables/{table}/export @vessels                          -+++x++0x

@@ -32,12 +32,25 @@ const FIELDS: Readonly<Record<string, readonly string[]>> = {
   quay_vessels: ['name', 'registration'],
   quay_stays: ['registration', 'note'],
 };
+/** Columns behind the links of a table. */
+const BEHIND: Readonly<Record<string, readonly string[]>> = {
+  quay_stays: [
+    'vessel.name',
+    'vessel.registration',
+    'berth.secret',
+    'harbour.name',
+    'berth.number',
+    'berth.pontoon.harbour.name',
+  ],
+};
 const PEOPLE = ['theguest', 'harbourmaster'];
 
 let office: TestOffice;
 let guest: Client;
 const planted: Planted[] = [];
 const rows: Row[] = [];
+/** Shared views with every column. */
+const views: number[] = [];
 
 const asOwner = <T>(work: (owner: Transaction) => Promise<T>, by = 'harbourmaster') =>
   asActor(office.database.databases.owner, { name: by, through: { kind: 'seed', label: 'test' } }, work);
@@ -93,6 +106,13 @@ beforeAll(async () => {
     );
   }
   const builder = await office.signIn('harbourmaster');
+  for (const table of Object.keys(FIELDS)) {
+    const columns = [...(FIELDS[table] ?? []), ...(BEHIND[table] ?? [])].map((path) => ({ path }));
+    const definition = { label: 'All', columns, sort: [{ ...columns[0], direction: 'up' }], shared: true };
+    const view = await builder.call('POST', `/api/tables/${table}/views`, { definition });
+    expect(view.status).toBe(200);
+    views.push(view.body.id);
+  }
   const made = await builder.call('POST', '/api/cabinets/quay/forms', {
     table: 'quay_vessels',
     label: 'Vessel card',
@@ -173,6 +193,14 @@ async function askEverything(hidden: readonly Planted[]): Promise<string> {
     const at = `/api/tables/${table}`;
     await ask('GET', `${at}/records?limit=200`);
     await ask('GET', `${at}/export`);
+    await ask('GET', `${at}/views`);
+    for (const id of views)
+      for (const what of ['records?limit=200', 'export']) await ask('GET', `${at}/views/${id}/${what}`);
+    // All columns that there can be, refused ones one by one as well.
+    const behind = BEHIND[table] ?? [];
+    for (const paths of [...[...(FIELDS[table] ?? []), ...behind].map((path) => [path]), behind])
+      for (const sort of [[], paths.slice(0, 1).map((path) => ({ path, direction: 'up' }))])
+        await ask('POST', `${at}/rows`, { listing: { columns: paths.map((path) => ({ path })), sort }, limit: 200 });
     for (const field of FIELDS[table] ?? []) await ask('GET', `${at}/records?limit=200&sort=${field}&direction=up`);
     for (let n = 1; n < 4; n++) await ask('GET', `${at}/at/${n}`);
     for (const id of idsOf(table)) {
@@ -232,6 +260,12 @@ test('a search finds nothing by a value that is hidden, and by the others what t
       for (const { table, id, word } of planted) {
         const listed = await guest.call('GET', `/api/tables/${table}/records?search=${word}`);
         const found = await guest.call('GET', `/api/cabinets/quay/find?words=${word}`);
+        const column = FIELDS[table]?.[0] ?? '';
+        const row = await guest.call('POST', `/api/tables/${table}/rows`, {
+          listing: { columns: [{ path: column }] },
+          search: word,
+        });
+        if (row.status === 200) expect(row.body.records).toHaveLength(hidden.has(word) ? 0 : 1);
         if (hidden.has(word)) {
           expect(listed.body.records ?? []).toEqual([]);
           expect(found.body.found).toEqual([]);

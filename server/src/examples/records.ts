@@ -1,3 +1,4 @@
+import { all } from '@fiche/core/conditions';
 import type { Example } from './example.ts';
 
 const stay = {
@@ -8,6 +9,17 @@ const stay = {
   arrival: '2026-08-17T15:30',
   departure: '2026-08-19T10:00',
   persons: 3,
+};
+/** Stays whose departure is before today, the longest overdue first. */
+const overdue = {
+  columns: [{ path: 'number' }, { path: 'vessel' }, { path: 'berth.longest' }, { path: 'created_by' }],
+  filter: all({
+    kind: 'compare',
+    left: { kind: 'column', path: 'departure' },
+    operator: 'less',
+    right: { kind: 'today', days: 0, of: 'dateTime' },
+  }),
+  sort: [{ path: 'departure', direction: 'up' }],
 };
 const PNG = Buffer.from(
   'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
@@ -40,6 +52,21 @@ export const RECORD_EXAMPLES: readonly Example[] = [
   },
   { route: 'GET /api/tables/{table}/records/{id}', query: { form: 'quay_check_in' } },
   { route: 'GET /api/tables/{table}/at/{position}' },
+  { route: 'POST /api/tables/{table}/rows', body: { listing: overdue, search: 'gs-0421', limit: 20 } },
+  {
+    route: 'POST /api/tables/{table}/views',
+    body: { definition: { label: 'Overdue', ...overdue, shared: true } },
+    keeps: { '<view>': 'id' },
+  },
+  { route: 'GET /api/tables/{table}/views' },
+  {
+    route: 'PUT /api/tables/{table}/views/{view}',
+    params: { view: '<view>' },
+    body: { definition: { label: 'Overdue stays', ...overdue, shared: true, opens: true }, revision: 1 },
+  },
+  { route: 'GET /api/tables/{table}/views/{view}/records', params: { view: '<view>' }, query: { limit: 20 } },
+  { route: 'GET /api/tables/{table}/views/{view}/export', params: { view: '<view>' } },
+  { route: 'DELETE /api/tables/{table}/views/{view}', params: { view: '<view>' } },
   { route: 'GET /api/tables/{table}/records/{id}/history' },
   { route: 'GET /api/tables/{table}/records/{id}/linking', params: { table: 'quay_berths' } },
   { route: 'GET /api/tables/{table}/records/{id}/everything' },

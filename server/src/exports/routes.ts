@@ -6,6 +6,7 @@ import type { FastifyInstance } from 'fastify';
 import { callersLimit, route } from '../access/index.ts';
 import { limit, notFound, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
+import { attachmentNamed } from './attachmentNamed.ts';
 import { cabinetZip } from './cabinetFile.ts';
 import { fillCabinet } from './fillCabinet.ts';
 import { tableCsv } from './table.ts';
@@ -16,20 +17,12 @@ const CABINETS_AN_HOUR = 30;
 
 export function exportRoutes(app: FastifyInstance, services: Services): void {
   const { databases } = services;
-  const named = (name: string, ending: string): string => {
-    const plain =
-      name
-        .normalize('NFKD')
-        .replace(/[^\w .-]/g, '')
-        .trim() || 'fiche';
-    return `attachment; filename="${plain}.${ending}"; filename*=UTF-8''${encodeURIComponent(`${name}.${ending}`)}`;
-  };
 
   route(app, services, routes.exportTable, async ({ params, query, definitions, reply }) => {
     const { tables } = definitions;
     const table = tables.get(params.table ?? '');
     if (!table) throw notFound('This table');
-    reply.type('text/csv; charset=utf-8').header('content-disposition', named(table.label, 'csv'));
+    reply.type('text/csv; charset=utf-8').header('content-disposition', attachmentNamed(table.label, 'csv'));
     const limit = callersLimit(definitions, table, 'r', ({ role }) => rightTo(role, 'export', table));
     return Readable.from(tableCsv(databases.work.app, tables, table, query, limit));
   });
@@ -37,7 +30,7 @@ export function exportRoutes(app: FastifyInstance, services: Services): void {
     const cabinet = definitions.cabinets.get(params.cabinet ?? '');
     if (!cabinet) throw notFound('This cabinet');
     await limit(request, `cabinet:${caller.login}`, CABINETS_AN_HOUR, 3_600);
-    reply.type('application/zip').header('content-disposition', named(cabinet.label, 'zip'));
+    reply.type('application/zip').header('content-disposition', attachmentNamed(cabinet.label, 'zip'));
     return Buffer.from(await cabinetZip(databases.work.app, cabinet.id));
   });
   route(app, services, routes.importCabinet, async ({ params, query, body, caller, request }) => {

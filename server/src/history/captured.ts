@@ -17,6 +17,7 @@ export const CAPTURED: Readonly<Record<string, CapturedDefinition>> = {
   field: { keys: ['table_id', 'id'], unwritten: ['table_id', 'id', 'position', 'pending'] },
   form: { keys: ['id'], unwritten: ['id', 'position', 'draft', 'draft_revision'] },
   form_version: { keys: ['form_id', 'number'], unwritten: ['form_id', 'number'] },
+  view: { keys: ['id'], unwritten: ['id', 'revision'] },
   role: { keys: ['cabinet', 'id'], unwritten: ['cabinet', 'id', 'revision'] },
   seen_as: { keys: ['id'], unwritten: ['id', 'session'] },
   account: { keys: ['login'], unwritten: ['login'], hashed: ['password_hash'] },

@@ -1,6 +1,7 @@
 import { describeChanges, type FieldChange, type Through } from '@fiche/core/history';
 import { describeRole } from '@fiche/core/rights';
-import type { FieldDefinition, Tables } from '@fiche/core/tables';
+import type { FieldDefinition, TableId, Tables } from '@fiche/core/tables';
+import { describeView } from '@fiche/core/views';
 import type { Definitions } from '../definitions/index.ts';
 
 /** A line of the ledger about a definition, an account or a role, as far as its words need it. */
@@ -66,16 +67,20 @@ const SECRETS: Readonly<Record<string, { label: string; words: string }>> = {
   secret: { label: 'Secret', words: 'a new one' },
 };
 
-/** What a line changed in a definition, an account or a role, in words; `titles` of records by `table:id`. Nothing of it can be put back from there. */
+/** What a line changed in a definition, an account or a role, in words; `titles` of records by `table:id`, `views` with their tables. Nothing of it can be put back from there. */
 export const describeDefinition = (
-  { place, before, after }: DefinitionLine,
+  { place, record, before, after }: DefinitionLine,
   tables: Tables,
   titles: ReadonlyMap<string, string>,
-): FieldChange[] =>
+  views: ReadonlyMap<string, TableId>,
+): FieldChange[] => {
+  const table = place === 'fiche.view' ? views.get(record) : undefined;
+  if (table !== undefined) return describeView(before, after, table, tables, titles);
   // Roles of a version before tables were named in them have their rights as one list.
-  place === 'fiche.role' && (before?.reach !== undefined || after?.reach !== undefined)
+  return place === 'fiche.role' && (before?.reach !== undefined || after?.reach !== undefined)
     ? describeRole(before, after, tables, titles)
     : describeColumns(before, after);
+};
 
 const describeColumns = (before: DefinitionLine['before'], after: DefinitionLine['after']): FieldChange[] =>
   describeChanges(DEFINITION_FIELDS, before, after, new Map()).map((one) => {
@@ -118,6 +123,8 @@ export function definitionNamed(
       return { what: 'Password link', title: row.record };
     case 'fiche.second_factor':
       return { what: 'Second factor', title: row.record };
+    case 'fiche.view':
+      return { what: 'View', title: named.get(`view ${row.record}`) ?? `#${row.record}` };
     case 'fiche.token':
       return { what: 'Token', title: named.get(`token ${row.record}`) ?? `#${row.record}` };
     case 'fiche.membership':

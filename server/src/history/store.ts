@@ -4,6 +4,7 @@ import { formatCount } from '@fiche/core/office';
 import { quoted, relation } from '@fiche/core/queries';
 import { recordsNamed, rightTo, rightToHistory } from '@fiche/core/rights';
 import { type FieldId, findField, type TableDefinition, type TableId, type Tables } from '@fiche/core/tables';
+import { type CapturedView, recordsInView } from '@fiche/core/views';
 import { callersLimit } from '../access/index.ts';
 import type { Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
@@ -142,6 +143,7 @@ export async function ledgerLines(app: Database, definitions: Definitions, cabin
   const where = [
     `(place = ANY(?) OR (place = 'fiche.table' AND record = ANY(?)) OR (place = 'fiche.field' AND split_part(record, '.', 1) = ANY(?))
       OR (place = 'fiche.form' AND record = ANY(?))
+      ${definitions.tables === definitions.seen?.whole.tables ? `OR (place = 'fiche.view' AND record IN (${VIEWS_OF}))` : ''}
       OR place = 'fiche.office' OR (place = 'fiche.import' AND kind = 'change' AND after->>'table_id' = ANY(?))${
         query.table === undefined
           ? ` OR (place = 'fiche.membership' AND ${CABINET_OF_MEMBER} = ?) OR (place = 'fiche.cabinet' AND record = ?) OR (place = 'fiche.role' AND (record NOT LIKE '%.%' OR split_part(record, '.', 1) = ?))
@@ -151,7 +153,10 @@ export async function ledgerLines(app: Database, definitions: Definitions, cabin
           : ''
       })`,
   ];
-  const values: unknown[] = [ids.map((id) => `data.${id}`), ids, ids, forms, ids];
+  const values: unknown[] = [ids.map((id) => `data.${id}`), ids, ids, forms];
+  // A filter can name what a role does not see: views are told to those who see everything.
+  if (definitions.tables === definitions.seen?.whole.tables) values.push(ids);
+  values.push(ids);
   if (query.table === undefined) values.push(cabinet, cabinet, cabinet, cabinet, cabinet, cabinet);
   for (const table of tables) {
     // Lines of the records, and of the fields, that one does not see are not there.
@@ -216,22 +221,21 @@ async function inWords(app: Database, definitions: Definitions, all: readonly Li
     const hidden = table ? hiddenFields(definitions, table) : [];
     return { ...row, before: withoutHidden(row.before, hidden), after: withoutHidden(row.after, hidden) };
   });
+  const numbered = await namesOfNumbers(app, definitions, rows);
   const wanted = rows.flatMap((row) => {
     const table = tableOf(tables, row);
-    if (!table)
-      return row.place === 'fiche.role' ? [row.before, row.after].flatMap((one) => recordsNamed(one, tables)) : [];
+    if (!table) return namedInDefinition(row, tables, numbered.views);
     return [
       { table: table.id, id: Number(row.record) },
       ...linksIn([...table.fields, ...table.retired], row.before, row.after),
     ];
   });
   const titles = await titlesOf(app, tables, wanted);
-  const numbered = await namesOfNumbers(app, definitions, rows);
   return rows.map((row) => {
     const table = tableOf(tables, row);
     const named = table
       ? { what: table.label, title: titles.get(`${table.id}:${row.record}`) ?? `#${row.record}` }
-      : definitionNamed(definitions, row, numbered);
+      : definitionNamed(definitions, row, numbered.names);
     return {
       id: row.id,
       at: row.at,
@@ -249,17 +253,29 @@ async function inWords(app: Database, definitions: Definitions, all: readonly Li
           ? importWords(row)
           : table
             ? describeChanges([...table.fields, ...table.retired], row.before, row.after, titles)
-            : describeDefinition(row, tables, titles),
+            : describeDefinition(row, tables, titles, numbered.views),
     };
   });
 }
 
-/** The names of tokens, and of what was seen as which role, that lines are about: by `token` or `seen_as` and number. */
+/** The records that a line about a role or a view names as values. */
+function namedInDefinition(row: LineRow, tables: Tables, views: ReadonlyMap<string, TableId>) {
+  if (row.place === 'fiche.role') return [row.before, row.after].flatMap((one) => recordsNamed(one, tables));
+  const table = row.place === 'fiche.view' ? views.get(row.record) : undefined;
+  return table === undefined
+    ? []
+    : [row.before, row.after].flatMap((one) => recordsInView(one as CapturedView | null, table, tables));
+}
+
+/**
+ * The names of tokens, of what was seen as which role, and of views, that lines are about: by `token`, `seen_as` or `view`
+ * and number; and the tables of the views.
+ */
 async function namesOfNumbers(
   app: Database,
   { roles }: Definitions,
   rows: readonly LineRow[],
-): Promise<ReadonlyMap<string, string>> {
+): Promise<{ names: ReadonlyMap<string, string>; views: ReadonlyMap<string, TableId> }> {
   const idsOf = (place: string): number[] => rows.flatMap((row) => (row.place === place ? [Number(row.record)] : []));
   const [tokens, seen] = [idsOf('fiche.token'), idsOf('fiche.seen_as')];
   const named = new Map<string, string>();
@@ -270,8 +286,27 @@ async function namesOfNumbers(
     seen.length === 0 ? [] : await app('fiche.seen_as').whereIn('id', seen).select('id', 'cabinet', 'login', 'role');
   for (const { id, cabinet, login, role } of views)
     named.set(`seen_as ${id}`, `${login} as ${roles.get(cabinet)?.get(role)?.label ?? role}`);
-  return named;
+  const tables = new Map<string, TableId>();
+  const viewed = idsOf('fiche.view').map(String);
+  const first: { record: string; after: CapturedView }[] =
+    viewed.length === 0
+      ? []
+      : await app('ledger.line')
+          .where({ place: 'fiche.view', kind: 'add' })
+          .whereIn('record', viewed)
+          .select('record', 'after');
+  for (const { record, after } of first) {
+    if (after.table_id !== undefined) tables.set(record, after.table_id);
+    named.set(`view ${record}`, after.label ?? '');
+  }
+  const now: { id: number; label: string }[] =
+    viewed.length === 0 ? [] : await app('fiche.view').whereIn('id', viewed).select('id', 'label');
+  for (const { id, label } of now) named.set(`view ${id}`, label);
+  return { names: named, views: tables };
 }
+
+/** The views of tables, also those that were deleted: the line that added a view names its table. */
+const VIEWS_OF = `SELECT a.record FROM ledger.line a WHERE a.place = 'fiche.view' AND a.kind = 'add' AND a.after->>'table_id' = ANY(?)`;
 
 /** What was done: archiving a form, a table or a cabinet is kept as a change of its one column. */
 function kindOf({ kind, before, after }: LineRow): LineKind {

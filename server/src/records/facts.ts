@@ -6,7 +6,7 @@ import { fieldAtPath, findField, linkedTable, type TableId, type Tables, typeOf 
  * A column reached by a path from `table` through links, as a scalar SQL expression: `owner.phone` becomes a
  * subquery on the linked record.
  */
-function pathSql(tables: Tables, table: TableId, alias: string, path: string): string {
+export function pathSql(tables: Tables, table: TableId, alias: string, path: string): string {
   const dot = path.indexOf('.');
   if (dot < 0) return `${alias}.${quoted(path)}`;
   const step = path.slice(0, dot);

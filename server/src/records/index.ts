@@ -1,6 +1,6 @@
 export { type BrokenRecords, brokenRecords } from './brokenRecords.ts';
 export { eraseRecord } from './erase.ts';
-export { factsSql, readFacts } from './facts.ts';
+export { factsSql, pathSql, readFacts } from './facts.ts';
 export { findByTitle } from './findByTitle.ts';
 export { keepOrder, linesOfForm, linesOfRecord } from './lines.ts';
 export { linkingSql, linksTo } from './links.ts';
@@ -11,6 +11,7 @@ export {
   filterSql,
   findRecord,
   findSeen,
+  listedRows,
   listRecords,
   placeOf,
   type Queryable,

@@ -248,6 +248,27 @@ export async function listRecords(
   return { records: page.map((row) => viewOf(table, row, linkedOf(tables, table, row))), after, total };
 }
 
+/** A page of a listing in SQL over `r`; `more` are further result columns. Gives the rows as they came, and as records. */
+export async function listedRows(
+  database: Queryable,
+  tables: Tables,
+  table: TableDefinition,
+  query: {
+    readonly more: readonly string[];
+    readonly where: readonly string[];
+    readonly order: string;
+    readonly limit: number;
+    readonly values: readonly (string | number)[];
+  },
+): Promise<{ rows: Row[]; records: RecordView[] }> {
+  const select = [selectSql(tables, table, NO_FACTS), ...query.more].join(', ');
+  const { rows } = await database.raw<{ rows: Row[] }>(
+    `SELECT ${select} FROM ${recordsOf(tables, table.id)} r WHERE ${query.where.join(' AND ')} ORDER BY ${query.order} LIMIT ?`,
+    [...query.values, query.limit],
+  );
+  return { rows, records: rows.map((row) => viewOf(table, row, linkedOf(tables, table, row))) };
+}
+
 async function countSql(
   database: Queryable,
   tables: Tables,

@@ -19,6 +19,13 @@ import outboxCss from './outbox.module.css';
 
 type State = MessageView['state'] | 'all';
 
+const STATE_CSS: Readonly<Record<MessageView['state'], string | undefined>> = {
+  kept: outboxCss.kept,
+  waiting: outboxCss.waiting,
+  sent: outboxCss.sent,
+  failed: outboxCss.failed,
+};
+
 function useOutbox(cabinet: string, state: State) {
   return useInfiniteQuery({
     queryKey: ['outbox', cabinet, state],
@@ -132,7 +139,7 @@ function MessageTable({ messages, onOpen }: { messages: readonly MessageView[]; 
                   {one.subject ?? KIND_LABELS[one.kind]}
                 </Link>
               </TableCell>
-              <TableCell className={outboxCss[one.state]}>{stateWords(one, showMoment)}</TableCell>
+              <TableCell className={STATE_CSS[one.state]}>{stateWords(one, showMoment)}</TableCell>
             </TableRow>
           ))}
         </TableBody>
@@ -161,7 +168,7 @@ function MessageSheet({ message, cabinet, onClose }: { message: MessageView; cab
         {KIND_LABELS[message.kind]} to {message.login === null ? '' : `${message.login}, `}
         {message.address}, written {showMoment(message.at)}
       </p>
-      <p className={outboxCss[message.state]}>{stateWords(message, showMoment)}</p>
+      <p className={STATE_CSS[message.state]}>{stateWords(message, showMoment)}</p>
       {message.problem && (
         <Alert severity={message.state === 'failed' ? 'error' : 'warning'} className={outboxCss.note}>
           {message.problem}

@@ -1,0 +1,109 @@
+import { z } from 'zod';
+import { valueSchema } from '../fields/index.ts';
+import { listingSchema, viewDefinitionSchema } from '../views/index.ts';
+import { contract } from './contract.ts';
+import { empty, nothing, recordShape } from './shapes.ts';
+
+const viewShape = viewDefinitionSchema.extend({
+  id: z.number(),
+  /** The account that made it. */
+  owner: z.string(),
+  revision: z.number(),
+  /** Whether the caller may change and delete it. */
+  mayChange: z.boolean(),
+});
+export type ViewView = z.infer<typeof viewShape>;
+
+/** A record in a list: with the values of columns behind links, and their titles where they are links, by path. */
+const listedShape = recordShape.extend({
+  behind: z.record(z.string(), z.object({ value: valueSchema, title: z.string().nullable() })),
+});
+export type ListedRecord = z.infer<typeof listedShape>;
+
+const page = {
+  /** Words that each have to stand somewhere in what a row shows. */
+  search: z.string().max(200).default(''),
+  archived: z.enum(['no', 'yes']).default('no'),
+  /** `field:id`: only records whose link points there. */
+  linking: z.string().max(200).optional(),
+  /** Where the page before ended, as its answer said. */
+  after: z.string().max(4_000).optional(),
+};
+const listedAnswer = z.object({
+  records: z.array(listedShape),
+  after: z.string().nullable(),
+  /** With the first page only. */
+  total: z.number().nullable(),
+});
+export type ListedPage = z.infer<typeof listedAnswer>;
+
+export const listViews = contract({
+  method: 'GET',
+  path: '/api/tables/{table}/views',
+  summary: 'The views of a table: one’s own, and those that are shared',
+  needs: 'see',
+  query: empty,
+  body: nothing,
+  answer: z.object({ views: z.array(viewShape) }),
+});
+
+export const createView = contract({
+  method: 'POST',
+  path: '/api/tables/{table}/views',
+  summary: 'Make a view: for oneself or, by whoever builds, for everybody',
+  needs: 'see',
+  query: empty,
+  body: z.strictObject({ definition: viewDefinitionSchema }),
+  answer: viewShape,
+});
+
+export const changeView = contract({
+  method: 'PUT',
+  path: '/api/tables/{table}/views/{view}',
+  summary: 'Change a view',
+  needs: 'see',
+  query: empty,
+  body: z.strictObject({ definition: viewDefinitionSchema, revision: z.int().min(1) }),
+  answer: viewShape,
+});
+
+export const deleteView = contract({
+  method: 'DELETE',
+  path: '/api/tables/{table}/views/{view}',
+  summary: 'Delete a view; the records stay',
+  needs: 'see',
+  query: empty,
+  body: nothing,
+  answer: empty,
+});
+
+export const viewRecords = contract({
+  method: 'GET',
+  path: '/api/tables/{table}/views/{view}/records',
+  summary: 'The records of a view, page by page',
+  needs: 'see',
+  query: z.object({ ...page, limit: z.coerce.number().int().min(1).max(200).default(50) }),
+  body: nothing,
+  answer: listedAnswer,
+});
+
+export const exportView = contract({
+  method: 'GET',
+  path: '/api/tables/{table}/views/{view}/export',
+  summary: 'The records of a view as CSV',
+  needs: 'export',
+  query: z.object({ search: page.search, archived: page.archived, linking: page.linking }),
+  body: nothing,
+  answer: z.unknown(),
+});
+
+export const listRows = contract({
+  method: 'POST',
+  path: '/api/tables/{table}/rows',
+  summary: 'The records of a listing that is no view yet, page by page',
+  needs: 'see',
+  reads: true,
+  query: empty,
+  body: z.strictObject({ ...page, listing: listingSchema, limit: z.int().min(1).max(200).default(50) }),
+  answer: listedAnswer,
+});

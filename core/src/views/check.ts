@@ -1,0 +1,50 @@
+import { operandsOf, pathsOf } from '../conditions/index.ts';
+import type { Problem } from '../fields/index.ts';
+import { isStamp } from '../queries/index.ts';
+import { fieldAtPath, type TableDefinition, type Tables } from '../tables/index.ts';
+import { columnAt, isSortable } from './columns.ts';
+import type { Listing } from './view.ts';
+
+/**
+ * What is wrong with a listing for somebody who sees these tables, each at its place: a column, a sort or a condition
+ * that reads what is not there, or that their role does not see.
+ */
+export function listingProblems({ columns, filter, sort }: Listing, table: TableDefinition, tables: Tables): Problem[] {
+  const gone = (path: string): string => `${path} is not a field of ${table.label} any more. Remove it.`;
+  const problems: Problem[] = [];
+  for (const [at, { path }] of columns.entries())
+    if (!columnAt(tables, table.id, path)) problems.push({ path: `columns.${at}`, rule: 'field', message: gone(path) });
+  for (const [at, { path }] of sort.entries()) {
+    const column = columnAt(tables, table.id, path);
+    if (!column) problems.push({ path: `sort.${at}`, rule: 'field', message: gone(path) });
+    else if (!isSortable(column))
+      problems.push({
+        path: `sort.${at}`,
+        rule: 'sort',
+        message: `A list is not sorted by ${column.label}: it holds several values.`,
+      });
+  }
+  const misread = filterMisfit(filter, table, tables);
+  if (misread !== undefined) problems.push({ path: 'filter', rule: 'condition', message: misread });
+  return problems;
+}
+
+/** Why a filter cannot be held against the records of a table, in words; undefined when it can. */
+export function filterMisfit(filter: Listing['filter'], table: TableDefinition, tables: Tables): string | undefined {
+  const gone = pathsOf(filter, 'column').find((path) => !isStamp(path) && !fieldAtPath(tables, table.id, path));
+  if (gone !== undefined) return `${gone} is not a field of ${table.label} any more. Change or remove its condition.`;
+  return operandsOf(filter).some((one) => one.kind === 'form' || one.kind === 'enclosing')
+    ? `A filter of ${table.label} compares its own fields, and no form.`
+    : undefined;
+}
+
+/**
+ * A listing as somebody has it who sees these tables: without columns and sorts that are not there for them. Undefined
+ * where its filter reads what they do not see: what it finds would tell them.
+ */
+export function listingSeenBy(listing: Listing, table: TableDefinition, tables: Tables): Listing | undefined {
+  if (filterMisfit(listing.filter, table, tables) !== undefined) return undefined;
+  const there = ({ path }: { readonly path: string }): boolean => columnAt(tables, table.id, path) !== undefined;
+  const columns = listing.columns.filter(there);
+  return columns.length === 0 ? undefined : { ...listing, columns, sort: listing.sort.filter(there) };
+}

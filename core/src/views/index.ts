@@ -1,0 +1,20 @@
+export { filterMisfit, listingProblems, listingSeenBy } from './check.ts';
+export {
+  AUDIT_COLUMNS,
+  type AuditColumn,
+  columnAt,
+  columnsFor,
+  isAuditColumn,
+  isSortable,
+  type KnownColumn,
+  plainListing,
+} from './columns.ts';
+export {
+  type Listing,
+  listingSchema,
+  type ViewColumn,
+  type ViewDefinition,
+  type ViewSort,
+  viewDefinitionSchema,
+} from './view.ts';
+export { type CapturedView, describeView, filterWords, recordsInFilter, recordsInView } from './words.ts';

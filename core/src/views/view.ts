@@ -1,0 +1,38 @@
+import { z } from 'zod';
+import { EVERYTHING, groupSchema, pathSchema } from '../conditions/index.ts';
+import { labelSchema } from '../tables/index.ts';
+
+/** More columns than this are no working list. */
+const MOST_COLUMNS = 60;
+const MOST_SORTS = 5;
+
+/** A column of a view: a field of its table, a field behind links (`pontoon.harbour`), or an audit field. */
+const columnSchema = z.strictObject({ path: pathSchema });
+export type ViewColumn = z.infer<typeof columnSchema>;
+
+const sortSchema = z.strictObject({ path: pathSchema, direction: z.enum(['up', 'down']) });
+export type ViewSort = z.infer<typeof sortSchema>;
+
+/** Which records of a table are listed, in which order, and what is shown of each. */
+export const listingSchema = z.strictObject({
+  columns: z.array(columnSchema).min(1, 'Choose at least one column.').max(MOST_COLUMNS),
+  /** Conditions on the columns of a record, on today and on who asks. */
+  filter: groupSchema.default(EVERYTHING),
+  /** The first sorts; the next ones decide among equals, and the order of entry at last. None: the newest first. */
+  sort: z.array(sortSchema).max(MOST_SORTS).default([]),
+});
+export type Listing = z.infer<typeof listingSchema>;
+
+/**
+ * A view of a table as it is edited. Such as *Overdue stays*: number, vessel and owner’s phone of the stays whose
+ * departure is before today, the longest overdue first.
+ */
+export const viewDefinitionSchema = z.strictObject({
+  label: labelSchema.pipe(z.string().max(60, 'At most 60 characters fit.')),
+  ...listingSchema.shape,
+  /** For everybody in the cabinet; otherwise for who made it. */
+  shared: z.boolean().default(false),
+  /** Its table opens on it; one shared view of a table. */
+  opens: z.boolean().default(false),
+});
+export type ViewDefinition = z.infer<typeof viewDefinitionSchema>;

@@ -1,0 +1,137 @@
+import { expect, test } from 'vitest';
+import { all, is } from '../conditions/index.ts';
+import type { FieldDefinition, TableDefinition } from '../tables/index.ts';
+import {
+  columnAt,
+  columnsFor,
+  describeView,
+  isSortable,
+  listingProblems,
+  listingSeenBy,
+  plainListing,
+  recordsInFilter,
+  viewDefinitionSchema,
+} from './index.ts';
+
+const field = (id: string, label: string, type: string, settings = {}): FieldDefinition => ({
+  id,
+  label,
+  type,
+  settings,
+  required: false,
+  unique: false,
+  help: '',
+  initial: null,
+  calculation: null,
+  narrowing: null,
+});
+const table = (id: string, label: string, fields: FieldDefinition[]): TableDefinition => ({
+  id,
+  cabinet: 'quay',
+  label,
+  description: '',
+  kind: 'records',
+  archived: false,
+  title: null,
+  card: [],
+  rules: [],
+  constraints: [],
+  fields,
+  retired: [],
+  revision: 1,
+});
+const stays = table('quay_stays', 'Stays', [
+  field('number', 'Number', 'text'),
+  field('berth', 'Berth', 'link', { table: 'quay_berths' }),
+  field('papers', 'Papers', 'attachments'),
+]);
+const berths = table('quay_berths', 'Berths', [
+  field('number', 'Number', 'text'),
+  field('longest', 'Longest', 'decimal'),
+]);
+const named = (...all: TableDefinition[]) => new Map(all.map((one) => [one.id, one]));
+const tables = named(stays, berths);
+const column = (path: string) => ({ kind: 'column' as const, path });
+const listing = (more = {}) => ({ ...plainListing(stays), ...more });
+const onBerth = all(is(column('berth'), { kind: 'constant', value: 7 }));
+
+test('a view can have its fields, those behind its links, and who added or changed a record and when', () => {
+  expect(columnsFor(tables, stays).map(({ path, label }) => `${path} ${label}`)).toEqual([
+    'number Number',
+    'berth Berth',
+    'papers Papers',
+    'berth.number Berth’s Number',
+    'berth.longest Berth’s Longest',
+    'created_at Added',
+    'created_by Added by',
+    'changed_at Changed',
+    'changed_by Changed by',
+  ]);
+  expect(
+    ['number', 'berth', 'papers', 'created_at'].map((path) =>
+      isSortable(columnAt(tables, 'quay_stays', path) ?? never()),
+    ),
+  ).toEqual([true, true, false, true]);
+});
+
+test('what is not there, and what cannot sort, is named at its place', () => {
+  const wrong = listing({
+    columns: [{ path: 'number' }, { path: 'mooring' }],
+    sort: [{ path: 'papers', direction: 'up' }],
+    filter: all(is(column('berth.depth'), { kind: 'constant', value: 2 })),
+  });
+  expect(listingProblems(wrong, stays, tables).map((one) => one.path)).toEqual(['columns.1', 'sort.0', 'filter']);
+  expect(
+    listingProblems(listing({ filter: all(is(column('created_by'), { kind: 'account' })) }), stays, tables),
+  ).toEqual([]);
+  expect(
+    listingProblems(listing({ filter: all(is(column('berth'), { kind: 'form', path: 'berth' })) }), stays, tables),
+  ).toHaveLength(1);
+});
+
+test('whoever does not see a field has the view without it, and not at all where its filter reads it', () => {
+  const seen = named({ ...stays, fields: stays.fields.filter((one) => one.id !== 'berth') }, berths);
+  const narrower = seen.get('quay_stays') ?? never();
+  const sorted = listing({
+    sort: [
+      { path: 'berth', direction: 'up' },
+      { path: 'number', direction: 'down' },
+    ],
+  });
+  expect(listingSeenBy(sorted, narrower, seen)).toMatchObject({
+    columns: [{ path: 'number' }, { path: 'papers' }],
+    sort: [{ path: 'number', direction: 'down' }],
+  });
+  expect(listingSeenBy(listing({ filter: onBerth }), narrower, seen)).toBeUndefined();
+  expect(listingSeenBy(listing({ columns: [{ path: 'berth' }] }), narrower, seen)).toBeUndefined();
+});
+
+test('a change of a view reads in words, with the titles of the records that it names', () => {
+  const before = { label: 'On berth', definition: listing(), shared: false };
+  const after = {
+    ...before,
+    definition: listing({ filter: onBerth, sort: [{ path: 'number', direction: 'down' }] }),
+    shared: true,
+  };
+  expect(recordsInFilter(onBerth, 'quay_stays', tables)).toEqual([{ table: 'quay_berths', id: 7 }]);
+  const titles = new Map([['quay_berths:7', 'A-7']]);
+  expect(
+    describeView(before, after, 'quay_stays', tables, titles).map(
+      (one) => `${one.label}: ${one.before} → ${one.after}`,
+    ),
+  ).toEqual(['Shared:  → with everybody', 'Filter:  → Berth is A-7', 'Sorted by:  → Number, descending']);
+});
+
+test('a view is its own and lists everything where nothing else is said', () => {
+  expect(viewDefinitionSchema.parse({ label: 'All', columns: [{ path: 'number' }] })).toMatchObject({
+    filter: { match: 'all', of: [] },
+    sort: [],
+    shared: false,
+    opens: false,
+  });
+  expect(viewDefinitionSchema.safeParse({ label: 'None', columns: [] }).success).toBe(false);
+});
+
+function never(): never {
+  throw new Error('not there');
+}

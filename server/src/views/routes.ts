@@ -1,0 +1,154 @@
+import { Readable } from 'node:stream';
+import { routes, type ViewView } from '@fiche/core/api';
+import { civilNow } from '@fiche/core/office';
+import { rightTo } from '@fiche/core/rights';
+import type { TableDefinition } from '@fiche/core/tables';
+import { type Listing, listingProblems, listingSeenBy, type ViewDefinition } from '@fiche/core/views';
+import type { FastifyInstance } from 'fastify';
+import { type Call, callersLimit, route } from '../access/index.ts';
+import { asActor, type Transaction } from '../database/index.ts';
+import { attachmentNamed } from '../exports/index.ts';
+import { notFound, Refusal, unacceptable } from '../http/index.ts';
+import type { Services } from '../services.ts';
+import { listRows } from './rows.ts';
+import { addView, countViews, deleteView, findView, type StoredView, viewsOf, writeView } from './store.ts';
+import { viewCsv } from './viewCsv.ts';
+
+/** Views of one table that one account can make. */
+const MOST_VIEWS = 100;
+
+type Asked = Pick<Call<unknown, unknown>, 'params' | 'caller' | 'definitions'>;
+
+const tableOf = ({ params, definitions }: Asked): TableDefinition => {
+  const table = definitions.tables.get(params.table ?? '');
+  if (!table) throw notFound('This table');
+  return table;
+};
+const builds = ({ definitions: { seen } }: Asked): boolean => seen?.role.rights.includes('build') ?? true;
+const askingOf = ({ caller, definitions: { seen } }: Asked) =>
+  seen?.asking ?? { account: caller.login ?? '', now: civilNow() };
+
+/** A shared view is changed by who builds, one's own by oneself. */
+const mayChange = (asked: Asked, view: Pick<StoredView, 'shared' | 'owner'>): boolean =>
+  view.shared ? builds(asked) : view.owner === asked.caller.login;
+
+/** A view as its reader has it; undefined where its filter reads what they do not see. */
+function viewFor(asked: Asked, { table: _table, ...view }: StoredView): ViewView | undefined {
+  const seen = listingSeenBy(view, tableOf(asked), asked.definitions.tables);
+  return seen && { ...view, columns: seen.columns, sort: seen.sort, mayChange: mayChange(asked, view) };
+}
+
+/** Views of tables, and the records that they list. */
+export function viewRoutes(app: FastifyInstance, services: Services): void {
+  const { databases } = services;
+
+  /** The listing of a view as the caller has it. Throws 404. */
+  const listingOf = async (asked: Asked): Promise<StoredView & Listing> => {
+    const table = tableOf(asked);
+    const view = await findView(databases.app, table.id, asked.caller.login ?? '', Number(asked.params.view));
+    const listing = view && listingSeenBy(view, table, asked.definitions.tables);
+    if (!listing) throw notFound('This view');
+    return { ...view, ...listing };
+  };
+
+  /** Checks what a caller wants a view to be. Throws 422 at the place of each fault, and 403. */
+  const requireSound = (asked: Asked, definition: ViewDefinition): void => {
+    if (asked.caller.token) throw new Refusal(403, 'A program has no views of its own: it can read shared ones.');
+    const problems = listingProblems(definition, tableOf(asked), asked.definitions.tables);
+    if (problems.length > 0) throw unacceptable(problems.map((one) => ({ ...one, path: `definition.${one.path}` })));
+    if (definition.shared && !builds(asked))
+      throw new Refusal(
+        403,
+        'Who may build shares views with everybody. Keep this one for yourself, or ask a builder.',
+      );
+  };
+
+  const asCaller = <T>({ caller }: Asked, work: (owner: Transaction) => Promise<T>): Promise<T> =>
+    asActor(databases.owner, { name: caller.login ?? '', through: { kind: 'tables', label: 'Views' } }, work);
+
+  /** A view that the caller may change, locked. Throws 404 and 403. */
+  const changeable = async (owner: Transaction, asked: Asked): Promise<StoredView> => {
+    const view = await findView(owner, tableOf(asked).id, asked.caller.login ?? '', Number(asked.params.view), true);
+    if (!view || !viewFor(asked, view)) throw notFound('This view');
+    if (!mayChange(asked, view))
+      throw new Refusal(403, 'This view is shared: who may build changes it. Save yours as another view.');
+    return view;
+  };
+
+  const answer = async (asked: Asked, owner: Transaction, id: number): Promise<ViewView> => {
+    const view = await findView(owner, tableOf(asked).id, asked.caller.login ?? '', id);
+    const shown = view && viewFor(asked, view);
+    if (!shown) throw notFound('This view');
+    return shown;
+  };
+
+  route(app, services, routes.listViews, async (call) => ({
+    views: (await viewsOf(databases.app, tableOf(call).id, call.caller.login ?? '')).flatMap(
+      (view) => viewFor(call, view) ?? [],
+    ),
+  }));
+
+  route(app, services, routes.createView, async (call) => {
+    const { definition } = call.body;
+    const login = call.caller.login ?? '';
+    requireSound(call, definition);
+    return asCaller(call, async (owner) => {
+      if ((await countViews(owner, tableOf(call).id, login)) >= MOST_VIEWS)
+        throw new Refusal(409, `You have made ${MOST_VIEWS} views of this table. Delete some that you do not need.`);
+      return answer(call, owner, await addView(owner, tableOf(call).id, login, definition));
+    });
+  });
+
+  route(app, services, routes.changeView, (call) =>
+    asCaller(call, async (owner) => {
+      const view = await changeable(owner, call);
+      requireSound(call, call.body.definition);
+      if (view.revision !== call.body.revision)
+        throw new Refusal(
+          409,
+          'Somebody else has changed this view meanwhile. Look at it again, then make your change.',
+        );
+      await writeView(owner, view, call.body.definition);
+      return answer(call, owner, view.id);
+    }),
+  );
+
+  route(app, services, routes.deleteView, (call) =>
+    asCaller(call, async (owner) => {
+      await deleteView(owner, (await changeable(owner, call)).id);
+      return {};
+    }),
+  );
+
+  route(app, services, routes.viewRecords, async (call) => {
+    const listing = await listingOf(call);
+    const { tables } = call.definitions;
+    return listRows(databases.app, tables, tableOf(call), { ...call.query, listing }, { asking: askingOf(call) });
+  });
+
+  route(app, services, routes.listRows, async (call) => {
+    const table = tableOf(call);
+    const problems = listingProblems(call.body.listing, table, call.definitions.tables);
+    if (problems.length > 0) throw unacceptable(problems.map((one) => ({ ...one, path: `listing.${one.path}` })));
+    return listRows(databases.app, call.definitions.tables, table, call.body, { asking: askingOf(call) });
+  });
+
+  route(app, services, routes.exportView, async (call) => {
+    const table = tableOf(call);
+    const listing = await listingOf(call);
+    const limit = callersLimit(call.definitions, table, 'r', ({ role }) => rightTo(role, 'export', table));
+    call.reply.type('text/csv; charset=utf-8').header('content-disposition', attachmentNamed(listing.label, 'csv'));
+    return Readable.from(
+      viewCsv(
+        databases.work.app,
+        call.definitions.tables,
+        table,
+        { ...call.query, listing },
+        {
+          asking: askingOf(call),
+          limit,
+        },
+      ),
+    );
+  });
+}

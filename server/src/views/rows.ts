@@ -1,0 +1,146 @@
+import type { ListedPage, ListedRecord } from '@fiche/core/api';
+import type { Value } from '@fiche/core/fields';
+import { conditionToSql, recordsOf } from '@fiche/core/queries';
+import { type Asking, resolveRight } from '@fiche/core/rights';
+import { type FieldDefinition, type TableDefinition, type Tables, targetTable, typeOf } from '@fiche/core/tables';
+import { columnAt, isAuditColumn, type Listing, type ViewSort } from '@fiche/core/views';
+import type { Database, Transaction } from '../database/index.ts';
+import { filterSql, listedRows, pathSql, type RecordFilter, showTitle, titleSql } from '../records/index.ts';
+import { afterSql, orderSql, readCursor, type SortKey } from './keyset.ts';
+
+export interface RowsQuery extends RecordFilter {
+  readonly listing: Listing;
+  /** Where the page before ended. */
+  readonly after?: string | undefined;
+  readonly limit: number;
+}
+
+/** Who asks, and what else limits the records, as SQL over `r` without values. */
+interface Reader {
+  readonly asking: Asking;
+  readonly limit?: string | null;
+}
+
+/**
+ * A page of a listing by keyset, so that every page costs about the same: the records that its filter, the words of a
+ * search and the reader's rights leave, in its order. `tables` are those that the reader sees; the listing reads nothing
+ * that is not in them (`listingSeenBy`).
+ */
+export async function listRows(
+  database: Database | Transaction,
+  tables: Tables,
+  table: TableDefinition,
+  { listing, after, limit, ...filter }: RowsQuery,
+  reader: Reader,
+): Promise<ListedPage> {
+  const { where, values } = conditionsOf(tables, table, listing, filter, reader);
+  // Counting costs more than a page does: it is done with the first one only.
+  const total = after === undefined ? await countOf(database, tables, table, where, values) : null;
+  const keys = listing.sort.map((sort) => sortKey(tables, table, sort));
+  const cursor = readCursor(after, keys);
+  const from = cursor && afterSql(keys, cursor);
+  if (from) {
+    where.push(from.text);
+    values.push(...from.values);
+  }
+  const behind = listing.columns.map((one) => one.path).filter((path) => path.includes('.'));
+  const { rows, records } = await listedRows(database, tables, table, {
+    more: [
+      ...keys.map((key, at) => `(${key.sql})::text AS "key:${at}"`),
+      `json_build_array(${behind.map((path) => behindSql(tables, table, path)).join(', ')}) AS "behind:"`,
+    ],
+    where,
+    order: orderSql(keys),
+    limit: limit + 1,
+    values,
+  });
+  const last = rows[limit - 1];
+  return {
+    records: records.slice(0, limit).map((record, at) => ({
+      ...record,
+      behind: readBehind(tables, table, behind, rows[at]?.['behind:'] as [unknown, unknown][]),
+    })),
+    after:
+      rows.length > limit && last
+        ? JSON.stringify({ keys: keys.map((_key, at) => last[`key:${at}`] ?? null), id: last.id })
+        : null,
+    total,
+  };
+}
+
+/** Conditions over `r`, to be joined by AND, with their values in order. */
+function conditionsOf(
+  tables: Tables,
+  table: TableDefinition,
+  listing: Listing,
+  filter: RecordFilter,
+  { asking, limit = null }: Reader,
+): { where: string[]; values: (string | number)[] } {
+  const { where, values } = filterSql(tables, table, filter);
+  const own = conditionToSql(tables, table.id, 'r', resolveRight(listing.filter, asking));
+  where.push(own.text);
+  values.push(...(own.values as (string | number)[]));
+  if (limit !== null) where.push(limit);
+  return { where, values };
+}
+
+async function countOf(
+  database: Database | Transaction,
+  tables: Tables,
+  table: TableDefinition,
+  where: readonly string[],
+  values: readonly (string | number)[],
+): Promise<number> {
+  const { rows } = await database.raw<{ rows: { n: number }[] }>(
+    `SELECT count(*) AS n FROM ${recordsOf(tables, table.id)} r WHERE ${where.join(' AND ')}`,
+    [...values],
+  );
+  return rows[0]?.n ?? 0;
+}
+
+/** What a column sorts by: its values, text by the numbers in it, a linked record by its title. */
+function sortKey(tables: Tables, table: TableDefinition, { path, direction }: ViewSort): SortKey {
+  if (isAuditColumn(path)) return { sql: `r.${path}`, type: path.endsWith('_at') ? 'timestamptz' : 'text', direction };
+  const field = columnAt(tables, table.id, path)?.field;
+  if (!field) throw new Error(`${path} is not a column of ${table.id}`);
+  const target = tables.get(targetTable(field) ?? '');
+  const value = pathSql(tables, table.id, 'r', path);
+  const natural = { collation: 'fiche.natural', type: 'text', direction };
+  if (target) return { ...natural, sql: `(${linkedTitle(tables, target, value)})::text` };
+  const type = typeOf(field);
+  return type.family === 'text'
+    ? { ...natural, sql: value }
+    : { sql: value, type: type.column(field.settings), direction };
+}
+
+const linkedTitle = (tables: Tables, target: TableDefinition, link: string): string =>
+  `SELECT ${titleSql(tables, target, 'v_linked')} FROM ${recordsOf(tables, target.id)} v_linked WHERE v_linked.id = ${link}`;
+
+/** A value behind links and, where it is a link itself, the title of its record: a JSON pair. */
+function behindSql(tables: Tables, table: TableDefinition, path: string): string {
+  const field = columnAt(tables, table.id, path)?.field;
+  const target = tables.get(targetTable(field) ?? '');
+  const value = pathSql(tables, table.id, 'r', path);
+  return `json_build_array(${value}, ${target ? `(${linkedTitle(tables, target, value)})` : 'NULL'})`;
+}
+
+const readBehind = (
+  tables: Tables,
+  table: TableDefinition,
+  paths: readonly string[],
+  found: readonly [unknown, unknown][],
+): ListedRecord['behind'] =>
+  Object.fromEntries(
+    paths.map((path, at) => {
+      const field = columnAt(tables, table.id, path)?.field as FieldDefinition;
+      const [value = null, title = null] = found[at] ?? [];
+      const target = tables.get(targetTable(field) ?? '');
+      return [
+        path,
+        {
+          value: value === null ? null : (typeOf(field).stored(value) as Value),
+          title: value === null || !target ? null : showTitle(tables, target, title),
+        },
+      ];
+    }),
+  );

@@ -1,0 +1,88 @@
+import type { TableId } from '@fiche/core/tables';
+import type { ViewDefinition } from '@fiche/core/views';
+import type { Database, Transaction } from '../database/index.ts';
+
+/** A view as it is stored. */
+export interface StoredView extends ViewDefinition {
+  readonly id: number;
+  readonly table: TableId;
+  readonly owner: string;
+  readonly revision: number;
+}
+
+interface ViewRow extends Omit<StoredView, 'columns' | 'filter' | 'sort'> {
+  readonly definition: Pick<ViewDefinition, 'columns' | 'filter' | 'sort'>;
+}
+
+const COLUMNS = 'id, table_id AS "table", owner, label, definition, shared, opens, revision';
+const readView = ({ definition, ...row }: ViewRow): StoredView => ({ ...row, ...definition });
+
+const columnsOf = ({ label, columns, filter, sort, shared, opens }: ViewDefinition) => ({
+  label,
+  definition: JSON.stringify({ columns, filter, sort }),
+  shared,
+  opens: shared && opens,
+});
+
+/** The views of a table that somebody has: their own, and the shared ones; the shared ones first, by label. */
+export async function viewsOf(database: Database, table: TableId, login: string): Promise<StoredView[]> {
+  const { rows } = await database.raw<{ rows: ViewRow[] }>(
+    `SELECT ${COLUMNS} FROM fiche.view WHERE table_id = ? AND (shared OR owner = ?) ORDER BY NOT shared, label COLLATE fiche.natural, id`,
+    [table, login],
+  );
+  return rows.map(readView);
+}
+
+/** A view of a table that somebody has; undefined for one that is not there for them. */
+export async function findView(
+  database: Database | Transaction,
+  table: TableId,
+  login: string,
+  id: number,
+  lock = false,
+): Promise<StoredView | undefined> {
+  if (!Number.isSafeInteger(id)) return undefined;
+  const { rows } = await database.raw<{ rows: ViewRow[] }>(
+    `SELECT ${COLUMNS} FROM fiche.view WHERE id = ? AND table_id = ? AND (shared OR owner = ?)${lock ? ' FOR UPDATE' : ''}`,
+    [id, table, login],
+  );
+  return rows[0] && readView(rows[0]);
+}
+
+/** Adds a view; its table opens on no other one where it opens on this. As the owner of the database. */
+export async function addView(
+  owner: Transaction,
+  table: TableId,
+  login: string,
+  definition: ViewDefinition,
+): Promise<number> {
+  if (definition.opens) await opensOnNone(owner, table);
+  const [made] = await owner('fiche.view')
+    .insert({ table_id: table, owner: login, ...columnsOf(definition) })
+    .returning('id');
+  return made.id;
+}
+
+/** Writes a view as it is from now on. As the owner of the database. */
+export async function writeView(
+  owner: Transaction,
+  { id, table, revision, opens }: StoredView,
+  definition: ViewDefinition,
+): Promise<void> {
+  if (definition.opens && !opens) await opensOnNone(owner, table);
+  await owner('fiche.view')
+    .where({ id })
+    .update({ ...columnsOf(definition), revision: revision + 1 });
+}
+
+const opensOnNone = (owner: Transaction, table: TableId): Promise<unknown> =>
+  owner.raw('UPDATE fiche.view SET opens = false, revision = revision + 1 WHERE table_id = ? AND opens', [table]);
+
+/** How many views of a table somebody has made. */
+export async function countViews(owner: Transaction, table: TableId, login: string): Promise<number> {
+  const row = await owner('fiche.view').where({ table_id: table, owner: login }).count({ n: '*' }).first();
+  return Number(row?.n ?? 0);
+}
+
+export const deleteView = (owner: Transaction, id: number): Promise<unknown> =>
+  owner('fiche.view').where({ id }).delete();

@@ -1,0 +1,228 @@
+import { all, is } from '@fiche/core/conditions';
+import type { Listing } from '@fiche/core/views';
+import fc from 'fast-check';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { asActor } from '../database/index.ts';
+import { addLimitedRoles } from '../fixtures/limitedRoles.ts';
+import { type Client, type TestOffice, testOffice } from '../fixtures/office.ts';
+
+let office: TestOffice;
+let builder: Client;
+let clerk: Client;
+const column = (path: string) => ({ kind: 'column' as const, path });
+const constant = (value: string | number) => ({ kind: 'constant' as const, value });
+const views = '/api/tables/quay_stays/views';
+const definition = (more: object = {}) => ({
+  label: 'Mine',
+  columns: [{ path: 'number' }, { path: 'harbour' }],
+  ...more,
+});
+const create = (who: Client, more: object = {}) => who.call('POST', views, { definition: definition(more) });
+const rows = (listing: Partial<Listing>, more: object = {}, who = builder) =>
+  who.call('POST', '/api/tables/quay_stays/rows', { listing: { columns: [{ path: 'number' }], ...listing }, ...more });
+
+beforeAll(async () => {
+  office = await testOffice();
+  await addLimitedRoles(office);
+  builder = await office.signIn('harbourmaster');
+  clerk = await office.signIn('quayclerk');
+  await asActor(
+    office.database.databases.owner,
+    { name: 'quayclerk', through: { kind: 'seed', label: 'test' } },
+    (owner) =>
+      owner.raw(`INSERT INTO data.quay_stays (harbour, pontoon, berth, vessel, length, registration, persons, arrival, note)
+        SELECT 1 + n % 2, CASE WHEN n % 3 > 0 THEN 1 + n % 3 END, CASE WHEN n % 5 > 0 THEN 1 + n % 4 END, CASE WHEN n % 7 > 0 THEN 1 + n % 2 END,
+          CASE WHEN n % 4 > 0 THEN (n * 7 % 11) / 2.0 END, CASE WHEN n % 6 > 0 THEN 'GS-' || n * 13 % 17 END, CASE WHEN n % 2 > 0 THEN 1 + n % 5 END,
+          CASE WHEN n % 5 > 1 THEN timestamp '2026-08-01 12:00' + n % 9 * interval '1 day' END, 'stay ' || n FROM generate_series(1, 120) n`),
+  );
+});
+afterAll(() => office.close());
+
+describe('the records of a listing', () => {
+  const PATHS = [
+    'number',
+    'harbour',
+    'pontoon',
+    'berth.longest',
+    'vessel.name',
+    'length',
+    'registration',
+    'persons',
+    'arrival',
+    'created_at',
+    'changed_by',
+  ];
+  const sorts = fc.uniqueArray(
+    fc.record({ path: fc.constantFrom(...PATHS), direction: fc.constantFrom<'up' | 'down'>('up', 'down') }),
+    { maxLength: 4, selector: (one) => one.path },
+  );
+
+  test('are the same page by page as all at once, sorted by whatever columns', async () => {
+    await fc.assert(
+      fc.asyncProperty(sorts, fc.integer({ min: 1, max: 40 }), async (sort, limit) => {
+        const { body: whole } = await rows({ sort }, { limit: 200 });
+        expect([whole.records.length, whole.after, whole.total]).toEqual([120, null, 120]);
+        const ids: number[] = [];
+        for (let after: string | undefined; ; ) {
+          const { body } = await rows({ sort }, { limit, after });
+          ids.push(...body.records.map((one: { id: number }) => one.id));
+          if (body.after === null) break;
+          after = body.after;
+        }
+        expect(ids).toEqual(whole.records.map((one: { id: number }) => one.id));
+      }),
+      { numRuns: 25 },
+    );
+  });
+
+  test('come in the order of what people read, blanks last in both directions', async () => {
+    for (const direction of ['up', 'down'] as const) {
+      const { body } = await rows({ sort: [{ path: 'registration', direction }] }, { limit: 200 });
+      const read = body.records.map((one: { values: { registration: string | null } }) => one.values.registration);
+      const filled = read.filter((one: string | null) => one !== null);
+      expect(read.slice(filled.length).every((one: string | null) => one === null)).toBe(true);
+      const numbers = filled.map((one: string) => Number(one.slice(3)));
+      const inOrder = [...numbers].sort((a, b) => (direction === 'up' ? a - b : b - a));
+      expect(numbers).toEqual(inOrder);
+    }
+  });
+
+  test('show what stands behind links, with the title where that is a link', async () => {
+    const { body } = await rows({
+      columns: [{ path: 'berth.longest' }, { path: 'berth.pontoon' }],
+      filter: all(is(column('berth'), constant(3))),
+    });
+    expect(body.records[0].behind).toEqual({
+      'berth.longest': { value: 10, title: null },
+      'berth.pontoon': { value: 2, title: 'B' },
+    });
+  });
+
+  test('are those that filter and search leave together, today and who asks included', async () => {
+    const inSecond = all(is(column('pontoon.harbour'), constant(2)));
+    const { body } = await rows({ filter: inSecond }, { search: 'tystie', limit: 200 });
+    const { rows: byHand } = await office.database.databases.owner.raw(
+      'SELECT id FROM data.quay_stays WHERE pontoon = 3 AND vessel = 2',
+    );
+    expect(body.total).toBe(byHand.length);
+    expect(body.total).toBeGreaterThan(0);
+    const mine = all(is(column('created_by'), { kind: 'account' }));
+    expect((await rows({ filter: mine }, {}, clerk)).body.total).toBe(120);
+    expect((await rows({ filter: mine })).body.total).toBe(0);
+  });
+
+  test('are refused at the place of what is not there', async () => {
+    const wrong = await rows({ columns: [{ path: 'mooring' }], sort: [{ path: 'tide', direction: 'up' }] });
+    expect(wrong.status).toBe(422);
+    expect(wrong.body.errors.map((one: { path: string }) => one.path)).toEqual(['listing.columns.0', 'listing.sort.0']);
+    expect((await rows({ sort: [{ path: 'number', direction: 'up' }] }, { after: 'nonsense' })).status).toBe(200);
+  });
+});
+
+describe('a view', () => {
+  test('of one’s own is there for oneself, and a shared one for everybody', async () => {
+    const own = await create(clerk, { label: 'Clerk’s own' });
+    expect(own.body).toMatchObject({ owner: 'quayclerk', shared: false, mayChange: true, revision: 1 });
+    expect((await create(clerk, { shared: true })).status).toBe(403);
+    const shared = await create(builder, { label: 'Everybody’s', shared: true, opens: true });
+    const listed = async (who: Client) => (await who.call('GET', views)).body.views;
+    expect((await listed(clerk)).map((one: { label: string }) => one.label)).toEqual(['Everybody’s', 'Clerk’s own']);
+    expect((await listed(builder)).map((one: { label: string }) => one.label)).toEqual(['Everybody’s']);
+    expect((await builder.call('GET', `${views}/${own.body.id}/records`)).status).toBe(404);
+    const refused = await clerk.call('PUT', `${views}/${shared.body.id}`, { definition: definition(), revision: 1 });
+    expect(refused).toMatchObject({
+      status: 403,
+      body: { detail: expect.stringContaining('Save yours as another view') },
+    });
+    expect((await clerk.call('DELETE', `${views}/${shared.body.id}`)).status).toBe(403);
+    expect((await clerk.call('DELETE', `${views}/${own.body.id}`)).status).toBe(200);
+    expect(await listed(clerk)).toHaveLength(1);
+  });
+
+  test('that a table opens on takes the place of the one before', async () => {
+    const next = await create(builder, { label: 'Opens now', shared: true, opens: true });
+    const all = (await builder.call('GET', views)).body.views;
+    expect(all.filter((one: { opens: boolean }) => one.opens).map((one: { id: number }) => one.id)).toEqual([
+      next.body.id,
+    ]);
+    const own = await create(clerk, { label: 'Not shared', opens: true });
+    expect(own.body.opens).toBe(false);
+  });
+
+  test('is changed once by two who change it at the same time', async () => {
+    const { body } = await create(builder, { label: 'Raced' });
+    const put = (label: string) =>
+      builder.call('PUT', `${views}/${body.id}`, { definition: definition({ label }), revision: 1 });
+    const answers = await Promise.all([put('One'), put('Two')]);
+    expect(answers.map((one) => one.status).sort()).toEqual([200, 409]);
+  });
+
+  test('is not there for a role that does not see what it filters by, and shows no field that is hidden', async () => {
+    const byNote = all(is(column('note'), constant('stay 7')));
+    const filtered = await create(builder, { label: 'By note', shared: true, filter: byNote });
+    const shown = await create(builder, {
+      label: 'With notes',
+      shared: true,
+      columns: [{ path: 'note' }, { path: 'number' }],
+      sort: [{ path: 'note', direction: 'up' }],
+    });
+    const blind = await office.signIn('theblind');
+    const listed = (await blind.call('GET', views)).body.views;
+    expect(listed.some((one: { id: number }) => one.id === filtered.body.id)).toBe(false);
+    expect(listed.find((one: { id: number }) => one.id === shown.body.id)).toMatchObject({
+      columns: [{ path: 'number' }],
+      sort: [],
+    });
+    expect((await blind.call('GET', `${views}/${filtered.body.id}/records`)).status).toBe(404);
+    const records = await blind.call('GET', `${views}/${shown.body.id}/records`);
+    expect(records.text).not.toContain('stay 7');
+    expect((await rows({ filter: byNote }, {}, blind)).status).toBe(422);
+    expect((await rows({ sort: [{ path: 'note', direction: 'up' }] }, {}, blind)).status).toBe(422);
+  });
+
+  test('lists the records that a role sees, and exports those that it may', async () => {
+    const shared = await create(builder, {
+      label: 'All stays',
+      shared: true,
+      columns: [{ path: 'number' }, { path: 'vessel' }, { path: 'berth.longest' }, { path: 'created_by' }],
+      sort: [{ path: 'number', direction: 'up' }],
+    });
+    const ranged = await office.signIn('theranged');
+    const { body } = await ranged.call('GET', `${views}/${shared.body.id}/records?limit=200`);
+    expect(body.total).toBe(60);
+    const own = await office.signIn('theown');
+    expect((await own.call('GET', `${views}/${shared.body.id}/export`)).text?.trim().split('\r\n')).toHaveLength(1);
+    const csv = (await clerk.call('GET', `${views}/${shared.body.id}/export`)).text?.trim().split('\r\n');
+    expect(csv).toHaveLength(121);
+    expect(csv?.slice(0, 2)).toEqual([
+      'Number,Vessel,Berth’s Longest,Added by',
+      expect.stringMatching(/^STAY-\d+-00001,Tystie,12,quayclerk$/),
+    ]);
+  });
+
+  test('has its changes in the ledger, in words', async () => {
+    const { body } = await create(builder, {
+      label: 'For the ledger',
+      filter: all(is(column('harbour'), constant(1))),
+    });
+    await builder.call('PUT', `${views}/${body.id}`, {
+      definition: definition({ label: 'For the ledger', filter: all(is(column('harbour'), constant(2))) }),
+      revision: 1,
+    });
+    await builder.call('DELETE', `${views}/${body.id}`);
+    const { body: ledger } = await builder.call('GET', '/api/cabinets/quay/ledger?limit=20');
+    const lines = ledger.lines.filter(
+      (one: { what: string; record: string }) => one.what === 'View' && one.record === String(body.id),
+    );
+    expect(lines.map((one: { kind: string }) => one.kind)).toEqual(['erase', 'change', 'add']);
+    expect(lines[1].changes).toMatchObject([
+      { label: 'Filter', before: 'Harbour is Gannet Quay', after: 'Harbour is Tern Cove' },
+    ]);
+  });
+
+  test('cannot be made without end', async () => {
+    const auditor = await office.signIn('auditor');
+    for (let n = 0; n < 100; n++) expect((await create(auditor, { label: `View ${n}` })).status).toBe(200);
+    expect((await create(auditor)).status).toBe(409);
+  });
+});
