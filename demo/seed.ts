@@ -16,6 +16,7 @@ import { DAY, type Happening, iso, SET_UP } from './happening.ts';
 import { inventOffice } from './office.ts';
 import { addGaugeToken, addSampleRoles } from './roles.ts';
 import { TABLES } from './tables.ts';
+import { addSampleViews } from './views.ts';
 
 const BUILT = iso(SET_UP - DAY);
 const BATCH = 400;
@@ -40,6 +41,7 @@ export async function seed(owner: Database): Promise<void> {
     await people(transaction, ['gannet', 'slipway']);
     await keepOffice(transaction, DEFAULT_OFFICE);
     await definitions(transaction);
+    await addSampleViews(transaction);
     await addGaugeToken(transaction);
   });
   await records(owner);

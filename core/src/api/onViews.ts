@@ -97,6 +97,30 @@ export const exportView = contract({
   answer: z.unknown(),
 });
 
+/** A listing as JSON in an address, so that a link downloads it. */
+const listingInAddress = z
+  .string()
+  .max(8_000)
+  .transform((text, context) => {
+    try {
+      return JSON.parse(text) as unknown;
+    } catch {
+      context.addIssue({ code: 'custom', message: 'This is not JSON.' });
+      return z.NEVER;
+    }
+  })
+  .pipe(listingSchema);
+
+export const exportRows = contract({
+  method: 'GET',
+  path: '/api/tables/{table}/rows/export',
+  summary: 'The records of a listing that is no view yet as CSV',
+  needs: 'export',
+  query: z.object({ listing: listingInAddress, search: page.search, archived: page.archived, linking: page.linking }),
+  body: nothing,
+  answer: z.unknown(),
+});
+
 export const listRows = contract({
   method: 'POST',
   path: '/api/tables/{table}/rows',

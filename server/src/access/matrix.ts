@@ -142,6 +142,8 @@ DELETE /api/tables/{table}/views/{view}                             -00000000
 GET    /api/tables/{table}/views/{view}/records                     -00000000
 GET    /api/tables/{table}/views/{view}/export                      -00000000
 POST   /api/tables/{table}/rows                                     -++++++0+
+GET    /api/tables/{table}/rows/export                              -++++++0+
+GET    /api/tables/{table}/rows/export @vessels                     -+++x++0x
 GET    /api/tables/{table}/at/{position}                            -++++++0+
 GET    /api/tables/{table}/export                                   -++++++0+
 GET    /api/tables/{table}/export @vessels                          -+++x++0x

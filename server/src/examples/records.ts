@@ -58,6 +58,7 @@ export const RECORD_EXAMPLES: readonly Example[] = [
     body: { definition: { label: 'Overdue', ...overdue, shared: true } },
     keeps: { '<view>': 'id' },
   },
+  { route: 'GET /api/tables/{table}/rows/export', query: { listing: JSON.stringify(overdue) } },
   { route: 'GET /api/tables/{table}/views' },
   {
     route: 'PUT /api/tables/{table}/views/{view}',

@@ -38,6 +38,12 @@ function viewFor(asked: Asked, { table: _table, ...view }: StoredView): ViewView
   return seen && { ...view, columns: seen.columns, sort: seen.sort, mayChange: mayChange(asked, view) };
 }
 
+/** Checks that a listing reads what is there, and what the caller sees. Throws 422 at the place of each fault. */
+function requireReadable(asked: Asked, listing: Listing): void {
+  const problems = listingProblems(listing, tableOf(asked), asked.definitions.tables);
+  if (problems.length > 0) throw unacceptable(problems.map((one) => ({ ...one, path: `listing.${one.path}` })));
+}
+
 /** Views of tables, and the records that they list. */
 export function viewRoutes(app: FastifyInstance, services: Services): void {
   const { databases } = services;
@@ -127,28 +133,32 @@ export function viewRoutes(app: FastifyInstance, services: Services): void {
   });
 
   route(app, services, routes.listRows, async (call) => {
-    const table = tableOf(call);
-    const problems = listingProblems(call.body.listing, table, call.definitions.tables);
-    if (problems.length > 0) throw unacceptable(problems.map((one) => ({ ...one, path: `listing.${one.path}` })));
-    return listRows(databases.app, call.definitions.tables, table, call.body, { asking: askingOf(call) });
+    requireReadable(call, call.body.listing);
+    return listRows(databases.app, call.definitions.tables, tableOf(call), call.body, { asking: askingOf(call) });
   });
 
-  route(app, services, routes.exportView, async (call) => {
+  /** Answers with the records of a listing that the caller may export, as a file. */
+  const sendCsv = (
+    call: Asked & Pick<Call<unknown, unknown>, 'reply'>,
+    name: string,
+    query: Parameters<typeof viewCsv>[3],
+  ): Readable => {
     const table = tableOf(call);
-    const listing = await listingOf(call);
     const limit = callersLimit(call.definitions, table, 'r', ({ role }) => rightTo(role, 'export', table));
-    call.reply.type('text/csv; charset=utf-8').header('content-disposition', attachmentNamed(listing.label, 'csv'));
+    call.reply.type('text/csv; charset=utf-8').header('content-disposition', attachmentNamed(name, 'csv'));
     return Readable.from(
-      viewCsv(
-        databases.work.app,
-        call.definitions.tables,
-        table,
-        { ...call.query, listing },
-        {
-          asking: askingOf(call),
-          limit,
-        },
-      ),
+      viewCsv(databases.work.app, call.definitions.tables, table, query, { asking: askingOf(call), limit }),
     );
+  };
+
+  route(app, services, routes.exportView, async (call) => {
+    const listing = await listingOf(call);
+    return sendCsv(call, listing.label, { ...call.query, listing });
+  });
+
+  route(app, services, routes.exportRows, async (call) => {
+    const table = tableOf(call);
+    requireReadable(call, call.query.listing);
+    return sendCsv(call, table.label, call.query);
   });
 }

@@ -194,6 +194,12 @@ describe('a view', () => {
     expect((await own.call('GET', `${views}/${shared.body.id}/export`)).text?.trim().split('\r\n')).toHaveLength(1);
     const csv = (await clerk.call('GET', `${views}/${shared.body.id}/export`)).text?.trim().split('\r\n');
     expect(csv).toHaveLength(121);
+    const listing = { columns: shared.body.columns, sort: shared.body.sort };
+    const rowsCsv = (who: Client) =>
+      who.call('GET', `/api/tables/quay_stays/rows/export?listing=${encodeURIComponent(JSON.stringify(listing))}`);
+    expect((await rowsCsv(clerk)).text?.trim().split('\r\n')).toEqual(csv);
+    expect((await rowsCsv(own)).text?.trim().split('\r\n')).toHaveLength(1);
+    expect((await clerk.call('GET', '/api/tables/quay_stays/rows/export?listing={')).status).toBe(422);
     expect(csv?.slice(0, 2)).toEqual([
       'Number,Vessel,Berth’s Longest,Added by',
       expect.stringMatching(/^STAY-\d+-00001,Tystie,12,quayclerk$/),

@@ -1,21 +1,25 @@
-import type { RecordView } from '@fiche/core/api';
+import type { ListedRecord } from '@fiche/core/api';
 import { isLinking, isNumbered } from '@fiche/core/fields';
 import { formatCount } from '@fiche/core/office';
-import { type FieldDefinition, type TableDefinition, typeOf } from '@fiche/core/tables';
+import { type TableDefinition, typeOf } from '@fiche/core/tables';
+import { columnAt, isSortable, type KnownColumn, type Listing, plainListing } from '@fiche/core/views';
 import TableSortLabel from '@mui/material/TableSortLabel';
 import useMediaQuery from '@mui/material/useMediaQuery';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { clsx } from 'clsx';
-import { type CSSProperties, type KeyboardEvent, useEffect, useRef, useState } from 'react';
+import { type CSSProperties, type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router-dom';
-import { CheckField, FindInput, pageCss, textCss } from '../parts/index.ts';
+import { useOffice } from '../client/index.ts';
+import { CheckField, FindInput, pageCss, showMoment, textCss } from '../parts/index.ts';
 import gridCss from './grid.module.css';
 import { type RecordFilter, recordFilterOf, withFilter } from './recordFilter.ts';
-import { type Sort, useRecords } from './useRecords.ts';
+import { useRecords } from './useRecords.ts';
 
 const ROW = 29;
 const PHONE_ROW = 84;
 const PHONE_CELLS = 4;
+const AUDIT_WIDTH = 130;
+const MOST_HEADING = 200;
 /** How wide a column of a type wants to be, in px; a wider page stretches all alike. */
 const WIDTHS: Readonly<Record<string, number>> = {
   longText: 170,
@@ -43,19 +47,37 @@ interface RecordGridProps {
   readonly path: string;
   /** `field:id`: only the records whose link points there. */
   readonly linking?: string;
+  /** What is listed; all fields of all records without. */
+  readonly listing?: Listing;
+  /** What stands before the search: which view it is. */
+  readonly before?: ReactNode;
+  /** What can be done with the list. */
+  readonly acts?: ReactNode;
+  /** The sentence that says which records are listed. */
+  readonly filter?: ReactNode;
+  /** It takes the height that the page leaves it. */
+  readonly fills?: boolean;
+  /** A heading was clicked; without it the list sorts itself. */
+  onSort?(path: string): void;
 }
 
 /** A table's records, page by page as they are scrolled to; only the rows in sight are drawn. */
-export function RecordGrid({ table, path, linking }: RecordGridProps) {
+export function RecordGrid({ table, path, linking, before, acts, filter: sentence, ...props }: RecordGridProps) {
+  const { tables } = useOffice();
   const [address, setAddress] = useSearchParams();
   const filter = recordFilterOf(address);
   const setFilter = (change: Partial<RecordFilter>): void =>
     setAddress((now) => withFilter(now, change), { replace: true });
-  const [sort, setSort] = useState<Sort>();
-  const { query, records, total } = useRecords(table.id, filter, sort, linking);
+  const [sort, setSort] = useState<Listing['sort']>([]);
+  const listing = props.listing ?? { ...plainListing(table), sort };
+  const sortItself = (by: string): void =>
+    setSort([{ path: by, direction: sort[0]?.path === by && sort[0].direction === 'up' ? 'down' : 'up' }]);
+  const { query, records, total } = useRecords(table.id, listing, filter, linking);
+  const columns = listing.columns.flatMap((one) => columnAt(tables, table.id, one.path) ?? []);
   return (
     <>
       <div className={pageCss.tools}>
+        {before}
         <FindInput
           label={`Find in ${table.label}`}
           value={filter.search}
@@ -71,22 +93,26 @@ export function RecordGrid({ table, path, linking }: RecordGridProps) {
           {linking &&
             ` that link there by ${table.fields.find((field) => field.id === linking.split(':')[0])?.label ?? ''}`}
         </span>
+        {acts && <span className={gridCss.acts}>{acts}</span>}
       </div>
+      {sentence && <div className={gridCss.filter}>{sentence}</div>}
       {query.isError && (
         <p className={pageCss.empty} role="alert">
           {query.error.message}
         </p>
       )}
       {query.data && total === 0 ? (
-        <NoRecords label={table.label} filter={filter} />
+        <NoRecords label={table.label} filter={filter} filtered={listing.filter.of.length > 0} />
       ) : (
         <Rows
           table={table}
           path={path}
+          columns={columns}
           records={records}
           total={total}
-          sort={sort}
-          onSort={setSort}
+          sort={listing.sort}
+          fills={props.fills === true}
+          onSort={props.onSort ?? sortItself}
           onEnd={() => {
             if (query.hasNextPage && !query.isFetchingNextPage) void query.fetchNextPage();
           }}
@@ -97,13 +123,23 @@ export function RecordGrid({ table, path, linking }: RecordGridProps) {
 }
 
 /** Why there is nothing to see, and what to do. */
-function NoRecords({ label, filter: { search, archived } }: { label: string; filter: RecordFilter }) {
+function NoRecords({
+  label,
+  filter: { search, archived },
+  filtered,
+}: {
+  label: string;
+  filter: RecordFilter;
+  filtered: boolean;
+}) {
   return (
     <p className={clsx(pageCss.empty, pageCss.listCard)}>
       {search !== '' ? (
         `No ${archived === 'yes' ? 'archived ' : ''}record of ${label} has “${search}”.`
       ) : archived === 'yes' ? (
-        `No record of ${label} is archived.`
+        `No ${filtered ? 'such ' : ''}record of ${label} is archived.`
+      ) : filtered ? (
+        `No record of ${label} is as the filter says. Change or remove a condition to see more.`
       ) : (
         <>
           <strong>{label} has no records yet.</strong> Add the first one with <em>New record</em>, or import a file.
@@ -116,16 +152,18 @@ function NoRecords({ label, filter: { search, archived } }: { label: string; fil
 interface RowsProps {
   readonly table: TableDefinition;
   readonly path: string;
-  readonly records: readonly RecordView[];
+  readonly columns: readonly KnownColumn[];
+  readonly records: readonly ListedRecord[];
   readonly total: number;
-  readonly sort: Sort | undefined;
-  onSort(sort: Sort): void;
+  readonly sort: Listing['sort'];
+  readonly fills: boolean;
+  onSort(path: string): void;
   /** The last rows that are known come into sight. */
   onEnd(): void;
 }
 
 /** The rows in sight, walked by arrow keys and opened by Enter or a click; on a phone each is a small card. */
-function Rows({ table, path, records, total, sort, onSort, onEnd }: RowsProps) {
+function Rows({ table, path, columns: all, records, total, sort, fills, onSort, onEnd }: RowsProps) {
   const navigate = useNavigate();
   const phone = useMediaQuery('(max-width: 700px)');
   const [active, setActive] = useState(0);
@@ -142,6 +180,8 @@ function Rows({ table, path, records, total, sort, onSort, onEnd }: RowsProps) {
     if (lastShown >= records.length - 20) onEnd();
   }, [lastShown, records.length, onEnd]);
   const onKeyDown = (event: KeyboardEvent): void => {
+    // The keys of a heading are its own: Enter sorts.
+    if ((event.target as Element).closest('[role="columnheader"]')) return;
     const { length } = records;
     const step = { ArrowDown: 1, ArrowUp: -1, PageDown: 20, PageUp: -20, Home: -length, End: length }[event.key];
     const record = records[active];
@@ -153,14 +193,14 @@ function Rows({ table, path, records, total, sort, onSort, onEnd }: RowsProps) {
     else return;
     event.preventDefault();
   };
-  const widths = table.fields.map((field) => WIDTHS[field.type] ?? 120);
+  const widths = all.map(widthOf);
   const columns = {
     gridTemplateColumns: widths.map((width) => `minmax(0, ${width}fr)`).join(' '),
     minWidth: widths.reduce((sum, width) => sum + width, 0),
   };
   return (
     <div
-      className={clsx(gridCss.grid, pageCss.listCard)}
+      className={clsx(gridCss.grid, fills && gridCss.fills, pageCss.listCard)}
       role="grid"
       aria-label={table.label}
       aria-rowcount={total + 1}
@@ -169,7 +209,7 @@ function Rows({ table, path, records, total, sort, onSort, onEnd }: RowsProps) {
       ref={box}
       aria-activedescendant={records[active] ? `row-${records[active].id}` : undefined}
     >
-      <Head fields={table.fields} sort={sort} hidden={phone} style={columns} onSort={onSort} />
+      <Head columns={all} sort={sort} hidden={phone} style={columns} onSort={onSort} />
       <div
         role="presentation"
         style={{ height: rows.getTotalSize(), position: 'relative', minWidth: phone ? undefined : columns.minWidth }}
@@ -192,10 +232,10 @@ function Rows({ table, path, records, total, sort, onSort, onEnd }: RowsProps) {
                   navigate(`${path}/${record.id}`);
                 }}
               >
-                {(phone ? cardFields(table, record) : table.fields).map((field) => (
-                  <div key={field.id} role="gridcell" tabIndex={-1} className={cellClass(field)}>
-                    {phone && <span className={gridCss.cellLabel}>{field.label}</span>}
-                    {cell(record, field)}
+                {(phone ? cardColumns(all, record) : all).map((column) => (
+                  <div key={column.path} role="gridcell" tabIndex={-1} className={cellClass(column)}>
+                    {phone && <span className={gridCss.cellLabel}>{column.label}</span>}
+                    {cell(record, column)}
                   </div>
                 ))}
               </div>
@@ -208,34 +248,38 @@ function Rows({ table, path, records, total, sort, onSort, onEnd }: RowsProps) {
 }
 
 interface HeadProps {
-  readonly fields: readonly FieldDefinition[];
-  readonly sort: Sort | undefined;
+  readonly columns: readonly KnownColumn[];
+  readonly sort: Listing['sort'];
   readonly hidden: boolean;
   readonly style: CSSProperties;
-  onSort(sort: Sort): void;
+  onSort(path: string): void;
 }
 
 /** The names of the columns; a click sorts by one, a second one the other way. */
-function Head({ fields, sort, hidden, style, onSort }: HeadProps) {
+function Head({ columns, sort, hidden, style, onSort }: HeadProps) {
   return (
     <div className={clsx(gridCss.head, hidden && textCss.visuallyHidden)} role="row" style={style} tabIndex={-1}>
-      {fields.map((field) => {
-        const direction = sort?.field === field.id ? sort.direction : undefined;
+      {columns.map((column) => {
+        const direction = sort.find((one) => one.path === column.path)?.direction;
         return (
           <div
-            key={field.id}
+            key={column.path}
             role="columnheader"
             tabIndex={-1}
             aria-sort={direction === undefined ? 'none' : direction === 'up' ? 'ascending' : 'descending'}
-            className={isNumber(field) ? gridCss.numeric : undefined}
+            className={isNumber(column) ? gridCss.numeric : undefined}
           >
-            <TableSortLabel
-              active={direction !== undefined}
-              direction={direction === 'down' ? 'desc' : 'asc'}
-              onClick={() => onSort({ field: field.id, direction: direction === 'up' ? 'down' : 'up' })}
-            >
-              {field.label}
-            </TableSortLabel>
+            {isSortable(column) ? (
+              <TableSortLabel
+                active={direction !== undefined}
+                direction={direction === 'down' ? 'desc' : 'asc'}
+                onClick={() => onSort(column.path)}
+              >
+                {column.label}
+              </TableSortLabel>
+            ) : (
+              column.label
+            )}
           </div>
         );
       })}
@@ -244,17 +288,33 @@ function Head({ fields, sort, hidden, style, onSort }: HeadProps) {
 }
 
 /** On a phone a record is a card of what it has: its first column and three more. */
-const cardFields = (table: TableDefinition, record: RecordView): FieldDefinition[] =>
-  table.fields.filter((field, at) => at === 0 || cell(record, field) !== '').slice(0, PHONE_CELLS);
+const cardColumns = (columns: readonly KnownColumn[], record: ListedRecord): KnownColumn[] =>
+  columns.filter((column, at) => at === 0 || cell(record, column) !== '').slice(0, PHONE_CELLS);
 
-const isNumber = (field: FieldDefinition): boolean => typeOf(field).family === 'number';
+/** Wide enough for what it holds, and for its heading with the mark of sorting. */
+const widthOf = ({ field, label }: KnownColumn): number =>
+  Math.max(field ? (WIDTHS[field.type] ?? 120) : AUDIT_WIDTH, Math.min(MOST_HEADING, 40 + label.length * 7));
 
-const cellClass = (field: FieldDefinition): string | undefined =>
-  isNumber(field) ? gridCss.numeric : isNumbered(field) ? textCss.mono : undefined;
+const isNumber = ({ field }: KnownColumn): boolean => field !== undefined && typeOf(field).family === 'number';
 
-function cell(record: RecordView, field: FieldDefinition): string {
-  const value = record.values[field.id] ?? null;
+function cellClass(column: KnownColumn): string | undefined {
+  if (column.field === undefined) return gridCss.audit;
+  return isNumber(column) ? gridCss.numeric : isNumbered(column.field) ? textCss.mono : undefined;
+}
+
+function cell(record: ListedRecord, column: KnownColumn): string {
+  const { path, field } = column;
+  if (field === undefined) return auditCell(record, path);
+  const behind = record.behind[path];
+  const value = behind ? behind.value : (record.values[path] ?? null);
   if (value === null) return '';
-  if (isLinking(field)) return record.linked[field.id]?.title ?? '';
+  if (isLinking(field)) return (behind ? behind.title : record.linked[path]?.title) ?? '';
   return typeOf(field).format(value, field.settings);
+}
+
+/** Who added or changed a record, and when. */
+function auditCell({ stamp }: ListedRecord, path: string): string {
+  if (path === 'created_by') return stamp.createdBy;
+  if (path === 'changed_by') return stamp.changedBy;
+  return showMoment(path === 'created_at' ? stamp.createdAt : stamp.changedAt);
 }

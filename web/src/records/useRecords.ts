@@ -1,42 +1,29 @@
-import type { RecordView } from '@fiche/core/api';
-import type { FieldId, TableId } from '@fiche/core/tables';
+import type { ListedPage } from '@fiche/core/api';
+import type { TableId } from '@fiche/core/tables';
+import type { Listing } from '@fiche/core/views';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { send } from '../client/index.ts';
 import type { RecordFilter } from './recordFilter.ts';
 
-export interface Sort {
-  readonly field: FieldId;
-  readonly direction: 'up' | 'down';
-}
-
-interface Page {
-  readonly records: readonly RecordView[];
-  readonly after: string | null;
-  /** With the first page only. */
-  readonly total: number | null;
-}
-
-/** The records of a table that fit a filter, read page by page; the newest first unless a column sorts them. */
+/** The records of a table that a listing and a filter leave, read page by page. */
 export function useRecords(
   table: TableId,
+  listing: Listing,
   { search, archived }: RecordFilter,
-  sort: Sort | undefined,
   linking: string | undefined,
 ) {
   const query = useInfiniteQuery({
-    queryKey: ['records', table, search, sort, archived, linking],
+    queryKey: ['records', table, listing, search, archived, linking],
     initialPageParam: '',
-    queryFn: ({ pageParam }) => {
-      const asked = new URLSearchParams({
-        limit: '100',
+    queryFn: ({ pageParam }) =>
+      send<ListedPage>('POST', `/api/tables/${table}/rows`, {
+        listing,
         search,
         archived,
-        ...(sort ? { sort: sort.field, direction: sort.direction } : { direction: 'down' }),
+        limit: 100,
         ...(linking ? { linking } : {}),
         ...(pageParam ? { after: pageParam } : {}),
-      });
-      return send<Page>('GET', `/api/tables/${table}/records?${asked}`);
-    },
+      }),
     getNextPageParam: (page) => page.after,
     placeholderData: (before) => before,
   });

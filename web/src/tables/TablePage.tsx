@@ -2,10 +2,11 @@ import Button from '@mui/material/Button';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
 import { clsx } from 'clsx';
+import { useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
 import { pageCss, textCss } from '../parts/index.ts';
-import { RecordGrid, recordFilterOf } from '../records/index.ts';
+import { RecordsTab } from '../views/index.ts';
 import { ArchivedTable } from './ArchiveTable.tsx';
 import { CardLayout } from './CardLayout.tsx';
 import { CombinationsTab } from './CombinationsTab.tsx';
@@ -19,6 +20,7 @@ export function TablePage() {
   const { cabinet, tables, may } = useOffice();
   const { table: id = '' } = useParams();
   const [search, setSearch] = useSearchParams();
+  const [sheetPlace, setSheetPlace] = useState<HTMLElement | null>(null);
   const table = tables.get(id);
   if (!table) return <p className={pageCss.empty}>This table is not there any more.</p>;
   const path = `/${cabinet.id}/tables/${id}`;
@@ -35,10 +37,9 @@ export function TablePage() {
   ];
   const open = tabs.find((tab) => search.has(tab.key)) ?? tabs[0];
   const linking = search.get('linking') ?? undefined;
-  const found = new URLSearchParams({ ...recordFilterOf(search), ...(linking ? { linking } : {}) });
   return (
     <div className={pageCss.withSheet}>
-      <div className={pageCss.body}>
+      <div className={clsx(pageCss.body, open?.key === 'records' && tablePageCss.records)}>
         <div className={pageCss.head}>
           <h1>{table.label}</h1>
           <span className={clsx(textCss.mono, textCss.faded)}>{table.id}</span>
@@ -50,11 +51,6 @@ export function TablePage() {
                 {may('import', id) && (
                   <Button variant="text" component={Link} to={`/${cabinet.id}/imports/new?into=${id}`}>
                     Import
-                  </Button>
-                )}
-                {may('export', id) && (
-                  <Button variant="text" href={`/api/tables/${id}/export?${found}`} download>
-                    Export
                   </Button>
                 )}
                 {may('add', id) && (
@@ -83,7 +79,7 @@ export function TablePage() {
         )}
         <div
           id="tab-panel"
-          className={tablePageCss.panel}
+          className={clsx(tablePageCss.panel, open?.key === 'records' && tablePageCss.recordsPanel)}
           {...(tabs.length > 1 ? { role: 'tabpanel', 'aria-labelledby': `tab-${open?.key}` } : {})}
         >
           {open?.key === 'fields' && <FieldsTab table={table} />}
@@ -99,10 +95,11 @@ export function TablePage() {
           )}
           {open?.key === 'combinations' && <CombinationsTab table={table} />}
           {open?.key === 'records' && (
-            <RecordGrid key={`${id}${linking}`} table={table} path={path} linking={linking} />
+            <RecordsTab key={id} table={table} path={path} linking={linking} sheetPlace={sheetPlace} />
           )}
         </div>
       </div>
+      <div ref={setSheetPlace} className={tablePageCss.sheetPlace} />
     </div>
   );
 }

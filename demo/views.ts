@@ -1,0 +1,77 @@
+import { all, type Comparison, is, type Operator } from '@fiche/core/conditions';
+import { listingProblems, type ViewDefinition, viewDefinitionSchema } from '@fiche/core/views';
+import type { Transaction } from '@fiche/server/database/index';
+import { loadDefinitions } from '@fiche/server/definitions/index';
+import { addView } from '@fiche/server/views/index';
+
+const column = (path: string) => ({ kind: 'column' as const, path });
+const constant = (value: string | boolean) => ({ kind: 'constant' as const, value });
+/** Compares a moment with the beginning of a day, so many days from today. */
+const day = (path: string, operator: Extract<Operator, 'less' | 'atLeast'>, days: number): Comparison => ({
+  kind: 'compare',
+  left: column(path),
+  operator,
+  right: { kind: 'today', days, of: 'dateTime' },
+});
+const columns = (...paths: string[]) => paths.map((path) => ({ path }));
+const up = (path: string) => ({ path, direction: 'up' as const });
+
+const view = (table: string, definition: Partial<ViewDefinition>) => ({
+  table,
+  definition: viewDefinitionSchema.parse({ shared: true, ...definition }),
+});
+
+/** The shared views of the sample. */
+const VIEWS = [
+  view('gannet_stays', {
+    label: 'In the harbours today',
+    columns: columns('number', 'harbour', 'berth', 'vessel', 'vessel.length', 'owners_phone', 'arrival', 'departure'),
+    filter: all(day('arrival', 'less', 1), day('departure', 'atLeast', 0)),
+    sort: [up('harbour'), up('berth')],
+  }),
+  view('gannet_stays', {
+    label: 'Leaving within a week',
+    columns: columns('departure', 'number', 'harbour', 'berth', 'vessel', 'dues', 'waived'),
+    filter: all(day('departure', 'atLeast', 0), day('departure', 'less', 7)),
+    sort: [up('departure')],
+  }),
+  view('gannet_stays', {
+    label: 'Dues waived',
+    columns: columns(
+      'number',
+      'harbour',
+      'vessel',
+      'arrival',
+      'departure',
+      'dues',
+      'reason',
+      'changed_by',
+      'changed_at',
+    ),
+    filter: all(is(column('waived'), constant(true))),
+    sort: [{ path: 'changed_at', direction: 'down' }],
+  }),
+  view('gannet_berths', {
+    label: 'Berths by length',
+    columns: columns('number', 'pontoon.harbour', 'pontoon', 'longest_vessel', 'deepest_draught', 'pontoon.power'),
+    filter: all(is(column('in_use'), constant(true))),
+    sort: [{ path: 'longest_vessel', direction: 'down' }, up('pontoon.harbour'), up('number')],
+  }),
+  view('gannet_owners', {
+    label: 'Lead owners',
+    columns: columns('name', 'kind', 'e_mail', 'phone', 'address'),
+    filter: all(is(column('lead'), constant(true))),
+    sort: [up('name')],
+  }),
+];
+
+/** Adds the shared views. As the owner, in a transaction that has an actor. */
+export async function addSampleViews(owner: Transaction): Promise<void> {
+  const { tables } = await loadDefinitions(owner);
+  for (const { table: id, definition } of VIEWS) {
+    const table = tables.get(id);
+    const problems = table ? listingProblems(definition, table, tables) : [];
+    if (!table || problems.length > 0) throw new Error(`${definition.label}: ${problems[0]?.message ?? id}`);
+    await addView(owner, id, 'harbourmaster', definition);
+  }
+}

@@ -1,0 +1,109 @@
+import { expect, type Page, test } from '@playwright/test';
+import { card, expectAccessible, said, setSlot, signIn } from './office.ts';
+
+test.describe.configure({ mode: 'serial' });
+
+const OWNERS = '/gannet/tables/gannet_owners';
+const grid = (page: Page) => page.getByRole('grid', { name: 'Owners' });
+const headings = (page: Page) => grid(page).getByRole('columnheader').allInnerTexts();
+const status = (page: Page) => page.getByRole('status').filter({ hasText: /records?$/ });
+
+test('a builder filters, chooses columns and sorting by the screen alone, and shares the view', async ({ page }) => {
+  await signIn(page, 'harbourmaster');
+  await page.goto(OWNERS);
+  await page.getByLabel('View', { exact: true }).selectOption('All records');
+  await expect(status(page)).toHaveText('260 records');
+  // The sentence: each slot opens after the one before it.
+  await page.getByRole('button', { name: '+ Filter' }).click();
+  for (const typed of ['Kind', 'Firm']) {
+    await page.getByRole('dialog').locator('input').fill(typed);
+    await page.keyboard.press('Enter');
+  }
+  await expect(page.getByText('Show Owners whose')).toBeVisible();
+  await expect(status(page)).not.toHaveText('260 records');
+
+  await page.getByRole('button', { name: 'Columns and sorting' }).click();
+  const sheet = page.getByRole('complementary', { name: 'Columns and sorting' });
+  for (const label of ['Address', 'Lead'])
+    await sheet.getByRole('button', { name: `Remove column ${label}`, exact: true }).click();
+  await sheet.getByLabel('Add a column').fill('Lead owner’s Phone');
+  await page.getByRole('option', { name: 'Lead owner’s Phone' }).click();
+  await sheet.getByRole('button', { name: 'Move Phone up', exact: true }).click();
+  await sheet.getByRole('button', { name: 'Sort by a column' }).click();
+  await sheet.getByLabel('Sorted by').selectOption('Name');
+  await sheet.getByLabel('Direction').selectOption('descending');
+  expect(await headings(page)).toEqual(['Name', 'Kind', 'Phone', 'E-mail', 'Lead owner', 'Lead owner’s Phone']);
+  await expect(grid(page).getByRole('columnheader', { name: 'Name' })).toHaveAttribute('aria-sort', 'descending');
+  await expectAccessible(page);
+  await sheet.getByRole('button', { name: 'Close' }).click();
+
+  // A look at a record loses nothing of it.
+  await grid(page).getByRole('row').nth(1).click();
+  await expect(card(page)).toBeVisible();
+  await page.goBack();
+  await expect(page.getByText('Show Owners whose')).toBeVisible();
+  expect(await headings(page)).toContain('Lead owner’s Phone');
+
+  await page.getByRole('button', { name: 'Save as a view' }).click();
+  await page.getByLabel('Name', { exact: true }).fill('Firms');
+  await page.getByLabel('For everybody in the cabinet').check();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Save view' }).click();
+  await expect(said(page, 'The view Firms is saved.')).toBeVisible();
+  await expect(page.getByLabel('View', { exact: true })).toHaveValue(/\d+/);
+  await page.reload();
+  await expect(page.getByText('Show Owners whose')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'View settings' })).toBeVisible();
+});
+
+test('a clerk opens the shared view, changes it for themselves, sorts by keyboard, and exports what it shows', async ({
+  page,
+}) => {
+  await signIn(page, 'quayclerk');
+  await page.goto(OWNERS);
+  await page.getByLabel('View', { exact: true }).selectOption('Firms');
+  await expect(page.getByText('Show Owners whose')).toBeVisible();
+  const firms = Number((await status(page).innerText()).split(' ')[0]);
+  expect(firms).toBeGreaterThan(5);
+  await expect(page.getByRole('button', { name: 'View settings' })).toHaveCount(0);
+  await grid(page).getByRole('button', { name: 'Name' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(grid(page).getByRole('columnheader', { name: 'Name' })).toHaveAttribute('aria-sort', 'ascending');
+  // It is shared: it can be saved as another one only.
+  await expect(page.getByRole('button', { name: 'Save view' })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Undo changes' }).click();
+  await expect(grid(page).getByRole('columnheader', { name: 'Name' })).toHaveAttribute('aria-sort', 'descending');
+  await setSlot(
+    page,
+    page.getByRole('tabpanel').or(page.getByRole('main')).first(),
+    /field or value to compare with/,
+    'Syndicate',
+  );
+  await expect(page.getByText('Show Owners whose')).toContainText('Syndicate');
+  await page.getByRole('button', { name: 'Save as a view' }).click();
+  await page.getByLabel('Name', { exact: true }).fill('Syndicates');
+  await page.keyboard.press('Enter');
+  await expect(said(page, 'The view Syndicates is saved.')).toBeVisible();
+  await expect(page.getByLabel('View', { exact: true }).locator('option:checked')).toHaveText('Syndicates');
+  const href = await page.getByRole('link', { name: 'Export' }).getAttribute('href');
+  const csv = await page.evaluate(async (at) => (await fetch(at ?? '')).text(), href);
+  const syndicates = Number((await status(page).innerText()).split(' ')[0]);
+  expect(csv.trim().split('\r\n')).toHaveLength(syndicates + 1);
+  expect(csv).toContain('Name,Kind,Phone,E-mail,Lead owner,Lead owner’s Phone');
+});
+
+test('on a phone a view is a list of cards, and a builder deletes a view and takes that back', async ({ page }) => {
+  await signIn(page, 'harbourmaster');
+  await page.setViewportSize({ width: 390, height: 800 });
+  await page.goto(OWNERS);
+  await page.getByLabel('View', { exact: true }).selectOption('Firms');
+  await expect(grid(page).getByRole('row').nth(1)).toContainText('Kind');
+  expect(await page.evaluate(() => document.documentElement.scrollWidth > window.innerWidth)).toBe(false);
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'View settings' }).click();
+  await page.getByRole('button', { name: 'Delete view' }).click();
+  await expect(said(page, 'The view Firms is deleted.')).toBeVisible();
+  await expect(page.getByLabel('View', { exact: true })).toHaveValue('none');
+  await said(page, 'The view Firms is deleted.').getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByText('Show Owners whose')).toBeVisible();
+});

@@ -1,0 +1,142 @@
+import type { TableDefinition } from '@fiche/core/tables';
+import { columnAt, columnsFor, isSortable, type KnownColumn, type Listing } from '@fiche/core/views';
+import DownIcon from '@mui/icons-material/ArrowDownward';
+import UpIcon from '@mui/icons-material/ArrowUpward';
+import RemoveIcon from '@mui/icons-material/Close';
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import { useOffice } from '../client/index.ts';
+import { PickField, SelectField, Sheet, textCss } from '../parts/index.ts';
+import listingCss from './listing.module.css';
+import { withColumn, withColumnAt, withoutColumn, withSort } from './listingDraft.ts';
+
+interface Props {
+  readonly table: TableDefinition;
+  readonly listing: Listing;
+  onChange(listing: Listing): void;
+  onClose(): void;
+}
+
+const MOST_SORTS = 5;
+
+/** The columns of a list in their order, and what sorts it. The list beside it follows at once. */
+export function ListingSheet({ onClose, ...props }: Props) {
+  return (
+    <Sheet title="Columns and sorting" onClose={onClose}>
+      <Columns {...props} />
+      <Sorting {...props} />
+    </Sheet>
+  );
+}
+
+type PartProps = Omit<Props, 'onClose'>;
+
+function Columns({ table, listing, onChange }: PartProps) {
+  const { tables } = useOffice();
+  const shown = new Set(listing.columns.map((one) => one.path));
+  const free = columnsFor(tables, table).filter((column) => !shown.has(column.path));
+  const last = listing.columns.length - 1;
+  return (
+    <section aria-label="Columns">
+      <h3 className={listingCss.part}>Columns</h3>
+      <ol className={listingCss.columns}>
+        {listing.columns.map(({ path }, at) => {
+          const label = columnAt(tables, table.id, path)?.label ?? path;
+          return (
+            <li key={path}>
+              <span>{label}</span>
+              <span>
+                <IconButton
+                  aria-label={`Move ${label} up`}
+                  disabled={at === 0}
+                  onClick={() => onChange(withColumnAt(listing, at, at - 1))}
+                >
+                  <UpIcon />
+                </IconButton>
+                <IconButton
+                  aria-label={`Move ${label} down`}
+                  disabled={at === last}
+                  onClick={() => onChange(withColumnAt(listing, at, at + 1))}
+                >
+                  <DownIcon />
+                </IconButton>
+                <IconButton
+                  aria-label={`Remove column ${label}`}
+                  disabled={last === 0}
+                  onClick={() => onChange(withoutColumn(listing, path))}
+                >
+                  <RemoveIcon />
+                </IconButton>
+              </span>
+            </li>
+          );
+        })}
+      </ol>
+      <PickField
+        // Empty again after each column that was added.
+        key={listing.columns.length}
+        id="add-column"
+        label="Add a column"
+        options={free.map(({ path, label }) => ({ value: path, label }))}
+        value=""
+        onPick={(path) => path !== '' && onChange(withColumn(listing, path))}
+      />
+    </section>
+  );
+}
+
+const DIRECTIONS = [
+  { value: 'up', label: 'ascending' },
+  { value: 'down', label: 'descending' },
+] as const;
+
+function Sorting({ table, listing, onChange }: PartProps) {
+  const { tables } = useOffice();
+  const sortable = columnsFor(tables, table).filter(isSortable);
+  const used = new Set(listing.sort.map((one) => one.path));
+  const options = (own: string | undefined) =>
+    sortable
+      .filter(({ path }: KnownColumn) => path === own || !used.has(path))
+      .map(({ path, label }) => ({ value: path, label }));
+  const [next] = options(undefined);
+  return (
+    <section aria-label="Sorting">
+      <h3 className={listingCss.part}>Sorting</h3>
+      {listing.sort.length === 0 && <p className={textCss.faded}>The newest records come first.</p>}
+      <ol className={listingCss.columns}>
+        {listing.sort.map(({ path, direction }, at) => (
+          <li key={path}>
+            <SelectField
+              label={at === 0 ? 'Sorted by' : 'then by'}
+              className={listingCss.sortField}
+              value={path}
+              options={options(path)}
+              onChange={(to) => onChange(withSort(listing, at, { path: to, direction }))}
+            />
+            <SelectField
+              label="Direction"
+              hiddenLabel
+              value={direction}
+              options={[...DIRECTIONS]}
+              onChange={(to) => onChange(withSort(listing, at, { path, direction: to === 'down' ? 'down' : 'up' }))}
+            />
+            <IconButton
+              aria-label={`Do not sort by ${columnAt(tables, table.id, path)?.label ?? path}`}
+              onClick={() => onChange(withSort(listing, at, undefined))}
+            >
+              <RemoveIcon />
+            </IconButton>
+          </li>
+        ))}
+      </ol>
+      {next && listing.sort.length < MOST_SORTS && (
+        <Button
+          variant="text"
+          onClick={() => onChange(withSort(listing, listing.sort.length, { path: next.value, direction: 'up' }))}
+        >
+          {listing.sort.length === 0 ? 'Sort by a column' : 'Then by another column'}
+        </Button>
+      )}
+    </section>
+  );
+}

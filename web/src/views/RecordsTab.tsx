@@ -1,0 +1,205 @@
+import type { ViewView } from '@fiche/core/api';
+import type { TableDefinition } from '@fiche/core/tables';
+import Button from '@mui/material/Button';
+import { useState } from 'react';
+import { createPortal } from 'react-dom';
+import { useSearchParams } from 'react-router-dom';
+import { useOffice } from '../client/index.ts';
+import { SelectField, textCss, useNotify, Waiting } from '../parts/index.ts';
+import { RecordGrid, recordFilterOf } from '../records/index.ts';
+import { ConditionSentences, narrowingSides } from '../sentences/index.ts';
+import { ListingSheet } from './ListingSheet.tsx';
+import listingCss from './listing.module.css';
+import { sortedBy } from './listingDraft.ts';
+import { NO_VIEW, useListing } from './useListing.ts';
+import { useViews } from './useViews.ts';
+import { ViewSheet } from './ViewSheet.tsx';
+
+interface Props {
+  readonly table: TableDefinition;
+  readonly path: string;
+  /** `field:id`: only the records whose link points there. */
+  readonly linking?: string;
+  /** Where on the page a sheet opens. */
+  readonly sheetPlace: HTMLElement | null;
+}
+
+/** The records of a table as a view lists them; what is listed is changed here, and saved as a view. */
+export function RecordsTab(props: Props) {
+  const views = useViews(props.table.id);
+  if (views.error)
+    return (
+      <p className={textCss.problem} role="alert">
+        {views.error.message}
+      </p>
+    );
+  if (!views.views) return <Waiting what="Opening the records…" />;
+  return <ListedRecords {...props} views={views} known={views.views} />;
+}
+
+type OpenSheet = 'listing' | 'view' | 'newView';
+
+function ListedRecords(
+  props: Props & { readonly views: ReturnType<typeof useViews>; readonly known: readonly ViewView[] },
+) {
+  const { table, path, linking, sheetPlace, views, known } = props;
+  const { tables } = useOffice();
+  const shown = useListing(table, known);
+  const { view, listing, show, open } = shown;
+  const [sheet, setSheet] = useState<OpenSheet>();
+  return (
+    <>
+      <RecordGrid
+        key={linking}
+        fills
+        table={table}
+        path={path}
+        linking={linking}
+        listing={listing}
+        onSort={(by) => show(sortedBy(listing, by))}
+        before={<ViewPicker known={known} view={view} onOpen={open} />}
+        acts={<ListActs {...{ table, linking, views, shown, sheet, setSheet }} />}
+        filter={
+          <ConditionSentences
+            key={view?.id ?? NO_VIEW}
+            sides={narrowingSides(tables, table.id, [])}
+            where={listing.filter}
+            lead={[`Show ${table.label} whose `]}
+            addLabel="+ Filter"
+            onChange={(filter) => show({ ...listing, filter })}
+          />
+        }
+      />
+      {sheetPlace && createPortal(<ListSheet {...{ table, views, shown, sheet, setSheet }} />, sheetPlace)}
+    </>
+  );
+}
+
+interface ShownList {
+  readonly table: TableDefinition;
+  readonly views: ReturnType<typeof useViews>;
+  readonly shown: ReturnType<typeof useListing>;
+  readonly sheet: OpenSheet | undefined;
+  setSheet(sheet: OpenSheet | undefined): void;
+}
+
+/** What can be done with a list: its changes saved or undone, its settings, an export. */
+function ListActs({
+  table,
+  linking,
+  views,
+  shown,
+  sheet,
+  setSheet,
+}: ShownList & { readonly linking: string | undefined }) {
+  const { may } = useOffice();
+  const notify = useNotify();
+  const [address] = useSearchParams();
+  const { view, listing, changed, discard } = shown;
+  const save = async (): Promise<void> => {
+    if (!view) return;
+    try {
+      const { label, shared, opens } = view;
+      await views.change(view, { label, shared, opens, ...listing });
+      discard();
+      notify(`The view ${label} is saved.`);
+    } catch (error) {
+      notify((error as Error).message);
+    }
+  };
+  const asked = new URLSearchParams({
+    listing: JSON.stringify(listing),
+    ...recordFilterOf(address),
+    ...(linking ? { linking } : {}),
+  });
+  const mine = view?.mayChange === true;
+  return (
+    <>
+      {changed && mine && (
+        <Button variant="text" onClick={() => void save()}>
+          Save view
+        </Button>
+      )}
+      {changed && (
+        <Button variant="text" onClick={() => setSheet('newView')}>
+          Save as a view
+        </Button>
+      )}
+      {changed && (
+        <Button variant="text" onClick={discard}>
+          Undo changes
+        </Button>
+      )}
+      {!changed && mine && (
+        <Button variant="text" aria-expanded={sheet === 'view'} onClick={() => setSheet('view')}>
+          View settings
+        </Button>
+      )}
+      <Button variant="text" aria-expanded={sheet === 'listing'} onClick={() => setSheet('listing')}>
+        Columns and sorting
+      </Button>
+      {may('export', table.id) && (
+        <Button variant="text" href={`/api/tables/${table.id}/rows/export?${asked}`} download>
+          Export
+        </Button>
+      )}
+    </>
+  );
+}
+
+/** The sheet beside a list, one at a time: its columns and sorting, or the view that it is saved as. */
+function ListSheet({ table, views, shown, sheet, setSheet }: ShownList) {
+  const { view, listing, show, discard, open } = shown;
+  const close = (): void => setSheet(undefined);
+  if (sheet === 'listing') return <ListingSheet table={table} listing={listing} onChange={show} onClose={close} />;
+  if (sheet === undefined) return null;
+  return (
+    <ViewSheet
+      key={sheet}
+      view={sheet === 'view' ? view : undefined}
+      listing={listing}
+      views={views}
+      onSaved={({ id }) => {
+        discard();
+        open(id);
+        close();
+      }}
+      onDeleted={() => {
+        discard();
+        open(undefined);
+        close();
+      }}
+      onClose={close}
+    />
+  );
+}
+
+/** Which view is open: all records, a shared one, or one’s own. */
+function ViewPicker({
+  known,
+  view,
+  onOpen,
+}: {
+  known: readonly ViewView[];
+  view: ViewView | undefined;
+  onOpen(view: number | undefined): void;
+}) {
+  if (known.length === 0) return null;
+  return (
+    <SelectField
+      label="View"
+      hiddenLabel
+      className={listingCss.picker}
+      value={view ? String(view.id) : NO_VIEW}
+      options={[
+        { value: NO_VIEW, label: 'All records' },
+        ...known.map((one) => ({
+          value: String(one.id),
+          label: one.label,
+          group: one.shared ? 'Shared views' : 'Your views',
+        })),
+      ]}
+      onChange={(value) => onOpen(value === NO_VIEW ? undefined : Number(value))}
+    />
+  );
+}

@@ -1,0 +1,95 @@
+import type { ViewView } from '@fiche/core/api';
+import type { Listing } from '@fiche/core/views';
+import Alert from '@mui/material/Alert';
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
+import { type SyntheticEvent, useState } from 'react';
+import { focusFirst, NO_PROBLEMS, placedProblems, useOffice } from '../client/index.ts';
+import { CheckField, Sheet, settingsCss, textCss, useNotify } from '../parts/index.ts';
+import type { useViews } from './useViews.ts';
+
+interface Props {
+  /** The view that is changed; a new one without. */
+  readonly view?: ViewView;
+  readonly listing: Listing;
+  readonly views: ReturnType<typeof useViews>;
+  onSaved(view: ViewView): void;
+  onDeleted(): void;
+  onClose(): void;
+}
+
+/** Names a view and says who has it: a new one out of what the list shows, or the settings of one that is there. */
+export function ViewSheet({ view, listing, views, onSaved, onDeleted, onClose }: Props) {
+  const { may } = useOffice();
+  const notify = useNotify();
+  const [label, setLabel] = useState(view?.label ?? '');
+  const [shared, setShared] = useState(view?.shared ?? false);
+  const [opens, setOpens] = useState(view?.opens ?? false);
+  const [problems, setProblems] = useState(NO_PROBLEMS);
+  const save = async (event: SyntheticEvent): Promise<void> => {
+    event.preventDefault();
+    const definition = { label, ...listing, shared, opens: shared && opens };
+    try {
+      const saved = await (view ? views.change(view, definition) : views.create(definition));
+      notify(`The view ${saved.label} is saved.`);
+      onSaved(saved);
+    } catch (error) {
+      const found = placedProblems(error, ['definition.label']);
+      setProblems(found);
+      focusFirst(found, () => 'view-label');
+    }
+  };
+  const remove = async (): Promise<void> => {
+    if (!view) return;
+    const { id: _id, owner: _owner, revision: _revision, mayChange: _mayChange, ...definition } = view;
+    try {
+      await views.remove(view);
+      notify(`The view ${view.label} is deleted.`, () =>
+        views.create(definition).then(onSaved, (error: Error) => notify(error.message)),
+      );
+      onDeleted();
+    } catch (error) {
+      notify((error as Error).message);
+    }
+  };
+  return (
+    <Sheet title={view ? 'View' : 'Save as a view'} onClose={onClose}>
+      <form className={settingsCss.form} aria-label="View" noValidate onSubmit={(event) => void save(event)}>
+        <TextField
+          id="view-label"
+          autoFocus
+          label="Name"
+          value={label}
+          autoComplete="off"
+          error={problems.at['definition.label'] !== undefined}
+          helperText={problems.at['definition.label'] ?? 'Such as Overdue stays.'}
+          onChange={(event) => setLabel(event.target.value)}
+        />
+        {may('build') ? (
+          <div>
+            <CheckField label="For everybody in the cabinet" checked={shared} onChange={setShared} />
+            <CheckField
+              label="The table opens on it"
+              checked={shared && opens}
+              disabled={!shared}
+              onChange={setOpens}
+            />
+          </div>
+        ) : (
+          <p className={textCss.faded}>It is yours alone. Whoever builds can share views with everybody.</p>
+        )}
+        {problems.trouble && <Alert severity="error">{problems.trouble}</Alert>}
+        <div className={settingsCss.acts}>
+          <Button type="submit" variant="contained">
+            Save view
+          </Button>
+          {view && (
+            <Button variant="text" onClick={() => void remove()}>
+              Delete view
+            </Button>
+          )}
+        </div>
+      </form>
+    </Sheet>
+  );
+}
