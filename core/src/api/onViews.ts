@@ -11,6 +11,8 @@ const viewShape = viewDefinitionSchema.extend({
   revision: z.number(),
   /** Whether the caller may change and delete it. */
   mayChange: z.boolean(),
+  /** Why it lists nothing, in words: its filter reads a field that is not there any more. */
+  problem: z.string().nullable(),
 });
 export type ViewView = z.infer<typeof viewShape>;
 

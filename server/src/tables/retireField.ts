@@ -20,13 +20,16 @@ import { enforceCombinations } from './enforceCombinations.ts';
 import { checkLiveForms } from './liveForms.ts';
 import { canBeNarrowed } from './narrowing.ts';
 import { lockTable, refuseIf, tableNow } from './store.ts';
+import { viewsReading } from './viewsReading.ts';
 
 /** Takes a field out of use. Its column, its values and its history stay. Refused while something is built on it. */
 export async function retireField(owner: Transaction, tableId: TableId, fieldId: FieldId): Promise<TableDefinition> {
   const { table, all, forms } = await lockTable(owner, tableId);
   const field = findField(table, fieldId);
   if (!field) throw notFound('This field');
+  const without = { ...table, fields: table.fields.filter((one) => one !== field) };
   const uses = [
+    ...(await viewsReading(owner, all, without)),
     ...(table.title !== null && titleNames(table.title).includes(fieldId) ? ['the title of the table'] : []),
     ...table.constraints.filter((one) => constraintFields(one).includes(fieldId)).map(() => 'a rule of the table'),
     ...table.rules
@@ -53,7 +56,7 @@ export async function retireField(owner: Transaction, tableId: TableId, fieldId:
   ];
   if (uses.length > 0)
     throw new Refusal(409, `${field.label} is used by ${[...new Set(uses)].join(', ')}. Remove it there first.`);
-  checkLiveForms(all, forms, { ...table, fields: table.fields.filter((one) => one !== field) });
+  checkLiveForms(all, forms, without);
   if (field.required) await owner.raw(`ALTER TABLE ${relation(tableId)} ALTER COLUMN ${quoted(fieldId)} DROP NOT NULL`);
   await owner.raw('UPDATE fiche.field SET retired_at = fiche.moment() WHERE table_id = ? AND id = ?', [
     tableId,

@@ -32,10 +32,18 @@ const askingOf = ({ caller, definitions: { seen } }: Asked) =>
 const mayChange = (asked: Asked, view: Pick<StoredView, 'shared' | 'owner'>): boolean =>
   view.shared ? builds(asked) : view.owner === asked.caller.login;
 
-/** A view as its reader has it; undefined where its filter reads what they do not see. */
+/**
+ * A view as its reader has it; undefined where its filter reads what they do not see. Whoever sees everything, or made it
+ * for themselves, gets one that reads what is gone as well, to mend it.
+ */
 function viewFor(asked: Asked, { table: _table, ...view }: StoredView): ViewView | undefined {
-  const seen = listingSeenBy(view, tableOf(asked), asked.definitions.tables);
-  return seen && { ...view, columns: seen.columns, sort: seen.sort, mayChange: mayChange(asked, view) };
+  const { tables, seen } = asked.definitions;
+  const shown = { ...view, mayChange: mayChange(asked, view), problem: null };
+  const listing = listingSeenBy(view, tableOf(asked), tables);
+  if (listing) return { ...shown, columns: listing.columns, sort: listing.sort };
+  const mends = tables === seen?.whole.tables || (!view.shared && view.owner === asked.caller.login);
+  const [problem] = listingProblems(view, tableOf(asked), tables);
+  return mends && problem ? { ...shown, problem: problem.message } : undefined;
 }
 
 /** Checks that a listing reads what is there, and what the caller sees. Throws 422 at the place of each fault. */

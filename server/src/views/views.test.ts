@@ -226,6 +226,26 @@ describe('a view', () => {
     ]);
   });
 
+  test('keeps a field that it reads from being taken out of use, and names itself; one’s own says what is to be mended', async () => {
+    const retire = (field: string) => builder.call('POST', `/api/tables/quay_berths/fields/${field}/retire`);
+    const field = { label: 'Depth', type: 'decimal', settings: { places: 1 } };
+    await builder.call('POST', '/api/tables/quay_berths/fields', { field });
+    const deep = all(is(column('berth.depth'), constant(3)));
+    const shared = await create(builder, { label: 'Deep berths', shared: true, filter: deep });
+    const refused = await retire('depth');
+    expect([refused.status, refused.body.detail]).toEqual([
+      409,
+      expect.stringContaining('the view “Deep berths” of Stays'),
+    ]);
+    await builder.call('DELETE', `${views}/${shared.body.id}`);
+    const own = await create(clerk, { label: 'My deep berths', filter: deep });
+    expect((await retire('depth')).status).toBe(200);
+    const mine = (await clerk.call('GET', views)).body.views.find((one: { id: number }) => one.id === own.body.id);
+    expect(mine.problem).toContain('berth.depth is not a field of Stays any more');
+    const mended = { definition: definition({ label: 'Mended' }), revision: 1 };
+    expect((await clerk.call('PUT', `${views}/${own.body.id}`, mended)).body.problem).toBeNull();
+  });
+
   test('cannot be made without end', async () => {
     const auditor = await office.signIn('auditor');
     for (let n = 0; n < 100; n++) expect((await create(auditor, { label: `View ${n}` })).status).toBe(200);

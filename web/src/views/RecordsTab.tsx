@@ -195,7 +195,7 @@ function ViewPicker({
         { value: NO_VIEW, label: 'All records' },
         ...known.map((one) => ({
           value: String(one.id),
-          label: one.label,
+          label: one.problem === null ? one.label : `${one.label} (to mend)`,
           group: one.shared ? 'Shared views' : 'Your views',
         })),
       ]}

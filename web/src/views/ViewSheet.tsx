@@ -41,7 +41,14 @@ export function ViewSheet({ view, listing, views, onSaved, onDeleted, onClose }:
   };
   const remove = async (): Promise<void> => {
     if (!view) return;
-    const { id: _id, owner: _owner, revision: _revision, mayChange: _mayChange, ...definition } = view;
+    const {
+      id: _id,
+      owner: _owner,
+      revision: _revision,
+      mayChange: _mayChange,
+      problem: _problem,
+      ...definition
+    } = view;
     try {
       await views.remove(view);
       notify(`The view ${view.label} is deleted.`, () =>
