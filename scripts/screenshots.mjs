@@ -94,6 +94,8 @@ try {
   await clerk.getByRole('region', { name: 'What links here' }).waitFor();
   await shoot(clerk, 'linking');
   await clerk.goto(`${office.url}/gannet/tables/gannet_stays`);
+  await clerk.getByLabel('View', { exact: true }).selectOption('In the harbours today');
+  await clerk.getByText('Show Stays whose').waitFor();
   await clerk.getByRole('row').nth(9).waitFor();
   await shoot(clerk, 'records');
 

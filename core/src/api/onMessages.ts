@@ -16,6 +16,7 @@ const noticeShape = z.object({
   table: z.object({ id: z.string(), label: z.string() }).nullable(),
   record: z.number().nullable(),
   title: z.string().nullable(),
+  view: z.object({ id: z.number(), label: z.string() }).nullable(),
   task: z.object({ id: z.number(), label: z.string(), state: z.string(), message: z.string().nullable() }).nullable(),
 });
 export type NoticeView = z.infer<typeof noticeShape>;
@@ -50,14 +51,16 @@ export const seeNotices = contract({
 const watchShape = z.object({
   cabinet: z.string(),
   table: z.object({ id: z.string(), label: z.string() }),
-  record: z.number(),
+  /** The record that is watched, or the view; the other one is null. */
+  record: z.number().nullable(),
+  view: z.number().nullable(),
   title: z.string(),
   since: z.string(),
 });
 export const listWatches = contract({
   method: 'GET',
   path: '/api/account/watches',
-  summary: 'The records that one watches, newest first',
+  summary: 'The records and views that one watches, newest first',
   needs: 'account',
   query: empty,
   body: nothing,
@@ -78,6 +81,25 @@ export const unwatchRecord = contract({
   method: 'DELETE',
   path: '/api/tables/{table}/records/{id}/watch',
   summary: 'Stop watching a record',
+  needs: 'see',
+  query: empty,
+  body: nothing,
+  answer: empty,
+});
+
+export const watchView = contract({
+  method: 'PUT',
+  path: '/api/tables/{table}/views/{view}/watch',
+  summary: 'Watch a view: records that others add to it or change in it come into one’s inbox',
+  needs: 'see',
+  query: empty,
+  body: empty,
+  answer: empty,
+});
+export const unwatchView = contract({
+  method: 'DELETE',
+  path: '/api/tables/{table}/views/{view}/watch',
+  summary: 'Stop watching a view',
   needs: 'see',
   query: empty,
   body: nothing,

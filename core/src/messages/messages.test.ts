@@ -7,6 +7,7 @@ const notice = (more: Partial<NoticeContent>): NoticeContent => ({
   times: 1,
   table: 'Stays',
   title: 'S-2026-0031',
+  view: null,
   task: null,
   ...more,
 });
@@ -22,6 +23,11 @@ test('a notice reads as a sentence that names who did what', () => {
   );
   expect(noticeLine(notice({ kind: 'assigned', title: null, times: 1200 }))).toMatch(
     /^harbourmaster assigned 1.?200 records of Stays to you$/,
+  );
+  const view = { kind: 'view', title: null, view: 'Overdue' } as const;
+  expect(noticeLine(notice(view))).toBe('harbourmaster added or changed a record in Stays: Overdue');
+  expect(noticeLine(notice({ ...view, times: 3 }))).toBe(
+    '3 records were added or changed in Stays: Overdue, last by harbourmaster',
   );
   expect(noticeLine(task('done'))).toBe('Importing vessels.csv is done');
   expect(noticeLine(task('failed', 'Check the file first.'))).toBe(

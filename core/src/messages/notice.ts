@@ -1,16 +1,17 @@
 import { formatCount } from '../office/index.ts';
 
 /**
- * What people are told of: a record names them now, a record that they watch was changed, work of theirs in the background
- * has ended.
+ * What people are told of: a record names them now, a record that they watch was changed, records of a view that they
+ * watch were, work of theirs in the background has ended.
  */
-export const NOTICE_KINDS = ['assigned', 'changed', 'task'] as const;
+export const NOTICE_KINDS = ['assigned', 'changed', 'view', 'task'] as const;
 export type NoticeKind = (typeof NOTICE_KINDS)[number];
 
 /** The kinds as somebody chooses which of them come by mail too. */
 export const NOTICE_LABELS: Readonly<Record<NoticeKind, string>> = {
   assigned: 'A record is assigned to me',
   changed: 'A record that I watch is changed',
+  view: 'Records of a view that I watch are added or changed',
   task: 'An import, or other long work of mine, has ended',
 };
 
@@ -19,12 +20,14 @@ export interface NoticeContent {
   readonly kind: NoticeKind;
   /** The account that did it. */
   readonly by: string;
-  /** How often while it was not seen; of an import, how many records it assigned. */
+  /** How often while it was not seen; of an import, how many records it assigned; of a view, how many records. */
   readonly times: number;
   /** The label of its table; null for a task that has none. */
   readonly table: string | null;
   /** The title of its record; null where it is about several, or about none. */
   readonly title: string | null;
+  /** The label of its view; null where it is about none. */
+  readonly view: string | null;
   readonly task: { readonly label: string; readonly state: string; readonly message: string | null } | null;
 }
 
@@ -42,8 +45,8 @@ const TASK_ENDS: Readonly<Record<string, string>> = {
 };
 
 /** A notice as people read it. */
-export function noticeWords({ kind, by, times, table, title, task }: NoticeContent): NoticeWords {
-  const subject = [table, title].filter((part) => part !== null).join(': ');
+export function noticeWords({ kind, by, times, table, title, view, task }: NoticeContent): NoticeWords {
+  const subject = [table, title ?? view].filter((part) => part !== null).join(': ');
   if (kind === 'task') {
     const end = TASK_ENDS[task?.state ?? ''] ?? 'has ended';
     return {
@@ -53,6 +56,13 @@ export function noticeWords({ kind, by, times, table, title, task }: NoticeConte
     };
   }
   if (kind === 'changed') return { before: `${by} changed`, subject, after: times > 1 ? `(${times} changes)` : '' };
+  if (kind === 'view')
+    return {
+      before:
+        times === 1 ? `${by} added or changed a record in` : `${formatCount(times)} records were added or changed in`,
+      subject,
+      after: times === 1 ? '' : `, last by ${by}`,
+    };
   if (title === null)
     return {
       before: `${by} assigned ${times === 1 ? 'a record' : `${formatCount(times)} records`} of`,
@@ -65,5 +75,8 @@ export function noticeWords({ kind, by, times, table, title, task }: NoticeConte
 /** The same in one line. */
 export const noticeLine = (notice: NoticeContent): string => {
   const { before, subject, after } = noticeWords(notice);
-  return [before, subject, after].filter((part) => part !== '').join(' ');
+  return [before, subject, after]
+    .filter((part) => part !== '')
+    .join(' ')
+    .replace(' ,', ',');
 };

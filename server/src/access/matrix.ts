@@ -139,6 +139,8 @@ GET    /api/tables/{table}/views                                    -++++++0+
 POST   /api/tables/{table}/views                                    -++++++0+
 PUT    /api/tables/{table}/views/{view}                             -++++++0+
 DELETE /api/tables/{table}/views/{view}                             -00000000
+PUT    /api/tables/{table}/views/{view}/watch                       -0000000x
+DELETE /api/tables/{table}/views/{view}/watch                       -++++++0x
 GET    /api/tables/{table}/views/{view}/records                     -00000000
 GET    /api/tables/{table}/views/{view}/export                      -00000000
 POST   /api/tables/{table}/rows                                     -++++++0+

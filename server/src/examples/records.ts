@@ -67,6 +67,8 @@ export const RECORD_EXAMPLES: readonly Example[] = [
   },
   { route: 'GET /api/tables/{table}/views/{view}/records', params: { view: '<view>' }, query: { limit: 20 } },
   { route: 'GET /api/tables/{table}/views/{view}/export', params: { view: '<view>' } },
+  { route: 'PUT /api/tables/{table}/views/{view}/watch', params: { view: '<view>' }, body: {} },
+  { route: 'DELETE /api/tables/{table}/views/{view}/watch', params: { view: '<view>' } },
   { route: 'DELETE /api/tables/{table}/views/{view}', params: { view: '<view>' } },
   { route: 'GET /api/tables/{table}/records/{id}/history' },
   { route: 'GET /api/tables/{table}/records/{id}/linking', params: { table: 'quay_berths' } },

@@ -3,13 +3,14 @@ import type { MailSettings } from '../services.ts';
 import { mailNotices } from './noticeMail.ts';
 import { type Post, postBy } from './post.ts';
 import { sendDue } from './sending.ts';
+import { tellViews } from './viewWatching.ts';
 
 /** How often the outbox is looked through, in milliseconds. */
 const EVERY = 5_000;
 const DAYS_KEPT = { notices: 90, messages: 365 } as const;
 
 /**
- * Writes the mails that people want of their notices and sends what waits in the outbox, now and then, until the
+ * Tells of changes in views that people watch, writes the mails that they want of their notices and sends what waits in the outbox, now and then, until the
  * returned function is called, which waits for what is under way. A failure of the database is told and tried again.
  */
 export function startMailer(
@@ -21,6 +22,7 @@ export function startMailer(
   let stopping = false;
   let timer: NodeJS.Timeout | undefined;
   const once = async (): Promise<void> => {
+    await tellViews(owner);
     await mailNotices(owner, mail);
     while (post && !stopping && (await sendDue(owner, post)) > 0);
   };

@@ -58,10 +58,11 @@ async function writeMails(
     const notices = await visibleNotices(owner, () => definitions, own);
     if (notices.length === 0) continue;
     const told = notices.map(
-      ({ table, record, ...notice }): MailedNotice => ({
+      ({ table, record, view, ...notice }): MailedNotice => ({
         ...notice,
         table: table?.label ?? null,
-        address: `${mail.publicUrl}/${cabinet}${table ? `/tables/${table.id}${record === null ? '' : `/${record}`}` : '/home'}`,
+        view: view?.label ?? null,
+        address: `${mail.publicUrl}/${cabinet}${table ? `/tables/${table.id}${record === null ? '' : `/${record}`}${view ? `?view=${view.id}` : ''}` : '/home'}`,
       }),
     );
     const about = notices.flatMap(({ table, record }) =>

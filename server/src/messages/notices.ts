@@ -4,6 +4,7 @@ import type { TableId } from '@fiche/core/tables';
 import { ask, type Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { titlesOf } from '../records/index.ts';
+import { seenView } from '../views/index.ts';
 
 /** Notices a page of the inbox. */
 const PAGE = 30;
@@ -19,12 +20,13 @@ export interface NoticeRow {
   readonly times: number;
   readonly table_id: TableId | null;
   readonly record: number | null;
+  readonly view_id: number | null;
   readonly seen: boolean;
   readonly task: NoticeView['task'];
 }
 
 /** What is read of a notice; the table of a task is the one that it has written into. */
-export const NOTICE_COLUMNS = `n.id, n.cabinet, n.kind, n.by, n.at, n.times, n.record, n.seen_at IS NOT NULL AS seen,
+export const NOTICE_COLUMNS = `n.id, n.cabinet, n.kind, n.by, n.at, n.times, n.record, n.view_id, n.seen_at IS NOT NULL AS seen,
   coalesce(n.table_id, t.outcome->>'table', t.table_id) AS table_id,
   CASE WHEN t.id IS NOT NULL THEN json_build_object('id', t.id, 'label', t.label, 'state', t.state, 'message', t.message) END AS task`;
 export const NOTICE_SOURCE = 'fiche.notice n LEFT JOIN fiche.task t ON t.id = n.task';
@@ -36,22 +38,36 @@ export type SeenIn = (cabinet: string) => Definitions | undefined;
 export async function visibleNotices(app: Database, seenIn: SeenIn, rows: readonly NoticeRow[]): Promise<NoticeView[]> {
   const found = new Map<number, NoticeView>();
   for (const cabinet of new Set(rows.map((row) => row.cabinet))) {
-    const tables = seenIn(cabinet)?.tables;
-    if (!tables) continue;
+    const definitions = seenIn(cabinet);
+    if (!definitions) continue;
+    const { tables } = definitions;
     const own = rows.filter((row) => row.cabinet === cabinet);
     const titles = await titlesOf(
       app,
       tables,
       own.flatMap(({ table_id: table, record }) => (table === null || record === null ? [] : [{ table, id: record }])),
     );
-    for (const { table_id: id, record, ...row } of own) {
+    for (const { table_id: id, record, view_id: viewId, ...row } of own) {
       const table = id === null ? undefined : tables.get(id);
       const title = record === null ? null : titles.get(`${id}:${record}`);
       if (title === undefined || (row.kind !== 'task' && !table)) continue;
-      found.set(row.id, { ...row, record, title, table: table ? { id: table.id, label: table.label } : null });
+      const view = viewId === null || !table ? null : await viewNamed(app, definitions, table.id, viewId);
+      if (view === undefined) continue;
+      found.set(row.id, { ...row, record, title, view, table: table ? { id: table.id, label: table.label } : null });
     }
   }
   return rows.flatMap((row) => found.get(row.id) ?? []);
+}
+
+/** A view by its label, for its reader; undefined for one that they do not have. */
+async function viewNamed(
+  app: Database,
+  definitions: Definitions,
+  table: TableId,
+  id: number,
+): Promise<NonNullable<NoticeView['view']> | undefined> {
+  const view = await seenView(app, definitions, table, definitions.seen?.asking.account ?? '', id);
+  return view && { id, label: view.label };
 }
 
 /** A page of somebody’s inbox, newest first. `before` is the notice to go on from. */

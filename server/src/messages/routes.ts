@@ -2,11 +2,11 @@ import { routes } from '@fiche/core/api';
 import type { FastifyInstance } from 'fastify';
 import { type Caller, route } from '../access/index.ts';
 import { asSeenBy, type Definitions } from '../definitions/index.ts';
-import { Refusal } from '../http/index.ts';
+import { notFound, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import { readInbox, type SeenIn, seeNotices } from './notices.ts';
 import { readOutbox, retryMessage } from './outbox.ts';
-import { listWatches, unwatchRecord, watchRecord } from './watching.ts';
+import { listWatchedViews, listWatches, unwatchRecord, unwatchView, watchRecord, watchView } from './watching.ts';
 
 /** The definitions of each of a caller’s cabinets, as their role there has them. */
 const seenBy =
@@ -33,7 +33,10 @@ export function messageRoutes(app: FastifyInstance, services: Services): void {
     return {};
   });
   route(app, services, routes.listWatches, async ({ caller, definitions }) => ({
-    watches: await listWatches(databases.app, caller.login ?? '', seenBy(definitions, caller)),
+    watches: [
+      ...(await listWatchedViews(databases.app, caller.login ?? '', seenBy(definitions, caller))),
+      ...(await listWatches(databases.app, caller.login ?? '', seenBy(definitions, caller))),
+    ],
   }));
   route(app, services, routes.watchRecord, async ({ params, caller, definitions }) => {
     const login = personOf(caller);
@@ -42,6 +45,17 @@ export function messageRoutes(app: FastifyInstance, services: Services): void {
   });
   route(app, services, routes.unwatchRecord, async ({ params, caller }) => {
     await unwatchRecord(databases.app, params.table ?? '', Number(params.id), personOf(caller));
+    return {};
+  });
+  route(app, services, routes.watchView, async ({ params, caller, definitions }) => {
+    const login = personOf(caller);
+    await watchView(databases.app, definitions, params.table ?? '', Number(params.view), login);
+    return {};
+  });
+  route(app, services, routes.unwatchView, async ({ params, caller }) => {
+    const view = Number(params.view);
+    if (!Number.isSafeInteger(view)) throw notFound('This view');
+    await unwatchView(databases.app, view, personOf(caller));
     return {};
   });
   route(app, services, routes.listMessages, async ({ params, query, definitions }) => ({

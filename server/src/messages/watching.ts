@@ -2,12 +2,15 @@ import type { WatchView } from '@fiche/core/api';
 import { recordsOf } from '@fiche/core/queries';
 import type { RecordId, TableId, Tables } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
+import type { Definitions } from '../definitions/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
 import { titlesOf } from '../records/index.ts';
+import { seenView } from '../views/index.ts';
 import type { SeenIn } from './notices.ts';
 
-/** Records that one account can watch. */
+/** Records, and views, that one account can watch. */
 const MOST_WATCHED = 500;
+const MOST_VIEWS_WATCHED = 50;
 
 /** Lets somebody watch a record that they see. Throws 404, and 409 when they watch too many. */
 export async function watchRecord(
@@ -57,6 +60,54 @@ export async function listWatches(app: Database, login: string, seenIn: SeenIn):
     const title = titles.get(`${id}:${record}`);
     return !table || title === undefined
       ? []
-      : [{ cabinet, table: { id: table.id, label: table.label }, record, title, since }];
+      : [{ cabinet, table: { id: table.id, label: table.label }, record, view: null, title, since }];
   });
+}
+
+/** Lets somebody watch a view that they have. Throws 404, and 409 when they watch too many. */
+export async function watchView(
+  app: Database,
+  definitions: Definitions,
+  table: TableId,
+  view: number,
+  login: string,
+): Promise<void> {
+  if (!(await seenView(app, definitions, table, login, view))) throw notFound('This view');
+  const { rows } = await app.raw<{ rows: { n: number }[] }>(
+    'SELECT count(*) AS n FROM fiche.view_watch WHERE login = ?',
+    [login],
+  );
+  if ((rows[0]?.n ?? 0) >= MOST_VIEWS_WATCHED)
+    throw new Refusal(
+      409,
+      `You watch ${MOST_VIEWS_WATCHED} views, which is the most. Stop watching some of them first, on the page of your account.`,
+    );
+  await app.raw('INSERT INTO fiche.view_watch (view_id, login) VALUES (?, ?) ON CONFLICT DO NOTHING', [view, login]);
+}
+
+export const unwatchView = (app: Database, view: number, login: string): Promise<unknown> =>
+  app.raw('DELETE FROM fiche.view_watch WHERE view_id = ? AND login = ?', [view, login]);
+
+/** The views that somebody watches and has, newest first. */
+export async function listWatchedViews(app: Database, login: string, seenIn: SeenIn): Promise<WatchView[]> {
+  const { rows } = await app.raw<{ rows: { cabinet: string; table: TableId; view: number; since: string }[] }>(
+    `SELECT t.cabinet, v.table_id AS "table", v.id AS view, w.since FROM fiche.view_watch w JOIN fiche.view v ON v.id = w.view_id
+     JOIN fiche."table" t ON t.id = v.table_id WHERE w.login = ? ORDER BY w.since DESC, v.id`,
+    [login],
+  );
+  const watched: WatchView[] = [];
+  for (const { cabinet, table, view: id, since } of rows) {
+    const definitions = seenIn(cabinet);
+    const view = definitions && (await seenView(app, definitions, table, login, id));
+    if (view)
+      watched.push({
+        cabinet,
+        table: { id: table, label: view.table.label },
+        record: null,
+        view: id,
+        title: view.label,
+        since,
+      });
+  }
+  return watched;
 }

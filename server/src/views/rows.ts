@@ -84,6 +84,32 @@ function conditionsOf(
   return { where, values };
 }
 
+/** Lines of the ledger from one transaction on and before another; all of them are over. */
+export interface LineSpan {
+  readonly from: number;
+  readonly to: number;
+}
+
+/** How many records of a listing others than `login` have added or changed in a span of the ledger, and who was the last. */
+export async function changedInSpan(
+  database: Database | Transaction,
+  tables: Tables,
+  table: TableDefinition,
+  listing: Listing,
+  reader: Reader,
+  { from, to }: LineSpan,
+): Promise<{ count: number; by: string } | undefined> {
+  const { where, values } = conditionsOf(tables, table, listing, { search: '', archived: 'no' }, reader);
+  const { rows } = await database.raw<{ rows: { n: number; by: string | null }[] }>(
+    `SELECT count(DISTINCT l.record) AS n, (array_agg(l.account ORDER BY l.id DESC))[1] AS by
+     FROM ledger.line l JOIN ${recordsOf(tables, table.id)} r ON r.id = l.record::bigint
+     WHERE l.place = ? AND l.transaction >= ? AND l.transaction < ? AND l.account <> ? AND ${where.join(' AND ')}`,
+    [`data.${table.id}`, from, to, reader.asking.account, ...values],
+  );
+  const [found] = rows;
+  return found && found.n > 0 && found.by !== null ? { count: found.n, by: found.by } : undefined;
+}
+
 async function countOf(
   database: Database | Transaction,
   tables: Tables,

@@ -9,9 +9,9 @@ import { Link, useLocation } from 'react-router-dom';
 import { send } from '../client/index.ts';
 import { Card, CheckField, cardCss, textCss, useNotify } from '../parts/index.ts';
 import noticeSettingsCss from './noticeSettings.module.css';
-import { useWatches } from './useWatches.ts';
+import { useWatches, type Watched } from './useWatches.ts';
 
-/** Which notices come by mail too, and the records that one watches. */
+/** Which notices come by mail too, and the records and views that one watches. */
 export function NoticeSettings({ account }: { account: OwnAccount }) {
   const queries = useQueryClient();
   const notify = useNotify();
@@ -55,37 +55,47 @@ export function NoticeSettings({ account }: { account: OwnAccount }) {
               : 'Your account has no e-mail address. Add one above first.'}
           </p>
         </FormControl>
-        <Watched />
+        <WatchedList />
       </Card>
     </div>
   );
 }
 
-function Watched() {
+function WatchedList() {
   const notify = useNotify();
   const { watches, known, setWatched } = useWatches();
   if (!known) return null;
   return (
-    <section className={cardCss.section} aria-label="Records that you watch">
-      <h3 className={noticeSettingsCss.legend}>Records that you watch</h3>
+    <section className={cardCss.section} aria-label="What you watch">
+      <h3 className={noticeSettingsCss.legend}>What you watch</h3>
       {watches.length === 0 && (
-        <p className={textCss.faded}>None. Open a record and choose Watch at its foot to be told of its changes.</p>
+        <p className={textCss.faded}>
+          Nothing. Open a record and choose Watch at its foot, or a saved view and Watch above it, to be told of
+          changes.
+        </p>
       )}
       <ul className={noticeSettingsCss.watched}>
-        {watches.map(({ cabinet, table, record, title }) => (
-          <li key={`${table.id}:${record}`}>
-            <Link to={`/${cabinet}/tables/${table.id}/${record}`}>
-              {table.label}: {title}
-            </Link>
-            <Button
-              variant="text"
-              aria-label={`Stop watching ${title}`}
-              onClick={() => void setWatched(table.id, record, false).catch((error: Error) => notify(error.message))}
-            >
-              Stop watching
-            </Button>
-          </li>
-        ))}
+        {watches.map(({ cabinet, table, record, view, title }) => {
+          const at = `/${cabinet}/tables/${table.id}`;
+          const what: Watched = view === null ? { table: table.id, record: record ?? 0 } : { table: table.id, view };
+          return (
+            <li key={`${table.id}:${record}:${view}`}>
+              <span>
+                <Link to={view === null ? `${at}/${record}` : `${at}?view=${view}`}>
+                  {table.label}: {title}
+                </Link>
+                {view !== null && <span className={textCss.faded}> view</span>}
+              </span>
+              <Button
+                variant="text"
+                aria-label={`Stop watching ${title}`}
+                onClick={() => void setWatched(what, false).catch((error: Error) => notify(error.message))}
+              >
+                Stop watching
+              </Button>
+            </li>
+          );
+        })}
       </ul>
     </section>
   );

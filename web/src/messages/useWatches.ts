@@ -5,7 +5,13 @@ import { send } from '../client/index.ts';
 
 const WATCHES = ['watches'] as const;
 
-/** The records that one watches, and beginning and ending to watch one. */
+/** What is watched: a record, or a view, of a table. */
+export type Watched = { readonly table: TableId } & ({ readonly record: RecordId } | { readonly view: number });
+
+const addressOf = (one: Watched): string =>
+  `/api/tables/${one.table}/${'record' in one ? `records/${one.record}` : `views/${one.view}`}/watch`;
+
+/** The records and views that one watches, and beginning and ending to watch one. */
 export function useWatches() {
   const queries = useQueryClient();
   const { data } = useQuery({
@@ -13,8 +19,8 @@ export function useWatches() {
     queryFn: () => send<{ watches: WatchView[] }>('GET', '/api/account/watches'),
     staleTime: 60_000,
   });
-  const setWatched = async (table: TableId, record: RecordId, watched: boolean): Promise<void> => {
-    const at = `/api/tables/${table}/records/${record}/watch`;
+  const setWatched = async (one: Watched, watched: boolean): Promise<void> => {
+    const at = addressOf(one);
     await (watched ? send('PUT', at, {}) : send('DELETE', at));
     await queries.invalidateQueries({ queryKey: WATCHES });
   };
@@ -22,8 +28,12 @@ export function useWatches() {
   return {
     watches,
     known: data !== undefined,
-    isWatched: (table: TableId, record: RecordId): boolean =>
-      watches.some((one) => one.table.id === table && one.record === record),
+    isWatched: (wanted: Watched): boolean =>
+      watches.some(
+        (one) =>
+          one.table.id === wanted.table &&
+          ('record' in wanted ? one.record === wanted.record : one.view === wanted.view),
+      ),
     setWatched,
   };
 }

@@ -49,7 +49,7 @@ export function CardFoot(props: Props) {
             History
           </Button>
         )}
-        {opened && <WatchButton table={table.id} record={opened.id} />}
+        {opened && <WatchButton what={{ table: table.id, record: opened.id }} />}
         {opened && archived && may('erase') && (
           <EraseRecord {...props} table={table.id} record={opened} onErased={() => props.onErased(opened)} />
         )}

@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { createPortal } from 'react-dom';
 import { useSearchParams } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
+import { WatchButton } from '../messages/index.ts';
 import { SelectField, textCss, useNotify, Waiting } from '../parts/index.ts';
 import { RecordGrid, recordFilterOf } from '../records/index.ts';
 import { ConditionSentences, narrowingSides } from '../sentences/index.ts';
@@ -130,6 +131,7 @@ function ListActs({
           Undo changes
         </Button>
       )}
+      {!changed && view && <WatchButton what={{ table: table.id, view: view.id }} />}
       {!changed && mine && (
         <Button variant="text" aria-expanded={sheet === 'view'} onClick={() => setSheet('view')}>
           View settings

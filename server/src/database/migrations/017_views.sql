@@ -15,3 +15,20 @@ CREATE INDEX ON fiche.view (table_id);
 CREATE UNIQUE INDEX view_opens_once ON fiche.view (table_id) WHERE opens;
 SELECT ledger.watch('fiche.view', 'id', 'id,revision');
 GRANT SELECT ON fiche.view TO {app};
+
+-- Who watches which view, and up to which transaction its lines have been looked through: all before it are over.
+CREATE TABLE fiche.view_watch (
+  view_id bigint NOT NULL REFERENCES fiche.view ON DELETE CASCADE,
+  login text NOT NULL REFERENCES fiche.account,
+  since timestamptz NOT NULL DEFAULT now(),
+  seen_to bigint NOT NULL DEFAULT txid_snapshot_xmin(txid_current_snapshot()),
+  PRIMARY KEY (view_id, login)
+);
+CREATE INDEX ON fiche.view_watch (login);
+GRANT SELECT, INSERT (view_id, login), DELETE ON fiche.view_watch TO {app};
+
+ALTER TABLE fiche.notice DROP CONSTRAINT notice_kind_check;
+ALTER TABLE fiche.notice
+  ADD CHECK (kind IN ('assigned', 'changed', 'view', 'task')),
+  ADD COLUMN view_id bigint REFERENCES fiche.view ON DELETE CASCADE;
+CREATE UNIQUE INDEX notice_view_once ON fiche.notice (login, view_id) WHERE seen_at IS NULL AND view_id IS NOT NULL;

@@ -1,0 +1,27 @@
+import type { TableDefinition, TableId } from '@fiche/core/tables';
+import { type Listing, listingSeenBy } from '@fiche/core/views';
+import type { Database, Transaction } from '../database/index.ts';
+import type { Definitions } from '../definitions/index.ts';
+import { findView } from './store.ts';
+
+/** A view as somebody with these definitions has it. */
+export interface SeenView {
+  readonly id: number;
+  readonly label: string;
+  readonly table: TableDefinition;
+  readonly listing: Listing;
+}
+
+/** A view of a table that somebody has, and whose filter reads what they see; undefined for any other. */
+export async function seenView(
+  database: Database | Transaction,
+  { tables }: Definitions,
+  tableId: TableId,
+  login: string,
+  id: number,
+): Promise<SeenView | undefined> {
+  const table = tables.get(tableId);
+  const view = table && (await findView(database, tableId, login, id));
+  const listing = view && listingSeenBy(view, table, tables);
+  return table && view && listing ? { id, label: view.label, table, listing } : undefined;
+}
