@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { fieldRow } from './builder.ts';
-import { choose, divider, expectAccessible, field, input, offers, signIn } from './office.ts';
+import { choose, divider, expectAccessible, field, fill, input, offers, said, signIn } from './office.ts';
 
 test('a wrong password says so and keeps the login', async ({ page }) => {
   await page.goto('/');
@@ -148,6 +148,32 @@ test('who types ahead of a slow line finds all of it where it belongs', async ({
   await expect(page.getByRole('complementary', { name: 'Berth, reference card' })).toContainText('Longest vessel');
   await expect(page.getByRole('region', { name: 'Problems' })).toHaveCount(0);
   await page.unrouteAll({ behavior: 'ignoreErrors' });
+});
+
+test('what is typed while a save is on its way stays, and is saved next', async ({ page }) => {
+  await signIn(page, 'quayclerk');
+  await page.goto('/gannet/tables/gannet_harbours/2');
+  await fill(page, 'Radio channel', '21');
+  let answer: () => void = () => undefined;
+  const held = new Promise<void>((go) => {
+    answer = go;
+  });
+  await page.route('**/entries', async (route) => {
+    await held;
+    await route.continue();
+  });
+  await page.keyboard.press('Control+s');
+  await expect(page.getByRole('button', { name: 'Saving…' })).toBeVisible();
+  await fill(page, 'Radio channel', '22');
+  answer();
+  await expect(said(page, 'Saved.')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Reset' })).toBeEnabled();
+  await expect(input(page, 'Radio channel')).toHaveValue('22');
+  await page.unrouteAll({ behavior: 'ignoreErrors' });
+  await page.keyboard.press('Control+s');
+  await expect(page.getByRole('button', { name: 'Reset' })).toBeDisabled();
+  await page.reload();
+  await expect(input(page, 'Radio channel')).toHaveValue('22');
 });
 
 test('a page that cannot be drawn says so within the frame, and the other pages go on', async ({ page }) => {

@@ -51,5 +51,5 @@ export {
   type SentLineOf,
   submitEntry,
 } from './submit.ts';
-export { enterUnsaved, type Unsaved, type UnsavedField, unsavedCopyOf, unsavedOf } from './unsaved.ts';
+export { enterUnsaved, typedSince, type Unsaved, type UnsavedField, unsavedCopyOf, unsavedOf } from './unsaved.ts';
 export { fieldState, openRequest, showValue } from './workingState.ts';

@@ -2,7 +2,16 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { Desk, opening, partsOf } from './fixtures/desk.ts';
 import { LineDesk, openServices } from './fixtures/lines.ts';
-import { type EntryState, enterUnsaved, isDirty, presentLines, submission, unsavedCopyOf, unsavedOf } from './index.ts';
+import {
+  type EntryState,
+  enterUnsaved,
+  isDirty,
+  presentLines,
+  submission,
+  typedSince,
+  unsavedCopyOf,
+  unsavedOf,
+} from './index.ts';
 
 const PLACES = ['harbour', 'pontoon', 'berth'];
 const desk = () => new LineDesk(openServices(), opening);
@@ -32,6 +41,23 @@ describe('what was entered and not saved', () => {
     expect(again.state.fields.harbour?.unparsed?.text).toBe('Nowhere');
     again.type('registration', 'GS-0007').settle();
     expect(again.state.values).toMatchObject({ vessel: 6, length: 6 });
+  });
+
+  test('while a save was on its way is told apart from what was sent', () => {
+    const one = new Desk().type('length', '9.5').settle();
+    const sent = unsavedOf(one.state);
+    expect(typedSince(sent, unsavedOf(one.state))).toBeUndefined();
+    one.type('length', '8').type('phone', '0555 010 101').settle();
+    const since = typedSince(sent, unsavedOf(one.state));
+    expect(since?.fields.map(({ field, value }) => [field, value])).toEqual([
+      ['length', 8],
+      ['phone', '0555 010 101'],
+    ]);
+    // Lines that were sent do not come again.
+    const other = desk().choose('berth', 112).chooseIn(0, 'service', 2).settle();
+    const before = unsavedOf(other.state);
+    other.type('arrival', 'soon').settle();
+    expect(typedSince(before, unsavedOf(other.state))).toMatchObject({ fields: [{ text: 'soon' }], lines: {} });
   });
 
   test('however it came about, and in whatever order its questions are answered', () => {

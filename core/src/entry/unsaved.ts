@@ -68,6 +68,25 @@ const linkedOf = (state: EntryState, id: string): Pick<UnsavedField, 'linked'> =
   return linked ? { linked } : {};
 };
 
+/**
+ * What a person has entered in the fields of an entry after its changes were sent to be saved: `sent` are its unsaved
+ * changes at that moment, `now` those of this one. Undefined where it is nothing. Lines are left out: those that were new
+ * would come again.
+ */
+export function typedSince(sent: Unsaved, now: Unsaved): Unsaved | undefined {
+  const before = new Map(sent.fields.map((one) => [one.field, one]));
+  const after = new Set(now.fields.map((one) => one.field));
+  const changed = now.fields.filter((one) => {
+    const was = before.get(one.field);
+    return !was || was.text !== one.text || !sameValue(was.value, one.value);
+  });
+  const putBack = sent.fields
+    .filter((one) => !after.has(one.field))
+    .map(({ field }): UnsavedField => ({ field, value: now.record?.values[field] ?? null }));
+  const fields = [...changed, ...putBack];
+  return fields.length === 0 ? undefined : { record: now.record, fields, lines: {} };
+}
+
 /** The values and lines that a copy of an entry starts with; unique and read-only fields are left out. */
 export function unsavedCopyOf(state: EntryState): Unsaved {
   const all = (one: EntryState): UnsavedField[] =>

@@ -31,9 +31,10 @@ export function CardPage(props: CardPageProps) {
   const [erasing, setErasing] = useState<Erasing>();
   const [kept, setKept] = useState<ReadonlySet<string>>(new Set());
   const focus = useRef<string>(undefined);
+  const typing = useRef<() => Unsaved | undefined>(undefined);
   const place = `${session.login}:${base}:${record ?? 'new'}`;
   const copy = (sent as { copy?: Unsaved } | null)?.copy;
-  const shared = { ...props, place, historyOpen, setHistoryOpen, erasing, setErasing, kept, setKept, focus };
+  const shared = { ...props, place, historyOpen, setHistoryOpen, erasing, setErasing, kept, setKept, focus, typing };
   const opened = query.data;
   useEffect(() => {
     if (opened)
@@ -65,7 +66,7 @@ export function CardPage(props: CardPageProps) {
       key={`${record}-${query.data.version}-${query.dataUpdatedAt}`}
       {...shared}
       opened={query.data}
-      start={startOf(place)}
+      start={startOf(place, typing.current?.())}
       onAnother={() => undefined}
     />
   );

@@ -27,5 +27,7 @@ export interface FilledCardProps extends CardPageProps {
   setKept(kept: ReadonlySet<string>): void;
   /** The field in which the focus was when the card was saved. */
   readonly focus: RefObject<string | undefined>;
+  /** What was typed into the card before while it was being saved: the card that takes its place goes on with it. */
+  readonly typing: RefObject<(() => Unsaved | undefined) | undefined>;
   onAnother(start: Unsaved | undefined): void;
 }

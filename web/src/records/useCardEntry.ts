@@ -1,8 +1,16 @@
 import type { EntryAnswer, RecordView } from '@fiche/core/api';
-import { enterUnsaved, type Opening, type Unsaved, unsavedCopyOf, unsavedOf } from '@fiche/core/entry';
+import {
+  type EntryState,
+  enterUnsaved,
+  type Opening,
+  typedSince,
+  type Unsaved,
+  unsavedCopyOf,
+  unsavedOf,
+} from '@fiche/core/entry';
 import { civilNow } from '@fiche/core/office';
 import { useQueryClient } from '@tanstack/react-query';
-import { useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
 import { focusFirstProblem, hasUnsavedWork, useEntry } from '../entry/index.ts';
@@ -19,7 +27,7 @@ import { useRemoteChanges } from './useRemoteChanges.ts';
  * the focus stays, and a save goes on to where work goes on.
  */
 export function useCardEntry(props: FilledCardProps) {
-  const { form: newest, version: newestVersion, base, path, formId, opened, place, onAnother, kept } = props;
+  const { form: newest, version: newestVersion, base, path, formId, opened, place, onAnother, kept, typing } = props;
   // What a card was begun on, it is finished on; the next one takes up what has been published meanwhile.
   const [{ form, version, start }] = useState({ form: newest, version: newestVersion, start: props.start });
   const { session, may } = useOffice();
@@ -28,6 +36,8 @@ export function useCardEntry(props: FilledCardProps) {
   const notify = useNotify();
   const goOn = useRef(false);
   const [left, setLeft] = useState(start?.left);
+  const sent = useRef<Unsaved>(undefined);
+  const live = useRef<EntryState | undefined>(undefined);
   const opening = useMemo(
     (): Opening => ({
       account: session.login,
@@ -55,6 +65,8 @@ export function useCardEntry(props: FilledCardProps) {
       else onAnother(keptOf(unsavedCopyOf(entry.state), kept));
       return;
     }
+    typing.current = () =>
+      sent.current && live.current ? typedSince(sent.current, unsavedOf(live.current)) : undefined;
     if (opened) await queries.invalidateQueries({ queryKey: ['record', form.table.id, String(opened.id)] });
     else if (answer.record) navigate(`${path}/${answer.record.id}`);
   };
@@ -67,6 +79,16 @@ export function useCardEntry(props: FilledCardProps) {
     onSaved: (answer) => void saved(answer),
   });
   const { state } = entry;
+  live.current = state;
+  const { kind: phase } = state.phase;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: as it was when the save was sent.
+  useEffect(() => {
+    if (phase === 'saving') sent.current = unsavedOf(state);
+  }, [phase]);
+  // What was typed into the card before is in this one now.
+  useEffect(() => {
+    typing.current = undefined;
+  }, [typing]);
   const dirty = hasUnsavedWork(entry);
   const leaving = useLeaving(dirty && state.phase.kind !== 'saving', () => forgetWork(place));
   const { definition } = form;
