@@ -31,7 +31,10 @@ const VIEWS = [
   }),
   view('gannet_stays', {
     label: 'Leaving within a week',
-    columns: columns('departure', 'number', 'harbour', 'berth', 'vessel', 'dues', 'waived'),
+    columns: [
+      ...columns('departure', 'number', 'harbour', 'berth', 'vessel', 'waived'),
+      { path: 'dues', summary: 'sum' },
+    ],
     filter: all(day('departure', 'atLeast', 0), day('departure', 'less', 7)),
     sort: [up('departure')],
   }),

@@ -35,6 +35,8 @@ test('a builder filters, chooses columns and sorting by the screen alone, and sh
   await sheet.getByLabel('Direction').selectOption('descending');
   expect(await headings(page)).toEqual(['Name', 'Kind', 'Phone', 'E-mail', 'Lead owner', 'Lead owner’s Phone']);
   await expect(grid(page).getByRole('columnheader', { name: 'Name' })).toHaveAttribute('aria-sort', 'descending');
+  await sheet.getByLabel('Summary under Name').selectOption('filled');
+  await expect(grid(page)).toContainText(`filled ${(await status(page).innerText()).split(' ')[0]}`);
   await expectAccessible(page);
   await sheet.getByRole('button', { name: 'Close' }).click();
 

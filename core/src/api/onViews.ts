@@ -36,6 +36,8 @@ const listedAnswer = z.object({
   after: z.string().nullable(),
   /** With the first page only. */
   total: z.number().nullable(),
+  /** With the first page only: what stands under the columns that have a summary, by path, over all records. */
+  summaries: z.record(z.string(), valueSchema).nullable(),
 });
 export type ListedPage = z.infer<typeof listedAnswer>;
 

@@ -3,6 +3,7 @@ import type { Problem } from '../fields/index.ts';
 import { isStamp } from '../queries/index.ts';
 import { fieldAtPath, type TableDefinition, type Tables } from '../tables/index.ts';
 import { columnAt, isSortable } from './columns.ts';
+import { SUMMARY_LABELS, summariesOf } from './summaries.ts';
 import type { Listing } from './view.ts';
 
 /**
@@ -12,8 +13,16 @@ import type { Listing } from './view.ts';
 export function listingProblems({ columns, filter, sort }: Listing, table: TableDefinition, tables: Tables): Problem[] {
   const gone = (path: string): string => `${path} is not a field of ${table.label} any more. Remove it.`;
   const problems: Problem[] = [];
-  for (const [at, { path }] of columns.entries())
-    if (!columnAt(tables, table.id, path)) problems.push({ path: `columns.${at}`, rule: 'field', message: gone(path) });
+  for (const [at, { path, summary }] of columns.entries()) {
+    const column = columnAt(tables, table.id, path);
+    if (!column) problems.push({ path: `columns.${at}`, rule: 'field', message: gone(path) });
+    else if (summary !== undefined && !summariesOf(column).includes(summary))
+      problems.push({
+        path: `columns.${at}.summary`,
+        rule: 'summary',
+        message: `${column.label} has no ${SUMMARY_LABELS[summary]}. Choose another summary, or none.`,
+      });
+  }
   for (const [at, { path }] of sort.entries()) {
     const column = columnAt(tables, table.id, path);
     if (!column) problems.push({ path: `sort.${at}`, rule: 'field', message: gone(path) });

@@ -9,9 +9,12 @@ export {
   type KnownColumn,
   plainListing,
 } from './columns.ts';
+export { formatSummary, SUMMARY_LABELS, summariesOf } from './summaries.ts';
 export {
   type Listing,
   listingSchema,
+  SUMMARIES,
+  type Summary,
   type ViewColumn,
   type ViewDefinition,
   type ViewSort,

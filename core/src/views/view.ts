@@ -6,8 +6,16 @@ import { labelSchema } from '../tables/index.ts';
 const MOST_COLUMNS = 60;
 const MOST_SORTS = 5;
 
+/** What can stand under a column, over all records that the list finds. */
+export const SUMMARIES = ['filled', 'sum', 'average', 'least', 'most'] as const;
+export type Summary = (typeof SUMMARIES)[number];
+
 /** A column of a view: a field of its table, a field behind links (`pontoon.harbour`), or an audit field. */
-const columnSchema = z.strictObject({ path: pathSchema });
+const columnSchema = z.strictObject({
+  path: pathSchema,
+  /** What stands under it. */
+  summary: z.enum(SUMMARIES).optional(),
+});
 export type ViewColumn = z.infer<typeof columnSchema>;
 
 const sortSchema = z.strictObject({ path: pathSchema, direction: z.enum(['up', 'down']) });

@@ -5,11 +5,13 @@ import {
   columnAt,
   columnsFor,
   describeView,
+  formatSummary,
   isSortable,
   listingProblems,
   listingSeenBy,
   plainListing,
   recordsInFilter,
+  summariesOf,
   viewDefinitionSchema,
 } from './index.ts';
 
@@ -47,7 +49,7 @@ const stays = table('quay_stays', 'Stays', [
 ]);
 const berths = table('quay_berths', 'Berths', [
   field('number', 'Number', 'text'),
-  field('longest', 'Longest', 'decimal'),
+  field('longest', 'Longest', 'decimal', { places: 2 }),
 ]);
 const named = (...all: TableDefinition[]) => new Map(all.map((one) => [one.id, one]));
 const tables = named(stays, berths);
@@ -120,6 +122,17 @@ test('a change of a view reads in words, with the titles of the records that it 
       (one) => `${one.label}: ${one.before} → ${one.after}`,
     ),
   ).toEqual(['Shared:  → with everybody', 'Filter:  → Berth is A-7', 'Sorted by:  → Number, descending']);
+});
+
+test('a column has the summaries that fit what it holds, and they read like its values', () => {
+  const longest = columnAt(tables, 'quay_stays', 'berth.longest') ?? never();
+  const number = columnAt(tables, 'quay_stays', 'number') ?? never();
+  expect(summariesOf(longest)).toEqual(['filled', 'sum', 'average', 'least', 'most']);
+  expect(summariesOf(number)).toEqual(['filled']);
+  expect(summariesOf(columnAt(tables, 'quay_stays', 'created_at') ?? never())).toEqual([]);
+  expect(formatSummary(longest, 'sum', 1234.5)).toBe('1,234.50');
+  expect(formatSummary(number, 'filled', 12345)).toBe('12,345');
+  expect(formatSummary(longest, 'average', null)).toBe('');
 });
 
 test('a view is its own and lists everything where nothing else is said', () => {

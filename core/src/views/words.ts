@@ -3,6 +3,7 @@ import { namesOf } from '../forms/index.ts';
 import type { FieldChange } from '../history/index.ts';
 import { fieldAtPath, type TableId, type Tables, targetTable } from '../tables/index.ts';
 import { AUDIT_COLUMNS, columnAt, isAuditColumn } from './columns.ts';
+import { SUMMARY_LABELS } from './summaries.ts';
 import type { ViewDefinition, ViewSort } from './view.ts';
 
 const columnWords = (tables: Tables, table: TableId, path: string): string =>
@@ -66,7 +67,14 @@ function partsOf(
   if (view?.opens !== undefined) parts.set('Table opens on it', view.opens ? 'yes' : '');
   const { definition } = view ?? {};
   if (!definition) return parts;
-  parts.set('Columns', definition.columns.map(({ path }) => columnWords(tables, table, path)).join(', '));
+  parts.set(
+    'Columns',
+    definition.columns
+      .map(
+        ({ path, summary }) => `${columnWords(tables, table, path)}${summary ? ` (${SUMMARY_LABELS[summary]})` : ''}`,
+      )
+      .join(', '),
+  );
   parts.set('Filter', filterWords(definition.filter, table, tables, titles));
   parts.set('Sorted by', sortWords(tables, table, definition.sort));
   return parts;

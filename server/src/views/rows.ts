@@ -3,7 +3,7 @@ import type { Value } from '@fiche/core/fields';
 import { conditionToSql, recordsOf } from '@fiche/core/queries';
 import { type Asking, resolveRight } from '@fiche/core/rights';
 import { type FieldDefinition, type TableDefinition, type Tables, targetTable, typeOf } from '@fiche/core/tables';
-import { columnAt, isAuditColumn, type Listing, type ViewSort } from '@fiche/core/views';
+import { columnAt, isAuditColumn, type Listing, type Summary, type ViewSort } from '@fiche/core/views';
 import type { Database, Transaction } from '../database/index.ts';
 import { filterSql, listedRows, pathSql, type RecordFilter, showTitle, titleSql } from '../records/index.ts';
 import { afterSql, orderSql, readCursor, type SortKey } from './keyset.ts';
@@ -35,7 +35,7 @@ export async function listRows(
 ): Promise<ListedPage> {
   const { where, values } = conditionsOf(tables, table, listing, filter, reader);
   // Counting costs more than a page does: it is done with the first one only.
-  const total = after === undefined ? await countOf(database, tables, table, where, values) : null;
+  const totals = after === undefined ? await totalsOf(database, tables, table, listing, where, values) : null;
   const keys = listing.sort.map((sort) => sortKey(tables, table, sort));
   const cursor = readCursor(after, keys);
   const from = cursor && afterSql(keys, cursor);
@@ -64,7 +64,8 @@ export async function listRows(
       rows.length > limit && last
         ? JSON.stringify({ keys: keys.map((_key, at) => last[`key:${at}`] ?? null), id: last.id })
         : null,
-    total,
+    total: totals?.total ?? null,
+    summaries: totals?.summaries ?? null,
   };
 }
 
@@ -110,18 +111,36 @@ export async function changedInSpan(
   return found && found.n > 0 && found.by !== null ? { count: found.n, by: found.by } : undefined;
 }
 
-async function countOf(
+const AGGREGATES: Readonly<Record<Summary, string>> = {
+  filled: 'count',
+  sum: 'sum',
+  average: 'avg',
+  least: 'min',
+  most: 'max',
+};
+
+/** How many records there are, and what stands under the columns that have a summary: over all of them, in one question. */
+async function totalsOf(
   database: Database | Transaction,
   tables: Tables,
   table: TableDefinition,
+  { columns }: Listing,
   where: readonly string[],
   values: readonly (string | number)[],
-): Promise<number> {
-  const { rows } = await database.raw<{ rows: { n: number }[] }>(
-    `SELECT count(*) AS n FROM ${recordsOf(tables, table.id)} r WHERE ${where.join(' AND ')}`,
+): Promise<{ total: number; summaries: Record<string, Value> }> {
+  const summed = columns.flatMap(({ path, summary }) => (summary ? [{ path, summary }] : []));
+  const taken = summed.map(
+    ({ path, summary }, at) => `, ${AGGREGATES[summary]}(${pathSql(tables, table.id, 'r', path)}) AS "s:${at}"`,
+  );
+  const { rows } = await database.raw<{ rows: ({ n: number } & Record<string, unknown>)[] }>(
+    `SELECT count(*) AS n${taken.join('')} FROM ${recordsOf(tables, table.id)} r WHERE ${where.join(' AND ')}`,
     [...values],
   );
-  return rows[0]?.n ?? 0;
+  const [row] = rows;
+  return {
+    total: row?.n ?? 0,
+    summaries: Object.fromEntries(summed.map(({ path }, at) => [path, (row?.[`s:${at}`] ?? null) as Value])),
+  };
 }
 
 /** What a column sorts by: its values, text by the numbers in it, a linked record by its title. */

@@ -111,6 +111,29 @@ describe('the records of a listing', () => {
     expect((await rows({ filter: mine })).body.total).toBe(0);
   });
 
+  test('have summaries over all that the filter finds, not over the page, with the first page', async () => {
+    const listing = {
+      columns: [
+        { path: 'length', summary: 'sum' },
+        { path: 'berth.longest', summary: 'average' },
+        { path: 'persons', summary: 'most' },
+        { path: 'arrival', summary: 'least' },
+        { path: 'registration', summary: 'filled' },
+      ] as Listing['columns'],
+      filter: all(is(column('harbour'), constant(2))),
+    };
+    const { body } = await rows(listing, { limit: 10 });
+    const { rows: byHand } = await office.database.databases.owner.raw(
+      `SELECT sum(length) AS length, avg(b.longest) AS longest, max(persons) AS persons, min(arrival) AS arrival, count(registration) AS registration
+       FROM data.quay_stays s LEFT JOIN data.quay_berths b ON b.id = s.berth WHERE s.harbour = 2`,
+    );
+    const { longest, ...own } = byHand[0];
+    expect(body.summaries).toEqual({ ...own, 'berth.longest': longest });
+    expect((await rows(listing, { limit: 10, after: body.after })).body.summaries).toBeNull();
+    const wrong = await rows({ columns: [{ path: 'registration', summary: 'sum' }] });
+    expect(wrong.body.errors[0]).toMatchObject({ path: 'listing.columns.0.summary' });
+  });
+
   test('are refused at the place of what is not there', async () => {
     const wrong = await rows({ columns: [{ path: 'mooring' }], sort: [{ path: 'tide', direction: 'up' }] });
     expect(wrong.status).toBe(422);

@@ -1,8 +1,16 @@
 import type { ListedRecord } from '@fiche/core/api';
-import { isLinking, isNumbered } from '@fiche/core/fields';
+import { isLinking, isNumbered, type Value } from '@fiche/core/fields';
 import { formatCount } from '@fiche/core/office';
 import { type TableDefinition, typeOf } from '@fiche/core/tables';
-import { columnAt, isSortable, type KnownColumn, type Listing, plainListing } from '@fiche/core/views';
+import {
+  columnAt,
+  formatSummary,
+  isSortable,
+  type KnownColumn,
+  type Listing,
+  plainListing,
+  SUMMARY_LABELS,
+} from '@fiche/core/views';
 import TableSortLabel from '@mui/material/TableSortLabel';
 import useMediaQuery from '@mui/material/useMediaQuery';
 import { useVirtualizer } from '@tanstack/react-virtual';
@@ -20,6 +28,7 @@ const PHONE_ROW = 84;
 const PHONE_CELLS = 4;
 const AUDIT_WIDTH = 130;
 const MOST_HEADING = 200;
+const SUMMARY_WIDTH = 150;
 /** How wide a column of a type wants to be, in px; a wider page stretches all alike. */
 const WIDTHS: Readonly<Record<string, number>> = {
   longText: 170,
@@ -72,7 +81,7 @@ export function RecordGrid({ table, path, linking, before, acts, filter: sentenc
   const listing = props.listing ?? { ...plainListing(table), sort };
   const sortItself = (by: string): void =>
     setSort([{ path: by, direction: sort[0]?.path === by && sort[0].direction === 'up' ? 'down' : 'up' }]);
-  const { query, records, total } = useRecords(table.id, listing, filter, linking);
+  const { query, records, total, summaries } = useRecords(table.id, listing, filter, linking);
   const columns = listing.columns.flatMap((one) => columnAt(tables, table.id, one.path) ?? []);
   return (
     <>
@@ -111,6 +120,7 @@ export function RecordGrid({ table, path, linking, before, acts, filter: sentenc
           records={records}
           total={total}
           sort={listing.sort}
+          foot={summariesUnder(listing, columns, summaries)}
           fills={props.fills === true}
           onSort={props.onSort ?? sortItself}
           onEnd={() => {
@@ -156,6 +166,8 @@ interface RowsProps {
   readonly records: readonly ListedRecord[];
   readonly total: number;
   readonly sort: Listing['sort'];
+  /** What stands under the columns, by path; empty where no column has a summary. */
+  readonly foot: ReadonlyMap<string, string>;
   readonly fills: boolean;
   onSort(path: string): void;
   /** The last rows that are known come into sight. */
@@ -163,7 +175,7 @@ interface RowsProps {
 }
 
 /** The rows in sight, walked by arrow keys and opened by Enter or a click; on a phone each is a small card. */
-function Rows({ table, path, columns: all, records, total, sort, fills, onSort, onEnd }: RowsProps) {
+function Rows({ table, path, columns: all, records, total, sort, foot, fills, onSort, onEnd }: RowsProps) {
   const navigate = useNavigate();
   const phone = useMediaQuery('(max-width: 700px)');
   const [active, setActive] = useState(0);
@@ -193,7 +205,7 @@ function Rows({ table, path, columns: all, records, total, sort, fills, onSort, 
     else return;
     event.preventDefault();
   };
-  const widths = all.map(widthOf);
+  const widths = all.map((column) => Math.max(widthOf(column), foot.has(column.path) ? SUMMARY_WIDTH : 0));
   const columns = {
     gridTemplateColumns: widths.map((width) => `minmax(0, ${width}fr)`).join(' '),
     minWidth: widths.reduce((sum, width) => sum + width, 0),
@@ -243,7 +255,49 @@ function Rows({ table, path, columns: all, records, total, sort, fills, onSort, 
           );
         })}
       </div>
+      {foot.size > 0 && <Foot columns={all} foot={foot} phone={phone} style={columns} />}
     </div>
+  );
+}
+
+/** The summaries under their columns; on a phone as a card of their own. */
+function Foot({
+  columns,
+  foot,
+  phone,
+  style,
+}: {
+  columns: readonly KnownColumn[];
+  foot: ReadonlyMap<string, string>;
+  phone: boolean;
+  style: CSSProperties;
+}) {
+  const shown = phone ? columns.filter((column) => foot.has(column.path)) : columns;
+  return (
+    <div className={gridCss.foot} role="row" style={phone ? {} : style} tabIndex={-1}>
+      {shown.map((column) => (
+        <div key={column.path} role="gridcell" tabIndex={-1} className={cellClass(column)}>
+          {phone && <span className={gridCss.cellLabel}>{column.label}</span>}
+          {foot.get(column.path)}
+        </div>
+      ))}
+    </div>
+  );
+}
+
+/** `sum €1,204.00` by the path of each column that has a summary. */
+function summariesUnder(
+  { columns }: Listing,
+  known: readonly KnownColumn[],
+  values: Readonly<Record<string, Value>>,
+): ReadonlyMap<string, string> {
+  return new Map(
+    columns.flatMap(({ path, summary }): [string, string][] => {
+      const column = known.find((one) => one.path === path);
+      return summary && column
+        ? [[path, `${SUMMARY_LABELS[summary]} ${formatSummary(column, summary, values[path] ?? null)}`]]
+        : [];
+    }),
   );
 }
 

@@ -32,5 +32,6 @@ export function useRecords(
     query,
     records: fetched?.pages.flatMap((page) => page.records) ?? [],
     total: fetched?.pages[0]?.total ?? 0,
+    summaries: fetched?.pages[0]?.summaries ?? {},
   };
 }

@@ -1,5 +1,14 @@
 import type { TableDefinition } from '@fiche/core/tables';
-import { columnAt, columnsFor, isSortable, type KnownColumn, type Listing } from '@fiche/core/views';
+import {
+  columnAt,
+  columnsFor,
+  isSortable,
+  type KnownColumn,
+  type Listing,
+  SUMMARIES,
+  SUMMARY_LABELS,
+  summariesOf,
+} from '@fiche/core/views';
 import DownIcon from '@mui/icons-material/ArrowDownward';
 import UpIcon from '@mui/icons-material/ArrowUpward';
 import RemoveIcon from '@mui/icons-material/Close';
@@ -8,7 +17,7 @@ import IconButton from '@mui/material/IconButton';
 import { useOffice } from '../client/index.ts';
 import { PickField, SelectField, Sheet, textCss } from '../parts/index.ts';
 import listingCss from './listing.module.css';
-import { withColumn, withColumnAt, withoutColumn, withSort } from './listingDraft.ts';
+import { withColumn, withColumnAt, withoutColumn, withSort, withSummary } from './listingDraft.ts';
 
 interface Props {
   readonly table: TableDefinition;
@@ -40,12 +49,35 @@ function Columns({ table, listing, onChange }: PartProps) {
     <section aria-label="Columns">
       <h3 className={listingCss.part}>Columns</h3>
       <ol className={listingCss.columns}>
-        {listing.columns.map(({ path }, at) => {
-          const label = columnAt(tables, table.id, path)?.label ?? path;
+        {listing.columns.map(({ path, summary }, at) => {
+          const column = columnAt(tables, table.id, path);
+          const label = column?.label ?? path;
+          const summaries = column ? summariesOf(column) : [];
           return (
             <li key={path}>
-              <span>{label}</span>
-              <span>
+              <span className={listingCss.column}>{label}</span>
+              {summaries.length > 0 && (
+                <SelectField
+                  label={`Summary under ${label}`}
+                  hiddenLabel
+                  className={listingCss.summary}
+                  value={summary ?? ''}
+                  options={[
+                    { value: '', label: 'no summary' },
+                    ...summaries.map((one) => ({ value: one, label: SUMMARY_LABELS[one] })),
+                  ]}
+                  onChange={(to) =>
+                    onChange(
+                      withSummary(
+                        listing,
+                        path,
+                        SUMMARIES.find((one) => one === to),
+                      ),
+                    )
+                  }
+                />
+              )}
+              <span className={listingCss.moves}>
                 <IconButton
                   aria-label={`Move ${label} up`}
                   disabled={at === 0}

@@ -1,6 +1,14 @@
 import type { Listing } from '@fiche/core/views';
 import { expect, test } from 'vitest';
-import { sameListing, sortedBy, withColumn, withColumnAt, withoutColumn, withSort } from './listingDraft.ts';
+import {
+  sameListing,
+  sortedBy,
+  withColumn,
+  withColumnAt,
+  withoutColumn,
+  withSort,
+  withSummary,
+} from './listingDraft.ts';
 
 const listing: Listing = {
   columns: [{ path: 'number' }, { path: 'harbour' }, { path: 'berth' }],
@@ -20,6 +28,12 @@ test('a click on a heading sorts by that column alone, a second one the other wa
   const once = sortedBy({ ...listing, sort: [{ path: 'berth', direction: 'down' }] }, 'number');
   expect(once.sort).toEqual([{ path: 'number', direction: 'up' }]);
   expect(sortedBy(once, 'number').sort).toEqual([{ path: 'number', direction: 'down' }]);
+});
+
+test('a column gets a summary and loses it', () => {
+  const summed = withSummary(listing, 'berth', 'filled');
+  expect(summed.columns[2]).toEqual({ path: 'berth', summary: 'filled' });
+  expect(sameListing(withSummary(summed, 'berth', undefined), listing)).toBe(true);
 });
 
 test('further sorts are set and taken out by their place', () => {

@@ -1,4 +1,4 @@
-import type { Listing, ViewSort } from '@fiche/core/views';
+import type { Listing, Summary, ViewSort } from '@fiche/core/views';
 
 /** Whether two listings show the same. */
 export const sameListing = (one: Listing, other: Listing): boolean =>
@@ -30,6 +30,12 @@ export const withColumn = (listing: Listing, path: string): Listing => ({
 export const withoutColumn = (listing: Listing, path: string): Listing => ({
   ...listing,
   columns: listing.columns.filter((one) => one.path !== path),
+});
+
+/** With another summary under a column; undefined for none. */
+export const withSummary = (listing: Listing, path: string, summary: Summary | undefined): Listing => ({
+  ...listing,
+  columns: listing.columns.map((one) => (one.path === path ? { path, ...(summary ? { summary } : {}) } : one)),
 });
 
 /** With another sort at a place; undefined takes it out. */
