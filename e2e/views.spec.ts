@@ -112,6 +112,7 @@ test('who watches a view is told that a colleague has added to it, and comes to 
   await inbox.click();
   await page.getByRole('button', { name: 'quayclerk added or changed a record in Owners: Firms' }).click();
   await expect(page.getByText('Show Owners whose')).toContainText('Firm');
+  await page.getByLabel('Find in Owners').fill('curlew');
   await expect(grid(page)).toContainText('Curlew Chandlery');
 });
 
