@@ -7,6 +7,7 @@ import { type Listing, listingProblems, listingSeenBy, type ViewDefinition } fro
 import type { FastifyInstance } from 'fastify';
 import { type Call, callersLimit, route } from '../access/index.ts';
 import { asActor, type Transaction } from '../database/index.ts';
+import { requireInUse } from '../definitions/index.ts';
 import { attachmentNamed } from '../exports/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import type { Services } from '../services.ts';
@@ -27,6 +28,11 @@ const tableOf = ({ params, definitions }: Asked): TableDefinition => {
 const builds = ({ definitions: { seen } }: Asked): boolean => seen?.role.rights.includes('build') ?? true;
 const askingOf = ({ caller, definitions: { seen } }: Asked) =>
   seen?.asking ?? { account: caller.login ?? '', now: civilNow() };
+
+/** Checks that a person makes or changes a view. Throws 403. */
+function requirePerson({ caller }: Asked): void {
+  if (caller.token) throw new Refusal(403, 'A program makes and changes no views: it can read shared ones.');
+}
 
 /** A shared view is changed by who builds, one's own by oneself. */
 const mayChange = (asked: Asked, view: Pick<StoredView, 'shared' | 'owner'>): boolean =>
@@ -67,7 +73,8 @@ export function viewRoutes(app: FastifyInstance, services: Services): void {
 
   /** Checks what a caller wants a view to be. Throws 422 at the place of each fault, and 403. */
   const requireSound = (asked: Asked, definition: ViewDefinition): void => {
-    if (asked.caller.token) throw new Refusal(403, 'A program has no views of its own: it can read shared ones.');
+    requirePerson(asked);
+    requireInUse(asked.definitions, tableOf(asked).cabinet, [tableOf(asked)]);
     const problems = listingProblems(definition, tableOf(asked), asked.definitions.tables);
     if (problems.length > 0) throw unacceptable(problems.map((one) => ({ ...one, path: `definition.${one.path}` })));
     if (definition.shared && !builds(asked))
@@ -84,6 +91,7 @@ export function viewRoutes(app: FastifyInstance, services: Services): void {
   const changeable = async (owner: Transaction, asked: Asked): Promise<StoredView> => {
     const view = await findView(owner, tableOf(asked).id, asked.caller.login ?? '', Number(asked.params.view), true);
     if (!view || !viewFor(asked, view)) throw notFound('This view');
+    requirePerson(asked);
     if (!mayChange(asked, view))
       throw new Refusal(403, 'This view is shared: who may build changes it. Save yours as another view.');
     return view;

@@ -172,6 +172,16 @@ describe('a view', () => {
     expect(own.body.opens).toBe(false);
   });
 
+  test('is read by a program, and made or deleted by none', async () => {
+    const shared = await create(builder, { label: 'For programs', shared: true });
+    const made = await builder.call('POST', '/api/cabinets/quay/tokens', { name: 'lister', role: 'builder' });
+    const program = (method: 'GET' | 'POST' | 'DELETE', url: string, body?: unknown) =>
+      office.anonymous.call(method, url, body, { authorization: `Bearer ${made.body.token}` });
+    expect((await program('GET', `${views}/${shared.body.id}/records`)).status).toBe(200);
+    expect((await program('POST', views, { definition: definition() })).status).toBe(403);
+    expect((await program('DELETE', `${views}/${shared.body.id}`)).status).toBe(403);
+  });
+
   test('is changed once by two who change it at the same time', async () => {
     const { body } = await create(builder, { label: 'Raced' });
     const put = (label: string) =>
