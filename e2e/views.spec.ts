@@ -49,7 +49,7 @@ test('a builder filters, chooses columns and sorting by the screen alone, and sh
 
   await page.getByRole('button', { name: 'Save as a view' }).click();
   await page.getByLabel('Name', { exact: true }).fill('Firms');
-  await page.getByLabel('For everybody in the cabinet').check();
+  await page.getByLabel('Share it with others in the cabinet').check();
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Save view' }).click();
   await expect(said(page, 'The view Firms is saved.')).toBeVisible();

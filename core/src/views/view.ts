@@ -40,6 +40,8 @@ export const viewDefinitionSchema = z.strictObject({
   ...listingSchema.shape,
   /** For everybody in the cabinet; otherwise for who made it. */
   shared: z.boolean().default(false),
+  /** The roles, by id, that it is shared with; null for all of them. Who builds has every shared view. */
+  roles: z.array(z.string().min(1).max(60)).min(1, 'Choose at least one role.').max(50).nullable().default(null),
   /** Its table opens on it; one shared view of a table. */
   opens: z.boolean().default(false),
 });

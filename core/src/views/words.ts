@@ -37,6 +37,7 @@ export interface CapturedView {
   readonly owner?: string;
   readonly definition?: Pick<ViewDefinition, 'columns' | 'filter' | 'sort'>;
   readonly shared?: boolean;
+  readonly roles?: readonly string[] | null;
   readonly opens?: boolean;
 }
 
@@ -64,6 +65,7 @@ function partsOf(
   const parts = new Map<string, string>();
   if (view?.label !== undefined) parts.set('Label', view.label);
   if (view?.shared !== undefined) parts.set('Shared', view.shared ? 'with everybody' : '');
+  if (view?.roles !== undefined) parts.set('Roles', view.roles?.join(', ') ?? '');
   if (view?.opens !== undefined) parts.set('Table opens on it', view.opens ? 'yes' : '');
   const { definition } = view ?? {};
   if (!definition) return parts;

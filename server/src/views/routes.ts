@@ -12,6 +12,7 @@ import { attachmentNamed } from '../exports/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import { listRows } from './rows.ts';
+import { viewReader } from './seenView.ts';
 import { addView, countViews, deleteView, findView, type StoredView, viewsOf, writeView } from './store.ts';
 import { viewCsv } from './viewCsv.ts';
 
@@ -25,7 +26,7 @@ const tableOf = ({ params, definitions }: Asked): TableDefinition => {
   if (!table) throw notFound('This table');
   return table;
 };
-const builds = ({ definitions: { seen } }: Asked): boolean => seen?.role.rights.includes('build') ?? true;
+const readerOf = ({ definitions, caller }: Asked) => viewReader(definitions, caller.login ?? '');
 const askingOf = ({ caller, definitions: { seen } }: Asked) =>
   seen?.asking ?? { account: caller.login ?? '', now: civilNow() };
 
@@ -36,7 +37,7 @@ function requirePerson({ caller }: Asked): void {
 
 /** A shared view is changed by who builds, one's own by oneself. */
 const mayChange = (asked: Asked, view: Pick<StoredView, 'shared' | 'owner'>): boolean =>
-  view.shared ? builds(asked) : view.owner === asked.caller.login;
+  view.shared ? readerOf(asked).builds : view.owner === asked.caller.login;
 
 /**
  * A view as its reader has it; undefined where its filter reads what they do not see. Whoever sees everything, or made it
@@ -65,7 +66,7 @@ export function viewRoutes(app: FastifyInstance, services: Services): void {
   /** The listing of a view as the caller has it. Throws 404. */
   const listingOf = async (asked: Asked): Promise<StoredView & Listing> => {
     const table = tableOf(asked);
-    const view = await findView(databases.app, table.id, asked.caller.login ?? '', Number(asked.params.view));
+    const view = await findView(databases.app, table.id, readerOf(asked), Number(asked.params.view));
     const listing = view && listingSeenBy(view, table, asked.definitions.tables);
     if (!listing) throw notFound('This view');
     return { ...view, ...listing };
@@ -77,7 +78,12 @@ export function viewRoutes(app: FastifyInstance, services: Services): void {
     requireInUse(asked.definitions, tableOf(asked).cabinet, [tableOf(asked)]);
     const problems = listingProblems(definition, tableOf(asked), asked.definitions.tables);
     if (problems.length > 0) throw unacceptable(problems.map((one) => ({ ...one, path: `definition.${one.path}` })));
-    if (definition.shared && !builds(asked))
+    const known = asked.definitions.roles.get(tableOf(asked).cabinet);
+    if (definition.roles?.some((role) => !known?.has(role)))
+      throw unacceptable([
+        { path: 'definition.roles', rule: 'role', message: 'One of these roles is not there any more. Choose again.' },
+      ]);
+    if (definition.shared && !readerOf(asked).builds)
       throw new Refusal(
         403,
         'Who may build shares views with everybody. Keep this one for yourself, or ask a builder.',
@@ -89,7 +95,7 @@ export function viewRoutes(app: FastifyInstance, services: Services): void {
 
   /** A view that the caller may change, locked. Throws 404 and 403. */
   const changeable = async (owner: Transaction, asked: Asked): Promise<StoredView> => {
-    const view = await findView(owner, tableOf(asked).id, asked.caller.login ?? '', Number(asked.params.view), true);
+    const view = await findView(owner, tableOf(asked).id, readerOf(asked), Number(asked.params.view), true);
     if (!view || !viewFor(asked, view)) throw notFound('This view');
     requirePerson(asked);
     if (!mayChange(asked, view))
@@ -98,14 +104,14 @@ export function viewRoutes(app: FastifyInstance, services: Services): void {
   };
 
   const answer = async (asked: Asked, owner: Transaction, id: number): Promise<ViewView> => {
-    const view = await findView(owner, tableOf(asked).id, asked.caller.login ?? '', id);
+    const view = await findView(owner, tableOf(asked).id, readerOf(asked), id);
     const shown = view && viewFor(asked, view);
     if (!shown) throw notFound('This view');
     return shown;
   };
 
   route(app, services, routes.listViews, async (call) => ({
-    views: (await viewsOf(databases.app, tableOf(call).id, call.caller.login ?? '')).flatMap(
+    views: (await viewsOf(databases.app, tableOf(call).id, readerOf(call))).flatMap(
       (view) => viewFor(call, view) ?? [],
     ),
   }));

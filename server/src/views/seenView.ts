@@ -2,7 +2,7 @@ import type { TableDefinition, TableId } from '@fiche/core/tables';
 import { type Listing, listingSeenBy } from '@fiche/core/views';
 import type { Database, Transaction } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
-import { findView } from './store.ts';
+import { findView, type ViewReader } from './store.ts';
 
 /** A view as somebody with these definitions has it. */
 export interface SeenView {
@@ -12,16 +12,24 @@ export interface SeenView {
   readonly listing: Listing;
 }
 
+/** Somebody with these definitions, as a reader of views. */
+export const viewReader = ({ seen }: Definitions, login: string): ViewReader => ({
+  login,
+  role: seen?.role.id ?? '',
+  builds: seen?.role.rights.includes('build') ?? true,
+});
+
 /** A view of a table that somebody has, and whose filter reads what they see; undefined for any other. */
 export async function seenView(
   database: Database | Transaction,
-  { tables }: Definitions,
+  definitions: Definitions,
   tableId: TableId,
   login: string,
   id: number,
 ): Promise<SeenView | undefined> {
+  const { tables } = definitions;
   const table = tables.get(tableId);
-  const view = table && (await findView(database, tableId, login, id));
+  const view = table && (await findView(database, tableId, viewReader(definitions, login), id));
   const listing = view && listingSeenBy(view, table, tables);
   return table && view && listing ? { id, label: view.label, table, listing } : undefined;
 }

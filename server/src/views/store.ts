@@ -14,21 +14,34 @@ interface ViewRow extends Omit<StoredView, 'columns' | 'filter' | 'sort'> {
   readonly definition: Pick<ViewDefinition, 'columns' | 'filter' | 'sort'>;
 }
 
-const COLUMNS = 'id, table_id AS "table", owner, label, definition, shared, opens, revision';
+/** Who reads views: an account with its role in the cabinet. */
+export interface ViewReader {
+  readonly login: string;
+  readonly role: string;
+  readonly builds: boolean;
+}
+
+const COLUMNS = 'id, table_id AS "table", owner, label, definition, shared, roles, opens, revision';
+
+/** The views that a reader has: their own, those shared with their role and, for who builds, every shared one. */
+const HAS = '(owner = ? OR (shared AND (roles IS NULL OR ?::boolean OR ? = ANY(roles))))';
+const hasValues = ({ login, builds, role }: ViewReader): (string | boolean)[] => [login, builds, role];
+
 const readView = ({ definition, ...row }: ViewRow): StoredView => ({ ...row, ...definition });
 
-const columnsOf = ({ label, columns, filter, sort, shared, opens }: ViewDefinition) => ({
+const columnsOf = ({ label, columns, filter, sort, shared, roles, opens }: ViewDefinition) => ({
   label,
   definition: JSON.stringify({ columns, filter, sort }),
   shared,
+  roles: shared ? roles : null,
   opens: shared && opens,
 });
 
 /** The views of a table that somebody has: their own, and the shared ones; the shared ones first, by label. */
-export async function viewsOf(database: Database, table: TableId, login: string): Promise<StoredView[]> {
+export async function viewsOf(database: Database, table: TableId, reader: ViewReader): Promise<StoredView[]> {
   const { rows } = await database.raw<{ rows: ViewRow[] }>(
-    `SELECT ${COLUMNS} FROM fiche.view WHERE table_id = ? AND (shared OR owner = ?) ORDER BY NOT shared, label COLLATE fiche.natural, id`,
-    [table, login],
+    `SELECT ${COLUMNS} FROM fiche.view WHERE table_id = ? AND ${HAS} ORDER BY NOT shared, label COLLATE fiche.natural, id`,
+    [table, ...hasValues(reader)] as string[],
   );
   return rows.map(readView);
 }
@@ -37,14 +50,14 @@ export async function viewsOf(database: Database, table: TableId, login: string)
 export async function findView(
   database: Database | Transaction,
   table: TableId,
-  login: string,
+  reader: ViewReader,
   id: number,
   lock = false,
 ): Promise<StoredView | undefined> {
   if (!Number.isSafeInteger(id)) return undefined;
   const { rows } = await database.raw<{ rows: ViewRow[] }>(
-    `SELECT ${COLUMNS} FROM fiche.view WHERE id = ? AND table_id = ? AND (shared OR owner = ?)${lock ? ' FOR UPDATE' : ''}`,
-    [id, table, login],
+    `SELECT ${COLUMNS} FROM fiche.view WHERE id = ? AND table_id = ? AND ${HAS}${lock ? ' FOR UPDATE' : ''}`,
+    [id, table, ...hasValues(reader)] as string[],
   );
   return rows[0] && readView(rows[0]);
 }

@@ -162,6 +162,22 @@ describe('a view', () => {
     expect(await listed(clerk)).toHaveLength(1);
   });
 
+  test('shared with some roles is there for these, for who builds and for who made it', async () => {
+    const made = await create(builder, { label: 'For auditors', shared: true, roles: ['auditor'] });
+    const sees = async (who: Client): Promise<boolean> =>
+      (await who.call('GET', views)).body.views.some((one: { id: number }) => one.id === made.body.id);
+    expect([await sees(await office.signIn('auditor')), await sees(builder), await sees(clerk)]).toEqual([
+      true,
+      true,
+      false,
+    ]);
+    expect((await clerk.call('GET', `${views}/${made.body.id}/records`)).status).toBe(404);
+    expect((await clerk.call('PUT', `${views}/${made.body.id}/watch`, {})).status).toBe(404);
+    const unknown = await create(builder, { shared: true, roles: ['ghost'] });
+    expect(unknown.body.errors[0]).toMatchObject({ path: 'definition.roles' });
+    expect((await create(clerk, { label: 'Own', roles: ['auditor'] })).body.roles).toBeNull();
+  });
+
   test('that a table opens on takes the place of the one before', async () => {
     const next = await create(builder, { label: 'Opens now', shared: true, opens: true });
     const all = (await builder.call('GET', views)).body.views;

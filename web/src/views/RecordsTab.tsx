@@ -100,8 +100,8 @@ function ListActs({
   const save = async (): Promise<void> => {
     if (!view) return;
     try {
-      const { label, shared, opens } = view;
-      await views.change(view, { label, shared, opens, ...listing });
+      const { label, shared, roles, opens } = view;
+      await views.change(view, { label, shared, roles, opens, ...listing });
       discard();
       notify(`The view ${label} is saved.`);
     } catch (error) {

@@ -2,10 +2,13 @@ import type { ViewView } from '@fiche/core/api';
 import type { Listing } from '@fiche/core/views';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
+import FormControl from '@mui/material/FormControl';
+import FormLabel from '@mui/material/FormLabel';
 import TextField from '@mui/material/TextField';
 import { type SyntheticEvent, useState } from 'react';
 import { focusFirst, NO_PROBLEMS, placedProblems, useOffice } from '../client/index.ts';
 import { CheckField, Sheet, settingsCss, textCss, useNotify } from '../parts/index.ts';
+import listingCss from './listing.module.css';
 import type { useViews } from './useViews.ts';
 
 interface Props {
@@ -20,15 +23,22 @@ interface Props {
 
 /** Names a view and says who has it: a new one out of what the list shows, or the settings of one that is there. */
 export function ViewSheet({ view, listing, views, onSaved, onDeleted, onClose }: Props) {
-  const { may } = useOffice();
+  const { may, cabinet } = useOffice();
   const notify = useNotify();
   const [label, setLabel] = useState(view?.label ?? '');
   const [shared, setShared] = useState(view?.shared ?? false);
+  const [roles, setRoles] = useState<readonly string[]>(view?.roles ?? []);
   const [opens, setOpens] = useState(view?.opens ?? false);
   const [problems, setProblems] = useState(NO_PROBLEMS);
   const save = async (event: SyntheticEvent): Promise<void> => {
     event.preventDefault();
-    const definition = { label, ...listing, shared, opens: shared && opens };
+    const definition = {
+      label,
+      ...listing,
+      shared,
+      roles: shared && roles.length > 0 ? [...roles] : null,
+      opens: shared && opens,
+    };
     try {
       const saved = await (view ? views.change(view, definition) : views.create(definition));
       notify(`The view ${saved.label} is saved.`);
@@ -74,7 +84,20 @@ export function ViewSheet({ view, listing, views, onSaved, onDeleted, onClose }:
         />
         {may('build') ? (
           <div>
-            <CheckField label="For everybody in the cabinet" checked={shared} onChange={setShared} />
+            <CheckField label="Share it with others in the cabinet" checked={shared} onChange={setShared} />
+            {shared && (
+              <FormControl component="fieldset" className={listingCss.roles}>
+                <FormLabel component="legend">Only for these roles (none chosen: for all)</FormLabel>
+                {cabinet.roles.map((role) => (
+                  <CheckField
+                    key={role.id}
+                    label={role.label}
+                    checked={roles.includes(role.id)}
+                    onChange={(on) => setRoles(on ? [...roles, role.id] : roles.filter((one) => one !== role.id))}
+                  />
+                ))}
+              </FormControl>
+            )}
             <CheckField
               label="The table opens on it"
               checked={shared && opens}

@@ -7,6 +7,8 @@ CREATE TABLE fiche.view (
   -- Columns, filter and sorting: what `listingSchema` of the core says.
   definition jsonb NOT NULL,
   shared boolean NOT NULL DEFAULT false,
+  -- The roles that a shared view is for; null for all.
+  roles text[] CHECK (shared OR roles IS NULL),
   opens boolean NOT NULL DEFAULT false CHECK (shared OR NOT opens),
   revision integer NOT NULL DEFAULT 1
 );
