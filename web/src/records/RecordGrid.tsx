@@ -1,16 +1,7 @@
 import type { ListedRecord } from '@fiche/core/api';
-import { isLinking, isNumbered, type Value } from '@fiche/core/fields';
 import { formatCount } from '@fiche/core/office';
-import { type TableDefinition, typeOf } from '@fiche/core/tables';
-import {
-  columnAt,
-  formatSummary,
-  isSortable,
-  type KnownColumn,
-  type Listing,
-  plainListing,
-  SUMMARY_LABELS,
-} from '@fiche/core/views';
+import type { TableDefinition } from '@fiche/core/tables';
+import { columnAt, isSortable, type KnownColumn, type Listing, plainListing } from '@fiche/core/views';
 import TableSortLabel from '@mui/material/TableSortLabel';
 import useMediaQuery from '@mui/material/useMediaQuery';
 import { useVirtualizer } from '@tanstack/react-virtual';
@@ -18,39 +9,14 @@ import { clsx } from 'clsx';
 import { type CSSProperties, type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
-import { CheckField, FindInput, pageCss, showMoment, textCss } from '../parts/index.ts';
+import { CheckField, FindInput, pageCss, textCss } from '../parts/index.ts';
 import gridCss from './grid.module.css';
+import { cardColumns, cell, cellClass, isNumber, summariesUnder, widthOf } from './gridCells.ts';
 import { type RecordFilter, recordFilterOf, withFilter } from './recordFilter.ts';
 import { useRecords } from './useRecords.ts';
 
 const ROW = 29;
 const PHONE_ROW = 84;
-const PHONE_CELLS = 4;
-const AUDIT_WIDTH = 130;
-const MOST_HEADING = 200;
-const SUMMARY_WIDTH = 150;
-/** How wide a column of a type wants to be, in px; a wider page stretches all alike. */
-const WIDTHS: Readonly<Record<string, number>> = {
-  longText: 170,
-  text: 125,
-  link: 125,
-  decimal: 90,
-  wholeNumber: 85,
-  yesNo: 70,
-  date: 105,
-  dateTime: 145,
-  sequence: 150,
-  choice: 115,
-  choices: 150,
-  links: 150,
-  percent: 80,
-  time: 70,
-  email: 160,
-  phone: 130,
-  webAddress: 170,
-  rating: 80,
-};
-
 interface RecordGridProps {
   readonly table: TableDefinition;
   readonly path: string;
@@ -205,7 +171,7 @@ function Rows({ table, path, columns: all, records, total, sort, foot, fills, on
     else return;
     event.preventDefault();
   };
-  const widths = all.map((column) => Math.max(widthOf(column), foot.has(column.path) ? SUMMARY_WIDTH : 0));
+  const widths = all.map((column) => widthOf(column, foot.has(column.path)));
   const columns = {
     gridTemplateColumns: widths.map((width) => `minmax(0, ${width}fr)`).join(' '),
     minWidth: widths.reduce((sum, width) => sum + width, 0),
@@ -285,22 +251,6 @@ function Foot({
   );
 }
 
-/** `sum €1,204.00` by the path of each column that has a summary. */
-function summariesUnder(
-  { columns }: Listing,
-  known: readonly KnownColumn[],
-  values: Readonly<Record<string, Value>>,
-): ReadonlyMap<string, string> {
-  return new Map(
-    columns.flatMap(({ path, summary }): [string, string][] => {
-      const column = known.find((one) => one.path === path);
-      return summary && column
-        ? [[path, `${SUMMARY_LABELS[summary]} ${formatSummary(column, summary, values[path] ?? null)}`]]
-        : [];
-    }),
-  );
-}
-
 interface HeadProps {
   readonly columns: readonly KnownColumn[];
   readonly sort: Listing['sort'];
@@ -339,36 +289,4 @@ function Head({ columns, sort, hidden, style, onSort }: HeadProps) {
       })}
     </div>
   );
-}
-
-/** On a phone a record is a card of what it has: its first column and three more. */
-const cardColumns = (columns: readonly KnownColumn[], record: ListedRecord): KnownColumn[] =>
-  columns.filter((column, at) => at === 0 || cell(record, column) !== '').slice(0, PHONE_CELLS);
-
-/** Wide enough for what it holds, and for its heading with the mark of sorting. */
-const widthOf = ({ field, label }: KnownColumn): number =>
-  Math.max(field ? (WIDTHS[field.type] ?? 120) : AUDIT_WIDTH, Math.min(MOST_HEADING, 40 + label.length * 7));
-
-const isNumber = ({ field }: KnownColumn): boolean => field !== undefined && typeOf(field).family === 'number';
-
-function cellClass(column: KnownColumn): string | undefined {
-  if (column.field === undefined) return gridCss.audit;
-  return isNumber(column) ? gridCss.numeric : isNumbered(column.field) ? textCss.mono : undefined;
-}
-
-function cell(record: ListedRecord, column: KnownColumn): string {
-  const { path, field } = column;
-  if (field === undefined) return auditCell(record, path);
-  const behind = record.behind[path];
-  const value = behind ? behind.value : (record.values[path] ?? null);
-  if (value === null) return '';
-  if (isLinking(field)) return (behind ? behind.title : record.linked[path]?.title) ?? '';
-  return typeOf(field).format(value, field.settings);
-}
-
-/** Who added or changed a record, and when. */
-function auditCell({ stamp }: ListedRecord, path: string): string {
-  if (path === 'created_by') return stamp.createdBy;
-  if (path === 'changed_by') return stamp.changedBy;
-  return showMoment(path === 'created_at' ? stamp.createdAt : stamp.changedAt);
 }

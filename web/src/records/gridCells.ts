@@ -1,0 +1,85 @@
+import type { ListedRecord } from '@fiche/core/api';
+import { isLinking, isNumbered, type Value } from '@fiche/core/fields';
+import { typeOf } from '@fiche/core/tables';
+import { formatSummary, type KnownColumn, type Listing, SUMMARY_LABELS } from '@fiche/core/views';
+import { showMoment, textCss } from '../parts/index.ts';
+import gridCss from './grid.module.css';
+
+/** How wide a column of a type wants to be, in px; a wider page stretches all alike. */
+const WIDTHS: Readonly<Record<string, number>> = {
+  longText: 170,
+  text: 125,
+  link: 125,
+  decimal: 90,
+  wholeNumber: 85,
+  yesNo: 70,
+  date: 105,
+  dateTime: 145,
+  sequence: 150,
+  choice: 115,
+  choices: 150,
+  links: 150,
+  percent: 80,
+  time: 70,
+  email: 160,
+  phone: 130,
+  webAddress: 170,
+  rating: 80,
+};
+
+const PHONE_CELLS = 4;
+const AUDIT_WIDTH = 130;
+const MOST_HEADING = 200;
+const SUMMARY_WIDTH = 150;
+
+/** `sum €1,204.00` by the path of each column that has a summary. */
+export function summariesUnder(
+  { columns }: Listing,
+  known: readonly KnownColumn[],
+  values: Readonly<Record<string, Value>>,
+): ReadonlyMap<string, string> {
+  return new Map(
+    columns.flatMap(({ path, summary }): [string, string][] => {
+      const column = known.find((one) => one.path === path);
+      return summary && column
+        ? [[path, `${SUMMARY_LABELS[summary]} ${formatSummary(column, summary, values[path] ?? null)}`]]
+        : [];
+    }),
+  );
+}
+
+/** On a phone a record is a card of what it has: its first column and three more. */
+export const cardColumns = (columns: readonly KnownColumn[], record: ListedRecord): KnownColumn[] =>
+  columns.filter((column, at) => at === 0 || cell(record, column) !== '').slice(0, PHONE_CELLS);
+
+/** Wide enough for what it holds, and for its heading with the mark of sorting. */
+export const widthOf = ({ field, label }: KnownColumn, summed: boolean): number =>
+  Math.max(
+    summed ? SUMMARY_WIDTH : 0,
+    field ? (WIDTHS[field.type] ?? 120) : AUDIT_WIDTH,
+    Math.min(MOST_HEADING, 40 + label.length * 7),
+  );
+
+export const isNumber = ({ field }: KnownColumn): boolean => field !== undefined && typeOf(field).family === 'number';
+
+export function cellClass(column: KnownColumn): string | undefined {
+  if (column.field === undefined) return gridCss.audit;
+  return isNumber(column) ? gridCss.numeric : isNumbered(column.field) ? textCss.mono : undefined;
+}
+
+export function cell(record: ListedRecord, column: KnownColumn): string {
+  const { path, field } = column;
+  if (field === undefined) return auditCell(record, path);
+  const behind = record.behind[path];
+  const value = behind ? behind.value : (record.values[path] ?? null);
+  if (value === null) return '';
+  if (isLinking(field)) return (behind ? behind.title : record.linked[path]?.title) ?? '';
+  return typeOf(field).format(value, field.settings);
+}
+
+/** Who added or changed a record, and when. */
+function auditCell({ stamp }: ListedRecord, path: string): string {
+  if (path === 'created_by') return stamp.createdBy;
+  if (path === 'changed_by') return stamp.changedBy;
+  return showMoment(path === 'created_at' ? stamp.createdAt : stamp.changedAt);
+}
