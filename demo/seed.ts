@@ -9,7 +9,7 @@ import { asActor, type Database, setActor, type Transaction } from '@fiche/serve
 import { keepOffice, loadDefinitions } from '@fiche/server/definitions/index';
 import { writeEntry } from '@fiche/server/entries/index';
 import { createForm, publishForm, saveDraft } from '@fiche/server/forms/index';
-import { tellAssigned } from '@fiche/server/messages/index';
+import { notifyAssigned } from '@fiche/server/messages/index';
 import { addField, changeTable, createCabinet, createTable, enforceConstraint } from '@fiche/server/tables/index';
 import { FORMS } from './forms.ts';
 import { DAY, type Happening, iso, SET_UP } from './happening.ts';
@@ -57,7 +57,7 @@ async function assignments(owner: Database): Promise<void> {
        WHERE id IN (SELECT id FROM data.gannet_fault_reports ORDER BY id DESC LIMIT 2) RETURNING id`,
     );
     for (const { id } of rows)
-      await tellAssigned(transaction, actor.name, ['quayclerk'], {
+      await notifyAssigned(transaction, actor.name, ['quayclerk'], {
         cabinet: 'gannet',
         table: 'gannet_fault_reports',
         record: id,

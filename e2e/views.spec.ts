@@ -56,7 +56,14 @@ test('a builder filters, chooses columns and sorting by the screen alone, and sh
   await expect(page.getByLabel('View', { exact: true })).toHaveValue(/\d+/);
   await page.reload();
   await expect(page.getByText('Show Owners whose')).toBeVisible();
-  await expect(page.getByRole('button', { name: 'View settings' })).toBeVisible();
+  await page.getByRole('button', { name: 'View settings' }).click();
+  await expect(page.getByLabel('Name', { exact: true })).toHaveValue('Firms');
+  // The settings follow the view that is chosen.
+  await page.getByLabel('View', { exact: true }).selectOption('Lead owners');
+  await expect(page.getByLabel('Name', { exact: true })).toHaveValue('Lead owners');
+  await page.getByLabel('View', { exact: true }).selectOption('Firms');
+  await expect(page.getByLabel('Name', { exact: true })).toHaveValue('Firms');
+  await page.getByRole('complementary', { name: 'View' }).getByRole('button', { name: 'Close' }).click();
   await page.getByRole('button', { name: 'Watch', exact: true }).click();
   await expect(said(page, 'You watch this view')).toBeVisible();
 });

@@ -2,7 +2,7 @@ import type { Databases } from './database/index.ts';
 import { DefinitionCache } from './definitions/index.ts';
 import { historyWork } from './history/index.ts';
 import { importWork } from './imports/index.ts';
-import { tellTaskOver } from './messages/index.ts';
+import { notifyTaskEnded } from './messages/index.ts';
 import type { Services } from './services.ts';
 import { structureWork } from './tables/index.ts';
 import { Tasks } from './tasks/index.ts';
@@ -17,7 +17,7 @@ export function createServices(databases: Databases, options: ServicesOptions = 
     databases,
     definitions: new DefinitionCache(databases.app),
     tasks: new Tasks(databases.work, { ...structureWork, ...importWork, ...historyWork }, (task) =>
-      tellTaskOver(databases.work.owner, task),
+      notifyTaskEnded(databases.work.owner, task),
     ),
     sample: false,
     checkAnswers: false,

@@ -1,4 +1,12 @@
-export { invitationMail, LINK_HIDDEN, type Mail, type MailedNotice, noticesMail, resetMail, withLink } from './mail.ts';
+export {
+  invitationMail,
+  LINK_PLACEHOLDER,
+  type Mail,
+  type MailedNotice,
+  noticesMail,
+  resetMail,
+  withLink,
+} from './mail.ts';
 export {
   NOTICE_KINDS,
   NOTICE_LABELS,

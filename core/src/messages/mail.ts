@@ -9,7 +9,7 @@ export interface Mail {
 /** Where a one-time link stands in the text of a message; the outbox shows the text without the link. */
 export const LINK = '{link}';
 /** What stands there for whoever reads the outbox. */
-export const LINK_HIDDEN = '[one-time link: only its receiver gets it]';
+export const LINK_PLACEHOLDER = '[one-time link: only its receiver gets it]';
 
 /** Puts a link into the text of a message. */
 export const withLink = (body: string, link: string): string => body.replaceAll(LINK, () => link);

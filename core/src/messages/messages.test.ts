@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { LINK_HIDDEN, type NoticeContent, noticeLine, noticesMail, resetMail, withLink } from './index.ts';
+import { LINK_PLACEHOLDER, type NoticeContent, noticeLine, noticesMail, resetMail, withLink } from './index.ts';
 
 const notice = (more: Partial<NoticeContent>): NoticeContent => ({
   kind: 'changed',
@@ -51,5 +51,5 @@ test('a mail of one notice has it as subject; one of several counts them and say
 test('a link stands in the text only where it is put in, whatever characters it has', () => {
   const { body } = resetMail({ displayName: 'Ailsa', login: 'ailsa', by: 'Innes', expires: '2026-08-17 09:00' });
   expect(withLink(body, 'https://a.example/password#$&x')).toContain('https://a.example/password#$&x');
-  expect(withLink(body, LINK_HIDDEN)).not.toContain('{link}');
+  expect(withLink(body, LINK_PLACEHOLDER)).not.toContain('{link}');
 });

@@ -12,7 +12,7 @@ import type { Definitions } from '../definitions/index.ts';
 import { announce } from '../events/index.ts';
 import { claimFiles } from '../files/index.ts';
 import { Refusal, unacceptable } from '../http/index.ts';
-import { tellAssigned, tellWatchers } from '../messages/index.ts';
+import { notifyAssigned, notifyWatchers } from '../messages/index.ts';
 import {
   findRecord,
   findSeen,
@@ -213,7 +213,7 @@ async function changeEntry(transaction: Transaction, save: Save, known?: SaveKey
   await updateRecord(transaction, table.id, record.id, changesOf(state));
   await requireAdded(transaction, save, await writeLines(transaction, state, record.id));
   await claimFiles(transaction, filesToClaim(state));
-  if (changesLines(state)) await tellWatchers(transaction, table.id, record.id);
+  if (changesLines(state)) await notifyWatchers(transaction, table.id, record.id);
   await announce(transaction, save.actor.name, table.id, record.id);
   await tellPeople(transaction, save, state, record.id);
   return answerOf(transaction, save, await findRecord(transaction, tables, table.id, record.id, wanted));
@@ -230,7 +230,7 @@ async function tellPeople(
   logins.delete(save.account ?? '');
   const { id, cabinet } = save.form.table;
   const about = { cabinet, table: id, record };
-  if (logins.size > 0) await tellAssigned(database, save.actor.name, [...logins], about);
+  if (logins.size > 0) await notifyAssigned(database, save.actor.name, [...logins], about);
 }
 
 /** What a respondent can quote: the sequence number, or the record's number where the table has none. */

@@ -48,6 +48,7 @@ export const EXEMPT: Readonly<Record<string, string>> = {
   content_part: 'bytes of files, held by verification against the SHA-256 that the captured file names',
   watch: 'who watches which record: a person’s own choice, and nothing of the record',
   view_watch: 'who watches which view: a person’s own choice',
+  views_notified: 'how far the ledger has been read for watched views',
   notice: 'what people were told of, removed after a while; what happened is in the lines of the record itself',
   notice_settings: 'which notices somebody wants by mail: a person’s own choice',
   message: 'the outbox, removed after a year; what a message speaks of is captured where it was written',

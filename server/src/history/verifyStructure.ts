@@ -91,10 +91,10 @@ async function recordTableMisfits(transaction: Transaction): Promise<Found[]> {
       WHERE p.prosrc IS NULL OR t.tgenabled <> 'O' OR NOT p.prosecdef OR p.prosrc <> ledger.capture_body(w.name, w.kind)
         OR p.proconfig[1] IS DISTINCT FROM 'search_path=pg_catalog, pg_temp'
     UNION ALL SELECT 'data.' || k.name, 'its trigger ' || need.trigger || ' is missing or switched off' FROM known k JOIN there USING (name)
-      CROSS JOIN (VALUES ('stamp', 'stamp'), ('refuse_truncation', 'refuse_truncation'), ('tell_changed', 'tell_changed')) need(trigger, function)
+      CROSS JOIN (VALUES ('stamp', 'stamp'), ('refuse_truncation', 'refuse_truncation'), ('notify_changed', 'notify_changed')) need(trigger, function)
       WHERE NOT EXISTS (SELECT FROM pg_trigger t JOIN pg_proc p ON p.oid = t.tgfoid WHERE t.tgrelid = there.oid AND t.tgname = need.trigger AND t.tgenabled = 'O' AND p.proname = need.function)
     UNION ALL SELECT 'data.' || there.name, 'it has a trigger that is not ours, ' || t.tgname FROM there JOIN pg_trigger t ON t.tgrelid = there.oid JOIN pg_proc p ON p.oid = t.tgfoid
-      WHERE NOT t.tgisinternal AND NOT (p.proname IN ('stamp', 'refuse_truncation', 'keep_pairs', 'refuse_circle', 'hold_at_most', 'tell_changed') OR t.tgname IN ('capture_added', 'capture_changed', 'capture_erased'))
+      WHERE NOT t.tgisinternal AND NOT (p.proname IN ('stamp', 'refuse_truncation', 'keep_pairs', 'refuse_circle', 'hold_at_most', 'notify_changed') OR t.tgname IN ('capture_added', 'capture_changed', 'capture_erased'))
     ORDER BY 1, 2`);
   return rows.map(({ place, what }) => misfit(place, what));
 }

@@ -8,7 +8,7 @@ import { constraintProblem } from '../constraints/index.ts';
 import { asActor, type Transaction } from '../database/index.ts';
 import { loadDefinitions, withinCabinet } from '../definitions/index.ts';
 import { Refusal } from '../http/index.ts';
-import { tellImported } from '../messages/index.ts';
+import { notifyImported } from '../messages/index.ts';
 import { addFields, createTable } from '../tables/index.ts';
 import type { Work, Worker } from '../tasks/index.ts';
 import { forbiddenRows, requireImportRights } from './rights.ts';
@@ -168,7 +168,7 @@ async function write(
     changed += others.rowCount;
     await work.progress(added + changed, total);
   }
-  await tellImported(transaction, work.actor.name, row.cabinet, table, assigned);
+  await notifyImported(transaction, work.actor.name, row.cabinet, table, assigned);
   // A change that changes nothing is no change: such a row counts as skipped.
   const written = { ...counts, add: added, change: changed, skip: counts.skip + counts.change - changed };
   await transaction.raw(

@@ -1,9 +1,9 @@
 import type { Database } from '../database/index.ts';
 import type { MailSettings } from '../services.ts';
+import { type MailTransport, smtpTransport } from './mailTransport.ts';
 import { mailNotices } from './noticeMail.ts';
-import { type Post, postBy } from './post.ts';
 import { sendDue } from './sending.ts';
-import { tellViews } from './viewWatching.ts';
+import { notifyViewWatchers } from './viewWatching.ts';
 
 /** How often the outbox is looked through, in milliseconds. */
 const EVERY = 5_000;
@@ -18,13 +18,13 @@ export function startMailer(
   mail: MailSettings,
   onTrouble: (error: Error) => void,
 ): () => Promise<void> {
-  const post: Post | undefined = mail.server ? postBy(mail.server) : undefined;
+  const transport: MailTransport | undefined = mail.server ? smtpTransport(mail.server) : undefined;
   let stopping = false;
   let timer: NodeJS.Timeout | undefined;
   const once = async (): Promise<void> => {
-    await tellViews(owner);
+    await notifyViewWatchers(owner);
     await mailNotices(owner, mail);
-    while (post && !stopping && (await sendDue(owner, post)) > 0);
+    while (transport && !stopping && (await sendDue(owner, transport)) > 0);
   };
   let running = Promise.resolve();
   const turn = (): void => {
@@ -39,7 +39,7 @@ export function startMailer(
     stopping = true;
     clearTimeout(timer);
     await running;
-    post?.close();
+    transport?.close();
   };
 }
 

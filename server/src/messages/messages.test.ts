@@ -5,10 +5,10 @@ import { asActor } from '../database/index.ts';
 import { addLimitedRoles, addStay } from '../fixtures/limitedRoles.ts';
 import { type Client, type TestOffice, testOffice } from '../fixtures/office.ts';
 import type { MailSettings } from '../services.ts';
+import { type MailTransport, smtpTransport } from './mailTransport.ts';
 import { mailNotices } from './noticeMail.ts';
-import { type Post, postBy } from './post.ts';
-import { PAUSES, sendDue } from './sending.ts';
-import { tellTaskOver } from './telling.ts';
+import { notifyTaskEnded } from './notifying.ts';
+import { RETRY_DELAYS, sendDue } from './sending.ts';
 
 let office: TestOffice;
 let builder: Client;
@@ -182,7 +182,7 @@ describe('the inbox', () => {
     const { rows } = await owner().raw<{ rows: { id: number }[] }>(
       'SELECT id FROM fiche.task ORDER BY id DESC LIMIT 2',
     );
-    for (const { id } of rows) await tellTaskOver(owner(), id);
+    for (const { id } of rows) await notifyTaskEnded(owner(), id);
     const tasks = (await inboxOf(clerk)).notices.filter((one) => one.kind === 'task');
     expect(tasks).toMatchObject([{ task: { label: 'Importing vessels.csv', state: 'done' } }]);
   });
@@ -241,7 +241,7 @@ async function mailbox() {
 
 describe('the outbox', () => {
   let box: Awaited<ReturnType<typeof mailbox>>;
-  let post: Post;
+  let transport: MailTransport;
   let settings: MailSettings;
   const outbox = async (query = '', who = builder) =>
     (await who.call('GET', `/api/cabinets/quay/messages${query}`)).body;
@@ -255,11 +255,11 @@ describe('the outbox', () => {
       server: { url: box.url, from: 'office@gannet.example' },
       publicUrl: 'https://fiche.gannet.example',
     };
-    post = postBy({ url: box.url, from: 'office@gannet.example' });
+    transport = smtpTransport({ url: box.url, from: 'office@gannet.example' });
     Object.assign(office.services.mail, settings);
   });
   afterAll(async () => {
-    post.close();
+    transport.close();
     await box.close();
   });
 
@@ -268,7 +268,7 @@ describe('the outbox', () => {
     expect(body).toMatchObject({ email: 'newcomer@gannet.example', mailed: true });
     const link = `https://fiche.gannet.example/password#${body.token}`;
     expect((await outbox()).messages[0]).toMatchObject({ kind: 'invitation', state: 'waiting', tries: 0 });
-    expect(await sendDue(owner(), post)).toBe(1);
+    expect(await sendDue(owner(), transport)).toBe(1);
     expect(box.got.at(-1)?.to).toBe('newcomer@gannet.example');
     expect(box.got.at(-1)?.text).toContain(link);
     const [sent] = (await outbox()).messages;
@@ -282,7 +282,7 @@ describe('the outbox', () => {
   test('a newer link takes the place of one that was not sent yet', async () => {
     const first = await invite('hasty', 'hasty@gannet.example');
     const second = await builder.call('POST', '/api/cabinets/quay/accounts/hasty/link', {});
-    await sendDue(owner(), post);
+    await sendDue(owner(), transport);
     expect(box.got.at(-1)?.text).toContain(second.body.token);
     expect(box.got.some((one) => one.text.includes(first.body.token))).toBe(false);
     expect((await outbox()).messages.slice(0, 2)).toMatchObject([
@@ -294,7 +294,7 @@ describe('the outbox', () => {
   test('an address that the mail server refuses for good is given up, with its words', async () => {
     box.refuse.set('nobody@gannet.example', 550);
     await invite('nobodyhere', 'nobody@gannet.example');
-    await sendDue(owner(), post);
+    await sendDue(owner(), transport);
     expect((await outbox('?state=failed')).messages[0]).toMatchObject({
       address: 'nobody@gannet.example',
       tries: 1,
@@ -308,21 +308,21 @@ describe('the outbox', () => {
     box.refuse.set('busy@gannet.example', 451);
     await invite('busy', 'busy@gannet.example');
     const waits: number[] = [];
-    for (let tries = 1; tries <= PAUSES.length; tries++) {
+    for (let tries = 1; tries <= RETRY_DELAYS.length; tries++) {
       await due();
-      await sendDue(owner(), post);
+      await sendDue(owner(), transport);
       const [one] = (await outbox()).messages;
       expect(one).toMatchObject({ state: 'waiting', tries, problem: expect.stringContaining('451') });
       waits.push(Math.round((Date.parse(one.nextAt) - Date.now()) / 60_000));
     }
-    expect(waits).toEqual([...PAUSES]);
+    expect(waits).toEqual([...RETRY_DELAYS]);
     await due();
-    await sendDue(owner(), post);
-    expect((await outbox()).messages[0]).toMatchObject({ state: 'failed', tries: PAUSES.length + 1 });
+    await sendDue(owner(), transport);
+    expect((await outbox()).messages[0]).toMatchObject({ state: 'failed', tries: RETRY_DELAYS.length + 1 });
   });
 
   test('a mail server that is not there loses nothing: the message waits, and goes when it is back', async () => {
-    const gone = postBy({ url: 'smtp://127.0.0.1:1', from: 'office@gannet.example' });
+    const gone = smtpTransport({ url: 'smtp://127.0.0.1:1', from: 'office@gannet.example' });
     await invite('patient', 'patient@gannet.example');
     await sendDue(owner(), gone);
     gone.close();
@@ -331,7 +331,7 @@ describe('the outbox', () => {
       problem: expect.stringContaining('cannot be reached'),
     });
     await due();
-    await sendDue(owner(), post);
+    await sendDue(owner(), transport);
     expect(box.got.at(-1)?.to).toBe('patient@gannet.example');
   });
 
@@ -339,7 +339,7 @@ describe('the outbox', () => {
     const before = box.got.length;
     for (let n = 0; n < 25; n++) await invite(`many${n}`, `many${n}@gannet.example`);
     const all = async (): Promise<void> => {
-      while ((await sendDue(owner(), post)) > 0);
+      while ((await sendDue(owner(), transport)) > 0);
     };
     await Promise.all([all(), all(), all()]);
     const to = box.got.slice(before).map((one) => one.to);
@@ -370,6 +370,31 @@ describe('the outbox', () => {
     await change(records[2] ?? 0, { note: 'again' });
     expect(await mailNotices(owner(), settings, 0)).toBe(1);
     expect((await outbox()).messages[0].subject).toMatch(/^quayclerk changed Stays/);
+  });
+
+  test('nothing goes by mail to a role with a second factor only, until the account has one', async () => {
+    const role = (secondFactor: boolean) =>
+      owner().raw(
+        "UPDATE fiche.role SET reach = reach || jsonb_build_object('secondFactor', ?::boolean) WHERE id = 'ranged'",
+        [secondFactor],
+      );
+    await role(true);
+    const record = await addStay(office, 'harbourmaster', { harbour: 1, note: 'guarded' });
+    await owner().raw("INSERT INTO fiche.watch (table_id, record, login) VALUES ('quay_stays', ?, 'theranged')", [
+      record,
+    ]);
+    await change(record, { note: 'changed' });
+    expect(await mailNotices(owner(), settings, 0)).toBe(0);
+    await role(false);
+  });
+
+  test('words of people that look like the place of a link stay as they are', async () => {
+    await owner().raw(
+      "INSERT INTO fiche.message (cabinet, kind, address, subject, body, state) VALUES ('quay', 'notices', 'plain@gannet.example', 'Plain', 'The berth {link}', 'waiting')",
+    );
+    expect((await outbox()).messages[0].body).toBe('The berth {link}');
+    await sendDue(owner(), transport);
+    expect(box.got.find((one) => one.to === 'plain@gannet.example')?.text).toContain('The berth {link}');
   });
 
   test('what it says of records goes when one of them is erased', async () => {
@@ -413,7 +438,7 @@ describe('the outbox', () => {
     expect([sends, messages[0].state]).toEqual([false, 'kept']);
     await due();
     const before = box.got.length;
-    await sendDue(owner(), post);
+    await sendDue(owner(), transport);
     expect(box.got.slice(before).some((one) => one.to === 'kept@gannet.example')).toBe(false);
     const { rows } = await owner().raw("SELECT secret FROM fiche.message WHERE state = 'kept'");
     expect(rows).toEqual([{ secret: null }]);

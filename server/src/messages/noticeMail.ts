@@ -1,9 +1,7 @@
 import { type MailedNotice, noticesMail } from '@fiche/core/messages';
-import { definitionsFor } from '../access/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
-import type { Definitions } from '../definitions/index.ts';
-import { Refusal } from '../http/index.ts';
 import type { MailSettings } from '../services.ts';
+import { memberDefinitions } from './memberDefinitions.ts';
 import { NOTICE_COLUMNS, NOTICE_SOURCE, type NoticeRow, visibleNotices } from './notices.ts';
 import { putInOutbox } from './outbox.ts';
 
@@ -52,7 +50,7 @@ async function writeMails(
   );
   let written = 0;
   for (const cabinet of new Set(rows.map((row) => row.cabinet))) {
-    const definitions = await definitionsOfMember(owner, cabinet, login);
+    const definitions = await memberDefinitions(owner, cabinet, login);
     if (!definitions) continue;
     const own = rows.filter((row) => row.cabinet === cabinet);
     const notices = await visibleNotices(owner, () => definitions, own);
@@ -81,10 +79,3 @@ async function writeMails(
   }
   return written;
 }
-
-/** The definitions of a cabinet as one of its people has them; undefined for somebody who is not of it any more. */
-const definitionsOfMember = (owner: Transaction, cabinet: string, login: string): Promise<Definitions | undefined> =>
-  definitionsFor(owner, cabinet, login).catch((error: unknown) => {
-    if (error instanceof Refusal) return undefined;
-    throw error;
-  });

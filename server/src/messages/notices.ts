@@ -32,13 +32,17 @@ export const NOTICE_COLUMNS = `n.id, n.cabinet, n.kind, n.by, n.at, n.times, n.r
 export const NOTICE_SOURCE = 'fiche.notice n LEFT JOIN fiche.task t ON t.id = n.task';
 
 /** The definitions of a cabinet as the reader has them; undefined for one that they do not belong to. */
-export type SeenIn = (cabinet: string) => Definitions | undefined;
+export type DefinitionsIn = (cabinet: string) => Definitions | undefined;
 
 /** Notices as their reader may know them: what is about a record or a table that they do not see is left out. */
-export async function visibleNotices(app: Database, seenIn: SeenIn, rows: readonly NoticeRow[]): Promise<NoticeView[]> {
+export async function visibleNotices(
+  app: Database,
+  definitionsIn: DefinitionsIn,
+  rows: readonly NoticeRow[],
+): Promise<NoticeView[]> {
   const found = new Map<number, NoticeView>();
   for (const cabinet of new Set(rows.map((row) => row.cabinet))) {
-    const definitions = seenIn(cabinet);
+    const definitions = definitionsIn(cabinet);
     if (!definitions) continue;
     const { tables } = definitions;
     const own = rows.filter((row) => row.cabinet === cabinet);
@@ -71,7 +75,12 @@ async function viewNamed(
 }
 
 /** A page of somebody’s inbox, newest first. `before` is the notice to go on from. */
-export async function readInbox(app: Database, login: string, seenIn: SeenIn, before?: number): Promise<Inbox> {
+export async function readInbox(
+  app: Database,
+  login: string,
+  definitionsIn: DefinitionsIn,
+  before?: number,
+): Promise<Inbox> {
   const from =
     before === undefined
       ? ''
@@ -83,18 +92,18 @@ export async function readInbox(app: Database, login: string, seenIn: SeenIn, be
   );
   const page = rows.slice(0, PAGE);
   return {
-    notices: await visibleNotices(app, seenIn, page),
+    notices: await visibleNotices(app, definitionsIn, page),
     before: rows.length > PAGE ? (page.at(-1)?.id ?? null) : null,
-    unseen: await countUnseen(app, login, seenIn),
+    unseen: await countUnseen(app, login, definitionsIn),
   };
 }
 
-async function countUnseen(app: Database, login: string, seenIn: SeenIn): Promise<number> {
+async function countUnseen(app: Database, login: string, definitionsIn: DefinitionsIn): Promise<number> {
   const { rows } = await app.raw<{ rows: NoticeRow[] }>(
     `SELECT ${NOTICE_COLUMNS} FROM ${NOTICE_SOURCE} WHERE n.login = ? AND n.seen_at IS NULL ORDER BY n.at DESC, n.id DESC LIMIT ${MOST_COUNTED}`,
     [login],
   );
-  return (await visibleNotices(app, seenIn, rows)).length;
+  return (await visibleNotices(app, definitionsIn, rows)).length;
 }
 
 /** Marks notices of somebody as seen: these, or all. */

@@ -1,5 +1,5 @@
 import type { MessageView, Outbox } from '@fiche/core/api';
-import { LINK_HIDDEN, type Mail, withLink } from '@fiche/core/messages';
+import { LINK_PLACEHOLDER, type Mail, withLink } from '@fiche/core/messages';
 import type { RecordId, TableId } from '@fiche/core/tables';
 import { ask, type Database, type Transaction } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
@@ -75,11 +75,10 @@ export async function readOutbox(
   const whole = tables === seen?.whole.tables;
   const page = rows.slice(0, PAGE);
   return {
-    messages: page.map((row) =>
-      whole || row.kind !== 'notices'
-        ? { ...row, body: withLink(row.body, LINK_HIDDEN) }
-        : { ...row, subject: null, body: null },
-    ),
+    messages: page.map((row) => {
+      if (row.kind !== 'notices') return { ...row, body: withLink(row.body, LINK_PLACEHOLDER) };
+      return whole ? row : { ...row, subject: null, body: null };
+    }),
     before: rows.length > PAGE ? (page.at(-1)?.id ?? null) : null,
   };
 }

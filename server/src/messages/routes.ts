@@ -4,13 +4,13 @@ import { type Caller, route } from '../access/index.ts';
 import { asSeenBy, type Definitions } from '../definitions/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
-import { readInbox, type SeenIn, seeNotices } from './notices.ts';
+import { type DefinitionsIn, readInbox, seeNotices } from './notices.ts';
 import { readOutbox, retryMessage } from './outbox.ts';
 import { listWatchedViews, listWatches, unwatchRecord, unwatchView, watchRecord, watchView } from './watching.ts';
 
 /** The definitions of each of a caller’s cabinets, as their role there has them. */
 const seenBy =
-  (all: Definitions, caller: Caller): SeenIn =>
+  (all: Definitions, caller: Caller): DefinitionsIn =>
   (cabinet) => {
     const here = caller.memberships.get(cabinet);
     return here && !here.lacksFactor ? asSeenBy(all, cabinet, here.role, caller.login ?? '') : undefined;

@@ -1,9 +1,9 @@
 import { withLink } from '@fiche/core/messages';
 import type { Database } from '../database/index.ts';
-import { NotSent, type Post } from './post.ts';
+import { DeliveryError, type MailTransport } from './mailTransport.ts';
 
 /** Minutes from one try to the next; after the last one a message is given up: almost two days after it was written. */
-export const PAUSES = [1, 5, 15, 60, 4 * 60, 12 * 60, 24 * 60] as const;
+export const RETRY_DELAYS = [1, 5, 15, 60, 4 * 60, 12 * 60, 24 * 60] as const;
 /** How many messages are taken up at once, and for how long nobody else takes them up, in minutes. */
 const AT_ONCE = 10;
 const HELD = 15;
@@ -21,7 +21,7 @@ interface Due {
  * Sends what waits in the outbox and is due; several servers share it. Returns how many were tried. A message that fails
  * waits longer each time; one that is given up says why. As the owner.
  */
-export async function sendDue(owner: Database, post: Post): Promise<number> {
+export async function sendDue(owner: Database, transport: MailTransport): Promise<number> {
   const { rows } = await owner.raw<{ rows: Due[] }>(
     `UPDATE fiche.message SET tries = tries + 1, next_at = now() + make_interval(mins => ${HELD}) WHERE id IN (
        SELECT id FROM fiche.message WHERE state = 'waiting' AND next_at <= now() ORDER BY next_at LIMIT ${AT_ONCE} FOR UPDATE SKIP LOCKED)
@@ -29,14 +29,19 @@ export async function sendDue(owner: Database, post: Post): Promise<number> {
   );
   for (const { id, address, subject, body, secret, tries } of rows)
     try {
-      await post.send({ id: `message-${id}`, to: address, subject, text: withLink(body, secret ?? '') });
+      await transport.send({
+        id: `message-${id}`,
+        to: address,
+        subject,
+        text: secret === null ? body : withLink(body, secret),
+      });
       await owner.raw(
         `UPDATE fiche.message SET state = 'sent', sent_at = now(), secret = NULL, problem = NULL WHERE id = ?`,
         [id],
       );
     } catch (error) {
-      if (!(error instanceof NotSent)) throw error;
-      const pause = error.final ? undefined : PAUSES[tries - 1];
+      if (!(error instanceof DeliveryError)) throw error;
+      const pause = error.final ? undefined : RETRY_DELAYS[tries - 1];
       await owner.raw(
         pause === undefined
           ? `UPDATE fiche.message SET state = 'failed', secret = NULL, problem = ? WHERE id = ? AND state = 'waiting'`

@@ -4,7 +4,7 @@ import { asActor } from '../database/index.ts';
 import { addLimitedRoles } from '../fixtures/limitedRoles.ts';
 import { type Client, type TestOffice, testOffice } from '../fixtures/office.ts';
 import { mailNotices } from './noticeMail.ts';
-import { tellViews } from './viewWatching.ts';
+import { notifyViewWatchers } from './viewWatching.ts';
 
 let office: TestOffice;
 let builder: Client;
@@ -12,7 +12,7 @@ let clerk: Client;
 let view: number;
 const views = '/api/tables/quay_stays/views';
 const owner = () => office.database.databases.owner;
-const tell = () => tellViews(owner());
+const notify = () => notifyViewWatchers(owner());
 const by = (name: string, sql: string, values: (string | number)[] = []) =>
   asActor(owner(), { name, through: { kind: 'seed', label: 'test' } }, (write) => write.raw(sql, values));
 const add = (name: string, harbour: number, many = 1) =>
@@ -33,11 +33,11 @@ beforeAll(async () => {
   view = (await builder.call('POST', views, { definition })).body.id;
   await add('auditor', 1);
   expect((await builder.call('PUT', `${views}/${view}/watch`, {})).status).toBe(200);
-  await tell();
+  await notify();
 });
 afterAll(() => office.close());
 beforeEach(async () => {
-  await tell();
+  await notify();
   await seeAll(builder);
 });
 
@@ -45,8 +45,8 @@ test('who watches a view is told how many records of it others have added or cha
   await add('quayclerk', 1, 2);
   await add('quayclerk', 2, 5);
   await add('harbourmaster', 1);
-  expect(await tell()).toBe(1);
-  expect(await tell()).toBe(0);
+  expect(await notify()).toBe(1);
+  expect(await notify()).toBe(0);
   const { notices, unseen } = await inboxOf(builder);
   expect(unseen).toBe(1);
   expect(notices[0]).toMatchObject({
@@ -56,7 +56,7 @@ test('who watches a view is told how many records of it others have added or cha
     view: { id: view, label: 'First harbour' },
   });
   await by('auditor', "UPDATE data.quay_stays SET note = 'changed' WHERE id = (SELECT min(id) FROM data.quay_stays)");
-  await tell();
+  await notify();
   expect((await inboxOf(builder)).notices[0]).toMatchObject({ by: 'auditor', times: 3 });
 });
 
@@ -65,9 +65,9 @@ test('what is written slowly is told when it is there, and what was told before 
   await slow.raw("SELECT set_config('fiche.actor', 'quayclerk', true), set_config('fiche.through', '{}', true)");
   await slow.raw('INSERT INTO data.quay_stays (harbour) VALUES (1)');
   await add('auditor', 1);
-  expect(await tell()).toBe(0);
+  expect(await notify()).toBe(0);
   await slow.commit();
-  expect(await tell()).toBe(1);
+  expect(await notify()).toBe(1);
   expect((await inboxOf(builder)).notices[0].times).toBe(2);
 });
 
@@ -75,12 +75,12 @@ test('is told of what their role sees, and of nothing once they do not have the 
   const ranged = await office.signIn('theown');
   await ranged.call('PUT', `${views}/${view}/watch`, {});
   await add('quayclerk', 1);
-  await tell();
+  await notify();
   expect((await inboxOf(ranged)).unseen).toBe(0);
   await clerk.call('PUT', `${views}/${view}/watch`, {});
   await builder.call('PATCH', '/api/account', { email: 'ailsa@gannet.example', mailed: ['view'] });
   await add('auditor', 1, 2);
-  await tell();
+  await notify();
   expect((await inboxOf(clerk)).unseen).toBe(1);
   expect((await clerk.call('GET', '/api/account/watches')).body.watches).toMatchObject([
     { view, title: 'First harbour' },
@@ -94,7 +94,7 @@ test('is told of what their role sees, and of nothing once they do not have the 
   await builder.call('PUT', `${views}/${id}`, { definition: { ...definition, shared: false }, revision });
   expect(await inboxOf(clerk)).toMatchObject({ unseen: 0, notices: [] });
   await add('auditor', 1);
-  await tell();
+  await notify();
   expect((await inboxOf(clerk)).unseen).toBe(0);
   await builder.call('DELETE', `${views}/${id}`);
   expect((await inboxOf(builder)).notices.filter((one: { kind: string }) => one.kind === 'view')).toEqual([]);

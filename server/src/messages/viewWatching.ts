@@ -1,49 +1,59 @@
 import type { TableId } from '@fiche/core/tables';
-import { definitionsFor } from '../access/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
 import { announcePeople } from '../events/index.ts';
-import { Refusal } from '../http/index.ts';
-import { changedInSpan, seenView } from '../views/index.ts';
+import { changedInSpan, type LineSpan, seenView } from '../views/index.ts';
+import { memberDefinitions } from './memberDefinitions.ts';
 
 interface Watch {
   readonly view: number;
   readonly login: string;
   readonly table: TableId;
   readonly cabinet: string;
-  readonly from: number;
-  readonly to: number;
+  /** The first transaction whose lines count for them. */
+  readonly began: number;
 }
 
 /**
- * Tells everybody who watches a view how many records of it others have added or changed since it was last looked
- * through, as their role sees it now. It reads the lines of transactions that are over, each once, so that what is written
- * slowly is told when it is there. Several servers share it. Returns how many people were told. As the owner.
+ * Notifies everybody who watches a view of how many of its records others have added or changed since the last time, as their
+ * role sees it now. Reads the lines of transactions that are over, each once, so that what is written slowly is counted when
+ * it is there. One server does it at a time. Returns how many people were notified. As the owner.
  */
-export const tellViews = (owner: Database): Promise<number> =>
+export const notifyViewWatchers = (owner: Database): Promise<number> =>
   owner.transaction(async (transaction) => {
-    // After a restore into another cluster transactions are counted anew.
-    const { rows } = await transaction.raw<{ rows: Watch[] }>(
-      `WITH over AS (SELECT txid_snapshot_xmin(txid_current_snapshot()) AS xmin),
-         mine AS (SELECT w.view_id, w.login, w.seen_to FROM fiche.view_watch w, over WHERE w.seen_to <> over.xmin ORDER BY 1, 2 FOR UPDATE OF w SKIP LOCKED),
-         moved AS (UPDATE fiche.view_watch w SET seen_to = over.xmin FROM mine, over WHERE w.view_id = mine.view_id AND w.login = mine.login)
-       SELECT mine.view_id AS view, mine.login, v.table_id AS "table", t.cabinet, mine.seen_to AS "from", over.xmin AS "to"
-       FROM mine, over, fiche.view v JOIN fiche."table" t ON t.id = v.table_id WHERE v.id = mine.view_id AND mine.seen_to < over.xmin
-         AND EXISTS (SELECT FROM ledger.line l WHERE l.place = 'data.' || v.table_id AND l.transaction >= mine.seen_to AND l.transaction < over.xmin)`,
+    const { rows: spans } = await transaction.raw<{ rows: LineSpan[] }>(
+      `WITH before AS (SELECT read_to FROM fiche.views_notified FOR UPDATE SKIP LOCKED),
+         now AS (SELECT txid_snapshot_xmin(txid_current_snapshot()) AS xmin)
+       UPDATE fiche.views_notified SET read_to = now.xmin FROM before, now WHERE before.read_to <> now.xmin
+       RETURNING before.read_to AS "from", now.xmin AS "to"`,
     );
-    let told = 0;
-    for (const watch of rows) told += (await tellView(transaction, watch)) ? 1 : 0;
-    return told;
+    const [span] = spans;
+    // After a restore into another cluster transactions are counted anew: nothing is between.
+    if (!span || span.from > span.to) return 0;
+    const { rows } = await transaction.raw<{ rows: Watch[] }>(
+      `WITH written AS (SELECT DISTINCT place FROM ledger.line WHERE transaction >= ? AND transaction < ?)
+       SELECT w.view_id AS view, w.login, v.table_id AS "table", t.cabinet, CASE WHEN w.began <= ? THEN w.began ELSE 0 END AS began
+       FROM fiche.view_watch w JOIN fiche.view v ON v.id = w.view_id JOIN fiche."table" t ON t.id = v.table_id
+       JOIN written ON written.place = 'data.' || v.table_id ORDER BY w.view_id, w.login`,
+      [span.from, span.to, span.to],
+    );
+    let notified = 0;
+    for (const watch of rows) {
+      const own = { from: Math.max(span.from, watch.began), to: span.to };
+      notified += (await notifyOfView(transaction, watch, own)) ? 1 : 0;
+    }
+    return notified;
   });
 
-async function tellView(owner: Transaction, { view: id, login, table, cabinet, from, to }: Watch): Promise<boolean> {
-  const definitions = await definitionsFor(owner, cabinet, login).catch((error: unknown) => {
-    if (error instanceof Refusal) return undefined;
-    throw error;
-  });
+async function notifyOfView(
+  owner: Transaction,
+  { view: id, login, table, cabinet }: Watch,
+  span: LineSpan,
+): Promise<boolean> {
+  const definitions = await memberDefinitions(owner, cabinet, login);
   const view = definitions && (await seenView(owner, definitions, table, login, id));
   if (!definitions?.seen || !view) return false;
   const reader = { asking: definitions.seen.asking };
-  const changed = await changedInSpan(owner, definitions.tables, view.table, view.listing, reader, { from, to });
+  const changed = await changedInSpan(owner, definitions.tables, view.table, view.listing, reader, span);
   if (!changed) return false;
   await owner.raw(
     `INSERT INTO fiche.notice (login, cabinet, kind, by, times, table_id, view_id) VALUES (?, ?, 'view', ?, ?, ?, ?)

@@ -6,7 +6,7 @@ import type { Definitions } from '../definitions/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
 import { titlesOf } from '../records/index.ts';
 import { seenView } from '../views/index.ts';
-import type { SeenIn } from './notices.ts';
+import type { DefinitionsIn } from './notices.ts';
 
 /** Records, and views, that one account can watch. */
 const MOST_WATCHED = 500;
@@ -41,7 +41,7 @@ export const unwatchRecord = (app: Database, table: TableId, record: RecordId, l
   app.raw('DELETE FROM fiche.watch WHERE table_id = ? AND record = ? AND login = ?', [table, record, login]);
 
 /** The records that somebody watches and sees, newest first. */
-export async function listWatches(app: Database, login: string, seenIn: SeenIn): Promise<WatchView[]> {
+export async function listWatches(app: Database, login: string, definitionsIn: DefinitionsIn): Promise<WatchView[]> {
   const { rows } = await app.raw<{ rows: { cabinet: string; table: TableId; record: number; since: string }[] }>(
     `SELECT t.cabinet, w.table_id AS "table", w.record, w.since FROM fiche.watch w JOIN fiche."table" t ON t.id = w.table_id
      WHERE w.login = ? ORDER BY w.since DESC, w.table_id, w.record DESC`,
@@ -49,14 +49,14 @@ export async function listWatches(app: Database, login: string, seenIn: SeenIn):
   );
   const titles = new Map<string, string>();
   for (const cabinet of new Set(rows.map((row) => row.cabinet))) {
-    const tables = seenIn(cabinet)?.tables;
+    const tables = definitionsIn(cabinet)?.tables;
     if (!tables) continue;
     const own = rows.filter((row) => row.cabinet === cabinet);
     const wanted = own.map(({ table, record }) => ({ table, id: record }));
     for (const [key, title] of await titlesOf(app, tables, wanted)) titles.set(key, title);
   }
   return rows.flatMap(({ cabinet, table: id, record, since }) => {
-    const table = seenIn(cabinet)?.tables.get(id);
+    const table = definitionsIn(cabinet)?.tables.get(id);
     const title = titles.get(`${id}:${record}`);
     return !table || title === undefined
       ? []
@@ -89,7 +89,11 @@ export const unwatchView = (app: Database, view: number, login: string): Promise
   app.raw('DELETE FROM fiche.view_watch WHERE view_id = ? AND login = ?', [view, login]);
 
 /** The views that somebody watches and has, newest first. */
-export async function listWatchedViews(app: Database, login: string, seenIn: SeenIn): Promise<WatchView[]> {
+export async function listWatchedViews(
+  app: Database,
+  login: string,
+  definitionsIn: DefinitionsIn,
+): Promise<WatchView[]> {
   const { rows } = await app.raw<{ rows: { cabinet: string; table: TableId; view: number; since: string }[] }>(
     `SELECT t.cabinet, v.table_id AS "table", v.id AS view, w.since FROM fiche.view_watch w JOIN fiche.view v ON v.id = w.view_id
      JOIN fiche."table" t ON t.id = v.table_id WHERE w.login = ? ORDER BY w.since DESC, v.id`,
@@ -97,7 +101,7 @@ export async function listWatchedViews(app: Database, login: string, seenIn: See
   );
   const watched: WatchView[] = [];
   for (const { cabinet, table, view: id, since } of rows) {
-    const definitions = seenIn(cabinet);
+    const definitions = definitionsIn(cabinet);
     const view = definitions && (await seenView(app, definitions, table, login, id));
     if (view)
       watched.push({

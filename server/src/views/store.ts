@@ -24,8 +24,8 @@ export interface ViewReader {
 const COLUMNS = 'id, table_id AS "table", owner, label, definition, shared, roles, opens, revision';
 
 /** The views that a reader has: their own, those shared with their role and, for who builds, every shared one. */
-const HAS = '(owner = ? OR (shared AND (roles IS NULL OR ?::boolean OR ? = ANY(roles))))';
-const hasValues = ({ login, builds, role }: ViewReader): (string | boolean)[] => [login, builds, role];
+const READABLE = '(owner = ? OR (shared AND (roles IS NULL OR ?::boolean OR ? = ANY(roles))))';
+const readableValues = ({ login, builds, role }: ViewReader): (string | boolean)[] => [login, builds, role];
 
 const readView = ({ definition, ...row }: ViewRow): StoredView => ({ ...row, ...definition });
 
@@ -40,8 +40,8 @@ const columnsOf = ({ label, columns, filter, sort, shared, roles, opens }: ViewD
 /** The views of a table that somebody has: their own, and the shared ones; the shared ones first, by label. */
 export async function viewsOf(database: Database, table: TableId, reader: ViewReader): Promise<StoredView[]> {
   const { rows } = await database.raw<{ rows: ViewRow[] }>(
-    `SELECT ${COLUMNS} FROM fiche.view WHERE table_id = ? AND ${HAS} ORDER BY NOT shared, label COLLATE fiche.natural, id`,
-    [table, ...hasValues(reader)] as string[],
+    `SELECT ${COLUMNS} FROM fiche.view WHERE table_id = ? AND ${READABLE} ORDER BY NOT shared, label COLLATE fiche.natural, id`,
+    [table, ...readableValues(reader)] as string[],
   );
   return rows.map(readView);
 }
@@ -56,8 +56,8 @@ export async function findView(
 ): Promise<StoredView | undefined> {
   if (!Number.isSafeInteger(id)) return undefined;
   const { rows } = await database.raw<{ rows: ViewRow[] }>(
-    `SELECT ${COLUMNS} FROM fiche.view WHERE id = ? AND table_id = ? AND ${HAS}${lock ? ' FOR UPDATE' : ''}`,
-    [id, table, ...hasValues(reader)] as string[],
+    `SELECT ${COLUMNS} FROM fiche.view WHERE id = ? AND table_id = ? AND ${READABLE}${lock ? ' FOR UPDATE' : ''}`,
+    [id, table, ...readableValues(reader)] as string[],
   );
   return rows[0] && readView(rows[0]);
 }

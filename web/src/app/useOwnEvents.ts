@@ -17,9 +17,9 @@ interface Told {
 }
 
 /**
- * Hears what concerns whoever is signed in: what is new in their inbox, a record that is assigned to them with a way to open it, and rights that
- * changed or a session that was ended, which the page then shows. Listens while it is in sight: a browser has few
- * connections to give.
+ * Hears what concerns whoever is signed in: what is new in their inbox, a record that is assigned to them with a way to
+ * open it, and rights that changed or a session that was ended, which the page then shows. Listens while it is in sight: a
+ * browser has few connections to give.
  */
 export function useOwnEvents(cabinet: CabinetView | undefined): void {
   const notify = useNotify();
@@ -45,6 +45,8 @@ export function useOwnEvents(cabinet: CabinetView | undefined): void {
       opened.onopen = () => {
         if (before) void readSession();
         before = true;
+        // What came while nothing was heard.
+        void queries.invalidateQueries({ queryKey: INBOX });
       };
       opened.onerror = () => {
         if (opened.readyState === EventSource.CLOSED) void readSession();

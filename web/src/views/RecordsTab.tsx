@@ -154,10 +154,11 @@ function ListSheet({ table, views, shown, sheet, setSheet }: ShownList) {
   const { view, listing, show, discard, open } = shown;
   const close = (): void => setSheet(undefined);
   if (sheet === 'listing') return <ListingSheet table={table} listing={listing} onChange={show} onClose={close} />;
-  if (sheet === undefined) return null;
+  // The settings are those of the view that is open: another one gets a sheet of its own.
+  if (sheet === undefined || (sheet === 'view' && !view)) return null;
   return (
     <ViewSheet
-      key={sheet}
+      key={`${sheet}-${view?.id}`}
       view={sheet === 'view' ? view : undefined}
       listing={listing}
       views={views}

@@ -25,6 +25,7 @@ CREATE TABLE fiche.notice (
   mailed_at timestamptz
 );
 CREATE INDEX ON fiche.notice (login, at DESC, id DESC);
+CREATE INDEX ON fiche.notice (at);
 CREATE INDEX ON fiche.notice (task) WHERE task IS NOT NULL;
 CREATE INDEX ON fiche.notice (table_id, record) WHERE record IS NOT NULL;
 -- What happens again to a record while it was not looked at is told once, with how often.
@@ -60,6 +61,7 @@ CREATE TABLE fiche.message (
   problem text
 );
 CREATE INDEX ON fiche.message (cabinet, id);
+CREATE INDEX ON fiche.message (at);
 CREATE INDEX message_due ON fiche.message (next_at) WHERE state = 'waiting';
 
 GRANT SELECT, INSERT, DELETE ON fiche.watch TO {app};
@@ -68,7 +70,7 @@ GRANT SELECT, INSERT, UPDATE ON fiche.notice_settings TO {app};
 GRANT SELECT (id, cabinet, at, kind, login, address, subject, body, state, tries, next_at, sent_at, problem) ON fiche.message TO {app};
 
 -- Tells everybody who watches one of these records, but for who changes it, and wakes the pages that they have open.
-CREATE FUNCTION fiche.tell_watchers(of_table text, records bigint[]) RETURNS void LANGUAGE sql SECURITY DEFINER SET search_path = pg_catalog, pg_temp AS $$
+CREATE FUNCTION fiche.notify_watchers(of_table text, records bigint[]) RETURNS void LANGUAGE sql SECURITY DEFINER SET search_path = pg_catalog, pg_temp AS $$
   WITH told AS (
     INSERT INTO fiche.notice (login, cabinet, kind, by, table_id, record)
     SELECT w.login, t.cabinet, 'changed', fiche.actor(), w.table_id, w.record
@@ -81,16 +83,16 @@ CREATE FUNCTION fiche.tell_watchers(of_table text, records bigint[]) RETURNS voi
   SELECT pg_notify('fiche_saved', json_build_object('table', 'account', 'record', login, 'by', fiche.actor(), 'kind', 'changed')::text)
   FROM (SELECT DISTINCT login FROM told) one
 $$;
-CREATE FUNCTION fiche.tell_changed() RETURNS trigger LANGUAGE plpgsql SECURITY DEFINER SET search_path = pg_catalog, pg_temp AS $$
+CREATE FUNCTION fiche.notify_changed() RETURNS trigger LANGUAGE plpgsql SECURITY DEFINER SET search_path = pg_catalog, pg_temp AS $$
 BEGIN
   IF NOT fiche.rebuilding() AND EXISTS (SELECT FROM fiche.watch WHERE table_id = TG_TABLE_NAME::text) THEN
-    PERFORM fiche.tell_watchers(TG_TABLE_NAME::text,
+    PERFORM fiche.notify_watchers(TG_TABLE_NAME::text,
       ARRAY(SELECT w.record FROM fiche.watch w JOIN after_rows a ON a.id = w.record WHERE w.table_id = TG_TABLE_NAME::text));
   END IF;
   RETURN NULL;
 END $$;
-REVOKE ALL ON FUNCTION fiche.tell_watchers(text, bigint[]), fiche.tell_changed() FROM PUBLIC;
-GRANT EXECUTE ON FUNCTION fiche.tell_watchers(text, bigint[]) TO {app};
+REVOKE ALL ON FUNCTION fiche.notify_watchers(text, bigint[]), fiche.notify_changed() FROM PUBLIC;
+GRANT EXECUTE ON FUNCTION fiche.notify_watchers(text, bigint[]) TO {app};
 
 CREATE OR REPLACE FUNCTION fiche.make_record_table(name text) RETURNS void LANGUAGE plpgsql AS $$
 BEGIN
@@ -102,7 +104,7 @@ BEGIN
     archived_at timestamptz)', name);
   EXECUTE format('CREATE TRIGGER stamp BEFORE INSERT OR UPDATE ON data.%I FOR EACH ROW EXECUTE FUNCTION fiche.stamp()', name);
   EXECUTE format('CREATE TRIGGER refuse_truncation BEFORE TRUNCATE ON data.%I FOR EACH STATEMENT EXECUTE FUNCTION fiche.refuse_truncation()', name);
-  EXECUTE format('CREATE TRIGGER tell_changed AFTER UPDATE ON data.%I REFERENCING NEW TABLE AS after_rows FOR EACH STATEMENT EXECUTE FUNCTION fiche.tell_changed()', name);
+  EXECUTE format('CREATE TRIGGER notify_changed AFTER UPDATE ON data.%I REFERENCING NEW TABLE AS after_rows FOR EACH STATEMENT EXECUTE FUNCTION fiche.notify_changed()', name);
   PERFORM ledger.capture_records(name);
   EXECUTE format('GRANT SELECT, INSERT (archived_at), UPDATE (archived_at) ON data.%I TO {app}', name);
 END $$;
@@ -111,7 +113,7 @@ DO $$
 DECLARE name text;
 BEGIN
   FOR name IN SELECT t.id FROM fiche."table" t JOIN pg_class c ON c.relname = t.id AND c.relnamespace = 'data'::regnamespace LOOP
-    EXECUTE format('CREATE TRIGGER tell_changed AFTER UPDATE ON data.%I REFERENCING NEW TABLE AS after_rows FOR EACH STATEMENT EXECUTE FUNCTION fiche.tell_changed()', name);
+    EXECUTE format('CREATE TRIGGER notify_changed AFTER UPDATE ON data.%I REFERENCING NEW TABLE AS after_rows FOR EACH STATEMENT EXECUTE FUNCTION fiche.notify_changed()', name);
   END LOOP;
 END $$;
 

@@ -18,16 +18,19 @@ CREATE UNIQUE INDEX view_opens_once ON fiche.view (table_id) WHERE opens;
 SELECT ledger.watch('fiche.view', 'id', 'id,revision');
 GRANT SELECT ON fiche.view TO {app};
 
--- Who watches which view, and up to which transaction its lines have been looked through: all before it are over.
+-- Who watches which view. Lines of transactions before `began` were written before they did.
 CREATE TABLE fiche.view_watch (
   view_id bigint NOT NULL REFERENCES fiche.view ON DELETE CASCADE,
   login text NOT NULL REFERENCES fiche.account,
   since timestamptz NOT NULL DEFAULT now(),
-  seen_to bigint NOT NULL DEFAULT txid_snapshot_xmin(txid_current_snapshot()),
+  began bigint NOT NULL DEFAULT txid_snapshot_xmin(txid_current_snapshot()),
   PRIMARY KEY (view_id, login)
 );
 CREATE INDEX ON fiche.view_watch (login);
 GRANT SELECT, INSERT (view_id, login), DELETE ON fiche.view_watch TO {app};
+-- Up to which transaction the ledger has been read for watched views: all transactions before it are over.
+CREATE TABLE fiche.views_notified (read_to bigint NOT NULL);
+INSERT INTO fiche.views_notified SELECT txid_snapshot_xmin(txid_current_snapshot());
 
 ALTER TABLE fiche.notice DROP CONSTRAINT notice_kind_check;
 ALTER TABLE fiche.notice

@@ -9,7 +9,7 @@ interface Place {
 }
 
 /** Tells each of these people that a record names them now: in their inbox, and on the pages that they have open. */
-export async function tellAssigned(
+export async function notifyAssigned(
   database: Database | Transaction,
   by: string,
   logins: readonly string[],
@@ -27,7 +27,7 @@ export async function tellAssigned(
 }
 
 /** Tells people that an import assigned so many records of a table to them. */
-export async function tellImported(
+export async function notifyImported(
   transaction: Transaction,
   by: string,
   cabinet: string,
@@ -52,14 +52,14 @@ export async function tellImported(
 }
 
 /** Tells those who watch a record that its lines were changed; a change of the record itself the database tells. */
-export const tellWatchers = (transaction: Transaction, table: TableId, record: RecordId): Promise<unknown> =>
-  transaction.raw('SELECT fiche.tell_watchers(?, ARRAY[?::bigint])', [table, record]);
+export const notifyWatchers = (transaction: Transaction, table: TableId, record: RecordId): Promise<unknown> =>
+  transaction.raw('SELECT fiche.notify_watchers(?, ARRAY[?::bigint])', [table, record]);
 
 /** Seconds that work in the background has lasted at least, for its end to be told. */
 const LONG_SECONDS = 10;
 
 /** Tells who began a task that it has ended, where they have waited for long; a program is not told. */
-export async function tellTaskOver(owner: Database, task: number, least = LONG_SECONDS): Promise<void> {
+export async function notifyTaskEnded(owner: Database, task: number, least = LONG_SECONDS): Promise<void> {
   const { rows } = await owner.raw<{ rows: { login: string }[] }>(
     `INSERT INTO fiche.notice (login, cabinet, kind, by, task)
      SELECT a.login, t.cabinet, 'task', a.login, t.id FROM fiche.task t JOIN fiche.account a ON a.login = t.account

@@ -2,22 +2,22 @@ import { createTransport } from 'nodemailer';
 import type { MailServer } from '../services.ts';
 
 /** A mail as it goes to the mail server. */
-export interface Letter {
-  /** The same for each try, so that a receiver knows a letter that comes twice. */
+export interface OutgoingMail {
+  /** The same for each try, so that a receiver knows a mail that comes twice. */
   readonly id: string;
   readonly to: string;
   readonly subject: string;
   readonly text: string;
 }
 
-/** The way to a mail server: `send` throws `NotSent`. */
-export interface Post {
-  send(letter: Letter): Promise<void>;
+/** A connection to a mail server: `send` throws `DeliveryError`. */
+export interface MailTransport {
+  send(mail: OutgoingMail): Promise<void>;
   close(): void;
 }
 
-/** Why a letter was not sent. `final` where another try would end the same. */
-export class NotSent extends Error {
+/** Why a mail was not sent. `final` where another try would end the same. */
+export class DeliveryError extends Error {
   constructor(
     message: string,
     readonly final: boolean,
@@ -30,8 +30,8 @@ export class NotSent extends Error {
 const PATIENCE = 20_000;
 
 /** Sends by SMTP (RFC 5321). */
-export function postBy({ url, from }: MailServer): Post {
-  const transport = createTransport(
+export function smtpTransport({ url, from }: MailServer): MailTransport {
+  const mailer = createTransport(
     { url, connectionTimeout: PATIENCE, greetingTimeout: PATIENCE, socketTimeout: PATIENCE },
     { from, disableFileAccess: true, disableUrlAccess: true },
   );
@@ -39,7 +39,7 @@ export function postBy({ url, from }: MailServer): Post {
   return {
     async send({ id, to, subject, text }) {
       try {
-        await transport.sendMail({
+        await mailer.sendMail({
           messageId: `<${id}@${host}>`,
           to: { name: '', address: to },
           subject,
@@ -47,10 +47,10 @@ export function postBy({ url, from }: MailServer): Post {
           headers: { 'Auto-Submitted': 'auto-generated' },
         });
       } catch (error) {
-        throw notSent(error as Failure);
+        throw deliveryError(error as Failure);
       }
     },
-    close: () => transport.close(),
+    close: () => mailer.close(),
   };
 }
 
@@ -62,15 +62,16 @@ interface Failure extends Error {
 }
 
 /** A failure in words. A reply of 500 and above is final (RFC 5321, 4.2.1), but for those to a sign-in. */
-function notSent({ code, response, responseCode, message }: Failure): NotSent {
+function deliveryError({ code, response, responseCode, message }: Failure): DeliveryError {
   const answer = response ? `: ${response.slice(0, 300)}` : '';
   if (code === 'EAUTH' || code === 'ENOAUTH')
-    return new NotSent(`The mail server did not accept the name and password in SMTP_URL${answer}`, false);
-  if (code === 'EENVELOPE') return new NotSent(`The mail server refused the address${answer}`, isFinal(responseCode));
+    return new DeliveryError(`The mail server did not accept the name and password in SMTP_URL${answer}`, false);
+  if (code === 'EENVELOPE')
+    return new DeliveryError(`The mail server refused the address${answer}`, isFinal(responseCode));
   if (responseCode !== undefined)
-    return new NotSent(`The mail server refused the message${answer}`, isFinal(responseCode));
-  if (code === 'ETLS') return new NotSent('The connection to the mail server could not be encrypted', false);
-  return new NotSent(`The mail server cannot be reached: ${message.slice(0, 300)}`, false);
+    return new DeliveryError(`The mail server refused the message${answer}`, isFinal(responseCode));
+  if (code === 'ETLS') return new DeliveryError('The connection to the mail server could not be encrypted', false);
+  return new DeliveryError(`The mail server cannot be reached: ${message.slice(0, 300)}`, false);
 }
 
 const isFinal = (responseCode: number | undefined): boolean => (responseCode ?? 0) >= 500;
