@@ -46,7 +46,7 @@ test('who watches a record is told of a change while they work elsewhere, by key
   await expect(page.getByRole('button', { name: 'Inbox', exact: true })).toBeVisible();
 
   await page.getByRole('button', { name: 'Inbox', exact: true }).click();
-  await page.getByRole('link', { name: 'What you are told, and by mail' }).click();
+  await page.getByRole('link', { name: 'Choose what comes by mail' }).click();
   const watched = page.getByRole('region', { name: 'What you watch' });
   await expect(watched.getByRole('link', { name: vessel.title })).toBeVisible();
   await watched.getByRole('button', { name: `Stop watching ${vessel.title}` }).click();

@@ -11,7 +11,7 @@ const status = (page: Page) => page.getByRole('status').filter({ hasText: /recor
 test('a builder filters, chooses columns and sorting by the screen alone, and shares the view', async ({ page }) => {
   await signIn(page, 'harbourmaster');
   await page.goto(OWNERS);
-  await page.getByLabel('View', { exact: true }).selectOption('All records');
+  await page.getByRole('combobox', { name: 'View', exact: true }).selectOption('All records');
   await expect(status(page)).toHaveText(/^\d+ records$/);
   const whole = await status(page).innerText();
   // The sentence: each slot opens after the one before it.
@@ -53,15 +53,15 @@ test('a builder filters, chooses columns and sorting by the screen alone, and sh
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Save view' }).click();
   await expect(said(page, 'The view Firms is saved.')).toBeVisible();
-  await expect(page.getByLabel('View', { exact: true })).toHaveValue(/\d+/);
+  await expect(page.getByRole('combobox', { name: 'View', exact: true })).toHaveValue(/\d+/);
   await page.reload();
   await expect(page.getByText('Show Owners whose')).toBeVisible();
   await page.getByRole('button', { name: 'View settings' }).click();
   await expect(page.getByLabel('Name', { exact: true })).toHaveValue('Firms');
   // The settings follow the view that is chosen.
-  await page.getByLabel('View', { exact: true }).selectOption('Lead owners');
+  await page.getByRole('combobox', { name: 'View', exact: true }).selectOption('Lead owners');
   await expect(page.getByLabel('Name', { exact: true })).toHaveValue('Lead owners');
-  await page.getByLabel('View', { exact: true }).selectOption('Firms');
+  await page.getByRole('combobox', { name: 'View', exact: true }).selectOption('Firms');
   await expect(page.getByLabel('Name', { exact: true })).toHaveValue('Firms');
   await page.getByRole('complementary', { name: 'View' }).getByRole('button', { name: 'Close' }).click();
   await page.getByRole('button', { name: 'Watch', exact: true }).click();
@@ -73,7 +73,7 @@ test('a clerk opens the shared view, changes it for themselves, sorts by keyboar
 }) => {
   await signIn(page, 'quayclerk');
   await page.goto(OWNERS);
-  await page.getByLabel('View', { exact: true }).selectOption('Firms');
+  await page.getByRole('combobox', { name: 'View', exact: true }).selectOption('Firms');
   await expect(page.getByText('Show Owners whose')).toBeVisible();
   const firms = Number((await status(page).innerText()).split(' ')[0]);
   expect(firms).toBeGreaterThan(5);
@@ -96,7 +96,9 @@ test('a clerk opens the shared view, changes it for themselves, sorts by keyboar
   await page.getByLabel('Name', { exact: true }).fill('Syndicates');
   await page.keyboard.press('Enter');
   await expect(said(page, 'The view Syndicates is saved.')).toBeVisible();
-  await expect(page.getByLabel('View', { exact: true }).locator('option:checked')).toHaveText('Syndicates');
+  await expect(page.getByRole('combobox', { name: 'View', exact: true }).locator('option:checked')).toHaveText(
+    'Syndicates',
+  );
   const href = await page.getByRole('link', { name: 'Export' }).getAttribute('href');
   const csv = await page.evaluate(async (at) => (await fetch(at ?? '')).text(), href);
   const syndicates = Number((await status(page).innerText()).split(' ')[0]);
@@ -127,14 +129,14 @@ test('on a phone a view is a list of cards, and a builder deletes a view and tak
   await signIn(page, 'harbourmaster');
   await page.setViewportSize({ width: 390, height: 800 });
   await page.goto(OWNERS);
-  await page.getByLabel('View', { exact: true }).selectOption('Firms');
+  await page.getByRole('combobox', { name: 'View', exact: true }).selectOption('Firms');
   await expect(grid(page).getByRole('row').nth(1)).toContainText('Kind');
   expect(await page.evaluate(() => document.documentElement.scrollWidth > window.innerWidth)).toBe(false);
   await expectAccessible(page);
   await page.getByRole('button', { name: 'View settings' }).click();
   await page.getByRole('button', { name: 'Delete view' }).click();
   await expect(said(page, 'The view Firms is deleted.')).toBeVisible();
-  await expect(page.getByLabel('View', { exact: true })).toHaveValue('none');
+  await expect(page.getByRole('combobox', { name: 'View', exact: true })).toHaveValue('none');
   await said(page, 'The view Firms is deleted.').getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByText('Show Owners whose')).toBeVisible();
 });

@@ -99,7 +99,7 @@ function InboxList({ inbox, onClose }: { inbox: ReturnType<typeof useInbox>; onC
           </Button>
         )}
         <Link to={`/${cabinet}/account#messages`} onClick={onClose}>
-          What you are told, and by mail
+          Choose what comes by mail
         </Link>
       </div>
     </>

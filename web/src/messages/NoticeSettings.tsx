@@ -35,26 +35,28 @@ export function NoticeSettings({ account }: { account: OwnAccount }) {
   return (
     <div ref={card} id="messages">
       <Card title="Messages">
-        <FormControl component="fieldset" className={cardCss.section} aria-describedby="mailed-help">
-          <FormLabel component="legend" className={noticeSettingsCss.legend}>
-            Your inbox tells you of these. Send them by mail too:
-          </FormLabel>
-          {NOTICE_KINDS.map((kind) => (
-            <div key={kind}>
-              <CheckField
-                label={NOTICE_LABELS[kind]}
-                checked={account.mailed.includes(kind)}
-                disabled={!reachable}
-                onChange={(on) => void choose(kind, on)}
-              />
-            </div>
-          ))}
-          <p id="mailed-help" className={textCss.faded}>
-            {reachable
-              ? `They go to ${account.email}, unless you have seen them here within a minute.`
-              : 'Your account has no e-mail address. Add one above first.'}
-          </p>
-        </FormControl>
+        <div className={cardCss.section}>
+          <FormControl component="fieldset" aria-describedby="mailed-help">
+            <FormLabel component="legend" className={noticeSettingsCss.legend}>
+              Your inbox tells you of these. Send them by mail too:
+            </FormLabel>
+            {NOTICE_KINDS.map((kind) => (
+              <div key={kind}>
+                <CheckField
+                  label={NOTICE_LABELS[kind]}
+                  checked={account.mailed.includes(kind)}
+                  disabled={!reachable}
+                  onChange={(on) => void choose(kind, on)}
+                />
+              </div>
+            ))}
+            <p id="mailed-help" className={textCss.faded}>
+              {reachable
+                ? `They go to ${account.email}, unless you have seen them here within a minute.`
+                : 'Your account has no e-mail address. Add one above first.'}
+            </p>
+          </FormControl>
+        </div>
         <WatchedList />
       </Card>
     </div>
