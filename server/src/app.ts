@@ -11,6 +11,7 @@ import { openRoute } from './access/index.ts';
 import { accountRoutes } from './accounts/index.ts';
 import { serveApiDocs } from './apiDocs.ts';
 import { cabinetRoutes } from './cabinets/index.ts';
+import { changeRoutes } from './changes/index.ts';
 import { NobodyWaits } from './database/index.ts';
 import { entryRoutes } from './entries/index.ts';
 import { eventRoutes } from './events/index.ts';
@@ -96,6 +97,7 @@ export async function buildApp({
   tableRoutes(app, services);
   recordRoutes(app, services);
   viewRoutes(app, services);
+  changeRoutes(app, services);
   formRoutes(app, services);
   entryRoutes(app, services);
   historyRoutes(app, services);

@@ -1,3 +1,4 @@
+import { forgetPlans } from './changes/index.ts';
 import type { RolePools } from './database/index.ts';
 import { forgetUnclaimed, requireDiskSpace } from './files/index.ts';
 import { makePartitions, sealLedger } from './history/index.ts';
@@ -13,6 +14,7 @@ async function tendOnce({ app: rows, owner: structure }: RolePools, dataFolder: 
   await makePartitions(rows);
   await tendIndexes(structure);
   await forgetFiles(structure);
+  await forgetPlans(structure);
   await forgetUnclaimed(structure);
   await forgetMessages(structure);
   await requireDiskSpace(dataFolder);

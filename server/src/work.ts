@@ -1,3 +1,4 @@
+import { changeWork } from './changes/index.ts';
 import type { Databases } from './database/index.ts';
 import { DefinitionCache } from './definitions/index.ts';
 import { historyWork } from './history/index.ts';
@@ -16,7 +17,7 @@ export function createServices(databases: Databases, options: ServicesOptions = 
   return {
     databases,
     definitions: new DefinitionCache(databases.app),
-    tasks: new Tasks(databases.work, { ...structureWork, ...importWork, ...historyWork }, (task) =>
+    tasks: new Tasks(databases.work, { ...structureWork, ...importWork, ...changeWork, ...historyWork }, (task) =>
       notifyTaskEnded(databases.work.owner, task),
     ),
     sample: false,

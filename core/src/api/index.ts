@@ -1,4 +1,5 @@
 export * from './contract.ts';
+export type { ChangeView } from './onChanges.ts';
 export type { EntryAnswer, EntryBody, FileAnswer, PageProof, WhyView } from './onEntries.ts';
 export type { HeldAnswer } from './onHeld.ts';
 export { type BadRowsView, IMPORT_MOST_BYTES, type ImportView } from './onImports.ts';

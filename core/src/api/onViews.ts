@@ -30,6 +30,8 @@ const page = {
   linking: z.string().max(200).optional(),
   /** Where the page before ended, as its answer said. */
   after: z.string().max(4_000).optional(),
+  /** Instead of `after`: the place of its first record, from 0; for a list that is dragged to somewhere in the middle. */
+  at: z.coerce.number().int().min(0).max(Number.MAX_SAFE_INTEGER).optional(),
 };
 const listedAnswer = z.object({
   records: z.array(listedShape),

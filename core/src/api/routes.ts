@@ -21,6 +21,7 @@ import {
   taskShape,
 } from './shapes.ts';
 
+export * from './onChanges.ts';
 export * from './onEntries.ts';
 export * from './onExports.ts';
 export * from './onHeld.ts';
@@ -189,6 +190,8 @@ export const readLedger = contract({
     to: z.iso.date().optional(),
     /** The records of one import. */
     import: z.coerce.number().int().min(1).optional(),
+    /** The records of one change of many. */
+    change: z.coerce.number().int().min(1).optional(),
     before: z.coerce.number().int().optional(),
     limit: z.coerce.number().int().min(1).max(200).default(80),
   }),

@@ -174,6 +174,15 @@ export const sessionShape = z.object({
 });
 export type SessionView = z.infer<typeof sessionShape>;
 
+/** One field of a change, in words. */
+export const fieldChangeShape = z.object({
+  field: z.string(),
+  label: z.string(),
+  before: z.string(),
+  after: z.string(),
+  was: valueSchema,
+});
+
 export const lineShape = z.object({
   id: z.number(),
   at: z.string(),
@@ -184,15 +193,15 @@ export const lineShape = z.object({
   transaction: z.number(),
   /** The import that this line stands for as a whole. */
   import: z.number().nullable(),
+  /** The change of many that this line stands for as a whole. */
+  change: z.object({ id: z.number(), table: z.string() }).nullable(),
   /** The table of a record; null for a definition. */
   table: z.string().nullable(),
   what: z.string(),
   record: z.string(),
   title: z.string(),
   kind: z.enum(['add', 'change', 'archive', 'restore', 'erase']),
-  changes: z.array(
-    z.object({ field: z.string(), label: z.string(), before: z.string(), after: z.string(), was: valueSchema }),
-  ),
+  changes: z.array(fieldChangeShape),
 });
 export type LineView = z.infer<typeof lineShape>;
 

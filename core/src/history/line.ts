@@ -3,7 +3,7 @@ import { type FieldDefinition, type FieldId, type TableId, typeOf } from '../tab
 
 /** Through what a change came: kept in its line and shown with it. Older lines call the form editor `studio`. */
 export interface Through {
-  readonly kind: 'form' | 'table' | 'page' | 'editor' | 'studio' | 'tables' | 'import' | 'seed' | 'upgrade';
+  readonly kind: 'form' | 'table' | 'page' | 'editor' | 'studio' | 'tables' | 'import' | 'change' | 'seed' | 'upgrade';
   readonly label: string;
   readonly version?: number | null;
   /** Why it was done, where a reason is asked for. */
@@ -12,7 +12,7 @@ export interface Through {
   readonly reasons?: readonly { readonly message: string; readonly reason: string }[];
   /** Set by the database where the owner gave a moment of the past, as for the sample data. */
   readonly backdated?: true;
-  /** The import, or the task, that a change came with. */
+  /** The import, the change of many, or the task, that a change came with. */
   readonly id?: number;
 }
 

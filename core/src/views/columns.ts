@@ -52,4 +52,5 @@ export const plainListing = (table: TableDefinition): Listing => ({
   columns: table.fields.map((field) => ({ path: field.id })),
   filter: { kind: 'group', match: 'all', of: [] },
   sort: [],
+  frozen: 1,
 });

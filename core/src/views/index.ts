@@ -13,11 +13,14 @@ export { formatSummary, SUMMARY_LABELS, summariesOf } from './summaries.ts';
 export {
   type Listing,
   listingSchema,
+  MOST_FROZEN,
+  NARROWEST,
   SUMMARIES,
   type Summary,
   type ViewColumn,
   type ViewDefinition,
   type ViewSort,
   viewDefinitionSchema,
+  WIDEST,
 } from './view.ts';
 export { type CapturedView, describeView, filterWords, recordsInFilter, recordsInView } from './words.ts';

@@ -5,6 +5,10 @@ import { labelSchema } from '../tables/index.ts';
 /** More columns than this are no working list. */
 const MOST_COLUMNS = 60;
 const MOST_SORTS = 5;
+/** So many columns at most stay in sight while the others are scrolled sideways: more would leave no room for them. */
+export const MOST_FROZEN = 6;
+/** The widths that a column can have, in CSS px. */
+export const [NARROWEST, WIDEST] = [40, 800];
 
 /** What can stand under a column, over all records that the list finds. */
 export const SUMMARIES = ['filled', 'sum', 'average', 'least', 'most'] as const;
@@ -15,6 +19,8 @@ const columnSchema = z.strictObject({
   path: pathSchema,
   /** What stands under it. */
   summary: z.enum(SUMMARIES).optional(),
+  /** How wide it is drawn, in CSS px; as its type wants to be without. */
+  width: z.int().min(NARROWEST).max(WIDEST).optional(),
 });
 export type ViewColumn = z.infer<typeof columnSchema>;
 
@@ -28,6 +34,8 @@ export const listingSchema = z.strictObject({
   filter: groupSchema.default(EVERYTHING),
   /** The first sorts; the next ones decide among equals, and the order of entry at last. None: the newest first. */
   sort: z.array(sortSchema).max(MOST_SORTS).default([]),
+  /** How many columns, from the first on, stay in sight while the others are scrolled sideways. */
+  frozen: z.int().min(0).max(MOST_FROZEN).default(1),
 });
 export type Listing = z.infer<typeof listingSchema>;
 

@@ -35,7 +35,7 @@ export interface CapturedView {
   readonly table_id?: TableId;
   readonly label?: string;
   readonly owner?: string;
-  readonly definition?: Pick<ViewDefinition, 'columns' | 'filter' | 'sort'>;
+  readonly definition?: Pick<ViewDefinition, 'columns' | 'filter' | 'sort'> & { readonly frozen?: number };
   readonly shared?: boolean;
   readonly roles?: readonly string[] | null;
   readonly opens?: boolean;
@@ -77,6 +77,12 @@ function partsOf(
       )
       .join(', '),
   );
+  const widths = definition.columns.flatMap(({ path, width }) =>
+    width === undefined ? [] : [`${columnWords(tables, table, path)} ${width} px`],
+  );
+  parts.set('Widths', widths.join(', '));
+  if (definition.frozen !== undefined && definition.frozen !== 1)
+    parts.set('Columns that stay in sight', String(definition.frozen));
   parts.set('Filter', filterWords(definition.filter, table, tables, titles));
   parts.set('Sorted by', sortWords(tables, table, definition.sort));
   return parts;

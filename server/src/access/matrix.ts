@@ -143,6 +143,10 @@ PUT    /api/tables/{table}/views/{view}/watch                       -0000000x
 DELETE /api/tables/{table}/views/{view}/watch                       -++++++0x
 GET    /api/tables/{table}/views/{view}/records                     -00000000
 GET    /api/tables/{table}/views/{view}/export                      -00000000
+POST   /api/tables/{table}/changes                                  -++++++0+
+GET    /api/tables/{table}/changes/{change}                         -00000000
+POST   /api/tables/{table}/changes/{change}/run                     -++++++0+
+POST   /api/tables/{table}/changes/{change}/put-back                -++++++0+
 POST   /api/tables/{table}/rows                                     -++++++0+
 GET    /api/tables/{table}/rows/export                              -++++++0+
 GET    /api/tables/{table}/rows/export @vessels                     -+++x++0x

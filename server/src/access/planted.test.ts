@@ -202,6 +202,17 @@ async function askEverything(hidden: readonly Planted[]): Promise<string> {
       for (const sort of [[], paths.slice(0, 1).map((path) => ({ path, direction: 'up' }))])
         await ask('POST', `${at}/rows`, { listing: { columns: paths.map((path) => ({ path })), sort }, limit: 200 });
     for (const field of FIELDS[table] ?? []) await ask('GET', `${at}/records?limit=200&sort=${field}&direction=up`);
+    // What a change of many would do: a value, or what another field holds, into each field of every record.
+    for (const field of FIELDS[table] ?? []) {
+      const others = (FIELDS[table] ?? []).map((path) => ({ kind: 'field', path }));
+      for (const becomes of [{ kind: 'value', value: 'mine' }, ...others]) {
+        const what = { kind: 'set', set: [{ field, becomes }] };
+        const begun = await guest.call('POST', `${at}/changes`, { what, records: { kind: 'some', ids: idsOf(table) } });
+        said.push(begun.text ?? '');
+        await office.services.tasks.idle();
+        if (begun.status === 200) await ask('GET', `${at}/changes/${begun.body.id}`);
+      }
+    }
     for (let n = 1; n < 4; n++) await ask('GET', `${at}/at/${n}`);
     for (const id of idsOf(table)) {
       for (const what of [

@@ -30,10 +30,17 @@ import type { Database, Transaction } from '../database/index.ts';
 /** More rounds of lookups than any chain of fills needs; a form that wants more has a loop. */
 const MOST_ROUNDS = 50;
 
+/** An entry that was replayed: its settled state, and all that stands against writing it. */
+export interface Decided {
+  readonly state: EntryState;
+  readonly problems: Problem[];
+  /** The linked records that were checked. */
+  readonly linked: Readonly<Record<string, LinkedRecord>>;
+}
+
 /**
  * Replays what was sent through the running form's own code, answers its requests out of the database, and checks
- * every chosen value against its narrowed choices. Returns the settled state, all that stands against writing
- * it, and the linked records that were checked. `rows` are the records that may be chosen or found by a key: all, or
+ * every chosen value against its narrowed choices. `rows` are the records that may be chosen or found by a key: all, or
  * those that the caller sees.
  */
 export async function decide(
@@ -42,28 +49,51 @@ export async function decide(
   opening: Opening,
   sent: Sent,
   rows: Tables = form.tables,
-): Promise<{ state: EntryState; problems: Problem[]; linked: Readonly<Record<string, LinkedRecord>> }> {
+): Promise<Decided> {
+  const [decided] = await decideMany(database, form, [{ opening, sent }], rows);
+  if (!decided) throw new Error('An entry was not decided');
+  return decided;
+}
+
+/** Decides several entries into one form at the same moment, each like `decide`: the same question is asked once for all of them. */
+export async function decideMany(
+  database: Database | Transaction,
+  form: PreparedForm,
+  entries: readonly { readonly opening: Opening; readonly sent: Sent }[],
+  rows: Tables = form.tables,
+): Promise<Decided[]> {
+  const known: Known = new Map();
+  const settled: { state: EntryState; problems: Problem[] }[] = [];
+  for (const { opening, sent } of entries) {
+    const state = await replay({ database, rows, known }, form, opening, sent);
+    settled.push({ state, problems: [...problemsOf(state), ...(await strangers(database, state, known))] });
+  }
+  const checked = await checkChoices(database, rows, settled);
+  return settled.map(({ state, problems }, at) => ({
+    state,
+    problems: [...problems, ...(checked[at]?.problems ?? [])],
+    linked: checked[at]?.linked ?? {},
+  }));
+}
+
+/** Replays one entry until nothing is asked any more. */
+async function replay(answering: Answering, form: PreparedForm, opening: Opening, sent: Sent): Promise<EntryState> {
   const first = submitEntry(form, opening, sent);
   let { state } = first;
   const open = [...first.requests];
   const rounds = MOST_ROUNDS * (1 + Object.values(state.lines).reduce((n, lines) => n + lines.length, 0));
-  const known: Known = new Map();
   for (let round = 0, request = open.shift(); request; request = open.shift(), round++) {
     if (round > rounds) throw new Error(`${form.definition.label} does not settle: its fills form a loop`);
-    const event = await answer({ database, rows, known }, opening, state, request);
+    const event = await answer(answering, opening, state, request);
     if (!event) continue;
     const next = reduceEntry(state, event);
     state = next.state;
     open.push(...next.requests);
   }
-  const problems: Problem[] = problemsOf(state);
-  problems.push(...(await strangers(database, state)));
-  const checked = await checkChoices(database, rows, state, problems);
-  problems.push(...checked.problems);
-  return { state, problems, linked: checked.linked };
+  return state;
 }
 
-/** Answers that several lines ask for, so that 500 lines of ten services ask ten times. */
+/** Answers that several lines or entries ask for, so that 500 lines of ten services ask ten times. */
 type Known = Map<string, Promise<unknown>>;
 
 function once<T>(known: Known, key: string, ask: () => Promise<T>): Promise<T> {
@@ -86,10 +116,11 @@ export function peopleOfEntry(state: EntryState): { readonly path: string; reado
 }
 
 /** The accounts that are newly named and are not among the people of the cabinet. */
-async function strangers(database: Database | Transaction, state: EntryState): Promise<Problem[]> {
+async function strangers(database: Database | Transaction, state: EntryState, known: Known): Promise<Problem[]> {
   const named = peopleOfEntry(state);
   if (named.length === 0) return [];
-  const people = await peopleOf(database, state.form.table.cabinet);
+  const { cabinet } = state.form.table;
+  const people = await once(known, JSON.stringify(['people']), () => peopleOf(database, cabinet));
   return named.flatMap(({ path, login }) =>
     people.has(login)
       ? []
@@ -123,18 +154,10 @@ function chosenIn(state: EntryState, wrong: ReadonlySet<string>, line?: LineAddr
 /** So many are asked in one question. */
 const ASKED_AT_ONCE = 40;
 
-/**
- * Checks the chosen values of an entry and of its lines against their narrowed choices. The same question is asked
- * once, however many lines ask it.
- */
-async function checkChoices(
-  database: Database | Transaction,
-  rows: Tables,
-  state: EntryState,
-  problems: readonly Problem[],
-): Promise<{ problems: Problem[]; linked: Record<string, LinkedRecord> }> {
+/** The chosen values to check of an entry and of its lines. */
+function allChosen(state: EntryState, problems: readonly Problem[]): Chosen[] {
   const wrong = new Set(problems.map((problem) => problem.path));
-  const chosen = [
+  return [
     ...chosenIn(state, wrong),
     ...[...state.form.subforms.keys()].flatMap((subform) =>
       state.hidden[subform]
@@ -142,14 +165,27 @@ async function checkChoices(
         : presentLines(state, subform).flatMap(({ key, state: line }) => chosenIn(line, wrong, { subform, key })),
     ),
   ];
+}
+
+/**
+ * Checks the chosen values of entries and of their lines against their narrowed choices. The same question is asked once,
+ * however many of them ask it.
+ */
+async function checkChoices(
+  database: Database | Transaction,
+  rows: Tables,
+  entries: readonly { readonly state: EntryState; readonly problems: readonly Problem[] }[],
+): Promise<{ problems: Problem[]; linked: Record<string, LinkedRecord> }[]> {
+  const chosen = entries.map(({ state, problems }) => allChosen(state, problems));
   const questions = new Map<string, Chosen>();
   const questionOf = (one: Chosen): string =>
     JSON.stringify([one.line?.subform, one.field, one.value, one.fresh, narrowedBy(one.entry, one.field)]);
-  const asking = chosen.map((one) => {
-    const question = questionOf(one);
-    if (!questions.has(question)) questions.set(question, one);
-    return question;
-  });
+  const asking = chosen.map((of) => of.map(questionOf));
+  for (const [at, of] of chosen.entries())
+    for (const [n, one] of of.entries()) {
+      const question = asking[at]?.[n] ?? '';
+      if (!questions.has(question)) questions.set(question, one);
+    }
   const answers = new Map<string, LinkedRecord | undefined>();
   const open = [...questions];
   for (let from = 0; from < open.length; from += ASKED_AT_ONCE) {
@@ -161,18 +197,26 @@ async function checkChoices(
     );
     for (const [n, [question]] of some.entries()) answers.set(question, found[n]);
   }
+  return chosen.map((of, at) => fitting(of, (n) => answers.get(asking[at]?.[n] ?? '')));
+}
+
+/** What the answers say of one entry: what does not apply, and the records that it links to. */
+function fitting(
+  chosen: readonly Chosen[],
+  answerTo: (at: number) => LinkedRecord | undefined,
+): { problems: Problem[]; linked: Record<string, LinkedRecord> } {
   const linked: Record<string, LinkedRecord> = {};
-  const found: Problem[] = [];
-  chosen.forEach(({ entry, field, value, dropdown, line }, n) => {
-    const one = answers.get(asking[n] ?? '');
+  const problems: Problem[] = [];
+  for (const [n, { entry, field, value, dropdown, line }] of chosen.entries()) {
+    const one = answerTo(n);
     if (!one) {
       const problem = notAmongChoices(entry.form, dropdown);
-      found.push(line ? { ...problem, path: linePath(line, problem.path) } : problem);
-    } else if (line) return;
+      problems.push(line ? { ...problem, path: linePath(line, problem.path) } : problem);
+    } else if (line) continue;
     else if (linksOne(dropdown.field)) linked[field] = one;
     else if (linksSeveral(dropdown.field)) linked[field] = withTitle(linked[field], value, one.title);
-  });
-  return { problems: found, linked };
+  }
+  return { problems, linked };
 }
 
 /** The titles of several links, one more of them known. */

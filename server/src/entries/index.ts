@@ -1,2 +1,3 @@
+export { type Decided, decideMany } from './decide.ts';
 export { entryRoutes } from './routes.ts';
 export { saveEntry, writeEntry } from './save.ts';

@@ -70,6 +70,17 @@ export const RECORD_EXAMPLES: readonly Example[] = [
   { route: 'PUT /api/tables/{table}/views/{view}/watch', params: { view: '<view>' }, body: {} },
   { route: 'DELETE /api/tables/{table}/views/{view}/watch', params: { view: '<view>' } },
   { route: 'DELETE /api/tables/{table}/views/{view}', params: { view: '<view>' } },
+  {
+    route: 'POST /api/tables/{table}/changes',
+    body: {
+      what: { kind: 'set', set: [{ field: 'persons', becomes: { kind: 'value', value: 4 } }] },
+      records: { kind: 'some', ids: [1] },
+    },
+    keeps: { '<change>': 'id' },
+  },
+  { route: 'GET /api/tables/{table}/changes/{change}', params: { change: '<change>' } },
+  { route: 'POST /api/tables/{table}/changes/{change}/run', params: { change: '<change>' }, body: { records: 'good' } },
+  { route: 'POST /api/tables/{table}/changes/{change}/put-back', params: { change: '<change>' }, body: {} },
   { route: 'GET /api/tables/{table}/records/{id}/history' },
   { route: 'GET /api/tables/{table}/records/{id}/linking', params: { table: 'quay_berths' } },
   { route: 'GET /api/tables/{table}/records/{id}/everything' },

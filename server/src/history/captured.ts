@@ -26,6 +26,7 @@ export const CAPTURED: Readonly<Record<string, CapturedDefinition>> = {
   second_factor: { keys: ['login'], unwritten: ['login', 'last_step'], hashed: ['secret'] },
   membership: { keys: ['login', 'cabinet'], unwritten: ['login', 'cabinet'] },
   import: { keys: ['id'], unwritten: ['id', 'plan', 'at', 'account', 'state'] },
+  change: { keys: ['id'], unwritten: ['id', 'cabinet', 'transaction'] },
   origin: { keys: ['table_id', 'record'], unwritten: ['table_id', 'record'] },
   file: { keys: ['id'], unwritten: ['id', 'content', 'sent_at', 'claimed_at'], countsWith: 'claimed_at' },
 };
@@ -44,6 +45,7 @@ export const EXEMPT: Readonly<Record<string, string>> = {
   import_correction:
     'rows of a file as they were corrected before the import, kept a week; the records made of them are captured',
   import_bad_row: 'rows of a file that were not imported, kept a week',
+  change_plan: 'changes of many records before they are written, kept a week; what is written is captured',
   content: 'bytes of files, held by verification against the SHA-256 that the captured file names',
   content_part: 'bytes of files, held by verification against the SHA-256 that the captured file names',
   watch: 'who watches which record: a person’s own choice, and nothing of the record',

@@ -115,6 +115,10 @@ export function definitionNamed(
       return { what: 'Settings', title: 'Office' };
     case 'fiche.import':
       return { what: 'Import', title: row.through?.label ?? `#${first}` };
+    case 'fiche.change': {
+      const table = String(row.after?.table_id ?? '');
+      return { what: 'Change of many', title: tables.get(table)?.label ?? table };
+    }
     case 'fiche.role':
       return { what: 'Role', title: roles.get(first)?.get(second)?.label ?? (second === '' ? first : second) };
     case 'fiche.seen_as':

@@ -1,4 +1,5 @@
 import type { LineView } from '@fiche/core/api';
+import { type ChangeOfMany, describeChange, recordsNamed } from '@fiche/core/changes';
 import { describeChanges, type FieldChange, type LineKind, linksIn, type Through } from '@fiche/core/history';
 import { formatCount } from '@fiche/core/office';
 import { quoted, relation } from '@fiche/core/queries';
@@ -124,6 +125,8 @@ interface LedgerQuery {
   readonly to?: string;
   /** The records of one import; without it, an import is one line. */
   readonly import?: number;
+  /** The records of one change of many; without it, such a change is one line. */
+  readonly change?: number;
   readonly before?: number;
   readonly limit: number;
 }
@@ -140,11 +143,13 @@ export async function ledgerLines(app: Database, definitions: Definitions, cabin
   const forms = [...definitions.forms.values()]
     .filter((one) => one.cabinet === cabinet && ids.includes(one.table))
     .map((one) => one.id);
+  // Views and changes of many name values: they are told as such to those who see everything, others get their lines.
+  const whole = definitions.tables === definitions.seen?.whole.tables;
   const where = [
     `(place = ANY(?) OR (place = 'fiche.table' AND record = ANY(?)) OR (place = 'fiche.field' AND split_part(record, '.', 1) = ANY(?))
       OR (place = 'fiche.form' AND record = ANY(?))
-      ${definitions.tables === definitions.seen?.whole.tables ? `OR (place = 'fiche.view' AND record IN (${VIEWS_OF}))` : ''}
-      OR place = 'fiche.office' OR (place = 'fiche.import' AND kind = 'change' AND after->>'table_id' = ANY(?))${
+      ${whole ? `OR (place = 'fiche.view' AND record IN (${VIEWS_OF}))` : ''}
+      OR place = 'fiche.office' OR (place = 'fiche.import' AND kind = 'change' AND after->>'table_id' = ANY(?))${whole ? ` OR (place = 'fiche.change' AND after->>'table_id' = ANY(?))` : ''}${
         query.table === undefined
           ? ` OR (place = 'fiche.membership' AND ${CABINET_OF_MEMBER} = ?) OR (place = 'fiche.cabinet' AND record = ?) OR (place = 'fiche.role' AND (record NOT LIKE '%.%' OR split_part(record, '.', 1) = ?))
       OR (place = 'fiche.seen_as' AND record IN (SELECT id::text FROM fiche.seen_as WHERE cabinet = ?))
@@ -154,9 +159,9 @@ export async function ledgerLines(app: Database, definitions: Definitions, cabin
       })`,
   ];
   const values: unknown[] = [ids.map((id) => `data.${id}`), ids, ids, forms];
-  // A filter can name what a role does not see: views are told to those who see everything.
-  if (definitions.tables === definitions.seen?.whole.tables) values.push(ids);
+  if (whole) values.push(ids);
   values.push(ids);
+  if (whole) values.push(ids);
   if (query.table === undefined) values.push(cabinet, cabinet, cabinet, cabinet, cabinet, cabinet);
   for (const table of tables) {
     // Lines of the records, and of the fields, that one does not see are not there.
@@ -175,12 +180,17 @@ export async function ledgerLines(app: Database, definitions: Definitions, cabin
     where.push('account = ?');
     values.push(query.account);
   }
-  if (query.import !== undefined) {
-    where.push(`place LIKE 'data.%' AND through->>'kind' = 'import' AND (through->>'id')::bigint = ?`);
-    values.push(query.import);
+  const [together] = (['import', 'change'] as const).filter((kind) => query[kind] !== undefined);
+  if (together !== undefined) {
+    where.push(`place LIKE 'data.%' AND through->>'kind' = ? AND (through->>'id')::bigint = ?`);
+    values.push(together, query[together]);
+    if (together === 'change') {
+      where.push('transaction = (SELECT c.transaction FROM fiche.change c WHERE c.id = ?)');
+      values.push(query.change);
+    }
   } else
     where.push(
-      `NOT (place <> 'fiche.import' AND through IS NOT NULL AND through->>'kind' = 'import' AND through->>'id' IS NOT NULL)`,
+      `NOT (place NOT IN ('fiche.import', 'fiche.change') AND through IS NOT NULL AND through->>'kind' ${whole ? "IN ('import', 'change')" : "= 'import'"} AND through->>'id' IS NOT NULL)`,
     );
   if (query.kind !== undefined) {
     where.push('kind = ?');
@@ -224,6 +234,7 @@ async function inWords(app: Database, definitions: Definitions, all: readonly Li
   const numbered = await namesOfNumbers(app, definitions, rows);
   const wanted = rows.flatMap((row) => {
     const table = tableOf(tables, row);
+    if (row.place === 'fiche.change') return recordsNamedIn(row, tables);
     if (!table) return namedInDefinition(row, tables, numbered.views);
     return [
       { table: table.id, id: Number(row.record) },
@@ -244,6 +255,8 @@ async function inWords(app: Database, definitions: Definitions, all: readonly Li
       reasons: reasonsSaid(row.through),
       transaction: row.transaction,
       import: row.place === 'fiche.import' ? Number(row.record) : null,
+      change:
+        row.place === 'fiche.change' ? { id: Number(row.record), table: String(row.after?.table_id ?? '') } : null,
       table: table?.id ?? null,
       record: row.record,
       ...named,
@@ -251,9 +264,11 @@ async function inWords(app: Database, definitions: Definitions, all: readonly Li
       changes:
         row.place === 'fiche.import'
           ? importWords(row)
-          : table
-            ? describeChanges([...table.fields, ...table.retired], row.before, row.after, titles)
-            : describeDefinition(row, tables, titles, numbered.views),
+          : row.place === 'fiche.change'
+            ? changeWords(row, tables, titles)
+            : table
+              ? describeChanges([...table.fields, ...table.retired], row.before, row.after, titles)
+              : describeDefinition(row, tables, titles, numbered.views),
     };
   });
 }
@@ -280,6 +295,27 @@ function importWords({ through, after }: LineRow): FieldChange[] {
   return [{ field: 'counts', label: 'Records', before: '', after: said.join(', '), was: null }];
 }
 
+/** What a line says of a change of many: the plan, or the change that was put back. */
+const planned = ({ after }: LineRow): ChangeOfMany | undefined =>
+  (after?.what as { what?: ChangeOfMany } | undefined)?.what;
+
+function recordsNamedIn(row: LineRow, tables: Tables): { table: TableId; id: number }[] {
+  const [table, what] = [tables.get(String(row.after?.table_id)), planned(row)];
+  return table && what ? recordsNamed(what, table) : [];
+}
+
+/** What a change of many did, and to how many records. */
+function changeWords(row: LineRow, tables: Tables, titles: ReadonlyMap<string, string>): FieldChange[] {
+  const [table, what] = [tables.get(String(row.after?.table_id)), planned(row)];
+  const { change = 0, refused = 0 } = (row.after?.counts ?? {}) as { change?: number; refused?: number };
+  const words = table && what ? describeChange(what, table, tables, titles) : 'put back as before';
+  const left = refused > 0 ? `, ${formatCount(refused)} left as they are` : '';
+  return [
+    { field: 'what', label: 'Change', before: '', after: words, was: null },
+    { field: 'counts', label: 'Records', before: '', after: `${formatCount(change)} changed${left}`, was: null },
+  ];
+}
+
 const tableOf = (tables: Tables, row: LineRow): TableDefinition | undefined =>
   row.place.startsWith('data.') ? tables.get(row.place.slice(5)) : undefined;
 
@@ -291,6 +327,7 @@ function throughWords(through: Through | null): string {
     page: `${through.label}${version}, public page`,
     table: `${through.label}, table`,
     import: `Import of ${through.label}`,
+    change: `${through.label}, change of many`,
     editor: `Form editor, ${through.label}`,
     studio: `Form editor, ${through.label}`,
     tables: through.label,

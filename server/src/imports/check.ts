@@ -3,15 +3,16 @@ import { civilNow, formatCount } from '@fiche/core/office';
 import { definitionsFor } from '../access/index.ts';
 import { asActor, type Database } from '../database/index.ts';
 import { Refusal } from '../http/index.ts';
+import { makeStaging, Staging, stagedFields } from '../staging/index.ts';
 import type { Worker } from '../tasks/index.ts';
 import { correctionsOf } from './corrections.ts';
 import { requireImportRights, rowsOfImport } from './rights.ts';
-import { type CellProblem, RowChecker, stagedFields } from './rowChecker.ts';
+import { type CellProblem, RowChecker } from './rowChecker.ts';
 import { type FileRow, rowsOf } from './rows.ts';
-import { makeStaging, Staging, stagingOf } from './staging.ts';
+import { stagingOf } from './staged.ts';
 import { findImport, partsOf } from './store.ts';
 import { targetsOf } from './targets.ts';
-import { checkTogether, comparesRows } from './together.ts';
+import { checkRowsTogether, comparesRows } from './together.ts';
 
 /** Bad rows that are kept with their reasons; a file with more is the wrong file, or under the wrong plan. */
 const BAD_MOST = 20_000;
@@ -35,10 +36,12 @@ export const checkImport: Worker = async (work) => {
   const tables = rowsOfImport(definitions);
   const { table, targets } = targetsOf(tables, work.cabinet, plan);
   const fields = stagedFields(table);
-  await makeStaging(owner, id, fields);
+  await makeStaging(owner, stagingOf(id), fields);
+  await owner('fiche.import_bad_row').where({ import: id }).delete();
   const opening = { account: work.actor.name, now: civilNow() };
   const checker = new RowChecker(app, tables, table, targets, plan, opening);
-  const staging = await Staging.open(owner, id, fields, comparesRows(table, plan, definitions));
+  const staging = await Staging.open(owner, stagingOf(id), fields);
+  const keepsCells = comparesRows(table, plan, definitions);
   const bad: BadRow[] = [];
   const [counted, badCount] = [{ rows: 0 }, { n: 0 }];
   let repeated = 0;
@@ -46,8 +49,17 @@ export const checkImport: Worker = async (work) => {
     const settle = async (batch: readonly FileRow[]): Promise<void> => {
       for (const checked of await checker.check(batch)) {
         counted.rows++;
-        if ('values' in checked) await staging.write(checked);
-        else {
+        if ('values' in checked) {
+          const { row, action, record, values } = checked;
+          const found = { record: record?.id, version: record?.version };
+          await staging.write({
+            number: row.number,
+            ...found,
+            action,
+            values,
+            ...(keepsCells ? { beside: row.cells } : {}),
+          });
+        } else {
           badCount.n++;
           bad.push({ number: checked.row.number, cells: checked.row.cells, problems: checked.problems });
         }
@@ -80,7 +92,7 @@ export const checkImport: Worker = async (work) => {
     await settle(batch);
     await staging.close();
     await keepBad(owner, id, bad);
-    badCount.n += await checkTogether(owner, id, table, targets, plan, definitions);
+    badCount.n += await checkRowsTogether(owner, id, table, targets, plan, definitions);
   } catch (error) {
     await staging.drop();
     throw error;

@@ -1,7 +1,7 @@
 import type { Database } from '../database/index.ts';
 import type { Worker } from '../tasks/index.ts';
 import { checkImport } from './check.ts';
-import { dropOldStaging } from './staging.ts';
+import { dropOldStaging } from './staged.ts';
 import { forgetParts } from './store.ts';
 import { writeImport } from './write.ts';
 

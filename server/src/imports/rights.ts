@@ -1,7 +1,7 @@
 import type { ImportPlan } from '@fiche/core/imports';
 import { rightTo } from '@fiche/core/rights';
-import { findField, type TableDefinition, type Tables } from '@fiche/core/tables';
-import { type Call, callersLimit, needRight, requireWriteRight } from '../access/index.ts';
+import { findField, type Tables } from '@fiche/core/tables';
+import { type Call, needRight, requireWriteRight } from '../access/index.ts';
 import type { Database } from '../database/index.ts';
 import { type Definitions, requireInUse } from '../definitions/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
@@ -49,31 +49,3 @@ export async function importOf(
 
 /** The tables that rows are held against: all fields, of the records that the caller sees. */
 export const rowsOfImport = ({ tables, seen }: Definitions): Tables => seen?.rows ?? tables;
-
-/** SQL conditions on staged rows `s` that a role does not allow, each with what is said of such a row. */
-export function forbiddenRows(
-  definitions: Definitions,
-  table: TableDefinition,
-  place: string,
-): { readonly where: string; readonly message: string }[] {
-  const adds = callersLimit(definitions, table, 's', ({ role }) => rightTo(role, 'add', table));
-  const changes = callersLimit(definitions, table, 'r', ({ role }) => rightTo(role, 'change', table));
-  return [
-    ...(adds === null
-      ? []
-      : [
-          {
-            where: `s."action#" = 'add' AND (${adds}) IS NOT TRUE`,
-            message: `Your role may not add this record to ${table.label}: it is outside of your range.`,
-          },
-        ]),
-    ...(changes === null
-      ? []
-      : [
-          {
-            where: `s."action#" = 'change' AND NOT EXISTS (SELECT FROM ${place} r WHERE r.id = s."record#" AND (${changes}))`,
-            message: `Your role may not change this record of ${table.label}.`,
-          },
-        ]),
-  ];
-}

@@ -8,7 +8,6 @@ import { sourceOf } from '@fiche/core/narrowing';
 import { breaks } from '@fiche/core/rules';
 import {
   checkField,
-  type FieldDefinition,
   type FieldId,
   findField,
   isGiven,
@@ -245,7 +244,3 @@ export class RowChecker {
     );
   }
 }
-
-/** The fields of a table that a row gives a record: all that the system does not give itself. */
-export const stagedFields = (table: TableDefinition): FieldDefinition[] =>
-  table.fields.filter((field) => typeOf(field).editable);

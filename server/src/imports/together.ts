@@ -1,11 +1,10 @@
 import type { ImportPlan } from '@fiche/core/imports';
 import { quoted, relation } from '@fiche/core/queries';
-import { constraintFields, type FieldId, findField, type TableDefinition, typeOf } from '@fiche/core/tables';
-import { COMBINATION_TWICE, constraintSql, type ImportedRows, sameAsRecord, sameInFile } from '../constraints/index.ts';
+import { type FieldId, findField, type TableDefinition } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
-import { forbiddenRows } from './rights.ts';
-import { stagingOf } from './staging.ts';
+import { checkTogether, forbiddenRows } from '../staging/index.ts';
+import { stagingOf } from './staged.ts';
 import type { Target } from './targets.ts';
 
 /** Whether a row can be refused once it is staged, for another one or for the role: then its cells are kept until it is settled. */
@@ -21,7 +20,7 @@ export const comparesRows = (table: TableDefinition, plan: ImportPlan, definitio
  * what is there. Rows wait whole, so that a change of one field is held to rules over several. Returns how many rows
  * turned out bad.
  */
-export async function checkTogether(
+export async function checkRowsTogether(
   owner: Database,
   id: number,
   table: TableDefinition,
@@ -37,7 +36,7 @@ export async function checkTogether(
   /** Takes rows out of staging that hold `where`, with their reason. */
   const refuse = async (where: string, field: FieldId, message: string): Promise<void> => {
     const { rows } = await owner.raw<{ rows: { n: number }[] }>(
-      `WITH gone AS (DELETE FROM ${staging} s WHERE ${where} RETURNING "row#" AS number, "cells#" AS cells),
+      `WITH gone AS (DELETE FROM ${staging} s WHERE ${where} RETURNING "row#" AS number, "beside#" AS cells),
          kept AS (INSERT INTO fiche.import_bad_row (import, number, cells, problems) SELECT ?, number, cells, ?::jsonb FROM gone RETURNING 1)
        SELECT count(*) AS n FROM kept`,
       [id, JSON.stringify([{ column: nameOf(field), message }])],
@@ -57,37 +56,14 @@ export async function checkTogether(
       `An earlier row of the file has the same ${label}.`,
     );
   }
-  const rows: ImportedRows = {
-    staging,
-    place: there ? place : undefined,
-    all(columns) {
-      const list = columns.map((field) => quoted(field)).join(', ');
-      const others = there
-        ? ` UNION ALL SELECT NULL, ${list} FROM ${place} r WHERE archived_at IS NULL AND NOT EXISTS (SELECT FROM ${staging} x WHERE x."record#" = r.id AND x."action#" = 'change')`
-        : '';
-      return `SELECT "row#" AS number, ${list} FROM ${staging} WHERE "action#" <> 'skip'${others}`;
+  await checkTogether(
+    {
+      staging,
+      table,
+      there,
+      twice: (label) => `An earlier row of the file has the same ${label}. It must be different in each record.`,
     },
-  };
-  for (const field of table.fields.filter((one) => one.unique && typeOf(one).editable)) {
-    await refuse(
-      sameInFile([field.id], rows),
-      field.id,
-      `An earlier row of the file has the same ${field.label}. It must be different in each record.`,
-    );
-    if (there)
-      await refuse(
-        sameAsRecord([field.id], place),
-        field.id,
-        `Another record already has this ${field.label}. It must be different in each record.`,
-      );
-  }
-  for (const one of table.constraints)
-    for (const where of constraintSql(one).amongRows(table, one, rows))
-      await refuse(where, constraintFields(one).at(-1) ?? '', one.message);
-  if (table.kind === 'list') {
-    const levels = table.fields.map((field) => field.id);
-    await refuse(sameInFile(levels, rows), levels.at(-1) ?? '', COMBINATION_TWICE);
-    if (there) await refuse(sameAsRecord(levels, place, true), levels.at(-1) ?? '', COMBINATION_TWICE);
-  }
+    refuse,
+  );
   return bad;
 }

@@ -1,19 +1,18 @@
-import { namesPeople } from '@fiche/core/fields';
 import type { ImportCounts } from '@fiche/core/imports';
 import { formatCount } from '@fiche/core/office';
 import { quoted, relation } from '@fiche/core/queries';
-import type { FieldDefinition, TableDefinition, TableId } from '@fiche/core/tables';
+import type { TableDefinition } from '@fiche/core/tables';
 import { definitionsFor } from '../access/index.ts';
 import { constraintProblem } from '../constraints/index.ts';
 import { asActor, type Transaction } from '../database/index.ts';
 import { loadDefinitions, withinCabinet } from '../definitions/index.ts';
 import { Refusal } from '../http/index.ts';
 import { notifyImported } from '../messages/index.ts';
+import { countAssigned, forbiddenRows, stagedFields } from '../staging/index.ts';
 import { addFields, createTable } from '../tables/index.ts';
 import type { Work, Worker } from '../tasks/index.ts';
-import { forbiddenRows, requireImportRights } from './rights.ts';
-import { stagedFields } from './rowChecker.ts';
-import { stagingOf } from './staging.ts';
+import { requireImportRights } from './rights.ts';
+import { stagingOf } from './staged.ts';
 import { findImport, type ImportRow } from './store.ts';
 import { targetsOf } from './targets.ts';
 
@@ -147,12 +146,8 @@ async function write(
     `SELECT min("row#") AS first, max("row#") AS last FROM ${staging}`,
   );
   const [{ first, last } = { first: null, last: null }] = span;
-  const assigned = await assignedBy(
-    transaction,
-    row.id,
-    table,
-    targets.map((one) => one.field),
-  );
+  const fields = targets.map((one) => one.field);
+  const assigned = await countAssigned(transaction, staging, table, fields);
   let [added, changed] = [0, 0];
   for (let from = first ?? 1; last !== null && from <= last; from += STEP) {
     const within = [from, from + STEP];
@@ -176,24 +171,4 @@ async function write(
     [table, JSON.stringify(written), id],
   );
   return { ...written, table };
-}
-
-/** How many records the staged rows assign to each account that did not stand in them before. */
-async function assignedBy(
-  transaction: Transaction,
-  id: number,
-  table: TableId,
-  fields: readonly FieldDefinition[],
-): Promise<Map<string, number>> {
-  const named = fields.filter((field) => namesPeople(field)).map((field) => quoted(field.id));
-  const counts = new Map<string, number>();
-  for (const column of named) {
-    const { rows } = await transaction.raw<{ rows: { login: string; n: number }[] }>(
-      `SELECT s.${column} AS login, count(*) AS n FROM ${stagingOf(id)} s
-       LEFT JOIN ${relation(table)} r ON r.id = s."record#" AND s."action#" = 'change'
-       WHERE s."action#" IN ('add', 'change') AND s.${column} IS NOT NULL AND r.${column} IS DISTINCT FROM s.${column} GROUP BY 1`,
-    );
-    for (const { login, n } of rows) counts.set(login, (counts.get(login) ?? 0) + n);
-  }
-  return counts;
 }

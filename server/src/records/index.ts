@@ -4,12 +4,13 @@ export { factsSql, pathSql, readFacts } from './facts.ts';
 export { findByTitle } from './findByTitle.ts';
 export { keepOrder, linesOfForm, linesOfRecord } from './lines.ts';
 export { linkingSql, linksTo } from './links.ts';
-export { keepOrigins, type Origins, originsOfRecord } from './origins.ts';
+export { keepOrigins, type Origins, originsOfRecord, originsOfRecords } from './origins.ts';
 export { recordRoutes } from './routes.ts';
 export { choiceSearchSql, searchSql, typedColumns, typedSearchSql } from './search.ts';
 export {
   filterSql,
   findRecord,
+  findRecordsWhere,
   findSeen,
   listedRows,
   listRecords,

@@ -152,14 +152,14 @@ export async function findRecordsWhere(
   tables: Tables,
   tableId: TableId,
   where: string,
-  values: readonly (string | number)[],
+  values: readonly (string | number | readonly number[])[],
   wanted: WantedFacts = NO_FACTS,
   lock = false,
 ): Promise<RecordView[]> {
   const table = tableOf(tables, tableId);
   const { rows } = await database.raw<{ rows: Row[] }>(
     `SELECT ${selectSql(tables, table, wanted)} FROM ${recordsOf(tables, tableId)} r WHERE ${where}${lock ? ' FOR UPDATE OF r' : ''}`,
-    [...values],
+    [...values] as (string | number)[],
   );
   return rows.map((row) => viewOf(table, row, linkedOf(tables, table, row)));
 }

@@ -2,7 +2,14 @@ import type { ListedPage, ListedRecord } from '@fiche/core/api';
 import type { Value } from '@fiche/core/fields';
 import { conditionToSql, recordsOf } from '@fiche/core/queries';
 import { type Asking, resolveRight } from '@fiche/core/rights';
-import { type FieldDefinition, type TableDefinition, type Tables, targetTable, typeOf } from '@fiche/core/tables';
+import {
+  type FieldDefinition,
+  type RecordId,
+  type TableDefinition,
+  type Tables,
+  targetTable,
+  typeOf,
+} from '@fiche/core/tables';
 import { columnAt, isAuditColumn, type Listing, type Summary, type ViewSort } from '@fiche/core/views';
 import type { Database, Transaction } from '../database/index.ts';
 import { filterSql, listedRows, pathSql, type RecordFilter, showTitle, titleSql } from '../records/index.ts';
@@ -12,6 +19,8 @@ export interface RowsQuery extends RecordFilter {
   readonly listing: Listing;
   /** Where the page before ended. */
   readonly after?: string | undefined;
+  /** Instead of `after`: the place of its first record, from 0. It costs an index’s entries up to there, or a scan. */
+  readonly at?: number | undefined;
   readonly limit: number;
 }
 
@@ -30,18 +39,26 @@ export async function listRows(
   database: Database | Transaction,
   tables: Tables,
   table: TableDefinition,
-  { listing, after, limit, ...filter }: RowsQuery,
+  { listing, after, at = 0, limit, ...filter }: RowsQuery,
   reader: Reader,
 ): Promise<ListedPage> {
   const { where, values } = conditionsOf(tables, table, listing, filter, reader);
   // Counting costs more than a page does: it is done with the first one only.
-  const totals = after === undefined ? await totalsOf(database, tables, table, listing, where, values) : null;
+  const totals =
+    after === undefined && at === 0 ? await totalsOf(database, tables, table, listing, where, values) : null;
   const keys = listing.sort.map((sort) => sortKey(tables, table, sort));
   const cursor = readCursor(after, keys);
   const from = cursor && afterSql(keys, cursor);
   if (from) {
     where.push(from.text);
     values.push(...from.values);
+  }
+  const order = orderSql(keys);
+  if (after === undefined && at > 0) {
+    // Only the ids of what is skipped are read, so that an index without the records can serve.
+    const skipped = `SELECT r.id FROM ${recordsOf(tables, table.id)} r WHERE ${where.join(' AND ')} ORDER BY ${order} OFFSET ? LIMIT ?`;
+    where.push(`r.id IN (${skipped})`);
+    values.push(...values, at, limit + 1);
   }
   const behind = listing.columns.map((one) => one.path).filter((path) => path.includes('.'));
   const { rows, records } = await listedRows(database, tables, table, {
@@ -50,7 +67,7 @@ export async function listRows(
       `json_build_array(${behind.map((path) => behindSql(tables, table, path)).join(', ')}) AS "behind:"`,
     ],
     where,
-    order: orderSql(keys),
+    order,
     limit: limit + 1,
     values,
   });
@@ -67,6 +84,35 @@ export async function listRows(
     total: totals?.total ?? null,
     summaries: totals?.summaries ?? null,
   };
+}
+
+/** The numbers of the records that a listing finds, in order of entry, after one of them. */
+export async function listedIds(
+  database: Database | Transaction,
+  tables: Tables,
+  table: TableDefinition,
+  { listing, ...filter }: RecordFilter & { readonly listing: Listing },
+  reader: Reader,
+  { after, limit }: { readonly after: RecordId; readonly limit: number },
+): Promise<RecordId[]> {
+  const { where, values } = conditionsOf(tables, table, listing, filter, reader);
+  const { rows } = await database.raw<{ rows: { id: RecordId }[] }>(
+    `SELECT r.id FROM ${recordsOf(tables, table.id)} r WHERE ${where.join(' AND ')} AND r.id > ? ORDER BY r.id LIMIT ?`,
+    [...values, after, limit],
+  );
+  return rows.map((row) => Number(row.id));
+}
+
+/** How many records a listing finds. */
+export async function countListed(
+  database: Database | Transaction,
+  tables: Tables,
+  table: TableDefinition,
+  { listing, ...filter }: RecordFilter & { readonly listing: Listing },
+  reader: Reader,
+): Promise<number> {
+  const { where, values } = conditionsOf(tables, table, listing, filter, reader);
+  return (await totalsOf(database, tables, table, { ...listing, columns: [] }, where, values)).total;
 }
 
 /** Conditions over `r`, to be joined by AND, with their values in order. */

@@ -11,7 +11,8 @@ export interface StoredView extends ViewDefinition {
 }
 
 interface ViewRow extends Omit<StoredView, 'columns' | 'filter' | 'sort'> {
-  readonly definition: Pick<ViewDefinition, 'columns' | 'filter' | 'sort'>;
+  /** Without `frozen` where it was saved before there was such a thing. */
+  readonly definition: Pick<ViewDefinition, 'columns' | 'filter' | 'sort'> & { readonly frozen?: number };
 }
 
 /** Who reads views: an account with its role in the cabinet. */
@@ -27,11 +28,15 @@ const COLUMNS = 'id, table_id AS "table", owner, label, definition, shared, role
 const READABLE = '(owner = ? OR (shared AND (roles IS NULL OR ?::boolean OR ? = ANY(roles))))';
 const readableValues = ({ login, builds, role }: ViewReader): (string | boolean)[] => [login, builds, role];
 
-const readView = ({ definition, ...row }: ViewRow): StoredView => ({ ...row, ...definition });
+const readView = ({ definition, ...row }: ViewRow): StoredView => ({
+  ...row,
+  ...definition,
+  frozen: definition.frozen ?? 1,
+});
 
-const columnsOf = ({ label, columns, filter, sort, shared, roles, opens }: ViewDefinition) => ({
+const columnsOf = ({ label, columns, filter, sort, frozen, shared, roles, opens }: ViewDefinition) => ({
   label,
-  definition: JSON.stringify({ columns, filter, sort }),
+  definition: JSON.stringify({ columns, filter, sort, frozen }),
   shared,
   roles: shared ? roles : null,
   opens: shared && opens,

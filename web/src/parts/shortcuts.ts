@@ -57,8 +57,16 @@ export const KEYS_OF_PARTS: readonly (readonly [place: ShortcutPlace, shown: str
   ['lines', '↑ ↓', 'the same cell of the line above, below'],
   ['lines', 'Enter in the blank line', 'leaves the lines: next field of the card'],
   ['lines', 'Ctrl+V', 'paste a block from a spreadsheet'],
-  ['records', '↑ ↓  PageUp PageDown  Home End', 'through the records'],
-  ['records', 'Enter', 'open the record'],
+  [
+    'records',
+    '↑ ↓ ← →  PageUp PageDown',
+    'through the records, cell by cell; ↑ from the first one leads to the headings',
+  ],
+  ['records', 'Home End  Ctrl+Home Ctrl+End', 'first and last cell of the row, of the list'],
+  ['records', 'Enter', 'open the record; on a heading, sort by it'],
+  ['records', 'Space  Shift+Space  Ctrl+A', 'select the record, all from the last one to here, all that are found'],
+  ['records', 'Shift+← Shift+→', 'on a heading: make the column narrower, wider'],
+  ['records', 'Ctrl+Shift+← Ctrl+Shift+→', 'on a heading: move the column'],
   ['editor', '↑ ↓', 'through the outline'],
 ];
 

@@ -52,8 +52,27 @@ export function summariesUnder(
 export const cardColumns = (columns: readonly KnownColumn[], record: ListedRecord): KnownColumn[] =>
   columns.filter((column, at) => at === 0 || cell(record, column) !== '').slice(0, PHONE_CELLS);
 
+/**
+ * The width of each column by path, in px: as somebody made it; otherwise as its type wants to be, and all of these alike wider
+ * where the grid has room.
+ */
+export function drawnWidths(
+  columns: readonly KnownColumn[],
+  made: ReadonlyMap<string, number>,
+  foot: ReadonlyMap<string, string>,
+  room: number,
+): Record<string, number> {
+  const natural = columns.map((column) => made.get(column.path) ?? widthOf(column, foot.has(column.path)));
+  const free = room - natural.reduce((sum, width) => sum + width, 0);
+  const elastic = columns.reduce((sum, { path }, at) => (made.has(path) ? sum : sum + (natural[at] ?? 0)), 0);
+  const stretch = free > 0 && elastic > 0 ? 1 + free / elastic : 1;
+  return Object.fromEntries(
+    columns.map(({ path }, at) => [path, Math.floor((natural[at] ?? 0) * (made.has(path) ? 1 : stretch))]),
+  );
+}
+
 /** Wide enough for what it holds, and for its heading with the mark of sorting. */
-export const widthOf = ({ field, label }: KnownColumn, summed: boolean): number =>
+const widthOf = ({ field, label }: KnownColumn, summed: boolean): number =>
   Math.max(
     summed ? SUMMARY_WIDTH : 0,
     field ? (WIDTHS[field.type] ?? 120) : AUDIT_WIDTH,

@@ -1,37 +1,72 @@
-import type { ListedPage } from '@fiche/core/api';
+import type { ListedPage, ListedRecord } from '@fiche/core/api';
 import type { TableId } from '@fiche/core/tables';
 import type { Listing } from '@fiche/core/views';
-import { useInfiniteQuery } from '@tanstack/react-query';
+import { useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
 import { send } from '../client/index.ts';
 import type { RecordFilter } from './recordFilter.ts';
 
-/** The records of a table that a listing and a filter leave, read page by page. */
+/** Records that are asked for at once. */
+const PAGE = 100;
+
+/** Which rows of a list are in sight, and whether it is still being scrolled. */
+export interface Sight {
+  readonly first: number;
+  readonly last: number;
+  readonly moving: boolean;
+}
+
+/**
+ * The records of a table that a listing and a filter leave. Pages are read as they come into sight: after the page before
+ * where that is known, and by their place where somebody has dragged to the middle of the list, once the list rests there.
+ */
 export function useRecords(
   table: TableId,
   listing: Listing,
   { search, archived }: RecordFilter,
   linking: string | undefined,
 ) {
-  const query = useInfiniteQuery({
-    queryKey: ['records', table, listing, search, archived, linking],
-    initialPageParam: '',
-    queryFn: ({ pageParam }) =>
-      send<ListedPage>('POST', `/api/tables/${table}/rows`, {
-        listing,
-        search,
-        archived,
-        limit: 100,
-        ...(linking ? { linking } : {}),
-        ...(pageParam ? { after: pageParam } : {}),
-      }),
-    getNextPageParam: (page) => page.after,
-    placeholderData: (before) => before,
+  const client = useQueryClient();
+  const [{ first, last, moving }, setSight] = useState<Sight>({ first: 0, last: 0, moving: false });
+  // Widths are how a list is drawn: they are no other list.
+  const asked = {
+    columns: listing.columns.map(({ path, summary }) => ({ path, ...(summary ? { summary } : {}) })),
+    filter: listing.filter,
+    sort: listing.sort,
+  };
+  const keyOf = (page: number) => ['records', table, asked, search, archived, linking, page];
+  const known = (page: number) => client.getQueryData<ListedPage>(keyOf(page));
+  const read = (page: number) => ({
+    queryKey: keyOf(page),
+    queryFn: ({ signal }: { signal: AbortSignal }): Promise<ListedPage> => {
+      const after = page > 0 ? known(page - 1)?.after : undefined;
+      const place = after ? { after } : page > 0 ? { at: page * PAGE } : {};
+      const which = { listing: asked, search, archived, limit: PAGE, ...(linking ? { linking } : {}) };
+      return send<ListedPage>('POST', `/api/tables/${table}/rows`, { ...which, ...place }, {}, signal);
+    },
   });
-  const { data: fetched } = query;
+  const begin = useQuery({ ...read(0), placeholderData: (before: ListedPage | undefined) => before });
+  const total = begin.data?.total ?? 0;
+  const [from, to] = [Math.floor(first / PAGE), Math.floor(Math.min(last + PAGE / 2, total - 1) / PAGE)];
+  const wanted: number[] = [];
+  // What is placeheld shows the list before: the pages after its first one are of another list.
+  if (!begin.isPlaceholderData)
+    for (let page = Math.max(1, from); page <= to; page++)
+      if (known(page) || known(page - 1)?.after || !moving) wanted.push(page);
+  const pages = useQueries({ queries: wanted.map(read) });
+  const failed = [begin, ...pages].find((one) => one.isError);
   return {
-    query,
-    records: fetched?.pages.flatMap((page) => page.records) ?? [],
-    total: fetched?.pages[0]?.total ?? 0,
-    summaries: fetched?.pages[0]?.summaries ?? {},
+    /** The record at a place from 0; undefined while it is being read. */
+    recordAt: (at: number): ListedRecord | undefined =>
+      at < PAGE ? begin.data?.records[at] : known(Math.floor(at / PAGE))?.records[at % PAGE],
+    onSight: (next: Sight): void =>
+      setSight((now) =>
+        now.first === next.first && now.last === next.last && now.moving === next.moving ? now : next,
+      ),
+    known: begin.data !== undefined,
+    total,
+    summaries: begin.data?.summaries ?? {},
+    fetching: begin.isFetching || pages.some((one) => one.isFetching),
+    problem: failed?.error?.message,
   };
 }

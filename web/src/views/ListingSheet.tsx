@@ -5,6 +5,7 @@ import {
   isSortable,
   type KnownColumn,
   type Listing,
+  MOST_FROZEN,
   SUMMARIES,
   SUMMARY_LABELS,
   summariesOf,
@@ -17,7 +18,15 @@ import IconButton from '@mui/material/IconButton';
 import { useOffice } from '../client/index.ts';
 import { PickField, SelectField, Sheet, textCss } from '../parts/index.ts';
 import listingCss from './listing.module.css';
-import { withColumn, withColumnAt, withoutColumn, withSort, withSummary } from './listingDraft.ts';
+import {
+  withColumn,
+  withColumnAt,
+  withFrozen,
+  withoutColumn,
+  withoutWidths,
+  withSort,
+  withSummary,
+} from './listingDraft.ts';
 
 interface Props {
   readonly table: TableDefinition;
@@ -113,7 +122,37 @@ function Columns({ table, listing, onChange }: PartProps) {
         value=""
         onPick={(path) => path !== '' && onChange(withColumn(listing, path))}
       />
+      <Placing listing={listing} onChange={onChange} />
     </section>
+  );
+}
+
+/** How many columns stay in sight, and a way back from widths that were drawn. */
+function Placing({ listing, onChange }: Pick<Props, 'listing' | 'onChange'>) {
+  const counts = Array.from({ length: Math.min(MOST_FROZEN, listing.columns.length) + 1 }, (_, count) => count);
+  return (
+    <>
+      <SelectField
+        label="While scrolling sideways"
+        className={listingCss.frozen}
+        value={String(Math.min(listing.frozen, counts.length - 1))}
+        options={counts.map((count) => ({
+          value: String(count),
+          label:
+            count === 0
+              ? 'all columns move'
+              : count === 1
+                ? 'the first column stays'
+                : `the first ${count} columns stay`,
+        }))}
+        onChange={(to) => onChange(withFrozen(listing, Number(to)))}
+      />
+      {listing.columns.some((one) => one.width !== undefined) && (
+        <Button variant="text" onClick={() => onChange(withoutWidths(listing))}>
+          Reset the widths of columns
+        </Button>
+      )}
+    </>
   );
 }
 

@@ -7,11 +7,11 @@ import { useSearchParams } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
 import { WatchButton } from '../messages/index.ts';
 import { SelectField, textCss, useNotify, Waiting } from '../parts/index.ts';
-import { RecordGrid, recordFilterOf } from '../records/index.ts';
+import { NOTHING_SELECTED, RecordGrid, recordFilterOf, type Selection } from '../records/index.ts';
 import { ConditionSentences, narrowingSides } from '../sentences/index.ts';
 import { ListingSheet } from './ListingSheet.tsx';
 import listingCss from './listing.module.css';
-import { sortedBy } from './listingDraft.ts';
+import { sortedBy, withColumnAt, withWidths } from './listingDraft.ts';
 import { NO_VIEW, useListing } from './useListing.ts';
 import { useViews } from './useViews.ts';
 import { ViewSheet } from './ViewSheet.tsx';
@@ -48,6 +48,7 @@ function ListedRecords(
   const shown = useListing(table, known);
   const { view, listing, show, open } = shown;
   const [sheet, setSheet] = useState<OpenSheet>();
+  const [selection, setSelection] = useState<Selection>(NOTHING_SELECTED);
   return (
     <>
       <RecordGrid
@@ -57,7 +58,10 @@ function ListedRecords(
         path={path}
         linking={linking}
         listing={listing}
+        selecting={{ selection, onSelect: setSelection }}
         onSort={(by) => show(sortedBy(listing, by))}
+        onWidths={(widths) => show(withWidths(listing, widths))}
+        onMove={(from, to) => show(withColumnAt(listing, from, to))}
         before={<ViewPicker known={known} view={view} onOpen={open} />}
         acts={<ListActs {...{ table, linking, views, shown, sheet, setSheet }} />}
         filter={

@@ -5,15 +5,18 @@ import {
   sortedBy,
   withColumn,
   withColumnAt,
+  withFrozen,
   withoutColumn,
   withSort,
   withSummary,
+  withWidths,
 } from './listingDraft.ts';
 
 const listing: Listing = {
   columns: [{ path: 'number' }, { path: 'harbour' }, { path: 'berth' }],
   filter: { kind: 'group', match: 'all', of: [] },
   sort: [],
+  frozen: 1,
 };
 const paths = (one: Listing): string[] => one.columns.map(({ path }) => path);
 
@@ -42,4 +45,16 @@ test('further sorts are set and taken out by their place', () => {
   expect(two.sort.map((sort) => sort.path)).toEqual(['number', 'berth']);
   expect(withSort(two, 0, undefined).sort).toEqual([{ path: 'berth', direction: 'down' }]);
   expect([sameListing(one, two), sameListing(listing, { ...listing, label: 'x' } as Listing)]).toEqual([false, true]);
+});
+
+test('a column gets a width within bounds, and keeps its summary', () => {
+  const summed = withSummary(listing, 'berth', 'filled');
+  const wide = withWidths(summed, { berth: 5_000, number: 1, gone: 90 });
+  expect(wide.columns).toEqual([
+    { path: 'number', width: 40 },
+    { path: 'harbour' },
+    { path: 'berth', summary: 'filled', width: 800 },
+  ]);
+  expect(sameListing(withSummary(wide, 'berth', 'filled'), wide)).toBe(true);
+  expect([withFrozen(listing, 99).frozen, withFrozen(listing, -1).frozen]).toEqual([6, 0]);
 });

@@ -1,11 +1,19 @@
-import type { Listing, Summary, ViewSort } from '@fiche/core/views';
+import { type Listing, MOST_FROZEN, NARROWEST, type Summary, type ViewSort, WIDEST } from '@fiche/core/views';
 
 /** Whether two listings show the same. */
 export const sameListing = (one: Listing, other: Listing): boolean =>
-  JSON.stringify([one.columns, one.filter, one.sort]) === JSON.stringify([other.columns, other.filter, other.sort]);
+  JSON.stringify(plainly(one)) === JSON.stringify(plainly(other));
+
+/** A listing with its parts in one order. */
+const plainly = ({ columns, filter, sort, frozen }: Listing): unknown => [
+  columns.map(({ path, summary, width }) => [path, summary, width]),
+  filter,
+  sort,
+  frozen,
+];
 
 /** The listing part of a view. */
-export const listingOf = ({ columns, filter, sort }: Listing): Listing => ({ columns, filter, sort });
+export const listingOf = ({ columns, filter, sort, frozen }: Listing): Listing => ({ columns, filter, sort, frozen });
 
 /** Sorted by one column alone: ascending, or the other way where it sorts already. */
 export function sortedBy(listing: Listing, path: string): Listing {
@@ -35,7 +43,32 @@ export const withoutColumn = (listing: Listing, path: string): Listing => ({
 /** With another summary under a column; undefined for none. */
 export const withSummary = (listing: Listing, path: string, summary: Summary | undefined): Listing => ({
   ...listing,
-  columns: listing.columns.map((one) => (one.path === path ? { path, ...(summary ? { summary } : {}) } : one)),
+  columns: listing.columns.map((one) => {
+    if (one.path !== path) return one;
+    const { summary: _before, ...bare } = one;
+    return summary ? { ...bare, summary } : bare;
+  }),
+});
+
+/** With other widths of columns by path, in px. */
+export const withWidths = (listing: Listing, widths: Readonly<Record<string, number>>): Listing => ({
+  ...listing,
+  columns: listing.columns.map((one) => {
+    const width = widths[one.path];
+    return width === undefined ? one : { ...one, width: Math.max(NARROWEST, Math.min(WIDEST, Math.round(width))) };
+  }),
+});
+
+/** With all columns as wide as their types want. */
+export const withoutWidths = (listing: Listing): Listing => ({
+  ...listing,
+  columns: listing.columns.map(({ width: _width, ...one }) => one),
+});
+
+/** With another number of columns that stay in sight. */
+export const withFrozen = (listing: Listing, frozen: number): Listing => ({
+  ...listing,
+  frozen: Math.max(0, Math.min(MOST_FROZEN, frozen)),
 });
 
 /** With another sort at a place; undefined takes it out. */

@@ -1,32 +1,45 @@
 import { once } from 'node:events';
 import type { Value } from '@fiche/core/fields';
 import { quoted } from '@fiche/core/queries';
-import { type FieldDefinition, typeOf } from '@fiche/core/tables';
+import { type FieldDefinition, type RecordId, type TableDefinition, typeOf } from '@fiche/core/tables';
 import { from as copyFrom } from 'pg-copy-streams';
 import type { Database } from '../database/index.ts';
-import type { GoodRow } from './rowChecker.ts';
 
-/** The table of an import's good rows. */
-export const stagingOf = (id: number): string => `staging."import_${id}"`;
-
-/** The table that an import's good rows wait in, made anew; what was said of earlier rows is forgotten. */
-export async function makeStaging(owner: Database, id: number, fields: readonly FieldDefinition[]): Promise<void> {
-  const columns = fields.map((field) => `${quoted(field.id)} ${typeOf(field).column(field.settings)}`).join(', ');
-  await owner.raw(`DROP TABLE IF EXISTS ${stagingOf(id)}`);
-  // Not logged: after a crash the file is read again.
-  await owner.raw(
-    `CREATE UNLOGGED TABLE ${stagingOf(id)} ("row#" bigint, "cells#" json, "record#" bigint, "version#" integer, "action#" text, ${columns})`,
-  );
-  await owner('fiche.import_bad_row').where({ import: id }).delete();
+/** A record as it is to be written, with what it was made from. */
+export interface StagedRow {
+  /** Its place among all rows, from 1. */
+  readonly number: number;
+  /** What is kept beside the row until it is settled: the cells of a file, the rules that a reason lets it through. */
+  readonly beside?: readonly string[];
+  /** The record that it changes, and the version of it that was read. */
+  readonly record?: RecordId | undefined;
+  readonly version?: number | undefined;
+  readonly action: 'add' | 'change' | 'skip';
+  readonly values: ReadonlyMap<string, Value>;
+  /** Where filled values came from; without it, that stays as it is. */
+  readonly origins?: object | undefined;
 }
 
-/** Good rows on their way into the database, by COPY. */
+/** The fields of a table that a row gives a record: all that the system does not give itself. */
+export const stagedFields = (table: TableDefinition): FieldDefinition[] =>
+  table.fields.filter((field) => typeOf(field).editable);
+
+/** Makes the table that checked rows wait in until they are written, anew. `staging` is its name in SQL. */
+export async function makeStaging(owner: Database, staging: string, fields: readonly FieldDefinition[]): Promise<void> {
+  const columns = fields.map((field) => `${quoted(field.id)} ${typeOf(field).column(field.settings)}`).join(', ');
+  await owner.raw(`DROP TABLE IF EXISTS ${staging}`);
+  // Not logged: after a crash the file is read again.
+  await owner.raw(
+    `CREATE UNLOGGED TABLE ${staging} ("row#" bigint, "beside#" json, "origins#" jsonb, "record#" bigint, "version#" integer, "action#" text, ${columns})`,
+  );
+}
+
+/** Rows on their way into the database, by COPY. */
 export class Staging {
   private constructor(
     private readonly owner: Database,
-    private readonly id: number,
+    private readonly staging: string,
     private readonly fields: readonly FieldDefinition[],
-    private readonly keepsCells: boolean,
     private readonly connection: unknown,
     private readonly stream: ReturnType<typeof copyFrom>,
   ) {
@@ -39,24 +52,25 @@ export class Staging {
   private text = '';
   private over = false;
 
-  static async open(
-    owner: Database,
-    id: number,
-    fields: readonly FieldDefinition[],
-    keepsCells: boolean,
-  ): Promise<Staging> {
+  static async open(owner: Database, staging: string, fields: readonly FieldDefinition[]): Promise<Staging> {
     const connection = await owner.client.acquireConnection();
     const columns = fields.map((field) => quoted(field.id)).join(', ');
     const stream = connection.query(
-      copyFrom(`COPY ${stagingOf(id)} ("row#", "cells#", "record#", "version#", "action#", ${columns}) FROM STDIN`),
+      copyFrom(
+        `COPY ${staging} ("row#", "beside#", "origins#", "record#", "version#", "action#", ${columns}) FROM STDIN`,
+      ),
     );
-    return new Staging(owner, id, fields, keepsCells, connection, stream);
+    return new Staging(owner, staging, fields, connection, stream);
   }
 
-  async write({ row, action, record, values }: GoodRow): Promise<void> {
-    const found = [record?.id ?? null, record?.version ?? null, action].map(copyText);
-    const cells = this.keepsCells ? escapeCopy(JSON.stringify(row.cells)) : '\\N';
-    const parts = [String(row.number), cells, ...found];
+  async write({ number, beside, origins, record, version, action, values }: StagedRow): Promise<void> {
+    const json = (of: unknown): string => (of === undefined ? '\\N' : escapeCopy(JSON.stringify(of)));
+    const parts = [
+      String(number),
+      json(beside),
+      json(origins),
+      ...[record ?? null, version ?? null, action].map(copyText),
+    ];
     for (const field of this.fields) parts.push(copyText(values.get(field.id) ?? null));
     this.text += `${parts.join('\t')}\n`;
     if (this.text.length < 256 * 1024) return;
@@ -87,7 +101,7 @@ export class Staging {
       }
       await this.owner.client.releaseConnection(this.connection);
     }
-    await this.owner.raw(`DROP TABLE IF EXISTS ${stagingOf(this.id)}`);
+    await this.owner.raw(`DROP TABLE IF EXISTS ${this.staging}`);
   }
 }
 
@@ -100,13 +114,4 @@ function copyText(value: Value): string {
   if (typeof value !== 'object') return typeof value === 'string' ? escapeCopy(value) : String(value);
   const items = value.map((item) => (typeof item === 'number' ? item : `"${item.replace(/[\\"]/g, '\\$&')}"`));
   return escapeCopy(`{${items.join(',')}}`);
-}
-
-/** Drops the staged rows of files that were sent a week ago and never imported. */
-export async function dropOldStaging(owner: Database): Promise<void> {
-  const { rows } = await owner.raw<{ rows: { id: number }[] }>(
-    `SELECT i.id FROM fiche.import i JOIN pg_tables t ON t.schemaname = 'staging' AND t.tablename = 'import_' || i.id
-     WHERE i.at < now() - interval '7 days'`,
-  );
-  for (const { id } of rows) await owner.raw(`DROP TABLE IF EXISTS ${stagingOf(id)}`);
 }

@@ -1,0 +1,12 @@
+export {
+  type Becomes,
+  type ChangeCounts,
+  type ChangeOfMany,
+  type ChangePlan,
+  type ChosenRecords,
+  changePlanSchema,
+  type FieldSetting,
+  MOST_NAMED,
+} from './plan.ts';
+export { type PreparedSettings, prepareSettings } from './values.ts';
+export { describeChange, recordsNamed } from './words.ts';

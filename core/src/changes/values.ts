@@ -1,0 +1,120 @@
+import { type Readable, readOperand } from '../entry/index.ts';
+import { type Expression, giveResult, readExpression, resultMisfit } from '../expressions/index.ts';
+import { isBlank, type Problem, type Value, type Values, withArticle } from '../fields/index.ts';
+import {
+  type FieldDefinition,
+  type FieldId,
+  fieldAtPath,
+  findField,
+  type TableDefinition,
+  type Tables,
+  targetTable,
+  typeOf,
+} from '../tables/index.ts';
+import type { FieldSetting } from './plan.ts';
+
+/** Gives the new values of a record, as they are before its form reacts to them. */
+export interface PreparedSettings {
+  /** The paths behind links that are read of each record. */
+  readonly reads: readonly string[];
+  valuesOf(record: Readable): Values;
+}
+
+/** The value that a setting gives a field of a record. */
+type Give = (record: Readable) => Value;
+
+/**
+ * Makes the settings of a change of many ready: what each of them gives for a record. Or says what is wrong with them, each at
+ * its place: a field that is not there or that nobody writes, a value that does not fit, an expression that cannot be read.
+ */
+export function prepareSettings(
+  settings: readonly FieldSetting[],
+  table: TableDefinition,
+  tables: Tables,
+): PreparedSettings | { readonly problems: readonly Problem[] } {
+  const problems: Problem[] = [];
+  const reads = new Set<string>();
+  const gives = new Map<FieldId, Give>();
+  for (const [at, setting] of settings.entries()) {
+    const refuse = (message: string): void => {
+      problems.push({ path: `set.${at}`, rule: 'setting', message });
+    };
+    const field = findField(table, setting.field);
+    if (!field) refuse(`${setting.field} is not a field of ${table.label}. Choose another.`);
+    else if (!typeOf(field).editable || field.calculation !== null) refuse(`${field.label} is not written by people.`);
+    else if (gives.has(field.id)) refuse(`${field.label} is set twice. Remove one of them.`);
+    else {
+      const give = giveOf(setting, field, table, tables);
+      if (typeof give === 'string') refuse(give);
+      else {
+        gives.set(field.id, give.give);
+        for (const path of give.reads) reads.add(path);
+      }
+    }
+  }
+  if (problems.length > 0) return { problems };
+  return {
+    reads: [...reads],
+    valuesOf: (record) => Object.fromEntries([...gives].map(([id, give]) => [id, give(record)])),
+  };
+}
+
+/** What one setting gives, with what it reads; in words why it cannot. */
+function giveOf(
+  { becomes }: FieldSetting,
+  field: FieldDefinition,
+  table: TableDefinition,
+  tables: Tables,
+): { readonly give: Give; readonly reads: readonly string[] } | string {
+  switch (becomes.kind) {
+    case 'blank':
+      return field.required ? `${field.label} is required: it cannot become blank.` : { give: () => null, reads: [] };
+    case 'value': {
+      const read = typeOf(field).accept(becomes.value === '' ? null : becomes.value, field.settings);
+      if (!read.ok) return read.message;
+      const { value } = read;
+      return isBlank(value)
+        ? `Write what ${field.label} becomes, or choose “blank”.`
+        : { give: () => value, reads: [] };
+    }
+    case 'field': {
+      const source = fieldAtPath(tables, table.id, becomes.path);
+      if (!source) return `${becomes.path} is not a field of ${table.label}. Choose another.`;
+      const misfit = copyMisfit(source, field);
+      if (misfit !== undefined) return misfit;
+      const asText = source.type !== field.type && typeOf(field).family === 'text';
+      return {
+        reads: [becomes.path],
+        give: (record) => {
+          const value = readOperand(record, { kind: 'form', path: becomes.path });
+          return asText && !isBlank(value) ? typeOf(source).format(value, source.settings) : value;
+        },
+      };
+    }
+    case 'calculation': {
+      const read = readExpression(becomes.source, table.fields, tables);
+      if (!('expression' in read)) return read.wrong;
+      const { expression } = read;
+      const misfit = resultMisfit(expression.result, field);
+      return misfit ?? { give: (record) => calculated(expression, record, field), reads: expression.reads };
+    }
+  }
+}
+
+const calculated = (expression: Expression, record: Readable, field: FieldDefinition): Value =>
+  giveResult(
+    expression.evaluate((path) => readOperand(record, { kind: 'form', path }), record.now),
+    field,
+  );
+
+/** Why the values of one field cannot be copied into another, in words; undefined when they can. */
+function copyMisfit(source: FieldDefinition, field: FieldDefinition): string | undefined {
+  const [from, to] = [targetTable(source), targetTable(field)];
+  const fits =
+    from !== undefined || to !== undefined
+      ? from === to && source.type === field.type
+      : source.type === field.type || typeOf(field).family === 'text' || typeOf(field).family === typeOf(source).family;
+  return fits
+    ? undefined
+    : `${source.label} is ${withArticle(typeOf(source))}, and ${field.label} is ${withArticle(typeOf(field))}. Choose a field of the same type, or write a formula.`;
+}

@@ -1,0 +1,9 @@
+import type { Worker } from '../tasks/index.ts';
+import { checkChange } from './check.ts';
+import { writeChange } from './write.ts';
+
+export { forgetPlans } from './plans.ts';
+export { changeRoutes } from './routes.ts';
+
+/** The work of changing many records, by kind. */
+export const changeWork: Readonly<Record<string, Worker>> = { checkChange, writeChange };
