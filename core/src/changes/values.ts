@@ -1,6 +1,6 @@
 import { type Readable, readOperand } from '../entry/index.ts';
 import { type Expression, giveResult, readExpression, resultMisfit } from '../expressions/index.ts';
-import { isBlank, type Problem, type Value, type Values, withArticle } from '../fields/index.ts';
+import { holdsFiles, isBlank, type Problem, type Value, type Values, withArticle } from '../fields/index.ts';
 import {
   type FieldDefinition,
   type FieldId,
@@ -42,6 +42,7 @@ export function prepareSettings(
     const field = findField(table, setting.field);
     if (!field) refuse(`${setting.field} is not a field of ${table.label}. Choose another.`);
     else if (!typeOf(field).editable || field.calculation !== null) refuse(`${field.label} is not written by people.`);
+    else if (holdsFiles(field)) refuse(`${field.label} holds files: they are added on a record’s card.`);
     else if (gives.has(field.id)) refuse(`${field.label} is set twice. Remove one of them.`);
     else {
       const give = giveOf(setting, field, table, tables);

@@ -69,6 +69,21 @@ export function EntryFields(props: EntryFieldsProps) {
   return <UploadContext.Provider value={upload}>{sections}</UploadContext.Provider>;
 }
 
+/** One field of a running form by itself, for a page that arranges fields in its own way. */
+export function OneField({ entry, id }: { readonly entry: Entry; readonly id: FieldId }) {
+  const { state } = entry;
+  const { base, formVersion } = entry.runs;
+  const upload = useMemo(() => ({ base, formVersion, anonymous: false }), [base, formVersion]);
+  const field = state.form.fields.get(id);
+  if (!field) return null;
+  const problem = visibleProblems(state).find((one) => one.path === id);
+  return (
+    <UploadContext.Provider value={upload}>
+      <EntryField entry={entry} field={field} problem={problem} {...viewOf(state, field)} />
+    </UploadContext.Provider>
+  );
+}
+
 /** Fields by their own conditions; words and cards of a conditional section while one of its fields is shown. */
 function isShown(state: EntryState, conditional: boolean, items: readonly Item[], item: Item): boolean {
   if (isSubform(item)) return state.form.subforms.has(item.id) && !state.hidden[item.id];

@@ -1,4 +1,4 @@
-export { EntryFields, Lines } from './EntryFields.tsx';
+export { EntryFields, Lines, OneField } from './EntryFields.tsx';
 export { dropdownAt, enterMovesOn, focusField, focusFirstProblem, inputId, PlaceContext, placeName } from './focus.ts';
 export { hasUnsavedWork, ProblemList } from './ProblemList.tsx';
 export { ReasonList } from './ReasonList.tsx';

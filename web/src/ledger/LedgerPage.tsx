@@ -9,6 +9,7 @@ import { useInfiniteQuery } from '@tanstack/react-query';
 import { clsx } from 'clsx';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router-dom';
+import { PutBackSheet } from '../changes/index.ts';
 import { send, useOffice } from '../client/index.ts';
 import { bySave, pageCss, Sentence, textCss, useNotify, Waiting } from '../parts/index.ts';
 import ledgerCss from './ledger.module.css';
@@ -23,21 +24,23 @@ interface Page {
 
 /** All lines of the cabinet, newest first, filtered by one sentence. */
 export function LedgerPage() {
-  const { cabinet, may } = useOffice();
+  const { cabinet, may, tables } = useOffice();
   const notify = useNotify();
   const [filter, setFilter] = useState(EVERYTHING);
+  const [puttingBack, setPuttingBack] = useState(false);
   const [search, setSearch] = useSearchParams();
-  const opened = search.get('import') ?? '';
+  const opened = (['import', 'change'] as const).find((kind) => search.has(kind));
+  const asked = opened === undefined ? {} : { [opened]: search.get(opened) ?? '' };
   const query = useInfiniteQuery({
-    queryKey: ['ledger', cabinet.id, filter, opened],
+    queryKey: ['ledger', cabinet.id, filter, asked],
     initialPageParam: '',
     queryFn: ({ pageParam }) => {
-      const asked = new URLSearchParams({
+      const query = new URLSearchParams({
         ...askedWith(filter),
-        ...(opened ? { import: opened } : {}),
+        ...asked,
         ...(pageParam ? { before: pageParam } : {}),
       });
-      return send<Page>('GET', `/api/cabinets/${cabinet.id}/ledger?${asked}`);
+      return send<Page>('GET', `/api/cabinets/${cabinet.id}/ledger?${query}`);
     },
     getNextPageParam: (page) => (page.before === null ? undefined : String(page.before)),
   });
@@ -49,46 +52,61 @@ export function LedgerPage() {
     );
   const { data: fetched } = query;
   const lines = fetched?.pages.flatMap((page) => page.lines) ?? [];
+  const table = tables.get(lines[0]?.table ?? '');
+  const mayPutBack = table && (may('change', table.id) || may('archive', table.id));
   return (
-    <div className={pageCss.body}>
-      <h1 className={textCss.visuallyHidden}>Ledger</h1>
-      <div className={ledgerCss.filter}>
-        <Sentence parts={filterSentence(cabinet, filter, setFilter, notify)} />
-        <VerifyLedger />
-        {opened && (
-          <p>
-            Only the records of one import.{' '}
-            <Button variant="text" onClick={() => setSearch({})}>
-              Show all lines
+    <div className={pageCss.withSheet}>
+      <div className={pageCss.body}>
+        <h1 className={textCss.visuallyHidden}>Ledger</h1>
+        <div className={ledgerCss.filter}>
+          <Sentence parts={filterSentence(cabinet, filter, setFilter, notify)} />
+          <VerifyLedger />
+          {opened && (
+            <p className={ledgerCss.opened}>
+              Only the records of one {opened === 'import' ? 'import' : 'change of many'}.
+              {opened === 'change' && table && mayPutBack && (
+                <Button onClick={() => setPuttingBack(true)}>Put back</Button>
+              )}
+              <Button variant="text" onClick={() => setSearch({})}>
+                Show all lines
+              </Button>
+            </p>
+          )}
+        </div>
+        {query.isError && (
+          <p className={pageCss.empty} role="alert">
+            {query.error.message}
+          </p>
+        )}
+        {query.isPending && <Waiting what="Reading the ledger…" />}
+        {query.data && lines.length === 0 && (
+          <p className={clsx(pageCss.empty, pageCss.listCard)}>
+            No line matches. Choose “anyone” or “everything” to see more.
+          </p>
+        )}
+        {lines.length > 0 && <Saves lines={lines} onOpen={(kind, id) => setSearch({ [kind]: String(id) })} />}
+        {query.hasNextPage && (
+          <p className={ledgerCss.more}>
+            <Button disabled={query.isFetchingNextPage} onClick={() => void query.fetchNextPage()}>
+              Show older lines
             </Button>
           </p>
         )}
       </div>
-      {query.isError && (
-        <p className={pageCss.empty} role="alert">
-          {query.error.message}
-        </p>
-      )}
-      {query.isPending && <Waiting what="Reading the ledger…" />}
-      {query.data && lines.length === 0 && (
-        <p className={clsx(pageCss.empty, pageCss.listCard)}>
-          No line matches. Choose “anyone” or “everything” to see more.
-        </p>
-      )}
-      {lines.length > 0 && <Saves lines={lines} onImport={(id) => setSearch({ import: String(id) })} />}
-      {query.hasNextPage && (
-        <p className={ledgerCss.more}>
-          <Button disabled={query.isFetchingNextPage} onClick={() => void query.fetchNextPage()}>
-            Show older lines
-          </Button>
-        </p>
+      {puttingBack && table && (
+        <PutBackSheet
+          key={search.get('change')}
+          table={table}
+          change={Number(search.get('change'))}
+          onClose={() => setPuttingBack(false)}
+        />
       )}
     </div>
   );
 }
 
 /** The lines in a table, those of one save together. */
-function Saves({ lines, onImport }: { lines: readonly LineView[]; onImport(id: number): void }) {
+function Saves({ lines, onOpen }: { lines: readonly LineView[]; onOpen(kind: 'import' | 'change', id: number): void }) {
   return (
     <div className={pageCss.listCard}>
       <Table className={clsx(pageCss.list, ledgerCss.ledger)}>
@@ -103,7 +121,7 @@ function Saves({ lines, onImport }: { lines: readonly LineView[]; onImport(id: n
         </TableHead>
         <TableBody>
           {bySave(lines).map((save) => (
-            <SaveRow key={save[0]?.id} save={save} onImport={onImport} />
+            <SaveRow key={save[0]?.id} save={save} onOpen={onOpen} />
           ))}
         </TableBody>
       </Table>

@@ -10,12 +10,12 @@ import { Changes, pageCss, showMoment, ThroughWords, textCss } from '../parts/in
 interface SaveRowProps {
   /** The lines of one save. */
   readonly save: readonly LineView[];
-  /** Shows the records of an import. */
-  onImport(id: number): void;
+  /** Shows the records of an import, or of a change of many. */
+  onOpen(kind: 'import' | 'change', id: number): void;
 }
 
 /** One save: the record that was written first with what changed, and the others, its lines, when it is opened. */
-export function SaveRow({ save, onImport }: SaveRowProps) {
+export function SaveRow({ save, onOpen }: SaveRowProps) {
   const { cabinet } = useOffice();
   const [open, setOpen] = useState(false);
   const [first, ...others] = save;
@@ -24,7 +24,11 @@ export function SaveRow({ save, onImport }: SaveRowProps) {
     <>
       <span className={textCss.faded}>{line.what}</span>{' '}
       {line.import !== null ? (
-        <Button variant="text" onClick={() => onImport(Number(line.import))}>
+        <Button variant="text" onClick={() => onOpen('import', Number(line.import))}>
+          <strong>{line.title}</strong>
+        </Button>
+      ) : line.change !== null ? (
+        <Button variant="text" onClick={() => onOpen('change', Number(line.change?.id))}>
           <strong>{line.title}</strong>
         </Button>
       ) : line.table ? (

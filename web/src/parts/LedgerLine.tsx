@@ -14,7 +14,7 @@ const WORDS: Record<LineView['kind'], string> = {
 /** What a line says changed: one line a field, before and after. */
 export function Changes({ line, limit = 40 }: { line: LineView; limit?: number }) {
   if (line.kind === 'archive' || line.kind === 'restore') return <div>{WORDS[line.kind]}</div>;
-  if (line.kind === 'add') {
+  if (line.kind === 'add' && line.change === null) {
     const named = line.changes.filter((change) => change.after !== '' && change.after !== line.title).slice(0, 2);
     return (
       <div className={ledgerLineCss.change}>
@@ -30,8 +30,14 @@ export function Changes({ line, limit = 40 }: { line: LineView; limit?: number }
   }
   return line.changes.slice(0, limit).map((change) => (
     <div className={ledgerLineCss.change} key={change.field}>
-      {change.label}: <del>{short(change.before) || 'blank'}</del> <span aria-hidden="true">→</span>
-      <span className={textCss.visuallyHidden}>became</span> <ins>{short(change.after) || 'blank'}</ins>
+      {change.label}:{' '}
+      {line.kind !== 'add' && (
+        <>
+          <del>{short(change.before) || 'blank'}</del> <span aria-hidden="true">→</span>
+          <span className={textCss.visuallyHidden}>became</span>{' '}
+        </>
+      )}
+      <ins>{short(change.after) || 'blank'}</ins>
     </div>
   ));
 }

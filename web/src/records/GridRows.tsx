@@ -88,7 +88,10 @@ export function GridRows(props: GridRowsProps) {
     onMove: props.onMove && ((column, by) => props.onMove?.(column, column + by)),
   });
   const { row, column } = keys.active;
-  const activeRecord = recordAt(row);
+  // A cell that is scrolled out of sight is not drawn: it cannot be named.
+  const drawn = shown.some(({ index }) => index === row) && (phone || across.drawn.some(({ at }) => at === column));
+  const activeRecord = drawn ? recordAt(row) : undefined;
+  const activeCell = activeRecord && cellId(activeRecord.id, column);
   return (
     <div
       className={clsx(gridCss.grid, fills && gridCss.fills, pageCss.listCard)}
@@ -100,7 +103,7 @@ export function GridRows(props: GridRowsProps) {
       tabIndex={0}
       onKeyDown={keys.onKeyDown}
       ref={box}
-      aria-activedescendant={row < 0 ? `head-${column}` : activeRecord && cellId(activeRecord.id, column)}
+      aria-activedescendant={row < 0 ? `head-${column}` : activeCell}
     >
       <GridHead
         columns={across.drawn}

@@ -56,7 +56,8 @@ export function useGridColumns({ box, columns, listing, foot, before, onWidths }
     return () => watcher.disconnect();
   }, [box]);
   const made = new Map(listing.columns.flatMap((one) => (one.width === undefined ? [] : [[one.path, one.width]])));
-  const widths = { ...drawnWidths(columns, made, foot, width - before), ...dragged };
+  const resting = drawnWidths(columns, made, foot, width - before);
+  const widths = { ...resting, ...dragged };
   const frozen = columns.slice(0, listing.frozen).map((column) => column.path);
   const ids = columns.map((column) => column.path).join(' ');
   const definitions = useMemo(
@@ -71,7 +72,7 @@ export function useGridColumns({ box, columns, listing, foot, before, onWidths }
     state: { columnSizing: widths, columnPinning: { start: frozen, end: [] } },
     onColumnSizingChange: (change) => {
       const next = typeof change === 'function' ? change(widths) : change;
-      setDragged(Object.fromEntries(Object.entries(next).filter(([path, size]) => widths[path] !== size)));
+      setDragged(Object.fromEntries(Object.entries(next).filter(([path, size]) => resting[path] !== size)));
     },
   });
   const resizing = table.state.columnResizing.isResizingColumn;

@@ -1,13 +1,23 @@
 import type { ViewView } from '@fiche/core/api';
+import type { ChangeOfMany, ChosenRecords } from '@fiche/core/changes';
 import type { TableDefinition } from '@fiche/core/tables';
+import type { Listing } from '@fiche/core/views';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { createPortal } from 'react-dom';
 import { useSearchParams } from 'react-router-dom';
+import { ChangeSheet, SelectionBar } from '../changes/index.ts';
 import { useOffice } from '../client/index.ts';
 import { WatchButton } from '../messages/index.ts';
 import { SelectField, textCss, useNotify, Waiting } from '../parts/index.ts';
-import { NOTHING_SELECTED, RecordGrid, recordFilterOf, type Selection } from '../records/index.ts';
+import {
+  ALL_SELECTED,
+  countSelected,
+  NOTHING_SELECTED,
+  RecordGrid,
+  recordFilterOf,
+  type Selection,
+} from '../records/index.ts';
 import { ConditionSentences, narrowingSides } from '../sentences/index.ts';
 import { ListingSheet } from './ListingSheet.tsx';
 import listingCss from './listing.module.css';
@@ -38,7 +48,13 @@ export function RecordsTab(props: Props) {
   return <ListedRecords {...props} views={views} known={views.views} />;
 }
 
-type OpenSheet = 'listing' | 'view' | 'newView';
+/** A change of the records that were selected when its sheet was opened. */
+interface OpenChange {
+  readonly kind: ChangeOfMany['kind'];
+  readonly records: ChosenRecords;
+  readonly count: number;
+}
+type OpenSheet = 'listing' | 'view' | 'newView' | OpenChange;
 
 function ListedRecords(
   props: Props & { readonly views: ReturnType<typeof useViews>; readonly known: readonly ViewView[] },
@@ -48,7 +64,9 @@ function ListedRecords(
   const shown = useListing(table, known);
   const { view, listing, show, open } = shown;
   const [sheet, setSheet] = useState<OpenSheet>();
-  const [selection, setSelection] = useState<Selection>(NOTHING_SELECTED);
+  const [address] = useSearchParams();
+  const asked = { ...recordFilterOf(address), ...(linking ? { linking } : {}) };
+  const { selection, select, clear } = useSelection(JSON.stringify([listing.filter, asked]));
   return (
     <>
       <RecordGrid
@@ -58,7 +76,20 @@ function ListedRecords(
         path={path}
         linking={linking}
         listing={listing}
-        selecting={{ selection, onSelect: setSelection }}
+        selecting={{ selection, onSelect: select }}
+        selected={(total) => (
+          <SelectionBar
+            table={table}
+            count={countSelected(selection, total)}
+            total={total}
+            archived={asked.archived === 'yes'}
+            onSelectAll={() => select(ALL_SELECTED)}
+            onClear={clear}
+            onChange={(kind) =>
+              setSheet({ kind, records: chosen(selection, listing, asked), count: countSelected(selection, total) })
+            }
+          />
+        )}
         onSort={(by) => show(sortedBy(listing, by))}
         onWidths={(widths) => show(withWidths(listing, widths))}
         onMove={(from, to) => show(withColumnAt(listing, from, to))}
@@ -75,10 +106,31 @@ function ListedRecords(
           />
         }
       />
-      {sheetPlace && createPortal(<ListSheet {...{ table, views, shown, sheet, setSheet }} />, sheetPlace)}
+      {sheetPlace &&
+        createPortal(<ListSheet {...{ table, views, shown, sheet, setSheet }} onWritten={clear} />, sheetPlace)}
     </>
   );
 }
+
+/** The records that are selected in a list; none in another list. `list` tells lists apart. */
+function useSelection(list: string) {
+  const [kept, setKept] = useState<{ readonly list: string; readonly selection: Selection }>();
+  return {
+    selection: kept?.list === list ? kept.selection : NOTHING_SELECTED,
+    select: (selection: Selection): void => setKept({ list, selection }),
+    clear: (): void => setKept(undefined),
+  };
+}
+
+/** The selected records as a change of many names them. */
+const chosen = (
+  selection: Selection,
+  listing: Listing,
+  asked: ReturnType<typeof recordFilterOf> & { readonly linking?: string },
+): ChosenRecords =>
+  selection.kind === 'some'
+    ? { kind: 'some', ids: [...selection.ids] }
+    : { kind: 'all', listing, ...asked, except: [...selection.except] };
 
 interface ShownList {
   readonly table: TableDefinition;
@@ -153,10 +205,12 @@ function ListActs({
   );
 }
 
-/** The sheet beside a list, one at a time: its columns and sorting, or the view that it is saved as. */
-function ListSheet({ table, views, shown, sheet, setSheet }: ShownList) {
+/** The sheet beside a list, one at a time: its columns and sorting, the view that it is saved as, a change of what is selected. */
+function ListSheet({ table, views, shown, sheet, setSheet, onWritten }: ShownList & { onWritten(): void }) {
   const { view, listing, show, discard, open } = shown;
   const close = (): void => setSheet(undefined);
+  if (typeof sheet === 'object')
+    return <ChangeSheet key={JSON.stringify(sheet)} table={table} {...sheet} onWritten={onWritten} onClose={close} />;
   if (sheet === 'listing') return <ListingSheet table={table} listing={listing} onChange={show} onClose={close} />;
   // The settings are those of the view that is open: another one gets a sheet of its own.
   if (sheet === undefined || (sheet === 'view' && !view)) return null;

@@ -1,0 +1,188 @@
+import { expect, type Locator, type Page, test } from '@playwright/test';
+import { divider, expectAccessible, signIn } from './office.ts';
+
+test.describe.configure({ mode: 'serial' });
+
+const grid = (page: Page): Locator => page.getByRole('grid');
+const rows = (page: Page): Locator => grid(page).locator('[role=row][aria-selected]');
+const bar = (page: Page): Locator => page.getByRole('toolbar', { name: 'Selected records' });
+const sheet = (page: Page): Locator => page.getByRole('complementary');
+const verdict = (page: Page): Locator => page.getByRole('region', { name: 'What the check found' });
+const status = (page: Page): Locator => page.getByRole('status').filter({ hasText: /records?$/ });
+
+/** Buoys of two kinds, 1 to 40 metres deep, in the order of a file. */
+const buoys = (count: number): Buffer => {
+  const lines = Array.from({ length: count }, (_, at) => `Buoy ${at + 1},${at % 2 ? 'Spar' : 'Can'},${1 + (at % 40)},`);
+  return Buffer.from(`Name,Kind,Depth,Remark\n${lines.join('\n')}\n`);
+};
+
+async function openBuoys(page: Page): Promise<void> {
+  await divider(page, 'Tables').click();
+  await page.getByRole('link', { name: 'Buoys', exact: true }).click();
+  await expect(rows(page).first()).toBeVisible();
+}
+
+/** Chooses a field that changes, and writes what it becomes. */
+async function setField(page: Page, label: string, value: string): Promise<void> {
+  await page.getByRole('combobox', { name: /Which field changes\?|Another field/ }).fill(label);
+  await page.keyboard.press('Enter');
+  await page.getByRole('group', { name: label }).getByRole('textbox').fill(value);
+}
+
+test('a table of 1,200 is made from a file, walked cell by cell, and dragged to its end', async ({ page }) => {
+  await signIn(page, 'harbourmaster');
+  await divider(page, 'Tables').click();
+  await page.getByRole('link', { name: 'Import', exact: true }).click();
+  await page
+    .getByLabel('Choose a file')
+    .setInputFiles({ name: 'Buoys.csv', mimeType: 'text/csv', buffer: buoys(1_200) });
+  await page.getByRole('button', { name: 'Check every row' }).click();
+  await page.getByRole('button', { name: 'Import 1,200 rows' }).click();
+  await page.getByRole('link', { name: 'See the records' }).click();
+  await expect(status(page)).toHaveText('1,200 records');
+  await expect(rows(page).first()).toContainText('Buoy 1200');
+
+  // By keyboard: down, across, to the end; the cell that the keys are for is in sight, and named.
+  await grid(page).focus();
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('ArrowRight');
+  const active = async (): Promise<Locator> =>
+    page.locator(`[id="${await grid(page).getAttribute('aria-activedescendant')}"]`);
+  await expect(await active()).toHaveText('Can');
+  await page.keyboard.press('Control+End');
+  await expect(grid(page).getByRole('gridcell', { name: 'Buoy 1', exact: true })).toBeInViewport();
+  await page.keyboard.press('Control+Home');
+  await expect(await active()).toHaveText('Buoy 1200');
+
+  // Dragged to the middle: what is there is read by its place.
+  await grid(page).evaluate((element) => element.scrollTo(0, element.scrollHeight / 2));
+  await expect(grid(page).getByRole('gridcell', { name: 'Buoy 600', exact: true })).toBeVisible();
+  await expectAccessible(page);
+});
+
+test('columns are made wider, moved and frozen, by mouse and by keyboard', async ({ page }) => {
+  await signIn(page, 'harbourmaster');
+  await openBuoys(page);
+  const headings = async (): Promise<string[]> =>
+    (await grid(page).getByRole('columnheader').allInnerTexts()).filter(Boolean);
+  const heading = (name: string): Locator => grid(page).getByRole('columnheader', { name, exact: true });
+  const widthOf = async (name: string): Promise<number> => Math.round((await heading(name).boundingBox())?.width ?? 0);
+  const before = await widthOf('Name');
+  await grid(page).focus();
+  await page.keyboard.press('ArrowUp');
+  await page.keyboard.press('Shift+ArrowRight');
+  await expect.poll(() => widthOf('Name')).toBe(before + 16);
+  await page.keyboard.press('Control+Shift+ArrowRight');
+  expect(await headings()).toEqual(['Kind', 'Name', 'Depth', 'Remark']);
+  // The keys went along with the column.
+  await page.keyboard.press('Enter');
+  await expect(heading('Name')).toHaveAttribute('aria-sort', 'ascending');
+
+  const box = await heading('Kind').boundingBox();
+  if (!box) throw new Error('There is no heading');
+  await page.mouse.move(box.x + box.width - 3, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width + 57, box.y + box.height / 2, { steps: 4 });
+  await page.mouse.up();
+  await expect.poll(() => widthOf('Kind')).toBe(Math.round(box.width) + 60);
+  const from = await heading('Remark').boundingBox();
+  const to = await heading('Depth').boundingBox();
+  if (!from || !to) throw new Error('There is no heading');
+  await page.mouse.move(from.x + 60, from.y + 12);
+  await page.mouse.down();
+  await page.mouse.move(to.x + 40, to.y + 12, { steps: 8 });
+  await page.mouse.up();
+  await expect.poll(headings).toEqual(['Kind', 'Name', 'Remark', 'Depth']);
+
+  await page.getByRole('button', { name: 'Columns and sorting' }).click();
+  await sheet(page).getByLabel('While scrolling sideways').selectOption('the first 2 columns stay');
+  await sheet(page).getByRole('button', { name: 'Reset the widths of columns' }).click();
+  await expect(sheet(page).getByRole('button', { name: 'Reset the widths of columns' })).toHaveCount(0);
+  await sheet(page).getByRole('button', { name: 'Close' }).click();
+  await expect(grid(page).locator('.grid_stays[role=columnheader]')).toHaveCount(3);
+  await page.getByRole('button', { name: 'Undo changes' }).click();
+  expect(await headings()).toEqual(['Name', 'Kind', 'Depth', 'Remark']);
+});
+
+test('some records are selected by keyboard, changed after a look, and put back', async ({ page }) => {
+  await signIn(page, 'harbourmaster');
+  await openBuoys(page);
+  await grid(page).focus();
+  await page.keyboard.press('Space');
+  for (let step = 0; step < 3; step++) await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Shift+Space');
+  await expect(bar(page)).toContainText('4 records selected');
+  await grid(page).getByRole('checkbox', { name: 'Select Buoy 1198' }).click();
+  await expect(bar(page)).toContainText('3 records selected');
+  await bar(page).getByRole('button', { name: 'Change fields' }).click();
+  await setField(page, 'Remark', 'Repainted');
+  await sheet(page).getByRole('button', { name: 'Check' }).click();
+  await expect(verdict(page)).toContainText('3 records checked: 3 to change. Nothing is written yet.');
+  await expect(verdict(page)).toContainText('becomes Repainted');
+  await expectAccessible(page);
+  // Something else is wanted: what was found counts no more.
+  await page.getByRole('group', { name: 'Remark' }).getByRole('textbox').fill('Repainted red');
+  await expect(verdict(page)).toHaveCount(0);
+  await sheet(page).getByRole('button', { name: 'Check' }).click();
+  await sheet(page).getByRole('button', { name: 'Change 3 records' }).click();
+  await expect(sheet(page)).toContainText('3 records changed. The ledger has it as one entry.');
+  await expect(grid(page).getByRole('gridcell', { name: 'Repainted red' })).toHaveCount(3);
+  await expect(bar(page)).toHaveCount(0);
+
+  await sheet(page).getByRole('button', { name: 'Put back' }).click();
+  await expect(sheet(page)).toContainText('3 records put back as before.');
+  await expect(grid(page).getByRole('gridcell', { name: 'Repainted red' })).toHaveCount(0);
+});
+
+test('all that a filter finds is changed by a formula; what cannot be is named and left as it is', async ({ page }) => {
+  await signIn(page, 'harbourmaster');
+  await openBuoys(page);
+  await page.getByRole('button', { name: '+ Filter' }).click();
+  for (const typed of ['Kind', 'Spar']) {
+    await page.getByRole('dialog').locator('input').fill(typed);
+    await page.keyboard.press('Enter');
+  }
+  await expect(status(page)).toHaveText('600 records');
+  await grid(page).getByRole('checkbox', { name: 'Select all records that are found' }).click();
+  await grid(page).getByRole('checkbox', { name: 'Select Buoy 1200' }).click();
+  await expect(bar(page)).toContainText('599 records selected');
+  await bar(page).getByRole('button', { name: 'Change fields' }).click();
+  await page.getByRole('combobox', { name: 'Which field changes?' }).fill('Depth');
+  await page.keyboard.press('Enter');
+  await page.getByLabel('What Depth becomes').selectOption('becomes what a formula gives');
+  await page.locator('.cm-content').fill('depth + 1000');
+  await page.getByRole('button', { name: 'Apply' }).click();
+  await sheet(page).getByRole('button', { name: 'Check' }).click();
+  await expect(verdict(page)).toContainText('599 records checked: 599 to change');
+  await sheet(page).getByRole('button', { name: 'Change 599 records' }).click();
+  await expect(sheet(page)).toContainText('599 records changed.');
+
+  // One line in the ledger, which opens into its records and can be put back from there.
+  await divider(page, 'Ledger').click();
+  await expect(page.getByText('599 changed')).toBeVisible();
+  await page.getByRole('button', { name: 'Buoys', exact: true }).first().click();
+  await expect(page.getByText('Only the records of one change of many.')).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Put back' }).click();
+  await expect(sheet(page)).toContainText('599 records put back as before.');
+});
+
+test('records are archived at once and brought back', async ({ page }) => {
+  await signIn(page, 'harbourmaster');
+  await openBuoys(page);
+  await page.getByLabel('Find in Buoys').fill('Buoy 119');
+  await expect(status(page)).toHaveText('12 records');
+  await grid(page).focus();
+  await page.keyboard.press('Control+a');
+  await expect(bar(page)).toContainText('12 records selected');
+  await bar(page).getByRole('button', { name: 'Archive 12' }).click();
+  await expect(sheet(page)).toContainText('12 records archived.');
+  await expect(page.getByText('No record of Buoys has “Buoy 119”.')).toBeVisible();
+  await sheet(page).getByRole('button', { name: 'Close' }).click();
+  await page.getByLabel('Archived').check();
+  await expect(status(page)).toHaveText('12 records');
+  await grid(page).focus();
+  await page.keyboard.press('Control+a');
+  await bar(page).getByRole('button', { name: 'Restore 12' }).click();
+  await expect(sheet(page)).toContainText('12 records restored.');
+});

@@ -1,0 +1,75 @@
+import type { ChangeOfMany, ChangePlan, ChosenRecords } from '@fiche/core/changes';
+import type { TableDefinition } from '@fiche/core/tables';
+import Button from '@mui/material/Button';
+import { useEffect, useRef, useState } from 'react';
+import { Sheet } from '../parts/index.ts';
+import { ChangeProgress, recordCount } from './ChangeProgress.tsx';
+import changeCss from './change.module.css';
+import { PutBack } from './PutBack.tsx';
+import { SettingsOfMany } from './SettingsOfMany.tsx';
+import { useChangeWork } from './useChangeWork.ts';
+
+interface ChangeSheetProps {
+  readonly table: TableDefinition;
+  readonly kind: ChangeOfMany['kind'];
+  readonly records: ChosenRecords;
+  /** How many records are selected. */
+  readonly count: number;
+  onWritten(): void;
+  onClose(): void;
+}
+
+const VERBS: Readonly<Record<ChangeOfMany['kind'], { now: string; done: string }>> = {
+  set: { now: 'Change', done: 'changed' },
+  archive: { now: 'Archive', done: 'archived' },
+  restore: { now: 'Restore', done: 'restored' },
+};
+
+/**
+ * A change of the selected records beside their list: what becomes of them, what the check found, and what was written, with the
+ * way back. Archiving and restoring begin at once, and ask only where something stands against them.
+ */
+export function ChangeSheet({ table, kind, records, count, onWritten, onClose }: ChangeSheetProps) {
+  const [reasons, setReasons] = useState<ChangePlan['reasons']>({});
+  const [back, setBack] = useState<number>();
+  const [what, setWhat] = useState<ChangeOfMany | undefined>(kind === 'set' ? undefined : { kind });
+  const work = useChangeWork(table.id, {
+    writesAtOnce: ({ counts }) => kind !== 'set' && counts?.refused === 0 && counts.change > 0,
+    onWritten,
+  });
+  const check = (of: ChangeOfMany, said: ChangePlan['reasons']): void => {
+    setWhat(of);
+    setReasons(said);
+    void work.check({ what: of, records, reasons: said });
+  };
+  const begun = useRef(false);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: Archiving and restoring begin once, as the sheet opens.
+  useEffect(() => {
+    if (what === undefined || begun.current) return;
+    begun.current = true;
+    check(what, {});
+  }, []);
+  const verb = VERBS[kind];
+  return (
+    <div className={changeCss.wide}>
+      <Sheet title={`${verb.now} ${recordCount(count)}`} onClose={onClose}>
+        {kind === 'set' && work.stage.kind !== 'written' && (
+          <SettingsOfMany
+            table={table}
+            busy={work.following !== undefined}
+            onEdit={work.plan}
+            onCheck={(set) => check({ kind: 'set', set: [...set] }, reasons)}
+          />
+        )}
+        <ChangeProgress
+          {...{ table, work, reasons }}
+          verb={verb.now}
+          done={verb.done}
+          onReasons={(said) => what && check(what, said)}
+          after={({ id }) => back === undefined && <Button onClick={() => setBack(id)}>Put back</Button>}
+        />
+        {back !== undefined && <PutBack table={table} change={back} />}
+      </Sheet>
+    </div>
+  );
+}

@@ -1,0 +1,3 @@
+export { ChangeSheet } from './ChangeSheet.tsx';
+export { PutBackSheet } from './PutBack.tsx';
+export { SelectionBar } from './SelectionBar.tsx';
