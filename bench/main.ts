@@ -1,8 +1,10 @@
 import { captureBench } from './capture.ts';
+import { changingBench } from './changing.ts';
 import { historyBench } from './history.ts';
 import { importBench } from './importing.ts';
 import { keystrokeBench } from './keystroke.ts';
 import { limitedBench } from './limited.ts';
+import { listingBench } from './listing.ts';
 import { narrowingBench } from './narrowing.ts';
 import { savingBench } from './saving.ts';
 import { structureBench } from './structure.ts';
@@ -14,8 +16,10 @@ const BENCHES = {
   saving: savingBench,
   narrowing: narrowingBench,
   limited: limitedBench,
+  listing: listingBench,
   words: wordsBench,
   capture: captureBench,
+  changing: changingBench,
   importing: importBench,
   structure: structureBench,
   history: historyBench,

@@ -7,6 +7,7 @@ import {
   fieldAtPath,
   findField,
   linkedTable,
+  type RecordId,
   type TableDefinition,
   type TableId,
   type Tables,
@@ -248,23 +249,17 @@ export async function listRecords(
   return { records: page.map((row) => viewOf(table, row, linkedOf(tables, table, row))), after, total };
 }
 
-/** A page of a listing in SQL over `r`; `more` are further result columns. Gives the rows as they came, and as records. */
+/** Records by number, in no order, with `more` result columns in SQL over `r`. Gives the rows as they came, and as records. */
 export async function listedRows(
   database: Queryable,
   tables: Tables,
   table: TableDefinition,
-  query: {
-    readonly more: readonly string[];
-    readonly where: readonly string[];
-    readonly order: string;
-    readonly limit: number;
-    readonly values: readonly (string | number)[];
-  },
+  { more, ids }: { readonly more: readonly string[]; readonly ids: readonly RecordId[] },
 ): Promise<{ rows: Row[]; records: RecordView[] }> {
-  const select = [selectSql(tables, table, NO_FACTS), ...query.more].join(', ');
+  const select = [selectSql(tables, table, NO_FACTS), ...more].join(', ');
   const { rows } = await database.raw<{ rows: Row[] }>(
-    `SELECT ${select} FROM ${recordsOf(tables, table.id)} r WHERE ${query.where.join(' AND ')} ORDER BY ${query.order} LIMIT ?`,
-    [...query.values, query.limit],
+    `SELECT ${select} FROM ${recordsOf(tables, table.id)} r WHERE r.id = ANY(?)`,
+    [[...ids]],
   );
   return { rows, records: rows.map((row) => viewOf(table, row, linkedOf(tables, table, row))) };
 }

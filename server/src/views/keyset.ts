@@ -8,9 +8,11 @@ export interface SortKey {
   /** The collation of text, such as `fiche.natural`. */
   readonly collation?: string;
   readonly direction: 'up' | 'down';
+  /** What is joined to the records `r` for it. */
+  readonly join?: string;
 }
 
-interface Cursor {
+export interface Cursor {
   /** The values of the sort keys of the last record of a page, as PostgreSQL writes them. */
   readonly keys: readonly (string | null)[];
   readonly id: number;
@@ -38,24 +40,47 @@ const castValue = ({ type, collation }: SortKey): string => `?::${type}${collati
 /** Equals are in the order of entry, in the direction of the first key; without keys the newest come first. */
 const idDirection = ([first]: readonly SortKey[]): 'up' | 'down' => first?.direction ?? 'down';
 
-/** ORDER BY for the records `r`: blanks come last in both directions. */
-export const orderSql = (keys: readonly SortKey[]): string =>
-  [
-    ...keys.map((key) => `${collated(key)} ${key.direction === 'up' ? 'ASC' : 'DESC'} NULLS LAST`),
-    `r.id ${idDirection(keys) === 'up' ? 'ASC' : 'DESC'}`,
-  ].join(', ');
+const ascending = (direction: 'up' | 'down'): string => (direction === 'up' ? 'ASC' : 'DESC');
+const sign = (direction: 'up' | 'down'): string => (direction === 'up' ? '>' : '<');
 
-/** The condition on records `r` that come after a cursor in this order, with its values. */
-export function afterSql(keys: readonly SortKey[], cursor: Cursor): { text: string; values: (string | number)[] } {
-  const sign = (direction: 'up' | 'down'): string => (direction === 'up' ? '>' : '<');
+/** A part of a list as SQL over `r`: its records come before those of the next part. */
+export interface Segment {
+  readonly where: string;
+  readonly values: readonly (string | number)[];
+  readonly order: string;
+}
+
+/**
+ * The parts of a list in this order, from its beginning or from a cursor on; blanks come last in both directions. A list that
+ * one key sorts has its blanks as a part of their own, so that an index on the key and the id serves either part: the
+ * condition is one comparison of rows, and the order is the index's own, forwards or backwards.
+ */
+export function segmentsOf(keys: readonly SortKey[], cursor: Cursor | undefined): Segment[] {
+  const by = idDirection(keys);
+  const byId = `r.id ${ascending(by)}`;
   const [only] = keys;
-  const value = cursor.keys[0];
-  // One comparison of rows, which an index on the key and the id serves.
-  if (only && keys.length === 1 && value != null)
-    return {
-      text: `((${collated(only)}, r.id) ${sign(only.direction)} (${castValue(only)}, ?) OR ${only.sql} IS NULL)`,
-      values: [value, cursor.id],
-    };
+  if (!only || keys.length > 1) {
+    const order = [...keys.map((key) => `${collated(key)} ${ascending(key.direction)} NULLS LAST`), byId].join(', ');
+    const after = cursor ? afterSql(keys, cursor) : { text: 'TRUE', values: [] };
+    return [{ where: after.text, values: after.values, order }];
+  }
+  const last = cursor?.keys[0] ?? null;
+  const blanks = (after: number | undefined): Segment => ({
+    where: `${only.sql} IS NULL${after === undefined ? '' : ` AND r.id ${sign(by)} ?`}`,
+    values: after === undefined ? [] : [after],
+    order: byId,
+  });
+  if (cursor && last === null) return [blanks(cursor.id)];
+  const valued: Segment = {
+    where: `${only.sql} IS NOT NULL${cursor ? ` AND (${collated(only)}, r.id) ${sign(by)} (${castValue(only)}, ?)` : ''}`,
+    values: cursor && last !== null ? [last, cursor.id] : [],
+    order: `${collated(only)} ${ascending(by)}, ${byId}`,
+  };
+  return [valued, blanks(undefined)];
+}
+
+/** The condition on records `r` that come after a cursor in the order of several keys, with its values. */
+function afterSql(keys: readonly SortKey[], cursor: Cursor): { text: string; values: (string | number)[] } {
   return keys.reduceRight<{ text: string; values: (string | number)[] }>(
     (rest, key, at) => {
       const last = cursor.keys[at] ?? null;

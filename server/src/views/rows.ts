@@ -13,7 +13,7 @@ import {
 import { columnAt, isAuditColumn, type Listing, type Summary, type ViewSort } from '@fiche/core/views';
 import type { Database, Transaction } from '../database/index.ts';
 import { filterSql, listedRows, pathSql, type RecordFilter, showTitle, titleSql } from '../records/index.ts';
-import { afterSql, orderSql, readCursor, type SortKey } from './keyset.ts';
+import { type Cursor, readCursor, type SortKey, segmentsOf } from './keyset.ts';
 
 export interface RowsQuery extends RecordFilter {
   readonly listing: Listing;
@@ -46,44 +46,91 @@ export async function listRows(
   // Counting costs more than a page does: it is done with the first one only.
   const totals =
     after === undefined && at === 0 ? await totalsOf(database, tables, table, listing, where, values) : null;
-  const keys = listing.sort.map((sort) => sortKey(tables, table, sort));
-  const cursor = readCursor(after, keys);
-  const from = cursor && afterSql(keys, cursor);
-  if (from) {
-    where.push(from.text);
-    values.push(...from.values);
-  }
-  const order = orderSql(keys);
-  if (after === undefined && at > 0) {
-    // Only the ids of what is skipped are read, so that an index without the records can serve.
-    const skipped = `SELECT r.id FROM ${recordsOf(tables, table.id)} r WHERE ${where.join(' AND ')} ORDER BY ${order} OFFSET ? LIMIT ?`;
-    where.push(`r.id IN (${skipped})`);
-    values.push(...values, at, limit + 1);
-  }
-  const behind = listing.columns.map((one) => one.path).filter((path) => path.includes('.'));
-  const { rows, records } = await listedRows(database, tables, table, {
-    more: [
-      ...keys.map((key, at) => `(${key.sql})::text AS "key:${at}"`),
-      `json_build_array(${behind.map((path) => behindSql(tables, table, path)).join(', ')}) AS "behind:"`,
-    ],
-    where,
-    order,
+  const keys = listing.sort.map((sort, at) => sortKey(tables, table, sort, `v${at}`));
+  const from = `${recordsOf(tables, table.id)} r ${keys.map((key) => key.join ?? '').join(' ')}`;
+  const places = await placesOf(database, { from, where, values }, keys, {
+    cursor: readCursor(after, keys),
+    at,
     limit: limit + 1,
-    values,
   });
-  const last = rows[limit - 1];
+  const shown = places.slice(0, limit);
+  const last = shown.at(-1);
   return {
-    records: records.slice(0, limit).map((record, at) => ({
-      ...record,
-      behind: readBehind(tables, table, behind, rows[at]?.['behind:'] as [unknown, unknown][]),
-    })),
-    after:
-      rows.length > limit && last
-        ? JSON.stringify({ keys: keys.map((_key, at) => last[`key:${at}`] ?? null), id: last.id })
-        : null,
+    records: await recordsAt(
+      database,
+      tables,
+      table,
+      listing,
+      shown.map((place) => place.id),
+    ),
+    after: places.length > limit && last ? JSON.stringify(last) : null,
     total: totals?.total ?? null,
     summaries: totals?.summaries ?? null,
   };
+}
+
+/** Records of a table, under their conditions, as SQL. */
+interface Finding {
+  /** What stands behind FROM: the records are `r`. */
+  readonly from: string;
+  readonly where: readonly string[];
+  readonly values: readonly (string | number)[];
+}
+
+/** The records of a page, by number and by what they are sorted by: what a cursor needs, and no more is read of those that are skipped. */
+async function placesOf(
+  database: Database | Transaction,
+  { from, where, values }: Finding,
+  keys: readonly SortKey[],
+  { cursor, at, limit }: { readonly cursor: Cursor | undefined; readonly at: number; readonly limit: number },
+): Promise<Cursor[]> {
+  const taken = keys.map((key, n) => `, (${key.sql})::text AS "key:${n}"`).join('');
+  const places: Cursor[] = [];
+  let skip = cursor ? 0 : at;
+  for (const segment of segmentsOf(keys, cursor)) {
+    const conditions = `FROM ${from} WHERE ${[...where, segment.where].join(' AND ')}`;
+    const bound = [...values, ...segment.values];
+    const { rows } = await database.raw<{ rows: Record<string, string | number | null>[] }>(
+      `SELECT r.id${taken} ${conditions} ORDER BY ${segment.order} OFFSET ? LIMIT ?`,
+      [...bound, skip, limit - places.length],
+    );
+    places.push(
+      ...rows.map((row) => ({
+        keys: keys.map((_key, n) => (row[`key:${n}`] ?? null) as string | null),
+        id: Number(row.id),
+      })),
+    );
+    if (places.length === limit) break;
+    if (skip > 0 && rows.length === 0) {
+      // What is skipped goes on in the next part.
+      const counted = await database.raw<{ rows: { n: number }[] }>(`SELECT count(*) AS n ${conditions}`, bound);
+      skip -= Number(counted.rows[0]?.n ?? 0);
+    } else skip = 0;
+  }
+  return places;
+}
+
+/** Records by number, in the order of the numbers, with what a listing shows of them. */
+async function recordsAt(
+  database: Database | Transaction,
+  tables: Tables,
+  table: TableDefinition,
+  listing: Listing,
+  ids: readonly RecordId[],
+): Promise<ListedRecord[]> {
+  if (ids.length === 0) return [];
+  const behind = listing.columns.map((one) => one.path).filter((path) => path.includes('.'));
+  const { rows, records } = await listedRows(database, tables, table, {
+    more: [`json_build_array(${behind.map((path) => behindSql(tables, table, path)).join(', ')}) AS "behind:"`],
+    ids,
+  });
+  const read = new Map(
+    records.map((record, at) => [
+      record.id,
+      { ...record, behind: readBehind(tables, table, behind, rows[at]?.['behind:'] as [unknown, unknown][]) },
+    ]),
+  );
+  return ids.flatMap((id) => read.get(id) ?? []);
 }
 
 /** The numbers of the records that a listing finds, in order of entry, after one of them. */
@@ -190,14 +237,20 @@ async function totalsOf(
 }
 
 /** What a column sorts by: its values, text by the numbers in it, a linked record by its title. */
-function sortKey(tables: Tables, table: TableDefinition, { path, direction }: ViewSort): SortKey {
+function sortKey(tables: Tables, table: TableDefinition, { path, direction }: ViewSort, alias: string): SortKey {
   if (isAuditColumn(path)) return { sql: `r.${path}`, type: path.endsWith('_at') ? 'timestamptz' : 'text', direction };
   const field = columnAt(tables, table.id, path)?.field;
   if (!field) throw new Error(`${path} is not a column of ${table.id}`);
   const target = tables.get(targetTable(field) ?? '');
   const value = pathSql(tables, table.id, 'r', path);
   const natural = { collation: 'fiche.natural', type: 'text', direction };
-  if (target) return { ...natural, sql: `(${linkedTitle(tables, target, value)})::text` };
+  // Joined once, instead of looked up for each record: a list of a million is sorted by it.
+  if (target)
+    return {
+      ...natural,
+      sql: `(${titleSql(tables, target, alias)})::text`,
+      join: `LEFT JOIN ${recordsOf(tables, target.id)} ${alias} ON ${alias}.id = ${value}`,
+    };
   const type = typeOf(field);
   return type.family === 'text'
     ? { ...natural, sql: value }

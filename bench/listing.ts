@@ -1,0 +1,106 @@
+import { type Listing, plainListing } from '@fiche/core/views';
+import { loadDefinitions } from '@fiche/server/definitions/index';
+import { tendIndexes } from '@fiche/server/tables/index';
+import { listRows } from '@fiche/server/views/index';
+import { fillBerths, openBenchOffice, type Ratio } from './office.ts';
+
+const RECORDS = 1_000_000;
+const PONTOONS = 20_000;
+const ROUNDS = 15;
+const PAGE = 100;
+
+const COLUMNS = 'id, version, created_at, created_by, changed_at, changed_by, archived_at, number, pontoon';
+const TITLE = '(SELECT p.letter FROM data.quay_pontoons p WHERE p.id = b.pontoon) AS title';
+const NATURAL = 'number COLLATE fiche.natural';
+
+/** A list of a million records: its first page, page 10,000, and wherever it is dragged to; against the same SQL by hand. */
+export async function listingBench(): Promise<Ratio[]> {
+  const office = await openBenchOffice();
+  try {
+    const { app, owner } = office.databases;
+    await fillBerths(office.databases, PONTOONS, RECORDS);
+    await tendIndexes(owner);
+    await owner.raw('VACUUM ANALYZE data.quay_berths');
+    const { tables } = await loadDefinitions(app);
+    const table = tables.get('quay_berths');
+    if (!table) throw new Error('There are no berths');
+    const reader = { asking: { account: 'harbourmaster', now: '2026-08-17T09:00' } };
+    const page = (listing: Partial<Listing>, more: { readonly at?: number; readonly after?: string } = {}) =>
+      listRows(
+        app,
+        tables,
+        table,
+        { search: '', archived: 'no', listing: { ...plainListing(table), ...listing }, limit: PAGE, ...more },
+        reader,
+      );
+    const byNumber: Listing['sort'] = [{ path: 'number', direction: 'up' }];
+    const sqlFrom = (order: string, offset: number) =>
+      app.raw(
+        `SELECT ${COLUMNS}, ${TITLE} FROM data.quay_berths b WHERE archived_at IS NULL ORDER BY ${order} OFFSET ${offset} LIMIT ${PAGE}`,
+      );
+    const count = () => app.raw('SELECT count(*) FROM data.quay_berths WHERE archived_at IS NULL');
+    // Where page 10,000 begins: after the last record of the page before it.
+    const before = await page({ sort: byNumber }, { at: RECORDS - 2 * PAGE });
+    const after = before.after ?? '';
+    const second = (await page({ sort: byNumber })).after ?? '';
+    return [
+      await compared(
+        'first page of 1,000,000 records, with their count',
+        () => page({}),
+        async () => {
+          await count();
+          await sqlFrom('id DESC', 0);
+        },
+      ),
+      await compared(
+        'sorted by an indexed column: page 10,000 against page 2',
+        () => page({ sort: byNumber }, { after }),
+        () => page({ sort: byNumber }, { after: second }),
+        60,
+      ),
+      await compared(
+        'dragged to the middle, sorted by an indexed column',
+        () => page({ sort: byNumber }, { at: RECORDS / 2 }),
+        () => sqlFrom(`${NATURAL}, id`, RECORDS / 2),
+      ),
+      await compared(
+        'dragged to the middle, the newest first',
+        () => page({}, { at: RECORDS / 2 }),
+        () => sqlFrom('id DESC', RECORDS / 2),
+      ),
+      await compared(
+        'sorted by the title of a linked record',
+        () => page({ sort: [{ path: 'pontoon', direction: 'up' }] }, { at: 1 }),
+        () =>
+          app.raw(
+            `SELECT ${COLUMNS.split(', ')
+              .map((one) => `b.${one}`)
+              .join(
+                ', ',
+              )}, p.letter AS title FROM data.quay_berths b LEFT JOIN data.quay_pontoons p ON p.id = b.pontoon WHERE b.archived_at IS NULL ORDER BY p.letter COLLATE fiche.natural, b.id OFFSET 1 LIMIT ${PAGE}`,
+          ),
+        3,
+      ),
+    ];
+  } finally {
+    await office.close();
+  }
+}
+
+/** The median of some rounds of each, in turn. */
+async function compared(
+  what: string,
+  ours: () => Promise<unknown>,
+  plain: () => Promise<unknown>,
+  rounds = ROUNDS,
+): Promise<Ratio> {
+  const times: [number[], number[]] = [[], []];
+  for (let round = 0; round < rounds; round++)
+    for (const [at, work] of [ours, plain].entries()) {
+      const begun = performance.now();
+      await work();
+      times[at]?.push(performance.now() - begun);
+    }
+  const [a = 0, b = 1] = times.map((of) => of.sort((x, y) => x - y)[Math.floor(of.length / 2)] ?? 0);
+  return { what, ratio: a / b, aim: '≤ 1.2', detail: `${a.toFixed(1)} against ${b.toFixed(1)} ms, median` };
+}
