@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { setTimeout } from 'node:timers/promises';
 import { type Condition, pathsOf } from '@fiche/core/conditions';
-import { fieldType, isSeveral } from '@fiche/core/fields';
+import { fieldType, isIndexed, isSeveral } from '@fiche/core/fields';
 import { type DefinedForm, generateForm, prepareForm } from '@fiche/core/forms';
 import { inNaturalOrder, quoted, relation } from '@fiche/core/queries';
 import {
@@ -15,6 +15,7 @@ import {
   titleNames,
   typeOf,
 } from '@fiche/core/tables';
+import { isAuditColumn, type Listing } from '@fiche/core/views';
 import type { Database } from '../database/index.ts';
 import { type Definitions, loadDefinitions } from '../definitions/index.ts';
 import { typedSearchSql } from '../records/index.ts';
@@ -24,8 +25,18 @@ const WORTH_AN_INDEX = 20_000;
 
 const PREFIX = 'made_';
 
-/** Every index that narrowing and typing to find need, as the statement that follows its name. */
-function neededIndexes({ tables, forms }: Definitions, sizes: ReadonlyMap<string, number>): Map<string, string> {
+/** A shared view, as far as it needs indexes. */
+interface SharedView {
+  readonly table: TableId;
+  readonly definition: Pick<Listing, 'filter' | 'sort'>;
+}
+
+/** Every index that narrowing, typing to find and shared views need, as the statement that follows its name. */
+function neededIndexes(
+  { tables, forms }: Definitions,
+  sizes: ReadonlyMap<string, number>,
+  views: readonly SharedView[],
+): Map<string, string> {
   const needed = new Map<string, string>();
   const need = (table: TableId, how: string): void => {
     const name = `${PREFIX}${createHash('sha1').update(`${table} ${how}`).digest('hex').slice(0, 20)}`;
@@ -48,6 +59,8 @@ function neededIndexes({ tables, forms }: Definitions, sizes: ReadonlyMap<string
       for (const column of new Set(orders.map((columns) => columns.at(-1) ?? '')))
         need(table, `USING gin (${quoted(column)} gin_trgm_ops)`);
   }
+  for (const view of views)
+    for (const { table, how } of ofView(view, tables)) if ((sizes.get(table) ?? 0) >= WORTH_AN_INDEX) need(table, how);
   for (const table of tables.values()) {
     const text = typedSearchSql(table, '');
     if (text !== undefined && (sizes.get(table.id) ?? 0) >= WORTH_AN_INDEX)
@@ -63,6 +76,24 @@ function neededIndexes({ tables, forms }: Definitions, sizes: ReadonlyMap<string
   }
   return needed;
 }
+
+/** What a shared view compares, and what it is sorted by first where that has no index of its own: text has one, titles of links have none. */
+function ofView(
+  { table: id, definition: { filter, sort } }: SharedView,
+  tables: Tables,
+): { table: TableId; how: string }[] {
+  const table = tables.get(id);
+  if (!table) return [];
+  const found = comparedColumns(filter).flatMap(({ path, ordered }) => ofPath(tables, table, path, ordered));
+  const [first] = sort;
+  const field = findField(table, first?.path ?? '');
+  const plain = field && linkedTable(field) === undefined && isIndexed(field) && typeOf(field).family !== 'text';
+  if (first && (plain || isAuditColumn(first.path))) found.push({ table: id, how: `(${quoted(first.path)}, id)` });
+  return found;
+}
+
+const sharedViews = async (ask: Ask): Promise<SharedView[]> =>
+  (await ask('SELECT table_id AS "table", definition FROM fiche.view WHERE shared')).rows as unknown as SharedView[];
 
 /** The columns that a form's narrowing compares, each table its own; links have their index with their foreign key. */
 function ofForm(form: DefinedForm, tables: Tables): { table: TableId; how: string }[] {
@@ -200,7 +231,7 @@ async function makeMissing(
 export async function tendIndexes(owner: Database): Promise<{ made: number; removed: number }> {
   const done = await inTurn(owner, async (ask) => {
     const { sizes, made } = await presentIndexes(ask);
-    const needed = neededIndexes(await loadDefinitions(owner), sizes);
+    const needed = neededIndexes(await loadDefinitions(owner), sizes, await sharedViews(ask));
     let removed = 0;
     for (const name of made.keys())
       if (!needed.has(name)) {
@@ -224,7 +255,8 @@ export async function prepareIndexes(owner: Database, form: IdOfForm): Promise<v
       if (!row) return true;
       const { sizes, made } = await presentIndexes(ask);
       const asLive = new Map(definitions.forms).set(form, { ...row, live: row.draft });
-      await makeMissing(ask, neededIndexes({ ...definitions, forms: asLive }, sizes), made);
+      const needed = neededIndexes({ ...definitions, forms: asLive }, sizes, await sharedViews(ask));
+      await makeMissing(ask, needed, made);
       return true;
     });
     if (done) return;

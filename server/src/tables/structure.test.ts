@@ -533,6 +533,24 @@ test('indexes come with what needs them, and go with it', async () => {
   expect(JSON.stringify(rows)).toContain('Bitmap Index Scan');
   // Of what typing finds, and of the titles of records that are linked to.
   expect(await tended()).toBe(before + 2);
+  // A shared view compares one column and is sorted by another; one's own view gets no index.
+  const column = { kind: 'column', path: 'depth' };
+  const filter = {
+    kind: 'group',
+    match: 'all',
+    of: [{ kind: 'compare', left: column, operator: 'is', right: { kind: 'constant', value: '7' } }],
+  };
+  const definition = {
+    label: 'Deep',
+    columns: [{ path: 'code' }],
+    filter,
+    sort: [{ path: 'changed_at', direction: 'down' }],
+  };
+  await builder.call('POST', `/api/tables/${table}/views`, { definition });
+  expect(await tended()).toBe(before + 2);
+  await builder.call('POST', `/api/tables/${table}/views`, { definition: { ...definition, shared: true } });
+  expect(await tended()).toBe(before + 4);
+  await write(`DELETE FROM fiche.view WHERE table_id = '${table}'`);
   await write(`DELETE FROM data.${table}`);
   await owner().raw(`VACUUM ANALYZE data.${table}`);
   expect(await tended()).toBe(before);
