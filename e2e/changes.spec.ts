@@ -94,7 +94,7 @@ test('columns are made wider, moved and frozen, by mouse and by keyboard', async
   await page.mouse.up();
   await expect.poll(headings).toEqual(['Kind', 'Name', 'Remark', 'Depth']);
 
-  await page.getByRole('button', { name: 'Columns and sorting' }).click();
+  await page.getByRole('button', { name: 'Columns, groups and sorting' }).click();
   await sheet(page).getByLabel('While scrolling sideways').selectOption('the first 2 columns stay');
   await sheet(page).getByRole('button', { name: 'Reset the widths of columns' }).click();
   await expect(sheet(page).getByRole('button', { name: 'Reset the widths of columns' })).toHaveCount(0);

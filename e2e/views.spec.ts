@@ -24,8 +24,8 @@ test('a builder filters, chooses columns and sorting by the screen alone, and sh
   await expect(page.getByText('Show Owners whose')).toBeVisible();
   await expect(status(page)).not.toHaveText(whole);
 
-  await page.getByRole('button', { name: 'Columns and sorting' }).click();
-  const sheet = page.getByRole('complementary', { name: 'Columns and sorting' });
+  await page.getByRole('button', { name: 'Columns, groups and sorting' }).click();
+  const sheet = page.getByRole('complementary', { name: 'Columns, groups and sorting' });
   for (const label of ['Address', 'Lead'])
     await sheet.getByRole('button', { name: `Remove column ${label}`, exact: true }).click();
   await sheet.getByLabel('Add a column').fill('Lead owner’s Phone');

@@ -16,7 +16,7 @@ export type { EverythingHeld } from './onRecords.ts';
 export type { ListedRole } from './onRoles.ts';
 export { type Backfill, backfillSchema, type FieldLevel, type Hold, holdSchema, type MadeLines } from './onTables.ts';
 export type { TokenView } from './onTokens.ts';
-export type { ListedPage, ListedRecord, ViewView } from './onViews.ts';
+export type { ListedGroup, ListedPage, ListedRecord, ViewView } from './onViews.ts';
 export type { DraftView, RunningForm, VersionsView } from './routes.ts';
 export * as routes from './routes.ts';
 export type {

@@ -40,8 +40,21 @@ const listedAnswer = z.object({
   total: z.number().nullable(),
   /** With the first page only: what stands under the columns that have a summary, by path, over all records. */
   summaries: z.record(z.string(), valueSchema).nullable(),
+  /** With the first page of a list that is grouped: its groups in order, each with its count and summaries. */
+  groups: z
+    .array(
+      z.object({
+        value: valueSchema,
+        /** What is called so, where the value is a link. */
+        title: z.string().nullable(),
+        count: z.number(),
+        summaries: z.record(z.string(), valueSchema),
+      }),
+    )
+    .nullable(),
 });
 export type ListedPage = z.infer<typeof listedAnswer>;
+export type ListedGroup = NonNullable<ListedPage['groups']>[number];
 
 export const listViews = contract({
   method: 'GET',

@@ -2,7 +2,7 @@ import { operandsOf, pathsOf } from '../conditions/index.ts';
 import type { Problem } from '../fields/index.ts';
 import { isStamp } from '../queries/index.ts';
 import { fieldAtPath, type TableDefinition, type Tables } from '../tables/index.ts';
-import { columnAt, isSortable } from './columns.ts';
+import { columnAt, isGroupable, isSortable } from './columns.ts';
 import { SUMMARY_LABELS, summariesOf } from './summaries.ts';
 import type { Listing } from './view.ts';
 
@@ -10,7 +10,11 @@ import type { Listing } from './view.ts';
  * What is wrong with a listing for somebody who sees these tables, each at its place: a column, a sort or a condition
  * that reads what is not there, or that their role does not see.
  */
-export function listingProblems({ columns, filter, sort }: Listing, table: TableDefinition, tables: Tables): Problem[] {
+export function listingProblems(
+  { columns, filter, sort, group }: Listing,
+  table: TableDefinition,
+  tables: Tables,
+): Problem[] {
   const gone = (path: string): string => `${path} is not a field of ${table.label} any more. Remove it.`;
   const problems: Problem[] = [];
   for (const [at, { path, summary }] of columns.entries()) {
@@ -33,6 +37,14 @@ export function listingProblems({ columns, filter, sort }: Listing, table: Table
         message: `A list is not sorted by ${column.label}: it holds several values.`,
       });
   }
+  const grouping = group === null ? undefined : columnAt(tables, table.id, group);
+  if (group !== null && !grouping) problems.push({ path: 'group', rule: 'field', message: gone(group) });
+  else if (grouping && !isGroupable(grouping))
+    problems.push({
+      path: 'group',
+      rule: 'group',
+      message: `Records are not grouped by ${grouping.label}. Choose a field that holds one value.`,
+    });
   const misread = filterMisfit(filter, table, tables);
   if (misread !== undefined) problems.push({ path: 'filter', rule: 'condition', message: misread });
   return problems;
@@ -55,5 +67,6 @@ export function listingSeenBy(listing: Listing, table: TableDefinition, tables: 
   if (filterMisfit(listing.filter, table, tables) !== undefined) return undefined;
   const there = ({ path }: { readonly path: string }): boolean => columnAt(tables, table.id, path) !== undefined;
   const columns = listing.columns.filter(there);
-  return columns.length === 0 ? undefined : { ...listing, columns, sort: listing.sort.filter(there) };
+  const group = listing.group !== null && there({ path: listing.group }) ? listing.group : null;
+  return columns.length === 0 ? undefined : { ...listing, columns, sort: listing.sort.filter(there), group };
 }

@@ -37,6 +37,9 @@ export function columnAt(tables: Tables, table: TableId, path: string): KnownCol
 export const isSortable = ({ field }: KnownColumn): boolean =>
   field === undefined || linksOne(field) || (isIndexed(field) && !isLinking(field));
 
+/** Whether records can stand together by a column: it is a field that a list can be sorted by. */
+export const isGroupable = (column: KnownColumn): boolean => column.field !== undefined && isSortable(column);
+
 /** The columns that a view of a table can have: its fields, those behind its links, audit fields. */
 export function columnsFor(tables: Tables, table: TableDefinition): KnownColumn[] {
   const own = table.fields.map((field) => field.id);
@@ -52,5 +55,6 @@ export const plainListing = (table: TableDefinition): Listing => ({
   columns: table.fields.map((field) => ({ path: field.id })),
   filter: { kind: 'group', match: 'all', of: [] },
   sort: [],
+  group: null,
   frozen: 1,
 });

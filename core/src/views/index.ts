@@ -5,6 +5,7 @@ export {
   columnAt,
   columnsFor,
   isAuditColumn,
+  isGroupable,
   isSortable,
   type KnownColumn,
   plainListing,

@@ -34,6 +34,8 @@ export const listingSchema = z.strictObject({
   filter: groupSchema.default(EVERYTHING),
   /** The first sorts; the next ones decide among equals, and the order of entry at last. None: the newest first. */
   sort: z.array(sortSchema).max(MOST_SORTS).default([]),
+  /** Records with the same value of this column stand together under it, with their count and summaries. */
+  group: pathSchema.nullable().default(null),
   /** How many columns, from the first on, stay in sight while the others are scrolled sideways. */
   frozen: z.int().min(0).max(MOST_FROZEN).default(1),
 });

@@ -35,7 +35,10 @@ export interface CapturedView {
   readonly table_id?: TableId;
   readonly label?: string;
   readonly owner?: string;
-  readonly definition?: Pick<ViewDefinition, 'columns' | 'filter' | 'sort'> & { readonly frozen?: number };
+  readonly definition?: Pick<ViewDefinition, 'columns' | 'filter' | 'sort'> & {
+    readonly frozen?: number;
+    readonly group?: string | null;
+  };
   readonly shared?: boolean;
   readonly roles?: readonly string[] | null;
   readonly opens?: boolean;
@@ -84,6 +87,7 @@ function partsOf(
   if (definition.frozen !== undefined && definition.frozen !== 1)
     parts.set('Columns that stay in sight', String(definition.frozen));
   parts.set('Filter', filterWords(definition.filter, table, tables, titles));
+  if (definition.group) parts.set('Grouped by', columnWords(tables, table, definition.group));
   parts.set('Sorted by', sortWords(tables, table, definition.sort));
   return parts;
 }

@@ -11,7 +11,7 @@ import {
   typeOf,
   writeTitle,
 } from '@fiche/core/tables';
-import type { Database } from '../database/index.ts';
+import type { Database, Transaction } from '../database/index.ts';
 
 /** More than this many links deep, a title names a linked record by its number. */
 const TITLE_DEPTH = 3;
@@ -60,7 +60,7 @@ export function showTitle(tables: Tables, table: TableDefinition, raw: unknown, 
  * what has no title there is not there for the reader.
  */
 export async function titlesOf(
-  app: Database,
+  app: Database | Transaction,
   tables: Tables,
   wanted: readonly { readonly table: TableId; readonly id: RecordId }[],
 ): Promise<Map<string, string>> {

@@ -19,7 +19,7 @@ export interface Cursor {
 }
 
 const cursorSchema = z.strictObject({
-  keys: z.array(z.string().max(2_000).nullable()).max(5),
+  keys: z.array(z.string().max(2_000).nullable()).max(8),
   id: z.int().min(1),
 });
 
@@ -37,9 +37,6 @@ export function readCursor(after: string | undefined, keys: readonly SortKey[]):
 const collated = ({ sql, collation }: SortKey): string => (collation ? `${sql} COLLATE ${collation}` : sql);
 const castValue = ({ type, collation }: SortKey): string => `?::${type}${collation ? ` COLLATE ${collation}` : ''}`;
 
-/** Equals are in the order of entry, in the direction of the first key; without keys the newest come first. */
-const idDirection = ([first]: readonly SortKey[]): 'up' | 'down' => first?.direction ?? 'down';
-
 const ascending = (direction: 'up' | 'down'): string => (direction === 'up' ? 'ASC' : 'DESC');
 const sign = (direction: 'up' | 'down'): string => (direction === 'up' ? '>' : '<');
 
@@ -51,17 +48,17 @@ export interface Segment {
 }
 
 /**
- * The parts of a list in this order, from its beginning or from a cursor on; blanks come last in both directions. A list that
+ * The parts of a list in this order, from its beginning or from a cursor on; blanks come last in both directions, and equals are
+ * in the order of entry, in the direction `by`. A list that
  * one key sorts has its blanks as a part of their own, so that an index on the key and the id serves either part: the
  * condition is one comparison of rows, and the order is the index's own, forwards or backwards.
  */
-export function segmentsOf(keys: readonly SortKey[], cursor: Cursor | undefined): Segment[] {
-  const by = idDirection(keys);
+export function segmentsOf(keys: readonly SortKey[], by: 'up' | 'down', cursor: Cursor | undefined): Segment[] {
   const byId = `r.id ${ascending(by)}`;
   const [only] = keys;
-  if (!only || keys.length > 1) {
+  if (!only || keys.length > 1 || only.direction !== by) {
     const order = [...keys.map((key) => `${collated(key)} ${ascending(key.direction)} NULLS LAST`), byId].join(', ');
-    const after = cursor ? afterSql(keys, cursor) : { text: 'TRUE', values: [] };
+    const after = cursor ? afterSql(keys, by, cursor) : { text: 'TRUE', values: [] };
     return [{ where: after.text, values: after.values, order }];
   }
   const last = cursor?.keys[0] ?? null;
@@ -80,7 +77,11 @@ export function segmentsOf(keys: readonly SortKey[], cursor: Cursor | undefined)
 }
 
 /** The condition on records `r` that come after a cursor in the order of several keys, with its values. */
-function afterSql(keys: readonly SortKey[], cursor: Cursor): { text: string; values: (string | number)[] } {
+function afterSql(
+  keys: readonly SortKey[],
+  by: 'up' | 'down',
+  cursor: Cursor,
+): { text: string; values: (string | number)[] } {
   return keys.reduceRight<{ text: string; values: (string | number)[] }>(
     (rest, key, at) => {
       const last = cursor.keys[at] ?? null;
@@ -90,6 +91,6 @@ function afterSql(keys: readonly SortKey[], cursor: Cursor): { text: string; val
         values: [last, last, ...rest.values],
       };
     },
-    { text: `r.id ${sign(idDirection(keys))} ?`, values: [cursor.id] },
+    { text: `r.id ${sign(by)} ?`, values: [cursor.id] },
   );
 }

@@ -47,7 +47,7 @@ function viewFor(asked: Asked, { table: _table, ...view }: StoredView): ViewView
   const { tables, seen } = asked.definitions;
   const shown = { ...view, mayChange: mayChange(asked, view), problem: null };
   const listing = listingSeenBy(view, tableOf(asked), tables);
-  if (listing) return { ...shown, columns: listing.columns, sort: listing.sort };
+  if (listing) return { ...shown, ...listing };
   const mends = tables === seen?.whole.tables || (!view.shared && view.owner === asked.caller.login);
   const [problem] = listingProblems(view, tableOf(asked), tables);
   return mends && problem ? { ...shown, problem: problem.message } : undefined;

@@ -10,10 +10,14 @@ import {
   targetTable,
   typeOf,
 } from '@fiche/core/tables';
-import { columnAt, isAuditColumn, type Listing, type Summary, type ViewSort } from '@fiche/core/views';
+import { columnAt, type Listing } from '@fiche/core/views';
 import type { Database, Transaction } from '../database/index.ts';
 import { filterSql, listedRows, pathSql, type RecordFilter, showTitle, titleSql } from '../records/index.ts';
-import { type Cursor, readCursor, type SortKey, segmentsOf } from './keyset.ts';
+import { AGGREGATES } from './aggregates.ts';
+import { groupsOf } from './groups.ts';
+import { readCursor } from './keyset.ts';
+import { placesOf } from './places.ts';
+import { directionOfEntry, keysOf } from './sorting.ts';
 
 export interface RowsQuery extends RecordFilter {
   readonly listing: Listing;
@@ -46,9 +50,10 @@ export async function listRows(
   // Counting costs more than a page does: it is done with the first one only.
   const totals =
     after === undefined && at === 0 ? await totalsOf(database, tables, table, listing, where, values) : null;
-  const keys = listing.sort.map((sort, at) => sortKey(tables, table, sort, `v${at}`));
+  const keys = keysOf(tables, table, listing);
   const from = `${recordsOf(tables, table.id)} r ${keys.map((key) => key.join ?? '').join(' ')}`;
   const places = await placesOf(database, { from, where, values }, keys, {
+    by: directionOfEntry(listing),
     cursor: readCursor(after, keys),
     at,
     limit: limit + 1,
@@ -66,48 +71,11 @@ export async function listRows(
     after: places.length > limit && last ? JSON.stringify(last) : null,
     total: totals?.total ?? null,
     summaries: totals?.summaries ?? null,
+    groups:
+      totals && listing.group !== null
+        ? await groupsOf(database, tables, table, listing, { from, where, values })
+        : null,
   };
-}
-
-/** Records of a table, under their conditions, as SQL. */
-interface Finding {
-  /** What stands behind FROM: the records are `r`. */
-  readonly from: string;
-  readonly where: readonly string[];
-  readonly values: readonly (string | number)[];
-}
-
-/** The records of a page, by number and by what they are sorted by: what a cursor needs, and no more is read of those that are skipped. */
-async function placesOf(
-  database: Database | Transaction,
-  { from, where, values }: Finding,
-  keys: readonly SortKey[],
-  { cursor, at, limit }: { readonly cursor: Cursor | undefined; readonly at: number; readonly limit: number },
-): Promise<Cursor[]> {
-  const taken = keys.map((key, n) => `, (${key.sql})::text AS "key:${n}"`).join('');
-  const places: Cursor[] = [];
-  let skip = cursor ? 0 : at;
-  for (const segment of segmentsOf(keys, cursor)) {
-    const conditions = `FROM ${from} WHERE ${[...where, segment.where].join(' AND ')}`;
-    const bound = [...values, ...segment.values];
-    const { rows } = await database.raw<{ rows: Record<string, string | number | null>[] }>(
-      `SELECT r.id${taken} ${conditions} ORDER BY ${segment.order} OFFSET ? LIMIT ?`,
-      [...bound, skip, limit - places.length],
-    );
-    places.push(
-      ...rows.map((row) => ({
-        keys: keys.map((_key, n) => (row[`key:${n}`] ?? null) as string | null),
-        id: Number(row.id),
-      })),
-    );
-    if (places.length === limit) break;
-    if (skip > 0 && rows.length === 0) {
-      // What is skipped goes on in the next part.
-      const counted = await database.raw<{ rows: { n: number }[] }>(`SELECT count(*) AS n ${conditions}`, bound);
-      skip -= Number(counted.rows[0]?.n ?? 0);
-    } else skip = 0;
-  }
-  return places;
 }
 
 /** Records by number, in the order of the numbers, with what a listing shows of them. */
@@ -204,14 +172,6 @@ export async function changedInSpan(
   return found && found.n > 0 && found.by !== null ? { count: found.n, by: found.by } : undefined;
 }
 
-const AGGREGATES: Readonly<Record<Summary, string>> = {
-  filled: 'count',
-  sum: 'sum',
-  average: 'avg',
-  least: 'min',
-  most: 'max',
-};
-
 /** How many records there are, and what stands under the columns that have a summary: over all of them, in one question. */
 async function totalsOf(
   database: Database | Transaction,
@@ -234,27 +194,6 @@ async function totalsOf(
     total: row?.n ?? 0,
     summaries: Object.fromEntries(summed.map(({ path }, at) => [path, (row?.[`s:${at}`] ?? null) as Value])),
   };
-}
-
-/** What a column sorts by: its values, text by the numbers in it, a linked record by its title. */
-function sortKey(tables: Tables, table: TableDefinition, { path, direction }: ViewSort, alias: string): SortKey {
-  if (isAuditColumn(path)) return { sql: `r.${path}`, type: path.endsWith('_at') ? 'timestamptz' : 'text', direction };
-  const field = columnAt(tables, table.id, path)?.field;
-  if (!field) throw new Error(`${path} is not a column of ${table.id}`);
-  const target = tables.get(targetTable(field) ?? '');
-  const value = pathSql(tables, table.id, 'r', path);
-  const natural = { collation: 'fiche.natural', type: 'text', direction };
-  // Joined once, instead of looked up for each record: a list of a million is sorted by it.
-  if (target)
-    return {
-      ...natural,
-      sql: `(${titleSql(tables, target, alias)})::text`,
-      join: `LEFT JOIN ${recordsOf(tables, target.id)} ${alias} ON ${alias}.id = ${value}`,
-    };
-  const type = typeOf(field);
-  return type.family === 'text'
-    ? { ...natural, sql: value }
-    : { sql: value, type: type.column(field.settings), direction };
 }
 
 const linkedTitle = (tables: Tables, target: TableDefinition, link: string): string =>

@@ -11,8 +11,9 @@ export interface StoredView extends ViewDefinition {
 }
 
 interface ViewRow extends Omit<StoredView, 'columns' | 'filter' | 'sort'> {
-  /** Without `frozen` where it was saved before there was such a thing. */
-  readonly definition: Pick<ViewDefinition, 'columns' | 'filter' | 'sort'> & { readonly frozen?: number };
+  /** Without `frozen` and `group` where it was saved before there were such things. */
+  readonly definition: Pick<ViewDefinition, 'columns' | 'filter' | 'sort'> &
+    Partial<Pick<ViewDefinition, 'frozen' | 'group'>>;
 }
 
 /** Who reads views: an account with its role in the cabinet. */
@@ -32,11 +33,12 @@ const readView = ({ definition, ...row }: ViewRow): StoredView => ({
   ...row,
   ...definition,
   frozen: definition.frozen ?? 1,
+  group: definition.group ?? null,
 });
 
-const columnsOf = ({ label, columns, filter, sort, frozen, shared, roles, opens }: ViewDefinition) => ({
+const columnsOf = ({ label, columns, filter, sort, frozen, group, shared, roles, opens }: ViewDefinition) => ({
   label,
-  definition: JSON.stringify({ columns, filter, sort, frozen }),
+  definition: JSON.stringify({ columns, filter, sort, frozen, group }),
   shared,
   roles: shared ? roles : null,
   opens: shared && opens,

@@ -57,6 +57,58 @@ describe('the records of a listing', () => {
     { maxLength: 4, selector: (one) => one.path },
   );
 
+  test('stand together by a column, each group with its count and summaries, in the order of their records', async () => {
+    const columns = [
+      { path: 'length', summary: 'sum' as const },
+      { path: 'persons', summary: 'filled' as const },
+    ];
+    await fc.assert(
+      fc.asyncProperty(fc.constantFrom(...PATHS.slice(1, 8)), sorts, async (group, sort) => {
+        const { body } = await rows({ columns, group, sort }, { limit: 200 });
+        if (!group.includes('.')) {
+          const runs: { value: unknown; count: number; persons: number }[] = [];
+          for (const record of body.records) {
+            const value = record.values[group];
+            if (runs.length === 0 || runs.at(-1)?.value !== value) runs.push({ value, count: 0, persons: 0 });
+            const run = runs.at(-1);
+            if (run) run.count++;
+            if (run && record.values.persons !== null) run.persons++;
+          }
+          expect(
+            body.groups.map((one: { value: unknown; count: number; summaries: Record<string, number> }) => ({
+              value: one.value,
+              count: one.count,
+              persons: one.summaries.persons,
+            })),
+          ).toEqual(runs);
+        }
+        expect(body.groups.reduce((sum: number, one: { count: number }) => sum + one.count, 0)).toBe(120);
+      }),
+      { numRuns: 20 },
+    );
+    const { body } = await rows({ columns, group: 'harbour' });
+    expect(body.groups.map((one: { title: string; count: number }) => [one.title, one.count])).toEqual([
+      ['Gannet Quay', 60],
+      ['Tern Cove', 60],
+    ]);
+  });
+
+  test('are not grouped by what nearly each of them has for itself, or by several values', async () => {
+    await asActor(
+      office.database.databases.owner,
+      { name: 'quayclerk', through: { kind: 'seed', label: 'test' } },
+      (owner) => owner.raw(`INSERT INTO data.quay_vessels (name) SELECT 'Vessel ' || n FROM generate_series(1, 600) n`),
+    );
+    const answer = await builder.call('POST', '/api/tables/quay_vessels/rows', {
+      listing: { columns: [{ path: 'name' }], group: 'name' },
+    });
+    expect([answer.status, answer.body.detail]).toEqual([
+      422,
+      expect.stringContaining('more than 500 different values'),
+    ]);
+    expect((await rows({ group: 'created_at' })).body.errors[0].path).toBe('listing.group');
+  });
+
   test('are the same page by page, and from any place on, as all at once, sorted by whatever columns', async () => {
     const place = fc.integer({ min: 1, max: 125 });
     await fc.assert(

@@ -1,15 +1,20 @@
-import type { ListedRecord } from '@fiche/core/api';
+import type { ListedGroup, ListedRecord } from '@fiche/core/api';
+import { formatCount } from '@fiche/core/office';
 import type { TableDefinition } from '@fiche/core/tables';
-import type { KnownColumn, Listing } from '@fiche/core/views';
+import { columnAt, type KnownColumn, type Listing } from '@fiche/core/views';
+import OpenIcon from '@mui/icons-material/ArrowDropDown';
+import ClosedIcon from '@mui/icons-material/ArrowRight';
 import Checkbox from '@mui/material/Checkbox';
 import useMediaQuery from '@mui/material/useMediaQuery';
 import { clsx } from 'clsx';
 import { type CSSProperties, type MouseEvent, useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router-dom';
-import { pageCss } from '../parts/index.ts';
+import { useOffice } from '../client/index.ts';
+import { pageCss, textCss } from '../parts/index.ts';
 import { GridHead } from './GridHead.tsx';
 import gridCss from './grid.module.css';
-import { cardColumns, cell, cellClass } from './gridCells.ts';
+import { cardColumns, cell, cellClass, groupTitle, summariesUnder } from './gridCells.ts';
+import { planRows } from './rowPlan.ts';
 import {
   ALL_SELECTED,
   countSelected,
@@ -40,6 +45,8 @@ interface GridRowsProps {
   readonly columns: readonly KnownColumn[];
   readonly listing: Listing;
   readonly total: number;
+  /** The groups of a list that is grouped, in order. */
+  readonly groups: readonly ListedGroup[] | null;
   /** What stands under the columns, by path; empty where no column has a summary. */
   readonly foot: ReadonlyMap<string, string>;
   readonly fills: boolean;
@@ -54,19 +61,26 @@ interface GridRowsProps {
 
 /** The rows in sight, walked by arrow keys cell by cell, and opened by Enter or a click; on a phone each is a small card. */
 export function GridRows(props: GridRowsProps) {
-  const { table, path, columns, listing, total, foot, fills, selecting, recordAt, onSight, onSort } = props;
+  const { table, path, columns, listing, total, groups, foot, fills, selecting, recordAt, onSight, onSort } = props;
   const navigate = useNavigate();
+  const { tables } = useOffice();
   const phone = useMediaQuery('(max-width: 700px)');
   const box = useRef<HTMLDivElement>(null);
   const before = selecting && !phone ? SELECTING : 0;
-  const { rows, drawnHeight, topOf } = useGridRows({ box, count: total, height: phone ? PHONE_ROW : ROW });
+  const { plan, isOpen, toggle } = useGroups(total, groups, listing.group);
+  const { rows, drawnHeight, topOf } = useGridRows({ box, count: plan.count, height: phone ? PHONE_ROW : ROW });
   const across = useGridColumns({ box, columns, listing, foot, before, onWidths: props.onWidths });
   const shown = rows.getVirtualItems();
-  const sight = { first: shown[0]?.index ?? 0, last: shown.at(-1)?.index ?? 0, moving: rows.isScrolling };
+  const [first, end] = [shown[0]?.index ?? 0, shown.at(-1)?.index ?? 0];
+  const sight = { first: plan.recordNear(first), last: plan.recordNear(end), moving: rows.isScrolling };
   useEffect(() => onSight(sight));
   const { select, selectTo } = useSelecting(selecting, recordAt);
+  const recordOfRow = (row: number): ListedRecord | undefined => {
+    const planned = row < 0 ? undefined : plan.rowAt(row);
+    return planned?.kind === 'record' ? recordAt(planned.at) : undefined;
+  };
   const keys = useGridKeys({
-    rows: total,
+    rows: plan.count,
     columns: columns.length,
     page: Math.max(1, Math.floor((box.current?.clientHeight ?? 0) / ROW) - 2),
     show({ row, column }) {
@@ -74,12 +88,19 @@ export function GridRows(props: GridRowsProps) {
       across.show(column);
     },
     onEnter({ row, column }) {
-      const record = recordAt(row);
+      const record = recordOfRow(row);
       const heading = columns[column];
+      const planned = row < 0 ? undefined : plan.rowAt(row);
       if (row < 0 && heading) onSort(heading.path);
+      else if (planned?.kind === 'group') toggle(planned.group);
       else if (record) navigate(`${path}/${record.id}`);
     },
-    onSelect: selecting && selectTo,
+    onSelect:
+      selecting &&
+      ((row, range) => {
+        const planned = plan.rowAt(row);
+        if (planned.kind === 'record') selectTo(planned.at, range);
+      }),
     onSelectAll: selecting && (() => selecting.onSelect(ALL_SELECTED)),
     onResize(column, by) {
       const heading = columns[column];
@@ -90,14 +111,16 @@ export function GridRows(props: GridRowsProps) {
   const { row, column } = keys.active;
   // A cell that is scrolled out of sight is not drawn: it cannot be named.
   const drawn = shown.some(({ index }) => index === row) && (phone || across.drawn.some(({ at }) => at === column));
-  const activeRecord = drawn ? recordAt(row) : undefined;
-  const activeCell = activeRecord && cellId(activeRecord.id, column);
+  const active = drawn && row >= 0 ? plan.rowAt(row) : undefined;
+  const activeRecord = drawn ? recordOfRow(row) : undefined;
+  const activeCell =
+    active?.kind === 'group' ? `group-${active.group}` : activeRecord && cellId(activeRecord.id, column);
   return (
     <div
       className={clsx(gridCss.grid, fills && gridCss.fills, pageCss.listCard)}
       role="grid"
       aria-label={table.label}
-      aria-rowcount={total + 1}
+      aria-rowcount={plan.count + 1}
       aria-colcount={columns.length}
       aria-multiselectable={selecting ? true : undefined}
       tabIndex={0}
@@ -120,9 +143,30 @@ export function GridRows(props: GridRowsProps) {
         style={{ height: drawnHeight, position: 'relative', minWidth: phone ? undefined : across.totalWidth }}
       >
         {shown.map(({ index, start, size }) => {
-          const record = recordAt(index);
+          const planned = plan.rowAt(index);
+          const record = recordOfRow(index);
           const place = { transform: `translateY(${topOf(start)}px)`, height: size };
-          if (!record) return <RowToCome key={`to come ${index}`} style={place} index={index} />;
+          const group = planned.kind === 'group' ? groups?.[planned.group] : undefined;
+          if (planned.kind === 'group' && group)
+            return (
+              <GroupRow
+                key={`group ${planned.group}`}
+                id={`group-${planned.group}`}
+                {...{ group, index, phone }}
+                title={groupTitle(group, columnAt(tables, table.id, listing.group ?? ''))}
+                subtotals={summariesUnder(listing, columns, group.summaries)}
+                columns={across.drawn}
+                style={phone ? place : { ...across.style, ...place }}
+                open={isOpen(planned.group)}
+                active={index === row}
+                onToggle={() => {
+                  keys.setActive({ row: index, column: 0 });
+                  toggle(planned.group);
+                }}
+              />
+            );
+          if (planned.kind === 'group' || !record)
+            return <RowToCome key={`to come ${index}`} style={place} index={index} />;
           return (
             <GridRow
               key={record.id}
@@ -131,7 +175,7 @@ export function GridRows(props: GridRowsProps) {
               style={phone ? place : { ...across.style, ...place }}
               active={index === row ? column : undefined}
               selected={selecting && isSelected(selecting.selection, record.id)}
-              onSelect={before > 0 ? (range) => (range ? selectTo(index, true) : select(index)) : undefined}
+              onSelect={before > 0 ? (range) => (range ? selectTo(planned.at, true) : select(planned.at)) : undefined}
               onOpen={(at) => {
                 // Until the card is there, the keys are for the record that was clicked.
                 keys.setActive({ row: index, column: at });
@@ -151,6 +195,21 @@ export function GridRows(props: GridRowsProps) {
       )}
     </div>
   );
+}
+
+/** Which groups are open, and the rows that follow from it. All are open at first, and again when the list is grouped otherwise. */
+function useGroups(total: number, groups: readonly ListedGroup[] | null, by: string | null) {
+  const [kept, setKept] = useState<{ readonly by: string | null; readonly closed: ReadonlySet<number> }>();
+  const closed: ReadonlySet<number> = kept?.by === by ? kept.closed : new Set();
+  return {
+    plan: planRows(total, groups, closed),
+    isOpen: (group: number): boolean => !closed.has(group),
+    toggle(group: number): void {
+      const next = new Set(closed);
+      if (!next.delete(group)) next.add(group);
+      setKept({ by, closed: next });
+    },
+  };
 }
 
 const cellId = (record: number, column: number): string => `cell-${record}-${column}`;
@@ -250,6 +309,75 @@ function GridRow({ record, index, columns, phone, style, active, selected, onSel
           </div>
         );
       })}
+    </div>
+  );
+}
+
+interface GroupRowProps {
+  readonly id: string;
+  readonly group: ListedGroup;
+  readonly title: string;
+  /** What stands under the columns for this group, by path. */
+  readonly subtotals: ReadonlyMap<string, string>;
+  readonly columns: readonly DrawnColumn[];
+  /** Its row among all rows, from 0. */
+  readonly index: number;
+  readonly phone: boolean;
+  readonly style: CSSProperties;
+  readonly open: boolean;
+  readonly active: boolean;
+  onToggle(): void;
+}
+
+/** The head of a group: what its records share, how many there are, and their summaries. A click closes and opens it. */
+function GroupRow({
+  id,
+  group,
+  title,
+  subtotals,
+  columns,
+  index,
+  phone,
+  style,
+  open,
+  active,
+  onToggle,
+}: GroupRowProps) {
+  const [firstSummed] = columns.filter(({ column }) => subtotals.has(column.path));
+  return (
+    <div
+      role="row"
+      tabIndex={-1}
+      aria-rowindex={index + 2}
+      aria-expanded={open}
+      className={clsx(gridCss.row, gridCss.group, active && gridCss.active)}
+      style={style}
+      onClick={onToggle}
+    >
+      <div
+        id={id}
+        role="gridcell"
+        tabIndex={-1}
+        className={clsx(gridCss.groupTitle, active && gridCss.at)}
+        style={phone ? undefined : { gridColumn: `1 / ${Math.max(3, firstSummed?.track ?? -1)}` }}
+      >
+        {open ? <OpenIcon /> : <ClosedIcon />}
+        {title} <span className={textCss.faded}>· {formatCount(group.count)}</span>
+      </div>
+      {columns
+        .filter(({ column }) => subtotals.has(column.path))
+        .map(({ column, track }) => (
+          <div
+            key={column.path}
+            role="gridcell"
+            tabIndex={-1}
+            className={cellClass(column)}
+            style={phone ? undefined : { gridColumn: track }}
+          >
+            {phone && <span className={gridCss.cellLabel}>{column.label}</span>}
+            {subtotals.get(column.path)}
+          </div>
+        ))}
     </div>
   );
 }

@@ -76,7 +76,6 @@ export function RecordGrid({ table, path, linking, before, acts, filter: sentenc
         {acts && <span className={gridCss.acts}>{acts}</span>}
       </div>
       {sentence && <div className={gridCss.filter}>{sentence}</div>}
-      {props.selected?.(total)}
       {found.problem !== undefined && (
         <p className={pageCss.empty} role="alert">
           {found.problem}
@@ -91,6 +90,7 @@ export function RecordGrid({ table, path, linking, before, acts, filter: sentenc
           columns={columns}
           listing={listing}
           total={total}
+          groups={found.groups}
           foot={summariesUnder(listing, columns, found.summaries)}
           fills={props.fills === true}
           selecting={props.selecting}
@@ -101,6 +101,7 @@ export function RecordGrid({ table, path, linking, before, acts, filter: sentenc
           onMove={props.onMove}
         />
       )}
+      {props.selected?.(total)}
     </>
   );
 }

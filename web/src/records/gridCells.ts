@@ -1,4 +1,4 @@
-import type { ListedRecord } from '@fiche/core/api';
+import type { ListedGroup, ListedRecord } from '@fiche/core/api';
 import { isLinking, isNumbered, type Value } from '@fiche/core/fields';
 import { typeOf } from '@fiche/core/tables';
 import { formatSummary, type KnownColumn, type Listing, SUMMARY_LABELS } from '@fiche/core/views';
@@ -46,6 +46,13 @@ export function summariesUnder(
         : [];
     }),
   );
+}
+
+/** What a group is called: the value, or the title, that its records share. */
+export function groupTitle({ value, title }: ListedGroup, column: KnownColumn | undefined): string {
+  if (title !== null) return title;
+  if (value === null || column?.field === undefined) return `without ${column?.label ?? ''}`;
+  return typeOf(column.field).format(value, column.field.settings);
 }
 
 /** On a phone a record is a card of what it has: its first column and three more. */

@@ -33,6 +33,7 @@ export function useRecords(
     columns: listing.columns.map(({ path, summary }) => ({ path, ...(summary ? { summary } : {}) })),
     filter: listing.filter,
     sort: listing.sort,
+    group: listing.group,
   };
   const keyOf = (page: number) => ['records', table, asked, search, archived, linking, page];
   const known = (page: number) => client.getQueryData<ListedPage>(keyOf(page));
@@ -66,6 +67,8 @@ export function useRecords(
     known: begin.data !== undefined,
     total,
     summaries: begin.data?.summaries ?? {},
+    /** The groups of a list that is grouped, in order. */
+    groups: begin.data?.groups ?? null,
     fetching: begin.isFetching || pages.some((one) => one.isFetching),
     problem: failed?.error?.message,
   };

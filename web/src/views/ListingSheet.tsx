@@ -2,6 +2,7 @@ import type { TableDefinition } from '@fiche/core/tables';
 import {
   columnAt,
   columnsFor,
+  isGroupable,
   isSortable,
   type KnownColumn,
   type Listing,
@@ -40,8 +41,9 @@ const MOST_SORTS = 5;
 /** The columns of a list in their order, and what sorts it. The list beside it follows at once. */
 export function ListingSheet({ onClose, ...props }: Props) {
   return (
-    <Sheet title="Columns and sorting" onClose={onClose}>
+    <Sheet title="Columns, groups and sorting" onClose={onClose}>
       <Columns {...props} />
+      <Grouping {...props} />
       <Sorting {...props} />
     </Sheet>
   );
@@ -153,6 +155,26 @@ function Placing({ listing, onChange }: Pick<Props, 'listing' | 'onChange'>) {
         </Button>
       )}
     </>
+  );
+}
+
+/** What records stand together by. */
+function Grouping({ table, listing, onChange }: PartProps) {
+  const { tables } = useOffice();
+  const columns = columnsFor(tables, table).filter(isGroupable);
+  return (
+    <section aria-label="Groups">
+      <h3 className={listingCss.part}>Groups</h3>
+      <SelectField
+        label="Records with the same value stand together"
+        value={listing.group ?? ''}
+        options={[
+          { value: '', label: 'no groups' },
+          ...columns.map(({ path, label }) => ({ value: path, label: `by ${label}` })),
+        ]}
+        onChange={(path) => onChange({ ...listing, group: path === '' ? null : path })}
+      />
+    </section>
   );
 }
 

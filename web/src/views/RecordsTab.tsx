@@ -194,7 +194,7 @@ function ListActs({
         </Button>
       )}
       <Button variant="text" aria-expanded={sheet === 'listing'} onClick={() => setSheet('listing')}>
-        Columns and sorting
+        Columns, groups and sorting
       </Button>
       {may('export', table.id) && (
         <Button variant="text" href={`/api/tables/${table.id}/rows/export?${asked}`} download>

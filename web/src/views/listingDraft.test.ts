@@ -17,6 +17,7 @@ const listing: Listing = {
   filter: { kind: 'group', match: 'all', of: [] },
   sort: [],
   frozen: 1,
+  group: null,
 };
 const paths = (one: Listing): string[] => one.columns.map(({ path }) => path);
 

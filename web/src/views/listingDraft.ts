@@ -5,15 +5,22 @@ export const sameListing = (one: Listing, other: Listing): boolean =>
   JSON.stringify(plainly(one)) === JSON.stringify(plainly(other));
 
 /** A listing with its parts in one order. */
-const plainly = ({ columns, filter, sort, frozen }: Listing): unknown => [
+const plainly = ({ columns, filter, sort, frozen, group }: Listing): unknown => [
   columns.map(({ path, summary, width }) => [path, summary, width]),
   filter,
   sort,
   frozen,
+  group,
 ];
 
 /** The listing part of a view. */
-export const listingOf = ({ columns, filter, sort, frozen }: Listing): Listing => ({ columns, filter, sort, frozen });
+export const listingOf = ({ columns, filter, sort, frozen, group }: Listing): Listing => ({
+  columns,
+  filter,
+  sort,
+  frozen,
+  group,
+});
 
 /** Sorted by one column alone: ascending, or the other way where it sorts already. */
 export function sortedBy(listing: Listing, path: string): Listing {

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { databaseBefore, type TestDatabase } from '../../fixtures/database.ts';
 import { verifyLedger } from '../../history/index.ts';
+import { viewsOf } from '../../views/index.ts';
 import { asActor, migrate } from '../index.ts';
 
 let database: TestDatabase;
@@ -35,4 +36,9 @@ test('after the upgrade a change of many is captured with its counts, its plan i
   // The application plans nothing by itself, and rewrites no change.
   await expect(database.databases.app.raw('DELETE FROM fiche.change')).rejects.toThrow('permission denied');
   expect((await verifyLedger(owner())).misfits).toEqual([]);
+});
+
+test('a view of the version before has one frozen column and no groups', async () => {
+  const reader = { login: 'harbourmaster', role: 'builder', builds: true };
+  expect(await viewsOf(owner(), 'quay_stays', reader)).toMatchObject([{ label: 'All', frozen: 1, group: null }]);
 });
