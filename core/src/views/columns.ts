@@ -8,6 +8,7 @@ import {
   type Tables,
   targetTable,
 } from '../tables/index.ts';
+import { isLinkedFrom, linkedFromAt, linkedFromField, linkedFromPaths } from './linkedFrom.ts';
 import type { Listing } from './view.ts';
 
 /** Audit fields as a list shows them: who, and the moment. */
@@ -29,25 +30,32 @@ export type KnownColumn =
 /** What a path stands for in a table; undefined where it is not there, or not seen. */
 export function columnAt(tables: Tables, table: TableId, path: string): KnownColumn | undefined {
   if (isAuditColumn(path)) return { path, label: AUDIT_COLUMNS[path].label };
+  if (isLinkedFrom(path)) {
+    const from = linkedFromAt(tables, table, path);
+    const field = from && linkedFromField(from, path);
+    return field && { path, label: field.label, field };
+  }
   const field = fieldAtPath(tables, table, path);
   return field && { path, label: labelAt(tables, table, path), field };
 }
 
-/** Whether a list can be sorted by a column: it holds one value, or one linked record, by its title. */
-export const isSortable = ({ field }: KnownColumn): boolean =>
-  field === undefined || linksOne(field) || (isIndexed(field) && !isLinking(field));
+/** Whether a list can be sorted by a column: the record holds one value, or one linked record, by its title. */
+export const isSortable = ({ path, field }: KnownColumn): boolean =>
+  !isLinkedFrom(path) && (field === undefined || linksOne(field) || (isIndexed(field) && !isLinking(field)));
 
 /** Whether records can stand together by a column: it is a field that a list can be sorted by. */
 export const isGroupable = (column: KnownColumn): boolean => column.field !== undefined && isSortable(column);
 
-/** The columns that a view of a table can have: its fields, those behind its links, audit fields. */
+/** The columns that a view of a table can have: its fields, those behind its links, counts and sums of what links here, audit fields. */
 export function columnsFor(tables: Tables, table: TableDefinition): KnownColumn[] {
   const own = table.fields.map((field) => field.id);
   const behind = table.fields.flatMap((field) => {
     const target = linksOne(field) ? tables.get(targetTable(field) ?? '') : undefined;
     return target?.fields.map((one) => `${field.id}.${one.id}`) ?? [];
   });
-  return [...own, ...behind, ...Object.keys(AUDIT_COLUMNS)].flatMap((path) => columnAt(tables, table.id, path) ?? []);
+  return [...own, ...behind, ...linkedFromPaths(tables, table.id), ...Object.keys(AUDIT_COLUMNS)].flatMap(
+    (path) => columnAt(tables, table.id, path) ?? [],
+  );
 }
 
 /** How a table is listed without a view: all of its fields, all of its records, the newest first. */

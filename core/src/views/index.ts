@@ -10,6 +10,7 @@ export {
   type KnownColumn,
   plainListing,
 } from './columns.ts';
+export { isLinkedFrom, type LinkedFrom, linkedFromAt } from './linkedFrom.ts';
 export { formatSummary, SUMMARY_LABELS, summariesOf } from './summaries.ts';
 export {
   type Listing,

@@ -148,3 +148,30 @@ test('a view is its own and lists everything where nothing else is said', () => 
 function never(): never {
   throw new Error('not there');
 }
+
+test('a view can count what links to its records and sum numbers of that; a column that is gone is a fault', () => {
+  const withDues = table('quay_stays', 'Stays', [...stays.fields, field('dues', 'Dues', 'decimal', { places: 2 })]);
+  const both = named(withDues, berths);
+  const paths = columnsFor(both, berths).map(({ path, label }) => `${path} ${label}`);
+  expect(paths).toContain('quay_stays:berth Number of Stays');
+  expect(paths).toContain('quay_stays:berth.dues Sum of Stays’ Dues');
+  expect(paths.some((one) => one.startsWith('quay_stays:berth.number'))).toBe(false);
+  const sum = columnAt(both, 'quay_berths', 'quay_stays:berth.dues');
+  expect(sum && [isSortable(sum), summariesOf(sum), formatSummary(sum, 'sum', 12.5)]).toEqual([
+    false,
+    expect.arrayContaining(['sum']),
+    '12.50',
+  ]);
+  // Two links of one table to another are told apart.
+  const twice = table('quay_moves', 'Moves', [
+    field('from', 'From', 'link', { table: 'quay_berths' }),
+    field('to', 'To', 'link', { table: 'quay_berths' }),
+  ]);
+  expect(columnAt(named(twice, berths), 'quay_berths', 'quay_moves:to')?.label).toBe('Number of Moves by To');
+  const counted = { ...plainListing(berths), columns: [{ path: 'quay_stays:berth.dues' }] };
+  expect(listingProblems(counted, berths, both)).toEqual([]);
+  expect(listingProblems(counted, berths, tables).map((one) => one.path)).toEqual(['columns.0']);
+  expect(
+    listingSeenBy({ ...counted, columns: [...counted.columns, { path: 'number' }] }, berths, tables)?.columns,
+  ).toEqual([{ path: 'number' }]);
+});

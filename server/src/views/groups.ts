@@ -4,8 +4,9 @@ import { type TableDefinition, type Tables, targetTable, typeOf } from '@fiche/c
 import { columnAt, type Listing } from '@fiche/core/views';
 import type { Database, Transaction } from '../database/index.ts';
 import { Refusal } from '../http/index.ts';
-import { pathSql, titlesOf } from '../records/index.ts';
+import { titlesOf } from '../records/index.ts';
 import { AGGREGATES } from './aggregates.ts';
+import { columnSql } from './columnSql.ts';
 import type { Finding } from './places.ts';
 import { keysOf } from './sorting.ts';
 
@@ -26,12 +27,12 @@ export async function groupsOf(
   if (!field || !key) throw new Error(`${path} is not a column of ${table.id}`);
   const target = tables.get(targetTable(field) ?? '');
   const summed = columns.flatMap(({ path: of, summary }) => (summary ? [{ path: of, summary }] : []));
-  const read = summed.map(({ path: of }, at) => `, ${pathSql(tables, table.id, 'r', of)} AS "v:${at}"`);
+  const read = summed.map(({ path: of }, at) => `, ${columnSql(tables, table, of)} AS "v:${at}"`);
   const taken = summed.map(({ summary }, at) => `, ${AGGREGATES[summary]}("v:${at}") AS "s:${at}"`);
   const direction = key.direction === 'up' ? 'ASC' : 'DESC';
   const { rows } = await database.raw<{ rows: ({ value: unknown; n: number } & Record<string, unknown>)[] }>(
     `SELECT value, count(*) AS n${taken.join('')} FROM (
-       SELECT ${pathSql(tables, table.id, 'r', path)} AS value, ${key.sql} AS key${read.join('')} FROM ${from} WHERE ${where.join(' AND ')}) found
+       SELECT ${columnSql(tables, table, path)} AS value, ${key.sql} AS key${read.join('')} FROM ${from} WHERE ${where.join(' AND ')}) found
      GROUP BY value, key ORDER BY key${key.collation ? ` COLLATE ${key.collation}` : ''} ${direction} NULLS LAST, value ${direction} NULLS LAST LIMIT ?`,
     [...values, MOST_GROUPS + 1],
   );

@@ -12,8 +12,9 @@ import {
 } from '@fiche/core/tables';
 import { columnAt, type Listing } from '@fiche/core/views';
 import type { Database, Transaction } from '../database/index.ts';
-import { filterSql, listedRows, pathSql, type RecordFilter, showTitle, titleSql } from '../records/index.ts';
+import { filterSql, listedRows, type RecordFilter, showTitle, titleSql } from '../records/index.ts';
 import { AGGREGATES } from './aggregates.ts';
+import { columnSql, isElsewhere } from './columnSql.ts';
 import { groupsOf } from './groups.ts';
 import { readCursor } from './keyset.ts';
 import { placesOf } from './places.ts';
@@ -87,7 +88,7 @@ async function recordsAt(
   ids: readonly RecordId[],
 ): Promise<ListedRecord[]> {
   if (ids.length === 0) return [];
-  const behind = listing.columns.map((one) => one.path).filter((path) => path.includes('.'));
+  const behind = listing.columns.map((one) => one.path).filter(isElsewhere);
   const { rows, records } = await listedRows(database, tables, table, {
     more: [`json_build_array(${behind.map((path) => behindSql(tables, table, path)).join(', ')}) AS "behind:"`],
     ids,
@@ -183,7 +184,7 @@ async function totalsOf(
 ): Promise<{ total: number; summaries: Record<string, Value> }> {
   const summed = columns.flatMap(({ path, summary }) => (summary ? [{ path, summary }] : []));
   const taken = summed.map(
-    ({ path, summary }, at) => `, ${AGGREGATES[summary]}(${pathSql(tables, table.id, 'r', path)}) AS "s:${at}"`,
+    ({ path, summary }, at) => `, ${AGGREGATES[summary]}(${columnSql(tables, table, path)}) AS "s:${at}"`,
   );
   const { rows } = await database.raw<{ rows: ({ n: number } & Record<string, unknown>)[] }>(
     `SELECT count(*) AS n${taken.join('')} FROM ${recordsOf(tables, table.id)} r WHERE ${where.join(' AND ')}`,
@@ -203,7 +204,7 @@ const linkedTitle = (tables: Tables, target: TableDefinition, link: string): str
 function behindSql(tables: Tables, table: TableDefinition, path: string): string {
   const field = columnAt(tables, table.id, path)?.field;
   const target = tables.get(targetTable(field) ?? '');
-  const value = pathSql(tables, table.id, 'r', path);
+  const value = columnSql(tables, table, path);
   return `json_build_array(${value}, ${target ? `(${linkedTitle(tables, target, value)})` : 'NULL'})`;
 }
 

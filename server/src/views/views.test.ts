@@ -93,6 +93,45 @@ describe('the records of a listing', () => {
     ]);
   });
 
+  test('count and sum what links to them, as far as their reader sees that', async () => {
+    const columns = [
+      { path: 'name' },
+      { path: 'quay_stays:harbour', summary: 'sum' },
+      { path: 'quay_stays:harbour.persons' },
+    ];
+    const counted = async (who: Client) => {
+      const { body } = await who.call('POST', '/api/tables/quay_harbours/rows', {
+        listing: { columns, sort: [{ path: 'name', direction: 'up' }] },
+      });
+      const shown = body.records.map((one: { behind: Record<string, { value: number }> }) => [
+        one.behind['quay_stays:harbour']?.value,
+        one.behind['quay_stays:harbour.persons']?.value,
+      ]);
+      return { shown, total: body.summaries['quay_stays:harbour'] };
+    };
+    const { rows: plain } = await office.database.databases.owner.raw(
+      'SELECT harbour, count(*)::int AS n, sum(persons)::int AS persons FROM data.quay_stays WHERE archived_at IS NULL GROUP BY 1 ORDER BY 1',
+    );
+    expect(await counted(builder)).toEqual({
+      shown: plain.map((one: { n: number; persons: number }) => [one.n, one.persons]),
+      total: 120,
+    });
+    // Who sees the stays of the first harbour only counts those.
+    const ranged = await counted(await office.signIn('theranged'));
+    expect(ranged).toEqual({
+      shown: [
+        [plain[0].n, plain[0].persons],
+        [0, null],
+      ],
+      total: plain[0].n,
+    });
+    const csv = await builder.call(
+      'GET',
+      `/api/tables/quay_harbours/rows/export?listing=${encodeURIComponent(JSON.stringify({ columns, sort: [] }))}`,
+    );
+    expect(csv.text).toContain('Name,Number of Stays,Sum of Stays’ Persons');
+  });
+
   test('are not grouped by what nearly each of them has for itself, or by several values', async () => {
     await asActor(
       office.database.databases.owner,

@@ -5,7 +5,7 @@ import { generateForm, prepareForm } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
 import { formForRole } from '@fiche/core/rights';
 import type { FieldId, TableDefinition } from '@fiche/core/tables';
-import { columnsFor } from '@fiche/core/views';
+import { columnsFor, isLinkedFrom } from '@fiche/core/views';
 import RemoveIcon from '@mui/icons-material/Close';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
@@ -128,7 +128,9 @@ function OneSetting({ table, entry, draft, onChange, onRemove }: OneSettingProps
   const [writing, setWriting] = useState(false);
   const field = entry.state.form.fields.get(draft.field);
   if (!field) return null;
-  const sources = columnsFor(tables, table).filter((one) => one.field && one.path !== draft.field);
+  const sources = columnsFor(tables, table).filter(
+    (one) => one.field && one.path !== draft.field && !isLinkedFrom(one.path),
+  );
   const choose = (kind: string): void => {
     const next = KINDS.find((one) => one.value === kind)?.value ?? 'value';
     setWriting(next === 'calculation');
