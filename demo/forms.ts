@@ -5,7 +5,8 @@ import { findField, type Tables } from '@fiche/core/tables';
 export interface FormPlan {
   readonly table: string;
   readonly label: string;
-  build(tables: Tables): DefinedForm;
+  /** `views` has the numbers of the shared views by label. */
+  build(tables: Tables, views: ReadonlyMap<string, number>): DefinedForm;
 }
 
 const column = (path: string) => ({ kind: 'column' as const, path });
@@ -28,6 +29,7 @@ function formOver(
     table,
     may: { add: true, change: true, archive: true },
     opensOn: 'blank',
+    view: null,
     showStamp: true,
     rules: [],
     page: null,
@@ -228,7 +230,7 @@ export const FORMS: readonly FormPlan[] = [
   {
     table: 'gannet_berths',
     label: 'Berth inspection round',
-    build: (tables) => ({
+    build: (tables, views) => ({
       ...formOver(tables, 'gannet_berths', 'Berth inspection round', [
         [
           '',
@@ -244,6 +246,7 @@ export const FORMS: readonly FormPlan[] = [
       ]),
       may: { add: false, change: true, archive: false },
       opensOn: 'rows',
+      view: views.get('Berths of Gannet Quay') ?? null,
     }),
   },
   {

@@ -41,7 +41,6 @@ export async function seed(owner: Database): Promise<void> {
     await people(transaction, ['gannet', 'slipway']);
     await keepOffice(transaction, DEFAULT_OFFICE);
     await definitions(transaction);
-    await addSampleViews(transaction);
     await addGaugeToken(transaction);
   });
   await records(owner);
@@ -92,10 +91,11 @@ async function definitions(owner: Transaction): Promise<void> {
     if (plan.title) await changeTable(owner, table.id, { title: plan.title });
     if (plan.card) await changeTable(owner, table.id, { card: plan.card });
   }
+  const views = await addSampleViews(owner);
   for (const plan of FORMS) {
     const form = await createForm(owner, 'gannet', plan.table, plan.label);
     const { tables } = await loadDefinitions(owner);
-    const draft = await saveDraft(owner, form.id, confirmDisclosures(plan.build(tables), tables), 1);
+    const draft = await saveDraft(owner, form.id, confirmDisclosures(plan.build(tables, views), tables), 1);
     await publishForm(owner, form.id, draft.revision);
   }
 }

@@ -60,6 +60,12 @@ const VIEWS = [
     filter: all(is(column('in_use'), constant(true))),
     sort: [{ path: 'longest_vessel', direction: 'down' }, up('pontoon.harbour'), up('number')],
   }),
+  view('gannet_berths', {
+    label: 'Berths of Gannet Quay',
+    columns: columns('number', 'pontoon', 'longest_vessel', 'deepest_draught', 'in_use', 'gannet_stays:berth'),
+    filter: all(is(column('pontoon.harbour.name'), constant('Gannet Quay'))),
+    sort: [up('pontoon'), up('number')],
+  }),
   view('gannet_owners', {
     label: 'Lead owners',
     columns: columns('name', 'kind', 'e_mail', 'phone', 'address'),
@@ -68,13 +74,15 @@ const VIEWS = [
   }),
 ];
 
-/** Adds the shared views. As the owner, in a transaction that has an actor. */
-export async function addSampleViews(owner: Transaction): Promise<void> {
+/** Adds the shared views; gives their numbers by label. As the owner, in a transaction that has an actor. */
+export async function addSampleViews(owner: Transaction): Promise<ReadonlyMap<string, number>> {
   const { tables } = await loadDefinitions(owner);
+  const numbers = new Map<string, number>();
   for (const { table: id, definition } of VIEWS) {
     const table = tables.get(id);
     const problems = table ? listingProblems(definition, table, tables) : [];
     if (!table || problems.length > 0) throw new Error(`${definition.label}: ${problems[0]?.message ?? id}`);
-    await addView(owner, id, 'harbourmaster', definition);
+    numbers.set(definition.label, Number(await addView(owner, id, 'harbourmaster', definition)));
   }
+  return numbers;
 }

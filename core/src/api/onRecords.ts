@@ -46,7 +46,12 @@ export const readRecord = contract({
   path: '/api/tables/{table}/records/{id}',
   summary: 'One record, and its place among its neighbours; with its lines, where a form is named',
   needs: 'see',
-  query: z.object({ form: idSchema.optional(), version: z.coerce.number().int().min(1).optional() }),
+  query: z.object({
+    form: idSchema.optional(),
+    version: z.coerce.number().int().min(1).optional(),
+    /** A view among whose records its place is told. */
+    view: z.coerce.number().int().min(1).optional(),
+  }),
   body: nothing,
   answer: recordShape.extend({
     place: z.object({
@@ -57,14 +62,16 @@ export const readRecord = contract({
       first: z.number().nullable(),
       last: z.number().nullable(),
     }),
+    /** Where a view was named: whether the record is among its records. */
+    inView: z.boolean().optional(),
   }),
 });
 export const recordAt = contract({
   method: 'GET',
   path: '/api/tables/{table}/at/{position}',
-  summary: 'The record at a place among those in use, in order of entry, from 1',
+  summary: 'The record at a place among those in use in order of entry, or among those of a view, from 1',
   needs: 'see',
-  query: empty,
+  query: z.object({ view: z.coerce.number().int().min(1).optional() }),
   body: nothing,
   answer: z.object({ id: z.number() }),
 });

@@ -47,6 +47,12 @@ function ofForm(before: DefinedForm, after: DefinedForm): Difference[] {
   for (const [key, words] of Object.entries(verbs) as [keyof typeof verbs, string][])
     if (before.may[key] !== after.may[key]) found.push(`It ${after.may[key] ? 'now may' : 'no longer may'} ${words}`);
   if (before.opensOn !== after.opensOn) found.push(`It now opens on ${OPENING_WORDS[after.opensOn]}`);
+  if ((before.view ?? null) !== (after.view ?? null))
+    found.push(
+      after.view == null
+        ? 'It now shows all records of its table'
+        : `It now shows the records of ${before.view == null ? 'a' : 'another'} view`,
+    );
   if (before.showStamp !== after.showStamp)
     found.push(after.showStamp ? 'It shows the audit fields' : 'It no longer shows the audit fields');
   if (!before.page && after.page) found.push(`It has a public page at /p/${after.page.slug}`);

@@ -115,6 +115,8 @@ export const formDefinitionSchema = z.strictObject({
   may: maySchema,
   /** What a person sees first. */
   opensOn: z.enum(OPENINGS).default('blank'),
+  /** The shared view whose records it shows, in its order; null for all records of its table, in order of entry. */
+  view: z.int().min(1).nullable().default(null),
   showStamp: z.boolean().default(true),
   sections: z.array(sectionSchema).max(60),
   rules: z.array(ruleSchema).max(200).default([]),

@@ -71,6 +71,7 @@ export function generateForm(
     label,
     table: table.id,
     ...chosen,
+    view: null,
     showStamp: true,
     sections: [{ id: 'main', label: '', columns: 3, shownWhen: null, items: [...items, ...lines] }],
     rules: [],

@@ -42,6 +42,7 @@ export function lineForm(subform: Subform, tables: Tables): DefinedForm {
     table: subform.table,
     may: subform.may ?? { add: true, change: true, archive: true },
     opensOn: 'blank',
+    view: null,
     showStamp: false,
     sections: [{ id: 'line', label: '', columns: 4, shownWhen: null, items: subform.fields }],
     rules: subform.rules,

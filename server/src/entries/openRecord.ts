@@ -1,16 +1,28 @@
 import { type RecordView, routes } from '@fiche/core/api';
 import type { PreparedForm } from '@fiche/core/forms';
+import { civilNow } from '@fiche/core/office';
 import { relation } from '@fiche/core/queries';
 import { rightTo, rightToHistory } from '@fiche/core/rights';
-import type { RecordId, TableId } from '@fiche/core/tables';
+import type { RecordId, TableDefinition, TableId } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
-import { callersLimit, hasRight, route } from '../access/index.ts';
+import { type Call, callersLimit, hasRight, route } from '../access/index.ts';
 import type { Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { findForm, prepared, versionOf } from '../forms/index.ts';
-import { notFound } from '../http/index.ts';
-import { findRecord, linesOfForm, listRecords, originsOfRecord, placeOf } from '../records/index.ts';
+import { notFound, Refusal } from '../http/index.ts';
+import {
+  findRecord,
+  findRecordsWhere,
+  linesOfForm,
+  listRecords,
+  originsOfRecord,
+  placeOf,
+  recordAt,
+} from '../records/index.ts';
 import type { Services } from '../services.ts';
+import { listedPage, placeInListing, seenView } from '../views/index.ts';
+
+type Asked = Pick<Call<unknown, unknown>, 'params' | 'caller' | 'definitions'>;
 
 /** What the caller may do with one record, where that is not the same for all of its table. */
 async function mayOf(
@@ -51,15 +63,47 @@ export function openRecordRoutes(app: FastifyInstance, services: Services): void
     return prepared(definitions, definition);
   }
 
-  route(app, services, routes.readRecord, async ({ params, query, definitions }) => {
+  /** A view that somebody has, by number. Throws 404 for one that is not there, not shared with them, or reads what they do not see. */
+  async function viewOf({ definitions, caller, params }: Asked, table: TableId, id: number) {
+    const login = caller.login ?? '';
+    const view = await seenView(database, definitions, table, login, id);
+    if (!view)
+      throw new Refusal(
+        404,
+        `The view that shows these records is not there, or is not shared with your role. Ask a builder to share it, or to choose another${params.form ? ' for this form' : ''}.`,
+      );
+    return { ...view, reader: { asking: definitions.seen?.asking ?? { account: login, now: civilNow() } } };
+  }
+
+  route(app, services, routes.recordAt, async (call) => {
+    const { params, query, definitions } = call;
+    const table = definitions.tables.get(params.table ?? '');
+    const position = Number(params.position);
+    const find = async (of: TableDefinition): Promise<RecordId | undefined> => {
+      if (query.view === undefined) return recordAt(database, definitions.tables, of.id, position);
+      const { listing, reader } = await viewOf(call, of.id, query.view);
+      const page = { at: position - 1, limit: 1 };
+      return (await listedPage(database, definitions.tables, of, listing, reader, page)).ids[0];
+    };
+    const id = table && Number.isSafeInteger(position) && position >= 1 ? await find(table) : undefined;
+    if (!table || id === undefined) throw notFound(`Record ${params.position} of ${table?.label ?? 'this table'}`);
+    return { id };
+  });
+
+  route(app, services, routes.readRecord, async (call) => {
+    const { params, query, definitions } = call;
     const table = params.table ?? '';
     const record = await findRecord(database, definitions.tables, table, Number(params.id));
     const origins = await originsOfRecord(database, definitions.tables, table, record.id);
+    const view = query.view === undefined ? undefined : await viewOf(call, table, query.view);
+    const within =
+      view && (await placeInListing(database, definitions.tables, view.table, view.listing, view.reader, record.id));
     const opened = {
       ...record,
       origins,
       ...(await mayOf(database, definitions, table, record.id)),
-      place: await placeOf(database, definitions.tables, table, record.id),
+      place: within ?? (await placeOf(database, definitions.tables, table, record.id)),
+      ...(view ? { inView: within !== undefined } : {}),
     };
     if (query.form === undefined) return opened;
     const form = await formOf(definitions, query.form, query.version);
@@ -69,10 +113,20 @@ export function openRecordRoutes(app: FastifyInstance, services: Services): void
       : { ...opened, lines: await linesOfForm(database, form, record.id, { tables: definitions.tables }) };
   });
 
-  route(app, services, routes.formRecords, async ({ params, query, definitions }) => {
+  route(app, services, routes.formRecords, async (call) => {
+    const { params, query, definitions } = call;
     const form = await formOf(definitions, params.form ?? '', query.version);
     const page = { ...query, direction: 'up', search: '', archived: 'no' } as const;
     const wanted = (field: { readonly id: string }) => form.fields.get(field.id)?.factPaths ?? [];
+    const { view } = form.definition;
+    if (view != null) {
+      const { listing, reader } = await viewOf(call, form.table.id, view);
+      const table = definitions.tables.get(form.table.id) ?? form.table;
+      const { ids, after } = await listedPage(database, definitions.tables, table, listing, reader, query);
+      const found = await findRecordsWhere(database, definitions.tables, table.id, 'r.id = ANY(?)', [ids], wanted);
+      const byId = new Map(found.map((record) => [record.id, record]));
+      return { records: ids.flatMap((id) => byId.get(id) ?? []), after };
+    }
     const { records, after } = await listRecords(database, definitions.tables, form.table.id, page, wanted);
     return { records, after };
   });

@@ -57,7 +57,11 @@ function fileOf({ cabinets, forms }: Definitions, cabinet: string, tables: reado
     })),
     forms: [...forms.values()]
       .filter((form) => form.cabinet === cabinet)
-      .map((form) => ({ name: nameOf(form.id, cabinet), draft: form.draft, live: form.live })),
+      .map((form) => ({
+        name: nameOf(form.id, cabinet), // Views are not in the file.
+        draft: { ...form.draft, view: null },
+        live: form.live && { ...form.live, view: null },
+      })),
   };
 }
 

@@ -255,6 +255,7 @@ export async function publishForm(owner: Transaction, id: string, revision: numb
   refuseForeignTables(withinCabinet(await loadDefinitions(owner), form.cabinet).tables, definition, 'definition');
   const musts = findings(await loadDefinitions(owner), id, definition).filter((one) => one.weight === 'must');
   if (musts.length > 0) throw unacceptable(musts.map(({ path, rule, message }) => ({ path, rule, message })));
+  await requireView(owner, definition);
   const number = (form.liveVersion ?? 0) + 1;
   await owner.raw(
     'INSERT INTO fiche.form_version (form_id, number, definition, published_at, published_by) VALUES (?, ?, ?, fiche.moment(), fiche.actor())',
@@ -265,6 +266,21 @@ export async function publishForm(owner: Transaction, id: string, revision: numb
     .update({ draft: JSON.stringify(definition), live_version: number, slug: definition.page?.slug ?? null });
   const definitions = await loadDefinitions(owner);
   return draftView(owner, definitions, findForm(definitions, id));
+}
+
+/** Checks that the view whose records a form shows is there, shared, and one of its table. Throws 422. */
+async function requireView(owner: Transaction, { view, table }: DefinedForm): Promise<void> {
+  if (view === null) return;
+  const found = await owner('fiche.view').where({ id: view, table_id: table, shared: true }).first('id');
+  if (!found)
+    throw unacceptable([
+      {
+        path: 'view',
+        rule: 'view',
+        message:
+          'The view whose records this form shows is not there, or is not shared. Choose another in the form’s settings.',
+      },
+    ]);
 }
 
 async function lockForm(owner: Transaction, id: string, revision: number): Promise<StoredForm> {

@@ -41,6 +41,7 @@ async function findingsFor(word: string): Promise<readonly { message: string; pa
     table: 'quay_repairs',
     may: { add: true, change: true, archive: true },
     opensOn: 'blank',
+    view: null,
     showStamp: true,
     sections: [{ id: 'main', label: '', columns: 3, shownWhen: null, items }],
     rules: [],

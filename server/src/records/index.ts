@@ -17,6 +17,7 @@ export {
   placeOf,
   type Queryable,
   type RecordFilter,
+  recordAt,
   type WantedFacts,
 } from './store.ts';
 export { showTitle, titleSql, titlesOf } from './titles.ts';

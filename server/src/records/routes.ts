@@ -5,10 +5,10 @@ import { constraintProblem } from '../constraints/index.ts';
 import { asActor } from '../database/index.ts';
 import { requireInUse } from '../definitions/index.ts';
 import { announce } from '../events/index.ts';
-import { notFound, Refusal } from '../http/index.ts';
+import { Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import { eraseRecord } from './erase.ts';
-import { findRecord, listRecords, recordAt } from './store.ts';
+import { findRecord, listRecords } from './store.ts';
 import { updateRecord } from './write.ts';
 
 export function recordRoutes(app: FastifyInstance, services: Services): void {
@@ -17,15 +17,6 @@ export function recordRoutes(app: FastifyInstance, services: Services): void {
   route(app, services, routes.listRecords, ({ params, query, definitions }) =>
     listRecords(databases.app, definitions.tables, params.table ?? '', query),
   );
-
-  route(app, services, routes.recordAt, async ({ params, definitions }) => {
-    const table = definitions.tables.get(params.table ?? '');
-    const position = Number(params.position);
-    const sound = Number.isSafeInteger(position) && position >= 1;
-    const id = table && sound ? await recordAt(databases.app, definitions.tables, table.id, position) : undefined;
-    if (!table || id === undefined) throw notFound(`Record ${params.position} of ${table?.label ?? 'this table'}`);
-    return { id };
-  });
 
   for (const [contract, archive] of [
     [routes.archiveRecord, true],

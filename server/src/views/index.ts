@@ -1,4 +1,4 @@
 export { viewRoutes } from './routes.ts';
-export { changedInSpan, countListed, type LineSpan, listedIds, listRows } from './rows.ts';
+export { changedInSpan, countListed, type LineSpan, listedIds, listedPage, listRows, placeInListing } from './rows.ts';
 export { type SeenView, seenView } from './seenView.ts';
 export { addView, viewsOf } from './store.ts';

@@ -47,6 +47,10 @@ export interface Segment {
   readonly order: string;
 }
 
+/** ORDER BY for a whole list: blanks come last in both directions. */
+export const wholeOrder = (keys: readonly SortKey[], by: 'up' | 'down'): string =>
+  [...keys.map((key) => `${collated(key)} ${ascending(key.direction)} NULLS LAST`), `r.id ${ascending(by)}`].join(', ');
+
 /**
  * The parts of a list in this order, from its beginning or from a cursor on; blanks come last in both directions, and equals are
  * in the order of entry, in the direction `by`. A list that
@@ -57,7 +61,7 @@ export function segmentsOf(keys: readonly SortKey[], by: 'up' | 'down', cursor: 
   const byId = `r.id ${ascending(by)}`;
   const [only] = keys;
   if (!only || keys.length > 1 || only.direction !== by) {
-    const order = [...keys.map((key) => `${collated(key)} ${ascending(key.direction)} NULLS LAST`), byId].join(', ');
+    const order = wholeOrder(keys, by);
     const after = cursor ? afterSql(keys, by, cursor) : { text: 'TRUE', values: [] };
     return [{ where: after.text, values: after.values, order }];
   }

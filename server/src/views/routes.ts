@@ -103,6 +103,19 @@ export function viewRoutes(app: FastifyInstance, services: Services): void {
     return view;
   };
 
+  /** Checks that no form shows the records of a view that is to go. Throws 409, naming the forms. */
+  const requireUnused = (asked: Asked, { id, label }: StoredView): void => {
+    const { table, cabinet } = { table: tableOf(asked).id, cabinet: tableOf(asked).cabinet };
+    const using = [...(asked.definitions.seen?.whole.forms ?? asked.definitions.forms).values()].filter(
+      (form) => form.cabinet === cabinet && form.table === table && (form.draft.view === id || form.live?.view === id),
+    );
+    if (using.length > 0)
+      throw new Refusal(
+        409,
+        `${label} is in use: it says which records the form ${using.map((form) => form.draft.label).join(' and the form ')} shows. Choose another view there first.`,
+      );
+  };
+
   const answer = async (asked: Asked, owner: Transaction, id: number): Promise<ViewView> => {
     const view = await findView(owner, tableOf(asked).id, readerOf(asked), id);
     const shown = view && viewFor(asked, view);
@@ -136,6 +149,7 @@ export function viewRoutes(app: FastifyInstance, services: Services): void {
           409,
           'Somebody else has changed this view meanwhile. Look at it again, then make your change.',
         );
+      if (!call.body.definition.shared) requireUnused(call, view);
       await writeView(owner, view, call.body.definition);
       return answer(call, owner, view.id);
     }),
@@ -143,7 +157,9 @@ export function viewRoutes(app: FastifyInstance, services: Services): void {
 
   route(app, services, routes.deleteView, (call) =>
     asCaller(call, async (owner) => {
-      await deleteView(owner, (await changeable(owner, call)).id);
+      const view = await changeable(owner, call);
+      requireUnused(call, view);
+      await deleteView(owner, view.id);
       return {};
     }),
   );

@@ -16,7 +16,7 @@ import { filterSql, listedRows, type RecordFilter, showTitle, titleSql } from '.
 import { AGGREGATES } from './aggregates.ts';
 import { columnSql, isElsewhere } from './columnSql.ts';
 import { groupsOf } from './groups.ts';
-import { readCursor } from './keyset.ts';
+import { readCursor, wholeOrder } from './keyset.ts';
 import { placesOf } from './places.ts';
 import { directionOfEntry, keysOf } from './sorting.ts';
 
@@ -117,6 +117,65 @@ export async function listedIds(
     [...values, after, limit],
   );
   return rows.map((row) => Number(row.id));
+}
+
+/** Where a record stands among those that a listing finds: its neighbours, and how many there are; undefined where it is not among them. */
+export async function placeInListing(
+  database: Database | Transaction,
+  tables: Tables,
+  table: TableDefinition,
+  listing: Listing,
+  reader: Reader,
+  id: RecordId,
+): Promise<ListedPlace | undefined> {
+  const { where, values } = conditionsOf(tables, table, listing, { search: '', archived: 'no' }, reader);
+  const keys = keysOf(tables, table, listing);
+  const order = `ORDER BY ${wholeOrder(keys, directionOfEntry(listing))}`;
+  const { rows } = await database.raw<{ rows: (ListedPlace & { id: RecordId })[] }>(
+    `SELECT * FROM (
+       SELECT r.id, row_number() OVER ranked AS position, count(*) OVER () AS total,
+         lag(r.id) OVER ranked AS previous, lead(r.id) OVER ranked AS next,
+         first_value(r.id) OVER whole AS first, last_value(r.id) OVER whole AS last
+       FROM ${recordsOf(tables, table.id)} r ${keys.map((key) => key.join ?? '').join(' ')} WHERE ${where.join(' AND ')}
+       WINDOW ranked AS (${order}), whole AS (${order} ROWS BETWEEN UNBOUNDED PRECEDING AND UNBOUNDED FOLLOWING)) ranked
+     WHERE id = ?`,
+    [...values, id],
+  );
+  const [row] = rows;
+  if (!row) return undefined;
+  const { id: _id, ...place } = row;
+  return place;
+}
+
+/** A record’s place among others, from 1, and the numbers of those around it. */
+export interface ListedPlace {
+  readonly position: number;
+  readonly total: number;
+  readonly previous: RecordId | null;
+  readonly next: RecordId | null;
+  readonly first: RecordId | null;
+  readonly last: RecordId | null;
+}
+
+/** The numbers of a page of records of a listing, in its order, with where the next page goes on. */
+export async function listedPage(
+  database: Database | Transaction,
+  tables: Tables,
+  table: TableDefinition,
+  listing: Listing,
+  reader: Reader,
+  { after, at = 0, limit }: { readonly after?: string | undefined; readonly at?: number; readonly limit: number },
+): Promise<{ ids: RecordId[]; after: string | null }> {
+  const { where, values } = conditionsOf(tables, table, listing, { search: '', archived: 'no' }, reader);
+  const keys = keysOf(tables, table, listing);
+  const from = `${recordsOf(tables, table.id)} r ${keys.map((key) => key.join ?? '').join(' ')}`;
+  const wanted = { by: directionOfEntry(listing), cursor: readCursor(after, keys), at, limit: limit + 1 };
+  const places = await placesOf(database, { from, where, values }, keys, wanted);
+  const last = places[limit - 1];
+  return {
+    ids: places.slice(0, limit).map((place) => place.id),
+    after: places.length > limit && last ? JSON.stringify(last) : null,
+  };
 }
 
 /** How many records a listing finds. */

@@ -398,3 +398,84 @@ describe('a view', () => {
     expect((await create(auditor)).status).toBe(409);
   });
 });
+
+describe('a form over a view', () => {
+  const form = '/api/forms/quay_check_in';
+  const inSecond = all(is(column('harbour'), constant(2)));
+  let view = 0;
+  const stayOfView = async (at: number): Promise<number> =>
+    (await clerk.call('GET', `/api/tables/quay_stays/at/${at}?view=${view}`)).body.id;
+
+  test('shows the records of the view in its order, one after another, and tells the place among them', async () => {
+    const made = await create(builder, {
+      label: 'Second harbour',
+      shared: true,
+      filter: inSecond,
+      sort: [{ path: 'length', direction: 'down' }],
+    });
+    view = made.body.id;
+    const draft = (await builder.call('GET', `${form}/draft`)).body;
+    const saved = await builder.call('PUT', `${form}/draft`, {
+      definition: { ...draft.definition, view },
+      revision: draft.revision,
+    });
+    expect(saved.status).toBe(200);
+    expect((await builder.call('POST', `${form}/publish`, { revision: saved.body.revision })).status).toBe(200);
+    const listed = await clerk.call('GET', `/api/tables/quay_stays/views/${view}/records?limit=200`);
+    const ids = listed.body.records.map((one: { id: number }) => one.id);
+    const filled: number[] = [];
+    for (let after = ''; ; ) {
+      const { body } = await clerk.call(
+        'GET',
+        `${form}/records?limit=25${after && `&after=${encodeURIComponent(after)}`}`,
+      );
+      filled.push(...body.records.map((one: { id: number }) => one.id));
+      if (body.after === null) break;
+      after = body.after;
+    }
+    expect(filled).toEqual(ids);
+    for (const at of [1, 30, 60]) {
+      expect(await stayOfView(at)).toBe(ids[at - 1]);
+      const { body } = await clerk.call(
+        'GET',
+        `/api/tables/quay_stays/records/${ids[at - 1]}?form=quay_check_in&view=${view}`,
+      );
+      expect(body).toMatchObject({
+        inView: true,
+        place: {
+          position: at,
+          total: 60,
+          previous: ids[at - 2] ?? null,
+          next: ids[at] ?? null,
+          first: ids[0],
+          last: ids[59],
+        },
+      });
+    }
+  });
+
+  test('a record that is not in the view stands nowhere in it; a view that is in use is neither deleted nor kept for oneself', async () => {
+    const outside = (await rows({ filter: all(is(column('harbour'), constant(1))) }, { limit: 1 })).body.records[0].id;
+    const read = await clerk.call('GET', `/api/tables/quay_stays/records/${outside}?view=${view}`);
+    expect([read.status, read.body.inView]).toEqual([200, false]);
+    expect((await clerk.call('GET', `/api/tables/quay_stays/at/61?view=${view}`)).status).toBe(404);
+    const gone = await builder.call('DELETE', `${views}/${view}`);
+    expect([gone.status, gone.body.detail]).toEqual([409, expect.stringContaining('the form Check-in shows')]);
+    const mine = definition({ label: 'Second harbour', filter: inSecond, shared: false });
+    expect((await builder.call('PUT', `${views}/${view}`, { definition: mine, revision: 1 })).status).toBe(409);
+  });
+
+  test('tells who does not have the view what to do, and none that is not there is published', async () => {
+    const shared = { ...definition({ label: 'Second harbour', filter: inSecond, shared: true }), roles: ['builder'] };
+    expect((await builder.call('PUT', `${views}/${view}`, { definition: shared, revision: 1 })).status).toBe(200);
+    const refused = await clerk.call('GET', `${form}/records`);
+    expect([refused.status, refused.body.detail]).toEqual([404, expect.stringContaining('not shared with your role')]);
+    const draft = (await builder.call('GET', `${form}/draft`)).body;
+    const saved = await builder.call('PUT', `${form}/draft`, {
+      definition: { ...draft.definition, view: 99_999 },
+      revision: draft.revision,
+    });
+    const published = await builder.call('POST', `${form}/publish`, { revision: saved.body.revision });
+    expect([published.status, published.body.errors[0].path]).toEqual([422, 'view']);
+  });
+});

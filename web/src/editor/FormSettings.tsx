@@ -4,6 +4,7 @@ import type { Tables } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { CheckField, SelectField, settingsCss } from '../parts/index.ts';
 import { TableRules, TextControl } from '../tables/index.ts';
+import { useViews } from '../views/index.ts';
 import panelCss from './panel.module.css';
 import { SettingsGroup } from './SettingsGroup.tsx';
 
@@ -52,6 +53,7 @@ export function FormSettings({ definition, prepared, onChange }: FormSettingsPro
           options={OPENINGS.map((one) => ({ value: one, label: OPENING_WORDS[one] }))}
           onChange={(value) => onChange({ ...definition, opensOn: value as DefinedForm['opensOn'] })}
         />
+        <RecordsShown definition={definition} onChange={onChange} />
         <CheckField
           label="Show who created and changed a record"
           checked={definition.showStamp}
@@ -63,6 +65,29 @@ export function FormSettings({ definition, prepared, onChange }: FormSettingsPro
         <TableRules table={prepared.table} />
       </SettingsGroup>
     </>
+  );
+}
+
+/** Which records it shows, and in which order: those of a shared view, or all. */
+function RecordsShown({ definition, onChange }: Pick<FormSettingsProps, 'definition' | 'onChange'>) {
+  const { views } = useViews(definition.table);
+  const shared = views?.filter((one) => one.shared) ?? [];
+  const view = definition.view ?? null;
+  const gone = view !== null && views !== undefined && !shared.some((one) => one.id === view);
+  if (shared.length === 0 && view === null) return null;
+  return (
+    <SelectField
+      label="Records and their order"
+      value={view === null ? '' : String(view)}
+      options={[
+        { value: '', label: 'all, in order of entry' },
+        ...shared.map((one) => ({ value: String(one.id), label: `those of the view ${one.label}` })),
+        ...(gone ? [{ value: String(view), label: 'a view that is not there any more' }] : []),
+      ]}
+      {...(gone ? { problem: 'Choose another view, or all records.' } : {})}
+      help="Record 3 of 17, the rows to fill, and the list to choose from follow it."
+      onChange={(value) => onChange({ ...definition, view: value === '' ? null : Number(value) })}
+    />
   );
 }
 

@@ -11,6 +11,7 @@ const form: fc.Arbitrary<DefinedForm> = fc
     table: 'quay_stays',
     may: { add: true, change: true, archive: true },
     opensOn: 'blank' as const,
+    view: null,
     showStamp: true,
     rules: [],
     page: null,

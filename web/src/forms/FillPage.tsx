@@ -8,6 +8,7 @@ import { Link, useParams } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
 import { pageCss, Waiting } from '../parts/index.ts';
 import { CardPage, RecordGrid, RowsPage } from '../records/index.ts';
+import { ViewRecords } from '../views/index.ts';
 
 /**
  * The published version of a form, being filled. A card that was begun on a version is finished on it; the next one takes
@@ -56,7 +57,11 @@ export function FillPage() {
             )}
           </div>
         </div>
-        <RecordGrid table={table} path={path} />
+        {definition.view == null ? (
+          <RecordGrid table={table} path={path} />
+        ) : (
+          <ViewRecords table={table} path={path} view={definition.view} />
+        )}
       </div>
     );
   if (record === undefined && (definition.opensOn === 'rows' || definition.opensOn === 'blankRows'))
@@ -68,6 +73,7 @@ export function FillPage() {
       base={`/api/forms/${form}`}
       path={path}
       formId={form}
+      view={definition.view}
       record={record === 'new' ? undefined : record}
     />
   );

@@ -17,10 +17,14 @@ export function CardPage(props: CardPageProps) {
   const { record, form, formId, version, base, path } = props;
   const { session, cabinet } = useOffice();
   const { state: sent, key: visit } = useLocation();
-  const reads = formId === undefined ? '' : `?form=${formId}${version === null ? '' : `&version=${version}`}`;
+  const reads = new URLSearchParams({
+    ...(formId === undefined ? {} : { form: formId }),
+    ...(formId === undefined || version === null ? {} : { version: String(version) }),
+    ...(props.view == null ? {} : { view: String(props.view) }),
+  });
   const query = useQuery({
     queryKey: ['record', form.table.id, record],
-    queryFn: () => send<PlacedRecord>('GET', `/api/tables/${form.table.id}/records/${record}${reads}`),
+    queryFn: () => send<PlacedRecord>('GET', `/api/tables/${form.table.id}/records/${record}?${reads}`),
     enabled: record !== undefined,
     staleTime: 0,
     // A card is always opened as it is now, never as it was when last looked at.

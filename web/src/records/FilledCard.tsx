@@ -23,7 +23,7 @@ import { useCardKeys } from './useCardKeys.ts';
 
 /** A card being filled: blank, a copy, or a record. */
 export function FilledCard(props: FilledCardProps) {
-  const { base, path, formId, opened, kept } = props;
+  const { base, path, formId, opened, kept, search = '' } = props;
   const { may, cabinet } = useOffice();
   const navigate = useNavigate();
   const [why, setWhy] = useState<string>();
@@ -33,7 +33,7 @@ export function FilledCard(props: FilledCardProps) {
   const { copy, throwAway, showErased, keepField } = useCardActs(props, card);
   useCardKeys({
     form,
-    go: (id) => id !== null && navigate(`${path}/${id}`),
+    go: (id) => id !== null && navigate(`${path}/${id}${search}`),
     opened,
     save: mayWrite ? save : undefined,
     copy: opened && mayAdd ? copy : undefined,
@@ -51,7 +51,13 @@ export function FilledCard(props: FilledCardProps) {
         <Card
           title={form.definition.label}
           mark={opened && <RecordMark table={form.table} record={opened} />}
-          end={<RecordNavigation table={form.table.id} path={path} opened={opened} mayAdd={mayAdd} />}
+          end={
+            <RecordNavigation
+              {...{ path, search, opened, mayAdd }}
+              table={form.table.id}
+              view={props.view ?? undefined}
+            />
+          }
         >
           {left && <UnsavedNote left={left} onThrowAway={throwAway} onKeep={() => setLeft(undefined)} />}
           <ProblemList entry={entry} />

@@ -42,6 +42,8 @@ export interface Selecting {
 interface GridRowsProps {
   readonly table: TableDefinition;
   readonly path: string;
+  /** What stands behind the address of every card. */
+  readonly search: string;
   readonly columns: readonly KnownColumn[];
   readonly listing: Listing;
   readonly total: number;
@@ -93,7 +95,7 @@ export function GridRows(props: GridRowsProps) {
       const planned = row < 0 ? undefined : plan.rowAt(row);
       if (row < 0 && heading) onSort(heading.path);
       else if (planned?.kind === 'group') toggle(planned.group);
-      else if (record) navigate(`${path}/${record.id}`);
+      else if (record) navigate(`${path}/${record.id}${props.search}`);
     },
     onSelect:
       selecting &&
@@ -179,7 +181,7 @@ export function GridRows(props: GridRowsProps) {
               onOpen={(at) => {
                 // Until the card is there, the keys are for the record that was clicked.
                 keys.setActive({ row: index, column: at });
-                navigate(`${path}/${record.id}`);
+                navigate(`${path}/${record.id}${props.search}`);
               }}
             />
           );

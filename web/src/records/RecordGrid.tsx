@@ -19,6 +19,8 @@ interface RecordGridProps {
   readonly linking?: string;
   /** What is listed; all fields of all records without. */
   readonly listing?: Listing;
+  /** What stands behind the address of every card that is opened from here. */
+  readonly search?: string;
   /** What stands before the search: which view it is. */
   readonly before?: ReactNode;
   /** What can be done with the list. */
@@ -87,6 +89,7 @@ export function RecordGrid({ table, path, linking, before, acts, filter: sentenc
         <GridRows
           table={table}
           path={path}
+          search={props.search ?? ''}
           columns={columns}
           listing={listing}
           total={total}

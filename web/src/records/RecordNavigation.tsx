@@ -14,23 +14,28 @@ import type { PlacedRecord } from './card.ts';
 interface Props {
   readonly table: TableId;
   readonly path: string;
+  /** What stands behind the address of every card. */
+  readonly search: string;
+  /** The view among whose records it stands. */
+  readonly view: number | undefined;
   readonly opened?: PlacedRecord;
   readonly mayAdd: boolean;
 }
 
 /** Where this record stands, and the ways to others: first, previous, next, last, a number, words, a blank card. */
-export function RecordNavigation({ table, path, opened, mayAdd }: Props) {
+export function RecordNavigation({ table, path, search, view, opened, mayAdd }: Props) {
   const [open, setOpen] = useState(false);
   const button = useRef<HTMLButtonElement>(null);
   useShortcut('findRecord', () => setOpen(true));
-  const place = opened && !opened.archived ? opened.place : undefined;
+  // A record that a view does not show stands nowhere in it.
+  const place = opened && !opened.archived && opened.inView !== false ? opened.place : undefined;
   const step = (id: number | null | undefined, sign: string, words: string) =>
     id === null || id === undefined || id === opened?.id ? (
       <span aria-hidden="true" className={clsx(textCss.faded, pageCss.step)}>
         {sign}
       </span>
     ) : (
-      <Link className={pageCss.step} to={`${path}/${id}`} aria-label={words}>
+      <Link className={pageCss.step} to={`${path}/${id}${search}`} aria-label={words}>
         {sign}
       </Link>
     );
@@ -67,7 +72,7 @@ export function RecordNavigation({ table, path, opened, mayAdd }: Props) {
         transformOrigin={{ vertical: 'top', horizontal: 'right' }}
         slotProps={{ paper: { role: 'dialog', 'aria-label': 'Go to a record' } }}
       >
-        <FindRecord table={table} path={path} total={place?.total} onClose={() => setOpen(false)} />
+        <FindRecord {...{ table, path, search, view }} total={place?.total} onClose={() => setOpen(false)} />
       </Popover>
     </>
   );
@@ -79,14 +84,11 @@ const AT_ONCE = 8;
 function FindRecord({
   table,
   path,
+  search,
+  view,
   total,
   onClose,
-}: {
-  table: TableId;
-  path: string;
-  total?: number;
-  onClose(): void;
-}) {
+}: Pick<Props, 'table' | 'path' | 'search' | 'view'> & { total?: number; onClose(): void }) {
   const [text, setText] = useState('');
   const [trouble, setTrouble] = useState('');
   const navigate = useNavigate();
@@ -104,12 +106,13 @@ function FindRecord({
   const found = words === '' ? [] : (query.data?.records ?? []);
   const go = (id: number): void => {
     onClose();
-    navigate(`${path}/${id}`);
+    navigate(`${path}/${id}${search}`);
   };
   const submit = async (event: SyntheticEvent): Promise<void> => {
     event.preventDefault();
     try {
-      if (/^\d{1,9}$/.test(words)) go((await send<{ id: number }>('GET', `/api/tables/${table}/at/${words}`)).id);
+      const at = `/api/tables/${table}/at/${words}${view === undefined ? '' : `?view=${view}`}`;
+      if (/^\d{1,9}$/.test(words)) go((await send<{ id: number }>('GET', at)).id);
       else if (found[0]) go(found[0].id);
     } catch (error) {
       setTrouble((error as Error).message);

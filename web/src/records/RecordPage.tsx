@@ -1,7 +1,7 @@
 import { generateForm, prepareForm } from '@fiche/core/forms';
 import { formForRole } from '@fiche/core/rights';
 import { useMemo } from 'react';
-import { useParams } from 'react-router-dom';
+import { useParams, useSearchParams } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
 import { pageCss } from '../parts/index.ts';
 import { CardPage } from './CardPage.tsx';
@@ -10,6 +10,8 @@ import { CardPage } from './CardPage.tsx';
 export function RecordPage() {
   const { cabinet = '', table = '', record } = useParams();
   const { cabinet: office, tables } = useOffice();
+  const [address] = useSearchParams();
+  const view = Number(address.get('view') ?? 0);
   const definition = tables.get(table);
   const form = useMemo(
     () => (definition ? prepareForm(formForRole(office.role, generateForm(definition), tables), tables) : undefined),
@@ -23,6 +25,7 @@ export function RecordPage() {
       base={`/api/tables/${table}`}
       path={`/${cabinet}/tables/${table}`}
       record={record}
+      {...(view > 0 ? { view, search: `?view=${view}` } : {})}
     />
   );
 }

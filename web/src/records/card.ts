@@ -11,6 +11,8 @@ export type PlacedRecord = RecordView & {
     first: number | null;
     last: number | null;
   };
+  /** Where it stands in a view: whether it is among its records. */
+  readonly inView?: boolean;
 };
 
 export interface CardPageProps {
@@ -21,6 +23,10 @@ export interface CardPageProps {
   readonly path: string;
   /** The form’s id, where it is not a table’s own card: its lines are read with a record. */
   readonly formId?: IdOfForm;
+  /** The view among whose records it stands: the form’s own, or the one of the list that it was opened from. */
+  readonly view?: number | null;
+  /** What stands behind the address of every card: the view, where the list names it. */
+  readonly search?: string;
   /** The record to change; a blank card without. */
   readonly record?: string;
 }

@@ -27,7 +27,8 @@ import { useRemoteChanges } from './useRemoteChanges.ts';
  * the focus stays, and a save goes on to where work goes on.
  */
 export function useCardEntry(props: FilledCardProps) {
-  const { form: newest, version: newestVersion, base, path, formId, opened, place, onAnother, kept, typing } = props;
+  const { form: newest, version: newestVersion, base, path, search = '', formId, opened } = props;
+  const { place, onAnother, kept, typing } = props;
   // What a card was begun on, it is finished on; the next one takes up what has been published meanwhile.
   const [{ form, version, start }] = useState({ form: newest, version: newestVersion, start: props.start });
   const { session, may } = useOffice();
@@ -61,14 +62,14 @@ export function useCardEntry(props: FilledCardProps) {
       return;
     }
     if (goOn.current) {
-      if (opened) navigate(path + (opened.place.next === null ? '/new' : `/${opened.place.next}`));
+      if (opened) navigate(path + (opened.place.next === null ? '/new' : `/${opened.place.next}${search}`));
       else onAnother(keptOf(unsavedCopyOf(entry.state), kept));
       return;
     }
     typing.current = () =>
       sent.current && live.current ? typedSince(sent.current, unsavedOf(live.current)) : undefined;
     if (opened) await queries.invalidateQueries({ queryKey: ['record', form.table.id, String(opened.id)] });
-    else if (answer.record) navigate(`${path}/${answer.record.id}`);
+    else if (answer.record) navigate(`${path}/${answer.record.id}${search}`);
   };
   const entry = useEntry({
     form,

@@ -76,6 +76,8 @@ function ListedRecords(
         path={path}
         linking={linking}
         listing={listing}
+        // The card goes on through the view, as long as the list shows it as it is saved.
+        search={view && !shown.changed ? `?view=${view.id}` : ''}
         selecting={{ selection, onSelect: select }}
         selected={(total) => (
           <SelectionBar

@@ -1,1 +1,3 @@
 export { RecordsTab } from './RecordsTab.tsx';
+export { useViews } from './useViews.ts';
+export { ViewRecords } from './ViewRecords.tsx';

@@ -1,0 +1,39 @@
+import type { TableDefinition } from '@fiche/core/tables';
+import type { Listing } from '@fiche/core/views';
+import { useState } from 'react';
+import { textCss, Waiting } from '../parts/index.ts';
+import { RecordGrid } from '../records/index.ts';
+import { listingOf, sortedBy, withColumnAt, withWidths } from './listingDraft.ts';
+import { useViews } from './useViews.ts';
+
+interface Props {
+  readonly table: TableDefinition;
+  readonly path: string;
+  readonly view: number;
+}
+
+/** The records of a view as a form shows them: sorted and arranged for as long as the page lasts. */
+export function ViewRecords({ table, path, view }: Props) {
+  const { views, error } = useViews(table.id);
+  const [arranged, setArranged] = useState<Listing>();
+  const found = views?.find((one) => one.id === view);
+  if (error || (views && !found))
+    return (
+      <p className={textCss.problem} role="alert">
+        {error?.message ??
+          'The view that shows these records is not shared with your role. Ask a builder to share it, or to choose another for this form.'}
+      </p>
+    );
+  if (!found) return <Waiting what="Opening the records…" />;
+  const listing = arranged ?? listingOf(found);
+  return (
+    <RecordGrid
+      table={table}
+      path={path}
+      listing={listing}
+      onSort={(by) => setArranged(sortedBy(listing, by))}
+      onWidths={(widths) => setArranged(withWidths(listing, widths))}
+      onMove={(from, to) => setArranged(withColumnAt(listing, from, to))}
+    />
+  );
+}
