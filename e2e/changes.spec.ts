@@ -179,10 +179,55 @@ test('records are archived at once and brought back', async ({ page }) => {
   await expect(sheet(page)).toContainText('12 records archived.');
   await expect(page.getByText('No record of Buoys has “Buoy 119”.')).toBeVisible();
   await sheet(page).getByRole('button', { name: 'Close' }).click();
-  await page.getByLabel('Archived').check();
+  await page.getByLabel('Archived').click();
+  await expect(page.getByLabel('Archived')).toBeChecked();
   await expect(status(page)).toHaveText('12 records');
   await grid(page).focus();
   await page.keyboard.press('Control+a');
   await bar(page).getByRole('button', { name: 'Restore 12' }).click();
   await expect(sheet(page)).toContainText('12 records restored.');
+});
+
+test('cells are edited in the list: typed into, saved as the row is left, refused where they belong, undone', async ({
+  page,
+}) => {
+  await signIn(page, 'harbourmaster');
+  await openBuoys(page);
+  const cellOf = (buoy: string, column: number): Locator =>
+    rows(page).filter({ hasText: buoy }).locator(`[aria-colindex="${column}"]`);
+  await expect(cellOf('Buoy 1200', 2)).toHaveText('Spar');
+  await grid(page).focus();
+  // Typing begins editing; Enter saves the row and goes on with the one below.
+  for (let step = 0; step < 3; step++) await page.keyboard.press('ArrowRight');
+  await page.keyboard.type('New light');
+  await expect(page.getByLabel('Remark')).toHaveValue('New light');
+  await expectAccessible(page);
+  await page.keyboard.press('Enter');
+  await expect(cellOf('Buoy 1200', 4)).toHaveText('New light');
+  await expect(page.getByLabel('Remark')).toHaveValue('');
+  // Tab goes on in the row, which is saved as a whole.
+  await page.keyboard.type('Bell');
+  await page.keyboard.press('Shift+Tab');
+  await page.getByLabel('Depth').fill('a lot');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('Type a whole number, such as 12.')).toBeVisible();
+  await page.getByLabel('Depth').fill('12');
+  await page.keyboard.press('Enter');
+  await expect(cellOf('Buoy 1199', 4)).toHaveText('Bell');
+  await expect(cellOf('Buoy 1199', 3)).toHaveText('12');
+  await page.keyboard.press('Escape');
+  await expect(page.getByLabel('Depth')).toHaveCount(0);
+  await expect(grid(page)).toBeFocused();
+  await page.getByRole('button', { name: 'Undo' }).last().click();
+  await expect(cellOf('Buoy 1199', 4)).toHaveText('');
+
+  // By mouse, once that is switched on; a click beside the input saves.
+  await page.getByRole('button', { name: 'Edit in the list' }).click();
+  await cellOf('Buoy 1198', 4).click();
+  await page.getByLabel('Remark').fill('Moved');
+  await page.getByRole('heading', { name: 'Buoys' }).click();
+  await expect(cellOf('Buoy 1198', 4)).toHaveText('Moved');
+  await page.getByRole('button', { name: 'Stop editing in the list' }).click();
+  await cellOf('Buoy 1198', 1).click();
+  await expect(page.getByText('Record 1,198 of 1,200')).toBeVisible();
 });

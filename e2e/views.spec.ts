@@ -29,7 +29,7 @@ test('a builder filters, chooses columns and sorting by the screen alone, and sh
   for (const label of ['Address', 'Lead'])
     await sheet.getByRole('button', { name: `Remove column ${label}`, exact: true }).click();
   await sheet.getByLabel('Add a column').fill('Lead owner’s Phone');
-  await page.getByRole('option', { name: 'Lead owner’s Phone' }).click();
+  await page.getByRole('option', { name: 'Lead owner’s Phone', exact: true }).click();
   await sheet.getByRole('button', { name: 'Move Phone up', exact: true }).click();
   await sheet.getByRole('button', { name: 'Sort by a column' }).click();
   await sheet.getByLabel('Sorted by').selectOption('Name');

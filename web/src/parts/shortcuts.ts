@@ -64,6 +64,11 @@ export const KEYS_OF_PARTS: readonly (readonly [place: ShortcutPlace, shown: str
   ],
   ['records', 'Home End  Ctrl+Home Ctrl+End', 'first and last cell of the row, of the list'],
   ['records', 'Enter', 'open the record; on a heading, sort by it'],
+  [
+    'records',
+    'F2  or typing',
+    'edit the cell; Enter saves the row and goes down, Tab goes on in the row, Esc leaves it',
+  ],
   ['records', 'Space  Shift+Space  Ctrl+A', 'select the record, all from the last one to here, all that are found'],
   ['records', 'Shift+← Shift+→', 'on a heading: make the column narrower, wider'],
   ['records', 'Ctrl+Shift+← Ctrl+Shift+→', 'on a heading: move the column'],

@@ -6,11 +6,13 @@ import { type ReactNode, useState } from 'react';
 import { useSearchParams } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
 import { CheckField, FindInput, pageCss, textCss } from '../parts/index.ts';
-import { GridRows, type Selecting } from './GridRows.tsx';
+import { GridRows } from './GridRows.tsx';
 import gridCss from './grid.module.css';
 import { summariesUnder } from './gridCells.ts';
 import { type RecordFilter, recordFilterOf, withFilter } from './recordFilter.ts';
+import type { GridProps } from './useGrid.ts';
 import { useRecords } from './useRecords.ts';
+import type { Selecting } from './useSelecting.ts';
 
 interface RecordGridProps {
   readonly table: TableDefinition;
@@ -33,6 +35,8 @@ interface RecordGridProps {
   readonly selecting?: Selecting;
   /** What can be done with the records that are selected, of so many that are found. */
   selected?(total: number): ReactNode;
+  /** Records are changed in the list. */
+  readonly editing?: GridProps['editing'];
   /** A heading was clicked; without it the list sorts itself. */
   onSort?(path: string): void;
   /** Columns were made wider or narrower, by path, in px; without it that lasts as long as the page. */
@@ -102,6 +106,7 @@ export function RecordGrid({ table, path, linking, before, acts, filter: sentenc
           onSort={props.onSort ?? sortItself}
           onWidths={props.onWidths ?? ((made) => setWidths((now) => ({ ...now, ...made })))}
           onMove={props.onMove}
+          editing={props.editing}
         />
       )}
       {props.selected?.(total)}

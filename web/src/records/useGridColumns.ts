@@ -28,6 +28,9 @@ export interface DrawnColumn {
   readonly stays: number | undefined;
 }
 
+/** Whether a column is drawn at its place in a grid; on a phone there are only columns. */
+export const isDrawn = (column: DrawnColumn | KnownColumn): column is DrawnColumn => 'header' in column;
+
 interface GridColumnsProps {
   readonly box: RefObject<HTMLDivElement | null>;
   readonly columns: readonly KnownColumn[];

@@ -15,6 +15,10 @@ interface GridKeysProps {
   show(cell: ActiveCell): void;
   /** Enter on a cell. */
   onEnter(cell: ActiveCell): void;
+  /** The input of a cell is on its way: what is typed is for it. */
+  readonly awaited: boolean;
+  /** A cell is to be edited: by F2, or by what was typed in it; Enter is a line feed there. */
+  onEdit?: ((cell: ActiveCell, typed?: string) => void) | undefined;
   /** Space on a row; with Shift from the row that was selected last to this one. */
   onSelect?: ((row: number, range: boolean) => void) | undefined;
   onSelectAll?: (() => void) | undefined;
@@ -61,6 +65,10 @@ export function cellAfter(
   }
 }
 
+/** Whether a key writes a character: the space selects a row. */
+const isTyped = ({ key, ctrlKey, altKey, metaKey }: KeyboardEvent): boolean =>
+  key.length === 1 && key !== ' ' && !ctrlKey && !altKey && !metaKey;
+
 /** The keys of a grid: through its cells, and what can be done at one. */
 export function useGridKeys(grid: GridKeysProps) {
   const [cell, setCell] = useState<ActiveCell>({ row: 0, column: 0 });
@@ -69,6 +77,14 @@ export function useGridKeys(grid: GridKeysProps) {
     // What a control within the grid does at a key is its own.
     const control = (event.target as Element).closest('button, input, a, [role="button"]');
     if (control && (event.key === 'Enter' || event.key === ' ')) return;
+    if (grid.awaited) {
+      const text = event.key === 'Enter' ? '\n' : event.key === ' ' || isTyped(event) ? event.key : undefined;
+      if (text !== undefined) {
+        grid.onEdit?.(active, text);
+        event.preventDefault();
+      }
+      return;
+    }
     const side = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
     if (side !== undefined && event.shiftKey && active.row === -1) {
       if (event.ctrlKey) {
@@ -76,6 +92,8 @@ export function useGridKeys(grid: GridKeysProps) {
         setCell({ ...active, column: within(active.column + side, 0, grid.columns) });
       } else grid.onResize(active.column, side * RESIZE_STEP);
     } else if (event.key === 'Enter') grid.onEnter(active);
+    else if (active.row >= 0 && grid.onEdit && event.key === 'F2') grid.onEdit(active);
+    else if (active.row >= 0 && grid.onEdit && isTyped(event)) grid.onEdit(active, event.key);
     else if (event.key === ' ' && active.row >= 0) grid.onSelect?.(active.row, event.shiftKey);
     else if (event.key === 'a' && event.ctrlKey && grid.onSelectAll) grid.onSelectAll();
     else {

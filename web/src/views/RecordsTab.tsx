@@ -60,7 +60,8 @@ function ListedRecords(
   props: Props & { readonly views: ReturnType<typeof useViews>; readonly known: readonly ViewView[] },
 ) {
   const { table, path, linking, sheetPlace, views, known } = props;
-  const { tables } = useOffice();
+  const { tables, may } = useOffice();
+  const [byClick, setByClick] = useState(false);
   const shown = useListing(table, known);
   const { view, listing, show, open } = shown;
   const [sheet, setSheet] = useState<OpenSheet>();
@@ -78,6 +79,7 @@ function ListedRecords(
         listing={listing}
         // The card goes on through the view, as long as the list shows it as it is saved.
         search={view && !shown.changed ? `?view=${view.id}` : ''}
+        editing={may('change', table.id) ? { byClick } : undefined}
         selecting={{ selection, onSelect: select }}
         selected={(total) => (
           <SelectionBar
@@ -96,7 +98,7 @@ function ListedRecords(
         onWidths={(widths) => show(withWidths(listing, widths))}
         onMove={(from, to) => show(withColumnAt(listing, from, to))}
         before={<ViewPicker known={known} view={view} onOpen={open} />}
-        acts={<ListActs {...{ table, linking, views, shown, sheet, setSheet }} />}
+        acts={<ListActs {...{ table, linking, views, shown, sheet, setSheet, byClick, setByClick }} />}
         filter={
           <ConditionSentences
             key={view?.id ?? NO_VIEW}
@@ -150,7 +152,9 @@ function ListActs({
   shown,
   sheet,
   setSheet,
-}: ShownList & { readonly linking: string | undefined }) {
+  byClick,
+  setByClick,
+}: ShownList & { readonly linking: string | undefined; readonly byClick: boolean; setByClick(on: boolean): void }) {
   const { may } = useOffice();
   const notify = useNotify();
   const [address] = useSearchParams();
@@ -198,6 +202,11 @@ function ListActs({
       <Button variant="text" aria-expanded={sheet === 'listing'} onClick={() => setSheet('listing')}>
         Columns, groups and sorting
       </Button>
+      {may('change', table.id) && (
+        <Button variant="text" aria-pressed={byClick} onClick={() => setByClick(!byClick)}>
+          {byClick ? 'Stop editing in the list' : 'Edit in the list'}
+        </Button>
+      )}
       {may('export', table.id) && (
         <Button variant="text" href={`/api/tables/${table.id}/rows/export?${asked}`} download>
           Export

@@ -1,0 +1,189 @@
+import type { EntryAnswer } from '@fiche/core/api';
+import { type Opening, visibleProblems } from '@fiche/core/entry';
+import { isBlank, type Values } from '@fiche/core/fields';
+import { generateForm, type PreparedForm, prepareForm } from '@fiche/core/forms';
+import { civilNow } from '@fiche/core/office';
+import { formForRole } from '@fiche/core/rights';
+import type { FieldId, RecordId, TableDefinition } from '@fiche/core/tables';
+import ClickAwayListener from '@mui/material/ClickAwayListener';
+import Paper from '@mui/material/Paper';
+import Popper from '@mui/material/Popper';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { type KeyboardEvent, useEffect, useMemo, useRef } from 'react';
+import { send, useOffice } from '../client/index.ts';
+import { focusField, hasUnsavedWork, OneField, PlaceContext, placeName, ReasonList, useEntry } from '../entry/index.ts';
+import { textCss, useNotify } from '../parts/index.ts';
+import type { PlacedRecord } from './card.ts';
+import cellEditorCss from './cellEditor.module.css';
+
+/** Where editing goes on: the cell below, the next or previous one of the row, or nowhere. */
+export type EditStep = 'down' | 'next' | 'previous' | 'nowhere';
+
+interface CellEditorProps {
+  readonly table: TableDefinition;
+  readonly record: RecordId;
+  readonly field: FieldId;
+  /** What was typed to begin; without, the value stands as it is. */
+  readonly typed: string | undefined;
+  /** The id of the cell, over which the input stands. */
+  readonly cell: string;
+  onStep(step: EditStep): void;
+}
+
+/** What marks the input of a cell among those of the page. */
+const PREFIX = 'cell:';
+
+/** The card of a table as the role has it: its fields are what can be edited in a list. */
+export function useTableForm(table: TableDefinition): PreparedForm {
+  const { cabinet, tables } = useOffice();
+  return useMemo(
+    () => prepareForm(formForRole(cabinet.role, generateForm(table), tables), tables),
+    [cabinet.role, table, tables],
+  );
+}
+
+/** An input over a cell of a list, with the choices, fills and rules of the record's card. The row is saved as it is left. */
+export function CellEditor(props: CellEditorProps) {
+  const { table, record } = props;
+  const query = useQuery({
+    queryKey: ['record', table.id, String(record), 'cell'],
+    queryFn: () => send<PlacedRecord>('GET', `/api/tables/${table.id}/records/${record}`),
+    staleTime: 0,
+    gcTime: 0,
+  });
+  const { data: opened } = query;
+  const anchor = document.getElementById(props.cell);
+  if (!anchor) return null;
+  return (
+    <Popper
+      open
+      role="group"
+      aria-label="Edit in the list"
+      anchorEl={anchor}
+      placement="bottom-start"
+      className={cellEditorCss.editor}
+      modifiers={OVER_THE_CELL}
+    >
+      <Paper style={{ minWidth: anchor.offsetWidth }} className={cellEditorCss.paper} elevation={4}>
+        {query.isError && <p className={textCss.problem}>{query.error.message}</p>}
+        {opened && <RowEditor key={`${record} ${opened.version}`} {...props} opened={opened} />}
+      </Paper>
+    </Popper>
+  );
+}
+
+const OVER_THE_CELL = [
+  { name: 'offset', options: { offset: ({ reference }: { reference: { height: number } }) => [0, -reference.height] } },
+];
+
+/** The running form of one row, of which one field is shown at a time. */
+function RowEditor({ table, field, typed, opened, onStep }: CellEditorProps & { readonly opened: PlacedRecord }) {
+  const { session } = useOffice();
+  const queries = useQueryClient();
+  const notify = useNotify();
+  const form = useTableForm(table);
+  const base = `/api/tables/${table.id}`;
+  const opening = useMemo(
+    (): Opening => ({ account: session.login, now: civilNow(), record: opened }),
+    [session.login, opened],
+  );
+  const then = useRef<EditStep>('nowhere');
+  const refresh = (): void => {
+    for (const key of ['records', 'history', 'linking', 'record'])
+      void queries.invalidateQueries({ queryKey: [key, table.id] });
+  };
+  const entry = useEntry({
+    form,
+    opening,
+    base,
+    onSaved: ({ record }: EntryAnswer) => {
+      notify(
+        'Saved.',
+        record
+          ? () =>
+              void undo(base, record.id, record.version, changedBack(record.values, opened.values, form)).then(
+                refresh,
+                (error: Error) => notify(error.message),
+              )
+          : undefined,
+      );
+      refresh();
+      onStep(then.current);
+    },
+  });
+  const leave = (step: EditStep): void => {
+    then.current = step;
+    // What is being typed takes effect as the input is left.
+    (document.activeElement as HTMLElement | null)?.blur();
+    requestAnimationFrame(() => {
+      if (hasUnsavedWork(latest.current)) latest.current.dispatch({ type: 'savePressed' });
+      else onStep(step);
+    });
+  };
+  const latest = useRef(entry);
+  latest.current = entry;
+  const leaveDown = useRef(() => leave('down'));
+  leaveDown.current = () => leave('down');
+  const box = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    focusField(PREFIX + field);
+    const input = box.current?.querySelector<HTMLInputElement | HTMLTextAreaElement>('input, textarea');
+    if (typed !== undefined && input) typeInto(input, typed.split('\n')[0] ?? '');
+    else input?.select?.();
+    // Enter was pressed before the input was there.
+    if (typed?.includes('\n')) leaveDown.current();
+  }, [field, typed]);
+  const onKeyDown = (event: KeyboardEvent): void => {
+    // Keys of the input are not keys of the grid, whose child it is.
+    event.stopPropagation();
+    if (event.defaultPrevented) return;
+    if (event.key === 'Escape') onStep('nowhere');
+    else if (event.key === 'Enter' && !event.shiftKey) leave('down');
+    else if (event.key === 'Tab') onStep(event.shiftKey ? 'previous' : 'next');
+    else return;
+    event.preventDefault();
+  };
+  const others = visibleProblems(entry.state).filter((one) => one.path !== field && !one.asks);
+  return (
+    <PlaceContext.Provider value={PREFIX}>
+      <ClickAwayListener onClickAway={() => leave('nowhere')}>
+        <div ref={box} role="presentation" onKeyDown={onKeyDown}>
+          <OneField entry={entry} id={field} />
+          {others.map((problem) => (
+            <p key={`${problem.path} ${problem.rule}`} className={textCss.problem} role="alert">
+              {placeName(entry.state, problem.path)}: {problem.message}
+            </p>
+          ))}
+          <ReasonList entry={entry} />
+          {entry.trouble && (
+            <p className={textCss.problem} role="alert">
+              {entry.trouble}
+            </p>
+          )}
+          <p className={cellEditorCss.keys}>Enter saves · Tab goes on in the row · Esc leaves it as it was</p>
+        </div>
+      </ClickAwayListener>
+    </PlaceContext.Provider>
+  );
+}
+
+/** Puts text into an input as if it had been typed there. */
+function typeInto(input: HTMLInputElement | HTMLTextAreaElement, text: string): void {
+  const of = input instanceof HTMLInputElement ? HTMLInputElement.prototype : HTMLTextAreaElement.prototype;
+  Object.getOwnPropertyDescriptor(of, 'value')?.set?.call(input, text);
+  input.dispatchEvent(new Event('input', { bubbles: true }));
+}
+
+/** The values before a save of the fields that it changed, and that people write. */
+const changedBack = (after: Values, before: Values, form: PreparedForm): Values =>
+  Object.fromEntries(
+    [...form.fields.values()].flatMap(({ id, readOnly }) => {
+      const [is, was] = [after[id] ?? null, before[id] ?? null];
+      const same = (isBlank(is) && isBlank(was)) || JSON.stringify(is) === JSON.stringify(was);
+      return readOnly || same ? [] : [[id, was]];
+    }),
+  );
+
+/** Gives a record the values back that it had. */
+const undo = (base: string, record: RecordId, version: number, values: Values): Promise<EntryAnswer> =>
+  send<EntryAnswer>('POST', `${base}/entries`, { record, version, values }, { 'idempotency-key': crypto.randomUUID() });

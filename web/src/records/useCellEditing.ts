@@ -1,0 +1,66 @@
+import type { ListedRecord } from '@fiche/core/api';
+import { holdsFiles } from '@fiche/core/fields';
+import type { TableDefinition } from '@fiche/core/tables';
+import type { KnownColumn } from '@fiche/core/views';
+import { useState } from 'react';
+import { useNotify } from '../parts/index.ts';
+import { type EditStep, useTableForm } from './CellEditor.tsx';
+import type { ActiveCell } from './useGridKeys.ts';
+
+/** The cell that is edited, with what was typed to begin. */
+interface EditedCell extends ActiveCell {
+  readonly typed: string | undefined;
+}
+
+interface CellEditingProps {
+  readonly table: TableDefinition;
+  readonly columns: readonly KnownColumn[];
+  /** Whether records are changed in the list. */
+  readonly allowed: boolean;
+}
+
+/** Which cell of a grid is edited, and where editing goes on: over the fields that its role writes. */
+export function useCellEditing(
+  { table, columns, allowed }: CellEditingProps,
+  recordOfRow: (row: number) => ListedRecord | undefined,
+) {
+  const notify = useNotify();
+  const form = useTableForm(table);
+  const [edited, setEdited] = useState<EditedCell>();
+  const isEditable = (column: number): boolean => {
+    const field = form.fields.get(columns[column]?.path ?? '');
+    return field?.placed === true && !field.readOnly && !holdsFiles(field.field);
+  };
+  return {
+    edited: allowed ? edited : undefined,
+    edit({ row, column }: ActiveCell, typed?: string): void {
+      const record = recordOfRow(row);
+      if (!record) return;
+      if (record.archived) notify('This record is archived. Restore it first.');
+      else if (!isEditable(column)) notify(`${columns[column]?.label ?? 'This'} is not changed here.`);
+      else
+        setEdited((now) => {
+          // More of what is typed while the record is being read.
+          const goesOn = now?.row === row && now.column === column && typed !== undefined;
+          return { row, column, typed: goesOn ? `${now.typed ?? ''}${typed}` : typed };
+        });
+    },
+    /** Goes on editing; gives the cell where, or nothing where it ends. */
+    step(to: EditStep): ActiveCell | undefined {
+      const now = edited;
+      setEdited(undefined);
+      if (!now || to === 'nowhere') return undefined;
+      if (to === 'down') {
+        const below = { row: now.row + 1, column: now.column };
+        if (recordOfRow(below.row)) setEdited({ ...below, typed: undefined });
+        return recordOfRow(below.row) ? below : { row: now.row, column: now.column };
+      }
+      const places = columns.map((_column, at) => at).filter(isEditable);
+      const at = places.indexOf(now.column) + (to === 'next' ? 1 : -1);
+      const column = places[at];
+      // Beyond the row it stays where it is: the row is saved by Enter.
+      setEdited({ row: now.row, column: column ?? now.column, typed: undefined });
+      return { row: now.row, column: column ?? now.column };
+    },
+  };
+}

@@ -1,0 +1,131 @@
+import type { ListedGroup, ListedRecord } from '@fiche/core/api';
+import type { TableDefinition } from '@fiche/core/tables';
+import type { KnownColumn, Listing } from '@fiche/core/views';
+import useMediaQuery from '@mui/material/useMediaQuery';
+import { useEffect, useRef } from 'react';
+import { useNavigate } from 'react-router-dom';
+import type { EditStep } from './CellEditor.tsx';
+import { ALL_SELECTED } from './selection.ts';
+import { useCellEditing } from './useCellEditing.ts';
+import { useGridColumns } from './useGridColumns.ts';
+import { useGridKeys } from './useGridKeys.ts';
+import { useGridRows } from './useGridRows.ts';
+import { useGroups } from './useGroups.ts';
+import type { Sight } from './useRecords.ts';
+import { type Selecting, useSelecting } from './useSelecting.ts';
+
+const ROW = 29;
+const PHONE_ROW = 84;
+/** Room for the box that selects a row, in px. */
+const SELECTING = 34;
+
+export interface GridProps {
+  readonly table: TableDefinition;
+  readonly path: string;
+  /** What stands behind the address of every card. */
+  readonly search: string;
+  readonly columns: readonly KnownColumn[];
+  readonly listing: Listing;
+  readonly total: number;
+  /** The groups of a list that is grouped, in order. */
+  readonly groups: readonly ListedGroup[] | null;
+  /** What stands under the columns, by path; empty where no column has a summary. */
+  readonly foot: ReadonlyMap<string, string>;
+  readonly fills: boolean;
+  readonly selecting: Selecting | undefined;
+  /** The record at a place from 0; undefined while it is being read. */
+  recordAt(at: number): ListedRecord | undefined;
+  onSight(sight: Sight): void;
+  onSort(path: string): void;
+  onWidths(widths: Readonly<Record<string, number>>): void;
+  onMove?: ((from: number, to: number) => void) | undefined;
+  /** Records are changed in the list: by F2 and typing or, where a click edits, by a click and Enter as well. */
+  readonly editing?: { readonly byClick: boolean } | undefined;
+}
+
+/** What a grid does: which rows and columns are in sight, where the keys are, what they and the mouse do. */
+export function useGrid(props: GridProps) {
+  const { path, search, columns, listing, total, groups, foot, selecting, recordAt, onSight, onSort, onMove } = props;
+  const navigate = useNavigate();
+  const phone = useMediaQuery('(max-width: 700px)');
+  const box = useRef<HTMLDivElement>(null);
+  /** The width of the boxes that select, in px; none on a phone. */
+  const before = selecting && !phone ? SELECTING : 0;
+  const { plan, isOpen, toggle } = useGroups(total, groups, listing.group);
+  const down = useGridRows({ box, count: plan.count, height: phone ? PHONE_ROW : ROW });
+  const across = useGridColumns({ box, columns, listing, foot, before, onWidths: props.onWidths });
+  const shown = down.rows.getVirtualItems();
+  const [first, last] = [shown[0]?.index ?? 0, shown.at(-1)?.index ?? 0];
+  const sight = { first: plan.recordNear(first), last: plan.recordNear(last), moving: down.rows.isScrolling };
+  useEffect(() => onSight(sight));
+  const { select, selectTo } = useSelecting(selecting, recordAt);
+  const recordOfRow = (row: number): ListedRecord | undefined => {
+    const planned = row < 0 ? undefined : plan.rowAt(row);
+    return planned?.kind === 'record' ? recordAt(planned.at) : undefined;
+  };
+  const { edited, edit, step } = useCellEditing(
+    { table: props.table, columns, allowed: props.editing !== undefined },
+    recordOfRow,
+  );
+  const open = ({ id }: ListedRecord): void => void navigate(`${path}/${id}${search}`);
+  const keys = useGridKeys({
+    rows: plan.count,
+    columns: columns.length,
+    page: Math.max(1, Math.floor((box.current?.clientHeight ?? 0) / ROW) - 2),
+    show({ row, column }) {
+      if (row >= 0) down.rows.scrollToIndex(row);
+      across.show(column);
+    },
+    onEnter({ row, column }) {
+      const record = recordOfRow(row);
+      const heading = columns[column];
+      const planned = row < 0 ? undefined : plan.rowAt(row);
+      if (row < 0 && heading) onSort(heading.path);
+      else if (planned?.kind === 'group') toggle(planned.group);
+      else if (record && props.editing?.byClick) edit({ row, column });
+      else if (record) open(record);
+    },
+    awaited: edited !== undefined,
+    onEdit: props.editing && edit,
+    onSelect:
+      selecting &&
+      ((row, range) => {
+        const planned = plan.rowAt(row);
+        if (planned.kind === 'record') selectTo(planned.at, range);
+      }),
+    onSelectAll: selecting && (() => selecting.onSelect(ALL_SELECTED)),
+    onResize(column, by) {
+      const heading = columns[column];
+      if (heading) props.onWidths({ [heading.path]: across.widthOf(heading.path) + by });
+    },
+    onMove: onMove && ((column, by) => onMove(column, column + by)),
+  });
+  const onStep = (to: EditStep): void => {
+    const next = step(to);
+    if (next) {
+      keys.setActive(next);
+      down.rows.scrollToIndex(next.row);
+      across.show(next.column);
+    }
+    if (to === 'nowhere') box.current?.focus();
+  };
+  return {
+    edited,
+    edit,
+    onStep,
+    phone,
+    box,
+    before,
+    plan,
+    isOpen,
+    toggle,
+    down,
+    across,
+    shown,
+    select,
+    selectTo,
+    recordOfRow,
+    open,
+    keys,
+  };
+}
