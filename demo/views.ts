@@ -5,7 +5,7 @@ import { loadDefinitions } from '@fiche/server/definitions/index';
 import { addView } from '@fiche/server/views/index';
 
 const column = (path: string) => ({ kind: 'column' as const, path });
-const constant = (value: string | boolean) => ({ kind: 'constant' as const, value });
+const constant = (value: string | boolean | number) => ({ kind: 'constant' as const, value });
 /** Compares a moment with the beginning of a day, so many days from today. */
 const day = (path: string, operator: Extract<Operator, 'less' | 'atLeast'>, days: number): Comparison => ({
   kind: 'compare',
@@ -20,6 +20,9 @@ const view = (table: string, definition: Partial<ViewDefinition>) => ({
   table,
   definition: viewDefinitionSchema.parse({ shared: true, ...definition }),
 });
+
+/** The number of the harbour that is added first. */
+const GANNET_QUAY = 1;
 
 /** The shared views of the sample. */
 const VIEWS = [
@@ -63,7 +66,7 @@ const VIEWS = [
   view('gannet_berths', {
     label: 'Berths of Gannet Quay',
     columns: columns('number', 'pontoon', 'longest_vessel', 'deepest_draught', 'in_use', 'gannet_stays:berth'),
-    filter: all(is(column('pontoon.harbour.name'), constant('Gannet Quay'))),
+    filter: all(is(column('pontoon.harbour'), constant(GANNET_QUAY))),
     sort: [up('pontoon'), up('number')],
   }),
   view('gannet_owners', {

@@ -94,9 +94,13 @@ try {
   await clerk.getByRole('region', { name: 'What links here' }).waitFor();
   await shoot(clerk, 'linking');
   await clerk.goto(`${office.url}/gannet/tables/gannet_stays`);
-  await clerk.getByLabel('View', { exact: true }).selectOption('In the harbours today');
+  await clerk.getByLabel('View', { exact: true }).selectOption('Leaving within a week');
   await clerk.getByText('Show Stays whose').waitFor();
-  await clerk.getByRole('row').nth(9).waitFor();
+  await clerk.getByRole('gridcell', { name: /^sum / }).waitFor();
+  await clerk.getByRole('button', { name: 'Columns, groups and sorting' }).click();
+  await clerk.getByLabel('Records with the same value stand together').selectOption('by Harbour');
+  await clerk.getByRole('complementary').getByRole('button', { name: 'Close' }).click();
+  await clerk.getByText(/^Gannet Quay · /).waitFor();
   await shoot(clerk, 'records');
 
   const builder = await open('harbourmaster');
@@ -130,9 +134,21 @@ try {
   await builder.getByRole('button', { name: 'Check every row' }).click();
   await builder.getByText('rows checked').waitFor();
   await shoot(builder, 'import');
-  await builder.goto(`${office.url}/gannet/forms`);
-  await builder.getByRole('button', { name: 'New form' }).waitFor();
-  await shoot(builder, 'forms');
+  await builder.goto(`${office.url}/gannet/tables/gannet_berths`);
+  await builder.getByLabel('View', { exact: true }).selectOption('Berths of Gannet Quay');
+  await builder.getByRole('columnheader', { name: 'Number of Stays' }).waitFor();
+  for (const berth of ['A-2', 'A-3', 'A-5'])
+    await builder
+      .getByRole('checkbox', { name: `Select ${berth}`, exact: true })
+      .first()
+      .click();
+  await builder.getByRole('button', { name: 'Change fields' }).click();
+  await builder.getByLabel('Which field changes?').fill('Longest');
+  await builder.keyboard.press('Enter');
+  await builder.getByRole('group', { name: 'Longest vessel' }).getByRole('textbox').fill('16');
+  await builder.getByRole('complementary').getByRole('button', { name: 'Check' }).click();
+  await builder.getByRole('region', { name: 'What the check found' }).waitFor();
+  await shoot(builder, 'change-many');
   await builder.goto(`${office.url}/gannet/people/roles/night_clerk`);
   await builder.getByText('See Stays whose').waitFor();
   await shoot(builder, 'role');

@@ -259,7 +259,7 @@ test('no answer holds a value that the rights of a role hide', async () => {
         [],
       );
     }),
-    { numRuns: 12 },
+    { numRuns: 6 },
   );
 }, 300_000);
 
@@ -286,6 +286,6 @@ test('a search finds nothing by a value that is hidden, and by the others what t
         } else expect(listed.body.records.map((one: { id: number }) => one.id)).toEqual([id]);
       }
     }),
-    { numRuns: 8 },
+    { numRuns: 6 },
   );
 }, 300_000);

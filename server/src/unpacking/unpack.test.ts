@@ -16,7 +16,7 @@ test('records of JSON, also inside an object, and files of an archive by their n
 });
 
 test('a file made to unpack to an enormous size is refused, and holds up nothing meanwhile', async () => {
-  const bomb = zipSync({ 'xl/worksheets/sheet1.xml': new Uint8Array(500 * 1024 * 1024) });
+  const bomb = zipSync({ 'xl/worksheets/sheet1.xml': new Uint8Array(500 * 1024 * 1024) }, { level: 1 });
   let turns = 0;
   const beat = setInterval(() => {
     turns++;
