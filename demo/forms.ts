@@ -210,8 +210,15 @@ export const FORMS: readonly FormPlan[] = [
   {
     table: 'gannet_vessels',
     label: 'Vessel card',
-    build: (tables) =>
-      formOver(tables, 'gannet_vessels', 'Vessel card', [
+    build: (tables) => ({
+      starts: [
+        {
+          label: 'Check in',
+          form: 'gannet_check_in',
+          pairs: [{ from: 'registration', to: 'registration' }],
+        },
+      ],
+      ...formOver(tables, 'gannet_vessels', 'Vessel card', [
         [
           '',
           3,
@@ -226,6 +233,7 @@ export const FORMS: readonly FormPlan[] = [
           ],
         ],
       ]),
+    }),
   },
   {
     table: 'gannet_berths',

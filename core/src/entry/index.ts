@@ -19,6 +19,7 @@ export { type Readable, readable } from './readable.ts';
 export { isBusy, isDirty, openEntry, reduceEntry } from './reduce.ts';
 export { submission } from './saving.ts';
 export { effectiveValues, fitsNarrowing, narrowedBy, readForm, readOperand, scopeOf } from './scope.ts';
+export { startedFrom } from './startFrom.ts';
 export type {
   ChoiceList,
   Conflict,

@@ -14,6 +14,7 @@ import {
   type Subform,
   subformsOf,
 } from './form.ts';
+import { afterSaveOf, startsOf } from './nextSteps.ts';
 import { lineForm } from './subform.ts';
 import { labelAt, type Naming, namesOf, ruleWords } from './words.ts';
 
@@ -53,6 +54,8 @@ function ofForm(before: DefinedForm, after: DefinedForm): Difference[] {
         ? 'It now shows all records of its table'
         : `It now shows the records of ${before.view == null ? 'a' : 'another'} view`,
     );
+  if (!same(afterSaveOf(before), afterSaveOf(after))) found.push('Something else follows a save');
+  if (!same(startsOf(before), startsOf(after))) found.push('Its buttons to other forms changed');
   if (before.showStamp !== after.showStamp)
     found.push(after.showStamp ? 'It shows the audit fields' : 'It no longer shows the audit fields');
   if (!before.page && after.page) found.push(`It has a public page at /p/${after.page.slug}`);

@@ -4,6 +4,7 @@ import { fillSchema } from '../fills/index.ts';
 import { narrowingSchema } from '../narrowing/index.ts';
 import { ruleSchema } from '../rules/index.ts';
 import { fieldIdSchema, initialSchema, labelSchema, tableIdSchema } from '../tables/index.ts';
+import { afterSaveSchema, startSchema } from './nextSteps.ts';
 
 /** More lines than this in one subform belong into a table of their own. */
 export const MOST_LINES = 1_000;
@@ -121,6 +122,9 @@ export const formDefinitionSchema = z.strictObject({
   sections: z.array(sectionSchema).max(60),
   rules: z.array(ruleSchema).max(200).default([]),
   page: publicPageSchema.nullable().default(null),
+  after: afterSaveSchema.optional(),
+  /** Buttons of its cards that start other forms. */
+  starts: z.array(startSchema).max(10).optional(),
 });
 export type DefinedForm = z.infer<typeof formDefinitionSchema>;
 

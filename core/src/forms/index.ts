@@ -24,8 +24,10 @@ export {
   subformsOf,
 } from './form.ts';
 export { type Generated, generateForm, placeField, placeLines } from './generate.ts';
+export { type AfterSave, afterSaveOf, SELF, type Start, startsOf } from './nextSteps.ts';
 export { prepareForm } from './prepare.ts';
 export type { Enclosure, FieldLimits, PreparedField, PreparedForm, PreparedRule, PreparedSubform } from './prepared.ts';
+export { proposeStart } from './proposeStart.ts';
 export { ROWS, rowsOf } from './rows.ts';
 export {
   AGGREGATE_WORDS,

@@ -11,7 +11,9 @@ import {
   type PlacedField,
   type PreparedForm,
   prepareForm,
+  SELF,
   type Subform,
+  startsOf,
   withLineForm,
 } from '../forms/index.ts';
 import {
@@ -76,7 +78,13 @@ export function formForRole(role: RoleDefinition, definition: DefinedForm, table
   const making = { role, tables, hidden: hiddenFrom(role, tables) };
   const made = within(making, definition, prepareForm(definition, tables));
   const table = tables.get(definition.table);
-  return { ...made, may: table ? mayWith(role, table, definition.may) : NOTHING };
+  const starts = startsOf(definition).map((start) => ({
+    ...start,
+    pairs: start.pairs.filter(
+      ({ from }) => from === SELF || !isHiddenPath(making.hidden, tables, definition.table, from),
+    ),
+  }));
+  return { ...made, starts, may: table ? mayWith(role, table, definition.may) : NOTHING };
 }
 
 const ANYTHING: DefinedForm['may'] = { add: true, change: true, archive: true };

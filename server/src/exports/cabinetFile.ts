@@ -1,5 +1,6 @@
 import { type CabinetFile, renameTables } from '@fiche/core/exports';
 import { holdsFiles, itemsOf, linksSeveral, type Value, writeItems } from '@fiche/core/fields';
+import type { DefinedForm } from '@fiche/core/forms';
 import { quoted, relation } from '@fiche/core/queries';
 import { type FieldDefinition, type TableDefinition, targetTable } from '@fiche/core/tables';
 import { strToU8, type Zippable, zipSync } from 'fflate';
@@ -58,12 +59,18 @@ function fileOf({ cabinets, forms }: Definitions, cabinet: string, tables: reado
     forms: [...forms.values()]
       .filter((form) => form.cabinet === cabinet)
       .map((form) => ({
-        name: nameOf(form.id, cabinet), // Views are not in the file.
-        draft: { ...form.draft, view: null },
-        live: form.live && { ...form.live, view: null },
+        name: nameOf(form.id, cabinet),
+        draft: withoutReferences(form.draft),
+        live: form.live && withoutReferences(form.live),
       })),
   };
 }
+
+/** A form without what refers to views, which are not in the file, and to other forms. */
+const withoutReferences = ({ after: _after, starts: _starts, ...form }: DefinedForm): DefinedForm => ({
+  ...form,
+  view: null,
+});
 
 /** Columns that stand before a table's own: a record's number in the file, and whether it is archived. */
 const NUMBER = 'record number';

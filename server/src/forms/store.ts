@@ -1,5 +1,6 @@
 import type { DraftView } from '@fiche/core/api';
 import {
+  afterSaveOf,
   type DefinedForm,
   differences,
   formDefinitionSchema,
@@ -7,11 +8,13 @@ import {
   generateForm,
   type PreparedForm,
   prepareForm,
+  SELF,
+  startsOf,
 } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
 import { type Finding, prove } from '@fiche/core/proof';
 import { isLimitedAtFields, limitsOf, unfillableForms } from '@fiche/core/rights';
-import { type IdOfForm, labelTaken, nameFrom, type TableId, type Tables } from '@fiche/core/tables';
+import { findField, type IdOfForm, labelTaken, nameFrom, type TableId, type Tables } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
 import {
   type Definitions,
@@ -256,6 +259,7 @@ export async function publishForm(owner: Transaction, id: string, revision: numb
   const musts = findings(await loadDefinitions(owner), id, definition).filter((one) => one.weight === 'must');
   if (musts.length > 0) throw unacceptable(musts.map(({ path, rule, message }) => ({ path, rule, message })));
   await requireView(owner, definition);
+  requireNextSteps(await loadDefinitions(owner), form.cabinet, definition);
   const number = (form.liveVersion ?? 0) + 1;
   await owner.raw(
     'INSERT INTO fiche.form_version (form_id, number, definition, published_at, published_by) VALUES (?, ?, ?, fiche.moment(), fiche.actor())',
@@ -281,6 +285,28 @@ async function requireView(owner: Transaction, { view, table }: DefinedForm): Pr
           'The view whose records this form shows is not there, or is not shared. Choose another in the form’s settings.',
       },
     ]);
+}
+
+/** Checks that the forms that follow, or that buttons start, are there and have the fields that are to begin with values. Throws 422. */
+function requireNextSteps({ forms, tables }: Definitions, cabinet: string, definition: DefinedForm): void {
+  const known = (id: string): StoredForm | undefined => {
+    const form = forms.get(id);
+    return form?.cabinet === cabinet && !form.archived ? form : undefined;
+  };
+  const after = afterSaveOf(definition);
+  const gone = 'is not there any more. Choose another in the form’s settings.';
+  const problems = startsOf(definition).flatMap(({ label, form, pairs }, at) => {
+    const started = known(form);
+    if (!started) return [{ path: `starts.${at}`, rule: 'form', message: `The form that “${label}” starts ${gone}` }];
+    const [own, other] = [tables.get(definition.table), tables.get(started.table)];
+    const lost = pairs.find(({ from, to }) => !findField(other, to) || (from !== SELF && !findField(own, from)));
+    return lost
+      ? [{ path: `starts.${at}`, rule: 'field', message: `A field that “${label}” begins with ${gone}` }]
+      : [];
+  });
+  if (after.kind === 'form' && !known(after.form))
+    problems.push({ path: 'after', rule: 'form', message: `The form that follows a save ${gone}` });
+  if (problems.length > 0) throw unacceptable(problems);
 }
 
 async function lockForm(owner: Transaction, id: string, revision: number): Promise<StoredForm> {

@@ -1,4 +1,5 @@
 import { routes } from '@fiche/core/api';
+import type { DefinedForm } from '@fiche/core/forms';
 import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
 import { beginToken, findPage, prepared } from '../forms/index.ts';
@@ -14,7 +15,7 @@ export function publicRoutes(app: FastifyInstance, services: Services): void {
       id: form.id,
       version: form.liveVersion,
       begun: await beginToken(services.databases.app, form.id, form.liveVersion ?? 0),
-      definition: form.live,
+      definition: ofPage(form.live),
       tables: disclosedTables(prepared(definitions, form.live)),
       cabinet,
       office: definitions.office,
@@ -22,3 +23,6 @@ export function publicRoutes(app: FastifyInstance, services: Services): void {
     };
   });
 }
+
+/** A form as a public page runs it: what colleagues see next, and in which order, is not for strangers. */
+const ofPage = ({ after: _after, starts: _starts, ...form }: DefinedForm): DefinedForm => ({ ...form, view: null });

@@ -5,6 +5,7 @@ import Button from '@mui/material/Button';
 import { CheckField, SelectField, settingsCss } from '../parts/index.ts';
 import { TableRules, TextControl } from '../tables/index.ts';
 import { useViews } from '../views/index.ts';
+import { NextSteps } from './NextSteps.tsx';
 import panelCss from './panel.module.css';
 import { SettingsGroup } from './SettingsGroup.tsx';
 
@@ -60,6 +61,7 @@ export function FormSettings({ definition, prepared, onChange }: FormSettingsPro
           onChange={(showStamp) => onChange({ ...definition, showStamp })}
         />
       </div>
+      <NextSteps definition={definition} onChange={onChange} />
       <PublicPageSettings definition={definition} tables={prepared.tables} onChange={onChange} />
       <SettingsGroup title="Rules of its table" letter="V" about="They guard every path into the table, this form too.">
         <TableRules table={prepared.table} />

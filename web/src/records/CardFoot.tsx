@@ -1,5 +1,6 @@
-import type { RecordView } from '@fiche/core/api';
+import type { ListedForm, RecordView } from '@fiche/core/api';
 import { visibleProblems } from '@fiche/core/entry';
+import { type DefinedForm, type Start, startsOf } from '@fiche/core/forms';
 import type { FieldId } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { useOffice } from '../client/index.ts';
@@ -23,6 +24,8 @@ interface Props {
   onHistory(): void;
   onKeep(field: FieldId): void;
   onCopy(): void;
+  /** Starts another form with values of this record. */
+  onStart(start: Start): void;
   onArchive(back: boolean): void;
   onErased(record: RecordView): void;
   onSave(next: boolean): void;
@@ -31,7 +34,7 @@ interface Props {
 /** The foot of a card: its stamp, or what is kept for the next one; what can be done; Save, which says what is left. */
 export function CardFoot(props: Props) {
   const { entry, opened, archived, mayWrite, mayAdd, historyOpen } = props;
-  const { may } = useOffice();
+  const { may, cabinet } = useOffice();
   const { state } = entry;
   const { definition, table } = state.form;
   const problems = visibleProblems(state);
@@ -58,6 +61,13 @@ export function CardFoot(props: Props) {
             {archived ? 'Restore' : 'Archive'}
           </Button>
         )}
+        {opened &&
+          !archived &&
+          startable(definition, cabinet.forms, may).map((start) => (
+            <Button key={start.label} variant="text" onClick={() => props.onStart(start)}>
+              {start.label}
+            </Button>
+          ))}
         {opened && mayAdd && (
           <Button variant="text" onClick={props.onCopy}>
             Duplicate
@@ -88,6 +98,19 @@ export function CardFoot(props: Props) {
     </footer>
   );
 }
+
+/** The buttons that start forms which are there, and to whose table the role adds. */
+const startable = (
+  definition: DefinedForm,
+  forms: readonly ListedForm[],
+  may: ReturnType<typeof useOffice>['may'],
+): Start[] =>
+  startsOf(definition).filter((start) =>
+    forms.some(
+      (form) =>
+        form.id === start.form && !form.archived && form.liveVersion !== null && form.may.add && may('add', form.table),
+    ),
+  );
 
 /** “Keep Harbour and Pontoon for the next one.” */
 function KeptSentence({ entry, kept, onKeep }: Props) {

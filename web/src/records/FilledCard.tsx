@@ -1,5 +1,6 @@
-import { unsavedCopyOf } from '@fiche/core/entry';
+import { startedFrom, unsavedCopyOf } from '@fiche/core/entry';
 import { isNumbered } from '@fiche/core/fields';
+import type { Start } from '@fiche/core/forms';
 import type { FieldId, TableDefinition } from '@fiche/core/tables';
 import { useQueryClient } from '@tanstack/react-query';
 import { clsx } from 'clsx';
@@ -30,7 +31,7 @@ export function FilledCard(props: FilledCardProps) {
   const [adding, setAdding] = useState<Adding>();
   const card = useCardEntry(props);
   const { entry, form, version, left, setLeft, current, archived, mayWrite, mayAdd, save } = card;
-  const { copy, throwAway, showErased, keepField } = useCardActs(props, card);
+  const { copy, start, throwAway, showErased, keepField } = useCardActs(props, card);
   useCardKeys({
     form,
     go: (id) => id !== null && navigate(`${path}/${id}${search}`),
@@ -89,6 +90,7 @@ export function FilledCard(props: FilledCardProps) {
             onHistory={() => props.setHistoryOpen(!props.historyOpen)}
             onKeep={keepField}
             onCopy={copy}
+            onStart={start}
             onArchive={(back) => void card.archive(back)}
             onErased={showErased}
             onSave={save}
@@ -114,12 +116,16 @@ export function FilledCard(props: FilledCardProps) {
 }
 
 /** What a person can do with a card besides filling it. */
-function useCardActs({ path, place, kept, setKept }: FilledCardProps, card: ReturnType<typeof useCardEntry>) {
+function useCardActs({ path, place, kept, setKept, opened }: FilledCardProps, card: ReturnType<typeof useCardEntry>) {
   const navigate = useNavigate();
   const queries = useQueryClient();
   const notify = useNotify();
+  const { cabinet } = useOffice();
   const { entry, form, left, setLeft, leaving } = card;
   return {
+    start({ form: id, pairs }: Start): void {
+      if (opened) navigate(`/${cabinet.id}/forms/${id}/new`, { state: { copy: startedFrom(opened, pairs) } });
+    },
     copy(): void {
       leaving.current = true;
       navigate(`${path}/new`, { state: { copy: unsavedCopyOf(entry.state) } });

@@ -8,6 +8,7 @@ import {
   unsavedCopyOf,
   unsavedOf,
 } from '@fiche/core/entry';
+import { afterSaveOf } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';
@@ -31,7 +32,12 @@ export function useCardEntry(props: FilledCardProps) {
   const { place, onAnother, kept, typing } = props;
   // What a card was begun on, it is finished on; the next one takes up what has been published meanwhile.
   const [{ form, version, start }] = useState({ form: newest, version: newestVersion, start: props.start });
-  const { session, may } = useOffice();
+  const { session, may, cabinet } = useOffice();
+  const formsToFill = new Set(
+    cabinet.forms.flatMap((one) =>
+      one.liveVersion !== null && !one.archived && may('add', one.table) ? [one.id] : [],
+    ),
+  );
   const navigate = useNavigate();
   const queries = useQueryClient();
   const notify = useNotify();
@@ -64,6 +70,17 @@ export function useCardEntry(props: FilledCardProps) {
     if (goOn.current) {
       if (opened) navigate(path + (opened.place.next === null ? '/new' : `/${opened.place.next}${search}`));
       else onAnother(keptOf(unsavedCopyOf(entry.state), kept));
+      return;
+    }
+    const next = afterSaveOf(form.definition);
+    if (next.kind === 'blank') {
+      if (opened) navigate(`${path}/new`);
+      else onAnother(keptOf(unsavedCopyOf(entry.state), kept));
+      return;
+    }
+    if (next.kind === 'list' || (next.kind === 'form' && formsToFill.has(next.form))) {
+      const list = `tables/${form.table.id}${form.definition.view == null ? '' : `?view=${form.definition.view}`}`;
+      navigate(`/${cabinet.id}/${next.kind === 'list' ? list : `forms/${next.form}/new`}`);
       return;
     }
     typing.current = () =>
