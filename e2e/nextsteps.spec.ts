@@ -46,3 +46,18 @@ test('a builder says what follows a save, and adds a button that starts another 
   await page.getByRole('button', { name: 'Add a vessel' }).click();
   await expect(page.getByRole('combobox', { name: 'Owner', exact: true })).toHaveValue(owner);
 });
+
+test('search-and-go offers what was open lately first, and forms to begin', async ({ page }) => {
+  await signIn(page, 'quayclerk');
+  await page.goto('/gannet/tables/gannet_berths/2');
+  const number = await input(page, 'Number').inputValue();
+  await page.goto('/gannet/home');
+  await expect(page.getByRole('link', { name: 'New: Check-in' })).toBeVisible();
+  await page.keyboard.press('Control+k');
+  const places = page.getByRole('listbox', { name: 'Places' });
+  await expect(places.getByRole('option').first()).toHaveText(`${number}opened lately · Berths`);
+  await page.keyboard.type('new: check');
+  await expect(places.getByRole('option')).toHaveText(['New: Check-inaction']);
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/gannet_check_in\/new$/);
+});

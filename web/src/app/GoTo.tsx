@@ -6,6 +6,7 @@ import { type Ref, useDeferredValue, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
 import { choicesCss, FieldInput, useSearchBox, useShortcut } from '../parts/index.ts';
+import { recentRecords } from '../records/index.ts';
 import goToCss from './goTo.module.css';
 
 interface Place {
@@ -14,18 +15,19 @@ interface Place {
   readonly to: string;
 }
 
-/** Search-and-go: records, forms, tables and pages of the cabinet, by Ctrl+K. */
+/** Search-and-go by Ctrl+K: what was open lately as long as nothing is typed; forms, tables, pages and actions of the cabinet, and records. */
 export function GoTo() {
   const navigate = useNavigate();
   const [text, setText] = useState('');
   const known = usePlaces();
+  const recent = useRecentPlaces();
   const { records, searching } = useFoundRecords(text);
   const words = text.toLowerCase().trim().split(/\s+/);
   const places = known.filter((one) => words.every((word) => `${one.label} ${one.kind}`.toLowerCase().includes(word)));
   const { rootProps, inputProps, listProps, optionProps, anchor, shown, popupOpen } = useSearchBox<Place, false, false>(
     {
       id: 'go-to',
-      found: [...places, ...records],
+      found: text.trim() === '' ? [...recent, ...places] : [...places, ...records],
       labelOf: (one) => one.label,
       keyOf: (one) => one.to,
       value: null,
@@ -118,8 +120,21 @@ function usePlaces(): readonly Place[] {
       page('Your account', 'account'),
       page('Settings', 'settings'),
       ...(may('import') ? [page('Import a file', 'imports/new')] : []),
+      ...forms
+        .filter((form) => form.liveVersion !== null && form.may.add && may('add', form.table))
+        .map((form) => ({ label: `New: ${form.label}`, kind: 'action', to: at(`forms/${form.id}/new`) })),
     ];
   }, [cabinet, may]);
+}
+
+/** The records that were open lately in this browser, the latest first. */
+function useRecentPlaces(): readonly Place[] {
+  const { cabinet, session } = useOffice();
+  return recentRecords(session.login ?? '', cabinet.id).map(({ path, title, through }) => ({
+    label: title,
+    kind: `opened lately · ${through}`,
+    to: `/${cabinet.id}/${path}`,
+  }));
 }
 
 /** Records whose title has what was typed, from two letters on. */
