@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { valueSchema } from '../fields/index.ts';
-import { listingSchema, viewDefinitionSchema } from '../views/index.ts';
+import { listingSchema, MOST_EXPORTED_SINGLY, viewDefinitionSchema } from '../views/index.ts';
 import { contract } from './contract.ts';
 import { empty, nothing, recordShape } from './shapes.ts';
 
@@ -130,12 +130,28 @@ const listingInAddress = z
   })
   .pipe(listingSchema);
 
+/** Numbers of records in an address: `12,15,17`. */
+const numbersInAddress = z
+  .string()
+  .regex(/^[1-9]\d{0,15}(,[1-9]\d{0,15})*$/, 'Write numbers of records with commas between them.')
+  .max(8_000, `At most ${MOST_EXPORTED_SINGLY} records are exported one by one.`)
+  .transform((text) => text.split(',').map(Number))
+  .optional();
+
 export const exportRows = contract({
   method: 'GET',
   path: '/api/tables/{table}/rows/export',
   summary: 'The records of a listing that is no view yet as CSV',
   needs: 'export',
-  query: z.object({ listing: listingInAddress, search: page.search, archived: page.archived, linking: page.linking }),
+  query: z.object({
+    listing: listingInAddress,
+    search: page.search,
+    archived: page.archived,
+    linking: page.linking,
+    /** Only these of its records, or all but these. */
+    only: numbersInAddress,
+    except: numbersInAddress,
+  }),
   body: nothing,
   answer: z.unknown(),
 });

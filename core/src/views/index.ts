@@ -15,6 +15,7 @@ export { formatSummary, SUMMARY_LABELS, summariesOf } from './summaries.ts';
 export {
   type Listing,
   listingSchema,
+  MOST_EXPORTED_SINGLY,
   MOST_FROZEN,
   NARROWEST,
   SUMMARIES,

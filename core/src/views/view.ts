@@ -8,6 +8,8 @@ const MOST_COLUMNS = 60;
 const MOST_SORTS = 5;
 /** So many columns at most stay in sight while the others are scrolled sideways: more would leave no room for them. */
 export const MOST_FROZEN = 6;
+/** So many records at most are named one by one in the address of an export. */
+export const MOST_EXPORTED_SINGLY = 800;
 /** The widths that a column can have, in CSS px. */
 export const [NARROWEST, WIDEST] = [40, 800];
 

@@ -172,13 +172,16 @@ export interface RecordFilter {
   readonly archived: 'no' | 'yes';
   /** `field:id`: only records whose link points there. */
   readonly linking?: string;
+  /** Only records with these numbers, or all but them. */
+  readonly only?: readonly RecordId[] | undefined;
+  readonly except?: readonly RecordId[] | undefined;
 }
 
 /** A filter as conditions over `r`, to be joined by AND, with their values in order. */
 export function filterSql(
   tables: Tables,
   table: TableDefinition,
-  { search, archived, linking }: RecordFilter,
+  { search, archived, linking, only, except }: RecordFilter,
 ): { where: string[]; values: (string | number)[] } {
   const where = [`r.archived_at IS ${archived === 'yes' ? 'NOT ' : ''}NULL`];
   const values: (string | number)[] = [];
@@ -189,6 +192,15 @@ export function filterSql(
       throw unacceptable([{ path: 'linking', rule: 'link', message: `${through} is not a link of ${table.label}.` }]);
     where.push(linkingSql(link, 'r'));
     values.push(Number(target));
+  }
+  const listed = (ids: readonly RecordId[]): string => `{${ids.join(',')}}`;
+  if (only) {
+    where.push('r.id = ANY(?::bigint[])');
+    values.push(listed(only));
+  }
+  if (except) {
+    where.push('r.id <> ALL(?::bigint[])');
+    values.push(listed(except));
   }
   // Lists can have a million records: their search has an index.
   const matching =

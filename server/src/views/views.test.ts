@@ -132,6 +132,18 @@ describe('the records of a listing', () => {
     expect(csv.text).toContain('Name,Number of Stays,Sum of Stays’ Persons');
   });
 
+  test('are exported one by one, or but for some, where these are named', async () => {
+    const asked = (more: object) =>
+      builder.call(
+        'GET',
+        `/api/tables/quay_stays/rows/export?${new URLSearchParams({ listing: JSON.stringify({ columns: [{ path: 'note' }] }), ...more })}`,
+      );
+    const few = (await asked({ only: '3,1' })).text?.split(/\r?\n/);
+    expect(few?.slice(1, 3)).toEqual(['stay 3', 'stay 1']);
+    expect((await asked({ except: '3,1' })).text?.split(/\r?\n/).filter(Boolean)).toHaveLength(119);
+    expect((await asked({ only: '1;DROP' })).status).toBe(400);
+  });
+
   test('are not grouped by what nearly each of them has for itself, or by several values', async () => {
     await asActor(
       office.database.databases.owner,

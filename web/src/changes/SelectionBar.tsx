@@ -11,6 +11,8 @@ interface SelectionBarProps {
   /** How many records are selected, of so many that the list finds. */
   readonly count: number;
   readonly total: number;
+  /** Where the selected records are exported from; undefined where too many of them are named one by one. */
+  readonly exportFrom: string | undefined;
   /** Whether the list shows archived records. */
   readonly archived: boolean;
   onSelectAll(): void;
@@ -19,7 +21,16 @@ interface SelectionBarProps {
 }
 
 /** How many records are selected, and what can be done with them. */
-export function SelectionBar({ table, count, total, archived, onSelectAll, onClear, onChange }: SelectionBarProps) {
+export function SelectionBar({
+  table,
+  count,
+  total,
+  exportFrom,
+  archived,
+  onSelectAll,
+  onClear,
+  onChange,
+}: SelectionBarProps) {
   const { may } = useOffice();
   if (count === 0) return null;
   return (
@@ -40,6 +51,11 @@ export function SelectionBar({ table, count, total, archived, onSelectAll, onCle
         {may('archive', table.id) && (
           <Button onClick={() => onChange(archived ? 'restore' : 'archive')}>
             {archived ? 'Restore' : 'Archive'} {formatCount(count)}
+          </Button>
+        )}
+        {may('export', table.id) && exportFrom !== undefined && (
+          <Button href={exportFrom} download>
+            Export {formatCount(count)}
           </Button>
         )}
         {!may('change', table.id) && !may('archive', table.id) && (

@@ -1,7 +1,7 @@
 import type { ViewView } from '@fiche/core/api';
 import type { ChangeOfMany, ChosenRecords } from '@fiche/core/changes';
 import type { TableDefinition } from '@fiche/core/tables';
-import type { Listing } from '@fiche/core/views';
+import { type Listing, MOST_EXPORTED_SINGLY } from '@fiche/core/views';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { createPortal } from 'react-dom';
@@ -86,6 +86,7 @@ function ListedRecords(
             table={table}
             count={countSelected(selection, total)}
             total={total}
+            exportFrom={exportAddress(table, listing, asked, selection)}
             archived={asked.archived === 'yes'}
             onSelectAll={() => select(ALL_SELECTED)}
             onClear={clear}
@@ -124,6 +125,21 @@ function useSelection(list: string) {
     select: (selection: Selection): void => setKept({ list, selection }),
     clear: (): void => setKept(undefined),
   };
+}
+
+/** Where a list, or what is selected in it, is exported from; undefined where too many records are named one by one. */
+function exportAddress(
+  table: TableDefinition,
+  listing: Listing,
+  { linking, ...asked }: ReturnType<typeof recordFilterOf> & { readonly linking?: string },
+  selection: Selection = ALL_SELECTED,
+): string | undefined {
+  const named = [...(selection.kind === 'some' ? selection.ids : selection.except)];
+  if (named.length > MOST_EXPORTED_SINGLY) return undefined;
+  const singly: Readonly<Record<string, string>> =
+    named.length === 0 ? {} : { [selection.kind === 'some' ? 'only' : 'except']: named.join(',') };
+  const of = { ...asked, ...(linking ? { linking } : {}), ...singly };
+  return `/api/tables/${table.id}/rows/export?${new URLSearchParams({ listing: JSON.stringify(listing), ...of })}`;
 }
 
 /** The selected records as a change of many names them. */
@@ -170,11 +186,7 @@ function ListActs({
       notify((error as Error).message);
     }
   };
-  const asked = new URLSearchParams({
-    listing: JSON.stringify(listing),
-    ...recordFilterOf(address),
-    ...(linking ? { linking } : {}),
-  });
+  const asked = { ...recordFilterOf(address), ...(linking ? { linking } : {}) };
   const mine = view?.mayChange === true;
   return (
     <>
@@ -208,7 +220,7 @@ function ListActs({
         </Button>
       )}
       {may('export', table.id) && (
-        <Button variant="text" href={`/api/tables/${table.id}/rows/export?${asked}`} download>
+        <Button variant="text" href={exportAddress(table, listing, asked)} download>
           Export
         </Button>
       )}
