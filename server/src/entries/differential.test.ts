@@ -87,7 +87,7 @@ test('thousands of entries into generated forms are decided alike in the browser
     fc.asyncProperty(stayForms(tables), sittings, async (made, some) => {
       for (const [n, acts] of some.entries()) await fillAndCompare(made, n, acts, verdicts);
     }),
-    { numRuns: Number(process.env.FICHE_RUNS ?? 200), endOnFailure: false },
+    { numRuns: Number(process.env.FICHE_RUNS ?? 350), endOnFailure: false },
   );
   expect(verdicts.taken + verdicts.refused).toBeGreaterThan(2_000);
   expect(verdicts.refused).toBeGreaterThan(200);
@@ -102,7 +102,7 @@ test('and so are entries with lines, which read one another and the record aroun
     fc.asyncProperty(formsWithLines(tables), sittings, async (made, some) => {
       for (const [n, acts] of some.entries()) await fillAndCompare(made, n, acts, verdicts);
     }),
-    { numRuns: Number(process.env.FICHE_RUNS ?? 80), endOnFailure: false },
+    { numRuns: Number(process.env.FICHE_RUNS ?? 150), endOnFailure: false },
   );
   expect(verdicts.lines).toBeGreaterThan(300);
   expect(verdicts.refused).toBeGreaterThan(50);

@@ -220,7 +220,7 @@ function ListActs({
         </Button>
       )}
       {may('export', table.id) && (
-        <Button variant="text" href={exportAddress(table, listing, asked)} download>
+        <Button variant="text" href={exportAddress(table, listing, asked) ?? ''} download>
           Export
         </Button>
       )}
