@@ -10,15 +10,15 @@ const sheet = (page: Page): Locator => page.getByRole('complementary');
 const verdict = (page: Page): Locator => page.getByRole('region', { name: 'What the check found' });
 const status = (page: Page): Locator => page.getByRole('status').filter({ hasText: /records?$/ });
 
-/** Buoys of two kinds, 1 to 40 metres deep, in the order of a file. */
+/** Marks of two kinds, 1 to 40 metres deep, in the order of a file. */
 const buoys = (count: number): Buffer => {
   const lines = Array.from({ length: count }, (_, at) => `Buoy ${at + 1},${at % 2 ? 'Spar' : 'Can'},${1 + (at % 40)},`);
   return Buffer.from(`Name,Kind,Depth,Remark\n${lines.join('\n')}\n`);
 };
 
-async function openBuoys(page: Page): Promise<void> {
+async function openMarks(page: Page): Promise<void> {
   await divider(page, 'Tables').click();
-  await page.getByRole('link', { name: 'Buoys', exact: true }).click();
+  await page.getByRole('link', { name: 'Marks', exact: true }).click();
   await expect(rows(page).first()).toBeVisible();
 }
 
@@ -35,7 +35,7 @@ test('a table of 1,200 is made from a file, walked cell by cell, and dragged to 
   await page.getByRole('link', { name: 'Import', exact: true }).click();
   await page
     .getByLabel('Choose a file')
-    .setInputFiles({ name: 'Buoys.csv', mimeType: 'text/csv', buffer: buoys(1_200) });
+    .setInputFiles({ name: 'Marks.csv', mimeType: 'text/csv', buffer: buoys(1_200) });
   await page.getByRole('button', { name: 'Check every row' }).click();
   await page.getByRole('button', { name: 'Import 1,200 rows' }).click();
   await page.getByRole('link', { name: 'See the records' }).click();
@@ -62,7 +62,7 @@ test('a table of 1,200 is made from a file, walked cell by cell, and dragged to 
 
 test('columns are made wider, moved and frozen, by mouse and by keyboard', async ({ page }) => {
   await signIn(page, 'harbourmaster');
-  await openBuoys(page);
+  await openMarks(page);
   const headings = async (): Promise<string[]> =>
     (await grid(page).getByRole('columnheader').allInnerTexts()).filter(Boolean);
   const heading = (name: string): Locator => grid(page).getByRole('columnheader', { name, exact: true });
@@ -106,7 +106,7 @@ test('columns are made wider, moved and frozen, by mouse and by keyboard', async
 
 test('some records are selected by keyboard, changed after a look, and put back', async ({ page }) => {
   await signIn(page, 'harbourmaster');
-  await openBuoys(page);
+  await openMarks(page);
   await grid(page).focus();
   await page.keyboard.press('Space');
   for (let step = 0; step < 3; step++) await page.keyboard.press('ArrowDown');
@@ -136,7 +136,7 @@ test('some records are selected by keyboard, changed after a look, and put back'
 
 test('all that a filter finds is changed by a formula; what cannot be is named and left as it is', async ({ page }) => {
   await signIn(page, 'harbourmaster');
-  await openBuoys(page);
+  await openMarks(page);
   await page.getByRole('button', { name: '+ Filter' }).click();
   for (const typed of ['Kind', 'Spar']) {
     await page.getByRole('dialog').locator('input').fill(typed);
@@ -160,7 +160,7 @@ test('all that a filter finds is changed by a formula; what cannot be is named a
   // One line in the ledger, which opens into its records and can be put back from there.
   await divider(page, 'Ledger').click();
   await expect(page.getByText('599 changed')).toBeVisible();
-  await page.getByRole('button', { name: 'Buoys', exact: true }).first().click();
+  await page.getByRole('button', { name: 'Marks', exact: true }).first().click();
   await expect(page.getByText('Only the records of one change of many.')).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Put back' }).click();
@@ -169,15 +169,15 @@ test('all that a filter finds is changed by a formula; what cannot be is named a
 
 test('records are archived at once and brought back', async ({ page }) => {
   await signIn(page, 'harbourmaster');
-  await openBuoys(page);
-  await page.getByLabel('Find in Buoys').fill('Buoy 119');
+  await openMarks(page);
+  await page.getByLabel('Find in Marks').fill('Buoy 119');
   await expect(status(page)).toHaveText('12 records');
   await grid(page).focus();
   await page.keyboard.press('Control+a');
   await expect(bar(page)).toContainText('12 records selected');
   await bar(page).getByRole('button', { name: 'Archive 12' }).click();
   await expect(sheet(page)).toContainText('12 records archived.');
-  await expect(page.getByText('No record of Buoys has “Buoy 119”.')).toBeVisible();
+  await expect(page.getByText('No record of Marks has “Buoy 119”.')).toBeVisible();
   await sheet(page).getByRole('button', { name: 'Close' }).click();
   await page.getByLabel('Archived').click();
   await expect(page.getByLabel('Archived')).toBeChecked();
@@ -192,7 +192,7 @@ test('cells are edited in the list: typed into, saved as the row is left, refuse
   page,
 }) => {
   await signIn(page, 'harbourmaster');
-  await openBuoys(page);
+  await openMarks(page);
   const cellOf = (buoy: string, column: number): Locator =>
     rows(page).filter({ hasText: buoy }).locator(`[aria-colindex="${column}"]`);
   await expect(cellOf('Buoy 1200', 2)).toHaveText('Spar');
@@ -225,7 +225,7 @@ test('cells are edited in the list: typed into, saved as the row is left, refuse
   await page.getByRole('button', { name: 'Edit in the list' }).click();
   await cellOf('Buoy 1198', 4).click();
   await page.getByLabel('Remark').fill('Moved');
-  await page.getByRole('heading', { name: 'Buoys' }).click();
+  await page.getByRole('heading', { name: 'Marks' }).click();
   await expect(cellOf('Buoy 1198', 4)).toHaveText('Moved');
   await page.getByRole('button', { name: 'Stop editing in the list' }).click();
   await cellOf('Buoy 1198', 1).click();

@@ -96,7 +96,7 @@ test('rows that cannot be imported are corrected in place, under the same checks
   await page.getByRole('button', { name: 'Import 3 rows' }).click();
   await page.getByRole('link', { name: 'See the records' }).click();
   await page.getByRole('searchbox').fill('GS-9303');
-  await expect(page.getByRole('gridcell', { name: 'Skua' })).toBeVisible();
+  await expect(page.getByRole('gridcell', { name: 'Skua', exact: true })).toBeVisible();
 });
 
 test('a workbook into a table that is there: its links are found, told apart by what stands beside them', async ({

@@ -29,16 +29,18 @@ test('the grid: arrows, pages and ends go through records, and Enter opens one',
   await expect(grid).not.toHaveAttribute('aria-activedescendant', first);
   await page.keyboard.press('ArrowUp');
   await expect(grid).toHaveAttribute('aria-activedescendant', first);
-  await page.keyboard.press('PageDown');
-  await expect(page.locator(`#${await active()}`)).toHaveAttribute('aria-rowindex', '22');
+  // Cell by cell: the end of the row, and back to its beginning.
+  await page.keyboard.press('End');
+  await expect(page.locator(`#${await active()}`)).toHaveAttribute('aria-colindex', '5');
   await page.keyboard.press('Home');
   await expect(grid).toHaveAttribute('aria-activedescendant', first);
+  await page.keyboard.press('PageDown');
+  const row = page.locator('[role=row]').filter({ has: page.locator(`#${await active()}`) });
+  expect(Number(await row.getAttribute('aria-rowindex'))).toBeGreaterThan(12);
+  await page.keyboard.press('Control+Home');
+  await expect(grid).toHaveAttribute('aria-activedescendant', first);
   await page.keyboard.press('ArrowDown');
-  const number = await page
-    .locator(`#${await active()}`)
-    .getByRole('gridcell')
-    .first()
-    .innerText();
+  const number = await page.locator(`#${await active()}`).innerText();
   await page.keyboard.press('Enter');
   await expect(input(page, 'Number')).toHaveValue(number);
 });
