@@ -84,7 +84,12 @@ export function formForRole(role: RoleDefinition, definition: DefinedForm, table
       ({ from }) => from === SELF || !isHiddenPath(making.hidden, tables, definition.table, from),
     ),
   }));
-  return { ...made, starts, may: table ? mayWith(role, table, definition.may) : NOTHING };
+  // A form of a version before has no buttons, and stays as it is.
+  return {
+    ...made,
+    ...(definition.starts ? { starts } : {}),
+    may: table ? mayWith(role, table, definition.may) : NOTHING,
+  };
 }
 
 const ANYTHING: DefinedForm['may'] = { add: true, change: true, archive: true };
