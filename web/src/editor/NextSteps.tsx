@@ -23,10 +23,10 @@ interface NextStepsProps {
   onChange(definition: DefinedForm): void;
 }
 
-const AFTER: readonly { readonly value: Exclude<AfterSave['kind'], 'form'>; readonly label: string }[] = [
-  { value: 'card', label: 'the card of the record' },
-  { value: 'blank', label: 'a blank card' },
-  { value: 'list', label: 'the list of the table' },
+const AFTER: readonly (readonly [kind: Exclude<AfterSave['kind'], 'form'>, words: string])[] = [
+  ['card', 'the card of the record'],
+  ['blank', 'a blank card'],
+  ['list', 'the list of the table'],
 ];
 
 /** What follows a save, and buttons of a card that start other forms with values of its record. */
@@ -53,12 +53,12 @@ export function NextSteps({ definition, onChange }: NextStepsProps) {
           label="After a save comes"
           value={after.kind === 'form' ? `form:${after.form}` : after.kind}
           options={[
-            ...AFTER,
+            ...AFTER.map(([value, label]) => ({ value, label })),
             ...others.map((form) => ({ value: `form:${form.id}`, label: `a blank card of ${form.label}` })),
           ]}
           onChange={(value) => {
-            const plain = AFTER.find((one) => one.value === value);
-            onChange({ ...definition, after: plain ? { kind: plain.value } : { kind: 'form', form: value.slice(5) } });
+            const plain = AFTER.find(([kind]) => kind === value);
+            onChange({ ...definition, after: plain ? { kind: plain[0] } : { kind: 'form', form: value.slice(5) } });
           }}
         />
         {starts.map((start, at) => (
