@@ -304,3 +304,22 @@ describe('under a role', () => {
     expect(body.counts.found).toBe(0);
   });
 });
+
+test('when a record is erased, what was planned for its table and holds its values goes with it', async () => {
+  const [first = 0, second = 0] = await inUse();
+  const { body } = await plan({ what: set(value('note', 'Kept?')), records: some(first, second) });
+  expect(body.changed[0].changes[0].before).toBe('stay 1');
+  await asActor(owner(), seed, (write) =>
+    write('data.quay_stays').where({ id: first }).update({ archived_at: new Date() }),
+  );
+  const { body: record } = await builder.call('GET', `/api/tables/quay_stays/records/${first}`);
+  const erased = await builder.call('DELETE', `/api/tables/quay_stays/records/${first}`, {
+    version: record.version,
+    reason: 'Asked for',
+  });
+  expect(erased.status).toBe(200);
+  expect((await builder.call('GET', `${changes}/${body.id}`)).status).toBe(404);
+  const { rows } = await owner().raw(`SELECT to_regclass('staging."change_${body.id}"') AS name`);
+  expect(rows[0].name).toBeNull();
+  expect((await run(body.id)).status).toBe(404);
+});

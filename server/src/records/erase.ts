@@ -40,6 +40,7 @@ export async function eraseRecord(
   await owner.raw('DELETE FROM fiche.line_order WHERE table_id = ? AND record = ?', [tableId, id]);
   await owner.raw(`DELETE FROM ${relation(tableId)} WHERE id = ?`, [id]);
   await eraseMessages(owner, tableId, id);
+  await forgetPlannedChanges(owner, tableId);
   await eraseFiles(owner, files);
   await owner.raw('SELECT ledger.erase_values(?, ?)', [`data.${tableId}`, String(id)]);
   await eraseLines(owner, 'fiche.origin', `${tableId}.${id}`);
@@ -55,6 +56,15 @@ async function eraseMessages(owner: Transaction, table: TableId, record: number)
      WHERE about @> jsonb_build_array(jsonb_build_object('table', ?::text, 'record', ?::bigint))`,
     [table, record],
   );
+}
+
+/** Forgets the changes of many that were planned for a table: they hold values of its records until they are a week old. */
+async function forgetPlannedChanges(owner: Transaction, table: TableId): Promise<void> {
+  const { rows } = await owner.raw<{ rows: { id: number }[] }>(
+    'DELETE FROM fiche.change_plan WHERE table_id = ? RETURNING id',
+    [table],
+  );
+  for (const { id } of rows) await owner.raw(`DROP TABLE IF EXISTS staging."change_${Number(id)}"`);
 }
 
 /** Removes the values of the lines of what was erased with a record; where nothing was, there are none. */
