@@ -24,7 +24,8 @@ export function CardPage(props: CardPageProps) {
   });
   const query = useQuery({
     queryKey: ['record', form.table.id, record],
-    queryFn: () => send<PlacedRecord>('GET', `/api/tables/${form.table.id}/records/${record}${reads.size > 0 ? `?${reads}` : ''}`),
+    queryFn: () =>
+      send<PlacedRecord>('GET', `/api/tables/${form.table.id}/records/${record}${reads.size > 0 ? `?${reads}` : ''}`),
     enabled: record !== undefined,
     staleTime: 0,
     // A card is always opened as it is now, never as it was when last looked at.
