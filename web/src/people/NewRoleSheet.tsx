@@ -65,7 +65,8 @@ export function NewRoleSheet({
         />
         {problems.trouble && <Alert severity="error">{problems.trouble}</Alert>}
         <div className={settingsCss.acts}>
-          <Button type="submit" variant="contained">
+          {/* The role to begin with is proposed once the roles are there. */}
+          <Button type="submit" variant="contained" disabled={roles.length === 0}>
             Create role
           </Button>
         </div>
