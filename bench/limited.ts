@@ -4,11 +4,12 @@ import { findChoices, readableOf } from '@fiche/server/choices/index';
 import { asActor } from '@fiche/server/database/index';
 import { addRole, asSeenBy, loadDefinitions } from '@fiche/server/definitions/index';
 import { listRecords } from '@fiche/server/records/index';
+import { comparing } from './compared.ts';
 import { fillBerths, openBenchOffice, type Ratio } from './office.ts';
 
 const RECORDS = 1_000_000;
 const PONTOONS = 20_000;
-const ROUNDS = 15;
+const compared = comparing('≤ 1.3');
 /** Choices take a moment only: more of them tell as much. */
 const QUICK_ROUNDS = 300;
 /** The berths whose pontoon’s letter comes before this one: a good half of them. */
@@ -85,27 +86,4 @@ export async function limitedBench(): Promise<Ratio[]> {
   } finally {
     await office.close();
   }
-}
-
-/** The median of some rounds of each, in turn. */
-async function compared(
-  what: string,
-  ours: (round: number) => Promise<unknown>,
-  plain: (round: number) => Promise<unknown>,
-  rounds = ROUNDS,
-): Promise<Ratio> {
-  const times: [number[], number[]] = [[], []];
-  for (let round = 0; round < rounds; round++)
-    for (const [at, work] of [ours, plain].entries()) {
-      const begun = performance.now();
-      await work(round);
-      times[at]?.push(performance.now() - begun);
-    }
-  const [a, b] = times.map((of) => of.sort((x, y) => x - y)[Math.floor(of.length / 2)] ?? 0);
-  return {
-    what,
-    ratio: (a ?? 0) / (b ?? 1),
-    aim: '≤ 1.3',
-    detail: `${a?.toFixed(1)} against ${b?.toFixed(1)} ms, median`,
-  };
 }

@@ -2,11 +2,12 @@ import { type Listing, plainListing } from '@fiche/core/views';
 import { loadDefinitions } from '@fiche/server/definitions/index';
 import { tendIndexes } from '@fiche/server/tables/index';
 import { listRows } from '@fiche/server/views/index';
+import { comparing } from './compared.ts';
 import { fillBerths, openBenchOffice, type Ratio } from './office.ts';
 
 const RECORDS = 1_000_000;
 const PONTOONS = 20_000;
-const ROUNDS = 15;
+const compared = comparing('≤ 1.2');
 const PAGE = 100;
 
 const COLUMNS = 'id, version, created_at, created_by, changed_at, changed_by, archived_at, number, pontoon';
@@ -85,22 +86,4 @@ export async function listingBench(): Promise<Ratio[]> {
   } finally {
     await office.close();
   }
-}
-
-/** The median of some rounds of each, in turn. */
-async function compared(
-  what: string,
-  ours: () => Promise<unknown>,
-  plain: () => Promise<unknown>,
-  rounds = ROUNDS,
-): Promise<Ratio> {
-  const times: [number[], number[]] = [[], []];
-  for (let round = 0; round < rounds; round++)
-    for (const [at, work] of [ours, plain].entries()) {
-      const begun = performance.now();
-      await work();
-      times[at]?.push(performance.now() - begun);
-    }
-  const [a = 0, b = 1] = times.map((of) => of.sort((x, y) => x - y)[Math.floor(of.length / 2)] ?? 0);
-  return { what, ratio: a / b, aim: '≤ 1.2', detail: `${a.toFixed(1)} against ${b.toFixed(1)} ms, median` };
 }

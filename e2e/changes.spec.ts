@@ -231,3 +231,25 @@ test('cells are edited in the list: typed into, saved as the row is left, refuse
   await cellOf('Buoy 1198', 1).click();
   await expect(page.getByText('Record 1,198 of 1,200')).toBeVisible();
 });
+
+test('a choice that is changed after the check asks for another check', async ({ page }) => {
+  await signIn(page, 'harbourmaster');
+  await page.goto('/gannet/tables/gannet_stays');
+  await grid(page)
+    .getByRole('checkbox', { name: /^Select STAY/ })
+    .first()
+    .click();
+  await bar(page).getByRole('button', { name: 'Change fields' }).click();
+  await page.getByRole('combobox', { name: 'Which field changes?' }).fill('Harbour');
+  await page.keyboard.press('Enter');
+  const harbour = page.getByRole('group', { name: 'Harbour' }).getByRole('combobox', { name: /^Harbour/ });
+  const choose = async (name: string): Promise<void> => {
+    await harbour.click();
+    await page.getByRole('option').filter({ hasText: name }).first().click();
+  };
+  await choose('Tern Cove');
+  await sheet(page).getByRole('button', { name: 'Check' }).click();
+  await expect(verdict(page)).toContainText('1 record checked');
+  await choose('Skerry Haven');
+  await expect(verdict(page)).toHaveCount(0);
+});

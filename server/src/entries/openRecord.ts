@@ -20,7 +20,7 @@ import {
   recordAt,
 } from '../records/index.ts';
 import type { Services } from '../services.ts';
-import { listedPage, placeInListing, seenView } from '../views/index.ts';
+import { isRanked, listedPage, placeInListing, seenView } from '../views/index.ts';
 
 type Asked = Pick<Call<unknown, unknown>, 'params' | 'caller' | 'definitions'>;
 
@@ -95,7 +95,10 @@ export function openRecordRoutes(app: FastifyInstance, services: Services): void
     const table = params.table ?? '';
     const record = await findRecord(database, definitions.tables, table, Number(params.id));
     const origins = await originsOfRecord(database, definitions.tables, table, record.id);
-    const view = query.view === undefined ? undefined : await viewOf(call, table, query.view);
+    const asked = query.view === undefined ? undefined : await viewOf(call, table, query.view);
+    // In a view of very many records a card tells its place among all records of the table.
+    const ranked = asked && (await isRanked(database, definitions.tables, asked.table, asked.listing, asked.reader));
+    const view = ranked ? asked : undefined;
     const within =
       view && (await placeInListing(database, definitions.tables, view.table, view.listing, view.reader, record.id));
     const opened = {

@@ -1,4 +1,13 @@
 export { viewRoutes } from './routes.ts';
-export { changedInSpan, countListed, type LineSpan, listedIds, listedPage, listRows, placeInListing } from './rows.ts';
+export {
+  changedInSpan,
+  countListed,
+  isRanked,
+  type LineSpan,
+  listedIds,
+  listedPage,
+  listRows,
+  placeInListing,
+} from './rows.ts';
 export { type SeenView, seenView } from './seenView.ts';
 export { addView, viewsOf } from './store.ts';

@@ -105,7 +105,7 @@ export function viewRoutes(app: FastifyInstance, services: Services): void {
 
   /** Checks that no form shows the records of a view that is to go. Throws 409, naming the forms. */
   const requireUnused = (asked: Asked, { id, label }: StoredView): void => {
-    const { table, cabinet } = { table: tableOf(asked).id, cabinet: tableOf(asked).cabinet };
+    const { id: table, cabinet } = tableOf(asked);
     const using = [...(asked.definitions.seen?.whole.forms ?? asked.definitions.forms).values()].filter(
       (form) => form.cabinet === cabinet && form.table === table && (form.draft.view === id || form.live?.view === id),
     );

@@ -119,6 +119,25 @@ export async function listedIds(
   return rows.map((row) => Number(row.id));
 }
 
+/** Records that are ranked for the place of one of them; more would make a card wait. */
+const MOST_RANKED = 50_000;
+
+/** Whether a listing finds few enough records for `placeInListing`. */
+export async function isRanked(
+  database: Database | Transaction,
+  tables: Tables,
+  table: TableDefinition,
+  listing: Listing,
+  reader: Reader,
+): Promise<boolean> {
+  const { where, values } = conditionsOf(tables, table, listing, { search: '', archived: 'no' }, reader);
+  const { rows } = await database.raw<{ rows: { n: number }[] }>(
+    `SELECT count(*) AS n FROM (SELECT FROM ${recordsOf(tables, table.id)} r WHERE ${where.join(' AND ')} LIMIT ?) found`,
+    [...values, MOST_RANKED + 1],
+  );
+  return Number(rows[0]?.n) <= MOST_RANKED;
+}
+
 /** Where a record stands among those that a listing finds: its neighbours, and how many there are; undefined where it is not among them. */
 export async function placeInListing(
   database: Database | Transaction,

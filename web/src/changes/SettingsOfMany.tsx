@@ -1,18 +1,17 @@
 import type { Becomes, FieldSetting } from '@fiche/core/changes';
 import type { Opening } from '@fiche/core/entry';
 import { holdsFiles, isBlank } from '@fiche/core/fields';
-import { generateForm, prepareForm } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
-import { formForRole } from '@fiche/core/rights';
 import type { FieldId, TableDefinition } from '@fiche/core/tables';
 import { columnsFor, isLinkedFrom } from '@fiche/core/views';
 import RemoveIcon from '@mui/icons-material/Close';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { useOffice } from '../client/index.ts';
 import { OneField, PlaceContext, useEntry } from '../entry/index.ts';
 import { PickField, SelectField, textCss } from '../parts/index.ts';
+import { useTableForm } from '../records/index.ts';
 import { ExpressionEditor } from '../sentences/index.ts';
 import changeCss from './change.module.css';
 
@@ -36,22 +35,15 @@ interface SettingsOfManyProps {
 
 /** Which fields change, and what each of them becomes. The values are entered as on a card, with the same choices. */
 export function SettingsOfMany({ table, busy, onEdit, onCheck }: SettingsOfManyProps) {
-  const { cabinet, session, tables } = useOffice();
+  const { session } = useOffice();
   const [drafts, setDrafts] = useState<readonly DraftSetting[]>([]);
-  const form = useMemo(
-    () => prepareForm(formForRole(cabinet.role, generateForm(table), tables), tables),
-    [cabinet.role, table, tables],
-  );
+  const form = useTableForm(table);
   const opening = useMemo((): Opening => ({ account: session.login, now: civilNow(), record: null }), [session.login]);
   const entry = useEntry({ form, opening, base: `/api/tables/${table.id}`, onSaved: () => undefined });
   const used = new Set(drafts.map((one) => one.field));
   const settable = [...form.fields.values()].filter(
     ({ id, placed, readOnly, field }) => placed && !readOnly && !holdsFiles(field) && !used.has(id),
   );
-  const change = (next: readonly DraftSetting[]): void => {
-    onEdit();
-    setDrafts(next);
-  };
   const settings = drafts.map(
     ({ field, kind, path, source }): FieldSetting => ({
       field,
@@ -65,6 +57,13 @@ export function SettingsOfMany({ table, busy, onEdit, onCheck }: SettingsOfManyP
               : { kind },
     }),
   );
+  // However a setting is changed, by typing, a dropdown or a fill: what was checked is another change.
+  const wanted = JSON.stringify(settings);
+  const before = useRef(wanted);
+  useEffect(() => {
+    if (before.current !== wanted) onEdit();
+    before.current = wanted;
+  }, [wanted, onEdit]);
   const lacking = settings.find(
     ({ becomes }) =>
       (becomes.kind === 'value' && isBlank(becomes.value as never)) ||
@@ -73,13 +72,13 @@ export function SettingsOfMany({ table, busy, onEdit, onCheck }: SettingsOfManyP
   );
   return (
     <PlaceContext.Provider value="many:">
-      <div onChange={onEdit}>
+      <div>
         {drafts.map((draft, at) => (
           <OneSetting
             key={draft.field}
             {...{ table, entry, draft }}
-            onChange={(next) => change(drafts.map((one, place) => (place === at ? next : one)))}
-            onRemove={() => change(drafts.filter((_one, place) => place !== at))}
+            onChange={(next) => setDrafts(drafts.map((one, place) => (place === at ? next : one)))}
+            onRemove={() => setDrafts(drafts.filter((_one, place) => place !== at))}
           />
         ))}
       </div>
@@ -90,7 +89,7 @@ export function SettingsOfMany({ table, busy, onEdit, onCheck }: SettingsOfManyP
         label={drafts.length === 0 ? 'Which field changes?' : 'Another field'}
         options={settable.map(({ id, label }) => ({ value: id, label }))}
         value=""
-        onPick={(field) => field !== '' && change([...drafts, { field, kind: 'value', path: '', source: '' }])}
+        onPick={(field) => field !== '' && setDrafts([...drafts, { field, kind: 'value', path: '', source: '' }])}
       />
       <p className={changeCss.acts}>
         <Button disabled={busy || drafts.length === 0 || lacking !== undefined} onClick={() => onCheck(settings)}>

@@ -1,9 +1,8 @@
 import type { EntryAnswer } from '@fiche/core/api';
 import { type Opening, visibleProblems } from '@fiche/core/entry';
-import { isBlank, type Values } from '@fiche/core/fields';
-import { generateForm, type PreparedForm, prepareForm } from '@fiche/core/forms';
+import { sameValue, type Values } from '@fiche/core/fields';
+import type { PreparedForm } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
-import { formForRole } from '@fiche/core/rights';
 import type { FieldId, RecordId, TableDefinition } from '@fiche/core/tables';
 import ClickAwayListener from '@mui/material/ClickAwayListener';
 import Paper from '@mui/material/Paper';
@@ -15,6 +14,7 @@ import { focusField, hasUnsavedWork, OneField, PlaceContext, placeName, ReasonLi
 import { textCss, useNotify } from '../parts/index.ts';
 import type { PlacedRecord } from './card.ts';
 import cellEditorCss from './cellEditor.module.css';
+import { useTableForm } from './useTableForm.ts';
 
 /** Where editing goes on: the cell below, the next or previous one of the row, or nowhere. */
 export type EditStep = 'down' | 'next' | 'previous' | 'nowhere';
@@ -33,22 +33,14 @@ interface CellEditorProps {
 /** What marks the input of a cell among those of the page. */
 const PREFIX = 'cell:';
 
-/** The card of a table as the role has it: its fields are what can be edited in a list. */
-export function useTableForm(table: TableDefinition): PreparedForm {
-  const { cabinet, tables } = useOffice();
-  return useMemo(
-    () => prepareForm(formForRole(cabinet.role, generateForm(table), tables), tables),
-    [cabinet.role, table, tables],
-  );
-}
-
 /** An input over a cell of a list, with the choices, fills and rules of the record's card. The row is saved as it is left. */
 export function CellEditor(props: CellEditorProps) {
   const { table, record } = props;
   const query = useQuery({
     queryKey: ['record', table.id, String(record), 'cell'],
     queryFn: () => send<PlacedRecord>('GET', `/api/tables/${table.id}/records/${record}`),
-    staleTime: 0,
+    // What is typed is over the record as it was opened; what others save meanwhile is merged by the save.
+    staleTime: Number.POSITIVE_INFINITY,
     gcTime: 0,
   });
   const { data: opened } = query;
@@ -66,7 +58,7 @@ export function CellEditor(props: CellEditorProps) {
     >
       <Paper style={{ minWidth: anchor.offsetWidth }} className={cellEditorCss.paper} elevation={4}>
         {query.isError && <p className={textCss.problem}>{query.error.message}</p>}
-        {opened && <RowEditor key={`${record} ${opened.version}`} {...props} opened={opened} />}
+        {opened && <RowEditor key={record} {...props} opened={opened} />}
       </Paper>
     </Popper>
   );
@@ -111,11 +103,15 @@ function RowEditor({ table, field, typed, opened, onStep }: CellEditorProps & { 
       onStep(then.current);
     },
   });
+  /** Leaves the input, so that what was typed takes effect on other fields, and then goes on. */
+  const leaveInput = (next: () => void): void => {
+    (document.activeElement as HTMLElement | null)?.blur();
+    requestAnimationFrame(next);
+  };
+  /** Leaves the row, which is saved where something in it has changed. */
   const leave = (step: EditStep): void => {
     then.current = step;
-    // What is being typed takes effect as the input is left.
-    (document.activeElement as HTMLElement | null)?.blur();
-    requestAnimationFrame(() => {
+    leaveInput(() => {
       if (hasUnsavedWork(latest.current)) latest.current.dispatch({ type: 'savePressed' });
       else onStep(step);
     });
@@ -139,8 +135,10 @@ function RowEditor({ table, field, typed, opened, onStep }: CellEditorProps & { 
     if (event.defaultPrevented) return;
     if (event.key === 'Escape') onStep('nowhere');
     else if (event.key === 'Enter' && !event.shiftKey) leave('down');
-    else if (event.key === 'Tab') onStep(event.shiftKey ? 'previous' : 'next');
-    else return;
+    else if (event.key === 'Tab') {
+      const step = event.shiftKey ? 'previous' : 'next';
+      leaveInput(() => onStep(step));
+    } else return;
     event.preventDefault();
   };
   const others = visibleProblems(entry.state).filter((one) => one.path !== field && !one.asks);
@@ -179,8 +177,7 @@ const changedBack = (after: Values, before: Values, form: PreparedForm): Values 
   Object.fromEntries(
     [...form.fields.values()].flatMap(({ id, readOnly }) => {
       const [is, was] = [after[id] ?? null, before[id] ?? null];
-      const same = (isBlank(is) && isBlank(was)) || JSON.stringify(is) === JSON.stringify(was);
-      return readOnly || same ? [] : [[id, was]];
+      return readOnly || sameValue(is, was) ? [] : [[id, was]];
     }),
   );
 

@@ -1,22 +1,17 @@
-import { generateForm, prepareForm } from '@fiche/core/forms';
-import { formForRole } from '@fiche/core/rights';
-import { useMemo } from 'react';
 import { useParams, useSearchParams } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
 import { pageCss } from '../parts/index.ts';
 import { CardPage } from './CardPage.tsx';
+import { useTableForm } from './useTableForm.ts';
 
 /** A record on the card that its table has by itself. */
 export function RecordPage() {
   const { cabinet = '', table = '', record } = useParams();
-  const { cabinet: office, tables } = useOffice();
+  const { tables } = useOffice();
   const [address] = useSearchParams();
   const view = Number(address.get('view') ?? 0);
   const definition = tables.get(table);
-  const form = useMemo(
-    () => (definition ? prepareForm(formForRole(office.role, generateForm(definition), tables), tables) : undefined),
-    [definition, tables, office.role],
-  );
+  const form = useTableForm(definition);
   if (!form) return <p className={pageCss.empty}>This table is not there any more.</p>;
   return (
     <CardPage

@@ -6,3 +6,4 @@ export { recentRecords } from './recentRecords.ts';
 export { recordFilterOf } from './recordFilter.ts';
 export { ALL_SELECTED, countSelected, NOTHING_SELECTED, type Selection } from './selection.ts';
 export { type UnfinishedWork, unfinishedWork } from './unsavedWork.ts';
+export { useTableForm } from './useTableForm.ts';

@@ -4,8 +4,9 @@ import type { TableDefinition } from '@fiche/core/tables';
 import type { KnownColumn } from '@fiche/core/views';
 import { useState } from 'react';
 import { useNotify } from '../parts/index.ts';
-import { type EditStep, useTableForm } from './CellEditor.tsx';
+import type { EditStep } from './CellEditor.tsx';
 import type { ActiveCell } from './useGridKeys.ts';
+import { useTableForm } from './useTableForm.ts';
 
 /** The cell that is edited, with what was typed to begin. */
 interface EditedCell extends ActiveCell {
