@@ -21,3 +21,19 @@ export const comparing =
     const [a = 0, b = 1] = times.map((of) => of.sort((x, y) => x - y)[Math.floor(of.length / 2)] ?? 0);
     return { what, ratio: a / b, aim, detail: `${a.toFixed(1)} against ${b.toFixed(1)} ms, median` };
   };
+
+/** The median of some rounds as a part of the time that it may take, in ms. */
+export async function withinTime(
+  what: string,
+  most: number,
+  ours: (round: number) => Promise<unknown>,
+): Promise<Ratio> {
+  const times: number[] = [];
+  for (let round = 0; round < ROUNDS; round++) {
+    const begun = performance.now();
+    await ours(round);
+    times.push(performance.now() - begun);
+  }
+  const median = times.sort((x, y) => x - y)[Math.floor(ROUNDS / 2)] ?? Number.NaN;
+  return { what, ratio: median / most, aim: '≤ 1', detail: `${median.toFixed(1)} of ${most} ms, median` };
+}

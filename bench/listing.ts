@@ -1,14 +1,21 @@
 import { type Listing, plainListing } from '@fiche/core/views';
 import { loadDefinitions } from '@fiche/server/definitions/index';
+import { findByWords } from '@fiche/server/records/index';
 import { tendIndexes } from '@fiche/server/tables/index';
 import { listRows } from '@fiche/server/views/index';
-import { comparing } from './compared.ts';
+import { comparing, withinTime } from './compared.ts';
 import { fillBerths, openBenchOffice, type Ratio } from './office.ts';
 
 const RECORDS = 1_000_000;
 const PONTOONS = 20_000;
 const compared = comparing('≤ 1.2');
 const PAGE = 100;
+
+/** What is typed: what many records have, what one has, what none has. */
+const WORDS = ['B-7', '999999', '123456', 'nowhere'];
+
+/** A search has to answer within a keystroke’s time. */
+const FIND_MS = 50;
 
 const COLUMNS = 'id, version, created_at, created_by, changed_at, changed_by, archived_at, number, pontoon';
 const TITLE = '(SELECT p.letter FROM data.quay_pontoons p WHERE p.id = b.pontoon) AS title';
@@ -68,6 +75,9 @@ export async function listingBench(): Promise<Ratio[]> {
         'dragged to the middle, the newest first',
         () => page({}, { at: RECORDS / 2 }),
         () => sqlFrom('id DESC', RECORDS / 2),
+      ),
+      await withinTime('found by words in every table, 1,000,000 records in the largest', FIND_MS, (round) =>
+        findByWords(app, tables, 'quay', WORDS[round % WORDS.length] ?? ''),
       ),
       await compared(
         'sorted by the title of a linked record',

@@ -6,7 +6,9 @@ import { keystrokeBench } from './keystroke.ts';
 import { limitedBench } from './limited.ts';
 import { listingBench } from './listing.ts';
 import { narrowingBench } from './narrowing.ts';
+import { paintingBench } from './painting.ts';
 import { savingBench } from './saving.ts';
+import { severalBench } from './several.ts';
 import { structureBench } from './structure.ts';
 import { verifyingBench } from './verifying.ts';
 import { wordsBench } from './words.ts';
@@ -14,6 +16,7 @@ import { wordsBench } from './words.ts';
 const BENCHES = {
   keystroke: keystrokeBench,
   saving: savingBench,
+  several: severalBench,
   narrowing: narrowingBench,
   limited: limitedBench,
   listing: listingBench,
@@ -24,6 +27,7 @@ const BENCHES = {
   structure: structureBench,
   history: historyBench,
   verifying: verifyingBench,
+  painting: paintingBench,
 };
 
 // Prints what ARCHITECTURE.md gives a figure for, as ratios against the same work done by plain SQL in the same run: all

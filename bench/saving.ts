@@ -1,11 +1,8 @@
-import { spawnSync } from 'node:child_process';
-import { randomUUID } from 'node:crypto';
-import { writeFileSync } from 'node:fs';
-import { availableParallelism, tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { Client, signIn } from './client.ts';
+import { availableParallelism } from 'node:os';
+import { signIn } from './client.ts';
 import { fillBerths, openBenchOffice, type Ratio } from './office.ts';
 import { portOf, processorTime, startServer, stopServer } from './serving.ts';
+import { overHttp, pgbench } from './throughput.ts';
 
 const SECONDS = 10;
 /** A server that has just begun compiles its code while it runs: an office’s runs for weeks. */
@@ -26,19 +23,19 @@ export async function savingBench(): Promise<Ratio[]> {
   try {
     const port = await portOf(server);
     const headers = await signIn(port, 'harbourmaster', 'bench-password');
-    await overHttp(port, headers, 8, WARM_SECONDS);
+    await overHttp(port, headers, 8, WARM_SECONDS, FORM, bodyOf);
     const found: Ratio[] = [];
     for (const clients of [8, 32]) {
       // In turn, so that a machine that slows down slows all.
       const rounds: Round[] = [];
       for (let round = 0; round < 2; round++) {
         const since = processorTime(server.pid ?? 0);
-        const http = await overHttp(port, headers, clients, SECONDS);
+        const http = await overHttp(port, headers, clients, SECONDS, FORM, bodyOf);
         const used = since();
         rounds.push({
           http,
-          same: pgbench(office.ownerUrl, clients, [SESSION, CHOICES, INSERT]),
-          bare: pgbench(office.ownerUrl, clients, [INSERT]),
+          same: pgbench(office.ownerUrl, clients, SECONDS, BERTH, [SESSION, CHOICES, INSERT]),
+          bare: pgbench(office.ownerUrl, clients, SECONDS, BERTH, [INSERT]),
           server: used.server / (http * SECONDS),
           database: used.database / (http * SECONDS),
         });
@@ -69,8 +66,17 @@ export async function savingBench(): Promise<Ratio[]> {
   }
 }
 
+const FORM = 'quay_check_in';
+const BERTH = `\\set berth random(1, ${BERTHS})`;
+
+/** A stay on a random berth, as a form sends it. */
+function bodyOf(): string {
+  const berth = 1 + Math.floor(Math.random() * BERTHS);
+  return `{"values":{"pontoon":${1 + (berth % 50)},"berth":${berth},"registration":"GS-0421","length":11.2,"arrival":"2026-08-17T15:30","departure":"2026-08-19T10:00"}}`;
+}
+
 /** Who calls, with what rights, and which definitions are current: what every request asks. */
-const SESSION = `SELECT a.login, a.display_name, (SELECT json_agg(json_build_object('cabinet', c.id, 'label', c.label, 'role', r.label, 'rights', r.rights) ORDER BY c.label)
+export const SESSION = `SELECT a.login, a.display_name, (SELECT json_agg(json_build_object('cabinet', c.id, 'label', c.label, 'role', r.label, 'rights', r.rights) ORDER BY c.label)
   FROM fiche.membership m JOIN fiche.cabinet c ON c.id = m.cabinet JOIN fiche.role r ON r.cabinet = m.cabinet AND r.id = m.role WHERE m.login = a.login) AS memberships,
   (SELECT json_object_agg(id, revision) FROM fiche.cabinet) AS revisions FROM fiche.account a WHERE a.login = 'harbourmaster';`;
 /** Whether what was chosen is among the narrowed choices. */
@@ -80,46 +86,3 @@ const CHOICES = `SELECT json_build_array((SELECT json_build_array(c.letter, '{}'
 const INSERT = `WITH actor AS MATERIALIZED (SELECT set_config('fiche.actor', 'harbourmaster', true), set_config('fiche.through', '{"kind":"form","label":"Check-in","version":1}', true), set_config('fiche.at', '', true)),
   written AS (INSERT INTO data.quay_stays (pontoon, berth, registration, length, arrival, departure) SELECT 1 + :berth % 50, :berth, 'GS-0421', 11.2, '2026-08-17 15:30'::timestamp, '2026-08-19 10:00'::timestamp FROM actor RETURNING id, number),
   kept AS (INSERT INTO fiche.idempotency (account, key, body_hash, record) SELECT 'harbourmaster', gen_random_uuid()::text, repeat('0', 64), id FROM written) SELECT id, number FROM written;`;
-
-/** Transactions a second of statements, as the application's role would be charged for them. */
-function pgbench(ownerUrl: string, clients: number, statements: readonly string[]): number {
-  const script = join(tmpdir(), `fiche-bench-${process.pid}.sql`);
-  writeFileSync(
-    script,
-    [`\\set berth random(1, ${BERTHS})`, ...statements.map((one) => one.replace(/\s*\n\s*/g, ' '))].join('\n'),
-  );
-  const url = new URL(ownerUrl);
-  const options = ['-n', '-M', 'prepared', '-c', String(clients), '-j', '2', '-T', String(SECONDS), '-f', script];
-  const place = ['-h', url.hostname, '-p', url.port, '-U', url.username, url.pathname.slice(1)];
-  const done = spawnSync(join(process.env.FICHE_BENCH_BIN ?? '', 'pgbench'), [...options, ...place], {
-    encoding: 'utf8',
-    env: { ...process.env, PGPASSWORD: decodeURIComponent(url.password) },
-  });
-  const tps = /tps = ([\d.]+)/.exec(done.stdout)?.[1];
-  if (!tps) throw new Error(`pgbench failed: ${done.stderr}`);
-  return Number(tps);
-}
-
-/** Saves a second over so many connections, each with one request under way. */
-async function overHttp(port: number, headers: string, clients: number, seconds: number): Promise<number> {
-  const end = performance.now() + seconds * 1_000;
-  let saves = 0;
-  const work = async (): Promise<void> => {
-    const client = new Client(port, headers);
-    while (performance.now() < end) {
-      const berth = 1 + Math.floor(Math.random() * BERTHS);
-      const body = `{"values":{"pontoon":${1 + (berth % 50)},"berth":${berth},"registration":"GS-0421","length":11.2,"arrival":"2026-08-17T15:30","departure":"2026-08-19T10:00"}}`;
-      const answer = await client.send(
-        'POST',
-        '/api/forms/quay_check_in/entries',
-        body,
-        `idempotency-key: ${randomUUID()}\r\n`,
-      );
-      if (answer.status !== 200) throw new Error(`${answer.status}: ${answer.body}`);
-      saves += 1;
-    }
-    client.close();
-  };
-  await Promise.all(Array.from({ length: clients }, work));
-  return saves / seconds;
-}

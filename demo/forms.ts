@@ -1,58 +1,11 @@
 import { all, is } from '@fiche/core/conditions';
-import { type DefinedForm, type Item, type PlacedField, placeField, placeLines, type Subform } from '@fiche/core/forms';
-import { findField, type Tables } from '@fiche/core/tables';
-
-export interface FormPlan {
-  readonly table: string;
-  readonly label: string;
-  /** `views` has the numbers of the shared views by label. */
-  build(tables: Tables, views: ReadonlyMap<string, number>): DefinedForm;
-}
+import { type PlacedField, placeLines, type Subform } from '@fiche/core/forms';
+import type { Tables } from '@fiche/core/tables';
+import { ARRIVAL_NOTICE } from './arrivalNotice.ts';
+import { buildForm, type PlannedForm } from './plannedForm.ts';
 
 const column = (path: string) => ({ kind: 'column' as const, path });
 const form = (path: string) => ({ kind: 'form' as const, path });
-
-type Placed =
-  | [field: string, own?: Partial<PlacedField>]
-  | { readonly card: string }
-  | { readonly note: string }
-  | Subform;
-
-function formOver(
-  tables: Tables,
-  table: string,
-  label: string,
-  sections: [label: string, columns: number, fields: Placed[]][],
-): DefinedForm {
-  return {
-    label,
-    table,
-    may: { add: true, change: true, archive: true },
-    opensOn: 'blank',
-    view: null,
-    showStamp: true,
-    rules: [],
-    page: null,
-    sections: sections.map(([title, columns, fields], n) => ({
-      id: `s${n + 1}`,
-      label: title,
-      columns,
-      shownWhen: null,
-      items: fields.map((placed, at): Item => {
-        if (!Array.isArray(placed))
-          return 'kind' in placed
-            ? placed
-            : 'card' in placed
-              ? { kind: 'card', id: `card${at}`, of: placed.card }
-              : { kind: 'note', id: `note${at}`, text: placed.note };
-        const [id, own] = placed;
-        const field = findField(tables.get(table), id);
-        if (!field) throw new Error(`${table} has no field ${id}`);
-        return { ...placeField(field), ...own };
-      }),
-    })),
-  };
-}
 
 /** The services of a stay: what the tariff of its season offers. */
 function servicesUsed(tables: Tables): Subform {
@@ -94,12 +47,12 @@ const NIGHTS = '(days(arrival, departure) > 0 ? days(arrival, departure) : 1)';
 const waived = all(is(form('waived'), { kind: 'constant', value: true }));
 
 /** The forms of Gannet Sound. */
-export const FORMS: readonly FormPlan[] = [
+export const FORMS: readonly PlannedForm[] = [
   {
     table: 'gannet_stays',
     label: 'Check-in',
     build: (tables) => ({
-      ...formOver(tables, 'gannet_stays', 'Check-in', [
+      ...buildForm(tables, 'gannet_stays', 'Check-in', [
         [
           '',
           4,
@@ -218,7 +171,7 @@ export const FORMS: readonly FormPlan[] = [
           pairs: [{ from: 'registration', to: 'registration' }],
         },
       ],
-      ...formOver(tables, 'gannet_vessels', 'Vessel card', [
+      ...buildForm(tables, 'gannet_vessels', 'Vessel card', [
         [
           '',
           3,
@@ -239,7 +192,7 @@ export const FORMS: readonly FormPlan[] = [
     table: 'gannet_berths',
     label: 'Berth inspection round',
     build: (tables, views) => ({
-      ...formOver(tables, 'gannet_berths', 'Berth inspection round', [
+      ...buildForm(tables, 'gannet_berths', 'Berth inspection round', [
         [
           '',
           1,
@@ -254,14 +207,14 @@ export const FORMS: readonly FormPlan[] = [
       ]),
       may: { add: false, change: true, archive: false },
       opensOn: 'rows',
-      view: views.get('Berths of Gannet Quay') ?? null,
+      view: views.get('Berths of one harbour') ?? null,
     }),
   },
   {
     table: 'gannet_owners',
     label: 'Owner card',
     build: (tables) =>
-      formOver(tables, 'gannet_owners', 'Owner card', [
+      buildForm(tables, 'gannet_owners', 'Owner card', [
         ['', 3, [['name'], ['kind'], ['e_mail'], ['phone'], ['address']]],
         [
           'Shares',
@@ -287,7 +240,7 @@ export const FORMS: readonly FormPlan[] = [
     table: 'gannet_fault_reports',
     label: 'Report a fault',
     build: (tables) => ({
-      ...formOver(tables, 'gannet_fault_reports', 'Report a fault', [
+      ...buildForm(tables, 'gannet_fault_reports', 'Report a fault', [
         ['Where', 2, [['harbour'], ['pontoon']]],
         [
           'What',
@@ -314,7 +267,9 @@ export const FORMS: readonly FormPlan[] = [
         intro: 'Something broken on a pontoon or ashore? Two minutes here and the duty boat knows.',
         thanks: 'Thank you. The duty boat has your report.',
         disclosed: [],
+        corrections: { until: null },
       },
     }),
   },
+  ARRIVAL_NOTICE,
 ];

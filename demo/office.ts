@@ -1,7 +1,8 @@
+import { FAULTS } from './faults.ts';
 import { civil, DAY, END, type Happening, HOUR, iso, ref, SEASONS, SET_UP, TODAY, YEARS } from './happening.ts';
 import { address, between, chance, decimal, email, person, phone, pick, shuffled, vesselNames } from './random.ts';
 import { type Berth, inventStays, type Vessel } from './stays.ts';
-import { FAULTS, VESSEL_TYPES } from './tables.ts';
+import { VESSEL_TYPES } from './tables.ts';
 
 const HARBOURS = [
   { key: 'harbour:GQ', name: 'Gannet Quay', code: 'GQ', channel: 12, pontoons: 'ABCDEFGH' },
@@ -15,6 +16,7 @@ export function inventOffice(): Happening[] {
   const berths = inventBerths();
   const owners = inventOwners(setUp);
   const vessels = inventVessels(setUp, owners.keys);
+  const reports = inventReports();
   const first = [
     ...inventHarbours(setUp),
     ...berths.happenings(setUp),
@@ -25,8 +27,9 @@ export function inventOffice(): Happening[] {
   ];
   const later = [
     ...inventStays(berths.all, vessels.all),
-    ...inventReports(),
+    ...reports,
     ...inventCorrections(owners.keys),
+    ...inventMending(reports),
     ...tideReadings(),
   ];
   return [...first, ...later.sort((a, b) => (a.at < b.at ? -1 : a.at > b.at ? 1 : 0))];
@@ -241,6 +244,14 @@ function inventReports(): Happening[] {
     };
   });
 }
+
+/** Most of what was reported is mended some days later. */
+const inventMending = (reports: readonly Happening[]): Happening[] =>
+  reports.flatMap(({ at, table, key }) => {
+    const mended = Date.parse(at) + between(1, 12) * DAY;
+    if (mended > END || chance(0.06)) return [];
+    return [{ at: iso(mended), account: 'quayclerk', table, key, values: { mended_on: iso(mended).slice(0, 10) } }];
+  });
 
 /** New telephone numbers. */
 function inventCorrections(owners: readonly string[]): Happening[] {

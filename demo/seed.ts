@@ -151,6 +151,18 @@ async function happen(
   const body = known
     ? { record: known.id, version: known.version, values, reasons: REASONS }
     : { values, lines, reasons: REASONS };
-  const { record } = await writeEntry(transaction, { form, actor, account, address: 'seed', body });
+  const { page } = form.definition;
+  const answer =
+    one.form !== undefined && account === null && page && !known
+      ? { form: one.form, version: 1, page, consent: page.consent, mail: { server: null, publicUrl: '' } }
+      : undefined;
+  const { record } = await writeEntry(transaction, {
+    form,
+    actor,
+    account,
+    address: 'seed',
+    body,
+    ...(answer ? { answer } : {}),
+  });
   if (record) ids.set(one.key, { id: record.id, version: record.version });
 }

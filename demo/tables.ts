@@ -288,6 +288,7 @@ export const TABLES: readonly TablePlan[] = [
       { label: 'Reporter', type: 'text' },
       { label: 'E-mail', type: 'email' },
       { label: 'Assigned to', type: 'account', help: 'Who sees to it. They are told at once.' },
+      { label: 'Mended on', type: 'date' },
     ],
   },
   {
@@ -307,6 +308,28 @@ export const TABLES: readonly TablePlan[] = [
     ],
   },
   {
+    label: 'Arrivals',
+    title: '{number}',
+    description: 'What was sent with the Arrival notice: who comes, with which vessel, and the stay that it made.',
+    fields: [
+      { label: 'Number', type: 'sequence', settings: { prefix: 'ARR-', withYear: true, width: 4 } },
+      link('Owner', 'gannet_owners'),
+      link('Vessel', 'gannet_vessels'),
+      link('Stay', 'gannet_stays'),
+      { label: 'Anything else', type: 'longText' },
+    ],
+  },
+  {
+    label: 'Crew',
+    title: 'name',
+    description: 'Lines of Arrivals: who is aboard.',
+    fields: [
+      link('Arrival', 'gannet_arrivals', { required }),
+      { label: 'Name', type: 'text', required },
+      { label: 'Role', type: 'choice', settings: { choices: ['Skipper', 'Crew', 'Guest'] } },
+    ],
+  },
+  {
     label: 'Tide readings',
     description: 'Written by the gauge at Gannet Quay.',
     title: '{at}',
@@ -316,47 +339,3 @@ export const TABLES: readonly TablePlan[] = [
     ],
   },
 ];
-
-const DEFECTS: Readonly<Record<string, Readonly<Record<string, readonly string[]>>>> = {
-  Pontoon: {
-    Lighting: ['Lamp out', 'Flickering', 'Hangs loose', 'On by day'],
-    Decking: ['Board loose', 'Board broken', 'Slippery', 'Nail stands out', 'Bolt missing'],
-    Float: ['Takes water', 'Lies low', 'Grown over', 'Knocks'],
-    Cleat: ['Loose', 'Bent', 'Missing', 'Sharp edge'],
-    'Power post': ['No power', 'Trips', 'Socket broken', 'Meter stuck', 'Cover open'],
-    Water: ['No water', 'Leaks', 'Tap stuck', 'Hose missing', 'Frozen'],
-    Ladder: ['Rung missing', 'Loose', 'Grown over'],
-    Gangway: ['Roller stuck', 'Handrail loose', 'Too steep at low water', 'Gate stuck'],
-  },
-  Shore: {
-    Lighting: ['Bulb broken', 'Timer wrong', 'Post leans', 'Cable bare'],
-    Gate: ['Lock stuck', 'Card reader dead', 'Does not close', 'Hinge broken'],
-    Showers: ['Cold', 'Drain blocked', 'Door lock broken', 'Light out', 'Leaks'],
-    Toilets: ['Blocked', 'No paper', 'Tap drips', 'Lock broken'],
-    'Waste station': ['Full', 'Pump dead', 'Hose split', 'Lid broken'],
-    'Car park': ['Pothole', 'Barrier stuck', 'Sign missing'],
-    Crane: ['Strap worn', 'Does not lift', 'Remote dead', 'Oil on the ground'],
-  },
-  Water: {
-    Buoy: ['Adrift', 'Light out', 'Grown over', 'Missing', 'Off its place'],
-    Channel: ['Silted', 'Wreck', 'Net in the way', 'Floating timber'],
-    Mooring: ['Chain worn', 'Pick-up line gone', 'Buoy sunk'],
-    'Slipway rails': ['Bent', 'Covered in weed', 'Blocked'],
-  },
-  Office: {
-    Radio: ['No answer', 'Noise', 'Wrong channel given'],
-    Notice: ['Out of date', 'Cannot be read', 'Missing'],
-    Cards: ['Does not open the gate', 'Demagnetised', 'Lost'],
-  },
-  Safety: {
-    Lifebuoy: ['Missing', 'Line cut', 'Holder broken'],
-    Extinguisher: ['Used', 'Out of date', 'Missing', 'Seal broken'],
-    'First aid': ['Box empty', 'Box missing'],
-    Alarm: ['Does not sound', 'Sounds without cause'],
-  },
-};
-
-/** The allowed combinations of the option list Faults. *Lighting* stands under both Pontoon and Shore. */
-export const FAULTS = Object.entries(DEFECTS).flatMap(([system, parts]) =>
-  Object.entries(parts).flatMap(([part, defects]) => defects.map((defect) => ({ system, part, defect }))),
-);

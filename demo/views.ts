@@ -21,28 +21,35 @@ const view = (table: string, definition: Partial<ViewDefinition>) => ({
   definition: viewDefinitionSchema.parse({ shared: true, ...definition }),
 });
 
-/** The number of the harbour that is added first. */
-const GANNET_QUAY = 1;
-
 /** The shared views of the sample. */
 const VIEWS = [
   view('gannet_stays', {
-    label: 'In the harbours today',
+    label: 'In harbour now',
     columns: columns('number', 'harbour', 'berth', 'vessel', 'vessel.length', 'owners_phone', 'arrival', 'departure'),
     filter: all(day('arrival', 'less', 1), day('departure', 'atLeast', 0)),
     sort: [up('harbour'), up('berth')],
+  }),
+  view('gannet_stays', {
+    label: 'Arrivals this week',
+    columns: columns('arrival', 'number', 'harbour', 'berth', 'vessel', 'vessel.length', 'owners_phone'),
+    filter: all(day('arrival', 'atLeast', 0), day('arrival', 'less', 7)),
+    sort: [up('arrival')],
   }),
   view('gannet_stays', {
     label: 'Leaving within a week',
     columns: [
       ...columns('departure', 'number', 'harbour', 'berth', 'vessel', 'waived'),
       { path: 'dues', summary: 'sum' },
+      {
+        path: '=1',
+        calculation: { label: 'Nights', source: 'days(arrival, departure)', as: 'decimal' as const, places: 0 },
+      },
     ],
     filter: all(day('departure', 'atLeast', 0), day('departure', 'less', 7)),
     sort: [up('departure')],
   }),
   view('gannet_stays', {
-    label: 'Dues waived',
+    label: 'Waived dues',
     columns: columns(
       'number',
       'harbour',
@@ -64,10 +71,15 @@ const VIEWS = [
     sort: [{ path: 'longest_vessel', direction: 'down' }, up('pontoon.harbour'), up('number')],
   }),
   view('gannet_berths', {
-    label: 'Berths of Gannet Quay',
+    label: 'Berths of one harbour',
     columns: columns('number', 'pontoon', 'longest_vessel', 'deepest_draught', 'in_use', 'gannet_stays:berth'),
-    filter: all(is(column('pontoon.harbour'), constant(GANNET_QUAY))),
+    filter: all(is(column('pontoon.harbour'), { kind: 'asked' })),
     sort: [up('pontoon'), up('number')],
+  }),
+  view('gannet_fault_reports', {
+    label: 'Open faults',
+    columns: columns('number', 'harbour', 'pontoon', 'system', 'part', 'defect', 'assigned_to', 'created_at'),
+    filter: all({ kind: 'compare', left: column('mended_on'), operator: 'isBlank' }),
   }),
   view('gannet_owners', {
     label: 'Lead owners',

@@ -233,8 +233,7 @@ test('cells are edited in the list: typed into, saved as the row is left, refuse
 });
 
 test('a choice that is changed after the check asks for another check', async ({ page }) => {
-  await signIn(page, 'harbourmaster');
-  await page.goto('/gannet/tables/gannet_stays');
+  await signIn(page, 'harbourmaster', '/gannet/tables/gannet_stays');
   await grid(page)
     .getByRole('checkbox', { name: /^Select STAY/ })
     .first()

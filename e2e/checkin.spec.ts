@@ -74,8 +74,7 @@ test('the harbour master looks at tables and checks a vessel in', async ({ page 
 });
 
 test('a save that the server refuses, and a lost connection, lose nothing that was typed', async ({ page }) => {
-  await signIn(page, 'quayclerk');
-  await page.goto('/gannet/forms/gannet_vessel_card/new');
+  await signIn(page, 'quayclerk', '/gannet/forms/gannet_vessel_card/new');
   await fill(page, 'Name', 'Fulmar Oyster');
   await fill(page, 'Registration', 'GS-12');
   await page.keyboard.press('Tab');

@@ -142,8 +142,7 @@ test('lines: a pasted block with a preview of what does not fit, copy down, move
   context,
 }) => {
   await context.grantPermissions(['clipboard-read', 'clipboard-write']);
-  await signIn(page, 'quayclerk');
-  await page.goto('/gannet/forms/gannet_check_in/new');
+  await signIn(page, 'quayclerk', '/gannet/forms/gannet_check_in/new');
   await input(page, 'Arrival').fill(`${ahead(30)} 12:00`);
   await page.keyboard.press('Tab');
   const lines = card(page).getByRole('region', { name: 'Services used' });

@@ -15,9 +15,14 @@ test('a wrong password says so and keeps the login', async ({ page }) => {
   await expect(page.getByRole('navigation', { name: 'Cabinet' })).toBeVisible();
 });
 
+test('a sample account is signed in by its button', async ({ page }) => {
+  await page.goto('/');
+  await page.getByRole('button', { name: 'quayclerk', exact: true }).click();
+  await expect(page.getByRole('navigation', { name: 'Cabinet' })).toBeVisible();
+});
+
 test('labels that cannot be are refused where they are typed, and stay there', async ({ page }) => {
-  await signIn(page, 'harbourmaster');
-  await page.goto('/gannet/tables?new=table');
+  await signIn(page, 'harbourmaster', '/gannet/tables?new=table');
   const label = page.getByRole('dialog').getByLabel('Name');
   await label.fill('x'.repeat(500));
   await page.keyboard.press('Enter');
@@ -58,8 +63,7 @@ test('a word under two branches of an option list is kept apart, on the public p
 });
 
 test('text that no choice answers to is kept and named', async ({ page }) => {
-  await signIn(page, 'quayclerk');
-  await page.goto('/gannet/forms/gannet_check_in/new');
+  await signIn(page, 'quayclerk', '/gannet/forms/gannet_check_in/new');
   await input(page, 'Harbour').fill('Atlantis');
   await page.keyboard.press('Tab');
   await expect(field(page, 'Harbour')).toContainText('No choice is called “Atlantis”.');
@@ -70,8 +74,7 @@ test('text that no choice answers to is kept and named', async ({ page }) => {
 });
 
 test('a choice far down a long list is found by its name, pasted and left', async ({ page }) => {
-  await signIn(page, 'quayclerk');
-  await page.goto('/gannet/forms/gannet_vessel_card/new');
+  await signIn(page, 'quayclerk', '/gannet/forms/gannet_vessel_card/new');
   const owners = await page.evaluate(async () => {
     const reply = await fetch('/api/tables/gannet_owners/records?sort=name&direction=down&limit=3');
     return (await reply.json()).records.map((one: { title: string }) => one.title) as string[];
@@ -117,8 +120,7 @@ const SCREENS = {
 } as const;
 
 test('who types ahead of a slow line finds all of it where it belongs', async ({ page }) => {
-  await signIn(page, 'quayclerk');
-  await page.goto('/gannet/forms/gannet_check_in/new');
+  await signIn(page, 'quayclerk', '/gannet/forms/gannet_check_in/new');
   await expect(input(page, 'Harbour')).toBeFocused();
   // Choices come late, and not in the order in which they were asked for.
   const held: (() => void)[] = [];
@@ -151,8 +153,7 @@ test('who types ahead of a slow line finds all of it where it belongs', async ({
 });
 
 test('what is typed while a save is on its way stays, and is saved next', async ({ page }) => {
-  await signIn(page, 'quayclerk');
-  await page.goto('/gannet/tables/gannet_harbours/2');
+  await signIn(page, 'quayclerk', '/gannet/tables/gannet_harbours/2');
   await fill(page, 'Radio channel', '21');
   let answer: () => void = () => undefined;
   const held = new Promise<void>((go) => {
@@ -170,6 +171,7 @@ test('what is typed while a save is on its way stays, and is saved next', async 
   await expect(page.getByRole('button', { name: 'Reset' })).toBeEnabled();
   await expect(input(page, 'Radio channel')).toHaveValue('22');
   await page.unrouteAll({ behavior: 'ignoreErrors' });
+  await expect(page.getByRole('button', { name: 'Save', exact: true })).toBeEnabled();
   await page.keyboard.press('Control+s');
   await expect(page.getByRole('button', { name: 'Reset' })).toBeDisabled();
   await page.reload();

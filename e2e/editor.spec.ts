@@ -280,8 +280,7 @@ test('the whole of Check-in is made in the form editor, from an empty form, and 
 });
 
 test('versions: compared in words, an old one tried and brought back; why these choices', async ({ page }) => {
-  await signIn(page, 'harbourmaster');
-  await page.goto('/gannet/forms/gannet_call_out/edit');
+  await signIn(page, 'harbourmaster', '/gannet/forms/gannet_call_out/edit');
   const builder = new Builder(page);
   await builder.select('Called at');
   await builder.check('Required');

@@ -50,8 +50,7 @@ test('unsaved work comes back after a reload and in a new tab, lines and all; th
   page,
   context,
 }) => {
-  await signIn(page, 'quayclerk');
-  await page.goto('/gannet/forms/gannet_check_in/new');
+  await signIn(page, 'quayclerk', '/gannet/forms/gannet_check_in/new');
   await choose(page, 'Harbour', 'Tern Cove');
   await fill(page, 'Arrival', `${ahead(30)} 12:00`);
   const lines = card(page).getByRole('region', { name: 'Services used' });
@@ -84,8 +83,7 @@ test('unsaved work comes back after a reload and in a new tab, lines and all; th
 test('records are found by number and by words, copied, kept for the next, and put back from the history', async ({
   page,
 }) => {
-  await signIn(page, 'harbourmaster');
-  await page.goto('/gannet/forms/gannet_owner_card/12');
+  await signIn(page, 'harbourmaster', '/gannet/forms/gannet_owner_card/12');
   await expect(card(page)).toContainText('Record 12 of');
   await page.keyboard.press('Alt+g');
   await page.getByLabel('A number to jump to, or words to find').fill('40');
@@ -151,8 +149,7 @@ test('records are found by number and by words, copied, kept for the next, and p
 });
 
 test('the guide opens on the page of one’s own work', async ({ page }) => {
-  await signIn(page, 'quayclerk');
-  await page.goto('/gannet/forms/gannet_owner_card/new');
+  await signIn(page, 'quayclerk', '/gannet/forms/gannet_owner_card/new');
   await expect(input(page, 'Name')).toBeVisible();
   await page.keyboard.press('F1');
   // The guide lies beside the keys: the page of one’s own work, its pictures, and back to the card by Esc.

@@ -62,8 +62,7 @@ test('a messy CSV becomes a table: found by looking, checked, corrected, importe
 });
 
 test('rows that cannot be imported are corrected in place, under the same checks, by keyboard', async ({ page }) => {
-  await signIn(page, 'quayclerk');
-  await page.goto('/gannet/imports/new?into=gannet_vessels');
+  await signIn(page, 'quayclerk', '/gannet/imports/new?into=gannet_vessels');
   const rows =
     'Registration,Name,Type,Length\nGS-9301,Auk,Ketch,nine\nGS-9302,Tern,Ketch,8\nGS-9303,Skua,Submarine,long\n';
   await page
@@ -102,8 +101,7 @@ test('rows that cannot be imported are corrected in place, under the same checks
 test('a workbook into a table that is there: its links are found, told apart by what stands beside them', async ({
   page,
 }) => {
-  await signIn(page, 'quayclerk');
-  await page.goto('/gannet/imports/new?into=gannet_berths');
+  await signIn(page, 'quayclerk', '/gannet/imports/new?into=gannet_berths');
   await page.getByLabel('Choose a file').setInputFiles(sample('new-berths.xlsx'));
   await expect(page.getByText('It is a workbook; its sheet')).toContainText('Berths; its columns are named in row 3');
   await expect(columnRow(page, 'Longest vessel')).toContainText('Longest vessel');
@@ -117,8 +115,7 @@ test('a workbook into a table that is there: its links are found, told apart by 
 });
 
 test('JSON Lines by key: what is there is changed, what is not is added, what is wrong says why', async ({ page }) => {
-  await signIn(page, 'quayclerk');
-  await page.goto('/gannet/imports/new?into=gannet_vessels');
+  await signIn(page, 'quayclerk', '/gannet/imports/new?into=gannet_vessels');
   await page.getByLabel('Choose a file').setInputFiles(sample('vessels.jsonl'));
   await expect(
     page.getByText('A row finds its record by Registration; where it finds one, the record is changed'),
@@ -145,8 +142,7 @@ test('JSON Lines by key: what is there is changed, what is not is added, what is
 });
 
 test('a file that is no table says what to do', async ({ page }) => {
-  await signIn(page, 'quayclerk');
-  await page.goto('/gannet/imports/new');
+  await signIn(page, 'quayclerk', '/gannet/imports/new');
   const give = (name: string, content: string) =>
     page.getByLabel('Choose a file').setInputFiles({ name, mimeType: 'text/csv', buffer: Buffer.from(content) });
   await give('rows.csv', '%PDF-1.7 …');
@@ -156,8 +152,7 @@ test('a file that is no table says what to do', async ({ page }) => {
 });
 
 test('another file chosen on the same page begins anew', async ({ page }) => {
-  await signIn(page, 'quayclerk');
-  await page.goto('/gannet/imports/new?into=gannet_vessels');
+  await signIn(page, 'quayclerk', '/gannet/imports/new?into=gannet_vessels');
   const give = async (name: string, rows: string): Promise<void> => {
     const buffer = Buffer.from(`Registration,Name,Type,Length\n${rows}`);
     await page.getByLabel('Choose a file').setInputFiles({ name, mimeType: 'text/csv', buffer });

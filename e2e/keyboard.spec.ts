@@ -2,8 +2,7 @@ import { expect, test } from '@playwright/test';
 import { field, input, signIn } from './office.ts';
 
 test('tabs: arrows go between them, and the page follows', async ({ page }) => {
-  await signIn(page, 'harbourmaster');
-  await page.goto('/gannet/tables/gannet_berths');
+  await signIn(page, 'harbourmaster', '/gannet/tables/gannet_berths');
   const tab = (name: string) => page.getByRole('tab', { name: new RegExp(`^${name}`) });
   await tab('Records').focus();
   await page.keyboard.press('ArrowRight');
@@ -17,8 +16,7 @@ test('tabs: arrows go between them, and the page follows', async ({ page }) => {
 });
 
 test('the grid: arrows, pages and ends go through records, and Enter opens one', async ({ page }) => {
-  await signIn(page, 'quayclerk');
-  await page.goto('/gannet/tables/gannet_berths');
+  await signIn(page, 'quayclerk', '/gannet/tables/gannet_berths');
   const grid = page.getByRole('grid');
   await expect(page.getByRole('gridcell').first()).toBeVisible();
   await grid.focus();
@@ -46,8 +44,7 @@ test('the grid: arrows, pages and ends go through records, and Enter opens one',
 });
 
 test('a sheet takes the focus, Esc closes it, and the focus goes back to where it was', async ({ page }) => {
-  await signIn(page, 'harbourmaster');
-  await page.goto('/gannet/tables/gannet_vessels/1');
+  await signIn(page, 'harbourmaster', '/gannet/tables/gannet_vessels/1');
   await input(page, 'Name').focus();
   await page.keyboard.press('Alt+h');
   const sheet = page.getByRole('complementary', { name: 'History' });
@@ -74,8 +71,7 @@ test('a menu opens by Enter, arrows go through it, and Esc leaves it', async ({ 
 });
 
 test('a dialog holds the focus until it is left', async ({ page }) => {
-  await signIn(page, 'harbourmaster');
-  await page.goto('/gannet/forms');
+  await signIn(page, 'harbourmaster', '/gannet/forms');
   const button = page.getByRole('button', { name: 'New form' }).first();
   await button.focus();
   await page.keyboard.press('Enter');
@@ -91,8 +87,7 @@ test('a dialog holds the focus until it is left', async ({ page }) => {
 });
 
 test('a date is picked by keyboard, and the picker gives the focus back', async ({ page }) => {
-  await signIn(page, 'quayclerk');
-  await page.goto('/gannet/tables/gannet_vessels/1');
+  await signIn(page, 'quayclerk', '/gannet/tables/gannet_vessels/1');
   const insured = input(page, 'Insured until');
   await insured.fill('15 Mar 2027');
   await page.keyboard.press('Alt+ArrowDown');
@@ -106,8 +101,7 @@ test('a date is picked by keyboard, and the picker gives the focus back', async 
 });
 
 test('a slot of a sentence opens by Enter, takes what is typed, and keeps the focus', async ({ page }) => {
-  await signIn(page, 'harbourmaster');
-  await page.goto('/gannet/forms/gannet_check_in/edit');
+  await signIn(page, 'harbourmaster', '/gannet/forms/gannet_check_in/edit');
   const slot = page
     .getByRole('complementary', { name: 'Settings' })
     .getByRole('button', { name: /^comparison/ })
@@ -123,8 +117,7 @@ test('a slot of a sentence opens by Enter, takes what is typed, and keeps the fo
 });
 
 test('a dropdown: typing finds, arrows choose, Esc closes the list and keeps the field', async ({ page }) => {
-  await signIn(page, 'quayclerk');
-  await page.goto('/gannet/forms/gannet_check_in');
+  await signIn(page, 'quayclerk', '/gannet/forms/gannet_check_in');
   const harbour = input(page, 'Harbour');
   await harbour.focus();
   await page.keyboard.press('ArrowDown');

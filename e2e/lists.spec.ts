@@ -10,8 +10,7 @@ const PASTED =
 test('from a pasted list to a published form with a three-level cascade, in at most eight actions', async ({
   page,
 }) => {
-  await signIn(page, 'harbourmaster');
-  await page.goto('/gannet/tables');
+  await signIn(page, 'harbourmaster', '/gannet/tables');
   let actions = 0;
   const act = async (what: Promise<unknown>): Promise<void> => {
     await what;
@@ -173,8 +172,7 @@ test('the columns of a file that carry a list become its levels; records, tables
 });
 
 test('a yes or no is one stop for Enter, and letters of the next field never change it', async ({ page }) => {
-  await signIn(page, 'harbourmaster');
-  await page.goto('/gannet/tables/gannet_pontoons/new');
+  await signIn(page, 'harbourmaster', '/gannet/tables/gannet_pontoons/new');
   const power = page.getByRole('radiogroup', { name: /^Power/ });
   await power.getByRole('radio').first().focus();
   await page.keyboard.press('y');

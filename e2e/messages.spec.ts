@@ -56,13 +56,13 @@ test('who watches a record is told of a change while they work elsewhere, by key
 });
 
 test('what comes by mail is chosen once the account has an address', async ({ page }) => {
-  await signIn(page, 'auditor');
-  await page.goto('/gannet/account');
+  await signIn(page, 'auditor', '/gannet/account');
   const assigned = page.getByRole('checkbox', { name: 'A record is assigned to me' });
   await expect(assigned).toBeDisabled();
   await page.getByLabel('E-mail').fill('rhona.vane@gannet.example');
   await page.getByRole('button', { name: 'Save name' }).click();
-  await assigned.check();
+  await assigned.click();
+  await expect(assigned).toBeChecked();
   await page.reload();
   await expect(page.getByRole('checkbox', { name: 'A record is assigned to me' })).toBeChecked();
   await expect(page.getByRole('checkbox', { name: 'A record that I watch is changed' })).not.toBeChecked();
@@ -104,8 +104,7 @@ test('an invitation with an address stands in the outbox, without its link, on a
 });
 
 test('a role without the right does not get the outbox', async ({ page }) => {
-  await signIn(page, 'quayclerk');
-  await page.goto('/gannet/outbox');
+  await signIn(page, 'quayclerk', '/gannet/outbox');
   await expect(page.getByText('Your role may not read the outbox.')).toBeVisible();
   await divider(page, 'Settings').click();
   await expect(page.getByRole('link', { name: 'Open the outbox' })).toHaveCount(0);

@@ -4,8 +4,7 @@ import { expectAccessible, input, said, signIn } from './office.ts';
 test('a clerk starts a Check-in from a vessel: its registration is there, and fills what it fills', async ({
   page,
 }) => {
-  await signIn(page, 'quayclerk');
-  await page.goto('/gannet/forms/gannet_vessel_card/1');
+  await signIn(page, 'quayclerk', '/gannet/forms/gannet_vessel_card/1');
   const registration = await input(page, 'Registration').inputValue();
   const name = await input(page, 'Name').inputValue();
   await page.getByRole('button', { name: 'Check in', exact: true }).click();
@@ -20,8 +19,7 @@ test('a clerk starts a Check-in from a vessel: its registration is there, and fi
 });
 
 test('a builder says what follows a save, and adds a button that starts another form', async ({ page }) => {
-  await signIn(page, 'harbourmaster');
-  await page.goto('/gannet/forms/gannet_owner_card/edit');
+  await signIn(page, 'harbourmaster', '/gannet/forms/gannet_owner_card/edit');
   const settings = page.getByRole('complementary', { name: 'Settings' });
   await settings.getByLabel('After a save comes').selectOption('a blank card');
   await settings.getByLabel('Add a button that starts').selectOption('Vessel card');
@@ -48,8 +46,7 @@ test('a builder says what follows a save, and adds a button that starts another 
 });
 
 test('search-and-go offers what was open lately first, and forms to begin', async ({ page }) => {
-  await signIn(page, 'quayclerk');
-  await page.goto('/gannet/tables/gannet_berths/2');
+  await signIn(page, 'quayclerk', '/gannet/tables/gannet_berths/2');
   const number = await input(page, 'Number').inputValue();
   await page.goto('/gannet/home');
   await expect(page.getByRole('link', { name: 'New: Check-in' })).toBeVisible();

@@ -4,8 +4,7 @@ import { card, said, signIn } from './office.ts';
 test('a round over the berths, as rows: each is saved as it is left; what does not fit stays at its cell', async ({
   page,
 }) => {
-  await signIn(page, 'quayclerk');
-  await page.goto('/gannet/forms/gannet_berth_inspection_round');
+  await signIn(page, 'quayclerk', '/gannet/forms/gannet_berth_inspection_round');
   const rows = card(page).getByRole('region', { name: 'Berth inspection round' });
   const cell = (label: string, n: number) => rows.getByLabel(`${label}, line ${n}`, { exact: true });
   await expect(rows).toContainText(/\d{3} records/);
@@ -32,8 +31,7 @@ test('a round over the berths, as rows: each is saved as it is left; what does n
 test('blank rows: a list is entered without showing what was there; a new owner is added in place on a card', async ({
   page,
 }) => {
-  await signIn(page, 'harbourmaster');
-  await page.goto('/gannet/forms/gannet_vessel_card/edit');
+  await signIn(page, 'harbourmaster', '/gannet/forms/gannet_vessel_card/edit');
   const slip = page.getByRole('complementary', { name: 'Settings' });
   await slip.getByLabel('Opens on').selectOption({ label: 'blank rows' });
   await page.getByRole('button', { name: 'Publish version 2' }).click();

@@ -125,21 +125,22 @@ test('from nothing: tables, a link, records, a form, the form editor, and live',
 
   // Open to everybody, and live.
   await page.getByRole('button', { name: 'Form settings' }).click();
-  await slip.getByLabel('Open to everybody').check();
-  await expect(slip.getByLabel('Address')).toHaveValue('haul-out');
+  await slip.getByRole('link', { name: 'Make a public page' }).click();
+  await page.getByRole('button', { name: 'Make a public page' }).click();
+  const settings = page.getByRole('region', { name: 'Settings of the public page' });
+  await expect(settings.getByLabel('Address', { exact: true })).toHaveValue('haul-out');
   // What strangers will be able to read has to be confirmed first.
   await expect(page.getByRole('button', { name: 'Publish version 1' })).toBeDisabled();
-  await expect(slip.getByRole('region', { name: 'What strangers can read' })).toContainText(
+  await expect(settings.getByRole('region', { name: 'What strangers can read' })).toContainText(
     'Strangers can read Name of Sheds, as the choices of Shed.',
   );
-  await slip.getByRole('button', { name: /^Confirm all/ }).click();
+  await settings.getByRole('button', { name: /^Confirm all/ }).click();
   await page.getByRole('button', { name: 'Publish version 1' }).click();
   await expect(said(page, 'Version 1 of Haul out is published.')).toBeVisible();
 });
 
 test('the proof keeps what cannot work from being published', async ({ page }) => {
-  await signIn(page, 'harbourmaster');
-  await page.goto('/slipway/forms/slipway_haul_out/edit');
+  await signIn(page, 'harbourmaster', '/slipway/forms/slipway_haul_out/edit');
   const outline = page.getByRole('region', { name: 'Outline' });
   await outline.getByRole('button', { name: /^Shed/ }).focus();
   await page.keyboard.press('Delete');
@@ -155,8 +156,7 @@ test('the proof keeps what cannot work from being published', async ({ page }) =
 });
 
 test('the clerk fills it by keyboard alone, corrects a record and archives one', async ({ page }) => {
-  await signIn(page, 'quayclerk');
-  await page.goto('/slipway/forms');
+  await signIn(page, 'quayclerk', '/slipway/forms');
   await expect(page.getByRole('link', { name: /^Edit form/ })).toHaveCount(0);
   await page.goto('/slipway/forms/slipway_haul_out/edit');
   await expect(page.getByText('The form editor is for builders.')).toBeVisible();
@@ -214,8 +214,7 @@ test('the clerk fills it by keyboard alone, corrects a record and archives one',
 });
 
 test('the auditor reads what happened, and can change nothing', async ({ page }) => {
-  await signIn(page, 'auditor');
-  await page.goto('/slipway/ledger');
+  await signIn(page, 'auditor', '/slipway/ledger');
   const filter = page.locator('.ledger_filter');
   await setSlot(page, filter, /^account/, 'quayclerk');
   await setSlot(page, filter, /^table/, 'Haul-outs');
@@ -254,8 +253,7 @@ test('anybody fills the public page on a phone and gets a reference', async ({ p
   expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
 
   const clerk = await browser.newPage();
-  await signIn(clerk, 'quayclerk');
-  await clerk.goto('/slipway/tables/slipway_haul_outs');
+  await signIn(clerk, 'quayclerk', '/slipway/tables/slipway_haul_outs');
   await clerk.getByRole('row').filter({ hasText: 'Petrel Song' }).click();
   await expect(clerk.getByText(/^added .* page:haul-out$/)).toBeVisible();
   await clerk.context().close();

@@ -172,8 +172,7 @@ test('a slipway has places for so many a day: what is there is counted first, an
 });
 
 test('several choices and several links are entered by keyboard, and read from the other end', async ({ page }) => {
-  await signIn(page, 'harbourmaster');
-  await page.goto('/gannet/tables/gannet_buoys?fields');
+  await signIn(page, 'harbourmaster', '/gannet/tables/gannet_buoys?fields');
   await addField(page, 'Signals', 'Choices (several)', { choices: 'lit, bell, radar' });
   await addField(page, 'Seen from', 'Links (several)', { table: 'Harbours' });
   await addField(page, 'Condition', 'Rating');
@@ -231,8 +230,7 @@ test('a lead owner and its share holders are seen from either end', async ({ pag
 });
 
 test('an archived record is erased with a reason; the ledger says so, and verifies', async ({ page }) => {
-  await signIn(page, 'harbourmaster');
-  await page.goto('/gannet/tables/gannet_buoys');
+  await signIn(page, 'harbourmaster', '/gannet/tables/gannet_buoys');
   await page.getByRole('gridcell', { name: 'N3', exact: true }).click();
   await page.getByRole('button', { name: 'Archive', exact: true }).click();
   await page.getByRole('button', { name: 'Erase for good…' }).click();
@@ -254,22 +252,25 @@ test('an archived record is erased with a reason; the ledger says so, and verifi
 });
 
 test('a table that nothing needs is archived and restored; one that is needed says by what', async ({ page }) => {
-  await signIn(page, 'harbourmaster');
-  await page.goto('/gannet/tables/gannet_pontoons?fields');
+  await signIn(page, 'harbourmaster', '/gannet/tables/gannet_pontoons?fields');
   await page.getByRole('button', { name: 'Archive table' }).click();
-  await expect(said(page, 'Pontoons is used by')).toBeVisible();
+  const used = page.getByRole('alertdialog', { name: 'Archive table: it is used' });
+  await expect(used.getByRole('link', { name: 'Berths' }).first()).toBeVisible();
+  await expect(used).toContainText('This is possible once it is not used there any more.');
+  await used.getByRole('button', { name: 'Leave it' }).click();
+  await expect(page.getByRole('button', { name: 'Archive table' })).toBeVisible();
 
-  await newTable(page, 'Moorings');
+  await newTable(page, 'Ramps');
   await addField(page, 'Name', 'Text');
   await page.getByRole('button', { name: 'Archive table' }).click();
-  await expect(page.getByRole('alert')).toContainText('Moorings is archived: its records can be read');
+  await expect(page.getByRole('alert')).toContainText('Ramps is archived: its records can be read');
   await expect(page.getByRole('link', { name: 'New record' })).toBeHidden();
   await divider(page, 'Tables').click();
   await expect(page.getByRole('link', { name: 'Tariff' })).toBeVisible();
-  await expect(page.getByRole('link', { name: 'Moorings' })).toBeHidden();
+  await expect(page.getByRole('link', { name: 'Ramps' })).toBeHidden();
   await page.getByRole('checkbox', { name: /^Archived/ }).click();
-  await page.getByRole('link', { name: 'Moorings' }).click();
+  await page.getByRole('link', { name: 'Ramps' }).click();
   await page.getByRole('button', { name: 'Restore', exact: true }).click();
-  await expect(said(page, 'Moorings is back in use.')).toBeVisible();
+  await expect(said(page, 'Ramps is back in use.')).toBeVisible();
   await expect(page.getByRole('link', { name: 'New record' })).toBeVisible();
 });

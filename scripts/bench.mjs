@@ -7,6 +7,8 @@ import { giveUp, installPackages, root } from './install.mjs';
 installPackages();
 const named = process.argv.slice(2);
 const load = named[0] === 'load';
+/** A mixed load of the office, or with `pages` one of a public page. */
+const file = load ? (named[1] === 'pages' ? 'bench/publicLoad.ts' : 'bench/load.ts') : 'bench/main.ts';
 try {
   const cluster = await startCluster({ throwaway: true, synced: true });
   try {
@@ -18,7 +20,7 @@ try {
       FICHE_BENCH_BIN: cluster.bin,
     };
     process.exitCode =
-      spawnSync(process.execPath, ['--import', 'tsx', ...(load ? ['bench/load.ts'] : ['bench/main.ts', ...named])], {
+      spawnSync(process.execPath, ['--import', 'tsx', file, ...(load ? [] : named)], {
         cwd: root,
         env,
         stdio: ['ignore', 'inherit', 'inherit'],

@@ -86,13 +86,6 @@ try {
   await clerk.keyboard.press('Alt+w');
   await clerk.getByText('this form’s Pontoon:').waitFor();
   await shoot(clerk, 'why');
-  const lead = await clerk.evaluate(async () => {
-    const { records } = await (await fetch('/api/tables/gannet_owners/records?limit=200&direction=down')).json();
-    return records.find((one) => one.values.lead_owner !== null).values.lead_owner;
-  });
-  await clerk.goto(`${office.url}/gannet/tables/gannet_owners/${lead}`);
-  await clerk.getByRole('region', { name: 'What links here' }).waitFor();
-  await shoot(clerk, 'linking');
   await clerk.goto(`${office.url}/gannet/tables/gannet_stays`);
   await clerk.getByLabel('View', { exact: true }).selectOption('Leaving within a week');
   await clerk.getByText('Show Stays whose').waitFor();
@@ -102,6 +95,16 @@ try {
   await clerk.getByRole('complementary').getByRole('button', { name: 'Close' }).click();
   await clerk.getByText(/^Gannet Quay · /).waitFor();
   await shoot(clerk, 'records');
+  await clerk.getByLabel('View', { exact: true }).selectOption('In harbour now');
+  await clerk.getByRole('button', { name: 'Card beside the list' }).click();
+  const lying = clerk.getByRole('gridcell', { name: /^STAY-/ });
+  await lying.nth(3).click();
+  await clerk
+    .getByRole('complementary', { name: 'Card beside the list' })
+    .getByLabel(/^Harbour/)
+    .waitFor();
+  await shoot(clerk, 'card-beside');
+  await clerk.getByRole('button', { name: 'Close the card beside the list' }).click();
 
   const builder = await open('harbourmaster');
   await builder.goto(`${office.url}/gannet/forms/gannet_check_in/edit`);
@@ -110,22 +113,22 @@ try {
     .first()
     .click();
   await shoot(builder, 'form-editor');
-  await builder.locator('[data-outline="departure"]').click();
-  await builder.getByText('Keep what is on the card as an example').scrollIntoViewIfNeeded();
-  await shoot(builder, 'form-editor-rules');
-  await builder.locator('[data-outline="departure"]').focus();
-  await builder.keyboard.press('Delete');
-  await builder.getByText('Draft, ').waitFor();
-  await builder.getByRole('button', { name: /^Check: ▲/ }).click();
-  await builder.getByRole('complementary', { name: 'Findings' }).waitFor();
-  await shoot(builder, 'findings');
-  await builder.getByRole('button', { name: 'Undo', exact: true }).click();
+  await builder.goto(`${office.url}/gannet/forms/gannet_arrival_notice/edit`);
+  await builder.getByRole('button', { name: 'Form settings' }).click();
+  await builder.getByRole('region', { name: 'Also writes to' }).evaluate((one) => one.scrollIntoView());
+  await shoot(builder, 'destinations');
   await builder.goto(`${office.url}/gannet/tables/gannet_stays?fields`);
   await builder.getByRole('button', { name: 'Add field' }).first().waitFor();
   await shoot(builder, 'fields');
-  await builder.goto(`${office.url}/gannet/tables/gannet_stays?rules`);
-  await builder.getByText('New rule').first().waitFor();
-  await shoot(builder, 'rules');
+  await builder.goto(`${office.url}/gannet/forms/gannet_report_a_fault/page`);
+  await builder.getByLabel('Style', { exact: true }).selectOption('slate');
+  await builder.getByRole('region', { name: 'Preview' }).getByRole('button', { name: 'Send' }).waitFor();
+  await builder.getByLabel('Who may open it').selectOption('code');
+  await builder.getByRole('region', { name: 'Who, when, how many' }).evaluate((one) => one.scrollIntoView());
+  await shoot(builder, 'page-settings');
+  await builder.goto(`${office.url}/gannet/forms/gannet_report_a_fault/answers`);
+  await builder.getByRole('row').nth(9).waitFor();
+  await shoot(builder, 'answers');
   await builder.goto(`${office.url}/gannet/tables/gannet_faults`);
   await builder.getByLabel('Defect, row 20').waitFor();
   await shoot(builder, 'option-list');
@@ -135,7 +138,7 @@ try {
   await builder.getByText('rows checked').waitFor();
   await shoot(builder, 'import');
   await builder.goto(`${office.url}/gannet/tables/gannet_berths`);
-  await builder.getByLabel('View', { exact: true }).selectOption('Berths of Gannet Quay');
+  await builder.getByLabel('View', { exact: true }).selectOption('Berths of one harbour');
   await builder.getByRole('columnheader', { name: 'Number of Stays' }).waitFor();
   for (const berth of ['A-2', 'A-3', 'A-5'])
     await builder
@@ -152,15 +155,6 @@ try {
   await builder.goto(`${office.url}/gannet/people/roles/night_clerk`);
   await builder.getByText('See Stays whose').waitFor();
   await shoot(builder, 'role');
-  await builder.goto(`${office.url}/gannet/people`);
-  await builder.getByRole('button', { name: 'New token' }).click();
-  await builder.getByLabel('Name of the program').fill('weather-mast');
-  await builder.getByLabel('Role in this cabinet').selectOption({ label: 'Clerk' });
-  await builder.getByRole('button', { name: 'Create token' }).click();
-  await builder.getByLabel('Token', { exact: true }).waitFor();
-  await builder.getByRole('button', { name: 'quayclerk', exact: true }).click();
-  await builder.getByLabel('Role in this cabinet').waitFor();
-  await shoot(builder, 'people');
 
   const auditor = await open('auditor', { colorScheme: 'dark' });
   await auditor.getByRole('link', { name: 'Ledger' }).click();
@@ -178,6 +172,14 @@ try {
   await choose(nobody, /^What is broken/, 'Pontoon');
   await nobody.getByText('was cleared').waitFor();
   await shoot(nobody, 'public-page');
+  await nobody.goto(`${office.url}/p/arrival-notice`);
+  await nobody.getByLabel(/^Your name/).fill('Runa Skog');
+  await choose(nobody, /^You are/, 'Person');
+  await nobody.getByLabel(/^E-mail/).fill('runa@skog.example');
+  await nobody.getByRole('button', { name: 'Next' }).click();
+  await nobody.getByText('Step 2 of 4').waitFor();
+  await nobody.getByLabel(/^Registration/).fill('GS-7001');
+  await shoot(nobody, 'public-steps');
 } finally {
   await browser?.close();
   await office?.stop();

@@ -106,7 +106,8 @@ test('controls are MUI’s: raw elements stand in the parts of the interface onl
 });
 
 /** Classes that a file takes by a computed name: what decides is data. */
-const COMPUTED_CLASSES = /^(arcs\.(narrows|fills|shows|checks|calculates)|entryFields\.of\d|panel\.[nfsvc])$/;
+const COMPUTED_CLASSES =
+  /^(arcs\.(narrows|fills|shows|checks|calculates)|entryFields\.of\d|panel\.[nfsvc]|publicPage\.(card|plain|slate))$/;
 
 test('styles lie beside their component: every class of a module is used, every class used is there', () => {
   const styles = readdirSync(join(root, 'web/src'), { recursive: true, encoding: 'utf8' }).filter((name) =>

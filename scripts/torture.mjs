@@ -130,9 +130,12 @@ async function makeOffice() {
   });
   await signIn();
   cabinet = 'quay';
-  for (const label of ['Stays', 'Services', 'Berths']) await must('POST', `/api/cabinets/${cabinet}/tables`, { label });
+  for (const label of ['Owners', 'Stays', 'Services', 'Berths'])
+    await must('POST', `/api/cabinets/${cabinet}/tables`, { label });
   for (const [table, field] of [
+    ['quay_owners', { label: 'Name', type: 'text' }],
     ['quay_stays', { label: 'Name', type: 'text' }],
+    ['quay_stays', { label: 'Owner', type: 'link', settings: { table: 'quay_owners' } }],
     ['quay_services', { label: 'Stay', type: 'link', settings: { table: 'quay_stays' } }],
     ['quay_services', { label: 'Item', type: 'text' }],
     ['quay_berths', { label: 'Number', type: 'text' }],
@@ -145,17 +148,42 @@ async function makeOffice() {
   });
   form = made.body.id;
   const draft = await must('GET', `/api/forms/${form}/draft`);
-  await must('POST', `/api/forms/${form}/publish`, { revision: draft.body.revision });
+  const saved = await must('PUT', `/api/forms/${form}/draft`, {
+    definition: withOwner(draft.body.definition),
+    revision: draft.body.revision,
+  });
+  await must('POST', `/api/forms/${form}/publish`, { revision: saved.body.revision });
   const [subform] = draft.body.definition.sections.flatMap((one) => one.items).filter((one) => one.kind === 'subform');
   return subform.id;
 }
+
+/** The form with a second table: the owner of a stay is found by name, or added, and the stay points there. */
+const withOwner = (definition) => ({
+  ...definition,
+  destinations: {
+    of: [{ id: 'owner', table: 'quay_owners', does: 'findOrAdd', key: ['name'], over: 'blanks', several: 'refuse' }],
+    links: [{ of: 'self', field: 'owner', to: 'owner' }],
+    copies: [],
+  },
+  sections: definition.sections.map((section, at) => ({
+    ...section,
+    items: [
+      ...section.items.filter((item) => item.field !== 'owner'),
+      ...(at === 0 ? [{ kind: 'field', field: 'owner__name' }] : []),
+    ],
+  })),
+});
+
+/** So many owners are named by all saves of a round, many at once. */
+const OWNERS = 40;
+const ownerOf = (key) => `${key.split('-')[1]}-${key.charCodeAt(key.length - 1) % OWNERS}`;
 
 /** Saves by key: those that were acknowledged, and those that are not known to be. */
 const acknowledged = new Set();
 const open = new Map();
 
 const bodyOf = (key, subform) => ({
-  values: { name: key },
+  values: { name: key, owner__name: ownerOf(key) },
   lines: { [subform]: Array.from({ length: LINES }, (_, n) => ({ key: `l${n}`, values: { item: `${key}-${n}` } })) },
 });
 
@@ -286,6 +314,16 @@ try {
   const unasked = rows.filter((row) => !acknowledged.has(row.name)).length;
   process.stdout.write(
     `${ROUNDS} kills (server and database in turn) in ${Math.round((Date.now() - begun) / 1000)} s under ${WRITERS} writers: ${acknowledged.size} saves acknowledged, ${lost} lost, ${doubled} doubled, ${half} half, ${unasked} that nobody sent\n`,
+  );
+  const [linked] = await sql(
+    `SELECT (SELECT count(*)::int FROM data.quay_stays WHERE owner IS NULL) AS none,
+       (SELECT count(*)::int FROM (SELECT name FROM data.quay_owners GROUP BY 1 HAVING count(*) > 1) twice) AS twice,
+       (SELECT count(*)::int FROM data.quay_owners o WHERE NOT EXISTS (SELECT FROM data.quay_stays s WHERE s.owner = o.id)) AS alone,
+       (SELECT count(*)::int FROM data.quay_owners) AS owners`,
+  );
+  failed ||= linked.none + linked.twice + linked.alone > 0;
+  process.stdout.write(
+    `Into two tables: ${linked.owners} owners, ${linked.twice} added twice, ${linked.alone} without a stay, ${linked.none} stays without an owner\n`,
   );
   for (const point of KILL_POINTS) {
     const { told, there: kept, again } = await killedImport(point, ROWS);

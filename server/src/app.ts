@@ -2,6 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import compress from '@fastify/compress';
 import cookie from '@fastify/cookie';
 import helmet from '@fastify/helmet';
 import serveStatic from '@fastify/static';
@@ -9,6 +10,7 @@ import { routes } from '@fiche/core/api';
 import Fastify, { type FastifyInstance, type FastifyReply, type FastifyServerOptions } from 'fastify';
 import { openRoute } from './access/index.ts';
 import { accountRoutes } from './accounts/index.ts';
+import { answerRoutes } from './answers/index.ts';
 import { serveApiDocs } from './apiDocs.ts';
 import { cabinetRoutes } from './cabinets/index.ts';
 import { changeRoutes } from './changes/index.ts';
@@ -30,10 +32,11 @@ import {
 import { importRoutes } from './imports/index.ts';
 import { messageRoutes } from './messages/index.ts';
 import { openApi } from './openApi.ts';
-import { publicRoutes } from './public/index.ts';
+import { pageAddress, publicRoutes, sitesOf } from './public/index.ts';
 import { recordRoutes } from './records/index.ts';
 import type { Services } from './services.ts';
 import { tableRoutes } from './tables/index.ts';
+import { useRoutes } from './uses/index.ts';
 import { viewRoutes } from './views/index.ts';
 
 const BODY_LIMIT = 2 * 1024 * 1024;
@@ -78,8 +81,10 @@ export async function buildApp({
     strictTransportSecurity: services.secureCookies,
   });
   app.setErrorHandler(sendProblem);
-  app.addHook('onRequest', async (_request, reply) => {
-    reply.header('cache-control', 'no-store');
+  // Only what a contract asks for: answers of the office travel a short way.
+  await app.register(compress, { global: false, encodings: ['gzip'] });
+  app.addHook('onRequest', async (request, reply) => {
+    if (!request.url.startsWith('/assets/')) reply.header('cache-control', 'no-store');
   });
   // A JSON content type without a body is how DELETE and some POST arrive.
   app.removeContentTypeParser('application/json');
@@ -97,6 +102,7 @@ export async function buildApp({
   tableRoutes(app, services);
   recordRoutes(app, services);
   viewRoutes(app, services);
+  useRoutes(app, services);
   changeRoutes(app, services);
   formRoutes(app, services);
   entryRoutes(app, services);
@@ -107,6 +113,7 @@ export async function buildApp({
   importRoutes(app, services);
   messageRoutes(app, services);
   publicRoutes(app, services);
+  answerRoutes(app, services);
   // On a connection of its own, and without asking who calls: it answers whatever the others wait for.
   openRoute(app, routes.health, async () => {
     await services.databases.health.raw('SELECT 1');
@@ -119,7 +126,12 @@ export async function buildApp({
   if (webRoot !== undefined && existsSync(webRoot)) await servePages(app, webRoot);
   app.setNotFoundHandler(async (request, reply) => {
     if (webRoot !== undefined && request.method === 'GET' && !request.url.startsWith('/api/'))
-      return sendPage(reply, webRoot, request.url.startsWith('/p/') ? 'public.html' : 'index.html');
+      return request.url.startsWith('/p/')
+        ? sendPage(reply, webRoot, 'public.html', {
+            frames: ["'self'", ...(await sitesOf(services.databases.app, request.url))],
+            asked: pageAddress(request.url),
+          })
+        : sendPage(reply, webRoot, 'index.html', { frames: ["'none'"] });
     return reply
       .status(404)
       .type('application/problem+json')
@@ -133,6 +145,7 @@ async function servePages(app: FastifyInstance, webRoot: string): Promise<void> 
     root: join(webRoot, 'assets'),
     prefix: '/assets/',
     index: false,
+    preCompressed: true,
     cacheControl: false,
     setHeaders: (response) => {
       response.setHeader('cache-control', 'public, max-age=31536000, immutable');
@@ -143,17 +156,23 @@ async function servePages(app: FastifyInstance, webRoot: string): Promise<void> 
 const pages = new Map<string, Promise<string>>();
 
 /** A page with a nonce for the styles that the interface makes while it runs; scripts come from our own files only. */
-async function sendPage(reply: FastifyReply, webRoot: string, file: string): Promise<FastifyReply> {
+async function sendPage(
+  reply: FastifyReply,
+  webRoot: string,
+  file: string,
+  { frames, asked = '' }: { readonly frames: readonly string[]; readonly asked?: string },
+): Promise<FastifyReply> {
   const path = join(webRoot, file);
   const page = pages.get(path) ?? readFile(path, 'utf8');
   pages.set(path, page);
   const nonce = randomBytes(16).toString('base64');
-  const frame = file === 'public.html' ? "frame-ancestors 'self'" : "frame-ancestors 'none'";
-  const policy = `default-src 'self'; script-src 'self'; style-src 'self' 'nonce-${nonce}'; img-src 'self' data: blob:; connect-src 'self'; object-src 'none'; base-uri 'none'; form-action 'self'; ${frame}`;
+  const policy = `default-src 'self'; script-src 'self'; style-src 'self' 'nonce-${nonce}'; img-src 'self' data: blob:; connect-src 'self'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors ${frames.join(' ')}`;
+  // The policy says who may frame the page; the older header knows no sites.
+  if (frames.length > 1) reply.removeHeader('x-frame-options');
   return reply
     .header('content-security-policy', policy)
     .type('text/html; charset=utf-8')
-    .send((await page).replaceAll('__NONCE__', nonce));
+    .send((await page).replaceAll('__NONCE__', nonce).replaceAll('__PAGE__', asked));
 }
 
 interface Failure extends Error {

@@ -4,6 +4,7 @@ import { lacksAdministrator, offerFirstKey } from './accounts/index.ts';
 import { connect, type Databases, disconnect, migrate } from './database/index.ts';
 import { forgetAttempts } from './http/index.ts';
 import { MAIL_SETTINGS_WRONG, mailSettings } from './messages/index.ts';
+import { CLAMD_WRONG, scannerFrom } from './scanning/index.ts';
 import { type ServeOptions, serve } from './serve.ts';
 import { enforceAllCombinations } from './tables/index.ts';
 import { tendDatabase } from './tend.ts';
@@ -52,6 +53,7 @@ const options: ServeOptions = {
   checkAnswers: process.env.FICHE_CHECK_ANSWERS === '1',
   secureCookies: process.env.FICHE_SECURE_COOKIES === '1',
   mail: mailSettings(process.env, `http://${host}:${port}`) ?? giveUp(MAIL_SETTINGS_WRONG),
+  scanner: scannerFrom(process.env) ?? giveUp(CLAMD_WRONG),
   leastSeconds: Number(process.env.FICHE_LEAST_SECONDS ?? 3),
   dataFolder: process.env.FICHE_DATA_FOLDER ?? null,
 };

@@ -1,5 +1,6 @@
 import type { Databases } from './database/index.ts';
 import type { DefinitionCache } from './definitions/index.ts';
+import type { Scanner } from './scanning/index.ts';
 import type { Tasks } from './tasks/index.ts';
 
 export interface MailServer {
@@ -31,6 +32,8 @@ export interface Services {
   /** The folder of the database, where it is on this machine: its free space is watched. */
   readonly dataFolder: string | null;
   readonly mail: MailSettings;
+  /** Looks through the files that strangers send. */
+  readonly scanner: Scanner;
   /** Cookies only over HTTPS. */
   readonly secureCookies: boolean;
 }

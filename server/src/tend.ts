@@ -1,3 +1,4 @@
+import { eraseOldAnswers } from './answers/index.ts';
 import { forgetPlans } from './changes/index.ts';
 import type { RolePools } from './database/index.ts';
 import { forgetUnclaimed, requireDiskSpace } from './files/index.ts';
@@ -18,6 +19,7 @@ async function tendOnce({ app: rows, owner: structure }: RolePools, dataFolder: 
   await forgetUnclaimed(structure);
   await forgetMessages(structure);
   await requireDiskSpace(dataFolder);
+  await eraseOldAnswers(structure);
 }
 
 /**

@@ -4,12 +4,13 @@ import { DefinitionCache } from './definitions/index.ts';
 import { historyWork } from './history/index.ts';
 import { importWork } from './imports/index.ts';
 import { notifyTaskEnded } from './messages/index.ts';
+import { standInScanner } from './scanning/index.ts';
 import type { Services } from './services.ts';
 import { structureWork } from './tables/index.ts';
 import { Tasks } from './tasks/index.ts';
 
 export type ServicesOptions = Partial<
-  Pick<Services, 'sample' | 'checkAnswers' | 'secureCookies' | 'leastSeconds' | 'dataFolder' | 'mail'>
+  Pick<Services, 'sample' | 'checkAnswers' | 'secureCookies' | 'leastSeconds' | 'dataFolder' | 'mail' | 'scanner'>
 >;
 
 /** What every route works with, over two connected roles: the definitions it remembers and the work it can take up. */
@@ -25,6 +26,7 @@ export function createServices(databases: Databases, options: ServicesOptions = 
     leastSeconds: null,
     dataFolder: null,
     mail: { server: null, publicUrl: 'http://127.0.0.1:4600' },
+    scanner: standInScanner,
     secureCookies: false,
     ...options,
   };

@@ -24,6 +24,8 @@ export interface Contract<
   readonly needs: Need;
   /** A question that is sent by POST, and writes nothing. */
   readonly reads?: true;
+  /** The answer is long and travels far: it is compressed where the caller takes that. */
+  readonly compressed?: true;
   readonly query: Q;
   readonly body: B;
   readonly answer: A;
@@ -32,6 +34,18 @@ export interface Contract<
 export const contract = <Q extends z.ZodType, B extends z.ZodType, A extends z.ZodType>(
   one: Contract<Q, B, A>,
 ): Contract<Q, B, A> => one;
+
+/** The records of a destination of a form that have its key, as the caller sees them, the newest first. */
+export interface SeveralRecords {
+  readonly destination: string;
+  /** The label of their table. */
+  readonly label: string;
+  readonly records: readonly {
+    readonly id: number;
+    readonly title: string;
+    readonly values: readonly { readonly label: string; readonly value: string }[];
+  }[];
+}
 
 /** RFC 9457 problem document with Fiche's `errors`. */
 export interface ProblemDocument {
@@ -42,4 +56,6 @@ export interface ProblemDocument {
   readonly errors: readonly { path: string; rule: string; message: string }[];
   /** With 409 on a record: the record as somebody else has saved it meanwhile. */
   readonly current?: unknown;
+  /** With 422 on an entry: the records of a destination that have its key, one of which is sent as `meant`. */
+  readonly several?: SeveralRecords;
 }

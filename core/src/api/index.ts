@@ -11,13 +11,15 @@ export {
   type Outbox,
   type WatchView,
 } from './onMessages.ts';
+export type { AnswerView, OpenPage, PersonalLinkView, UnavailablePage } from './onPages.ts';
 export type { OwnAccount, PasswordLink, PersonView, SecondFactorSecret } from './onPeople.ts';
 export type { EverythingHeld } from './onRecords.ts';
 export type { ListedRole } from './onRoles.ts';
 export { type Backfill, backfillSchema, type FieldLevel, type Hold, holdSchema, type MadeLines } from './onTables.ts';
 export type { TokenView } from './onTokens.ts';
+export type { UsesView } from './onUses.ts';
 export type { ListedGroup, ListedPage, ListedRecord, ViewView } from './onViews.ts';
-export type { DraftView, RunningForm, VersionsView } from './routes.ts';
+export type { DraftView, VersionsView } from './routes.ts';
 export * as routes from './routes.ts';
 export type {
   FindingView,
@@ -26,6 +28,7 @@ export type {
   ListedForm,
   OverviewView,
   RecordView,
+  RunningForm,
   SessionView,
   TaskView,
 } from './shapes.ts';

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { destinationIdSchema } from '../destinations/index.ts';
 import { MOST_LINES } from '../forms/index.ts';
 import { contract } from './contract.ts';
 import { choiceShape, empty, foundShape, idSchema, recordShape, sentValues, valueSchema } from './shapes.ts';
@@ -26,6 +27,7 @@ const checkBody = z.strictObject({ field: idSchema, formVersion, within, values:
 
 const reasons = z.record(z.string().max(40), z.string().trim().max(500)).optional();
 const picked = z.record(z.string().max(60), z.int().min(1)).optional();
+export const meant = z.record(destinationIdSchema, z.int().min(1)).optional();
 /** A line: new without `id`; one that is only named stays as it is, at its place. */
 const lineBody = z.strictObject({
   /** Names the line in problems: `services_used[l3].quantity`. */
@@ -43,6 +45,8 @@ const pageProof = z.strictObject({
   trap: z.string().max(2_000).default(''),
   /** What the browser found by trying: see `workBits` of the page. */
   work: z.string().max(40).default(''),
+  /** The respondent agrees to the text that the page shows. */
+  agreed: z.literal(true).optional(),
 });
 export type PageProof = z.infer<typeof pageProof>;
 const entryBody = z.strictObject({
@@ -55,6 +59,8 @@ const entryBody = z.strictObject({
   reasons,
   /** Which of several records that a key found is meant, by field. */
   picked,
+  /** Which of several records with the key of a destination is meant, by destination: one that a refusal named in `several`. */
+  meant,
   /** The lines of each subform, in their order; those of a record that are not named stay as they are. */
   lines: z.record(z.string().max(60), z.array(lineBody).max(MOST_LINES)).optional(),
   page: pageProof.optional(),
@@ -88,7 +94,24 @@ const fileQuery = z.object({
   formVersion: z.coerce.number().int().min(1).optional(),
   name: z.string().min(1).max(1_000),
 });
-const entryAnswer = z.object({ record: recordShape.nullable(), reference: z.string() });
+const entryAnswer = z.object({
+  record: recordShape.nullable(),
+  reference: z.string(),
+  /** On a public page: it is not saved yet, somebody of the office looks at it first. */
+  waits: z.literal(true).optional(),
+  /** On a public page: the token with which the respondent comes back to the answer, where it can be corrected. */
+  receipt: z.string().optional(),
+  /** Where a form with destinations is tried: the records that it would write or find, in the order of writing, in words. */
+  written: z
+    .array(
+      z.object({
+        table: z.string(),
+        did: z.enum(['added', 'found', 'changed']),
+        values: z.array(z.object({ label: z.string(), value: z.string() })),
+      }),
+    )
+    .optional(),
+});
 export type EntryAnswer = z.infer<typeof entryAnswer>;
 
 /** What runs a form, under the four addresses where a form can run. */

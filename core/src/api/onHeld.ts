@@ -1,8 +1,9 @@
 import { z } from 'zod';
 import { contract } from './contract.ts';
+import { meant } from './onEntries.ts';
 import { empty, nothing } from './shapes.ts';
 
-/** An answer of a public page that looks like spam, and what somebody decided. */
+/** An answer of a public page that looks like spam or needs a choice, and what somebody decided. */
 const heldShape = z.object({
   id: z.number(),
   version: z.number(),
@@ -36,6 +37,11 @@ export const decideHeld = contract({
   summary: 'Release a held answer, which saves it as its sender would have, or discard it',
   needs: 'change',
   query: empty,
-  body: z.strictObject({ decision: z.enum(['release', 'discard']), reason: z.string().trim().min(1).max(500) }),
+  body: z.strictObject({
+    decision: z.enum(['release', 'discard']),
+    reason: z.string().trim().min(1).max(500),
+    /** With `release`: which of several records with the key of a destination is meant. */
+    meant,
+  }),
   answer: z.object({ reference: z.string().nullable() }),
 });

@@ -17,6 +17,8 @@ const noticeShape = z.object({
   record: z.number().nullable(),
   title: z.string().nullable(),
   view: z.object({ id: z.number(), label: z.string() }).nullable(),
+  /** The form whose public page was answered. */
+  form: z.object({ id: z.string(), label: z.string() }).nullable(),
   task: z.object({ id: z.number(), label: z.string(), state: z.string(), message: z.string().nullable() }).nullable(),
 });
 export type NoticeView = z.infer<typeof noticeShape>;
@@ -51,16 +53,17 @@ export const seeNotices = contract({
 const watchShape = z.object({
   cabinet: z.string(),
   table: z.object({ id: z.string(), label: z.string() }),
-  /** The record that is watched, or the view; the other one is null. */
+  /** The record that is watched, the view or the form; the others are null. */
   record: z.number().nullable(),
   view: z.number().nullable(),
+  form: z.string().nullable(),
   title: z.string(),
   since: z.string(),
 });
 export const listWatches = contract({
   method: 'GET',
   path: '/api/account/watches',
-  summary: 'The records and views that one watches, newest first',
+  summary: 'The records, views and forms that one watches, newest first',
   needs: 'account',
   query: empty,
   body: nothing,
@@ -87,6 +90,24 @@ export const unwatchRecord = contract({
   answer: empty,
 });
 
+export const watchForm = contract({
+  method: 'PUT',
+  path: '/api/forms/{form}/watch',
+  summary: 'Watch a form: answers of its public page come into one’s inbox',
+  needs: 'change',
+  query: empty,
+  body: empty,
+  answer: empty,
+});
+export const unwatchForm = contract({
+  method: 'DELETE',
+  path: '/api/forms/{form}/watch',
+  summary: 'Stop watching a form',
+  needs: 'change',
+  query: empty,
+  body: nothing,
+  answer: empty,
+});
 export const watchView = contract({
   method: 'PUT',
   path: '/api/tables/{table}/views/{view}/watch',
@@ -110,7 +131,7 @@ export const MESSAGE_STATES = ['kept', 'waiting', 'sent', 'failed'] as const;
 const messageShape = z.object({
   id: z.number(),
   at: z.string(),
-  kind: z.enum(['invitation', 'reset', 'notices']),
+  kind: z.enum(['invitation', 'reset', 'notices', 'confirmation', 'personalLink']),
   login: z.string().nullable(),
   address: z.string(),
   /** Null, like the body, where it speaks of records and the caller’s role does not see everything. */

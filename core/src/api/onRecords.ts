@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { contract } from './contract.ts';
-import { empty, idSchema, lineShape, nothing, recordShape } from './shapes.ts';
+import { answersInAddress, empty, idSchema, lineShape, nothing, recordShape } from './shapes.ts';
 
 /** Which records of a table are meant: those that *Find* finds, in use or archived, or that link to a record. */
 export const recordFilter = {
@@ -37,6 +37,7 @@ export const formRecords = contract({
     version: z.coerce.number().int().min(1).optional(),
     after: z.string().max(500).optional(),
     limit: z.coerce.number().int().min(1).max(200).default(60),
+    asked: answersInAddress,
   }),
   body: nothing,
   answer: z.object({ records: z.array(recordShape), after: z.string().nullable() }),
@@ -51,6 +52,7 @@ export const readRecord = contract({
     version: z.coerce.number().int().min(1).optional(),
     /** A view among whose records its place is told. */
     view: z.coerce.number().int().min(1).optional(),
+    asked: answersInAddress,
   }),
   body: nothing,
   answer: recordShape.extend({
@@ -71,7 +73,7 @@ export const recordAt = contract({
   path: '/api/tables/{table}/at/{position}',
   summary: 'The record at a place among those in use in order of entry, or among those of a view, from 1',
   needs: 'see',
-  query: z.object({ view: z.coerce.number().int().min(1).optional() }),
+  query: z.object({ view: z.coerce.number().int().min(1).optional(), asked: answersInAddress }),
   body: nothing,
   answer: z.object({ id: z.number() }),
 });
@@ -99,6 +101,15 @@ export const recordEvents = contract({
   summary: 'Says, as server-sent events, when somebody saves a record that is open at a version',
   needs: 'see',
   query: z.object({ version: z.coerce.number().int().min(1) }),
+  body: nothing,
+  answer: z.unknown(),
+});
+export const tableEvents = contract({
+  method: 'GET',
+  path: '/api/tables/{table}/events',
+  summary: 'Says, as server-sent events, when somebody saves records of a table: at most once in two seconds',
+  needs: 'see',
+  query: empty,
   body: nothing,
   answer: z.unknown(),
 });

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { valueSchema } from '../fields/index.ts';
 import { listingSchema, MOST_EXPORTED_SINGLY, viewDefinitionSchema } from '../views/index.ts';
 import { contract } from './contract.ts';
-import { empty, nothing, recordShape } from './shapes.ts';
+import { answersInAddress, empty, jsonInAddress, nothing, recordShape } from './shapes.ts';
 
 const viewShape = viewDefinitionSchema.extend({
   id: z.number(),
@@ -101,7 +101,7 @@ export const viewRecords = contract({
   path: '/api/tables/{table}/views/{view}/records',
   summary: 'The records of a view, page by page',
   needs: 'see',
-  query: z.object({ ...page, limit: z.coerce.number().int().min(1).max(200).default(50) }),
+  query: z.object({ ...page, asked: answersInAddress, limit: z.coerce.number().int().min(1).max(200).default(50) }),
   body: nothing,
   answer: listedAnswer,
 });
@@ -111,24 +111,13 @@ export const exportView = contract({
   path: '/api/tables/{table}/views/{view}/export',
   summary: 'The records of a view as CSV',
   needs: 'export',
-  query: z.object({ search: page.search, archived: page.archived, linking: page.linking }),
+  query: z.object({ search: page.search, archived: page.archived, linking: page.linking, asked: answersInAddress }),
   body: nothing,
   answer: z.unknown(),
 });
 
 /** A listing as JSON in an address, so that a link downloads it. */
-const listingInAddress = z
-  .string()
-  .max(8_000)
-  .transform((text, context) => {
-    try {
-      return JSON.parse(text) as unknown;
-    } catch {
-      context.addIssue({ code: 'custom', message: 'This is not JSON.' });
-      return z.NEVER;
-    }
-  })
-  .pipe(listingSchema);
+const listingInAddress = jsonInAddress(8_000).pipe(listingSchema);
 
 /** Numbers of records in an address: `12,15,17`. */
 const numbersInAddress = z

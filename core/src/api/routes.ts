@@ -16,6 +16,7 @@ import {
   overviewShape,
   passwordSchema,
   roleShape,
+  runningForm,
   sessionShape,
   tableShape,
   taskShape,
@@ -27,11 +28,13 @@ export * from './onExports.ts';
 export * from './onHeld.ts';
 export * from './onImports.ts';
 export * from './onMessages.ts';
+export * from './onPages.ts';
 export * from './onPeople.ts';
 export * from './onRecords.ts';
 export * from './onRoles.ts';
 export * from './onTables.ts';
 export * from './onTokens.ts';
+export * from './onUses.ts';
 export * from './onViews.ts';
 
 export const signIn = contract({
@@ -120,12 +123,20 @@ export const changeCabinet = contract({
 export const findInCabinet = contract({
   method: 'GET',
   path: '/api/cabinets/{cabinet}/find',
-  summary: 'Records in use whose title has the words that were typed, a few of each table',
+  summary: 'Records in use whose title, or another line of text, has the words that were typed; a few of each table',
   needs: 'see',
   query: z.object({ words: z.string().trim().min(1).max(200) }),
   body: nothing,
   answer: z.object({
-    found: z.array(z.object({ table: z.string(), record: z.number(), title: z.string() })),
+    found: z.array(
+      z.object({
+        table: z.string(),
+        record: z.number(),
+        title: z.string(),
+        /** The field and its text that has the words, where that is not the title: `Registration GS-0421`. */
+        found: z.string().nullable(),
+      }),
+    ),
   }),
 });
 export const cabinetOverview = contract({
@@ -217,15 +228,6 @@ export const createForm = contract({
   }),
   answer: formShape,
 });
-const runningForm = z.object({
-  id: z.string(),
-  version: z.number().nullable(),
-  /** Sent back as `X-Fiche-Begun` by an entry that is finished on this version after the next one went live. */
-  begun: z.string().nullable(),
-  definition: formDefinitionSchema,
-  tables: z.array(tableShape),
-});
-export type RunningForm = z.infer<typeof runningForm>;
 export const readForm = contract({
   method: 'GET',
   path: '/api/forms/{form}',
@@ -328,21 +330,6 @@ export const tryTableRule = contract({
   body: z.strictObject({ rule: ruleSchema }),
   answer: triedRuleShape,
 });
-export const readPage = contract({
-  method: 'GET',
-  path: '/api/public/{slug}',
-  summary: 'A public page',
-  needs: 'nobody',
-  query: empty,
-  body: nothing,
-  answer: runningForm.extend({
-    cabinet: z.string(),
-    office: officeSchema,
-    /** Leading zero bits that SHA-256 of `begun:work` has, for the `work` that is sent with an answer. */
-    workBits: z.number(),
-  }),
-});
-
 export const health = contract({
   method: 'GET',
   path: '/api/health',

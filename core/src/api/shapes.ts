@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { groupSchema } from '../conditions/index.ts';
+import { answersSchema, groupSchema } from '../conditions/index.ts';
 import { LOGIN, valueSchema } from '../fields/index.ts';
 import { formDefinitionSchema } from '../forms/index.ts';
 import { officeSchema } from '../office/index.ts';
@@ -7,6 +7,23 @@ import { roleDefinitionSchema } from '../rights/index.ts';
 import { ruleSchema } from '../rules/index.ts';
 import { constraintSchema, idSchema, initialSchema, labelSchema, type TableDefinition } from '../tables/index.ts';
 import { RIGHTS } from './contract.ts';
+
+/** Something that is sent as JSON in an address, so that a link has it whole. */
+export const jsonInAddress = (most: number) =>
+  z
+    .string()
+    .max(most)
+    .transform((text, context) => {
+      try {
+        return JSON.parse(text) as unknown;
+      } catch {
+        context.addIssue({ code: 'custom', message: 'This is not JSON.' });
+        return z.NEVER;
+      }
+    });
+
+/** The answers to what a view asks each time, as JSON in an address, in the order of its questions: `[7,null]`. */
+export const answersInAddress = jsonInAddress(8_000).pipe(answersSchema).optional();
 
 /** Values by field. What they mean is checked against the form, field by field, so that each problem has its place. */
 export const sentValues = z
@@ -248,3 +265,14 @@ export type TaskView = z.infer<typeof taskShape>;
 export const nothing = z.undefined().or(z.null()).or(z.object({}));
 export const empty = z.object({});
 export { formDefinitionSchema, idSchema, labelSchema, valueSchema };
+
+/** A form as it runs: the version, its definition, and the tables that it needs. */
+export const runningForm = z.object({
+  id: z.string(),
+  version: z.number().nullable(),
+  /** Sent back as `X-Fiche-Begun` by an entry that is finished on this version after the next one went live. */
+  begun: z.string().nullable(),
+  definition: formDefinitionSchema,
+  tables: z.array(tableShape),
+});
+export type RunningForm = z.infer<typeof runningForm>;

@@ -1,6 +1,7 @@
 import { expect, test } from 'vitest';
+import { fieldOf, tableOf } from '../fixtures/tables.ts';
 import { generateForm, prepareForm } from '../forms/index.ts';
-import { type NewFieldInput, newFieldSchema, type TableDefinition, type Tables } from '../tables/index.ts';
+import type { Tables } from '../tables/index.ts';
 import {
   type ChangeOfMany,
   changePlanSchema,
@@ -10,26 +11,10 @@ import {
   recordsNamed,
 } from './index.ts';
 
-const field = (id: string, type: string, more: Partial<NewFieldInput> = {}) => ({
-  ...newFieldSchema.parse({ label: id, type, ...more }),
-  id,
+const field = (...[id, type, more]: Parameters<typeof fieldOf>) => ({
+  ...fieldOf(id, type, more),
   label: id[0]?.toUpperCase() + id.slice(1),
 });
-const tableOf = (id: string, fields: ReturnType<typeof field>[]): TableDefinition =>
-  ({
-    id,
-    cabinet: 'quay',
-    label: id,
-    kind: 'records',
-    title: null,
-    card: [],
-    fields,
-    retired: [],
-    rules: [],
-    constraints: [],
-    revision: 1,
-  }) as unknown as TableDefinition;
-
 const berths = tableOf('berths', [field('number', 'text'), field('longest', 'decimal', { settings: { places: 1 } })]);
 const stays = tableOf('stays', [
   field('berth', 'link', { settings: { table: 'berths' } }),
@@ -63,6 +48,8 @@ test('a field becomes a value, what another field holds, what a formula gives, o
   expect(given({ field: 'note', becomes: { kind: 'field', path: 'arrival' } })).toBe('1 Aug 2026');
   expect(given({ field: 'length', becomes: { kind: 'calculation', source: 'length + 0.25' } })).toBe(8.8);
   expect(given({ field: 'note', becomes: { kind: 'blank' } })).toBe(null);
+  expect(given({ field: 'note', becomes: { kind: 'replace', from: 'a', to: 'b' } })).toBe(null);
+  expect(given({ field: 'length', becomes: { kind: 'replace', from: 'a', to: 'b' } })).toContain('holds no words');
 });
 
 test('what cannot be is said at its setting, with what to do', () => {

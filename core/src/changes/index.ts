@@ -6,7 +6,9 @@ export {
   type ChosenRecords,
   changePlanSchema,
   type FieldSetting,
+  keptPlan,
   MOST_NAMED,
+  type PastedRows,
 } from './plan.ts';
 export { type PreparedSettings, prepareSettings } from './values.ts';
 export { describeChange, recordsNamed } from './words.ts';

@@ -15,6 +15,8 @@ const becomesSchema = z.discriminatedUnion('kind', [
   /** A CEL expression over the fields of the record, as they were before the change. */
   z.strictObject({ kind: z.literal('calculation'), source: z.string().trim().min(1).max(4_000) }),
   z.strictObject({ kind: z.literal('blank') }),
+  /** One word becomes another where it is held, alone or among others. */
+  z.strictObject({ kind: z.literal('replace'), from: z.string().min(1).max(2_000), to: z.string().min(1).max(2_000) }),
 ]);
 export type Becomes = z.infer<typeof becomesSchema>;
 
@@ -42,12 +44,23 @@ const recordsSchema = z.discriminatedUnion('kind', [
 ]);
 export type ChosenRecords = z.infer<typeof recordsSchema>;
 
+/** A block of texts, such as one copied from a spreadsheet: for each record by number a text for each of the fields. */
+const pastedSchema = z.strictObject({
+  kind: z.literal('paste'),
+  fields: z.array(idSchema).min(1).max(60),
+  rows: z
+    .array(z.tuple([z.int().min(1), z.array(z.string().max(20_000)).max(60)]))
+    .max(MOST_NAMED, `At most ${MOST_NAMED} rows are pasted at once. Import a file instead.`),
+});
+export type PastedRows = z.infer<typeof pastedSchema>;
+
 /** What is done with each of the records. */
 const whatSchema = z.discriminatedUnion('kind', [
   z.strictObject({
     kind: z.literal('set'),
     set: z.array(settingSchema).min(1, 'Choose at least one field.').max(MOST_FIELDS),
   }),
+  pastedSchema,
   z.strictObject({ kind: z.literal('archive') }),
   z.strictObject({ kind: z.literal('restore') }),
 ]);
@@ -74,3 +87,7 @@ export interface ChangeCounts {
   /** A rule, a right or the database stands against them. */
   readonly refused: number;
 }
+
+/** A plan as it is kept once it is written: the texts of a pasted block are in the histories of the records, and only there. */
+export const keptPlan = (plan: ChangePlan): ChangePlan =>
+  plan.what.kind === 'paste' ? { ...plan, what: { ...plan.what, rows: [] } } : plan;

@@ -68,6 +68,12 @@ function giveOf(
   tables: Tables,
 ): { readonly give: Give; readonly reads: readonly string[] } | string {
   switch (becomes.kind) {
+    case 'replace': {
+      const { from, to } = becomes;
+      const { family } = typeOf(field);
+      if (family !== 'text' && family !== 'choices') return `${field.label} holds no words that could be replaced.`;
+      return { reads: [field.id], give: (record) => replaced(record.values[field.id] ?? null, from, to) };
+    }
     case 'blank':
       return field.required ? `${field.label} is required: it cannot become blank.` : { give: () => null, reads: [] };
     case 'value': {
@@ -101,6 +107,14 @@ function giveOf(
     }
   }
 }
+
+/** A value with one word in the place of another, each once. */
+const replaced = (value: Value, from: string, to: string): Value =>
+  Array.isArray(value)
+    ? ([...new Set(value.map((one) => (one === from ? to : one)))] as unknown as Value)
+    : value === from
+      ? to
+      : value;
 
 const calculated = (expression: Expression, record: Readable, field: FieldDefinition): Value =>
   giveResult(

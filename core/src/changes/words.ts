@@ -21,6 +21,8 @@ export function describeChange(
   tables: Tables,
   titles: ReadonlyMap<string, string>,
 ): string {
+  if (what.kind === 'paste')
+    return `pasted into ${what.fields.map((id) => findField(table, id)?.label ?? id).join(', ')}`;
   if (what.kind !== 'set') return what.kind === 'archive' ? 'archived' : 'restored';
   return what.set.map((one) => settingWords(one, table, tables, titles)).join('; ');
 }
@@ -33,6 +35,7 @@ function settingWords(
 ): string {
   const field = findField(table, id);
   const label = field?.label ?? id;
+  if (becomes.kind === 'replace') return `${becomes.from} becomes ${becomes.to} in ${label}`;
   if (becomes.kind === 'blank') return `${label} becomes blank`;
   if (becomes.kind === 'field') return `${label} becomes ${labelAt(tables, table.id, becomes.path)}`;
   if (becomes.kind === 'calculation') return `${label} becomes ${becomes.source}`;

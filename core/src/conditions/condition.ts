@@ -16,6 +16,8 @@ export const operandSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('constant'), value: z.union([z.string().max(2_000), z.number(), z.boolean()]) }),
   z.strictObject({ kind: z.literal('enclosing'), path: pathSchema }),
   z.strictObject({ kind: z.literal('account') }),
+  /** What whoever opens a view answers; only the filter of a view has it. */
+  z.strictObject({ kind: z.literal('asked') }),
   /** Today, or so many days after it; for a date-time, the beginning of that day. */
   z.strictObject({
     kind: z.literal('today'),

@@ -1,3 +1,4 @@
+export { type AskedAnswers, answersSchema, type Question, questionsOf, withAnswers } from './asked.ts';
 export {
   all,
   type Comparison,

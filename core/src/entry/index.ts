@@ -1,8 +1,10 @@
+export { type Answered, answeredWords } from './answered.ts';
 export { type AnswerSource, answerQuestion } from './answerQuestion.ts';
 export { carryOver } from './carry.ts';
 export { defaultOf } from './initial.ts';
 export { linePath, splitPath } from './linePath.ts';
 export { openColumns } from './lines.ts';
+export { prefilled } from './prefill.ts';
 export { isPresent, presentLines } from './presence.ts';
 export {
   type AskedRule,
@@ -42,6 +44,7 @@ export type {
   SubformLines,
   Submission,
 } from './state.ts';
+export { type EntryStep, isItemShown, problemsOfStep, stepsOf } from './steps.ts';
 export {
   type Check,
   changesOf,

@@ -255,9 +255,10 @@ export function pasteBlock(
   }
 }
 
-/** Marks every field of every line as touched, and propagates what was typed. */
-export function touchAllLines(working: WorkingState): void {
+/** Marks every field of every line as touched, and propagates what was typed; with `items` of those subforms only. */
+export function touchAllLines(working: WorkingState, items?: readonly string[]): void {
   for (const subform of working.form.subforms.values()) {
+    if (items && !items.includes(subform.id)) continue;
     updateField(working, subform.id, { touched: true });
     for (const line of presentLines(working, subform.id))
       reduceLine(working, { subform: subform.id, key: line.key }, { type: 'allTouched' });

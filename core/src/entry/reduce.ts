@@ -185,7 +185,8 @@ const HANDLERS: { readonly [T in EntryEvent['type']]: Handler<T> } = {
     touchAll(working);
     working.phase = { kind: 'settling' };
   },
-  allTouched: touchAll,
+  stepLeft: (working, event) => touchAll(working, event.items),
+  allTouched: (working) => touchAll(working),
   lineStarted: applyDefaults,
   enclosingChanged: updateEnclosing,
   line: (working, event) => reduceLine(working, event.line, event.event),

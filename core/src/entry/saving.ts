@@ -38,14 +38,15 @@ function sentLine({ key, archived, state }: SubformLine): SentLine {
   return { key, ...saved, values, reasons, picked };
 }
 
-/** Marks every field as touched, so that all problems are shown, and propagates what was typed. */
-export function touchAll(working: WorkingState): void {
+/** Marks every field as touched, so that all problems are shown, and propagates what was typed; with `items` of those only. */
+export function touchAll(working: WorkingState, items?: readonly string[]): void {
   for (const id of working.form.fields.keys()) {
+    if (items && !items.includes(id)) continue;
     updateField(working, id, { touched: true });
     propagateTyped(working, id);
   }
   working.refusals = [];
-  touchAllLines(working);
+  touchAllLines(working, items);
 }
 
 /** Puts the problems of a refused save where they belong: in the form, or in one of its lines. */

@@ -1,6 +1,16 @@
-import { type Condition, dayFrom, holds, type Operand, pathsOf } from '../conditions/index.ts';
+import {
+  all,
+  type Condition,
+  dayFrom,
+  type Group,
+  holds,
+  mapOperands,
+  type Operand,
+  pathsOf,
+  withAnswers,
+} from '../conditions/index.ts';
 import { isBlank, type Value, type Values } from '../fields/index.ts';
-import { aggregateOf, ENCLOSING, type PreparedForm, readLinePath } from '../forms/index.ts';
+import { aggregateOf, ENCLOSING, inEnclosing, type PreparedForm, readLinePath } from '../forms/index.ts';
 import { type Facts, resolveNarrowing, type Scope } from '../narrowing/index.ts';
 import { type FieldId, fieldAtPath, linkedTable } from '../tables/index.ts';
 import { presentLines } from './presence.ts';
@@ -20,8 +30,9 @@ export function readForm(entry: Readable, path: string): Value {
     if (ofLines) return readOfLines(entry, ofLines);
   }
   // A line reads its enclosing record through its own link, also before that record is saved.
-  if (dot > 0 && field === entry.form.enclosure?.link && entry.enclosing)
-    return readEnclosing(entry, path.slice(dot + 1));
+  const { enclosure } = entry.form;
+  if (dot > 0 && enclosure && field === enclosure.link && entry.enclosing)
+    return readEnclosing(entry, inEnclosing(enclosure, path.slice(dot + 1)));
   return readAlong(entry, path, dot);
 }
 
@@ -71,6 +82,8 @@ export function readOperand(entry: Readable, operand: Operand): Value {
       return entry.account;
     case 'today':
       return dayFrom(entry.now, operand);
+    case 'asked':
+      return null;
     case 'column':
       throw new Error('A rule reads the form, not the choices');
   }
@@ -105,8 +118,19 @@ export function scopeOf(entry: Readable): Scope {
 export function narrowedBy(entry: Readable, field: FieldId): Condition {
   const dropdown = entry.form.fields.get(field);
   if (!dropdown?.source) throw new Error(`${field} is not a dropdown of this form`);
-  return resolveNarrowing(dropdown.source.table, dropdown.narrowing.where, scopeOf(entry));
+  const where = resolveNarrowing(dropdown.source.table, dropdown.narrowing.where, scopeOf(entry));
+  return dropdown.within ? all(where, withinView(dropdown.within, entry)) : where;
 }
+
+/** The filter of a view that feeds a dropdown, with who asks and today in it; what it asks each time narrows nothing. */
+const withinView = (filter: Group, { account, now }: Readable): Condition =>
+  mapOperands(withAnswers(filter, []), (operand) =>
+    operand.kind === 'account'
+      ? { kind: 'constant', value: account ?? '' }
+      : operand.kind === 'today'
+        ? { kind: 'constant', value: dayFrom(now, operand) }
+        : operand,
+  );
 
 /**
  * Whether a record with these columns is among the narrowed choices of a dropdown over a table; undefined where the

@@ -314,6 +314,8 @@ export type EntryEvent =
   | { readonly type: 'enclosingChanged'; readonly enclosing: Enclosing; readonly moved: readonly string[] }
   /** The enclosing record is being saved: every field of the line counts as touched. */
   | { readonly type: 'allTouched' }
+  /** A step of a long form is being left: its fields and subforms count as touched. */
+  | { readonly type: 'stepLeft'; readonly items: readonly string[] }
   /** A request of a field that got no answer: the connection was lost. */
   | { readonly type: 'failed'; readonly number: number; readonly field: FieldId; readonly kind: FieldRequest }
   /** A save that got no answer. */

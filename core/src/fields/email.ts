@@ -15,4 +15,4 @@ function accept(json: unknown): Parsed {
     : refused('Type an e-mail address with a name, an @ and a domain, such as quay@gannet.example.');
 }
 
-export const email = formText('email', 'e-mail address', accept);
+export const email = { ...formText('email', 'e-mail address', accept), tellsApart: true, mailed: true };

@@ -49,6 +49,10 @@ export interface FieldType {
   readonly files?: boolean;
   /** Its values are accounts of the office. */
   readonly people?: boolean;
+  /** Its values are addresses to which a mail is sent. */
+  readonly mailed?: boolean;
+  /** Its values tell people apart, so that a record can be found by one. */
+  readonly tellsApart?: boolean;
   /** The database gives each new record a number of its own. */
   readonly numbered?: boolean;
   /** Too long for an index of whole values: found by its words, never compared between records. */

@@ -20,6 +20,7 @@ export { FIELD_TYPES, fieldType, isFieldType } from './registry.ts';
 export { ROUNDING_WORDS, type Rounding, roundBy } from './rounding.ts';
 export { itemsOf, readItems, writeItems } from './several.ts';
 export {
+  holdsAddress,
   holdsFiles,
   isIndexed,
   isLinking,

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import {
   FIELD_TYPES,
+  holdsAddress,
   holdsFiles,
   isIndexed,
   isLinking,
@@ -60,6 +61,7 @@ test('which types have what', () => {
   expect(those(isSeveral)).toEqual(['choices', 'links', 'attachments']);
   expect(those(holdsFiles)).toEqual(['attachments']);
   expect(those(namesPeople)).toEqual(['account']);
+  expect(those(holdsAddress)).toEqual(['email']);
   expect(those(isNumbered)).toEqual(['sequence']);
   expect(those((field) => !isIndexed(field))).toEqual(['longText', 'choices', 'links', 'attachments']);
 });

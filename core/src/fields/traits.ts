@@ -27,6 +27,9 @@ export const holdsFiles = (field: Typed): boolean => field !== undefined && fiel
 /** Names people of the office by their accounts. */
 export const namesPeople = (field: Typed): boolean => field !== undefined && fieldType(field.type).people === true;
 
+/** Holds an address to which a mail is sent. */
+export const holdsAddress = (field: Typed): boolean => field !== undefined && fieldType(field.type).mailed === true;
+
 /** Is given a number of its own by the database. */
 export const isNumbered = (field: Typed): boolean => field !== undefined && fieldType(field.type).numbered === true;
 

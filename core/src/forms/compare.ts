@@ -1,5 +1,7 @@
 import { type Condition, describeCondition, EVERYTHING, type Group } from '../conditions/index.ts';
+import { destinationWords, tablesOfForm } from '../destinations/index.ts';
 import { sourceOf } from '../narrowing/index.ts';
+import { pageWords } from '../pages/index.ts';
 import { type FieldDefinition, findField, type Initial, type Tables, typeOf } from '../tables/index.ts';
 import {
   type DefinedForm,
@@ -16,6 +18,7 @@ import {
 } from './form.ts';
 import { afterSaveOf, startsOf } from './nextSteps.ts';
 import { lineForm } from './subform.ts';
+import { wordDifferences } from './wordDifferences.ts';
 import { labelAt, type Naming, namesOf, ruleWords } from './words.ts';
 
 /** One difference between two versions of a form, in words. */
@@ -31,9 +34,10 @@ const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.str
  * What changed from one version of a form to another, in words and in the order of the later one: `Departure became
  * required`, `Berth is now also narrowed by Draught is at most this form’s Draught`. Empty when nothing did.
  */
-export function differences(before: DefinedForm, after: DefinedForm, tables: Tables): Difference[] {
+export function differences(before: DefinedForm, after: DefinedForm, whole: Tables): Difference[] {
+  const tables = tablesOfForm(after, whole);
   return [
-    ...ofForm(before, after),
+    ...ofForm(before, after, whole),
     ...ofSections(before, after, tables),
     ...ofFields(before, after, tables),
     ...ofSubforms(before, after, tables),
@@ -41,7 +45,14 @@ export function differences(before: DefinedForm, after: DefinedForm, tables: Tab
   ];
 }
 
-function ofForm(before: DefinedForm, after: DefinedForm): Difference[] {
+/** What is set of the public page in one version and not in the other, in words. */
+function pageDifferences(before: DefinedForm, after: DefinedForm, tables: Tables): string[] {
+  const wordsOf = ({ page, table }: DefinedForm): string[] =>
+    page ? pageWords(page, (field) => labelAt(tables, table, field)) : [];
+  return wordDifferences(wordsOf(before), wordsOf(after), 'Its public page now', 'Its public page no longer');
+}
+
+function ofForm(before: DefinedForm, after: DefinedForm, tables: Tables): Difference[] {
   const found: string[] = [];
   if (before.label !== after.label) found.push(`The form is now called ${after.label}; it was ${before.label}`);
   const verbs = { add: 'add records', change: 'change records', archive: 'archive records' } as const;
@@ -54,13 +65,21 @@ function ofForm(before: DefinedForm, after: DefinedForm): Difference[] {
         ? 'It now shows all records of its table'
         : `It now shows the records of ${before.view == null ? 'a' : 'another'} view`,
     );
+  found.push(
+    ...wordDifferences(
+      destinationWords(before, tables),
+      destinationWords(after, tables),
+      'It now writes',
+      'It no longer writes',
+    ),
+  );
   if (!same(afterSaveOf(before), afterSaveOf(after))) found.push('Something else follows a save');
   if (!same(startsOf(before), startsOf(after))) found.push('Its buttons to other forms changed');
   if (before.showStamp !== after.showStamp)
     found.push(after.showStamp ? 'It shows the audit fields' : 'It no longer shows the audit fields');
   if (!before.page && after.page) found.push(`It has a public page at /p/${after.page.slug}`);
   else if (before.page && !after.page) found.push('It has no public page any more');
-  else if (!same(before.page, after.page)) found.push('Its public page changed');
+  else if (before.page && after.page) found.push(...pageDifferences(before, after, tables));
   return found.map((words) => ({ path: '', words }));
 }
 
@@ -264,6 +283,12 @@ function narrowingDifferences(
       (b?.show ?? []).length === 0
         ? `The choices of ${label} show nothing beside them`
         : `The choices of ${label} show ${(b?.show ?? []).map(column).join(', ')}`,
+    );
+  if ((a?.view ?? null) !== (b?.view ?? null))
+    found.push(
+      b?.view == null
+        ? `${label} no longer offers the records of a view only`
+        : `${label} now offers the records of ${a?.view == null ? 'a' : 'another'} view only`,
     );
   if ((a?.adds ?? false) !== (b?.adds ?? false))
     found.push(b?.adds ? `A new one can be added at ${label}` : `No new one can be added at ${label} any more`);

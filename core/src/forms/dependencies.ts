@@ -13,7 +13,7 @@ import {
 } from '../tables/index.ts';
 import type { Edge } from '../wiring/index.ts';
 import type { DefinedForm } from './form.ts';
-import type { Enclosure, PreparedField, PreparedRule } from './prepared.ts';
+import { type Enclosure, inEnclosing, type PreparedField, type PreparedRule } from './prepared.ts';
 
 export const rootOf = (path: string): string => path.split('.')[0] ?? path;
 
@@ -26,7 +26,7 @@ export const ENCLOSING = '^';
  */
 export function moverOf(path: string, enclosure: Enclosure | undefined): string {
   const [root = '', next] = path.split('.');
-  return enclosure && root === enclosure.link && next !== undefined ? ENCLOSING + next : root;
+  return enclosure && root === enclosure.link && next !== undefined ? ENCLOSING + inEnclosing(enclosure, next) : root;
 }
 
 /** The movers of a condition: its own fields, and those of the enclosing record. */

@@ -1,7 +1,9 @@
 import { z } from 'zod';
 import { calculationSchema, groupSchema } from '../conditions/index.ts';
+import { destinationIdSchema, destinationsSchema } from '../destinations/index.ts';
 import { fillSchema } from '../fills/index.ts';
 import { narrowingSchema } from '../narrowing/index.ts';
+import { publicPageSchema } from '../pages/index.ts';
 import { ruleSchema } from '../rules/index.ts';
 import { fieldIdSchema, initialSchema, labelSchema, tableIdSchema } from '../tables/index.ts';
 import { afterSaveSchema, startSchema } from './nextSteps.ts';
@@ -54,6 +56,8 @@ const subformSchema = z.strictObject({
   id: z.string().regex(/^[a-z][a-z0-9_]{0,39}$/),
   table: tableIdSchema,
   link: fieldIdSchema,
+  /** Of a form with destinations: whose lines they are; those of its own record without. */
+  of: destinationIdSchema.optional(),
   label: labelSchema.nullable().default(null),
   /** Dense rows, or a small card for each line. */
   as: z.enum(['rows', 'cards']).default('rows'),
@@ -61,6 +65,8 @@ const subformSchema = z.strictObject({
   least: z.int().min(1).max(MOST_LINES).nullable().default(null),
   most: z.int().min(1).max(MOST_LINES).nullable().default(null),
   shownWhen: groupSchema.nullable().default(null),
+  /** A shared view: only the lines that it finds are shown and saved; the others stay as they are. */
+  view: z.int().min(1).nullish(),
   /** What can be done with its lines; everything where it is left out. */
   may: maySchema.optional(),
   fields: z.array(formFieldSchema).max(60),
@@ -89,17 +95,6 @@ const sectionSchema = z.strictObject({
 });
 export type Section = z.infer<typeof sectionSchema>;
 
-/** How the form stands on a public page; null while it has none. */
-const publicPageSchema = z.strictObject({
-  /** The last part of its address. */
-  slug: z.string().regex(/^[a-z0-9][a-z0-9-]{1,60}$/, 'An address has small letters, digits and hyphens only.'),
-  intro: z.string().max(2_000).default(''),
-  thanks: z.string().max(2_000).default('Thank you. Your answers have arrived.'),
-  /** What strangers may read through it, as the builder has confirmed: keys of the check’s findings. */
-  disclosed: z.array(z.string().max(20_000)).max(500).default([]),
-});
-export type PublicPage = z.infer<typeof publicPageSchema>;
-
 /** What a form opens on: a card, a list to choose from, or rows to fill, with the records that are there or without. */
 export const OPENINGS = ['blank', 'records', 'rows', 'blankRows'] as const;
 export const OPENING_WORDS: Readonly<Record<(typeof OPENINGS)[number], string>> = {
@@ -121,7 +116,10 @@ export const formDefinitionSchema = z.strictObject({
   showStamp: z.boolean().default(true),
   sections: z.array(sectionSchema).max(60),
   rules: z.array(ruleSchema).max(200).default([]),
+  /** How the form stands on a public page; null while it has none. */
   page: publicPageSchema.nullable().default(null),
+  /** The tables that it writes to besides its own; fields of them stand on it as `owner__e_mail`. */
+  destinations: destinationsSchema.nullish(),
   after: afterSaveSchema.optional(),
   /** Buttons of its cards that start other forms. */
   starts: z.array(startSchema).max(10).optional(),

@@ -7,6 +7,15 @@ export {
   rootOf,
 } from './dependencies.ts';
 export {
+  type FeedingUse,
+  type FeedingView,
+  type FeedingViews,
+  feedingWords,
+  viewsOfForm,
+  withFeedingViews,
+  withoutViews,
+} from './feeding.ts';
+export {
   type DefinedForm,
   formDefinitionSchema,
   formFields,
@@ -18,7 +27,6 @@ export {
   OPENING_WORDS,
   OPENINGS,
   type PlacedField,
-  type PublicPage,
   type Section,
   type Subform,
   subformsOf,
@@ -27,6 +35,7 @@ export { type Generated, generateForm, placeField, placeLines } from './generate
 export { type AfterSave, afterSaveOf, SELF, type Start, startsOf } from './nextSteps.ts';
 export { prepareForm } from './prepare.ts';
 export type { Enclosure, FieldLimits, PreparedField, PreparedForm, PreparedRule, PreparedSubform } from './prepared.ts';
+export { inEnclosing } from './prepared.ts';
 export { proposeStart } from './proposeStart.ts';
 export { ROWS, rowsOf } from './rows.ts';
 export {
@@ -37,7 +46,9 @@ export {
   isWhole,
   lineForm,
   linesInto,
+  linesTable,
   readLinePath,
   withLineForm,
 } from './subform.ts';
+export { withoutDestinations } from './withoutDestinations.ts';
 export { familyAt, labelAt, type Naming, namesOf, ruleWords } from './words.ts';

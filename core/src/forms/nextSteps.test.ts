@@ -1,26 +1,8 @@
 import { expect, test } from 'vitest';
 import { startedFrom } from '../entry/index.ts';
-import { type NewFieldInput, newFieldSchema, type TableDefinition } from '../tables/index.ts';
+import { fieldOf as field, tableOf } from '../fixtures/tables.ts';
 import { afterSaveOf, differences, generateForm, proposeStart, startsOf } from './index.ts';
 
-const field = (id: string, type: string, more: Partial<NewFieldInput> = {}) => ({
-  ...newFieldSchema.parse({ label: id, type, ...more }),
-  id,
-});
-const tableOf = (id: string, fields: ReturnType<typeof field>[]): TableDefinition =>
-  ({
-    id,
-    cabinet: 'quay',
-    label: id,
-    kind: 'records',
-    title: null,
-    card: [],
-    fields,
-    retired: [],
-    rules: [],
-    constraints: [],
-    revision: 1,
-  }) as unknown as TableDefinition;
 const vessels = tableOf('vessels', [
   field('registration', 'text'),
   field('length', 'decimal'),

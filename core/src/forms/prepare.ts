@@ -1,4 +1,5 @@
 import { all, type Condition, pathsOf } from '../conditions/index.ts';
+import { homeOf, tableOfPart, tablesOfForm } from '../destinations/index.ts';
 import type { LinesOf } from '../expressions/index.ts';
 import { NOT_NARROWED, type Source, sourceOf, withAncestors, withTableNarrowing } from '../narrowing/index.ts';
 import { type FieldDefinition, findField, isGiven, type TableDefinition, type Tables } from '../tables/index.ts';
@@ -17,16 +18,17 @@ import {
 } from './dependencies.ts';
 import { type DefinedForm, isField, isSubform, type PlacedField, type Subform } from './form.ts';
 import { placeField } from './generate.ts';
-import type {
-  Enclosure,
-  FieldLimits,
-  PreparedField,
-  PreparedForm,
-  PreparedRule,
-  PreparedSubform,
-  Readers,
+import {
+  type Enclosure,
+  type FieldLimits,
+  inEnclosing,
+  type PreparedField,
+  type PreparedForm,
+  type PreparedRule,
+  type PreparedSubform,
+  type Readers,
 } from './prepared.ts';
-import { isWhole, lineForm } from './subform.ts';
+import { isWhole, lineForm, linesTable } from './subform.ts';
 
 /**
  * Settles a form over its tables; `enclosure` is given for the form of a line, `limits` for somebody who does not see or
@@ -35,16 +37,17 @@ import { isWhole, lineForm } from './subform.ts';
  */
 export function prepareForm(
   definition: DefinedForm,
-  tables: Tables,
+  whole: Tables,
   enclosure?: Enclosure,
   limits: FieldLimits = NO_LIMITS,
 ): PreparedForm {
+  const tables = tablesOfForm(definition, whole);
   const table = tables.get(definition.table);
   if (!table) throw new Error(`The form ${definition.label} is over a table that is not there: ${definition.table}`);
   const subforms = definition.sections.flatMap((section) =>
     section.items
       .filter(isSubform)
-      .filter((one) => isWhole(one, table.id, tables))
+      .filter((one) => isWhole(one, linesTable(definition, one), tables))
       .map((one) => prepareLines(one, together(section.shownWhen, one.shownWhen), table, tables, limits)),
   );
   const lines: LinesOf[] = subforms.map(({ id, form }) => ({ id, fields: form.table.fields }));
@@ -52,7 +55,8 @@ export function prepareForm(
     section.items.filter(isField).flatMap((one) => {
       const field = findField(table, one.field);
       if (!field) return [];
-      const limit = limits(table.id, field.id);
+      const home = homeOf(definition, field.id);
+      const limit = limits(tableOfPart(definition, home.part), home.field);
       const settled = limit === undefined ? one : { ...one, readOnly: true };
       return [{ one: settled, field, shownWhen: section.shownWhen, placed: limit !== 'hidden' }];
     }),
@@ -82,6 +86,7 @@ export function prepareForm(
     definition,
     table,
     tables,
+    ...(tables === whole ? {} : { stored: whole }),
     fields,
     subforms: new Map(subforms.map((one) => [one.id, { ...one, columns: columnsRead(one.id, paths) }])),
     enclosure,
@@ -102,7 +107,8 @@ function prepareLines(
   tables: Tables,
   limits: FieldLimits,
 ): PreparedSubform {
-  const form = prepareForm(lineForm(definition, tables), tables, { table, link: definition.link }, limits);
+  const around = { table, link: definition.link, part: definition.of };
+  const form = prepareForm(lineForm(definition, tables), tables, around, limits);
   const enclosing = new Set(enclosingPaths(form).map(rootOf));
   return {
     id: definition.id,
@@ -119,7 +125,9 @@ function prepareLines(
 /** The paths of the enclosing record that the form of a line reads. */
 function enclosingPaths(form: PreparedForm): string[] {
   const link = `${form.enclosure?.link}.`;
-  const within = (path: string): string[] => (path.startsWith(link) ? [path.slice(link.length)] : []);
+  const { enclosure } = form;
+  const within = (path: string): string[] =>
+    enclosure && path.startsWith(link) ? [inEnclosing(enclosure, path.slice(link.length))] : [];
   return [
     ...[...form.fields.values()].flatMap((field) => [
       ...pathsOfField(field).flatMap(within),

@@ -1,4 +1,5 @@
-import type { Condition } from '../conditions/index.ts';
+import type { Condition, Group } from '../conditions/index.ts';
+import { fieldOfDestination } from '../destinations/index.ts';
 import type { Expression } from '../expressions/index.ts';
 import type { Fill } from '../fills/index.ts';
 import type { Narrowing, Source } from '../narrowing/index.ts';
@@ -21,7 +22,13 @@ export interface PreparedRule extends Rule {
 export interface Enclosure {
   readonly table: TableDefinition;
   readonly link: FieldId;
+  /** The destination of the enclosing form whose lines they are. */
+  readonly part?: string | undefined;
 }
+
+/** The field of an enclosing form that a line means by a column of the record that its link points at. */
+export const inEnclosing = ({ part }: Enclosure, path: string): string =>
+  part === undefined ? path : fieldOfDestination(part, path);
 
 /** A field of a form with everything settled that the table, the option list and the form say about it. */
 export interface PreparedField {
@@ -44,6 +51,8 @@ export interface PreparedField {
   readonly source: Source | undefined;
   readonly narrowing: Narrowing;
   readonly fill: Fill | null;
+  /** Of its choices only those that this leaves: the filter of the view that feeds it, which only the server knows. */
+  readonly within?: Group;
   /** Columns of the linked record that this form reads: for narrowing, fills, rules and reference cards. */
   readonly factPaths: readonly string[];
 }
@@ -66,6 +75,8 @@ export interface PreparedSubform {
   readonly definition: Subform;
   readonly form: PreparedForm;
   readonly shownWhen: Condition | null;
+  /** Of its lines only those that this leaves: the filter of the view that feeds it, which only the server knows. */
+  readonly within?: Group;
   /** Fields of the enclosing form that its lines read. */
   readonly enclosing: ReadonlySet<FieldId>;
   /** False where the order of the lines is not kept, as that of the rows of a whole form. */
@@ -79,6 +90,8 @@ export interface PreparedForm {
   readonly definition: DefinedForm;
   readonly table: TableDefinition;
   readonly tables: Tables;
+  /** Set for a form with destinations, whose `table` has their fields as well: the tables as they are stored. */
+  readonly stored?: Tables;
   readonly fields: ReadonlyMap<FieldId, PreparedField>;
   readonly subforms: ReadonlyMap<string, PreparedSubform>;
   /** In the form of a line: what encloses it. */

@@ -1,3 +1,4 @@
+import { OWN, tableOfPart } from '../destinations/index.ts';
 import { findField, linkedTable, type TableDefinition, type TableId, type Tables } from '../tables/index.ts';
 import { type DefinedForm, isField, type Subform } from './form.ts';
 
@@ -70,3 +71,6 @@ export const linesInto = (tables: Tables, table: TableId): { table: TableDefinit
 /** Whether a subform’s table and link are there, and the link points at the form’s table. */
 export const isWhole = (subform: Subform, table: TableId, tables: Tables): boolean =>
   linkedTable(findField(tables.get(subform.table), subform.link)) === table;
+
+/** The table whose record the lines of a subform belong to: the form’s own, or that of one of its destinations. */
+export const linesTable = (form: DefinedForm, { of }: Subform): TableId => tableOfPart(form, of ?? OWN) as TableId;

@@ -53,6 +53,7 @@ export function familyAt(naming: Naming, operand: Operand): Family | undefined {
     case 'today':
       return operand.of;
     case 'constant':
+    case 'asked':
       return undefined;
     case 'enclosing': {
       const field = fieldAtPath(tables, naming.enclosing ?? '', operand.path);
@@ -92,6 +93,8 @@ export function namesOf(naming: Naming): Names {
           return `the ${tables.get(naming.enclosing ?? '')?.label ?? 'enclosing record'} card’s ${labelAt(tables, naming.enclosing ?? '', operand.path)}`;
         case 'account':
           return 'the account';
+        case 'asked':
+          return 'asked each time';
         default:
           return '';
       }

@@ -10,6 +10,8 @@ export interface Through {
   readonly reason?: string;
   /** What a person said to the ask rules that an entry was against: each rule’s message, and the reason. */
   readonly reasons?: readonly { readonly message: string; readonly reason: string }[];
+  /** How somebody came into a public page: `with the code Newsletter`. */
+  readonly access?: string;
   /** Set by the database where the owner gave a moment of the past, as for the sample data. */
   readonly backdated?: true;
   /** The import, the change of many, or the task, that a change came with. */

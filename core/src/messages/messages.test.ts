@@ -8,6 +8,7 @@ const notice = (more: Partial<NoticeContent>): NoticeContent => ({
   table: 'Stays',
   title: 'S-2026-0031',
   view: null,
+  form: null,
   task: null,
   ...more,
 });
@@ -29,6 +30,9 @@ test('a notice reads as a sentence that names who did what', () => {
   expect(noticeLine(notice({ ...view, times: 3 }))).toBe(
     '3 records were added or changed in Stays: Overdue, last by harbourmaster',
   );
+  const answers = { kind: 'answers', title: null, form: 'Report a fault' } as const;
+  expect(noticeLine(notice(answers))).toBe('An answer has come to Report a fault');
+  expect(noticeLine(notice({ ...answers, times: 12 }))).toBe('12 answers have come to Report a fault');
   expect(noticeLine(task('done'))).toBe('Importing vessels.csv is done');
   expect(noticeLine(task('failed', 'Check the file first.'))).toBe(
     'Importing vessels.csv has failed: Check the file first.',

@@ -2,9 +2,9 @@ import { formatCount } from '../office/index.ts';
 
 /**
  * What people are told of: a record names them now, a record that they watch was changed, records of a view that they
- * watch were, work of theirs in the background has ended.
+ * watch were, answers have come to a form that they watch, work of theirs in the background has ended.
  */
-export const NOTICE_KINDS = ['assigned', 'changed', 'view', 'task'] as const;
+export const NOTICE_KINDS = ['assigned', 'changed', 'view', 'answers', 'task'] as const;
 export type NoticeKind = (typeof NOTICE_KINDS)[number];
 
 /** The kinds as somebody chooses which of them come by mail too. */
@@ -12,6 +12,7 @@ export const NOTICE_LABELS: Readonly<Record<NoticeKind, string>> = {
   assigned: 'A record is assigned to me',
   changed: 'A record that I watch is changed',
   view: 'Records of a view that I watch are added or changed',
+  answers: 'Somebody answers the public page of a form that I watch',
   task: 'An import, or other long work of mine, has ended',
 };
 
@@ -20,7 +21,7 @@ export interface NoticeContent {
   readonly kind: NoticeKind;
   /** The account that did it. */
   readonly by: string;
-  /** How often while it was not seen; of an import, how many records it assigned; of a view, how many records. */
+  /** How often while it was not seen; of an import, how many records it assigned; of a view, how many records; of a form, how many answers. */
   readonly times: number;
   /** The label of its table; null for a task that has none. */
   readonly table: string | null;
@@ -28,6 +29,8 @@ export interface NoticeContent {
   readonly title: string | null;
   /** The label of its view; null where it is about none. */
   readonly view: string | null;
+  /** The label of its form; null where it is about none. */
+  readonly form: string | null;
   readonly task: { readonly label: string; readonly state: string; readonly message: string | null } | null;
 }
 
@@ -45,7 +48,7 @@ const TASK_ENDS: Readonly<Record<string, string>> = {
 };
 
 /** A notice as people read it. */
-export function noticeWords({ kind, by, times, table, title, view, task }: NoticeContent): NoticeWords {
+export function noticeWords({ kind, by, times, table, title, view, form, task }: NoticeContent): NoticeWords {
   const subject = [table, title ?? view].filter((part) => part !== null).join(': ');
   if (kind === 'task') {
     const end = TASK_ENDS[task?.state ?? ''] ?? 'has ended';
@@ -56,6 +59,12 @@ export function noticeWords({ kind, by, times, table, title, view, task }: Notic
     };
   }
   if (kind === 'changed') return { before: `${by} changed`, subject, after: times > 1 ? `(${times} changes)` : '' };
+  if (kind === 'answers')
+    return {
+      before: times === 1 ? 'An answer has come to' : `${formatCount(times)} answers have come to`,
+      subject: form ?? '',
+      after: '',
+    };
   if (kind === 'view')
     return {
       before:

@@ -14,13 +14,16 @@ export const narrowingSchema = z.strictObject({
   only: z.boolean().default(false),
   /** Staff who may add there can add a new one in place. */
   adds: z.boolean().optional(),
+  /** A shared view: of what the conditions leave, only the records that it finds are offered. */
+  view: z.int().min(1).nullish(),
 });
 export interface Narrowing {
   readonly where: Group;
   readonly sort: string | null;
   readonly show: readonly string[];
   readonly only: boolean;
-  readonly adds?: boolean;
+  readonly adds?: boolean | undefined;
+  readonly view?: number | null | undefined;
 }
 
 /** Columns of a linked record that the form reads, by path within its table: `{ "pontoon": 7, "owner.phone": "…" }`. */

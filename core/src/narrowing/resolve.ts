@@ -57,8 +57,7 @@ function resolve(condition: Condition, table: TableId, scope: Scope, passed: Rea
 const isEverything = (condition: Condition): boolean =>
   condition.kind === 'group' && condition.match === 'all' && condition.of.length === 0;
 
-const isOpen = (operand: Operand): boolean =>
-  operand.kind === 'form' || operand.kind === 'enclosing' || operand.kind === 'account';
+const isOpen = (operand: Operand): boolean => ['form', 'enclosing', 'account', 'asked'].includes(operand.kind);
 
 const blankOf = (operand: Operand, scope: Scope): boolean => isOpen(operand) && isBlank(valueAt(operand, scope));
 

@@ -1,4 +1,12 @@
 export { civilNow, civilOf } from './civil.ts';
 export { currencyIn, currencyPlaces, formatAmount, withoutCurrency } from './money.ts';
-export { currencySchema, currentOffice, DEFAULT_OFFICE, type Office, officeSchema, setOffice } from './office.ts';
+export {
+  currencySchema,
+  currentOffice,
+  DEFAULT_OFFICE,
+  localeSchema,
+  type Office,
+  officeSchema,
+  setOffice,
+} from './office.ts';
 export { formatCount, formatLimit, formatNumber, PLAIN, type Writing, writingOf } from './writing.ts';

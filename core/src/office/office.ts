@@ -19,7 +19,7 @@ const timeZoneSchema = z
   );
 
 /** A BCP 47 language tag with a region, such as `en-GB`. */
-const localeSchema = z
+export const localeSchema = z
   .string()
   .max(20)
   .refine((tag) => works(() => new Intl.Locale(tag)) && Intl.NumberFormat.supportedLocalesOf(tag).length > 0, {

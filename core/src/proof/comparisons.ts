@@ -149,6 +149,7 @@ function missing({ tables, table, form }: Examined, { choices }: Naming, operand
       ? []
       : [`${operand.path} of the enclosing record, which is not there any more.`];
   }
+  if (operand.kind === 'asked') return ['what is asked each time, which only a view does.'];
   if (operand.kind === 'column')
     return choices !== undefined && fieldAtPath(tables, choices, operand.path)
       ? []

@@ -2,6 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { all, type Condition, is } from '../conditions/index.ts';
 import { column, form, tables as harbour, tableOf } from '../entry/fixtures/harbour.ts';
 import { type DefinedForm, generateForm, isField, type PlacedField } from '../forms/index.ts';
+import type { PublicPage } from '../pages/index.ts';
 import type { Rule } from '../rules/index.ts';
 import type { TableDefinition, Tables } from '../tables/index.ts';
 import { confirmDisclosures, prove } from './index.ts';
@@ -39,6 +40,12 @@ function formOf(
     ...more,
   };
 }
+/** The form of stays with a public page whose disclosures are confirmed. */
+const withPage = (settings: Partial<PublicPage>): DefinedForm =>
+  confirmDisclosures(
+    formOf('stays', {}, { page: { slug: 'stay', intro: '', thanks: '', disclosed: [], ...settings } }),
+    tables,
+  );
 const narrowed = (...where: Condition[]) => ({
   narrowing: { where: all(...where), sort: null, show: [] as string[], only: false },
 });
@@ -85,6 +92,42 @@ const FINDINGS: [what: string, broken: DefinedForm, expected: string, corrected:
     formOf('stays'),
   ],
   ['a reference card of what is no link', withCard('note'), 'must card #c1', withCard('berth')],
+  [
+    'a personal link that fills what is no link',
+    withPage({ who: { kind: 'link', fills: 'note' } }),
+    'must page page',
+    withPage({ who: { kind: 'link', fills: 'berth' } }),
+  ],
+  [
+    'a limit of answers by a field that is not on the form',
+    withPage({ atMostFor: { field: 'colour', most: 2 } }),
+    'must page page',
+    withPage({ atMostFor: { field: 'harbour', most: 2 } }),
+  ],
+  [
+    'a locked field that is not on the form',
+    withPage({ locked: ['colour'] }),
+    'must page page',
+    withPage({ locked: ['note'] }),
+  ],
+  [
+    'a confirmation to what is no address',
+    withPage({ confirmation: { to: 'note', subject: 'x', text: 'x' } }),
+    'must page page',
+    withPage({}),
+  ],
+  [
+    'a page that closes before it opens',
+    withPage({ when: { opens: '2099-01-02T08:00', closes: '2099-01-01T08:00' } }),
+    'must page page',
+    withPage({ when: { opens: '2099-01-01T08:00', closes: '2099-01-02T08:00' } }),
+  ],
+  [
+    'a page that has closed',
+    withPage({ when: { opens: null, closes: '2001-01-01T08:00' } }),
+    'look page page',
+    withPage({ when: { opens: null, closes: '2099-01-01T08:00' } }),
+  ],
   ['a form without fields', { ...formOf('harbours'), sections: [] }, 'must empty sections', formOf('harbours')],
   [
     'a narrowing by a column that has gone',

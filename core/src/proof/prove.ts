@@ -1,7 +1,17 @@
-import { type DefinedForm, type Enclosure, isWhole, lineForm, prepareForm, subformsOf } from '../forms/index.ts';
+import { tablesOfForm } from '../destinations/index.ts';
+import {
+  type DefinedForm,
+  type Enclosure,
+  isWhole,
+  lineForm,
+  linesTable,
+  prepareForm,
+  subformsOf,
+} from '../forms/index.ts';
 import type { Tables } from '../tables/index.ts';
 import { calculations } from './calculations.ts';
 import { comparisons } from './comparisons.ts';
+import { destinations } from './destinations.ts';
 import { type Disclosure, disclosure, disclosuresOf } from './disclosure.ts';
 import { empty } from './empty.ts';
 import { examples } from './examples.ts';
@@ -13,6 +23,7 @@ import { hiddenRequired } from './hiddenRequired.ts';
 import { labels } from './labels.ts';
 import { type LevelWord, levelWordsOf } from './levelWords.ts';
 import { loops } from './loops.ts';
+import { publicPages } from './publicPages.ts';
 import { readsLater } from './readsLater.ts';
 import { requiredSource } from './requiredSource.ts';
 import { subforms } from './subforms.ts';
@@ -33,6 +44,8 @@ export const PROOF: readonly Check[] = [
   readsLater,
   labels,
   subforms,
+  destinations,
+  publicPages,
   unreadablePatterns,
   disclosure,
 ];
@@ -46,7 +59,8 @@ export function prove(definition: DefinedForm, tables: Tables, now: string): Fin
   return [...found.filter((one) => one.weight === 'must'), ...found.filter((one) => one.weight === 'look')];
 }
 
-function proveForm(definition: DefinedForm, tables: Tables, now: string, enclosure?: Enclosure): Finding[] {
+function proveForm(definition: DefinedForm, whole: Tables, now: string, enclosure?: Enclosure): Finding[] {
+  const tables = tablesOfForm(definition, whole);
   const table = tables.get(definition.table);
   if (!table)
     return [
@@ -58,7 +72,7 @@ function proveForm(definition: DefinedForm, tables: Tables, now: string, enclosu
         why: 'There is nothing to write to.',
       },
     ];
-  const examined = { definition, tables, table, form: prepareForm(definition, tables, enclosure), now };
+  const examined = { definition, tables, table, form: prepareForm(definition, whole, enclosure), now };
   const inLines = linesOf(examined).flatMap(({ id, form, around }) =>
     proveForm(form, tables, now, around).map((one) => ({
       ...one,
@@ -72,29 +86,32 @@ function proveForm(definition: DefinedForm, tables: Tables, now: string, enclosu
 /** The public page as lines see it: what was confirmed of them goes by their name. */
 const pageOfLines = ({ page }: DefinedForm, subform: string): DefinedForm['page'] =>
   page && {
-    ...page,
+    slug: page.slug,
+    intro: '',
+    thanks: '',
     disclosed: page.disclosed.flatMap((key) => (key.startsWith(`${subform}/`) ? [key.slice(subform.length + 1)] : [])),
   };
 
 /** The forms of a form’s lines, with the record that they stand in. */
 const linesOf = ({ definition, table, tables }: Omit<Examined, 'form' | 'now'>) =>
   subformsOf(definition).flatMap((subform) =>
-    isWhole(subform, table.id, tables)
+    isWhole(subform, linesTable(definition, subform), tables)
       ? [
           {
             id: subform.id,
             form: { ...lineForm(subform, tables), page: pageOfLines(definition, subform.id) },
-            around: { table, link: subform.link },
+            around: { table, link: subform.link, part: subform.of },
           },
         ]
       : [],
   );
 
 /** The words that the conditions of a form and its lines compare with levels of option lists. */
-export function levelWords(definition: DefinedForm, tables: Tables, enclosure?: Enclosure): LevelWord[] {
+export function levelWords(definition: DefinedForm, whole: Tables, enclosure?: Enclosure): LevelWord[] {
+  const tables = tablesOfForm(definition, whole);
   const table = tables.get(definition.table);
   if (!table) return [];
-  const examined = { definition, tables, table, form: prepareForm(definition, tables, enclosure), now: '' };
+  const examined = { definition, tables, table, form: prepareForm(definition, whole, enclosure), now: '' };
   const inLines = linesOf(examined).flatMap(({ id, form, around }) =>
     levelWords(form, tables, around).map((one) => ({
       ...one,

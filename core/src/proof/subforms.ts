@@ -1,8 +1,14 @@
-import { isWhole, subformsOf } from '../forms/index.ts';
+import { isWhole, linesTable, type PreparedForm, subformsOf } from '../forms/index.ts';
 import type { Check, Finding } from './finding.ts';
 
+/** Whether a calculation, a condition or a rule of a form reads the lines of a subform. */
+const readsLines = ({ subforms: all, wiring, rules }: PreparedForm, id: string): boolean =>
+  (all.get(id)?.columns.length ?? 0) > 0 ||
+  wiring.edges.some((edge) => edge.from === id) ||
+  rules.some((rule) => rule.reads.some((path) => path.split('.')[0] === id));
+
 /** Subforms whose table or link has gone, whose name is a field’s, or that ask for more lines than they hold. */
-export const subforms: Check = ({ definition, table, tables }) => {
+export const subforms: Check = ({ definition, table, tables, form }) => {
   const seen = new Set(table.fields.map((field) => field.id));
   const asRows = definition.opensOn === 'rows' || definition.opensOn === 'blankRows';
   return subformsOf(definition).flatMap((subform): Finding[] => {
@@ -18,7 +24,7 @@ export const subforms: Check = ({ definition, table, tables }) => {
     seen.add(subform.id);
     const { least, most } = subform;
     return [
-      ...(isWhole(subform, table.id, tables)
+      ...(isWhole(subform, linesTable(definition, subform), tables)
         ? []
         : [
             must(
@@ -43,6 +49,14 @@ export const subforms: Check = ({ definition, table, tables }) => {
               ),
               weight: 'look' as const,
             },
+          ]
+        : []),
+      ...(subform.view != null && (least !== null || most !== null || readsLines(form, subform.id))
+        ? [
+            must(
+              `${label} shows the lines of a view only, and the form counts or reads its lines. Show all lines, or take out what reads them.`,
+              'The lines that the view leaves out would be missing from every sum and count.',
+            ),
           ]
         : []),
       ...(least !== null && most !== null && least > most

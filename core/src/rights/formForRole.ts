@@ -1,4 +1,5 @@
 import { type Condition, pathsOf } from '../conditions/index.ts';
+import { homeOf, tableOfPart } from '../destinations/index.ts';
 import type { Fill } from '../fills/index.ts';
 import {
   type DefinedForm,
@@ -8,6 +9,7 @@ import {
   isSubform,
   isWhole,
   lineForm,
+  linesTable,
   type PlacedField,
   type PreparedForm,
   prepareForm,
@@ -121,7 +123,11 @@ export function readsHidden({ tables, hidden }: Making, form: PreparedForm): (pa
   return (path) => {
     const [root = '', ...rest] = path.split('.');
     const lines = form.subforms.get(root);
-    if (!lines) return isHiddenPath(hidden, tables, form.table.id, path);
+    if (!lines) {
+      // A field of a destination is one of that table.
+      const home = homeOf(form.definition, root);
+      return isHiddenPath(hidden, tables, tableOfPart(form.definition, home.part), [home.field, ...rest].join('.'));
+    }
     const table = lines.form.table.id;
     return !hidden.has(table) || (rest[0] !== undefined && isHiddenPath(hidden, tables, table, rest[0]));
   };
@@ -139,7 +145,8 @@ function fieldFor(
   form: PreparedForm,
   reads: (path: string) => boolean,
 ): PlacedField[] {
-  const limit = limitAt(role, hidden, tables, form.table.id, item.field);
+  const home = homeOf(form.definition, item.field);
+  const limit = limitAt(role, hidden, tables, tableOfPart(form.definition, home.part), home.field);
   if (limit === 'hidden') return [];
   const prepared = form.fields.get(item.field);
   const calculated = prepared?.calculation?.reads.some(reads) ?? false;
@@ -192,7 +199,7 @@ function linesFor(making: Making, item: Subform, form: PreparedForm, reads: (pat
   const { role, tables, hidden } = making;
   const prepared = form.subforms.get(item.id);
   const table = tables.get(item.table);
-  if (!prepared || !table || !isWhole(item, form.table.id, tables)) return [item];
+  if (!prepared || !table || !isWhole(item, linesTable(form.definition, item), tables)) return [item];
   if (!hidden.has(item.table) || hidden.get(item.table)?.has(item.link)) return [];
   const may = mayWith(role, table, item.may ?? ANYTHING);
   const made = withLineForm(item, within(making, lineForm(item, tables), prepared.form));

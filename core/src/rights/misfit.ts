@@ -47,8 +47,8 @@ function ofTable(rights: TableRights, table: TableDefinition, tables: Tables): P
 export function conditionMisfit(condition: Condition, table: TableDefinition, tables: Tables): string | undefined {
   const gone = pathsOf(condition, 'column').find((path) => !isStamp(path) && !fieldAtPath(tables, table.id, path));
   if (gone !== undefined) return `${gone} is not a field of ${table.label} any more. Change or remove its condition.`;
-  if (operandsOf(condition).some((one) => one.kind === 'form' || one.kind === 'enclosing'))
-    return `A right to records of ${table.label} compares their own fields, and no form.`;
+  if (operandsOf(condition).some((one) => one.kind === 'form' || one.kind === 'enclosing' || one.kind === 'asked'))
+    return `A right to records of ${table.label} compares their own fields: it reads no form and asks nobody.`;
   return isEmpty(condition) ? 'Say which records: choose a field and what it is.' : undefined;
 }
 

@@ -71,6 +71,8 @@ export const exampleReader =
         return account;
       case 'today':
         return today(operand);
+      case 'asked':
+        return null;
       default:
         return values[operand.path] ?? null;
     }

@@ -1,10 +1,11 @@
-import { operandsOf, pathsOf } from '../conditions/index.ts';
+import { operandsOf, pathsOf, questionsOf } from '../conditions/index.ts';
 import type { Problem } from '../fields/index.ts';
 import { isStamp } from '../queries/index.ts';
 import { fieldAtPath, type TableDefinition, type Tables } from '../tables/index.ts';
-import { columnAt, isGroupable, isSortable } from './columns.ts';
+import { isCalculated, prepareCalculation } from './calculated.ts';
+import { columnAt, columnOf, isGroupable, isSortable } from './columns.ts';
 import { SUMMARY_LABELS, summariesOf } from './summaries.ts';
-import type { Listing } from './view.ts';
+import type { Listing, ViewColumn } from './view.ts';
 
 /**
  * What is wrong with a listing for somebody who sees these tables, each at its place: a column, a sort or a condition
@@ -17,8 +18,11 @@ export function listingProblems(
 ): Problem[] {
   const gone = (path: string): string => `${path} is not a field of ${table.label} any more. Remove it.`;
   const problems: Problem[] = [];
-  for (const [at, { path, summary }] of columns.entries()) {
-    const column = columnAt(tables, table.id, path);
+  for (const [at, one] of columns.entries()) {
+    const { path, summary } = one;
+    const wrong = calculationMisfit(one, table, tables);
+    if (wrong !== undefined) problems.push({ path: `columns.${at}`, rule: 'calculation', message: wrong });
+    const column = columnOf(tables, table.id, one);
     if (!column) problems.push({ path: `columns.${at}`, rule: 'field', message: gone(path) });
     else if (summary !== undefined && !summariesOf(column).includes(summary))
       problems.push({
@@ -50,10 +54,20 @@ export function listingProblems(
   return problems;
 }
 
+/** Why a column cannot be calculated, in words; undefined where it can, and for any other column. */
+function calculationMisfit({ path, calculation }: ViewColumn, table: TableDefinition, tables: Tables) {
+  if (!calculation) return isCalculated(path) ? `The column ${path} has no formula. Remove it.` : undefined;
+  if (!isCalculated(path)) return `${path} is a field: it is not calculated here.`;
+  const prepared = prepareCalculation(path, calculation, table, tables);
+  return 'wrong' in prepared ? prepared.wrong : undefined;
+}
+
 /** Why a filter cannot be held against the records of a table, in words; undefined when it can. */
 export function filterMisfit(filter: Listing['filter'], table: TableDefinition, tables: Tables): string | undefined {
   const gone = pathsOf(filter, 'column').find((path) => !isStamp(path) && !fieldAtPath(tables, table.id, path));
   if (gone !== undefined) return `${gone} is not a field of ${table.label} any more. Change or remove its condition.`;
+  if (questionsOf(filter).some(({ path }) => path === ''))
+    return 'What is asked each time is compared with a field. Change or remove its condition.';
   return operandsOf(filter).some((one) => one.kind === 'form' || one.kind === 'enclosing')
     ? `A filter of ${table.label} compares its own fields, and no form.`
     : undefined;
@@ -66,7 +80,9 @@ export function filterMisfit(filter: Listing['filter'], table: TableDefinition, 
 export function listingSeenBy(listing: Listing, table: TableDefinition, tables: Tables): Listing | undefined {
   if (filterMisfit(listing.filter, table, tables) !== undefined) return undefined;
   const there = ({ path }: { readonly path: string }): boolean => columnAt(tables, table.id, path) !== undefined;
-  const columns = listing.columns.filter(there);
+  const columns = listing.columns.filter((one) =>
+    one.calculation ? calculationMisfit(one, table, tables) === undefined : there(one),
+  );
   const group = listing.group !== null && there({ path: listing.group }) ? listing.group : null;
   return columns.length === 0 ? undefined : { ...listing, columns, sort: listing.sort.filter(there), group };
 }

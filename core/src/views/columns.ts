@@ -8,8 +8,9 @@ import {
   type Tables,
   targetTable,
 } from '../tables/index.ts';
+import { calculatedField, isCalculated } from './calculated.ts';
 import { isLinkedFrom, linkedFromAt, linkedFromField, linkedFromPaths } from './linkedFrom.ts';
-import type { Listing } from './view.ts';
+import type { Listing, ViewColumn } from './view.ts';
 
 /** Audit fields as a list shows them: who, and the moment. */
 export const AUDIT_COLUMNS = {
@@ -39,9 +40,17 @@ export function columnAt(tables: Tables, table: TableId, path: string): KnownCol
   return field && { path, label: labelAt(tables, table, path), field };
 }
 
+/** What a column of a listing stands for; undefined where it is not there, or not seen. */
+export const columnOf = (tables: Tables, table: TableId, { path, calculation }: ViewColumn): KnownColumn | undefined =>
+  calculation
+    ? { path, label: calculation.label, field: calculatedField(path, calculation) }
+    : columnAt(tables, table, path);
+
 /** Whether a list can be sorted by a column: the record holds one value, or one linked record, by its title. */
 export const isSortable = ({ path, field }: KnownColumn): boolean =>
-  !isLinkedFrom(path) && (field === undefined || linksOne(field) || (isIndexed(field) && !isLinking(field)));
+  !isLinkedFrom(path) &&
+  !isCalculated(path) &&
+  (field === undefined || linksOne(field) || (isIndexed(field) && !isLinking(field)));
 
 /** Whether records can stand together by a column: it is a field that a list can be sorted by. */
 export const isGroupable = (column: KnownColumn): boolean => column.field !== undefined && isSortable(column);

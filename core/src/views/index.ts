@@ -1,8 +1,17 @@
+export {
+  type ColumnCalculation,
+  calculatedField,
+  isCalculated,
+  MOST_CALCULATED,
+  prepareCalculation,
+  SHOWN_AS,
+} from './calculated.ts';
 export { filterMisfit, listingProblems, listingSeenBy } from './check.ts';
 export {
   AUDIT_COLUMNS,
   type AuditColumn,
   columnAt,
+  columnOf,
   columnsFor,
   isAuditColumn,
   isGroupable,

@@ -1,6 +1,7 @@
 import type { Value } from '../fields/index.ts';
 import { formatCount, formatNumber } from '../office/index.ts';
 import { typeOf } from '../tables/index.ts';
+import { isCalculated } from './calculated.ts';
 import type { KnownColumn } from './columns.ts';
 import { SUMMARIES, type Summary } from './view.ts';
 
@@ -15,8 +16,9 @@ export const SUMMARY_LABELS: Readonly<Record<Summary, string>> = {
 const ORDERED: readonly string[] = ['number', 'date', 'dateTime', 'time'];
 
 /** The summaries that a column can have: what is filled of any field, more of numbers, dates and times. */
-export function summariesOf({ field }: KnownColumn): readonly Summary[] {
-  if (field === undefined) return [];
+export function summariesOf({ path, field }: KnownColumn): readonly Summary[] {
+  // What is calculated as it is read is not there for the database to sum.
+  if (field === undefined || isCalculated(path)) return [];
   const { family } = typeOf(field);
   if (family === 'number') return SUMMARIES;
   return ORDERED.includes(family) ? ['filled', 'least', 'most'] : ['filled'];

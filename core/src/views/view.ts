@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { EVERYTHING, groupSchema, pathSchema } from '../conditions/index.ts';
 import { labelSchema } from '../tables/index.ts';
+import { calculatedPathSchema, columnCalculationSchema } from './calculated.ts';
 import { linkedFromSchema } from './linkedFrom.ts';
 
 /** More columns than this are no working list. */
@@ -17,9 +18,14 @@ export const [NARROWEST, WIDEST] = [40, 800];
 export const SUMMARIES = ['filled', 'sum', 'average', 'least', 'most'] as const;
 export type Summary = (typeof SUMMARIES)[number];
 
-/** A column of a view: a field of its table, one behind links (`pontoon.harbour`), an audit field, or a count or sum of what links here. */
+/**
+ * A column of a view: a field of its table, one behind links (`pontoon.harbour`), an audit field, a count or sum of what links
+ * here, or a calculation (`=1`).
+ */
 const columnSchema = z.strictObject({
-  path: z.union([pathSchema, linkedFromSchema], 'This is not a column.'),
+  path: z.union([pathSchema, linkedFromSchema, calculatedPathSchema], 'This is not a column.'),
+  /** What a calculated column calculates. */
+  calculation: columnCalculationSchema.optional(),
   /** What stands under it. */
   summary: z.enum(SUMMARIES).optional(),
   /** How wide it is drawn, in CSS px; as its type wants to be without. */

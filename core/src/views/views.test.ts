@@ -1,5 +1,6 @@
-import { expect, test } from 'vitest';
-import { all, is } from '../conditions/index.ts';
+import { beforeAll, expect, test } from 'vitest';
+import { all, type Group, is, questionsOf, withAnswers } from '../conditions/index.ts';
+import { loadExpressions } from '../expressions/index.ts';
 import type { FieldDefinition, TableDefinition } from '../tables/index.ts';
 import {
   columnAt,
@@ -10,6 +11,7 @@ import {
   listingProblems,
   listingSeenBy,
   plainListing,
+  prepareCalculation,
   recordsInFilter,
   summariesOf,
   viewDefinitionSchema,
@@ -56,6 +58,8 @@ const tables = named(stays, berths);
 const column = (path: string) => ({ kind: 'column' as const, path });
 const listing = (more = {}) => ({ ...plainListing(stays), ...more });
 const onBerth = all(is(column('berth'), { kind: 'constant', value: 7 }));
+
+beforeAll(loadExpressions);
 
 test('a view can have its fields, those behind its links, and who added or changed a record and when', () => {
   expect(columnsFor(tables, stays).map(({ path, label }) => `${path} ${label}`)).toEqual([
@@ -174,4 +178,59 @@ test('a view can count what links to its records and sum numbers of that; a colu
   expect(
     listingSeenBy({ ...counted, columns: [...counted.columns, { path: 'number' }] }, berths, tables)?.columns,
   ).toEqual([{ path: 'number' }]);
+});
+
+test('what is asked each time takes an answer by its place, and falls away without one', () => {
+  const asked = { kind: 'asked' as const };
+  const longer = {
+    kind: 'compare' as const,
+    left: column('berth.longest'),
+    operator: 'atLeast' as const,
+    right: asked,
+  };
+  const named = is(column('number'), { kind: 'constant', value: 'A-1' });
+  const filter: Group = {
+    ...all(named, is(column('berth'), asked)),
+    of: [named, is(column('berth'), asked), { kind: 'group', match: 'any', of: [longer] }],
+  };
+  expect(questionsOf(filter).map((one) => `${one.path} ${one.operator}`)).toEqual([
+    'berth is',
+    'berth.longest atLeast',
+  ]);
+  expect(withAnswers(filter, [])).toEqual(all(named));
+  expect(withAnswers(filter, [7])).toEqual(all(named, is(column('berth'), { kind: 'constant', value: 7 })));
+  expect(withAnswers(filter, [null, 12]).of).toEqual([
+    named,
+    { kind: 'group', match: 'any', of: [{ ...longer, right: { kind: 'constant', value: 12 } }] },
+  ]);
+  expect(listingProblems(listing({ filter }), stays, tables)).toEqual([]);
+  const nobody = all({ kind: 'compare', left: asked, operator: 'is', right: asked });
+  expect(listingProblems(listing({ filter: nobody }), stays, tables)[0]?.message).toContain('asked each time');
+});
+
+test('a calculated column reads fields that are there, gives what it is shown as, and is neither sorted nor summed', () => {
+  const calculation = { label: 'Room', source: 'berth.longest * 2.0', as: 'decimal' as const, places: 1 };
+  const room = { path: '=1', calculation };
+  const prepared = prepareCalculation('=1', calculation, stays, tables);
+  expect('reads' in prepared && [prepared.reads, prepared.calculate(() => 6.25, '2026-08-17T10:00')]).toEqual([
+    ['berth.longest'],
+    12.5,
+  ]);
+  const problemsOf = (columns: object[], more = {}) =>
+    listingProblems(listing({ columns, ...more }) as never, stays, tables).map(
+      ({ path, message }) => `${path} ${message}`,
+    );
+  expect(problemsOf([room])).toEqual([]);
+  expect(problemsOf([{ ...room, calculation: { ...calculation, source: 'gone + 1' } }])[0]).toContain(
+    'columns.0 Room:',
+  );
+  expect(problemsOf([{ ...room, calculation: { ...calculation, as: 'yesNo' } }])[0]).toContain('gives a number');
+  expect(problemsOf([{ path: '=1' }])[0]).toContain('has no formula');
+  expect(problemsOf([{ path: 'number', calculation }])[0]).toContain('is a field');
+  expect(problemsOf([{ ...room, summary: 'sum' }])[0]).toContain('has no sum');
+  expect(problemsOf([room], { sort: [{ path: '=1', direction: 'up' }] })).not.toEqual([]);
+  // Whoever does not see the longest has a list without it.
+  const narrow = named(stays, { ...berths, fields: berths.fields.slice(0, 1) });
+  const seen = listingSeenBy(listing({ columns: [{ path: 'number' }, room] }) as never, stays, narrow);
+  expect(seen?.columns.map((one) => one.path)).toEqual(['number']);
 });

@@ -76,12 +76,13 @@ function partsOf(
     'Columns',
     definition.columns
       .map(
-        ({ path, summary }) => `${columnWords(tables, table, path)}${summary ? ` (${SUMMARY_LABELS[summary]})` : ''}`,
+        ({ path, summary, calculation }) =>
+          `${calculation ? `${calculation.label} = ${calculation.source}` : columnWords(tables, table, path)}${summary ? ` (${SUMMARY_LABELS[summary]})` : ''}`,
       )
       .join(', '),
   );
-  const widths = definition.columns.flatMap(({ path, width }) =>
-    width === undefined ? [] : [`${columnWords(tables, table, path)} ${width} px`],
+  const widths = definition.columns.flatMap(({ path, width, calculation }) =>
+    width === undefined ? [] : [`${calculation?.label ?? columnWords(tables, table, path)} ${width} px`],
   );
   parts.set('Widths', widths.join(', '));
   if (definition.frozen !== undefined && definition.frozen !== 1)

@@ -55,6 +55,7 @@ POST   /api/cabinets/{cabinet}/verifications                        -+x+xxx0x
 GET    /api/cabinets/{cabinet}/tasks                                -++++++0x
 GET    /api/cabinets/{cabinet}/tasks/{task}                         -0000000x
 POST   /api/cabinets/{cabinet}/tasks/{task}/cancel                  -0000000x
+GET    /api/cabinets/{cabinet}/uses                                 -+xxxxx0x
 GET    /api/cabinets/{cabinet}/export                               -+xxxxx0x
 POST   /api/cabinets/{cabinet}/cabinet-file                         -+xxxxx0x
 POST   /api/cabinets/{cabinet}/forms                                -+xxxxx0x
@@ -94,6 +95,12 @@ GET    /api/forms/{form}/versions                                   -+xxxxx0x
 POST   /api/forms/{form}/duplicate                                  -+xxxxx0x
 POST   /api/forms/{form}/trial                                      -+xxxxx0x
 GET    /api/forms/{form}/records                                    -++++++0+
+GET    /api/forms/{form}/answers                                    -++x+++0+
+GET    /api/forms/{form}/answers.csv                                -++++++0+
+GET    /api/forms/{form}/personal-links                             -+xxxxx0x
+POST   /api/forms/{form}/personal-links                             -+xxxxx0x
+POST   /api/forms/{form}/personal-links/mails                       -+xxxxx0x
+DELETE /api/forms/{form}/personal-links/{id}                        -+xxxxx0x
 GET    /api/forms/{form}/held                                       -++x+++0+
 POST   /api/forms/{form}/held/{id}                                  -++x+++0+
 POST   /api/forms/{form}/choices                                    -++++++0+
@@ -136,9 +143,12 @@ POST   /api/tables/{table}/rule-trial                               -+xxxxx0x
 GET    /api/tables/{table}/records                                  -++++++0+
 GET    /api/tables/{table}/records @vessels                         -++++++0x
 GET    /api/tables/{table}/views                                    -++++++0+
+GET    /api/tables/{table}/events                                   -++++++0+
 POST   /api/tables/{table}/views                                    -++++++0+
 PUT    /api/tables/{table}/views/{view}                             -++++++0+
 DELETE /api/tables/{table}/views/{view}                             -00000000
+PUT    /api/forms/{form}/watch                                      -++x+++0x
+DELETE /api/forms/{form}/watch                                      -++x+++0x
 PUT    /api/tables/{table}/views/{view}/watch                       -0000000x
 DELETE /api/tables/{table}/views/{view}/watch                       -++++++0x
 GET    /api/tables/{table}/views/{view}/records                     -00000000

@@ -37,6 +37,7 @@ export function route<Q extends z.ZodType, B extends z.ZodType, A extends z.ZodT
   app.route({
     method: one.method,
     url: one.path.replaceAll(/\{(\w+)\}/g, ':$1'),
+    ...(one.compressed ? { compress: { threshold: 1_024 } } : {}),
     handler: async (request, reply) => {
       const params = request.params as Record<string, string>;
       checkReadable(params, request.query, request.body);

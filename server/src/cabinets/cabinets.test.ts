@@ -99,13 +99,13 @@ test('a cabinet is renamed and described, by builders', async () => {
   expect((await clerk.call('PATCH', '/api/cabinets/quay', { label: 'Mine' })).status).toBe(403);
 });
 
-test('records are found by words of their titles in every table of the cabinet, those in use only', async () => {
+test('records are found by words of their titles, and of their other lines, in every table of the cabinet, those in use only', async () => {
   const harbour = await newHarbour('Skerry Haven');
   expect(harbour.status).toBeLessThan(300);
   const find = async (words: string) =>
     (await clerk.call('GET', `/api/cabinets/quay/find?words=${encodeURIComponent(words)}`)).body.found;
   expect(await find('skerry hav')).toEqual([
-    { table: 'quay_harbours', record: harbour.body.record.id, title: 'Skerry Haven' },
+    { table: 'quay_harbours', record: harbour.body.record.id, title: 'Skerry Haven', found: null },
   ]);
   expect(await find('no such thing')).toEqual([]);
   // Where a title names a linked record, the words of that record's title find it.
@@ -122,10 +122,25 @@ test('records are found by words of their titles in every table of the cabinet, 
     { values: { number: 7, harbour: harbour.body.record.id } },
     { 'idempotency-key': 'cabinets-wall' },
   );
-  const seventh = { table: walls.id, record: wall.record.id, title: '7 of Skerry Haven' };
+  const seventh = { table: walls.id, record: wall.record.id, title: '7 of Skerry Haven', found: null };
   expect(await find('haven 7')).toEqual([seventh]);
   expect(await find('haven')).toContainEqual(seventh);
   expect(await find('haven 8')).toEqual([]);
+  // What is not in the title is found behind what is, and says where.
+  const note = await builder.call(
+    'POST',
+    '/api/tables/quay_stays/entries',
+    { values: { harbour: harbour.body.record.id, note: 'Asks for the crane' } },
+    { 'idempotency-key': 'cabinets-crane' },
+  );
+  expect(await find('crane asks')).toEqual([
+    {
+      table: 'quay_stays',
+      record: note.body.record.id,
+      title: note.body.record.title,
+      found: 'Note Asks for the crane',
+    },
+  ]);
   const stranger = await office.signIn('stranger');
   expect((await stranger.call('GET', '/api/cabinets/quay/find?words=skerry')).status).toBe(404);
   await builder.call('POST', `/api/tables/quay_harbours/records/${harbour.body.record.id}/archive`, {

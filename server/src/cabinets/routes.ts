@@ -7,7 +7,7 @@ import { accountsOf, addMembership } from '../accounts/index.ts';
 import { asActor } from '../database/index.ts';
 import { keepOffice, summarise, touchCabinet } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
-import { findByTitle } from '../records/index.ts';
+import { findByWords } from '../records/index.ts';
 import type { Services } from '../services.ts';
 import { heldCounts } from '../spam/index.ts';
 import { createCabinet } from '../tables/index.ts';
@@ -63,7 +63,7 @@ export function cabinetRoutes(app: FastifyInstance, services: Services): void {
   });
 
   route(app, services, routes.findInCabinet, async ({ params, query, definitions }) => ({
-    found: await findByTitle(services.databases.app, definitions.tables, params.cabinet ?? '', query.words),
+    found: await findByWords(services.databases.app, definitions.tables, params.cabinet ?? '', query.words),
   }));
 
   route(app, services, routes.cabinetOverview, ({ params, definitions, caller }) => {

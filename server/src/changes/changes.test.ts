@@ -305,6 +305,89 @@ describe('under a role', () => {
   });
 });
 
+describe('a pasted block', () => {
+  const paste = (fields: string[], rows: [number, string[]][]) => ({
+    what: { kind: 'paste', fields, rows },
+    records: some(...rows.map(([id]) => id)),
+  });
+
+  test('gives each record its own values, as people write them, and its names the records that they mean', async () => {
+    const ids = await inUse();
+    const [a = 0, b = 0, c = 0] = ids;
+    const berths = await builder.call('GET', '/api/tables/quay_berths/records?limit=50');
+    const berth = berths.body.records.find((one: { values: { pontoon: number } }) => one.values.pontoon === 1);
+    const { body } = await plan(
+      paste(
+        ['arrival', 'persons', 'berth', 'note'],
+        [
+          [a, ['5 Aug 2026 09:30', '4', berth.title, 'one']],
+          [b, ['2026-08-06T10:00', '5', '', '  two ']],
+          [c, ['2026-08-06T10:00', '6', '', '']],
+        ],
+      ),
+    );
+    expect(body).toMatchObject({
+      words: 'pasted into Arrival, Persons, Berth, Note',
+      counts: { found: 3, change: 3, same: 0, refused: 0 },
+    });
+    expect((await run(body.id)).body).toMatchObject({ state: 'done', outcome: { change: 3 } });
+    const after = await stays();
+    expect([a, b, c].map((id) => [after.get(id)?.persons, after.get(id)?.berth, after.get(id)?.note])).toEqual([
+      [4, berth.id, 'one'],
+      [5, null, 'two'],
+      [6, null, null],
+    ]);
+    // Its texts are in the histories of the records only.
+    const { rows } = await owner().raw('SELECT what FROM fiche.change WHERE id = ?', [body.id]);
+    expect(rows[0].what.what.rows).toEqual([]);
+    const back = await builder.call('POST', `${changes}/${body.id}/put-back`, { reasons: {} });
+    await office.services.tasks.idle();
+    await run(back.body.id);
+    expect((await stays()).get(a)).toMatchObject({ persons: 1, note: 'stay 1' });
+  });
+
+  test('refuses what cannot be read, is not called so or breaks a rule, record by record', async () => {
+    const [a = 0, b = 0, c = 0, d = 0] = await inUse();
+    const { body } = await plan(
+      paste(
+        ['persons', 'pontoon', 'departure'],
+        [
+          [a, ['many', '', '']],
+          [b, ['2', 'Nowhere', '']],
+          [c, ['2', '', '2026-07-01T10:00']],
+          [d, ['2', '', '']],
+        ],
+      ),
+    );
+    expect(body.counts).toMatchObject({ change: 1, refused: 3 });
+    const said = new Map<number, string>(
+      body.refused.map((one: { record: number; problems: { field: string; message: string }[] }) => [
+        one.record,
+        `${one.problems[0]?.field}: ${one.problems[0]?.message}`,
+      ]),
+    );
+    expect(said.get(a)).toContain('Persons: ');
+    expect(said.get(b)).toBe(
+      'Pontoon: There is no record of Pontoons called “Nowhere”. Add it first, or correct the name.',
+    );
+    expect(said.get(c)).toBe('Departure: Departure must be after arrival.');
+    expect((await run(body.id, 'good')).body.outcome.change).toBe(1);
+  });
+
+  test('is refused whole where a column is nobody’s to write, is there twice, or there are too many rows', async () => {
+    const [a = 0] = await inUse();
+    const wrong = await plan(paste(['number', 'gone', 'note', 'note'], [[a, ['1', '2', '3', '4']]]));
+    expect([wrong.status, wrong.body.errors.map((one: { path: string }) => one.path)]).toEqual([
+      422,
+      ['what.fields.0', 'what.fields.1', 'what.fields.3'],
+    ]);
+    const many = Array.from({ length: 10_001 }, (_one, at): [number, string[]] => [at + 1, ['x']]);
+    expect((await plan(paste(['note'], many))).status).toBe(422);
+    const blind = await plan(paste(['secret'], [[a, ['x']]]), await office.signIn('theblind'));
+    expect(blind.status).toBe(422);
+  });
+});
+
 test('when a record is erased, what was planned for its table and holds its values goes with it', async () => {
   const [first = 0, second = 0] = await inUse();
   const { body } = await plan({ what: set(value('note', 'Kept?')), records: some(first, second) });

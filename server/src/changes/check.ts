@@ -117,6 +117,7 @@ async function decideBatch(
   { definitions, form, source, row }: Deciding,
   records: readonly RecordView[],
 ): Promise<Outcome[]> {
+  await source.prepare?.(records);
   const intents = records.map((record) => ({ record, intent: source.intentOf(record) }));
   const origins = await originsOfRecords(
     app,

@@ -1,6 +1,6 @@
 import type { RecordView } from '@fiche/core/api';
 import { type ChangePlan, prepareSettings } from '@fiche/core/changes';
-import { sameValue, type Value, type Values } from '@fiche/core/fields';
+import { sameValue, type Value } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
 import { recordsOf } from '@fiche/core/queries';
@@ -11,16 +11,12 @@ import type { Definitions } from '../definitions/index.ts';
 import { Refusal, unacceptable } from '../http/index.ts';
 import type { WantedFacts } from '../records/index.ts';
 import { countListed, listedIds } from '../views/index.ts';
+import type { Intent } from './intent.ts';
+import { PastedBlock, pastedFields } from './pasted.ts';
 import { findWritten, isPutBack, type PlanRow, type WrittenChange } from './plans.ts';
 
 /** Records that are read, decided and staged at a time. */
 const BATCH = 500;
-
-/** What is to become of a record: other values, another place among those in use, nothing, or why it stays as it is. */
-export type Intent =
-  | { readonly kind: 'set'; readonly values: Values }
-  | { readonly kind: 'archive' | 'restore' | 'same' }
-  | { readonly kind: 'refused'; readonly path: string; readonly message: string };
 
 /** The records of a change, batch by batch, and what is to become of each. */
 export interface ChangeSource {
@@ -31,6 +27,8 @@ export interface ChangeSource {
   /** How many records there are to look at, about. */
   total(): Promise<number>;
   batches(): AsyncGenerator<readonly RecordId[]>;
+  /** Reads what is needed for the intents of some records, before these are asked for. */
+  prepare?(records: readonly RecordView[]): Promise<void>;
   intentOf(record: RecordView): Intent;
 }
 
@@ -72,6 +70,19 @@ function plannedSource(opened: Opened, { what, records }: ChangePlan): ChangeSou
     records.kind === 'some'
       ? records.ids.length
       : (await countListed(app, definitions.tables, table, records, { asking })) - records.except.length;
+  if (what.kind === 'paste') {
+    const fields = pastedFields(definitions.tables.get(table.id) ?? table, what);
+    for (const { id } of fields) requireSettable(definitions, table, id);
+    const block = new PastedBlock(app, definitions, form, fields, what);
+    return {
+      kind: 'set',
+      wanted: (field) => form.fields.get(field.id)?.factPaths ?? [],
+      total,
+      batches,
+      prepare: (found) => block.prepare(found),
+      intentOf: (record) => block.intentOf(record),
+    };
+  }
   if (what.kind !== 'set')
     return {
       kind: what.kind,

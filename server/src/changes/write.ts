@@ -1,3 +1,4 @@
+import { keptPlan } from '@fiche/core/changes';
 import { quoted, relation } from '@fiche/core/queries';
 import { findField, type RecordId, type TableDefinition, type TableId } from '@fiche/core/tables';
 import { definitionsFor } from '../access/index.ts';
@@ -85,7 +86,7 @@ async function write(transaction: Transaction, writing: Writing, records: 'all' 
       row.id,
       row.cabinet,
       table.id,
-      JSON.stringify(row.plan),
+      JSON.stringify(isPutBack(row.plan) ? row.plan : keptPlan(row.plan)),
       JSON.stringify(counts),
       isPutBack(row.plan) ? row.plan.putBack : null,
     ] as string[],

@@ -1,11 +1,21 @@
 import type { WhyView } from '@fiche/core/api';
-import { all, describeCondition, EVERYTHING, type Operand, operandsOf } from '@fiche/core/conditions';
-import { type Readable, readOperand, scopeOf } from '@fiche/core/entry';
+import {
+  all,
+  type Condition,
+  describeCondition,
+  EVERYTHING,
+  type Group,
+  type Names,
+  type Operand,
+  operandsOf,
+  pathsOf,
+} from '@fiche/core/conditions';
+import { narrowedBy, type Readable, readOperand, scopeOf } from '@fiche/core/entry';
 import { isBlank } from '@fiche/core/fields';
-import { namesOf, type PreparedField } from '@fiche/core/forms';
-import { explainNarrowing } from '@fiche/core/narrowing';
+import { namesOf, type PreparedField, type PreparedForm } from '@fiche/core/forms';
+import { explainNarrowing, type Narrowed } from '@fiche/core/narrowing';
 import { conditionToSql, quoted, recordsOf } from '@fiche/core/queries';
-import { fieldAtPath, findField, linkedTable, type Tables, typeOf } from '@fiche/core/tables';
+import { fieldAtPath, findField, linkedTable, type TableId, type Tables, typeOf } from '@fiche/core/tables';
 import { ask, type Database, type Transaction } from '../database/index.ts';
 import { notFound } from '../http/index.ts';
 import { showTitle, titleSql } from '../records/index.ts';
@@ -37,7 +47,18 @@ export async function explainChoices(
     sides: true,
     enclosing: form.enclosure?.table.id,
   });
-  const steps = explainNarrowing(table.id, dropdown.narrowing.where, scopeOf(entry));
+  const own = explainNarrowing(table.id, dropdown.narrowing.where, scopeOf(entry)).map((one) => ({
+    ...one,
+    words: isSeen(seen, form, table.id, one.condition)
+      ? describeCondition(one.condition, names)
+      : 'a condition on what your role does not see',
+  }));
+  const steps = dropdown.within
+    ? [
+        ...own,
+        stepOfView(entry, dropdown, dropdown.within, isSeen(seen, form, table.id, dropdown.within) ? names : undefined),
+      ]
+    : own;
   const what = source.column === undefined ? '1' : `DISTINCT c.${quoted(source.column)}`;
   const there = source.column === undefined ? '' : ` AND c.${quoted(source.column)} IS NOT NULL`;
   const counts = [
@@ -64,8 +85,8 @@ export async function explainChoices(
     all: left[0] ?? 0,
     most: MOST,
     steps: await Promise.all(
-      steps.map(async ({ condition, state }, at) => ({
-        words: describeCondition(condition, names),
+      steps.map(async ({ condition, state, words }, at) => ({
+        words,
         state,
         used: await Promise.all(
           operandsOf(condition)
@@ -75,6 +96,35 @@ export async function explainChoices(
         left: left[at + 1] ?? 0,
       })),
     ),
+  };
+}
+
+/** Whether whoever sees these tables sees all that a condition on choices reads of the choices and of the form. */
+function isSeen(seen: Tables, { tables, table }: PreparedForm, choices: TableId, condition: Condition): boolean {
+  const hidden = (of: TableId, path: string): boolean =>
+    fieldAtPath(tables, of, path) !== undefined && fieldAtPath(seen, of, path) === undefined;
+  return !(
+    pathsOf(condition, 'column').some((path) => hidden(choices, path)) ||
+    pathsOf(condition, 'form').some((path) => hidden(table.id, path))
+  );
+}
+
+/** What the view that feeds a dropdown leaves of its choices, as the last condition on them; without names it is not said what it reads. */
+function stepOfView(
+  entry: Readable,
+  dropdown: PreparedField,
+  filter: Group,
+  names: Names | undefined,
+): Narrowed & { words: string } {
+  const words = names ? describeCondition(filter, names) : '';
+  const gone = filter.match === 'any' && filter.of.length === 0;
+  return {
+    condition: filter,
+    resolved: narrowedBy(entry, dropdown.id),
+    state: 'counts',
+    words: gone
+      ? 'the view that says what is offered is not there any more'
+      : `the view that says what is offered finds it${words === '' ? '' : `: ${words}`}`,
   };
 }
 

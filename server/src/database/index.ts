@@ -10,4 +10,5 @@ export {
   type Transaction,
 } from './connection.ts';
 export { migrate } from './migrate.ts';
+export { isSigned, numberOfToken, numberToken, sign } from './signing.ts';
 export { NobodyWaits, whileWanted } from './whileWanted.ts';

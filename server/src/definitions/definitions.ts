@@ -1,5 +1,5 @@
 import type { ListedForm } from '@fiche/core/api';
-import { type DefinedForm, formDefinitionSchema } from '@fiche/core/forms';
+import { type DefinedForm, type FeedingView, type FeedingViews, formDefinitionSchema } from '@fiche/core/forms';
 import { DEFAULT_OFFICE, type Office, setOffice } from '@fiche/core/office';
 import type { Asking, Role } from '@fiche/core/rights';
 import type { FieldDefinition, TableDefinition, TableId, Tables } from '@fiche/core/tables';
@@ -46,6 +46,8 @@ export interface Definitions {
   readonly forms: ReadonlyMap<string, StoredForm>;
   /** The roles of each cabinet by id, in the order of their labels. */
   readonly roles: ReadonlyMap<string, ReadonlyMap<string, Role>>;
+  /** The filters of shared views, by number: they feed dropdowns. */
+  readonly views: FeedingViews;
   readonly office: Office;
   /** Whether somebody has said where the office is; until then its time zone is the server's. */
   readonly officeIsSet: boolean;
@@ -103,6 +105,7 @@ export async function loadDefinitions(database: Database | Transaction): Promise
       tables: Omit<TableDefinition, 'fields' | 'retired'>[];
       fields: { table: TableId; mark: string; rows: FieldRow[] | null }[];
       forms: { id: string; mark: string; form: StoredForm | null }[];
+      views: (FeedingView & { id: number })[];
       office: Office | null;
       roles: { cabinet: string; role: StoredRole }[];
     }[];
@@ -120,6 +123,7 @@ export async function loadDefinitions(database: Database | Transaction): Promise
           json_build_object('id', f.id, 'cabinet', f.cabinet, 'table', f.table_id, 'draft', f.draft,
             'draftRevision', f.draft_revision, 'liveVersion', f.live_version, 'live', v.definition, 'slug', f.slug, 'archived', f.archived_at IS NOT NULL) AS form
         FROM fiche.form f LEFT JOIN fiche.form_version v ON v.form_id = f.id AND v.number = f.live_version) forms) AS forms,
+      (SELECT coalesce(json_agg(json_build_object('id', id, 'table', table_id, 'filter', definition->'filter')), '[]') FROM fiche.view WHERE shared) AS views,
       (SELECT json_build_object('timeZone', time_zone, 'locale', locale, 'currency', currency) FROM fiche.office) AS office,
       (SELECT coalesce(json_agg(json_build_object('cabinet', cabinet, 'role', ${ROLE_JSON}) ORDER BY label, id), '[]') FROM fiche.role) AS roles
      FROM known`,
@@ -149,6 +153,7 @@ export async function loadDefinitions(database: Database | Transaction): Promise
     ),
     forms: new Map([...forms].map(([id, { part }]) => [id, part])),
     roles: rolesByCabinet(all.roles),
+    views: new Map(all.views.map(({ id, ...view }) => [id, view])),
     office: all.office ?? { ...DEFAULT_OFFICE, timeZone: new Intl.DateTimeFormat().resolvedOptions().timeZone },
     officeIsSet: all.office !== null,
   };

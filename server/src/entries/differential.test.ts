@@ -62,7 +62,7 @@ async function fillAndCompare(
   const id = nth % 3;
   const facts = (field: { readonly id: string }) => prepared.fields.get(field.id)?.factPaths ?? [];
   const record = id === 0 ? null : await findRecord(app, tables, 'quay_stays', id, facts);
-  const lines = record ? await linesOfForm(app, prepared, id) : {};
+  const lines = record ? await linesOfForm(app, prepared, id, { asking: { account: 'quayclerk', now: NOW } }) : {};
   const sitting = await Sitting.begin({ browser, database: app, tables }, made, record, lines);
   for (const one of acts)
     if (one.kind === 'choose' || one.kind === 'type' || one.kind === 'decide') await sitting.act(one);

@@ -7,9 +7,10 @@ import type { AnyCall, Runner } from './runners.ts';
 /** Refuses an entry that the role or the form does not allow to add or change, or whose tables are archived. */
 export function requireEntryRights(call: AnyCall, contract: Contract, runner: Runner, body: EntryBody): void {
   const changes = body.record !== undefined;
+  const corrects = runner.page?.received !== undefined && runner.page.received.record === body.record;
   for (const [id, lines] of Object.entries(body.lines ?? {}))
     for (const line of lines) {
-      if (contract.needs === 'nobody' && line.id !== undefined)
+      if (contract.needs === 'nobody' && line.id !== undefined && !corrects)
         throw new Refusal(403, 'A public page adds answers; it cannot change what was sent.');
       const table = runner.form.subforms.get(id)?.form.table;
       if (contract.needs !== 'fill' || !table) continue;
@@ -20,12 +21,16 @@ export function requireEntryRights(call: AnyCall, contract: Contract, runner: Ru
   if (runner.account === null && runner.form.table.kind === 'list')
     throw new Refusal(403, `${runner.form.table.label} is an option list, which no public page adds to.`);
   const { may, label } = runner.form.definition;
-  if (contract.needs === 'nobody' && changes)
+  if (contract.needs === 'nobody' && body.meant !== undefined)
+    throw new Refusal(403, 'The office chooses among records that are there already; a public page cannot.');
+  if (contract.needs === 'nobody' && changes !== corrects)
     throw new Refusal(403, 'A public page adds answers; it cannot change what was sent.');
   if (contract.needs === 'fill') requireWriteRight(call.definitions, runner.form.table, changes ? 'change' : 'add');
   const lines = [...runner.form.subforms.values()].map((one) => one.form.table);
   requireInUse(call.definitions, runner.form.table.cabinet, [runner.form.table, ...lines]);
   const today = runner.mayToday;
+  // Whether answers can be corrected, the page says.
+  if (corrects) return;
   if (!(changes ? may.change && today.change : may.add && today.add))
     throw new Refusal(403, `${label} does not ${changes ? 'change' : 'add'} records.`);
 }

@@ -1,25 +1,29 @@
 import { type EntryBody, routes } from '@fiche/core/api';
-import { linkedTable, type TableId, typeOf } from '@fiche/core/tables';
+import type { PublicPage } from '@fiche/core/pages';
+import { type IdOfForm, linkedTable, type TableDefinition, typeOf } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
+import type { AnswerToKeep, PageAccess } from '../answers/index.ts';
 import { asActor, type Database, setActor } from '../database/index.ts';
 import { type Definitions, requireInUse } from '../definitions/index.ts';
 import { findForm, findFormInUse, prepared, versionOf } from '../forms/index.ts';
 import { Refusal } from '../http/index.ts';
 import { findRecord } from '../records/index.ts';
-import type { Services } from '../services.ts';
+import type { MailSettings, Services } from '../services.ts';
 import { decideAnswer, heldAnswers, waitingAnswer } from '../spam/index.ts';
+import { SeveralFound } from './findByKey.ts';
+import { accessWords } from './runners.ts';
 import { writeEntry } from './save.ts';
 
 /** What was answered as people read it: the titles of linked records, and every other value in the words of its type. */
 async function shownValues(
   database: Database,
   { tables }: Definitions,
-  tableId: TableId,
+  table: TableDefinition,
   values: EntryBody['values'],
 ): Promise<{ label: string; value: string }[]> {
   const shown: { label: string; value: string }[] = [];
-  for (const field of tables.get(tableId)?.fields ?? []) {
+  for (const field of table.fields) {
     const read = typeOf(field).accept(values[field.id] ?? null, field.settings);
     if (!read.ok || read.value === null) continue;
     const target = tables.get(linkedTable(field) ?? '');
@@ -30,6 +34,16 @@ async function shownValues(
   }
   return shown;
 }
+
+/** A held answer as it is kept once it is released: it came while its page was open, and its sender agreed to what it showed. */
+const answerOfHeld = (
+  mail: MailSettings,
+  { form, version, shown, today }: { form: IdOfForm; version: number; shown: PublicPage; today: PublicPage },
+  { id, access }: { readonly id: number; readonly access: PageAccess },
+): AnswerToKeep => {
+  const { when: _when, ...page } = today;
+  return { form, version, page, mail, consent: shown.consent, held: id, ...access };
+};
 
 /** The list of answers that are held as spam, and what a person decides of each. */
 export function heldAnswerRoutes(app: FastifyInstance, services: Services): void {
@@ -45,10 +59,11 @@ export function heldAnswerRoutes(app: FastifyInstance, services: Services): void
         if (!subform || given.length === 0) continue;
         const read = [];
         for (const line of given)
-          read.push(await shownValues(databases.app, definitions, subform.form.table.id, line.values ?? {}));
+          read.push(await shownValues(databases.app, definitions, subform.form.table, line.values ?? {}));
         lines.push({ label: subform.label, lines: read });
       }
-      const values = await shownValues(databases.app, definitions, form.table, one.values);
+      const answered = prepared(definitions, definition).table;
+      const values = await shownValues(databases.app, definitions, answered, one.values);
       answers.push({ ...one, values, lines });
     }
     return { answers };
@@ -69,19 +84,30 @@ export function heldAnswerRoutes(app: FastifyInstance, services: Services): void
       const { definition, version } = await versionOf(transaction, findFormInUse(definitions, form.id), held.version);
       requireInUse(definitions, form.cabinet);
       // Saved as its page would have saved it, and its line says who released it.
-      const actor = { name: `page:${slug}`, through: { ...through, version } };
+      const actor = { name: `page:${slug}`, through: { ...through, version, ...accessWords(held.access) } };
       await setActor(transaction, actor);
       const { reference } = await writeEntry(transaction, {
         form: prepared(definitions.seen?.whole ?? definitions, definition),
         actor,
         account: null,
+        cabinet: definitions.seen?.whole ?? definitions,
         address: `page ${slug}`,
-        body: held.body,
+        choosing: definitions,
+        body: { ...held.body, ...(body.meant ? { meant: body.meant } : {}) },
+        ...(definition.page
+          ? {
+              answer: answerOfHeld(
+                services.mail,
+                { form: form.id, version, shown: definition.page, today: form.live?.page ?? definition.page },
+                held,
+              ),
+            }
+          : {}),
       });
       await decideAnswer(transaction, held.id, by, 'released', body.reason);
       return { reference };
     }).catch((error: unknown) => {
-      if (!(error instanceof Refusal) || error.status !== 422) throw error;
+      if (!(error instanceof Refusal) || error.status !== 422 || error instanceof SeveralFound) throw error;
       throw new Refusal(422, `This answer cannot be saved as it is: ${error.message}`, error.errors);
     });
   });

@@ -1,5 +1,6 @@
 import type { EntryBody, RecordView } from '@fiche/core/api';
 import type { PreparedForm } from '@fiche/core/forms';
+import { civilNow } from '@fiche/core/office';
 import { filledFromHidden } from '@fiche/core/rights';
 import type { FieldId } from '@fiche/core/tables';
 import { requireRecords } from '../access/index.ts';
@@ -75,6 +76,12 @@ export async function hideCurrent(
   if (!(error instanceof Refusal) || error.more.current === undefined || tables === form.tables) throw error;
   const wanted = (field: { readonly id: FieldId }) => form.fields.get(field.id)?.factPaths ?? [];
   const record = await findSeen(transaction, tables, form.table.id, body.record ?? 0, wanted);
-  const current = record && { ...record, lines: await linesOfForm(transaction, form, record.id, { tables }) };
+  const current = record && {
+    ...record,
+    lines: await linesOfForm(transaction, form, record.id, {
+      asking: definitions?.seen?.asking ?? { account: '', now: civilNow() },
+      tables,
+    }),
+  };
   throw new Refusal(error.status, error.message, error.errors, current ? { current } : {});
 }

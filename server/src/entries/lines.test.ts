@@ -303,7 +303,14 @@ describe('two people', () => {
 test('a held answer is shown with its lines in words, and counted at its form', async () => {
   const body = { values: { harbour: 1 }, formVersion: 1, lines: { used: [line('Crane', 2)] } };
   const { app } = office.services.databases;
-  await holdAnswer(app, { form: 'quay_billing', version: 1, why: 'test', body: body as never, key: 'held-lines' });
+  await holdAnswer(app, {
+    form: 'quay_billing',
+    version: 1,
+    why: 'test',
+    body: body as never,
+    key: 'held-lines',
+    access: {},
+  });
   const { answers } = (await clerk.call('GET', '/api/forms/quay_billing/held')).body;
   expect(answers[0].lines).toEqual([
     {
@@ -318,4 +325,81 @@ test('a held answer is shown with its lines in words, and counted at its form', 
   ]);
   const { forms } = (await clerk.call('GET', '/api/cabinets/quay')).body;
   expect(forms.find((one: { id: string }) => one.id === 'quay_billing').held).toBe(1);
+});
+
+describe('a subform that a view feeds', () => {
+  test('shows, saves and counts on its own lines only, and not where the form adds up what is left out', async () => {
+    const { body: view } = await builder.call('POST', '/api/tables/quay_used/views', {
+      definition: {
+        label: 'Large ones',
+        columns: [{ path: 'quantity' }],
+        filter: all({
+          kind: 'compare',
+          left: column('quantity'),
+          operator: 'atLeast',
+          right: { kind: 'constant', value: 5 },
+        }),
+        shared: true,
+      },
+    });
+    const made = await builder.call('POST', '/api/cabinets/quay/forms', { table: 'quay_stays', label: 'Large' });
+    const { tables } = await loadDefinitions(office.services.databases.app);
+    const used = tables.get('quay_used');
+    if (!used) throw new Error('no table');
+    const { body: draft } = await builder.call('GET', `/api/forms/${made.body.id}/draft`);
+    const withLines = (more: object) => ({
+      ...draft.definition,
+      sections: draft.definition.sections.map((section: { items: object[] }, at: number) => ({
+        ...section,
+        items:
+          at === 0
+            ? [...section.items, { ...placeLines(used, 'stay', new Set()), view: view.id, ...more }]
+            : section.items,
+      })),
+    });
+    const counted = await builder.call('PUT', `/api/forms/${made.body.id}/draft`, {
+      definition: withLines({ least: 1 }),
+      revision: draft.revision,
+    });
+    expect(counted.body.findings.map((one: { message: string }) => one.message)).toContainEqual(
+      expect.stringContaining('shows the lines of a view only'),
+    );
+    const plain = await builder.call('PUT', `/api/forms/${made.body.id}/draft`, {
+      definition: withLines({}),
+      revision: counted.body.revision,
+    });
+    const published = await builder.call('POST', `/api/forms/${made.body.id}/publish`, {
+      revision: plain.body.revision,
+    });
+    expect(published.status).toBe(200);
+
+    const entered = await enter({
+      values: { harbour: 1 },
+      lines: { used: [line('Water', 2), line('Water', 7), line('Water', 9)] },
+    });
+    expect(entered.status).toBe(200);
+    const stay = entered.body.record.id;
+    const read = async (form: string) =>
+      (await clerk.call('GET', `/api/tables/quay_stays/records/${stay}?form=${form}`)).body;
+    const opened = await read(made.body.id);
+    const shown = opened.lines.used.map((one: { values: { quantity: number } }) => one.values.quantity);
+    expect(shown).toEqual([7, 9]);
+    const [seven] = opened.lines.used;
+    const saved = await clerk.call(
+      'POST',
+      `/api/forms/${made.body.id}/entries`,
+      {
+        record: stay,
+        version: opened.version,
+        values: {},
+        lines: { used: [{ key: `r${seven.id}`, id: seven.id, version: seven.version, values: { quantity: 8 } }] },
+      },
+      { 'idempotency-key': 'lines-of-a-view' },
+    );
+    expect(saved.status).toBe(200);
+    const whole = (await read('quay_billing')).lines.used.map(
+      (one: { values: { quantity: number } }) => one.values.quantity,
+    );
+    expect(whole).toEqual([2, 8, 9]);
+  });
 });

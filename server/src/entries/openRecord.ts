@@ -1,8 +1,9 @@
 import { type RecordView, routes } from '@fiche/core/api';
+import type { AskedAnswers } from '@fiche/core/conditions';
 import type { PreparedForm } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
 import { relation } from '@fiche/core/queries';
-import { rightTo, rightToHistory } from '@fiche/core/rights';
+import { type Asking, rightTo, rightToHistory } from '@fiche/core/rights';
 import type { RecordId, TableDefinition, TableId } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
 import { type Call, callersLimit, hasRight, route } from '../access/index.ts';
@@ -23,6 +24,10 @@ import type { Services } from '../services.ts';
 import { isRanked, listedPage, placeInListing, seenView } from '../views/index.ts';
 
 type Asked = Pick<Call<unknown, unknown>, 'params' | 'caller' | 'definitions'>;
+
+/** Who asks, and when. */
+const askingOf = ({ definitions, caller }: Pick<Asked, 'definitions' | 'caller'>): Asking =>
+  definitions.seen?.asking ?? { account: caller.login ?? '', now: civilNow() };
 
 /** What the caller may do with one record, where that is not the same for all of its table. */
 async function mayOf(
@@ -64,15 +69,15 @@ export function openRecordRoutes(app: FastifyInstance, services: Services): void
   }
 
   /** A view that somebody has, by number. Throws 404 for one that is not there, not shared with them, or reads what they do not see. */
-  async function viewOf({ definitions, caller, params }: Asked, table: TableId, id: number) {
+  async function viewOf({ definitions, caller, params }: Asked, table: TableId, id: number, answers?: AskedAnswers) {
     const login = caller.login ?? '';
-    const view = await seenView(database, definitions, table, login, id);
+    const view = await seenView(database, definitions, table, login, id, answers);
     if (!view)
       throw new Refusal(
         404,
         `The view that shows these records is not there, or is not shared with your role. Ask a builder to share it, or to choose another${params.form ? ' for this form' : ''}.`,
       );
-    return { ...view, reader: { asking: definitions.seen?.asking ?? { account: login, now: civilNow() } } };
+    return { ...view, reader: { asking: askingOf({ definitions, caller }) } };
   }
 
   route(app, services, routes.recordAt, async (call) => {
@@ -81,7 +86,7 @@ export function openRecordRoutes(app: FastifyInstance, services: Services): void
     const position = Number(params.position);
     const find = async (of: TableDefinition): Promise<RecordId | undefined> => {
       if (query.view === undefined) return recordAt(database, definitions.tables, of.id, position);
-      const { listing, reader } = await viewOf(call, of.id, query.view);
+      const { listing, reader } = await viewOf(call, of.id, query.view, query.asked);
       const page = { at: position - 1, limit: 1 };
       return (await listedPage(database, definitions.tables, of, listing, reader, page)).ids[0];
     };
@@ -95,7 +100,7 @@ export function openRecordRoutes(app: FastifyInstance, services: Services): void
     const table = params.table ?? '';
     const record = await findRecord(database, definitions.tables, table, Number(params.id));
     const origins = await originsOfRecord(database, definitions.tables, table, record.id);
-    const asked = query.view === undefined ? undefined : await viewOf(call, table, query.view);
+    const asked = query.view === undefined ? undefined : await viewOf(call, table, query.view, query.asked);
     // In a view of very many records a card tells its place among all records of the table.
     const ranked = asked && (await isRanked(database, definitions.tables, asked.table, asked.listing, asked.reader));
     const view = ranked ? asked : undefined;
@@ -113,7 +118,10 @@ export function openRecordRoutes(app: FastifyInstance, services: Services): void
     if (form.table.id !== table) throw notFound('This form over that table');
     return form.subforms.size === 0
       ? opened
-      : { ...opened, lines: await linesOfForm(database, form, record.id, { tables: definitions.tables }) };
+      : {
+          ...opened,
+          lines: await linesOfForm(database, form, record.id, { asking: askingOf(call), tables: definitions.tables }),
+        };
   });
 
   route(app, services, routes.formRecords, async (call) => {
@@ -123,7 +131,7 @@ export function openRecordRoutes(app: FastifyInstance, services: Services): void
     const wanted = (field: { readonly id: string }) => form.fields.get(field.id)?.factPaths ?? [];
     const { view } = form.definition;
     if (view != null) {
-      const { listing, reader } = await viewOf(call, form.table.id, view);
+      const { listing, reader } = await viewOf(call, form.table.id, view, query.asked);
       const table = definitions.tables.get(form.table.id) ?? form.table;
       const { ids, after } = await listedPage(database, definitions.tables, table, listing, reader, query);
       const found = await findRecordsWhere(database, definitions.tables, table.id, 'r.id = ANY(?)', [ids], wanted);

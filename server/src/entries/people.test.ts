@@ -1,7 +1,6 @@
-import { get } from 'node:http';
-import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { type Client, PASSWORD, type TestOffice, testOffice } from '../fixtures/office.ts';
+import { type Client, type TestOffice, testOffice } from '../fixtures/office.ts';
+import { openStream } from '../fixtures/stream.ts';
 
 let office: TestOffice;
 let builder: Client;
@@ -97,26 +96,7 @@ describe('an account in a record', () => {
   test('is told at once, wherever they are signed in, and only they', async () => {
     expect((await office.anonymous.call('GET', '/api/events')).status).toBe(401);
     await office.app.listen({ port: 0, host: '127.0.0.1' });
-    const { port } = office.app.server.address() as AddressInfo;
-    const listen = async (login: string): Promise<string[]> => {
-      const reply = await office.app.inject({
-        method: 'POST',
-        url: '/api/session',
-        payload: { login, password: PASSWORD },
-      });
-      const cookie = reply.cookies.map((one) => `${one.name}=${one.value}`).join('; ');
-      const heard: string[] = [];
-      await new Promise<void>((resolve) => {
-        get({ port, path: '/api/events', headers: { cookie } }, (answer) => {
-          answer.on('data', (chunk: Buffer) => {
-            heard.push(String(chunk).trim());
-            resolve();
-          });
-          answer.on('error', () => undefined);
-        });
-      });
-      return heard;
-    };
+    const listen = (login: string) => openStream(office, '/api/events', login);
     const [auditor, master] = [await listen('auditor'), await listen('harbourmaster')];
     const { body } = await save({ harbour: 1, assigned_to: 'auditor' });
     const told = `data: ${JSON.stringify({ kind: 'assigned', by: 'quayclerk', cabinet: 'quay', table: 'quay_stays', record: body.record.id })}`;

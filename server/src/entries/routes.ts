@@ -1,16 +1,17 @@
 import { type Contract, type EntryAnswer, type EntryBody, type FileAnswer, routes } from '@fiche/core/api';
 import { type AttachmentSettings, holdsFiles, KINDS, type Value, writeFileToken } from '@fiche/core/fields';
-import type { PreparedField, PreparedForm } from '@fiche/core/forms';
+import { type PreparedField, type PreparedForm, withoutDestinations } from '@fiche/core/forms';
 import type { FastifyInstance } from 'fastify';
 import { requireOneWriteRight, route } from '../access/index.ts';
 import { explainChoices, findById, findByKey, findChoices, isAmongChoices } from '../choices/index.ts';
 import { type Transaction, whileWanted } from '../database/index.ts';
 import { countBytes, receiveFile, requireDiskSpace } from '../files/index.ts';
+import { prepared } from '../forms/index.ts';
 import { addressOf, limit, notFound, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
-import { holdAnswer, spamReason } from '../spam/index.ts';
+import { answerPage } from './answerPage.ts';
 import { type Asking, askedOf, linesForm, offered } from './asking.ts';
-import { requireAnswer, requireEntryRights } from './entryRights.ts';
+import { requireEntryRights } from './entryRights.ts';
 import { heldAnswerRoutes } from './heldAnswers.ts';
 import { openRecordRoutes } from './openRecord.ts';
 import { type AnyCall, type FindRunner, PAGE_SECONDS, type Runner, runnersOf } from './runners.ts';
@@ -22,7 +23,7 @@ type RunningContracts = typeof routes.onForm | typeof routes.onTable | typeof ro
 /** How often one address may send to one public page in ten minutes. */
 const PAGE_ENTRIES = 40;
 /** What one public page takes in that time from all addresses. */
-const PAGE_ENTRIES_IN_ALL = 1_000;
+const PAGE_ENTRIES_IN_ALL = 15_000;
 /** Files that may be sent in that time: from one address to a public page, and by one account. */
 const PAGE_FILES = 60;
 const FILES = 3_000;
@@ -157,6 +158,7 @@ function fileRoute(app: FastifyInstance, services: Services, contracts: RunningC
       name: call.query.name,
       by: runner.actor,
       largest,
+      ...(anonymous ? { scanner: services.scanner } : {}),
       refuseKind: (found) =>
         KINDS[kinds].takes(found) ? undefined : `only ${KINDS[kinds].words} are taken here, and this is none.`,
     });
@@ -164,28 +166,21 @@ function fileRoute(app: FastifyInstance, services: Services, contracts: RunningC
   });
 }
 
+/** A record that is there is changed by its own fields: a form with destinations runs without them. */
+const ofRecord = (call: AnyCall & { readonly body: EntryBody }, runner: Runner): Runner =>
+  call.body.record === undefined || !runner.form.stored
+    ? runner
+    : { ...runner, form: prepared(call.definitions, withoutDestinations(runner.form.definition)) };
+
 /** Saves what was filled. */
 function saveRoute(app: FastifyInstance, services: Services, contracts: RunningContracts, find: FindRunner): void {
   const database = services.databases.app;
 
-  /** Why an answer of a public page is held for a person to look at; undefined when it is not. */
-  async function whyHeld(call: AnyCall & { readonly body: EntryBody }, runner: Runner): Promise<string | undefined> {
-    if (services.leastSeconds === null) return undefined;
-    const begun = call.request.headers['x-fiche-begun'];
-    return spamReason(database, {
-      form: runner.formId ?? '',
-      version: runner.through.version ?? 0,
-      begun: typeof begun === 'string' ? begun : undefined,
-      proof: call.body.page,
-      leastSeconds: services.leastSeconds,
-    });
-  }
-
   route(app, services, contracts.entries, async (call): Promise<EntryAnswer> => {
-    const runner = await find(call, call.body.formVersion);
+    const runner = ofRecord(call, await find(call, call.body.formVersion));
     requireEntryRights(call, contracts.entries as unknown as Contract, runner, call.body);
     const actor = { name: runner.actor, through: runner.through };
-    if (!runner.writes) return tryEntry(services, runner, call.body);
+    if (!runner.writes) return tryEntry(services, runner, call.body, call.definitions);
     if (runner.account === null) {
       await limit(call.request, `entries:${runner.actor}:${addressOf(call.request.ip)}`, PAGE_ENTRIES, PAGE_SECONDS);
       await limit(call.request, `entries:${runner.actor}`, PAGE_ENTRIES_IN_ALL, PAGE_SECONDS);
@@ -196,31 +191,18 @@ function saveRoute(app: FastifyInstance, services: Services, contracts: RunningC
         400,
         'Send an Idempotency-Key header of 8 to 100 letters, digits, - or _, a new one for each new record.',
       );
-    const { page, ...body } = call.body;
-    if (runner.account === null) requireAnswer(body);
-    const why = runner.account === null ? await whyHeld(call, runner) : undefined;
-    if (why !== undefined) {
-      await tryEntry(services, runner, body);
-      const { version } = runner.through;
-      const id = await holdAnswer(database, {
-        form: runner.formId ?? '',
-        version: version ?? 0,
-        why,
-        body,
-        key: String(key),
-      });
-      return { record: null, reference: `H-${id}` };
-    }
-    const answer = await saveEntry(database, {
+    const { page: _proof, ...body } = call.body;
+    const save = {
       form: runner.form,
       actor,
       account: runner.account,
       definitions: runner.definitions,
+      cabinet: call.definitions,
       body,
       address: runner.address,
       key: typeof key === 'string' ? key : undefined,
-    });
-    // A respondent gets a reference, not the record.
-    return runner.account === null ? { record: null, reference: answer.reference } : answer;
+    };
+    if (runner.account !== null) return saveEntry(database, save);
+    return answerPage(services, call, runner, save, String(key));
   });
 }

@@ -1,11 +1,14 @@
 import type { DefinedForm, PreparedForm } from '@fiche/core/forms';
 import type { Through } from '@fiche/core/history';
+import { civilNow } from '@fiche/core/office';
+import { isCorrectable, type PublicPage } from '@fiche/core/pages';
 import type { IdOfForm, Tables } from '@fiche/core/tables';
 import type { Call } from '../access/index.ts';
+import { accessOf, answerOfReceipt, type PageAccess, type ReceivedAnswer, requireOpen } from '../answers/index.ts';
 import type { Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { filledVersionOf, findForm, findFormInUse, findPage, prepared, tableForm, versionOf } from '../forms/index.ts';
-import { addressOf, limit, notFound } from '../http/index.ts';
+import { addressOf, limit, notFound, Refusal } from '../http/index.ts';
 
 /** A form as one of the four addresses runs it. */
 export interface Runner {
@@ -25,6 +28,8 @@ export interface Runner {
   readonly formId?: IdOfForm;
   /** What the form lets people do today, whatever an older version of it did. */
   readonly mayToday: DefinedForm['may'];
+  /** Of a public page: the page as it is today, and how its sender came in. */
+  readonly page?: { readonly settings: PublicPage; readonly access: PageAccess; readonly received?: ReceivedAnswer };
   /** Trying a draft decides everything and writes nothing. */
   readonly writes: boolean;
 }
@@ -49,6 +54,32 @@ const runnerFor = (definitions: Definitions, definition: DefinedForm) => ({
   rows: definitions.seen?.rows ?? definitions.tables,
   definitions,
 });
+
+/** Whether a call sends an entry, rather than asks something. */
+const isEntry = ({ request }: AnyCall): boolean => request.routeOptions.url?.endsWith('/entries') === true;
+
+/** What the history says of how somebody came into a page. */
+export const accessWords = ({ code, link }: PageAccess): Pick<Through, 'access'> =>
+  code !== undefined
+    ? { access: `with the code ${code}` }
+    : link
+      ? { access: `with the personal link L-${link.id}` }
+      : {};
+
+/** The answer that a respondent comes back to by its receipt, while the page lets it be corrected. Throws 403. */
+async function correctedBy(
+  database: Database,
+  { request }: AnyCall,
+  form: IdOfForm,
+  page: PublicPage,
+  now: string,
+): Promise<ReceivedAnswer | undefined> {
+  const received = await answerOfReceipt(database, request, form);
+  if (received === undefined) return undefined;
+  if (received === null) throw new Refusal(403, 'This receipt belongs to no answer. Use the link as you received it.');
+  if (isCorrectable(page, now.slice(0, 10))) return received;
+  throw new Refusal(403, 'This answer can no longer be corrected. Ask the office to change it.');
+}
 
 /** Finds the form that a request runs, for each of the four addresses. */
 export function runnersOf(database: Database): Record<'onForm' | 'onTable' | 'onDraft' | 'onPage', FindRunner> {
@@ -98,6 +129,13 @@ export function runnersOf(database: Database): Record<'onForm' | 'onTable' | 'on
     const { definition, version } = await filledVersionOf(database, row, number, begunToken(call));
     // What is no page today is none for those either who began while it was.
     if (definition.page === null) throw notFound('This page');
+    const settings = row.live.page ?? definition.page;
+    const now = civilNow();
+    const received = await correctedBy(database, call, row.id, settings, now);
+    // A receipt lets its respondent in by itself.
+    const access = received ? {} : await accessOf(database, request, row.id, settings, now, isEntry(call));
+    // Whether it still takes answers, the save decides: the same answer may come twice.
+    if (!received && !isEntry(call)) await requireOpen(database, row.id, settings, now);
     return {
       form: prepared(definitions, definition),
       seen: definitions.tables,
@@ -108,7 +146,13 @@ export function runnersOf(database: Database): Record<'onForm' | 'onTable' | 'on
       formId: row.id,
       mayToday: row.live.may,
       address: `page ${definition.page.slug}`,
-      through: { kind: 'page', label: definition.label, version },
+      page: { settings, access, ...(received ? { received } : {}) },
+      through: {
+        kind: 'page',
+        label: definition.label,
+        version,
+        ...(received ? { access: 'corrected by its respondent' } : accessWords(access)),
+      },
     };
   };
   return { onForm, onTable, onDraft, onPage };

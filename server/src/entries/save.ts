@@ -1,15 +1,17 @@
 import { createHash } from 'node:crypto';
 import type { EntryAnswer, EntryBody, RecordView } from '@fiche/core/api';
+import { fieldOfDestination } from '@fiche/core/destinations';
 import { changesOf, type EntryState, originsOf, presentLines, reasonsGiven } from '@fiche/core/entry';
-import { holdsFiles, isBlank, isNumbered, type Value } from '@fiche/core/fields';
-import type { PreparedForm } from '@fiche/core/forms';
+import { holdsFiles, isBlank, isNumbered, type Value, type Values } from '@fiche/core/fields';
+import { formFields, type PreparedForm } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
 import type { RecordId, TableDefinition } from '@fiche/core/tables';
 import { isPartial, requireRecords } from '../access/index.ts';
+import type { AnswerToKeep } from '../answers/index.ts';
 import { constraintProblem } from '../constraints/index.ts';
 import { type Actor, asActor, type Database, setActor, type Transaction } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
-import { announce } from '../events/index.ts';
+import { announce, announceAdded, MANY } from '../events/index.ts';
 import { claimFiles } from '../files/index.ts';
 import { Refusal, unacceptable } from '../http/index.ts';
 import { notifyAssigned, notifyWatchers } from '../messages/index.ts';
@@ -28,22 +30,30 @@ import {
 } from '../records/index.ts';
 import { decide, peopleOfEntry } from './decide.ts';
 import { fileProblems, filesToClaim } from './files.ts';
+import { keepWithAnswer, reserveCapacityFor } from './keepWithAnswer.ts';
 import { hideCurrent, leftToServer, requireChanges } from './limits.ts';
 import { mergeConcurrent } from './mergeConcurrent.ts';
 import { changesLines, checkLineConflicts, writeLines } from './writeLines.ts';
+import { type WrittenPart, writeParts } from './writeParts.ts';
 
 interface Save {
   readonly form: PreparedForm;
   readonly actor: Actor;
   /** The signed-in account; null on a public page. */
   readonly account: string | null;
-  readonly body: Pick<EntryBody, 'record' | 'version' | 'values' | 'reasons' | 'picked' | 'lines'>;
+  readonly body: Pick<EntryBody, 'record' | 'version' | 'values' | 'reasons' | 'picked' | 'meant' | 'lines'>;
   /** What the caller sees and may do, where a role limits it. */
   readonly definitions?: Definitions;
+  /** All definitions of the cabinet: for a form that writes to several tables. */
+  readonly cabinet?: Definitions;
+  /** Of an answer of a public page that is released: what whoever releases it sees, and may choose where several have a key. */
+  readonly choosing?: Definitions;
   /** Where it was sent: the same key elsewhere is another save. */
   readonly address: string;
   /** What makes a second sending of the same save known. */
   readonly key?: string;
+  /** Of a public page: how its sender came, kept with the records that it makes. */
+  readonly answer?: AnswerToKeep;
 }
 
 /**
@@ -53,8 +63,13 @@ interface Save {
 export async function saveEntry(database: Database, save: Save): Promise<EntryAnswer> {
   const known = save.key === undefined ? undefined : { key: save.key, bodyHash: hashOf([save.address, save.body]) };
   try {
-    if (save.body.record === undefined && !needsMore(save)) return await addEntry(database, save, known);
-    return await asActor(database, save.actor, (transaction) => writeEntry(transaction, save, known));
+    const answer =
+      save.body.record === undefined && !needsMore(save)
+        ? await addEntry(database, save, known)
+        : await asActor(database, save.actor, (transaction) => writeEntry(transaction, save, known));
+    if (save.body.record === undefined)
+      announceAdded(database, save.actor.name, save.form.table.id, answer.record?.id ?? MANY);
+    return answer;
   } catch (error) {
     // It may be the second sending of a save that was written before, or is being written just now.
     const before = known && (await savedBefore(database, save, known));
@@ -68,13 +83,15 @@ export const writeEntry = (transaction: Transaction, save: Save, known?: SaveKey
   save.body.record === undefined ? addEntry(transaction, save, known) : changeEntry(transaction, save, known);
 
 /** Whether more than one statement writes an entry: then a transaction holds them together. */
-const needsMore = ({ form, body, definitions }: Save): boolean =>
+const needsMore = ({ form, body, definitions, answer }: Save): boolean =>
+  answer !== undefined ||
+  form.stored !== undefined ||
   (definitions !== undefined && isPartial(definitions, form.table, 'add')) ||
   Object.values(body.lines ?? {}).some((lines) => lines.length > 0) ||
   [...form.fields.values()].some(({ id, field }) => holdsFiles(field) && !isBlank(body.values[id] as Value));
 
 /** What the database refused, at its place: in the form, or in the subform whose table it stands against. */
-function problemOf(form: PreparedForm, error: unknown): unknown {
+export function problemOf(form: PreparedForm, error: unknown): unknown {
   const own = constraintProblem(form.table, error);
   if (own) return own;
   for (const subform of form.subforms.values()) {
@@ -90,7 +107,23 @@ function problemOf(form: PreparedForm, error: unknown): unknown {
         })),
       );
   }
-  return error;
+  return destinationProblem(form, error) ?? error;
+}
+
+/** What the database refused of a record of a destination, at its field on the form where it stands there. */
+function destinationProblem({ definition, stored }: PreparedForm, error: unknown): Refusal | undefined {
+  for (const { id, table } of definition.destinations?.of ?? []) {
+    const of = stored?.get(table);
+    const found = of && constraintProblem(of, error);
+    if (!found) continue;
+    const placed = new Set(formFields(definition).map((one) => one.field as string));
+    const errors = found.errors.map((one) => {
+      const path = fieldOfDestination(id, one.path);
+      return { ...one, path: placed.has(path) ? path : '', message: `${of.label}: ${one.message}` };
+    });
+    return new Refusal(found.status, found.message, errors);
+  }
+  return undefined;
 }
 
 const hashOf = (body: object): string => createHash('sha256').update(JSON.stringify(body)).digest('hex');
@@ -100,7 +133,8 @@ async function savedBefore(
   save: Save,
   { key, bodyHash }: SaveKey,
 ): Promise<EntryAnswer | undefined> {
-  const { tables, table } = save.form;
+  const { table } = save.form;
+  const tables = save.form.stored ?? save.form.tables;
   const { rows } = await database.raw<{ rows: { body_hash: string; record: RecordId }[] }>(
     'SELECT body_hash, record FROM fiche.idempotency WHERE account = ? AND key = ?',
     [save.actor.name, key],
@@ -122,6 +156,12 @@ const keepKey = (transaction: Transaction, account: string, { key, bodyHash }: S
     bodyHash,
     record,
   ]);
+
+/** Who saves, and when. */
+const askingOf = ({ account, actor }: Save) => ({
+  account: account ?? '',
+  now: actor.at?.slice(0, 16) ?? civilNow(),
+});
 
 const openingOf = ({ account, actor }: Save, record: RecordView | null) => ({
   account,
@@ -158,15 +198,59 @@ async function addEntry(database: Database | Transaction, save: Save, known?: Sa
   const actor = letThrough(save.actor, state);
   const origins = originsOf(state);
   if (needsMore(save)) await checkLineConflicts(database as Transaction, state);
-  const record = await insertRecord(database, actor, form.table, changesOf(state), linked, known, origins);
+  const counted = save.answer && (await reserveCapacityFor(database as Transaction, save.answer, state));
+  const insert = (values: Values): Promise<RecordView> =>
+    insertRecord(database, actor, storedTable(form), values, linked, known, origins);
+  const { record, parts } = form.stored
+    ? await addToSeveral(database as Transaction, { ...save, actor }, state, insert)
+    : { record: await insert(changesOf(state)), parts: [] };
+  const recordOf = (part: string): RecordId | undefined => parts.find((one) => one.part === part)?.record;
   await tellPeople(database, save, state, record.id);
   if (needsMore(save)) {
     const transaction = database as Transaction;
-    const lines = await writeLines(transaction, state, record.id);
+    const lines = await writeLines(transaction, state, record.id, recordOf);
     await claimFiles(transaction, filesToClaim(state));
     await requireAdded(transaction, save, [{ table: form.table, ids: [record.id] }, ...lines]);
+    if (save.answer) {
+      const made = { reference: referenceOf(form, record), record: record.id, parts, counted };
+      await keepWithAnswer(transaction, save.actor.name, save.answer, state, made);
+    }
   }
   return answerOf(database, save, record);
+}
+
+/** The table of a form as it is stored, without the fields of destinations. */
+export const storedTable = ({ stored, table }: PreparedForm): TableDefinition => stored?.get(table.id) ?? table;
+
+/** Writes the records of a form with destinations, its own by `insert`. In the transaction of a save, or of one that is only tried. */
+export async function addToSeveral<Own extends { readonly id: RecordId }>(
+  transaction: Transaction,
+  { form, cabinet, definitions, choosing, actor, account, body }: Omit<Save, 'address' | 'key'>,
+  state: EntryState,
+  insert: (values: Values) => Promise<Own>,
+): Promise<{ readonly record: Own; readonly parts: readonly WrittenPart[] }> {
+  const all = definitions ?? cabinet;
+  if (!all) throw new Error('A form with destinations needs the definitions of its cabinet');
+  let own: Own | undefined;
+  // What a person said to rules that ask goes into the lines of all records.
+  if (Object.keys(body.reasons ?? {}).length > 0) await setActor(transaction, actor);
+  const writing = {
+    form,
+    definitions: all,
+    limited: definitions !== undefined,
+    actor,
+    account,
+    now: state.opening.now,
+    reasons: body.reasons,
+    meant: body.meant,
+    choosing: account === null ? choosing : all,
+  };
+  const parts = await writeParts(transaction, writing, state, async (values) => {
+    own = await insert(values);
+    return own.id;
+  });
+  if (!own) throw new Error('The record of the form was not written');
+  return { record: own, parts };
 }
 
 /** Checks that the role may add what was just written, where that hangs on what it holds. Throws 403. */
@@ -182,8 +266,8 @@ async function requireAdded(
 /** What a save answers: the record as the caller sees it, or none where it is out of their sight now. */
 async function answerOf(database: Queryable, save: Save, record: RecordView): Promise<EntryAnswer> {
   const reference = referenceOf(save.form, record);
-  const seen = save.definitions?.tables ?? save.form.tables;
-  if (seen === save.form.tables) return { record, reference };
+  const seen = save.definitions?.tables ?? save.form.stored ?? save.form.tables;
+  if (seen === (save.form.stored ?? save.form.tables)) return { record, reference };
   const wanted: WantedFacts = (field) => save.form.fields.get(field.id)?.factPaths ?? [];
   const told = await findSeen(database, seen, save.form.table.id, record.id, wanted);
   return { record: told ?? null, reference };
@@ -195,7 +279,7 @@ async function changeEntry(transaction: Transaction, save: Save, known?: SaveKey
   if (save.definitions) await requireChanges(transaction, save.definitions, form, save.body);
   const wanted: WantedFacts = (field) => form.fields.get(field.id)?.factPaths ?? [];
   const record = await findRecord(transaction, tables, table.id, save.body.record ?? 0, wanted, true);
-  const lines = await linesOfForm(transaction, form, record.id, { lock: true });
+  const lines = await linesOfForm(transaction, form, record.id, { asking: askingOf(save), lock: true });
   const body = leftToServer(save, record);
   const sent = await mergeConcurrent(transaction, form, { ...record, lines }, body).catch((error: unknown) =>
     hideCurrent(transaction, save, error),

@@ -3,21 +3,36 @@ import { isNumbered } from '@fiche/core/fields';
 import type { PreparedSubform } from '@fiche/core/forms';
 import type { RecordId, TableDefinition } from '@fiche/core/tables';
 import type { Transaction } from '../database/index.ts';
+import { unacceptable } from '../http/index.ts';
 import { findConflict, insertRecords, keepOrder, keepOrigins, type Origins, updateRecord } from '../records/index.ts';
 
 /**
  * Writes the lines of a decided entry: new ones with their link to the record, changed ones, archived ones, and their
- * order. In the transaction that writes the record; the actor must be set. Returns the lines that were added.
+ * order. In the transaction that writes the record; the actor must be set. `recordOf` gives the record that the lines of a
+ * destination belong to. Returns the lines that were added. Throws 422 for lines of a destination that is not written.
  */
 export async function writeLines(
   transaction: Transaction,
   state: EntryState,
   record: RecordId,
+  recordOf: (part: string) => RecordId | undefined = () => undefined,
 ): Promise<{ readonly table: TableDefinition; readonly ids: readonly RecordId[] }[]> {
   const added = [];
   for (const subform of state.form.subforms.values())
-    if (!state.hidden[subform.id])
-      added.push({ table: subform.form.table, ids: await writeSubform(transaction, state, subform, record) });
+    if (!state.hidden[subform.id]) {
+      const { of } = subform.definition;
+      const around = of === undefined ? record : recordOf(of);
+      if (around !== undefined)
+        added.push({ table: subform.form.table, ids: await writeSubform(transaction, state, subform, around) });
+      else if (presentLines(state, subform.id).length > 0)
+        throw unacceptable([
+          {
+            path: subform.id,
+            rule: 'destination',
+            message: `${subform.label} belong to a record of which nothing is entered. Enter it, or remove the lines.`,
+          },
+        ]);
+    }
   return added;
 }
 
@@ -86,8 +101,8 @@ async function writeSubform(
     trace(id, line.state);
   }
   await keepOrigins(transaction, table.id, traced);
-  // The lines of a new record stand in the order in which they were just written.
-  if (state.opening.record === null) return added;
+  // The lines of a new record stand in the order in which they were just written; of lines that a view finds it is not the whole order.
+  if (state.opening.record === null || subform.within) return added;
   await keepOrder(
     transaction,
     { table: table.id, link, record },

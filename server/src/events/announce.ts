@@ -42,3 +42,32 @@ export async function announce(transaction: Transaction, by: string, table: Tabl
   const saved: Saved = { table, record, by };
   await transaction.raw('SELECT pg_notify(?, ?)', [CHANNEL, JSON.stringify(saved)]);
 }
+
+/** Records that were added and are told of together; of more in one go nothing else is said. */
+const TOLD_TOGETHER = 50;
+const SOON = 300;
+
+/** What was added and is not told of yet, by the pool of connections that it was added through. */
+const added = new WeakMap<Database, Map<string, Saved>>();
+
+/**
+ * Tells every server soon that a record was added, together with others of the same moment: adding stays one statement. To be
+ * called once it is there.
+ */
+export function announceAdded(database: Database, by: string, table: TableId, record: RecordId): void {
+  const waiting = added.get(database) ?? new Map<string, Saved>();
+  if (waiting.size < TOLD_TOGETHER) waiting.set(`${table} ${record}`, { table, record, by });
+  if (added.has(database)) return;
+  added.set(database, waiting);
+  setTimeout(() => {
+    added.delete(database);
+    const told = [...waiting.values()].map((saved) => JSON.stringify(saved));
+    // Whoever hears nothing sees it when they read the list again.
+    database
+      .raw('SELECT pg_notify(?, json) FROM unnest(?::text[]) AS told(json)', [CHANNEL, told] as unknown as string[])
+      .then(undefined, () => undefined);
+  }, SOON).unref();
+}
+
+/** In place of a record: so many that none is named. Whoever sees some records of the table only is not told. */
+export const MANY = 0;

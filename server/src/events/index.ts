@@ -1,2 +1,2 @@
-export { announce, announceEnd, announcePeople } from './announce.ts';
+export { announce, announceAdded, announceEnd, announcePeople, MANY } from './announce.ts';
 export { eventRoutes } from './routes.ts';

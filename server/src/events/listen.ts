@@ -2,6 +2,9 @@ import type { RecordId, TableId } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
 import { CHANNEL, type Saved } from './announce.ts';
 
+/** In place of a record: any of its table. */
+const ANY = '*';
+
 type Heard = (saved: Saved) => void;
 
 /** A connection of its own, outside the pool, as the driver gives it. */
@@ -39,6 +42,11 @@ export class Listener {
     };
   }
 
+  /** Calls `then` for each save of any record of a table, until the returned function is called. */
+  onTable(table: TableId, then: Heard): Promise<() => void> {
+    return this.on(table, ANY, then);
+  }
+
   private async open(): Promise<Line> {
     const line = (await this.database.client.acquireRawConnection()) as Line;
     const lost = (): void => {
@@ -48,7 +56,8 @@ export class Listener {
     line.on('end', lost);
     line.on('notification', ({ payload = '' }) => {
       const saved = JSON.parse(payload) as Saved;
-      for (const then of this.heard.get(`${saved.table} ${saved.record}`) ?? []) then(saved);
+      for (const record of [saved.record, ANY])
+        for (const then of this.heard.get(`${saved.table} ${record}`) ?? []) then(saved);
     });
     await line.query(`LISTEN ${CHANNEL}`);
     return line;

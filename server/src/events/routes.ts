@@ -109,6 +109,23 @@ export function eventRoutes(app: FastifyInstance, services: Services): void {
     return stream;
   });
 
+  route(app, services, routes.tableEvents, (call) => {
+    const table = call.definitions.tables.get(call.params.table ?? '');
+    if (!table) throw notFound('This table');
+    return openStream(call, (say) => {
+      const soon = inTurn(say);
+      return listener.onTable(table.id, (saved) => {
+        // One's own saves are known here already.
+        if (saved.by === call.caller.login) return;
+        const about = { cabinet: table.cabinet, table: table.id, record: Number(saved.record) };
+        seesRecord(services, call, about).then(
+          (sees) => sees && soon({ by: saved.by }),
+          () => undefined,
+        );
+      });
+    });
+  });
+
   route(app, services, routes.ownEvents, (call) =>
     openStream(call, (say) =>
       listener.on(PEOPLE, call.caller.login ?? '', ({ by, kind = 'changed', about }) => {
@@ -120,4 +137,27 @@ export function eventRoutes(app: FastifyInstance, services: Services): void {
       }),
     ),
   );
+}
+
+/** So often at most a list hears that something in it was saved, in ms. */
+const TURN = 2_000;
+
+/** Says the first thing at once, and of what follows the last of each turn. */
+function inTurn(say: (what: object) => void): (what: object) => void {
+  let waiting: object | undefined;
+  let turn: NodeJS.Timeout | undefined;
+  const next = (): void => {
+    turn = undefined;
+    if (waiting) begin(waiting);
+  };
+  const begin = (what: object): void => {
+    waiting = undefined;
+    say(what);
+    turn = setTimeout(next, TURN);
+    turn.unref();
+  };
+  return (what) => {
+    if (turn) waiting = what;
+    else begin(what);
+  };
 }

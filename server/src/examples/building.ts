@@ -56,6 +56,15 @@ const photo = {
 };
 const photoForm = { form: 'quay_photo_of_a_fault' };
 const quick = { form: 'quay_quick_stay' };
+const invited = { form: 'quay_invited_stay' };
+/** A form whose public page opens by personal links, each for a harbour. */
+const invitedStay = {
+  label: 'Invited stay',
+  table: 'quay_stays',
+  may: { add: true, change: false, archive: false },
+  sections: [{ id: 'stay', label: 'Stay', items: [{ field: 'harbour' }, { field: 'note' }] }],
+  page: { slug: 'invited', disclosed: ['harbour offers name'], who: { kind: 'link', fills: 'harbour' } },
+};
 const inspections = { table: 'quay_inspections' };
 
 /** Cabinets, tables, fields, option lists, rules and forms. */
@@ -69,6 +78,7 @@ export const BUILDING_EXAMPLES: readonly Example[] = [
   },
   { route: 'GET /api/cabinets/{cabinet}/overview' },
   { route: 'GET /api/cabinets/{cabinet}/find', query: { words: 'kittiwake' } },
+  { route: 'GET /api/cabinets/{cabinet}/uses', query: { table: 'quay_stays', field: 'departure' } },
   {
     route: 'POST /api/cabinets/{cabinet}/tables',
     body: { label: 'Inspections', description: 'Rounds of the pontoons.' },
@@ -172,6 +182,25 @@ export const BUILDING_EXAMPLES: readonly Example[] = [
     query: { field: 'photo', name: 'cleat.txt' },
     file: 'A drawing of the cleat.',
   },
+  { route: 'POST /api/tables/{table}/fields', params: { table: 'quay_harbours' }, body: field('E-mail', 'email') },
+  {
+    route: 'POST /api/cabinets/{cabinet}/forms',
+    body: { table: 'quay_stays', label: 'Invited stay', fields: 'none' },
+  },
+  { route: 'PUT /api/forms/{form}/draft', params: invited, body: { definition: invitedStay, revision: 1 } },
+  { route: 'POST /api/forms/{form}/publish', params: invited, body: { revision: 2 } },
+  { route: 'POST /api/forms/{form}/personal-links', params: invited, body: { once: true, until: '2099-12-31' } },
+  {
+    route: 'GET /api/forms/{form}/personal-links',
+    params: invited,
+    keeps: { '<personal link>': 'links.0.id' },
+  },
+  {
+    route: 'POST /api/forms/{form}/personal-links/mails',
+    params: invited,
+    body: { to: 'e_mail', subject: 'Your stay, {title}', text: 'Tell us about your stay: {link}' },
+  },
+  { route: 'DELETE /api/forms/{form}/personal-links/{id}', params: { ...invited, id: '<personal link>' } },
   { route: 'GET /api/forms/{form}/versions', params: quick },
   { route: 'POST /api/forms/{form}/duplicate', params: quick, body: { label: 'Quick stay, evenings' } },
   { route: 'PATCH /api/forms/{form}', params: quick, body: { archived: true } },

@@ -18,6 +18,7 @@ export const STORY: readonly Example[] = [
 /** Streams of events never end, so that they are no request with an answer. */
 const STREAMS: readonly Example[] = [
   { route: 'GET /api/events' },
+  { route: 'GET /api/tables/{table}/events' },
   { route: 'GET /api/tables/{table}/records/{id}/events', query: { version: 1 } },
 ];
 

@@ -67,6 +67,8 @@ export const RECORD_EXAMPLES: readonly Example[] = [
   },
   { route: 'GET /api/tables/{table}/views/{view}/records', params: { view: '<view>' }, query: { limit: 20 } },
   { route: 'GET /api/tables/{table}/views/{view}/export', params: { view: '<view>' } },
+  { route: 'PUT /api/forms/{form}/watch', params: { form: 'quay_arrival' }, body: {} },
+  { route: 'DELETE /api/forms/{form}/watch', params: { form: 'quay_arrival' } },
   { route: 'PUT /api/tables/{table}/views/{view}/watch', params: { view: '<view>' }, body: {} },
   { route: 'DELETE /api/tables/{table}/views/{view}/watch', params: { view: '<view>' } },
   { route: 'DELETE /api/tables/{table}/views/{view}', params: { view: '<view>' } },
@@ -114,6 +116,8 @@ export const RECORD_EXAMPLES: readonly Example[] = [
     body: { field: 'pontoon', values: { harbour: 1, pontoon: 1 } },
   },
   { route: 'POST /api/public/{slug}/entries', by: 'nobody', body: { values: { ...stay, pontoon: 2, berth: 3 } } },
+  { route: 'GET /api/forms/{form}/answers', params: { form: 'quay_arrival' }, query: { limit: 50 } },
+  { route: 'GET /api/forms/{form}/answers.csv', params: { form: 'quay_arrival' } },
   { route: 'GET /api/forms/{form}/held', params: { form: 'quay_arrival' }, keeps: { '<held answer>': 'answers.0.id' } },
   {
     route: 'POST /api/forms/{form}/held/{id}',

@@ -1,6 +1,6 @@
 import { type CabinetFile, renameTables } from '@fiche/core/exports';
 import { holdsFiles, itemsOf, linksSeveral, type Value, writeItems } from '@fiche/core/fields';
-import type { DefinedForm } from '@fiche/core/forms';
+import { type DefinedForm, withoutViews } from '@fiche/core/forms';
 import { quoted, relation } from '@fiche/core/queries';
 import { type FieldDefinition, type TableDefinition, targetTable } from '@fiche/core/tables';
 import { strToU8, type Zippable, zipSync } from 'fflate';
@@ -67,10 +67,7 @@ function fileOf({ cabinets, forms }: Definitions, cabinet: string, tables: reado
 }
 
 /** A form without what refers to views, which are not in the file, and to other forms. */
-const withoutReferences = ({ after: _after, starts: _starts, ...form }: DefinedForm): DefinedForm => ({
-  ...form,
-  view: null,
-});
+const withoutReferences = ({ after: _after, starts: _starts, ...form }: DefinedForm): DefinedForm => withoutViews(form);
 
 /** Columns that stand before a table's own: a record's number in the file, and whether it is archived. */
 const NUMBER = 'record number';

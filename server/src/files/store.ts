@@ -5,6 +5,7 @@ import { fileTypeFromBuffer } from 'file-type';
 import sharp from 'sharp';
 import type { Database, Transaction } from '../database/index.ts';
 import { Refusal } from '../http/index.ts';
+import { requireClean, type Scanner } from '../scanning/index.ts';
 
 /** Bytes of one part. */
 const PART = 512 * 1024;
@@ -31,19 +32,21 @@ interface Receiving {
   readonly by: string;
   /** How large it may be, in MB. */
   readonly largest: number;
+  /** Looks through the file before it is taken; files of the office’s own people are not looked through. */
+  readonly scanner?: Scanner;
   /** Why a kind is not taken here; undefined when it is. */
   refuseKind(kind: string): string | undefined;
 }
 
 /**
  * Receives a file as it streams in: kept part by part, never whole in memory, stored once by what is in it. Its kind is
- * found from its content. Throws 422 for an empty file or a kind that is not taken, 413 as soon as it grows too large;
+ * found from its content. Throws 422 for an empty file, a kind that is not taken or one in which the scanner finds something, 413 as soon as it grows too large;
  * nothing of it is kept then.
  */
 export async function receiveFile(
   database: Database,
   stream: AsyncIterable<Buffer>,
-  { table, name, by, largest, refuseKind }: Receiving,
+  { table, name, by, largest, scanner, refuseKind }: Receiving,
 ): Promise<StoredFile> {
   const [{ id: content }] = (await database('fiche.content').insert({}).returning('id')) as [{ id: number }];
   try {
@@ -70,6 +73,7 @@ export async function receiveFile(
     }
     if (size === 0) throw new Refusal(422, `${name} is empty: there is nothing in it. Choose another file.`);
     if (held > 0) await keep();
+    if (scanner) await requireClean(scanner, name, bytesOf(database, content));
     const sha256 = hash.digest('hex');
     const stored = await settleContent(database, content, sha256, size, kind ?? '');
     const plain = fileName(name);

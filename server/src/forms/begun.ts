@@ -1,28 +1,12 @@
-import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
+import { randomBytes } from 'node:crypto';
 import type { IdOfForm } from '@fiche/core/tables';
-import type { Database, Transaction } from '../database/index.ts';
+import { type Database, isSigned, sign, type Transaction } from '../database/index.ts';
 import { Refusal } from '../http/index.ts';
 
 type Queryable = Database | Transaction;
 
 /** Hours in which an entry that was begun on a version may still be finished after the next one went live. */
 export const FINISH_HOURS = 24;
-
-const keys = new WeakMap<Database, Promise<string>>();
-const keyOf = (database: Database): Promise<string> => {
-  const known =
-    keys.get(database) ??
-    database('fiche.signing')
-      .first('key')
-      .then((row) => String(row?.key ?? ''));
-  keys.set(database, known);
-  return known;
-};
-
-const sign = async (database: Database, what: string): Promise<string> =>
-  createHmac('sha256', await keyOf(database))
-    .update(what)
-    .digest('base64url');
 
 /**
  * A token that says that somebody opened a version of a form at a moment: `version.seconds.random.signature`. Two who open
@@ -48,11 +32,8 @@ export async function begunAt(
 ): Promise<number | undefined> {
   const [number = '', seconds = '', random = '', signature = ''] = token.split('.');
   if (Number(number) !== version || !/^\d{1,12}$/.test(seconds)) return undefined;
-  const [sent, held] = [
-    Buffer.from(signature),
-    Buffer.from(await sign(database, `${form} ${version} ${seconds} ${random}`)),
-  ];
-  return sent.length === held.length && timingSafeEqual(sent, held) ? Number(seconds) : undefined;
+  const what = `${form} ${version} ${seconds} ${random}`;
+  return (await isSigned(database, what, signature)) ? Number(seconds) : undefined;
 }
 
 /**

@@ -53,7 +53,8 @@ export function formRoutes(app: FastifyInstance, services: Services): void {
       // With what the role does not see left out, it runs in the browser over what it is given of the tables.
       definition:
         seen && !seen.role.rights.includes('build')
-          ? formForRole(seen.role, read.definition, seen.whole.tables)
+          ? // The settings of the page, its codes above all, are for who builds.
+            { ...formForRole(seen.role, read.definition, seen.whole.tables), page: null }
           : read.definition,
       // Nobody begins on a version that is not live any more.
       begun: read.version === form.liveVersion ? await beginToken(databases.app, form.id, read.version) : null,

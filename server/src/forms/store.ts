@@ -10,6 +10,8 @@ import {
   prepareForm,
   SELF,
   startsOf,
+  viewsOfForm,
+  withFeedingViews,
 } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
 import { type Finding, prove } from '@fiche/core/proof';
@@ -46,7 +48,10 @@ export function prepared(definitions: Definitions, definition: DefinedForm): Pre
   ready.set(definition, known);
   const made =
     known.byRole.get(key) ??
-    prepareForm(definition, whole.tables, undefined, limited ? limitsOf(seen.role, whole.tables) : undefined);
+    withFeedingViews(
+      prepareForm(definition, whole.tables, undefined, limited ? limitsOf(seen.role, whole.tables) : undefined),
+      whole.views,
+    );
   known.byRole.set(key, made);
   return made;
 }
@@ -258,8 +263,9 @@ export async function publishForm(owner: Transaction, id: string, revision: numb
   refuseForeignTables(withinCabinet(await loadDefinitions(owner), form.cabinet).tables, definition, 'definition');
   const musts = findings(await loadDefinitions(owner), id, definition).filter((one) => one.weight === 'must');
   if (musts.length > 0) throw unacceptable(musts.map(({ path, rule, message }) => ({ path, rule, message })));
-  await requireView(owner, definition);
-  requireNextSteps(await loadDefinitions(owner), form.cabinet, definition);
+  const known = await loadDefinitions(owner);
+  requireViews(known, definition);
+  requireNextSteps(known, form.cabinet, definition);
   const number = (form.liveVersion ?? 0) + 1;
   await owner.raw(
     'INSERT INTO fiche.form_version (form_id, number, definition, published_at, published_by) VALUES (?, ?, ?, fiche.moment(), fiche.actor())',
@@ -272,19 +278,19 @@ export async function publishForm(owner: Transaction, id: string, revision: numb
   return draftView(owner, definitions, findForm(definitions, id));
 }
 
-/** Checks that the view whose records a form shows is there, shared, and one of its table. Throws 422. */
-async function requireView(owner: Transaction, { view, table }: DefinedForm): Promise<void> {
-  if (view === null) return;
-  const found = await owner('fiche.view').where({ id: view, table_id: table, shared: true }).first('id');
-  if (!found)
-    throw unacceptable([
-      {
-        path: 'view',
-        rule: 'view',
-        message:
-          'The view whose records this form shows is not there, or is not shared. Choose another in the form’s settings.',
-      },
-    ]);
+/** Checks that the views that a form names are there, shared, and each one of the table that it is to list. Throws 422. */
+function requireViews({ views, tables }: Definitions, definition: DefinedForm): void {
+  const problems = viewsOfForm(definition, tables)
+    .filter(({ view, table }) => views.get(view)?.table !== table)
+    .map(({ path, says, of }) => ({
+      path,
+      rule: 'view',
+      message:
+        says === 'records'
+          ? 'The view whose records this form shows is not there, or is not shared. Choose another in the form’s settings.'
+          : `The view whose records ${of} ${says === 'choices' ? 'offers' : 'shows'} is not there, or is not shared. Choose another at ${of}.`,
+    }));
+  if (problems.length > 0) throw unacceptable(problems);
 }
 
 /** Checks that the forms that follow, or that buttons start, are there and have the fields that are to begin with values. Throws 422. */

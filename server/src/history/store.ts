@@ -324,7 +324,7 @@ function throughWords(through: Through | null): string {
   const version = through.version ? `, version ${through.version}` : '';
   const kinds: Record<Through['kind'], string> = {
     form: `${through.label}${version}`,
-    page: `${through.label}${version}, public page`,
+    page: [`${through.label}${version}, public page`, through.access].filter(Boolean).join(' '),
     table: `${through.label}, table`,
     import: `Import of ${through.label}`,
     change: `${through.label}, change of many`,

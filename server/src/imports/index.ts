@@ -5,6 +5,7 @@ import { dropOldStaging } from './staged.ts';
 import { forgetParts } from './store.ts';
 import { writeImport } from './write.ts';
 
+export { LinkFinder, type OpenRow } from './links.ts';
 export { importRoutes } from './routes.ts';
 export { receiveFile } from './store.ts';
 

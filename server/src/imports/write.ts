@@ -6,6 +6,7 @@ import { definitionsFor } from '../access/index.ts';
 import { constraintProblem } from '../constraints/index.ts';
 import { asActor, type Transaction } from '../database/index.ts';
 import { loadDefinitions, withinCabinet } from '../definitions/index.ts';
+import { announce, MANY } from '../events/index.ts';
 import { Refusal } from '../http/index.ts';
 import { notifyImported } from '../messages/index.ts';
 import { countAssigned, forbiddenRows, stagedFields } from '../staging/index.ts';
@@ -164,6 +165,7 @@ async function write(
     await work.progress(added + changed, total);
   }
   await notifyImported(transaction, work.actor.name, row.cabinet, table, assigned);
+  await announce(transaction, work.actor.name, table, MANY);
   // A change that changes nothing is no change: such a row counts as skipped.
   const written = { ...counts, add: added, change: changed, skip: counts.skip + counts.change - changed };
   await transaction.raw(

@@ -56,11 +56,12 @@ async function writeMails(
     const notices = await visibleNotices(owner, () => definitions, own);
     if (notices.length === 0) continue;
     const told = notices.map(
-      ({ table, record, view, ...notice }): MailedNotice => ({
+      ({ table, record, view, form, ...notice }): MailedNotice => ({
         ...notice,
         table: table?.label ?? null,
         view: view?.label ?? null,
-        address: `${mail.publicUrl}/${cabinet}${table ? `/tables/${table.id}${record === null ? '' : `/${record}`}${view ? `?view=${view.id}` : ''}` : '/home'}`,
+        form: form?.label ?? null,
+        address: `${mail.publicUrl}/${cabinet}${form ? `/forms/${form.id}/answers` : table ? `/tables/${table.id}${record === null ? '' : `/${record}`}${view ? `?view=${view.id}` : ''}` : '/home'}`,
       }),
     );
     const about = notices.flatMap(({ table, record }) =>

@@ -1,6 +1,6 @@
 import type { Inbox, NoticeView } from '@fiche/core/api';
 import { NOTICE_KINDS, type NoticeKind } from '@fiche/core/messages';
-import type { TableId } from '@fiche/core/tables';
+import type { IdOfForm, TableId } from '@fiche/core/tables';
 import { ask, type Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { titlesOf } from '../records/index.ts';
@@ -21,12 +21,13 @@ export interface NoticeRow {
   readonly table_id: TableId | null;
   readonly record: number | null;
   readonly view_id: number | null;
+  readonly form_id: IdOfForm | null;
   readonly seen: boolean;
   readonly task: NoticeView['task'];
 }
 
 /** What is read of a notice; the table of a task is the one that it has written into. */
-export const NOTICE_COLUMNS = `n.id, n.cabinet, n.kind, n.by, n.at, n.times, n.record, n.view_id, n.seen_at IS NOT NULL AS seen,
+export const NOTICE_COLUMNS = `n.id, n.cabinet, n.kind, n.by, n.at, n.times, n.record, n.view_id, n.form_id, n.seen_at IS NOT NULL AS seen,
   coalesce(n.table_id, t.outcome->>'table', t.table_id) AS table_id,
   CASE WHEN t.id IS NOT NULL THEN json_build_object('id', t.id, 'label', t.label, 'state', t.state, 'message', t.message) END AS task`;
 export const NOTICE_SOURCE = 'fiche.notice n LEFT JOIN fiche.task t ON t.id = n.task';
@@ -51,16 +52,31 @@ export async function visibleNotices(
       tables,
       own.flatMap(({ table_id: table, record }) => (table === null || record === null ? [] : [{ table, id: record }])),
     );
-    for (const { table_id: id, record, view_id: viewId, ...row } of own) {
+    for (const { table_id: id, record, view_id: viewId, form_id: formId, ...row } of own) {
       const table = id === null ? undefined : tables.get(id);
       const title = record === null ? null : titles.get(`${id}:${record}`);
       if (title === undefined || (row.kind !== 'task' && !table)) continue;
       const view = viewId === null || !table ? null : await viewNamed(app, definitions, table.id, viewId);
       if (view === undefined) continue;
-      found.set(row.id, { ...row, record, title, view, table: table ? { id: table.id, label: table.label } : null });
+      const form = formId === null ? null : formNamed(definitions, formId);
+      if (form === undefined) continue;
+      found.set(row.id, {
+        ...row,
+        record,
+        title,
+        view,
+        form,
+        table: table ? { id: table.id, label: table.label } : null,
+      });
     }
   }
   return rows.flatMap((row) => found.get(row.id) ?? []);
+}
+
+/** A form by its label; undefined for one that is not there. */
+function formNamed({ forms }: Definitions, id: IdOfForm): NonNullable<NoticeView['form']> | undefined {
+  const form = forms.get(id);
+  return form && { id, label: form.live?.label ?? form.draft.label };
 }
 
 /** A view by its label, for its reader; undefined for one that they do not have. */

@@ -1,4 +1,4 @@
-import type { RecordId, TableId } from '@fiche/core/tables';
+import type { IdOfForm, RecordId, TableId } from '@fiche/core/tables';
 import { ask, type Database, type Transaction } from '../database/index.ts';
 import { announcePeople } from '../events/index.ts';
 
@@ -67,4 +67,27 @@ export async function notifyTaskEnded(owner: Database, task: number, least = LON
     [task, least],
   );
   if (rows[0]) await announcePeople(owner, rows[0].login, [rows[0].login], { kind: 'changed' });
+}
+
+/** Tells those who watch a form that an answer has come to its public page; several that are not seen yet are counted. */
+export async function notifyAnswered(
+  transaction: Transaction,
+  by: string,
+  about: { readonly cabinet: string; readonly table: TableId; readonly form: IdOfForm },
+): Promise<void> {
+  const rows = await ask<{ login: string }>(
+    transaction,
+    `INSERT INTO fiche.notice (login, cabinet, kind, by, table_id, form_id)
+     SELECT w.login, ?, 'answers', ?, ?, w.form_id FROM fiche.form_watch w WHERE w.form_id = ? ORDER BY w.login
+     ON CONFLICT (login, form_id) WHERE seen_at IS NULL AND form_id IS NOT NULL
+     DO UPDATE SET at = excluded.at, by = excluded.by, times = fiche.notice.times + 1, mailed_at = NULL RETURNING login`,
+    [about.cabinet, by, about.table, about.form],
+  );
+  if (rows.length === 0) return;
+  await announcePeople(
+    transaction,
+    by,
+    rows.map(({ login }) => login),
+    { kind: 'changed' },
+  );
 }

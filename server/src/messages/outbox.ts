@@ -7,6 +7,8 @@ import { notFound, Refusal } from '../http/index.ts';
 import type { MailSettings } from '../services.ts';
 
 const PAGE = 50;
+/** Messages with a one-time link, which only their receiver gets. */
+const HAVE_SECRETS: readonly string[] = ['invitation', 'reset'];
 
 interface NewMessage extends Mail {
   readonly cabinet: string;
@@ -76,7 +78,7 @@ export async function readOutbox(
   const page = rows.slice(0, PAGE);
   return {
     messages: page.map((row) => {
-      if (row.kind !== 'notices') return { ...row, body: withLink(row.body, LINK_PLACEHOLDER) };
+      if (HAVE_SECRETS.includes(row.kind)) return { ...row, body: withLink(row.body, LINK_PLACEHOLDER) };
       return whole ? row : { ...row, subject: null, body: null };
     }),
     before: rows.length > PAGE ? (page.at(-1)?.id ?? null) : null,
@@ -99,7 +101,7 @@ export async function retryMessage(
       409,
       'No mail server is set up, so nothing can be sent. Whoever runs the server sets SMTP_URL, MAIL_FROM and PUBLIC_URL.',
     );
-  if (row.kind === 'invitation' || row.kind === 'reset')
+  if (HAVE_SECRETS.includes(row.kind))
     throw new Refusal(409, 'Its one-time link is not kept. Make a new link for the person; it is sent with it.');
   if (row.state === 'waiting' || row.state === 'sent')
     throw new Refusal(

@@ -6,7 +6,17 @@ import { notFound, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import { type DefinitionsIn, readInbox, seeNotices } from './notices.ts';
 import { readOutbox, retryMessage } from './outbox.ts';
-import { listWatchedViews, listWatches, unwatchRecord, unwatchView, watchRecord, watchView } from './watching.ts';
+import {
+  listWatchedForms,
+  listWatchedViews,
+  listWatches,
+  unwatchForm,
+  unwatchRecord,
+  unwatchView,
+  watchForm,
+  watchRecord,
+  watchView,
+} from './watching.ts';
 
 /** The definitions of each of a caller’s cabinets, as their role there has them. */
 const seenBy =
@@ -34,6 +44,7 @@ export function messageRoutes(app: FastifyInstance, services: Services): void {
   });
   route(app, services, routes.listWatches, async ({ caller, definitions }) => ({
     watches: [
+      ...(await listWatchedForms(databases.app, caller.login ?? '', seenBy(definitions, caller))),
       ...(await listWatchedViews(databases.app, caller.login ?? '', seenBy(definitions, caller))),
       ...(await listWatches(databases.app, caller.login ?? '', seenBy(definitions, caller))),
     ],
@@ -45,6 +56,14 @@ export function messageRoutes(app: FastifyInstance, services: Services): void {
   });
   route(app, services, routes.unwatchRecord, async ({ params, caller }) => {
     await unwatchRecord(databases.app, params.table ?? '', Number(params.id), personOf(caller));
+    return {};
+  });
+  route(app, services, routes.watchForm, async ({ params, caller, definitions }) => {
+    await watchForm(databases.app, definitions, params.form ?? '', personOf(caller));
+    return {};
+  });
+  route(app, services, routes.unwatchForm, async ({ params, caller }) => {
+    await unwatchForm(databases.app, params.form ?? '', personOf(caller));
     return {};
   });
   route(app, services, routes.watchView, async ({ params, caller, definitions }) => {

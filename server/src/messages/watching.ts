@@ -1,6 +1,6 @@
 import type { WatchView } from '@fiche/core/api';
 import { recordsOf } from '@fiche/core/queries';
-import type { RecordId, TableId, Tables } from '@fiche/core/tables';
+import type { IdOfForm, RecordId, TableId, Tables } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
@@ -60,7 +60,7 @@ export async function listWatches(app: Database, login: string, definitionsIn: D
     const title = titles.get(`${id}:${record}`);
     return !table || title === undefined
       ? []
-      : [{ cabinet, table: { id: table.id, label: table.label }, record, view: null, title, since }];
+      : [{ cabinet, table: { id: table.id, label: table.label }, record, view: null, form: null, title, since }];
   });
 }
 
@@ -109,9 +109,56 @@ export async function listWatchedViews(
         table: { id: table, label: view.table.label },
         record: null,
         view: id,
+        form: null,
         title: view.label,
         since,
       });
   }
   return watched;
+}
+
+/** Lets somebody watch the answers to a form whose table they see. Throws 404. */
+export async function watchForm(
+  app: Database,
+  { forms, tables }: Definitions,
+  form: IdOfForm,
+  login: string,
+): Promise<void> {
+  const found = forms.get(form);
+  if (!found || !tables.has(found.draft.table)) throw notFound('This form');
+  await app.raw('INSERT INTO fiche.form_watch (form_id, login) VALUES (?, ?) ON CONFLICT DO NOTHING', [form, login]);
+}
+
+export const unwatchForm = (app: Database, form: IdOfForm, login: string): Promise<unknown> =>
+  app.raw('DELETE FROM fiche.form_watch WHERE form_id = ? AND login = ?', [form, login]);
+
+/** The forms that somebody watches and whose tables they see, newest first. */
+export async function listWatchedForms(
+  app: Database,
+  login: string,
+  definitionsIn: DefinitionsIn,
+): Promise<WatchView[]> {
+  const { rows } = await app.raw<{ rows: { cabinet: string; form: IdOfForm; since: string }[] }>(
+    `SELECT f.cabinet, w.form_id AS form, w.since FROM fiche.form_watch w JOIN fiche.form f ON f.id = w.form_id
+     WHERE w.login = ? ORDER BY w.since DESC, w.form_id`,
+    [login],
+  );
+  return rows.flatMap(({ cabinet, form: id, since }) => {
+    const definitions = definitionsIn(cabinet);
+    const form = definitions?.forms.get(id);
+    const table = form && definitions?.tables.get(form.draft.table);
+    return form && table
+      ? [
+          {
+            cabinet,
+            table: { id: table.id, label: table.label },
+            record: null,
+            view: null,
+            form: id,
+            title: form.live?.label ?? form.draft.label,
+            since,
+          },
+        ]
+      : [];
+  });
 }

@@ -1,4 +1,5 @@
 import { pathsOf } from '@fiche/core/conditions';
+import { fieldOfDestination, homeOf, OWN, tableOfPart } from '@fiche/core/destinations';
 import { formFields, type PreparedForm } from '@fiche/core/forms';
 import { type FieldDefinition, type TableDefinition, type TableId, titleNames } from '@fiche/core/tables';
 
@@ -8,7 +9,11 @@ import { type FieldDefinition, type TableDefinition, type TableId, titleNames } 
  */
 export function disclosedTables(form: PreparedForm): TableDefinition[] {
   const named = new Map<string, Set<string>>();
-  const name = (table: TableId, path: string): void => {
+  const name = (of: TableId, whole: string): void => {
+    // A field of a destination is one of that table.
+    const home = of === form.table.id ? homeOf(form.definition, whole) : undefined;
+    const [table, path] =
+      home && home.part !== OWN ? [tableOfPart(form.definition, home.part), home.field] : [of, whole];
     const [first = '', ...rest] = path.split('.');
     const columns = named.get(table) ?? new Set<string>();
     named.set(table, columns.add(first));
@@ -29,9 +34,9 @@ export function disclosedTables(form: PreparedForm): TableDefinition[] {
   for (const { fill } of whole.flatMap((one) => [...one.fields.values()]))
     for (const pair of fill?.pairs ?? []) if (fill && pair.from !== 'self') name(fill.table, pair.from);
   return [...named].flatMap(([id, columns]) => {
-    const table = form.tables.get(id);
+    const table = (form.stored ?? form.tables).get(id);
     const fields = table?.fields.filter((field: FieldDefinition) => columns.has(field.id)) ?? [];
-    const rules = whole.some((one) => one.table.id === id) ? table?.rules : [];
+    const rules = whole.some((one) => one.table.id === id) ? table?.rules : rulesRun(form, id);
     return table
       ? [
           {
@@ -48,3 +53,15 @@ export function disclosedTables(form: PreparedForm): TableDefinition[] {
       : [];
   });
 }
+
+/** The rules of a destination’s table that run on the form itself. */
+const rulesRun = ({ definition, stored, rules }: PreparedForm, table: TableId): TableDefinition['rules'] => {
+  const parts = definition.destinations?.of.filter((one) => one.table === table) ?? [];
+  return (
+    stored
+      ?.get(table)
+      ?.rules.filter((rule) =>
+        parts.some(({ id }) => rules.some((one) => one.id === fieldOfDestination(id, rule.id))),
+      ) ?? []
+  );
+};

@@ -1,1 +1,2 @@
 export { publicRoutes } from './routes.ts';
+export { pageAddress, sitesOf } from './sites.ts';

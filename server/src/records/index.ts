@@ -1,7 +1,7 @@
 export { type BrokenRecords, brokenRecords } from './brokenRecords.ts';
 export { eraseRecord } from './erase.ts';
 export { factsSql, pathSql, readFacts } from './facts.ts';
-export { findByTitle } from './findByTitle.ts';
+export { findByWords } from './findByWords.ts';
 export { keepOrder, linesOfForm, linesOfRecord } from './lines.ts';
 export { linkingSql, linksTo } from './links.ts';
 export { keepOrigins, type Origins, originsOfRecord, originsOfRecords } from './origins.ts';

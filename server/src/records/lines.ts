@@ -1,7 +1,9 @@
 import type { RecordView } from '@fiche/core/api';
+import { type Group, withAnswers } from '@fiche/core/conditions';
 import { MOST_LINES, type PreparedForm, type PreparedSubform } from '@fiche/core/forms';
 import { formatCount } from '@fiche/core/office';
-import { quoted } from '@fiche/core/queries';
+import { conditionToSql, quoted, type Sql } from '@fiche/core/queries';
+import { type Asking, resolveRight } from '@fiche/core/rights';
 import { findField, type RecordId, type TableId, type Tables } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
 import { Refusal } from '../http/index.ts';
@@ -10,25 +12,39 @@ import { findRecordsWhere } from './store.ts';
 
 type Queryable = Database | Transaction;
 
+/** Who asks for lines, and what of them: only those that `tables` has; `lock` keeps them as they are. */
+interface LinesAsked {
+  readonly asking: Asking;
+  readonly lock?: boolean;
+  readonly tables?: Tables;
+}
+
+/** The filter of the view that feeds a subform as a condition over the line `r`; what it asks each time narrows nothing. */
+const withinSql = (form: PreparedForm, within: Group | undefined, asking: Asking): Sql =>
+  within
+    ? conditionToSql(form.tables, form.table.id, 'r', resolveRight(withAnswers(within, []), asking))
+    : { text: 'TRUE', values: [] };
+
 /**
  * The lines in use of one record that `tables` has, in the order that was given to them and then of entry, each with what
  * its form reads. Throws 422 where there are more than a form holds.
  */
 export async function linesOfRecord(
   database: Queryable,
-  { form, definition }: PreparedSubform,
+  { form, definition, within }: PreparedSubform,
   record: RecordId,
-  { lock = false, tables = form.tables }: { readonly lock?: boolean; readonly tables?: Tables } = {},
+  { asking, lock = false, tables = form.tables }: LinesAsked,
 ): Promise<RecordView[]> {
   const { table } = form;
   if (!findField(tables.get(table.id), definition.link)) return [];
   const order = `(SELECT array_position(o.records, r.id) FROM fiche.line_order o WHERE o.table_id = ? AND o.link = ? AND o.record = ?)`;
+  const fed = withinSql(form, within, asking);
   const lines = await findRecordsWhere(
     database,
     tables,
     table.id,
-    `r.${quoted(definition.link)} = ? AND r.archived_at IS NULL ORDER BY ${order} NULLS LAST, r.id LIMIT ${MOST_LINES + 1}`,
-    [record, table.id, definition.link, record],
+    `r.${quoted(definition.link)} = ? AND r.archived_at IS NULL AND ${fed.text} ORDER BY ${order} NULLS LAST, r.id LIMIT ${MOST_LINES + 1}`,
+    [record, ...(fed.values as (string | number)[]), table.id, definition.link, record],
     (field) => form.fields.get(field.id)?.factPaths ?? [],
     lock,
   );
@@ -51,7 +67,7 @@ export async function linesOfForm(
   database: Queryable,
   form: PreparedForm,
   record: RecordId,
-  how: Parameters<typeof linesOfRecord>[3] = {},
+  how: LinesAsked,
 ): Promise<Record<string, RecordView[]>> {
   const lines: Record<string, RecordView[]> = {};
   for (const subform of form.subforms.values()) lines[subform.id] = await linesOfRecord(database, subform, record, how);

@@ -1,5 +1,6 @@
 import type { EntryBody, HeldAnswer } from '@fiche/core/api';
 import type { IdOfForm } from '@fiche/core/tables';
+import type { PageAccess } from '../answers/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
 
@@ -11,6 +12,8 @@ interface Row {
   readonly why: string;
   readonly body: EntryBody;
   readonly key: string;
+  /** How its sender came to the page. */
+  readonly access: PageAccess;
   readonly decided_at: Date | string | null;
   readonly decided_by: string | null;
   readonly decision: HeldAnswer['decision'];
@@ -24,14 +27,19 @@ interface NewHeld {
   readonly why: string;
   readonly body: EntryBody;
   readonly key: string;
+  /** How its sender came to the page. */
+  readonly access: PageAccess;
 }
 
 /** Keeps an answer for a person to look at; the same answer sent twice is kept once. Returns its number. */
-export async function holdAnswer(database: Database, { form, version, why, body, key }: NewHeld): Promise<number> {
+export async function holdAnswer(
+  database: Database,
+  { form, version, why, body, key, access }: NewHeld,
+): Promise<number> {
   const { rows } = await database.raw<{ rows: { id: number }[] }>(
-    `WITH added AS (INSERT INTO fiche.held_answer (form_id, version, why, body, key) VALUES (?, ?, ?, ?, ?) ON CONFLICT DO NOTHING RETURNING id)
+    `WITH added AS (INSERT INTO fiche.held_answer (form_id, version, why, body, key, access) VALUES (?, ?, ?, ?, ?, ?::jsonb) ON CONFLICT DO NOTHING RETURNING id)
      SELECT id FROM added UNION ALL SELECT id FROM fiche.held_answer WHERE form_id = ? AND key = ? LIMIT 1`,
-    [form, version, why, JSON.stringify(body), key, form, key],
+    [form, version, why, JSON.stringify(body), key, JSON.stringify(access), form, key],
   );
   return rows[0]?.id ?? 0;
 }

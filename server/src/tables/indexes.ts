@@ -49,7 +49,7 @@ function neededIndexes(
     .filter((table) => table.fields.some((field) => field.narrowing !== null))
     .map((table) => generateForm(table));
   for (const live of [...inUse, ...cards]) {
-    for (const { table, how } of ofForm(live, tables)) need(table, how);
+    for (const { table, how } of [...ofForm(live, tables), ...ofKeys(live, tables)]) need(table, how);
     for (const { table, columns } of levelsOf(live, tables)) levels.set(table, [...(levels.get(table) ?? []), columns]);
   }
   for (const [table, orders] of levels) {
@@ -94,6 +94,15 @@ function ofView(
 
 const sharedViews = async (ask: Ask): Promise<SharedView[]> =>
   (await ask('SELECT table_id AS "table", definition FROM fiche.view WHERE shared')).rows as unknown as SharedView[];
+
+/** What a form finds records of its destinations by: words whatever their case. */
+const ofKeys = ({ destinations }: DefinedForm, tables: Tables): { table: TableId; how: string }[] =>
+  (destinations?.of ?? []).flatMap(({ table, key }) => {
+    const [first] = key.flatMap((id) => findField(tables.get(table), id) ?? []);
+    if (!first) return [];
+    const column = quoted(first.id);
+    return [{ table, how: typeOf(first).family === 'text' ? `(lower(${column}))` : `(${column})` }];
+  });
 
 /** The columns that a form's narrowing compares, each table its own; links have their index with their foreign key. */
 function ofForm(form: DefinedForm, tables: Tables): { table: TableId; how: string }[] {

@@ -1,5 +1,7 @@
 import { Readable } from 'node:stream';
 import { routes, type ViewView } from '@fiche/core/api';
+import { type AskedAnswers, withAnswers } from '@fiche/core/conditions';
+import { feedingWords, viewsOfForm } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
 import { rightTo } from '@fiche/core/rights';
 import type { TableDefinition } from '@fiche/core/tables';
@@ -7,7 +9,7 @@ import { type Listing, listingProblems, listingSeenBy, type ViewDefinition } fro
 import type { FastifyInstance } from 'fastify';
 import { type Call, callersLimit, route } from '../access/index.ts';
 import { asActor, type Transaction } from '../database/index.ts';
-import { requireInUse } from '../definitions/index.ts';
+import { asSeenBy, type Definitions, requireInUse, touchCabinet } from '../definitions/index.ts';
 import { attachmentNamed } from '../exports/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import type { Services } from '../services.ts';
@@ -53,23 +55,53 @@ function viewFor(asked: Asked, { table: _table, ...view }: StoredView): ViewView
   return mends && problem ? { ...shown, problem: problem.message } : undefined;
 }
 
+/** Whether a role would have a view of the table: it sees the table, and what the filter reads. */
+function isSeenBy(asked: Asked, role: string, listing: Listing): boolean {
+  const { id, cabinet } = tableOf(asked);
+  const whole = asked.definitions.seen?.whole ?? asked.definitions;
+  const { tables } = asSeenBy(whole, cabinet, role, asked.caller.login ?? '');
+  const table = tables.get(id);
+  return table !== undefined && listingSeenBy(listing, table, tables) !== undefined;
+}
+
 /** Checks that a listing reads what is there, and what the caller sees. Throws 422 at the place of each fault. */
 function requireReadable(asked: Asked, listing: Listing): void {
   const problems = listingProblems(listing, tableOf(asked), asked.definitions.tables);
   if (problems.length > 0) throw unacceptable(problems.map((one) => ({ ...one, path: `listing.${one.path}` })));
 }
 
+/** What a view feeds in the forms of its cabinet, in words: `which records the form Berth inspection round shows`. */
+function usesOfView({ seen, forms, tables }: Definitions, cabinet: string, view: number): string[] {
+  const all = seen?.whole.tables ?? tables;
+  return [...(seen?.whole.forms ?? forms).values()]
+    .filter((form) => form.cabinet === cabinet)
+    .flatMap((form) => {
+      const uses = [form.draft, ...(form.live ? [form.live] : [])].flatMap((one) => viewsOfForm(one, all));
+      const words = uses
+        .filter((use) => use.view === view)
+        .map((use) =>
+          use.says === 'records'
+            ? `which records the form ${form.draft.label} shows`
+            : `${feedingWords(use)} in the form ${form.draft.label}`,
+        );
+      return [...new Set(words)];
+    });
+}
+
+const listed = (words: readonly string[]): string =>
+  words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`;
+
 /** Views of tables, and the records that they list. */
 export function viewRoutes(app: FastifyInstance, services: Services): void {
   const { databases } = services;
 
-  /** The listing of a view as the caller has it. Throws 404. */
-  const listingOf = async (asked: Asked): Promise<StoredView & Listing> => {
+  /** The listing of a view as the caller has it, with their answers to what it asks. Throws 404. */
+  const listingOf = async (asked: Asked, answers: AskedAnswers = []): Promise<StoredView & Listing> => {
     const table = tableOf(asked);
     const view = await findView(databases.app, table.id, readerOf(asked), Number(asked.params.view));
     const listing = view && listingSeenBy(view, table, asked.definitions.tables);
     if (!listing) throw notFound('This view');
-    return { ...view, ...listing };
+    return { ...view, ...listing, filter: withAnswers(listing.filter, answers) };
   };
 
   /** Checks what a caller wants a view to be. Throws 422 at the place of each fault, and 403. */
@@ -82,6 +114,14 @@ export function viewRoutes(app: FastifyInstance, services: Services): void {
     if (definition.roles?.some((role) => !known?.has(role)))
       throw unacceptable([
         { path: 'definition.roles', rule: 'role', message: 'One of these roles is not there any more. Choose again.' },
+      ]);
+    if (definition.shared && definition.roles && !definition.roles.some((role) => isSeenBy(asked, role, definition)))
+      throw unacceptable([
+        {
+          path: 'definition.roles',
+          rule: 'role',
+          message: 'None of these roles sees what the view reads, so nobody would have it. Choose other roles.',
+        },
       ]);
     if (definition.shared && !readerOf(asked).builds)
       throw new Refusal(
@@ -103,17 +143,11 @@ export function viewRoutes(app: FastifyInstance, services: Services): void {
     return view;
   };
 
-  /** Checks that no form shows the records of a view that is to go. Throws 409, naming the forms. */
+  /** Checks that no form is fed by a view that is to go. Throws 409, naming where. */
   const requireUnused = (asked: Asked, { id, label }: StoredView): void => {
-    const { id: table, cabinet } = tableOf(asked);
-    const using = [...(asked.definitions.seen?.whole.forms ?? asked.definitions.forms).values()].filter(
-      (form) => form.cabinet === cabinet && form.table === table && (form.draft.view === id || form.live?.view === id),
-    );
-    if (using.length > 0)
-      throw new Refusal(
-        409,
-        `${label} is in use: it says which records the form ${using.map((form) => form.draft.label).join(' and the form ')} shows. Choose another view there first.`,
-      );
+    const uses = usesOfView(asked.definitions, tableOf(asked).cabinet, id);
+    if (uses.length > 0)
+      throw new Refusal(409, `${label} is in use: it says ${listed(uses)}. Choose another view there first.`);
   };
 
   const answer = async (asked: Asked, owner: Transaction, id: number): Promise<ViewView> => {
@@ -151,6 +185,9 @@ export function viewRoutes(app: FastifyInstance, services: Services): void {
         );
       if (!call.body.definition.shared) requireUnused(call, view);
       await writeView(owner, view, call.body.definition);
+      // Dropdowns that it feeds offer other records from now on.
+      if (usesOfView(call.definitions, tableOf(call).cabinet, view.id).length > 0)
+        await touchCabinet(owner, tableOf(call).cabinet);
       return answer(call, owner, view.id);
     }),
   );
@@ -165,7 +202,7 @@ export function viewRoutes(app: FastifyInstance, services: Services): void {
   );
 
   route(app, services, routes.viewRecords, async (call) => {
-    const listing = await listingOf(call);
+    const listing = await listingOf(call, call.query.asked);
     const { tables } = call.definitions;
     return listRows(databases.app, tables, tableOf(call), { ...call.query, listing }, { asking: askingOf(call) });
   });
@@ -190,7 +227,7 @@ export function viewRoutes(app: FastifyInstance, services: Services): void {
   };
 
   route(app, services, routes.exportView, async (call) => {
-    const listing = await listingOf(call);
+    const listing = await listingOf(call, call.query.asked);
     return sendCsv(call, listing.label, { ...call.query, listing });
   });
 

@@ -1,4 +1,5 @@
 import type { ListedPage, ListedRecord } from '@fiche/core/api';
+import { withAnswers } from '@fiche/core/conditions';
 import type { Value } from '@fiche/core/fields';
 import { conditionToSql, recordsOf } from '@fiche/core/queries';
 import { type Asking, resolveRight } from '@fiche/core/rights';
@@ -10,7 +11,7 @@ import {
   targetTable,
   typeOf,
 } from '@fiche/core/tables';
-import { columnAt, type Listing } from '@fiche/core/views';
+import { columnAt, type Listing, prepareCalculation } from '@fiche/core/views';
 import type { Database, Transaction } from '../database/index.ts';
 import { filterSql, listedRows, type RecordFilter, showTitle, titleSql } from '../records/index.ts';
 import { AGGREGATES } from './aggregates.ts';
@@ -68,6 +69,7 @@ export async function listRows(
       table,
       listing,
       shown.map((place) => place.id),
+      reader.asking.now,
     ),
     after: places.length > limit && last ? JSON.stringify(last) : null,
     total: totals?.total ?? null,
@@ -79,25 +81,36 @@ export async function listRows(
   };
 }
 
-/** Records by number, in the order of the numbers, with what a listing shows of them. */
+/** Records by number, in the order of the numbers, with what a listing shows and calculates of them at a moment. */
 async function recordsAt(
   database: Database | Transaction,
   tables: Tables,
   table: TableDefinition,
   listing: Listing,
   ids: readonly RecordId[],
+  now: string,
 ): Promise<ListedRecord[]> {
   if (ids.length === 0) return [];
-  const behind = listing.columns.map((one) => one.path).filter(isElsewhere);
+  const calculated = listing.columns.flatMap(({ path, calculation }) => {
+    const prepared = calculation && prepareCalculation(path, calculation, table, tables);
+    return prepared && !('wrong' in prepared) ? [{ path, ...prepared }] : [];
+  });
+  const shown = listing.columns.map((one) => one.path).filter(isElsewhere);
+  const behind = [...new Set([...shown, ...calculated.flatMap((one) => one.reads.filter(isElsewhere))])];
   const { rows, records } = await listedRows(database, tables, table, {
     more: [`json_build_array(${behind.map((path) => behindSql(tables, table, path)).join(', ')}) AS "behind:"`],
     ids,
   });
   const read = new Map(
-    records.map((record, at) => [
-      record.id,
-      { ...record, behind: readBehind(tables, table, behind, rows[at]?.['behind:'] as [unknown, unknown][]) },
-    ]),
+    records.map((record, at) => {
+      const found = readBehind(tables, table, behind, rows[at]?.['behind:'] as [unknown, unknown][]);
+      const valueAt = (path: string): Value => found[path]?.value ?? record.values[path] ?? null;
+      const given = calculated.map(
+        ({ path, calculate }) => [path, { value: calculate(valueAt, now), title: null }] as const,
+      );
+      const seen = shown.map((path) => [path, found[path] ?? { value: null, title: null }] as const);
+      return [record.id, { ...record, behind: Object.fromEntries([...seen, ...given]) }];
+    }),
   );
   return ids.flatMap((id) => read.get(id) ?? []);
 }
@@ -218,7 +231,8 @@ function conditionsOf(
   { asking, limit = null }: Reader,
 ): { where: string[]; values: (string | number)[] } {
   const { where, values } = filterSql(tables, table, filter);
-  const own = conditionToSql(tables, table.id, 'r', resolveRight(listing.filter, asking));
+  // What nobody has answered narrows nothing.
+  const own = conditionToSql(tables, table.id, 'r', resolveRight(withAnswers(listing.filter, []), asking));
   where.push(own.text);
   values.push(...(own.values as (string | number)[]));
   if (limit !== null) where.push(limit);

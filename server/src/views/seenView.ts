@@ -1,3 +1,4 @@
+import { type AskedAnswers, withAnswers } from '@fiche/core/conditions';
 import type { TableDefinition, TableId } from '@fiche/core/tables';
 import { type Listing, listingSeenBy } from '@fiche/core/views';
 import type { Database, Transaction } from '../database/index.ts';
@@ -19,17 +20,22 @@ export const viewReader = ({ seen }: Definitions, login: string): ViewReader => 
   builds: seen?.role.rights.includes('build') ?? true,
 });
 
-/** A view of a table that somebody has, and whose filter reads what they see; undefined for any other. */
+/**
+ * A view of a table that somebody has, and whose filter reads what they see, with their answers to what it asks each time;
+ * undefined for any other.
+ */
 export async function seenView(
   database: Database | Transaction,
   definitions: Definitions,
   tableId: TableId,
   login: string,
   id: number,
+  answers: AskedAnswers = [],
 ): Promise<SeenView | undefined> {
   const { tables } = definitions;
   const table = tables.get(tableId);
   const view = table && (await findView(database, tableId, viewReader(definitions, login), id));
   const listing = view && listingSeenBy(view, table, tables);
-  return table && view && listing ? { id, label: view.label, table, listing } : undefined;
+  if (!table || !view || !listing) return undefined;
+  return { id, label: view.label, table, listing: { ...listing, filter: withAnswers(listing.filter, answers) } };
 }

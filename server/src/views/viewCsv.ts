@@ -1,7 +1,7 @@
 import type { ListedRecord } from '@fiche/core/api';
 import { formatMoment, linksSeveral, writeItems } from '@fiche/core/fields';
 import { type TableDefinition, type Tables, targetTable } from '@fiche/core/tables';
-import { columnAt, isAuditColumn, type KnownColumn } from '@fiche/core/views';
+import { columnOf, isAuditColumn, type KnownColumn } from '@fiche/core/views';
 import type { Database } from '../database/index.ts';
 import { csvLines, guards, plainText } from '../exports/index.ts';
 import { listRows, type RowsQuery } from './rows.ts';
@@ -16,7 +16,7 @@ export async function* viewCsv(
   query: Omit<RowsQuery, 'after' | 'limit'>,
   reader: Parameters<typeof listRows>[4],
 ): AsyncGenerator<string> {
-  const columns = query.listing.columns.flatMap(({ path }) => columnAt(tables, table.id, path) ?? []);
+  const columns = query.listing.columns.flatMap((one) => columnOf(tables, table.id, one) ?? []);
   const guard = columns.map(({ field }) => field === undefined || guards(field));
   yield `\ufeff${csvLines(
     [columns.map((column) => column.label)],

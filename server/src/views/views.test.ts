@@ -332,6 +332,12 @@ describe('a view', () => {
       sort: [],
     });
     expect((await blind.call('GET', `${views}/${filtered.body.id}/records`)).status).toBe(404);
+    // Nobody would have one that is for roles that do not see what it filters by.
+    const forBlind = await create(builder, { label: 'For nobody', filter: byNote, shared: true, roles: ['blind'] });
+    expect(forBlind.body.errors[0]).toMatchObject({
+      path: 'definition.roles',
+      message: expect.stringContaining('nobody'),
+    });
     const records = await blind.call('GET', `${views}/${shown.body.id}/records`);
     expect(records.text).not.toContain('stay 7');
     expect((await rows({ filter: byNote }, {}, blind)).status).toBe(422);
@@ -489,5 +495,60 @@ describe('a form over a view', () => {
     });
     const published = await builder.call('POST', `${form}/publish`, { revision: saved.body.revision });
     expect([published.status, published.body.errors[0].path]).toEqual([422, 'view']);
+  });
+});
+
+describe('what a view asks each time', () => {
+  test('narrows its records by the answer, its cards and its export as well, and nothing without one', async () => {
+    const filter = all(is(column('harbour'), { kind: 'asked' }));
+    const { body: view } = await create(builder, { label: 'Of one harbour', filter });
+    const of = (more = '') => builder.call('GET', `${views}/${view.id}/records?limit=1${more}`);
+    const asked = (...answers: unknown[]) => `&asked=${encodeURIComponent(JSON.stringify(answers))}`;
+    expect([(await of()).body.total, (await of(asked(1))).body.total, (await of(asked(null))).body.total]).toEqual([
+      120, 60, 120,
+    ]);
+    const { body: first } = await of(asked(2));
+    const card = await builder.call(
+      'GET',
+      `/api/tables/quay_stays/records/${first.records[0].id}?view=${view.id}${asked(2)}`,
+    );
+    expect([card.body.inView, card.body.place.total]).toEqual([true, 60]);
+    const csv = await builder.call('GET', `${views}/${view.id}/export?search=${asked(1)}`);
+    expect(String(csv.text).trim().split('\n').length).toBe(61);
+    // What does not fit the field finds nothing, and what is no answer is refused.
+    expect((await of(asked('Gannet'))).body.total).toBe(0);
+    expect((await of('&asked=[[1]]')).status).toBe(422);
+    expect((await of('&asked=what')).status).toBe(422);
+    expect((await rows({ filter })).body.total).toBe(120);
+  });
+});
+
+describe('a calculated column', () => {
+  const calculation = { label: 'Twice', source: 'length * 2.0 + berth.longest', as: 'decimal', places: 1 };
+
+  test('is calculated of each record that is listed, also out of linked records, and in an export', async () => {
+    const columns = [{ path: 'length' }, { path: 'berth.longest' }, { path: '=1', calculation }] as never;
+    const { body } = await rows({ columns }, { limit: 200 });
+    const given = body.records.map(
+      (one: { values: Record<string, number | null>; behind: Record<string, { value: number | null }> }) => {
+        const [length, longest] = [one.values.length, one.behind['berth.longest']?.value];
+        return [one.behind['=1']?.value, length == null || longest == null ? null : length * 2 + longest];
+      },
+    );
+    expect(given.some(([is]: [number | null]) => is !== null)).toBe(true);
+    for (const [is, wanted] of given) expect(is).toBe(wanted);
+    const alone = await rows({ columns: [{ path: '=1', calculation }] as never });
+    expect(alone.body.records[0].behind).toEqual({ '=1': alone.body.records[0].behind['=1'] });
+    const { body: view } = await create(builder, { label: 'Calculated', columns });
+    const csv = await builder.call('GET', `${views}/${view.id}/export`);
+    expect(String(csv.text).split('\n')[0]).toContain('Twice');
+  });
+
+  test('that cannot be calculated is refused where it is made, in words', async () => {
+    const wrong = await create(builder, {
+      columns: [{ path: '=1', calculation: { ...calculation, source: 'lenght' } }],
+    });
+    expect([wrong.status, wrong.body.errors[0].path]).toEqual([422, 'definition.columns.0']);
+    expect(wrong.body.errors[0].message).toContain('Twice:');
   });
 });

@@ -9,6 +9,7 @@ import { HomePage, NewCabinetPage } from '../home/index.ts';
 import { ImportPage } from '../imports/index.ts';
 import { LedgerPage } from '../ledger/index.ts';
 import { OutboxPage } from '../messages/index.ts';
+import { AnswersPage, PageSettings } from '../pages/index.ts';
 import { pageCss, Waiting } from '../parts/index.ts';
 import { PeoplePage, RolePage } from '../people/index.ts';
 import { RecordPage } from '../records/index.ts';
@@ -30,6 +31,8 @@ const router = createBrowserRouter(
           <Route path="forms" element={<FormsPage />} />
           <Route path="forms/:form" element={<FillPage />} />
           <Route path="forms/:form/edit" element={<FormEditor />} />
+          <Route path="forms/:form/page" element={<PageSettings />} />
+          <Route path="forms/:form/answers" element={<AnswersPage />} />
           <Route path="forms/:form/held" element={<HeldPage />} />
           <Route path="forms/:form/:record" element={<FillPage />} />
           <Route path="tables" element={<TablesPage />} />

@@ -16,7 +16,13 @@ const AREAS: Readonly<Record<string, string>> = {
   settings: 'Settings',
 };
 
-const PLACES: Readonly<Record<string, string>> = { edit: 'Edit form', new: 'New record', held: 'Held answers' };
+const PLACES: Readonly<Record<string, string>> = {
+  edit: 'Edit form',
+  new: 'New record',
+  held: 'Held answers',
+  page: 'Public page',
+  answers: 'Answers',
+};
 
 /** Where I am: area › table or form › record. */
 export function PageBreadcrumbs() {

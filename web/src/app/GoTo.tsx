@@ -137,14 +137,14 @@ function useRecentPlaces(): readonly Place[] {
   }));
 }
 
-/** Records whose title has what was typed, from two letters on. */
+/** Records whose title, or another line of text, has what was typed, from two letters on. */
 function useFoundRecords(text: string): { records: readonly Place[]; searching: boolean } {
   const { cabinet, tables } = useOffice();
   const words = useDeferredValue(text.trim());
   const query = useQuery({
     queryKey: ['find', cabinet.id, words],
     queryFn: ({ signal }) =>
-      send<{ found: { table: TableId; record: RecordId; title: string }[] }>(
+      send<{ found: { table: TableId; record: RecordId; title: string; found: string | null }[] }>(
         'GET',
         `/api/cabinets/${cabinet.id}/find?words=${encodeURIComponent(words)}`,
         undefined,
@@ -159,7 +159,7 @@ function useFoundRecords(text: string): { records: readonly Place[]; searching: 
   return {
     records: found.map((one) => ({
       label: one.title,
-      kind: tables.get(one.table)?.label ?? '',
+      kind: `${tables.get(one.table)?.label ?? ''}${one.found === null ? '' : ` · ${one.found}`}`,
       to: `/${cabinet.id}/tables/${one.table}/${one.record}`,
     })),
     searching: query.isFetching,

@@ -2,7 +2,7 @@ import type { ChangeOfMany, ChangePlan, ChosenRecords } from '@fiche/core/change
 import type { TableDefinition } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { useEffect, useRef, useState } from 'react';
-import { Sheet } from '../parts/index.ts';
+import { Sheet, textCss } from '../parts/index.ts';
 import { ChangeProgress, recordCount } from './ChangeProgress.tsx';
 import changeCss from './change.module.css';
 import { PutBack } from './PutBack.tsx';
@@ -12,6 +12,10 @@ import { useChangeWork } from './useChangeWork.ts';
 interface ChangeSheetProps {
   readonly table: TableDefinition;
   readonly kind: ChangeOfMany['kind'];
+  /** What is done, where that is known already: it is checked at once. */
+  readonly what?: ChangeOfMany;
+  /** What could not be taken along, in words. */
+  readonly leftOut?: readonly string[];
   readonly records: ChosenRecords;
   /** How many records are selected. */
   readonly count: number;
@@ -21,6 +25,7 @@ interface ChangeSheetProps {
 
 const VERBS: Readonly<Record<ChangeOfMany['kind'], { now: string; done: string }>> = {
   set: { now: 'Change', done: 'changed' },
+  paste: { now: 'Change', done: 'changed' },
   archive: { now: 'Archive', done: 'archived' },
   restore: { now: 'Restore', done: 'restored' },
 };
@@ -29,12 +34,22 @@ const VERBS: Readonly<Record<ChangeOfMany['kind'], { now: string; done: string }
  * A change of the selected records beside their list: what becomes of them, what the check found, and what was written, with the
  * way back. Archiving and restoring begin at once, and ask only where something stands against them.
  */
-export function ChangeSheet({ table, kind, records, count, onWritten, onClose }: ChangeSheetProps) {
+export function ChangeSheet({
+  table,
+  kind,
+  records,
+  count,
+  leftOut = [],
+  onWritten,
+  onClose,
+  ...given
+}: ChangeSheetProps) {
   const [reasons, setReasons] = useState<ChangePlan['reasons']>({});
   const [back, setBack] = useState<number>();
-  const [what, setWhat] = useState<ChangeOfMany | undefined>(kind === 'set' ? undefined : { kind });
+  const [what, setWhat] = useState(given.what ?? (kind === 'archive' || kind === 'restore' ? { kind } : undefined));
   const work = useChangeWork(table.id, {
-    writesAtOnce: ({ counts }) => kind !== 'set' && counts?.refused === 0 && counts.change > 0,
+    writesAtOnce: ({ counts }) =>
+      given.what === undefined && kind !== 'set' && counts?.refused === 0 && counts.change > 0,
     onWritten,
   });
   const check = (of: ChangeOfMany, said: ChangePlan['reasons']): void => {
@@ -53,7 +68,12 @@ export function ChangeSheet({ table, kind, records, count, onWritten, onClose }:
   return (
     <div className={changeCss.wide}>
       <Sheet title={`${verb.now} ${recordCount(count)}`} onClose={onClose}>
-        {kind === 'set' && work.stage.kind !== 'written' && (
+        {leftOut.map((words) => (
+          <p key={words} className={textCss.notice}>
+            {words}
+          </p>
+        ))}
+        {kind === 'set' && given.what === undefined && work.stage.kind !== 'written' && (
           <SettingsOfMany
             table={table}
             busy={work.following !== undefined}

@@ -18,7 +18,7 @@ import changeCss from './change.module.css';
 /** What a field becomes, while it is being chosen. */
 interface DraftSetting {
   readonly field: FieldId;
-  readonly kind: Becomes['kind'];
+  readonly kind: Exclude<Becomes['kind'], 'replace'>;
   /** With `field`: the path that is copied. */
   readonly path: string;
   /** With `calculation`: the formula. */
@@ -107,7 +107,7 @@ export function SettingsOfMany({ table, busy, onEdit, onCheck }: SettingsOfManyP
   );
 }
 
-const KINDS: readonly { readonly value: Becomes['kind']; readonly label: string }[] = [
+const KINDS: readonly { readonly value: DraftSetting['kind']; readonly label: string }[] = [
   { value: 'value', label: 'becomes this value' },
   { value: 'field', label: 'becomes what another field holds' },
   { value: 'calculation', label: 'becomes what a formula gives' },

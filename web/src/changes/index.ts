@@ -1,3 +1,5 @@
+export { ChangeProgress } from './ChangeProgress.tsx';
 export { ChangeSheet } from './ChangeSheet.tsx';
 export { PutBackSheet } from './PutBack.tsx';
 export { SelectionBar } from './SelectionBar.tsx';
+export { useChangeWork } from './useChangeWork.ts';

@@ -35,10 +35,19 @@ export const keepToken = (token: string): void => {
   csrf = token;
 };
 
-/** The header that says on which version an entry was begun. */
+/** How the visitor of a public page came in: a code, a personal link, a receipt. */
+let access: Readonly<Record<string, string>> = {};
+export const keepPageAccess = (headers: Readonly<Record<string, string>>): void => {
+  access = headers;
+};
+
+/** Whether the visitor of a public page came by its address alone. */
+export const isByAddress = (): boolean => Object.keys(access).length === 0;
+
+/** The headers that say on which version an entry was begun and, on a public page, how its visitor came in. */
 export function begunHeader(url: string, body?: unknown): Record<string, string> {
   const token = begunFor(url, body);
-  return token === undefined ? {} : { 'x-fiche-begun': token };
+  return { ...access, ...(token === undefined ? {} : { 'x-fiche-begun': token }) };
 }
 
 /** Sends one request and gives its answer; throws ServerProblem or NoConnection. `signal` takes it back. */

@@ -154,7 +154,8 @@ function useAdditions({ definition, prepared, selected, onChange }: AddToFormPro
       else if (making.kind === 'newField') await makeField(making, text);
       else if (making.kind === 'newLines') await makeLines(text);
       else if (making.kind === 'subform') {
-        const lines = placeLines(making.table, making.link, takenIds(prepared));
+        const plain = placeLines(making.table, making.link, takenIds(prepared));
+        const lines = making.part === undefined ? plain : { ...plain, of: making.part };
         onChange(addItem(definition, lines, beside), lines.id);
       } else if (making.kind === 'section') {
         const next = addSection(definition, 'New section');

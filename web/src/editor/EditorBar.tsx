@@ -20,26 +20,12 @@ interface EditorBarProps {
 /** The top line of the form editor: the state of the draft, undo, versions, the check, and publishing. */
 export function EditorBar({ id, draft, selected, sheet, onFormSettings, onSheet }: EditorBarProps) {
   const { cabinet } = useOffice();
-  const notify = useNotify();
-  const [publishing, setPublishing] = useState(false);
   const { view } = draft;
-  const version = (view.liveVersion ?? 0) + 1;
   const musts = view.findings.filter((one) => one.weight === 'must').length;
-  const publish = async (): Promise<void> => {
-    setPublishing(true);
-    if (await draft.publish()) notify(`Version ${version} of ${draft.definition.label} is published.`);
-    setPublishing(false);
-  };
   const toggle = (kind: 'findings' | 'versions'): void => onSheet(sheet?.kind === kind ? undefined : { kind });
   return (
     <div className={formEditorCss.line}>
-      <span role="status">{stateWords(draft)}</span>
-      <Button variant="text" disabled={!draft.canUndo} onClick={draft.undo}>
-        Undo
-      </Button>
-      <Button variant="text" disabled={!draft.canRedo} onClick={draft.redo}>
-        Redo
-      </Button>
+      <DraftState draft={draft} />
       <Button variant="text" aria-pressed={selected === undefined} onClick={onFormSettings}>
         Form settings
       </Button>
@@ -65,16 +51,50 @@ export function EditorBar({ id, draft, selected, sheet, onFormSettings, onSheet 
             Fill version {view.liveVersion}
           </Button>
         )}
-        <Button
-          variant="contained"
-          disabled={publishing || draft.saving || musts > 0 || !view.changedSince || draft.theirs !== undefined}
-          onClick={() => void publish()}
-        >
-          {publishing ? 'Publishing…' : `Publish version ${version}`}
-        </Button>
-        {publishing && <MakingIndexes />}
+        <PublishButton draft={draft} />
       </div>
     </div>
+  );
+}
+
+/** What has become of a draft, with undo and redo. */
+export function DraftState({ draft }: { readonly draft: Draft }) {
+  return (
+    <>
+      <span role="status">{stateWords(draft)}</span>
+      <Button variant="text" disabled={!draft.canUndo} onClick={draft.undo}>
+        Undo
+      </Button>
+      <Button variant="text" disabled={!draft.canRedo} onClick={draft.redo}>
+        Redo
+      </Button>
+    </>
+  );
+}
+
+/** Publishes a draft in which nothing stands against it. */
+export function PublishButton({ draft }: { readonly draft: Draft }) {
+  const notify = useNotify();
+  const [publishing, setPublishing] = useState(false);
+  const { view } = draft;
+  const version = (view.liveVersion ?? 0) + 1;
+  const hasMust = view.findings.some((one) => one.weight === 'must');
+  const publish = async (): Promise<void> => {
+    setPublishing(true);
+    if (await draft.publish()) notify(`Version ${version} of ${draft.definition.label} is published.`);
+    setPublishing(false);
+  };
+  return (
+    <>
+      <Button
+        variant="contained"
+        disabled={publishing || draft.saving || hasMust || !view.changedSince || draft.theirs !== undefined}
+        onClick={() => void publish()}
+      >
+        {publishing ? 'Publishing…' : `Publish version ${version}`}
+      </Button>
+      {publishing && <MakingIndexes />}
+    </>
   );
 }
 

@@ -5,6 +5,7 @@ import { changeField, fieldOn } from './edit.ts';
 import { FieldCalculation, FieldControls } from './FieldControls.tsx';
 import { canFill, FillSentences } from './FillSentences.tsx';
 import type { FieldSettingsProps } from './fieldSettingsProps.ts';
+import { GoesTo } from './GoesTo.tsx';
 import { NarrowingSentences } from './NarrowingSentences.tsx';
 import panelCss from './panel.module.css';
 import { RuleSentences } from './RuleSentences.tsx';
@@ -32,6 +33,7 @@ export function FieldSettings(props: FieldSettingsProps) {
       </header>
       <Findings findings={findings.filter((finding) => finding.path === field.id)} />
       <FieldControls {...props} one={one} set={set} />
+      <GoesTo {...props} />
       {field.source && (
         <SettingsGroup title="Choices" letter="N" about="Only these are offered, and only these are accepted.">
           <NarrowingSentences {...props} />

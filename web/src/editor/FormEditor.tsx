@@ -147,7 +147,7 @@ function outlineKey(definition: DefinedForm, path: string): string {
 }
 
 /** What another builder has saved meanwhile, in words, and the choice between the two drafts. */
-function TwoDrafts({ draft, theirs }: { draft: Draft; theirs: DraftView }) {
+export function TwoDrafts({ draft, theirs }: { draft: Draft; theirs: DraftView }) {
   const { tables } = useOffice();
   const words = differences(draft.definition, theirs.definition, tables).map((one) => `Theirs: ${one.words}`);
   return (

@@ -1,10 +1,10 @@
 import { type DefinedForm, OPENING_WORDS, OPENINGS, type PreparedForm } from '@fiche/core/forms';
-import { pageDisclosures } from '@fiche/core/proof';
-import type { Tables } from '@fiche/core/tables';
-import Button from '@mui/material/Button';
+import { Link, useParams } from 'react-router-dom';
 import { CheckField, SelectField, settingsCss } from '../parts/index.ts';
 import { TableRules, TextControl } from '../tables/index.ts';
+import { WhereUsed } from '../uses/index.ts';
 import { useViews } from '../views/index.ts';
+import { DestinationSettings } from './DestinationSettings.tsx';
 import { NextSteps } from './NextSteps.tsx';
 import panelCss from './panel.module.css';
 import { SettingsGroup } from './SettingsGroup.tsx';
@@ -23,6 +23,7 @@ interface FormSettingsProps {
 
 /** The settings of the form as a whole: name, what may be done, what it opens on, its public page, the rules of its table. */
 export function FormSettings({ definition, prepared, onChange }: FormSettingsProps) {
+  const { form } = useParams();
   return (
     <>
       <header className={panelCss.head}>
@@ -61,11 +62,13 @@ export function FormSettings({ definition, prepared, onChange }: FormSettingsPro
           onChange={(showStamp) => onChange({ ...definition, showStamp })}
         />
       </div>
+      <DestinationSettings definition={definition} prepared={prepared} onChange={onChange} />
       <NextSteps definition={definition} onChange={onChange} />
-      <PublicPageSettings definition={definition} tables={prepared.tables} onChange={onChange} />
+      <PublicPageLink page={definition.page} />
       <SettingsGroup title="Rules of its table" letter="V" about="They guard every path into the table, this form too.">
         <TableRules table={prepared.table} />
       </SettingsGroup>
+      {form !== undefined && <WhereUsed thing={{ form }} />}
     </>
   );
 }
@@ -93,106 +96,16 @@ function RecordsShown({ definition, onChange }: Pick<FormSettingsProps, 'definit
   );
 }
 
-function PublicPageSettings({
-  definition,
-  tables,
-  onChange,
-}: Omit<FormSettingsProps, 'prepared'> & { readonly tables: Tables }) {
-  const { page } = definition;
-  const set = (change: Partial<NonNullable<DefinedForm['page']>>): void => {
-    if (page) onChange({ ...definition, page: { ...page, ...change } });
-  };
+/** Whether it has a public page, with the way to its settings. */
+function PublicPageLink({ page }: Pick<DefinedForm, 'page'>) {
   return (
-    <SettingsGroup title="Public page" about="A page that anybody can fill, without an account.">
-      <div className={settingsCss.form}>
-        <CheckField
-          label="Open to everybody"
-          checked={page !== null}
-          onChange={(on) =>
-            onChange({
-              ...definition,
-              page: on
-                ? {
-                    slug: slugOf(definition.label),
-                    intro: '',
-                    thanks: 'Thank you. Your answers have arrived.',
-                    disclosed: [],
-                  }
-                : null,
-            })
-          }
-        />
-        {page && (
-          <>
-            <TextControl
-              key={page.slug}
-              label="Address"
-              text={page.slug}
-              hint={`Opens at /p/${page.slug}`}
-              onSet={(slug) => set({ slug: slug.toLowerCase() })}
-            />
-            <TextControl
-              key={`intro ${page.intro}`}
-              label="Introduction"
-              text={page.intro}
-              none="none"
-              multiline
-              onSet={(intro) => set({ intro })}
-            />
-            <TextControl
-              key={`thanks ${page.thanks}`}
-              label="Closing words"
-              text={page.thanks}
-              multiline
-              onSet={(thanks) => set({ thanks })}
-            />
-          </>
-        )}
-      </div>
-      {page && <Disclosures definition={definition} tables={tables} onSet={(disclosed) => set({ disclosed })} />}
+    <SettingsGroup title="Public page" about="A page that is filled by link or QR code, without an account.">
+      <p>
+        {page ? `Stands at /p/${page.slug}. ` : 'It has none. '}
+        <Link to="../page" relative="path">
+          {page ? 'Settings of the public page' : 'Make a public page'}
+        </Link>
+      </p>
     </SettingsGroup>
   );
 }
-
-/** What strangers can read through the public page: each is confirmed by the builder before it is published. */
-function Disclosures({
-  definition,
-  tables,
-  onSet,
-}: {
-  definition: DefinedForm;
-  tables: Tables;
-  onSet(disclosed: string[]): void;
-}) {
-  const all = pageDisclosures(definition, tables);
-  const confirmed = new Set(definition.page?.disclosed);
-  const open = all.filter((one) => !confirmed.has(one.key));
-  if (all.length === 0) return null;
-  return (
-    <section aria-label="What strangers can read">
-      <h4>What strangers can read</h4>
-      {all.map((one) => (
-        <CheckField
-          key={one.key}
-          label={one.message}
-          checked={confirmed.has(one.key)}
-          onChange={(on) => onSet(on ? [...confirmed, one.key] : [...confirmed].filter((key) => key !== one.key))}
-        />
-      ))}
-      {open.length > 0 && (
-        <Button onClick={() => onSet(all.map((one) => one.key))}>
-          {open.length === 1 ? 'Confirm it' : `Confirm all ${open.length}`}
-        </Button>
-      )}
-    </section>
-  );
-}
-
-/** The address that a form’s name proposes. */
-const slugOf = (label: string): string =>
-  label
-    .toLowerCase()
-    .normalize('NFKD')
-    .replace(/[^a-z0-9]+/g, '-')
-    .replace(/^-+|-+$/g, '')
-    .slice(0, 50) || 'form';

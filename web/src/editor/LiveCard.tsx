@@ -1,5 +1,6 @@
+import type { EntryAnswer } from '@fiche/core/api';
 import { carryOver, type EntryState, type Opening, openEntry } from '@fiche/core/entry';
-import type { PreparedForm } from '@fiche/core/forms';
+import { type PreparedForm, prepareForm, withoutDestinations } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
 import type { FieldId } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
@@ -9,7 +10,7 @@ import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { clsx } from 'clsx';
 import { useEffect, useMemo, useState } from 'react';
 import { useOffice } from '../client/index.ts';
-import { EntryFields, ProblemList, ReasonList, useEntry } from '../entry/index.ts';
+import { EntryFields, ProblemList, ReasonList, SeveralFound, useEntry } from '../entry/index.ts';
 import { Card, cardCss, pageCss, SelectField, textCss } from '../parts/index.ts';
 import liveCardCss from './liveCard.module.css';
 import { formOfRole, RoleNote } from './RoleNote.tsx';
@@ -35,9 +36,14 @@ export function LiveCard({ form: whole, id, version, ready, selected, onSelect, 
   const [narrow, setNarrow] = useState(false);
   const [role, setRole] = useState('');
   const asRole = cabinet.roles.find((one) => one.id === role)?.definition;
-  const form = useMemo(() => (asRole ? formOfRole(asRole, whole) : whole), [asRole, whole]);
   const [said, setSaid] = useState('');
-  const { record, open } = useTriedRecord(form.table, id, version);
+  const [written, setWritten] = useState<EntryAnswer['written']>();
+  const { record, open } = useTriedRecord(whole.stored?.get(whole.table.id) ?? whole.table, id, version);
+  const form = useMemo(() => {
+    // A record that is there is opened by its own fields.
+    const ran = record && whole.stored ? prepareForm(withoutDestinations(whole.definition), whole.stored) : whole;
+    return asRole ? formOfRole(asRole, ran) : ran;
+  }, [asRole, whole, record]);
   const opening = useMemo(
     (): Opening => ({
       account: role === 'public' ? null : session.login,
@@ -61,7 +67,10 @@ export function LiveCard({ form: whole, id, version, ready, selected, onSelect, 
     base: `/api/forms/${id}/draft`,
     formVersion: version,
     as: role === '' ? undefined : role,
-    onSaved: () => setSaid('This would be saved. Trying writes nothing.'),
+    onSaved: (answer) => {
+      setWritten(answer.written);
+      setSaid('This would be saved. Trying writes nothing.');
+    },
   });
   const { replace, state, dispatch } = entry;
   useEffect(() => {
@@ -104,21 +113,50 @@ export function LiveCard({ form: whole, id, version, ready, selected, onSelect, 
           />
         )}
         <ReasonList entry={entry} />
+        {entry.several && (
+          <SeveralFound
+            several={entry.several}
+            then="try again"
+            onChosen={(record) => entry.several && entry.chooseRecord(entry.several.destination, record)}
+          />
+        )}
         {entry.trouble && (
           <p className={clsx(cardCss.section, textCss.problem)} role="alert">
             {entry.trouble}
           </p>
         )}
+        {said !== '' && written && <WouldWrite written={written} />}
         <TryFoot
           said={said}
           ready={ready}
           onAct={(type) => {
             setSaid('');
+            setWritten(undefined);
             dispatch({ type });
           }}
         />
       </Card>
     </div>
+  );
+}
+
+const DID = { added: 'would be added to', found: 'is found in', changed: 'would be changed in' } as const;
+
+/** The records that a form with destinations would write or find, with their values. */
+function WouldWrite({ written }: { readonly written: NonNullable<EntryAnswer['written']> }) {
+  return (
+    <section className={cardCss.section} aria-label="Records that would be written">
+      <h3>What would be written</h3>
+      <ol>
+        {written.map(({ table, did, values }) => (
+          <li key={`${table} ${did} ${JSON.stringify(values)}`}>
+            A record {DID[did]} <strong>{table}</strong>
+            {values.length > 0 && ': '}
+            {values.map(({ label, value }) => `${label} ${value}`).join(', ')}
+          </li>
+        ))}
+      </ol>
+    </section>
   );
 }
 

@@ -5,6 +5,7 @@ import { type Narrowing, NOT_NARROWED } from '@fiche/core/narrowing';
 import type { TableDefinition } from '@fiche/core/tables';
 import { type Phrase, Sentence, type Slot, sentenceCss } from '../parts/index.ts';
 import { aroundOf, ConditionSentences, narrowingSides } from '../sentences/index.ts';
+import { useViews } from '../views/index.ts';
 import { changeField, fieldOn } from './edit.ts';
 import type { FieldSettingsProps } from './fieldSettingsProps.ts';
 
@@ -53,6 +54,7 @@ export function NarrowingSentences({ definition, prepared, field, onChange }: Fi
           {`The table ${prepared.table.label} narrows it everywhere: ${describeCondition(ofTable, names)}. Here it can be narrowed further.`}
         </p>
       )}
+      {!isLevel && <OfferedView choices={choices} narrowing={narrowing} onSet={set} />}
       {ancestors.length > 0 && (
         <p className={sentenceCss.sentence}>Every level above counts: {ancestors.join(' and ')}.</p>
       )}
@@ -73,6 +75,46 @@ export function NarrowingSentences({ definition, prepared, field, onChange }: Fi
       {!isLevel && <Sentence parts={['Who does not find it ', adds, '.']} />}
     </>
   );
+}
+
+const EVERY = 'every';
+
+/** Which of its records a table offers at all: those of a shared view, where there is one. */
+function OfferedView({
+  choices,
+  narrowing: { view = null },
+  onSet,
+}: {
+  choices: TableDefinition;
+  narrowing: Narrowing;
+  onSet(change: Partial<Narrowing>): void;
+}) {
+  const { views } = useViews(choices.id);
+  const shared = views?.filter((one) => one.shared) ?? [];
+  if (shared.length === 0 && view === null) return null;
+  const label = shared.find((one) => one.id === view)?.label;
+  const slot: Slot = {
+    key: 'view',
+    label: `view of ${choices.label} that says what is offered`,
+    side: view === null ? undefined : 'choices',
+    shown:
+      view === null
+        ? `all records of ${choices.label}`
+        : label === undefined && views
+          ? 'a view that is not there any more'
+          : `the records of the view ${label ?? ''}`,
+    quiet: view === null,
+    pick: {
+      kind: 'options',
+      current: view === null ? EVERY : String(view),
+      options: [
+        { value: EVERY, label: `all records of ${choices.label}` },
+        ...shared.map((one) => ({ value: String(one.id), label: one.label, detail: 'the records of this view' })),
+      ],
+    },
+    onSet: (value) => onSet({ view: value === EVERY ? null : Number(value) }),
+  };
+  return <Sentence parts={['Offer out of ', slot, '.']} />;
 }
 
 /** The levels of an option list above a field, by their labels on the form. */

@@ -5,12 +5,14 @@ import { clsx } from 'clsx';
 import { findingCss, textCss } from '../parts/index.ts';
 
 /** A form as somebody with a role has it in their browser. */
-export const formOfRole = (role: Role, { definition, tables }: PreparedForm): PreparedForm =>
-  prepareForm(
-    formForRole(role, definition, tables),
+export function formOfRole(role: Role, form: PreparedForm): PreparedForm {
+  const tables = form.stored ?? form.tables;
+  return prepareForm(
+    formForRole(role, form.definition, tables),
     // A role that has nothing of the form’s table could not open it at all: its fields are shown as they are.
     new Map([...tables, ...tablesSeenBy(role, tables, { account: '', now: civilNow() })]),
   );
+}
 
 /** What of a form a role does not get or may not write, and what it could not fill. */
 export function RoleNote({ role, whole, form }: { role: Role; whole: PreparedForm; form: PreparedForm }) {
@@ -25,7 +27,7 @@ export function RoleNote({ role, whole, form }: { role: Role; whole: PreparedFor
     ...(hidden.length > 0 ? [`Hidden from ${role.label}: ${hidden.join(', ')}.`] : []),
     ...(readOnly.length > 0 ? [`Read-only: ${readOnly.join(', ')}.`] : []),
   ];
-  const blind = unfillableForms(role, [{ id: '', definition: whole.definition }], whole.tables);
+  const blind = unfillableForms(role, [{ id: '', definition: whole.definition }], whole.stored ?? whole.tables);
   return (
     <>
       {said.length > 0 && <p className={textCss.faded}>{said.join(' ')}</p>}

@@ -2,6 +2,7 @@ import { type Subform, subformsOf } from '@fiche/core/forms';
 import { clsx } from 'clsx';
 import { SelectField, settingsCss, textCss } from '../parts/index.ts';
 import { TextControl } from '../tables/index.ts';
+import { useViews } from '../views/index.ts';
 import { replaceItem } from './edit.ts';
 import type { ItemSettingsProps } from './fieldSettingsProps.ts';
 import panelCss from './panel.module.css';
@@ -41,6 +42,7 @@ export function SubformSettings({ definition, prepared, findings, selected, onCh
           ]}
           onChange={(as) => set({ as: as as Subform['as'] })}
         />
+        <LinesShown subform={subform} onChange={set} />
         <CountControl label="Least number of lines" value={subform.least} onSet={(least) => set({ least })} />
         <CountControl label="Greatest number of lines" value={subform.most} onSet={(most) => set({ most })} />
       </div>
@@ -58,6 +60,30 @@ export function SubformSettings({ definition, prepared, findings, selected, onCh
       />
       <RemoveFromForm {...{ definition, selected, onChange }} />
     </>
+  );
+}
+
+const ALL = 'all';
+
+/** Which lines are shown: all of the record, or those that a shared view finds. Nothing where there is no such view. */
+function LinesShown({ subform, onChange }: { subform: Subform; onChange(change: Partial<Subform>): void }) {
+  const { views } = useViews(subform.table);
+  const shared = views?.filter((one) => one.shared) ?? [];
+  const view = subform.view ?? null;
+  const gone = view !== null && views !== undefined && !shared.some((one) => one.id === view);
+  if (shared.length === 0 && view === null) return null;
+  return (
+    <SelectField
+      label="Lines shown"
+      value={view === null ? ALL : String(view)}
+      options={[
+        { value: ALL, label: 'all lines of the record' },
+        ...shared.map((one) => ({ value: String(one.id), label: `those of the view ${one.label}` })),
+        ...(gone ? [{ value: String(view), label: 'a view that is not there any more' }] : []),
+      ]}
+      {...(gone ? { problem: 'Choose another view, or all lines.' } : {})}
+      onChange={(value) => onChange({ view: value === ALL ? null : Number(value) })}
+    />
   );
 }
 

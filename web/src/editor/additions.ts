@@ -1,3 +1,4 @@
+import { homeOf, OWN, partLabel, partsOf, tableOfPart } from '@fiche/core/destinations';
 import { linesInto, type PreparedForm } from '@fiche/core/forms';
 import { type FieldDefinition, type TableDefinition, typeOf } from '@fiche/core/tables';
 import { lineKey } from './edit.ts';
@@ -5,7 +6,13 @@ import { lineKey } from './edit.ts';
 /** Something that can be added to a form, as a line of the list that `/` opens. */
 export type Addition = { readonly value: string; readonly label: string; readonly detail: string } & (
   | { readonly kind: 'column'; readonly field: FieldDefinition; readonly lines?: string }
-  | { readonly kind: 'subform'; readonly table: TableDefinition; readonly link: string }
+  | {
+      readonly kind: 'subform';
+      readonly table: TableDefinition;
+      readonly link: string;
+      /** The destination whose lines they are. */
+      readonly part?: string;
+    }
   | { readonly kind: 'newField'; readonly type: string; readonly lines?: string }
   | { readonly kind: 'newFieldOfType'; readonly lines?: string }
   | { readonly kind: 'newLines' }
@@ -74,25 +81,41 @@ function columnsOf(form: PreparedForm, text: string, lines?: string, link?: stri
       kind: 'column',
       value: `${lines ?? ''}/${field.id}`,
       label: field.label,
-      detail: lines === undefined ? typeOf(field).word : `${typeOf(field).word}, of the lines`,
+      detail:
+        lines === undefined ? `${typeOf(field).word}${ofTable(form, field)}` : `${typeOf(field).word}, of the lines`,
       field,
       lines,
     }));
 }
 
-function subformsFor({ tables, table: of, subforms }: PreparedForm, text: string): Addition[] {
-  const placed = [...subforms.values()].map(({ definition }) => `${definition.table}.${definition.link}`);
-  return linesInto(tables, of.id)
-    .filter(({ table, link }) => table.cabinet === of.cabinet && !placed.includes(`${table.id}.${link}`))
-    .filter(({ table }) => has(table.label, text))
-    .map(({ table, link, label }) => ({
-      kind: 'subform',
-      value: `lines-${table.id}-${link}`,
-      label: table.label,
-      detail: `subform: its ${label} is this record`,
-      table,
-      link,
-    }));
+/** `, of Owners` for a field of another table that the form writes to. */
+function ofTable({ definition, tables }: PreparedForm, { id }: FieldDefinition): string {
+  const { part } = homeOf(definition, id);
+  return part === OWN ? '' : `, of ${partLabel(definition, part, tables)}`;
+}
+
+/** Tables whose records are lines of the form’s record, or of one of its destinations. */
+function subformsFor({ definition, tables, table: of, subforms }: PreparedForm, text: string): Addition[] {
+  const placed = [...subforms.values()].map(
+    ({ definition: { table, link, of: part } }) => `${table}.${link} ${part ?? OWN}`,
+  );
+  return partsOf(definition).flatMap((part) =>
+    linesInto(tables, tableOfPart(definition, part) as typeof of.id)
+      .filter(({ table, link }) => table.cabinet === of.cabinet && !placed.includes(`${table.id}.${link} ${part}`))
+      .filter(({ table }) => has(table.label, text))
+      .map(({ table, link, label }) => ({
+        kind: 'subform' as const,
+        value: `lines-${table.id}-${link}-${part}`,
+        label: table.label,
+        detail:
+          part === OWN
+            ? `subform: its ${label} is this record`
+            : `subform: its ${label} is the record of ${partLabel(definition, part, tables)}`,
+        table,
+        link,
+        ...(part === OWN ? {} : { part }),
+      })),
+  );
 }
 
 function newFields(text: string, lines?: { readonly id: string; readonly label: string }): Addition[] {

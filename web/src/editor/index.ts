@@ -1,1 +1,4 @@
-export { FormEditor } from './FormEditor.tsx';
+export { DraftState, PublishButton } from './EditorBar.tsx';
+export { FormEditor, TwoDrafts } from './FormEditor.tsx';
+export { Findings } from './SettingsGroup.tsx';
+export { type Draft, useDraft } from './useDraft.ts';

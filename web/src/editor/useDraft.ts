@@ -1,7 +1,7 @@
 import type { DraftView } from '@fiche/core/api';
 import type { DefinedForm } from '@fiche/core/forms';
 import type { IdOfForm } from '@fiche/core/tables';
-import { useQuery } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { ServerProblem, send, useRefreshCabinet } from '../client/index.ts';
 import { NO_STEPS, type Steps, stepBack, stepForward, stepOn } from './steps.ts';
@@ -92,7 +92,13 @@ export function useDraft(form: IdOfForm): { draft?: Draft; error?: Error } {
  * saved, and nothing is saved until it is taken.
  */
 function useSavedDraft(form: IdOfForm) {
-  const [saved, setSaved] = useState<DraftView>();
+  const queries = useQueryClient();
+  const [saved, setShownSaved] = useState<DraftView>();
+  // Another page of the same form, opened from here, begins with what was saved last.
+  const setSaved = (draft: DraftView): void => {
+    queries.setQueryData(['draft', form], draft);
+    setShownSaved(draft);
+  };
   const [pending, setPending] = useState(0);
   const [trouble, setTrouble] = useState('');
   const [theirs, setTheirs] = useState<DraftView>();

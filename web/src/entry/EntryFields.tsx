@@ -1,4 +1,4 @@
-import { type EntryState, showValue, visibleProblems } from '@fiche/core/entry';
+import { type EntryState, isItemShown, showValue, visibleProblems } from '@fiche/core/entry';
 import { isNumbered, type Problem } from '@fiche/core/fields';
 import { type Item, isField, isSubform, itemKey, type PreparedField } from '@fiche/core/forms';
 import type { FieldId, TableId } from '@fiche/core/tables';
@@ -25,6 +25,10 @@ interface EntryFieldsProps {
   onSelect?(item: string): void;
   /** One column, as on a phone. */
   readonly narrow?: boolean;
+  /** Only this section, of a form that is filled in steps. */
+  readonly step?: string | undefined;
+  /** Fields whose value was given and is not changed here. */
+  readonly locked?: ReadonlySet<FieldId>;
   /** Shows why a dropdown offers what it offers; nobody is told on a public page. */
   onWhy?(field: FieldId): void;
   /** Adds a new record for a dropdown, by its path, begun with what was typed in it. */
@@ -35,7 +39,7 @@ interface EntryFieldsProps {
 
 /** The sections, fields, words and reference cards of a running form. What is not shown now is not there. */
 export function EntryFields(props: EntryFieldsProps) {
-  const { entry, selected, onSelect, narrow } = props;
+  const { entry, selected, onSelect, narrow, step } = props;
   const { state } = entry;
   const problems = new Map<string, Problem>();
   for (const problem of visibleProblems(state)) if (!problems.has(problem.path)) problems.set(problem.path, problem);
@@ -43,8 +47,8 @@ export function EntryFields(props: EntryFieldsProps) {
   const anonymous = state.opening.account === null;
   const upload = useMemo(() => ({ base, formVersion, anonymous }), [base, formVersion, anonymous]);
   const sections = state.form.definition.sections.map((section) => {
-    const items = section.items.filter((item) => isShown(state, section.shownWhen !== null, section.items, item));
-    if (items.length === 0) return null;
+    const items = section.items.filter((item) => isItemShown(state, section, item));
+    if (items.length === 0 || (step !== undefined && section.id !== step)) return null;
     return (
       <CardSection key={section.id} label={section.label}>
         <div className={clsx(entryFieldsCss.grid, !narrow && entryFieldsCss[`of${section.columns}`])}>
@@ -84,21 +88,13 @@ export function OneField({ entry, id }: { readonly entry: Entry; readonly id: Fi
   );
 }
 
-/** Fields by their own conditions; words and cards of a conditional section while one of its fields is shown. */
-function isShown(state: EntryState, conditional: boolean, items: readonly Item[], item: Item): boolean {
-  if (isSubform(item)) return state.form.subforms.has(item.id) && !state.hidden[item.id];
-  if (isField(item)) return state.form.fields.has(item.field) && !state.hidden[item.field];
-  const fields = items.filter(isField);
-  return !conditional || fields.length === 0 || fields.some((one) => !state.hidden[one.field]);
-}
-
 function ItemView({
   item,
   section,
   problems,
   ...props
 }: EntryFieldsProps & { item: Item; section: string; problems: Map<string, Problem> }) {
-  const { entry, onWhy, onAdd, linkTo } = props;
+  const { entry, onWhy, onAdd, linkTo, locked } = props;
   const { state } = entry;
   if (!isField(item)) {
     if (isSubform(item)) {
@@ -134,6 +130,7 @@ function ItemView({
       problem={problemShown(state, problems.get(field.id))}
       onWhy={onWhy}
       onAdd={onAdd}
+      locked={locked?.has(field.id) === true && !state.fields[field.id]?.unparsed}
       {...viewOf(state, field)}
     />
   );
@@ -149,6 +146,7 @@ type EntryFieldProps = {
   entry: Entry;
   field: PreparedField;
   problem?: Problem & { readonly asks?: true };
+  readonly locked?: boolean;
   onWhy?(field: FieldId): void;
   onAdd?(path: string, text: string): void;
 } & ReturnType<typeof viewOf>;
@@ -164,6 +162,7 @@ const EntryField = memo(
     several,
     dispute,
     lacking,
+    locked,
     onWhy,
     onAdd,
     ...view
@@ -177,7 +176,7 @@ const EntryField = memo(
         id={id}
         label={field.label}
         required={view.required && !field.readOnly}
-        readOnly={field.readOnly}
+        readOnly={field.readOnly || locked === true}
         help={field.help}
         problem={problem?.message}
         asks={problem?.asks === true}
@@ -197,7 +196,7 @@ const EntryField = memo(
           />
         }
       >
-        {field.readOnly ? (
+        {field.readOnly || locked ? (
           <output className={ruledCss.shown} id={id} aria-labelledby={`${id}-label`}>
             {showValue(state, field.id) ||
               (isNumbered(field.field) ? <span className={textCss.faded}>given on save</span> : '')}

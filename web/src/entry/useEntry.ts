@@ -1,4 +1,4 @@
-import type { EntryAnswer, PageProof, RecordView } from '@fiche/core/api';
+import type { EntryAnswer, PageProof, RecordView, SeveralRecords } from '@fiche/core/api';
 import {
   type AnswerSource,
   answerQuestion,
@@ -17,7 +17,7 @@ import {
 } from '@fiche/core/entry';
 import type { Value, Values } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
-import type { FieldId } from '@fiche/core/tables';
+import type { FieldId, RecordId } from '@fiche/core/tables';
 import { type RefObject, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { NoConnection, ServerProblem, send } from '../client/index.ts';
 
@@ -46,6 +46,8 @@ export interface Entry {
   readonly refusals: number;
   /** The record as somebody else has saved it while it was open here. */
   readonly remote?: RecordView;
+  /** The records that the last save found several of, one of which is to be chosen. */
+  readonly several?: SeveralRecords;
   /** Where it runs and which version: what a question of its own needs. */
   readonly runs: Pick<EntryOptions, 'base' | 'formVersion'>;
   dispatch(event: EntryEvent): void;
@@ -54,6 +56,8 @@ export interface Entry {
   tryOut(event: EntryEvent): Promise<{ readonly state: EntryState; take(): void }>;
   /** Merges what somebody else has saved into the entry. */
   mergeRemote(current: RecordView): void;
+  /** Which of several records is meant, for the next save. */
+  chooseRecord(destination: string, record: RecordId): void;
 }
 
 /** Runs the core's reducer under React and carries its requests out over HTTP. */
@@ -68,6 +72,8 @@ export function useEntry(options: EntryOptions): Entry {
   const [trouble, setTrouble] = useState<string>();
   const [remote, setRemote] = useState<RecordView>();
   const [refusals, setRefusals] = useState(0);
+  const [several, setSeveral] = useState<SeveralRecords>();
+  const meant = useRef<Readonly<Record<string, RecordId>>>({});
   const keys = useRef({ body: '', key: '' });
   const looking = useRef(new Map<string, AbortController>());
 
@@ -92,7 +98,10 @@ export function useEntry(options: EntryOptions): Entry {
       try {
         if (request.kind === 'save') {
           setTrouble(undefined);
-          const answer = await withRetry(() => save(request, now.current, latest.current, keys.current), setTrouble);
+          setSeveral(undefined);
+          const sending = () => save(request, now.current, latest.current, meant.current, keys.current);
+          const answer = await withRetry(sending, setTrouble);
+          meant.current = {};
           setTrouble(undefined);
           latest.current.onSaved(answer);
           return;
@@ -103,7 +112,8 @@ export function useEntry(options: EntryOptions): Entry {
         // Somebody typed on: the question that came after it is answered.
         if (signal?.aborted) return;
         if (request.kind === 'save' && error instanceof ServerProblem) {
-          const { placed, trouble, current } = readRefusal(error, now.current);
+          const { placed, trouble, current, several } = readRefusal(error, now.current);
+          setSeveral(several);
           if (trouble !== undefined) setTrouble(trouble);
           dispatch({ type: 'refused', problems: placed });
           setRefusals((count) => count + 1);
@@ -130,7 +140,10 @@ export function useEntry(options: EntryOptions): Entry {
   const tryOut = useTryOut(latest, now, replace);
   const { base, formVersion } = options;
   const runs = useMemo(() => ({ base, formVersion }), [base, formVersion]);
-  return { state, trouble, refusals, remote, runs, dispatch, replace, tryOut, mergeRemote };
+  const chooseRecord = useCallback((destination: string, record: RecordId): void => {
+    meant.current = { ...meant.current, [destination]: record };
+  }, []);
+  return { state, trouble, refusals, remote, several, runs, dispatch, replace, tryOut, mergeRemote, chooseRecord };
 }
 
 /** Tries an event on the entry as it is now: see `Entry.tryOut`. */
@@ -181,7 +194,8 @@ async function settled(
 
 /** What a refused save says: the problems at their fields, what is said above the card, and the record as it is now. */
 function readRefusal({ document }: ServerProblem, { form }: EntryState) {
-  const { errors, detail, current, status } = document;
+  const { errors, detail, current, status, several } = document;
+  if (several) return { placed: [], several };
   const outdated = status === 409;
   const placed = errors.filter(
     ({ path }) => form.fields.has(path) || form.subforms.has(path) || splitPath(path) !== undefined,
@@ -305,6 +319,7 @@ async function save(
   request: Extract<Request, { kind: 'save' }>,
   state: EntryState,
   options: EntryOptions,
+  meant: Readonly<Record<string, RecordId>>,
   keys: { body: string; key: string },
 ): Promise<EntryAnswer> {
   const { record } = state.opening;
@@ -312,6 +327,7 @@ async function save(
     values: request.values,
     ...(Object.keys(request.reasons).length > 0 ? { reasons: request.reasons } : {}),
     ...(Object.keys(request.picked).length > 0 ? { picked: request.picked } : {}),
+    ...(Object.keys(meant).length > 0 ? { meant } : {}),
     ...(Object.keys(request.lines).length > 0 ? { lines: request.lines } : {}),
     ...(record ? { record: record.id, version: record.version } : {}),
     ...(options.formVersion ? { formVersion: options.formVersion } : {}),

@@ -1,14 +1,14 @@
 import type { RunningForm } from '@fiche/core/api';
-import { prepareForm } from '@fiche/core/forms';
+import { prepareForm, withoutDestinations } from '@fiche/core/forms';
 import type { TableDefinition } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
-import { Link, useParams } from 'react-router-dom';
+import { Link, useParams, useSearchParams } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
 import { pageCss, Waiting } from '../parts/index.ts';
 import { CardPage, RecordGrid, RowsPage } from '../records/index.ts';
-import { ViewRecords } from '../views/index.ts';
+import { AskedOfView, ViewRecords } from '../views/index.ts';
 
 /**
  * The published version of a form, being filled. A card that was begun on a version is finished on it; the next one takes
@@ -17,6 +17,7 @@ import { ViewRecords } from '../views/index.ts';
 export function FillPage() {
   const { cabinet = '', form = '', record } = useParams();
   const { tables, may } = useOffice();
+  const [address] = useSearchParams();
   const query = useQuery({
     queryKey: ['form', form],
     queryFn: () => send<RunningForm>('GET', `/api/forms/${form}`),
@@ -27,11 +28,13 @@ export function FillPage() {
     () =>
       query.data
         ? prepareForm(
-            query.data.definition,
+            record === undefined || record === 'new'
+              ? query.data.definition
+              : withoutDestinations(query.data.definition),
             new Map(query.data.tables.map((table: TableDefinition) => [table.id, table])),
           )
         : undefined,
-    [query.data],
+    [query.data, record],
   );
   // A question that failed while a card is being filled takes nothing away.
   if (query.isError && !query.data)
@@ -42,6 +45,7 @@ export function FillPage() {
     );
   if (!prepared || !query.data) return <Waiting what="Fetching the form…" />;
   const path = `/${cabinet}/forms/${form}`;
+  const asked = address.get('asked');
   const { definition } = prepared;
   const table = tables.get(definition.table);
   if (record === undefined && definition.opensOn === 'records' && table)
@@ -65,7 +69,20 @@ export function FillPage() {
       </div>
     );
   if (record === undefined && (definition.opensOn === 'rows' || definition.opensOn === 'blankRows'))
-    return <RowsPage form={prepared} version={query.data.version} base={`/api/forms/${form}`} path={path} />;
+    return (
+      <RowsPage
+        form={prepared}
+        version={query.data.version}
+        base={`/api/forms/${form}`}
+        path={path}
+        asked={asked}
+        above={
+          table && definition.view != null && definition.opensOn === 'rows' ? (
+            <AskedOfView table={table} view={definition.view} />
+          ) : undefined
+        }
+      />
+    );
   return (
     <CardPage
       form={prepared}
@@ -74,6 +91,8 @@ export function FillPage() {
       path={path}
       formId={form}
       view={definition.view}
+      asked={asked}
+      search={asked === null ? '' : `?${new URLSearchParams({ asked })}`}
       record={record === 'new' ? undefined : record}
     />
   );

@@ -1,4 +1,4 @@
-import type { ListedForm, OverviewView } from '@fiche/core/api';
+import type { ListedForm, OverviewView, UsesView } from '@fiche/core/api';
 import { formatCount } from '@fiche/core/office';
 import MoreIcon from '@mui/icons-material/MoreVert';
 import Button from '@mui/material/Button';
@@ -15,6 +15,7 @@ import { useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router-dom';
 import { send, useOffice, useOverview, useRefreshCabinet } from '../client/index.ts';
 import { CheckField, pageCss, showMoment, textCss, useNotify } from '../parts/index.ts';
+import { askUses, UsedDialog } from '../uses/index.ts';
 import formsPageCss from './formsPage.module.css';
 import { NewFormDialog } from './NewFormDialog.tsx';
 
@@ -139,9 +140,15 @@ function FormRow({ form, use }: { form: ListedForm; use: OverviewView['forms'][n
         {form.slug && may('change', form.table) && (
           <>
             {' · '}
-            <Link to={`${form.id}/held`}>
-              {form.held ? `${formatCount(form.held)} held ${form.held === 1 ? 'answer' : 'answers'}` : 'Held answers'}
-            </Link>
+            <Link to={`${form.id}/answers`}>Answers</Link>
+            {form.held ? (
+              <>
+                {' · '}
+                <Link to={`${form.id}/held`}>
+                  {formatCount(form.held)} held {form.held === 1 ? 'answer' : 'answers'}
+                </Link>
+              </>
+            ) : null}
           </>
         )}
       </TableCell>
@@ -166,6 +173,7 @@ function FormRow({ form, use }: { form: ListedForm; use: OverviewView['forms'][n
 function FormMenu({ form }: { form: ListedForm }) {
   const { cabinet } = useOffice();
   const [anchor, setAnchor] = useState<HTMLElement>();
+  const [uses, setUses] = useState<UsesView>();
   const refresh = useRefreshCabinet();
   const navigate = useNavigate();
   const notify = useNotify();
@@ -193,6 +201,12 @@ function FormMenu({ form }: { form: ListedForm }) {
       archived ? () => void run(() => archive(false)) : undefined,
     );
   };
+  /** Archives it, or asks first where others lead to it. */
+  const askFirst = async (): Promise<void> => {
+    const found = await askUses(cabinet.id, { form: form.id });
+    if (found.uses.length === 0) await archive(true);
+    else setUses(found);
+  };
   return (
     <>
       <IconButton
@@ -204,10 +218,21 @@ function FormMenu({ form }: { form: ListedForm }) {
       </IconButton>
       <Menu open={anchor !== undefined} anchorEl={anchor} onClose={() => setAnchor(undefined)}>
         <MenuItem onClick={() => void run(duplicate)}>Duplicate</MenuItem>
-        <MenuItem onClick={() => void run(() => archive(!form.archived))}>
+        <MenuItem onClick={() => void run(form.archived ? () => archive(false) : askFirst)}>
           {form.archived ? 'Restore' : 'Archive'}
         </MenuItem>
       </Menu>
+      {uses && (
+        <UsedDialog
+          label={`Archive ${form.label}`}
+          uses={uses}
+          act={() => {
+            setUses(undefined);
+            void run(() => archive(true));
+          }}
+          onClose={() => setUses(undefined)}
+        />
+      )}
     </>
   );
 }

@@ -1,14 +1,16 @@
-import type { HeldAnswer } from '@fiche/core/api';
-import type { IdOfForm } from '@fiche/core/tables';
+import type { HeldAnswer, SeveralRecords } from '@fiche/core/api';
+import type { IdOfForm, RecordId } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useParams } from 'react-router-dom';
-import { send, useOffice } from '../client/index.ts';
+import { ServerProblem, send, useOffice } from '../client/index.ts';
+import { SeveralFound } from '../entry/index.ts';
 import { pageCss, showMoment, textCss, Waiting } from '../parts/index.ts';
 import heldCss from './held.module.css';
-/** Answers of a public page that look like spam: each is released or discarded by a person, with a reason. */
+
+/** Answers of a public page that look like spam or need a choice: each is released or discarded by a person, with a reason. */
 export function HeldPage() {
   const { form = '' } = useParams();
   const { cabinet } = useOffice();
@@ -34,8 +36,8 @@ export function HeldPage() {
         <h1>{listed?.label ?? form}: held answers</h1>
       </div>
       <p className={textCss.faded}>
-        Answers that look like spam wait here. Release saves one as its sender would have; discard keeps it out. Nothing
-        is deleted.
+        Answers that look like spam, or that need somebody to choose among records, wait here. Release saves one as its
+        sender would have; discard keeps it out. Nothing is deleted.
       </p>
       {waiting.length === 0 ? (
         <p className={pageCss.empty}>No answer is held.</p>
@@ -77,13 +79,20 @@ interface HeldProps {
 function Held({ form, answer, onDecided }: HeldProps) {
   const [reason, setReason] = useState('');
   const [trouble, setTrouble] = useState('');
+  const [several, setSeveral] = useState<SeveralRecords>();
+  const [meant, setMeant] = useState<Readonly<Record<string, RecordId>>>({});
   const decide = async (decision: 'release' | 'discard'): Promise<void> => {
     if (reason.trim() === '') return setTrouble('Write a reason: it is kept with the answer.');
+    setTrouble('');
+    setSeveral(undefined);
     try {
-      await send('POST', `/api/forms/${form}/held/${answer.id}`, { decision, reason });
+      const body = { decision, reason, ...(decision === 'release' ? { meant } : {}) };
+      await send('POST', `/api/forms/${form}/held/${answer.id}`, body);
       onDecided();
     } catch (error) {
-      setTrouble((error as Error).message);
+      const found = error instanceof ServerProblem ? error.document.several : undefined;
+      if (found) setSeveral(found);
+      else setTrouble((error as Error).message);
     }
   };
   const why = `reason-${answer.id}`;
@@ -114,6 +123,13 @@ function Held({ form, answer, onDecided }: HeldProps) {
           </div>
         ))}
       </dl>
+      {several && (
+        <SeveralFound
+          several={several}
+          then="release"
+          onChosen={(record) => setMeant({ ...meant, [several.destination]: record })}
+        />
+      )}
       <p className={heldCss.acts}>
         <TextField
           id={why}

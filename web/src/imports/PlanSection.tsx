@@ -35,14 +35,13 @@ export function PlanSection({ chosen, looked, into, sent: kept }: PlanSectionPro
       .replaceAll(/[_-]+/g, ' ')
       .slice(0, 60),
   );
-  const [proposals, setProposals] = useState(NO_PROPOSALS);
+  const { proposals, asking } = useProposals(looked, target);
   const proposed = useMemo(
     () => proposePlan(looked, tables, target, label, proposals),
     [looked, tables, target, label, proposals],
   );
   const [changed, setChanged] = useState<ImportPlan>();
   const plan = changed ? { ...changed, into: proposed.into } : proposed;
-  useProposals(looked, target, setProposals);
   const work = useImportWork(chosen, kept);
   const { received, sent, task, following, done, trouble, busy } = work;
   const change = (next: ImportPlan): void => {
@@ -86,7 +85,7 @@ export function PlanSection({ chosen, looked, into, sent: kept }: PlanSectionPro
         )}
         {!done && (
           <div className={cardCss.end}>
-            <Button variant="contained" disabled={busy} onClick={() => void work.check(plan)}>
+            <Button variant="contained" disabled={busy || asking} onClick={() => void work.check(plan)}>
               Check every row
             </Button>
           </div>
@@ -96,20 +95,25 @@ export function PlanSection({ chosen, looked, into, sent: kept }: PlanSectionPro
   );
 }
 
-/** Asks which columns name existing records, or carry the levels of an option list; only a new table needs to know. */
+/**
+ * Which columns name existing records, or carry the levels of an option list; only a new table needs to know. While it is
+ * asked (`asking`), the plan is not complete yet.
+ */
 function useProposals(
   looked: Looked,
   target: TableDefinition | undefined,
-  onProposed: (proposals: Proposals) => void,
-): void {
+): { readonly proposals: Proposals; readonly asking: boolean } {
   const { cabinet } = useOffice();
+  const [proposals, setProposals] = useState<Proposals>();
   useEffect(() => {
     if (target) return;
     const columns = looked.columns
       .filter((column) => ['text', 'choice'].includes(column.guess.type))
       .map((column) => ({ name: column.name, cells: [...column.words] }));
-    send<Proposals>('POST', `/api/cabinets/${cabinet.id}/imports/links`, { columns: columns.slice(0, 200) })
-      .then(onProposed)
-      .catch(() => undefined);
-  }, [looked, target, cabinet.id, onProposed]);
+    send<Proposals>('POST', `/api/cabinets/${cabinet.id}/imports/links`, { columns: columns.slice(0, 200) }).then(
+      setProposals,
+      () => setProposals(NO_PROPOSALS),
+    );
+  }, [looked, target, cabinet.id]);
+  return { proposals: proposals ?? NO_PROPOSALS, asking: !target && proposals === undefined };
 }

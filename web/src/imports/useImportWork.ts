@@ -2,7 +2,6 @@ import type { ImportView, TaskView } from '@fiche/core/api';
 import type { ImportPlan } from '@fiche/core/imports';
 import { useRef, useState } from 'react';
 import { ServerProblem, send, sendFile, useOffice, useRefreshCabinet, useTask } from '../client/index.ts';
-import { useNotify } from '../parts/index.ts';
 
 export interface Chosen {
   readonly file: Blob;
@@ -18,7 +17,6 @@ export interface Chosen {
 export function useImportWork(chosen: Chosen, kept: WeakMap<Blob, ImportView>) {
   const { cabinet } = useOffice();
   const refresh = useRefreshCabinet();
-  const notify = useNotify();
   const [received, setReceived] = useState(() => kept.get(chosen.file));
   const [sent, setSent] = useState<number>();
   const [task, setTask] = useState<TaskView>();
@@ -65,10 +63,11 @@ export function useImportWork(chosen: Chosen, kept: WeakMap<Blob, ImportView>) {
     }
   };
   const run = async (rows: 'all' | 'good'): Promise<void> => {
+    setTrouble('');
     try {
       setTask(await send<TaskView>('POST', `${base}/${received?.id}/run`, { rows }));
     } catch (error) {
-      notify((error as Error).message);
+      setTrouble((error as Error).message);
     }
   };
   return {

@@ -79,8 +79,8 @@ function InboxList({ inbox, onClose }: { inbox: ReturnType<typeof useInbox>; onC
       {!inbox.reading && inbox.notices.length === 0 && !inbox.error && (
         <p className={inboxCss.empty}>
           Nothing yet. You are told here when somebody assigns a record to you, when a record or view that you watch is
-          changed, and when a long import of yours has ended. <em>Watch</em> stands at the foot of each record, and
-          above the list of a saved view.
+          changed, when a form that you watch is answered, and when a long import of yours has ended. <em>Watch</em>{' '}
+          stands at the foot of each record, above the list of a saved view, and above the answers of a form.
         </p>
       )}
       <List disablePadding aria-label="Notices">
@@ -109,7 +109,12 @@ function InboxList({ inbox, onClose }: { inbox: ReturnType<typeof useInbox>; onC
 /** What a notice says; its moment below, and its cabinet where that is not the open one. */
 function NoticeText({ notice, here }: { notice: NoticeView; here: string }) {
   const { data: session } = useSession();
-  const words = noticeWords({ ...notice, table: notice.table?.label ?? null, view: notice.view?.label ?? null });
+  const words = noticeWords({
+    ...notice,
+    table: notice.table?.label ?? null,
+    view: notice.view?.label ?? null,
+    form: notice.form?.label ?? null,
+  });
   const cabinet = session?.cabinets.find((one) => one.id === notice.cabinet)?.label;
   return (
     <span>
@@ -123,8 +128,9 @@ function NoticeText({ notice, here }: { notice: NoticeView; here: string }) {
   );
 }
 
-/** Where a notice leads: its record, its view, its table, or the start page. */
-function placeOf({ cabinet, table, record, view }: NoticeView): string {
+/** Where a notice leads: the answers to its form, its record, its view, its table, or the start page. */
+function placeOf({ cabinet, table, record, view, form }: NoticeView): string {
+  if (form) return `/${cabinet}/forms/${form.id}/answers`;
   if (!table) return `/${cabinet}/home`;
   if (view) return `/${cabinet}/tables/${table.id}?view=${view.id}`;
   return `/${cabinet}/tables/${table.id}${record === null ? '' : `/${record}`}`;

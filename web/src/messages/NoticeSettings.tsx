@@ -77,16 +77,28 @@ function WatchedList() {
         </p>
       )}
       <ul className={noticeSettingsCss.watched}>
-        {watches.map(({ cabinet, table, record, view, title }) => {
+        {watches.map(({ cabinet, table, record, view, form, title }) => {
           const at = `/${cabinet}/tables/${table.id}`;
-          const what: Watched = view === null ? { table: table.id, record: record ?? 0 } : { table: table.id, view };
+          const what: Watched =
+            form !== null
+              ? { form }
+              : view === null
+                ? { table: table.id, record: record ?? 0 }
+                : { table: table.id, view };
+          const place =
+            form !== null
+              ? `/${cabinet}/forms/${form}/answers`
+              : view === null
+                ? `${at}/${record}`
+                : `${at}?view=${view}`;
           return (
-            <li key={`${table.id}:${record}:${view}`}>
+            <li key={`${table.id}:${record}:${view}:${form}`}>
               <span>
-                <Link to={view === null ? `${at}/${record}` : `${at}?view=${view}`}>
+                <Link to={place}>
                   {table.label}: {title}
                 </Link>
                 {view !== null && <span className={textCss.faded}> view</span>}
+                {form !== null && <span className={textCss.faded}> answers to its public page</span>}
               </span>
               <Button
                 variant="text"

@@ -179,8 +179,8 @@ function MessageSheet({ message, cabinet, onClose }: { message: MessageView; cab
       ) : (
         <div className={outboxCss.letter}>{message.body}</div>
       )}
-      {over && message.kind === 'notices' && <Button onClick={() => void again()}>Send again</Button>}
-      {over && message.kind !== 'notices' && (
+      {over && !hasSecret(message) && <Button onClick={() => void again()}>Send again</Button>}
+      {over && hasSecret(message) && (
         <p className={textCss.faded}>
           Its link is not kept. To send another, open the person on the People page and make a new link.
         </p>
@@ -188,3 +188,6 @@ function MessageSheet({ message, cabinet, onClose }: { message: MessageView; cab
     </Sheet>
   );
 }
+
+/** Whether a message had a one-time link, which is not kept. */
+const hasSecret = ({ kind }: MessageView): boolean => kind === 'invitation' || kind === 'reset';

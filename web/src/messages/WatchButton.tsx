@@ -2,22 +2,22 @@ import Button from '@mui/material/Button';
 import { useNotify } from '../parts/index.ts';
 import { useWatches, type Watched } from './useWatches.ts';
 
-/** Begins to watch a record or a view, or stops: changes by others come into one’s inbox. */
+const BEGUN = {
+  form: 'You watch this form: answers to its public page come into your inbox.',
+  record: 'You watch this record: what others change in it comes into your inbox.',
+  view: 'You watch this view: records that others add to it or change in it come into your inbox.',
+} as const;
+
+/** Begins to watch a record, a view or a form, or stops: what others do there comes into one’s inbox. */
 export function WatchButton({ what }: { what: Watched }) {
   const { known, isWatched, setWatched } = useWatches();
   const notify = useNotify();
   const watched = isWatched(what);
-  const noun = 'record' in what ? 'record' : 'view';
+  const noun = 'form' in what ? 'form' : 'record' in what ? 'record' : 'view';
   const change = async (): Promise<void> => {
     try {
       await setWatched(what, !watched);
-      notify(
-        watched
-          ? `You no longer watch this ${noun}.`
-          : noun === 'record'
-            ? 'You watch this record: what others change in it comes into your inbox.'
-            : 'You watch this view: records that others add to it or change in it come into your inbox.',
-      );
+      notify(watched ? `You no longer watch this ${noun}.` : BEGUN[noun]);
     } catch (error) {
       notify((error as Error).message);
     }

@@ -12,6 +12,8 @@ export const KIND_LABELS: Readonly<Record<MessageView['kind'], string>> = {
   invitation: 'Invitation',
   reset: 'Link for a new password',
   notices: 'Notices',
+  confirmation: 'Confirmation',
+  personalLink: 'Personal link',
 };
 
 /** What has become of a message, in words; `moment` writes a moment. */

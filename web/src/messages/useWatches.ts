@@ -1,15 +1,19 @@
 import type { WatchView } from '@fiche/core/api';
-import type { RecordId, TableId } from '@fiche/core/tables';
+import type { IdOfForm, RecordId, TableId } from '@fiche/core/tables';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { send } from '../client/index.ts';
 
 const WATCHES = ['watches'] as const;
 
-/** What is watched: a record, or a view, of a table. */
-export type Watched = { readonly table: TableId } & ({ readonly record: RecordId } | { readonly view: number });
+/** What is watched: a record or a view of a table, or the answers to a form. */
+export type Watched =
+  | ({ readonly table: TableId } & ({ readonly record: RecordId } | { readonly view: number }))
+  | { readonly form: IdOfForm };
 
 const addressOf = (one: Watched): string =>
-  `/api/tables/${one.table}/${'record' in one ? `records/${one.record}` : `views/${one.view}`}/watch`;
+  'form' in one
+    ? `/api/forms/${one.form}/watch`
+    : `/api/tables/${one.table}/${'record' in one ? `records/${one.record}` : `views/${one.view}`}/watch`;
 
 /** The records and views that one watches, and beginning and ending to watch one. */
 export function useWatches() {
@@ -29,10 +33,11 @@ export function useWatches() {
     watches,
     known: data !== undefined,
     isWatched: (wanted: Watched): boolean =>
-      watches.some(
-        (one) =>
-          one.table.id === wanted.table &&
-          ('record' in wanted ? one.record === wanted.record : one.view === wanted.view),
+      watches.some((one) =>
+        'form' in wanted
+          ? one.form === wanted.form
+          : one.table.id === wanted.table &&
+            ('record' in wanted ? one.record === wanted.record : one.view === wanted.view),
       ),
     setWatched,
   };

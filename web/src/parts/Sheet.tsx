@@ -5,13 +5,16 @@ import IconButton from '@mui/material/IconButton';
 import Paper from '@mui/material/Paper';
 import Tooltip from '@mui/material/Tooltip';
 import { clsx } from 'clsx';
-import { type KeyboardEvent, type ReactNode, useEffect, useRef, useState } from 'react';
+import { createContext, type KeyboardEvent, type ReactNode, useContext, useEffect, useRef, useState } from 'react';
 import sheetCss from './sheet.module.css';
 
 const PINNED = 'fiche.sheetsPinned';
 
 /** True when sheets stand beside the page; false when they lie over it. Kept in this browser. */
 const readPinned = (): boolean => localStorage.getItem(PINNED) !== 'no';
+
+/** True where sheets always lie over the page: within a pane there is no room beside. */
+export const SheetsOver = createContext(false);
 
 /**
  * A pane at the right of the page with a heading. It takes the focus when it opens and gives it back when it closes
@@ -20,7 +23,7 @@ const readPinned = (): boolean => localStorage.getItem(PINNED) !== 'no';
 export function Sheet({
   title,
   label = title,
-  over = false,
+  over: always = false,
   children,
   onClose,
 }: {
@@ -33,6 +36,8 @@ export function Sheet({
   onClose(): void;
 }) {
   const [pinned, setPinned] = useState(readPinned);
+  const within = useContext(SheetsOver);
+  const over = always || within;
   const heading = useRef<HTMLHeadingElement>(null);
   const pane = useRef<HTMLElement>(null);
   useEffect(() => {

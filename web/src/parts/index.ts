@@ -23,7 +23,7 @@ export { default as ruledCss } from './ruled.module.css';
 export { SearchList, type SlotOption } from './SearchList.tsx';
 export { SelectField, type SelectOption } from './SelectField.tsx';
 export { type Phrase, RemoveSentence, Sentence, type Slot } from './Sentence.tsx';
-export { Sheet } from './Sheet.tsx';
+export { Sheet, SheetsOver } from './Sheet.tsx';
 export { Stamp, showMoment } from './Stamp.tsx';
 export { bySave } from './saves.ts';
 export { default as sentenceCss } from './sentence.module.css';

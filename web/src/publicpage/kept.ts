@@ -25,14 +25,14 @@ export function forgetAnswers(slug: string): void {
   }
 }
 
-/** Keeps the answers of a page while they are not sent. */
-export function useKeptAnswers(slug: string, state: EntryState): void {
+/** Keeps the answers of a page while they are not sent; not where an answer is corrected, which is kept already. */
+export function useKeptAnswers(slug: string, state: EntryState, isNew: boolean): void {
   const latest = useRef(state);
   latest.current = state;
   // biome-ignore lint/correctness/useExhaustiveDependencies: each change starts the wait anew.
   useEffect(() => {
     const keep = (): void => {
-      if (latest.current.phase.kind === 'saving') return;
+      if (!isNew || latest.current.phase.kind === 'saving') return;
       try {
         if (isDirty(latest.current)) sessionStorage.setItem(keyOf(slug), JSON.stringify(unsavedOf(latest.current)));
         else sessionStorage.removeItem(keyOf(slug));
@@ -46,5 +46,5 @@ export function useKeptAnswers(slug: string, state: EntryState): void {
       clearTimeout(wait);
       window.removeEventListener('pagehide', keep);
     };
-  }, [slug, state]);
+  }, [slug, state, isNew]);
 }

@@ -1,13 +1,19 @@
 import '../parts/tokens.css';
 import { createRoot } from 'react-dom/client';
+import { keepPageAccess } from '../client/index.ts';
 import { FicheTheme } from '../parts/index.ts';
+import { readAddress } from './address.ts';
 import { PublicPage } from './PublicPage.tsx';
+import { tellHeight } from './tellHeight.ts';
 
 const root = document.getElementById('root');
-const slug = decodeURIComponent(window.location.pathname.replace(/^\/p\//, '').replace(/\/$/, ''));
-if (root)
+const address = readAddress(new URL(window.location.href));
+keepPageAccess(address.access);
+if (root) {
+  tellHeight(root);
   createRoot(root).render(
     <FicheTheme>
-      <PublicPage slug={slug} />
+      <PublicPage address={address} />
     </FicheTheme>,
   );
+}

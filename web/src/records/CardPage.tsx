@@ -21,6 +21,7 @@ export function CardPage(props: CardPageProps) {
     ...(formId === undefined ? {} : { form: formId }),
     ...(formId === undefined || version === null ? {} : { version: String(version) }),
     ...(props.view == null ? {} : { view: String(props.view) }),
+    ...(props.view == null || props.asked == null ? {} : { asked: props.asked }),
   });
   const query = useQuery({
     queryKey: ['record', form.table.id, record],

@@ -1,4 +1,4 @@
-import type { EntryAnswer } from '@fiche/core/api';
+import type { EntryAnswer, RecordView } from '@fiche/core/api';
 import { type Opening, visibleProblems } from '@fiche/core/entry';
 import { sameValue, type Values } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
@@ -7,13 +7,14 @@ import type { FieldId, RecordId, TableDefinition } from '@fiche/core/tables';
 import ClickAwayListener from '@mui/material/ClickAwayListener';
 import Paper from '@mui/material/Paper';
 import Popper from '@mui/material/Popper';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { type KeyboardEvent, useEffect, useMemo, useRef } from 'react';
 import { send, useOffice } from '../client/index.ts';
 import { focusField, hasUnsavedWork, OneField, PlaceContext, placeName, ReasonList, useEntry } from '../entry/index.ts';
-import { textCss, useNotify } from '../parts/index.ts';
+import { textCss } from '../parts/index.ts';
 import type { PlacedRecord } from './card.ts';
 import cellEditorCss from './cellEditor.module.css';
+import type { RowStep } from './useRowSteps.ts';
 import { useTableForm } from './useTableForm.ts';
 
 /** Where editing goes on: the cell below, the next or previous one of the row, or nowhere. */
@@ -27,6 +28,8 @@ interface CellEditorProps {
   readonly typed: string | undefined;
   /** The id of the cell, over which the input stands. */
   readonly cell: string;
+  /** The row was saved: what it was and became, and its version now. */
+  onSaved(step: RowStep, version: number): void;
   onStep(step: EditStep): void;
 }
 
@@ -69,10 +72,15 @@ const OVER_THE_CELL = [
 ];
 
 /** The running form of one row, of which one field is shown at a time. */
-function RowEditor({ table, field, typed, opened, onStep }: CellEditorProps & { readonly opened: PlacedRecord }) {
+function RowEditor({
+  table,
+  field,
+  typed,
+  opened,
+  onSaved,
+  onStep,
+}: CellEditorProps & { readonly opened: PlacedRecord }) {
   const { session } = useOffice();
-  const queries = useQueryClient();
-  const notify = useNotify();
   const form = useTableForm(table);
   const base = `/api/tables/${table.id}`;
   const opening = useMemo(
@@ -80,26 +88,12 @@ function RowEditor({ table, field, typed, opened, onStep }: CellEditorProps & { 
     [session.login, opened],
   );
   const then = useRef<EditStep>('nowhere');
-  const refresh = (): void => {
-    for (const key of ['records', 'history', 'linking', 'record'])
-      void queries.invalidateQueries({ queryKey: [key, table.id] });
-  };
   const entry = useEntry({
     form,
     opening,
     base,
-    onSaved: ({ record }: EntryAnswer) => {
-      notify(
-        'Saved.',
-        record
-          ? () =>
-              void undo(base, record.id, record.version, changedBack(record.values, opened.values, form)).then(
-                refresh,
-                (error: Error) => notify(error.message),
-              )
-          : undefined,
-      );
-      refresh();
+    onSaved: ({ record: saved }: EntryAnswer) => {
+      if (saved) onSaved(stepOf(saved, opened.values, form), saved.version);
       onStep(then.current);
     },
   });
@@ -172,15 +166,11 @@ function typeInto(input: HTMLInputElement | HTMLTextAreaElement, text: string): 
   input.dispatchEvent(new Event('input', { bubbles: true }));
 }
 
-/** The values before a save of the fields that it changed, and that people write. */
-const changedBack = (after: Values, before: Values, form: PreparedForm): Values =>
-  Object.fromEntries(
-    [...form.fields.values()].flatMap(({ id, readOnly }) => {
-      const [is, was] = [after[id] ?? null, before[id] ?? null];
-      return readOnly || sameValue(is, was) ? [] : [[id, was]];
-    }),
+/** What a save changed of the fields that people write. */
+function stepOf({ id: record, values: after }: RecordView, before: Values, form: PreparedForm): RowStep {
+  const changed = [...form.fields.values()].filter(
+    ({ id, readOnly }) => !readOnly && !sameValue(after[id] ?? null, before[id] ?? null),
   );
-
-/** Gives a record the values back that it had. */
-const undo = (base: string, record: RecordId, version: number, values: Values): Promise<EntryAnswer> =>
-  send<EntryAnswer>('POST', `${base}/entries`, { record, version, values }, { 'idempotency-key': crypto.randomUUID() });
+  const of = (values: Values): Values => Object.fromEntries(changed.map(({ id }) => [id, values[id] ?? null]));
+  return { record, before: of(before), after: of(after) };
+}

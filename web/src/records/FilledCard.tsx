@@ -7,12 +7,12 @@ import { clsx } from 'clsx';
 import { useState } from 'react';
 import { useNavigate } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
-import { EntryFields, enterMovesOn, ProblemList, ReasonList } from '../entry/index.ts';
+import { EntryFields, enterMovesOn, ProblemList, ReasonList, SeveralFound } from '../entry/index.ts';
 import { Card, cardCss, pageCss, textCss, useNotify } from '../parts/index.ts';
 import type { Adding } from './AddInPlace.tsx';
 import { CardFoot } from './CardFoot.tsx';
 import { CardSheets } from './CardSheets.tsx';
-import type { PlacedRecord } from './card.ts';
+import { cardAddress, type PlacedRecord } from './card.ts';
 import cardFieldsCss from './cardFields.module.css';
 import type { FilledCardProps } from './filledCardProps.ts';
 import { LinkingRecords } from './LinkingRecords.tsx';
@@ -24,7 +24,7 @@ import { useCardKeys } from './useCardKeys.ts';
 
 /** A card being filled: blank, a copy, or a record. */
 export function FilledCard(props: FilledCardProps) {
-  const { base, path, formId, opened, kept, search = '' } = props;
+  const { base, path, formId, opened, kept } = props;
   const { may, cabinet } = useOffice();
   const navigate = useNavigate();
   const [why, setWhy] = useState<string>();
@@ -34,7 +34,7 @@ export function FilledCard(props: FilledCardProps) {
   const { copy, start, throwAway, showErased, keepField } = useCardActs(props, card);
   useCardKeys({
     form,
-    go: (id) => id !== null && navigate(`${path}/${id}${search}`),
+    go: (id) => id !== null && navigate(cardAddress(props, id)),
     opened,
     save: mayWrite ? save : undefined,
     copy: opened && mayAdd ? copy : undefined,
@@ -54,9 +54,11 @@ export function FilledCard(props: FilledCardProps) {
           mark={opened && <RecordMark table={form.table} record={opened} />}
           end={
             <RecordNavigation
-              {...{ path, search, opened, mayAdd }}
+              {...{ path, opened, mayAdd }}
+              cardAt={(id) => cardAddress(props, id)}
               table={form.table.id}
               view={props.view ?? undefined}
+              asked={props.asked}
             />
           }
         >
@@ -72,6 +74,13 @@ export function FilledCard(props: FilledCardProps) {
             />
           </fieldset>
           {mayWrite && <ReasonList entry={entry} />}
+          {entry.several && (
+            <SeveralFound
+              several={entry.several}
+              then="save"
+              onChosen={(record) => entry.several && entry.chooseRecord(entry.several.destination, record)}
+            />
+          )}
           {entry.trouble && (
             <p className={clsx(cardCss.section, textCss.problem)} role="alert">
               {entry.trouble}
@@ -116,7 +125,10 @@ export function FilledCard(props: FilledCardProps) {
 }
 
 /** What a person can do with a card besides filling it. */
-function useCardActs({ path, place, kept, setKept, opened }: FilledCardProps, card: ReturnType<typeof useCardEntry>) {
+function useCardActs(
+  { path, place, kept, setKept, opened, beside }: FilledCardProps,
+  card: ReturnType<typeof useCardEntry>,
+) {
   const navigate = useNavigate();
   const queries = useQueryClient();
   const notify = useNotify();
@@ -140,7 +152,7 @@ function useCardActs({ path, place, kept, setKept, opened }: FilledCardProps, ca
       leaving.current = true;
       void queries.invalidateQueries({ queryKey: ['records', form.table.id] });
       notify(`${gone.title} is erased. Its line in the ledger says so.`);
-      navigate(path.includes('/forms/') ? `${path}/new` : path);
+      navigate(beside?.list ?? (path.includes('/forms/') ? `${path}/new` : path));
     },
     keepField(field: FieldId): void {
       const next = new Set(kept);

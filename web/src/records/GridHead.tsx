@@ -43,7 +43,7 @@ export function GridHead({ columns, sort, hidden, style, select, active, onSort,
           className={clsx(gridCss.head, hidden && textCss.visuallyHidden)}
           role="row"
           aria-rowindex={1}
-          style={style}
+          style={hidden ? undefined : style}
           tabIndex={-1}
         >
           {select}

@@ -19,20 +19,29 @@ interface GridRowProps {
   readonly style: CSSProperties;
   /** The column of the cell that the keys are for; undefined for a row that they are not for. */
   readonly active: number | undefined;
+  /** Whether its card stands beside the list. */
+  readonly beside: boolean;
   readonly selected: boolean | undefined;
   readonly onSelect: ((range: boolean) => void) | undefined;
   onOpen(column: number): void;
 }
 
 /** A record as a row of cells, or on a phone as a small card. */
-export function GridRow({ record, index, columns, phone, style, active, selected, onSelect, onOpen }: GridRowProps) {
+export function GridRow(props: GridRowProps) {
+  const { record, index, columns, phone, style, active, beside, selected, onSelect, onOpen } = props;
   return (
     <div
       role="row"
       tabIndex={-1}
       aria-rowindex={index + 2}
       aria-selected={selected}
-      className={clsx(gridCss.row, active !== undefined && gridCss.active, selected && gridCss.selected)}
+      aria-current={beside || undefined}
+      className={clsx(
+        gridCss.row,
+        active !== undefined && gridCss.active,
+        selected && gridCss.selected,
+        beside && gridCss.beside,
+      )}
       style={style}
     >
       {onSelect && (

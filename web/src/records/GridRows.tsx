@@ -31,6 +31,7 @@ export function GridRows(props: GridProps) {
       aria-multiselectable={selecting ? true : undefined}
       tabIndex={0}
       onKeyDown={keys.onKeyDown}
+      onPaste={grid.onPaste}
       ref={box}
       aria-activedescendant={activeId(grid)}
     >
@@ -93,6 +94,7 @@ function EditedCell({ props, grid }: Pick<DrawnRowProps, 'props' | 'grid'>) {
       field={path}
       typed={edited.typed}
       cell={cellId(record.id, edited.column)}
+      onSaved={grid.steps.saved}
       onStep={onStep}
     />
   );
@@ -110,7 +112,7 @@ interface DrawnRowProps {
 function DrawnRow({ props, grid, index, place }: DrawnRowProps) {
   const { tables } = useOffice();
   const { table, columns, listing, groups, selecting } = props;
-  const { phone, before, plan, isOpen, toggle, across, select, selectTo, recordOfRow, open, edit, keys } = grid;
+  const { phone, plan, isOpen, toggle, across, select, selectTo, recordOfRow, open, edit, keys } = grid;
   const planned = plan.rowAt(index);
   const record = recordOfRow(index);
   const { row, column } = keys.active;
@@ -138,8 +140,9 @@ function DrawnRow({ props, grid, index, place }: DrawnRowProps) {
       {...{ record, index, phone, style }}
       columns={phone ? cardColumns(columns, record) : across.drawn}
       active={index === row ? column : undefined}
+      beside={props.cardBeside?.record === record.id}
       selected={selecting && isSelected(selecting.selection, record.id)}
-      onSelect={before > 0 ? (range) => (range ? selectTo(planned.at, true) : select(planned.at)) : undefined}
+      onSelect={selecting ? (range) => (range ? selectTo(planned.at, true) : select(planned.at)) : undefined}
       onOpen={(at) => {
         // Until the card is there, the keys are for the record that was clicked.
         keys.setActive({ row: index, column: at });

@@ -1,6 +1,6 @@
 import { formatCount } from '@fiche/core/office';
 import type { TableDefinition } from '@fiche/core/tables';
-import { columnAt, type Listing, plainListing } from '@fiche/core/views';
+import { columnOf, type Listing, plainListing } from '@fiche/core/views';
 import { clsx } from 'clsx';
 import { type ReactNode, useState } from 'react';
 import { useSearchParams } from 'react-router-dom';
@@ -37,6 +37,8 @@ interface RecordGridProps {
   selected?(total: number): ReactNode;
   /** Records are changed in the list. */
   readonly editing?: GridProps['editing'];
+  /** A card that stands beside the list. */
+  readonly cardBeside?: GridProps['cardBeside'];
   /** A heading was clicked; without it the list sorts itself. */
   onSort?(path: string): void;
   /** Columns were made wider or narrower, by path, in px; without it that lasts as long as the page. */
@@ -59,7 +61,7 @@ export function RecordGrid({ table, path, linking, before, acts, filter: sentenc
     setSort([{ path: by, direction: sort[0]?.path === by && sort[0].direction === 'up' ? 'down' : 'up' }]);
   const found = useRecords(table.id, listing, filter, linking);
   const { total } = found;
-  const columns = listing.columns.flatMap((one) => columnAt(tables, table.id, one.path) ?? []);
+  const columns = listing.columns.flatMap((one) => columnOf(tables, table.id, one) ?? []);
   return (
     <>
       <div className={pageCss.tools}>
@@ -102,11 +104,13 @@ export function RecordGrid({ table, path, linking, before, acts, filter: sentenc
           fills={props.fills === true}
           selecting={props.selecting}
           recordAt={found.recordAt}
+          readRecords={found.readRecords}
           onSight={found.onSight}
           onSort={props.onSort ?? sortItself}
           onWidths={props.onWidths ?? ((made) => setWidths((now) => ({ ...now, ...made })))}
           onMove={props.onMove}
           editing={props.editing}
+          cardBeside={props.cardBeside}
         />
       )}
       {props.selected?.(total)}

@@ -14,16 +14,18 @@ import type { PlacedRecord } from './card.ts';
 interface Props {
   readonly table: TableId;
   readonly path: string;
-  /** What stands behind the address of every card. */
-  readonly search: string;
+  /** The address of the card of a record. */
+  cardAt(record: number): string;
   /** The view among whose records it stands. */
   readonly view: number | undefined;
+  /** The answers to what the view asks each time. */
+  readonly asked: string | null | undefined;
   readonly opened?: PlacedRecord;
   readonly mayAdd: boolean;
 }
 
 /** Where this record stands, and the ways to others: first, previous, next, last, a number, words, a blank card. */
-export function RecordNavigation({ table, path, search, view, opened, mayAdd }: Props) {
+export function RecordNavigation({ table, path, cardAt, view, asked, opened, mayAdd }: Props) {
   const [open, setOpen] = useState(false);
   const button = useRef<HTMLButtonElement>(null);
   useShortcut('findRecord', () => setOpen(true));
@@ -35,7 +37,7 @@ export function RecordNavigation({ table, path, search, view, opened, mayAdd }: 
         {sign}
       </span>
     ) : (
-      <Link className={pageCss.step} to={`${path}/${id}${search}`} aria-label={words}>
+      <Link className={pageCss.step} to={cardAt(id)} aria-label={words}>
         {sign}
       </Link>
     );
@@ -72,7 +74,7 @@ export function RecordNavigation({ table, path, search, view, opened, mayAdd }: 
         transformOrigin={{ vertical: 'top', horizontal: 'right' }}
         slotProps={{ paper: { role: 'dialog', 'aria-label': 'Go to a record' } }}
       >
-        <FindRecord {...{ table, path, search, view }} total={place?.total} onClose={() => setOpen(false)} />
+        <FindRecord {...{ table, cardAt, view, asked }} total={place?.total} onClose={() => setOpen(false)} />
       </Popover>
     </>
   );
@@ -83,12 +85,12 @@ const AT_ONCE = 8;
 /** One input for both: a number jumps to that place, words find records by their title. */
 function FindRecord({
   table,
-  path,
-  search,
+  cardAt,
   view,
+  asked,
   total,
   onClose,
-}: Pick<Props, 'table' | 'path' | 'search' | 'view'> & { total?: number; onClose(): void }) {
+}: Pick<Props, 'table' | 'cardAt' | 'view' | 'asked'> & { total?: number; onClose(): void }) {
   const [text, setText] = useState('');
   const [trouble, setTrouble] = useState('');
   const navigate = useNavigate();
@@ -106,12 +108,12 @@ function FindRecord({
   const found = words === '' ? [] : (query.data?.records ?? []);
   const go = (id: number): void => {
     onClose();
-    navigate(`${path}/${id}${search}`);
+    navigate(cardAt(id));
   };
   const submit = async (event: SyntheticEvent): Promise<void> => {
     event.preventDefault();
     try {
-      const at = `/api/tables/${table}/at/${words}${view === undefined ? '' : `?view=${view}`}`;
+      const at = `/api/tables/${table}/at/${words}${view === undefined ? '' : `?${new URLSearchParams({ view: String(view), ...(asked ? { asked } : {}) })}`}`;
       if (/^\d{1,9}$/.test(words)) go((await send<{ id: number }>('GET', at)).id);
       else if (found[0]) go(found[0].id);
     } catch (error) {

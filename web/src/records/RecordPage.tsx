@@ -20,7 +20,7 @@ export function RecordPage() {
       base={`/api/tables/${table}`}
       path={`/${cabinet}/tables/${table}`}
       record={record}
-      {...(view > 0 ? { view, search: `?view=${view}` } : {})}
+      {...(view > 0 ? { view, asked: address.get('asked'), search: `?${address}` } : {})}
     />
   );
 }

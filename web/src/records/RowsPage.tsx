@@ -4,7 +4,7 @@ import { MOST_LINES, type PreparedForm, ROWS, rowsOf } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
 import { useQuery } from '@tanstack/react-query';
 import { clsx } from 'clsx';
-import { type FocusEvent, type KeyboardEvent, Suspense, useEffect, useMemo, useRef } from 'react';
+import { type FocusEvent, type KeyboardEvent, type ReactNode, Suspense, useEffect, useMemo, useRef } from 'react';
 import { Link } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
 import { type Entry, enterMovesOn, Lines, ReasonList, useEntry } from '../entry/index.ts';
@@ -17,22 +17,26 @@ interface Props {
   readonly version: number | null;
   readonly base: string;
   readonly path: string;
+  /** The answers to what the form’s view asks each time, as the address has them. */
+  readonly asked: string | null;
+  /** What stands above the rows: what the view asks. */
+  readonly above?: ReactNode;
 }
 
 const PAGE = 200;
 
 /** The records of a form as rows, with a blank one ready: each is saved as it is left. */
 export function RowsPage(props: Props) {
-  const { base, version, form } = props;
+  const { base, version, form, asked } = props;
   const { definition } = form;
   const query = useQuery({
-    queryKey: ['rows', base, version],
+    queryKey: ['rows', base, version, asked],
     queryFn: async () => {
       const found: RecordView[] = [];
       for (let after: string | null = ''; after !== null && found.length < MOST_LINES; ) {
         const page: { records: RecordView[]; after: string | null } = await send(
           'GET',
-          `${base}/records?limit=${PAGE}${version === null ? '' : `&version=${version}`}${after === '' ? '' : `&after=${encodeURIComponent(after)}`}`,
+          `${base}/records?limit=${PAGE}${version === null ? '' : `&version=${version}`}${after === '' ? '' : `&after=${encodeURIComponent(after)}`}${asked === null ? '' : `&asked=${encodeURIComponent(asked)}`}`,
         );
         found.push(...page.records);
         after = page.after;
@@ -50,10 +54,10 @@ export function RowsPage(props: Props) {
       </p>
     );
   if (definition.opensOn === 'rows' && !query.data) return <Waiting what="Fetching the rows…" />;
-  return <FilledRows {...props} records={query.data ?? []} />;
+  return <FilledRows key={asked} {...props} records={query.data ?? []} />;
 }
 
-function FilledRows({ form, version, base, path, records }: Props & { records: readonly RecordView[] }) {
+function FilledRows({ form, version, base, path, above, records }: Props & { records: readonly RecordView[] }) {
   const { session, may } = useOffice();
   const rows = useMemo(() => rowsOf(form), [form]);
   const opening = useMemo(
@@ -103,6 +107,7 @@ function FilledRows({ form, version, base, path, records }: Props & { records: r
           </>
         }
       >
+        {above && <div className={cardCss.section}>{above}</div>}
         <fieldset
           className={clsx(cardFieldsCss.fields, cardFieldsCss.rows, cardCss.section)}
           disabled={!mayWrite}

@@ -1,4 +1,5 @@
 export { CardPage } from './CardPage.tsx';
+export type { BesideList } from './card.ts';
 export { RecordGrid } from './RecordGrid.tsx';
 export { RecordPage } from './RecordPage.tsx';
 export { RowsPage } from './RowsPage.tsx';
@@ -6,4 +7,5 @@ export { recentRecords } from './recentRecords.ts';
 export { recordFilterOf } from './recordFilter.ts';
 export { ALL_SELECTED, countSelected, NOTHING_SELECTED, type Selection } from './selection.ts';
 export { type UnfinishedWork, unfinishedWork } from './unsavedWork.ts';
+export type { PastedBlock } from './usePastedRows.ts';
 export { useTableForm } from './useTableForm.ts';

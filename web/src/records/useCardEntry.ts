@@ -17,6 +17,7 @@ import { useOffice } from '../client/index.ts';
 import { focusFirstProblem, hasUnsavedWork, useEntry } from '../entry/index.ts';
 import { uploadsNow } from '../inputs/index.ts';
 import { useLeaving, useNotify } from '../parts/index.ts';
+import { cardAddress } from './card.ts';
 import type { FilledCardProps } from './filledCardProps.ts';
 import { forgetWork, useKeptWork } from './unsavedWork.ts';
 import { useArchive } from './useArchive.ts';
@@ -28,7 +29,7 @@ import { useRemoteChanges } from './useRemoteChanges.ts';
  * the focus stays, and a save goes on to where work goes on.
  */
 export function useCardEntry(props: FilledCardProps) {
-  const { form: newest, version: newestVersion, base, path, search = '', formId, opened } = props;
+  const { form: newest, version: newestVersion, base, path, formId, opened, beside } = props;
   const { place, onAnother, kept, typing } = props;
   // What a card was begun on, it is finished on; the next one takes up what has been published meanwhile.
   const [{ form, version, start }] = useState({ form: newest, version: newestVersion, start: props.start });
@@ -64,11 +65,11 @@ export function useCardEntry(props: FilledCardProps) {
     void queries.invalidateQueries({ queryKey: ['form'] });
     if (answer.record === null && !goOn.current) {
       notify(`Saved as ${answer.reference}. It is outside of what your role sees now.`);
-      navigate(opened || !path.includes('/forms/') ? path : `${path}/new`);
+      navigate(beside?.list ?? (opened || !path.includes('/forms/') ? path : `${path}/new`));
       return;
     }
     if (goOn.current) {
-      if (opened) navigate(path + (opened.place.next === null ? '/new' : `/${opened.place.next}${search}`));
+      if (opened) navigate(opened.place.next === null ? `${path}/new` : cardAddress(props, opened.place.next));
       else onAnother(keptOf(unsavedCopyOf(entry.state), kept));
       return;
     }
@@ -86,7 +87,7 @@ export function useCardEntry(props: FilledCardProps) {
     typing.current = () =>
       sent.current && live.current ? typedSince(sent.current, unsavedOf(live.current)) : undefined;
     if (opened) await queries.invalidateQueries({ queryKey: ['record', form.table.id, String(opened.id)] });
-    else if (answer.record) navigate(`${path}/${answer.record.id}${search}`);
+    else if (answer.record) navigate(cardAddress(props, answer.record.id));
   };
   const entry = useEntry({
     form,
@@ -122,7 +123,8 @@ export function useCardEntry(props: FilledCardProps) {
   const archive = useArchive(form.table.id, current, showNow);
   const rememberFocus = useCardFocus({
     form,
-    isRecord: opened !== undefined,
+    record: opened?.id,
+    wantsFocus: beside?.wantsFocus,
     mayWrite,
     refusals: entry.refusals,
     focus: props.focus,

@@ -4,8 +4,10 @@ import { focusField, focusFirstProblem } from '../entry/index.ts';
 
 interface CardFocus {
   readonly form: PreparedForm;
-  /** True for the card of a record, false for a blank one. */
-  readonly isRecord: boolean;
+  /** The record of the card; undefined for a blank one. */
+  readonly record: number | undefined;
+  /** Set beside a list: the record whose card is to take the focus. */
+  readonly wantsFocus: RefObject<number | undefined> | undefined;
   readonly mayWrite: boolean;
   /** How many saves the server has refused so far. */
   readonly refusals: number;
@@ -17,7 +19,7 @@ interface CardFocus {
  * Keeps the focus where work goes on: in the first field of a blank card, where it was before a save, and at the first
  * problem after a refusal. Returns what remembers the focused field, to be called before a save.
  */
-export function useCardFocus({ form, isRecord, mayWrite, refusals, focus }: CardFocus): () => void {
+export function useCardFocus({ form, record, wantsFocus, mayWrite, refusals, focus }: CardFocus): () => void {
   const first = [...form.fields.values()].find((field) => field.placed && !field.readOnly)?.id;
   const seen = useRef(refusals);
   useEffect(() => {
@@ -31,10 +33,15 @@ export function useCardFocus({ form, isRecord, mayWrite, refusals, focus }: Card
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the card opens.
   useEffect(() => {
     const lost = document.activeElement === null || document.activeElement === document.body;
-    if (!isRecord && first) focusField(first);
+    if (record === undefined && first) focusField(first);
     else if (lost && mayWrite && focus.current !== undefined) focusField(focus.current);
     focus.current = undefined;
   }, []);
+  useEffect(() => {
+    if (!wantsFocus || record === undefined || wantsFocus.current !== record) return;
+    wantsFocus.current = undefined;
+    if (first) focusField(first);
+  });
   return () => {
     const at = document.activeElement?.closest<HTMLElement>('[data-field]')?.dataset.field?.replace(/^f-/, '');
     focus.current = at ?? first;

@@ -6,6 +6,7 @@ import { useState } from 'react';
 import { useNotify } from '../parts/index.ts';
 import type { EditStep } from './CellEditor.tsx';
 import type { ActiveCell } from './useGridKeys.ts';
+import type { useRowSteps } from './useRowSteps.ts';
 import { useTableForm } from './useTableForm.ts';
 
 /** The cell that is edited, with what was typed to begin. */
@@ -18,11 +19,13 @@ interface CellEditingProps {
   readonly columns: readonly KnownColumn[];
   /** Whether records are changed in the list. */
   readonly allowed: boolean;
+  /** Where saves are remembered, to be undone. */
+  readonly steps: Pick<ReturnType<typeof useRowSteps>, 'set'>;
 }
 
 /** Which cell of a grid is edited, and where editing goes on: over the fields that its role writes. */
 export function useCellEditing(
-  { table, columns, allowed }: CellEditingProps,
+  { table, columns, allowed, steps }: CellEditingProps,
   recordOfRow: (row: number) => ListedRecord | undefined,
 ) {
   const notify = useNotify();
@@ -45,6 +48,18 @@ export function useCellEditing(
           const goesOn = now?.row === row && now.column === column && typed !== undefined;
           return { row, column, typed: goesOn ? `${now.typed ?? ''}${typed}` : typed };
         });
+    },
+    /** Writes what the cell above holds into a cell, at once. */
+    fillFromAbove({ row, column }: ActiveCell): void {
+      const [record, above] = [recordOfRow(row), recordOfRow(row - 1)];
+      const path = columns[column]?.path ?? '';
+      if (!record || !above) notify('There is no record above this one.');
+      else if (record.archived) notify('This record is archived. Restore it first.');
+      else if (!isEditable(column)) notify(`${columns[column]?.label ?? 'This'} is not changed here.`);
+      else {
+        const of = ({ values }: ListedRecord) => ({ [path]: values[path] ?? null });
+        void steps.set(record.id, record.version, of(record), of(above));
+      }
     },
     /** Goes on editing; gives the cell where, or nothing where it ends. */
     step(to: EditStep): ActiveCell | undefined {

@@ -1,23 +1,36 @@
 import type { ListedGroup, ListedRecord } from '@fiche/core/api';
-import type { TableDefinition } from '@fiche/core/tables';
+import type { Value } from '@fiche/core/fields';
+import type { FieldId, RecordId, TableDefinition } from '@fiche/core/tables';
 import type { KnownColumn, Listing } from '@fiche/core/views';
 import useMediaQuery from '@mui/material/useMediaQuery';
-import { useEffect, useRef } from 'react';
+import { type RefObject, useEffect, useRef } from 'react';
 import { useNavigate } from 'react-router-dom';
 import type { EditStep } from './CellEditor.tsx';
-import { ALL_SELECTED } from './selection.ts';
+import { ALL_SELECTED, countSelected } from './selection.ts';
 import { useCellEditing } from './useCellEditing.ts';
 import { useGridColumns } from './useGridColumns.ts';
-import { useGridKeys } from './useGridKeys.ts';
+import { type ActiveCell, useGridKeys } from './useGridKeys.ts';
 import { useGridRows } from './useGridRows.ts';
 import { useGroups } from './useGroups.ts';
+import { useLiveRows } from './useLiveRows.ts';
+import { type PastedBlock, usePastedRows } from './usePastedRows.ts';
 import type { Sight } from './useRecords.ts';
+import { useRowSteps } from './useRowSteps.ts';
 import { type Selecting, useSelecting } from './useSelecting.ts';
 
 const ROW = 29;
 const PHONE_ROW = 84;
 /** Room for the box that selects a row, in px. */
 const SELECTING = 34;
+
+/** How records are changed in a list. */
+export interface GridEditing {
+  readonly byClick: boolean;
+  /** A block was pasted: it is shown before it is written. */
+  onBlock(block: PastedBlock): void;
+  /** A field becomes a value in all records that are selected, so many. */
+  onFill(field: FieldId, value: Value, count: number): void;
+}
 
 export interface GridProps {
   readonly table: TableDefinition;
@@ -39,13 +52,18 @@ export interface GridProps {
   onSort(path: string): void;
   onWidths(widths: Readonly<Record<string, number>>): void;
   onMove?: ((from: number, to: number) => void) | undefined;
+  /** A card stands beside the list and follows its rows; `show` opens that of a record, and takes the focus there where that is wanted. */
+  readonly cardBeside?: { readonly record: number | undefined; show(record: number, focus: boolean): void } | undefined;
+  /** Reads the records at some places of the list, also those that are not in sight. */
+  readRecords(places: readonly number[]): Promise<readonly ListedRecord[]>;
   /** Records are changed in the list: by F2 and typing or, where a click edits, by a click and Enter as well. */
-  readonly editing?: { readonly byClick: boolean } | undefined;
+  readonly editing?: GridEditing | undefined;
 }
 
 /** What a grid does: which rows and columns are in sight, where the keys are, what they and the mouse do. */
 export function useGrid(props: GridProps) {
   const { path, search, columns, listing, total, groups, foot, selecting, recordAt, onSight, onSort, onMove } = props;
+  const { cardBeside } = props;
   const navigate = useNavigate();
   const phone = useMediaQuery('(max-width: 700px)');
   const box = useRef<HTMLDivElement>(null);
@@ -63,11 +81,14 @@ export function useGrid(props: GridProps) {
     const planned = row < 0 ? undefined : plan.rowAt(row);
     return planned?.kind === 'record' ? recordAt(planned.at) : undefined;
   };
-  const { edited, edit, step } = useCellEditing(
-    { table: props.table, columns, allowed: props.editing !== undefined },
+  const steps = useRowSteps(props.table.id);
+  const { edited, edit, step, fillFromAbove } = useCellEditing(
+    { table: props.table, columns, allowed: props.editing !== undefined, steps },
     recordOfRow,
   );
-  const open = ({ id }: ListedRecord): void => void navigate(`${path}/${id}${search}`);
+  useLiveRows(props.table.id, edited !== undefined);
+  const open = ({ id }: ListedRecord, focus = false): void =>
+    cardBeside ? cardBeside.show(id, focus) : void navigate(`${path}/${id}${search}`);
   const keys = useGridKeys({
     rows: plan.count,
     columns: columns.length,
@@ -83,9 +104,10 @@ export function useGrid(props: GridProps) {
       if (row < 0 && heading) onSort(heading.path);
       else if (planned?.kind === 'group') toggle(planned.group);
       else if (record && props.editing?.byClick) edit({ row, column });
-      else if (record) open(record);
+      else if (record) open(record, true);
     },
     awaited: edited !== undefined,
+    onCancel: () => step('nowhere'),
     onEdit: props.editing && edit,
     onSelect:
       selecting &&
@@ -93,6 +115,20 @@ export function useGrid(props: GridProps) {
         const planned = plan.rowAt(row);
         if (planned.kind === 'record') selectTo(planned.at, range);
       }),
+    ...(props.editing
+      ? {
+          onFillDown: (cell: ActiveCell) => {
+            const count = selecting ? countSelected(selecting.selection, total) : 0;
+            const record = recordOfRow(cell.row);
+            const path = columns[cell.column]?.path;
+            if (count > 1 && record && path !== undefined)
+              props.editing?.onFill(path, record.values[path] ?? null, count);
+            else fillFromAbove(cell);
+          },
+          onUndo: steps.undo,
+          onRedo: steps.redo,
+        }
+      : {}),
     onSelectAll: selecting && (() => selecting.onSelect(ALL_SELECTED)),
     onResize(column, by) {
       const heading = columns[column];
@@ -100,6 +136,20 @@ export function useGrid(props: GridProps) {
     },
     onMove: onMove && ((column, by) => onMove(column, column + by)),
   });
+  const { editing } = props;
+  const onPaste = usePastedRows(
+    {
+      table: props.table,
+      columns,
+      rows: plan.count,
+      rowAt: plan.rowAt,
+      readRecords: props.readRecords,
+      onText: (text) => edit(keys.active, text),
+      onBlock: (block) => editing?.onBlock(block),
+    },
+    keys.active,
+  );
+  useCardThatFollows(cardBeside, recordOfRow(keys.active.row)?.id, box);
   const onStep = (to: EditStep): void => {
     const next = step(to);
     if (next) {
@@ -127,5 +177,27 @@ export function useGrid(props: GridProps) {
     recordOfRow,
     open,
     keys,
+    steps,
+    onPaste: editing && onPaste,
   };
+}
+
+/** The keys rest on a row for so long before its card is read, in ms. */
+const REST = 200;
+
+/** Lets the card beside a list follow the row that the keys are for, once they rest there. */
+function useCardThatFollows(
+  cardBeside: GridProps['cardBeside'],
+  record: RecordId | undefined,
+  box: RefObject<HTMLElement | null>,
+): void {
+  const latest = useRef(cardBeside);
+  latest.current = cardBeside;
+  const on = cardBeside !== undefined;
+  useEffect(() => {
+    // Only where somebody is at the list: the card itself goes on to other records without it.
+    if (!on || record === undefined || !box.current?.contains(document.activeElement)) return;
+    const timer = setTimeout(() => latest.current?.record !== record && latest.current?.show(record, false), REST);
+    return () => clearTimeout(timer);
+  }, [on, record, box]);
 }

@@ -1,4 +1,5 @@
 import { type KeyboardEvent, useState } from 'react';
+import { isShortcut } from '../parts/index.ts';
 
 /** The cell that the keys are for; row -1 is the headings. */
 export interface ActiveCell {
@@ -17,11 +18,17 @@ interface GridKeysProps {
   onEnter(cell: ActiveCell): void;
   /** The input of a cell is on its way: what is typed is for it. */
   readonly awaited: boolean;
+  /** Escape while the input is on its way: nothing is edited. */
+  onCancel?: (() => void) | undefined;
   /** A cell is to be edited: by F2, or by what was typed in it; Enter is a line feed there. */
   onEdit?: ((cell: ActiveCell, typed?: string) => void) | undefined;
   /** Space on a row; with Shift from the row that was selected last to this one. */
   onSelect?: ((row: number, range: boolean) => void) | undefined;
   onSelectAll?: (() => void) | undefined;
+  /** The value above, or of this cell where rows are selected, is to go down. */
+  onFillDown?: ((cell: ActiveCell) => void) | undefined;
+  onUndo?: (() => void) | undefined;
+  onRedo?: (() => void) | undefined;
   /** A heading is to be wider or narrower, by so many px. */
   onResize(column: number, by: number): void;
   /** A column is to move by so many places. */
@@ -77,6 +84,11 @@ export function useGridKeys(grid: GridKeysProps) {
     // What a control within the grid does at a key is its own.
     const control = (event.target as Element).closest('button, input, a, [role="button"]');
     if (control && (event.key === 'Enter' || event.key === ' ')) return;
+    if (grid.awaited && event.key === 'Escape') {
+      grid.onCancel?.();
+      event.preventDefault();
+      return;
+    }
     if (grid.awaited) {
       const text = event.key === 'Enter' ? '\n' : event.key === ' ' || isTyped(event) ? event.key : undefined;
       if (text !== undefined) {
@@ -96,6 +108,9 @@ export function useGridKeys(grid: GridKeysProps) {
     else if (active.row >= 0 && grid.onEdit && isTyped(event)) grid.onEdit(active, event.key);
     else if (event.key === ' ' && active.row >= 0) grid.onSelect?.(active.row, event.shiftKey);
     else if (event.key === 'a' && event.ctrlKey && grid.onSelectAll) grid.onSelectAll();
+    else if (grid.onFillDown && active.row >= 0 && isShortcut(event, 'fillDown')) grid.onFillDown(active);
+    else if (grid.onUndo && isShortcut(event, 'undoRow')) grid.onUndo();
+    else if (grid.onRedo && isShortcut(event, 'redoRow')) grid.onRedo();
     else {
       const next = cellAfter(event, active, grid);
       if (!next) return;

@@ -30,7 +30,7 @@ export function useRecords(
   const [{ first, last, moving }, setSight] = useState<Sight>({ first: 0, last: 0, moving: false });
   // Widths are how a list is drawn: they are no other list.
   const asked = {
-    columns: listing.columns.map(({ path, summary }) => ({ path, ...(summary ? { summary } : {}) })),
+    columns: listing.columns.map(({ width: _width, ...column }) => column),
     filter: listing.filter,
     sort: listing.sort,
     group: listing.group,
@@ -60,6 +60,12 @@ export function useRecords(
     /** The record at a place from 0; undefined while it is being read. */
     recordAt: (at: number): ListedRecord | undefined =>
       at < PAGE ? begin.data?.records[at] : known(Math.floor(at / PAGE))?.records[at % PAGE],
+    /** The records at some places, also where they are not in sight, for as long as there are such. */
+    readRecords: async (places: readonly number[]): Promise<readonly ListedRecord[]> => {
+      for (const page of new Set(places.map((at) => Math.floor(at / PAGE))))
+        await client.fetchQuery({ ...read(page), staleTime: 30_000 });
+      return places.flatMap((at) => known(Math.floor(at / PAGE))?.records[at % PAGE] ?? []);
+    },
     onSight: (next: Sight): void =>
       setSight((now) =>
         now.first === next.first && now.last === next.last && now.moving === next.moving ? now : next,

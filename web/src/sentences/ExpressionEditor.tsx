@@ -120,6 +120,14 @@ interface NamedPlace {
   readonly apply: string;
 }
 
+/** The longest end of a text that is the beginning of a label of several words, in small letters. */
+function labelBefore(text: string, among: readonly FieldDefinition[]): string | undefined {
+  const lower = text.toLowerCase();
+  const starts = [...lower.matchAll(/(?<![\p{L}\p{N}_])[\p{L}_]/gu)].map((one) => one.index);
+  const ends = starts.map((start) => lower.slice(start)).filter((end) => end.includes(' '));
+  return ends.find((end) => among.some((field) => field.label.toLowerCase().startsWith(end)));
+}
+
 /** What can stand at a place: fields, columns of a linked table after a dot, functions. At most 8. */
 function completionsAt(
   source: string,
@@ -130,15 +138,17 @@ function completionsAt(
 ): { from: number; options: NamedPlace[] } {
   const word = /[\p{L}_][\p{L}\p{N}_.]*$/u.exec(source.slice(0, place))?.[0] ?? '';
   const steps = word.split('.');
-  const last = (steps.at(-1) ?? '').toLowerCase();
-  const from = place - last.length;
-  if (word === '') return { from, options: [] };
+  if (word === '') return { from: place, options: [] };
   let among: readonly FieldDefinition[] = fields;
   for (const step of steps.slice(0, -1)) {
     const ofLines = among === fields ? lines.find((one) => one.id === step) : undefined;
     const link = among.find((field) => field.id === step);
     among = ofLines?.fields ?? tables.get(linkedTable(link) ?? '')?.fields ?? [];
   }
+  // A label of several words counts as a whole: “Deepest draught” is not completed as “Deepest deepest_draught”.
+  const labelled = labelBefore(source.slice(0, place), among);
+  const last = labelled ?? (steps.at(-1) ?? '').toLowerCase();
+  const from = place - last.length;
   const matches = (name: string): boolean => name.toLowerCase().includes(last);
   const top = steps.length === 1;
   const options = [

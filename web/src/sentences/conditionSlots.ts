@@ -61,12 +61,12 @@ export function comparisonParts(
   path: string,
   replace: (next: Condition | undefined) => void,
 ): Phrase {
-  const left = sideAt(sides.left, one.left);
+  const left = sideAt(sides.left, one.left, sides.tables);
   const leftSlot: Slot = {
     ...leftPick(sides, `${path}left`),
     shown: operandWords(sides, one.left, left),
     onSet: (value) => {
-      const side = sideAt(sides.left, readKey(value));
+      const side = sideAt(sides.left, readKey(value), sides.tables);
       if (!side || JSON.stringify(side.operand) === JSON.stringify(one.left)) return;
       const [first] = operatorsFor(familyOfSide(side));
       replace(withOperator(sides, { kind: 'compare', left: side.operand, operator: 'isNotBlank' }, first ?? 'is'));
@@ -79,7 +79,7 @@ export function comparisonParts(
   if (!('right' in one)) return [leftSlot, ' ', operator];
   const { right } = one;
   const isField = right.kind === 'form' || right.kind === 'enclosing';
-  const word = sideAt(sides.right, right)?.word ?? sides.word;
+  const word = sideAt(sides.right, right, sides.tables)?.word ?? sides.word;
   const title = right.kind === 'constant' ? titles.get(`${targetTable(left?.field)} ${right.value}`) : undefined;
   const rightSlot: Slot = {
     key: `${path}right`,
@@ -116,7 +116,7 @@ export function unfinishedParts(
     quiet: left === undefined,
     open: left === undefined,
     onSet: (value) => {
-      const side = sideAt(sides.left, readKey(value));
+      const side = sideAt(sides.left, readKey(value), sides.tables);
       const [first] = operatorsFor(familyOfSide(side));
       // Who picks a yes/no means that it is yes; the slot of its value stays to be set to no.
       if (side && familyOfSide(side) === 'yesNo')

@@ -10,6 +10,8 @@ import { type Family, fieldType, linksOne, takesWords, type Value } from '@fiche
 import { AGGREGATE_WORDS, AGGREGATES, type PreparedForm } from '@fiche/core/forms';
 import {
   type FieldDefinition,
+  findField,
+  linkedTable,
   type TableDefinition,
   type TableId,
   type Tables,
@@ -99,6 +101,8 @@ export interface Sides {
   /** In a narrowing both sides carry their own word: `this form’s Pontoon`. */
   readonly word: string;
   readonly leftKind: 'choices' | 'form';
+  /** A value can be left to whoever opens a view. */
+  readonly asks?: boolean;
 }
 
 /** The columns of a table, and those one link further, as sides of a kind. */
@@ -151,12 +155,18 @@ export const narrowingSides = (
   leftKind: 'choices',
 });
 
-export const sideAt = (sides: readonly Side[], operand: Operand): Side | undefined =>
-  'path' in operand
-    ? sides.find(
-        (one) => 'path' in one.operand && one.operand.path === operand.path && one.operand.kind === operand.kind,
-      )
-    : undefined;
+export function sideAt(sides: readonly Side[], operand: Operand, tables?: Tables): Side | undefined {
+  if (!('path' in operand)) return undefined;
+  const found = sides.find(
+    (one) => 'path' in one.operand && one.operand.path === operand.path && one.operand.kind === operand.kind,
+  );
+  const steps = operand.path.split('.');
+  if (found || !tables || steps.length < 3) return found;
+  // Further than what is offered: named from the side that it goes on from.
+  const near = sideAt(sides, { ...operand, path: steps.slice(0, -1).join('.') }, tables);
+  const field = findField(tables.get(linkedTable(near?.field) ?? ''), steps.at(-1) ?? '');
+  return near && field && { ...near, operand, field, label: `${near.label}’s ${field.label}` };
+}
 
 export const familyOfSide = (side: Side | undefined): Family => (side ? typeOf(side.field).family : 'text');
 
@@ -194,8 +204,11 @@ export function rightOptions(sides: Sides, left: Side, operator: Operator): Slot
   const words: Value[] =
     typeOf(field).family === 'yesNo' ? [true, false] : ((field.settings.choices as string[] | undefined) ?? []);
   const values = words.map((value) => constantOption(field, value));
+  const asked: SlotOption[] = sides.asks
+    ? [{ value: key({ kind: 'asked' }), label: 'asked each time', detail: 'whoever opens the view says it' }]
+    : [];
   // A choice or a yes is meant far more often than another field.
-  return values.length > 0 ? [...values, ...fields] : [...fields, ...today, ...account];
+  return values.length > 0 ? [...values, ...asked, ...fields] : [...fields, ...today, ...account, ...asked];
 }
 
 const constantOption = (field: FieldDefinition, value: Value): SlotOption => ({
@@ -305,6 +318,8 @@ export function operandWords(sides: Sides, operand: Operand, beside: Side | unde
       return dayWords(operand.days);
     case 'account':
       return 'the account';
+    case 'asked':
+      return 'asked each time';
     case 'constant':
       if (beside && targetTable(beside.field) !== undefined) return recordTitle ?? `record ${operand.value}`;
       if (typeof operand.value === 'boolean') return operand.value ? 'yes' : 'no';
@@ -312,7 +327,7 @@ export function operandWords(sides: Sides, operand: Operand, beside: Side | unde
         ? typeOf(beside.field).format(operand.value, beside.field.settings)
         : `“${operand.value}”`;
     default: {
-      const known = sideAt(operand.kind === 'column' ? sides.left : sides.right, operand);
+      const known = sideAt(operand.kind === 'column' ? sides.left : sides.right, operand, sides.tables);
       return known?.label ?? operand.path;
     }
   }

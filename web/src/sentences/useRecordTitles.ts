@@ -12,7 +12,7 @@ export function useRecordTitles(sides: Sides, where: Group): ReadonlyMap<string,
       for (const one of condition.of) visit(one);
       return;
     }
-    const table = targetTable(sideAt(sides.left, condition.left)?.field);
+    const table = targetTable(sideAt(sides.left, condition.left, sides.tables)?.field);
     if ('right' in condition && condition.right.kind === 'constant' && table !== undefined)
       wanted.set(`${table} ${condition.right.value}`, { table, id: Number(condition.right.value) });
   };

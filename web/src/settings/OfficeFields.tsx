@@ -58,7 +58,8 @@ const zones = (current: string): PickOption[] =>
     label: zone.replaceAll('_', ' '),
   }));
 
-function locales(current: string): PickOption[] {
+/** The locales that are offered, with the one that is set, by their names. */
+export function locales(current: string): PickOption[] {
   const names = new Intl.DisplayNames('en', { type: 'language', languageDisplay: 'standard' });
   return [...new Set([...LOCALES, current])]
     .map((tag) => ({ value: tag, label: names.of(tag) ?? tag, also: tag }))

@@ -1,2 +1,2 @@
-export { currencies, OfficeFields, officeOfBrowser } from './OfficeFields.tsx';
+export { currencies, locales, OfficeFields, officeOfBrowser } from './OfficeFields.tsx';
 export { SettingsPage } from './SettingsPage.tsx';

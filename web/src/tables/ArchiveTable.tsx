@@ -3,6 +3,7 @@ import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import { send, useRefreshCabinet } from '../client/index.ts';
 import { useNotify } from '../parts/index.ts';
+import { AskedAct } from '../uses/index.ts';
 
 /** Archives a table or brings it back, and says what that means or what stands against it. */
 function useArchive(table: TableDefinition): (archived: boolean) => Promise<void> {
@@ -27,9 +28,13 @@ function useArchive(table: TableDefinition): (archived: boolean) => Promise<void
 export function ArchiveTable({ table }: { table: TableDefinition }) {
   const archive = useArchive(table);
   return (
-    <Button variant="text" onClick={() => void archive(true)}>
-      {table.kind === 'list' ? 'Archive list' : 'Archive table'}
-    </Button>
+    <AskedAct
+      label={table.kind === 'list' ? 'Archive list' : 'Archive table'}
+      thing={{ table: table.id }}
+      holding="are in it"
+      refusedBy={['form', 'table']}
+      act={() => void archive(true)}
+    />
   );
 }
 

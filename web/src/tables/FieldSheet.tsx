@@ -6,9 +6,11 @@ import { useState } from 'react';
 import { useOffice } from '../client/index.ts';
 import { CheckField, Sheet, settingsCss, textCss } from '../parts/index.ts';
 import { ExpressionSlot } from '../sentences/index.ts';
+import { AskedAct, askUses, WhereUsed } from '../uses/index.ts';
 import { ChangeType } from './ChangeType.tsx';
 import { DefaultControl } from './DefaultControl.tsx';
 import { kindWords, typeOptions } from './fieldKind.ts';
+import { ReplaceOptions } from './ReplaceOptions.tsx';
 import { SettingControl, TextControl } from './SettingControl.tsx';
 import { settingsOf } from './settings.ts';
 import { TableNarrowing } from './TableNarrowing.tsx';
@@ -25,7 +27,7 @@ interface FieldSheetProps {
 
 /** The settings of one field: ordinary controls first, then its sentences. */
 export function FieldSheet({ table, field, change, onClose }: FieldSheetProps) {
-  const { tables } = useOffice();
+  const { tables, cabinet } = useOffice();
   const [retyping, setRetyping] = useState(false);
   const base = `/api/tables/${table.id}`;
   const patch = (body: object): Promise<boolean> =>
@@ -35,6 +37,18 @@ export function FieldSheet({ table, field, change, onClose }: FieldSheetProps) {
   const switchable = type.editable && !linksSeveral(field);
   const { broken, setBroken, tryFirst } = useTrial(table);
 
+  /** Sets settings; options that go and that definitions still name are shown first. */
+  const setOrAsk = async (settings: FieldDefinition['settings']): Promise<boolean> => {
+    const named = await namedOptions(cabinet.id, table, field, settings);
+    if (named.length === 0) return patch({ settings });
+    const anyway = (): void => {
+      setBroken(undefined);
+      void patch({ settings });
+    };
+    const heading = `${named.map((one) => `“${one}”`).join(', ')} ${named.length === 1 ? 'is' : 'are'} still named elsewhere.`;
+    setBroken({ heading, breaks: 0, examples: [], settings, anyway });
+    return false;
+  };
   const switchOn = (key: 'required' | 'unique', on: boolean): void => {
     if (on)
       void tryFirst({ kind: key, field: field.id }, () => patch({ [key]: true }), `${field.label} is ${key}`, false);
@@ -60,7 +74,7 @@ export function FieldSheet({ table, field, change, onClose }: FieldSheetProps) {
             <CheckField label="Unique" checked={field.unique} onChange={(on) => switchOn('unique', on)} />
           </div>
         )}
-        {broken && <BrokenNote table={table} broken={broken} onClose={() => setBroken(undefined)} />}
+        {broken && <BrokenNote table={table} field={field} broken={broken} onClose={() => setBroken(undefined)} />}
         {settingsOf(field.type, field.settings).map((setting) => (
           <SettingControl
             key={setting.key}
@@ -70,7 +84,7 @@ export function FieldSheet({ table, field, change, onClose }: FieldSheetProps) {
             onSet={(settings) =>
               void tryFirst(
                 { kind: 'limits', field: field.id, settings },
-                () => patch({ settings }),
+                () => setOrAsk(settings),
                 setting.label.toLowerCase(),
                 true,
               )
@@ -90,17 +104,37 @@ export function FieldSheet({ table, field, change, onClose }: FieldSheetProps) {
       </div>
       {isLinking(field) && <ChoicesGroup table={table} field={field} patch={patch} tryFirst={tryFirst} />}
       {type.editable && isOneValue(field) && <CalculationGroup table={table} field={field} patch={patch} />}
+      <WhereUsed thing={{ table: table.id, field: field.id }} holding="have a value in it" />
       <div className={settingsCss.acts}>
-        <Button
-          variant="text"
-          color="error"
-          onClick={() => void change('POST', `${base}/fields/${field.id}/retire`, {}).then((done) => done && onClose())}
-        >
-          Archive field
-        </Button>
+        <AskedAct
+          label="Archive field"
+          thing={{ table: table.id, field: field.id }}
+          act={() => void change('POST', `${base}/fields/${field.id}/retire`, {}).then((done) => done && onClose())}
+        />
       </div>
     </Sheet>
   );
+}
+
+/** The options that new settings of a field do not have any more, and that forms, rules, views or roles still name. */
+async function namedOptions(
+  cabinet: string,
+  table: TableDefinition,
+  field: FieldDefinition,
+  settings: FieldDefinition['settings'],
+): Promise<string[]> {
+  const named: string[] = [];
+  for (const option of removedOptions(field, settings)) {
+    const { uses } = await askUses(cabinet, { table: table.id, field: field.id, option });
+    if (uses.length > 0) named.push(option);
+  }
+  return named;
+}
+
+/** The options of a field that other settings do not have. */
+function removedOptions(field: FieldDefinition, settings: FieldDefinition['settings'] | undefined): string[] {
+  const kept = settings?.choices as string[] | undefined;
+  return kept ? ((field.settings.choices as string[] | undefined) ?? []).filter((one) => !kept.includes(one)) : [];
 }
 
 interface GroupProps {
@@ -158,15 +192,20 @@ function CalculationGroup({ table, field, patch }: GroupProps) {
 
 interface BrokenNoteProps {
   readonly table: TableDefinition;
+  readonly field: FieldDefinition;
   readonly broken: BrokenRecords;
   onClose(): void;
 }
 
 /** Which records a change would break, with what can be done. */
-function BrokenNote({ table, broken: { heading, breaks, examples, anyway }, onClose }: BrokenNoteProps) {
+function BrokenNote({ table, field, broken, onClose }: BrokenNoteProps) {
+  const { heading, breaks, examples, anyway, settings } = broken;
   const { cabinet } = useOffice();
+  const removed = removedOptions(field, settings);
+  const kept = (settings?.choices as string[] | undefined) ?? [];
   return (
     <Trial heading={heading} path={`/${cabinet.id}/tables/${table.id}`} breaks={breaks} examples={examples}>
+      {removed.length > 0 && <ReplaceOptions table={table} field={field} removed={removed} kept={kept} />}
       {anyway && <Button onClick={anyway}>Use it for records saved from now on</Button>}
       <Button variant="text" onClick={onClose}>
         Cancel

@@ -1,5 +1,5 @@
 import { formatCount } from '@fiche/core/office';
-import type { TableDefinition } from '@fiche/core/tables';
+import type { FieldDefinition, TableDefinition } from '@fiche/core/tables';
 import { useState } from 'react';
 import { send } from '../client/index.ts';
 import { useNotify } from '../parts/index.ts';
@@ -12,13 +12,20 @@ export interface BrokenRecords {
   readonly examples: readonly BrokenRecord[];
   /** Makes the change all the same: limits then hold for records that are saved from now on. */
   readonly anyway?: () => void;
+  /** The settings that were tried, where they were. */
+  readonly settings?: FieldDefinition['settings'];
 }
 
 /**
  * Counts the records that a change would break, and makes it by `set` when there are none; otherwise they are `broken`.
  * `what` says what is to hold; with `mayAnyway` the change can be made all the same.
  */
-export type TryFirst = (trial: object, set: () => Promise<boolean>, what: string, mayAnyway: boolean) => Promise<void>;
+export type TryFirst = (
+  trial: { readonly kind: string; readonly settings?: FieldDefinition['settings']; readonly [more: string]: unknown },
+  set: () => Promise<boolean>,
+  what: string,
+  mayAnyway: boolean,
+) => Promise<void>;
 
 /** Tries changes of a table on its records before they are made. */
 export function useTrial(table: TableDefinition) {
@@ -34,7 +41,12 @@ export function useTrial(table: TableDefinition) {
         setBroken(undefined);
         void set();
       };
-      setBroken({ ...found, heading: `${records} this already: ${what}.`, ...(mayAnyway ? { anyway } : {}) });
+      setBroken({
+        ...found,
+        settings: trial.settings,
+        heading: `${records} this already: ${what}.`,
+        ...(mayAnyway ? { anyway } : {}),
+      });
     } catch (error) {
       notify((error as Error).message);
     }

@@ -1,11 +1,13 @@
 import type { TableDefinition } from '@fiche/core/tables';
 import {
   columnAt,
+  columnOf,
   columnsFor,
   isGroupable,
   isSortable,
   type KnownColumn,
   type Listing,
+  MOST_CALCULATED,
   MOST_FROZEN,
   SUMMARIES,
   SUMMARY_LABELS,
@@ -14,12 +16,16 @@ import {
 import DownIcon from '@mui/icons-material/ArrowDownward';
 import UpIcon from '@mui/icons-material/ArrowUpward';
 import RemoveIcon from '@mui/icons-material/Close';
+import EditIcon from '@mui/icons-material/EditOutlined';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
+import { useState } from 'react';
 import { useOffice } from '../client/index.ts';
 import { PickField, SelectField, Sheet, textCss } from '../parts/index.ts';
+import { CalculatedColumn } from './CalculatedColumn.tsx';
 import listingCss from './listing.module.css';
 import {
+  withCalculation,
   withColumn,
   withColumnAt,
   withFrozen,
@@ -53,6 +59,8 @@ type PartProps = Omit<Props, 'onClose'>;
 
 function Columns({ table, listing, onChange }: PartProps) {
   const { tables } = useOffice();
+  // The calculated column that is open: its path, and none for a new one.
+  const [calculated, setCalculated] = useState<string>();
   const shown = new Set(listing.columns.map((one) => one.path));
   const free = columnsFor(tables, table).filter((column) => !shown.has(column.path));
   const last = listing.columns.length - 1;
@@ -60,8 +68,9 @@ function Columns({ table, listing, onChange }: PartProps) {
     <section aria-label="Columns">
       <h3 className={listingCss.part}>Columns</h3>
       <ol className={listingCss.columns}>
-        {listing.columns.map(({ path, summary }, at) => {
-          const column = columnAt(tables, table.id, path);
+        {listing.columns.map((one, at) => {
+          const { path, summary, calculation } = one;
+          const column = columnOf(tables, table.id, one);
           const label = column?.label ?? path;
           const summaries = column ? summariesOf(column) : [];
           return (
@@ -89,6 +98,11 @@ function Columns({ table, listing, onChange }: PartProps) {
                 />
               )}
               <span className={listingCss.moves}>
+                {calculation && (
+                  <IconButton aria-label={`Change the calculation of ${label}`} onClick={() => setCalculated(path)}>
+                    <EditIcon />
+                  </IconButton>
+                )}
                 <IconButton
                   aria-label={`Move ${label} up`}
                   disabled={at === 0}
@@ -124,6 +138,21 @@ function Columns({ table, listing, onChange }: PartProps) {
         value=""
         onPick={(path) => path !== '' && onChange(withColumn(listing, path))}
       />
+      {calculated === undefined ? (
+        listing.columns.filter((one) => one.calculation).length < MOST_CALCULATED && (
+          <Button variant="text" onClick={() => setCalculated('')}>
+            Add a calculated column
+          </Button>
+        )
+      ) : (
+        <CalculatedColumn
+          key={calculated}
+          table={table}
+          calculation={listing.columns.find((one) => one.path === calculated)?.calculation}
+          onSet={(calculation) => onChange(withCalculation(listing, calculated, calculation))}
+          onClose={() => setCalculated(undefined)}
+        />
+      )}
       <Placing listing={listing} onChange={onChange} />
     </section>
   );
@@ -167,6 +196,7 @@ function Grouping({ table, listing, onChange }: PartProps) {
       <h3 className={listingCss.part}>Groups</h3>
       <SelectField
         label="Records with the same value stand together"
+        className={listingCss.grouping}
         value={listing.group ?? ''}
         options={[
           { value: '', label: 'no groups' },

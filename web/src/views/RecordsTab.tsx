@@ -1,7 +1,7 @@
 import type { ViewView } from '@fiche/core/api';
-import type { ChangeOfMany, ChosenRecords } from '@fiche/core/changes';
+import { questionsOf } from '@fiche/core/conditions';
 import type { TableDefinition } from '@fiche/core/tables';
-import { type Listing, MOST_EXPORTED_SINGLY } from '@fiche/core/views';
+import type { Listing } from '@fiche/core/views';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { createPortal } from 'react-dom';
@@ -10,18 +10,15 @@ import { ChangeSheet, SelectionBar } from '../changes/index.ts';
 import { useOffice } from '../client/index.ts';
 import { WatchButton } from '../messages/index.ts';
 import { SelectField, textCss, useNotify, Waiting } from '../parts/index.ts';
-import {
-  ALL_SELECTED,
-  countSelected,
-  NOTHING_SELECTED,
-  RecordGrid,
-  recordFilterOf,
-  type Selection,
-} from '../records/index.ts';
+import { ALL_SELECTED, countSelected, RecordGrid, recordFilterOf } from '../records/index.ts';
 import { ConditionSentences, narrowingSides } from '../sentences/index.ts';
+import { AskedValues } from './AskedValues.tsx';
+import { answered, inView, withAnswersIn } from './answersInAddress.ts';
+import { CardBeside, useCardBeside } from './CardBeside.tsx';
 import { ListingSheet } from './ListingSheet.tsx';
 import listingCss from './listing.module.css';
 import { sortedBy, withColumnAt, withWidths } from './listingDraft.ts';
+import { chosen, exportAddress, filled, type OpenChange, pasted, useSelection } from './listSelection.ts';
 import { NO_VIEW, useListing } from './useListing.ts';
 import { useViews } from './useViews.ts';
 import { ViewSheet } from './ViewSheet.tsx';
@@ -48,26 +45,22 @@ export function RecordsTab(props: Props) {
   return <ListedRecords {...props} views={views} known={views.views} />;
 }
 
-/** A change of the records that were selected when its sheet was opened. */
-interface OpenChange {
-  readonly kind: ChangeOfMany['kind'];
-  readonly records: ChosenRecords;
-  readonly count: number;
-}
 type OpenSheet = 'listing' | 'view' | 'newView' | OpenChange;
 
 function ListedRecords(
   props: Props & { readonly views: ReturnType<typeof useViews>; readonly known: readonly ViewView[] },
 ) {
   const { table, path, linking, sheetPlace, views, known } = props;
-  const { tables, may } = useOffice();
+  const { may } = useOffice();
   const [byClick, setByClick] = useState(false);
   const shown = useListing(table, known);
   const { view, listing, show, open } = shown;
   const [sheet, setSheet] = useState<OpenSheet>();
   const [address] = useSearchParams();
   const asked = { ...recordFilterOf(address), ...(linking ? { linking } : {}) };
-  const { selection, select, clear } = useSelection(JSON.stringify([listing.filter, asked]));
+  const found = answered(listing, address);
+  const card = useCardBeside();
+  const { selection, select, clear } = useSelection(JSON.stringify([found.filter, asked]));
   return (
     <>
       <RecordGrid
@@ -76,81 +69,95 @@ function ListedRecords(
         table={table}
         path={path}
         linking={linking}
-        listing={listing}
+        listing={found}
         // The card goes on through the view, as long as the list shows it as it is saved.
-        search={view && !shown.changed ? `?view=${view.id}` : ''}
-        editing={may('change', table.id) ? { byClick } : undefined}
+        search={view && !shown.changed ? inView(view.id, address) : ''}
+        editing={
+          may('change', table.id)
+            ? {
+                byClick,
+                onBlock: (block) => setSheet(pasted(block)),
+                onFill: (field, value, count) =>
+                  setSheet({
+                    kind: 'set',
+                    what: filled(field, value),
+                    records: chosen(selection, found, asked),
+                    count,
+                  }),
+              }
+            : undefined
+        }
         selecting={{ selection, onSelect: select }}
         selected={(total) => (
           <SelectionBar
             table={table}
             count={countSelected(selection, total)}
             total={total}
-            exportFrom={exportAddress(table, listing, asked, selection)}
+            exportFrom={exportAddress(table, found, asked, selection)}
             archived={asked.archived === 'yes'}
             onSelectAll={() => select(ALL_SELECTED)}
             onClear={clear}
             onChange={(kind) =>
-              setSheet({ kind, records: chosen(selection, listing, asked), count: countSelected(selection, total) })
+              setSheet({ kind, records: chosen(selection, found, asked), count: countSelected(selection, total) })
             }
           />
         )}
+        cardBeside={card.grid}
         onSort={(by) => show(sortedBy(listing, by))}
         onWidths={(widths) => show(withWidths(listing, widths))}
         onMove={(from, to) => show(withColumnAt(listing, from, to))}
         before={<ViewPicker known={known} view={view} onOpen={open} />}
-        acts={<ListActs {...{ table, linking, views, shown, sheet, setSheet, byClick, setByClick }} />}
-        filter={
-          <ConditionSentences
-            key={view?.id ?? NO_VIEW}
-            sides={narrowingSides(tables, table.id, [])}
-            where={listing.filter}
-            lead={[`Show ${table.label} whose `]}
-            addLabel="+ Filter"
-            onChange={(filter) => show({ ...listing, filter })}
+        acts={
+          <ListActs
+            exportFrom={exportAddress(table, found, asked) ?? ''}
+            {...{ table, views, shown, sheet, setSheet, byClick, setByClick, card }}
           />
         }
+        filter={<ListFilter key={view?.id ?? NO_VIEW} {...{ table, listing, show }} />}
       />
       {sheetPlace &&
-        createPortal(<ListSheet {...{ table, views, shown, sheet, setSheet }} onWritten={clear} />, sheetPlace)}
+        createPortal(
+          sheet === undefined && card.on ? (
+            <CardBeside table={table} path={path} view={shown.changed ? undefined : view?.id} card={card} />
+          ) : (
+            <ListSheet {...{ table, views, shown, sheet, setSheet }} onWritten={clear} />
+          ),
+          sheetPlace,
+        )}
     </>
   );
 }
 
-/** The records that are selected in a list; none in another list. `list` tells lists apart. */
-function useSelection(list: string) {
-  const [kept, setKept] = useState<{ readonly list: string; readonly selection: Selection }>();
-  return {
-    selection: kept?.list === list ? kept.selection : NOTHING_SELECTED,
-    select: (selection: Selection): void => setKept({ list, selection }),
-    clear: (): void => setKept(undefined),
-  };
+/** The sentence that says which records are listed, with what it asks each time. */
+function ListFilter({
+  table,
+  listing,
+  show,
+}: {
+  readonly table: TableDefinition;
+  readonly listing: Listing;
+  show(listing: Listing): void;
+}) {
+  const { tables } = useOffice();
+  const [, setAddress] = useSearchParams();
+  return (
+    <>
+      <AskedValues table={table} filter={listing.filter} />
+      <ConditionSentences
+        sides={{ ...narrowingSides(tables, table.id, []), asks: true }}
+        where={listing.filter}
+        lead={[`Show ${table.label} whose `]}
+        addLabel="+ Filter"
+        onChange={(filter) => {
+          // Answers belong to questions by their order.
+          if (questionsOf(filter).length !== questionsOf(listing.filter).length)
+            setAddress((now) => withAnswersIn(now, []), { replace: true });
+          show({ ...listing, filter });
+        }}
+      />
+    </>
+  );
 }
-
-/** Where a list, or what is selected in it, is exported from; undefined where too many records are named one by one. */
-function exportAddress(
-  table: TableDefinition,
-  listing: Listing,
-  { linking, ...asked }: ReturnType<typeof recordFilterOf> & { readonly linking?: string },
-  selection: Selection = ALL_SELECTED,
-): string | undefined {
-  const named = [...(selection.kind === 'some' ? selection.ids : selection.except)];
-  if (named.length > MOST_EXPORTED_SINGLY) return undefined;
-  const singly: Readonly<Record<string, string>> =
-    named.length === 0 ? {} : { [selection.kind === 'some' ? 'only' : 'except']: named.join(',') };
-  const of = { ...asked, ...(linking ? { linking } : {}), ...singly };
-  return `/api/tables/${table.id}/rows/export?${new URLSearchParams({ listing: JSON.stringify(listing), ...of })}`;
-}
-
-/** The selected records as a change of many names them. */
-const chosen = (
-  selection: Selection,
-  listing: Listing,
-  asked: ReturnType<typeof recordFilterOf> & { readonly linking?: string },
-): ChosenRecords =>
-  selection.kind === 'some'
-    ? { kind: 'some', ids: [...selection.ids] }
-    : { kind: 'all', listing, ...asked, except: [...selection.except] };
 
 interface ShownList {
   readonly table: TableDefinition;
@@ -163,17 +170,22 @@ interface ShownList {
 /** What can be done with a list: its changes saved or undone, its settings, an export. */
 function ListActs({
   table,
-  linking,
   views,
   shown,
   sheet,
   setSheet,
   byClick,
   setByClick,
-}: ShownList & { readonly linking: string | undefined; readonly byClick: boolean; setByClick(on: boolean): void }) {
+  exportFrom,
+  card,
+}: ShownList & {
+  readonly exportFrom: string;
+  readonly byClick: boolean;
+  readonly card: ReturnType<typeof useCardBeside>;
+  setByClick(on: boolean): void;
+}) {
   const { may } = useOffice();
   const notify = useNotify();
-  const [address] = useSearchParams();
   const { view, listing, changed, discard } = shown;
   const save = async (): Promise<void> => {
     if (!view) return;
@@ -186,7 +198,6 @@ function ListActs({
       notify((error as Error).message);
     }
   };
-  const asked = { ...recordFilterOf(address), ...(linking ? { linking } : {}) };
   const mine = view?.mayChange === true;
   return (
     <>
@@ -214,13 +225,18 @@ function ListActs({
       <Button variant="text" aria-expanded={sheet === 'listing'} onClick={() => setSheet('listing')}>
         Columns, groups and sorting
       </Button>
+      {card.fits && (
+        <Button variant="text" aria-pressed={card.on} onClick={() => card.setOn(!card.on)}>
+          {card.on ? 'Close the card' : 'Card beside the list'}
+        </Button>
+      )}
       {may('change', table.id) && (
         <Button variant="text" aria-pressed={byClick} onClick={() => setByClick(!byClick)}>
           {byClick ? 'Stop editing in the list' : 'Edit in the list'}
         </Button>
       )}
       {may('export', table.id) && (
-        <Button variant="text" href={exportAddress(table, listing, asked) ?? ''} download>
+        <Button variant="text" href={exportFrom} download>
           Export
         </Button>
       )}

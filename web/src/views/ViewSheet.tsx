@@ -8,6 +8,7 @@ import TextField from '@mui/material/TextField';
 import { type SyntheticEvent, useState } from 'react';
 import { focusFirst, NO_PROBLEMS, placedProblems, useOffice } from '../client/index.ts';
 import { CheckField, Sheet, settingsCss, textCss, useNotify } from '../parts/index.ts';
+import { AskedAct, WhereUsed } from '../uses/index.ts';
 import listingCss from './listing.module.css';
 import type { useViews } from './useViews.ts';
 
@@ -113,13 +114,17 @@ export function ViewSheet({ view, listing, views, onSaved, onDeleted, onClose }:
           <Button type="submit" variant="contained">
             Save view
           </Button>
-          {view && (
+          {view && !may('build') && (
             <Button variant="text" onClick={() => void remove()}>
               Delete view
             </Button>
           )}
+          {view && may('build') && (
+            <AskedAct label="Delete view" thing={{ view: view.id }} refusedBy={['form']} act={() => void remove()} />
+          )}
         </div>
       </form>
+      {view && <WhereUsed thing={{ view: view.id }} />}
     </Sheet>
   );
 }

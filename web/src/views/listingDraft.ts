@@ -1,4 +1,13 @@
-import { type Listing, MOST_FROZEN, NARROWEST, type Summary, type ViewSort, WIDEST } from '@fiche/core/views';
+import {
+  type ColumnCalculation,
+  isCalculated,
+  type Listing,
+  MOST_FROZEN,
+  NARROWEST,
+  type Summary,
+  type ViewSort,
+  WIDEST,
+} from '@fiche/core/views';
 
 /** Whether two listings show the same. */
 export const sameListing = (one: Listing, other: Listing): boolean =>
@@ -6,7 +15,7 @@ export const sameListing = (one: Listing, other: Listing): boolean =>
 
 /** A listing with its parts in one order. */
 const plainly = ({ columns, filter, sort, frozen, group }: Listing): unknown => [
-  columns.map(({ path, summary, width }) => [path, summary, width]),
+  columns.map(({ path, summary, width, calculation }) => [path, summary, width, calculation]),
   filter,
   sort,
   frozen,
@@ -83,3 +92,11 @@ export const withSort = (listing: Listing, at: number, sort: ViewSort | undefine
   ...listing,
   sort: [...listing.sort.slice(0, at), ...(sort ? [sort] : []), ...listing.sort.slice(at + 1)],
 });
+
+/** With another calculation of a column; without a path, or where there is no such column, with a new column at the end. */
+export function withCalculation(listing: Listing, path: string, calculation: ColumnCalculation): Listing {
+  if (listing.columns.some((one) => one.path === path))
+    return { ...listing, columns: listing.columns.map((one) => (one.path === path ? { ...one, calculation } : one)) };
+  const numbers = listing.columns.map((one) => (isCalculated(one.path) ? Number(one.path.slice(1)) : 0));
+  return { ...listing, columns: [...listing.columns, { path: `=${Math.max(0, ...numbers) + 1}`, calculation }] };
+}

@@ -3,6 +3,7 @@ import type { TableDefinition } from '@fiche/core/tables';
 import { type Listing, listingSchema, plainListing } from '@fiche/core/views';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router-dom';
+import { ASKED, CARD } from './answersInAddress.ts';
 import { listingOf, sameListing } from './listingDraft.ts';
 
 /** The choice of no view: all fields, all records. */
@@ -49,6 +50,7 @@ export function useListing(table: TableDefinition, views: readonly ViewView[]) {
       setAddress(
         (now) => {
           const to = new URLSearchParams(now);
+          for (const gone of [ASKED, CARD]) to.delete(gone);
           to.set('view', next === undefined ? NO_VIEW : String(next));
           return to;
         },

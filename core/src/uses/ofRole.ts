@@ -1,0 +1,19 @@
+import { ACTIONS, type Role } from '../rights/index.ts';
+import { ofField, type Reading, readingsOfCondition, type UsePlace } from './reading.ts';
+
+/** What a role names of tables: those that it has rights of its own to, fields that it limits, and conditions. */
+export function readingsOfRole(role: Role): Reading[] {
+  const place: UsePlace = { kind: 'role', id: role.id, label: role.label };
+  return Object.entries(role.tables).flatMap(([table, rights]): Reading[] => [
+    { place, words: 'rights to it', table },
+    ...Object.entries(rights.fields).map(([field, limit]) =>
+      ofField(place, limit === 'hidden' ? 'does not see it' : 'does not write it', table, field),
+    ),
+    ...ACTIONS.flatMap((action) => {
+      const extent = rights[action];
+      return typeof extent === 'object'
+        ? readingsOfCondition(place, `which records it may ${action}`, extent, { column: table })
+        : [];
+    }),
+  ]);
+}

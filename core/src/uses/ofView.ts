@@ -1,0 +1,36 @@
+import type { TableId, Tables } from '../tables/index.ts';
+import { isAuditColumn, isCalculated, isLinkedFrom, type Listing, linkedFromAt } from '../views/index.ts';
+import { ofField, type Reading, readingsOfCondition, readingsOfExpression, type UsePlace } from './reading.ts';
+
+/** A view as those that look for uses have it. */
+export interface UsedView {
+  readonly id: number;
+  readonly table: TableId;
+  readonly label: string;
+  readonly listing: Listing;
+}
+
+/** What a view reads of its table, and of those that its columns reach. */
+export function readingsOfView({ id, table, label, listing }: UsedView, tables: Tables): Reading[] {
+  const place: UsePlace = { kind: 'view', id: String(id), label, table };
+  const at = (words: string, path: string): Reading[] => {
+    if (isAuditColumn(path) || isCalculated(path)) return [];
+    if (!isLinkedFrom(path)) return [{ place, words, table, path }];
+    const from = linkedFromAt(tables, table, path);
+    if (!from) return [];
+    const read = [from.link, ...(from.summed ? [from.summed] : [])].map((field) =>
+      ofField(place, words, from.table.id, field.id),
+    );
+    return [{ place, words, table: from.table.id }, ...read];
+  };
+  return [
+    { place, words: 'the table that it lists', table },
+    ...listing.columns.flatMap(({ path, calculation }) => [
+      ...at('a column of it', path),
+      ...readingsOfExpression(place, `the column ${calculation?.label}`, calculation?.source, tables, { form: table }),
+    ]),
+    ...readingsOfCondition(place, 'its filter', listing.filter, { column: table }),
+    ...listing.sort.flatMap(({ path }) => at('what it is sorted by', path)),
+    ...(listing.group === null ? [] : at('what it is grouped by', listing.group)),
+  ];
+}

@@ -1,0 +1,90 @@
+import { afterSaveOf, feedingWords, startsOf, viewsOfForm } from '../forms/index.ts';
+import type { Role } from '../rights/index.ts';
+import type { FieldId, TableId, Tables } from '../tables/index.ts';
+import { readingsOfForm, type UsedForm } from './ofForm.ts';
+import { readingsOfRole } from './ofRole.ts';
+import { readingsOfTable } from './ofTable.ts';
+import { readingsOfView, type UsedView } from './ofView.ts';
+import { fieldsAlong, type Reading, type UsePlace } from './reading.ts';
+
+/** What is looked for: a field, one option of a choice field, a table, a view, or a form. */
+export type UsedThing =
+  | { readonly kind: 'field'; readonly table: TableId; readonly field: FieldId }
+  | { readonly kind: 'option'; readonly table: TableId; readonly field: FieldId; readonly option: string }
+  | { readonly kind: 'table'; readonly table: TableId }
+  | { readonly kind: 'view'; readonly view: number }
+  | { readonly kind: 'form'; readonly form: string };
+
+/** The definitions of one cabinet, among which uses are looked for. */
+export interface UsedWorld {
+  readonly tables: Tables;
+  readonly forms: readonly UsedForm[];
+  readonly views: readonly UsedView[];
+  readonly roles: readonly Role[];
+}
+
+/** A place where something is used, with all that it is used for there. */
+export interface Use {
+  readonly place: UsePlace;
+  readonly words: readonly string[];
+}
+
+/**
+ * Where a thing is used: the forms, tables, views and roles of its cabinet that read it, each once, with what for. A table's
+ * own fields do not count as uses of the table.
+ */
+export function usesOf(thing: UsedThing, world: UsedWorld): Use[] {
+  const found = thing.kind === 'view' || thing.kind === 'form' ? namedUses(thing, world) : readUses(thing, world);
+  const byPlace = new Map<string, { place: UsePlace; words: Set<string> }>();
+  for (const { place, words } of found) {
+    const key = `${place.kind} ${place.id}`;
+    const known = byPlace.get(key) ?? { place, words: new Set<string>() };
+    byPlace.set(key, { ...known, words: known.words.add(words) });
+  }
+  return [...byPlace.values()].map(({ place, words }) => ({ place, words: [...words] }));
+}
+
+type Named = Pick<Reading, 'place' | 'words'>;
+
+function readUses(thing: Extract<UsedThing, { table: TableId }>, { tables, forms, views, roles }: UsedWorld): Named[] {
+  const readings = [
+    ...[...tables.values()].flatMap((table) => readingsOfTable(table, tables)),
+    ...forms.flatMap((form) => readingsOfForm(form, forms, tables)),
+    ...views.flatMap((view) => readingsOfView(view, tables)),
+    ...roles.flatMap(readingsOfRole),
+  ];
+  return readings.filter(({ place, table, path, constant }) => {
+    if (thing.kind === 'table') return table === thing.table && path === undefined && place.id !== thing.table;
+    const along = path === undefined ? [] : fieldsAlong(tables, table, path);
+    if (thing.kind === 'field') return along.some((one) => one.table === thing.table && one.field.id === thing.field);
+    const last = along.at(-1);
+    const holds = [constant].flat().includes(thing.option);
+    return holds && last?.table === thing.table && last.field.id === thing.field;
+  });
+}
+
+function namedUses(thing: Extract<UsedThing, { kind: 'view' | 'form' }>, { tables, forms, roles }: UsedWorld): Named[] {
+  const ofForms = forms.flatMap(({ id, draft, live }): Named[] => {
+    const place: UsePlace = { kind: 'form', id, label: draft.label };
+    return [draft, ...(live ? [live] : [])].flatMap((version): Named[] => {
+      if (thing.kind === 'view')
+        return viewsOfForm(version, tables)
+          .filter((use) => use.view === thing.view)
+          .map((use) => ({ place, words: feedingWords(use) }));
+      const after = afterSaveOf(version);
+      return [
+        ...(after.kind === 'form' && after.form === thing.form ? [{ place, words: 'what follows a save' }] : []),
+        ...startsOf(version)
+          .filter((start) => start.form === thing.form)
+          .map(({ label }) => ({ place, words: `the button ${label}` })),
+      ];
+    });
+  });
+  const ofRoles =
+    thing.kind === 'form'
+      ? roles
+          .filter((role) => role.closedForms.includes(thing.form))
+          .map((role): Named => ({ place: { kind: 'role', id: role.id, label: role.label }, words: 'does not get it' }))
+      : [];
+  return [...ofForms, ...ofRoles];
+}

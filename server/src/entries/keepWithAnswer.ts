@@ -1,0 +1,50 @@
+import { OWN } from '@fiche/core/destinations';
+import { type EntryState, effectiveValues, readable } from '@fiche/core/entry';
+import type { RecordId } from '@fiche/core/tables';
+import { type AnswerRecord, type AnswerToKeep, confirmAnswer, keepAnswer, reserveCapacity } from '../answers/index.ts';
+import type { Transaction } from '../database/index.ts';
+import { notifyAnswered } from '../messages/index.ts';
+import type { WrittenPart } from './writeParts.ts';
+
+/** What an answer made, and the record that a limit for each record counts by. */
+interface Made {
+  readonly reference: string;
+  readonly record: RecordId;
+  readonly parts: readonly WrittenPart[];
+  readonly counted: RecordId | undefined;
+}
+
+/** Takes the room for one more answer of a page. Returns the record that a limit for each record counts by. Throws 409 and 422. */
+export async function reserveCapacityFor(
+  transaction: Transaction,
+  answer: AnswerToKeep,
+  state: EntryState,
+): Promise<RecordId | undefined> {
+  const { atMostFor } = answer.page;
+  const value = atMostFor && effectiveValues(readable(state))[atMostFor.field];
+  const counted = typeof value === 'number' ? value : undefined;
+  await reserveCapacity(transaction, answer, state.opening.now, counted);
+  return counted;
+}
+
+/** Keeps an answer of a public page beside the records that it made, confirms it to its respondent, and tells who watches the form. */
+export async function keepWithAnswer(
+  transaction: Transaction,
+  by: string,
+  answer: AnswerToKeep,
+  state: EntryState,
+  { reference, record, parts, counted }: Made,
+): Promise<void> {
+  const { id: table, cabinet } = state.form.table;
+  const records: AnswerRecord[] = [
+    { table, record, did: 'added' },
+    ...parts
+      .filter((one) => one.part !== OWN)
+      .map((one) => ({ table: one.table.id, record: one.record, did: one.did })),
+  ];
+  const countsFor = counted === undefined ? {} : { countsFor: counted };
+  const id = await keepAnswer(transaction, answer, { reference, records, ...countsFor });
+  const page = { page: answer.page, form: answer.form, cabinet };
+  await confirmAnswer(transaction, answer.mail, page, { id, reference, records, state });
+  await notifyAnswered(transaction, by, { cabinet, table, form: answer.form });
+}

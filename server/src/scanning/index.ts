@@ -1,0 +1,1 @@
+export { CLAMD_WRONG, requireClean, type Scanner, scannerFrom, standInScanner } from './scanner.ts';

@@ -1,0 +1,1 @@
+export { useRoutes } from './routes.ts';

@@ -1,0 +1,66 @@
+import { all, is } from '@fiche/core/conditions';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { type Client, type TestOffice, testOffice } from '../fixtures/office.ts';
+
+let office: TestOffice;
+let builder: Client;
+let clerk: Client;
+
+beforeAll(async () => {
+  office = await testOffice();
+  builder = await office.signIn('harbourmaster');
+  clerk = await office.signIn('quayclerk');
+});
+afterAll(() => office.close());
+
+const uses = async (of: Record<string, string>, who = builder) =>
+  who.call('GET', `/api/cabinets/quay/uses?${new URLSearchParams(of)}`);
+const listed = async (of: Record<string, string>): Promise<string[]> =>
+  (await uses(of)).body.uses.map(
+    (one: { place: { kind: string; label: string }; words: string[] }) =>
+      `${one.place.kind} ${one.place.label}: ${one.words.join('; ')}`,
+  );
+
+test('a field tells its forms, rules and views, also those that reach it through a link', async () => {
+  const view = await clerk.call('POST', '/api/tables/quay_stays/views', {
+    definition: {
+      label: 'My long ones',
+      columns: [{ path: 'number' }],
+      filter: all(is({ kind: 'column', path: 'berth.longest' }, { kind: 'constant', value: 12 })),
+    },
+  });
+  expect(view.status).toBe(200);
+  const longest = await listed({ table: 'quay_berths', field: 'longest' });
+  expect(longest).toContain('view a view of quayclerk: its filter');
+  const departure = await listed({ table: 'quay_stays', field: 'departure' });
+  expect(departure).toContain('table Stays: the rule “Departure must be after arrival.”');
+  expect(departure).toContain('form Check-in: a field on it');
+  const { body } = await uses({ table: 'quay_stays', field: 'harbour' });
+  expect(body.records).toBeGreaterThanOrEqual(0);
+});
+
+test('a table tells what links to it and what is over it, and a view what it feeds', async () => {
+  const berths = await listed({ table: 'quay_berths' });
+  expect(berths).toContain('table Stays: the link Berth');
+  const stays = await listed({ table: 'quay_stays' });
+  expect(stays.some((one) => one.startsWith('form Check-in: the table that it is over'))).toBe(true);
+  const { body: view } = await builder.call('POST', '/api/tables/quay_stays/views', {
+    definition: { label: 'Shared', columns: [{ path: 'number' }], shared: true },
+  });
+  expect(await listed({ view: String(view.id) })).toEqual([]);
+  const draft = (await builder.call('GET', '/api/forms/quay_check_in/draft')).body;
+  await builder.call('PUT', '/api/forms/quay_check_in/draft', {
+    definition: { ...draft.definition, view: view.id },
+    revision: draft.revision,
+  });
+  expect(await listed({ view: String(view.id) })).toEqual(['form Check-in: which records it shows']);
+});
+
+test('what is not there, or is another cabinet’s, is said to be so; a clerk is not told', async () => {
+  expect((await uses({})).status).toBe(422);
+  expect((await uses({ table: 'quay_nothing' })).status).toBe(404);
+  expect((await uses({ table: 'quay_stays', field: 'nothing' })).status).toBe(404);
+  expect((await uses({ view: '99999' })).status).toBe(404);
+  expect((await uses({ form: 'quay_nothing' })).status).toBe(404);
+  expect((await uses({ table: 'quay_stays' }, clerk)).status).toBe(403);
+});

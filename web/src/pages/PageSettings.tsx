@@ -1,0 +1,126 @@
+import type { DefinedForm } from '@fiche/core/forms';
+import type { PublicPage } from '@fiche/core/pages';
+import Button from '@mui/material/Button';
+import type { ReactNode } from 'react';
+import { Link, useParams } from 'react-router-dom';
+import { useOffice } from '../client/index.ts';
+import { DraftState, Findings, PublishButton, TwoDrafts, useDraft } from '../editor/index.ts';
+import { pageCss, textCss, Waiting } from '../parts/index.ts';
+import { EmbedSettings } from './EmbedSettings.tsx';
+import { newPage } from './newPage.ts';
+import { OpeningSettings } from './OpeningSettings.tsx';
+import { PagePreview } from './PagePreview.tsx';
+import { PersonalLinks } from './PersonalLinks.tsx';
+import { PrivacySettings } from './PrivacySettings.tsx';
+import pagesCss from './pages.module.css';
+import { ShareSettings } from './ShareSettings.tsx';
+import { AfterSettings, WordSettings } from './WordSettings.tsx';
+
+/** The settings of a form’s public page, beside the page itself. */
+export function PageSettings() {
+  const { cabinet, tables, may } = useOffice();
+  const { form: id = '' } = useParams();
+  const { draft, error } = useDraft(id);
+  if (!may('build'))
+    return (
+      <p className={pageCss.empty}>Public pages are for builders. Ask an administrator if you need to set one up.</p>
+    );
+  if (error)
+    return (
+      <p className={pageCss.empty} role="alert">
+        {error.message}
+      </p>
+    );
+  if (!draft || !tables.has(draft.definition.table)) return <Waiting what="Opening the public page…" />;
+  const { definition } = draft;
+  const { page } = definition;
+  const set = (change: { readonly [K in keyof PublicPage]?: PublicPage[K] | undefined }): void => {
+    if (page) draft.change({ ...definition, page: withoutBlanks({ ...page, ...change }) });
+  };
+  const props = page && { definition, page, tables, onSet: set };
+  return (
+    <div className={pagesCss.page}>
+      <div className={pagesCss.line}>
+        <h1 className={pagesCss.title}>Public page of {definition.label}</h1>
+        <DraftState draft={draft} />
+        {draft.trouble && (
+          <span className={textCss.problem} role="alert">
+            {draft.trouble}
+          </span>
+        )}
+        <div className={pagesCss.end}>
+          <Button variant="text" component={Link} to={`/${cabinet.id}/forms/${id}/answers`}>
+            Answers
+          </Button>
+          <Button variant="text" component={Link} to={`/${cabinet.id}/forms/${id}/edit`}>
+            Edit form
+          </Button>
+          <PublishButton draft={draft} />
+        </div>
+      </div>
+      {props ? (
+        <>
+          <section className={pagesCss.settings} aria-label="Settings of the public page">
+            {draft.theirs && <TwoDrafts draft={draft} theirs={draft.theirs} />}
+            <Findings
+              findings={draft.view.findings.filter((one) => one.path === 'page' || one.rule === 'disclosure')}
+            />
+            <Group title="Words and style">
+              <WordSettings {...props} />
+            </Group>
+            <Group title="Who, when, how many">
+              <OpeningSettings {...props} />
+            </Group>
+            {page.who?.kind === 'link' && (
+              <Group title="Personal links" about="They are made for the published page.">
+                <PersonalLinks id={id} page={page} definition={definition} liveVersion={draft.view.liveVersion} />
+              </Group>
+            )}
+            <Group title="Share" about="The address, a QR code, and fields that the address fills in.">
+              <ShareSettings {...props} />
+            </Group>
+            <Group title="Within another site" about="A frame that grows with the page; no cookies are needed in it.">
+              <EmbedSettings {...props} />
+            </Group>
+            <Group title="After sending">
+              <AfterSettings {...props} />
+            </Group>
+            <Group title="Privacy">
+              <PrivacySettings {...props} />
+            </Group>
+          </section>
+          <section className={pagesCss.preview} aria-label="Preview">
+            <PagePreview id={id} definition={definition} tables={tables} />
+          </section>
+        </>
+      ) : (
+        <NoPage definition={definition} onChange={draft.change} />
+      )}
+    </div>
+  );
+}
+
+/** Settings that are the usual again are left out of the definition. */
+const withoutBlanks = (page: { readonly [K in keyof PublicPage]?: PublicPage[K] | undefined }): PublicPage =>
+  Object.fromEntries(Object.entries(page).filter(([, value]) => value !== undefined)) as PublicPage;
+
+function NoPage({ definition, onChange }: { definition: DefinedForm; onChange(next: DefinedForm): void }) {
+  return (
+    <p className={pageCss.empty}>
+      {definition.label} has no public page. With one, it is filled by link or QR code, without an account.{' '}
+      <Button variant="contained" onClick={() => onChange({ ...definition, page: newPage(definition.label) })}>
+        Make a public page
+      </Button>
+    </p>
+  );
+}
+
+function Group({ title, about, children }: { title: string; about?: string; children: ReactNode }) {
+  return (
+    <section className={pagesCss.group} aria-label={title}>
+      <h2>{title}</h2>
+      {about && <p className={pagesCss.about}>{about}</p>}
+      {children}
+    </section>
+  );
+}

@@ -1,0 +1,2 @@
+export { AnswersPage } from './AnswersPage.tsx';
+export { PageSettings } from './PageSettings.tsx';

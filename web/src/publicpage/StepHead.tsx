@@ -1,0 +1,17 @@
+import { ProgressBar } from '../parts/index.ts';
+import publicPageCss from './publicPage.module.css';
+import type { Steps } from './useSteps.ts';
+
+/** Which step of how many, and how far that is. */
+export function StepHead({ steps }: { readonly steps: Steps }) {
+  const { at, count } = steps;
+  const words = `Step ${at + 1} of ${count}`;
+  return (
+    <div className={publicPageCss.step}>
+      <p id="page-step" tabIndex={-1}>
+        {words}
+      </p>
+      <ProgressBar label={words} share={(at + 1) / count} />
+    </div>
+  );
+}

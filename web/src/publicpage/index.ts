@@ -1,0 +1,3 @@
+export { PageFrame } from './PageFrame.tsx';
+export { Questions } from './Questions.tsx';
+export { Sent } from './Sent.tsx';

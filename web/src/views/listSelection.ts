@@ -1,0 +1,71 @@
+import type { ChangeOfMany, ChosenRecords } from '@fiche/core/changes';
+import type { Value } from '@fiche/core/fields';
+import type { FieldId, TableDefinition } from '@fiche/core/tables';
+import { type Listing, MOST_EXPORTED_SINGLY } from '@fiche/core/views';
+import { useState } from 'react';
+import {
+  ALL_SELECTED,
+  NOTHING_SELECTED,
+  type PastedBlock,
+  type recordFilterOf,
+  type Selection,
+} from '../records/index.ts';
+
+/** A change of the records that were selected when its sheet was opened. */
+export interface OpenChange {
+  readonly kind: ChangeOfMany['kind'];
+  /** What is done, where that is known already. */
+  readonly what?: ChangeOfMany;
+  readonly leftOut?: readonly string[];
+  readonly records: ChosenRecords;
+  readonly count: number;
+}
+/** A block that was pasted over a list, as a change of the records that it meets. */
+export const pasted = ({ what, leftOut }: PastedBlock): OpenChange => ({
+  kind: 'paste',
+  what,
+  leftOut,
+  records: { kind: 'some', ids: what.rows.map(([id]) => id) },
+  count: what.rows.length,
+});
+
+/** A change of many that puts one value, or none, into a field. */
+export const filled = (field: FieldId, value: Value): ChangeOfMany => ({
+  kind: 'set',
+  set: [{ field, becomes: value === null ? { kind: 'blank' } : { kind: 'value', value } }],
+});
+
+/** The records that are selected in a list; none in another list. `list` tells lists apart. */
+export function useSelection(list: string) {
+  const [kept, setKept] = useState<{ readonly list: string; readonly selection: Selection }>();
+  return {
+    selection: kept?.list === list ? kept.selection : NOTHING_SELECTED,
+    select: (selection: Selection): void => setKept({ list, selection }),
+    clear: (): void => setKept(undefined),
+  };
+}
+
+/** Where a list, or what is selected in it, is exported from; undefined where too many records are named one by one. */
+export function exportAddress(
+  table: TableDefinition,
+  listing: Listing,
+  { linking, ...asked }: ReturnType<typeof recordFilterOf> & { readonly linking?: string },
+  selection: Selection = ALL_SELECTED,
+): string | undefined {
+  const named = [...(selection.kind === 'some' ? selection.ids : selection.except)];
+  if (named.length > MOST_EXPORTED_SINGLY) return undefined;
+  const singly: Readonly<Record<string, string>> =
+    named.length === 0 ? {} : { [selection.kind === 'some' ? 'only' : 'except']: named.join(',') };
+  const of = { ...asked, ...(linking ? { linking } : {}), ...singly };
+  return `/api/tables/${table.id}/rows/export?${new URLSearchParams({ listing: JSON.stringify(listing), ...of })}`;
+}
+
+/** The selected records as a change of many names them. */
+export const chosen = (
+  selection: Selection,
+  listing: Listing,
+  asked: ReturnType<typeof recordFilterOf> & { readonly linking?: string },
+): ChosenRecords =>
+  selection.kind === 'some'
+    ? { kind: 'some', ids: [...selection.ids] }
+    : { kind: 'all', listing, ...asked, except: [...selection.except] };
