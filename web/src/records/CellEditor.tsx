@@ -26,6 +26,8 @@ interface CellEditorProps {
   readonly field: FieldId;
   /** What was typed to begin; without, the value stands as it is. */
   readonly typed: string | undefined;
+  /** The input takes the focus again when this rises. */
+  readonly turn: number;
   /** The id of the cell, over which the input stands. */
   readonly cell: string;
   /** The row was saved: what it was and became, and its version now. */
@@ -76,6 +78,7 @@ function RowEditor({
   table,
   field,
   typed,
+  turn,
   opened,
   onSaved,
   onStep,
@@ -115,6 +118,7 @@ function RowEditor({
   const leaveDown = useRef(() => leave('down'));
   leaveDown.current = () => leave('down');
   const box = useRef<HTMLDivElement>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a move that stays at its cell changes the turn only
   useEffect(() => {
     focusField(PREFIX + field);
     const input = box.current?.querySelector<HTMLInputElement | HTMLTextAreaElement>('input, textarea');
@@ -122,7 +126,7 @@ function RowEditor({
     else input?.select?.();
     // Enter was pressed before the input was there.
     if (typed?.includes('\n')) leaveDown.current();
-  }, [field, typed]);
+  }, [field, typed, turn]);
   const onKeyDown = (event: KeyboardEvent): void => {
     // Keys of the input are not keys of the grid, whose child it is.
     event.stopPropagation();

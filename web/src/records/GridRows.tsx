@@ -93,6 +93,7 @@ function EditedCell({ props, grid }: Pick<DrawnRowProps, 'props' | 'grid'>) {
       record={record.id}
       field={path}
       typed={edited.typed}
+      turn={edited.turn}
       cell={cellId(record.id, edited.column)}
       onSaved={grid.steps.saved}
       onStep={onStep}

@@ -12,6 +12,8 @@ import { useTableForm } from './useTableForm.ts';
 /** The cell that is edited, with what was typed to begin. */
 interface EditedCell extends ActiveCell {
   readonly typed: string | undefined;
+  /** Rises with every move, also one that stays at its cell. */
+  readonly turn: number;
 }
 
 interface CellEditingProps {
@@ -46,7 +48,7 @@ export function useCellEditing(
         setEdited((now) => {
           // More of what is typed while the record is being read.
           const goesOn = now?.row === row && now.column === column && typed !== undefined;
-          return { row, column, typed: goesOn ? `${now.typed ?? ''}${typed}` : typed };
+          return { row, column, typed: goesOn ? `${now.typed ?? ''}${typed}` : typed, turn: now?.turn ?? 0 };
         });
     },
     /** Writes what the cell above holds into a cell, at once. */
@@ -64,18 +66,19 @@ export function useCellEditing(
     /** Goes on editing; gives the cell where, or nothing where it ends. */
     step(to: EditStep): ActiveCell | undefined {
       const now = edited;
+      const turn = (now?.turn ?? 0) + 1;
       setEdited(undefined);
       if (!now || to === 'nowhere') return undefined;
       if (to === 'down') {
         const below = { row: now.row + 1, column: now.column };
-        if (recordOfRow(below.row)) setEdited({ ...below, typed: undefined });
+        if (recordOfRow(below.row)) setEdited({ ...below, typed: undefined, turn });
         return recordOfRow(below.row) ? below : { row: now.row, column: now.column };
       }
       const places = columns.map((_column, at) => at).filter(isEditable);
       const at = places.indexOf(now.column) + (to === 'next' ? 1 : -1);
       const column = places[at];
       // Beyond the row it stays where it is: the row is saved by Enter.
-      setEdited({ row: now.row, column: column ?? now.column, typed: undefined });
+      setEdited({ row: now.row, column: column ?? now.column, typed: undefined, turn });
       return { row: now.row, column: column ?? now.column };
     },
   };

@@ -157,7 +157,8 @@ export function useGrid(props: GridProps) {
       down.rows.scrollToIndex(next.row);
       across.show(next.column);
     }
-    if (to === 'nowhere') box.current?.focus();
+    // Until the input of the next cell is there, keys are for the grid.
+    box.current?.focus();
   };
   return {
     edited,
