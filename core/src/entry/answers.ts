@@ -1,5 +1,6 @@
 import { isBlank } from '../fields/index.ts';
 import { ENCLOSING } from '../forms/index.ts';
+import { say, sayOwn } from '../languages/index.ts';
 import type { Choice } from '../narrowing/index.ts';
 import type { RecordId } from '../tables/index.ts';
 import { OPEN } from './initial.ts';
@@ -44,13 +45,13 @@ export function handleFailure(working: WorkingState, event: Extract<EntryEvent, 
     updateField(working, event.field, {
       unparsed: {
         ...(fieldState(working, event.field).unparsed ?? { text: '' }),
-        message: 'The server did not answer. Choose one of the list.',
+        message: say('The server did not answer. Choose one of the list.'),
       },
     });
     sendDeferredMatches(working, event.field);
     return;
   }
-  const message = 'The server did not answer. Leave this field again to retry.';
+  const message = say('The server did not answer. Leave this field again to retry.');
   updateField(working, event.field, { propagated: undefined, lookupFailure: { kind: 'none', message, stops: false } });
 }
 
@@ -60,7 +61,11 @@ export function takeOnly(working: WorkingState, id: string, choice: Choice | nul
   if (!field || !choice || !isBlank(working.values[id]) || fieldState(working, id).unparsed) return;
   assign(working, id, choice.value, linkedRecordOf(field, choice));
   if (working.mode === 'filled')
-    updateField(working, id, { notice: `“${choice.title}” was chosen: it is the only choice left.` });
+    updateField(working, id, {
+      notice: say('“{choice}” was chosen: it is the only choice left.', {
+        choice: field.source?.column === undefined ? choice.title : sayOwn(choice.title),
+      }),
+    });
   propagate(working, id);
 }
 
@@ -116,7 +121,7 @@ export function takeFound(working: WorkingState, event: Extract<EntryEvent, { ty
   }
   if (event.kind === 'lookup') {
     if (!found) {
-      const message = 'This record is not there any more. Choose another.';
+      const message = say('This record is not there any more. Choose another.');
       updateField(working, field.id, { lookupFailure: { kind: 'none', message, stops: true } });
       return;
     }

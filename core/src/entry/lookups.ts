@@ -1,6 +1,7 @@
 import type { Value } from '../fields/index.ts';
 import type { Fill, Origin } from '../fills/index.ts';
 import type { PreparedField } from '../forms/index.ts';
+import { say } from '../languages/index.ts';
 import { applyFill, clearFilled, propagate } from './propagate.ts';
 import type { FoundRecord, LinkedRecord } from './state.ts';
 import { assign, fieldState, updateField, type WorkingState } from './workingState.ts';
@@ -25,10 +26,13 @@ export function takeKeyed(
   const stops = fill.whenNone === 'refuse';
   const source = working.form.tables.get(fill.table)?.label ?? '';
   if (found.length > 1) {
-    const message = `Several records of ${source} have this ${field.label}. Choose which one is meant.`;
+    const message = say('Several records of {table} have this {field}. Choose which one is meant.', {
+      table: source,
+      field: field.label,
+    });
     updateField(working, field.id, { lookupFailure: { kind: 'several', message, stops, found } });
   } else if (fill.whenNone !== 'nothing') {
-    const message = `No record of ${source} has this ${field.label}.`;
+    const message = say('No record of {table} has this {field}.', { table: source, field: field.label });
     const adds = fill.whenNone === 'offer' ? { adds: true as const } : {};
     updateField(working, field.id, { lookupFailure: { kind: 'none', message, stops, ...adds } });
   }

@@ -1,4 +1,5 @@
 import { sameValue, type Value } from '../fields/index.ts';
+import { say } from '../languages/index.ts';
 import { enclosingOf, freshKey, keepBlank, lineOpening, reduceLine } from './lines.ts';
 import { fieldsDirty } from './presence.ts';
 import type { EntryEvent, OpenedRecord, SubformLine } from './state.ts';
@@ -37,7 +38,7 @@ function takeRemote(working: WorkingState, id: string, theirs: Value, record: Op
   if (sameValue(working.values[id], theirs)) return;
   assign(working, id, theirs, record.linked[id]);
   updateField(working, id, { propagated: theirs, origin: record.origins?.[id] });
-  if (by !== null) updateField(working, id, { notice: `${by} has just changed this.` });
+  if (by !== null) updateField(working, id, { notice: say('{name} has just changed this.', { name: by }) });
 }
 
 function mergeRemoteLines(working: WorkingState, id: string, theirs: readonly OpenedRecord[], by: string | null): void {
@@ -77,7 +78,7 @@ function mergeRemoteLines(working: WorkingState, id: string, theirs: readonly Op
 function asNew(line: SubformLine, by: string | null): SubformLine {
   const [first] = line.state.form.fields.keys();
   const { state } = line;
-  const notice = `${by ?? 'Somebody'} has archived this line; saved, it comes as a new one.`;
+  const notice = say('{name} has archived this line; saved, it comes as a new one.', { name: by ?? say('Somebody') });
   const fields = first === undefined ? {} : { [first]: { ...fieldState(state, first), notice } };
   return {
     ...line,

@@ -1,5 +1,6 @@
 import { isBlank, isNumbered, type Problem, sameValue } from '../fields/index.ts';
 import { type PreparedField, type PreparedRule, rootOf } from '../forms/index.ts';
+import { say, sayCount } from '../languages/index.ts';
 import { checkField } from '../tables/index.ts';
 import { linePath, splitPath } from './linePath.ts';
 import { presentLines } from './presence.ts';
@@ -43,7 +44,7 @@ export function problemsOf(state: EntryState): EntryProblem[] {
       found.push({
         path: id,
         rule: 'dispute',
-        message: `${own.conflict.by} has changed this, too. Decide which value to keep.`,
+        message: say('{name} has changed this, too. Decide which value to keep.', { name: own.conflict.by }),
       });
     const failure = openFailure(own);
     if (failure?.stops) found.push({ path: id, rule: 'lookup', message: failure.message });
@@ -72,10 +73,29 @@ function problemsOfLines(state: EntryState, of: (line: EntryState) => EntryProbl
     const lines = presentLines(state, id);
     const few = least !== null && lines.length < least;
     const many = most !== null && lines.length > most;
-    const line = (n: number): string => (n === 1 ? 'one line' : `${n} lines`);
     return [
-      ...(few ? [{ path: id, rule: 'least', message: `${label} needs at least ${line(least)}.` }] : []),
-      ...(many ? [{ path: id, rule: 'most', message: `${label} holds at most ${line(most)}.` }] : []),
+      ...(few
+        ? [
+            {
+              path: id,
+              rule: 'least',
+              message: sayCount(least, '{label} needs at least one line.', '{label} needs at least {count} lines.', {
+                label,
+              }),
+            },
+          ]
+        : []),
+      ...(many
+        ? [
+            {
+              path: id,
+              rule: 'most',
+              message: sayCount(most, '{label} holds at most one line.', '{label} holds at most {count} lines.', {
+                label,
+              }),
+            },
+          ]
+        : []),
       ...(broken?.get(id) ?? NONE),
       ...state.refusals.filter((one) => one.path === id),
       ...lines.flatMap(({ key, state: own }) =>

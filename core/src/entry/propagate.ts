@@ -2,6 +2,7 @@ import type { Condition } from '../conditions/index.ts';
 import { isBlank, linksOne } from '../fields/index.ts';
 import type { Fill } from '../fills/index.ts';
 import { ENCLOSING, type PreparedField } from '../forms/index.ts';
+import { say } from '../languages/index.ts';
 import { certainPairs } from '../narrowing/index.ts';
 import { findField } from '../tables/index.ts';
 import { clearPair, fillPair } from './filling.ts';
@@ -120,8 +121,11 @@ export function clearChild(working: WorkingState, id: string, parent: string, tr
   assign(working, id, null);
   updateField(working, id, { origin: undefined });
   const [cause, now] = [moverLabel(working, parent), showValue(working, parent)];
-  const why = now === '' || now === '…' ? `${cause} changed` : `it does not belong to “${now}”`;
-  updateField(working, id, { notice: `“${was}” was cleared: ${why}.` });
+  const notice =
+    now === '' || now === '…'
+      ? say('“{value}” was cleared: {field} changed.', { value: was, field: cause })
+      : say('“{value}” was cleared: it does not belong to “{parent}”.', { value: was, parent: now });
+  updateField(working, id, { notice });
   propagate(working, id, trail);
   const child = fieldOf(working, id);
   if (child) askForOnlyChoice(working, child);

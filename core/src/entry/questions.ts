@@ -1,6 +1,7 @@
 import { pathsOf } from '../conditions/index.ts';
 import { isBlank, linksOne, type Value, type Values } from '../fields/index.ts';
 import { ENCLOSING, type PreparedField } from '../forms/index.ts';
+import { say } from '../languages/index.ts';
 import type { FieldId } from '../tables/index.ts';
 import { readable } from './readable.ts';
 import { effectiveValues, readForm, readMover } from './scope.ts';
@@ -27,7 +28,9 @@ export function askIfChoiceFits(working: WorkingState, id: string): void {
  * itself, the request is deferred: its answer depends on that parent.
  */
 export function askForMatch(working: WorkingState, field: FieldId, { text, near }: Unparsed): void {
-  updateField(working, field, { unparsed: { text, message: `Looking for “${text}”…`, ...(near ? { near } : {}) } });
+  updateField(working, field, {
+    unparsed: { text, message: say('Looking for “{text}”…', { text }), ...(near ? { near } : {}) },
+  });
   const values = valuesThatNarrow(working, field);
   const movers = Object.keys(values);
   if (movers.some((mover) => openRequest(working, 'match', mover) !== undefined)) deferRequest(working, 'match', field);

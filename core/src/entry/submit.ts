@@ -10,6 +10,7 @@ import {
 } from '../fields/index.ts';
 import type { Origin } from '../fills/index.ts';
 import { ENCLOSING, type PreparedField, type PreparedForm } from '../forms/index.ts';
+import { say } from '../languages/index.ts';
 import { certainPairs } from '../narrowing/index.ts';
 import { type FieldId, typeOf } from '../tables/index.ts';
 import { deriveAll } from './derive.ts';
@@ -67,7 +68,7 @@ export function submitEntry(form: PreparedForm, opening: Opening, sent: Sent): S
 function takeSubmittedLines(working: WorkingState, sent: NonNullable<Sent['lines']>, refusals: Problem[]): void {
   for (const id of Object.keys(sent))
     if (!working.form.subforms.has(id))
-      refusals.push({ path: id, rule: 'field', message: `${id} is not a subform of this form.` });
+      refusals.push({ path: id, rule: 'field', message: say('{field} is not a subform of this form.', { field: id }) });
   if (working.form.subforms.size === 0) return;
   const enclosing = enclosingOf(working);
   const lines: Record<string, readonly SubformLine[]> = {};
@@ -79,7 +80,7 @@ function takeSubmittedLines(working: WorkingState, sent: NonNullable<Sent['lines
         refusals.push({
           path: linePath({ subform: subform.id, key: one.key }, ''),
           rule: 'line',
-          message: 'This line is not there any more: somebody has archived it, or it belongs to another record.',
+          message: say('This line is not there any more: somebody has archived it, or it belongs to another record.'),
         });
         return [];
       }
@@ -106,7 +107,8 @@ function takeSubmittedLines(working: WorkingState, sent: NonNullable<Sent['lines
 
 function takeSubmitted(working: WorkingState, id: string, json: unknown): Problem | undefined {
   const field = working.form.fields.get(id);
-  if (!field?.placed) return { path: id, rule: 'field', message: `${id} is not a field of this form.` };
+  if (!field?.placed)
+    return { path: id, rule: 'field', message: say('{field} is not a field of this form.', { field: id }) };
   const read = typeOf(field.field).accept(json === '' ? null : json, field.field.settings);
   if (!read.ok) {
     updateField(working, id, {
@@ -120,7 +122,9 @@ function takeSubmitted(working: WorkingState, id: string, json: unknown): Proble
   if (field.readOnly) {
     // A calculated value is computed here, whatever was submitted.
     const same = field.calculation !== null || sameValue(read.value, working.values[id]);
-    return same ? undefined : { path: id, rule: 'readOnly', message: `${field.label} cannot be written here.` };
+    return same
+      ? undefined
+      : { path: id, rule: 'readOnly', message: say('{field} cannot be written here.', { field: field.label }) };
   }
   if (!sameValue(read.value, working.values[id])) drop(working, 'linked', id);
   mutable(working, 'values')[id] = read.value;

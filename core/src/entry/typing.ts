@@ -1,5 +1,6 @@
 import { isBlank, sameValue } from '../fields/index.ts';
 import type { PreparedField } from '../forms/index.ts';
+import { say } from '../languages/index.ts';
 import type { Choice } from '../narrowing/index.ts';
 import { typeOf } from '../tables/index.ts';
 import { propagate } from './propagate.ts';
@@ -34,7 +35,7 @@ export function propagateTyped(working: WorkingState, id: string): void {
 
 export const unmatched = (text: string): Unparsed => ({
   text,
-  message: `No choice is called “${text}”. Choose one of the list.`,
+  message: say('No choice is called “{text}”. Choose one of the list.', { text }),
 });
 
 /** Puts pasted text into a field: read like typed text, or matched with the choices of a dropdown. */

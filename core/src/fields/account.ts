@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { say } from '../languages/index.ts';
 import { defineFieldType } from './fieldType.ts';
 import { type Parsed, parsed, refused } from './value.ts';
 
@@ -11,7 +12,7 @@ function accept(json: unknown): Parsed {
   if (login === '') return parsed(null);
   return login !== undefined && LOGIN.test(login)
     ? parsed(login)
-    : refused('Choose one of the people of this cabinet, or type a login.');
+    : refused(say('Choose one of the people of this cabinet, or type a login.'));
 }
 
 /**

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { say } from '../languages/index.ts';
 import { currencyPlaces, currencySchema, currentOffice, formatAmount, withoutCurrency } from '../office/index.ts';
 import { defineFieldType } from './fieldType.ts';
 import { acceptDecimal, checkRange, DECIMAL_DIGITS, readNumber } from './number.ts';
@@ -20,7 +21,12 @@ const settings = z
 type AmountSettings = z.infer<typeof settings>;
 
 const accept = (json: unknown, { currency, places }: AmountSettings): Parsed =>
-  acceptDecimal(json, places, 'an amount', (some) => formatAmount(12.5, currency, some));
+  acceptDecimal(
+    json,
+    places,
+    (example) => say('Type an amount, such as {example}.', { example }),
+    (some) => formatAmount(12.5, currency, some),
+  );
 
 /** A sum of money in one currency, kept as a decimal: `€1,234.50`. */
 export const amount = defineFieldType(settings as unknown as z.ZodType<AmountSettings>, {

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { say, sayCount } from '../languages/index.ts';
 import { defineFieldType } from './fieldType.ts';
 import { itemsOf } from './several.ts';
 import { type Parsed, parsed, refused, type Value } from './value.ts';
@@ -65,9 +66,9 @@ export function fileName(name: string): string {
 function accept(json: unknown): Parsed {
   if (json === null) return parsed(null);
   if (!Array.isArray(json) || json.some((one) => !readFileToken(one)))
-    return refused('These must be files that were sent here first. Add them again.');
+    return refused(say('These must be files that were sent here first. Add them again.'));
   const files = [...new Set(json as string[])];
-  if (files.length > MOST_FILES) return refused(`At most ${MOST_FILES} files fit.`);
+  if (files.length > MOST_FILES) return refused(say('At most {most} files fit.', { most: MOST_FILES }));
   return parsed(files.length === 0 ? null : files);
 }
 
@@ -78,11 +79,13 @@ export const attachments = defineFieldType(settings, {
   family: 'choices',
   group: 'Other',
   files: true,
-  whenBlank: 'Add a file.',
+  whenBlank: () => say('Add a file.'),
   editable: true,
   column: () => 'text[]',
   parse: (typed) =>
-    typed.trim() === '' ? parsed(null) : refused('Files cannot be typed or pasted as text. Add them with the button.'),
+    typed.trim() === ''
+      ? parsed(null)
+      : refused(say('Files cannot be typed or pasted as text. Add them with the button.')),
   accept,
   format: (value) =>
     filesOf(value)
@@ -93,7 +96,7 @@ export const attachments = defineFieldType(settings, {
       ? [
           {
             rule: 'most',
-            message: mostCount === 1 ? 'Only one file fits here.' : `At most ${mostCount} files fit here.`,
+            message: sayCount(mostCount, 'Only one file fits here.', 'At most {count} files fit here.'),
           },
         ]
       : [],

@@ -1,3 +1,4 @@
+import { say } from '../languages/index.ts';
 import { civilOf, writingOf } from '../office/index.ts';
 
 const two = (n: number): string => String(n).padStart(2, '0');
@@ -83,7 +84,7 @@ export function formatDay(iso: string, locale?: string): string {
   return writingOf(locale).day(year ?? 1, month ?? 1, day ?? 1);
 }
 
-export const NO_SUCH_DAY = 'There is no such day in the calendar.';
+export const noSuchDay = (): string => say('There is no such day in the calendar.');
 
 /** A moment, ISO 8601 with a zone, as people read it in the office’s time zone: `12 Mar 2026, 09:14`. */
 export function formatMoment(iso: string): string {

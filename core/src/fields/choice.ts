@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { say, sayOwn } from '../languages/index.ts';
 import { defineFieldType } from './fieldType.ts';
 import { acceptText } from './text.ts';
 
@@ -11,24 +12,33 @@ const settings = z.strictObject({
 
 const MOST = 200;
 
+/** Whether a word is what was typed: by itself, or as its reader has it. */
+export const isCalled = (word: string, typed: string): boolean =>
+  [word, sayOwn(word)].some((one) => one.toLowerCase() === typed.toLowerCase());
+
 export const choice = defineFieldType(settings, {
   name: 'choice',
   word: 'choice',
   family: 'text',
   group: 'Choices',
   words: 'one',
-  whenBlank: 'Choose one.',
+  whenBlank: () => say('Choose one.'),
   starting: () => ({ choices: [] }),
   editable: true,
   column: () => 'text',
   parse: (typed, { choices }) => {
-    const same = choices.find((one) => one.toLowerCase() === typed.trim().toLowerCase());
+    const same = choices.find((one) => isCalled(one, typed.trim()));
     return acceptText(same ?? typed, MOST);
   },
   accept: (json) => acceptText(json, MOST),
-  format: String,
+  format: (value) => sayOwn(String(value)),
   check: (value, { choices, level }) =>
     level || value === null || choices.includes(String(value))
       ? []
-      : [{ rule: 'choice', message: `“${value}” is not one of the choices. Choose one of the list.` }],
+      : [
+          {
+            rule: 'choice',
+            message: say('“{value}” is not one of the choices. Choose one of the list.', { value: String(value) }),
+          },
+        ],
 });

@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import { say, sayOwn } from '../languages/index.ts';
+import { isCalled } from './choice.ts';
 import { defineFieldType } from './fieldType.ts';
 import { itemsOf, readItems, writeItems } from './several.ts';
 import { acceptText } from './text.ts';
@@ -15,19 +17,18 @@ const MOST = 100;
 
 function accept(json: unknown): Parsed {
   if (json === null) return parsed(null);
-  if (!Array.isArray(json)) return refused('This must be a list of choices.');
+  if (!Array.isArray(json)) return refused(say('This must be a list of choices.'));
   const words: string[] = [];
   for (const one of json) {
     const read = acceptText(one, 200);
     if (!read.ok) return read;
     if (typeof read.value === 'string' && !words.includes(read.value)) words.push(read.value);
   }
-  if (words.length > MOST) return refused(`At most ${MOST} choices fit.`);
+  if (words.length > MOST) return refused(say('At most {most} choices fit.', { most: MOST }));
   return parsed(words.length === 0 ? null : words);
 }
 
-const known = (word: string, choices: readonly string[]): string =>
-  choices.find((one) => one.toLowerCase() === word.toLowerCase()) ?? word;
+const known = (word: string, choices: readonly string[]): string => choices.find((one) => isCalled(one, word)) ?? word;
 
 /** Several of the field's own choices. */
 export const choices = defineFieldType(settings, {
@@ -36,22 +37,27 @@ export const choices = defineFieldType(settings, {
   family: 'choices',
   group: 'Choices',
   words: 'several',
-  whenBlank: 'Choose one.',
+  whenBlank: () => say('Choose one.'),
   starting: () => ({ choices: [] }),
   editable: true,
   column: () => 'text[]',
   parse: (typed, s) => accept(readItems(typed).map((word) => known(word, s.choices))),
   accept,
-  format: (value) => writeItems(itemsOf(value)),
+  format: (value) => writeItems(itemsOf(value).map((word) => sayOwn(String(word)))),
   check: (value, s: ChoicesSettings) => {
     const words = itemsOf(value);
     const wrong = words.find((word) => !s.choices.includes(String(word)));
     if (wrong !== undefined)
-      return [{ rule: 'choice', message: `“${wrong}” is not one of the choices. Choose from the list.` }];
+      return [
+        {
+          rule: 'choice',
+          message: say('“{value}” is not one of the choices. Choose from the list.', { value: wrong }),
+        },
+      ];
     if (s.leastCount !== undefined && words.length < s.leastCount)
-      return [{ rule: 'least', message: `Choose at least ${s.leastCount}.` }];
+      return [{ rule: 'least', message: say('Choose at least {least}.', { least: s.leastCount }) }];
     if (s.mostCount !== undefined && words.length > s.mostCount)
-      return [{ rule: 'most', message: `Choose at most ${s.mostCount}.` }];
+      return [{ rule: 'most', message: say('Choose at most {most}.', { most: s.mostCount }) }];
     return [];
   },
 });

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { formatDay, NO_SUCH_DAY, readDay } from './calendar.ts';
+import { say } from '../languages/index.ts';
+import { formatDay, noSuchDay, readDay } from './calendar.ts';
 import { defineFieldType } from './fieldType.ts';
 import { checkRange } from './number.ts';
 import { type Parsed, parsed, refused } from './value.ts';
@@ -13,7 +14,9 @@ function parse(typed: string): Parsed {
   const read = readDay(typed);
   if ('day' in read) return parsed(read.day);
   return refused(
-    read.wrong === 'calendar' ? NO_SUCH_DAY : `Type a date, such as ${formatDay('2026-08-17')} or 2026-08-17.`,
+    read.wrong === 'calendar'
+      ? noSuchDay()
+      : say('Type a date, such as {example} or 2026-08-17.', { example: formatDay('2026-08-17') }),
   );
 }
 
@@ -30,7 +33,7 @@ export const date = defineFieldType(settings, {
     if (json === null) return parsed(null);
     return typeof json === 'string' && ISO.test(json)
       ? parse(json)
-      : refused('This must be a date, such as 2026-08-17.');
+      : refused(say('This must be a date, such as 2026-08-17.'));
   },
   format: (value) => formatDay(String(value)),
   check: (value, { least, most }) =>

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { formatDay, NO_SUCH_DAY, readDay, readTime } from './calendar.ts';
+import { say } from '../languages/index.ts';
+import { formatDay, noSuchDay, readDay, readTime } from './calendar.ts';
 import { defineFieldType } from './fieldType.ts';
 import { checkRange } from './number.ts';
 import { type Parsed, parsed, refused } from './value.ts';
@@ -14,13 +15,13 @@ const show = (iso: string): string => `${formatDay(iso.slice(0, 10))}, ${iso.sli
 function parse(typed: string): Parsed {
   const plain = typed.trim();
   if (plain === '') return parsed(null);
-  const wrong = () => refused(`Type a date and a time, such as ${show('2026-08-17T15:30')}.`);
+  const wrong = () => refused(say('Type a date and a time, such as {example}.', { example: show('2026-08-17T15:30') }));
   const split = /^(.*?)(?:\s*[,T]\s*|\s+)(\d{1,2}(?:[:.h]?\d{2})?)$/.exec(plain);
   if (!split) return wrong();
   const read = readDay(split[1] ?? '');
-  if (!('day' in read)) return read.wrong === 'calendar' ? refused(NO_SUCH_DAY) : wrong();
+  if (!('day' in read)) return read.wrong === 'calendar' ? refused(noSuchDay()) : wrong();
   const time = readTime(split[2] ?? '');
-  return time ? parsed(`${read.day}T${time}`) : refused('There is no such time of day: type one such as 15:30.');
+  return time ? parsed(`${read.day}T${time}`) : refused(say('There is no such time of day: type one such as 15:30.'));
 }
 
 /** A civil date and time of the office, to the minute, without a zone: what is written on the berth's card. */
@@ -36,7 +37,7 @@ export const dateTime = defineFieldType(settings, {
   accept: (json) => {
     if (json === null) return parsed(null);
     if (typeof json !== 'string' || !ISO.test(json))
-      return refused('This must be a date-time, such as 2026-08-17T15:30.');
+      return refused(say('This must be a date-time, such as 2026-08-17T15:30.'));
     return parse(json);
   },
   format: (value) => show(String(value)),

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { say } from '../languages/index.ts';
 import { formatLimit, formatNumber } from '../office/index.ts';
 import { defineFieldType } from './fieldType.ts';
 import { acceptDecimal, checkRange, DECIMAL_DIGITS, readNumber } from './number.ts';
@@ -15,7 +16,12 @@ const settings = z.strictObject({
 type DecimalSettings = z.infer<typeof settings>;
 
 const accept = (json: unknown, { places }: DecimalSettings): Parsed =>
-  acceptDecimal(json, places, 'a number', (some) => formatNumber(12.5, some));
+  acceptDecimal(
+    json,
+    places,
+    (example) => say('Type a number, such as {example}.', { example }),
+    (some) => formatNumber(12.5, some),
+  );
 
 export const decimal = defineFieldType(settings, {
   name: 'decimal',

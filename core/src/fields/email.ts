@@ -1,3 +1,4 @@
+import { say } from '../languages/index.ts';
 import { acceptText, formText } from './text.ts';
 import { type Parsed, refused } from './value.ts';
 
@@ -12,7 +13,7 @@ function accept(json: unknown): Parsed {
   if (!read.ok || read.value === null) return read;
   return FORM.test(String(read.value))
     ? read
-    : refused('Type an e-mail address with a name, an @ and a domain, such as quay@gannet.example.');
+    : refused(say('Type an e-mail address with a name, an @ and a domain, such as quay@gannet.example.'));
 }
 
 export const email = { ...formText('email', 'e-mail address', accept), tellsApart: true, mailed: true };

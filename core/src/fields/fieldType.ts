@@ -58,7 +58,7 @@ export interface FieldType {
   /** Too long for an index of whole values: found by its words, never compared between records. */
   readonly long?: boolean;
   /** What to do when it is required and blank; *Fill it in.* when left out. */
-  readonly whenBlank?: string;
+  readonly whenBlank?: () => string;
   /** What a new field of it begins with; nothing when left out. `currency` is the office's. */
   starting?(currency: string): Settings;
   /** What its settings add to its name, such as `, 2 places`; nothing when left out. */

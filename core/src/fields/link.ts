@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { say } from '../languages/index.ts';
 import { defineFieldType } from './fieldType.ts';
 import { type Parsed, parsed, refused } from './value.ts';
 
@@ -12,7 +13,7 @@ function accept(json: unknown): Parsed {
   if (json === null) return parsed(null);
   return typeof json === 'number' && Number.isSafeInteger(json) && json > 0
     ? parsed(json)
-    : refused('This must be a record of the linked table. Choose one of the list.');
+    : refused(say('This must be a record of the linked table. Choose one of the list.'));
 }
 
 /** Points at one record of a table; its value is that record's id, shown as the record's title wherever it stands. */
@@ -22,7 +23,7 @@ export const link = defineFieldType(settings, {
   family: 'link',
   group: 'Links',
   links: 'one',
-  whenBlank: 'Choose one.',
+  whenBlank: () => say('Choose one.'),
   editable: true,
   column: () => 'bigint',
   parse: (typed) => (typed.trim() === '' ? parsed(null) : accept(Number(typed))),

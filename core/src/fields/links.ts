@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { say } from '../languages/index.ts';
 import { defineFieldType } from './fieldType.ts';
 import { itemsOf, readItems, writeItems } from './several.ts';
 import { type Parsed, parsed, refused } from './value.ts';
@@ -16,8 +17,8 @@ function accept(json: unknown): Parsed {
   if (json === null) return parsed(null);
   const ids = Array.isArray(json) ? [...new Set(json)] : undefined;
   if (!ids?.every((id) => Number.isSafeInteger(id) && id > 0))
-    return refused('These must be records of the linked table. Choose from the list.');
-  if (ids.length > MOST) return refused(`At most ${MOST} links fit.`);
+    return refused(say('These must be records of the linked table. Choose from the list.'));
+  if (ids.length > MOST) return refused(say('At most {most} links fit.', { most: MOST }));
   return parsed(ids.length === 0 ? null : ids);
 }
 
@@ -28,7 +29,7 @@ export const links = defineFieldType(settings, {
   family: 'links',
   group: 'Links',
   links: 'several',
-  whenBlank: 'Choose one.',
+  whenBlank: () => say('Choose one.'),
   editable: true,
   column: () => 'bigint[]',
   parse: (typed) => accept(readItems(typed).map(Number)),
@@ -36,6 +37,6 @@ export const links = defineFieldType(settings, {
   format: (value) => writeItems(itemsOf(value)),
   check: (value, { mostCount }) =>
     mostCount !== undefined && itemsOf(value).length > mostCount
-      ? [{ rule: 'most', message: `Choose at most ${mostCount}.` }]
+      ? [{ rule: 'most', message: say('Choose at most {most}.', { most: mostCount }) }]
       : [],
 });

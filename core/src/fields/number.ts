@@ -1,3 +1,4 @@
+import { say, sayCount } from '../languages/index.ts';
 import { type Writing, writingOf } from '../office/index.ts';
 import { type Parsed, parsed, refused } from './value.ts';
 
@@ -22,24 +23,29 @@ export function readNumber(text: string, writing: Pick<Writing, 'decimal'> = wri
 export const DECIMAL_DIGITS = 15;
 
 /**
- * A JSON number as a decimal with so many places, or why it is none: `what` it should be, and an example with places.
+ * A JSON number as a decimal with so many places, or why it is none: what `wrong` says, with an example of so many places.
  * Nothing is rounded, since somebody typed it.
  */
 export function acceptDecimal(
   json: unknown,
   places: number,
-  what: string,
+  wrong: (example: string) => string,
   example: (places: number) => string,
 ): Parsed {
   if (json === null) return parsed(null);
-  if (typeof json !== 'number' || !Number.isFinite(json)) return refused(`Type ${what}, such as ${example(places)}.`);
+  if (typeof json !== 'number' || !Number.isFinite(json)) return refused(wrong(example(places)));
   const most = DECIMAL_DIGITS - places;
   if (Math.abs(json) >= 10 ** most)
-    return refused(`This number is too large: at most ${most} digits before the decimal mark fit.`);
+    return refused(say('This number is too large: at most {most} digits before the decimal mark fit.', { most }));
   const rounded = Number(json.toFixed(places));
   if (rounded !== json)
     return refused(
-      `At most ${places === 1 ? 'one decimal place fits' : `${places} decimal places fit`}, such as ${example(places)}.`,
+      sayCount(
+        places,
+        'At most one decimal place fits, such as {example}.',
+        'At most {count} decimal places fit, such as {example}.',
+        { example: example(places) },
+      ),
     );
   return parsed(rounded === 0 ? 0 : rounded);
 }
@@ -51,7 +57,9 @@ export function checkRange<T extends number | string>(
   most: T | undefined,
   show: (limit: T) => string,
 ): { rule: string; message: string }[] {
-  if (least !== undefined && value < least) return [{ rule: 'least', message: `At least ${show(least)}.` }];
-  if (most !== undefined && value > most) return [{ rule: 'most', message: `At most ${show(most)}.` }];
+  if (least !== undefined && value < least)
+    return [{ rule: 'least', message: say('At least {limit}.', { limit: show(least) }) }];
+  if (most !== undefined && value > most)
+    return [{ rule: 'most', message: say('At most {limit}.', { limit: show(most) }) }];
   return [];
 }

@@ -1,3 +1,4 @@
+import { say } from '../languages/index.ts';
 import { acceptText, formText } from './text.ts';
 import { type Parsed, parsed, refused } from './value.ts';
 
@@ -11,7 +12,9 @@ function accept(json: unknown): Parsed {
   const digits = plain.replace(/(x|ext).*$/i, '').replace(/\D/g, '').length;
   return FORM.test(plain) && digits >= 3 && digits <= 15
     ? parsed(plain)
-    : refused('Type a phone number of digits, with + and the country in front if it has one, such as +44 1632 960017.');
+    : refused(
+        say('Type a phone number of digits, with + and the country in front if it has one, such as +44 1632 960017.'),
+      );
 }
 
 /** A phone number as it is written down: digits with spaces and marks between, kept as typed. */

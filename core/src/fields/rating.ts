@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { say } from '../languages/index.ts';
 import { defineFieldType } from './fieldType.ts';
 import { readNumber } from './number.ts';
 import { type Parsed, parsed, refused } from './value.ts';
@@ -12,7 +13,7 @@ function accept(json: unknown, { most }: z.infer<typeof settings>): Parsed {
   if (json === null) return parsed(null);
   return typeof json === 'number' && Number.isInteger(json) && json >= 1 && json <= most
     ? parsed(json)
-    : refused(`Give a rating from 1 to ${most}, such as ${Math.ceil(most / 2)}.`);
+    : refused(say('Give a rating from 1 to {most}, such as {example}.', { most, example: Math.ceil(most / 2) }));
 }
 
 /** How good something is, 1 to the best: shown as `4 of 5`. */
@@ -29,7 +30,7 @@ export const rating = defineFieldType(settings, {
     return bare === '' ? parsed(null) : accept(readNumber(bare), s);
   },
   accept,
-  format: (value, { most }) => `${value} of ${most}`,
+  format: (value, { most }) => say('{value} of {most}', { value: Number(value), most }),
   check: (value, s) => {
     const read = accept(value, s);
     return read.ok ? [] : [{ rule: 'most', message: read.message }];

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { say } from '../languages/index.ts';
 import { defineFieldType, type FieldType } from './fieldType.ts';
 import { fitMask, isMask, maskExample } from './mask.ts';
 import { matchesPattern, patternMisfit } from './patterns.ts';
@@ -32,10 +33,13 @@ const UNSTORABLE = /\u0000|[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff
 /** Trims and normalises text (Unicode NFC) and refuses what a database cannot hold. Empty text is blank. */
 export function acceptText(json: unknown, mostLength: number): Parsed {
   if (json === null) return parsed(null);
-  if (typeof json !== 'string') return refused('This must be text.');
-  if (UNSTORABLE.test(json)) return refused('This text has a character that cannot be stored. Type it again.');
+  if (typeof json !== 'string') return refused(say('This must be text.'));
+  if (UNSTORABLE.test(json)) return refused(say('This text has a character that cannot be stored. Type it again.'));
   const text = json.normalize('NFC').trim();
-  if (text.length > mostLength) return refused(`This is ${text.length} characters long; at most ${mostLength} fit.`);
+  if (text.length > mostLength)
+    return refused(
+      say('This is {length} characters long; at most {most} fit.', { length: text.length, most: mostLength }),
+    );
   return parsed(text === '' ? null : text);
 }
 
@@ -46,13 +50,19 @@ export function checkText(value: Value, settings: TextSettings): { rule: string;
   const length = [...value].length;
   const { leastLength, mostLength, pattern } = settings;
   if (leastLength !== undefined && length < leastLength)
-    found.push({ rule: 'length', message: `Type at least ${leastLength} characters; this has ${length}.` });
+    found.push({
+      rule: 'length',
+      message: say('Type at least {least} characters; this has {length}.', { least: leastLength, length }),
+    });
   if (mostLength !== undefined && length > mostLength)
-    found.push({ rule: 'length', message: `Type at most ${mostLength} characters; this has ${length}.` });
+    found.push({
+      rule: 'length',
+      message: say('Type at most {most} characters; this has {length}.', { most: mostLength, length }),
+    });
   if (pattern !== undefined && !matchesPattern(pattern, value))
-    found.push({ rule: 'pattern', message: settings.patternMessage ?? 'This does not have the expected form.' });
+    found.push({ rule: 'pattern', message: settings.patternMessage ?? say('This does not have the expected form.') });
   if (settings.mask !== undefined && fitMask(value, settings.mask) !== value)
-    found.push({ rule: 'mask', message: `Write it like ${maskExample(settings.mask)}.` });
+    found.push({ rule: 'mask', message: say('Write it like {example}.', { example: maskExample(settings.mask) }) });
   return found;
 }
 

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { say } from '../languages/index.ts';
 import { readTime } from './calendar.ts';
 import { defineFieldType } from './fieldType.ts';
 import { checkRange } from './number.ts';
@@ -11,7 +12,7 @@ const settings = z.strictObject({ least: moment.optional(), most: moment.optiona
 function parse(typed: string): Parsed {
   if (typed.trim() === '') return parsed(null);
   const read = readTime(typed.trim().replace(/:[0-5]\d$/, (seconds, at: number) => (at > 2 ? '' : seconds)));
-  return read ? parsed(read) : refused('Type a time of day, such as 15:30.');
+  return read ? parsed(read) : refused(say('Type a time of day, such as 15:30.'));
 }
 
 /** A time of day, to the minute: `15:30`. */
@@ -26,7 +27,9 @@ export const time = defineFieldType(settings, {
   parse,
   accept: (json) => {
     if (json === null) return parsed(null);
-    return typeof json === 'string' && ISO.test(json) ? parsed(json) : refused('This must be a time, such as 15:30.');
+    return typeof json === 'string' && ISO.test(json)
+      ? parsed(json)
+      : refused(say('This must be a time, such as 15:30.'));
   },
   format: String,
   check: (value, { least, most }) => (typeof value === 'string' ? checkRange(value, least, most, String) : []),

@@ -40,7 +40,7 @@ describe.each(FIELD_TYPES.map((type) => [type.name, type] as const))('%s', (_nam
   });
 
   test('says what to do where it is required', () => {
-    expect(type.whenBlank ?? 'Fill it in.').toMatch(/^[A-Z].*\.$/);
+    expect(type.whenBlank?.() ?? 'Fill it in.').toMatch(/^[A-Z].*\.$/);
   });
 
   test('has each trait as one of the two it can be', () => {

@@ -1,3 +1,4 @@
+import { say } from '../languages/index.ts';
 import { acceptText, formText } from './text.ts';
 import { type Parsed, parsed, refused } from './value.ts';
 
@@ -9,7 +10,9 @@ function accept(json: unknown): Parsed {
   if (!read.ok || read.value === null) return read;
   const typed = String(read.value);
   const whole = /^[a-z][a-z0-9+.-]*:/i.test(typed) && !/^[^/]+:\d/.test(typed) ? typed : `https://${typed}`;
-  return FORM.test(whole) ? parsed(whole) : refused('Type a web address, such as https://gannet-sound.example/berths.');
+  return FORM.test(whole)
+    ? parsed(whole)
+    : refused(say('Type a web address, such as https://gannet-sound.example/berths.'));
 }
 
 /** An address on the web; typed without its scheme it gets https. */

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { say } from '../languages/index.ts';
 import { formatNumber } from '../office/index.ts';
 import { defineFieldType } from './fieldType.ts';
 import { checkRange, readNumber } from './number.ts';
@@ -13,8 +14,8 @@ const settings = z.strictObject({ least: limit, most: limit, unit: z.string().ma
 
 function accept(json: unknown): Parsed {
   if (json === null) return parsed(null);
-  if (typeof json !== 'number' || !Number.isInteger(json)) return refused('Type a whole number, such as 12.');
-  if (Math.abs(json) > LARGEST) return refused('This number is too large: at most 15 digits fit.');
+  if (typeof json !== 'number' || !Number.isInteger(json)) return refused(say('Type a whole number, such as 12.'));
+  if (Math.abs(json) > LARGEST) return refused(say('This number is too large: at most 15 digits fit.'));
   return parsed(json === 0 ? 0 : json);
 }
 

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { say } from '../languages/index.ts';
 import { defineFieldType } from './fieldType.ts';
 import { parsed, refused } from './value.ts';
 
@@ -18,16 +19,18 @@ export const yesNo = defineFieldType(z.strictObject({}), {
   word: 'yes/no',
   family: 'yesNo',
   group: 'Choices',
-  whenBlank: 'Say yes or no.',
+  whenBlank: () => say('Say yes or no.'),
   editable: true,
   column: () => 'boolean',
   parse: (typed) => {
     const word = typed.trim().toLowerCase();
     if (word === '') return parsed(null);
-    const value = WORDS[word];
-    return value === undefined ? refused('Type yes or no.') : parsed(value);
+    const own = word === say('yes').toLowerCase() ? true : word === say('no').toLowerCase() ? false : undefined;
+    const value = own ?? WORDS[word];
+    return value === undefined ? refused(say('Type yes or no.')) : parsed(value);
   },
-  accept: (json) => (json === null || typeof json === 'boolean' ? parsed(json) : refused('This must be yes or no.')),
-  format: (value) => (value ? 'yes' : 'no'),
+  accept: (json) =>
+    json === null || typeof json === 'boolean' ? parsed(json) : refused(say('This must be yes or no.')),
+  format: (value) => (value ? say('yes') : say('no')),
   check: () => [],
 });

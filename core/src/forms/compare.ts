@@ -1,7 +1,7 @@
 import { type Condition, describeCondition, EVERYTHING, type Group } from '../conditions/index.ts';
 import { destinationWords, tablesOfForm } from '../destinations/index.ts';
 import { sourceOf } from '../narrowing/index.ts';
-import { pageWords } from '../pages/index.ts';
+import { pageWords, translationDifferences } from '../pages/index.ts';
 import { type FieldDefinition, findField, type Initial, type Tables, typeOf } from '../tables/index.ts';
 import {
   type DefinedForm,
@@ -49,7 +49,10 @@ export function differences(before: DefinedForm, after: DefinedForm, whole: Tabl
 function pageDifferences(before: DefinedForm, after: DefinedForm, tables: Tables): string[] {
   const wordsOf = ({ page, table }: DefinedForm): string[] =>
     page ? pageWords(page, (field) => labelAt(tables, table, field)) : [];
-  return wordDifferences(wordsOf(before), wordsOf(after), 'Its public page now', 'Its public page no longer');
+  return [
+    ...wordDifferences(wordsOf(before), wordsOf(after), 'Its public page now', 'Its public page no longer'),
+    ...translationDifferences(before.page?.translations, after.page?.translations),
+  ];
 }
 
 function ofForm(before: DefinedForm, after: DefinedForm, tables: Tables): Difference[] {

@@ -1,8 +1,10 @@
 export { CONFIRMATION_PLACES, type ConfirmationWords, confirmationText } from './confirmation.ts';
+export { pageLanguages, pageLocale } from './language.ts';
 export { isCorrectable, type Unavailable, unavailableAt, unavailableWords } from './opening.ts';
 export {
   MOST_ANSWERS,
   MOST_DAYS_KEPT,
+  MOST_LANGUAGES,
   PAGE_STYLE_WORDS,
   PAGE_STYLES,
   type PageCode,
@@ -12,4 +14,4 @@ export {
   publicPageSchema,
   sameCode,
 } from './settings.ts';
-export { pageWords } from './words.ts';
+export { pageWords, translationDifferences } from './words.ts';

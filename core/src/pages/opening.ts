@@ -1,12 +1,13 @@
+import { say } from '../languages/index.ts';
 import type { PublicPage } from './settings.ts';
 
 /** Why a page takes no answers now. */
 export type Unavailable = 'before' | 'closed' | 'full';
 
-const STANDARD: Readonly<Record<Unavailable, string>> = {
-  before: 'This page is not open yet.',
-  closed: 'This page is closed and takes no more answers.',
-  full: 'This page has all the answers that it takes.',
+const STANDARD: Readonly<Record<Unavailable, () => string>> = {
+  before: () => say('This page is not open yet.'),
+  closed: () => say('This page is closed and takes no more answers.'),
+  full: () => say('This page has all the answers that it takes.'),
 };
 
 /**
@@ -20,7 +21,7 @@ export function unavailableAt({ when, atMost }: PublicPage, now: string, answers
 }
 
 /** What a page says while it takes no answers: the builder’s words, or the standard ones. */
-export const unavailableWords = ({ words }: PublicPage, why: Unavailable): string => words?.[why] || STANDARD[why];
+export const unavailableWords = ({ words }: PublicPage, why: Unavailable): string => words?.[why] || STANDARD[why]();
 
 /** Whether an answer that was sent can be corrected on a day (`2026-08-17`). */
 export const isCorrectable = ({ corrections }: PublicPage, today: string): boolean =>

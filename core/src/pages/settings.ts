@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { languageSchema } from '../languages/index.ts';
 import { localeSchema } from '../office/index.ts';
 import { fieldIdSchema, labelSchema } from '../tables/index.ts';
 
@@ -12,6 +13,9 @@ const daySchema = z.string().regex(/^\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])
 export const MOST_ANSWERS = 1_000_000;
 /** The most days after which answers can be erased: ten years. */
 export const MOST_DAYS_KEPT = 3_650;
+/** The most languages that a page is given in besides its own, and the most texts in each. */
+export const MOST_LANGUAGES = 12;
+const MOST_TEXTS = 3_000;
 const limitSchema = z.int().min(1).max(MOST_ANSWERS);
 
 /** A code that opens a page; answers are stamped with its label. */
@@ -98,6 +102,17 @@ export const publicPageSchema = z.strictObject({
   style: z.enum(PAGE_STYLES).optional(),
   /** How it writes and reads numbers and dates, where that is not as in the office. */
   locale: localeSchema.optional(),
+  /** The language that its labels are written in, and that it speaks itself; English where it is left out. */
+  language: languageSchema.optional(),
+  /** Its labels and words in other languages, by language and by the text as it is written. */
+  translations: z
+    .record(languageSchema, z.record(z.string().max(5_000), z.string().trim().max(5_000)))
+    .refine((of) => Object.keys(of).length <= MOST_LANGUAGES, `At most ${MOST_LANGUAGES} languages fit.`)
+    .refine(
+      (of) => Object.values(of).every((texts) => Object.keys(texts).length <= MOST_TEXTS),
+      `At most ${MOST_TEXTS} texts fit in a language.`,
+    )
+    .optional(),
   /** A section a step, with progress. */
   steps: z.literal(true).optional(),
   /** Fields that cannot be changed where the address of the page fills them. */

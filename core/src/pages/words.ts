@@ -1,3 +1,4 @@
+import { languageName } from '../languages/index.ts';
 import { formatCount } from '../office/index.ts';
 import { PAGE_STYLE_WORDS, type PublicPage } from './settings.ts';
 
@@ -28,6 +29,8 @@ export function pageWords(page: PublicPage, labelOf: (field: string) => string):
     ...said(words?.send, (text) => `The button says: ${text}`),
     ...said(goesOnTo, (address) => `Goes on to ${address}`),
     ...(style ? [`Style ${PAGE_STYLE_WORDS[style]}`] : []),
+    ...said(page.language, (language) => `Speaks ${languageName(language)}`),
+    ...Object.keys(page.translations ?? {}).map((language) => `Can be read in ${languageName(language)}`),
     ...said(page.locale, (locale) => `Numbers and dates as in ${locale}`),
     ...(steps ? ['A section a step'] : []),
     ...(locked?.length ? [`Locked where the address fills it: ${locked.map(labelOf).join(', ')}`] : []),
@@ -43,4 +46,26 @@ export function pageWords(page: PublicPage, labelOf: (field: string) => string):
     ...(page.eraseAfterDays === undefined ? [] : [`Answers are erased after ${formatCount(page.eraseAfterDays)} days`]),
     ...(page.disclosed.length > 0 ? [`Tells strangers what was confirmed (${page.disclosed.length})`] : []),
   ];
+}
+
+/**
+ * What has changed in the translations of a page, a sentence for each text of a language that it has in both states.
+ *
+ * @example
+ * translationDifferences({ fr: { Berth: 'Quai' } }, { fr: { Berth: 'Poste' } }); // ['“Berth” is now “Poste” in French']
+ */
+export function translationDifferences(
+  before: PublicPage['translations'] = {},
+  after: PublicPage['translations'] = {},
+): string[] {
+  return Object.entries(after).flatMap(([language, texts]) => {
+    const earlier = before[language];
+    if (!earlier) return [];
+    const name = languageName(language);
+    return [...new Set([...Object.keys(earlier), ...Object.keys(texts)])].flatMap((text) => {
+      const [was, now] = [earlier[text] || undefined, texts[text] || undefined];
+      if (was === now) return [];
+      return [now ? `“${text}” is now “${now}” in ${name}` : `“${text}” is no longer given in ${name}`];
+    });
+  });
 }

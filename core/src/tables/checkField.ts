@@ -1,4 +1,5 @@
 import { isBlank, type Problem, type Value } from '../fields/index.ts';
+import { say } from '../languages/index.ts';
 import { type FieldDefinition, typeOf } from './table.ts';
 
 /** What is wrong with one field's own value: required, then the limits of its type. */
@@ -9,7 +10,10 @@ export function checkField(field: FieldDefinition, value: Value, required: boole
           {
             path: field.id,
             rule: 'required',
-            message: `${label} is required. ${typeOf(field).whenBlank ?? 'Fill it in.'}`,
+            message: say('{label} is required. {todo}', {
+              label,
+              todo: typeOf(field).whenBlank?.() ?? say('Fill it in.'),
+            }),
           },
         ]
       : [];

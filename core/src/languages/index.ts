@@ -1,0 +1,20 @@
+export {
+  baseOf,
+  type Catalogue,
+  isRightToLeft,
+  languageName,
+  languageSchema,
+  SPOKEN_LANGUAGES,
+  translations,
+} from './catalogues.ts';
+export {
+  ENGLISH,
+  languageNow,
+  ownWordsHolding,
+  type Reader,
+  readBy,
+  type SaidValues,
+  say,
+  sayCount,
+  sayOwn,
+} from './say.ts';
