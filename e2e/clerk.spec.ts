@@ -154,7 +154,7 @@ test('lines: a pasted block with a preview of what does not fit, copy down, move
   await cell('Service', 1).focus();
   await paste('Crane\t2\nCranes\t1\nPump-out\tmuch\tbeside\tmore');
   const preview = lines.getByRole('alertdialog');
-  await expect(preview).toContainText('3 rows pasted; 3 problems.');
+  await expect(preview).toContainText('3 rows pasted. 3 problems.');
   await expect(preview).toContainText('The last column of the block would be left out.');
   await expect(preview).toContainText('Services used, line 2, Service: No choice is called “Cranes”.');
   await expect(preview).toContainText('Services used, line 3, Quantity');

@@ -10,6 +10,9 @@ const frame = z.object({
   cabinet: z.string(),
   office: officeSchema,
   style: z.enum(PAGE_STYLES).nullable(),
+  /** The language that it is in, and all that it can be read in, as BCP 47 tags. */
+  language: z.string(),
+  languages: z.array(z.string()),
 });
 
 /** A page that cannot be filled by whoever asks: why, and in which words. */
@@ -32,6 +35,8 @@ export type UnavailablePage = z.infer<typeof unavailablePage>;
 
 const openPage = frame.extend({
   ...runningForm.shape,
+  /** Words of choices in its language, by the word that is kept. */
+  choiceWords: z.record(z.string(), z.string()),
   /** Leading zero bits that SHA-256 of `begun:work` has, for the `work` that is sent with an answer. */
   workBits: z.number(),
   /** The values of a personal link, which cannot be changed. */
@@ -57,7 +62,11 @@ export const readPage = contract({
   compressed: true,
   needs: 'nobody',
   /** Asked for along with the scripts of the page, by whoever comes by the address alone. */
-  query: z.object({ by: z.enum(['address']).optional() }),
+  query: z.object({
+    by: z.enum(['address']).optional(),
+    /** The language in which it is wanted, before what `Accept-Language` says. */
+    lang: z.string().max(20).optional(),
+  }),
   body: nothing,
   answer: z.union([openPage, unavailablePage]),
 });

@@ -6,10 +6,10 @@ import { type Parsed, parsed, refused, type Value } from './value.ts';
 
 /** What a field of attachments takes, by what is in the file, never by its name. */
 export const KINDS = {
-  any: { words: 'any kind', takes: (_kind: string) => true },
-  pictures: { words: 'pictures', takes: (kind: string) => PICTURES.includes(kind) },
+  any: { words: () => say('any kind'), takes: (_kind: string) => true },
+  pictures: { words: () => say('pictures'), takes: (kind: string) => PICTURES.includes(kind) },
   documents: {
-    words: 'pictures and PDFs',
+    words: () => say('pictures and PDFs'),
     takes: (kind: string) => PICTURES.includes(kind) || kind === 'application/pdf',
   },
 } as const;

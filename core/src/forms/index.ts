@@ -50,6 +50,6 @@ export {
   readLinePath,
   withLineForm,
 } from './subform.ts';
-export { type PageText, type TextKind, textsOf, withTexts } from './texts.ts';
+export { choiceWords, type PageText, type TextKind, textsOf, withTexts } from './texts.ts';
 export { withoutDestinations } from './withoutDestinations.ts';
 export { familyAt, labelAt, type Naming, namesOf, ruleWords } from './words.ts';

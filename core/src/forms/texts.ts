@@ -133,6 +133,13 @@ function fieldsShown({ definition, tables }: FormTexts): { placed: PlacedField; 
   );
 }
 
+/** The words of choices that a page has in a language, by the word that is kept: all that is no other text of it. */
+export function choiceWords(form: FormTexts, language: string): Record<string, string> {
+  const texts = form.definition.page?.translations?.[language] ?? {};
+  const others = new Set(textsOf(form).flatMap(({ text, kind }) => (kind === 'choice' ? [] : [text])));
+  return Object.fromEntries(Object.entries(texts).filter(([text, said]) => said !== '' && !others.has(text)));
+}
+
 /** What a text says on a page. */
 export type TextKind = 'page' | 'label' | 'help' | 'rule' | 'choice' | 'mail';
 

@@ -61,6 +61,8 @@ async function load(language: string): Promise<Reader['translated']> {
     nsSeparator: false,
     parseMissingKeyHandler: () => '',
   });
-  return (english, count) =>
-    i18n.t(english, { skipInterpolation: true, ...(count === undefined ? {} : { count }) }) || undefined;
+  const text = (key: string, count?: number): string =>
+    i18n.t(key, { skipInterpolation: true, ...(count === undefined ? {} : { count }) });
+  // Some languages have words of their own for millions, which a catalogue may leave out.
+  return (english, count) => text(english, count) || (count !== undefined && text(`${english}_other`)) || undefined;
 }

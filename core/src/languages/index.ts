@@ -9,6 +9,7 @@ export {
 } from './catalogues.ts';
 export {
   ENGLISH,
+  joinedWords,
   languageNow,
   ownWordsHolding,
   type Reader,

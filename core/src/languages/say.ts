@@ -62,3 +62,7 @@ export function ownWordsHolding(text: string): string[] {
     said.toLowerCase().includes(sought) ? [word] : [],
   );
 }
+
+/** Several words as a list in the language of its reader: `Harbour and Pontoon`. */
+export const joinedWords = (words: readonly string[]): string =>
+  new Intl.ListFormat(languageNow(), { type: 'conjunction' }).format(words);

@@ -1,5 +1,6 @@
 import { timingSafeEqual } from 'node:crypto';
 import type { Contract, Need, Right } from '@fiche/core/api';
+import type { PublicPage } from '@fiche/core/pages';
 import {
   ACTIONS,
   type Action,
@@ -20,6 +21,13 @@ import { credentialOf, TOKEN } from './credential.ts';
 /** Requests that one token may make in a minute. */
 const MOST_OF_TOKEN = 600;
 
+/** Who calls, the definitions as they see them, and the public page that is called. */
+interface Allowed {
+  readonly caller: Caller;
+  readonly definitions: Definitions;
+  readonly page?: PublicPage;
+}
+
 /**
  * The one place that decides whether a request may go on: finds its caller, its cabinet (from the route's parameters),
  * and holds the caller's role there against what the contract needs. The handler gets the definitions of that cabinet as
@@ -30,12 +38,16 @@ export async function allow(
   request: FastifyRequest,
   contract: Contract,
   params: Readonly<Record<string, string>>,
-): Promise<{ caller: Caller; definitions: Definitions }> {
+): Promise<Allowed> {
   const { caller, revisions } = await findCaller(services.databases.app, credentialOf(request));
   const all = await services.definitions.current(revisions);
   if (contract.needs === 'nobody') {
     const page = [...all.forms.values()].find((form) => form.slug !== null && form.slug === params.slug);
-    return { caller, definitions: page ? withinCabinet(all, page.cabinet) : all };
+    return {
+      caller,
+      definitions: page ? withinCabinet(all, page.cabinet) : all,
+      ...(page?.live?.page ? { page: page.live.page } : {}),
+    };
   }
   if (caller.login === null)
     throw new Refusal(

@@ -3,6 +3,7 @@ import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
 import type { z } from 'zod';
 import type { Definitions } from '../definitions/index.ts';
 import { notFound, unacceptable } from '../http/index.ts';
+import { languageFor, readingPage } from '../languages/index.ts';
 import type { Services } from '../services.ts';
 import { allow } from './allow.ts';
 import type { Caller } from './caller.ts';
@@ -41,13 +42,22 @@ export function route<Q extends z.ZodType, B extends z.ZodType, A extends z.ZodT
     handler: async (request, reply) => {
       const params = request.params as Record<string, string>;
       checkReadable(params, request.query, request.body);
-      const { caller, definitions } = await allow(services, request, one, params);
+      const { caller, definitions, page } = await allow(services, request, one, params);
       const query = read(one.query, request.query, '');
       const body = read(one.body, request.body, '');
-      const answer = await handler({ params, query, body, caller, definitions, request, reply });
+      const handle = () => handler({ params, query, body, caller, definitions, request, reply });
+      const answer = page
+        ? await readingPage(page, languageFor(page, wantedLanguage(request)), handle)
+        : await handle();
       return services.checkAnswers ? one.answer.parse(answer) : answer;
     },
   });
+}
+
+/** The languages in which the caller of a page wants it: as its address names it, else as the browser says. */
+function wantedLanguage({ query, headers }: FastifyRequest): string | undefined {
+  const { lang } = query as { lang?: unknown };
+  return typeof lang === 'string' && lang !== '' ? lang : headers['accept-language'];
 }
 
 /** Refuses what no handler can read: unstorable text, bottomless nesting, and an id of a record that is no number. */

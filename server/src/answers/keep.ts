@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { type PublicPage, unavailableAt, unavailableWords } from '@fiche/core/pages';
 import type { IdOfForm, RecordId, TableId } from '@fiche/core/tables';
 import { ask, type Database, type Transaction } from '../database/index.ts';
@@ -39,7 +40,10 @@ export async function countAnswers(database: Queryable, form: IdOfForm, { atMost
 export async function requireOpen(database: Queryable, form: IdOfForm, page: PublicPage, now: string): Promise<void> {
   const why = unavailableAt(page, now, await countAnswers(database, form, page));
   if (why)
-    throw new Refusal(409, `${unavailableWords(page, why)} Your answer was not sent; what you typed stays here.`);
+    throw new Refusal(
+      409,
+      say('{why} Your answer was not sent; what you typed stays here.', { why: unavailableWords(page, why) }),
+    );
 }
 
 /**
@@ -63,7 +67,7 @@ export async function reserveCapacity(
     [form, countsFor],
   );
   if ((row?.n ?? 0) < atMostFor.most) return;
-  const message = 'No more answers are taken for this choice. Choose another.';
+  const message = say('No more answers are taken for this choice. Choose another.');
   throw new Refusal(422, message, [{ path: atMostFor.field, rule: 'atMost', message }]);
 }
 
@@ -93,7 +97,7 @@ export async function keepAnswer(
     ],
   ).catch((error: { constraint?: string }) => {
     if (error.constraint !== 'answer_once') throw error;
-    throw new Refusal(409, 'This personal link was used already, and it is good for one answer.');
+    throw new Refusal(409, say('This personal link was used already, and it is good for one answer.'));
   });
   return rows[0]?.id ?? 0;
 }

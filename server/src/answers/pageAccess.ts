@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { type PublicPage, sameCode } from '@fiche/core/pages';
 import type { IdOfForm, RecordId, TableId } from '@fiche/core/tables';
 import type { FastifyRequest } from 'fastify';
@@ -27,19 +28,19 @@ export interface PageAccess {
 /** Why a page lets somebody not in. */
 export type AccessProblem = 'code' | 'wrongCode' | 'link' | 'used' | 'withdrawn' | 'late';
 
-const WORDS: Readonly<Record<AccessProblem, string>> = {
-  code: 'This page opens with a code. Type the code that you were given.',
-  wrongCode: 'This code does not open the page. Check it and type it again.',
-  link: 'This page opens by a personal link only. Use the link that you were sent.',
-  used: 'This personal link was used already, and it is good for one answer.',
-  withdrawn: 'This personal link was withdrawn. Ask the office for another one.',
-  late: 'This personal link is over. Ask the office for another one.',
+const WORDS: Readonly<Record<AccessProblem, () => string>> = {
+  code: () => say('This page opens with a code. Type the code that you were given.'),
+  wrongCode: () => say('This code does not open the page. Check it and type it again.'),
+  link: () => say('This page opens by a personal link only. Use the link that you were sent.'),
+  used: () => say('This personal link was used already, and it is good for one answer.'),
+  withdrawn: () => say('This personal link was withdrawn. Ask the office for another one.'),
+  late: () => say('This personal link is over. Ask the office for another one.'),
 };
 
 /** A page that does not let somebody in: `why` tells the page what to ask for. */
 export class AccessRefused extends Refusal {
   constructor(readonly why: AccessProblem) {
-    super(403, WORDS[why]);
+    super(403, WORDS[why]());
   }
 }
 

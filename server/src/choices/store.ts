@@ -2,6 +2,7 @@ import { pathsOf } from '@fiche/core/conditions';
 import { type Enclosing, type FoundRecord, type LinkedRecord, narrowedBy, type Readable } from '@fiche/core/entry';
 import { itemsOf, type Value, type Values } from '@fiche/core/fields';
 import type { PreparedField, PreparedForm } from '@fiche/core/forms';
+import { sayOwn } from '@fiche/core/languages';
 import type { Choice } from '@fiche/core/narrowing';
 import { conditionToSql, inNaturalOrder, quoted, recordsOf, relation } from '@fiche/core/queries';
 import {
@@ -17,7 +18,7 @@ import {
 import { ask, type Database, type Transaction } from '../database/index.ts';
 import { choiceSearchSql, factsSql, readFacts, showTitle, titleSql } from '../records/index.ts';
 import { tellApart } from './apart.ts';
-import { findWords } from './words.ts';
+import { findWordsAsRead } from './words.ts';
 
 type Queryable = Database | Transaction;
 
@@ -99,8 +100,8 @@ export async function findChoices(
   const where = conditionToSql(entry.form.tables, table.id, 'c', narrowedBy(entry, dropdown.id));
   const paths = pathsSeen(tables, table.id, dropdown.factPaths);
   if (source.column !== undefined) {
-    const { words, more } = await findWords(database, table, source.column, where, search, limit);
-    return { choices: words.map((word) => ({ value: word, title: word, facts: {}, shown: [] })), more };
+    const { words, more } = await findWordsAsRead(database, table, source.column, where, search, limit);
+    return { choices: words.map((word) => ({ value: word, title: sayOwn(word), facts: {}, shown: [] })), more };
   }
   // A stranger searches in what a choice shows, and in nothing else.
   const shownColumns = [...titleFields(table).map((field) => field.id), ...dropdown.narrowing.show];

@@ -1,3 +1,4 @@
+import { ownWordsHolding } from '@fiche/core/languages';
 import { inNaturalOrder, quoted, relation, type Sql } from '@fiche/core/queries';
 import type { TableDefinition } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
@@ -44,6 +45,27 @@ export async function findWords(
   const walked = await walk(database, ask, [EVERYTHING], STEPS);
   if (walked.words.length >= ask.limit || walked.complete) return cut([...first, ...walked.words], limit);
   return cut([...first, ...([...typed].length < ANYWHERE_FROM ? [] : await matching(database, ask))], limit);
+}
+
+/**
+ * The words that a reader finds by what is typed in their own language: those whose translation holds it and, where none
+ * does, those that hold it themselves. Otherwise as `findWords`.
+ */
+export function findWordsAsRead(
+  database: Database | Transaction,
+  table: TableDefinition,
+  column: string,
+  where: Sql,
+  search: string,
+  limit: number,
+): Promise<{ words: string[]; more: boolean }> {
+  const meant = ownWordsHolding(search);
+  if (meant.length === 0) return findWords(database, table, column, where, search, limit);
+  const among = {
+    text: `${where.text} AND c.${quoted(column)} = ANY(?)`,
+    values: [...where.values, meant as readonly string[]],
+  };
+  return findWords(database, table, column, among, '', limit);
 }
 
 const cut = (words: readonly string[], limit: number) => ({ words: words.slice(0, limit), more: words.length > limit });

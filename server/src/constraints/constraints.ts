@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { say } from '@fiche/core/languages';
 import { COMBINATION, constraintFields, type TableDefinition, type TableId } from '@fiche/core/tables';
 import { type Refusal, unacceptable } from '../http/index.ts';
 import { constraintSql } from './kinds/registry.ts';
@@ -37,18 +38,28 @@ export function constraintProblem(table: TableDefinition, error: unknown): Refus
     return problem(
       at,
       'circle',
-      `${labelOf(at)} leads back to this record: a record cannot be above itself. Choose another.`,
+      say('{field} leads back to this record: a record cannot be above itself. Choose another.', {
+        field: labelOf(at),
+      }),
     );
   if (code === '23502' && at !== undefined)
-    return problem(at, 'required', `${labelOf(at)} is required. Fill it in, or add it to the form.`);
+    return problem(
+      at,
+      'required',
+      say('{field} is required. Fill it in, or add it to the form.', { field: labelOf(at) }),
+    );
   const column = /^Key \("?(\w+)"?\)/.exec(detail)?.[1] ?? '';
   if (code === '23505')
     return problem(
       column,
       'unique',
-      `Another record already has this ${labelOf(column)}. It must be different in each record.`,
+      say('Another record already has this {field}. It must be different in each record.', { field: labelOf(column) }),
     );
   if (code === '23503')
-    return problem(column, 'link', `The record chosen for ${labelOf(column)} is not there any more. Choose another.`);
+    return problem(
+      column,
+      'link',
+      say('The record chosen for {field} is not there any more. Choose another.', { field: labelOf(column) }),
+    );
   return undefined;
 }

@@ -1,4 +1,5 @@
 import type { EntryAnswer, EntryBody } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import { noteCorrection, type ReceivedAnswer, receiptFor, requireOpen } from '../answers/index.ts';
 import { Refusal } from '../http/index.ts';
@@ -31,7 +32,7 @@ export async function answerPage(
   const consent = runner.form.definition.page?.consent;
   requireAnswer(save.body);
   if (consent !== undefined && call.body.page?.agreed !== true && !received)
-    throw new Refusal(422, 'Agree to the text above the button first: without it the answer cannot be sent.');
+    throw new Refusal(422, say('Agree to the text above the button first: without it the answer cannot be sent.'));
   if (received) return correctAnswer(services, call, save, received);
   const why = await whyHeld(services, call, runner);
   if (why !== undefined) return hold(services, call, runner, save, { why, key });
@@ -103,7 +104,7 @@ async function correctAnswer(
     if (!(error instanceof Refusal) || error.status !== 409) throw error;
     throw new Refusal(
       409,
-      'The office has changed this answer meanwhile. Open your link again to see it as it is now.',
+      say('The office has changed this answer meanwhile. Open your link again to see it as it is now.'),
     );
   });
   await noteCorrection(services.databases.app, received);

@@ -22,6 +22,7 @@ import {
 } from '@fiche/core/entry';
 import { linksOne, linksSeveral, type Problem, type Values } from '@fiche/core/fields';
 import { ENCLOSING, type PreparedField, type PreparedForm } from '@fiche/core/forms';
+import { joinedWords, say } from '@fiche/core/languages';
 import type { Tables } from '@fiche/core/tables';
 import { peopleOf } from '../accounts/index.ts';
 import { findAmongChoices, findById, findByKey, findChoices, isAmongChoices, readableOf } from '../choices/index.ts';
@@ -128,7 +129,7 @@ async function strangers(database: Database | Transaction, state: EntryState, kn
           {
             path,
             rule: 'account',
-            message: `Nobody of this cabinet has the login ${login}. Choose one of its people.`,
+            message: say('Nobody of this cabinet has the login {login}. Choose one of its people.', { login }),
           },
         ],
   );
@@ -277,11 +278,16 @@ function notAmongChoices(form: PreparedForm, dropdown: PreparedField): Problem {
   const parents = form.wiring.edges.flatMap((edge) =>
     edge.kind === 'narrows' && edge.to === dropdown.id ? [labelOf(form, edge.from)] : [],
   );
-  const because = parents.length > 0 ? ` with this ${parents.join(' and ')}` : '';
   return {
     path: dropdown.id,
     rule: 'choice',
-    message: `What was chosen for ${dropdown.label} does not apply${because}. Choose one of the list.`,
+    message:
+      parents.length === 0
+        ? say('What was chosen for {field} does not apply. Choose one of the list.', { field: dropdown.label })
+        : say('What was chosen for {field} does not apply with this {parents}. Choose one of the list.', {
+            field: dropdown.label,
+            parents: joinedWords(parents),
+          }),
   };
 }
 

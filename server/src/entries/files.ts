@@ -1,5 +1,6 @@
 import { type EntryState, linePath, presentLines } from '@fiche/core/entry';
 import type { FileToken, Problem } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import type { FieldId, TableId } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
 import { namedFiles, strangeFiles } from '../files/index.ts';
@@ -55,7 +56,7 @@ export async function fileProblems(
         problems.push({
           path,
           rule: 'file',
-          message: `${file.name} is not on the server any more. Remove it and add it again.`,
+          message: say('{file} is not on the server any more. Remove it and add it again.', { file: file.name }),
         });
   }
   return problems;

@@ -2,6 +2,7 @@ import type { SeveralRecords } from '@fiche/core/api';
 import type { Destination } from '@fiche/core/destinations';
 import { isBlank, type Problem, type Values } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { quoted, relation } from '@fiche/core/queries';
 import { findField, type RecordId, type TableDefinition, typeOf } from '@fiche/core/tables';
 import { ask, type Transaction } from '../database/index.ts';
@@ -91,17 +92,17 @@ export async function findByKey(
   const [newest] = found;
   if (newest === undefined || found.length === 1 || destination.several === 'newest') return newest;
   if (destination.several === 'refuse')
-    throw unacceptable([keyProblem(wanted, 'several records have it. The office has to tell them apart first.')]);
+    throw unacceptable([keyProblem(wanted, say('several records have it. The office has to tell them apart first.'))]);
   const seen = wanted.choosing && (await seenAmong(transaction, wanted.choosing, destination, found));
   const chosen = meant?.[destination.id];
   if (chosen !== undefined && (seen?.records.map((one) => one.id) ?? found).includes(chosen)) return chosen;
   const asks = (what: string): SeveralFound => new SeveralFound(keyProblem(wanted, what), destination, newest, seen);
-  if (!seen) throw asks('several records have it. The office chooses one of them.');
+  if (!seen) throw asks(say('several records have it. The office chooses one of them.'));
   if (seen.records.length === 0)
     throw unacceptable([
-      keyProblem(wanted, 'several records have it, and your role sees none. Ask somebody who does.'),
+      keyProblem(wanted, say('several records have it, and your role sees none. Ask somebody who does.')),
     ]);
-  throw asks('several records have it. Choose the one that is meant.');
+  throw asks(say('several records have it. Choose the one that is meant.'));
 }
 
 /** Those of the records that somebody sees, with what tells them apart. */
@@ -135,6 +136,6 @@ export function keyProblem({ form, table, destination }: Wanted, what: string): 
   return onForm(form, destination.id, table, {
     path: key,
     rule: 'destination',
-    message: `${label} of ${table.label}: ${what}`,
+    message: say('{field} of {table}: {what}', { field: label, table: table.label, what }),
   });
 }

@@ -1,6 +1,7 @@
 import { type Contract, type EntryAnswer, type EntryBody, type FileAnswer, routes } from '@fiche/core/api';
 import { type AttachmentSettings, holdsFiles, KINDS, type Value, writeFileToken } from '@fiche/core/fields';
 import { type PreparedField, type PreparedForm, withoutDestinations } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import type { FastifyInstance } from 'fastify';
 import { requireOneWriteRight, route } from '../access/index.ts';
 import { explainChoices, findById, findByKey, findChoices, isAmongChoices } from '../choices/index.ts';
@@ -160,7 +161,9 @@ function fileRoute(app: FastifyInstance, services: Services, contracts: RunningC
       largest,
       ...(anonymous ? { scanner: services.scanner } : {}),
       refuseKind: (found) =>
-        KINDS[kinds].takes(found) ? undefined : `only ${KINDS[kinds].words} are taken here, and this is none.`,
+        KINDS[kinds].takes(found)
+          ? undefined
+          : say('only {kinds} are taken here, and this is none.', { kinds: KINDS[kinds].words() }),
     });
     return { token: writeFileToken({ id, name }), name, size, kind };
   });

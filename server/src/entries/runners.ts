@@ -1,5 +1,6 @@
 import type { DefinedForm, PreparedForm } from '@fiche/core/forms';
 import type { Through } from '@fiche/core/history';
+import { languageNow, say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import { isCorrectable, type PublicPage } from '@fiche/core/pages';
 import type { IdOfForm, Tables } from '@fiche/core/tables';
@@ -7,7 +8,16 @@ import type { Call } from '../access/index.ts';
 import { accessOf, answerOfReceipt, type PageAccess, type ReceivedAnswer, requireOpen } from '../answers/index.ts';
 import type { Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
-import { filledVersionOf, findForm, findFormInUse, findPage, prepared, tableForm, versionOf } from '../forms/index.ts';
+import {
+  filledVersionOf,
+  findForm,
+  findFormInUse,
+  findPage,
+  inLanguage,
+  prepared,
+  tableForm,
+  versionOf,
+} from '../forms/index.ts';
 import { addressOf, limit, notFound, Refusal } from '../http/index.ts';
 
 /** A form as one of the four addresses runs it. */
@@ -76,9 +86,10 @@ async function correctedBy(
 ): Promise<ReceivedAnswer | undefined> {
   const received = await answerOfReceipt(database, request, form);
   if (received === undefined) return undefined;
-  if (received === null) throw new Refusal(403, 'This receipt belongs to no answer. Use the link as you received it.');
+  if (received === null)
+    throw new Refusal(403, say('This receipt belongs to no answer. Use the link as you received it.'));
   if (isCorrectable(page, now.slice(0, 10))) return received;
-  throw new Refusal(403, 'This answer can no longer be corrected. Ask the office to change it.');
+  throw new Refusal(403, say('This answer can no longer be corrected. Ask the office to change it.'));
 }
 
 /** Finds the form that a request runs, for each of the four addresses. */
@@ -129,7 +140,8 @@ export function runnersOf(database: Database): Record<'onForm' | 'onTable' | 'on
     const { definition, version } = await filledVersionOf(database, row, number, begunToken(call));
     // What is no page today is none for those either who began while it was.
     if (definition.page === null) throw notFound('This page');
-    const settings = row.live.page ?? definition.page;
+    const read = inLanguage(definitions, definition, languageNow());
+    const settings = inLanguage(definitions, row.live, languageNow()).definition.page ?? definition.page;
     const now = civilNow();
     const received = await correctedBy(database, call, row.id, settings, now);
     // A receipt lets its respondent in by itself.
@@ -137,9 +149,9 @@ export function runnersOf(database: Database): Record<'onForm' | 'onTable' | 'on
     // Whether it still takes answers, the save decides: the same answer may come twice.
     if (!received && !isEntry(call)) await requireOpen(database, row.id, settings, now);
     return {
-      form: prepared(definitions, definition),
-      seen: definitions.tables,
-      rows: definitions.tables,
+      form: prepared(read.definitions, read.definition),
+      seen: read.definitions.tables,
+      rows: read.definitions.tables,
       account: null,
       actor: `page:${definition.page.slug}`,
       writes: true,

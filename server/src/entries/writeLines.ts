@@ -1,6 +1,7 @@
 import { changesOf, type EntryState, originsOf, presentLines, type SubformLine } from '@fiche/core/entry';
 import { isNumbered } from '@fiche/core/fields';
 import type { PreparedSubform } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import type { RecordId, TableDefinition } from '@fiche/core/tables';
 import type { Transaction } from '../database/index.ts';
 import { unacceptable } from '../http/index.ts';
@@ -29,7 +30,9 @@ export async function writeLines(
           {
             path: subform.id,
             rule: 'destination',
-            message: `${subform.label} belong to a record of which nothing is entered. Enter it, or remove the lines.`,
+            message: say('{lines} belong to a record of which nothing is entered. Enter it, or remove the lines.', {
+              lines: subform.label,
+            }),
           },
         ]);
     }

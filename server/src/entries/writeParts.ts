@@ -10,6 +10,7 @@ import {
 import { changesOf, type EntryState } from '@fiche/core/entry';
 import { isBlank, type Values } from '@fiche/core/fields';
 import { type DefinedForm, type PreparedForm, pathsOfField } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import type { RecordId, TableDefinition, TableId } from '@fiche/core/tables';
 import { isPartial, requireRecords, requireWriteRight } from '../access/index.ts';
 import type { Actor, Transaction } from '../database/index.ts';
@@ -177,7 +178,7 @@ async function writePart(
     return { part, table, record: found, did: 'found', values: keyValues(destination, values) };
   if (found !== undefined) return changePart(transaction, writing, found, values);
   if (destination.does === 'findAndChange')
-    throw unacceptable([keyProblem(writing, 'there is no such record. Correct it, or ask the office.')]);
+    throw unacceptable([keyProblem(writing, say('there is no such record. Correct it, or ask the office.'))]);
   if (limited) requireWriteRight(definitions, table, 'add');
   const state = await decidePart(transaction, { ...writing, part }, values);
   const { id } = await insertRecord(transaction, writing.actor, table, changesOf(state));

@@ -1,4 +1,5 @@
 import { statfs } from 'node:fs/promises';
+import { say } from '@fiche/core/languages';
 import type { Database } from '../database/index.ts';
 import { countTry, Refusal } from '../http/index.ts';
 
@@ -17,7 +18,10 @@ export async function requireDiskSpace(folder: string | null): Promise<void> {
   if (folder === null) return;
   const { bavail, bsize } = await statfs(folder);
   if (bavail * bsize < LEAST_FREE)
-    throw new Refusal(507, 'The disk of this office is nearly full, so no files are taken. Tell its administrator.');
+    throw new Refusal(
+      507,
+      say('The disk of this office is nearly full, so no files are taken. Tell its administrator.'),
+    );
 }
 
 /**
@@ -36,7 +40,10 @@ export async function countBytes(app: Database, actor: string, address: string |
     if (count > most)
       throw new Refusal(
         429,
-        `Too much was sent: at most ${most} MB an hour are taken here. Wait ${Math.ceil(left / 60)} min, then try again.`,
+        say('Too much was sent: at most {most} MB an hour are taken here. Wait {minutes} min, then try again.', {
+          most,
+          minutes: Math.ceil(left / 60),
+        }),
         [],
         {
           retryAfter: left,

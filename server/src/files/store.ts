@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import { type FileToken, fileName, filesOf, holdsFiles, type Values } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import type { FieldId, TableDefinition, TableId } from '@fiche/core/tables';
 import { fileTypeFromBuffer } from 'file-type';
 import sharp from 'sharp';
@@ -65,13 +66,15 @@ export async function receiveFile(
     };
     for await (const piece of stream) {
       size += piece.length;
-      if (size > largest * MB) throw new Refusal(413, `${name} is larger than the ${largest} MB that fit here.`);
+      if (size > largest * MB)
+        throw new Refusal(413, say('{file} is larger than the {largest} MB that fit here.', { file: name, largest }));
       hash.update(piece);
       waiting.push(piece);
       held += piece.length;
       if (held >= PART) await keep();
     }
-    if (size === 0) throw new Refusal(422, `${name} is empty: there is nothing in it. Choose another file.`);
+    if (size === 0)
+      throw new Refusal(422, say('{file} is empty: there is nothing in it. Choose another file.', { file: name }));
     if (held > 0) await keep();
     if (scanner) await requireClean(scanner, name, bytesOf(database, content));
     const sha256 = hash.digest('hex');

@@ -1,4 +1,5 @@
 import { randomBytes } from 'node:crypto';
+import { say } from '@fiche/core/languages';
 import type { IdOfForm } from '@fiche/core/tables';
 import { type Database, isSigned, sign, type Transaction } from '../database/index.ts';
 import { Refusal } from '../http/index.ts';
@@ -48,7 +49,7 @@ export async function checkBegun(
 ): Promise<void> {
   const changed = new Refusal(
     409,
-    'This form has changed since you opened it. Open it again; copy what you wrote first.',
+    say('This form has changed since you opened it. Open it again; copy what you wrote first.'),
   );
   const begun = token === undefined ? undefined : await begunAt(database, form, version, token);
   if (begun === undefined) throw changed;

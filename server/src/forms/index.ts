@@ -1,4 +1,5 @@
 export { beginToken, begunAt, FINISH_HOURS } from './begun.ts';
+export { inLanguage } from './inLanguage.ts';
 export { formRoutes } from './routes.ts';
 export {
   createForm,

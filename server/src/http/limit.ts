@@ -1,4 +1,5 @@
 import rateLimit, { type FastifyRateLimitStore } from '@fastify/rate-limit';
+import { say } from '@fiche/core/languages';
 import type { FastifyInstance, FastifyRequest } from 'fastify';
 import type { Database } from '../database/index.ts';
 import { Refusal } from './problem.ts';
@@ -26,9 +27,14 @@ export async function countTry(app: Database, what: string, seconds: number, by 
 }
 
 export const tooMany = (left: number): Refusal =>
-  new Refusal(429, `Too many tries. Wait ${Math.max(1, Math.ceil(left / 60))} min, then try again.`, [], {
-    retryAfter: left,
-  });
+  new Refusal(
+    429,
+    say('Too many tries. Wait {minutes} min, then try again.', { minutes: Math.max(1, Math.ceil(left / 60)) }),
+    [],
+    {
+      retryAfter: left,
+    },
+  );
 
 /** Makes limits known to a server; what they count is kept in the database, so that they hold across servers. */
 export async function registerLimits(app: FastifyInstance, database: Database): Promise<void> {

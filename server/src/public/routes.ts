@@ -1,7 +1,15 @@
 import { type OpenPage, type RecordView, routes, type UnavailablePage } from '@fiche/core/api';
-import { type DefinedForm, type PreparedForm, withoutDestinations, withoutViews } from '@fiche/core/forms';
+import { choiceWords, type DefinedForm, type PreparedForm, withoutDestinations, withoutViews } from '@fiche/core/forms';
+import { languageNow, say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
-import { isCorrectable, type PublicPage, unavailableAt, unavailableWords } from '@fiche/core/pages';
+import {
+  isCorrectable,
+  type PublicPage,
+  pageLanguages,
+  pageLocale,
+  unavailableAt,
+  unavailableWords,
+} from '@fiche/core/pages';
 import type { FastifyInstance } from 'fastify';
 import { type Call, route } from '../access/index.ts';
 import {
@@ -14,7 +22,7 @@ import {
 } from '../answers/index.ts';
 import { findById } from '../choices/index.ts';
 import type { Database } from '../database/index.ts';
-import { beginToken, findPage, prepared } from '../forms/index.ts';
+import { beginToken, findPage, inLanguage, prepared } from '../forms/index.ts';
 import { findSeen, linesOfForm } from '../records/index.ts';
 import type { Services } from '../services.ts';
 import { WORK_BITS } from '../spam/index.ts';
@@ -28,28 +36,36 @@ export function publicRoutes(app: FastifyInstance, services: Services): void {
   route(app, services, routes.readPage, async (call): Promise<OpenPage | UnavailablePage> => {
     const { params, definitions } = call;
     const form = findPage(definitions, params.slug ?? '');
-    const page = form.live.page as PublicPage;
+    const language = languageNow();
+    const read = inLanguage(definitions, form.live, language);
+    const page = read.definition.page as PublicPage;
     const frame = {
-      label: form.live.label,
+      label: read.definition.label,
       cabinet: definitions.cabinets.get(form.cabinet)?.label ?? '',
-      office: { ...definitions.office, ...(page.locale ? { locale: page.locale } : {}) },
+      office: { ...definitions.office, locale: pageLocale(page, language, definitions.office.locale) },
       style: page.style ?? null,
+      language,
+      languages: pageLanguages(page),
     };
     const entered = await enter(database, call, form.id, page);
     if ('unavailable' in entered) return { ...frame, ...entered };
     const { access, received } = entered;
-    const definition = received ? withoutDestinations(form.live) : form.live;
-    const running = prepared(definitions, definition);
+    const definition = received ? withoutDestinations(read.definition) : read.definition;
+    const running = prepared(read.definitions, definition);
     const version = form.liveVersion;
     const answered = received && (await answerNow(database, running, received));
     if (received && !answered)
-      return { ...frame, unavailable: 'receipt', words: 'This answer is not there any more. Ask the office about it.' };
+      return {
+        ...frame,
+        unavailable: 'receipt',
+        words: say('This answer is not there any more. Ask the office about it.'),
+      };
     const given = await givenByLink(database, running, page, access);
     if (access.link && !given.given)
       return {
         ...frame,
         unavailable: 'withdrawn',
-        words: 'What this personal link was made for is not there any more.',
+        words: say('What this personal link was made for is not there any more.'),
       };
     return {
       ...frame,
@@ -58,6 +74,7 @@ export function publicRoutes(app: FastifyInstance, services: Services): void {
       begun: await beginToken(database, form.id, version ?? 0),
       definition: ofPage(definition),
       tables: disclosedTables(running),
+      choiceWords: choiceWords({ definition: form.live, tables: definitions.tables }, language),
       workBits: WORK_BITS,
       ...given,
       ...(answered ? { received: answered } : {}),
@@ -75,9 +92,15 @@ async function enter(
   const now = civilNow();
   const received = await answerOfReceipt(database, request, form);
   if (received === null)
-    return { unavailable: 'receipt', words: 'This receipt belongs to no answer. Use the link as you received it.' };
+    return {
+      unavailable: 'receipt',
+      words: say('This receipt belongs to no answer. Use the link as you received it.'),
+    };
   if (received && !isCorrectable(page, now.slice(0, 10)))
-    return { unavailable: 'receipt', words: 'This answer can no longer be corrected. Ask the office to change it.' };
+    return {
+      unavailable: 'receipt',
+      words: say('This answer can no longer be corrected. Ask the office to change it.'),
+    };
   if (received) return { access: {}, received };
   try {
     const access = await accessOf(database, request, form, page, now);
@@ -152,6 +175,7 @@ function ofPage({ after: _after, starts: _starts, ...form }: DefinedForm): Defin
     sites: _sites,
     confirmation: _confirmation,
     eraseAfterDays: _days,
+    translations: _translations,
     ...page
   } = form.page as PublicPage;
   return withoutViews({ ...form, page: { ...page, disclosed: [] } });

@@ -1,4 +1,5 @@
 import { connect } from 'node:net';
+import { say } from '@fiche/core/languages';
 import { Refusal } from '../http/index.ts';
 
 /** Looks through the bytes of a file before anybody opens it. */
@@ -78,10 +79,16 @@ export async function requireClean(scanner: Scanner, name: string, bytes: AsyncI
   try {
     found = await scanner.scan(bytes);
   } catch {
-    throw new Refusal(503, `${name} cannot be checked for viruses just now. Try again in a moment.`);
+    throw new Refusal(
+      503,
+      say('{file} cannot be checked for viruses just now. Try again in a moment.', { file: name }),
+    );
   }
   if (found !== undefined)
-    throw new Refusal(422, `${name} was not taken: it carries a virus (${found}). Choose another file.`);
+    throw new Refusal(
+      422,
+      say('{file} was not taken: it carries a virus ({virus}). Choose another file.', { file: name, virus: found }),
+    );
 }
 
 /** What to set for a scanner of one’s own. */

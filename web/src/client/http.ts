@@ -1,4 +1,5 @@
 import type { ProblemDocument } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 
 /** What the server refused, with the places it named. */
 export class ServerProblem extends Error {
@@ -41,13 +42,25 @@ export const keepPageAccess = (headers: Readonly<Record<string, string>>): void 
   access = headers;
 };
 
+/** The language in which a public page is read, as `Accept-Language` asks for it; what the browser says where it is empty. */
+let language = '';
+export const keepPageLanguage = (next: string): void => {
+  language = next;
+};
+
+export const pageLanguage = (): string => language;
+
 /** Whether the visitor of a public page came by its address alone. */
 export const isByAddress = (): boolean => Object.keys(access).length === 0;
 
 /** The headers that say on which version an entry was begun and, on a public page, how its visitor came in. */
 export function begunHeader(url: string, body?: unknown): Record<string, string> {
   const token = begunFor(url, body);
-  return { ...access, ...(token === undefined ? {} : { 'x-fiche-begun': token }) };
+  return {
+    ...access,
+    ...(language === '' ? {} : { 'accept-language': language }),
+    ...(token === undefined ? {} : { 'x-fiche-begun': token }),
+  };
 }
 
 /** Sends one request and gives its answer; throws ServerProblem or NoConnection. `signal` takes it back. */
@@ -72,7 +85,7 @@ export async function send<A>(
       ...(body === undefined ? {} : { body: JSON.stringify(body) }),
     });
   } catch {
-    throw new NoConnection('The server cannot be reached. What you typed is still here; try again.');
+    throw new NoConnection(say('The server cannot be reached. What you typed is still here; try again.'));
   }
   const answer: unknown = await reply.json().catch(() => undefined);
   if (method === 'GET' && reply.ok) keepBegun(url, answer);
@@ -82,7 +95,7 @@ export async function send<A>(
       type: 'about:blank',
       title: 'Problem',
       status: reply.status,
-      detail: `The server answered ${reply.status}. Try again.`,
+      detail: say('The server answered {status}. Try again.', { status: reply.status }),
       errors: [],
     },
   );

@@ -1,5 +1,14 @@
 export { useCabinetQuery, useRefreshCabinet, useSession } from './definitions.ts';
-export { isByAddress, keepPageAccess, keepToken, NoConnection, ServerProblem, send } from './http.ts';
+export {
+  isByAddress,
+  keepPageAccess,
+  keepPageLanguage,
+  keepToken,
+  NoConnection,
+  pageLanguage,
+  ServerProblem,
+  send,
+} from './http.ts';
 export { type CabinetView, OfficeContext, useOffice } from './office.ts';
 export { COUNTED_MOST, countWords, useOverview } from './overview.ts';
 export { blankProblems, focusFirst, NO_PROBLEMS, type PlacedProblems, placedProblems } from './placedProblems.ts';

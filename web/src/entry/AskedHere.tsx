@@ -8,13 +8,15 @@ import {
 } from '@fiche/core/entry';
 import { isBlank } from '@fiche/core/fields';
 import type { PreparedField } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { typeOf } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
+import { Fragment } from 'react';
 import { ruledCss, textCss } from '../parts/index.ts';
 
 /** What somebody else wrote, in words. */
 const theirs = ({ value, title }: Conflict, field: PreparedField): string =>
-  title ?? (isBlank(value) ? 'nothing' : typeOf(field.field).format(value, field.field.settings));
+  title ?? (isBlank(value) ? say('nothing') : typeOf(field.field).format(value, field.field.settings));
 
 /**
  * What is left to a person: a value beside one that is there, several records that a key found or none,
@@ -46,35 +48,44 @@ export function AskedHere({
   const by = offer && (state.form.fields.get(offer.origin.by)?.label ?? offer.origin.by);
   const offered =
     offer?.linked?.title ??
-    (isBlank(offer?.value) ? 'blank' : typeOf(field.field).format(offer?.value ?? null, field.field.settings));
+    (isBlank(offer?.value) ? say('blank') : typeOf(field.field).format(offer?.value ?? null, field.field.settings));
   return (
-    <div className={ruledCss.ask} role="group" aria-label={`To decide at ${field.label}`}>
+    <div className={ruledCss.ask} role="group" aria-label={say('To decide at {field}', { field: field.label })}>
       {offer && (
         <>
-          {by} {offer.origin.title} says <strong>{offered}</strong>; here stands{' '}
-          <strong>{showValue(state, field.id)}</strong>.{' '}
+          <InBold
+            text={say('{field} {title} says {value}; here stands {own}.', {
+              field: by ?? '',
+              title: offer.origin.title,
+              value: BOLD,
+              own: BOLD,
+            })}
+            parts={[offered, showValue(state, field.id)]}
+          />{' '}
           <Button variant="text" onClick={() => dispatch({ type: 'offerAnswered', field: field.id, take: true })}>
-            Take {offered}
+            {say('Take {value}', { value: offered })}
           </Button>{' '}
           <Button variant="text" onClick={() => dispatch({ type: 'offerAnswered', field: field.id, take: false })}>
-            Keep {showValue(state, field.id)}
+            {say('Keep {value}', { value: showValue(state, field.id) })}
           </Button>
         </>
       )}
       {adds && (
         <Button variant="text" onClick={onAdd}>
-          Add it to {state.form.tables.get(lacking)?.label}
+          {say('Add it to {table}', { table: state.form.tables.get(lacking)?.label ?? '' })}
         </Button>
       )}
       {dispute && (
         <>
-          {dispute.by} wrote <strong>{theirs(dispute, field)}</strong>; here stands{' '}
-          <strong>{showValue(state, field.id) || 'nothing'}</strong>.{' '}
+          <InBold
+            text={say('{name} wrote {value}; here stands {own}.', { name: dispute.by, value: BOLD, own: BOLD })}
+            parts={[theirs(dispute, field), showValue(state, field.id) || say('nothing')]}
+          />{' '}
           <Button variant="text" onClick={() => dispatch({ type: 'conflictDecided', field: field.id, theirs: true })}>
-            Take {theirs(dispute, field)}
+            {say('Take {value}', { value: theirs(dispute, field) })}
           </Button>{' '}
           <Button variant="text" onClick={() => dispatch({ type: 'conflictDecided', field: field.id, theirs: false })}>
-            Keep {showValue(state, field.id) || 'it blank'}
+            {say('Keep {value}', { value: showValue(state, field.id) || say('it blank') })}
           </Button>
         </>
       )}
@@ -84,9 +95,22 @@ export function AskedHere({
           variant="text"
           onClick={() => dispatch({ type: 'matchPicked', field: field.id, id: one.id })}
         >
-          {one.title} <span className={textCss.faded}>no. {one.id}</span>
+          {one.title} <span className={textCss.faded}>{say('no. {number}', { number: one.id })}</span>
         </Button>
       ))}
     </div>
   );
 }
+
+/** Stands in a text where a part of it is set in bold. */
+const BOLD = '\u0001';
+
+/** A text whose marked places hold parts in bold, in their order. */
+const InBold = ({ text, parts }: { readonly text: string; readonly parts: readonly string[] }) =>
+  text.split(BOLD).map((piece, at) => (
+    // biome-ignore lint/suspicious/noArrayIndexKey: the pieces of a text have no other name.
+    <Fragment key={at}>
+      {at > 0 && <strong>{parts[at - 1]}</strong>}
+      {piece}
+    </Fragment>
+  ));

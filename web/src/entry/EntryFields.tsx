@@ -1,6 +1,7 @@
 import { type EntryState, isItemShown, showValue, visibleProblems } from '@fiche/core/entry';
 import { isNumbered, type Problem } from '@fiche/core/fields';
 import { type Item, isField, isSubform, itemKey, type PreparedField } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import type { FieldId, TableId } from '@fiche/core/tables';
 import { clsx } from 'clsx';
 import { lazy, memo, Suspense, useContext, useMemo } from 'react';
@@ -101,7 +102,7 @@ function ItemView({
       const subform = state.form.subforms.get(item.id);
       return (
         subform && (
-          <Suspense fallback={<p className={textCss.faded}>Fetching {subform.label}…</p>}>
+          <Suspense fallback={<p className={textCss.faded}>{say('Fetching {what}…', { what: subform.label })}</p>}>
             <Lines
               entry={entry}
               subform={subform}
@@ -199,7 +200,7 @@ const EntryField = memo(
         {field.readOnly || locked ? (
           <output className={ruledCss.shown} id={id} aria-labelledby={`${id}-label`}>
             {showValue(state, field.id) ||
-              (isNumbered(field.field) ? <span className={textCss.faded}>given on save</span> : '')}
+              (isNumbered(field.field) ? <span className={textCss.faded}>{say('given on save')}</span> : '')}
           </output>
         ) : (
           <Input

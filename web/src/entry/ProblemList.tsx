@@ -1,4 +1,5 @@
 import { isDirty, splitPath, visibleProblems } from '@fiche/core/entry';
+import { say, sayCount } from '@fiche/core/languages';
 import Button from '@mui/material/Button';
 import { useContext } from 'react';
 import { cardCss } from '../parts/index.ts';
@@ -25,8 +26,8 @@ export function ProblemList({ entry, items }: { entry: Entry; items?: readonly s
   const pressed = placed.length > 0 && placed.every((field) => state.fields[field.id]?.touched);
   if (!pressed || problems.length === 0) return null;
   return (
-    <section data-problems className={cardCss.problems} aria-label="Problems">
-      <h2>{problems.length === 1 ? 'One problem to correct' : `${problems.length} problems to correct`}</h2>
+    <section data-problems className={cardCss.problems} aria-label={say('Problems')}>
+      <h2>{sayCount(problems.length, 'One problem to correct', '{count} problems to correct')}</h2>
       <ul>
         {problems.map((problem) => (
           <li key={`${problem.path} ${problem.rule}`}>

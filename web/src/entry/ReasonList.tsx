@@ -1,4 +1,5 @@
 import { askedRules, type EntryEvent, isRaised, linePath } from '@fiche/core/entry';
+import { say, sayCount } from '@fiche/core/languages';
 import FormControl from '@mui/material/FormControl';
 import Input from '@mui/material/Input';
 import InputLabel from '@mui/material/InputLabel';
@@ -12,8 +13,8 @@ export function ReasonList({ entry }: { entry: Entry }) {
   const asked = askedRules(state).filter((one) => isRaised(one.state, one.rule));
   if (asked.length === 0) return null;
   return (
-    <section className={reasonsCss.list} aria-label="Reasons">
-      <h2>{asked.length === 1 ? 'Give a reason to save' : `Give ${asked.length} reasons to save`}</h2>
+    <section className={reasonsCss.list} aria-label={say('Reasons')}>
+      <h2>{sayCount(asked.length, 'Give a reason to save', 'Give {count} reasons to save')}</h2>
       {asked.map(({ rule, reason, line }) => {
         const id = `why-${line ? `${line.key}-` : ''}${rule.id}`;
         const event: EntryEvent = { type: 'reasonGiven', rule: rule.id, reason: '' };
@@ -28,7 +29,9 @@ export function ReasonList({ entry }: { entry: Entry }) {
               <Input
                 id={id}
                 value={reason}
-                placeholder={state.opening.account === null ? 'Your reason' : 'Your reason; it goes into the history'}
+                placeholder={
+                  state.opening.account === null ? say('Your reason') : say('Your reason; it goes into the history')
+                }
                 autoComplete="off"
                 inputProps={{ maxLength: 500 }}
                 onChange={({ target }) => {

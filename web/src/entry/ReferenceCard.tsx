@@ -1,5 +1,6 @@
 import type { EntryState } from '@fiche/core/entry';
 import { isBlank } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { cardLines, linkedTable, readCardLine, type TableId } from '@fiche/core/tables';
 import { textCss } from '../parts/index.ts';
 import referenceCss from './reference.module.css';
@@ -21,7 +22,7 @@ export function ReferenceCard({ state, link, linkTo }: Props) {
   const lines = cardLines(state.form.tables, table);
   const known = linked && field.factPaths.every((path) => path in linked.facts);
   return (
-    <aside className={referenceCss.reference} aria-label={`${field.label}, reference card`}>
+    <aside className={referenceCss.reference} aria-label={say('{field}, reference card', { field: field.label })}>
       <header>
         <span className={textCss.faded}>{field.label}</span>
         {!isBlank(value) && <strong>{linked?.title ?? '…'}</strong>}
@@ -33,11 +34,15 @@ export function ReferenceCard({ state, link, linkTo }: Props) {
         )}
       </header>
       {isBlank(value) ? (
-        <p className={textCss.faded}>Shows what is known as soon as a {field.label} is chosen.</p>
+        <p className={textCss.faded}>
+          {say('Shows what is known as soon as a {field} is chosen.', { field: field.label })}
+        </p>
       ) : lines.length === 0 ? (
-        <p className={textCss.faded}>The table {table.label} has no reference card laid out yet.</p>
+        <p className={textCss.faded}>
+          {say('The table {table} has no reference card laid out yet.', { table: table.label })}
+        </p>
       ) : !known ? (
-        <p className={textCss.faded}>Fetching…</p>
+        <p className={textCss.faded}>{say('Fetching…')}</p>
       ) : (
         <dl>
           {lines.map((line) => (

@@ -1,5 +1,6 @@
 import { type EntryState, presentLines, splitPath } from '@fiche/core/entry';
 import type { PreparedForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import type { FieldId } from '@fiche/core/tables';
 import { createContext, type KeyboardEvent } from 'react';
 import { moveOn } from '../inputs/index.ts';
@@ -85,5 +86,7 @@ export function placeName(state: EntryState, path: string): string {
   if (!at || !subform) return state.form.fields.get(path)?.label ?? state.form.subforms.get(path)?.label ?? path;
   const line = presentLines(state, subform.id).findIndex((one) => one.key === at.line.key) + 1;
   const label = subform.form.fields.get(at.path)?.label;
-  return `${subform.label}, line ${line}${label ? `, ${label}` : ''}`;
+  return label
+    ? say('{lines}, line {line}, {field}', { lines: subform.label, line, field: label })
+    : say('{lines}, line {line}', { lines: subform.label, line });
 }

@@ -3,6 +3,7 @@ import { type EntryState, readable, readForm, showValue } from '@fiche/core/entr
 import { isBlank, sameValue } from '@fiche/core/fields';
 import type { Origin } from '@fiche/core/fills';
 import { type PreparedField, rootOf } from '@fiche/core/forms';
+import { joinedWords, say } from '@fiche/core/languages';
 import { linkedTable } from '@fiche/core/tables';
 import type { Filled } from '../parts/index.ts';
 
@@ -10,25 +11,32 @@ import type { Filled } from '../parts/index.ts';
 export function filledView(state: EntryState, field: PreparedField, origin: Origin, onAgain: () => void): Filled {
   const value = state.values[field.id] ?? null;
   const by = state.form.fields.get(origin.by)?.label ?? origin.by;
-  const source = `filled by ${by} from ${origin.title}`;
+  const from = { field: by, title: origin.title };
   const isLink = linkedTable(field.field) !== undefined;
-  const show = (one: Origin['value']): string => (isBlank(one) ? 'blank' : showValue(state, field.id, one));
+  const show = (one: Origin['value']): string => (isBlank(one) ? say('blank') : showValue(state, field.id, one));
   const again = (words: string) => (field.readOnly ? undefined : words);
   if (origin.now !== undefined && !sameValue(origin.now, value))
     return {
-      words: `${source}, which says ${isLink ? 'something else' : show(origin.now)} today.`,
+      words: isLink
+        ? say('Filled by {field} from {title}, which says something else today.', from)
+        : say('Filled by {field} from {title}, which says {value} today.', { ...from, value: show(origin.now) }),
       differs: true,
-      again: again(isLink ? 'Fill it again' : `Take ${show(origin.now)}`),
+      again: again(isLink ? say('Fill it again') : say('Take {value}', { value: show(origin.now) })),
       onAgain,
     };
   if (!sameValue(origin.value, value) && origin.now === undefined)
     return {
-      words: `Typed over: ${source}${isLink ? '' : `, which says ${show(origin.value)}`}.`,
+      words: isLink
+        ? say('Typed over: filled by {field} from {title}.', from)
+        : say('Typed over: filled by {field} from {title}, which says {value}.', {
+            ...from,
+            value: show(origin.value),
+          }),
       differs: true,
-      again: again('Fill it again'),
+      again: again(say('Fill it again')),
       onAgain,
     };
-  return { words: `${source[0]?.toUpperCase()}${source.slice(1)}.`, differs: false, onAgain };
+  return { words: say('Filled by {field} from {title}.', from), differs: false, onAgain };
 }
 
 /** Why a dropdown has no choices: the fields that narrow it, with what they say now. */
@@ -39,9 +47,11 @@ export function emptyWords(state: EntryState, field: PreparedField): string {
   );
   const named = parents.map((id) => `${state.form.fields.get(id)?.label ?? id} “${showValue(state, id)}”`);
   if (named.length > 0)
-    return `Nothing fits ${named.join(' and ')}. Change ${named.length === 1 ? 'it' : 'one of them'} to find more.`;
-  const source = state.form.tables.get(field.source?.table ?? '')?.label;
+    return named.length === 1
+      ? say('Nothing fits {values}. Change it to find more.', { values: named[0] ?? '' })
+      : say('Nothing fits {values}. Change one of them to find more.', { values: joinedWords(named) });
+  const table = state.form.tables.get(field.source?.table ?? '')?.label ?? '';
   return field.narrowing.where.of.length > 0
-    ? `No record of ${source} in use meets what is asked of it here.`
-    : `${source} has no records in use yet.`;
+    ? say('No record of {table} in use meets what is asked of it here.', { table })
+    : say('{table} has no records in use yet.', { table });
 }

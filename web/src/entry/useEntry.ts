@@ -17,6 +17,7 @@ import {
 } from '@fiche/core/entry';
 import type { Value, Values } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import type { FieldId, RecordId } from '@fiche/core/tables';
 import { type RefObject, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { NoConnection, ServerProblem, send } from '../client/index.ts';
@@ -226,14 +227,14 @@ const WAITS_MS = [500, 1_000, 2_000, 4_000, 8_000, 8_000, 8_000];
 /** Sends a save again, under its same key, until there is an answer or patience ends. */
 async function withRetry(
   sending: () => Promise<EntryAnswer>,
-  say: (words: string | undefined) => void,
+  tell: (words: string | undefined) => void,
 ): Promise<EntryAnswer> {
   for (const wait of WAITS_MS)
     try {
       return await sending();
     } catch (error) {
       if (!(error instanceof NoConnection)) throw error;
-      say('The server cannot be reached. What you typed is still here; trying again…');
+      tell(say('The server cannot be reached. What you typed is still here; trying again…'));
       await new Promise((later) => setTimeout(later, wait));
     }
   return sending();

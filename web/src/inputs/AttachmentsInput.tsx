@@ -1,4 +1,5 @@
 import { type AttachmentSettings, filesOf, itemsOf, type Value, writeFileToken } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import CloseIcon from '@mui/icons-material/Close';
 import IconButton from '@mui/material/IconButton';
 import { clsx } from 'clsx';
@@ -28,7 +29,7 @@ export function AttachmentsInput(props: InputProps) {
     field,
     subform,
     room: () => settings.mostCount - itemsOf(latest.current).length,
-    most: `at most ${settings.mostCount} files fit here`,
+    most: say('at most {most} files fit here', { most: settings.mostCount }),
     onArrived: (token) => set([...(itemsOf(latest.current) as string[]), token]),
   });
   const onDrop = (event: DragEvent): void => {
@@ -73,7 +74,7 @@ export function AttachmentsInput(props: InputProps) {
                 </a>
               )}
               <IconButton
-                aria-label={`Remove ${one.name}`}
+                aria-label={say('Remove {what}', { what: one.name })}
                 onClick={() => set((itemsOf(latest.current) as string[]).filter((item) => item !== token))}
               >
                 <CloseIcon />
@@ -89,8 +90,8 @@ export function AttachmentsInput(props: InputProps) {
           id={id}
           invalid={invalid}
           describedBy={describedBy(id)}
-          how={`or drop or paste ${one ? 'it' : 'them'} here`}
-          limits={`${limitsOf(settings)}${one ? ', one file' : `, at most ${settings.mostCount}`}`}
+          how={one ? say('or drop or paste it here') : say('or drop or paste them here')}
+          limits={`${limitsOf(settings)}, ${one ? say('one file') : say('at most {most}', { most: settings.mostCount })}`}
           multiple={!one}
           onFiles={way.add}
           onLeft={onLeft}

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import type { Choice } from '@fiche/core/narrowing';
 import Button from '@mui/material/Button';
 import Popper from '@mui/material/Popper';
@@ -63,7 +64,7 @@ export default function ChoiceOptions({
           );
         })}
         {found.length === 0 && note(empty)}
-        {more && note('More than these: type to find the others.')}
+        {more && note(say('More than these: type to find the others.'))}
       </ul>
       {onAdd && (
         <Button
@@ -72,7 +73,7 @@ export default function ChoiceOptions({
           onMouseDown={(event) => event.preventDefault()}
           onClick={onAdd}
         >
-          Add a new choice <kbd>Alt+A</kbd>
+          {say('Add a new choice')} <kbd>Alt+A</kbd>
         </Button>
       )}
       {onWhy && (
@@ -83,7 +84,7 @@ export default function ChoiceOptions({
           onMouseDown={(event) => event.preventDefault()}
           onClick={onWhy}
         >
-          Why these choices? <kbd>Alt+W</kbd>
+          {say('Why these choices?')} <kbd>Alt+W</kbd>
         </Button>
       )}
     </Popper>

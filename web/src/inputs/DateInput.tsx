@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { currentOffice, writingOf } from '@fiche/core/office';
 import { typeOf } from '@fiche/core/tables';
 import CalendarIcon from '@mui/icons-material/CalendarTodayOutlined';
@@ -14,12 +15,17 @@ const DatePicker = lazy(() => import('./DatePicker.tsx'));
 /** Phones bring their own picker of dates. */
 const onPhone = (): boolean => window.matchMedia('(pointer: coarse)').matches;
 
-const DAY_SHAPES = { dayFirst: 'dd/mm/yyyy', monthFirst: 'mm/dd/yyyy', yearFirst: 'yyyy-mm-dd' } as const;
+const DAY_SHAPES = {
+  dayFirst: () => say('dd/mm/yyyy'),
+  monthFirst: () => say('mm/dd/yyyy'),
+  yearFirst: () => say('yyyy-mm-dd'),
+} as const;
 
 /** How a date, time or both is typed in the office’s locale: `dd/mm/yyyy hh:mm`. */
 function shapeOf(type: string): string {
-  const day = DAY_SHAPES[writingOf(currentOffice().locale).order];
-  return type === 'time' ? 'hh:mm' : type === 'date' ? day : `${day} hh:mm`;
+  const day = DAY_SHAPES[writingOf(currentOffice().locale).order]();
+  const time = say('hh:mm');
+  return type === 'time' ? time : type === 'date' ? day : `${day} ${time}`;
 }
 
 /** A date, a time, or both: typed, or picked from a calendar that its button or Alt+↓ opens. */
@@ -54,7 +60,7 @@ function TypedDateInput(props: InputProps) {
             ref={button}
             className={datesCss.button}
             tabIndex={-1}
-            aria-label={`Pick ${field.label}`}
+            aria-label={say('Pick {field}', { field: field.label })}
             aria-haspopup="dialog"
             // The field keeps the focus until the calendar has it.
             onMouseDown={(event) => event.preventDefault()}

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { civilNow, currentOffice } from '@fiche/core/office';
 import Button from '@mui/material/Button';
 import Popover from '@mui/material/Popover';
@@ -51,7 +52,7 @@ export default function DatePicker({ kind, label, value, anchor, onPick, onClose
       anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}
       transformOrigin={{ vertical: 'top', horizontal: 'right' }}
       transitionDuration={0}
-      slotProps={{ paper: { role: 'dialog', 'aria-label': `Pick ${label}` } }}
+      slotProps={{ paper: { role: 'dialog', 'aria-label': say('Pick {field}', { field: label }) } }}
     >
       <LocalizationProvider dateAdapter={AdapterDateFns} adapterLocale={locale}>
         <div className={datesCss.picker}>
@@ -79,10 +80,10 @@ export default function DatePicker({ kind, label, value, anchor, onPick, onClose
         </div>
         <div className={datesCss.acts}>
           <Button variant="text" onClick={() => pick(now, true)}>
-            {kind === 'date' ? 'Today' : 'Now'}
+            {kind === 'date' ? say('Today') : say('Now')}
           </Button>
           <Button variant="text" onClick={onClose}>
-            Done
+            {say('Done')}
           </Button>
         </div>
       </LocalizationProvider>

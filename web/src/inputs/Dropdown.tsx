@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import type { Choice } from '@fiche/core/narrowing';
 import ArrowIcon from '@mui/icons-material/ArrowDropDown';
 import { useRef } from 'react';
@@ -68,7 +69,7 @@ export function Dropdown({ offered, ...props }: InputProps & { readonly offered?
           if (typeof ref === 'function') ref(node);
           else if (ref) (ref as React.RefObject<HTMLInputElement | null>).current = node;
         }}
-        placeholder="choose one"
+        placeholder={say('choose one')}
         onKeyDown={onKeyDown}
         onBlur={(event) => {
           inputProps.onBlur?.(event);
@@ -82,7 +83,7 @@ export function Dropdown({ offered, ...props }: InputProps & { readonly offered?
           anchor={anchor}
           list={listProps}
           found={found}
-          empty={waiting ? 'Fetching…' : emptyWords(props.emptyWords, text, searching)}
+          empty={waiting ? say('Fetching…') : emptyWords(props.emptyWords, text, searching)}
           onWhy={choosing.isOwn ? undefined : props.onWhy}
           onAdd={props.onAdd && (() => props.onAdd?.(searching ? text : ''))}
           more={choices?.more}
@@ -94,6 +95,6 @@ export function Dropdown({ offered, ...props }: InputProps & { readonly offered?
 }
 
 function emptyWords(why: string | undefined, text: string, searching: boolean): string {
-  if (searching && text.trim() !== '') return `Nothing here is called “${text.trim()}”.`;
-  return why ?? 'There is nothing to choose yet.';
+  if (searching && text.trim() !== '') return say('Nothing here is called “{text}”.', { text: text.trim() });
+  return why ?? say('There is nothing to choose yet.');
 }

@@ -1,5 +1,6 @@
 import { type AttachmentSettings, KINDS } from '@fiche/core/fields';
 import type { PreparedField } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import CloseIcon from '@mui/icons-material/Close';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
@@ -26,22 +27,28 @@ interface Props {
 
 /** What can come as a file of a field, in words. */
 export const limitsOf = ({ kinds, largest }: AttachmentSettings): string =>
-  `${KINDS[kinds].words}, up to ${largest} MB each`;
+  say('{kinds}, up to {largest} MB each', { kinds: KINDS[kinds].words(), largest });
 
 /** Files are picked or, where a hand holds a camera, photographed. */
 export function FileAdding({ field, how, limits, multiple, id, invalid, describedBy, onFiles, onLeft }: Props) {
   const picker = useRef<HTMLInputElement>(null);
   const camera = useRef<HTMLInputElement>(null);
   const { kinds } = field.field.settings as AttachmentSettings;
-  const [one, many] = kinds === 'pictures' ? ['a picture', 'pictures'] : ['a file', 'files'];
-  const words = `Add ${multiple ? many : one}`;
+  const pictures = kinds === 'pictures';
+  const words = multiple
+    ? pictures
+      ? say('Add pictures')
+      : say('Add files')
+    : pictures
+      ? say('Add a picture')
+      : say('Add a file');
   const file = (ref: typeof picker, capture: boolean) => (
     <HiddenFileInput
       inputRef={ref}
       multiple={multiple}
       accept={capture ? 'image/*' : ACCEPT[kinds]}
       capture={capture ? 'environment' : undefined}
-      aria-label={`${field.label}, ${capture ? 'photo' : 'files'}`}
+      aria-label={`${field.label}, ${capture ? say('photo') : say('files')}`}
       onChange={(event) => {
         onFiles(event.target.files ?? []);
         event.target.value = '';
@@ -62,7 +69,7 @@ export function FileAdding({ field, how, limits, multiple, id, invalid, describe
         {words}
       </Button>
       <Button variant="text" className={attachmentsCss.photo} onClick={() => camera.current?.click()}>
-        Take a photo
+        {say('Take a photo')}
       </Button>
       <span className={clsx(textCss.faded, attachmentsCss.advice)}>
         <span className={attachmentsCss.how}>{how}: </span>
@@ -84,14 +91,18 @@ export function SendingItems({
   return sending.map((one) => (
     <li key={one.key} className={one.trouble ? attachmentsCss.trouble : undefined}>
       <span className={attachmentsCss.name}>{one.trouble ?? one.file.name}</span>
-      {one.trouble === undefined && <ProgressBar share={one.share} label={`${one.file.name}, sent`} />}
+      {one.trouble === undefined && (
+        <ProgressBar share={one.share} label={say('{file}, sent', { file: one.file.name })} />
+      )}
       {mayRetry(one, field.field.settings as AttachmentSettings) && (
         <Button variant="text" onClick={() => retry(one)}>
-          Try again
+          {say('Try again')}
         </Button>
       )}
       <IconButton
-        aria-label={one.trouble ? `Remove ${one.file.name}` : `Cancel ${one.file.name}`}
+        aria-label={
+          one.trouble ? say('Remove {what}', { what: one.file.name }) : say('Cancel {what}', { what: one.file.name })
+        }
         onClick={() => cancel(one.key)}
       >
         <CloseIcon />

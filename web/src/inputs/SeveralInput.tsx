@@ -1,4 +1,5 @@
 import { itemsOf } from '@fiche/core/fields';
+import { say, sayOwn } from '@fiche/core/languages';
 import type { Choice } from '@fiche/core/narrowing';
 import CloseIcon from '@mui/icons-material/Close';
 import Chip from '@mui/material/Chip';
@@ -30,10 +31,10 @@ const findMore = (offers: readonly Choice[], chosen: readonly Choice[], words: s
 export default function SeveralInput(props: InputProps) {
   const { field, value, linked, choices, waiting, onChanged, onOpened, onLeft } = props;
   const own = field.source ? undefined : (field.field.settings.choices as string[] | undefined);
-  const offers: readonly Choice[] = own ? own.map((word) => titled(word, word)) : (choices?.choices ?? NONE);
+  const offers: readonly Choice[] = own ? own.map((word) => titled(sayOwn(word), word)) : (choices?.choices ?? NONE);
   const [text, setText] = useState('');
   const chosen = itemsOf(value).map((item) =>
-    titled(typeof item === 'string' ? item : (linked?.titles?.[String(item)] ?? `#${item}`), item),
+    titled(typeof item === 'string' ? sayOwn(item) : (linked?.titles?.[String(item)] ?? `#${item}`), item),
   );
   const words = text.toLowerCase().trim();
   const found = findMore(offers, chosen, words);
@@ -107,10 +108,10 @@ export default function SeveralInput(props: InputProps) {
           found={found}
           empty={
             waiting
-              ? 'Fetching…'
+              ? say('Fetching…')
               : words
-                ? `Nothing else here is called “${text.trim()}”.`
-                : (props.emptyWords ?? 'Nothing else to choose.')
+                ? say('Nothing else here is called “{text}”.', { text: text.trim() })
+                : (props.emptyWords ?? say('Nothing else to choose.'))
           }
           onWhy={own ? undefined : props.onWhy}
           more={choices?.more}
@@ -130,7 +131,7 @@ function Chosen({ some, onChange }: { some: readonly Choice[]; onChange(next: re
         <>
           {one.title}
           <IconButton
-            aria-label={`Remove ${one.title}`}
+            aria-label={say('Remove {what}', { what: one.title })}
             tabIndex={-1}
             onClick={() => onChange(some.filter((other) => other.value !== one.value))}
           >

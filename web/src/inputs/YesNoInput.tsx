@@ -1,10 +1,9 @@
+import { say } from '@fiche/core/languages';
 import type { InputProps } from './input.ts';
 import { RadioInput } from './RadioInput.tsx';
 
-const STEPS = [
-  { value: true, label: 'yes', key: 'y' },
-  { value: false, label: 'no', key: 'n' },
-];
-
-/** Yes, no, or not said yet. */
-export const YesNoInput = (props: InputProps) => <RadioInput {...props} steps={STEPS} />;
+/** Yes, no, or not said yet; the first letter of each word chooses it. */
+export function YesNoInput(props: InputProps) {
+  const step = (value: boolean, label: string) => ({ value, label, key: label.charAt(0).toLowerCase() });
+  return <RadioInput {...props} steps={[step(true, say('yes')), step(false, say('no'))]} />;
+}

@@ -1,3 +1,4 @@
+import { sayOwn } from '@fiche/core/languages';
 import { type Choice, choiceMeant, choicesFound } from '@fiche/core/narrowing';
 import { type RefObject, useEffect, useRef, useState } from 'react';
 import type { InputProps } from './input.ts';
@@ -17,9 +18,9 @@ export function useChoosing(
 ) {
   const { field, value, linked, choices, waiting, unread, onChanged, onOpened, onLeft } = props;
   const words = field.source ? undefined : (field.field.settings.choices as string[] | undefined);
-  const own = offered ?? words?.map((word) => titled(word, word));
+  const own = offered ?? words?.map((word) => titled(sayOwn(word), word));
   const offers: readonly Choice[] = own ?? choices?.choices ?? NONE;
-  const title = value === null ? '' : (linked?.title ?? (typeof value === 'string' ? value : '…'));
+  const title = value === null ? '' : (linked?.title ?? (typeof value === 'string' ? sayOwn(value) : '…'));
   const current = typeof value === 'string' || typeof value === 'number' ? titled(title, value) : null;
   const [text, setText] = useState(unread ?? title);
   const [searching, setSearching] = useState(false);

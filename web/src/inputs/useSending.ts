@@ -1,6 +1,7 @@
 import type { FileAnswer } from '@fiche/core/api';
 import type { AttachmentSettings } from '@fiche/core/fields';
 import type { PreparedField } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { useContext, useEffect, useRef, useState } from 'react';
 import { sendFile } from '../client/index.ts';
 import { countUpload, sentPictures, UploadContext } from './uploads.ts';
@@ -94,11 +95,16 @@ export function useSending({ field, subform, room, most, onArrived }: Options) {
     const chosen = [...files].map((file): Sending => {
       const unfit =
         file.size === 0
-          ? `${file.name} is empty: there is nothing in it.`
+          ? say('{file} is empty: there is nothing in it.', { file: file.name })
           : file.size > settings.largest * MB
-            ? `${file.name} has ${Math.ceil(file.size / MB)} MB: at most ${settings.largest} MB fit.`
+            ? say('{file} has {size} MB: at most {largest} MB fit.', {
+                file: file.name,
+                size: Math.ceil(file.size / MB),
+                largest: settings.largest,
+              })
             : undefined;
-      const trouble = unfit ?? (left-- > 0 ? undefined : `${file.name} was left out: ${most}.`);
+      const trouble =
+        unfit ?? (left-- > 0 ? undefined : say('{file} was left out: {most}.', { file: file.name, most }));
       return { key: crypto.randomUUID(), file, share: 0, trouble };
     });
     setSending((all) => [...all, ...chosen]);

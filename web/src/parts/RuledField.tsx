@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import Button from '@mui/material/Button';
 import FormControl from '@mui/material/FormControl';
 import FormHelperText from '@mui/material/FormHelperText';
@@ -62,7 +63,7 @@ export function RuledField({
       <InputLabel className={ruledCss.label} htmlFor={id} id={`${id}-label`}>
         {required && <span className={textCss.tick} aria-hidden="true" />}
         {label}
-        {required && <span className={textCss.visuallyHidden}> (required)</span>}
+        {required && <span className={textCss.visuallyHidden}> ({say('required')})</span>}
       </InputLabel>
       <div className={ruledCss.line}>
         {children}

@@ -5,20 +5,34 @@ import { loadPatterns } from '@fiche/core/fields';
 import { prepareForm } from '@fiche/core/forms';
 import { setOffice } from '@fiche/core/office';
 import type { TableDefinition } from '@fiche/core/tables';
-import { useCallback, useEffect, useMemo, useState } from 'react';
-import { isByAddress, keepPageAccess, send } from '../client/index.ts';
+import { type RefObject, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { isByAddress, keepPageAccess, keepPageLanguage, pageLanguage, send } from '../client/index.ts';
 import { codeHeader, type PageAddress } from './address.ts';
+import { LanguageChoice } from './LanguageChoice.tsx';
+import { nameLanguage, speak } from './language.ts';
 import { PageFrame } from './PageFrame.tsx';
 import publicPageCss from './publicPage.module.css';
-import { Questions } from './Questions.tsx';
+import { type Carried, Questions } from './Questions.tsx';
 import { Sent } from './Sent.tsx';
 import { Unavailable } from './Unavailable.tsx';
 
 type Page = OpenPage | UnavailablePage;
 
-/** A page that is ready to be filled: it writes as the office does, and the engines of patterns and of formulas are loaded for forms that have some. */
+/** What follows the address of a page’s definition: the server names the same one where it lets browsers ask for it early. */
+function questionOf(): string {
+  const parts = [
+    ...(isByAddress() ? ['by=address'] : []),
+    ...(pageLanguage() === '' ? [] : [`lang=${pageLanguage()}`]),
+  ];
+  return parts.length === 0 ? '' : `?${parts.join('&')}`;
+}
+
+/** A page that is ready to be filled: it speaks its language and writes as the office does, and the engines of patterns and of formulas are loaded for forms that have some. */
 async function withEngines(page: Page): Promise<Page> {
   setOffice(page.office);
+  await speak(page);
+  // Whatever is asked from now on is answered in the language that is shown.
+  keepPageLanguage(page.language);
   if ('unavailable' in page) return page;
   const text = JSON.stringify([page.tables, page.definition]);
   const calculates = /"calculation":"|"kind":"(?:expression|calculation)"/.test(text);
@@ -33,9 +47,10 @@ export function PublicPage({ address }: { readonly address: PageAddress }) {
   const [page, setPage] = useState<Page>();
   const [trouble, setTrouble] = useState('');
   const base = `/api/public/${encodeURIComponent(address.slug)}`;
+  const carried = useRef<Carried>({ take: () => undefined });
   const open = useCallback(
     (): Promise<void> =>
-      send<Page>('GET', isByAddress() ? `${base}?by=address` : base)
+      send<Page>('GET', base + questionOf())
         .then(withEngines)
         .then(setPage, (error: Error) => setTrouble(error.message)),
     [base],
@@ -54,7 +69,20 @@ export function PublicPage({ address }: { readonly address: PageAddress }) {
     );
   if (!page) return null;
   return (
-    <PageFrame page={page}>
+    <PageFrame
+      page={page}
+      beside={
+        <LanguageChoice
+          language={page.language}
+          languages={page.languages}
+          onChoose={(language) => {
+            nameLanguage(language);
+            keepPageLanguage(language);
+            void open();
+          }}
+        />
+      }
+    >
       {'unavailable' in page ? (
         <Unavailable
           page={page}
@@ -64,7 +92,7 @@ export function PublicPage({ address }: { readonly address: PageAddress }) {
           }}
         />
       ) : (
-        <Answering page={page} base={base} address={address} onAgain={open} />
+        <Answering page={page} base={base} address={address} carried={carried} onAgain={open} />
       )}
     </PageFrame>
   );
@@ -74,11 +102,13 @@ interface AnsweringProps {
   readonly page: OpenPage;
   readonly base: string;
   readonly address: PageAddress;
+  /** What was entered in another language of the page. */
+  readonly carried: RefObject<Carried>;
   /** Opens the page anew, for one more answer. */
   onAgain(): Promise<void>;
 }
 
-function Answering({ page, base, address, onAgain }: AnsweringProps) {
+function Answering({ page, base, address, carried, onAgain }: AnsweringProps) {
   const [round, setRound] = useState(0);
   const [sent, setSent] = useState<{ readonly answer: EntryAnswer; readonly answered: readonly Answered[] }>();
   const form = useMemo(
@@ -100,8 +130,9 @@ function Answering({ page, base, address, onAgain }: AnsweringProps) {
     );
   return (
     <Questions
-      key={round}
+      key={`${round} ${page.language}`}
       page={page}
+      carried={carried}
       form={form}
       base={base}
       address={address}

@@ -1,12 +1,21 @@
 import type { EntryAnswer, OpenPage } from '@fiche/core/api';
-import { type Answered, answeredWords, enterUnsaved, visibleProblems } from '@fiche/core/entry';
+import {
+  type Answered,
+  answeredWords,
+  enterUnsaved,
+  isDirty,
+  type Unsaved,
+  unsavedOf,
+  visibleProblems,
+} from '@fiche/core/entry';
 import type { PreparedForm } from '@fiche/core/forms';
+import { say, sayCount } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import { clsx } from 'clsx';
-import { type ReactNode, type SyntheticEvent, useEffect, useMemo, useRef, useState } from 'react';
+import { type ReactNode, type RefObject, type SyntheticEvent, useEffect, useMemo, useRef, useState } from 'react';
 import { type Entry, EntryFields, focusFirstProblem, ProblemList, ReasonList, useEntry } from '../entry/index.ts';
 import { useUploads } from '../inputs/index.ts';
 import { Card, cardCss, FieldInput, textCss } from '../parts/index.ts';
@@ -18,11 +27,17 @@ import publicPageCss from './publicPage.module.css';
 import { StepHead } from './StepHead.tsx';
 import { type Steps, useSteps } from './useSteps.ts';
 
+/** What is entered when the page is opened in another language, to go on with there. */
+export interface Carried {
+  take(): Unsaved | undefined;
+}
+
 interface QuestionsProps {
   readonly page: OpenPage;
   readonly form: PreparedForm;
   readonly base: string;
   readonly address: PageAddress;
+  readonly carried?: RefObject<Carried>;
   /** In the office: sending tries the draft, and nothing is kept. */
   readonly preview?: boolean;
   onSent(answer: EntryAnswer, answered: readonly Answered[]): void;
@@ -32,7 +47,7 @@ interface QuestionsProps {
 const DRAWN_MS = 1_500;
 
 /** The questions of a page, whole or in steps, and the way to send what was answered. */
-export function Questions({ page, form, base, address, preview = false, onSent }: QuestionsProps) {
+export function Questions({ page, form, base, address, carried, preview = false, onSent }: QuestionsProps) {
   const { slug } = address;
   const { page: own } = page.definition;
   const trap = useRef<HTMLInputElement>(null);
@@ -56,6 +71,7 @@ export function Questions({ page, form, base, address, preview = false, onSent }
   // What was kept of one personal link is not for another.
   const keptAs = `${slug} ${address.access['x-fiche-link'] ?? ''}`.trim();
   const [kept, setKept] = useState(() => (received || preview ? undefined : keptAnswers(keptAs)));
+  const [before] = useState(() => carried?.current.take());
   const answered = useRef<readonly Answered[]>([]);
   const entry = useEntry({
     form,
@@ -69,15 +85,26 @@ export function Questions({ page, form, base, address, preview = false, onSent }
       ...(agreed.current ? { agreed: true as const } : {}),
     }),
     start: (state) =>
-      kept ? enterUnsaved(state, kept) : received ? { state, requests: [] } : begin(state, page, address),
+      before
+        ? enterUnsaved(state, before)
+        : kept
+          ? enterUnsaved(state, kept)
+          : received
+            ? { state, requests: [] }
+            : begin(state, page, address),
     onSaved: (answer) => {
       if (!preview) forgetAnswers(keptAs);
       onSent(answer, answered.current);
     },
   });
   answered.current = answeredWords(entry.state);
+  const now = useRef(entry.state);
+  now.current = entry.state;
+  useEffect(() => {
+    if (carried) carried.current = { take: () => (isDirty(now.current) ? unsavedOf(now.current) : undefined) };
+  }, [carried]);
   useKeptAnswers(keptAs, entry.state, received === undefined && !preview);
-  const steps = useSteps(entry, own?.steps === true, !preview, kept !== undefined);
+  const steps = useSteps(entry, own?.steps === true, !preview, kept !== undefined || before !== undefined);
   const locked = useMemo(() => lockedFields(page, address), [page, address]);
   return (
     <SendForm
@@ -93,14 +120,16 @@ export function Questions({ page, form, base, address, preview = false, onSent }
           {own?.intro && <p className={publicPageCss.intro}>{own.intro}</p>}
           {page.received && (
             <p className={publicPageCss.intro} role="status">
-              This is your answer {page.received.reference}. Correct what is wrong, then send it again.
+              {say('This is your answer {reference}. Correct what is wrong, then send it again.', {
+                reference: page.received.reference,
+              })}
             </p>
           )}
         </>
       ) : null}
-      {kept && (
+      {kept && !before && (
         <p className={publicPageCss.intro} role="status">
-          Your earlier answers are back.{' '}
+          {say('Your earlier answers are back.')}{' '}
           <Button
             variant="text"
             onClick={() => {
@@ -108,13 +137,13 @@ export function Questions({ page, form, base, address, preview = false, onSent }
               entry.dispatch({ type: 'reset' });
             }}
           >
-            Start over
+            {say('Start over')}
           </Button>
         </p>
       )}
       {/* A field that only programs see and fill. */}
       <div className={publicPageCss.trap} aria-hidden="true">
-        <label htmlFor="page-website">Leave this blank</label>
+        <label htmlFor="page-website">{say('Leave this blank')}</label>
         <FieldInput id="page-website" inputRef={trap} name="website" tabIndex={-1} autoComplete="off" />
       </div>
       {steps && <StepHead steps={steps} />}
@@ -165,7 +194,7 @@ function SendForm({ page, entry, steps, onAgreed, children }: SendFormProps) {
     pressed.current = false;
     if (steps?.showFirstProblem() !== true) focusFirstProblem();
   });
-  const send = own?.words?.send || 'Send';
+  const send = own?.words?.send || say('Send');
   return (
     <form noValidate onSubmit={submit}>
       <Card title={page.label}>
@@ -179,7 +208,7 @@ function SendForm({ page, entry, steps, onAgreed, children }: SendFormProps) {
           <div className={cardCss.section}>
             <p className={publicPageCss.consent}>{consent}</p>
             <FormControlLabel
-              label="I agree"
+              label={say('I agree')}
               control={
                 <Checkbox
                   slotProps={{ input: { id: 'page-consent' } }}
@@ -194,22 +223,22 @@ function SendForm({ page, entry, steps, onAgreed, children }: SendFormProps) {
             />
             {lacking && (
               <p className={textCss.problem} role="alert">
-                Agree first: without it the answer cannot be sent.
+                {say('Agree first: without it the answer cannot be sent.')}
               </p>
             )}
           </div>
         )}
         <div className={cardCss.foot}>
-          {steps && steps.at > 0 && <Button onClick={steps.back}>Back</Button>}
+          {steps && steps.at > 0 && <Button onClick={steps.back}>{say('Back')}</Button>}
           <Button type="submit" variant="contained" disabled={sending && !goesOn}>
             {goesOn
-              ? 'Next'
+              ? say('Next')
               : uploads > 0
-                ? `Uploading ${uploads === 1 ? 'one file' : `${uploads} files`}…`
+                ? sayCount(uploads, 'Uploading one file…', 'Uploading {count} files…')
                 : sending
-                  ? 'Sending…'
+                  ? say('Sending…')
                   : open > 0
-                    ? `${send}, ${open} ${open === 1 ? 'answer' : 'answers'} left`
+                    ? sayCount(open, '{send}, {count} answer left', '{send}, {count} answers left', { send })
                     : send}
           </Button>
         </div>

@@ -1,5 +1,6 @@
 import type { EntryAnswer, OpenPage } from '@fiche/core/api';
 import type { Answered } from '@fiche/core/entry';
+import { say } from '@fiche/core/languages';
 import Button from '@mui/material/Button';
 import { useEffect, useRef } from 'react';
 import { Card, cardCss, textCss } from '../parts/index.ts';
@@ -21,21 +22,25 @@ export function Sent({ page, answer, answered, onAgain }: SentProps) {
   // The button that had the focus is gone: reading goes on here.
   useEffect(() => heading.current?.focus(), []);
   const words = answer.waits
-    ? 'Thank you. The office looks at your answer first; until then nothing is settled.'
+    ? say('Thank you. The office looks at your answer first; until then nothing is settled.')
     : page.received
-      ? 'Thank you. Your corrections have arrived.'
+      ? say('Thank you. Your corrections have arrived.')
       : own?.thanks;
   return (
     <Card title={page.label}>
       <div className={cardCss.section} role="status" tabIndex={-1} ref={heading}>
         <p>{words}</p>
         <p className={publicPageCss.after}>
-          Your reference: <strong className={textCss.mono}>{answer.reference}</strong>
+          {say('Your reference:')} <strong className={textCss.mono}>{answer.reference}</strong>
         </p>
       </div>
       {way && (
         <div className={cardCss.section}>
-          <p>You can come back to your answer and correct it. Keep this address; whoever has it reads your answer:</p>
+          <p>
+            {say(
+              'You can come back to your answer and correct it. Keep this address; whoever has it reads your answer:',
+            )}
+          </p>
           <p className={publicPageCss.receipt}>
             <a href={way}>{way}</a>
           </p>
@@ -43,7 +48,7 @@ export function Sent({ page, answer, answered, onAgain }: SentProps) {
         </div>
       )}
       {answered.length > 0 && (
-        <dl className={publicPageCss.answered} aria-label="Your answers">
+        <dl className={publicPageCss.answered} aria-label={say('Your answers')}>
           {answered.map(({ label, value }, at) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: what was sent never moves, and labels can be alike.
             <div key={at}>
@@ -55,7 +60,7 @@ export function Sent({ page, answer, answered, onAgain }: SentProps) {
       )}
       {!page.received && (
         <div className={cardCss.foot}>
-          <Button onClick={onAgain}>Fill in another</Button>
+          <Button onClick={onAgain}>{say('Fill in another')}</Button>
         </div>
       )}
     </Card>
@@ -67,7 +72,7 @@ function CopyButton({ text }: { readonly text: string }) {
   if (!navigator.clipboard) return null;
   return (
     <Button className={publicPageCss.copy} onClick={() => void navigator.clipboard.writeText(text)}>
-      Copy the address
+      {say('Copy the address')}
     </Button>
   );
 }

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { ProgressBar } from '../parts/index.ts';
 import publicPageCss from './publicPage.module.css';
 import type { Steps } from './useSteps.ts';
@@ -5,7 +6,7 @@ import type { Steps } from './useSteps.ts';
 /** Which step of how many, and how far that is. */
 export function StepHead({ steps }: { readonly steps: Steps }) {
   const { at, count } = steps;
-  const words = `Step ${at + 1} of ${count}`;
+  const words = say('Step {step} of {steps}', { step: at + 1, steps: count });
   return (
     <div className={publicPageCss.step}>
       <p id="page-step" tabIndex={-1}>

@@ -1,4 +1,5 @@
 import type { UnavailablePage } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import Button from '@mui/material/Button';
 import { type SyntheticEvent, useState } from 'react';
 import { Card, cardCss, FieldInput, RuledField } from '../parts/index.ts';
@@ -26,7 +27,7 @@ export function Unavailable({ page, onCode }: UnavailableProps) {
       <Card title={page.label}>
         <p className={publicPageCss.intro} role={page.unavailable === 'wrongCode' ? undefined : 'status'}>
           {page.unavailable === 'wrongCode'
-            ? 'This page opens with a code. Type the code that you were given.'
+            ? say('This page opens with a code. Type the code that you were given.')
             : page.words}
         </p>
         {asks && (
@@ -34,7 +35,7 @@ export function Unavailable({ page, onCode }: UnavailableProps) {
             <div className={cardCss.section}>
               <RuledField
                 id="page-code"
-                label="Code"
+                label={say('Code')}
                 required
                 readOnly={false}
                 help=""
@@ -51,7 +52,7 @@ export function Unavailable({ page, onCode }: UnavailableProps) {
             </div>
             <div className={cardCss.foot}>
               <Button type="submit" variant="contained" disabled={trying}>
-                Open the page
+                {say('Open the page')}
               </Button>
             </div>
           </>

@@ -1,4 +1,5 @@
 import { isPresent, showValue } from '@fiche/core/entry';
+import { say } from '@fiche/core/languages';
 import { clsx } from 'clsx';
 import { ruledCss, textCss } from '../../parts/index.ts';
 import { LineCell } from './LineCell.tsx';
@@ -33,7 +34,9 @@ function LineCard(props: LineProps) {
   return (
     <div className={clsx(linesCss.card, !there && linesCss.blank)} role="row" inert={isFixed(subform, line)}>
       <div className={linesCss.cardHead} role="cell">
-        <span className={textCss.faded}>{there ? `Line ${at + 1}` : at > 0 && 'One more'}</span>
+        <span className={textCss.faded}>
+          {there ? say('Line {line}', { line: at + 1 }) : at > 0 && say('One more')}
+        </span>
         <span className={linesCss.acts}>{there && <LineActs {...props} />}</span>
       </div>
       <div className={linesCss.cardFields}>

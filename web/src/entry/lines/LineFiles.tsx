@@ -1,6 +1,7 @@
 import { presentLines } from '@fiche/core/entry';
 import type { AttachmentSettings } from '@fiche/core/fields';
 import type { PreparedField, PreparedSubform } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { clsx } from 'clsx';
 import { type RefObject, useEffect, useRef } from 'react';
 import { attachmentsCss, FileAdding, limitsOf, SendingItems, useSending } from '../../inputs/index.ts';
@@ -25,7 +26,7 @@ export default function LineFiles({ entry, subform, field, full, box }: Props) {
     field,
     subform: subform.id,
     room: () => (most ?? Infinity) - presentLines(state, subform.id).length,
-    most: `at most ${most} of these fit here`,
+    most: say('at most {most} of these fit here', { most: most ?? '' }),
     onArrived: (token) => dispatch({ type: 'lineBegun', subform: subform.id, field: field.id, value: [token] }),
   });
   const add = useRef(way.add);
@@ -59,13 +60,13 @@ export default function LineFiles({ entry, subform, field, full, box }: Props) {
       {!full && (
         <FileAdding
           field={field}
-          how="or drop or paste them here"
+          how={say('or drop or paste them here')}
           limits={`a line each, ${limitsOf(field.field.settings as AttachmentSettings)}`}
           multiple
           onFiles={way.add}
         />
       )}
-      <ul aria-label={`${subform.label}, on their way`}>
+      <ul aria-label={say('{what}, on their way', { what: subform.label })}>
         <SendingItems field={field} {...way} />
       </ul>
     </div>

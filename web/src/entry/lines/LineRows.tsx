@@ -1,5 +1,6 @@
 import { isPresent, presentLines } from '@fiche/core/entry';
 import { aggregateOf, type PreparedField } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { typeOf } from '@fiche/core/tables';
 import DownIcon from '@mui/icons-material/ArrowDownward';
 import UpIcon from '@mui/icons-material/ArrowUpward';
@@ -57,7 +58,7 @@ export function LineRows({ entry, subform, lines, onWhy, onAdd }: ShapeProps) {
           </span>
         ))}
         <span role="columnheader">
-          <span className={textCss.visuallyHidden}>What can be done with the line</span>
+          <span className={textCss.visuallyHidden}>{say('What can be done with the line')}</span>
         </span>
       </div>
       {lines.length > VIRTUAL ? (
@@ -183,19 +184,31 @@ function sameRow(a: LineProps, b: LineProps): boolean {
 /** Moves and archives a line by the mouse; by the keyboard, Alt with an arrow and Ctrl with Delete. */
 export function LineActs({ dispatch, subform, line, at }: LineProps) {
   const place = { subform: subform.id, key: line.key };
-  const act = (words: string, icon: ReactNode, event: Parameters<typeof dispatch>[0]) => (
+  const of = { line: at + 1 };
+  const act = (words: string, label: string, icon: ReactNode, event: Parameters<typeof dispatch>[0]) => (
     <Tooltip title={words}>
-      <IconButton tabIndex={-1} aria-label={`${words} line ${at + 1}`} onClick={() => dispatch(event)}>
+      <IconButton tabIndex={-1} aria-label={label} onClick={() => dispatch(event)}>
         {icon}
       </IconButton>
     </Tooltip>
   );
   return (
     <>
-      {subform.ordered && act('Move up', <UpIcon />, { type: 'lineMoved', line: place, to: at - 1 })}
-      {subform.ordered && act('Move down', <DownIcon />, { type: 'lineMoved', line: place, to: at + 1 })}
+      {subform.ordered &&
+        act(say('Move up'), say('Move up line {line}', of), <UpIcon />, { type: 'lineMoved', line: place, to: at - 1 })}
+      {subform.ordered &&
+        act(say('Move down'), say('Move down line {line}', of), <DownIcon />, {
+          type: 'lineMoved',
+          line: place,
+          to: at + 1,
+        })}
       {mayGo(subform, line) &&
-        act(line.state.opening.record ? 'Archive' : 'Remove', <RemoveIcon />, { type: 'lineArchived', line: place })}
+        act(
+          line.state.opening.record ? say('Archive') : say('Remove'),
+          line.state.opening.record ? say('Archive line {line}', of) : say('Remove line {line}', of),
+          <RemoveIcon />,
+          { type: 'lineArchived', line: place },
+        )}
     </>
   );
 }

@@ -1,6 +1,7 @@
 import { isPresent, openColumns, presentLines, problemsOf } from '@fiche/core/entry';
 import { holdsFiles } from '@fiche/core/fields';
 import { type PreparedSubform, ROWS } from '@fiche/core/forms';
+import { say, sayCount } from '@fiche/core/languages';
 import Button from '@mui/material/Button';
 import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { textCss } from '../../parts/index.ts';
@@ -42,7 +43,6 @@ export default function Lines({ entry, subform, narrow, focusBlank, titled, onWh
   }, []);
   const { pasted, pasting, trouble, onPaste, close } = usePastedLines(entry, subform);
 
-  const noun = subform.id === ROWS ? 'record' : 'line';
   const files = filesColumn(subform);
   const Shape = as === 'cards' || narrow || slim ? LineCards : LineRows;
   return (
@@ -57,14 +57,20 @@ export default function Lines({ entry, subform, narrow, focusBlank, titled, onWh
       <header className={linesCss.head}>
         {titled && <h3>{subform.label}</h3>}
         <span className={textCss.faded}>
-          {there.length === 0 ? 'None yet' : `${there.length} ${noun}${there.length === 1 ? '' : 's'}`}
-          {least !== null && there.length < least && `, at least ${least}`}
-          {most !== null && `, at most ${most}`}
-          {gone > 0 && `, ${gone} to be archived`}
+          {[
+            there.length === 0
+              ? say('None yet')
+              : subform.id === ROWS
+                ? sayCount(there.length, '{count} record', '{count} records')
+                : sayCount(there.length, '{count} line', '{count} lines'),
+            ...(least !== null && there.length < least ? [say('at least {least}', { least })] : []),
+            ...(most === null ? [] : [say('at most {most}', { most })]),
+            ...(gone > 0 ? [say('{count} to be archived', { count: gone })] : []),
+          ].join(', ')}
         </span>
         {pasting && (
           <span className={textCss.faded} role="status">
-            Reading what was pasted…
+            {say('Reading what was pasted…')}
           </span>
         )}
         {trouble !== '' && (
@@ -74,7 +80,7 @@ export default function Lines({ entry, subform, narrow, focusBlank, titled, onWh
         )}
         {state.past.length > 0 && (
           <Button variant="text" className={linesCss.end} onClick={() => dispatch({ type: 'linesUndone' })}>
-            Undo in lines
+            {say('Undo in lines')}
           </Button>
         )}
       </header>

@@ -1,5 +1,6 @@
 import { type EntryEvent, openColumns, presentLines, splitPath, visibleProblems } from '@fiche/core/entry';
 import type { PreparedSubform } from '@fiche/core/forms';
+import { say, sayCount } from '@fiche/core/languages';
 import Button from '@mui/material/Button';
 import { placeName } from '../focus.ts';
 import type { Entry } from '../useEntry.ts';
@@ -37,9 +38,23 @@ export async function pastePreview(
     rows: event.rows.length,
     misfits: [
       ...(beside > 0
-        ? [`The last ${beside === 1 ? 'column' : `${beside} columns`} of the block would be left out.`]
+        ? [
+            sayCount(
+              beside,
+              'The last column of the block would be left out.',
+              'The last {count} columns of the block would be left out.',
+            ),
+          ]
         : []),
-      ...(below > 0 ? [`The last ${below === 1 ? 'row' : `${below} rows`} would be left out: there is no room.`] : []),
+      ...(below > 0
+        ? [
+            sayCount(
+              below,
+              'The last row would be left out: there is no room.',
+              'The last {count} rows would be left out: there is no room.',
+            ),
+          ]
+        : []),
       ...wrong.map((one) => `${placeName(state, one.path)}: ${one.message}`),
     ],
   };
@@ -50,25 +65,25 @@ const SHOWN = 12;
 export function PastePreview({ pasted, onTake, onClose }: { pasted: Pasted; onTake(): void; onClose(): void }) {
   const { misfits, rows } = pasted;
   return (
-    <section className={linesCss.paste} aria-label="Pasted rows" role="alertdialog">
+    <section className={linesCss.paste} aria-label={say('Pasted rows')} role="alertdialog">
       <p>
         <strong>
-          {rows} {rows === 1 ? 'row' : 'rows'} pasted;{' '}
-          {misfits.length === 1 ? 'one problem' : `${misfits.length} problems`}.
+          {sayCount(rows, '{count} row pasted.', '{count} rows pasted.')}{' '}
+          {sayCount(misfits.length, 'One problem.', '{count} problems.')}
         </strong>{' '}
-        A value that cannot be read stays in its cell, so that you can correct it.
+        {say('A value that cannot be read stays in its cell, so that you can correct it.')}
       </p>
       <ul>
         {misfits.slice(0, SHOWN).map((one) => (
           <li key={one}>{one}</li>
         ))}
-        {misfits.length > SHOWN && <li>and {misfits.length - SHOWN} more.</li>}
+        {misfits.length > SHOWN && <li>{say('and {more} more.', { more: misfits.length - SHOWN })}</li>}
       </ul>
       <Button autoFocus onClick={onTake}>
-        Paste anyway
+        {say('Paste anyway')}
       </Button>{' '}
       <Button variant="text" onClick={onClose}>
-        Cancel
+        {say('Cancel')}
       </Button>
     </section>
   );

@@ -1,4 +1,5 @@
 import type { PreparedSubform } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { type ClipboardEvent, useState } from 'react';
 import { pastedCells } from '../../parts/index.ts';
 import type { Entry } from '../useEntry.ts';
@@ -24,7 +25,7 @@ export function usePastedLines(entry: Entry, subform: PreparedSubform) {
         if (found.misfits.length === 0) found.take();
         else setPasted(found);
       })
-      .catch((error: Error) => setTrouble(`${error.message} Nothing was pasted.`))
+      .catch((error: Error) => setTrouble(say('{why} Nothing was pasted.', { why: error.message })))
       .finally(() => setPasting(false));
   };
   return { pasted, pasting, trouble, onPaste, close: () => setPasted(undefined) };

@@ -1,0 +1,1 @@
+export { languageFor, readingPage } from './reading.ts';

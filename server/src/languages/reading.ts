@@ -1,0 +1,30 @@
+import { AsyncLocalStorage } from 'node:async_hooks';
+import { ENGLISH, type Reader, readBy, translations } from '@fiche/core/languages';
+import { currentOffice, type Office, seeOfficeBy } from '@fiche/core/office';
+import { type PublicPage, pageLanguages, pageLocale } from '@fiche/core/pages';
+import Negotiator from 'negotiator';
+
+/** Who reads what is said while a request is answered, and how the office writes for them. */
+interface Reading {
+  readonly reader: Reader;
+  readonly office: Office;
+}
+
+const readings = new AsyncLocalStorage<Reading>();
+readBy(() => readings.getStore()?.reader ?? ENGLISH);
+seeOfficeBy((standing) => readings.getStore()?.office ?? standing);
+
+/** The language of a page that suits a reader best, by an `Accept-Language` (RFC 9110); the page’s own where none does. */
+export function languageFor(page: PublicPage, accepted: string | undefined): string {
+  const offered = pageLanguages(page);
+  const [own = 'en'] = offered;
+  if (!accepted) return own;
+  return new Negotiator({ headers: { 'accept-language': accepted } }).language(offered) ?? own;
+}
+
+/** Does something for whoever reads a page in a language: texts are said in it, numbers and dates written as the page does. */
+export async function readingPage<T>(page: PublicPage, language: string, work: () => Promise<T>): Promise<T> {
+  const office = currentOffice();
+  const reader = { language, translated: await translations(language), words: page.translations?.[language] ?? {} };
+  return readings.run({ reader, office: { ...office, locale: pageLocale(page, language, office.locale) } }, work);
+}

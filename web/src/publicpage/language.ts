@@ -1,0 +1,33 @@
+import type { OpenPage, UnavailablePage } from '@fiche/core/api';
+import { ENGLISH, isRightToLeft, type Reader, readBy, translations } from '@fiche/core/languages';
+
+/** The part of a page’s address that names its language. */
+const PARAMETER = 'lang';
+
+let reader: Reader = ENGLISH;
+readBy(() => reader);
+
+/** The language that an address names; undefined where it names none. */
+export const languageOf = (search: string): string | undefined => {
+  const named = new URLSearchParams(search).get(PARAMETER);
+  return named !== null && /^[a-z]{2,3}(-[a-z0-9]{2,8}){0,2}$/i.test(named) ? named : undefined;
+};
+
+/** Says everything in the language of a page from now on, and tells the browser which it is. */
+export async function speak(page: OpenPage | UnavailablePage): Promise<void> {
+  const { language } = page;
+  reader = {
+    language,
+    translated: await translations(language),
+    words: 'choiceWords' in page ? page.choiceWords : {},
+  };
+  document.documentElement.lang = language;
+  document.documentElement.dir = isRightToLeft(language) ? 'rtl' : 'ltr';
+}
+
+/** Names the language in the address, so that whoever is sent it reads the page in that language. */
+export function nameLanguage(language: string): void {
+  const url = new URL(window.location.href);
+  url.searchParams.set(PARAMETER, language);
+  window.history.replaceState(window.history.state, '', url);
+}
