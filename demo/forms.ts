@@ -2,6 +2,7 @@ import { all, is } from '@fiche/core/conditions';
 import { type PlacedField, placeLines, type Subform } from '@fiche/core/forms';
 import type { Tables } from '@fiche/core/tables';
 import { ARRIVAL_NOTICE } from './arrivalNotice.ts';
+import { REPORT_IN_FRENCH } from './french.ts';
 import { buildForm, type PlannedForm } from './plannedForm.ts';
 
 const column = (path: string) => ({ kind: 'column' as const, path });
@@ -267,6 +268,7 @@ export const FORMS: readonly PlannedForm[] = [
         intro: 'Something broken on a pontoon or ashore? Two minutes here and the duty boat knows.',
         thanks: 'Thank you. The duty boat has your report.',
         disclosed: [],
+        translations: { fr: REPORT_IN_FRENCH },
         corrections: { until: null },
       },
     }),

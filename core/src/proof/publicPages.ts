@@ -1,4 +1,7 @@
 import { holdsAddress, linksOne } from '../fields/index.ts';
+import { textsOf } from '../forms/index.ts';
+import { languageName } from '../languages/index.ts';
+import { formatCount } from '../office/index.ts';
 import { type Check, called, type Examined, type Finding } from './finding.ts';
 
 /** Settings of a public page that cannot hold: fields that are not on the form, and moments that leave no time. */
@@ -30,6 +33,7 @@ export const publicPages: Check = (examined) => {
     ...(closes && closes <= examined.now && !(opens && closes <= opens)
       ? [found('look', 'The public page has closed already.', 'Nobody can send an answer.')]
       : []),
+    ...untranslated(examined),
   ];
 };
 
@@ -59,3 +63,24 @@ const isAddress = ({ form }: Examined, id: string): boolean => {
   const field = form.fields.get(id);
   return field?.placed === true && holdsAddress(field.field);
 };
+
+/** The texts that a language of the page lacks: whoever reads it in that language reads them as they are written. */
+function untranslated({ definition, tables }: Examined): Finding[] {
+  const texts = textsOf({ definition, tables });
+  return Object.entries(definition.page?.translations ?? {}).flatMap(([language, given]) => {
+    const lacking = texts.filter(({ text }) => !given[text]);
+    const [first] = lacking;
+    if (!first) return [];
+    const [which, they] =
+      lacking.length === 1
+        ? [`“${first.text}” is`, 'It stays']
+        : [`${formatCount(lacking.length)} texts are`, 'They stay'];
+    return [
+      found(
+        'look',
+        `${which} not given in ${languageName(language)}.`,
+        `${they} as written for whoever reads that language.`,
+      ),
+    ];
+  });
+}

@@ -1,10 +1,7 @@
 import type { PublicPage } from '@fiche/core/pages';
-import { confirmDisclosures } from '@fiche/core/proof';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { asActor } from '../database/index.ts';
-import { loadDefinitions } from '../definitions/index.ts';
 import { type Client, type TestOffice, testOffice } from '../fixtures/office.ts';
-import { publishForm, saveDraft } from '../forms/index.ts';
+import { setPage as publishedPage } from '../fixtures/page.ts';
 import { verifyLedger } from '../history/index.ts';
 import { eraseOldAnswers } from './index.ts';
 
@@ -21,19 +18,7 @@ afterAll(() => office.close());
 
 const FORM = 'quay_arrival';
 
-/** Publishes the page with other settings. */
-async function setPage(settings: Partial<PublicPage>): Promise<void> {
-  const { owner } = office.database.databases;
-  await asActor(owner, { name: 'harbourmaster', through: { kind: 'editor', label: 'test' } }, async (transaction) => {
-    const { forms, tables } = await loadDefinitions(transaction);
-    const form = forms.get(FORM);
-    if (!form) throw new Error('No form');
-    const page = { slug: 'arrival', intro: '', thanks: 'Thank you.', disclosed: [], ...settings };
-    const definition = confirmDisclosures({ ...form.draft, page }, tables);
-    const { revision } = await saveDraft(transaction, FORM, definition, form.draftRevision);
-    await publishForm(transaction, FORM, revision);
-  });
-}
+const setPage = (settings: Partial<PublicPage>): Promise<void> => publishedPage(office, settings);
 
 /** Puts one more field of the table on the form. */
 async function onForm(field: string): Promise<void> {

@@ -1,11 +1,13 @@
 import { answeredWords, type EntryState } from '@fiche/core/entry';
-import { confirmationText, type PublicPage } from '@fiche/core/pages';
+import { languageNow } from '@fiche/core/languages';
+import { confirmationText, type PublicPage, pageLanguages } from '@fiche/core/pages';
 import type { TableId } from '@fiche/core/tables';
 import { numberToken, type Transaction } from '../database/index.ts';
 import { putInOutbox } from '../messages/index.ts';
 import type { MailSettings } from '../services.ts';
 import type { AnswerRecord } from './keep.ts';
 import { receiptSigned } from './receipt.ts';
+import { withTitles } from './titled.ts';
 
 /**
  * Puts a confirmation for a respondent into the outbox, where the page writes one and the answer names an address: with the
@@ -25,11 +27,13 @@ export async function confirmAnswer(
   const { confirmation, corrections, slug } = page;
   const address = confirmation && answer.state.values[confirmation.to];
   if (!confirmation || typeof address !== 'string' || address === '') return;
+  const languages = pageLanguages(page);
   const token = corrections && (await numberToken(transaction, receiptSigned(form), answer.id));
   const words = {
     reference: answer.reference,
-    values: answeredWords(answer.state).map(({ label, value }) => `${label}: ${value}`),
-    link: token && `${mail.publicUrl}/p/${slug}#receipt=${token}`,
+    values: answeredWords(await withTitles(transaction, answer.state)).map(({ label, value }) => `${label}: ${value}`),
+    link:
+      token && `${mail.publicUrl}/p/${slug}${languages.length > 1 ? `?lang=${languageNow()}` : ''}#receipt=${token}`,
   };
   await putInOutbox(transaction, mail, {
     cabinet,

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { type ComponentType, lazy, Suspense } from 'react';
 import { textCss } from '../parts/index.ts';
 import type { Input, InputProps } from './input.ts';
@@ -6,7 +7,7 @@ import type { Input, InputProps } from './input.ts';
 export function lazyInput(load: () => Promise<{ default: ComponentType<InputProps> }>): Input {
   const Loaded = lazy(load);
   return (props) => (
-    <Suspense fallback={<span className={textCss.faded}>Fetching…</span>}>
+    <Suspense fallback={<span className={textCss.faded}>{say('Fetching…')}</span>}>
       <Loaded {...props} />
     </Suspense>
   );

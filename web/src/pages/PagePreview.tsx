@@ -1,15 +1,16 @@
 import type { EntryAnswer, OpenPage } from '@fiche/core/api';
 import type { Answered } from '@fiche/core/entry';
-import { type DefinedForm, prepareForm } from '@fiche/core/forms';
+import { choiceWords, type DefinedForm, prepareForm, withTexts } from '@fiche/core/forms';
 import { currentOffice } from '@fiche/core/office';
+import { pageLanguages } from '@fiche/core/pages';
 import type { Tables } from '@fiche/core/tables';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { clsx } from 'clsx';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { useOffice } from '../client/index.ts';
 import { textCss } from '../parts/index.ts';
-import { PageFrame, Questions, Sent } from '../publicpage/index.ts';
+import { LanguageChoice, PageFrame, Questions, Sent, sayIn, sayInEnglish } from '../publicpage/index.ts';
 import pagesCss from './pages.module.css';
 
 interface PagePreviewProps {
@@ -23,24 +24,25 @@ export function PagePreview({ id, definition, tables }: PagePreviewProps) {
   const { cabinet } = useOffice();
   const [phone, setPhone] = useState(true);
   const [sent, setSent] = useState<readonly Answered[]>();
-  const form = useMemo(() => prepareForm(definition, tables), [definition, tables]);
+  const { language, choose, languages, said } = useReading(definition, tables);
+  const form = useMemo(() => prepareForm(said.definition, said.tables), [said]);
   const page = useMemo(
     (): OpenPage => ({
-      label: definition.label,
+      label: said.definition.label,
       cabinet: cabinet.label,
       office: currentOffice(),
-      style: definition.page?.style ?? null,
-      language: definition.page?.language ?? 'en',
-      languages: [],
+      style: said.definition.page?.style ?? null,
+      language,
+      languages: [...languages],
       choiceWords: {},
       id,
       version: null,
       begun: null,
-      definition,
+      definition: said.definition,
       tables: [],
       workBits: 0,
     }),
-    [definition, cabinet.label, id],
+    [said, language, languages, cabinet.label, id],
   );
   const address = { slug: `preview ${id}`, access: {}, receipt: false, texts: {} };
   const answer: EntryAnswer = {
@@ -63,12 +65,16 @@ export function PagePreview({ id, definition, tables }: PagePreviewProps) {
         <span className={textCss.faded}>A preview: sending here tries the answer and writes nothing.</span>
       </div>
       <div className={clsx(pagesCss.screen, phone && pagesCss.phone)}>
-        <PageFrame page={page} within>
+        <PageFrame
+          page={page}
+          within
+          beside={<LanguageChoice language={language} languages={languages} onChoose={choose} />}
+        >
           {sent ? (
             <Sent page={page} answer={answer} answered={sent} onAgain={() => setSent(undefined)} />
           ) : (
             <Questions
-              key={JSON.stringify(definition)}
+              key={`${language} ${JSON.stringify(definition)}`}
               page={page}
               form={form}
               base={`/api/forms/${id}/draft`}
@@ -81,4 +87,27 @@ export function PagePreview({ id, definition, tables }: PagePreviewProps) {
       </div>
     </>
   );
+}
+
+/** The page in one of its languages: its texts, and everything that is said while it is previewed. */
+function useReading(definition: DefinedForm, tables: Tables) {
+  const { page } = definition;
+  const languages = useMemo(() => (page ? pageLanguages(page) : ['en']), [page]);
+  const [chosen, setChosen] = useState<string>();
+  const language = chosen !== undefined && languages.includes(chosen) ? chosen : (languages[0] ?? 'en');
+  // What the texts are said in, once the catalogue of the language is there.
+  const [speaks, setSpeaks] = useState('en');
+  useEffect(() => {
+    let over = false;
+    void sayIn(language, choiceWords({ definition, tables }, language)).then(() => !over && setSpeaks(language));
+    return () => {
+      over = true;
+    };
+  }, [definition, tables, language]);
+  useEffect(() => sayInEnglish, []);
+  const said = useMemo(() => {
+    const texts = definition.page?.translations?.[speaks];
+    return texts ? withTexts({ definition, tables }, (text) => texts[text] || text) : { definition, tables };
+  }, [definition, tables, speaks]);
+  return { language: speaks, choose: setChosen, languages, said };
 }

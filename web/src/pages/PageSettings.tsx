@@ -1,12 +1,13 @@
 import type { DefinedForm } from '@fiche/core/forms';
 import type { PublicPage } from '@fiche/core/pages';
 import Button from '@mui/material/Button';
-import type { ReactNode } from 'react';
+import { type ReactNode, useState } from 'react';
 import { Link, useParams } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
 import { DraftState, Findings, PublishButton, TwoDrafts, useDraft } from '../editor/index.ts';
 import { pageCss, textCss, Waiting } from '../parts/index.ts';
 import { EmbedSettings } from './EmbedSettings.tsx';
+import { LanguageSettings } from './LanguageSettings.tsx';
 import { newPage } from './newPage.ts';
 import { OpeningSettings } from './OpeningSettings.tsx';
 import { PagePreview } from './PagePreview.tsx';
@@ -14,6 +15,7 @@ import { PersonalLinks } from './PersonalLinks.tsx';
 import { PrivacySettings } from './PrivacySettings.tsx';
 import pagesCss from './pages.module.css';
 import { ShareSettings } from './ShareSettings.tsx';
+import { Translations } from './Translations.tsx';
 import { AfterSettings, WordSettings } from './WordSettings.tsx';
 
 /** The settings of a form’s public page, beside the page itself. */
@@ -21,6 +23,7 @@ export function PageSettings() {
   const { cabinet, tables, may } = useOffice();
   const { form: id = '' } = useParams();
   const { draft, error } = useDraft(id);
+  const [texts, setTexts] = useState<string>();
   if (!may('build'))
     return (
       <p className={pageCss.empty}>Public pages are for builders. Ask an administrator if you need to set one up.</p>
@@ -68,6 +71,9 @@ export function PageSettings() {
             <Group title="Words and style">
               <WordSettings {...props} />
             </Group>
+            <Group title="Languages">
+              <LanguageSettings {...props} form={id} open={texts} onOpen={setTexts} />
+            </Group>
             <Group title="Who, when, how many">
               <OpeningSettings {...props} />
             </Group>
@@ -89,9 +95,15 @@ export function PageSettings() {
               <PrivacySettings {...props} />
             </Group>
           </section>
-          <section className={pagesCss.preview} aria-label="Preview">
-            <PagePreview id={id} definition={definition} tables={tables} />
-          </section>
+          {texts !== undefined && page.translations?.[texts] ? (
+            <section className={pagesCss.preview} aria-label="Texts">
+              <Translations {...props} form={id} language={texts} onClose={() => setTexts(undefined)} />
+            </section>
+          ) : (
+            <section className={pagesCss.preview} aria-label="Preview">
+              <PagePreview id={id} definition={definition} tables={tables} />
+            </section>
+          )}
         </>
       ) : (
         <NoPage definition={definition} onChange={draft.change} />

@@ -1,3 +1,5 @@
+import { languageName } from '@fiche/core/languages';
+import { pageLanguages } from '@fiche/core/pages';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { toDataURL, toString as toSvg } from 'qrcode';
@@ -12,7 +14,10 @@ export function ShareSettings({ definition, page, tables, onSet }: PageSettingsP
   const [filled, setFilled] = useState<Readonly<Record<string, string>>>({});
   const fields = fieldsOfPage(definition, tables);
   const used = fields.filter((one) => filled[one.id] !== undefined);
-  const address = useMemo(() => addressWith(page.slug, filled), [page.slug, filled]);
+  const languages = pageLanguages(page);
+  const [language, setLanguage] = useState('');
+  const named = languages.includes(language) ? language : '';
+  const address = useMemo(() => addressWith(page.slug, filled, named), [page.slug, filled, named]);
   const locked = new Set(page.locked);
   const lock = (field: string, on: boolean): void => {
     const next = on ? [...locked, field] : [...locked].filter((one) => one !== field);
@@ -53,15 +58,27 @@ export function ShareSettings({ definition, page, tables, onSet }: PageSettingsP
           the address itself can still fill in something else. Use personal links where that must not be.
         </p>
       )}
+      {languages.length > 1 && (
+        <SelectField
+          label="Whoever opens it reads it in"
+          value={named}
+          options={[
+            { value: '', label: 'the language of their browser' },
+            ...languages.map((value) => ({ value, label: languageName(value) })),
+          ]}
+          onChange={setLanguage}
+        />
+      )}
       <CopyField label="Address to share" text={address} />
       <QrCode address={address} name={page.slug} />
     </div>
   );
 }
 
-/** The address of a page with values of fields; fields without a text are left out. */
-const addressWith = (slug: string, filled: Readonly<Record<string, string>>): string => {
+/** The address of a page with values of fields and perhaps a language; fields without a text are left out. */
+const addressWith = (slug: string, filled: Readonly<Record<string, string>>, language: string): string => {
   const asked = new URLSearchParams(Object.entries(filled).filter(([, text]) => text !== ''));
+  if (language !== '') asked.set('lang', language);
   return `${window.location.origin}/p/${slug}${asked.size > 0 ? `?${asked}` : ''}`;
 };
 

@@ -17,7 +17,9 @@ interface SentProps {
 /** What a respondent sees after sending: closing words, the reference, what was answered, and the way back to it. */
 export function Sent({ page, answer, answered, onAgain }: SentProps) {
   const { page: own } = page.definition;
-  const way = answer.receipt && receiptAddress(own?.slug ?? '', answer.receipt);
+  const way =
+    answer.receipt &&
+    receiptAddress(own?.slug ?? '', answer.receipt, page.languages.length > 1 ? page.language : undefined);
   const heading = useRef<HTMLDivElement>(null);
   // The button that had the focus is gone: reading goes on here.
   useEffect(() => heading.current?.focus(), []);

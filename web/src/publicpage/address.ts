@@ -35,6 +35,6 @@ export const codeHeader = (code: string): Readonly<Record<string, string>> => ({
   'x-fiche-code': encodeURIComponent(code),
 });
 
-/** The address at which a respondent comes back to an answer. */
-export const receiptAddress = (slug: string, receipt: string): string =>
-  `${window.location.origin}/p/${encodeURIComponent(slug)}#receipt=${receipt}`;
+/** The address at which a respondent comes back to an answer, in the language that is named. */
+export const receiptAddress = (slug: string, receipt: string, language?: string): string =>
+  `${window.location.origin}/p/${encodeURIComponent(slug)}${language === undefined ? '' : `?lang=${language}`}#receipt=${receipt}`;

@@ -13,14 +13,20 @@ export const languageOf = (search: string): string | undefined => {
   return named !== null && /^[a-z]{2,3}(-[a-z0-9]{2,8}){0,2}$/i.test(named) ? named : undefined;
 };
 
+/** Says everything in a language from now on, with the builder’s words of choices. */
+export async function sayIn(language: string, words: Reader['words']): Promise<void> {
+  reader = { language, translated: await translations(language), words };
+}
+
+/** Says everything in English again. */
+export function sayInEnglish(): void {
+  reader = ENGLISH;
+}
+
 /** Says everything in the language of a page from now on, and tells the browser which it is. */
 export async function speak(page: OpenPage | UnavailablePage): Promise<void> {
   const { language } = page;
-  reader = {
-    language,
-    translated: await translations(language),
-    words: 'choiceWords' in page ? page.choiceWords : {},
-  };
+  await sayIn(language, 'choiceWords' in page ? page.choiceWords : {});
   document.documentElement.lang = language;
   document.documentElement.dir = isRightToLeft(language) ? 'rtl' : 'ltr';
 }

@@ -41,12 +41,14 @@ interface TextControlProps {
   readonly none?: string;
   readonly hint?: string;
   readonly multiline?: boolean;
+  /** The label is for screen readers only: what stands beside says it. */
+  readonly hiddenLabel?: boolean;
   /** Takes the text when the control is left or Enter is pressed; throws what is wrong, in words. */
   onSet(text: string): void;
 }
 
 /** A text setting that is taken when it is left, or with Enter; Esc puts back what was there. */
-export function TextControl({ label, text, none, hint, multiline, onSet }: TextControlProps) {
+export function TextControl({ label, text, none, hint, multiline, hiddenLabel, onSet }: TextControlProps) {
   const [typed, setTyped] = useState(text);
   const [problem, setProblem] = useState('');
   const commit = (): void => {
@@ -59,7 +61,8 @@ export function TextControl({ label, text, none, hint, multiline, onSet }: TextC
   };
   return (
     <TextField
-      label={label}
+      label={hiddenLabel ? undefined : label}
+      slotProps={hiddenLabel ? { htmlInput: { 'aria-label': label } } : {}}
       value={typed}
       placeholder={none}
       multiline={multiline}

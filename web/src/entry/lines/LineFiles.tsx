@@ -61,7 +61,7 @@ export default function LineFiles({ entry, subform, field, full, box }: Props) {
         <FileAdding
           field={field}
           how={say('or drop or paste them here')}
-          limits={`a line each, ${limitsOf(field.field.settings as AttachmentSettings)}`}
+          limits={say('a line each, {limits}', { limits: limitsOf(field.field.settings as AttachmentSettings) })}
           multiple
           onFiles={way.add}
         />

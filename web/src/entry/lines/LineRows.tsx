@@ -155,7 +155,7 @@ const LineRow = memo(function LineRow(props: LineProps) {
     <div className={clsx(linesCss.row, !there && linesCss.blank)} role="row" inert={isFixed(subform, line)}>
       <span className={linesCss.ordinal} role="cell">
         {there ? at + 1 : <span aria-hidden="true">+</span>}
-        {!there && <span className={textCss.visuallyHidden}>a blank line, ready to be typed in</span>}
+        {!there && <span className={textCss.visuallyHidden}>{say('a blank line, ready to be typed in')}</span>}
       </span>
       {columnsOf(subform).map((field) =>
         line.state.hidden[field.id] ? (

@@ -1,0 +1,92 @@
+import { languageName, SPOKEN_LANGUAGES } from '@fiche/core/languages';
+import { MOST_LANGUAGES } from '@fiche/core/pages';
+import Button from '@mui/material/Button';
+import { clsx } from 'clsx';
+import { SelectField, type SelectOption, settingsCss, textCss, useNotify } from '../parts/index.ts';
+import type { PageSettingsProps } from './pageSettingsProps.ts';
+import pagesCss from './pages.module.css';
+import { useTexts } from './useTexts.ts';
+
+/** Languages in which labels can be given while the page’s own words stay English. */
+const OTHERS = 'ar bg cs da el et fi ga he hr hu is it lt lv mt nb nl pl pt-BR pt ro ru sk sl sv tr uk zh'.split(' ');
+
+const GROUPS = { spoken: 'The page speaks them itself', others: 'Labels only: its own words stay English' };
+
+/** Languages to choose from, those that the page speaks itself first. */
+function languageOptions(without: readonly string[]): SelectOption[] {
+  const of = (languages: readonly string[], group: string): SelectOption[] =>
+    languages
+      .filter((one) => !without.includes(one))
+      .map((value) => ({ value, label: languageName(value), group }))
+      .sort((a, b) => a.label.localeCompare(b.label, 'en'));
+  return [...of(SPOKEN_LANGUAGES, GROUPS.spoken), ...of(OTHERS, GROUPS.others)];
+}
+
+interface LanguageSettingsProps extends PageSettingsProps {
+  readonly form: string;
+  /** The language whose texts are open beside the settings. */
+  readonly open: string | undefined;
+  onOpen(language: string | undefined): void;
+}
+
+/** The language that the page is written in, and those in which it can be read besides. */
+export function LanguageSettings({ form, definition, page, tables, open, onOpen, onSet }: LanguageSettingsProps) {
+  const notify = useNotify();
+  const { translations = {}, language = 'en' } = page;
+  const texts = useTexts(form, definition, tables);
+  const given = Object.keys(translations);
+  const set = (next: NonNullable<typeof page.translations>): void =>
+    onSet({ translations: Object.keys(next).length === 0 ? undefined : next });
+  const remove = (one: string): void => {
+    const { [one]: gone, ...rest } = translations;
+    set(rest);
+    if (open === one) onOpen(undefined);
+    notify(`The page can no longer be read in ${languageName(one)}.`, () => set({ ...rest, [one]: gone ?? {} }));
+  };
+  return (
+    <div className={settingsCss.form}>
+      <SelectField
+        label="Its labels are written in"
+        value={language}
+        options={languageOptions(given)}
+        help="Buttons, messages and dates of the page are in this language, too."
+        onChange={(next) => onSet({ language: next === 'en' ? undefined : next })}
+      />
+      {given.map((one) => {
+        const done = texts.filter(({ text }) => translations[one]?.[text]).length;
+        return (
+          <div key={one} className={pagesCss.translated}>
+            <span>
+              {languageName(one)}{' '}
+              <span className={clsx(textCss.faded, done < texts.length && textCss.problem)}>
+                {done} of {texts.length} texts
+              </span>
+            </span>
+            <Button
+              aria-pressed={open === one}
+              aria-label={`Texts in ${languageName(one)}`}
+              onClick={() => onOpen(open === one ? undefined : one)}
+            >
+              Texts
+            </Button>
+            <Button variant="text" aria-label={`Remove ${languageName(one)}`} onClick={() => remove(one)}>
+              Remove
+            </Button>
+          </div>
+        );
+      })}
+      {given.length < MOST_LANGUAGES && (
+        <SelectField
+          label="It can also be read in"
+          value=""
+          options={[{ value: '', label: 'add a language' }, ...languageOptions([language, ...given])]}
+          onChange={(next) => {
+            if (next === '') return;
+            set({ ...translations, [next]: {} });
+            onOpen(next);
+          }}
+        />
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,125 @@
+import type { PageText, TextKind } from '@fiche/core/forms';
+import { languageName } from '@fiche/core/languages';
+import Button from '@mui/material/Button';
+import { useState } from 'react';
+import { CheckField, FileButton, settingsCss, textCss, useNotify } from '../parts/index.ts';
+import { TextControl } from '../tables/index.ts';
+import type { PageSettingsProps } from './pageSettingsProps.ts';
+import pagesCss from './pages.module.css';
+import { readTranslations, translationsCsv } from './translationsCsv.ts';
+import { useTexts } from './useTexts.ts';
+
+const KIND_WORDS: Readonly<Record<TextKind, string>> = {
+  page: 'The page',
+  label: 'Labels',
+  help: 'Help',
+  rule: 'What is said when something is wrong',
+  choice: 'Choices',
+  mail: 'The confirmation by mail',
+};
+
+interface TranslationsProps extends PageSettingsProps {
+  readonly form: string;
+  readonly language: string;
+  onClose(): void;
+}
+
+/** Every text of a page beside what it is in another language: typed here, or taken away to a translator and brought back. */
+export function Translations({ form, definition, page, tables, language, onSet, onClose }: TranslationsProps) {
+  const notify = useNotify();
+  const [missing, setMissing] = useState(false);
+  const texts = useTexts(form, definition, tables);
+  const given = page.translations?.[language] ?? {};
+  const name = languageName(language);
+  const set = (change: Readonly<Record<string, string>>): void => {
+    const next = Object.fromEntries(Object.entries({ ...given, ...change }).filter(([, said]) => said !== ''));
+    onSet({ translations: { ...page.translations, [language]: next } });
+  };
+  const bringIn = async (file: File): Promise<void> => {
+    try {
+      const { found, others } = await readTranslations(await file.text(), texts);
+      set(found);
+      notify(
+        `${Object.keys(found).length} texts taken from ${file.name}.${others > 0 ? ` ${others} lines are no text of this page and were left out.` : ''}`,
+        () => onSet({ translations: { ...page.translations, [language]: given } }),
+      );
+    } catch (error) {
+      notify((error as Error).message);
+    }
+  };
+  const takeAway = async (): Promise<void> => {
+    const csv = await translationsCsv(texts, given, language);
+    const link = document.createElement('a');
+    link.href = URL.createObjectURL(new Blob([csv], { type: 'text/csv' }));
+    link.download = `${page.slug}-${language}.csv`;
+    link.click();
+    URL.revokeObjectURL(link.href);
+  };
+  const shown = texts.filter(({ text }) => !missing || !given[text]);
+  return (
+    <div className={pagesCss.texts}>
+      <header className={pagesCss.previewLine}>
+        <h2>Texts in {name}</h2>
+        <span className={textCss.faded}>
+          {texts.filter(({ text }) => given[text]).length} of {texts.length}; a text without one stays as it is written.
+        </span>
+        <Button className={pagesCss.end} onClick={onClose}>
+          Back to the preview
+        </Button>
+      </header>
+      <div className={settingsCss.acts}>
+        <CheckField label="Only those that are missing" checked={missing} onChange={setMissing} />
+        <Button onClick={() => void takeAway()}>Take away as CSV</Button>
+        <FileButton
+          label="Bring in a CSV"
+          accept=".csv,text/csv"
+          variant="outlined"
+          onChoose={(file) => void bringIn(file)}
+        />
+      </div>
+      {shown.length === 0 && <p className={textCss.faded}>Every text of the page is there in {name}.</p>}
+      {(Object.keys(KIND_WORDS) as TextKind[]).map((kind) => (
+        <TextsOfKind
+          key={kind}
+          title={KIND_WORDS[kind]}
+          texts={shown.filter((one) => one.kind === kind)}
+          given={given}
+          name={name}
+          onSet={set}
+        />
+      ))}
+    </div>
+  );
+}
+
+interface TextsOfKindProps {
+  readonly title: string;
+  readonly texts: readonly PageText[];
+  readonly given: Readonly<Record<string, string>>;
+  /** The name of the language. */
+  readonly name: string;
+  onSet(change: Readonly<Record<string, string>>): void;
+}
+
+function TextsOfKind({ title, texts, given, name, onSet }: TextsOfKindProps) {
+  if (texts.length === 0) return null;
+  return (
+    <section aria-label={title}>
+      <h3>{title}</h3>
+      {texts.map(({ text }) => (
+        <div key={text} className={pagesCss.text}>
+          <p>{text}</p>
+          <TextControl
+            key={given[text] ?? ''}
+            label={`${text.length > 60 ? `${text.slice(0, 60)}…` : text} in ${name}`}
+            hiddenLabel
+            text={given[text] ?? ''}
+            none={name}
+            multiline
+            onSet={(said) => onSet({ [text]: said })}
+          />
+        </div>
+      ))}
+    </section>
+  );
+}
