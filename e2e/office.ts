@@ -22,7 +22,11 @@ export const isoAhead = (days: number): string => new Date(Date.now() + days * 8
 export const field = (page: Page, label: string): Locator =>
   page
     .locator('.ruled_ruled')
-    .filter({ has: page.locator('.ruled_label', { hasText: new RegExp(`^${label}( \\(required\\))?$`) }) });
+    .filter({
+      has: page.locator('.ruled_label', {
+        hasText: new RegExp(`^${label}( \\((required|obligatoire|erforderlich)\\))?$`),
+      }),
+    });
 
 export const input = (page: Page, label: string): Locator =>
   field(page, label).locator('input, textarea:not([aria-hidden])').first();
