@@ -167,6 +167,30 @@ test('a respondent comes back by the receipt and corrects the answer, until a da
   expect((await send({ note: 'x' }, receipt, { record: id, version: 2 })).status).toBe(403);
 });
 
+test('an answer that is corrected to another record counts for that one, where there is room', async () => {
+  const { owner } = office.database.databases;
+  // Tests send more in an hour than a person does.
+  await owner.raw('DELETE FROM fiche.attempt');
+  await owner.raw('UPDATE fiche.answer SET counts_for = NULL');
+  await setPage({ corrections: { until: null }, atMostFor: { field: 'harbour', most: 1 } });
+  const { body } = await send({ harbour: 2, note: 'moves' });
+  const receipt = { 'x-fiche-receipt': body.receipt };
+  const moveTo = async (harbour: number) => {
+    const { id, version } = (await open(receipt)).received.record;
+    return send({ harbour }, receipt, { record: id, version });
+  };
+  expect((await send({ harbour: 2 })).status).toBe(422);
+  expect((await moveTo(1)).status).toBe(200);
+  // Its place is free again, and taken by somebody else.
+  expect((await send({ harbour: 2 })).status).toBe(200);
+  const back = await moveTo(2);
+  expect([back.status, back.body.errors[0]]).toEqual([
+    422,
+    expect.objectContaining({ path: 'harbour', rule: 'atMost' }),
+  ]);
+  expect((await moveTo(1)).status).toBe(200);
+});
+
 test('a page writes numbers and dates as its builder says, and as the office does otherwise', async () => {
   await setPage({});
   const { office: usual } = await open();

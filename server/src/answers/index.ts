@@ -3,7 +3,9 @@ export { eraseOldAnswers } from './eraseOld.ts';
 export {
   type AnswerRecord,
   type AnswerToKeep,
+  type CorrectedAnswer,
   countAnswers,
+  countCorrected,
   keepAnswer,
   requireOpen,
   reserveCapacity,

@@ -58,18 +58,56 @@ export async function reserveCapacity(
 ): Promise<void> {
   const { atMost, atMostFor } = page;
   if (atMost === undefined && !atMostFor) return requireOpen(transaction, form, page, now);
-  await ask(transaction, 'SELECT pg_advisory_xact_lock(hashtextextended(?, 20))', [`answers ${form}`]);
+  await lockCapacity(transaction, form);
   await requireOpen(transaction, form, page, now);
-  if (!atMostFor || countsFor === undefined) return;
+  if (atMostFor && countsFor !== undefined) await requireRoomFor(transaction, form, atMostFor, countsFor);
+}
+
+/** Refuses one more answer for a record that has as many as the page takes. Throws 422. */
+async function requireRoomFor(
+  transaction: Transaction,
+  form: IdOfForm,
+  { field, most }: NonNullable<PublicPage['atMostFor']>,
+  record: RecordId,
+): Promise<void> {
   const [row] = await ask<{ n: number }>(
     transaction,
     'SELECT count(*) AS n FROM fiche.answer WHERE form_id = ? AND counts_for = ?',
-    [form, countsFor],
+    [form, record],
   );
-  if ((row?.n ?? 0) < atMostFor.most) return;
+  if ((row?.n ?? 0) < most) return;
   const message = say('No more answers are taken for this choice. Choose another.');
-  throw new Refusal(422, message, [{ path: atMostFor.field, rule: 'atMost', message }]);
+  throw new Refusal(422, message, [{ path: field, rule: 'atMost', message }]);
 }
+
+/** An answer that its respondent corrects, and the page as it is today. */
+export interface CorrectedAnswer {
+  readonly id: number;
+  readonly form: IdOfForm;
+  readonly page: PublicPage;
+}
+
+/** Counts an answer that is corrected by the record that it names now, where the page takes one more for that. Throws 422. */
+export async function countCorrected(
+  transaction: Transaction,
+  { id, form, page: { atMostFor } }: CorrectedAnswer,
+  countsFor: RecordId | undefined,
+): Promise<void> {
+  if (!atMostFor) return;
+  await lockCapacity(transaction, form);
+  const [answer] = await ask<{ counted: RecordId | null }>(
+    transaction,
+    'SELECT counts_for AS counted FROM fiche.answer WHERE id = ?',
+    [id],
+  );
+  if (!answer || answer.counted === (countsFor ?? null)) return;
+  if (countsFor !== undefined) await requireRoomFor(transaction, form, atMostFor, countsFor);
+  await ask(transaction, 'UPDATE fiche.answer SET counts_for = ? WHERE id = ?', [countsFor ?? null, id]);
+}
+
+/** Lets nobody else take the room of a page until the transaction is over. */
+const lockCapacity = (transaction: Transaction, form: IdOfForm): Promise<unknown> =>
+  ask(transaction, 'SELECT pg_advisory_xact_lock(hashtextextended(?, 20))', [`answers ${form}`]);
 
 /** Keeps an answer with the records that it made. Returns its number. Throws 409 where its personal link was used meanwhile. */
 export async function keepAnswer(

@@ -33,7 +33,10 @@ export async function answerPage(
   requireAnswer(save.body);
   if (consent !== undefined && call.body.page?.agreed !== true && !received)
     throw new Refusal(422, say('Agree to the text above the button first: without it the answer cannot be sent.'));
-  if (received) return correctAnswer(services, call, save, received);
+  if (received) {
+    const corrects = settings && { id: received.id, form: runner.formId ?? '', page: settings };
+    return correctAnswer(services, call, { ...save, ...(corrects ? { corrects } : {}) }, received);
+  }
   const why = await whyHeld(services, call, runner);
   if (why !== undefined) return hold(services, call, runner, save, { why, key });
   const form = runner.formId ?? '';

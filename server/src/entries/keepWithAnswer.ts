@@ -1,7 +1,15 @@
 import { OWN } from '@fiche/core/destinations';
 import { type EntryState, effectiveValues, readable } from '@fiche/core/entry';
 import type { RecordId } from '@fiche/core/tables';
-import { type AnswerRecord, type AnswerToKeep, confirmAnswer, keepAnswer, reserveCapacity } from '../answers/index.ts';
+import {
+  type AnswerRecord,
+  type AnswerToKeep,
+  type CorrectedAnswer,
+  confirmAnswer,
+  countCorrected,
+  keepAnswer,
+  reserveCapacity,
+} from '../answers/index.ts';
 import type { Transaction } from '../database/index.ts';
 import { notifyAnswered } from '../messages/index.ts';
 import type { WrittenPart } from './writeParts.ts';
@@ -20,11 +28,25 @@ export async function reserveCapacityFor(
   answer: AnswerToKeep,
   state: EntryState,
 ): Promise<RecordId | undefined> {
-  const { atMostFor } = answer.page;
-  const value = atMostFor && effectiveValues(readable(state))[atMostFor.field];
-  const counted = typeof value === 'number' ? value : undefined;
+  const counted = countedBy(answer.page, state);
   await reserveCapacity(transaction, answer, state.opening.now, counted);
   return counted;
+}
+
+/** The record that a limit for each record counts an entry by; undefined where there is none. */
+function countedBy({ atMostFor }: AnswerToKeep['page'], state: EntryState): RecordId | undefined {
+  const value = atMostFor && effectiveValues(readable(state))[atMostFor.field];
+  return typeof value === 'number' ? value : undefined;
+}
+
+/** Counts a corrected answer by the record that it names now; a field of a destination is not corrected. Throws 422. */
+export async function recountCorrected(
+  transaction: Transaction,
+  answer: CorrectedAnswer,
+  state: EntryState,
+): Promise<void> {
+  if (state.form.fields.has(answer.page.atMostFor?.field ?? ''))
+    await countCorrected(transaction, answer, countedBy(answer.page, state));
 }
 
 /** Keeps an answer of a public page beside the records that it made, confirms it to its respondent, and tells who watches the form. */

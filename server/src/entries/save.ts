@@ -7,7 +7,7 @@ import { formFields, type PreparedForm } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
 import type { RecordId, TableDefinition } from '@fiche/core/tables';
 import { isPartial, requireRecords } from '../access/index.ts';
-import type { AnswerToKeep } from '../answers/index.ts';
+import type { AnswerToKeep, CorrectedAnswer } from '../answers/index.ts';
 import { constraintProblem } from '../constraints/index.ts';
 import { type Actor, asActor, type Database, setActor, type Transaction } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
@@ -30,7 +30,7 @@ import {
 } from '../records/index.ts';
 import { decide, peopleOfEntry } from './decide.ts';
 import { fileProblems, filesToClaim } from './files.ts';
-import { keepWithAnswer, reserveCapacityFor } from './keepWithAnswer.ts';
+import { keepWithAnswer, recountCorrected, reserveCapacityFor } from './keepWithAnswer.ts';
 import { hideCurrent, leftToServer, requireChanges } from './limits.ts';
 import { mergeConcurrent } from './mergeConcurrent.ts';
 import { changesLines, checkLineConflicts, writeLines } from './writeLines.ts';
@@ -54,6 +54,8 @@ interface Save {
   readonly key?: string;
   /** Of a public page: how its sender came, kept with the records that it makes. */
   readonly answer?: AnswerToKeep;
+  /** Of a public page: the answer that its respondent corrects. */
+  readonly corrects?: CorrectedAnswer;
 }
 
 /**
@@ -290,6 +292,7 @@ async function changeEntry(transaction: Transaction, save: Save, known?: SaveKey
   const { state, problems } = await decide(transaction, form, opened, sent, save.definitions?.seen?.rows);
   problems.push(...(await fileProblems(transaction, state, save.actor.name)));
   if (problems.length > 0) throw unacceptable(problems);
+  if (save.corrects) await recountCorrected(transaction, save.corrects, state);
   await setActor(transaction, letThrough(save.actor, state));
   const traced = originsOf(state);
   if (JSON.stringify(traced) !== JSON.stringify(stripped(origins)))

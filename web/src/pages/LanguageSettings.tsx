@@ -1,7 +1,6 @@
 import { languageName, SPOKEN_LANGUAGES } from '@fiche/core/languages';
 import { MOST_LANGUAGES } from '@fiche/core/pages';
 import Button from '@mui/material/Button';
-import { clsx } from 'clsx';
 import { SelectField, type SelectOption, settingsCss, textCss, useNotify } from '../parts/index.ts';
 import type { PageSettingsProps } from './pageSettingsProps.ts';
 import pagesCss from './pages.module.css';
@@ -58,7 +57,7 @@ export function LanguageSettings({ form, definition, page, tables, open, onOpen,
           <div key={one} className={pagesCss.translated}>
             <span>
               {languageName(one)}{' '}
-              <span className={clsx(textCss.faded, done < texts.length && textCss.problem)}>
+              <span className={textCss.faded}>
                 {done} of {texts.length} texts
               </span>
             </span>

@@ -25,6 +25,7 @@ import { forgetAnswers, keptAnswers, useKeptAnswers } from './kept.ts';
 import { findWork } from './proof.ts';
 import publicPageCss from './publicPage.module.css';
 import { StepHead } from './StepHead.tsx';
+import { usePrefetch } from './usePrefetch.ts';
 import { type Steps, useSteps } from './useSteps.ts';
 
 /** What is entered when the page is opened in another language, to go on with there. */
@@ -105,6 +106,7 @@ export function Questions({ page, form, base, address, carried, preview = false,
   }, [carried]);
   useKeptAnswers(keptAs, entry.state, received === undefined && !preview);
   const steps = useSteps(entry, own?.steps === true, !preview, kept !== undefined || before !== undefined);
+  usePrefetch(entry, steps?.at);
   const locked = useMemo(() => lockedFields(page, address), [page, address]);
   return (
     <SendForm

@@ -56,7 +56,7 @@ CREATE INDEX ON fiche.answer (form_id, counts_for) WHERE counts_for IS NOT NULL;
 CREATE INDEX ON fiche.answer (link_id) WHERE link_id IS NOT NULL;
 CREATE UNIQUE INDEX answer_once ON fiche.answer (link_id) WHERE once;
 CREATE INDEX answer_records ON fiche.answer USING gin (records jsonb_path_ops);
-GRANT SELECT, INSERT (form_id, version, reference, code, link_id, once, counts_for, records, consent_id, held_id), UPDATE (corrections, corrected_at) ON fiche.answer TO {app};
+GRANT SELECT, INSERT (form_id, version, reference, code, link_id, once, counts_for, records, consent_id, held_id), UPDATE (corrections, corrected_at, counts_for) ON fiche.answer TO {app};
 
 -- How the sender of a held answer came to the page: the columns of `fiche.answer` that are not known later.
 ALTER TABLE fiche.held_answer ADD COLUMN access jsonb NOT NULL DEFAULT '{}';
