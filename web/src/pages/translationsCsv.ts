@@ -27,7 +27,9 @@ export async function readTranslations(
     'This is no CSV with a text and its translation in each line. Take the texts away as CSV and fill in the second column.';
   let rows: string[][];
   try {
-    rows = parse(csv, { bom: true, delimiter: [',', ';', '\t'], relax_column_count: true, skip_empty_lines: true });
+    // The mark after the first heading is that of the file: spreadsheets of some countries write another one.
+    const delimiter = /^\uFEFF?"?text"?([,;\t])/i.exec(csv)?.[1] ?? ',';
+    rows = parse(csv, { bom: true, delimiter, relax_column_count: true, skip_empty_lines: true });
   } catch {
     throw new Error(wrong);
   }
