@@ -52,13 +52,8 @@ export async function findWords(
  * does, those that hold it themselves. Otherwise as `findWords`.
  */
 export function findWordsAsRead(
-  database: Database | Transaction,
-  table: TableDefinition,
-  column: string,
-  where: Sql,
-  search: string,
-  limit: number,
-): Promise<{ words: string[]; more: boolean }> {
+  ...[database, table, column, where, search, limit]: Parameters<typeof findWords>
+): ReturnType<typeof findWords> {
   const meant = ownWordsHolding(search);
   if (meant.length === 0) return findWords(database, table, column, where, search, limit);
   const among = {

@@ -3,8 +3,8 @@ import { useEffect, useState } from 'react';
 import { Link } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
 import { textCss, useNotify } from '../parts/index.ts';
+import { DraftBar } from './DraftBar.tsx';
 import type { OpenSheet } from './EditorSheet.tsx';
-import formEditorCss from './formEditor.module.css';
 import type { Draft } from './useDraft.ts';
 
 interface EditorBarProps {
@@ -24,7 +24,26 @@ export function EditorBar({ id, draft, selected, sheet, onFormSettings, onSheet 
   const musts = view.findings.filter((one) => one.weight === 'must').length;
   const toggle = (kind: 'findings' | 'versions'): void => onSheet(sheet?.kind === kind ? undefined : { kind });
   return (
-    <div className={formEditorCss.line}>
+    <DraftBar
+      end={
+        <>
+          <Button
+            variant="text"
+            color={musts > 0 ? 'error' : view.findings.length > 0 ? 'warning' : 'success'}
+            aria-expanded={sheet?.kind === 'findings'}
+            onClick={() => toggle('findings')}
+          >
+            {checkWords(musts, view.findings.length - musts)}
+          </Button>
+          {view.liveVersion !== null && (
+            <Button component={Link} to={`/${cabinet.id}/forms/${id}`}>
+              Fill version {view.liveVersion}
+            </Button>
+          )}
+          <PublishButton draft={draft} />
+        </>
+      }
+    >
       <DraftState draft={draft} />
       <Button variant="text" aria-pressed={selected === undefined} onClick={onFormSettings}>
         Form settings
@@ -37,23 +56,7 @@ export function EditorBar({ id, draft, selected, sheet, onFormSettings, onSheet 
           {draft.trouble}
         </span>
       )}
-      <div className={formEditorCss.end}>
-        <Button
-          variant="text"
-          color={musts > 0 ? 'error' : view.findings.length > 0 ? 'warning' : 'success'}
-          aria-expanded={sheet?.kind === 'findings'}
-          onClick={() => toggle('findings')}
-        >
-          {checkWords(musts, view.findings.length - musts)}
-        </Button>
-        {view.liveVersion !== null && (
-          <Button component={Link} to={`/${cabinet.id}/forms/${id}`}>
-            Fill version {view.liveVersion}
-          </Button>
-        )}
-        <PublishButton draft={draft} />
-      </div>
-    </div>
+    </DraftBar>
   );
 }
 

@@ -1,3 +1,4 @@
+export { DraftBar } from './DraftBar.tsx';
 export { DraftState, PublishButton } from './EditorBar.tsx';
 export { FormEditor, TwoDrafts } from './FormEditor.tsx';
 export { Findings } from './SettingsGroup.tsx';

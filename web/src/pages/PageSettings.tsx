@@ -4,7 +4,7 @@ import Button from '@mui/material/Button';
 import { type ReactNode, useState } from 'react';
 import { Link, useParams } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
-import { DraftState, Findings, PublishButton, TwoDrafts, useDraft } from '../editor/index.ts';
+import { DraftBar, DraftState, Findings, PublishButton, TwoDrafts, useDraft } from '../editor/index.ts';
 import { pageCss, textCss, Waiting } from '../parts/index.ts';
 import { EmbedSettings } from './EmbedSettings.tsx';
 import { LanguageSettings } from './LanguageSettings.tsx';
@@ -43,7 +43,19 @@ export function PageSettings() {
   const props = page && { definition, page, tables, onSet: set };
   return (
     <div className={pagesCss.page}>
-      <div className={pagesCss.line}>
+      <DraftBar
+        end={
+          <>
+            <Button variant="text" component={Link} to={`/${cabinet.id}/forms/${id}/answers`}>
+              Answers
+            </Button>
+            <Button variant="text" component={Link} to={`/${cabinet.id}/forms/${id}/edit`}>
+              Edit form
+            </Button>
+            <PublishButton draft={draft} />
+          </>
+        }
+      >
         <h1 className={pagesCss.title}>Public page of {definition.label}</h1>
         <DraftState draft={draft} />
         {draft.trouble && (
@@ -51,16 +63,7 @@ export function PageSettings() {
             {draft.trouble}
           </span>
         )}
-        <div className={pagesCss.end}>
-          <Button variant="text" component={Link} to={`/${cabinet.id}/forms/${id}/answers`}>
-            Answers
-          </Button>
-          <Button variant="text" component={Link} to={`/${cabinet.id}/forms/${id}/edit`}>
-            Edit form
-          </Button>
-          <PublishButton draft={draft} />
-        </div>
-      </div>
+      </DraftBar>
       {props ? (
         <>
           <section className={pagesCss.settings} aria-label="Settings of the public page">
