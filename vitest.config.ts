@@ -3,6 +3,7 @@ import { defineConfig } from 'vitest/config';
 /** A seal, and what is told of views, waits for every transaction of the cluster, those of other tests included. */
 const ALONE = [
   'server/src/history/verify.test.ts',
+  'server/src/history/ledgerFile.test.ts',
   'server/src/messages/viewWatching.test.ts',
   'server/src/database/migrations/*.test.ts',
 ];

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { answersSchema, groupSchema } from '../conditions/index.ts';
 import { LOGIN, valueSchema } from '../fields/index.ts';
 import { formDefinitionSchema } from '../forms/index.ts';
+import { RECEIPT_FORMAT, type Receipt } from '../history/index.ts';
 import { officeSchema } from '../office/index.ts';
 import { roleDefinitionSchema } from '../rights/index.ts';
 import { ruleSchema } from '../rules/index.ts';
@@ -221,6 +222,26 @@ export const lineShape = z.object({
   changes: z.array(fieldChangeShape),
 });
 export type LineView = z.infer<typeof lineShape>;
+
+const sealShape = z.object({
+  number: z.string(),
+  micros: z.string(),
+  fromTransaction: z.string(),
+  toTransaction: z.string(),
+  lines: z.string(),
+  root: z.string(),
+  previous: z.string().nullable(),
+  oldest: z.string().nullable(),
+  hash: z.string(),
+});
+/** A seal that was given away, signed with the key of the office. */
+export const receiptShape: z.ZodType<Receipt> = z.object({
+  format: z.literal(RECEIPT_FORMAT),
+  issued: z.string(),
+  seal: sealShape,
+  publicKey: z.string(),
+  signature: z.string(),
+});
 
 /** What verifying the ledger found. */
 const verdictShape = z.object({

@@ -13,4 +13,5 @@ export {
 } from './chain.ts';
 export { describeChanges, type FieldChange, type LineKind, linksIn, type Through } from './line.ts';
 export { type Merged, mergeValues } from './merge.ts';
+export { type HashedLine, LEDGER_FORMAT, RECEIPT_FORMAT, type Receipt, receiptText } from './receipt.ts';
 export { differingColumn, sameCaptured, type Told, told } from './replay.ts';

@@ -112,17 +112,21 @@ function withPassword(url: string, password: string): string {
   return app.href;
 }
 
-/** The generated password of the application's role, made on first use in a table that only the owner can read. */
-export async function keptSecret(owner: Database): Promise<string> {
+/** A secret of this database, the application role’s password where none is named: made on first use in a table that only the owner can read. */
+export async function keptSecret(
+  owner: Database,
+  name = 'app',
+  make = (): string => randomBytes(24).toString('hex'),
+): Promise<string> {
   await owner.raw('CREATE TABLE IF NOT EXISTS public.fiche_secret (name text PRIMARY KEY, value text NOT NULL)');
   await owner.raw('REVOKE ALL ON public.fiche_secret FROM PUBLIC');
-  await owner.raw("INSERT INTO public.fiche_secret (name, value) VALUES ('app', ?) ON CONFLICT DO NOTHING", [
-    randomBytes(24).toString('hex'),
-  ]);
-  const { rows } = await owner.raw<{ rows: { value: string }[] }>(
-    "SELECT value FROM public.fiche_secret WHERE name = 'app'",
-  );
-  return rows[0]?.value ?? '';
+  const read = async (): Promise<string | undefined> =>
+    (await owner.raw<{ rows: { value: string }[] }>('SELECT value FROM public.fiche_secret WHERE name = ?', [name]))
+      .rows[0]?.value;
+  const known = await read();
+  if (known !== undefined) return known;
+  await owner.raw('INSERT INTO public.fiche_secret (name, value) VALUES (?, ?) ON CONFLICT DO NOTHING', [name, make()]);
+  return (await read()) ?? '';
 }
 
 export async function disconnect({ app, owner, work, pages, health }: Databases): Promise<void> {

@@ -6,6 +6,7 @@ export {
   type Database,
   type Databases,
   disconnect,
+  keptSecret,
   type RolePools,
   type Transaction,
 } from './connection.ts';

@@ -6,6 +6,7 @@ import { offerFirstKey } from '../accounts/index.ts';
 import { buildApp } from '../app.ts';
 import { freshDatabase } from '../fixtures/database.ts';
 import { type Answer, type Client, PASSWORD, type TestOffice, testOffice } from '../fixtures/office.ts';
+import { sealLedger } from '../history/index.ts';
 import { createServices } from '../work.ts';
 import { type Example, exampleOf, FIRST_EXAMPLES, STORY } from './index.ts';
 
@@ -69,6 +70,15 @@ const BESIDE: Readonly<Record<string, () => Promise<void> | void>> = {
     const cookie = session.cookies.map((one) => `${one.name}=${one.value}`).join('; ');
     const { rawPayload } = await office.app.inject({ url: '/api/cabinets/quay/export', headers: { cookie } });
     kept.set('<cabinet file>', rawPayload.toString('latin1'));
+  },
+  // A seal waits for every transaction that is running in the cluster.
+  'GET /api/cabinets/{cabinet}/ledger/receipt': async () => {
+    const { app, owner } = office.database.databases;
+    const seals = async (): Promise<number> => {
+      await sealLedger(app, '0 s');
+      return Number((await owner.raw('SELECT count(*) FROM ledger.seal')).rows[0].count);
+    };
+    await expect.poll(seals, { timeout: 30_000 }).toBeGreaterThan(0);
   },
   // A notice that was kept while there was no mail server; there is one now.
   'POST /api/cabinets/{cabinet}/messages/{message}/retry': async () => {

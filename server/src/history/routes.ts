@@ -1,11 +1,19 @@
+import { Readable } from 'node:stream';
 import { routes } from '@fiche/core/api';
 import { isWhole, subformsOf } from '@fiche/core/forms';
+import { rightTo } from '@fiche/core/rights';
+import type { TableId } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
 import { hasRight, route } from '../access/index.ts';
+import type { Definitions } from '../definitions/index.ts';
+import { attachmentNamed } from '../exports/index.ts';
 import { limit, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import type { Worker } from '../tasks/index.ts';
 import { everythingHeld } from './everything.ts';
+import { ledgerFile } from './ledgerFile.ts';
+import { linesFile } from './linesFile.ts';
+import { newestReceipt } from './receipts.ts';
 import { ledgerLines, recordLines } from './store.ts';
 import { verifyLedger } from './verify.ts';
 
@@ -27,10 +35,32 @@ export function historyRoutes(app: FastifyInstance, services: Services): void {
   route(app, services, routes.readLedger, ({ params, query, definitions }) =>
     ledgerLines(database, definitions, params.cabinet ?? '', query),
   );
+  route(app, services, routes.exportLines, async ({ params, query, definitions, reply }) => {
+    const cabinet = params.cabinet ?? '';
+    requireExport(definitions, cabinet, query.table);
+    const label = definitions.cabinets.get(cabinet)?.label ?? '';
+    reply
+      .type(query.as === 'csv' ? 'text/csv; charset=utf-8' : 'application/jsonl')
+      .header('content-disposition', attachmentNamed(`Changes in ${label}`, query.as));
+    return Readable.from(linesFile(services.databases.work.app, definitions, cabinet, query));
+  });
+  route(app, services, routes.newestReceipt, async ({ caller, request, definitions, reply }) => {
+    requireWholeSight(definitions);
+    await limit(request, `receipt:${caller.login}`, 60, 3_600);
+    const receipt = await newestReceipt(services.databases.work.owner);
+    reply.header('content-disposition', attachmentNamed(`Receipt of seal ${receipt.seal.number}`, 'json'));
+    return receipt;
+  });
+  route(app, services, routes.exportLedger, async ({ params, caller, request, definitions, reply }) => {
+    requireWholeSight(definitions);
+    await limit(request, `ledger:${caller.login}`, 20, 3_600);
+    const cabinet = definitions.cabinets.get(params.cabinet ?? '')?.label ?? '';
+    reply.type('application/jsonl').header('content-disposition', attachmentNamed(`Ledger of ${cabinet}`, 'jsonl'));
+    return Readable.from(ledgerFile(services.databases.work.owner, { cabinet, tables: definitions.tables.keys() }));
+  });
   route(app, services, routes.verifyLedger, async ({ params, body, caller, request, definitions }) => {
     // What does not fit is told with the values that do not.
-    if (definitions.tables !== definitions.seen?.whole.tables)
-      throw new Refusal(403, 'Only a role that sees every record and field verifies the ledger.');
+    requireWholeSight(definitions);
     // It reads everything there is.
     await limit(request, `verify:${caller.login}`, 20, 3_600);
     return services.tasks.begin({
@@ -41,6 +71,22 @@ export function historyRoutes(app: FastifyInstance, services: Services): void {
       account: caller.login ?? '',
     });
   });
+}
+
+/** Refuses lines of tables whose records the role does not export, all of them. Throws 403. */
+function requireExport({ tables, seen }: Definitions, cabinet: string, table: TableId | undefined): void {
+  const kept = [...tables.values()].find(
+    (one) =>
+      one.cabinet === cabinet && (table ?? one.id) === one.id && seen && rightTo(seen.role, 'export', one) !== 'yes',
+  );
+  if (kept)
+    throw new Refusal(403, `Your role does not export all records of ${kept.label}. Choose a table of which it does.`);
+}
+
+/** Refuses a role from which some records or fields are hidden. Throws 403. */
+function requireWholeSight({ tables, seen }: Definitions): void {
+  if (tables !== seen?.whole.tables)
+    throw new Refusal(403, 'Only a role that sees every record and field verifies the ledger.');
 }
 
 /** Work of this feature in the background. */

@@ -115,7 +115,8 @@ const withoutLinks = (lines: readonly LineView[], table: TableId, subforms: read
       : line,
   );
 
-interface LedgerQuery {
+/** Which lines of a ledger are wanted. */
+export interface LedgerQuery {
   readonly account?: string;
   readonly table?: TableId;
   readonly kind?: LineKind;

@@ -111,7 +111,8 @@ interface Row {
   readonly changer?: string;
 }
 
-const LINE = `id, (date_part('epoch', at) * 1000000)::bigint::text AS micros, account, through::text AS through, transaction::text AS transaction,
+/** The parts of a line as text, of `ledger.line`. */
+export const LINE = `id, (date_part('epoch', at) * 1000000)::bigint::text AS micros, account, through::text AS through, transaction::text AS transaction,
   place, record, version::text AS version, kind, before::text AS before, after::text AS after, reasons::text AS reasons,
   encode(salt, 'hex') AS salt, encode(digest, 'hex') AS digest, encode(previous, 'hex') AS previous, encode(hash, 'hex') AS hash`;
 

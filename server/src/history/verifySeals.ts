@@ -1,5 +1,5 @@
 import { type Seal, sealFollower } from '@fiche/core/history';
-import type { Transaction } from '../database/index.ts';
+import type { Database, Transaction } from '../database/index.ts';
 import { type Found, sha256 } from './found.ts';
 
 /** Misfits of seals, and of lines that stand where they cannot have been written, that are told of each kind. */
@@ -29,17 +29,23 @@ interface SealedLines {
 const NO_LINES = sha256('');
 const microsOf = (moment: string): string => `(extract(epoch FROM ${moment}) * 1000000)::bigint`;
 
-/** Holds every seal against its lines and the seal before it, and every line against the seals that stand before it. */
-export async function followSeals(
-  transaction: Transaction,
-  knownSeal: string | undefined,
-): Promise<{ counts: SealCounts; misfits: Found[] }> {
-  const { rows: seals } = await transaction.raw<{ rows: Seal[] }>(
+/** All seals in the order of their numbers, with their parts as text. As the owner. */
+export async function readSeals(owner: Database | Transaction): Promise<Seal[]> {
+  const { rows } = await (owner as Transaction).raw<{ rows: Seal[] }>(
     `SELECT s.number::text AS number, ${microsOf('s.at')}::text AS micros, s.from_transaction::text AS "fromTransaction",
        s.to_transaction::text AS "toTransaction", s.lines::text AS lines, encode(s.root, 'hex') AS root, encode(s.previous, 'hex') AS previous, encode(s.hash, 'hex') AS hash,
        CASE WHEN s.oldest IS NOT NULL THEN ${microsOf('s.oldest')}::text WHEN s.records IS NOT NULL THEN 'unknown' END AS oldest
      FROM ledger.seal s ORDER BY s.number`,
   );
+  return rows;
+}
+
+/** Holds every seal against its lines and the seal before it, and every line against the seals that stand before it. */
+export async function followSeals(
+  transaction: Transaction,
+  knownSeal: string | undefined,
+): Promise<{ counts: SealCounts; misfits: Found[] }> {
+  const seals = await readSeals(transaction);
   const bySeal = await linesBySeal(transaction, seals);
   const misfits: Found[] = [];
   const follow = sealFollower(sha256);

@@ -7,13 +7,14 @@ import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { clsx } from 'clsx';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router-dom';
 import { PutBackSheet } from '../changes/index.ts';
 import { send, useOffice } from '../client/index.ts';
 import { bySave, pageCss, Sentence, textCss, useNotify, Waiting } from '../parts/index.ts';
+import { ExportLines } from './ExportLines.tsx';
 import ledgerCss from './ledger.module.css';
-import { askedWith, EVERYTHING, filterSentence } from './ledgerFilter.ts';
+import { askedWith, filterOf, filterSentence, type LedgerFilter } from './ledgerFilter.ts';
 import { SaveRow } from './SaveRow.tsx';
 import { VerifyLedger } from './VerifyLedger.tsx';
 
@@ -26,9 +27,11 @@ interface Page {
 export function LedgerPage() {
   const { cabinet, may, tables } = useOffice();
   const notify = useNotify();
-  const [filter, setFilter] = useState(EVERYTHING);
   const [puttingBack, setPuttingBack] = useState(false);
   const [search, setSearch] = useSearchParams();
+  // What is filtered stands in the address: it is there again by Back, and can be given to others.
+  const filter = useMemo(() => filterOf(search), [search]);
+  const setFilter = (next: LedgerFilter): void => setSearch(askedWith(next));
   const opened = (['import', 'change'] as const).find((kind) => search.has(kind));
   const asked = opened === undefined ? {} : { [opened]: search.get(opened) ?? '' };
   const query = useInfiniteQuery({
@@ -61,6 +64,7 @@ export function LedgerPage() {
         <div className={ledgerCss.filter}>
           <Sentence parts={filterSentence(cabinet, filter, setFilter, notify)} />
           <VerifyLedger />
+          <ExportLines asked={{ ...askedWith(filter), ...asked }} />
           {opened && (
             <p className={ledgerCss.opened}>
               Only the records of one {opened === 'import' ? 'import' : 'change of many'}.

@@ -1,11 +1,13 @@
 import type { LedgerVerdict, TaskView } from '@fiche/core/api';
+import type { Receipt } from '@fiche/core/history';
 import { formatCount } from '@fiche/core/office';
+import { seesEverything } from '@fiche/core/rights';
 import Button from '@mui/material/Button';
 import Tooltip from '@mui/material/Tooltip';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { cancelTask, send, useOffice, useTask } from '../client/index.ts';
-import { ProgressBar, pageCss, textCss } from '../parts/index.ts';
+import { ProgressBar, pageCss, takeAway, textCss, useNotify } from '../parts/index.ts';
 import ledgerCss from './ledger.module.css';
 
 const n = (count: number): string => formatCount(count);
@@ -37,6 +39,7 @@ export function VerifyLedger() {
       <Button disabled={running} onClick={() => verify.mutate()}>
         {running ? 'Verifying…' : 'Verify the ledger'}
       </Button>
+      <Elsewhere />
       {running && task && (
         <>
           <ProgressBar label="Verifying" share={task.total ? task.done / task.total : undefined} />
@@ -52,6 +55,31 @@ export function VerifyLedger() {
       {over && over.state !== 'done' && <span className={textCss.problem}>{over.message}</span>}
       {verdict && <Verdict verdict={verdict} />}
     </div>
+  );
+}
+
+/** What is kept outside the office, or verified there: a receipt for the newest seal, and the ledger itself. */
+function Elsewhere() {
+  const { cabinet, tables } = useOffice();
+  const notify = useNotify();
+  const receipt = useMutation({
+    mutationFn: () => send<Receipt>('GET', `/api/cabinets/${cabinet.id}/ledger/receipt`),
+    onSuccess: (given) => {
+      takeAway(`receipt-of-seal-${given.seal.number}.json`, 'application/json', JSON.stringify(given, null, 2));
+      notify(`A receipt for seal ${given.seal.number}. Keep it outside this office.`);
+    },
+    onError: (error) => notify(error.message),
+  });
+  if (!seesEverything(cabinet.role, tables)) return null;
+  return (
+    <>
+      <Button variant="text" disabled={receipt.isPending} onClick={() => receipt.mutate()}>
+        Receipt for the newest seal
+      </Button>
+      <Button variant="text" component="a" href={`/api/cabinets/${cabinet.id}/ledger/export`} download>
+        Export to verify elsewhere
+      </Button>
+    </>
   );
 }
 

@@ -31,6 +31,10 @@ const KINDS = [
 export const askedWith = (filter: LedgerFilter): Record<string, string> =>
   Object.fromEntries(Object.entries(filter).filter(([, value]) => value !== EVERY));
 
+/** The filter that an address asks with. */
+export const filterOf = (asked: URLSearchParams): LedgerFilter =>
+  Object.fromEntries(Object.keys(EVERYTHING).map((key) => [key, asked.get(key) ?? EVERY])) as unknown as LedgerFilter;
+
 /** The filter as one sentence whose slots set it; a day that cannot be read is said through `notify`. */
 export function filterSentence(
   cabinet: CabinetView,

@@ -14,7 +14,16 @@ import TextField from '@mui/material/TextField';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { send, useOffice } from '../client/index.ts';
-import { CheckField, SelectField, settingsCss, showMoment, textCss, useNotify, Waiting } from '../parts/index.ts';
+import {
+  CheckField,
+  SelectField,
+  settingsCss,
+  showMoment,
+  takeAway,
+  textCss,
+  useNotify,
+  Waiting,
+} from '../parts/index.ts';
 import { useViews } from '../views/index.ts';
 import { fieldsOfPage } from './fieldsOfPage.ts';
 import { linksCsv } from './linksCsv.ts';
@@ -157,12 +166,7 @@ async function saveCsv(at: string, slug: string): Promise<string> {
     if (before === undefined) break;
   }
   const text = await linksCsv(all, (token) => `${window.location.origin}/p/${slug}#link=${token}`);
-  const address = URL.createObjectURL(new Blob([text], { type: 'text/csv;charset=utf-8' }));
-  const link = document.createElement('a');
-  link.href = address;
-  link.download = `${slug}-links.csv`;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(address), 10_000);
+  takeAway(`${slug}-links.csv`, 'text/csv;charset=utf-8', text);
   return `${formatCount(all.length)} links are exported.`;
 }
 

@@ -2,7 +2,7 @@ import type { PageText, TextKind } from '@fiche/core/forms';
 import { languageName } from '@fiche/core/languages';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
-import { CheckField, FileButton, settingsCss, textCss, useNotify } from '../parts/index.ts';
+import { CheckField, FileButton, settingsCss, takeAway, textCss, useNotify } from '../parts/index.ts';
 import { TextControl } from '../tables/index.ts';
 import type { PageSettingsProps } from './pageSettingsProps.ts';
 import pagesCss from './pages.module.css';
@@ -47,13 +47,8 @@ export function Translations({ form, definition, page, tables, language, onSet, 
       notify((error as Error).message);
     }
   };
-  const takeAway = async (): Promise<void> => {
-    const csv = await translationsCsv(texts, given, language);
-    const link = document.createElement('a');
-    link.href = URL.createObjectURL(new Blob([csv], { type: 'text/csv' }));
-    link.download = `${page.slug}-${language}.csv`;
-    link.click();
-    URL.revokeObjectURL(link.href);
+  const giveToTranslator = async (): Promise<void> => {
+    takeAway(`${page.slug}-${language}.csv`, 'text/csv', await translationsCsv(texts, given, language));
   };
   const shown = texts.filter(({ text }) => !missing || !given[text]);
   return (
@@ -69,7 +64,7 @@ export function Translations({ form, definition, page, tables, language, onSet, 
       </header>
       <div className={settingsCss.acts}>
         <CheckField label="Only those that are missing" checked={missing} onChange={setMissing} />
-        <Button onClick={() => void takeAway()}>Take away as CSV</Button>
+        <Button onClick={() => void giveToTranslator()}>Take away as CSV</Button>
         <FileButton
           label="Bring in a CSV"
           accept=".csv,text/csv"

@@ -30,6 +30,7 @@ export { default as sentenceCss } from './sentence.module.css';
 export { default as settingsCss } from './settings.module.css';
 export { default as sheetCss } from './sheet.module.css';
 export { isShortcut, KEYS_OF_PARTS, SHORTCUTS, type ShortcutId, type ShortcutPlace } from './shortcuts.ts';
+export { takeAway } from './takeAway.ts';
 export { default as textCss } from './text.module.css';
 export { useLeaving } from './useLeaving.ts';
 export { useSearchBox } from './useSearchBox.ts';

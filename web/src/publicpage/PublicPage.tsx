@@ -47,7 +47,7 @@ export function PublicPage({ address }: { readonly address: PageAddress }) {
   const [page, setPage] = useState<Page>();
   const [trouble, setTrouble] = useState('');
   const base = `/api/public/${encodeURIComponent(address.slug)}`;
-  const carried = useRef<Carried>({ take: () => undefined });
+  const carried = useRef<Carried>({});
   const open = useCallback(
     (): Promise<void> =>
       send<Page>('GET', base + questionOf())
@@ -76,6 +76,7 @@ export function PublicPage({ address }: { readonly address: PageAddress }) {
           language={page.language}
           languages={page.languages}
           onChoose={(language) => {
+            carried.current.answers = carried.current.read?.();
             nameLanguage(language);
             keepPageLanguage(language);
             void open();

@@ -30,7 +30,10 @@ import { type Steps, useSteps } from './useSteps.ts';
 
 /** What is entered when the page is opened in another language, to go on with there. */
 export interface Carried {
-  take(): Unsaved | undefined;
+  /** What is entered now, while there are questions. */
+  read?(): Unsaved | undefined;
+  /** What was entered in the language before; taken once. */
+  answers?: Unsaved;
 }
 
 interface QuestionsProps {
@@ -72,7 +75,10 @@ export function Questions({ page, form, base, address, carried, preview = false,
   // What was kept of one personal link is not for another.
   const keptAs = `${slug} ${address.access['x-fiche-link'] ?? ''}`.trim();
   const [kept, setKept] = useState(() => (received || preview ? undefined : keptAnswers(keptAs)));
-  const [before] = useState(() => carried?.current.take());
+  const [before] = useState(() => carried?.current.answers);
+  useEffect(() => {
+    if (carried) carried.current.answers = undefined;
+  }, [carried]);
   const answered = useRef<readonly Answered[]>([]);
   const entry = useEntry({
     form,
@@ -102,7 +108,11 @@ export function Questions({ page, form, base, address, carried, preview = false,
   const now = useRef(entry.state);
   now.current = entry.state;
   useEffect(() => {
-    if (carried) carried.current = { take: () => (isDirty(now.current) ? unsavedOf(now.current) : undefined) };
+    if (!carried) return undefined;
+    carried.current.read = () => (isDirty(now.current) ? unsavedOf(now.current) : undefined);
+    return () => {
+      carried.current.read = undefined;
+    };
   }, [carried]);
   useKeptAnswers(keptAs, entry.state, received === undefined && !preview);
   const steps = useSteps(entry, own?.steps === true, !preview, kept !== undefined || before !== undefined);

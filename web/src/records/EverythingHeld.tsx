@@ -4,7 +4,7 @@ import type { RecordId, TableId } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
 import { send } from '../client/index.ts';
-import { textCss } from '../parts/index.ts';
+import { takeAway, textCss } from '../parts/index.ts';
 
 const n = (count: number, one: string, many: string): string => `${formatCount(count)} ${count === 1 ? one : many}`;
 
@@ -17,14 +17,7 @@ export function EverythingHeld({ table, record }: { table: TableId; record: Reco
   if (query.isPending) return <p className={textCss.faded}>Looking for everything kept about it…</p>;
   if (query.isError) return <p className={textCss.problem}>{query.error.message}</p>;
   const { data } = query;
-  const save = (): void => {
-    const url = URL.createObjectURL(new Blob([JSON.stringify(data, null, 2)], { type: 'application/json' }));
-    const link = document.createElement('a');
-    link.href = url;
-    link.download = `${table}-${record}.json`;
-    link.click();
-    URL.revokeObjectURL(url);
-  };
+  const save = (): void => takeAway(`${table}-${record}.json`, 'application/json', JSON.stringify(data, null, 2));
   return (
     <div>
       <p>

@@ -37,13 +37,18 @@ export function ExpressionEditor(props: ExpressionEditorProps) {
   const about = useId();
   const columns = [...tables.values()].flatMap((table) => table.fields);
   const written = (text: string): string => acceptLabels(text, [...fields, ...lines], columns);
-  const source = written(typed).trim();
-  const read = source === '' ? undefined : readExpression(source, fields, tables, lines);
-  const misfit = read && 'expression' in read ? resultWords(read.expression.result, into) : undefined;
-  const sound = read !== undefined && 'expression' in read && misfit === undefined;
-  const keep = (): void => {
-    if (!sound) return;
-    onSet(source);
+  const judged = (text: string) => {
+    const source = written(text).trim();
+    const read = source === '' ? undefined : readExpression(source, fields, tables, lines);
+    const misfit = read && 'expression' in read ? resultWords(read.expression.result, into) : undefined;
+    return { source, read, misfit, sound: read !== undefined && 'expression' in read && misfit === undefined };
+  };
+  const { source, read, misfit, sound } = judged(typed);
+  /** Takes what stands in the editor, which may have been typed a moment before it is shown here. */
+  const keep = (text: string): void => {
+    const taken = judged(text);
+    if (!taken.sound) return;
+    onSet(taken.source);
     onClose();
   };
   return (
@@ -77,7 +82,7 @@ export function ExpressionEditor(props: ExpressionEditorProps) {
         )}
       </div>
       <div className={clsx(pickerCss.hint, expressionCss.acts)}>
-        <Button disabled={!sound} onClick={keep}>
+        <Button disabled={!sound} onClick={() => keep(typed)}>
           Apply
         </Button>
         <span>Enter applies it, Esc leaves it as it was.</span>

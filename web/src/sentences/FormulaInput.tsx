@@ -14,8 +14,8 @@ interface FormulaInputProps {
   /** What is wrong with a text, and where. */
   misfit(text: string): { readonly message: string; readonly from: number; readonly to: number } | undefined;
   onChange(source: string): void;
-  /** Enter was pressed while no list of names was open. */
-  onDone(): void;
+  /** Enter was pressed while no list of names was open, over this text. */
+  onDone(text: string): void;
 }
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content ?? '';
@@ -73,8 +73,8 @@ export default function FormulaInput(props: FormulaInputProps) {
             keymap.of([
               {
                 key: 'Enter',
-                run: () => {
-                  latest.current.onDone();
+                run: ({ state }) => {
+                  latest.current.onDone(state.doc.toString());
                   return true;
                 },
               },
