@@ -95,7 +95,7 @@ describe('an exported ledger', () => {
         expect([what, code]).toEqual([what, 1]);
         expect(said).toMatch(/^Does not fit: .+\.\n$/);
       }),
-      { numRuns: 60 },
+      { numRuns: 30 },
     );
   });
 
