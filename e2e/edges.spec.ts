@@ -22,7 +22,8 @@ test('a sample account is signed in by its button', async ({ page }) => {
 });
 
 test('labels that cannot be are refused where they are typed, and stay there', async ({ page }) => {
-  await signIn(page, 'harbourmaster', '/gannet/tables?new=table');
+  await signIn(page, 'harbourmaster', '/gannet/tables');
+  await page.goto('/gannet/tables?new=table');
   const label = page.getByRole('dialog').getByLabel('Name');
   await label.fill('x'.repeat(500));
   await page.keyboard.press('Enter');
