@@ -20,9 +20,11 @@ test('a visitor whose browser speaks French reads, searches, is corrected and th
   await expect(page.getByRole('heading', { name: 'Signaler une panne' })).toBeVisible();
   await expect(page.locator('html')).toHaveAttribute('lang', 'fr');
   await choose(page, 'Port', 'Skerry Haven');
+  // A word that is the label of a field as well is said in French once it is chosen, too.
+  await choose(page, 'Ce qui est en panne', 'Ponton');
+  await expect(input(page, 'Ce qui est en panne')).toHaveValue('Ponton');
   // A word of the option list is found by what it is called in French.
-  await input(page, 'Ce qui est en panne').click();
-  await page.keyboard.type('à ter');
+  await input(page, 'Ce qui est en panne').fill('à ter');
   await page.keyboard.press('Enter');
   await expect(input(page, 'Ce qui est en panne')).toHaveValue('À terre');
   await choose(page, 'Quelle partie', 'Éclairage');

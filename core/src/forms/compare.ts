@@ -1,8 +1,8 @@
 import { type Condition, describeCondition, EVERYTHING, type Group } from '../conditions/index.ts';
 import { destinationWords, tablesOfForm } from '../destinations/index.ts';
 import { sourceOf } from '../narrowing/index.ts';
-import { pageWords, translationDifferences } from '../pages/index.ts';
 import { type FieldDefinition, findField, type Initial, type Tables, typeOf } from '../tables/index.ts';
+import { pageDifferences } from './comparePages.ts';
 import {
   type DefinedForm,
   formFields,
@@ -42,16 +42,6 @@ export function differences(before: DefinedForm, after: DefinedForm, whole: Tabl
     ...ofFields(before, after, tables),
     ...ofSubforms(before, after, tables),
     ...ofRules(before, after, tables),
-  ];
-}
-
-/** What is set of the public page in one version and not in the other, in words. */
-function pageDifferences(before: DefinedForm, after: DefinedForm, tables: Tables): string[] {
-  const wordsOf = ({ page, table }: DefinedForm): string[] =>
-    page ? pageWords(page, (field) => labelAt(tables, table, field)) : [];
-  return [
-    ...wordDifferences(wordsOf(before), wordsOf(after), 'Its public page now', 'Its public page no longer'),
-    ...translationDifferences(before.page?.translations, after.page?.translations),
   ];
 }
 

@@ -159,21 +159,21 @@ export function edgesOf(
     if ((known.has(from) || from.startsWith(ENCLOSING)) && known.has(to))
       edges.set(`${kind} ${from} ${to}`, { kind, from, to });
   };
-  const readBy = (kind: Edge['kind'], condition: Condition | null, to: string): void => {
+  const setReader = (kind: Edge['kind'], condition: Condition | null, to: string): void => {
     for (const from of condition ? moversOf(condition, enclosure) : []) add(kind, from, to);
   };
   for (const one of fields) {
-    readBy('narrows', one.narrowing.where, one.id);
+    setReader('narrows', one.narrowing.where, one.id);
     for (const pair of one.fill?.pairs ?? []) add('fills', one.id, pair.to);
-    readBy('shows', one.shownWhen, one.id);
-    readBy('checks', one.requiredWhen, one.id);
+    setReader('shows', one.shownWhen, one.id);
+    setReader('checks', one.requiredWhen, one.id);
     for (const path of one.calculation?.reads ?? one.beginsWith?.reads ?? [])
       add('calculates', moverOf(path, enclosure), one.id);
   }
   for (const rule of rules)
     for (const from of moversOfRule(rule, enclosure)) if (from !== rule.at) add('checks', from, rule.at);
   for (const subform of subforms) {
-    readBy('shows', subform.shownWhen, subform.id);
+    setReader('shows', subform.shownWhen, subform.id);
     for (const { kind, field } of subform.reads) add(kind, field, subform.id);
   }
   return [...edges.values()];

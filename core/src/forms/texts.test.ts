@@ -41,6 +41,24 @@ test('what is stored and compared stays: ids, choices, settings', () => {
   expect(textsOf({ ...withTexts(form, marked) }).filter(({ kind }) => kind === 'choice')).toEqual(choices);
 });
 
+test('a word of a choice that is a label as well is said in both places', () => {
+  const [label] = textsOf(form).filter(({ kind }) => kind === 'label');
+  const translated = { ...page, translations: { fr: { [label?.text ?? '']: 'Le mot', 'Thank you.': 'Merci.' } } };
+  expect(choiceWords({ definition: { ...definition, page: translated }, tables }, 'fr')).toEqual({
+    [label?.text ?? '']: 'Le mot',
+  });
+});
+
+test('what a rule that the database holds says is translated, too', () => {
+  const [id, table] = [...tables].find(([one]) => one === definition.table) ?? [];
+  if (id === undefined || !table) throw new Error('No table');
+  const rule = { kind: 'unique', id: 'once', fields: [table.fields[0]?.id ?? ''], message: 'There is one already.' };
+  const held = new Map([...tables, [id, { ...table, constraints: [rule as never] }]]);
+  expect(textsOf({ definition, tables: held })).toContainEqual({ text: 'There is one already.', kind: 'rule' });
+  const after = withTexts({ definition, tables: held }, marked).tables.get(id);
+  expect(after?.constraints[0]?.message).toBe('«There is one already.»');
+});
+
 test('words of choices are told apart from other texts of a language', () => {
   const translated = { ...page, translations: { fr: { 'Thank you.': 'Merci.', Rope: 'Cordage', Lamp: '' } } };
   expect(choiceWords({ definition: { ...definition, page: translated }, tables }, 'fr')).toEqual({ Rope: 'Cordage' });

@@ -79,6 +79,7 @@ const tableWithTexts = (table: TableDefinition, as: TextOf): TableDefinition => 
   label: as(table.label),
   fields: table.fields.map((field) => columnWithTexts(field, as)),
   rules: table.rules.map((rule) => ruleWithTexts(rule, as)),
+  constraints: table.constraints.map((rule) => ({ ...rule, message: as(rule.message) })),
 });
 
 function columnWithTexts(field: FieldDefinition, as: TextOf): FieldDefinition {
@@ -133,10 +134,12 @@ function fieldsShown({ definition, tables }: FormTexts): { placed: PlacedField; 
   );
 }
 
-/** The words of choices that a page has in a language, by the word that is kept: all that is no other text of it. */
+/** The words of choices that a page has in a language, by the word that is kept. A word can be a label as well; help, messages and the like are none. */
 export function choiceWords(form: FormTexts, language: string): Record<string, string> {
   const texts = form.definition.page?.translations?.[language] ?? {};
-  const others = new Set(textsOf(form).flatMap(({ text, kind }) => (kind === 'choice' ? [] : [text])));
+  const others = new Set(
+    textsOf(form).flatMap(({ text, kind }) => (kind === 'choice' || kind === 'label' ? [] : [text])),
+  );
   return Object.fromEntries(Object.entries(texts).filter(([text, said]) => said !== '' && !others.has(text)));
 }
 
@@ -171,7 +174,10 @@ export function textsOf(form: FormTexts): PageText[] {
     if (typeof field.settings.patternMessage === 'string') add('rule', field.settings.patternMessage);
     add('choice', ...(Array.isArray(field.settings.choices) ? (field.settings.choices as string[]) : []));
   }
-  const ofTables = [...writtenTables(definition)].flatMap((id) => tables.get(id)?.rules ?? []);
+  const ofTables = [...writtenTables(definition)].flatMap((id) => {
+    const table = tables.get(id);
+    return [...(table?.rules ?? []), ...(table?.constraints ?? [])];
+  });
   const ofLines = sections.flatMap(({ items }) => items.filter(isSubform).flatMap((one) => one.rules));
   add('rule', ...[...rules, ...ofLines, ...ofTables].map((rule) => rule.message));
   add(

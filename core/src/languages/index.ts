@@ -13,9 +13,10 @@ export {
   languageNow,
   ownWordsHolding,
   type Reader,
-  readBy,
   type SaidValues,
   say,
   sayCount,
   sayOwn,
+  setReader,
+  textIn,
 } from './say.ts';

@@ -7,18 +7,19 @@ import {
   languageName,
   ownWordsHolding,
   type Reader,
-  readBy,
   SPOKEN_LANGUAGES,
   say,
   sayCount,
+  sayOwn,
+  setReader,
   translations,
 } from './index.ts';
 
 const readIn = async (language: string, words: Reader['words'] = {}): Promise<void> => {
   const reader = { language, translated: await translations(language), words };
-  readBy(() => reader);
+  setReader(() => reader);
 };
-afterEach(() => readBy(() => ENGLISH));
+afterEach(() => setReader(() => ENGLISH));
 
 test('a text is said in the language of its reader, its places filled as they are', async () => {
   expect(say('At least {limit}.', { limit: '12 m' })).toBe('At least 12 m.');
@@ -50,6 +51,11 @@ test.each(SPOKEN_LANGUAGES)('in %s, what a field shows of a yes or a choice is r
   const choice = fieldType('choice');
   expect(choice.format('Lamp', settings)).toBe('Lampe à pied');
   expect(choice.parse(choice.format('Lamp', settings), settings)).toEqual({ ok: true, value: 'Lamp' });
+});
+
+test('a word that is called like something that every object has is itself', async () => {
+  await readIn('fr', { Rope: 'Cordage' });
+  for (const word of ['constructor', 'toString', '__proto__', 'hasOwnProperty']) expect(sayOwn(word)).toBe(word);
 });
 
 test('words of a list are found by their translation', async () => {

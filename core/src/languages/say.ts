@@ -18,7 +18,7 @@ export const ENGLISH: Reader = { language: 'en', translated: () => undefined, wo
 let readerNow = (): Reader => ENGLISH;
 
 /** Says who reads: a browser page has one reader, a server one for each request. */
-export function readBy(reader: () => Reader): void {
+export function setReader(reader: () => Reader): void {
   readerNow = reader;
 }
 
@@ -51,8 +51,13 @@ export const sayCount = (count: number, one: string, several: string, values: Sa
     ...values,
   });
 
+/** The translation of a text that a builder wrote; the text itself where there is none. */
+export const textIn = (translations: Readonly<Record<string, string>>, text: string): string =>
+  // A text can be called like something that every object has.
+  (Object.hasOwn(translations, text) && translations[text]) || text;
+
 /** A word of a choice in the language of its reader, where the builder has given one. */
-export const sayOwn = (word: string): string => readerNow().words[word] || word;
+export const sayOwn = (word: string): string => textIn(readerNow().words, word);
 
 /** The words of choices whose translation holds a text, regardless of case; none where nothing was translated. */
 export function ownWordsHolding(text: string): string[] {

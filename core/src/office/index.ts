@@ -7,7 +7,7 @@ export {
   localeSchema,
   type Office,
   officeSchema,
-  seeOfficeBy,
+  overrideOffice,
   setOffice,
 } from './office.ts';
 export { formatCount, formatLimit, formatNumber, PLAIN, type Writing, writingOf } from './writing.ts';

@@ -51,8 +51,8 @@ let readOffice = (standing: Office): Office => standing;
 /** The office that this process serves: a server has one database, a browser page one server. */
 export const currentOffice = (): Office => readOffice(office);
 
-/** Lets some see the office otherwise than it stands, such as a visitor whose page writes numbers in another way. */
-export function seeOfficeBy(read: (standing: Office) => Office): void {
+/** Lets another office take the place of the one that was set, for some callers: a visitor whose page writes numbers in another way. */
+export function overrideOffice(read: (standing: Office) => Office): void {
   readOffice = read;
 }
 

@@ -1,4 +1,5 @@
 import { type DefinedForm, withTexts } from '@fiche/core/forms';
+import { textIn } from '@fiche/core/languages';
 import type { Definitions } from '../definitions/index.ts';
 
 /** A form with definitions over whose tables it runs. */
@@ -21,7 +22,7 @@ export function inLanguage(definitions: Definitions, definition: DefinedForm, la
   known.set(definition, here);
   const made = here.byLanguage.get(language);
   if (made) return made;
-  const read = withTexts({ definition, tables: definitions.tables }, (text) => texts[text] || text);
+  const read = withTexts({ definition, tables: definitions.tables }, (text) => textIn(texts, text));
   const form = { definition: read.definition, definitions: { ...definitions, tables: read.tables } };
   here.byLanguage.set(language, form);
   return form;

@@ -1,6 +1,6 @@
 import { AsyncLocalStorage } from 'node:async_hooks';
-import { ENGLISH, type Reader, readBy, translations } from '@fiche/core/languages';
-import { currentOffice, type Office, seeOfficeBy } from '@fiche/core/office';
+import { ENGLISH, type Reader, setReader, translations } from '@fiche/core/languages';
+import { currentOffice, type Office, overrideOffice } from '@fiche/core/office';
 import { type PublicPage, pageLanguages, pageLocale } from '@fiche/core/pages';
 import Negotiator from 'negotiator';
 
@@ -11,8 +11,8 @@ interface Reading {
 }
 
 const readings = new AsyncLocalStorage<Reading>();
-readBy(() => readings.getStore()?.reader ?? ENGLISH);
-seeOfficeBy((standing) => readings.getStore()?.office ?? standing);
+setReader(() => readings.getStore()?.reader ?? ENGLISH);
+overrideOffice((standing) => readings.getStore()?.office ?? standing);
 
 /** The language of a page that suits a reader best, by an `Accept-Language` (RFC 9110); the page’s own where none does. */
 export function languageFor(page: PublicPage, accepted: string | undefined): string {

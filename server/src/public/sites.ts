@@ -11,7 +11,7 @@ const slugIn = (url: string): string | undefined => /^\/p\/([a-z0-9][a-z0-9-]{1,
 export function pageAddress(url: string): string {
   const slug = slugIn(url);
   if (slug === undefined) return '';
-  const language = /[?&]lang=([a-zA-Z-]{2,20})(?:[&#]|$)/.exec(url)?.[1];
+  const language = /[?&]lang=([a-zA-Z\d-]{2,20})(?:[&#]|$)/.exec(url)?.[1];
   return `/api/public/${slug}?by=address${language === undefined ? '' : `&lang=${language}`}`;
 }
 

@@ -1,6 +1,7 @@
 import type { EntryAnswer, OpenPage } from '@fiche/core/api';
 import type { Answered } from '@fiche/core/entry';
 import { choiceWords, type DefinedForm, prepareForm, withTexts } from '@fiche/core/forms';
+import { textIn } from '@fiche/core/languages';
 import { currentOffice } from '@fiche/core/office';
 import { pageLanguages } from '@fiche/core/pages';
 import type { Tables } from '@fiche/core/tables';
@@ -107,7 +108,7 @@ function useReading(definition: DefinedForm, tables: Tables) {
   useEffect(() => sayInEnglish, []);
   const said = useMemo(() => {
     const texts = definition.page?.translations?.[speaks];
-    return texts ? withTexts({ definition, tables }, (text) => texts[text] || text) : { definition, tables };
+    return texts ? withTexts({ definition, tables }, (text) => textIn(texts, text)) : { definition, tables };
   }, [definition, tables, speaks]);
   return { language: speaks, choose: setChosen, languages, said };
 }

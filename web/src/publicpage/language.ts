@@ -1,11 +1,11 @@
 import type { OpenPage, UnavailablePage } from '@fiche/core/api';
-import { ENGLISH, isRightToLeft, type Reader, readBy, translations } from '@fiche/core/languages';
+import { ENGLISH, isRightToLeft, type Reader, setReader, translations } from '@fiche/core/languages';
 
 /** The part of a page’s address that names its language. */
 const PARAMETER = 'lang';
 
 let reader: Reader = ENGLISH;
-readBy(() => reader);
+setReader(() => reader);
 
 /** The language that an address names; undefined where it names none. */
 export const languageOf = (search: string): string | undefined => {
