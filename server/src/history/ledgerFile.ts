@@ -14,7 +14,7 @@ const PIECE = 65_536;
  */
 export async function* ledgerFile(
   owner: Database,
-  { cabinet, tables }: { readonly cabinet: string; readonly tables: Iterable<TableId> },
+  { cabinet, tables }: { readonly cabinet: string; readonly tables: readonly TableId[] },
   now = new Date(),
 ): AsyncGenerator<string> {
   const transaction = await owner.transaction({ isolationLevel: 'repeatable read', readOnly: true });
@@ -22,7 +22,7 @@ export async function* ledgerFile(
     await transaction.raw(
       "SET LOCAL statement_timeout = 0; SET LOCAL idle_in_transaction_session_timeout = '5min'; SET LOCAL TimeZone = 'UTC'; SET LOCAL work_mem = '64MB'",
     );
-    const told = new Set([...tables].map((id) => `data.${id}`));
+    const told = new Set(tables.map((id) => `data.${id}`));
     const seals = await readSeals(transaction);
     let piece = `${JSON.stringify({ format: LEDGER_FORMAT, cabinet, at: now.toISOString() })}\n`;
     const lines = streamOf<ChainedLine>(

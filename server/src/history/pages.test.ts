@@ -96,4 +96,6 @@ test('a role that does not export a table gets no file of its lines, and is told
     'Your role does not export all records of Vessels. Choose a table of which it does.',
   ]);
   expect((await auditor.call('GET', '/api/cabinets/quay/ledger/lines?table=quay_harbours')).status).toBe(200);
+  // Nor does it get what the whole ledger says.
+  expect((await auditor.call('GET', '/api/cabinets/quay/ledger/export')).status).toBe(403);
 });

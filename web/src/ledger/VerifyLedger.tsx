@@ -8,6 +8,7 @@ import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { cancelTask, send, useOffice, useTask } from '../client/index.ts';
 import { ProgressBar, pageCss, takeAway, textCss, useNotify } from '../parts/index.ts';
+import { exportsAll } from './ExportLines.tsx';
 import ledgerCss from './ledger.module.css';
 
 const n = (count: number): string => formatCount(count);
@@ -76,9 +77,11 @@ function Elsewhere() {
       <Button variant="text" disabled={receipt.isPending} onClick={() => receipt.mutate()}>
         Receipt for the newest seal
       </Button>
-      <Button variant="text" component="a" href={`/api/cabinets/${cabinet.id}/ledger/export`} download>
-        Export to verify elsewhere
-      </Button>
+      {exportsAll(cabinet) && (
+        <Button variant="text" component="a" href={`/api/cabinets/${cabinet.id}/ledger/export`} download>
+          Export to verify elsewhere
+        </Button>
+      )}
     </>
   );
 }
