@@ -1,7 +1,7 @@
 import type { PageText, TextKind } from '@fiche/core/forms';
 import { languageName } from '@fiche/core/languages';
 import Button from '@mui/material/Button';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { CheckField, FileButton, settingsCss, takeAway, textCss, useNotify } from '../parts/index.ts';
 import { TextControl } from '../tables/index.ts';
 import type { PageSettingsProps } from './pageSettingsProps.ts';
@@ -29,6 +29,10 @@ export function Translations({ form, definition, page, tables, language, onSet, 
   const notify = useNotify();
   const [missing, setMissing] = useState(false);
   const texts = useTexts(form, definition, tables);
+  const heading = useRef<HTMLHeadingElement>(null);
+  // On a phone the texts stand below all settings: reading goes on there.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once for each language.
+  useEffect(() => heading.current?.focus(), [language]);
   const given = page.translations?.[language] ?? {};
   const name = languageName(language);
   const set = (change: Readonly<Record<string, string>>): void => {
@@ -54,7 +58,9 @@ export function Translations({ form, definition, page, tables, language, onSet, 
   return (
     <div className={pagesCss.texts}>
       <header className={pagesCss.previewLine}>
-        <h2>Texts in {name}</h2>
+        <h2 ref={heading} tabIndex={-1}>
+          Texts in {name}
+        </h2>
         <span className={textCss.faded}>
           {texts.filter(({ text }) => given[text]).length} of {texts.length}; a text without one stays as it is written.
         </span>
