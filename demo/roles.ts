@@ -26,6 +26,7 @@ const NIGHT_CLERK: Partial<RoleDefinition> = {
   tables: {
     gannet_stays: { ...everyAction('all'), see: RECENT },
     gannet_owners: { ...everyAction('all'), fields: { e_mail: 'hidden', phone: 'hidden' } },
+    gannet_dues_ledger: everyAction('none'),
   },
 };
 
@@ -44,7 +45,9 @@ export async function addSampleRoles(owner: Transaction): Promise<void> {
   const before = await findRole(owner, 'gannet', 'clerk');
   if (!clerk || !before) throw new Error('The cabinet has no clerk');
   const { id: _id, revision: _revision, ...definition } = clerk;
-  const own = { ...definition, history: 'own' as const };
+  // Nobody writes to the Dues ledger: a ripple does.
+  const ledger = { gannet_dues_ledger: { ...everyAction('none'), see: 'all' as const, export: 'all' as const } };
+  const own = { ...definition, history: 'own' as const, tables: ledger };
   await writeRole(owner, 'gannet', { ...before, ...own });
   await addRole(owner, 'gannet', 'night_clerk', { ...own, ...NIGHT_CLERK });
   await addRole(owner, 'gannet', 'gauge', GAUGE);

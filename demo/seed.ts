@@ -6,10 +6,11 @@ import { confirmDisclosures } from '@fiche/core/proof';
 import { newFieldSchema } from '@fiche/core/tables';
 import { addAccount, addMembership, SAMPLE_ACCOUNTS, SAMPLE_PASSWORD } from '@fiche/server/accounts/index';
 import { asActor, type Database, setActor, type Transaction } from '@fiche/server/database/index';
-import { keepOffice, loadDefinitions } from '@fiche/server/definitions/index';
+import { type Definitions, keepOffice, loadDefinitions } from '@fiche/server/definitions/index';
 import { writeEntry } from '@fiche/server/entries/index';
 import { createForm, publishForm, saveDraft } from '@fiche/server/forms/index';
 import { notifyAssigned } from '@fiche/server/messages/index';
+import { hasRipples, withRipples } from '@fiche/server/ripples/index';
 import { addField, changeTable, createCabinet, createTable, enforceConstraint } from '@fiche/server/tables/index';
 import { FORMS } from './forms.ts';
 import { DAY, type Happening, iso, SET_UP } from './happening.ts';
@@ -91,6 +92,11 @@ async function definitions(owner: Transaction): Promise<void> {
     if (plan.title) await changeTable(owner, table.id, { title: plan.title });
     if (plan.card) await changeTable(owner, table.id, { card: plan.card });
   }
+  const made = [...(await loadDefinitions(owner)).tables.values()];
+  for (const { label, ripples } of TABLES) {
+    const table = made.find((one) => one.cabinet === 'gannet' && one.label === label);
+    if (ripples && table) await changeTable(owner, table.id, { ripples });
+  }
   const views = await addSampleViews(owner);
   for (const plan of FORMS) {
     const form = await createForm(owner, 'gannet', plan.table, plan.label);
@@ -102,7 +108,8 @@ async function definitions(owner: Transaction): Promise<void> {
 
 /** Lets all that happened in two seasons happen, in order, each by its account and at its time. */
 async function records(owner: Database): Promise<void> {
-  const { tables, forms } = await loadDefinitions(owner);
+  const cabinet = await loadDefinitions(owner);
+  const { tables, forms } = cabinet;
   const byTable = new Map<string, PreparedForm>(
     [...tables.values()].map((table) => [table.id, prepareForm(generateForm(table), tables)]),
   );
@@ -113,15 +120,24 @@ async function records(owner: Database): Promise<void> {
   const happenings = inventOffice();
   for (let from = 0; from < happenings.length; from += BATCH)
     await owner.transaction(async (transaction) => {
-      for (const one of happenings.slice(from, from + BATCH)) await happen(transaction, one, byTable, byForm, ids);
+      for (const one of happenings.slice(from, from + BATCH))
+        await happen(transaction, one, { byTable, byForm, cabinet }, ids);
     });
 }
+
+/** What the office enters its records through. */
+interface Seeding {
+  readonly byTable: ReadonlyMap<string, PreparedForm>;
+  readonly byForm: ReadonlyMap<string, PreparedForm>;
+  readonly cabinet: Definitions;
+}
+
+const mail = { server: null, publicUrl: '' };
 
 async function happen(
   transaction: Transaction,
   one: Happening,
-  byTable: ReadonlyMap<string, PreparedForm>,
-  byForm: ReadonlyMap<string, PreparedForm>,
+  { byTable, byForm, cabinet }: Seeding,
   ids: Map<string, { id: number; version: number }>,
 ): Promise<void> {
   const form = one.form === undefined ? byTable.get(one.table) : byForm.get(one.form);
@@ -154,15 +170,11 @@ async function happen(
   const { page } = form.definition;
   const answer =
     one.form !== undefined && account === null && page && !known
-      ? { form: one.form, version: 1, page, consent: page.consent, mail: { server: null, publicUrl: '' } }
+      ? { form: one.form, version: 1, page, consent: page.consent, mail }
       : undefined;
-  const { record } = await writeEntry(transaction, {
-    form,
-    actor,
-    account,
-    address: 'seed',
-    body,
-    ...(answer ? { answer } : {}),
-  });
+  const save = { form, actor, account, cabinet, mail, address: 'seed', body, ...(answer ? { answer } : {}) };
+  const { record } = await (hasRipples(cabinet.tables, form.table.id)
+    ? withRipples(transaction, { actor, account, definitions: cabinet, mail }, () => writeEntry(transaction, save))
+    : writeEntry(transaction, save));
   if (record) ids.set(one.key, { id: record.id, version: record.version });
 }

@@ -1,6 +1,6 @@
 import { all, is } from '@fiche/core/conditions';
 import type { Rule } from '@fiche/core/rules';
-import type { Constraint, NewFieldInput } from '@fiche/core/tables';
+import type { Constraint, NewFieldInput, Ripple } from '@fiche/core/tables';
 
 export interface TablePlan {
   readonly label: string;
@@ -14,6 +14,8 @@ export interface TablePlan {
   readonly constraints?: readonly Constraint[];
   /** An option list: its fields are levels. */
   readonly kind?: 'list';
+  /** What else is written when its records are saved; set once all tables are there. */
+  readonly ripples?: readonly Ripple[];
 }
 
 const required = true;
@@ -43,6 +45,39 @@ const ofParent = (parent: string) => all(is({ kind: 'column', path: parent }, fo
 const ofKind = (kind: string) => all(is({ kind: 'column', path: 'kind' }, { kind: 'constant', value: kind }));
 
 export const VESSEL_TYPES = ['Ketch', 'Sloop', 'Cutter', 'Motor cruiser', 'Fishing boat', 'Barge', 'Tender'] as const;
+
+/** Who waived dues, when and why, and what it said before. */
+const WAIVERS: Ripple = {
+  id: 'waivers',
+  label: 'Waivers into the Dues ledger',
+  on: ['added', 'changed'],
+  fields: ['waived', 'reason'],
+  when: {
+    kind: 'group',
+    match: 'any',
+    of: [
+      is(form('waived'), { kind: 'constant', value: true }),
+      is(form('before__waived'), { kind: 'constant', value: true }),
+    ],
+  },
+  effects: [
+    {
+      does: 'add',
+      table: 'gannet_dues_ledger',
+      values: [
+        { to: 'stay', from: { kind: 'record' } },
+        { to: 'before', from: { kind: 'field', path: 'before__waived' } },
+        { to: 'after', from: { kind: 'field', path: 'waived' } },
+        { to: 'dues', from: { kind: 'field', path: 'dues' } },
+        { to: 'reason', from: { kind: 'field', path: 'reason' } },
+        { to: 'by', from: { kind: 'account' } },
+        { to: 'at', from: { kind: 'now' } },
+        { to: 'what_changed', from: { kind: 'summary' } },
+      ],
+    },
+  ],
+  paused: false,
+};
 
 /** The tables of Gannet Sound, each after those it links to. */
 export const TABLES: readonly TablePlan[] = [
@@ -177,6 +212,7 @@ export const TABLES: readonly TablePlan[] = [
       },
     ],
     description: 'One vessel on one berth, from arrival to departure.',
+    ripples: [WAIVERS],
     fields: [
       { label: 'Number', type: 'sequence', settings: { prefix: 'STAY-', withYear: true, width: 5 } },
       link('Harbour', 'gannet_harbours', { required }),
@@ -241,6 +277,21 @@ export const TABLES: readonly TablePlan[] = [
           right: form('berth.deepest_draught'),
         },
       },
+    ],
+  },
+  {
+    label: 'Dues ledger',
+    title: '{stay}',
+    description: 'Written by a ripple when dues are waived, or a waiver is changed or withdrawn.',
+    fields: [
+      link('Stay', 'gannet_stays', { required }),
+      { label: 'Before', type: 'yesNo', help: 'Whether the dues were waived before.' },
+      { label: 'After', type: 'yesNo', help: 'Whether they are waived since.' },
+      { label: 'Dues', type: 'amount' },
+      { label: 'Reason', type: 'longText' },
+      { label: 'By', type: 'text', required },
+      { label: 'At', type: 'dateTime', required },
+      { label: 'What changed', type: 'longText' },
     ],
   },
   {

@@ -34,6 +34,7 @@ import { messageRoutes } from './messages/index.ts';
 import { openApi } from './openApi.ts';
 import { pageAddress, publicRoutes, sitesOf } from './public/index.ts';
 import { recordRoutes } from './records/index.ts';
+import { rippleRoutes } from './ripples/index.ts';
 import type { Services } from './services.ts';
 import { tableRoutes } from './tables/index.ts';
 import { useRoutes } from './uses/index.ts';
@@ -101,6 +102,7 @@ export async function buildApp({
   cabinetRoutes(app, services);
   tableRoutes(app, services);
   recordRoutes(app, services);
+  rippleRoutes(app, services);
   viewRoutes(app, services);
   useRoutes(app, services);
   changeRoutes(app, services);

@@ -15,19 +15,22 @@ export type ServicesOptions = Partial<
 
 /** What every route works with, over two connected roles: the definitions it remembers and the work it can take up. */
 export function createServices(databases: Databases, options: ServicesOptions = {}): Services {
+  const mail = options.mail ?? { server: null, publicUrl: 'http://127.0.0.1:4600' };
   return {
     databases,
     definitions: new DefinitionCache(databases.app),
-    tasks: new Tasks(databases.work, { ...structureWork, ...importWork, ...changeWork, ...historyWork }, (task) =>
-      notifyTaskEnded(databases.work.owner, task),
+    tasks: new Tasks(
+      databases.work,
+      { ...structureWork, ...importWork(mail), ...changeWork(mail), ...historyWork },
+      (task) => notifyTaskEnded(databases.work.owner, task),
     ),
     sample: false,
     checkAnswers: false,
     leastSeconds: null,
     dataFolder: null,
-    mail: { server: null, publicUrl: 'http://127.0.0.1:4600' },
     scanner: standInScanner,
     secureCookies: false,
     ...options,
+    mail,
   };
 }

@@ -14,6 +14,7 @@ export {
 export type { AnswerView, OpenPage, PersonalLinkView, UnavailablePage } from './onPages.ts';
 export type { OwnAccount, PasswordLink, PersonView, SecondFactorSecret } from './onPeople.ts';
 export type { EverythingHeld } from './onRecords.ts';
+export type { MissedSaves, TriedRipple } from './onRipples.ts';
 export type { ListedRole } from './onRoles.ts';
 export { type Backfill, backfillSchema, type FieldLevel, type Hold, holdSchema, type MadeLines } from './onTables.ts';
 export type { TokenView } from './onTokens.ts';

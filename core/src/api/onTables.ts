@@ -2,7 +2,14 @@ import { z } from 'zod';
 import { calculationSchema, groupSchema, pathSchema } from '../conditions/index.ts';
 import { isFieldType, valueSchema } from '../fields/index.ts';
 import { ruleSchema } from '../rules/index.ts';
-import { constraintSchema, idSchema, initialSchema, labelSchema, newFieldSchema } from '../tables/index.ts';
+import {
+  constraintSchema,
+  idSchema,
+  initialSchema,
+  labelSchema,
+  newFieldSchema,
+  rippleSchema,
+} from '../tables/index.ts';
 import { contract } from './contract.ts';
 import { empty, nothing, tableShape, taskShape } from './shapes.ts';
 
@@ -75,6 +82,8 @@ export const changeTable = contract({
       rules: z.array(ruleSchema).max(100),
       /** What a reference card of its records shows, as paths of columns. */
       card: z.array(pathSchema).max(40),
+      /** What else is written when one of its records is saved, in order. */
+      ripples: z.array(rippleSchema).max(50),
       archived: z.boolean(),
       revision,
     })

@@ -30,6 +30,7 @@ export * from './onMessages.ts';
 export * from './onPages.ts';
 export * from './onPeople.ts';
 export * from './onRecords.ts';
+export * from './onRipples.ts';
 export * from './onRoles.ts';
 export * from './onTables.ts';
 export * from './onTokens.ts';

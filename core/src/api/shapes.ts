@@ -6,7 +6,14 @@ import { RECEIPT_FORMAT, type Receipt } from '../history/index.ts';
 import { officeSchema } from '../office/index.ts';
 import { roleDefinitionSchema } from '../rights/index.ts';
 import { ruleSchema } from '../rules/index.ts';
-import { constraintSchema, idSchema, initialSchema, labelSchema, type TableDefinition } from '../tables/index.ts';
+import {
+  constraintSchema,
+  idSchema,
+  initialSchema,
+  labelSchema,
+  rippleSchema,
+  type TableDefinition,
+} from '../tables/index.ts';
 import { RIGHTS } from './contract.ts';
 
 /** Something that is sent as JSON in an address, so that a link has it whole. */
@@ -99,6 +106,7 @@ export const tableShape = z.object({
   card: z.array(z.string()),
   rules: z.array(ruleSchema),
   constraints: z.array(constraintSchema),
+  ripples: z.array(rippleSchema).optional(),
   revision: z.number(),
   archived: z.boolean().optional(),
 }) as unknown as z.ZodType<TableDefinition>;
@@ -201,6 +209,9 @@ export const fieldChangeShape = z.object({
   was: valueSchema,
 });
 
+/** A record, with what its table and it are called. */
+const recordNamed = z.object({ table: z.string(), record: z.number(), what: z.string(), title: z.string() });
+
 export const lineShape = z.object({
   id: z.number(),
   at: z.string(),
@@ -219,6 +230,10 @@ export const lineShape = z.object({
   record: z.string(),
   title: z.string(),
   kind: z.enum(['add', 'change', 'archive', 'restore', 'erase']),
+  /** Of a line that a ripple wrote: the record whose save it followed. */
+  follows: recordNamed.nullable(),
+  /** What ripples wrote for this save. */
+  wrote: z.array(recordNamed),
   changes: z.array(fieldChangeShape),
 });
 export type LineView = z.infer<typeof lineShape>;

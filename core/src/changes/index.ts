@@ -10,5 +10,5 @@ export {
   MOST_NAMED,
   type PastedRows,
 } from './plan.ts';
-export { type PreparedSettings, prepareSettings } from './values.ts';
+export { type Give, giveOf, type PreparedSettings, prepareSettings, type RecordReader } from './values.ts';
 export { describeChange, recordsNamed } from './words.ts';

@@ -11,7 +11,7 @@ import {
   targetTable,
   typeOf,
 } from '../tables/index.ts';
-import type { FieldSetting } from './plan.ts';
+import type { Becomes, FieldSetting } from './plan.ts';
 
 /** Gives the new values of a record, as they are before its form reacts to them. */
 export interface PreparedSettings {
@@ -20,8 +20,14 @@ export interface PreparedSettings {
   valuesOf(record: Readable): Values;
 }
 
-/** The value that a setting gives a field of a record. */
-type Give = (record: Readable) => Value;
+/** Reads a record: what stands at a path of it, and the civil moment that `now()` means. */
+export interface RecordReader {
+  readonly now: string;
+  at(path: string): Value;
+}
+
+/** The value that a setting gives a field, read out of a record. */
+export type Give = (record: RecordReader) => Value;
 
 /**
  * Makes the settings of a change of many ready: what each of them gives for a record. Or says what is wrong with them, each at
@@ -45,7 +51,7 @@ export function prepareSettings(
     else if (holdsFiles(field)) refuse(`${field.label} holds files: they are added on a record’s card.`);
     else if (gives.has(field.id)) refuse(`${field.label} is set twice. Remove one of them.`);
     else {
-      const give = giveOf(setting, field, table, tables);
+      const give = giveOf(setting.becomes, field, table, tables);
       if (typeof give === 'string') refuse(give);
       else {
         gives.set(field.id, give.give);
@@ -56,13 +62,16 @@ export function prepareSettings(
   if (problems.length > 0) return { problems };
   return {
     reads: [...reads],
-    valuesOf: (record) => Object.fromEntries([...gives].map(([id, give]) => [id, give(record)])),
+    valuesOf: (record) => {
+      const reader = { now: record.now, at: (path: string) => readOperand(record, { kind: 'form', path }) };
+      return Object.fromEntries([...gives].map(([id, give]) => [id, give(reader)]));
+    },
   };
 }
 
-/** What one setting gives, with what it reads; in words why it cannot. */
-function giveOf(
-  { becomes }: FieldSetting,
+/** What one setting gives a field, read out of a record of `table`, with what it reads; in words why it cannot. */
+export function giveOf(
+  becomes: Becomes,
   field: FieldDefinition,
   table: TableDefinition,
   tables: Tables,
@@ -72,7 +81,7 @@ function giveOf(
       const { from, to } = becomes;
       const { family } = typeOf(field);
       if (family !== 'text' && family !== 'choices') return `${field.label} holds no words that could be replaced.`;
-      return { reads: [field.id], give: (record) => replaced(record.values[field.id] ?? null, from, to) };
+      return { reads: [field.id], give: (record) => replaced(record.at(field.id), from, to) };
     }
     case 'blank':
       return field.required ? `${field.label} is required: it cannot become blank.` : { give: () => null, reads: [] };
@@ -93,7 +102,7 @@ function giveOf(
       return {
         reads: [becomes.path],
         give: (record) => {
-          const value = readOperand(record, { kind: 'form', path: becomes.path });
+          const value = record.at(becomes.path);
           return asText && !isBlank(value) ? typeOf(source).format(value, source.settings) : value;
         },
       };
@@ -116,9 +125,9 @@ const replaced = (value: Value, from: string, to: string): Value =>
       ? to
       : value;
 
-const calculated = (expression: Expression, record: Readable, field: FieldDefinition): Value =>
+const calculated = (expression: Expression, record: RecordReader, field: FieldDefinition): Value =>
   giveResult(
-    expression.evaluate((path) => readOperand(record, { kind: 'form', path }), record.now),
+    expression.evaluate((path) => record.at(path), record.now),
     field,
   );
 

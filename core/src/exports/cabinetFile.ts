@@ -1,7 +1,14 @@
 import { z } from 'zod';
 import { formDefinitionSchema } from '../forms/index.ts';
 import { ruleSchema } from '../rules/index.ts';
-import { constraintSchema, idSchema, labelSchema, newFieldSchema, type TableId } from '../tables/index.ts';
+import {
+  constraintSchema,
+  idSchema,
+  labelSchema,
+  newFieldSchema,
+  rippleSchema,
+  type TableId,
+} from '../tables/index.ts';
 
 /** A field in a cabinet file: its definition, under the name of its column. */
 const fieldSchema = z.object({ id: idSchema, definition: newFieldSchema });
@@ -29,6 +36,7 @@ export const cabinetFileSchema = z.object({
         card: z.array(z.string()).default([]),
         rules: z.array(ruleSchema),
         constraints: z.array(constraintSchema),
+        ripples: z.array(rippleSchema).default([]),
       }),
     )
     .max(500),

@@ -3,7 +3,18 @@ import { type FieldDefinition, type FieldId, type TableId, typeOf } from '../tab
 
 /** Through what a change came: kept in its line and shown with it. Older lines call the form editor `studio`. */
 export interface Through {
-  readonly kind: 'form' | 'table' | 'page' | 'editor' | 'studio' | 'tables' | 'import' | 'change' | 'seed' | 'upgrade';
+  readonly kind:
+    | 'form'
+    | 'table'
+    | 'page'
+    | 'editor'
+    | 'studio'
+    | 'tables'
+    | 'import'
+    | 'change'
+    | 'ripple'
+    | 'seed'
+    | 'upgrade';
   readonly label: string;
   readonly version?: number | null;
   /** Why it was done, where a reason is asked for. */

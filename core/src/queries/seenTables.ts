@@ -39,7 +39,8 @@ export function recordsOf(tables: Tables, table: TableId): string {
 
 /** Whether somebody sees a table as it is: every field of every record. */
 export const seesAllOf = (tables: Tables, table: TableId): boolean =>
-  !(tables instanceof SeenTables) || (!isLimited(tables, table) && tables.get(table) === tables.whole.get(table));
+  !(tables instanceof SeenTables) ||
+  (!isLimited(tables, table) && tables.get(table)?.fields === tables.whole.get(table)?.fields);
 
 /** A table with all of its fields, whatever of them `tables` has. */
 export const wholeTable = (tables: Tables, table: TableDefinition): TableDefinition =>

@@ -54,7 +54,9 @@ function withoutHidden(hidden: Hidden, tables: Tables, table: TableDefinition): 
   const rules = table.rules.filter(
     (rule) => !own.has(rule.at) && !prepareRule(rule, table, tables, true).reads.some(reads),
   );
-  if (own.size === 0 && rules.length === table.rules.length && !table.card.some(reads)) return table;
+  // What else is written is for those who see all that there is.
+  if (own.size === 0 && rules.length === table.rules.length && !table.card.some(reads))
+    return (table.ripples ?? []).length === 0 ? table : { ...table, ripples: [] };
   return {
     ...table,
     title:
@@ -68,6 +70,7 @@ function withoutHidden(hidden: Hidden, tables: Tables, table: TableDefinition): 
     card: table.card.filter((path) => !reads(path)),
     rules,
     constraints: table.constraints.filter((one) => !namesHidden(one, own)),
+    ripples: [],
   };
 }
 

@@ -23,6 +23,16 @@ export {
 } from './ids.ts';
 export { nameFrom, RESERVED_COLUMNS } from './naming.ts';
 export {
+  BEFORE,
+  EVENT_KINDS,
+  type EventKind,
+  type Ripple,
+  type RippleEffect,
+  type RippleSource,
+  type RippleValue,
+  rippleSchema,
+} from './ripple.ts';
+export {
   type FieldDefinition,
   fieldAtPath,
   findField,

@@ -15,6 +15,7 @@ import type { Rule } from '../rules/index.ts';
 import type { Constraint } from './constraints/registry.ts';
 import type { FieldId, TableId } from './ids.ts';
 import { RESERVED_COLUMNS } from './naming.ts';
+import type { Ripple } from './ripple.ts';
 
 export const LABEL_MOST = 120;
 
@@ -107,6 +108,8 @@ export interface TableDefinition {
   readonly card: readonly string[];
   readonly rules: readonly Rule[];
   readonly constraints: readonly Constraint[];
+  /** What else is written when one of its records is saved, in order. */
+  readonly ripples?: readonly Ripple[];
   /** Taken out of use: its records stay, and what links to them. */
   readonly archived?: boolean;
   /** Raised with each change of the table. */

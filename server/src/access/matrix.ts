@@ -143,6 +143,8 @@ GET    /api/tables/{table}/levels                                   -+xxxxx0x
 POST   /api/tables/{table}/levels                                   -+xxxxx0x
 POST   /api/tables/{table}/trial                                    -+xxxxx0x
 POST   /api/tables/{table}/rule-trial                               -+xxxxx0x
+POST   /api/tables/{table}/ripple-trial                             -+xxxxx0x
+GET    /api/tables/{table}/ripples/{ripple}/missed                  -0xxxxx0x
 GET    /api/tables/{table}/records                                  -++++++0+
 GET    /api/tables/{table}/records @vessels                         -++++++0x
 GET    /api/tables/{table}/views                                    -++++++0+

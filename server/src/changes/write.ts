@@ -3,10 +3,12 @@ import { quoted, relation } from '@fiche/core/queries';
 import { findField, type RecordId, type TableDefinition, type TableId } from '@fiche/core/tables';
 import { definitionsFor } from '../access/index.ts';
 import { constraintProblem } from '../constraints/index.ts';
-import { type Actor, asActor, setActor, type Transaction } from '../database/index.ts';
+import { type Actor, setActor, type Transaction } from '../database/index.ts';
 import { announce } from '../events/index.ts';
 import { Refusal } from '../http/index.ts';
 import { notifyImported } from '../messages/index.ts';
+import { savingRecords } from '../ripples/index.ts';
+import type { MailSettings } from '../services.ts';
 import { countAssigned, forbiddenRows } from '../staging/index.ts';
 import type { Work, Worker } from '../tasks/index.ts';
 import { actionOf, openPlan } from './check.ts';
@@ -31,30 +33,33 @@ interface Writing {
 }
 
 /** Writes the records that were checked, in one transaction: all of them, or those that can be, or none. */
-export const writeChange: Worker = async (work) => {
-  const { app, owner } = work.databases;
-  const { id, records } = work.plan as { id: number; records: 'all' | 'good' };
-  const row = await findPlan(app, work.table ?? '', work.actor.name, id);
-  // Written before its server could say so.
-  if (row.state === 'written') return { ...row.counts, id };
-  if (row.state !== 'checked' || !row.counts) throw new Refusal(409, 'Check the change first.');
-  if (records === 'all' && row.counts.refused > 0)
-    throw new Refusal(422, `${row.counts.refused} records cannot be changed. Change the others only, or none.`);
-  const { table, form, source } = await openPlan(app, row);
-  if (row.tableRevision !== table.revision)
-    throw new Refusal(409, `${table.label} has been changed since the check. ${AGAIN}`);
-  const label = isPutBack(row.plan) ? `${table.label}, put back` : table.label;
-  const actor = { name: work.actor.name, through: { kind: 'change', label, id } } as const;
-  const rules = new Map(form.rules.map((rule) => [rule.id, rule.message]));
-  const writing: Writing = { work, row, table, kind: source.kind, actor, rules };
-  const written = await asActor(owner, actor, (transaction) => write(transaction, writing, records)).catch(
-    (error: unknown) => {
-      throw constraintProblem(table, error) ?? error;
-    },
-  );
-  await owner.raw(`DROP TABLE IF EXISTS ${stagingOfChange(id)}`);
-  return { ...written, id };
-};
+export const writeChange =
+  (mail: MailSettings): Worker =>
+  async (work) => {
+    const { app, owner } = work.databases;
+    const { id, records } = work.plan as { id: number; records: 'all' | 'good' };
+    const row = await findPlan(app, work.table ?? '', work.actor.name, id);
+    // Written before its server could say so.
+    if (row.state === 'written') return { ...row.counts, id };
+    if (row.state !== 'checked' || !row.counts) throw new Refusal(409, 'Check the change first.');
+    if (records === 'all' && row.counts.refused > 0)
+      throw new Refusal(422, `${row.counts.refused} records cannot be changed. Change the others only, or none.`);
+    const { definitions, table, form, source } = await openPlan(app, row);
+    if (row.tableRevision !== table.revision)
+      throw new Refusal(409, `${table.label} has been changed since the check. ${AGAIN}`);
+    const label = isPutBack(row.plan) ? `${table.label}, put back` : table.label;
+    const actor = { name: work.actor.name, through: { kind: 'change', label, id } } as const;
+    const rules = new Map(form.rules.map((rule) => [rule.id, rule.message]));
+    const writing: Writing = { work, row, table, kind: source.kind, actor, rules };
+    const saver = { actor, account: row.account, definitions, mail };
+    const written = await savingRecords(owner, saver, (transaction) => write(transaction, writing, records)).catch(
+      (error: unknown) => {
+        throw constraintProblem(table, error) ?? error;
+      },
+    );
+    await owner.raw(`DROP TABLE IF EXISTS ${stagingOfChange(id)}`);
+    return { ...written, id };
+  };
 
 async function write(transaction: Transaction, writing: Writing, records: 'all' | 'good') {
   const { work, row, table, kind } = writing;

@@ -171,7 +171,7 @@ function rolesByCabinet(
 }
 
 const TABLE_JSON = `json_build_object('id', id, 'cabinet', cabinet, 'label', label, 'description', description,
-  'kind', kind, 'title', title, 'card', card, 'rules', rules, 'constraints', constraints, 'revision', revision, 'archived', archived_at IS NOT NULL)`;
+  'kind', kind, 'title', title, 'card', card, 'rules', rules, 'constraints', constraints, 'ripples', coalesce(ripples, '[]'), 'revision', revision, 'archived', archived_at IS NOT NULL)`;
 const FIELD_JSON = `json_build_object('id', id, 'label', label, 'type', type, 'settings', settings, 'required', required,
   'unique', "unique", 'help', help, 'initial', initial, 'calculation', calculation, 'narrowing', narrowing, 'retired', retired_at IS NOT NULL)`;
 

@@ -3,6 +3,7 @@ import { type DefinedForm, prepareForm } from '@fiche/core/forms';
 import type { Tables } from '@fiche/core/tables';
 import fc from 'fast-check';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import { decide } from '../deciding/index.ts';
 import { loadDefinitions } from '../definitions/index.ts';
 import { type Browser, buildForBrowsers } from '../fixtures/browser.ts';
 import { type Act, act, formsWithLines, type LineAct, lineAct, NOW, stayForms } from '../fixtures/generated.ts';
@@ -10,7 +11,6 @@ import { type TestOffice, testOffice } from '../fixtures/office.ts';
 import { addServices } from '../fixtures/services.ts';
 import { Sitting } from '../fixtures/sitting.ts';
 import { findRecord, linesOfForm } from '../records/index.ts';
-import { decide } from './decide.ts';
 
 let office: TestOffice;
 let tables: Tables;

@@ -9,6 +9,7 @@ import { type Definitions, requireInUse } from '../definitions/index.ts';
 import { findForm, findFormInUse, prepared, versionOf } from '../forms/index.ts';
 import { Refusal } from '../http/index.ts';
 import { findRecord } from '../records/index.ts';
+import { withRipples } from '../ripples/index.ts';
 import type { MailSettings, Services } from '../services.ts';
 import { decideAnswer, heldAnswers, waitingAnswer } from '../spam/index.ts';
 import { SeveralFound } from './findByKey.ts';
@@ -86,7 +87,8 @@ export function heldAnswerRoutes(app: FastifyInstance, services: Services): void
       // Saved as its page would have saved it, and its line says who released it.
       const actor = { name: `page:${slug}`, through: { ...through, version, ...accessWords(held.access) } };
       await setActor(transaction, actor);
-      const { reference } = await writeEntry(transaction, {
+      const saver = { actor, account: null, definitions, mail: services.mail };
+      const released = {
         form: prepared(definitions.seen?.whole ?? definitions, definition),
         actor,
         account: null,
@@ -103,7 +105,9 @@ export function heldAnswerRoutes(app: FastifyInstance, services: Services): void
               ),
             }
           : {}),
-      });
+        mail: services.mail,
+      };
+      const { reference } = await withRipples(transaction, saver, () => writeEntry(transaction, released));
       await decideAnswer(transaction, held.id, by, 'released', body.reason);
       return { reference };
     }).catch((error: unknown) => {

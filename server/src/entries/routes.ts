@@ -11,6 +11,7 @@ import { prepared } from '../forms/index.ts';
 import { addressOf, limit, notFound, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import { answerPage } from './answerPage.ts';
+import { archiveRoutes } from './archive.ts';
 import { type Asking, askedOf, linesForm, offered } from './asking.ts';
 import { requireEntryRights } from './entryRights.ts';
 import { heldAnswerRoutes } from './heldAnswers.ts';
@@ -32,6 +33,7 @@ const FILES = 3_000;
 export function entryRoutes(app: FastifyInstance, services: Services): void {
   const database = services.databases.app;
 
+  archiveRoutes(app, services);
   const { onForm, onTable, onDraft, onPage } = runnersOf(database);
 
   for (const [contract, find] of [
@@ -201,6 +203,7 @@ function saveRoute(app: FastifyInstance, services: Services, contracts: RunningC
       account: runner.account,
       definitions: runner.definitions,
       cabinet: call.definitions,
+      mail: services.mail,
       body,
       address: runner.address,
       key: typeof key === 'string' ? key : undefined,

@@ -9,7 +9,9 @@ import type { RecordId, TableDefinition } from '@fiche/core/tables';
 import { isPartial, requireRecords } from '../access/index.ts';
 import type { AnswerToKeep, CorrectedAnswer } from '../answers/index.ts';
 import { constraintProblem } from '../constraints/index.ts';
-import { type Actor, asActor, type Database, setActor, type Transaction } from '../database/index.ts';
+import { type Actor, type Database, setActor, type Transaction } from '../database/index.ts';
+
+import { decide, peopleOfEntry } from '../deciding/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { announce, announceAdded, MANY } from '../events/index.ts';
 import { claimFiles } from '../files/index.ts';
@@ -28,7 +30,8 @@ import {
   updateRecord,
   type WantedFacts,
 } from '../records/index.ts';
-import { decide, peopleOfEntry } from './decide.ts';
+import { hasRipples, type Saver, savingRecords } from '../ripples/index.ts';
+import type { MailSettings } from '../services.ts';
 import { fileProblems, filesToClaim } from './files.ts';
 import { keepWithAnswer, recountCorrected, reserveCapacityFor } from './keepWithAnswer.ts';
 import { hideCurrent, leftToServer, requireChanges } from './limits.ts';
@@ -44,8 +47,9 @@ interface Save {
   readonly body: Pick<EntryBody, 'record' | 'version' | 'values' | 'reasons' | 'picked' | 'meant' | 'lines'>;
   /** What the caller sees and may do, where a role limits it. */
   readonly definitions?: Definitions;
-  /** All definitions of the cabinet: for a form that writes to several tables. */
-  readonly cabinet?: Definitions;
+  /** All definitions of the cabinet, or those that the caller sees: for what else is written. */
+  readonly cabinet: Definitions;
+  readonly mail: MailSettings;
   /** Of an answer of a public page that is released: what whoever releases it sees, and may choose where several have a key. */
   readonly choosing?: Definitions;
   /** Where it was sent: the same key elsewhere is another save. */
@@ -68,10 +72,10 @@ export async function saveEntry(database: Database, save: Save): Promise<EntryAn
     const answer =
       save.body.record === undefined && !needsMore(save)
         ? await addEntry(database, save, known)
-        : await asActor(database, save.actor, (transaction) => writeEntry(transaction, save, known));
+        : await savingRecords(database, saverOf(save), (transaction) => writeEntry(transaction, save, known));
     if (save.body.record === undefined)
       announceAdded(database, save.actor.name, save.form.table.id, answer.record?.id ?? MANY);
-    return answer;
+    return followedByRipples(save.cabinet, save.form) ? withLatest(database, save, answer) : answer;
   } catch (error) {
     // It may be the second sending of a save that was written before, or is being written just now.
     const before = known && (await savedBefore(database, save, known));
@@ -84,9 +88,21 @@ export async function saveEntry(database: Database, save: Save): Promise<EntryAn
 export const writeEntry = (transaction: Transaction, save: Save, known?: SaveKey): Promise<EntryAnswer> =>
   save.body.record === undefined ? addEntry(transaction, save, known) : changeEntry(transaction, save, known);
 
+/** Who saves, as ripples need to know it. */
+const saverOf = ({ actor, account, definitions, cabinet, mail }: Save): Saver => ({
+  actor,
+  account,
+  definitions: definitions ?? cabinet,
+  mail,
+});
+
+const followedByRipples = (cabinet: Definitions, { table }: PreparedForm): boolean =>
+  hasRipples((cabinet.seen?.whole ?? cabinet).tables, table.id);
+
 /** Whether more than one statement writes an entry: then a transaction holds them together. */
-const needsMore = ({ form, body, definitions, answer }: Save): boolean =>
+const needsMore = ({ form, body, definitions, cabinet, answer }: Save): boolean =>
   answer !== undefined ||
+  followedByRipples(cabinet, form) ||
   form.stored !== undefined ||
   (definitions !== undefined && isPartial(definitions, form.table, 'add')) ||
   Object.values(body.lines ?? {}).some((lines) => lines.length > 0) ||
@@ -227,12 +243,11 @@ export const storedTable = ({ stored, table }: PreparedForm): TableDefinition =>
 /** Writes the records of a form with destinations, its own by `insert`. In the transaction of a save, or of one that is only tried. */
 export async function addToSeveral<Own extends { readonly id: RecordId }>(
   transaction: Transaction,
-  { form, cabinet, definitions, choosing, actor, account, body }: Omit<Save, 'address' | 'key'>,
+  { form, cabinet, definitions, choosing, actor, account, body }: Omit<Save, 'address' | 'key' | 'mail'>,
   state: EntryState,
   insert: (values: Values) => Promise<Own>,
 ): Promise<{ readonly record: Own; readonly parts: readonly WrittenPart[] }> {
   const all = definitions ?? cabinet;
-  if (!all) throw new Error('A form with destinations needs the definitions of its cabinet');
   let own: Own | undefined;
   // What a person said to rules that ask goes into the lines of all records.
   if (Object.keys(body.reasons ?? {}).length > 0) await setActor(transaction, actor);
@@ -273,6 +288,15 @@ async function answerOf(database: Queryable, save: Save, record: RecordView): Pr
   const wanted: WantedFacts = (field) => save.form.fields.get(field.id)?.factPaths ?? [];
   const told = await findSeen(database, seen, save.form.table.id, record.id, wanted);
   return { record: told ?? null, reference };
+}
+
+/** An answer with the record as it is now: a ripple may have written to it as well. */
+async function withLatest(database: Database, save: Save, answer: EntryAnswer): Promise<EntryAnswer> {
+  if (!answer.record) return answer;
+  const { form } = save;
+  const wanted: WantedFacts = (field) => form.fields.get(field.id)?.factPaths ?? [];
+  const tables = form.stored ?? form.tables;
+  return answerOf(database, save, await findRecord(database, tables, form.table.id, answer.record.id, wanted));
 }
 
 async function changeEntry(transaction: Transaction, save: Save, known?: SaveKey): Promise<EntryAnswer> {

@@ -14,11 +14,11 @@ import { say } from '@fiche/core/languages';
 import type { RecordId, TableDefinition, TableId } from '@fiche/core/tables';
 import { isPartial, requireRecords, requireWriteRight } from '../access/index.ts';
 import type { Actor, Transaction } from '../database/index.ts';
+import { decide } from '../deciding/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { prepared, tableForm } from '../forms/index.ts';
 import { notFound, unacceptable } from '../http/index.ts';
 import { findRecord, insertRecord, updateRecord } from '../records/index.ts';
-import { decide } from './decide.ts';
 import { findByKey, keyProblem } from './findByKey.ts';
 import { onForm } from './partWords.ts';
 

@@ -20,6 +20,18 @@ const rule = {
   message: 'Departure must be after arrival.',
   examples: [],
 };
+/** A stay of many people is noted at its berth. */
+const ripple = {
+  id: 'long_stays',
+  label: 'Full boats at their berth',
+  on: ['added', 'changed'],
+  when: {
+    kind: 'group',
+    match: 'all',
+    of: [{ kind: 'compare', left: form('persons'), operator: 'atLeast', right: { kind: 'constant', value: 20 } }],
+  },
+  effects: [{ does: 'change', link: 'berth', values: [{ to: 'secret', from: { kind: 'summary' } }] }],
+};
 const noOverlap = {
   kind: 'noOverlap',
   id: 'one_vessel_a_berth',
@@ -138,6 +150,9 @@ export const BUILDING_EXAMPLES: readonly Example[] = [
   },
   { route: 'POST /api/tables/{table}/trial', body: { kind: 'required', field: 'berth' } },
   { route: 'POST /api/tables/{table}/rule-trial', body: { rule } },
+  { route: 'PATCH /api/tables/{table}', body: { ripples: [ripple] } },
+  { route: 'POST /api/tables/{table}/ripple-trial', body: { ripple, record: 1 } },
+  { route: 'GET /api/tables/{table}/ripples/{ripple}/missed', params: { ripple: 'long_stays' } },
   { route: 'POST /api/tables/{table}/constraints', body: { constraint: noOverlap } },
   { route: 'DELETE /api/tables/{table}/constraints/{constraint}', params: { constraint: 'one_vessel_a_berth' } },
   { route: 'POST /api/tables/{table}/lines', body: { label: 'Services used' } },

@@ -2,7 +2,7 @@ import { type CabinetFile, renameTables } from '@fiche/core/exports';
 import { holdsFiles, itemsOf, linksSeveral, type Value, writeItems } from '@fiche/core/fields';
 import { type DefinedForm, withoutViews } from '@fiche/core/forms';
 import { quoted, relation } from '@fiche/core/queries';
-import { type FieldDefinition, type TableDefinition, targetTable } from '@fiche/core/tables';
+import { type FieldDefinition, type Ripple, type TableDefinition, targetTable } from '@fiche/core/tables';
 import { strToU8, type Zippable, zipSync } from 'fflate';
 import type { Database, Transaction } from '../database/index.ts';
 import { type Definitions, loadDefinitions } from '../definitions/index.ts';
@@ -55,6 +55,7 @@ function fileOf({ cabinets, forms }: Definitions, cabinet: string, tables: reado
       card: [...table.card],
       rules: [...table.rules],
       constraints: [...table.constraints],
+      ripples: withoutAccounts(table.ripples ?? []),
     })),
     forms: [...forms.values()]
       .filter((form) => form.cabinet === cabinet)
@@ -65,6 +66,13 @@ function fileOf({ cabinets, forms }: Definitions, cabinet: string, tables: reado
       })),
   };
 }
+
+/** Ripples without the messages to accounts, which are not in the file. */
+const withoutAccounts = (ripples: readonly Ripple[]): Ripple[] =>
+  ripples.flatMap((ripple) => {
+    const effects = ripple.effects.filter((one) => one.does !== 'message' || one.to.kind !== 'account');
+    return effects.length === 0 ? [] : [{ ...ripple, effects }];
+  });
 
 /** A form without what refers to views, which are not in the file, and to other forms. */
 const withoutReferences = ({ after: _after, starts: _starts, ...form }: DefinedForm): DefinedForm => withoutViews(form);

@@ -282,6 +282,7 @@ async function finishTable(
     await owner('fiche.field').where({ table_id: table.id, id: field.id }).update({ label: field.definition.label });
   }
   if (table.kind === 'list') await enforceCombinations(owner, table.id);
+  if (plan.ripples.length > 0) await changeTable(owner, table.id, { ripples: plan.ripples });
 }
 
 /** Brings a sequence number's counters past the numbers that came with the records. */

@@ -46,6 +46,7 @@ const DEFINITION_FIELDS: readonly FieldDefinition[] = [
   definitionField('card', 'Reference card'),
   definitionField('rules', 'Rules'),
   definitionField('constraints', 'Rules over several fields'),
+  definitionField('ripples', 'Ripples'),
   definitionField('retired_at', 'Archived'),
   definitionField('kind', 'Kind'),
   definitionField('description', 'Description'),

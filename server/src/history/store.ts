@@ -12,6 +12,7 @@ import { notFound } from '../http/index.ts';
 import { titlesOf } from '../records/index.ts';
 import { namedInDefinition, namesOfNumbers } from './definitionNames.ts';
 import { definitionNamed, describeDefinition } from './definitionWords.ts';
+import { rippledBy } from './rippled.ts';
 import { hiddenFields, wasErased, withoutEmpty, withoutHidden } from './visible.ts';
 
 interface LineRow {
@@ -242,7 +243,8 @@ async function inWords(app: Database, definitions: Definitions, all: readonly Li
       ...linksIn([...table.fields, ...table.retired], row.before, row.after),
     ];
   });
-  const titles = await titlesOf(app, tables, wanted);
+  const rippled = await rippledBy(app, tables, rows);
+  const titles = await titlesOf(app, tables, [...wanted, ...rippled.named]);
   return rows.map((row) => {
     const table = tableOf(tables, row);
     const named = table
@@ -262,6 +264,8 @@ async function inWords(app: Database, definitions: Definitions, all: readonly Li
       record: row.record,
       ...named,
       kind: kindOf(row),
+      follows: row.through?.kind === 'ripple' ? rippled.followedBy(row, titles) : null,
+      wrote: rippled.writtenFor(row, titles),
       changes:
         row.place === 'fiche.import'
           ? importWords(row)
@@ -329,6 +333,7 @@ function throughWords(through: Through | null): string {
     table: `${through.label}, table`,
     import: `Import of ${through.label}`,
     change: `${through.label}, change of many`,
+    ripple: `Ripple ${through.label}`,
     editor: `Form editor, ${through.label}`,
     studio: `Form editor, ${through.label}`,
     tables: through.label,

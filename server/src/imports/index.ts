@@ -1,4 +1,5 @@
 import type { Database } from '../database/index.ts';
+import type { MailSettings } from '../services.ts';
 import type { Worker } from '../tasks/index.ts';
 import { checkImport } from './check.ts';
 import { dropOldStaging } from './staged.ts';
@@ -16,4 +17,7 @@ export async function forgetFiles(owner: Database): Promise<void> {
 }
 
 /** The work of importing files, by kind. */
-export const importWork: Readonly<Record<string, Worker>> = { checkImport, writeImport };
+export const importWork = (mail: MailSettings): Readonly<Record<string, Worker>> => ({
+  checkImport,
+  writeImport: writeImport(mail),
+});

@@ -4,11 +4,13 @@ import { quoted, relation } from '@fiche/core/queries';
 import type { TableDefinition } from '@fiche/core/tables';
 import { definitionsFor } from '../access/index.ts';
 import { constraintProblem } from '../constraints/index.ts';
-import { asActor, type Transaction } from '../database/index.ts';
+import type { Transaction } from '../database/index.ts';
 import { loadDefinitions, withinCabinet } from '../definitions/index.ts';
 import { announce, MANY } from '../events/index.ts';
 import { Refusal } from '../http/index.ts';
 import { notifyImported } from '../messages/index.ts';
+import { savingRecords } from '../ripples/index.ts';
+import type { MailSettings } from '../services.ts';
 import { countAssigned, forbiddenRows, stagedFields } from '../staging/index.ts';
 import { addFields, createTable } from '../tables/index.ts';
 import type { Work, Worker } from '../tasks/index.ts';
@@ -21,31 +23,41 @@ import { targetsOf } from './targets.ts';
 const STEP = 20_000;
 
 /** Writes the rows that were checked, in one transaction: all of them are there, or none. */
-export const writeImport: Worker = async (work) => {
-  const { app, owner } = work.databases;
-  const { id, rows } = work.plan as { id: number; rows: 'all' | 'good' };
-  const row = await findImport(app, work.cabinet, id);
-  // Written before its server could say so.
-  if (row.state === 'written') return { table: row.table_id, ...row.counts };
-  if (row.state !== 'checked' || !row.plan || !row.counts) throw new Refusal(409, 'Check the file first.');
-  if (rows === 'all' && row.counts.bad > 0)
-    throw new Refusal(
-      422,
-      `${formatCount(row.counts.bad)} rows cannot be imported. Correct them, or import the good ones only.`,
-    );
-  const reason = row.plan.reason ?? undefined;
-  const through = { kind: 'import', label: row.file, id, reason } as const;
-  const { tables } = withinCabinet(await loadDefinitions(app), work.cabinet);
-  const { table: known } = targetsOf(tables, work.cabinet, row.plan);
-  const written = await asActor(owner, { name: work.actor.name, through }, async (transaction) => {
-    await checkStaging(transaction, row);
-    return write(transaction, work, row);
-  }).catch((error: unknown) => {
-    throw tooWide(error) ?? constraintProblem(known, error) ?? error;
-  });
-  await owner.raw(`DROP TABLE IF EXISTS ${stagingOf(id)}`);
-  return written;
-};
+export const writeImport =
+  (mail: MailSettings): Worker =>
+  async (work) => {
+    const { app, owner } = work.databases;
+    const { id, rows } = work.plan as { id: number; rows: 'all' | 'good' };
+    const row = await findImport(app, work.cabinet, id);
+    // Written before its server could say so.
+    if (row.state === 'written') return { table: row.table_id, ...row.counts };
+    if (row.state !== 'checked' || !row.plan || !row.counts) throw new Refusal(409, 'Check the file first.');
+    if (rows === 'all' && row.counts.bad > 0)
+      throw new Refusal(
+        422,
+        `${formatCount(row.counts.bad)} rows cannot be imported. Correct them, or import the good ones only.`,
+      );
+    const reason = row.plan.reason ?? undefined;
+    const through = { kind: 'import', label: row.file, id, reason } as const;
+    const definitions = withinCabinet(await loadDefinitions(app), work.cabinet);
+    const { tables } = definitions;
+    const actor = { name: work.actor.name, through };
+    const saver = {
+      actor,
+      account: work.actor.name,
+      definitions: await definitionsFor(app, work.cabinet, work.actor.name),
+      mail,
+    };
+    const { table: known } = targetsOf(tables, work.cabinet, row.plan);
+    const written = await savingRecords(owner, saver, async (transaction) => {
+      await checkStaging(transaction, row);
+      return write(transaction, work, row);
+    }).catch((error: unknown) => {
+      throw tooWide(error) ?? constraintProblem(known, error) ?? error;
+    });
+    await owner.raw(`DROP TABLE IF EXISTS ${stagingOf(id)}`);
+    return written;
+  };
 
 /** A row that PostgreSQL cannot hold: more than 1,600 columns, or more than fits into one page. */
 function tooWide(error: unknown): Refusal | undefined {

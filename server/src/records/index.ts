@@ -21,4 +21,4 @@ export {
   type WantedFacts,
 } from './store.ts';
 export { showTitle, titleSql, titlesOf } from './titles.ts';
-export { findConflict, insertRecord, insertRecords, type SaveKey, updateRecord } from './write.ts';
+export { findConflict, insertRecord, insertRecords, type SaveKey, updateRecord, updateRecords } from './write.ts';

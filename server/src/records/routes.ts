@@ -1,15 +1,10 @@
 import { routes } from '@fiche/core/api';
 import type { FastifyInstance } from 'fastify';
-import { requireRecords, requireWriteRight, route } from '../access/index.ts';
-import { constraintProblem } from '../constraints/index.ts';
+import { route } from '../access/index.ts';
 import { asActor } from '../database/index.ts';
-import { requireInUse } from '../definitions/index.ts';
-import { announce } from '../events/index.ts';
-import { Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import { eraseRecord } from './erase.ts';
-import { findRecord, listRecords } from './store.ts';
-import { updateRecord } from './write.ts';
+import { listRecords } from './store.ts';
 
 export function recordRoutes(app: FastifyInstance, services: Services): void {
   const { databases } = services;
@@ -17,42 +12,6 @@ export function recordRoutes(app: FastifyInstance, services: Services): void {
   route(app, services, routes.listRecords, ({ params, query, definitions }) =>
     listRecords(databases.app, definitions.tables, params.table ?? '', query),
   );
-
-  for (const [contract, archive] of [
-    [routes.archiveRecord, true],
-    [routes.restoreRecord, false],
-  ] as const)
-    route(app, services, contract, async ({ params, body, caller, definitions }) => {
-      const table = params.table ?? '';
-      const { tables } = definitions;
-      const written = tables.get(table);
-      if (written) {
-        requireWriteRight(definitions, written, 'archive');
-        requireInUse(definitions, written.cabinet, [written]);
-      }
-      const actor = {
-        name: caller.login ?? '',
-        through: { kind: 'table', label: tables.get(table)?.label ?? table },
-      } as const;
-      return asActor(databases.app, actor, async (transaction) => {
-        if (written) await requireRecords(transaction, definitions, written, 'archive', [Number(params.id)]);
-        const record = await findRecord(transaction, tables, table, Number(params.id), undefined, true);
-        if (record.version !== body.version)
-          throw new Refusal(
-            409,
-            `${record.stamp.changedBy} has changed this record meanwhile. Look at it again first.`,
-            [],
-            { current: record },
-          );
-        if (record.archived !== archive)
-          await updateRecord(transaction, table, record.id, { archived_at: archive ? new Date().toISOString() : null });
-        await announce(transaction, actor.name, table, record.id);
-        return findRecord(transaction, tables, table, record.id);
-      }).catch((error: unknown) => {
-        const definition = tables.get(table);
-        throw (definition && constraintProblem(definition, error)) ?? error;
-      });
-    });
 
   // As the owner: the application's role can take no row away.
   route(app, services, routes.eraseRecord, async ({ params, body, caller, definitions }) => {

@@ -2,7 +2,14 @@ import type { RecordView } from '@fiche/core/api';
 import type { LinkedRecord } from '@fiche/core/entry';
 import { isNumbered, type Values } from '@fiche/core/fields';
 import { quoted, relation } from '@fiche/core/queries';
-import { type FieldDefinition, type TableDefinition, type TableId, typeOf } from '@fiche/core/tables';
+import {
+  type FieldDefinition,
+  findField,
+  type RecordId,
+  type TableDefinition,
+  type TableId,
+  typeOf,
+} from '@fiche/core/tables';
 import { type Conflict, conflictError, conflictsOf } from '../constraints/index.ts';
 import { type Actor, SAID, type Transaction, writeOnce } from '../database/index.ts';
 import type { Origins } from './origins.ts';
@@ -156,4 +163,33 @@ export async function updateRecord(
     `UPDATE ${relation(tableId)} SET ${columns.map((column) => `${quoted(column)} = ?`).join(', ')} WHERE id = ?`,
     [...columns.map((column) => values[column] ?? null), id] as string[],
   );
+}
+
+/**
+ * Changes columns of several records of a table, in a few statements. Records without values stay as they are. The actor
+ * must be set.
+ */
+export async function updateRecords(
+  transaction: Transaction,
+  table: TableDefinition,
+  changes: readonly { readonly id: RecordId; readonly values: Values }[],
+): Promise<void> {
+  const alike = new Map<string, (readonly [RecordId, Values])[]>();
+  for (const { id, values } of changes) {
+    const columns = Object.keys(values).sort();
+    if (columns.length > 0) alike.set(columns.join(' '), [...(alike.get(columns.join(' ')) ?? []), [id, values]]);
+  }
+  for (const [key, all] of alike) {
+    const fields = key.split(' ').flatMap((id) => findField(table, id) ?? []);
+    const types = fields.map((field) => `?::${typeOf(field).column(field.settings)}`).join(', ');
+    for (let from = 0; from < all.length; from += ROWS_A_STATEMENT) {
+      const some = all.slice(from, from + ROWS_A_STATEMENT);
+      await transaction.raw(
+        `UPDATE ${relation(table.id)} r SET ${fields.map(({ id }) => `${quoted(id)} = v.${quoted(id)}`).join(', ')}
+         FROM (VALUES ${some.map(() => `(?::bigint, ${types})`).join(', ')}) AS v("record#", ${fields.map(({ id }) => quoted(id)).join(', ')})
+         WHERE r.id = v."record#"`,
+        some.flatMap(([id, values]) => [id, ...fields.map((field) => values[field.id] ?? null)]) as string[],
+      );
+    }
+  }
 }

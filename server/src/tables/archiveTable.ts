@@ -16,6 +16,11 @@ export function checkUnused(table: TableDefinition, tables: Tables, forms: Itera
           .filter((field) => tablesNamed(field.settings).includes(table.id))
           .map((field) => `${field.label} of ${one.label}`),
       ),
+    ...[...tables.values()].flatMap((one) =>
+      (one.ripples ?? [])
+        .filter((ripple) => one.id !== table.id && tablesNamed(ripple.effects).includes(table.id))
+        .map((ripple) => `the ripple ${ripple.label} of ${one.label}`),
+    ),
   ];
   if (uses.length > 0)
     throw new Refusal(

@@ -2,12 +2,33 @@ import type { DefinedForm } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
 import type { Finding } from '@fiche/core/proof';
 import { prove } from '@fiche/core/proof';
+import { prepareRipple } from '@fiche/core/ripples';
 import type { TableDefinition, Tables } from '@fiche/core/tables';
 import type { Definitions } from '../definitions/index.ts';
 import { Refusal } from '../http/index.ts';
 
 const mustsOf = (form: DefinedForm, tables: Tables): Finding[] =>
   prove(form, tables, civilNow()).filter((one) => one.weight === 'must');
+
+/** What stands against each ripple, by table and ripple. */
+const brokenRipples = (tables: Tables): Map<string, string> =>
+  new Map(
+    [...tables.values()].flatMap((table) =>
+      (table.ripples ?? []).flatMap((ripple): [string, string][] => {
+        const prepared = prepareRipple(ripple, table, tables);
+        return 'problems' in prepared
+          ? [[`${table.id} ${ripple.id}`, `Ripple ${ripple.label} of ${table.label}: ${prepared.problems[0]?.message}`]]
+          : [];
+      }),
+    ),
+  );
+
+/** Refuses a change of a table after which a ripple could no longer run. Throws 409. */
+function checkRipplesRun(tables: Tables, after: Tables): void {
+  const before = brokenRipples(tables);
+  const [broken] = [...brokenRipples(after)].filter(([id]) => !before.has(id));
+  if (broken) throw new Refusal(409, `A ripple would not work any more. ${broken[1]} Change the ripple first.`);
+}
 
 /**
  * Refuses a change of a table that would break a form that people are filling: its narrowing, fills, rules or fields,
@@ -16,6 +37,7 @@ const mustsOf = (form: DefinedForm, tables: Tables): Finding[] =>
  */
 export function checkLiveForms(tables: Tables, forms: Definitions['forms'], changed: TableDefinition): void {
   const after = new Map(tables).set(changed.id, changed);
+  checkRipplesRun(tables, after);
   const broken = [...forms.values()].flatMap(({ live }) => {
     if (!live) return [];
     const before = new Set(mustsOf(live, tables).map((one) => one.message));

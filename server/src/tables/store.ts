@@ -3,12 +3,14 @@ import { generateForm } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
 import { prove } from '@fiche/core/proof';
 import { FIRST_ROLES } from '@fiche/core/rights';
+import { prepareRipple, rippleCircle } from '@fiche/core/ripples';
 import type { Rule } from '@fiche/core/rules';
 import {
   fieldAtPath,
   findField,
   labelTaken,
   nameFrom,
+  type Ripple,
   type TableDefinition,
   type Tables,
   titleNames,
@@ -68,6 +70,7 @@ interface TableChange {
   readonly title?: string | null;
   readonly rules?: readonly Rule[];
   readonly card?: readonly string[];
+  readonly ripples?: readonly Ripple[];
   readonly archived?: boolean;
   readonly revision?: number;
 }
@@ -85,8 +88,9 @@ export async function changeTable(owner: Transaction, id: string, change: TableC
       ),
     );
   if (change.title) checkTitle(table, change.title);
-  const { rules, card, revision, archived, ...plain } = change;
+  const { rules, card, ripples, revision, archived, ...plain } = change;
   if (rules) checkRules(table, all, rules);
+  if (ripples) checkRipples({ ...table, ripples }, all);
   for (const path of card ?? [])
     if (!fieldAtPath(all, id, path))
       throw unacceptable([{ path: 'card', rule: 'field', message: `${path} is not a column of ${table.label}.` }]);
@@ -97,9 +101,33 @@ export async function changeTable(owner: Transaction, id: string, change: TableC
     ...(archived === undefined ? {} : { archived_at: archived ? owner.raw('fiche.moment()') : null }),
     ...(rules === undefined ? {} : { rules: JSON.stringify(rules) }),
     ...(card === undefined ? {} : { card: JSON.stringify(card) }),
+    ...(ripples === undefined ? {} : { ripples: ripples.length === 0 ? null : JSON.stringify(ripples) }),
   };
   if (Object.keys(columns).length > 0) await owner('fiche.table').where({ id }).update(columns);
   return tableNow(owner, id);
+}
+
+/** Checks that ripples can run, by themselves and with those of other tables. Throws 422. */
+function checkRipples(table: TableDefinition, tables: Tables): void {
+  const after = new Map(tables).set(table.id, table);
+  const refuse = (message: string, path = ''): never => {
+    throw unacceptable([{ path: `ripples${path}`, rule: 'ripple', message }]);
+  };
+  const ripples = table.ripples ?? [];
+  for (const [at, ripple] of ripples.entries()) {
+    const same = (one: Ripple): boolean =>
+      one.id === ripple.id || one.label.toLocaleLowerCase('en') === ripple.label.toLocaleLowerCase('en');
+    if (ripples.findIndex(same) !== at)
+      refuse(`A ripple of the name ${ripple.label} is there already.`, `.${at}.label`);
+    const prepared = prepareRipple(ripple, table, after);
+    const wrong = 'problems' in prepared ? prepared.problems[0] : undefined;
+    if (wrong) refuse(`${ripple.label}: ${wrong.message}`, `.${at}.${wrong.path}`);
+  }
+  const circle = rippleCircle(after);
+  if (circle !== undefined)
+    refuse(
+      `These ripples would set off one another without end: ${circle}. Take one of them away, or limit it to other fields.`,
+    );
 }
 
 /** A rule of a table is held to the same proof as a rule of a form, and its examples are run. */

@@ -59,7 +59,7 @@ export function SaveRow({ save, onOpen }: SaveRowProps) {
           <Changes line={first} limit={6} />
         </TableCell>
         <TableCell className={textCss.faded}>
-          <ThroughWords line={first} />
+          <ThroughWords line={first} tables={`/${cabinet.id}/tables`} />
         </TableCell>
       </TableRow>
       {open &&

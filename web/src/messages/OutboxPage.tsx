@@ -133,7 +133,7 @@ function MessageTable({ messages, onOpen }: { messages: readonly MessageView[]; 
           {messages.map((one) => (
             <TableRow key={one.id}>
               <TableCell className={pageCss.when}>{showMoment(one.at)}</TableCell>
-              <TableCell>{one.address}</TableCell>
+              <TableCell>{one.address || one.login}</TableCell>
               <TableCell>
                 <Link component="button" className={outboxCss.subject} onClick={() => onOpen(one.id)}>
                   {one.subject ?? KIND_LABELS[one.kind]}
@@ -166,7 +166,7 @@ function MessageSheet({ message, cabinet, onClose }: { message: MessageView; cab
     <Sheet title={message.subject ?? KIND_LABELS[message.kind]} label="Message" onClose={onClose}>
       <p className={textCss.faded}>
         {KIND_LABELS[message.kind]} to {message.login === null ? '' : `${message.login}, `}
-        {message.address}, written {showMoment(message.at)}
+        {message.address || message.login}, written {showMoment(message.at)}
       </p>
       <p className={STATE_CSS[message.state]}>{stateWords(message, showMoment)}</p>
       {message.problem && (

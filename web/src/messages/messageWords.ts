@@ -14,6 +14,7 @@ export const KIND_LABELS: Readonly<Record<MessageView['kind'], string>> = {
   notices: 'Notices',
   confirmation: 'Confirmation',
   personalLink: 'Personal link',
+  ripple: 'Note of a ripple',
 };
 
 /** What has become of a message, in words; `moment` writes a moment. */

@@ -1,4 +1,5 @@
 import type { LineView } from '@fiche/core/api';
+import { Link } from 'react-router-dom';
 import ledgerLineCss from './ledgerLine.module.css';
 import { showMoment } from './Stamp.tsx';
 import textCss from './text.module.css';
@@ -44,8 +45,11 @@ export function Changes({ line, limit = 40 }: { line: LineView; limit?: number }
 
 const short = (text: string): string => (text.length > 90 ? `${text.slice(0, 88)}…` : text);
 
-/** Through what a line was written, and the reasons that were given, a line each. */
-export function ThroughWords({ line }: { line: LineView }) {
+/**
+ * Through what a line was written, and the reasons that were given, a line each. `tables` is the address of the cabinet’s tables:
+ * with it what ripples wrote, and what they followed, are links.
+ */
+export function ThroughWords({ line, tables }: { line: LineView; tables?: string }) {
   return (
     <div className={ledgerLineCss.through}>
       {line.through}
@@ -54,8 +58,29 @@ export function ThroughWords({ line }: { line: LineView }) {
           {one}
         </div>
       ))}
+      {line.follows && (
+        <div>
+          follows the save of <RecordLink named={line.follows} tables={tables} />
+        </div>
+      )}
+      {line.wrote.length > 0 && (
+        <div>
+          also wrote{' '}
+          {line.wrote.map((named, at) => (
+            <span key={`${named.table} ${named.record}`}>
+              {at > 0 && ', '}
+              <RecordLink named={named} tables={tables} />
+            </span>
+          ))}
+        </div>
+      )}
     </div>
   );
+}
+
+function RecordLink({ named, tables }: { named: LineView['wrote'][number]; tables: string | undefined }) {
+  const words = `${named.what}: ${named.title}`;
+  return tables === undefined ? words : <Link to={`${tables}/${named.table}/${named.record}`}>{words}</Link>;
 }
 
 /** One line of a record's history: time and account in plum, then what changed. */

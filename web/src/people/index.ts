@@ -1,2 +1,3 @@
 export { PeoplePage } from './PeoplePage.tsx';
 export { RolePage } from './RolePage.tsx';
+export { usePeople } from './usePeople.ts';

@@ -6,7 +6,7 @@ import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { send } from '../client/index.ts';
+import { send, useOffice } from '../client/index.ts';
 import { bySave, Changes, ledgerLineCss, Sheet, showMoment, ThroughWords, textCss } from '../parts/index.ts';
 import historyCss from './history.module.css';
 
@@ -93,6 +93,7 @@ function Save({
   own,
   onPutBack,
 }: { save: readonly LineView[]; own: readonly LineView[] } & Pick<Props, 'table' | 'onPutBack'>) {
+  const { cabinet } = useOffice();
   const [first] = save;
   const mine = save.find((line) => line.table === table);
   if (!first) return null;
@@ -101,7 +102,7 @@ function Save({
       <div className={ledgerLineCss.when}>
         {showMoment(first.at)} · {first.account}
       </div>
-      <ThroughWords line={first} />
+      <ThroughWords line={mine ?? first} tables={`/${cabinet.id}/tables`} />
       {mine && <Changes line={mine} />}
       {mine?.kind === 'change' && onPutBack && (
         <div className={historyCss.putBack}>

@@ -211,6 +211,17 @@ export function rightOptions(sides: Sides, left: Side, operator: Operator): Slot
   return values.length > 0 ? [...values, ...asked, ...fields] : [...fields, ...today, ...account, ...asked];
 }
 
+/** Values that can be written where a field is set: its words, and what is typed as its type reads it. */
+export function constantsFor(tables: Tables, field: FieldDefinition) {
+  const side: Side = { operand: { kind: 'form', path: field.id }, label: field.label, detail: '', field };
+  const sides: Sides = { tables, left: [side], right: [], word: '', leftKind: 'form' };
+  const isConstant = ({ value }: SlotOption): boolean => readKey(value).kind === 'constant';
+  return {
+    options: rightOptions(sides, side, 'is').filter(isConstant),
+    typed: async (text: string): Promise<SlotOption[]> => (await typedOptions(sides, side, text)).filter(isConstant),
+  };
+}
+
 const constantOption = (field: FieldDefinition, value: Value): SlotOption => ({
   value: key({ kind: 'constant', value: value as string }),
   label:

@@ -6,6 +6,7 @@ import { useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
 import { pageCss, textCss } from '../parts/index.ts';
+import { RipplesTab } from '../ripples/index.ts';
 import { RecordsTab } from '../views/index.ts';
 import { ArchivedTable } from './ArchiveTable.tsx';
 import { CardLayout } from './CardLayout.tsx';
@@ -14,6 +15,7 @@ import { FieldsTab } from './FieldsTab.tsx';
 import { RulesTab } from './RulesTab.tsx';
 import tablePageCss from './tablePage.module.css';
 import { UseList } from './UseList.tsx';
+import { useTableWork } from './useTableWork.tsx';
 
 /** One table: its records, and for builders its fields, rules and reference card. */
 export function TablePage() {
@@ -21,6 +23,7 @@ export function TablePage() {
   const { table: id = '' } = useParams();
   const [search, setSearch] = useSearchParams();
   const [sheetPlace, setSheetPlace] = useState<HTMLElement | null>(null);
+  const { change } = useTableWork();
   const table = tables.get(id);
   if (!table) return <p className={pageCss.empty}>This table is not there any more.</p>;
   const path = `/${cabinet.id}/tables/${id}`;
@@ -33,6 +36,7 @@ export function TablePage() {
     ...(may('build') && !list
       ? [{ key: 'rules', label: counted('Rules', table.rules.length + table.constraints.length) }]
       : []),
+    ...(may('build') && !list ? [{ key: 'ripples', label: counted('Ripples', table.ripples?.length ?? 0) }] : []),
     ...(may('build') && !list ? [{ key: 'card', label: 'Reference card' }] : []),
   ];
   const open = tabs.find((tab) => search.has(tab.key)) ?? tabs[0];
@@ -84,6 +88,12 @@ export function TablePage() {
         >
           {open?.key === 'fields' && <FieldsTab table={table} />}
           {open?.key === 'rules' && <RulesTab table={table} />}
+          {open?.key === 'ripples' && (
+            <RipplesTab
+              table={table}
+              onSet={(ripples) => change('PATCH', `/api/tables/${id}`, { ripples, revision: table.revision })}
+            />
+          )}
           {open?.key === 'card' && (
             <section className={tablePageCss.cardTab}>
               <p className={textCss.faded}>

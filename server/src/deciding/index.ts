@@ -1,0 +1,1 @@
+export { type Decided, decide, decideMany, peopleOfEntry } from './decide.ts';

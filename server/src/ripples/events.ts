@@ -1,0 +1,188 @@
+import { isBlank, type Value, type Values } from '@fiche/core/fields';
+import { describeChanges, type LineKind, linksIn } from '@fiche/core/history';
+import { quoted, relation } from '@fiche/core/queries';
+import { eventValues, type PreparedRipple, type RippleEvent } from '@fiche/core/ripples';
+import {
+  BEFORE,
+  type EventKind,
+  findField,
+  linkedTable,
+  type RecordId,
+  type TableDefinition,
+  type TableId,
+  type Tables,
+  typeOf,
+} from '@fiche/core/tables';
+import type { Database, Transaction } from '../database/index.ts';
+import { factsSql, findRecordsWhere, readFacts, titlesOf } from '../records/index.ts';
+
+/** A line of the ledger about a record, as far as a ripple reads it. */
+export interface EventLine {
+  readonly kind: LineKind;
+  readonly before: Readonly<Record<string, unknown>> | null;
+  readonly after: Readonly<Record<string, unknown>> | null;
+}
+
+/** Who saves, and when. */
+export interface Saving {
+  readonly account: string;
+  readonly now: string;
+}
+
+/** The records of each table that this transaction has written since a line of the ledger, in the order of their first lines. */
+export async function writtenSince(
+  transaction: Transaction,
+  since: number,
+  tables: readonly TableId[],
+): Promise<{ last: number; records: Map<TableId, RecordId[]> }> {
+  const { rows } = await transaction.raw<{ rows: { place: string; record: string; last: number }[] }>(
+    `SELECT place, record, max(id) AS last FROM ledger.line
+     WHERE id > ? AND at = fiche.moment() AND transaction = txid_current() AND place = ANY(?)
+     GROUP BY place, record ORDER BY min(id)`,
+    [since, tables.map((id) => `data.${id}`)],
+  );
+  const records = new Map<TableId, RecordId[]>();
+  for (const { place, record } of rows) {
+    const id = place.slice('data.'.length);
+    records.set(id, [...(records.get(id) ?? []), Number(record)]);
+  }
+  return { last: rows.reduce((most, row) => Math.max(most, Number(row.last)), since), records };
+}
+
+/** The lines of some records that this transaction has written after one line and up to another, by record, oldest first. */
+export async function linesSince(
+  transaction: Transaction,
+  table: TableId,
+  records: readonly RecordId[],
+  { since, last }: { readonly since: number; readonly last: number },
+): Promise<Map<RecordId, EventLine[]>> {
+  const { rows } = await transaction.raw<{ rows: (EventLine & { record: string })[] }>(
+    `SELECT record, kind, before, after FROM ledger.line
+     WHERE place = ? AND record = ANY(?) AND id > ? AND id <= ? AND at = fiche.moment() AND transaction = txid_current() ORDER BY id`,
+    [`data.${table}`, records.map(String), since, last] as string[],
+  );
+  const lines = new Map<RecordId, EventLine[]>();
+  for (const { record, ...line } of rows) lines.set(Number(record), [...(lines.get(Number(record)) ?? []), line]);
+  return lines;
+}
+
+const KINDS: Readonly<Partial<Record<LineKind, EventKind>>> = { archive: 'archived', restore: 'restored' };
+
+/** What the lines of one save did to a record: undefined where it is gone. */
+function kindOf(lines: readonly EventLine[]): EventKind | undefined {
+  if (lines.some((one) => one.kind === 'erase')) return undefined;
+  if (lines.some((one) => one.kind === 'add')) return 'added';
+  return lines.map((one) => KINDS[one.kind]).find((kind) => kind !== undefined) ?? 'changed';
+}
+
+/** The values of a record before the lines that led to what it has now. */
+function valuesBefore(table: TableDefinition, after: Values, lines: readonly EventLine[]): Values {
+  const before: Record<string, Value> = { ...after };
+  for (const line of [...lines].reverse())
+    for (const column of new Set([...Object.keys(line.before ?? {}), ...Object.keys(line.after ?? {})])) {
+      const field = findField(table, column);
+      const json = line.before?.[column];
+      if (field) before[column] = json === undefined || json === null ? null : typeOf(field).stored(json);
+    }
+  return before;
+}
+
+/**
+ * The saves of some records of a table as its ripples read them. `lines` are those of the save, by record; `later` those that
+ * have come since, oldest first, for a save of the past.
+ */
+export async function eventsOf(
+  transaction: Database | Transaction,
+  tables: Tables,
+  table: TableDefinition,
+  lines: ReadonlyMap<RecordId, readonly EventLine[]>,
+  ripples: readonly PreparedRipple[],
+  { account, now }: Saving,
+  later: ReadonlyMap<RecordId, readonly EventLine[]> = new Map(),
+): Promise<RippleEvent[]> {
+  const records = await findRecordsWhere(transaction, tables, table.id, 'r.id = ANY(?) ORDER BY r.id', [
+    [...lines.keys()],
+  ]);
+  const made = records.flatMap((record) => {
+    const own = lines.get(record.id) ?? [];
+    const kind = kindOf(own);
+    const after = valuesBefore(table, record.values, later.get(record.id) ?? []);
+    return kind ? [{ record, kind, lines: own, after, net: netOf(table, own) }] : [];
+  });
+  const titles = await titlesOf(
+    transaction,
+    tables,
+    made.flatMap(({ net }) => linksIn(table.fields, net.before, net.after)),
+  );
+  const events = made.map(
+    ({ record, kind, lines: own, after, net }): RippleEvent => ({
+      kind,
+      record: record.id,
+      title: record.title,
+      changes: describeChanges(table.fields, net.before, net.after, titles),
+      changed: new Set(Object.keys({ ...net.before, ...net.after })),
+      values: eventValues(kind === 'added' ? null : valuesBefore(table, after, own), after),
+      facts: {},
+      account,
+      now,
+    }),
+  );
+  return withFacts(transaction, tables, table, events, ripples);
+}
+
+/** What the lines of one save changed in all: from what stood before the first to what stands after the last. */
+function netOf(table: TableDefinition, lines: readonly EventLine[]) {
+  const first = lines[0];
+  if (lines.length === 1 && first) return { before: first.before, after: first.after };
+  const before: Record<string, unknown> = {};
+  const after: Record<string, unknown> = {};
+  for (const line of lines)
+    for (const column of new Set([...Object.keys(line.before ?? {}), ...Object.keys(line.after ?? {})])) {
+      if (!(column in before) && !(column in after) && line.before?.[column] !== undefined)
+        before[column] = line.before[column];
+      after[column] = line.after?.[column] ?? null;
+    }
+  for (const column of Object.keys(after))
+    if (findField(table, column) && JSON.stringify(before[column] ?? null) === JSON.stringify(after[column])) {
+      delete before[column];
+      delete after[column];
+    }
+  return { before: Object.keys(before).length > 0 ? before : null, after };
+}
+
+/** The events with what their ripples read behind links, one question for each link. */
+async function withFacts(
+  transaction: Database | Transaction,
+  tables: Tables,
+  table: TableDefinition,
+  events: readonly RippleEvent[],
+  ripples: readonly PreparedRipple[],
+): Promise<RippleEvent[]> {
+  const wanted = new Map<string, Set<string>>();
+  for (const path of ripples.flatMap((one) => one.reads)) {
+    const dot = path.indexOf('.');
+    const link = path.slice(0, dot);
+    wanted.set(link, (wanted.get(link) ?? new Set<string>()).add(path.slice(dot + 1)));
+  }
+  const known = new Map<string, Map<number, Values>>();
+  for (const [link, paths] of wanted) {
+    const target = linkedTable(findField(table, link.replace(BEFORE, '')));
+    const ids = [...new Set(events.flatMap((one) => (isBlank(one.values[link]) ? [] : [Number(one.values[link])])))];
+    if (target === undefined || ids.length === 0) continue;
+    const { rows } = await transaction.raw<{ rows: { id: number; facts: Record<string, unknown> }[] }>(
+      `SELECT r.id, ${factsSql(tables, target, 'r', [...paths])} AS facts FROM ${relation(target)} r WHERE r.${quoted('id')} = ANY(?)`,
+      [ids],
+    );
+    known.set(link, new Map(rows.map((row) => [Number(row.id), readFacts(tables, target, row.facts)])));
+  }
+  if (known.size === 0) return [...events];
+  return events.map((event) => ({
+    ...event,
+    facts: Object.fromEntries(
+      [...known].flatMap(([link, facts]) => {
+        const of = facts.get(Number(event.values[link]));
+        return of ? [[link, of]] : [];
+      }),
+    ),
+  }));
+}

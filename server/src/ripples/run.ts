@@ -1,0 +1,118 @@
+import { civilNow } from '@fiche/core/office';
+import type { PreparedRipple, RippleEvent } from '@fiche/core/ripples';
+import type { TableDefinition, TableId } from '@fiche/core/tables';
+import { type Actor, asActor, type Database, setActor, type Transaction } from '../database/index.ts';
+import type { Definitions } from '../definitions/index.ts';
+import { announce } from '../events/index.ts';
+import type { MailSettings } from '../services.ts';
+import { eventsOf, linesSince, writtenSince } from './events.ts';
+import { runningRipples } from './prepared.ts';
+import { type Running, type Written, writeEffect } from './write.ts';
+
+/** Who saves records, with what they see of the cabinet. */
+export interface Saver {
+  readonly actor: Actor;
+  /** The signed-in account; null on a public page. */
+  readonly account: string | null;
+  /** The definitions of the cabinet as the caller has them, or all of them. */
+  readonly definitions: Definitions;
+  readonly mail: MailSettings;
+}
+
+/** Records whose ripples are decided together. */
+const BATCH = 500;
+/** Ripples that set off others: more rounds than ripples means a circle, which definitions exclude. */
+const MOST_ROUNDS = 50;
+/** Open cards of so many records are told at once that a ripple has changed them. */
+const ANNOUNCED = 100;
+
+/**
+ * Runs `work` in one transaction that writes as the saver, and then the ripples of every record that it wrote, and of what
+ * they write in turn: all of it is saved, or nothing. Throws 422 where a ripple cannot write what it has to.
+ */
+export const savingRecords = <T>(
+  database: Database,
+  saver: Saver,
+  work: (transaction: Transaction) => Promise<T>,
+): Promise<T> =>
+  asActor(database, saver.actor, (transaction) => withRipples(transaction, saver, () => work(transaction)));
+
+/** The same in a transaction that goes on. Its actor must be set. */
+export async function withRipples<T>(transaction: Transaction, saver: Saver, work: () => Promise<T>): Promise<T> {
+  const whole = saver.definitions.seen?.whole ?? saver.definitions;
+  const ripples = runningRipples(whole.tables);
+  if (ripples.size === 0) return work();
+  const { rows } = await transaction.raw<{ rows: { last: number }[] }>(
+    'SELECT CASE WHEN is_called THEN last_value ELSE 0 END AS last FROM ledger.line_id_seq',
+  );
+  const result = await work();
+  const running = {
+    ...saver,
+    transaction,
+    whole,
+    seen: saver.definitions,
+    now: saver.actor.at?.slice(0, 16) ?? civilNow(),
+  };
+  await runSince(running, ripples, Number(rows[0]?.last ?? 0));
+  return result;
+}
+
+async function runSince(
+  running: Running,
+  ripples: ReadonlyMap<TableId, readonly PreparedRipple[]>,
+  from: number,
+): Promise<void> {
+  let since = from;
+  let ran = false;
+  for (let round = 0; ; round++) {
+    const { last, records } = await writtenSince(running.transaction, since, [...ripples.keys()]);
+    if (records.size === 0) break;
+    if (round > MOST_ROUNDS) throw new Error('Ripples run in a circle');
+    for (const [id, ids] of records) {
+      const table = running.whole.tables.get(id);
+      const own = ripples.get(id) ?? [];
+      if (!table) continue;
+      ran = true;
+      for (let at = 0; at < ids.length; at += BATCH) {
+        const lines = await linesSince(running.transaction, id, ids.slice(at, at + BATCH), { since, last });
+        const saving = { account: running.actor.name, now: running.now };
+        const events = await eventsOf(running.transaction, running.whole.tables, table, lines, own, saving);
+        for (const ripple of own)
+          await runOne(
+            running,
+            table,
+            ripple,
+            events.filter((event) => ripple.follows(event)),
+          );
+      }
+    }
+    since = last;
+  }
+  if (ran) await setActor(running.transaction, running.actor);
+}
+
+/** Runs one ripple for the saves that it follows, effect by effect, and keeps what it wrote with what it followed. */
+async function runOne(
+  running: Running,
+  table: TableDefinition,
+  ripple: PreparedRipple,
+  events: readonly RippleEvent[],
+): Promise<void> {
+  if (events.length === 0) return;
+  const { transaction, actor } = running;
+  const written: Written[] = [];
+  for (const effect of ripple.effects) written.push(...(await writeEffect(running, ripple, effect, events)));
+  await transaction.raw(
+    `INSERT INTO fiche.rippled (ripple, table_id, record, to_table, to_record)
+     SELECT ?, ?, w.record, w.to_table, w.to_record FROM unnest(?::bigint[], ?::text[], ?::bigint[]) AS w(record, to_table, to_record)`,
+    [
+      ripple.ripple.id,
+      table.id,
+      written.map((one) => one.record),
+      written.map((one) => one.table ?? null),
+      written.map((one) => one.to ?? null),
+    ] as unknown as string[],
+  );
+  for (const one of written.slice(0, ANNOUNCED))
+    if (one.table !== undefined && one.to !== undefined) await announce(transaction, actor.name, one.table, one.to);
+}

@@ -1,0 +1,223 @@
+import { civilNow } from '@fiche/core/office';
+import { eventTable, eventWords, prepareRipple } from '@fiche/core/ripples';
+import {
+  EVENT_KINDS,
+  type EventKind,
+  type Ripple,
+  type RippleEffect,
+  type TableDefinition,
+  type Tables,
+} from '@fiche/core/tables';
+import DownIcon from '@mui/icons-material/ArrowDownward';
+import UpIcon from '@mui/icons-material/ArrowUpward';
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import { useState } from 'react';
+import { useOffice } from '../client/index.ts';
+import { CheckField, pickerCss, RemoveSentence, Sentence, type Slot, textCss } from '../parts/index.ts';
+import { ConditionSentences, type Sides, sidesOf } from '../sentences/index.ts';
+import { AddEffect, EffectSentences } from './EffectSentences.tsx';
+import { MissedSavesOf } from './MissedSavesOf.tsx';
+import { RippleTrial } from './RippleTrial.tsx';
+import ripplesCss from './ripples.module.css';
+
+interface RippleEditorProps {
+  readonly table: TableDefinition;
+  /** The ripple as it runs now; without it, `fresh` is one that is being made. */
+  readonly saved?: Ripple;
+  readonly fresh?: Ripple;
+  onSet(ripple: Ripple): Promise<boolean>;
+  onRemove(): void;
+  readonly onMove: { up?(): void; down?(): void };
+}
+
+/** A ripple read and set as sentences. What is changed runs once it is saved. */
+export function RippleEditor({ table, saved, fresh, onSet, onRemove, onMove }: RippleEditorProps) {
+  const { tables } = useOffice();
+  const [draft, setDraft] = useState<Ripple | undefined>(fresh);
+  const ripple = draft ?? saved;
+  if (!ripple) return null;
+  const prepared = prepareRipple(ripple, table, tables);
+  const lacking =
+    ripple.on.length === 0
+      ? 'Choose at least one kind of save.'
+      : ripple.effects.length === 0
+        ? 'Say what it does.'
+        : 'problems' in prepared
+          ? prepared.problems[0]?.message
+          : undefined;
+  const changed = draft !== undefined;
+  const set = (more: Partial<Ripple>): void => setDraft({ ...ripple, ...more });
+  const setEffect = (at: number, effect: RippleEffect | undefined): void =>
+    set({ effects: ripple.effects.flatMap((one, place) => (place === at ? (effect ? [effect] : []) : [one])) });
+  const keep = async (): Promise<void> => {
+    if (await onSet(ripple)) setDraft(undefined);
+  };
+  return (
+    <section className={ripplesCss.ripple} aria-label={`Ripple ${ripple.label}`}>
+      <div className={ripplesCss.head}>
+        <Sentence parts={[labelSlot(ripple, (label) => set({ label }))]} />
+        {ripple.paused && <span className={textCss.notice}>Paused: it does not run.</span>}
+        <span className={ripplesCss.acts}>
+          {onMove.up && (
+            <IconButton aria-label={`Run ${ripple.label} earlier`} onClick={onMove.up}>
+              <UpIcon fontSize="small" />
+            </IconButton>
+          )}
+          {onMove.down && (
+            <IconButton aria-label={`Run ${ripple.label} later`} onClick={onMove.down}>
+              <DownIcon fontSize="small" />
+            </IconButton>
+          )}
+          {saved && (
+            <Button
+              variant="text"
+              onClick={() =>
+                void onSet({ ...ripple, paused: !ripple.paused }).then((done) => done && setDraft(undefined))
+              }
+              disabled={changed}
+            >
+              {ripple.paused ? 'Resume' : 'Pause'}
+            </Button>
+          )}
+          <RemoveSentence what={`the ripple ${ripple.label}`} onRemove={onRemove} />
+        </span>
+      </div>
+      <Sentence
+        parts={[
+          `When a record of ${table.label} is `,
+          kindsSlot(ripple, (on) => set({ on: [...on] })),
+          ...fieldsParts(ripple, table, (fields) => set({ fields: [...fields] })),
+          ripple.when.of.length > 0 ? ',' : ':',
+        ]}
+      />
+      <ConditionSentences
+        sides={eventSides(table, tables)}
+        where={ripple.when}
+        lead={['and ']}
+        stop=","
+        addLabel="Only if…"
+        onChange={(when) => set({ when })}
+      />
+      {ripple.effects.map((effect, at) => (
+        <EffectSentences
+          // biome-ignore lint/suspicious/noArrayIndexKey: an effect has no name of its own, and its place is what it is known by.
+          key={at}
+          {...{ effect, table, at }}
+          now={civilNow()}
+          onChange={(next) => setEffect(at, next)}
+          onRemove={() => setEffect(at, undefined)}
+        />
+      ))}
+      <AddEffect
+        table={table}
+        first={ripple.effects.length === 0}
+        onAdd={(effect) => set({ effects: [...ripple.effects, effect] })}
+      />
+      {changed && (
+        <p className={ripplesCss.save}>
+          <Button disabled={lacking !== undefined} onClick={() => void keep()}>
+            {saved ? 'Save the ripple' : 'Switch it on'}
+          </Button>
+          <Button variant="text" onClick={() => (saved ? setDraft(undefined) : onRemove())}>
+            Discard
+          </Button>
+          <span className={lacking === undefined ? textCss.faded : textCss.problem} role="status">
+            {lacking ?? (saved ? 'Changed, not saved yet: it runs as before.' : 'It runs from the next save on.')}
+          </span>
+        </p>
+      )}
+      <div className={ripplesCss.checks}>
+        <RippleTrial key={JSON.stringify(ripple)} table={table} ripple={ripple} disabled={lacking !== undefined} />
+        {saved && !changed && <MissedSavesOf table={table} ripple={ripple} />}
+      </div>
+    </section>
+  );
+}
+
+/** What the conditions of a ripple compare: the fields of the record, after the save and before it. */
+function eventSides(table: TableDefinition, tables: Tables): Sides {
+  const sides = sidesOf(tables, eventTable(table).fields, 'form', 'of this record');
+  return { tables, left: sides, right: sides, word: '', leftKind: 'form' };
+}
+
+const labelSlot = (ripple: Ripple, onSet: (label: string) => void): Slot => ({
+  key: 'label',
+  label: 'name of the ripple',
+  shown: ripple.label,
+  pick: { kind: 'text', current: ripple.label },
+  onSet: (label) => label.trim() !== '' && onSet(label.trim()),
+});
+
+/** The slot of the kinds of saves: several can be chosen. */
+const kindsSlot = ({ on }: Ripple, onSet: (on: readonly EventKind[]) => void): Slot => ({
+  key: 'on',
+  label: 'kinds of saves',
+  shown: on.length === 0 ? '…' : eventWords(on),
+  pick: {
+    kind: 'editor',
+    edit: () => (
+      <Several
+        options={EVENT_KINDS.map((kind) => ({ value: kind, label: kind }))}
+        chosen={on}
+        onSet={(next) => onSet(EVENT_KINDS.filter((kind) => next.includes(kind)))}
+      />
+    ),
+  },
+  onSet: () => undefined,
+});
+
+/** Of a change: whether any field counts, or some. */
+const fieldsParts = ({ on, fields }: Ripple, table: TableDefinition, onSet: (fields: readonly string[]) => void) =>
+  on.includes('changed')
+    ? [
+        ' (a change of ',
+        {
+          key: 'fields',
+          label: 'fields whose change counts',
+          shown:
+            fields.length === 0
+              ? 'any field'
+              : fields.map((id) => table.fields.find((one) => one.id === id)?.label ?? id).join(' or '),
+          pick: {
+            kind: 'editor',
+            edit: () => (
+              <Several
+                options={table.fields.map((field) => ({ value: field.id, label: field.label }))}
+                chosen={fields}
+                hint="Without a choice every field counts."
+                onSet={onSet}
+              />
+            ),
+          },
+          onSet: () => undefined,
+        } satisfies Slot,
+        ' counts)',
+      ]
+    : [];
+
+interface SeveralProps {
+  readonly options: readonly { readonly value: string; readonly label: string }[];
+  readonly chosen: readonly string[];
+  readonly hint?: string;
+  onSet(chosen: readonly string[]): void;
+}
+
+/** Some of a short list, each with its tick. */
+function Several({ options, chosen, hint, onSet }: SeveralProps) {
+  return (
+    <div className={pickerCss.picker}>
+      <div className={ripplesCss.several}>
+        {options.map(({ value, label }) => (
+          <CheckField
+            key={value}
+            label={label}
+            checked={chosen.includes(value)}
+            onChange={(checked) => onSet(checked ? [...chosen, value] : chosen.filter((one) => one !== value))}
+          />
+        ))}
+      </div>
+      {hint && <p className={pickerCss.hint}>{hint}</p>}
+    </div>
+  );
+}

@@ -1,0 +1,1 @@
+export { RipplesTab } from './RipplesTab.tsx';
