@@ -32,6 +32,7 @@ import {
 import { importRoutes } from './imports/index.ts';
 import { messageRoutes } from './messages/index.ts';
 import { openApi } from './openApi.ts';
+import { pastRoutes } from './past/index.ts';
 import { pageAddress, publicRoutes, sitesOf } from './public/index.ts';
 import { recordRoutes } from './records/index.ts';
 import { rippleRoutes } from './ripples/index.ts';
@@ -102,6 +103,7 @@ export async function buildApp({
   cabinetRoutes(app, services);
   tableRoutes(app, services);
   recordRoutes(app, services);
+  pastRoutes(app, services);
   rippleRoutes(app, services);
   viewRoutes(app, services);
   useRoutes(app, services);

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { valueSchema } from '../fields/index.ts';
 import { listingSchema, MOST_EXPORTED_SINGLY, viewDefinitionSchema } from '../views/index.ts';
 import { contract } from './contract.ts';
+import { momentInAddress } from './onPast.ts';
 import { answersInAddress, empty, jsonInAddress, nothing, recordShape } from './shapes.ts';
 
 const viewShape = viewDefinitionSchema.extend({
@@ -28,6 +29,8 @@ const page = {
   archived: z.enum(['no', 'yes']).default('no'),
   /** `field:id`: only records whose link points there. */
   linking: z.string().max(200).optional(),
+  /** The records as they stood at that moment. */
+  asOf: momentInAddress.optional(),
   /** Where the page before ended, as its answer said. */
   after: z.string().max(4_000).optional(),
   /** Instead of `after`: the place of its first record, from 0; for a list that is dragged to somewhere in the middle. */
@@ -111,7 +114,13 @@ export const exportView = contract({
   path: '/api/tables/{table}/views/{view}/export',
   summary: 'The records of a view as CSV',
   needs: 'export',
-  query: z.object({ search: page.search, archived: page.archived, linking: page.linking, asked: answersInAddress }),
+  query: z.object({
+    search: page.search,
+    archived: page.archived,
+    linking: page.linking,
+    asOf: page.asOf,
+    asked: answersInAddress,
+  }),
   body: nothing,
   answer: z.unknown(),
 });
@@ -137,6 +146,7 @@ export const exportRows = contract({
     search: page.search,
     archived: page.archived,
     linking: page.linking,
+    asOf: page.asOf,
     /** Only these of its records, or all but these. */
     only: numbersInAddress,
     except: numbersInAddress,

@@ -28,6 +28,7 @@ export * from './onImports.ts';
 export * from './onLedger.ts';
 export * from './onMessages.ts';
 export * from './onPages.ts';
+export * from './onPast.ts';
 export * from './onPeople.ts';
 export * from './onRecords.ts';
 export * from './onRipples.ts';

@@ -12,7 +12,8 @@ const settings = z.strictObject({ least: moment.optional(), most: moment.optiona
 
 const show = (iso: string): string => `${formatDay(iso.slice(0, 10))}, ${iso.slice(11)}`;
 
-function parse(typed: string): Parsed {
+/** Reads a civil date and time as it is typed in the office’s locale: `17.8.2026 15:30`. */
+export function parseDateTime(typed: string): Parsed {
   const plain = typed.trim();
   if (plain === '') return parsed(null);
   const wrong = () => refused(say('Type a date and a time, such as {example}.', { example: show('2026-08-17T15:30') }));
@@ -33,12 +34,12 @@ export const dateTime = defineFieldType(settings, {
   moments: { today: (now) => `${now.slice(0, 10)}T00:00`, now: (now) => now },
   editable: true,
   column: () => 'timestamp(0)',
-  parse,
+  parse: parseDateTime,
   accept: (json) => {
     if (json === null) return parsed(null);
     if (typeof json !== 'string' || !ISO.test(json))
       return refused(say('This must be a date-time, such as 2026-08-17T15:30.'));
-    return parse(json);
+    return parseDateTime(json);
   },
   format: (value) => show(String(value)),
   check: (value, { least, most }) => (typeof value === 'string' ? checkRange(value, least, most, show) : []),

@@ -13,6 +13,7 @@ export {
 } from './attachments.ts';
 export { formatDay, formatMoment } from './calendar.ts';
 export { convert, isConvertible, plainText } from './convert.ts';
+export { dateTime, parseDateTime } from './dateTime.ts';
 export { type Family, type FieldType, type Settings, TYPE_GROUPS, withArticle } from './fieldType.ts';
 export { fitMask, isMask, maskExample } from './mask.ts';
 export { loadPatterns, matchesPattern, patternMisfit } from './patterns.ts';

@@ -15,3 +15,4 @@ export { describeChanges, type FieldChange, type LineKind, linksIn, type Through
 export { type Merged, mergeValues } from './merge.ts';
 export { type HashedLine, LEDGER_FORMAT, RECEIPT_FORMAT, type Receipt, receiptText } from './receipt.ts';
 export { differingColumn, sameCaptured, type Told, told } from './replay.ts';
+export { type DefinitionLine, sameColumn, type TableThen, tablesThen } from './then.ts';

@@ -1,4 +1,4 @@
 export { conditionToSql, inNaturalOrder, isStamp, type Sql } from './conditionToSql.ts';
 export { inlined } from './inlined.ts';
 export { quoted } from './quoted.ts';
-export { isLimited, recordsOf, relation, SeenTables, seesAllOf, wholeTable } from './seenTables.ts';
+export { isLimited, isPast, recordsOf, relation, SeenTables, seesAllOf, wholeTable } from './seenTables.ts';

@@ -9,18 +9,26 @@ export const relation = (table: TableId): string => `"data".${quoted(table)}`;
  * with the limit on these. Whatever reads records of tables by `recordsOf` stays within it.
  */
 export class SeenTables extends Map<TableId, TableDefinition> {
-  /** `limits` are SQL conditions over the alias `s`, without bound values, by table; `whole` are all tables as they are. */
+  /**
+   * `limits` are SQL conditions over the alias `s`, without bound values, by table; `whole` are all tables as they are. `sources`
+   * are read in place of the tables: their records as they stood once, within the limits already.
+   */
   constructor(
     tables: Tables,
     readonly whole: Tables,
     private readonly limits: ReadonlyMap<TableId, string>,
+    private readonly sources: ReadonlyMap<TableId, string> = new Map(),
   ) {
     super(tables);
   }
 
   /** Other definitions of the same tables, with the same limits on their records. */
   withDefinitions(tables: Tables): SeenTables {
-    return new SeenTables(tables, this.whole, this.limits);
+    return new SeenTables(tables, this.whole, this.limits, this.sources);
+  }
+
+  sourceOf(table: TableId): string | undefined {
+    return this.sources.get(table);
   }
 
   limitOf(table: TableId): string | undefined {
@@ -33,9 +41,15 @@ export class SeenTables extends Map<TableId, TableDefinition> {
  * reads it like the table itself, with the limit among the conditions around it.
  */
 export function recordsOf(tables: Tables, table: TableId): string {
+  const source = tables instanceof SeenTables ? tables.sourceOf(table) : undefined;
+  if (source !== undefined) return source;
   const limit = tables instanceof SeenTables ? tables.limitOf(table) : undefined;
   return limit === undefined ? relation(table) : `(SELECT s.* FROM ${relation(table)} s WHERE ${limit})`;
 }
+
+/** Whether records of a table are read as they stood at some moment of the past. */
+export const isPast = (tables: Tables, table: TableId): boolean =>
+  tables instanceof SeenTables && tables.sourceOf(table) !== undefined;
 
 /** Whether somebody sees a table as it is: every field of every record. */
 export const seesAllOf = (tables: Tables, table: TableId): boolean =>

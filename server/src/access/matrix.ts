@@ -175,6 +175,8 @@ GET    /api/tables/{table}/records/{id} @far                        -+++00+0+
 PUT    /api/tables/{table}/records/{id}/watch @near                 -++++++0x
 PUT    /api/tables/{table}/records/{id}/watch @far                  -+++00+0x
 DELETE /api/tables/{table}/records/{id}/watch                       -++++++0x
+GET    /api/tables/{table}/records/{id}/as-of @near                 -++++++0+
+GET    /api/tables/{table}/records/{id}/as-of @far                  -+++00+0+
 GET    /api/tables/{table}/records/{id}/history @near               -++++++0+
 GET    /api/tables/{table}/records/{id}/history @far                -+++00+0+
 GET    /api/tables/{table}/records/{id}/everything @near            -++++++0+

@@ -84,6 +84,7 @@ export const RECORD_EXAMPLES: readonly Example[] = [
   { route: 'POST /api/tables/{table}/changes/{change}/run', params: { change: '<change>' }, body: { records: 'good' } },
   { route: 'POST /api/tables/{table}/changes/{change}/put-back', params: { change: '<change>' }, body: {} },
   { route: 'GET /api/tables/{table}/records/{id}/history' },
+  { route: 'GET /api/tables/{table}/records/{id}/as-of', query: { at: '2026-08-17T15:30Z' } },
   { route: 'GET /api/tables/{table}/records/{id}/linking', params: { table: 'quay_berths' } },
   { route: 'GET /api/tables/{table}/records/{id}/everything' },
   { route: 'GET /api/tables/{table}/export', query: { search: 'gs-0421' } },

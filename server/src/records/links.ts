@@ -10,8 +10,10 @@ export const linksTo = (tables: Tables, target: string): { table: TableDefinitio
       .map((field) => ({ table, field })),
   );
 
-/** Holds for the records, known as `alias`, whose link field points at the record bound to `?`. */
-export const linkingSql = (field: FieldDefinition, alias: string): string =>
-  linksSeveral(field)
-    ? `${alias}.id IN (SELECT p.record FROM ${relation(String(field.settings.pairs))} p WHERE p.target = ?)`
-    : `${alias}.${quoted(field.id)} = ?`;
+/** Holds for the records, known as `alias`, whose link field points at the record bound to `?`; `past` for those as they stood once. */
+export const linkingSql = (field: FieldDefinition, alias: string, past = false): string =>
+  linksSeveral(field) && past
+    ? `? = ANY(${alias}.${quoted(field.id)})`
+    : linksSeveral(field)
+      ? `${alias}.id IN (SELECT p.record FROM ${relation(String(field.settings.pairs))} p WHERE p.target = ?)`
+      : `${alias}.${quoted(field.id)} = ?`;

@@ -1,5 +1,5 @@
 import { isIndexed, takesWords } from '@fiche/core/fields';
-import { quoted, recordsOf, relation, wholeTable } from '@fiche/core/queries';
+import { isPast, quoted, recordsOf, relation, wholeTable } from '@fiche/core/queries';
 import {
   type FieldDefinition,
   linkedTable,
@@ -31,12 +31,13 @@ export function searchSql(tables: Tables, table: TableDefinition, search: string
     if (own) places.unshift(own);
     if (places.length === 0) return { text: 'FALSE', values: [] };
     const values = places.flatMap((place) => place.values);
+    const all = isPast(tables, table.id) ? `${recordsOf(tables, table.id)} p` : relation(table.id);
     if (word.length < INDEXED_LETTERS)
       return {
-        text: `${alias}.id IN (SELECT id FROM ${relation(table.id)} WHERE ${places.map((place) => place.text).join(' OR ')})`,
+        text: `${alias}.id IN (SELECT id FROM ${all} WHERE ${places.map((place) => place.text).join(' OR ')})`,
         values,
       };
-    const asked = places.map((place) => `SELECT id FROM ${relation(table.id)} WHERE ${place.text}`);
+    const asked = places.map((place) => `SELECT id FROM ${all} WHERE ${place.text}`);
     return { text: `${alias}.id IN (${asked.join(' UNION ALL ')})`, values };
   });
   return { text: parts.map((part) => part.text).join(' AND '), values: parts.flatMap((part) => part.values) };

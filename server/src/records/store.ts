@@ -1,7 +1,7 @@
 import type { RecordView } from '@fiche/core/api';
 import type { LinkedRecord } from '@fiche/core/entry';
 import { linksOne, linksSeveral, type Value } from '@fiche/core/fields';
-import { quoted, recordsOf } from '@fiche/core/queries';
+import { isPast, quoted, recordsOf } from '@fiche/core/queries';
 import {
   type FieldDefinition,
   fieldAtPath,
@@ -190,7 +190,7 @@ export function filterSql(
   if (linking !== undefined) {
     if (!link || targetTable(link) === undefined || target === undefined)
       throw unacceptable([{ path: 'linking', rule: 'link', message: `${through} is not a link of ${table.label}.` }]);
-    where.push(linkingSql(link, 'r'));
+    where.push(linkingSql(link, 'r', isPast(tables, table.id)));
     values.push(Number(target));
   }
   const listed = (ids: readonly RecordId[]): string => `{${ids.join(',')}}`;

@@ -3,15 +3,17 @@ import { routes, type ViewView } from '@fiche/core/api';
 import { type AskedAnswers, withAnswers } from '@fiche/core/conditions';
 import { feedingWords, viewsOfForm } from '@fiche/core/forms';
 import { civilNow } from '@fiche/core/office';
+import { isPast, relation } from '@fiche/core/queries';
 import { rightTo } from '@fiche/core/rights';
-import type { TableDefinition } from '@fiche/core/tables';
+import type { TableDefinition, Tables } from '@fiche/core/tables';
 import { type Listing, listingProblems, listingSeenBy, type ViewDefinition } from '@fiche/core/views';
 import type { FastifyInstance } from 'fastify';
 import { type Call, callersLimit, route } from '../access/index.ts';
-import { asActor, type Transaction } from '../database/index.ts';
+import { asActor, type Database, type Transaction } from '../database/index.ts';
 import { asSeenBy, type Definitions, requireInUse, touchCabinet } from '../definitions/index.ts';
 import { attachmentNamed } from '../exports/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
+import { pastOf, requireMade } from '../past/index.ts';
 import type { Services } from '../services.ts';
 import { listRows } from './rows.ts';
 import { viewReader } from './seenView.ts';
@@ -35,6 +37,14 @@ const askingOf = ({ caller, definitions: { seen } }: Asked) =>
 /** Checks that a person makes or changes a view. Throws 403. */
 function requirePerson({ caller }: Asked): void {
   if (caller.token) throw new Refusal(403, 'A program makes and changes no views: it can read shared ones.');
+}
+
+/** The tables that a list reads: of today, or as they stood at a moment. Throws 422 for one that was made later. */
+async function tablesAt(asked: Asked, app: Database, asOf: string | undefined): Promise<Tables> {
+  if (asOf === undefined) return asked.definitions.tables;
+  const past = await pastOf(app, asked.definitions, asOf);
+  requireMade(past, tableOf(asked));
+  return past.tables;
 }
 
 /** A shared view is changed by who builds, one's own by oneself. */
@@ -203,27 +213,31 @@ export function viewRoutes(app: FastifyInstance, services: Services): void {
 
   route(app, services, routes.viewRecords, async (call) => {
     const listing = await listingOf(call, call.query.asked);
-    const { tables } = call.definitions;
+    const tables = await tablesAt(call, databases.app, call.query.asOf);
     return listRows(databases.app, tables, tableOf(call), { ...call.query, listing }, { asking: askingOf(call) });
   });
 
   route(app, services, routes.listRows, async (call) => {
     requireReadable(call, call.body.listing);
-    return listRows(databases.app, call.definitions.tables, tableOf(call), call.body, { asking: askingOf(call) });
+    const tables = await tablesAt(call, databases.app, call.body.asOf);
+    return listRows(databases.app, tables, tableOf(call), call.body, { asking: askingOf(call) });
   });
 
   /** Answers with the records of a listing that the caller may export, as a file. */
-  const sendCsv = (
+  const sendCsv = async (
     call: Asked & Pick<Call<unknown, unknown>, 'reply'>,
     name: string,
-    query: Parameters<typeof viewCsv>[3],
-  ): Readable => {
+    { asOf, ...query }: Parameters<typeof viewCsv>[3] & { readonly asOf?: string | undefined },
+  ): Promise<Readable> => {
     const table = tableOf(call);
-    const limit = callersLimit(call.definitions, table, 'r', ({ role }) => rightTo(role, 'export', table));
-    call.reply.type('text/csv; charset=utf-8').header('content-disposition', attachmentNamed(name, 'csv'));
-    return Readable.from(
-      viewCsv(databases.work.app, call.definitions.tables, table, query, { asking: askingOf(call), limit }),
-    );
+    const tables = await tablesAt(call, databases.work.app, asOf);
+    const may = callersLimit(call.definitions, table, 'r', ({ role }) => rightTo(role, 'export', table));
+    // Which records may be exported is decided on each as it is today.
+    const limit =
+      may && isPast(tables, table.id) ? `r.id IN (SELECT r.id FROM ${relation(table.id)} r WHERE ${may})` : may;
+    const file = asOf === undefined ? name : `${name} as of ${asOf.slice(0, 16).replace('T', ' ').replace(':', '.')}`;
+    call.reply.type('text/csv; charset=utf-8').header('content-disposition', attachmentNamed(file, 'csv'));
+    return Readable.from(viewCsv(databases.work.app, tables, table, query, { asking: askingOf(call), limit }));
   };
 
   route(app, services, routes.exportView, async (call) => {

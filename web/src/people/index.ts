@@ -1,3 +1,2 @@
 export { PeoplePage } from './PeoplePage.tsx';
 export { RolePage } from './RolePage.tsx';
-export { usePeople } from './usePeople.ts';

@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import { useLocation, useNavigate } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
 import { pageCss, Waiting } from '../parts/index.ts';
+import { PastCard, usePast } from '../past/index.ts';
 import type { CardPageProps, PlacedRecord } from './card.ts';
 import type { Erasing } from './EraseRecord.tsx';
 import { FilledCard } from './FilledCard.tsx';
@@ -16,6 +17,7 @@ import { useCardKeys } from './useCardKeys.ts';
 export function CardPage(props: CardPageProps) {
   const { record, form, formId, version, base, path } = props;
   const { session, cabinet } = useOffice();
+  const { asOf } = usePast();
   const { state: sent, key: visit } = useLocation();
   const reads = new URLSearchParams({
     ...(formId === undefined ? {} : { form: formId }),
@@ -51,6 +53,8 @@ export function CardPage(props: CardPageProps) {
         at: new Date().toISOString(),
       });
   }, [opened, session.login, cabinet.id, path, form.definition.label]);
+  if (record !== undefined && asOf !== undefined)
+    return <PastCard table={form.table.id} record={record} formId={formId} asOf={asOf} />;
   if (record === undefined)
     return (
       <FilledCard

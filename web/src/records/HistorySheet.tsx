@@ -6,6 +6,7 @@ import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { useState } from 'react';
+import { Link } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
 import { bySave, Changes, ledgerLineCss, Sheet, showMoment, ThroughWords, textCss } from '../parts/index.ts';
 import historyCss from './history.module.css';
@@ -103,6 +104,9 @@ function Save({
         {showMoment(first.at)} · {first.account}
       </div>
       <ThroughWords line={mine ?? first} tables={`/${cabinet.id}/tables`} />
+      <Link className={textCss.smallButton} to={{ search: `?asOf=${encodeURIComponent(first.at)}` }}>
+        As it stood then
+      </Link>
       {mine && <Changes line={mine} />}
       {mine?.kind === 'change' && onPutBack && (
         <div className={historyCss.putBack}>

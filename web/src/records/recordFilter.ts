@@ -2,11 +2,18 @@
 export interface RecordFilter {
   readonly search: string;
   readonly archived: 'yes' | 'no';
+  /** The moment of the past that the records are shown as of. */
+  readonly asOf?: string;
 }
 
 /** The filter that a page’s address says. */
 export function recordFilterOf(address: URLSearchParams): RecordFilter {
-  return { search: address.get('find') ?? '', archived: address.get('archived') === 'yes' ? 'yes' : 'no' };
+  const asOf = address.get('asOf');
+  return {
+    search: address.get('find') ?? '',
+    archived: address.get('archived') === 'yes' ? 'yes' : 'no',
+    ...(asOf === null ? {} : { asOf }),
+  };
 }
 
 /** The address with another filter. */

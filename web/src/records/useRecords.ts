@@ -23,7 +23,7 @@ export interface Sight {
 export function useRecords(
   table: TableId,
   listing: Listing,
-  { search, archived }: RecordFilter,
+  { search, archived, asOf }: RecordFilter,
   linking: string | undefined,
 ) {
   const client = useQueryClient();
@@ -35,14 +35,21 @@ export function useRecords(
     sort: listing.sort,
     group: listing.group,
   };
-  const keyOf = (page: number) => ['records', table, asked, search, archived, linking, page];
+  const keyOf = (page: number) => ['records', table, asked, search, archived, linking, page, asOf];
   const known = (page: number) => client.getQueryData<ListedPage>(keyOf(page));
   const read = (page: number) => ({
     queryKey: keyOf(page),
     queryFn: ({ signal }: { signal: AbortSignal }): Promise<ListedPage> => {
       const after = page > 0 ? known(page - 1)?.after : undefined;
       const place = after ? { after } : page > 0 ? { at: page * PAGE } : {};
-      const which = { listing: asked, search, archived, limit: PAGE, ...(linking ? { linking } : {}) };
+      const which = {
+        listing: asked,
+        search,
+        archived,
+        limit: PAGE,
+        ...(linking ? { linking } : {}),
+        ...(asOf ? { asOf } : {}),
+      };
       return send<ListedPage>('POST', `/api/tables/${table}/rows`, { ...which, ...place }, {}, signal);
     },
   });

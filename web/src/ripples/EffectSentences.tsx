@@ -7,7 +7,6 @@ import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { useOffice } from '../client/index.ts';
 import { type Phrase, RemoveSentence, Sentence, type Slot, type SlotOption, textCss } from '../parts/index.ts';
-import { usePeople } from '../people/index.ts';
 import { formSides, sidesOf, useRecordTitles } from '../sentences/index.ts';
 import ripplesCss from './ripples.module.css';
 import { ValueSentence } from './ValueSentence.tsx';
@@ -145,8 +144,8 @@ const accountOption = (login: string, label: string): SlotOption => ({
 });
 
 function MessageSentences({ effect, table, begin, end, onChange }: PartProps<'message'>) {
-  const { tables } = useOffice();
-  const people = usePeople().people?.people.filter((one) => !one.closed) ?? [];
+  const { cabinet, tables } = useOffice();
+  const people = cabinet.accounts.filter((one) => !one.closed);
   const event = eventTable(table);
   const fields = sidesOf(tables, event.fields, 'form', `of ${table.label}`).filter((one) => holdsAddress(one.field));
   const to: Slot = {
@@ -164,8 +163,6 @@ function MessageSentences({ effect, table, begin, end, onChange }: PartProps<'me
         })),
         ...people.map((one) => accountOption(one.login, one.displayName)),
       ],
-      // Who may not list the people writes a login.
-      typed: (text) => (people.length === 0 && /^[\w.-]+$/.test(text) ? [accountOption(text, text)] : []),
     },
     onSet: (picked) => onChange({ ...effect, to: JSON.parse(picked) as typeof effect.to }),
   };

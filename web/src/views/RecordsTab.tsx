@@ -1,5 +1,6 @@
 import type { ViewView } from '@fiche/core/api';
 import { questionsOf } from '@fiche/core/conditions';
+import { civilNow } from '@fiche/core/office';
 import type { TableDefinition } from '@fiche/core/tables';
 import type { Listing } from '@fiche/core/views';
 import Button from '@mui/material/Button';
@@ -10,6 +11,7 @@ import { ChangeSheet, SelectionBar } from '../changes/index.ts';
 import { useOffice } from '../client/index.ts';
 import { WatchButton } from '../messages/index.ts';
 import { SelectField, textCss, useNotify, Waiting } from '../parts/index.ts';
+import { PastBar, usePast } from '../past/index.ts';
 import { ALL_SELECTED, countSelected, RecordGrid, recordFilterOf } from '../records/index.ts';
 import { ConditionSentences, narrowingSides } from '../sentences/index.ts';
 import { AskedValues } from './AskedValues.tsx';
@@ -60,6 +62,7 @@ function ListedRecords(
   const asked = { ...recordFilterOf(address), ...(linking ? { linking } : {}) };
   const found = answered(listing, address);
   const card = useCardBeside();
+  const { asOf, setAsOf } = usePast();
   const { selection, select, clear } = useSelection(JSON.stringify([found.filter, asked]));
   return (
     <>
@@ -71,9 +74,9 @@ function ListedRecords(
         linking={linking}
         listing={found}
         // The card goes on through the view, as long as the list shows it as it is saved.
-        search={view && !shown.changed ? inView(view.id, address) : ''}
+        search={asOf ? `?asOf=${encodeURIComponent(asOf)}` : view && !shown.changed ? inView(view.id, address) : ''}
         editing={
-          may('change', table.id)
+          may('change', table.id) && !asOf
             ? {
                 byClick,
                 onBlock: (block) => setSheet(pasted(block)),
@@ -87,7 +90,7 @@ function ListedRecords(
               }
             : undefined
         }
-        selecting={{ selection, onSelect: select }}
+        selecting={asOf ? undefined : { selection, onSelect: select }}
         selected={(total) => (
           <SelectionBar
             table={table}
@@ -102,7 +105,7 @@ function ListedRecords(
             }
           />
         )}
-        cardBeside={card.grid}
+        cardBeside={asOf ? undefined : card.grid}
         onSort={(by) => show(sortedBy(listing, by))}
         onWidths={(widths) => show(withWidths(listing, widths))}
         onMove={(from, to) => show(withColumnAt(listing, from, to))}
@@ -111,13 +114,20 @@ function ListedRecords(
           <ListActs
             exportFrom={exportAddress(table, found, asked) ?? ''}
             {...{ table, views, shown, sheet, setSheet, byClick, setByClick, card }}
+            past={asOf !== undefined}
+            onPast={() => setAsOf(civilNow())}
           />
         }
-        filter={<ListFilter key={view?.id ?? NO_VIEW} {...{ table, listing, show }} />}
+        filter={
+          <>
+            {asOf && <PastBar asOf={asOf} onChange={setAsOf} onClose={() => setAsOf(undefined)} />}
+            <ListFilter key={view?.id ?? NO_VIEW} {...{ table, listing, show }} />
+          </>
+        }
       />
       {sheetPlace &&
         createPortal(
-          sheet === undefined && card.on ? (
+          sheet === undefined && card.on && !asOf ? (
             <CardBeside table={table} path={path} view={shown.changed ? undefined : view?.id} card={card} />
           ) : (
             <ListSheet {...{ table, views, shown, sheet, setSheet }} onWritten={clear} />
@@ -178,11 +188,16 @@ function ListActs({
   setByClick,
   exportFrom,
   card,
+  past,
+  onPast,
 }: ShownList & {
   readonly exportFrom: string;
   readonly byClick: boolean;
   readonly card: ReturnType<typeof useCardBeside>;
   setByClick(on: boolean): void;
+  /** The list is shown as it stood once. */
+  readonly past: boolean;
+  onPast(): void;
 }) {
   const { may } = useOffice();
   const notify = useNotify();
@@ -225,12 +240,17 @@ function ListActs({
       <Button variant="text" aria-expanded={sheet === 'listing'} onClick={() => setSheet('listing')}>
         Columns, groups and sorting
       </Button>
-      {card.fits && (
+      {!past && may('history', table.id) && (
+        <Button variant="text" onClick={onPast}>
+          As it stood
+        </Button>
+      )}
+      {card.fits && !past && (
         <Button variant="text" aria-pressed={card.on} onClick={() => card.setOn(!card.on)}>
           {card.on ? 'Close the card' : 'Card beside the list'}
         </Button>
       )}
-      {may('change', table.id) && (
+      {may('change', table.id) && !past && (
         <Button variant="text" aria-pressed={byClick} onClick={() => setByClick(!byClick)}>
           {byClick ? 'Stop editing in the list' : 'Edit in the list'}
         </Button>

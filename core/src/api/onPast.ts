@@ -1,0 +1,45 @@
+import { z } from 'zod';
+import { contract } from './contract.ts';
+import { nothing } from './shapes.ts';
+
+/** A moment of the past: civil time of the office (`2026-08-17T15:30`), or with a zone, as lines of history have it; `now`. */
+export const momentInAddress = z.string().min(1).max(40);
+
+const shownValue = z.object({ field: z.string(), label: z.string(), value: z.string() });
+const pastRecord = z.object({
+  /** The table as it was called then. */
+  table: z.string(),
+  title: z.string(),
+  version: z.number(),
+  archived: z.boolean(),
+  created: z.object({ at: z.string(), by: z.string() }),
+  changed: z.object({ at: z.string(), by: z.string() }),
+  /** Every field of then in words, blank ones too. */
+  values: z.array(shownValue),
+  /** What the reference cards of its links showed then, by the label of the link. */
+  cards: z.array(z.object({ label: z.string(), title: z.string(), values: z.array(shownValue) })),
+  /** The lines of the form that it was asked for, those in use then. */
+  lines: z.array(
+    z.object({
+      table: z.string(),
+      label: z.string(),
+      rows: z.array(z.object({ record: z.number(), values: z.array(shownValue) })),
+    }),
+  ),
+});
+export type PastRecord = z.infer<typeof pastRecord>;
+
+export const recordAsOf = contract({
+  method: 'GET',
+  path: '/api/tables/{table}/records/{id}/as-of',
+  summary: 'A record as it stood at a moment, with its reference cards and lines of then, in words',
+  needs: 'see',
+  query: z.object({ at: momentInAddress, form: z.string().max(60).optional() }),
+  body: nothing,
+  answer: z.object({
+    /** Null where it was not there yet. */
+    record: pastRecord.nullable(),
+    /** When it was added. */
+    since: z.string(),
+  }),
+});

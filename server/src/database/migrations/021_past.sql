@@ -1,0 +1,7 @@
+-- Adds up what the lines of a record say, oldest first: later values take the place of earlier ones, by name.
+CREATE AGGREGATE ledger.summed(jsonb) (sfunc = jsonb_concat, stype = jsonb, initcond = '{}');
+
+-- What one line makes of the values before it: the columns that it names only as they were became blank.
+CREATE FUNCTION ledger.told(before json, after json) RETURNS jsonb LANGUAGE sql IMMUTABLE PARALLEL SAFE
+  RETURN coalesce((SELECT jsonb_object_agg(key, NULL::text) FROM json_object_keys(before) AS key), '{}'::jsonb) || coalesce(after::jsonb, '{}'::jsonb);
+GRANT EXECUTE ON FUNCTION ledger.told(json, json), ledger.summed(jsonb) TO {app};

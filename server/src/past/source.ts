@@ -1,0 +1,32 @@
+import { sameColumn, type TableThen } from '@fiche/core/history';
+import { quoted, relation } from '@fiche/core/queries';
+import { type FieldDefinition, type TableDefinition, typeOf } from '@fiche/core/tables';
+
+/** The value of a column out of the captured JSON `p.state`, in the type that the field has today. */
+function valueSql(field: FieldDefinition, then: TableThen): string {
+  const name = field.id.replaceAll("'", "''");
+  const column = typeOf(field).column(field.settings);
+  const was = then.fields.find((one) => one.id === field.id);
+  if (was && !sameColumn(was, field))
+    return typeOf(field).family === 'text' ? `p.state->>'${name}'` : `NULL::${column}`;
+  return column.endsWith('[]')
+    ? `CASE WHEN jsonb_typeof(p.state->'${name}') = 'array' THEN ARRAY(SELECT jsonb_array_elements_text(p.state->'${name}'))::${column} END`
+    : `(p.state->>'${name}')::${column}`;
+}
+
+/**
+ * What stands behind FROM to read the records of a table as they stood at a moment: every column of today, from what the lines
+ * of the ledger add up to. Of the records that are there today and that `limit` lets see, a condition over `s`; a record that was
+ * erased since is not there.
+ */
+export function pastSource(table: TableDefinition, then: TableThen, moment: string, limit: string | null): string {
+  const columns = [...table.fields, ...table.retired].map((field) => `${valueSql(field, then)} AS ${quoted(field.id)}`);
+  return `(SELECT s.id, p.version, p.created_at, p.created_by, p.changed_at, p.changed_by,
+      (p.state->>'archived_at')::timestamptz AS archived_at${columns.map((one) => `, ${one}`).join('')}
+    FROM ${relation(table.id)} s CROSS JOIN LATERAL (
+      SELECT ledger.summed(ledger.told(l.before, l.after) ORDER BY l.id) AS state, max(l.version) AS version,
+        min(l.at) AS created_at, (array_agg(l.account ORDER BY l.id))[1] AS created_by,
+        max(l.at) AS changed_at, (array_agg(l.account ORDER BY l.id DESC))[1] AS changed_by
+      FROM ledger.line l WHERE l.place = 'data.${table.id}' AND l.record = s.id::text AND l.at BETWEEN s.created_at AND ${moment}
+    ) p WHERE s.created_at <= ${moment} AND p.version IS NOT NULL${limit === null ? '' : ` AND (${limit})`})`;
+}

@@ -1,0 +1,3 @@
+export { PastBar } from './PastBar.tsx';
+export { PastCard } from './PastCard.tsx';
+export { usePast } from './usePast.ts';
