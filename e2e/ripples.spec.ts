@@ -48,7 +48,9 @@ test('from an empty cabinet: a ripple is built, tried, set off by a save, and le
   // The second boat had no cause: one line was written, and its history leads to the save that set it off.
   await divider(page, 'Tables').click();
   await page.getByRole('link', { name: 'Hoist log', exact: true }).first().click();
-  await expect(page.getByRole('gridcell', { name: 'Guillemot added. Boat: Guillemot; Cause: Survey', exact: true })).toBeVisible();
+  await expect(
+    page.getByRole('gridcell', { name: 'Guillemot added. Boat: Guillemot; Cause: Survey', exact: true }),
+  ).toBeVisible();
   await expect(page.getByRole('status').first()).toHaveText('1 record');
   await page.goto('/slipway/tables/slipway_hoist_log/1');
   await page.getByRole('button', { name: 'History' }).click();

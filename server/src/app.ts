@@ -34,6 +34,7 @@ import { messageRoutes } from './messages/index.ts';
 import { openApi } from './openApi.ts';
 import { pastRoutes } from './past/index.ts';
 import { pageAddress, publicRoutes, sitesOf } from './public/index.ts';
+import { putBackRoutes } from './puttingBack/index.ts';
 import { recordRoutes } from './records/index.ts';
 import { rippleRoutes } from './ripples/index.ts';
 import type { Services } from './services.ts';
@@ -104,6 +105,7 @@ export async function buildApp({
   tableRoutes(app, services);
   recordRoutes(app, services);
   pastRoutes(app, services);
+  putBackRoutes(app, services);
   rippleRoutes(app, services);
   viewRoutes(app, services);
   useRoutes(app, services);

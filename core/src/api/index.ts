@@ -12,7 +12,7 @@ export {
   type WatchView,
 } from './onMessages.ts';
 export type { AnswerView, OpenPage, PersonalLinkView, UnavailablePage } from './onPages.ts';
-export type { PastRecord } from './onPast.ts';
+export type { PastRecord, PutBackAnswer } from './onPast.ts';
 export type { OwnAccount, PasswordLink, PersonView, SecondFactorSecret } from './onPeople.ts';
 export type { EverythingHeld } from './onRecords.ts';
 export type { MissedSaves, TriedRipple } from './onRipples.ts';

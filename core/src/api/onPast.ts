@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { contract } from './contract.ts';
-import { nothing } from './shapes.ts';
+import { empty, fieldChangeShape, nothing } from './shapes.ts';
 
 /** A moment of the past: civil time of the office (`2026-08-17T15:30`), or with a zone, as lines of history have it; `now`. */
 export const momentInAddress = z.string().min(1).max(40);
@@ -34,7 +34,7 @@ export const recordAsOf = contract({
   path: '/api/tables/{table}/records/{id}/as-of',
   summary: 'A record as it stood at a moment, with its reference cards and lines of then, in words',
   needs: 'see',
-  query: z.object({ at: momentInAddress, form: z.string().max(60).optional() }),
+  query: z.object({ at: momentInAddress.default('now'), form: z.string().max(60).optional() }),
   body: nothing,
   answer: z.object({
     /** Null where it was not there yet. */
@@ -42,4 +42,36 @@ export const recordAsOf = contract({
     /** When it was added. */
     since: z.string(),
   }),
+});
+
+const putBackRecord = z.object({
+  table: z.string(),
+  record: z.number(),
+  /** What its table is called, and the record. */
+  what: z.string(),
+  title: z.string(),
+  becomes: z.enum(['changed', 'archived', 'restored', 'same']),
+  changes: z.array(fieldChangeShape),
+  /** Why it stays as it is; null where it is put back. */
+  problem: z.string().nullable(),
+});
+const putBackAnswer = z.object({
+  written: z.boolean(),
+  counts: z.object({ back: z.number(), same: z.number(), stay: z.number(), unseen: z.number() }),
+  /** The first of them: those that stay before those that are put back. */
+  records: z.array(putBackRecord),
+});
+export type PutBackAnswer = z.infer<typeof putBackAnswer>;
+
+export const putBackSave = contract({
+  method: 'POST',
+  path: '/api/cabinets/{cabinet}/saves/{transaction}/put-back',
+  summary: 'Put a save back: every record that it wrote, with its lines, what ripples wrote and all of an import',
+  needs: 'see',
+  query: empty,
+  body: z.strictObject({
+    /** `look` writes nothing; `all` writes only where every record can be put back, `possible` those that can. */
+    do: z.enum(['look', 'all', 'possible']),
+  }),
+  answer: putBackAnswer,
 });

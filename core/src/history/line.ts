@@ -13,6 +13,7 @@ export interface Through {
     | 'import'
     | 'change'
     | 'ripple'
+    | 'putBack'
     | 'seed'
     | 'upgrade';
   readonly label: string;

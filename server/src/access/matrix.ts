@@ -142,6 +142,7 @@ POST   /api/tables/{table}/fields/{field}/type                      -+xxxxx0x
 GET    /api/tables/{table}/levels                                   -+xxxxx0x
 POST   /api/tables/{table}/levels                                   -+xxxxx0x
 POST   /api/tables/{table}/trial                                    -+xxxxx0x
+POST   /api/cabinets/{cabinet}/saves/{transaction}/put-back         -++++++0x
 POST   /api/tables/{table}/rule-trial                               -+xxxxx0x
 POST   /api/tables/{table}/ripple-trial                             -+xxxxx0x
 GET    /api/tables/{table}/ripples/{ripple}/missed                  -0xxxxx0x

@@ -334,6 +334,7 @@ function throughWords(through: Through | null): string {
     import: `Import of ${through.label}`,
     change: `${through.label}, change of many`,
     ripple: `Ripple ${through.label}`,
+    putBack: `Put back: ${through.label}`,
     editor: `Form editor, ${through.label}`,
     studio: `Form editor, ${through.label}`,
     tables: through.label,

@@ -28,14 +28,20 @@ const ANNOUNCED = 100;
 
 /**
  * Runs `work` in one transaction that writes as the saver, and then the ripples of every record that it wrote, and of what
- * they write in turn: all of it is saved, or nothing. Throws 422 where a ripple cannot write what it has to.
+ * they write in turn: all of it is saved, or nothing. Throws 422 where a ripple cannot write what it has to. With `takenBackBy`
+ * all is taken back in the end, and its error thrown.
  */
 export const savingRecords = <T>(
   database: Database,
   saver: Saver,
   work: (transaction: Transaction) => Promise<T>,
+  takenBackBy?: () => Error,
 ): Promise<T> =>
-  asActor(database, saver.actor, (transaction) => withRipples(transaction, saver, () => work(transaction)));
+  asActor(database, saver.actor, async (transaction) => {
+    const result = await withRipples(transaction, saver, () => work(transaction));
+    if (takenBackBy) throw takenBackBy();
+    return result;
+  });
 
 /** The same in a transaction that goes on. Its actor must be set. */
 export async function withRipples<T>(transaction: Transaction, saver: Saver, work: () => Promise<T>): Promise<T> {

@@ -7,11 +7,12 @@ import TableHead from '@mui/material/TableHead';
 import TableRow from '@mui/material/TableRow';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { clsx } from 'clsx';
-import { useMemo, useState } from 'react';
+import { type ComponentProps, useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router-dom';
 import { PutBackSheet } from '../changes/index.ts';
 import { send, useOffice } from '../client/index.ts';
 import { bySave, pageCss, Sentence, textCss, useNotify, Waiting } from '../parts/index.ts';
+import { PutBackSave } from '../past/index.ts';
 import { ExportLines } from './ExportLines.tsx';
 import ledgerCss from './ledger.module.css';
 import { askedWith, filterOf, filterSentence, type LedgerFilter } from './ledgerFilter.ts';
@@ -28,6 +29,7 @@ export function LedgerPage() {
   const { cabinet, may, tables } = useOffice();
   const notify = useNotify();
   const [puttingBack, setPuttingBack] = useState(false);
+  const [saveBack, setSaveBack] = useState<number>();
   const [search, setSearch] = useSearchParams();
   // What is filtered stands in the address: it is there again by Back, and can be given to others.
   const filter = useMemo(() => filterOf(search), [search]);
@@ -88,7 +90,13 @@ export function LedgerPage() {
             No line matches. Choose “anyone” or “everything” to see more.
           </p>
         )}
-        {lines.length > 0 && <Saves lines={lines} onOpen={(kind, id) => setSearch({ [kind]: String(id) })} />}
+        {lines.length > 0 && (
+          <Saves
+            lines={lines}
+            onOpen={(kind, id) => setSearch({ [kind]: String(id) })}
+            {...(may('change') || may('archive') ? { onPutBack: setSaveBack } : {})}
+          />
+        )}
         {query.hasNextPage && (
           <p className={ledgerCss.more}>
             <Button disabled={query.isFetchingNextPage} onClick={() => void query.fetchNextPage()}>
@@ -97,6 +105,9 @@ export function LedgerPage() {
           </p>
         )}
       </div>
+      {saveBack !== undefined && (
+        <PutBackSave key={saveBack} transaction={saveBack} onClose={() => setSaveBack(undefined)} />
+      )}
       {puttingBack && table && (
         <PutBackSheet
           key={search.get('change')}
@@ -110,7 +121,10 @@ export function LedgerPage() {
 }
 
 /** The lines in a table, those of one save together. */
-function Saves({ lines, onOpen }: { lines: readonly LineView[]; onOpen(kind: 'import' | 'change', id: number): void }) {
+function Saves({
+  lines,
+  ...acts
+}: { lines: readonly LineView[] } & Pick<ComponentProps<typeof SaveRow>, 'onOpen' | 'onPutBack'>) {
   return (
     <div className={pageCss.listCard}>
       <Table className={clsx(pageCss.list, ledgerCss.ledger)}>
@@ -125,7 +139,7 @@ function Saves({ lines, onOpen }: { lines: readonly LineView[]; onOpen(kind: 'im
         </TableHead>
         <TableBody>
           {bySave(lines).map((save) => (
-            <SaveRow key={save[0]?.id} save={save} onOpen={onOpen} />
+            <SaveRow key={save[0]?.id} save={save} {...acts} />
           ))}
         </TableBody>
       </Table>

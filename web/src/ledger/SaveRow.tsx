@@ -12,10 +12,15 @@ interface SaveRowProps {
   readonly save: readonly LineView[];
   /** Shows the records of an import, or of a change of many. */
   onOpen(kind: 'import' | 'change', id: number): void;
+  /** Shows what putting the save back would do; without it the reader writes nothing. */
+  onPutBack?(transaction: number): void;
 }
 
+/** Whether a line is of a save that can be put back: of records, or of an import; a change of many is put back where it is opened. */
+const isPutBack = (line: LineView): boolean => line.kind !== 'erase' && (line.table !== null || line.import !== null);
+
 /** One save: the record that was written first with what changed, and the others, its lines, when it is opened. */
-export function SaveRow({ save, onOpen }: SaveRowProps) {
+export function SaveRow({ save, onOpen, onPutBack }: SaveRowProps) {
   const { cabinet } = useOffice();
   const [open, setOpen] = useState(false);
   const [first, ...others] = save;
@@ -60,6 +65,11 @@ export function SaveRow({ save, onOpen }: SaveRowProps) {
         </TableCell>
         <TableCell className={textCss.faded}>
           <ThroughWords line={first} tables={`/${cabinet.id}/tables`} />
+          {onPutBack && isPutBack(first) && (
+            <Button variant="text" className={textCss.smallButton} onClick={() => onPutBack(first.transaction)}>
+              Put back…
+            </Button>
+          )}
         </TableCell>
       </TableRow>
       {open &&

@@ -9,6 +9,7 @@ import { useState } from 'react';
 import { Link } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
 import { bySave, Changes, ledgerLineCss, Sheet, showMoment, ThroughWords, textCss } from '../parts/index.ts';
+import { PutBackSave } from '../past/index.ts';
 import historyCss from './history.module.css';
 
 interface Props {
@@ -29,6 +30,7 @@ interface Page {
 /** The history of a record and its lines: by save, or by field, with the way back to what was there. */
 export function HistorySheet({ table, record, formId, onPutBack, onClose }: Props) {
   const [by, setBy] = useState<'save' | 'field'>('save');
+  const [saveBack, setSaveBack] = useState<number>();
   const query = useInfiniteQuery({
     queryKey: ['history', table, record],
     initialPageParam: '',
@@ -45,6 +47,7 @@ export function HistorySheet({ table, record, formId, onPutBack, onClose }: Prop
   const { data: fetched } = query;
   const lines = fetched?.pages.flatMap((page) => page.lines) ?? [];
   const own = lines.filter((line) => line.table === table);
+  if (saveBack !== undefined) return <PutBackSave transaction={saveBack} onClose={() => setSaveBack(undefined)} />;
   return (
     <Sheet title="History" onClose={onClose}>
       <ToggleButtonGroup
@@ -58,7 +61,9 @@ export function HistorySheet({ table, record, formId, onPutBack, onClose }: Prop
       </ToggleButtonGroup>
       {query.isError && <p role="alert">{query.error.message}</p>}
       {by === 'save'
-        ? bySave(lines).map((save) => <Save key={save[0]?.id} save={save} {...{ table, own, onPutBack }} />)
+        ? bySave(lines).map((save) => (
+            <Save key={save[0]?.id} save={save} {...{ table, own, onPutBack }} onPutBackSave={setSaveBack} />
+          ))
         : fieldsOf(own).map(([field, label, changes]) => (
             <section key={field} className={ledgerLineCss.line}>
               <div className={ledgerLineCss.when}>{label}</div>
@@ -93,7 +98,11 @@ function Save({
   table,
   own,
   onPutBack,
-}: { save: readonly LineView[]; own: readonly LineView[] } & Pick<Props, 'table' | 'onPutBack'>) {
+  onPutBackSave,
+}: { save: readonly LineView[]; own: readonly LineView[]; onPutBackSave(transaction: number): void } & Pick<
+  Props,
+  'table' | 'onPutBack'
+>) {
   const { cabinet } = useOffice();
   const [first] = save;
   const mine = save.find((line) => line.table === table);
@@ -104,9 +113,14 @@ function Save({
         {showMoment(first.at)} · {first.account}
       </div>
       <ThroughWords line={mine ?? first} tables={`/${cabinet.id}/tables`} />
-      <Link className={textCss.smallButton} to={{ search: `?asOf=${encodeURIComponent(first.at)}` }}>
-        As it stood then
-      </Link>
+      <div className={historyCss.putBack}>
+        <Link to={{ search: `?asOf=${encodeURIComponent(first.at)}` }}>As it stood then</Link>
+        {onPutBack && (save.length > 1 || first.wrote.length > 0 || mine?.kind === 'add') && (
+          <Button variant="text" onClick={() => onPutBackSave(first.transaction)}>
+            Put the whole save back…
+          </Button>
+        )}
+      </div>
       {mine && <Changes line={mine} />}
       {mine?.kind === 'change' && onPutBack && (
         <div className={historyCss.putBack}>

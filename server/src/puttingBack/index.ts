@@ -1,0 +1,1 @@
+export { putBackRoutes } from './routes.ts';

@@ -1,0 +1,71 @@
+import type { LineKind } from '@fiche/core/history';
+import type { RecordId, TableId } from '@fiche/core/tables';
+import { ask, type Database } from '../database/index.ts';
+import { Refusal } from '../http/index.ts';
+
+/** Records that are put back at once. */
+const MOST = 5_000;
+
+/** What one save did to a record: its lines, oldest first. */
+export interface SavedRecord {
+  readonly table: TableId;
+  readonly record: RecordId;
+  readonly kind: LineKind;
+  /** The captured columns that differ, before the first of its lines and after the last. */
+  readonly before: Readonly<Record<string, unknown>>;
+  readonly after: Readonly<Record<string, unknown>>;
+  /** The version that the save left. */
+  readonly version: number;
+}
+
+interface Line {
+  readonly place: string;
+  readonly record: string;
+  readonly kind: LineKind;
+  readonly version: number;
+  readonly before: Readonly<Record<string, unknown>> | null;
+  readonly after: Readonly<Record<string, unknown>> | null;
+}
+
+/** The records that one transaction wrote, the last one first. Throws 422 where they are too many. */
+export async function savedRecords(
+  app: Database,
+  transaction: number,
+  tables: readonly TableId[],
+): Promise<SavedRecord[]> {
+  const lines = await ask<Line>(
+    app,
+    `SELECT place, record, kind, version, before, after FROM ledger.line WHERE transaction = ? AND place = ANY(?) ORDER BY id LIMIT ${2 * MOST + 1}`,
+    [transaction, tables.map((id) => `data.${id}`)],
+  );
+  const records = new Map<string, SavedRecord>();
+  for (const line of lines) {
+    const key = `${line.place} ${line.record}`;
+    records.set(key, joined(records.get(key), line));
+  }
+  if (records.size > MOST)
+    throw new Refusal(
+      422,
+      `This wrote more than ${MOST} records, too many to put back at once. List those that it added or changed, and change or archive them in several parts.`,
+    );
+  return [...records.values()].reverse();
+}
+
+function joined(known: SavedRecord | undefined, line: Line): SavedRecord {
+  const before: Record<string, unknown> = { ...known?.before };
+  const after: Record<string, unknown> = { ...known?.after };
+  for (const column of new Set([...Object.keys(line.before ?? {}), ...Object.keys(line.after ?? {})])) {
+    if (!(column in after)) before[column] = line.before?.[column] ?? null;
+    after[column] = line.after?.[column] ?? null;
+  }
+  // What was added stays an addition, whatever the same save changed of it afterwards.
+  const kind = known?.kind === 'add' || (known && line.kind === 'change') ? known.kind : line.kind;
+  return {
+    table: line.place.slice('data.'.length),
+    record: Number(line.record),
+    kind: line.kind === 'erase' ? 'erase' : kind,
+    before,
+    after,
+    version: line.version,
+  };
+}
