@@ -7,6 +7,7 @@ import { limitedBench } from './limited.ts';
 import { listingBench } from './listing.ts';
 import { narrowingBench } from './narrowing.ts';
 import { paintingBench } from './painting.ts';
+import { pastBench } from './past.ts';
 import { savingBench } from './saving.ts';
 import { severalBench } from './several.ts';
 import { structureBench } from './structure.ts';
@@ -26,6 +27,7 @@ const BENCHES = {
   importing: importBench,
   structure: structureBench,
   history: historyBench,
+  past: pastBench,
   verifying: verifyingBench,
   painting: paintingBench,
 };

@@ -3,6 +3,7 @@ export type { ChangeView } from './onChanges.ts';
 export type { EntryAnswer, EntryBody, FileAnswer, PageProof, WhyView } from './onEntries.ts';
 export type { HeldAnswer } from './onHeld.ts';
 export { type BadRowsView, IMPORT_MOST_BYTES, type ImportView } from './onImports.ts';
+export type { LedgerOverview } from './onLedger.ts';
 export {
   type Inbox,
   MESSAGE_STATES,

@@ -44,6 +44,16 @@ const ledgerFilter = {
   kind: z.enum(['add', 'change', 'archive', 'restore', 'erase']).optional(),
   /** A field’s id: only lines in which it changed. */
   field: idSchema.optional(),
+  /** With a table: the number of one of its records. */
+  record: z.coerce.number().int().min(1).optional(),
+  /** A text that stands in a value before or after. */
+  value: z.string().trim().min(1).max(200).optional(),
+  /** The form that it came through, or its public page. */
+  form: idSchema.optional(),
+  /** The time of day in the office: by day is from 6 to 22 o’clock. */
+  hours: z.enum(['day', 'night', 'weekend']).optional(),
+  /** Only what a rule asked about, and a reason let through. */
+  asked: z.literal('yes').optional(),
   from: z.iso.date().optional(),
   to: z.iso.date().optional(),
   /** The records of one import. */
@@ -74,4 +84,34 @@ export const exportLines = contract({
   query: z.object({ ...ledgerFilter, as: z.enum(['csv', 'jsonl']).default('csv') }),
   body: nothing,
   answer: z.unknown(),
+});
+
+const overviewShape = z.object({
+  /** The days that were looked at, both included. */
+  from: z.string(),
+  to: z.string(),
+  /** Saves of each account in each hour, day or week, by its beginning in civil time: `2026-08-17T00:00`. */
+  step: z.enum(['hour', 'day', 'week']),
+  counts: z.array(z.object({ begin: z.string(), account: z.string(), count: z.number() })),
+  /** What stands out: saves of one account on one day, or in the ten minutes that began at a moment. */
+  unusual: z.array(
+    z.object({
+      kind: z.enum(['burst', 'night', 'erased', 'asked', 'direct']),
+      account: z.string(),
+      day: z.string(),
+      at: z.string().nullable(),
+      count: z.number(),
+    }),
+  ),
+});
+export type LedgerOverview = z.infer<typeof overviewShape>;
+
+export const ledgerOverview = contract({
+  method: 'GET',
+  path: '/api/cabinets/{cabinet}/ledger/overview',
+  summary: 'The changes of a cabinet by time and person, and those that stand out',
+  needs: 'ledger',
+  query: z.object(ledgerFilter),
+  body: nothing,
+  answer: overviewShape,
 });

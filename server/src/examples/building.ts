@@ -229,6 +229,7 @@ export const BUILDING_EXAMPLES: readonly Example[] = [
   },
   { route: 'GET /api/cabinets/{cabinet}/ledger', query: { table: 'quay_stays', limit: 20 } },
   { route: 'GET /api/cabinets/{cabinet}/ledger/lines', query: { table: 'quay_stays', as: 'csv' } },
+  { route: 'GET /api/cabinets/{cabinet}/ledger/overview', query: { value: 'storm' } },
   { route: 'GET /api/cabinets/{cabinet}/ledger/receipt' },
   { route: 'GET /api/cabinets/{cabinet}/ledger/export' },
   { route: 'POST /api/cabinets/{cabinet}/verifications', body: {}, keeps: { '<task>': 'id' } },

@@ -3,7 +3,8 @@ import { civilOf } from '@fiche/core/office';
 import type { Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { csvLines } from '../exports/index.ts';
-import { type LedgerQuery, ledgerLines } from './store.ts';
+import type { LedgerQuery } from './ledgerWhere.ts';
+import { ledgerLines } from './store.ts';
 
 /** Lines are read so many at a time. */
 const STEP = 500;

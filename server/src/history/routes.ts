@@ -13,6 +13,7 @@ import type { Worker } from '../tasks/index.ts';
 import { everythingHeld } from './everything.ts';
 import { ledgerFile } from './ledgerFile.ts';
 import { linesFile } from './linesFile.ts';
+import { ledgerOverview } from './overview.ts';
 import { newestReceipt } from './receipts.ts';
 import { ledgerLines, recordLines } from './store.ts';
 import { verifyLedger } from './verify.ts';
@@ -34,6 +35,9 @@ export function historyRoutes(app: FastifyInstance, services: Services): void {
   );
   route(app, services, routes.readLedger, ({ params, query, definitions }) =>
     ledgerLines(database, definitions, params.cabinet ?? '', query),
+  );
+  route(app, services, routes.ledgerOverview, ({ params, query, definitions }) =>
+    ledgerOverview(services.databases.work.app, definitions, params.cabinet ?? '', query),
   );
   route(app, services, routes.exportLines, async ({ params, query, definitions, reply }) => {
     const cabinet = params.cabinet ?? '';

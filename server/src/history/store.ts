@@ -3,8 +3,8 @@ import { type ChangeOfMany, describeChange, recordsNamed } from '@fiche/core/cha
 import { describeChanges, type FieldChange, type LineKind, linksIn, type Through } from '@fiche/core/history';
 import { formatCount } from '@fiche/core/office';
 import { quoted, relation } from '@fiche/core/queries';
-import { rightTo, rightToHistory } from '@fiche/core/rights';
-import { type FieldId, findField, type TableDefinition, type TableId, type Tables } from '@fiche/core/tables';
+import { rightToHistory } from '@fiche/core/rights';
+import { findField, type TableDefinition, type TableId, type Tables } from '@fiche/core/tables';
 import { callersLimit } from '../access/index.ts';
 import type { Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
@@ -12,6 +12,7 @@ import { notFound } from '../http/index.ts';
 import { titlesOf } from '../records/index.ts';
 import { namedInDefinition, namesOfNumbers } from './definitionNames.ts';
 import { definitionNamed, describeDefinition } from './definitionWords.ts';
+import { type LedgerQuery, ledgerWhere } from './ledgerWhere.ts';
 import { rippledBy } from './rippled.ts';
 import { hiddenFields, wasErased, withoutEmpty, withoutHidden } from './visible.ts';
 
@@ -116,107 +117,11 @@ const withoutLinks = (lines: readonly LineView[], table: TableId, subforms: read
       : line,
   );
 
-/** Which lines of a ledger are wanted. */
-export interface LedgerQuery {
-  readonly account?: string;
-  readonly table?: TableId;
-  readonly kind?: LineKind;
-  readonly field?: FieldId;
-  /** Days, both included. */
-  readonly from?: string;
-  readonly to?: string;
-  /** The records of one import; without it, an import is one line. */
-  readonly import?: number;
-  /** The records of one change of many; without it, such a change is one line. */
-  readonly change?: number;
-  readonly before?: number;
-  readonly limit: number;
-}
-
-/** The cabinet of a line about a membership: what stands after the last dot, as logins have dots too. */
-const CABINET_OF_MEMBER = `substring(record FROM '[^.]*$')`;
-
 /** A page of a cabinet's ledger, newest first: lines of its records and of its definitions. */
 export async function ledgerLines(app: Database, definitions: Definitions, cabinet: string, query: LedgerQuery) {
-  const tables = [...definitions.tables.values()].filter(
-    (one) => one.cabinet === cabinet && (query.table ?? one.id) === one.id,
-  );
-  const ids = tables.map((one) => one.id);
-  const forms = [...definitions.forms.values()]
-    .filter((one) => one.cabinet === cabinet && ids.includes(one.table))
-    .map((one) => one.id);
-  // Views and changes of many name values: they are told as such to those who see everything, others get their lines.
-  const whole = definitions.tables === definitions.seen?.whole.tables;
-  const where = [
-    `(place = ANY(?) OR (place = 'fiche.table' AND record = ANY(?)) OR (place = 'fiche.field' AND split_part(record, '.', 1) = ANY(?))
-      OR (place = 'fiche.form' AND record = ANY(?))
-      ${whole ? `OR (place = 'fiche.view' AND record IN (${VIEWS_OF}))` : ''}
-      OR place = 'fiche.office' OR (place = 'fiche.import' AND kind = 'change' AND after->>'table_id' = ANY(?))${whole ? ` OR (place = 'fiche.change' AND after->>'table_id' = ANY(?))` : ''}${
-        query.table === undefined
-          ? ` OR (place = 'fiche.membership' AND ${CABINET_OF_MEMBER} = ?) OR (place = 'fiche.cabinet' AND record = ?) OR (place = 'fiche.role' AND (record NOT LIKE '%.%' OR split_part(record, '.', 1) = ?))
-      OR (place = 'fiche.seen_as' AND record IN (SELECT id::text FROM fiche.seen_as WHERE cabinet = ?))
-      OR (place = 'fiche.token' AND record IN (SELECT id::text FROM fiche.token WHERE cabinet = ?))
-      OR (place IN ('fiche.account', 'fiche.password_link', 'fiche.second_factor') AND record IN (SELECT left(record, -1 - length(${CABINET_OF_MEMBER})) FROM ledger.line WHERE place = 'fiche.membership' AND ${CABINET_OF_MEMBER} = ?))`
-          : ''
-      })`,
-  ];
-  const values: unknown[] = [ids.map((id) => `data.${id}`), ids, ids, forms];
-  if (whole) values.push(ids);
-  values.push(ids);
-  if (whole) values.push(ids);
-  if (query.table === undefined) values.push(cabinet, cabinet, cabinet, cabinet, cabinet, cabinet);
-  for (const table of tables) {
-    // Lines of the records, and of the fields, that one does not see are not there.
-    const limit = callersLimit(definitions, table, 'r', ({ role }) => rightTo(role, 'see', table));
-    if (limit !== null)
-      where.push(
-        `NOT (place = 'data.${table.id}' AND record NOT IN (SELECT r.id::text FROM ${relation(table.id)} r WHERE ${limit}))`,
-      );
-    const hidden = hiddenFields(definitions, table);
-    if (hidden.length > 0) {
-      where.push(`NOT (place = 'fiche.field' AND record = ANY(?))`);
-      values.push(hidden.map((field) => `${table.id}.${field}`));
-    }
-  }
-  if (query.account !== undefined) {
-    where.push('account = ?');
-    values.push(query.account);
-  }
-  const [together] = (['import', 'change'] as const).filter((kind) => query[kind] !== undefined);
-  if (together !== undefined) {
-    where.push(`place LIKE 'data.%' AND through->>'kind' = ? AND (through->>'id')::bigint = ?`);
-    values.push(together, query[together]);
-    if (together === 'change') {
-      where.push('transaction = (SELECT c.transaction FROM fiche.change c WHERE c.id = ?)');
-      values.push(query.change);
-    }
-  } else
-    where.push(
-      `NOT (place NOT IN ('fiche.import', 'fiche.change') AND through IS NOT NULL AND through->>'kind' ${whole ? "IN ('import', 'change')" : "= 'import'"} AND through->>'id' IS NOT NULL)`,
-    );
-  if (query.kind !== undefined) {
-    where.push('kind = ?');
-    values.push(query.kind);
-  }
-  if (query.field !== undefined) {
-    if (tables.every((table) => hiddenFields(definitions, table).includes(query.field ?? ''))) where.push('FALSE');
-    where.push('(before::jsonb \\? ? OR after::jsonb \\? ?)');
-    values.push(query.field, query.field);
-  }
-  if (query.from !== undefined) {
-    where.push('at >= ?::timestamp AT TIME ZONE ?');
-    values.push(query.from, definitions.office.timeZone);
-  }
-  if (query.to !== undefined) {
-    where.push('at < (?::date + 1)::timestamp AT TIME ZONE ?');
-    values.push(query.to, definitions.office.timeZone);
-  }
-  if (query.before !== undefined) {
-    where.push('id < ?');
-    values.push(query.before);
-  }
+  const { where, values } = ledgerWhere(definitions, cabinet, query);
   const { rows } = await app.raw<{ rows: LineRow[] }>(
-    `SELECT ${COLUMNS} FROM ledger.line WHERE ${where.join(' AND ')} ORDER BY id DESC LIMIT ?`,
+    `SELECT ${COLUMNS} FROM ledger.line WHERE ${where} ORDER BY id DESC LIMIT ?`,
     [...values, query.limit + 1] as string[],
   );
   const page = rows.slice(0, query.limit);
@@ -277,9 +182,6 @@ async function inWords(app: Database, definitions: Definitions, all: readonly Li
     };
   });
 }
-
-/** The views of tables, also those that were deleted: the line that added a view names its table. */
-const VIEWS_OF = `SELECT a.record FROM ledger.line a WHERE a.place = 'fiche.view' AND a.kind = 'add' AND a.after->>'table_id' = ANY(?)`;
 
 /** What was done: archiving a form, a table or a cabinet is kept as a change of its one column. */
 function kindOf({ kind, before, after }: LineRow): LineKind {

@@ -14,19 +14,25 @@ function valueSql(field: FieldDefinition, then: TableThen): string {
     : `(p.state->>'${name}')::${column}`;
 }
 
+const AUDIT = ['id', 'version', 'created_at', 'created_by', 'changed_at', 'changed_by', 'archived_at'];
+
 /**
- * What stands behind FROM to read the records of a table as they stood at a moment: every column of today, from what the lines
- * of the ledger add up to. Of the records that are there today and that `limit` lets see, a condition over `s`; a record that was
- * erased since is not there.
+ * What stands behind FROM to read the records of a table as they stood at a moment: every column of today. A record that nobody
+ * has changed since is read as it is, any other from what its lines of the ledger add up to. Of the records that are there today
+ * and that `limit` lets see, a condition over `s`; a record that was erased since is not there.
  */
 export function pastSource(table: TableDefinition, then: TableThen, moment: string, limit: string | null): string {
-  const columns = [...table.fields, ...table.retired].map((field) => `${valueSql(field, then)} AS ${quoted(field.id)}`);
-  return `(SELECT s.id, p.version, p.created_at, p.created_by, p.changed_at, p.changed_by,
-      (p.state->>'archived_at')::timestamptz AS archived_at${columns.map((one) => `, ${one}`).join('')}
+  const fields = [...table.fields, ...table.retired];
+  const allowed = limit === null ? '' : ` AND (${limit})`;
+  const unchanged = [...AUDIT, ...fields.map((field) => field.id)].map((column) => `s.${quoted(column)}`).join(', ');
+  const told = fields.map((field) => `, ${valueSql(field, then)} AS ${quoted(field.id)}`).join('');
+  return `(SELECT ${unchanged} FROM ${relation(table.id)} s WHERE s.changed_at <= ${moment}${allowed}
+    UNION ALL
+    SELECT s.id, p.version, p.created_at, p.created_by, p.changed_at, p.changed_by, (p.state->>'archived_at')::timestamptz AS archived_at${told}
     FROM ${relation(table.id)} s CROSS JOIN LATERAL (
       SELECT ledger.summed(ledger.told(l.before, l.after) ORDER BY l.id) AS state, max(l.version) AS version,
         min(l.at) AS created_at, (array_agg(l.account ORDER BY l.id))[1] AS created_by,
         max(l.at) AS changed_at, (array_agg(l.account ORDER BY l.id DESC))[1] AS changed_by
       FROM ledger.line l WHERE l.place = 'data.${table.id}' AND l.record = s.id::text AND l.at BETWEEN s.created_at AND ${moment}
-    ) p WHERE s.created_at <= ${moment} AND p.version IS NOT NULL${limit === null ? '' : ` AND (${limit})`})`;
+    ) p WHERE s.created_at <= ${moment} AND s.changed_at > ${moment} AND p.version IS NOT NULL${allowed})`;
 }

@@ -29,40 +29,54 @@ export interface Saving {
   readonly now: string;
 }
 
+/** A record that this transaction has written, with the numbers of its first and last line. */
+export interface WrittenRecord {
+  readonly id: RecordId;
+  readonly first: number;
+  readonly last: number;
+}
+
 /** The records of each table that this transaction has written since a line of the ledger, in the order of their first lines. */
 export async function writtenSince(
   transaction: Transaction,
   since: number,
   tables: readonly TableId[],
-): Promise<{ last: number; records: Map<TableId, RecordId[]> }> {
-  const { rows } = await transaction.raw<{ rows: { place: string; record: string; last: number }[] }>(
-    `SELECT place, record, max(id) AS last FROM ledger.line
+): Promise<Map<TableId, WrittenRecord[]>> {
+  const { rows } = await transaction.raw<{ rows: { place: string; record: string; first: number; last: number }[] }>(
+    `SELECT place, record, min(id) AS first, max(id) AS last FROM ledger.line
      WHERE id > ? AND at = fiche.moment() AND transaction = txid_current() AND place = ANY(?)
      GROUP BY place, record ORDER BY min(id)`,
     [since, tables.map((id) => `data.${id}`)],
   );
-  const records = new Map<TableId, RecordId[]>();
-  for (const { place, record } of rows) {
-    const id = place.slice('data.'.length);
-    records.set(id, [...(records.get(id) ?? []), Number(record)]);
+  const records = new Map<TableId, WrittenRecord[]>();
+  for (const { place, record, first, last } of rows) {
+    const table = place.slice('data.'.length);
+    const own = records.get(table) ?? [];
+    own.push({ id: Number(record), first: Number(first), last: Number(last) });
+    records.set(table, own);
   }
-  return { last: rows.reduce((most, row) => Math.max(most, Number(row.last)), since), records };
+  return records;
 }
 
-/** The lines of some records that this transaction has written after one line and up to another, by record, oldest first. */
-export async function linesSince(
+/** The lines of some of these records, by record, oldest first. */
+export async function linesOf(
   transaction: Transaction,
   table: TableId,
-  records: readonly RecordId[],
-  { since, last }: { readonly since: number; readonly last: number },
+  records: readonly WrittenRecord[],
 ): Promise<Map<RecordId, EventLine[]>> {
+  const first = records.reduce((least, one) => Math.min(least, one.first), Number.MAX_SAFE_INTEGER);
+  const last = records.reduce((most, one) => Math.max(most, one.last), 0);
   const { rows } = await transaction.raw<{ rows: (EventLine & { record: string })[] }>(
     `SELECT record, kind, before, after FROM ledger.line
-     WHERE place = ? AND record = ANY(?) AND id > ? AND id <= ? AND at = fiche.moment() AND transaction = txid_current() ORDER BY id`,
-    [`data.${table}`, records.map(String), since, last] as string[],
+     WHERE id BETWEEN ? AND ? AND place = ? AND record = ANY(?) AND at = fiche.moment() AND transaction = txid_current() ORDER BY id`,
+    [first, last, `data.${table}`, records.map((one) => String(one.id))] as string[],
   );
   const lines = new Map<RecordId, EventLine[]>();
-  for (const { record, ...line } of rows) lines.set(Number(record), [...(lines.get(Number(record)) ?? []), line]);
+  for (const { record, ...line } of rows) {
+    const own = lines.get(Number(record)) ?? [];
+    own.push(line);
+    lines.set(Number(record), own);
+  }
   return lines;
 }
 

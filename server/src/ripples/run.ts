@@ -5,7 +5,7 @@ import { type Actor, asActor, type Database, setActor, type Transaction } from '
 import type { Definitions } from '../definitions/index.ts';
 import { announce } from '../events/index.ts';
 import type { MailSettings } from '../services.ts';
-import { eventsOf, linesSince, writtenSince } from './events.ts';
+import { eventsOf, linesOf, writtenSince } from './events.ts';
 import { runningRipples } from './prepared.ts';
 import { type Running, type Written, writeEffect } from './write.ts';
 
@@ -71,16 +71,16 @@ async function runSince(
   let since = from;
   let ran = false;
   for (let round = 0; ; round++) {
-    const { last, records } = await writtenSince(running.transaction, since, [...ripples.keys()]);
-    if (records.size === 0) break;
+    const written = await writtenSince(running.transaction, since, [...ripples.keys()]);
+    if (written.size === 0) break;
     if (round > MOST_ROUNDS) throw new Error('Ripples run in a circle');
-    for (const [id, ids] of records) {
+    for (const [id, records] of written) {
       const table = running.whole.tables.get(id);
       const own = ripples.get(id) ?? [];
       if (!table) continue;
       ran = true;
-      for (let at = 0; at < ids.length; at += BATCH) {
-        const lines = await linesSince(running.transaction, id, ids.slice(at, at + BATCH), { since, last });
+      for (let at = 0; at < records.length; at += BATCH) {
+        const lines = await linesOf(running.transaction, id, records.slice(at, at + BATCH));
         const saving = { account: running.actor.name, now: running.now };
         const events = await eventsOf(running.transaction, running.whole.tables, table, lines, own, saving);
         for (const ripple of own)
@@ -92,7 +92,7 @@ async function runSince(
           );
       }
     }
-    since = last;
+    since = [...written.values()].flat().reduce((most, one) => Math.max(most, one.last), since);
   }
   if (ran) await setActor(running.transaction, running.actor);
 }

@@ -1,7 +1,7 @@
 import type { RecordView } from '@fiche/core/api';
 import { changesOf, reasonsGiven } from '@fiche/core/entry';
-import type { Problem } from '@fiche/core/fields';
-import type { PreparedForm } from '@fiche/core/forms';
+import type { Problem, Values } from '@fiche/core/fields';
+import { type PreparedForm, pathsOfField } from '@fiche/core/forms';
 import { say } from '@fiche/core/languages';
 import type { PreparedEffect, PreparedRipple, RippleEvent } from '@fiche/core/ripples';
 import { findField, type RecordId, type TableDefinition, type TableId } from '@fiche/core/tables';
@@ -67,25 +67,31 @@ async function addLines(
 ): Promise<Written[]> {
   const { transaction, account, now } = running;
   const form = formOf(running, effect.table);
+  // The link to the record that was saved is sound: it is decided only where the table itself reads through it.
+  const apart = new Set([...effect.linksBack].filter((id) => !readsThrough(form, id)));
+  const values = events.map((event) => effect.valuesOf(event));
   const decided = await decideMany(
     transaction,
     form,
-    events.map((event) => ({
+    events.map((_event, at) => ({
       opening: { account, now, record: null },
-      sent: { values: effect.valuesOf(event), reasons: reasonsOf(form, ripple) },
+      sent: { values: without(values[at] ?? {}, apart), reasons: reasonsOf(form, ripple) },
     })),
   );
   const written: Written[] = [];
   // The record that was saved is linked, also where it has just gone out of use.
   const judged = decided.map((one) => ({
     ...one,
-    problems: one.problems.filter(({ path, rule }) => rule !== 'choice' || !effect.linksBack.has(path)),
+    problems: one.problems.filter(
+      ({ path, rule }) =>
+        !effect.linksBack.has(path) || (rule !== 'choice' && !(apart.has(path) && rule === 'required')),
+    ),
   }));
   await inTurns(running, ripple, effect.table, judged, events, async (some) => {
     const ids = await insertRecords(
       transaction,
       effect.table,
-      some.map(({ state }) => changesOf(state)),
+      some.map(({ state, event }) => ({ ...changesOf(state), ...only(effect.valuesOf(event), apart) })),
     );
     for (const [at, { event }] of some.entries()) {
       const to = ids[at];
@@ -94,6 +100,22 @@ async function addLines(
   });
   return written;
 }
+
+/** Whether a table’s rules, calculations or other fields read what a link of it points at. */
+function readsThrough(form: PreparedForm, link: string): boolean {
+  const reads = (path: string): boolean => path.split('.')[0] === link;
+  const field = form.fields.get(link);
+  return (
+    (field?.narrowing.where.of.length ?? 0) > 0 ||
+    form.rules.some((rule) => rule.reads.some(reads)) ||
+    [...form.fields.values()].some((one) => one.id !== link && pathsOfField(one).some(reads))
+  );
+}
+
+const without = (values: Values, fields: ReadonlySet<string>): Values =>
+  Object.fromEntries(Object.entries(values).filter(([id]) => !fields.has(id)));
+const only = (values: Values, fields: ReadonlySet<string>): Values =>
+  Object.fromEntries(Object.entries(values).filter(([id]) => fields.has(id)));
 
 async function changeRecords(
   running: Running,

@@ -17,6 +17,7 @@ import { ExportLines } from './ExportLines.tsx';
 import ledgerCss from './ledger.module.css';
 import { askedWith, filterOf, filterSentence, type LedgerFilter } from './ledgerFilter.ts';
 import { SaveRow } from './SaveRow.tsx';
+import { Timeline } from './Timeline.tsx';
 import { VerifyLedger } from './VerifyLedger.tsx';
 
 interface Page {
@@ -30,6 +31,7 @@ export function LedgerPage() {
   const notify = useNotify();
   const [puttingBack, setPuttingBack] = useState(false);
   const [saveBack, setSaveBack] = useState<number>();
+  const [timeline, setTimeline] = useState(false);
   const [search, setSearch] = useSearchParams();
   // What is filtered stands in the address: it is there again by Back, and can be given to others.
   const filter = useMemo(() => filterOf(search), [search]);
@@ -65,6 +67,9 @@ export function LedgerPage() {
         <h1 className={textCss.visuallyHidden}>Ledger</h1>
         <div className={ledgerCss.filter}>
           <Sentence parts={filterSentence(cabinet, filter, setFilter, notify)} />
+          <Button variant="text" aria-expanded={timeline} onClick={() => setTimeline(!timeline)}>
+            {timeline ? 'Close the timeline' : 'Timeline and what stands out'}
+          </Button>
           <VerifyLedger />
           <ExportLines asked={{ ...askedWith(filter), ...asked }} />
           {opened && (
@@ -79,6 +84,7 @@ export function LedgerPage() {
             </p>
           )}
         </div>
+        {timeline && <Timeline asked={askedWith(filter)} onNarrow={(change) => setFilter({ ...filter, ...change })} />}
         {query.isError && (
           <p className={pageCss.empty} role="alert">
             {query.error.message}

@@ -33,9 +33,11 @@ const slot = (key: string, now: Partial<LedgerFilter> = {}) => {
 
 describe('the filter of the ledger', () => {
   test('reads as a sentence', () => {
-    expect(read()).toBe('Changes by anyone to everything, of any kind, from the beginning to today, newest first.');
+    expect(read()).toBe(
+      'Changes by anyone to everything, with any value, through anything, of any kind, from the beginning to today, at any time, with or without a question, newest first.',
+    );
     expect(read({ account: 'quayclerk', table: 'quay_stays', kind: 'erase', from: '2026-08-17' })).toBe(
-      'Changes by quayclerk to Stays in any field, that erased, from 17 Aug 2026 to today, newest first.',
+      'Changes by quayclerk to Stays in any field of any record, with any value, through anything, that erased, from 17 Aug 2026 to today, at any time, with or without a question, newest first.',
     );
   });
 

@@ -1,6 +1,6 @@
 import { fieldType, formatDay } from '@fiche/core/fields';
 import type { FieldId, TableId } from '@fiche/core/tables';
-import type { CabinetView } from '../client/index.ts';
+import { type CabinetView, send } from '../client/index.ts';
 import type { Phrase, Slot, SlotOption } from '../parts/index.ts';
 
 /** Which lines of the ledger are shown; what is blank does not narrow them. */
@@ -9,14 +9,36 @@ export interface LedgerFilter {
   readonly table: TableId;
   /** A field of that table. */
   readonly field: FieldId;
+  /** The number of one of its records. */
+  readonly record: string;
+  /** What stands in a value, before or after. */
+  readonly value: string;
+  /** The id of the form that it came through. */
+  readonly form: string;
   readonly kind: string;
   /** The first and the last day, as `2026-08-17`. */
   readonly from: string;
   readonly to: string;
+  /** The time of day. */
+  readonly hours: string;
+  /** `yes`: only what a rule asked about. */
+  readonly asked: string;
 }
 
 const EVERY = '';
-export const EVERYTHING: LedgerFilter = { account: '', table: '', field: '', kind: '', from: '', to: '' };
+export const EVERYTHING: LedgerFilter = {
+  account: '',
+  table: '',
+  field: '',
+  record: '',
+  value: '',
+  form: '',
+  kind: '',
+  from: '',
+  to: '',
+  hours: '',
+  asked: '',
+};
 
 const KINDS = [
   { value: EVERY, label: 'of any kind' },
@@ -25,6 +47,18 @@ const KINDS = [
   { value: 'archive', label: 'that archived' },
   { value: 'restore', label: 'that restored' },
   { value: 'erase', label: 'that erased' },
+];
+
+const HOURS = [
+  { value: EVERY, label: 'at any time' },
+  { value: 'day', label: 'by day', detail: 'from 6 to 22 o’clock' },
+  { value: 'night', label: 'at night', detail: 'from 22 to 6 o’clock' },
+  { value: 'weekend', label: 'at the weekend', detail: 'on Saturdays and Sundays' },
+];
+
+const ASKED = [
+  { value: EVERY, label: 'with or without a question' },
+  { value: 'yes', label: 'that a rule asked about', detail: 'and a reason let through' },
 ];
 
 /** The filter as the API is asked with it. */
@@ -55,6 +89,10 @@ export function filterSentence(
     { value: EVERY, label: 'everything' },
     ...cabinet.tables.map((one) => ({ value: one.id, label: one.label })),
   ];
+  const forms = [
+    { value: EVERY, label: 'anything' },
+    ...cabinet.forms.map((one) => ({ value: one.id, label: one.label, detail: 'form' })),
+  ];
   const fields = [
     { value: EVERY, label: 'any field' },
     ...(table?.fields ?? []).map((one) => ({ value: one.id, label: one.label })),
@@ -64,7 +102,9 @@ export function filterSentence(
     optionSlot('account', 'account', people, filter.account, (account) => set({ account })),
     ' to ',
     {
-      ...optionSlot('table', 'table', places, filter.table, (chosen) => set({ table: chosen, field: EVERY })),
+      ...optionSlot('table', 'table', places, filter.table, (chosen) =>
+        set({ table: chosen, field: EVERY, record: EVERY }),
+      ),
       side: 'choices',
     },
     ...(table
@@ -75,8 +115,41 @@ export function filterSentence(
             side: 'choices' as const,
             quiet: filter.field === EVERY,
           },
+          ' of ',
+          {
+            key: 'record',
+            label: 'record',
+            shown: filter.record === EVERY ? 'any record' : `record no. ${filter.record}`,
+            quiet: filter.record === EVERY,
+            side: 'choices' as const,
+            pick: {
+              kind: 'options' as const,
+              current: filter.record,
+              options: [{ value: EVERY, label: 'any record' }],
+              typed: findRecords(table.id),
+            },
+            onSet: (record: string) => set({ record }),
+          },
         ]
       : []),
+    ', with ',
+    {
+      key: 'value',
+      label: 'text in a value',
+      shown: filter.value === EVERY ? 'any value' : `“${filter.value}”`,
+      quiet: filter.value === EVERY,
+      pick: {
+        kind: 'text',
+        current: filter.value,
+        hint: 'Letters that stand in a value before or after, a number, or a day; empty for any.',
+      },
+      onSet: (value) => set({ value: value.trim() }),
+    },
+    ', through ',
+    {
+      ...optionSlot('form', 'form', forms, filter.form, (form) => set({ form })),
+      quiet: filter.form === EVERY,
+    },
     ', ',
     {
       ...optionSlot('kind', 'kind of change', KINDS, filter.kind, (kind) => set({ kind })),
@@ -86,9 +159,30 @@ export function filterSentence(
     daySlot('from', 'first day', 'the beginning', filter.from, (from) => set({ from }), notify),
     ' to ',
     daySlot('to', 'last day', 'today', filter.to, (to) => set({ to }), notify),
+    ', ',
+    {
+      ...optionSlot('hours', 'time of day', HOURS, filter.hours, (hours) => set({ hours })),
+      quiet: filter.hours === EVERY,
+    },
+    ', ',
+    {
+      ...optionSlot('asked', 'whether a rule asked', ASKED, filter.asked, (asked) => set({ asked })),
+      quiet: filter.asked === EVERY,
+    },
     ', newest first.',
   ];
 }
+
+/** Finds records of a table by words, the newest first. */
+const findRecords =
+  (table: TableId) =>
+  async (search: string): Promise<SlotOption[]> => {
+    const { records } = await send<{ records: { id: number; title: string }[] }>(
+      'GET',
+      `/api/tables/${table}/records?limit=12&direction=down&search=${encodeURIComponent(search)}`,
+    );
+    return records.map((one) => ({ value: String(one.id), label: one.title, detail: `no. ${one.id}` }));
+  };
 
 const optionSlot = (
   key: string,

@@ -1,0 +1,199 @@
+import type { LedgerOverview } from '@fiche/core/api';
+import { formatDay } from '@fiche/core/fields';
+import { formatCount } from '@fiche/core/office';
+import Button from '@mui/material/Button';
+import { useQuery } from '@tanstack/react-query';
+import { max } from 'd3-array';
+import { scaleBand, scaleLinear } from 'd3-scale';
+import { send, useOffice } from '../client/index.ts';
+import { showMoment, textCss, Waiting } from '../parts/index.ts';
+import ledgerCss from './ledger.module.css';
+import type { LedgerFilter } from './ledgerFilter.ts';
+import { type Bar, barsOf, OTHERS } from './timelineBars.ts';
+
+const WIDTH = 1_000;
+const HEIGHT = 120;
+const FOOT = 18;
+
+interface TimelineProps {
+  /** The filter as the server is asked with it. */
+  readonly asked: Readonly<Record<string, string>>;
+  /** Narrows the lines below to what was clicked. */
+  onNarrow(filter: Partial<LedgerFilter>): void;
+}
+
+/** The saves that the filter finds by time and person, and those that stand out. */
+export function Timeline({ asked, onNarrow }: TimelineProps) {
+  const { cabinet } = useOffice();
+  const query = useQuery({
+    queryKey: ['ledger', cabinet.id, 'overview', asked],
+    queryFn: () =>
+      send<LedgerOverview>('GET', `/api/cabinets/${cabinet.id}/ledger/overview?${new URLSearchParams(asked)}`),
+  });
+  if (query.isError)
+    return (
+      <p className={textCss.problem} role="alert">
+        {query.error.message}
+      </p>
+    );
+  if (!query.data) return <Waiting what="Counting the changes…" />;
+  return (
+    <div className={ledgerCss.overview}>
+      <Bars overview={query.data} onNarrow={onNarrow} />
+      <Unusual unusual={query.data.unusual} onNarrow={onNarrow} />
+    </div>
+  );
+}
+
+const saves = (count: number): string => `${formatCount(count)} ${count === 1 ? 'save' : 'saves'}`;
+const dayOf = (begin: string): string => formatDay(begin.slice(0, 10));
+
+/** The first and last day that a bar stands for. */
+function daysOf({ begin }: Bar, step: LedgerOverview['step']): { from: string; to: string } {
+  const from = begin.slice(0, 10);
+  const last = new Date(Date.parse(`${from}T00:00Z`) + 6 * 86_400_000).toISOString().slice(0, 10);
+  return { from, to: step === 'week' ? last : from };
+}
+
+function Bars({ overview, onNarrow }: { overview: LedgerOverview } & Pick<TimelineProps, 'onNarrow'>) {
+  const { bars, accounts } = barsOf(overview);
+  const { from, to, step } = overview;
+  const most = max(bars, (bar) => bar.total) ?? 0;
+  const x = scaleBand(
+    bars.map((bar) => bar.begin),
+    [0, WIDTH],
+  ).paddingInner(0.15);
+  const y = scaleLinear([0, Math.max(most, 1)], [HEIGHT - FOOT, 4]);
+  const all = bars.reduce((n, bar) => n + bar.total, 0);
+  const words = `${saves(all)} from ${formatDay(from)} to ${formatDay(to)}, by ${step} and person`;
+  const colour = (account: string): string => `var(--bar-${account === OTHERS ? 'others' : accounts.indexOf(account)})`;
+  return (
+    <figure className={ledgerCss.timeline}>
+      <figcaption>
+        <strong>{words}</strong>
+        <span className={ledgerCss.key}>
+          {accounts.map((account) => (
+            <span key={account}>
+              <span aria-hidden="true" className={ledgerCss.swatch} style={{ background: colour(account) }} />
+              {account}
+            </span>
+          ))}
+        </span>
+      </figcaption>
+      <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label={words} preserveAspectRatio="none">
+        {bars.map((bar) => (
+          <g key={bar.begin}>
+            {bar.parts.map((part) => (
+              <rect
+                key={part.account}
+                x={x(bar.begin)}
+                width={x.bandwidth()}
+                y={y(part.from + part.count)}
+                height={y(part.from) - y(part.from + part.count)}
+                fill={colour(part.account)}
+              />
+            ))}
+          </g>
+        ))}
+        <line x1={0} x2={WIDTH} y1={HEIGHT - FOOT} y2={HEIGHT - FOOT} stroke="var(--rule)" />
+      </svg>
+      <p className={ledgerCss.ends}>
+        <span>{formatDay(from)}</span>
+        <span>at most {saves(most)}</span>
+        <span>{formatDay(to)}</span>
+      </p>
+      <details>
+        <summary>As a table</summary>
+        <div className={ledgerCss.counts}>
+          <table>
+            <thead>
+              <tr>
+                <th scope="col">{step === 'week' ? 'Week from' : step === 'day' ? 'Day' : 'Hour'}</th>
+                <th scope="col">Saves</th>
+                <th scope="col">By</th>
+              </tr>
+            </thead>
+            <tbody>
+              {bars
+                .filter((bar) => bar.total > 0)
+                .reverse()
+                .map((bar) => (
+                  <tr key={bar.begin}>
+                    <td>
+                      <Button
+                        variant="text"
+                        className={textCss.smallButton}
+                        onClick={() => onNarrow(daysOf(bar, step))}
+                      >
+                        {dayOf(bar.begin)}
+                        {step === 'hour' ? `, ${bar.begin.slice(11)}` : ''}
+                      </Button>
+                    </td>
+                    <td>{formatCount(bar.total)}</td>
+                    <td>{bar.parts.map((part) => `${part.account} ${formatCount(part.count)}`).join(', ')}</td>
+                  </tr>
+                ))}
+            </tbody>
+          </table>
+        </div>
+      </details>
+    </figure>
+  );
+}
+
+type OneUnusual = LedgerOverview['unusual'][number];
+
+/** What stands out, in words, and the filter that shows its lines. */
+function unusualWords(one: OneUnusual): { words: string; filter: Partial<LedgerFilter> } {
+  const { account, count, day } = one;
+  const on = { account, from: day, to: day };
+  switch (one.kind) {
+    case 'burst':
+      return { words: `${saves(count)} by ${account} within ten minutes from ${showMoment(one.at ?? '')}`, filter: on };
+    case 'night':
+      return {
+        words: `${saves(count)} by ${account} in the night of ${formatDay(day)}`,
+        filter: { account, hours: 'night', from: day, to: nextDay(day) },
+      };
+    case 'erased':
+      return {
+        words: `${formatCount(count)} erased by ${account} on ${formatDay(day)}`,
+        filter: { ...on, kind: 'erase' },
+      };
+    case 'asked':
+      return {
+        words: `${saves(count)} by ${account} on ${formatDay(day)} that a rule asked about`,
+        filter: { ...on, asked: 'yes' },
+      };
+    case 'direct':
+      return { words: `${saves(count)} in a direct database session (${account}) on ${formatDay(day)}`, filter: on };
+  }
+}
+
+const nextDay = (day: string): string => new Date(Date.parse(`${day}T00:00Z`) + 86_400_000).toISOString().slice(0, 10);
+
+function Unusual({ unusual, onNarrow }: { unusual: readonly OneUnusual[] } & Pick<TimelineProps, 'onNarrow'>) {
+  const shown = [...unusual].sort((a, b) => (a.day < b.day ? 1 : -1));
+  return (
+    <section aria-label="What stands out">
+      <h2 className={ledgerCss.standsOut}>What stands out</h2>
+      {shown.length === 0 && (
+        <p className={textCss.faded}>
+          Nothing: no erasures, no work at night, no bursts, no direct sessions, no rule that asked.
+        </p>
+      )}
+      <ul className={ledgerCss.unusual}>
+        {shown.map((one) => {
+          const { words, filter } = unusualWords(one);
+          return (
+            <li key={words}>
+              <Button variant="text" className={textCss.smallButton} onClick={() => onNarrow(filter)}>
+                {words}
+              </Button>
+            </li>
+          );
+        })}
+      </ul>
+    </section>
+  );
+}
