@@ -1,7 +1,9 @@
+import { newFieldSchema } from '@fiche/core/tables';
 import { plainListing } from '@fiche/core/views';
 import { asActor } from '@fiche/server/database/index';
 import { loadDefinitions } from '@fiche/server/definitions/index';
-import { pastOf } from '@fiche/server/past/index';
+import { listPast } from '@fiche/server/past/index';
+import { addField, createTable } from '@fiche/server/tables/index';
 import { listRows } from '@fiche/server/views/index';
 import { openBenchOffice, type Ratio } from './office.ts';
 
@@ -18,28 +20,35 @@ export async function pastBench(): Promise<Ratio[]> {
     const began = Date.now() - LINES * QUARTER;
     const moment = (n: number): string => new Date(began + n * QUARTER).toISOString();
     await owner.raw('SELECT ledger.make_partitions(?::date, now()::date)', [moment(0).slice(0, 10)]);
-    const write = (n: number, sql: string) =>
-      asActor(
-        owner,
-        { name: 'harbourmaster', through: { kind: 'seed', label: 'bench' }, at: moment(n) },
-        (transaction) => transaction.raw(sql),
-      );
+    const by = (n: number) =>
+      ({ name: 'harbourmaster', through: { kind: 'seed', label: 'bench' }, at: moment(n) }) as const;
+    const write = (n: number, sql: string) => asActor(owner, by(n), (transaction) => transaction.raw(sql));
+    await asActor(owner, by(0), async (transaction) => {
+      const visits = await createTable(transaction, 'quay', 'Visits', '');
+      for (const [label, type] of [
+        ['Registration', 'text'],
+        ['Length', 'decimal'],
+        ['Arrival', 'dateTime'],
+        ['Departure', 'dateTime'],
+        ['Note', 'text'],
+      ])
+        await addField(transaction, visits.id, newFieldSchema.parse({ label, type }));
+    });
     await write(
       0,
-      `INSERT INTO data.quay_stays (registration, length, arrival, departure)
-       SELECT 'GS-' || n, 5 + n % 30, '2026-08-01 12:00', '2026-08-09 10:00' FROM generate_series(1, ${RECORDS}) n`,
+      `INSERT INTO data.quay_visits (registration, length, arrival, departure, note)
+       SELECT 'GS-' || n, 5 + n % 30, '2026-08-01 12:00', '2026-08-09 10:00', 'visit ' || n FROM generate_series(1, ${RECORDS}) n`,
     );
     for (let n = 1; n < LINES; n++)
       await write(
         n,
-        `UPDATE data.quay_stays SET length = 5 + (id + ${n}) % 30, departure = departure + interval '1 day'`,
+        `UPDATE data.quay_visits SET length = 5 + (id + ${n}) % 30, departure = departure + interval '1 day'`,
       );
-    await owner.raw('VACUUM ANALYZE data.quay_stays');
+    await owner.raw('VACUUM ANALYZE data.quay_visits');
     await owner.raw('ANALYZE ledger.line');
     const definitions = await loadDefinitions(app);
-    const table = definitions.tables.get('quay_stays');
-    if (!table) throw new Error('There are no stays');
-    // The definitions of the bench are of today: what they were then is not what is measured.
+    const table = definitions.tables.get('quay_visits');
+    if (!table) throw new Error('There are no visits');
     const reader = { asking: { account: 'harbourmaster', now: '2026-08-17T09:00' } };
     const listing = plainListing(table);
     const ratios: Ratio[] = [];
@@ -48,35 +57,30 @@ export async function pastBench(): Promise<Ratio[]> {
       ['in the middle of its history', moment(LINES / 2)],
       ['a day ago', new Date(Date.now() - 86_400_000).toISOString()],
     ] as const) {
-      const past = await pastOf(app, definitions, at);
       const time = async (work: () => Promise<unknown>): Promise<number> => {
         const start = performance.now();
         await work();
         return performance.now() - start;
       };
-      const rows = { search: '', archived: 'no', listing, limit: 100 } as const;
-      const page = await time(() => listRows(app, past.tables, table, { ...rows, at: 100 }, reader));
-      const whole = await time(() =>
-        listRows(
-          app,
-          past.tables,
-          table,
-          { ...rows, listing: { ...listing, sort: [{ path: 'length', direction: 'up' }] } },
-          reader,
-        ),
-      );
+      const rowsAt = async (more: object) => {
+        const tables = await listPast({ app, owner }, definitions, table.id, at);
+        return listRows(app, tables, table, { search: '', archived: 'no', listing, limit: 100, ...more }, reader);
+      };
+      const sorted = { listing: { ...listing, sort: [{ path: 'length', direction: 'up' as const }] } };
+      const first = await time(() => rowsAt(sorted));
+      const page = await time(() => rowsAt({ at: 50_000 }));
       ratios.push(
         {
-          what: `100,000 records as of ${what}: a page`,
-          ratio: page / 1_000,
-          aim: '≤ 0.3 s',
-          detail: `${page.toFixed(0)} ms`,
+          what: `100,000 records as of ${what}: whole, sorted and counted`,
+          ratio: first / 2_000,
+          aim: '≤ 1',
+          detail: `${first.toFixed(0)} of 2,000 ms, the first time that somebody looks`,
         },
         {
-          what: 'the same, whole: counted and sorted by a column',
-          ratio: whole / 1_000,
-          aim: '≤ 2 s',
-          detail: `${whole.toFixed(0)} ms`,
+          what: 'the same: a page in the middle, from then on',
+          ratio: page / 300,
+          aim: '≤ 1',
+          detail: `${page.toFixed(0)} of 300 ms`,
         },
       );
     }

@@ -61,6 +61,13 @@ try {
   await manager.keyboard.press('Alt+h');
   await manager.getByText('Record added').first().waitFor();
   await shoot(manager, 'check-in-history');
+  await manager.getByRole('link', { name: 'As it stood then' }).last().click();
+  await manager.getByRole('button', { name: 'Compare with today' }).click();
+  await manager.getByText('became').first().waitFor({ state: 'attached' });
+  await shoot(manager, 'past');
+  await manager.goto(`${office.url}/gannet/tables/gannet_stays?ripples`);
+  await manager.getByText('add a line to').waitFor();
+  await shoot(manager, 'ripple');
   const phone = await open('quayclerk', { width: 390, height: 844 });
   await phone.goto(`${office.url}/gannet/forms/gannet_check_in/${changed}`);
   await phone.getByRole('region', { name: 'Services used' }).waitFor();
@@ -95,15 +102,6 @@ try {
   await clerk.getByRole('complementary').getByRole('button', { name: 'Close' }).click();
   await clerk.getByText(/^Gannet Quay · /).waitFor();
   await shoot(clerk, 'records');
-  await clerk.getByLabel('View', { exact: true }).selectOption('In harbour now');
-  await clerk.getByRole('button', { name: 'Card beside the list' }).click();
-  const lying = clerk.getByRole('gridcell', { name: /^STAY-/ });
-  await lying.nth(3).click();
-  await clerk
-    .getByRole('complementary', { name: 'Card beside the list' })
-    .getByLabel(/^Harbour/)
-    .waitFor();
-  await shoot(clerk, 'card-beside');
   await clerk.getByRole('button', { name: 'Close the card beside the list' }).click();
 
   const builder = await open('harbourmaster');
@@ -161,17 +159,11 @@ try {
   await auditor.getByRole('row').nth(9).waitFor();
   await auditor.getByRole('button', { name: 'Verify the ledger' }).click();
   await auditor.getByText(/No tampering found/).waitFor();
+  await auditor.getByRole('button', { name: 'Timeline and what stands out' }).click();
+  await auditor.getByRole('heading', { name: 'What stands out' }).waitFor();
   await shoot(auditor, 'ledger-dark');
 
   const nobody = await open(undefined, { width: 390, height: 844 });
-  await nobody.goto(`${office.url}/p/report-a-fault`);
-  await choose(nobody, /^Harbour/, 'Skerry Haven');
-  await choose(nobody, /^What is broken/, 'Shore');
-  await choose(nobody, /^Which part/, 'Lighting');
-  await choose(nobody, /^What is wrong/, 'Timer wrong');
-  await choose(nobody, /^What is broken/, 'Pontoon');
-  await nobody.getByText('was cleared').waitFor();
-  await shoot(nobody, 'public-page');
   await nobody.goto(`${office.url}/p/arrival-notice`);
   await nobody.getByLabel(/^Your name/).fill('Runa Skog');
   await choose(nobody, /^You are/, 'Person');

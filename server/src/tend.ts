@@ -5,6 +5,7 @@ import { forgetUnclaimed, requireDiskSpace } from './files/index.ts';
 import { makePartitions, sealLedger } from './history/index.ts';
 import { forgetFiles } from './imports/index.ts';
 import { forgetMessages } from './messages/index.ts';
+import { forgetSnapshots } from './past/index.ts';
 import { tendIndexes } from './tables/index.ts';
 
 const MINUTE = 60_000;
@@ -18,6 +19,7 @@ async function tendOnce({ app: rows, owner: structure }: RolePools, dataFolder: 
   await forgetPlans(structure);
   await forgetUnclaimed(structure);
   await forgetMessages(structure);
+  await forgetSnapshots(structure);
   await requireDiskSpace(dataFolder);
   await eraseOldAnswers(structure);
 }

@@ -16,6 +16,7 @@ export type { AnswerView, OpenPage, PersonalLinkView, UnavailablePage } from './
 export type { PastRecord, PutBackAnswer } from './onPast.ts';
 export type { OwnAccount, PasswordLink, PersonView, SecondFactorSecret } from './onPeople.ts';
 export type { EverythingHeld } from './onRecords.ts';
+export type { DraftReplay } from './onReplay.ts';
 export type { MissedSaves, TriedRipple } from './onRipples.ts';
 export type { ListedRole } from './onRoles.ts';
 export { type Backfill, backfillSchema, type FieldLevel, type Hold, holdSchema, type MadeLines } from './onTables.ts';

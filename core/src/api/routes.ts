@@ -31,6 +31,7 @@ export * from './onPages.ts';
 export * from './onPast.ts';
 export * from './onPeople.ts';
 export * from './onRecords.ts';
+export * from './onReplay.ts';
 export * from './onRipples.ts';
 export * from './onRoles.ts';
 export * from './onTables.ts';

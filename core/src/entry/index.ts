@@ -17,7 +17,7 @@ export {
   reasonsGiven,
   visibleProblems,
 } from './problems.ts';
-export { type Readable, readable } from './readable.ts';
+export { isExcluded, type Readable, readable } from './readable.ts';
 export { isBusy, isDirty, openEntry, reduceEntry } from './reduce.ts';
 export { submission } from './saving.ts';
 export { effectiveValues, fitsNarrowing, narrowedBy, readForm, readOperand, scopeOf } from './scope.ts';

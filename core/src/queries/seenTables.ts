@@ -27,6 +27,11 @@ export class SeenTables extends Map<TableId, TableDefinition> {
     return new SeenTables(tables, this.whole, this.limits, this.sources);
   }
 
+  /** The same tables, of which one is read from another source. */
+  withSource(table: TableId, source: string): SeenTables {
+    return new SeenTables(this, this.whole, this.limits, new Map(this.sources).set(table, source));
+  }
+
   sourceOf(table: TableId): string | undefined {
     return this.sources.get(table);
   }

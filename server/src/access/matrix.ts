@@ -120,6 +120,7 @@ POST   /api/forms/{form}/draft/lookups                              -+xxxxx0x
 POST   /api/forms/{form}/draft/checks                               -+xxxxx0x
 POST   /api/forms/{form}/draft/why                                  -+xxxxx0x
 POST   /api/forms/{form}/draft/files                                -+xxxxx0x
+POST   /api/forms/{form}/draft/replay                               -+xxxxx0x
 POST   /api/forms/{form}/draft/entries                              -+xxxxx0x
 GET    /api/public/{slug}                                           +++++++++
 POST   /api/public/{slug}/choices                                   +++++++++

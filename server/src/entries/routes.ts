@@ -7,7 +7,7 @@ import { requireOneWriteRight, route } from '../access/index.ts';
 import { explainChoices, findById, findByKey, findChoices, isAmongChoices } from '../choices/index.ts';
 import { type Transaction, whileWanted } from '../database/index.ts';
 import { countBytes, receiveFile, requireDiskSpace } from '../files/index.ts';
-import { prepared } from '../forms/index.ts';
+import { findForm, prepared } from '../forms/index.ts';
 import { addressOf, limit, notFound, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import { answerPage } from './answerPage.ts';
@@ -16,6 +16,7 @@ import { type Asking, askedOf, linesForm, offered } from './asking.ts';
 import { requireEntryRights } from './entryRights.ts';
 import { heldAnswerRoutes } from './heldAnswers.ts';
 import { openRecordRoutes } from './openRecord.ts';
+import { replayDraft } from './replayDraft.ts';
 import { type AnyCall, type FindRunner, PAGE_SECONDS, type Runner, runnersOf } from './runners.ts';
 import { saveEntry } from './save.ts';
 import { tryEntry } from './tryEntry.ts';
@@ -34,6 +35,9 @@ export function entryRoutes(app: FastifyInstance, services: Services): void {
   const database = services.databases.app;
 
   archiveRoutes(app, services);
+  route(app, services, routes.replayDraft, ({ params, definitions }) =>
+    replayDraft(services.databases.work.app, definitions, findForm(definitions, params.form ?? '')),
+  );
   const { onForm, onTable, onDraft, onPage } = runnersOf(database);
 
   for (const [contract, find] of [

@@ -162,6 +162,7 @@ export const BUILDING_EXAMPLES: readonly Example[] = [
   { route: 'GET /api/forms/{form}/draft', params: quick },
   { route: 'POST /api/forms/{form}/draft/choices', params: quick, body: { field: 'pontoon', values: { harbour: 1 } } },
   { route: 'POST /api/forms/{form}/draft/lookups', body: { field: 'registration', key: 'GS-0421' } },
+  { route: 'POST /api/forms/{form}/draft/replay' },
   {
     route: 'POST /api/forms/{form}/draft/checks',
     params: quick,

@@ -58,6 +58,7 @@ export const EXEMPT: Readonly<Record<string, string>> = {
   notice: 'what people were told of, removed after a while; what happened is in the lines of the record itself',
   notice_settings: 'which notices somebody wants by mail: a person’s own choice',
   message: 'the outbox, removed after a year; what a message speaks of is captured where it was written',
+  past_snapshot: 'records as they stood once, made from the ledger for whoever looks, dropped after an hour',
   rippled: 'what ripples wrote for which save, so that one leads to the other; both are captured as records',
   line_order: 'the order in which lines of a subform are shown',
 };

@@ -7,6 +7,7 @@ import { ask, type Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { Refusal } from '../http/index.ts';
 import { momentSql } from './moment.ts';
+import { isLarge, snapshotOf, snapshotSource } from './snapshot.ts';
 import { pastSource } from './source.ts';
 
 /** The tables of a cabinet as they stood at a moment. */
@@ -35,6 +36,30 @@ export async function pastOf(app: Database, definitions: Definitions, at: string
     sources.set(table.id, pastSource(table, known, moment, limit));
   }
   return { tables: new SeenTables(definitions.tables, whole.tables, new Map(), sources), then };
+}
+
+/**
+ * The same for a list of one table, which is counted, sorted and filtered: a large table is read from a table of its own, made
+ * from the ledger once. Throws 422 for a table that was made later.
+ */
+export async function listPast(
+  { app, owner }: { readonly app: Database; readonly owner: Database },
+  definitions: Definitions,
+  tableId: TableId,
+  at: string,
+): Promise<SeenTables> {
+  const past = await pastOf(app, definitions, at);
+  const table = (definitions.seen?.whole ?? definitions).tables.get(tableId);
+  const then = past.then.get(tableId);
+  if (!table || !then) {
+    if (table) requireMade(past, table);
+    return past.tables;
+  }
+  const moment = momentSql(at);
+  if (at === 'now' || !(await isLarge(app, tableId, moment))) return past.tables;
+  const limit = callersLimit(definitions, table, 's', ({ role }) => rightToHistory(role, table));
+  const place = await snapshotOf(owner, table, then, moment);
+  return past.tables.withSource(tableId, snapshotSource(table, place, limit));
 }
 
 /** Refuses a table that was made after the moment. Throws 422. */

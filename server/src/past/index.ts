@@ -1,2 +1,3 @@
-export { type Past, pastOf, requireMade } from './asOf.ts';
+export { listPast, type Past, pastOf } from './asOf.ts';
 export { pastRoutes } from './routes.ts';
+export { forgetSnapshots } from './snapshot.ts';

@@ -16,20 +16,30 @@ function valueSql(field: FieldDefinition, then: TableThen): string {
 
 const AUDIT = ['id', 'version', 'created_at', 'created_by', 'changed_at', 'changed_by', 'archived_at'];
 
+/** All columns of a table as they are in its row `s`. */
+export const unchangedColumns = (table: TableDefinition): string =>
+  [...AUDIT, ...[...table.fields, ...table.retired].map((field) => field.id)]
+    .map((column) => `s.${quoted(column)}`)
+    .join(', ');
+
+/** The same columns, in the same order, out of what the lines of a record add up to: `p`, of the record `s`. */
+export const toldColumns = (table: TableDefinition, then: TableThen): string =>
+  [
+    's.id, p.version, p.created_at, p.created_by, p.changed_at, p.changed_by',
+    `(p.state->>'archived_at')::timestamptz AS archived_at`,
+    ...[...table.fields, ...table.retired].map((field) => `${valueSql(field, then)} AS ${quoted(field.id)}`),
+  ].join(', ');
+
 /**
  * What stands behind FROM to read the records of a table as they stood at a moment: every column of today. A record that nobody
  * has changed since is read as it is, any other from what its lines of the ledger add up to. Of the records that are there today
  * and that `limit` lets see, a condition over `s`; a record that was erased since is not there.
  */
 export function pastSource(table: TableDefinition, then: TableThen, moment: string, limit: string | null): string {
-  const fields = [...table.fields, ...table.retired];
   const allowed = limit === null ? '' : ` AND (${limit})`;
-  const unchanged = [...AUDIT, ...fields.map((field) => field.id)].map((column) => `s.${quoted(column)}`).join(', ');
-  const told = fields.map((field) => `, ${valueSql(field, then)} AS ${quoted(field.id)}`).join('');
-  return `(SELECT ${unchanged} FROM ${relation(table.id)} s WHERE s.changed_at <= ${moment}${allowed}
+  return `(SELECT ${unchangedColumns(table)} FROM ${relation(table.id)} s WHERE s.changed_at <= ${moment}${allowed}
     UNION ALL
-    SELECT s.id, p.version, p.created_at, p.created_by, p.changed_at, p.changed_by, (p.state->>'archived_at')::timestamptz AS archived_at${told}
-    FROM ${relation(table.id)} s CROSS JOIN LATERAL (
+    SELECT ${toldColumns(table, then)} FROM ${relation(table.id)} s CROSS JOIN LATERAL (
       SELECT ledger.summed(ledger.told(l.before, l.after) ORDER BY l.id) AS state, max(l.version) AS version,
         min(l.at) AS created_at, (array_agg(l.account ORDER BY l.id))[1] AS created_by,
         max(l.at) AS changed_at, (array_agg(l.account ORDER BY l.id DESC))[1] AS changed_by

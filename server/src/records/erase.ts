@@ -41,6 +41,7 @@ export async function eraseRecord(
   await owner.raw(`DELETE FROM ${relation(tableId)} WHERE id = ?`, [id]);
   await eraseMessages(owner, tableId, id);
   await forgetPlannedChanges(owner, tableId);
+  await forgetPast(owner, tableId);
   await eraseFiles(owner, files);
   await owner.raw('SELECT ledger.erase_values(?, ?)', [`data.${tableId}`, String(id)]);
   await eraseLines(owner, 'fiche.origin', `${tableId}.${id}`);
@@ -65,6 +66,15 @@ async function forgetPlannedChanges(owner: Transaction, table: TableId): Promise
     [table],
   );
   for (const { id } of rows) await owner.raw(`DROP TABLE IF EXISTS staging."change_${Number(id)}"`);
+}
+
+/** Drops the tables that were made of the records of a table as they stood once: they hold what is erased. */
+async function forgetPast(owner: Transaction, table: TableId): Promise<void> {
+  const { rows } = await owner.raw<{ rows: { name: string }[] }>(
+    'DELETE FROM fiche.past_snapshot WHERE table_id = ? RETURNING name',
+    [table],
+  );
+  for (const { name } of rows) await owner.raw(`DROP TABLE IF EXISTS staging."${name}"`);
 }
 
 /** Removes the values of the lines of what was erased with a record; where nothing was, there are none. */

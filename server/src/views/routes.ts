@@ -9,11 +9,11 @@ import type { TableDefinition, Tables } from '@fiche/core/tables';
 import { type Listing, listingProblems, listingSeenBy, type ViewDefinition } from '@fiche/core/views';
 import type { FastifyInstance } from 'fastify';
 import { type Call, callersLimit, route } from '../access/index.ts';
-import { asActor, type Database, type Transaction } from '../database/index.ts';
+import { asActor, type Transaction } from '../database/index.ts';
 import { asSeenBy, type Definitions, requireInUse, touchCabinet } from '../definitions/index.ts';
 import { attachmentNamed } from '../exports/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
-import { pastOf, requireMade } from '../past/index.ts';
+import { listPast } from '../past/index.ts';
 import type { Services } from '../services.ts';
 import { listRows } from './rows.ts';
 import { viewReader } from './seenView.ts';
@@ -40,12 +40,10 @@ function requirePerson({ caller }: Asked): void {
 }
 
 /** The tables that a list reads: of today, or as they stood at a moment. Throws 422 for one that was made later. */
-async function tablesAt(asked: Asked, app: Database, asOf: string | undefined): Promise<Tables> {
-  if (asOf === undefined) return asked.definitions.tables;
-  const past = await pastOf(app, asked.definitions, asOf);
-  requireMade(past, tableOf(asked));
-  return past.tables;
-}
+const tablesAt = async (asked: Asked, { databases }: Services, asOf: string | undefined): Promise<Tables> =>
+  asOf === undefined
+    ? asked.definitions.tables
+    : listPast({ app: databases.work.app, owner: databases.work.owner }, asked.definitions, tableOf(asked).id, asOf);
 
 /** A shared view is changed by who builds, one's own by oneself. */
 const mayChange = (asked: Asked, view: Pick<StoredView, 'shared' | 'owner'>): boolean =>
@@ -213,13 +211,13 @@ export function viewRoutes(app: FastifyInstance, services: Services): void {
 
   route(app, services, routes.viewRecords, async (call) => {
     const listing = await listingOf(call, call.query.asked);
-    const tables = await tablesAt(call, databases.app, call.query.asOf);
+    const tables = await tablesAt(call, services, call.query.asOf);
     return listRows(databases.app, tables, tableOf(call), { ...call.query, listing }, { asking: askingOf(call) });
   });
 
   route(app, services, routes.listRows, async (call) => {
     requireReadable(call, call.body.listing);
-    const tables = await tablesAt(call, databases.app, call.body.asOf);
+    const tables = await tablesAt(call, services, call.body.asOf);
     return listRows(databases.app, tables, tableOf(call), call.body, { asking: askingOf(call) });
   });
 
@@ -230,7 +228,7 @@ export function viewRoutes(app: FastifyInstance, services: Services): void {
     { asOf, ...query }: Parameters<typeof viewCsv>[3] & { readonly asOf?: string | undefined },
   ): Promise<Readable> => {
     const table = tableOf(call);
-    const tables = await tablesAt(call, databases.work.app, asOf);
+    const tables = await tablesAt(call, services, asOf);
     const may = callersLimit(call.definitions, table, 'r', ({ role }) => rightTo(role, 'export', table));
     // Which records may be exported is decided on each as it is today.
     const limit =

@@ -55,7 +55,13 @@ export function EditorSheet(props: EditorSheetProps) {
   return (
     <div className={formEditorCss.sheet}>
       {sheet.kind === 'findings' && (
-        <FindingsSheet findings={findings} labelOf={labelOf} onShow={onShow} onClose={onClose} />
+        <FindingsSheet
+          findings={findings}
+          published={liveVersion === null ? undefined : id}
+          labelOf={labelOf}
+          onShow={onShow}
+          onClose={onClose}
+        />
       )}
       {sheet.kind === 'versions' && (
         <VersionsSheet

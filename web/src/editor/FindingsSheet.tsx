@@ -1,17 +1,21 @@
 import type { FindingView } from '@fiche/core/api';
+import type { IdOfForm } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { clsx } from 'clsx';
 import { findingCss, Sheet, textCss } from '../parts/index.ts';
+import { DraftReplayPart } from './DraftReplayPart.tsx';
 
 interface Props {
   readonly findings: readonly FindingView[];
   labelOf(path: string): string;
+  /** The form whose published version has saved records; undefined where there is none. */
+  readonly published: IdOfForm | undefined;
   onShow(path: string): void;
   onClose(): void;
 }
 
 /** What the check found: what has to be corrected before publishing, and what is worth a look. */
-export function FindingsSheet({ findings, labelOf, onShow, onClose }: Props) {
+export function FindingsSheet({ findings, published, labelOf, onShow, onClose }: Props) {
   const list = (weight: FindingView['weight'], heading: string) => {
     const found = findings.filter((one) => one.weight === weight);
     if (found.length === 0) return null;
@@ -37,6 +41,7 @@ export function FindingsSheet({ findings, labelOf, onShow, onClose }: Props) {
       {findings.length === 0 && <p className={textCss.faded}>No problems: the form can be published.</p>}
       {list('must', 'Problems: correct them before publishing')}
       {list('look', 'Worth a look')}
+      {published !== undefined && <DraftReplayPart form={published} />}
     </Sheet>
   );
 }

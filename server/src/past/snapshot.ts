@@ -1,0 +1,74 @@
+import { createHash } from 'node:crypto';
+import type { TableThen } from '@fiche/core/history';
+import { quoted, relation } from '@fiche/core/queries';
+import type { TableDefinition, TableId } from '@fiche/core/tables';
+import type { Database } from '../database/index.ts';
+import { toldColumns, unchangedColumns } from './source.ts';
+
+/** Of so many changed records each is added up where it is read; of more, all of them once. */
+const MOST_READ_SINGLY = 5_000;
+const KEPT = '1 hour';
+
+/** Whether more records than are added up one by one have changed since a moment. */
+export async function isLarge(app: Database, table: TableId, moment: string): Promise<boolean> {
+  const { rows } = await app.raw<{ rows: { n: number }[] }>(
+    `SELECT count(*) AS n FROM (SELECT FROM ${relation(table)} s WHERE s.changed_at > ${moment} AND s.created_at <= ${moment} LIMIT ${MOST_READ_SINGLY + 1}) few`,
+  );
+  return Number(rows[0]?.n) > MOST_READ_SINGLY;
+}
+
+/**
+ * The records of a table as they stood at a moment, in a table of their own: made from the ledger unless it is there already.
+ * Gives its name. As the owner.
+ */
+export async function snapshotOf(
+  owner: Database,
+  table: TableDefinition,
+  then: TableThen,
+  moment: string,
+): Promise<string> {
+  const key = createHash('sha256')
+    .update(JSON.stringify([table.id, table.revision, moment, then]))
+    .digest('hex');
+  const name = `past_${key.slice(0, 40)}`;
+  const place = `staging.${quoted(name)}`;
+  await owner.transaction(async (write) => {
+    // Who asks for the same moment meanwhile waits, and finds it made.
+    await write.raw('SELECT pg_advisory_xact_lock(hashtextextended(?, 0))', [name]);
+    const known = await write('fiche.past_snapshot').where({ name }).update({ used_at: write.fn.now() });
+    if (known > 0) return;
+    await write.raw('SET LOCAL statement_timeout = 0');
+    await write.raw(`DROP TABLE IF EXISTS ${place}`);
+    await write.raw(
+      `CREATE UNLOGGED TABLE ${place} AS
+       SELECT ${unchangedColumns(table)} FROM ${relation(table.id)} s WHERE s.changed_at <= ${moment}
+       UNION ALL
+       SELECT ${toldColumns(table, then)} FROM ${relation(table.id)} s JOIN (
+         SELECT l.record::bigint AS record, ledger.summed(ledger.told(l.before, l.after) ORDER BY l.id) AS state, max(l.version) AS version,
+           min(l.at) AS created_at, (array_agg(l.account ORDER BY l.id))[1] AS created_by,
+           max(l.at) AS changed_at, (array_agg(l.account ORDER BY l.id DESC))[1] AS changed_by
+         FROM ledger.line l WHERE l.place = 'data.${table.id}' AND l.at <= ${moment} GROUP BY l.record
+       ) p ON p.record = s.id WHERE s.created_at <= ${moment} AND s.changed_at > ${moment}`,
+    );
+    await write.raw(`ALTER TABLE ${place} ADD PRIMARY KEY (id)`);
+    await write.raw(`ANALYZE ${place}`);
+    const { rows } = await write.raw<{ rows: { app: string }[] }>(
+      `SELECT grantee AS app FROM information_schema.role_table_grants WHERE table_schema = 'ledger' AND table_name = 'line' AND privilege_type = 'SELECT' AND grantee <> current_user`,
+    );
+    for (const { app } of rows) await write.raw(`GRANT SELECT ON ${place} TO ${quoted(app)}`);
+    await write('fiche.past_snapshot').insert({ name, table_id: table.id });
+  });
+  return place;
+}
+
+/** Drops the tables of past moments that nobody has looked at for an hour. As the owner. */
+export async function forgetSnapshots(owner: Database): Promise<void> {
+  const { rows } = await owner.raw<{ rows: { name: string }[] }>(
+    `DELETE FROM fiche.past_snapshot WHERE used_at < now() - interval '${KEPT}' RETURNING name`,
+  );
+  for (const { name } of rows) await owner.raw(`DROP TABLE IF EXISTS staging.${quoted(name)}`);
+}
+
+/** What stands behind FROM to read a snapshot, of the records that are there today and that `limit` lets see. */
+export const snapshotSource = (table: TableDefinition, place: string, limit: string | null): string =>
+  `(SELECT p.* FROM ${place} p WHERE p.id IN (SELECT s.id FROM ${relation(table.id)} s${limit === null ? '' : ` WHERE ${limit}`}))`;

@@ -1,0 +1,60 @@
+import type { DraftReplay } from '@fiche/core/api';
+import { formatCount } from '@fiche/core/office';
+import type { IdOfForm } from '@fiche/core/tables';
+import Button from '@mui/material/Button';
+import { useMutation } from '@tanstack/react-query';
+import { Link } from 'react-router-dom';
+import { send, useOffice } from '../client/index.ts';
+import { findingCss, textCss } from '../parts/index.ts';
+
+const records = (count: number): string => `${formatCount(count)} ${count === 1 ? 'record' : 'records'}`;
+
+/** Decides the last records that the published version saved again under the draft, and lists what would be otherwise. */
+export function DraftReplayPart({ form }: { readonly form: IdOfForm }) {
+  const { cabinet } = useOffice();
+  const replay = useMutation({ mutationFn: () => send<DraftReplay>('POST', `/api/forms/${form}/draft/replay`, {}) });
+  const { data } = replay;
+  const list = (heading: string, found: DraftReplay['refused']) =>
+    found.length > 0 && (
+      <section aria-label={heading}>
+        <h3>{heading}</h3>
+        <ul>
+          {found.map((one) => (
+            <li key={`${one.record} ${one.field} ${one.message}`}>
+              <Link to={`/${cabinet.id}/forms/${form}/${one.record}`}>{one.title}</Link>
+              {one.field !== '' && `, ${one.field}`}: {one.message}
+            </li>
+          ))}
+        </ul>
+      </section>
+    );
+  return (
+    <section aria-label="Decided again">
+      <h3>What was saved, decided again</h3>
+      <p className={textCss.faded}>
+        The last 500 records that the published version saved, from what was entered and the reasons that were given,
+        with the choices of today. Nothing is written.
+      </p>
+      <Button disabled={replay.isPending} onClick={() => replay.mutate()}>
+        {replay.isPending ? 'Deciding…' : 'Decide them again under this draft'}
+      </Button>
+      {replay.isError && (
+        <p className={textCss.problem} role="alert">
+          {replay.error.message}
+        </p>
+      )}
+      {data && (
+        <div className={findingCss.look} role="status">
+          <p>
+            Of {records(data.looked)}, {formatCount(data.counts.refused)} would be refused,{' '}
+            {formatCount(data.counts.asked)} asked about, and {formatCount(data.counts.differ)} filled or calculated
+            otherwise.
+          </p>
+          {list('Would be refused', data.refused)}
+          {list('Would be asked about', data.asked)}
+          {list('Would be otherwise', data.differ)}
+        </div>
+      )}
+    </section>
+  );
+}
