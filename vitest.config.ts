@@ -4,6 +4,7 @@ import { defineConfig } from 'vitest/config';
 const ALONE = [
   'server/src/history/verify.test.ts',
   'server/src/history/ledgerFile.test.ts',
+  'server/src/history/mailReceipts.test.ts',
   'server/src/messages/viewWatching.test.ts',
   'server/src/database/migrations/*.test.ts',
 ];

@@ -130,7 +130,7 @@ async function makeOffice() {
   });
   await signIn();
   cabinet = 'quay';
-  for (const label of ['Owners', 'Stays', 'Services', 'Berths'])
+  for (const label of ['Owners', 'Stays', 'Services', 'Berths', 'Log'])
     await must('POST', `/api/cabinets/${cabinet}/tables`, { label });
   for (const [table, field] of [
     ['quay_owners', { label: 'Name', type: 'text' }],
@@ -139,8 +139,31 @@ async function makeOffice() {
     ['quay_services', { label: 'Stay', type: 'link', settings: { table: 'quay_stays' } }],
     ['quay_services', { label: 'Item', type: 'text' }],
     ['quay_berths', { label: 'Number', type: 'text' }],
+    ['quay_log', { label: 'Stay', type: 'link', settings: { table: 'quay_stays' } }],
+    ['quay_log', { label: 'What', type: 'text' }],
   ])
     await must('POST', `/api/tables/${table}/fields`, { field });
+  // Every stay that is added sets off a line of the log.
+  await must('PATCH', '/api/tables/quay_stays', {
+    ripples: [
+      {
+        id: 'log',
+        label: 'Log',
+        on: ['added'],
+        when: { kind: 'group', match: 'all', of: [] },
+        effects: [
+          {
+            does: 'add',
+            table: 'quay_log',
+            values: [
+              { to: 'stay', from: { kind: 'record' } },
+              { to: 'what', from: { kind: 'field', path: 'name' } },
+            ],
+          },
+        ],
+      },
+    ],
+  });
   const made = await must('POST', `/api/cabinets/${cabinet}/forms`, {
     table: 'quay_stays',
     label: 'Check-in',
@@ -324,6 +347,14 @@ try {
   failed ||= linked.none + linked.twice + linked.alone > 0;
   process.stdout.write(
     `Into two tables: ${linked.owners} owners, ${linked.twice} added twice, ${linked.alone} without a stay, ${linked.none} stays without an owner\n`,
+  );
+  const [rippled] = await sql(
+    `SELECT (SELECT count(*)::int FROM data.quay_stays s WHERE (SELECT count(*) FROM data.quay_log l WHERE l.stay = s.id) <> 1) AS wrong,
+       (SELECT count(*)::int FROM data.quay_log) AS lines, (SELECT count(*)::int FROM fiche.rippled) AS kept`,
+  );
+  failed ||= rippled.wrong > 0 || rippled.kept !== rippled.lines;
+  process.stdout.write(
+    `Set off by them: ${rippled.lines} lines of a ripple, ${rippled.wrong} stays without their one line\n`,
   );
   for (const point of KILL_POINTS) {
     const { told, there: kept, again } = await killedImport(point, ROWS);

@@ -44,6 +44,7 @@ if (sample && !['127.0.0.1', '::1', 'localhost'].includes(host))
 
 const port = Number(process.env.PORT ?? 4600);
 
+const mail = mailSettings(process.env, `http://${host}:${port}`) ?? giveUp(MAIL_SETTINGS_WRONG);
 const options: ServeOptions = {
   port,
   host,
@@ -52,7 +53,7 @@ const options: ServeOptions = {
   sample,
   checkAnswers: process.env.FICHE_CHECK_ANSWERS === '1',
   secureCookies: process.env.FICHE_SECURE_COOKIES === '1',
-  mail: mailSettings(process.env, `http://${host}:${port}`) ?? giveUp(MAIL_SETTINGS_WRONG),
+  mail,
   scanner: scannerFrom(process.env) ?? giveUp(CLAMD_WRONG),
   leastSeconds: Number(process.env.FICHE_LEAST_SECONDS ?? 3),
   dataFolder: process.env.FICHE_DATA_FOLDER ?? null,
@@ -122,7 +123,7 @@ async function lead(databaseUrl: string): Promise<void> {
   const trouble = (error: Error): void =>
     void process.stderr.write(`The database was not tended, and will be in a minute: ${reasonOf(error)}\n`);
   await enforceAllCombinations(databases.work.owner).catch(trouble);
-  endTending.push(await tendDatabase(databases.work, options.dataFolder ?? null, trouble));
+  endTending.push(await tendDatabase(databases.work, options.dataFolder ?? null, mail, trouble));
 }
 
 /** Says where the server is open, and what has to be known about it. */

@@ -2,16 +2,21 @@ import { eraseOldAnswers } from './answers/index.ts';
 import { forgetPlans } from './changes/index.ts';
 import type { RolePools } from './database/index.ts';
 import { forgetUnclaimed, requireDiskSpace } from './files/index.ts';
-import { makePartitions, sealLedger } from './history/index.ts';
+import { mailReceipts, makePartitions, sealLedger } from './history/index.ts';
 import { forgetFiles } from './imports/index.ts';
 import { forgetMessages } from './messages/index.ts';
 import { forgetSnapshots } from './past/index.ts';
+import type { MailSettings } from './services.ts';
 import { tendIndexes } from './tables/index.ts';
 
 const MINUTE = 60_000;
 
 /** What the database needs now and then: seals, partitions, indexes, and to be rid of what nobody claimed. */
-async function tendOnce({ app: rows, owner: structure }: RolePools, dataFolder: string | null): Promise<void> {
+async function tendOnce(
+  { app: rows, owner: structure }: RolePools,
+  dataFolder: string | null,
+  mail: MailSettings,
+): Promise<void> {
   await sealLedger(rows);
   await makePartitions(rows);
   await tendIndexes(structure);
@@ -22,6 +27,7 @@ async function tendOnce({ app: rows, owner: structure }: RolePools, dataFolder: 
   await forgetSnapshots(structure);
   await requireDiskSpace(dataFolder);
   await eraseOldAnswers(structure);
+  await mailReceipts(structure, mail);
 }
 
 /**
@@ -31,9 +37,10 @@ async function tendOnce({ app: rows, owner: structure }: RolePools, dataFolder: 
 export async function tendDatabase(
   pools: RolePools,
   dataFolder: string | null,
+  mail: MailSettings,
   onTrouble: (error: Error) => void,
 ): Promise<() => void> {
-  const once = (): Promise<void> => tendOnce(pools, dataFolder).catch(onTrouble);
+  const once = (): Promise<void> => tendOnce(pools, dataFolder, mail).catch(onTrouble);
   const timer = setInterval(() => void once(), MINUTE);
   await once();
   return () => clearInterval(timer);

@@ -115,3 +115,28 @@ export const ledgerOverview = contract({
   body: nothing,
   answer: overviewShape,
 });
+
+const receiptMailShape = z.object({
+  /** Where a receipt is sent each day; null for nowhere. */
+  address: z.string().nullable(),
+});
+export const readReceiptMail = contract({
+  method: 'GET',
+  path: '/api/cabinets/{cabinet}/ledger/receipt-mail',
+  summary: 'Where a receipt for the newest seal is sent each day',
+  needs: 'ledger',
+  query: empty,
+  body: nothing,
+  answer: receiptMailShape,
+});
+export const setReceiptMail = contract({
+  method: 'PUT',
+  path: '/api/cabinets/{cabinet}/ledger/receipt-mail',
+  summary: 'Send a receipt for the newest seal to an address each day, or to none',
+  needs: 'ledger',
+  query: empty,
+  body: z.strictObject({
+    address: z.email('This is not an e-mail address such as auditor@harbour.example.').max(200).nullable(),
+  }),
+  answer: receiptMailShape,
+});

@@ -131,7 +131,7 @@ export const MESSAGE_STATES = ['kept', 'waiting', 'sent', 'failed'] as const;
 const messageShape = z.object({
   id: z.number(),
   at: z.string(),
-  kind: z.enum(['invitation', 'reset', 'notices', 'confirmation', 'personalLink', 'ripple']),
+  kind: z.enum(['invitation', 'reset', 'notices', 'confirmation', 'personalLink', 'ripple', 'receipt']),
   login: z.string().nullable(),
   address: z.string(),
   /** Null, like the body, where it speaks of records and the caller’s role does not see everything. */

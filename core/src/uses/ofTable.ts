@@ -1,5 +1,10 @@
+import { mapOperands } from '../conditions/index.ts';
 import {
+  BEFORE,
   constraintFields,
+  findField,
+  type Ripple,
+  type RippleSource,
   type TableDefinition,
   type TableId,
   type Tables,
@@ -8,6 +13,39 @@ import {
 } from '../tables/index.ts';
 import { ofRules } from './ofForm.ts';
 import { ofField, type Reading, readingsOfCondition, readingsOfExpression, type UsePlace } from './reading.ts';
+
+/** What a ripple reads of the table that it follows, and writes in others. A value before the save is a value of its field. */
+function ofRipple(place: UsePlace, ripple: Ripple, table: TableDefinition, tables: Tables): Reading[] {
+  const words = `the ripple ${ripple.label}`;
+  const own = (path: string): Reading => ({ place, words, table: table.id, path: path.replace(BEFORE, '') });
+  const when = mapOperands(ripple.when, (operand) =>
+    'path' in operand ? { ...operand, path: operand.path.replace(BEFORE, '') } : operand,
+  );
+  return [
+    ...ripple.fields.map((field) => ofField(place, words, table.id, field)),
+    ...(when.kind === 'group' ? readingsOfCondition(place, words, when, { form: table.id }) : []),
+    ...ripple.effects.flatMap((effect): Reading[] => {
+      if (effect.does === 'message') return effect.to.kind === 'field' ? [own(effect.to.path)] : [];
+      const link = effect.does === 'change' ? effect.link : undefined;
+      const target =
+        effect.does === 'add' ? effect.table : targetTable(findField(table, (link ?? '').replace(BEFORE, '')));
+      return [
+        ...(link === undefined ? [] : [own(link)]),
+        ...(target === undefined ? [] : [{ place, words, table: target }]),
+        ...effect.values.flatMap(({ to, from }): Reading[] => [
+          ...(target === undefined ? [] : [{ ...ofField(place, words, target, to), ...constantOf(from) }]),
+          ...(from.kind === 'field' ? [own(from.path)] : []),
+          ...(from.kind === 'calculation'
+            ? readingsOfExpression(place, words, from.source.replaceAll(BEFORE, ''), tables, { form: table.id })
+            : []),
+        ]),
+      ];
+    }),
+  ];
+}
+
+const constantOf = (from: RippleSource): Pick<Reading, 'constant'> =>
+  from.kind === 'value' && from.value !== null ? { constant: from.value } : {};
 
 /** What the definition of a table reads of itself and of other tables. */
 export function readingsOfTable(table: TableDefinition, tables: Tables): Reading[] {
@@ -22,6 +60,7 @@ export function readingsOfTable(table: TableDefinition, tables: Tables): Reading
       constraintFields(one).map((field) => ofField(place, 'a rule of the database', table.id, field)),
     ),
     ...ofRules(place, table.rules, bases, tables),
+    ...(table.ripples ?? []).flatMap((ripple) => ofRipple(place, ripple, table, tables)),
     ...table.fields.flatMap((field): Reading[] => {
       const target = targetTable(field);
       const level = field.settings.level as { table: TableId; column: string } | undefined;

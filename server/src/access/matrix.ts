@@ -54,6 +54,8 @@ GET    /api/cabinets/{cabinet}/ledger                               -+x+xxx0x
 POST   /api/cabinets/{cabinet}/verifications                        -+x+xxx0x
 GET    /api/cabinets/{cabinet}/ledger/lines                         -+x+xxx0x
 GET    /api/cabinets/{cabinet}/ledger/overview                      -+x+xxx0x
+GET    /api/cabinets/{cabinet}/ledger/receipt-mail                  -+x+xxx0x
+PUT    /api/cabinets/{cabinet}/ledger/receipt-mail                  -+x+xxx0x
 GET    /api/cabinets/{cabinet}/ledger/receipt                       -+x+xxx0x
 GET    /api/cabinets/{cabinet}/ledger/export                        -+x+xxx0x
 GET    /api/cabinets/{cabinet}/tasks                                -++++++0x

@@ -230,6 +230,8 @@ export const BUILDING_EXAMPLES: readonly Example[] = [
   },
   { route: 'GET /api/cabinets/{cabinet}/ledger', query: { table: 'quay_stays', limit: 20 } },
   { route: 'GET /api/cabinets/{cabinet}/ledger/lines', query: { table: 'quay_stays', as: 'csv' } },
+  { route: 'PUT /api/cabinets/{cabinet}/ledger/receipt-mail', body: { address: 'auditor@sound.example' } },
+  { route: 'GET /api/cabinets/{cabinet}/ledger/receipt-mail' },
   { route: 'GET /api/cabinets/{cabinet}/ledger/overview', query: { value: 'storm' } },
   { route: 'GET /api/cabinets/{cabinet}/ledger/receipt' },
   { route: 'GET /api/cabinets/{cabinet}/ledger/export' },

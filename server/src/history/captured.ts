@@ -29,6 +29,7 @@ export const CAPTURED: Readonly<Record<string, CapturedDefinition>> = {
   import: { keys: ['id'], unwritten: ['id', 'plan', 'at', 'account', 'state'] },
   change: { keys: ['id'], unwritten: ['id', 'cabinet', 'transaction'] },
   origin: { keys: ['table_id', 'record'], unwritten: ['table_id', 'record'] },
+  receipt_mail: { keys: ['cabinet'], unwritten: ['cabinet', 'last_at'] },
   file: { keys: ['id'], unwritten: ['id', 'content', 'sent_at', 'claimed_at'], countsWith: 'claimed_at' },
 };
 

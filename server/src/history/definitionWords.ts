@@ -59,6 +59,7 @@ const DEFINITION_FIELDS: readonly FieldDefinition[] = [
   definitionField('tables', 'Tables'),
   definitionField('revoked_at', 'Revoked'),
   definitionField('ended_at', 'Ended'),
+  definitionField('address', 'Address'),
 ];
 
 /** Columns whose values no line tells, and what is said in their place. */
@@ -112,6 +113,8 @@ export function definitionNamed(
       return { what: 'Form', title: forms.get(first)?.draft.label ?? first };
     case 'fiche.cabinet':
       return { what: 'Cabinet', title: cabinets.get(first)?.label ?? first };
+    case 'fiche.receipt_mail':
+      return { what: 'Settings', title: 'Receipts by mail' };
     case 'fiche.office':
       return { what: 'Settings', title: 'Office' };
     case 'fiche.import':

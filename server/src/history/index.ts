@@ -1,4 +1,5 @@
 export { CAPTURED, EXEMPT } from './captured.ts';
+export { mailReceipts } from './mailReceipts.ts';
 export { historyRoutes, historyWork } from './routes.ts';
 export { changedSince, type Since } from './since.ts';
 export { recordLines } from './store.ts';

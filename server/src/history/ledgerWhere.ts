@@ -99,7 +99,7 @@ function ofCabinet(
 /** Lines of the cabinet itself, its roles and its people. */
 const ofPeople = (cabinet: string): Where[] => [
   { where: `(place = 'fiche.membership' AND ${CABINET_OF_MEMBER} = ?)`, values: [cabinet] },
-  { where: `(place = 'fiche.cabinet' AND record = ?)`, values: [cabinet] },
+  { where: `(place IN ('fiche.cabinet', 'fiche.receipt_mail') AND record = ?)`, values: [cabinet] },
   {
     where: `(place = 'fiche.role' AND (record NOT LIKE '%.%' OR split_part(record, '.', 1) = ?))`,
     values: [cabinet],

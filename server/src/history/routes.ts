@@ -5,6 +5,7 @@ import { rightTo } from '@fiche/core/rights';
 import type { TableId } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
 import { hasRight, route } from '../access/index.ts';
+import { asActor } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { attachmentNamed } from '../exports/index.ts';
 import { limit, Refusal } from '../http/index.ts';
@@ -13,6 +14,7 @@ import type { Worker } from '../tasks/index.ts';
 import { everythingHeld } from './everything.ts';
 import { ledgerFile } from './ledgerFile.ts';
 import { linesFile } from './linesFile.ts';
+import { keepReceiptAddress, receiptAddress } from './mailReceipts.ts';
 import { ledgerOverview } from './overview.ts';
 import { newestReceipt } from './receipts.ts';
 import { ledgerLines, recordLines } from './store.ts';
@@ -54,6 +56,18 @@ export function historyRoutes(app: FastifyInstance, services: Services): void {
     const receipt = await newestReceipt(services.databases.work.owner);
     reply.header('content-disposition', attachmentNamed(`Receipt of seal ${receipt.seal.number}`, 'json'));
     return receipt;
+  });
+  route(app, services, routes.readReceiptMail, async ({ params, definitions }) => {
+    requireWholeSight(definitions);
+    return { address: await receiptAddress(database, params.cabinet ?? '') };
+  });
+  route(app, services, routes.setReceiptMail, async ({ params, body, caller, definitions }) => {
+    requireWholeSight(definitions);
+    const actor = { name: caller.login ?? '', through: { kind: 'tables', label: 'Ledger' } } as const;
+    await asActor(services.databases.owner, actor, (owner) =>
+      keepReceiptAddress(owner, params.cabinet ?? '', body.address),
+    );
+    return { address: body.address };
   });
   route(app, services, routes.exportLedger, async ({ params, caller, request, definitions, reply }) => {
     requireWholeSight(definitions);

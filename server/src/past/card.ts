@@ -20,6 +20,7 @@ import { notFound } from '../http/index.ts';
 import { factsSql, findRecordsWhere, readFacts, titlesOf } from '../records/index.ts';
 import { type Past, pastOf, requireMade } from './asOf.ts';
 import { momentSql } from './moment.ts';
+import { STATE } from './source.ts';
 
 /** What is read, for whom, and of which moment. */
 interface Reading {
@@ -86,7 +87,7 @@ async function statesThen(
 ): Promise<Map<RecordId, State>> {
   const rows = await ask<{ id: number; state: State }>(
     app,
-    `SELECT l.record::bigint AS id, ledger.summed(ledger.told(l.before, l.after) ORDER BY l.id) AS state FROM ledger.line l
+    `SELECT l.record::bigint AS id, ${STATE} AS state FROM ledger.line l
      WHERE l.place = ? AND l.record = ANY(?) AND l.at <= ${moment} GROUP BY l.record`,
     [`data.${table}`, ids.map(String)],
   );

@@ -3,7 +3,7 @@ import type { TableThen } from '@fiche/core/history';
 import { quoted, relation } from '@fiche/core/queries';
 import type { TableDefinition, TableId } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
-import { toldColumns, unchangedColumns } from './source.ts';
+import { STATE, toldColumns, unchangedColumns } from './source.ts';
 
 /** Of so many changed records each is added up where it is read; of more, all of them once. */
 const MOST_READ_SINGLY = 5_000;
@@ -44,7 +44,7 @@ export async function snapshotOf(
        SELECT ${unchangedColumns(table)} FROM ${relation(table.id)} s WHERE s.changed_at <= ${moment}
        UNION ALL
        SELECT ${toldColumns(table, then)} FROM ${relation(table.id)} s JOIN (
-         SELECT l.record::bigint AS record, ledger.summed(ledger.told(l.before, l.after) ORDER BY l.id) AS state, max(l.version) AS version,
+         SELECT l.record::bigint AS record, ${STATE} AS state, max(l.version) AS version,
            min(l.at) AS created_at, (array_agg(l.account ORDER BY l.id))[1] AS created_by,
            max(l.at) AS changed_at, (array_agg(l.account ORDER BY l.id DESC))[1] AS changed_by
          FROM ledger.line l WHERE l.place = 'data.${table.id}' AND l.at <= ${moment} GROUP BY l.record

@@ -14,6 +14,10 @@ function valueSql(field: FieldDefinition, then: TableThen): string {
     : `(p.state->>'${name}')::${column}`;
 }
 
+/** What the lines `l` of a record add up to. The first one, which says all that is there, needs no second look. */
+export const STATE =
+  'ledger.summed(CASE WHEN l.before IS NULL THEN l.after::jsonb ELSE ledger.told(l.before, l.after) END ORDER BY l.id)';
+
 const AUDIT = ['id', 'version', 'created_at', 'created_by', 'changed_at', 'changed_by', 'archived_at'];
 
 /** All columns of a table as they are in its row `s`. */
@@ -40,7 +44,7 @@ export function pastSource(table: TableDefinition, then: TableThen, moment: stri
   return `(SELECT ${unchangedColumns(table)} FROM ${relation(table.id)} s WHERE s.changed_at <= ${moment}${allowed}
     UNION ALL
     SELECT ${toldColumns(table, then)} FROM ${relation(table.id)} s CROSS JOIN LATERAL (
-      SELECT ledger.summed(ledger.told(l.before, l.after) ORDER BY l.id) AS state, max(l.version) AS version,
+      SELECT ${STATE} AS state, max(l.version) AS version,
         min(l.at) AS created_at, (array_agg(l.account ORDER BY l.id))[1] AS created_by,
         max(l.at) AS changed_at, (array_agg(l.account ORDER BY l.id DESC))[1] AS changed_by
       FROM ledger.line l WHERE l.place = 'data.${table.id}' AND l.record = s.id::text AND l.at BETWEEN s.created_at AND ${moment}

@@ -56,6 +56,33 @@ test('a table tells what links to it and what is over it, and a view what it fee
   expect(await listed({ view: String(view.id) })).toEqual(['form Check-in: which records it shows']);
 });
 
+test('a field tells the ripples that read it, before or after, and those that write it', async () => {
+  const ripple = {
+    id: 'full',
+    label: 'Full boats',
+    on: ['changed'],
+    when: all(is({ kind: 'form', path: 'before__persons' }, { kind: 'constant', value: 1 })),
+    effects: [
+      {
+        does: 'change',
+        link: 'berth',
+        values: [{ to: 'secret', from: { kind: 'calculation', source: 'before__note' } }],
+      },
+    ],
+  };
+  expect((await builder.call('PATCH', '/api/tables/quay_stays', { ripples: [ripple] })).status).toBe(200);
+  const words = (one: string): boolean => one.includes('the ripple Full boats');
+  for (const [table, field] of [
+    ['quay_stays', 'persons'],
+    ['quay_stays', 'note'],
+    ['quay_stays', 'berth'],
+    ['quay_berths', 'secret'],
+  ])
+    expect((await listed({ table: String(table), field: String(field) })).some(words), field).toBe(true);
+  expect((await listed({ table: 'quay_stays', field: 'registration' })).some(words)).toBe(false);
+  expect((await listed({ table: 'quay_berths' })).some(words)).toBe(true);
+});
+
 test('what is not there, or is another cabinet’s, is said to be so; a clerk is not told', async () => {
   expect((await uses({})).status).toBe(422);
   expect((await uses({ table: 'quay_nothing' })).status).toBe(404);

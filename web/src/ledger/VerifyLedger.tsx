@@ -4,10 +4,10 @@ import { formatCount } from '@fiche/core/office';
 import { seesEverything } from '@fiche/core/rights';
 import Button from '@mui/material/Button';
 import Tooltip from '@mui/material/Tooltip';
-import { useMutation } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { cancelTask, send, useOffice, useTask } from '../client/index.ts';
-import { ProgressBar, pageCss, takeAway, textCss, useNotify } from '../parts/index.ts';
+import { ProgressBar, pageCss, Sentence, takeAway, textCss, useNotify } from '../parts/index.ts';
 import { exportsAll } from './ExportLines.tsx';
 import ledgerCss from './ledger.module.css';
 
@@ -59,6 +59,44 @@ export function VerifyLedger() {
   );
 }
 
+/** A receipt each day by mail: to an address outside the office, or to none. */
+function ReceiptMail() {
+  const { cabinet } = useOffice();
+  const notify = useNotify();
+  const queries = useQueryClient();
+  const url = `/api/cabinets/${cabinet.id}/ledger/receipt-mail`;
+  const key = ['receipt-mail', cabinet.id];
+  const { data } = useQuery({ queryKey: key, queryFn: () => send<{ address: string | null }>('GET', url) });
+  const keep = useMutation({
+    mutationFn: (address: string | null) => send<{ address: string | null }>('PUT', url, { address }),
+    onSuccess: (kept) => {
+      queries.setQueryData(key, kept);
+      notify(
+        kept.address === null
+          ? 'No receipts are sent any more.'
+          : `A receipt is sent to ${kept.address} each day, the first one within a minute.`,
+      );
+    },
+    onError: (error) => notify(error.message),
+  });
+  if (!data) return null;
+  return (
+    <Sentence
+      parts={[
+        'sent each day to ',
+        {
+          key: 'address',
+          label: 'address that gets a receipt each day',
+          shown: data.address ?? 'nobody',
+          quiet: data.address === null,
+          pick: { kind: 'text', current: data.address ?? '', hint: 'An address outside the office; empty for nobody.' },
+          onSet: (text) => keep.mutate(text.trim() === '' ? null : text.trim()),
+        },
+      ]}
+    />
+  );
+}
+
 /** What is kept outside the office, or verified there: a receipt for the newest seal, and the ledger itself. */
 function Elsewhere() {
   const { cabinet, tables } = useOffice();
@@ -77,6 +115,7 @@ function Elsewhere() {
       <Button variant="text" disabled={receipt.isPending} onClick={() => receipt.mutate()}>
         Receipt for the newest seal
       </Button>
+      <ReceiptMail />
       {exportsAll(cabinet) && (
         <Button variant="text" component="a" href={`/api/cabinets/${cabinet.id}/ledger/export`} download>
           Export to verify elsewhere

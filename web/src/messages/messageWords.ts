@@ -15,6 +15,7 @@ export const KIND_LABELS: Readonly<Record<MessageView['kind'], string>> = {
   confirmation: 'Confirmation',
   personalLink: 'Personal link',
   ripple: 'Note of a ripple',
+  receipt: 'Receipt of the ledger',
 };
 
 /** What has become of a message, in words; `moment` writes a moment. */

@@ -14,3 +14,12 @@ CREATE TABLE fiche.past_snapshot (
   used_at timestamptz NOT NULL DEFAULT now()
 );
 GRANT USAGE ON SCHEMA staging TO {app};
+
+-- To whom a receipt for the newest seal of the ledger is sent each day.
+CREATE TABLE fiche.receipt_mail (
+  cabinet text PRIMARY KEY REFERENCES fiche.cabinet,
+  address text NOT NULL,
+  last_at timestamptz
+);
+SELECT ledger.watch('fiche.receipt_mail', 'cabinet', 'cabinet,last_at');
+GRANT SELECT ON fiche.receipt_mail TO {app};
