@@ -66,7 +66,7 @@ try {
   await manager.getByText('became').first().waitFor({ state: 'attached' });
   await shoot(manager, 'past');
   await manager.goto(`${office.url}/gannet/tables/gannet_stays?ripples`);
-  await manager.getByText('add a line to').waitFor();
+  await manager.getByText('add a line to').first().waitFor();
   await shoot(manager, 'ripple');
   const phone = await open('quayclerk', { width: 390, height: 844 });
   await phone.goto(`${office.url}/gannet/forms/gannet_check_in/${changed}`);

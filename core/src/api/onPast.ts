@@ -72,6 +72,8 @@ export const putBackSave = contract({
   body: z.strictObject({
     /** `look` writes nothing; `all` writes only where every record can be put back, `possible` those that can. */
     do: z.enum(['look', 'all', 'possible']),
+    /** The moment of its lines: of saves that were written in one transaction, as the sample data is, the one of that moment. */
+    at: z.string().max(40).optional(),
   }),
   answer: putBackAnswer,
 });

@@ -34,7 +34,7 @@ export async function ledgerOverview(
   const zone = definitions.office.timeZone;
   const counts = await ask<{ begin: string; account: string; count: number }>(
     app,
-    `SELECT to_char(date_trunc('${step}', at AT TIME ZONE ?), 'YYYY-MM-DD"T"HH24:MI') AS begin, account, count(DISTINCT transaction)::int AS count
+    `SELECT to_char(date_trunc('${step}', at AT TIME ZONE ?), 'YYYY-MM-DD"T"HH24:MI') AS begin, account, count(DISTINCT (transaction, at))::int AS count
      FROM ledger.line WHERE ${lines.where} GROUP BY 1, 2 ORDER BY 1, 2`,
     [zone, ...lines.values],
   );
@@ -46,16 +46,16 @@ async function unusualIn(app: Database, { where, values }: Where, zone: string):
   const find = (kind: Unusual['kind'], sql: string, more: readonly unknown[] = []) =>
     ask<Omit<Unusual, 'kind'>>(app, sql, [...more, ...values]).then((rows) => rows.map((row) => ({ kind, ...row })));
   const grouped = (day: string, condition: string, least: number): string =>
-    `SELECT account, to_char(${day}, 'YYYY-MM-DD') AS day, count(DISTINCT transaction)::int AS count, NULL AS at
-     FROM ledger.line WHERE ${condition} AND ${where} GROUP BY 1, 2 HAVING count(DISTINCT transaction) >= ${least} ORDER BY 2 DESC LIMIT ${NAMED}`;
+    `SELECT account, to_char(${day}, 'YYYY-MM-DD') AS day, count(DISTINCT (transaction, at))::int AS count, NULL AS at
+     FROM ledger.line WHERE ${condition} AND ${where} GROUP BY 1, 2 HAVING count(DISTINCT (transaction, at)) >= ${least} ORDER BY 2 DESC LIMIT ${NAMED}`;
   const local = `(at AT TIME ZONE '${zone.replaceAll("'", "''")}')`;
   const atNight = `(extract(hour FROM ${local}) >= 22 OR extract(hour FROM ${local}) < 6)`;
   const found = [
     await find(
       'burst',
       `SELECT account, to_char(begin AT TIME ZONE '${zone.replaceAll("'", "''")}', 'YYYY-MM-DD') AS day, count, to_json(begin)#>>'{}' AS at FROM (
-         SELECT account, date_bin('10 minutes', at, '2020-01-01') AS begin, count(DISTINCT transaction)::int AS count
-         FROM ledger.line WHERE ${people} AND ${where} GROUP BY 1, 2 HAVING count(DISTINCT transaction) >= ${MANY_IN_TEN_MINUTES}
+         SELECT account, date_bin('10 minutes', at, '2020-01-01') AS begin, count(DISTINCT (transaction, at))::int AS count
+         FROM ledger.line WHERE ${people} AND ${where} GROUP BY 1, 2 HAVING count(DISTINCT (transaction, at)) >= ${MANY_IN_TEN_MINUTES}
        ) b ORDER BY begin DESC LIMIT ${NAMED}`,
     ),
     await find('night', grouped(`${local} - interval '6 hours'`, `${people} AND ${atNight}`, SOME_AT_NIGHT)),

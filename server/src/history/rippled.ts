@@ -7,10 +7,13 @@ interface PlacedLine {
   readonly place: string;
   readonly record: string;
   readonly transaction: number;
+  readonly at: string;
 }
 
+/** Moments are told in milliseconds, and kept in microseconds. */
 interface Row {
   readonly transaction: number;
+  readonly at: string;
   readonly table: TableId;
   readonly record: RecordId;
   readonly toTable: TableId;
@@ -33,24 +36,28 @@ export async function rippledBy(app: Database, tables: Tables, lines: readonly P
       ? []
       : await ask<Row>(
           app,
-          `WITH wanted AS (SELECT DISTINCT * FROM unnest(?::text[], ?::bigint[], ?::bigint[]) AS w(tbl, record, transaction))
-           SELECT r.transaction, r.table_id AS "table", r.record, r.to_table AS "toTable", r.to_record AS "toRecord"
-           FROM wanted w JOIN fiche.rippled r ON r.table_id = w.tbl AND r.record = w.record AND r.transaction = w.transaction WHERE r.to_table IS NOT NULL
+          `WITH wanted AS (SELECT DISTINCT * FROM unnest(?::text[], ?::bigint[], ?::bigint[], ?::timestamptz[]) AS w(tbl, record, transaction, at))
+           SELECT r.transaction, r.at, r.table_id AS "table", r.record, r.to_table AS "toTable", r.to_record AS "toRecord"
+           FROM wanted w JOIN fiche.rippled r ON r.table_id = w.tbl AND r.record = w.record AND r.transaction = w.transaction AND date_trunc('milliseconds', r.at) = w.at WHERE r.to_table IS NOT NULL
            UNION
-           SELECT r.transaction, r.table_id, r.record, r.to_table, r.to_record
-           FROM wanted w JOIN fiche.rippled r ON r.to_table = w.tbl AND r.to_record = w.record AND r.transaction = w.transaction`,
+           SELECT r.transaction, r.at, r.table_id, r.record, r.to_table, r.to_record
+           FROM wanted w JOIN fiche.rippled r ON r.to_table = w.tbl AND r.to_record = w.record AND r.transaction = w.transaction AND date_trunc('milliseconds', r.at) = w.at`,
           [
             records.map((line) => line.place.slice(OF_RECORDS.length)),
             records.map((line) => line.record),
             records.map((line) => line.transaction),
+            records.map((line) => line.at),
           ],
         );
   const nameOf = (table: TableId, record: RecordId, titles: Titles): Named[] => {
     const title = titles.get(`${table}:${record}`);
     return title === undefined ? [] : [{ table, record, what: tables.get(table)?.label ?? table, title }];
   };
-  const isOf = (line: PlacedLine, transaction: number, table: TableId, record: RecordId): boolean =>
-    line.transaction === transaction && line.place === OF_RECORDS + table && Number(line.record) === Number(record);
+  const isOf = (line: PlacedLine, { transaction, at }: Row, table: TableId, record: RecordId): boolean =>
+    line.transaction === transaction &&
+    line.at === at &&
+    line.place === OF_RECORDS + table &&
+    Number(line.record) === Number(record);
   return {
     named: rows.flatMap((row) => [
       { table: row.table, id: Number(row.record) },
@@ -58,11 +65,11 @@ export async function rippledBy(app: Database, tables: Tables, lines: readonly P
     ]),
     followedBy: (line: PlacedLine, titles: Titles): Named | null =>
       rows
-        .filter((row) => isOf(line, row.transaction, row.toTable, row.toRecord))
+        .filter((row) => isOf(line, row, row.toTable, row.toRecord))
         .flatMap((row) => nameOf(row.table, Number(row.record), titles))[0] ?? null,
     writtenFor: (line: PlacedLine, titles: Titles): Named[] =>
       rows
-        .filter((row) => isOf(line, row.transaction, row.table, row.record))
+        .filter((row) => isOf(line, row, row.table, row.record))
         .flatMap((row) => nameOf(row.toTable, Number(row.toRecord), titles)),
   };
 }

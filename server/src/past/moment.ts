@@ -15,7 +15,9 @@ export function momentSql(moment: string): string {
   const date = new Date(`${plain.slice(0, 10)}T00:00:00Z`);
   if (!read || Number.isNaN(date.getTime()) || date.toISOString().slice(0, 10) !== plain.slice(0, 10))
     throw new Refusal(422, 'This is no moment. Write a day and a time, such as 2026-08-17T15:30.');
-  if (read[3] !== undefined) return `'${plain}'::timestamptz`;
+  // Lines tell their moments in milliseconds and keep microseconds: what is named is the whole of the millisecond.
+  if (read[3] !== undefined)
+    return `('${plain}'::timestamptz + interval '${(read[2] ?? '').length > 4 ? 0 : 999} microseconds')`;
   const zone = currentOffice().timeZone.replaceAll("'", "''");
   return `('${plain}'::timestamp AT TIME ZONE '${zone}')`;
 }

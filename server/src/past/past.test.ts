@@ -85,6 +85,10 @@ describe('a record as of a moment', () => {
           await write(`UPDATE data.quay_stays SET ${set} WHERE id = ?`, ...Object.values(one), id);
           await keep();
         }
+        const told = (await builder.call('GET', `/api/tables/quay_stays/records/${id}/history`)).body.lines;
+        // As it stood after each save, by the moment that its line tells.
+        for (const [n, line] of [...told].reverse().entries())
+          expect((await record(id, line.at)).body.record.version).toBe(n + 1);
         for (const { at: moment, row } of rows) {
           const { body } = await record(id, moment);
           expect(body.record).toMatchObject({ version: row.version, archived: false });

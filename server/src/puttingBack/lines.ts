@@ -6,6 +6,12 @@ import { Refusal } from '../http/index.ts';
 /** Records that are put back at once. */
 const MOST = 5_000;
 
+/** Which save: the number that all of its lines have, and their moment in milliseconds, as lines tell it. */
+export interface SaveId {
+  readonly transaction: number;
+  readonly at?: string | undefined;
+}
+
 /** What one save did to a record: its lines, oldest first. */
 export interface SavedRecord {
   readonly table: TableId;
@@ -27,16 +33,16 @@ interface Line {
   readonly after: Readonly<Record<string, unknown>> | null;
 }
 
-/** The records that one transaction wrote, the last one first. Throws 422 where they are too many. */
+/** The records that one transaction wrote, at one moment where that is named, the last one first. Throws 422 where they are too many. */
 export async function savedRecords(
   app: Database,
-  transaction: number,
+  { transaction, at }: SaveId,
   tables: readonly TableId[],
 ): Promise<SavedRecord[]> {
   const lines = await ask<Line>(
     app,
-    `SELECT place, record, kind, version, before, after FROM ledger.line WHERE transaction = ? AND place = ANY(?) ORDER BY id LIMIT ${2 * MOST + 1}`,
-    [transaction, tables.map((id) => `data.${id}`)],
+    `SELECT place, record, kind, version, before, after FROM ledger.line WHERE transaction = ? AND place = ANY(?) AND date_trunc('milliseconds', at) = coalesce(?::timestamptz, date_trunc('milliseconds', at)) ORDER BY id LIMIT ${2 * MOST + 1}`,
+    [transaction, tables.map((id) => `data.${id}`), at ?? null],
   );
   const records = new Map<string, SavedRecord>();
   for (const line of lines) {

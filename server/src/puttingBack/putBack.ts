@@ -16,7 +16,7 @@ import { prepared, tableForm } from '../forms/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
 import { findRecordsWhere, keepOrigins, originsOfRecord, titlesOf, updateRecord } from '../records/index.ts';
 import { type Saver, savingRecords } from '../ripples/index.ts';
-import { type SavedRecord, savedRecords } from './lines.ts';
+import { type SavedRecord, type SaveId, savedRecords } from './lines.ts';
 import { type Back, backOf } from './plan.ts';
 
 /** Records that an answer names. */
@@ -45,14 +45,14 @@ export async function putBackSave(
   app: Database,
   saver: Saver,
   cabinet: string,
-  transaction: number,
+  save: SaveId,
   wanted: 'look' | 'all' | 'possible',
 ): Promise<PutBackAnswer> {
   const { definitions } = saver;
   const all = [...(definitions.seen?.whole ?? definitions).tables.values()].filter((one) => one.cabinet === cabinet);
   const saved = await savedRecords(
     app,
-    transaction,
+    save,
     all.map((one) => one.id),
   );
   requireInUse(definitions, cabinet, []);

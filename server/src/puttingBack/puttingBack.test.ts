@@ -68,6 +68,10 @@ describe('a save is put back', () => {
       ],
     });
     expect((await rowOf(id)).note).toBe('second');
+    const { at } = (await builder.call('GET', `/api/tables/quay_stays/records/${id}/history`)).body.lines[0];
+    const url = `/api/cabinets/quay/saves/${saved}/put-back`;
+    expect((await builder.call('POST', url, { do: 'look', at })).body.counts).toMatchObject({ back: 1 });
+    expect((await builder.call('POST', url, { do: 'look', at: '2020-01-01T10:00:00Z' })).status).toBe(404);
     expect((await putBack(saved)).body).toMatchObject({ written: true, counts: { back: 1 } });
     expect(await rowOf(id)).toMatchObject({ note: 'first', persons: 2, changed_by: 'harbourmaster', version: 3 });
     const { lines } = (await builder.call('GET', `/api/tables/quay_stays/records/${id}/history`)).body;

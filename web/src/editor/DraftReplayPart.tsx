@@ -5,7 +5,7 @@ import Button from '@mui/material/Button';
 import { useMutation } from '@tanstack/react-query';
 import { Link } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
-import { findingCss, textCss } from '../parts/index.ts';
+import { findingCss, settingsCss, textCss } from '../parts/index.ts';
 
 const records = (count: number): string => `${formatCount(count)} ${count === 1 ? 'record' : 'records'}`;
 
@@ -35,9 +35,11 @@ export function DraftReplayPart({ form }: { readonly form: IdOfForm }) {
         The last 500 records that the published version saved, from what was entered and the reasons that were given,
         with the choices of today. Nothing is written.
       </p>
-      <Button disabled={replay.isPending} onClick={() => replay.mutate()}>
-        {replay.isPending ? 'Deciding…' : 'Decide them again under this draft'}
-      </Button>
+      <p className={settingsCss.acts}>
+        <Button disabled={replay.isPending} onClick={() => replay.mutate()}>
+          {replay.isPending ? 'Deciding…' : 'Decide them again under this draft'}
+        </Button>
+      </p>
       {replay.isError && (
         <p className={textCss.problem} role="alert">
           {replay.error.message}

@@ -12,7 +12,7 @@ import { useSearchParams } from 'react-router-dom';
 import { PutBackSheet } from '../changes/index.ts';
 import { send, useOffice } from '../client/index.ts';
 import { bySave, pageCss, Sentence, textCss, useNotify, Waiting } from '../parts/index.ts';
-import { PutBackSave } from '../past/index.ts';
+import { PutBackSave, type SaveId } from '../past/index.ts';
 import { ExportLines } from './ExportLines.tsx';
 import ledgerCss from './ledger.module.css';
 import { askedWith, filterOf, filterSentence, type LedgerFilter } from './ledgerFilter.ts';
@@ -30,7 +30,7 @@ export function LedgerPage() {
   const { cabinet, may, tables } = useOffice();
   const notify = useNotify();
   const [puttingBack, setPuttingBack] = useState(false);
-  const [saveBack, setSaveBack] = useState<number>();
+  const [saveBack, setSaveBack] = useState<SaveId>();
   const [timeline, setTimeline] = useState(false);
   const [search, setSearch] = useSearchParams();
   // What is filtered stands in the address: it is there again by Back, and can be given to others.
@@ -112,7 +112,11 @@ export function LedgerPage() {
         )}
       </div>
       {saveBack !== undefined && (
-        <PutBackSave key={saveBack} transaction={saveBack} onClose={() => setSaveBack(undefined)} />
+        <PutBackSave
+          key={`${saveBack.transaction} ${saveBack.at}`}
+          save={saveBack}
+          onClose={() => setSaveBack(undefined)}
+        />
       )}
       {puttingBack && table && (
         <PutBackSheet

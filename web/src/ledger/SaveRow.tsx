@@ -6,6 +6,7 @@ import { useState } from 'react';
 import { Link } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
 import { Changes, pageCss, showMoment, ThroughWords, textCss } from '../parts/index.ts';
+import type { SaveId } from '../past/index.ts';
 
 interface SaveRowProps {
   /** The lines of one save. */
@@ -13,7 +14,7 @@ interface SaveRowProps {
   /** Shows the records of an import, or of a change of many. */
   onOpen(kind: 'import' | 'change', id: number): void;
   /** Shows what putting the save back would do; without it the reader writes nothing. */
-  onPutBack?(transaction: number): void;
+  onPutBack?(save: SaveId): void;
 }
 
 /** Whether a line is of a save that can be put back: of records, or of an import; a change of many is put back where it is opened. */
@@ -66,7 +67,11 @@ export function SaveRow({ save, onOpen, onPutBack }: SaveRowProps) {
         <TableCell className={textCss.faded}>
           <ThroughWords line={first} tables={`/${cabinet.id}/tables`} />
           {onPutBack && isPutBack(first) && (
-            <Button variant="text" className={textCss.smallButton} onClick={() => onPutBack(first.transaction)}>
+            <Button
+              variant="text"
+              className={textCss.smallButton}
+              onClick={() => onPutBack({ transaction: first.transaction, at: first.at })}
+            >
               Put back…
             </Button>
           )}

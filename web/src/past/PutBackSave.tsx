@@ -1,4 +1,4 @@
-import type { PutBackAnswer } from '@fiche/core/api';
+import type { LineView, PutBackAnswer } from '@fiche/core/api';
 import { formatCount } from '@fiche/core/office';
 import Button from '@mui/material/Button';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
@@ -7,9 +7,11 @@ import { send, useOffice } from '../client/index.ts';
 import { ledgerLineCss, Sheet, textCss, useNotify, Waiting } from '../parts/index.ts';
 import pastCss from './past.module.css';
 
+/** Which save: the number that all of its lines have, and their moment. */
+export type SaveId = Pick<LineView, 'transaction' | 'at'>;
+
 interface PutBackSaveProps {
-  /** The number that all lines of the save have. */
-  readonly transaction: number;
+  readonly save: SaveId;
   /** Called once it is written. */
   onWritten?(): void;
   onClose(): void;
@@ -23,14 +25,14 @@ const BECOMES = {
 };
 
 /** Puts one save back with all that belongs to it: what would become of each record is shown before anything is written. */
-export function PutBackSave({ transaction, onWritten, onClose }: PutBackSaveProps) {
+export function PutBackSave({ save: { transaction, at }, onWritten, onClose }: PutBackSaveProps) {
   const { cabinet } = useOffice();
   const notify = useNotify();
   const queries = useQueryClient();
   const url = `/api/cabinets/${cabinet.id}/saves/${transaction}/put-back`;
-  const ask = (what: 'look' | 'all' | 'possible') => send<PutBackAnswer>('POST', url, { do: what });
+  const ask = (what: 'look' | 'all' | 'possible') => send<PutBackAnswer>('POST', url, { do: what, at });
   const looked = useQuery({
-    queryKey: ['put-back', transaction],
+    queryKey: ['put-back', transaction, at],
     queryFn: () => ask('look'),
     staleTime: 0,
     gcTime: 0,

@@ -1,4 +1,4 @@
 export { PastBar } from './PastBar.tsx';
 export { PastCard } from './PastCard.tsx';
-export { PutBackSave } from './PutBackSave.tsx';
+export { PutBackSave, type SaveId } from './PutBackSave.tsx';
 export { usePast } from './usePast.ts';

@@ -9,7 +9,7 @@ import { useState } from 'react';
 import { Link } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
 import { bySave, Changes, ledgerLineCss, Sheet, showMoment, ThroughWords, textCss } from '../parts/index.ts';
-import { PutBackSave } from '../past/index.ts';
+import { PutBackSave, type SaveId } from '../past/index.ts';
 import historyCss from './history.module.css';
 
 interface Props {
@@ -30,7 +30,7 @@ interface Page {
 /** The history of a record and its lines: by save, or by field, with the way back to what was there. */
 export function HistorySheet({ table, record, formId, onPutBack, onClose }: Props) {
   const [by, setBy] = useState<'save' | 'field'>('save');
-  const [saveBack, setSaveBack] = useState<number>();
+  const [saveBack, setSaveBack] = useState<SaveId>();
   const query = useInfiniteQuery({
     queryKey: ['history', table, record],
     initialPageParam: '',
@@ -47,7 +47,7 @@ export function HistorySheet({ table, record, formId, onPutBack, onClose }: Prop
   const { data: fetched } = query;
   const lines = fetched?.pages.flatMap((page) => page.lines) ?? [];
   const own = lines.filter((line) => line.table === table);
-  if (saveBack !== undefined) return <PutBackSave transaction={saveBack} onClose={() => setSaveBack(undefined)} />;
+  if (saveBack !== undefined) return <PutBackSave save={saveBack} onClose={() => setSaveBack(undefined)} />;
   return (
     <Sheet title="History" onClose={onClose}>
       <ToggleButtonGroup
@@ -99,7 +99,7 @@ function Save({
   own,
   onPutBack,
   onPutBackSave,
-}: { save: readonly LineView[]; own: readonly LineView[]; onPutBackSave(transaction: number): void } & Pick<
+}: { save: readonly LineView[]; own: readonly LineView[]; onPutBackSave(save: SaveId): void } & Pick<
   Props,
   'table' | 'onPutBack'
 >) {
@@ -116,7 +116,7 @@ function Save({
       <div className={historyCss.putBack}>
         <Link to={{ search: `?asOf=${encodeURIComponent(first.at)}` }}>As it stood then</Link>
         {onPutBack && (save.length > 1 || first.wrote.length > 0 || mine?.kind === 'add') && (
-          <Button variant="text" onClick={() => onPutBackSave(first.transaction)}>
+          <Button variant="text" onClick={() => onPutBackSave({ transaction: first.transaction, at: first.at })}>
             Put the whole save back…
           </Button>
         )}

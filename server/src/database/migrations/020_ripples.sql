@@ -4,6 +4,7 @@ ALTER TABLE fiche."table" ADD COLUMN ripples jsonb;
 -- What ripples wrote, so that it leads back to the save that it followed. The lines of both are in the ledger, of one transaction.
 CREATE TABLE fiche.rippled (
   transaction bigint NOT NULL DEFAULT txid_current(),
+  at timestamptz NOT NULL DEFAULT fiche.moment(),
   ripple text NOT NULL,
   -- The record whose save it followed, and the one that it wrote; null for a message.
   table_id text NOT NULL REFERENCES fiche."table",
