@@ -2,6 +2,11 @@ import type { LedgerOverview } from '@fiche/core/api';
 import { formatDay } from '@fiche/core/fields';
 import { formatCount } from '@fiche/core/office';
 import Button from '@mui/material/Button';
+import Table from '@mui/material/Table';
+import TableBody from '@mui/material/TableBody';
+import TableCell from '@mui/material/TableCell';
+import TableHead from '@mui/material/TableHead';
+import TableRow from '@mui/material/TableRow';
 import { useQuery } from '@tanstack/react-query';
 import { max } from 'd3-array';
 import { scaleBand, scaleLinear } from 'd3-scale';
@@ -105,21 +110,21 @@ function Bars({ overview, onNarrow }: { overview: LedgerOverview } & Pick<Timeli
       <details>
         <summary>As a table</summary>
         <div className={ledgerCss.counts}>
-          <table>
-            <thead>
-              <tr>
-                <th scope="col">{step === 'week' ? 'Week from' : step === 'day' ? 'Day' : 'Hour'}</th>
-                <th scope="col">Saves</th>
-                <th scope="col">By</th>
-              </tr>
-            </thead>
-            <tbody>
+          <Table size="small">
+            <TableHead>
+              <TableRow>
+                <TableCell scope="col">{step === 'week' ? 'Week from' : step === 'day' ? 'Day' : 'Hour'}</TableCell>
+                <TableCell scope="col">Saves</TableCell>
+                <TableCell scope="col">By</TableCell>
+              </TableRow>
+            </TableHead>
+            <TableBody>
               {bars
                 .filter((bar) => bar.total > 0)
                 .reverse()
                 .map((bar) => (
-                  <tr key={bar.begin}>
-                    <td>
+                  <TableRow key={bar.begin}>
+                    <TableCell>
                       <Button
                         variant="text"
                         className={textCss.smallButton}
@@ -128,13 +133,15 @@ function Bars({ overview, onNarrow }: { overview: LedgerOverview } & Pick<Timeli
                         {dayOf(bar.begin)}
                         {step === 'hour' ? `, ${bar.begin.slice(11)}` : ''}
                       </Button>
-                    </td>
-                    <td>{formatCount(bar.total)}</td>
-                    <td>{bar.parts.map((part) => `${part.account} ${formatCount(part.count)}`).join(', ')}</td>
-                  </tr>
+                    </TableCell>
+                    <TableCell>{formatCount(bar.total)}</TableCell>
+                    <TableCell>
+                      {bar.parts.map((part) => `${part.account} ${formatCount(part.count)}`).join(', ')}
+                    </TableCell>
+                  </TableRow>
                 ))}
-            </tbody>
-          </table>
+            </TableBody>
+          </Table>
         </div>
       </details>
     </figure>
