@@ -163,7 +163,7 @@ test('all that a filter finds is changed by a formula; what cannot be is named a
   await page.getByRole('button', { name: 'Marks', exact: true }).first().click();
   await expect(page.getByText('Only the records of one change of many.')).toBeVisible();
   await expectAccessible(page);
-  await page.getByRole('button', { name: 'Put back' }).click();
+  await page.getByRole('button', { name: 'Put back', exact: true }).click();
   await expect(sheet(page)).toContainText('599 records put back as before.');
 });
 

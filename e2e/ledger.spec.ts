@@ -49,3 +49,27 @@ test('what is filtered stays by reload and Back, and is exported as it is shown'
   await page.goBack();
   await expect(page.getByRole('button', { name: 'table: everything' })).toBeVisible();
 });
+
+test('the ledger is searched by a value, and what stands out leads to its lines', async ({ page }) => {
+  await signIn(page, 'auditor');
+  await divider(page, 'Ledger').click();
+  await page.getByRole('button', { name: 'text in a value: any value' }).click();
+  const picker = page.getByRole('dialog', { name: 'text in a value' });
+  await picker.getByRole('textbox').fill('storm');
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/value=storm/);
+  await expect(page.getByRole('row').filter({ hasText: /Storm/ }).first()).toBeVisible();
+  await expect(page.getByRole('row').filter({ hasText: 'Tide readings' })).toHaveCount(0);
+  await page.goto('/gannet/ledger');
+  await page.getByRole('button', { name: 'Timeline and what stands out' }).click();
+  await expect(page.getByRole('img', { name: /^[\d,]+ saves from .* by day and person$/ })).toBeVisible();
+  await page.getByText('As a table').click();
+  await expect(page.getByRole('columnheader', { name: 'Saves' })).toBeVisible();
+  await expectAccessible(page);
+  const asked = page
+    .getByRole('region', { name: 'What stands out' })
+    .getByRole('button', { name: /that a rule asked about$/ });
+  await asked.first().click();
+  await expect(page.getByRole('button', { name: 'whether a rule asked: that a rule asked about' })).toBeVisible();
+  await expect(page.getByRole('row').filter({ hasText: 'accepted with reason' }).first()).toBeVisible();
+});

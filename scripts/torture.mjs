@@ -236,7 +236,8 @@ async function round(number, subform) {
   const writers = Array.from({ length: WRITERS }, async (_, n) => {
     while (going) {
       const key = `round-${number}-${n}-${randomUUID()}`;
-      if (!(await save(key, subform))) await wait(20);
+      // A server that is away is not asked all the time: what is open then is sent again, one after the other.
+      if (!(await save(key, subform))) await wait(200);
     }
   });
   await wait(150 + Math.random() * 700);

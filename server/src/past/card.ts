@@ -13,7 +13,7 @@ import {
   targetTable,
   typeOf,
 } from '@fiche/core/tables';
-import { callersLimit } from '../access/index.ts';
+import { callersLimit, hasRight } from '../access/index.ts';
 import { ask, type Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { notFound } from '../http/index.ts';
@@ -163,7 +163,8 @@ async function linesThen(
 ): Promise<PastRecord['lines']> {
   const { app, definitions, past } = reading;
   const form = formId === undefined ? undefined : definitions.forms.get(formId);
-  const definition = form?.table === table.id ? (form.live ?? form.draft) : undefined;
+  const draft = hasRight(definitions, 'build') ? form?.draft : undefined;
+  const definition = form?.table === table.id ? (form.live ?? draft) : undefined;
   const lines: PastRecord['lines'] = [];
   for (const { table: of, link, label } of definition ? subformsOf(definition) : []) {
     const lined = definitions.tables.get(of);

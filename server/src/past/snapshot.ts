@@ -2,12 +2,14 @@ import { createHash } from 'node:crypto';
 import type { TableThen } from '@fiche/core/history';
 import { quoted, relation } from '@fiche/core/queries';
 import type { TableDefinition, TableId } from '@fiche/core/tables';
-import type { Database } from '../database/index.ts';
+import type { Database, Transaction } from '../database/index.ts';
 import { STATE, toldColumns, unchangedColumns } from './source.ts';
 
 /** Of so many changed records each is added up where it is read; of more, all of them once. */
 const MOST_READ_SINGLY = 5_000;
 const KEPT = '1 hour';
+/** Moments that are kept ready at once; of more, the one that was looked at longest ago goes. */
+const MOST_KEPT = 12;
 
 /** Whether more records than are added up one by one have changed since a moment. */
 export async function isLarge(app: Database, table: TableId, moment: string): Promise<boolean> {
@@ -36,7 +38,7 @@ export async function snapshotOf(
     // Who asks for the same moment meanwhile waits, and finds it made.
     await write.raw('SELECT pg_advisory_xact_lock(hashtextextended(?, 0))', [name]);
     const known = await write('fiche.past_snapshot').where({ name }).update({ used_at: write.fn.now() });
-    if (known > 0) return;
+    if (known > 0 && (await isFilled(write, place))) return;
     await write.raw('SET LOCAL statement_timeout = 0');
     await write.raw(`DROP TABLE IF EXISTS ${place}`);
     await write.raw(
@@ -56,9 +58,23 @@ export async function snapshotOf(
       `SELECT grantee AS app FROM information_schema.role_table_grants WHERE table_schema = 'ledger' AND table_name = 'line' AND privilege_type = 'SELECT' AND grantee <> current_user`,
     );
     for (const { app } of rows) await write.raw(`GRANT SELECT ON ${place} TO ${quoted(app)}`);
-    await write('fiche.past_snapshot').insert({ name, table_id: table.id });
+    await write('fiche.past_snapshot').insert({ name, table_id: table.id }).onConflict('name').merge();
+    const { rows: old } = await write.raw<{ rows: { name: string }[] }>(
+      `DELETE FROM fiche.past_snapshot WHERE name IN (SELECT name FROM fiche.past_snapshot ORDER BY used_at DESC OFFSET ${MOST_KEPT}) RETURNING name`,
+    );
+    for (const one of old) await write.raw(`DROP TABLE IF EXISTS staging.${quoted(one.name)}`);
   });
   return place;
+}
+
+/** Whether a table of a past moment still holds its records: it is not logged, for speed, so that a crash of the database empties it. */
+async function isFilled(write: Transaction, place: string): Promise<boolean> {
+  const { rows: there } = await write.raw<{ rows: { name: string | null }[] }>('SELECT to_regclass(?) AS name', [
+    place,
+  ]);
+  if (!there[0]?.name) return false;
+  const { rows } = await write.raw<{ rows: unknown[] }>(`SELECT FROM ${place} LIMIT 1`);
+  return rows.length > 0;
 }
 
 /** Drops the tables of past moments that nobody has looked at for an hour. As the owner. */

@@ -36,7 +36,10 @@ export interface WrittenRecord {
   readonly last: number;
 }
 
-/** The records of each table that this transaction has written since a line of the ledger, in the order of their first lines. */
+/**
+ * The records of each table that this transaction has written since a line of the ledger, in the order of their first lines. Written
+ * so that only the numbers of lines have an index: they are the newest, and few.
+ */
 export async function writtenSince(
   transaction: Transaction,
   since: number,
@@ -44,7 +47,7 @@ export async function writtenSince(
 ): Promise<Map<TableId, WrittenRecord[]>> {
   const { rows } = await transaction.raw<{ rows: { place: string; record: string; first: number; last: number }[] }>(
     `SELECT place, record, min(id) AS first, max(id) AS last FROM ledger.line
-     WHERE id > ? AND at = fiche.moment() AND transaction = txid_current() AND place = ANY(?)
+     WHERE id > ? AND at = fiche.moment() AND transaction + 0 = txid_current() AND place || '' = ANY(?)
      GROUP BY place, record ORDER BY min(id)`,
     [since, tables.map((id) => `data.${id}`)],
   );
@@ -68,7 +71,7 @@ export async function linesOf(
   const last = records.reduce((most, one) => Math.max(most, one.last), 0);
   const { rows } = await transaction.raw<{ rows: (EventLine & { record: string })[] }>(
     `SELECT record, kind, before, after FROM ledger.line
-     WHERE id BETWEEN ? AND ? AND place = ? AND record = ANY(?) AND at = fiche.moment() AND transaction = txid_current() ORDER BY id`,
+     WHERE id BETWEEN ? AND ? AND place = ? AND record = ANY(?) AND at = fiche.moment() AND transaction + 0 = txid_current() ORDER BY id`,
     [first, last, `data.${table}`, records.map((one) => String(one.id))] as string[],
   );
   const lines = new Map<RecordId, EventLine[]>();

@@ -114,6 +114,8 @@ function checkRipples(table: TableDefinition, tables: Tables): void {
     throw unacceptable([{ path: `ripples${path}`, rule: 'ripple', message }]);
   };
   const ripples = table.ripples ?? [];
+  if (table.kind === 'list' && ripples.length > 0)
+    refuse('An option list sets nothing off. Give the ripple to a table of records.');
   for (const [at, ripple] of ripples.entries()) {
     const same = (one: Ripple): boolean =>
       one.id === ripple.id || one.label.toLocaleLowerCase('en') === ripple.label.toLocaleLowerCase('en');

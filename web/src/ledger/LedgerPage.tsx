@@ -60,7 +60,9 @@ export function LedgerPage() {
   const { data: fetched } = query;
   const lines = fetched?.pages.flatMap((page) => page.lines) ?? [];
   const table = tables.get(lines[0]?.table ?? '');
+  const mayWrite = may('change') || may('archive');
   const mayPutBack = table && (may('change', table.id) || may('archive', table.id));
+  const [first] = lines;
   return (
     <div className={pageCss.withSheet}>
       <div className={pageCss.body}>
@@ -77,6 +79,9 @@ export function LedgerPage() {
               Only the records of one {opened === 'import' ? 'import' : 'change of many'}.
               {opened === 'change' && table && mayPutBack && (
                 <Button onClick={() => setPuttingBack(true)}>Put back</Button>
+              )}
+              {opened === 'import' && first && mayPutBack && (
+                <Button onClick={() => setSaveBack({ transaction: first.transaction, at: first.at })}>Put back</Button>
               )}
               <Button variant="text" onClick={() => setSearch({})}>
                 Show all lines
@@ -100,7 +105,7 @@ export function LedgerPage() {
           <Saves
             lines={lines}
             onOpen={(kind, id) => setSearch({ [kind]: String(id) })}
-            {...(may('change') || may('archive') ? { onPutBack: setSaveBack } : {})}
+            {...(opened === undefined && mayWrite ? { onPutBack: setSaveBack } : {})}
           />
         )}
         {query.hasNextPage && (

@@ -55,34 +55,11 @@ export function RippleEditor({ table, saved, fresh, onSet, onRemove, onMove }: R
   };
   return (
     <section className={ripplesCss.ripple} aria-label={`Ripple ${ripple.label}`}>
-      <div className={ripplesCss.head}>
-        <Sentence parts={[labelSlot(ripple, (label) => set({ label }))]} />
-        {ripple.paused && <span className={textCss.notice}>Paused: it does not run.</span>}
-        <span className={ripplesCss.acts}>
-          {onMove.up && (
-            <IconButton aria-label={`Run ${ripple.label} earlier`} onClick={onMove.up}>
-              <UpIcon fontSize="small" />
-            </IconButton>
-          )}
-          {onMove.down && (
-            <IconButton aria-label={`Run ${ripple.label} later`} onClick={onMove.down}>
-              <DownIcon fontSize="small" />
-            </IconButton>
-          )}
-          {saved && (
-            <Button
-              variant="text"
-              onClick={() =>
-                void onSet({ ...ripple, paused: !ripple.paused }).then((done) => done && setDraft(undefined))
-              }
-              disabled={changed}
-            >
-              {ripple.paused ? 'Resume' : 'Pause'}
-            </Button>
-          )}
-          <RemoveSentence what={`the ripple ${ripple.label}`} onRemove={onRemove} />
-        </span>
-      </div>
+      <RippleHead
+        {...{ ripple, onRemove, onMove }}
+        onLabel={(label) => set({ label })}
+        {...(saved && !changed ? { onPause: () => void onSet({ ...ripple, paused: !ripple.paused }) } : {})}
+      />
       <Sentence
         parts={[
           `When a record of ${table.label} is `,
@@ -115,17 +92,12 @@ export function RippleEditor({ table, saved, fresh, onSet, onRemove, onMove }: R
         onAdd={(effect) => set({ effects: [...ripple.effects, effect] })}
       />
       {changed && (
-        <p className={ripplesCss.save}>
-          <Button disabled={lacking !== undefined} onClick={() => void keep()}>
-            {saved ? 'Save the ripple' : 'Switch it on'}
-          </Button>
-          <Button variant="text" onClick={() => (saved ? setDraft(undefined) : onRemove())}>
-            Discard
-          </Button>
-          <span className={lacking === undefined ? textCss.faded : textCss.problem} role="status">
-            {lacking ?? (saved ? 'Changed, not saved yet: it runs as before.' : 'It runs from the next save on.')}
-          </span>
-        </p>
+        <KeepBar
+          lacking={lacking}
+          runs={saved !== undefined}
+          onKeep={() => void keep()}
+          onDiscard={() => (saved ? setDraft(undefined) : onRemove())}
+        />
       )}
       <div className={ripplesCss.checks}>
         <RippleTrial key={JSON.stringify(ripple)} table={table} ripple={ripple} disabled={lacking !== undefined} />
@@ -134,6 +106,63 @@ export function RippleEditor({ table, saved, fresh, onSet, onRemove, onMove }: R
     </section>
   );
 }
+
+interface RippleHeadProps extends Pick<RippleEditorProps, 'onRemove' | 'onMove'> {
+  readonly ripple: Ripple;
+  onLabel(label: string): void;
+  /** Pauses or resumes it; not while it is being changed. */
+  onPause?(): void;
+}
+
+/** What a ripple is called, and its place among the others. */
+const RippleHead = ({ ripple, onLabel, onPause, onMove, onRemove }: RippleHeadProps) => (
+  <div className={ripplesCss.head}>
+    <Sentence parts={[labelSlot(ripple, onLabel)]} />
+    {ripple.paused && <span className={textCss.notice}>Paused: it does not run.</span>}
+    <span className={ripplesCss.acts}>
+      {onMove.up && (
+        <IconButton aria-label={`Run ${ripple.label} earlier`} onClick={onMove.up}>
+          <UpIcon fontSize="small" />
+        </IconButton>
+      )}
+      {onMove.down && (
+        <IconButton aria-label={`Run ${ripple.label} later`} onClick={onMove.down}>
+          <DownIcon fontSize="small" />
+        </IconButton>
+      )}
+      {onPause && (
+        <Button variant="text" onClick={onPause}>
+          {ripple.paused ? 'Resume' : 'Pause'}
+        </Button>
+      )}
+      <RemoveSentence what={`the ripple ${ripple.label}`} onRemove={onRemove} />
+    </span>
+  </div>
+);
+
+interface KeepBarProps {
+  /** What has to be said before it can run; undefined where it can. */
+  readonly lacking: string | undefined;
+  /** Whether an earlier form of it runs already. */
+  readonly runs: boolean;
+  onKeep(): void;
+  onDiscard(): void;
+}
+
+/** Keeps what was changed of a ripple, or throws it away. */
+const KeepBar = ({ lacking, runs, onKeep, onDiscard }: KeepBarProps) => (
+  <p className={ripplesCss.save}>
+    <Button disabled={lacking !== undefined} onClick={onKeep}>
+      {runs ? 'Save the ripple' : 'Switch it on'}
+    </Button>
+    <Button variant="text" onClick={onDiscard}>
+      Discard
+    </Button>
+    <span className={lacking === undefined ? textCss.faded : textCss.problem} role="status">
+      {lacking ?? (runs ? 'Changed, not saved yet: it runs as before.' : 'It runs from the next save on.')}
+    </span>
+  </p>
+);
 
 /** What the conditions of a ripple compare: the fields of the record, after the save and before it. */
 function eventSides(table: TableDefinition, tables: Tables): Sides {
