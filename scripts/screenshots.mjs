@@ -102,7 +102,6 @@ try {
   await clerk.getByRole('complementary').getByRole('button', { name: 'Close' }).click();
   await clerk.getByText(/^Gannet Quay · /).waitFor();
   await shoot(clerk, 'records');
-  await clerk.getByRole('button', { name: 'Close the card beside the list' }).click();
 
   const builder = await open('harbourmaster');
   await builder.goto(`${office.url}/gannet/forms/gannet_check_in/edit`);

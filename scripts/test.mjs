@@ -64,7 +64,7 @@ try {
   add(unit, unitOk, (report) => [report.numPassedTests, report.numFailedTests]);
 
   // Every test of the tamperings has run by now: here server and database are killed under load.
-  count(run('killed under load', ['scripts/torture.mjs', '4', '--without-tampering']));
+  count(run('killed under load', ['scripts/torture.mjs', '2', '--without-tampering']));
 
   office = await serveSample(cluster, 'office', 2);
   empty = await serveEmpty(cluster, 'empty');
