@@ -13,7 +13,7 @@ import {
 } from '../tables/index.ts';
 import type { Edge } from '../wiring/index.ts';
 import type { DefinedForm } from './form.ts';
-import { type Enclosure, inEnclosing, type PreparedField, type PreparedRule } from './prepared.ts';
+import { type Enclosure, inEnclosing, type PreparedField, type PreparedForm, type PreparedRule } from './prepared.ts';
 
 export const rootOf = (path: string): string => path.split('.')[0] ?? path;
 
@@ -104,6 +104,16 @@ export const pathsOfField = (field: Reading): string[] => [
   ...(field.calculation?.reads ?? []),
   ...(field.beginsWith?.reads ?? []),
 ];
+
+/** Whether the rules, conditions or calculations of a form read what a link points at, or narrow the link itself. */
+export function readsLink({ fields, rules }: PreparedForm, link: string): boolean {
+  const reads = (path: string): boolean => rootOf(path) === link;
+  return (
+    (fields.get(link)?.narrowing.where.of.length ?? 0) > 0 ||
+    rules.some((rule) => rule.reads.some(reads)) ||
+    [...fields.values()].some((field) => pathsOfField(field).some(reads))
+  );
+}
 
 /** For each link field, the columns of its record that the form reads, in conditions, fills, rules and cards. */
 export function pathsRead(

@@ -2,8 +2,8 @@ export { type Difference, differences } from './compare.ts';
 export {
   ENCLOSING,
   expressionOver,
-  pathsOfField,
   prepareRule,
+  readsLink,
   rootOf,
 } from './dependencies.ts';
 export {

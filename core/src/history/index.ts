@@ -11,7 +11,7 @@ export {
   sealText,
   vouchedText,
 } from './chain.ts';
-export { describeChanges, type FieldChange, type LineKind, linksIn, type Through } from './line.ts';
+export { describeChanges, type FieldChange, type LineKind, linksIn, showCaptured, type Through } from './line.ts';
 export { type Merged, mergeValues } from './merge.ts';
 export { type HashedLine, LEDGER_FORMAT, RECEIPT_FORMAT, type Receipt, receiptText } from './receipt.ts';
 export { differingColumn, sameCaptured, type Told, told } from './replay.ts';

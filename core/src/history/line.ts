@@ -72,8 +72,12 @@ export function describeChanges(
   });
 }
 
-/** A captured value as PostgreSQL's to_jsonb wrote it, in words. */
-function showCaptured(field: FieldDefinition | undefined, json: unknown, titles: ReadonlyMap<string, string>): string {
+/** A captured value as PostgreSQL's to_jsonb wrote it, in words; `titles` names linked records as `table:id`. */
+export function showCaptured(
+  field: FieldDefinition | undefined,
+  json: unknown,
+  titles: ReadonlyMap<string, string>,
+): string {
   if (json === undefined || isBlank(json as Value)) return '';
   if (!field) return plainText(json);
   const titleOf = (id: unknown): string => titles.get(`${field.settings.table}:${id}`) ?? `#${id}`;

@@ -20,14 +20,27 @@ export function told(before: Told | undefined, line: ChainedLine): Told {
   const first = before?.first ?? line;
   if (line.kind === 'erase')
     return { state: undefined, first, last: line.version === null && before ? before.last : line };
-  const after = columnsIn(line.after);
-  const state = new Map(line.kind === 'add' ? [] : before?.state);
-  for (const name of Object.keys(columnsIn(line.before))) if (!(name in after)) state.delete(name);
-  for (const [name, value] of Object.entries(after))
-    if (value === null) state.delete(name);
-    else state.set(name, value);
+  const state = columnsAfter(
+    line.kind === 'add' ? undefined : before?.state,
+    columnsIn(line.before),
+    columnsIn(line.after),
+  );
   // A record that is added again after its erasure begins anew.
   return { state, first: line.kind === 'add' ? line : first, last: line };
+}
+
+/** The columns after a line, without blanks: a column that the line names only as it was became blank. */
+export function columnsAfter(
+  state: ReadonlyMap<string, unknown> | undefined,
+  before: Readonly<Columns> | null,
+  after: Readonly<Columns> | null,
+): Map<string, unknown> {
+  const next = new Map(state);
+  for (const name of Object.keys(before ?? {})) next.delete(name);
+  for (const [name, value] of Object.entries(after ?? {}))
+    if (value === null) next.delete(name);
+    else next.set(name, value);
+  return next;
 }
 
 const INSTANT = /^\d{4,}-\d\d-\d\dT[\d:.]+[+-]\d\d(:\d\d)?$/;

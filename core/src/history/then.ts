@@ -1,5 +1,6 @@
 import { isFieldType, type Settings } from '../fields/index.ts';
 import { type FieldDefinition, type TableId, type Tables, typeOf } from '../tables/index.ts';
+import { columnsAfter } from './replay.ts';
 
 /** A line of the ledger about the definition of a table or of a field, with its captured columns. */
 export interface DefinitionLine {
@@ -20,15 +21,11 @@ export interface TableThen {
 
 type Columns = Readonly<Record<string, unknown>>;
 
-/** What the lines of one definition add up to: columns that a line names only as they were became blank. */
-function addUp(lines: readonly DefinitionLine[]): Columns {
-  const state: Record<string, unknown> = {};
-  for (const { before, after } of lines) {
-    for (const name of Object.keys(before ?? {})) if (!(name in (after ?? {}))) delete state[name];
-    Object.assign(state, after);
-  }
-  return state;
-}
+/** What the lines of one definition add up to. */
+const addUp = (lines: readonly DefinitionLine[]): Columns =>
+  Object.fromEntries(
+    lines.reduce((state, { before, after }) => columnsAfter(state, before, after), new Map<string, unknown>()),
+  );
 
 const fieldThen = (id: string, columns: Columns, today: FieldDefinition | undefined): FieldDefinition | undefined => {
   const type = String(columns.type ?? today?.type ?? '');

@@ -1,4 +1,4 @@
-import { BEFORE, type EventKind, findField, type Ripple, type TableId, type Tables } from '../tables/index.ts';
+import { type EventKind, findField, type Ripple, type TableId, type Tables, withoutBefore } from '../tables/index.ts';
 
 /** A ripple with the table whose saves it follows. */
 interface Placed {
@@ -12,7 +12,7 @@ function savesOf({ table, ripple }: Placed, tables: Tables) {
     if (effect.does === 'message') return [];
     const fields = effect.values.map((one) => one.to);
     if (effect.does === 'add') return [{ table: effect.table, kind: 'added', fields }];
-    const link = findField(tables.get(table), effect.link.replace(BEFORE, ''));
+    const link = findField(tables.get(table), withoutBefore(effect.link));
     return link ? [{ table: String(link.settings.table), kind: 'changed', fields }] : [];
   });
 }

@@ -15,6 +15,8 @@ export interface RippleEvent {
   readonly values: Values;
   /** What is known of the records that its links point at, by link, then by path. */
   readonly facts: Readonly<Record<string, Values>>;
+  /** What linked records are called, by `table:id`: those that messages name. */
+  readonly titles: ReadonlyMap<string, string>;
   /** Who saved, and the civil moment. */
   readonly account: string;
   readonly now: string;
@@ -66,3 +68,7 @@ export const summaryOf = ({ kind, changes, title }: RippleEvent): string => {
   );
   return `${title} ${kind}${said.length === 0 ? '' : `. ${said.join('; ')}`}`;
 };
+
+/** A text of at most so many characters; one that is longer ends in `…`. */
+export const shortened = (text: string, most: number): string =>
+  text.length <= most ? text : `${text.slice(0, most - 1)}…`;

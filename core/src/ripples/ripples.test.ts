@@ -85,6 +85,7 @@ const save = (before: Values | null, after: Values, more: Partial<RippleEvent> =
     changed: new Set(changed),
     values: eventValues(before && { ...blank, ...before }, { ...blank, ...after }),
     facts: {},
+    titles: new Map(),
     account: 'quayclerk',
     now: '2026-08-17T15:30',
     ...more,

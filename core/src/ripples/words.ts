@@ -1,6 +1,6 @@
 import { describeCondition } from '../conditions/index.ts';
 import { isBlank } from '../fields/index.ts';
-import { namesOf } from '../forms/index.ts';
+import { labelAt, namesOf } from '../forms/index.ts';
 import { joinedWords } from '../languages/index.ts';
 import {
   type EventKind,
@@ -13,15 +13,10 @@ import {
   typeOf,
 } from '../tables/index.ts';
 import { eventTable } from './event.ts';
-import { eventLabel } from './prepare.ts';
 
-/** How the kinds of saves read in a sentence. */
-export const EVENT_WORDS: Readonly<Record<EventKind, string>> = {
-  added: 'added',
-  changed: 'changed',
-  archived: 'archived',
-  restored: 'restored',
-};
+/** The names along the path of a ripple: `Waived before`, `Vessel’s Owner`. */
+export const eventLabel = (table: TableDefinition, tables: Tables, path: string): string =>
+  labelAt(new Map(tables).set(table.id, eventTable(table)), table.id, path);
 
 /** “added, changed or archived”. */
 export const eventWords = (on: readonly EventKind[]): string =>
@@ -66,7 +61,7 @@ export const targetOf = (effect: RippleEffect, table: TableDefinition, tables: T
 };
 
 /** What one effect does, in words: `add a line to Dues ledger with Stay = this record of Stays and By = who saved`. */
-export function effectWords(effect: RippleEffect, table: TableDefinition, tables: Tables): string {
+function effectWords(effect: RippleEffect, table: TableDefinition, tables: Tables): string {
   if (effect.does === 'message') {
     const to = effect.to.kind === 'account' ? effect.to.login : eventLabel(table, tables, effect.to.path);
     return `send the message “${effect.subject}” to ${to}`;

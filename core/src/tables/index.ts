@@ -31,6 +31,7 @@ export {
   type RippleSource,
   type RippleValue,
   rippleSchema,
+  withoutBefore,
 } from './ripple.ts';
 export {
   type FieldDefinition,

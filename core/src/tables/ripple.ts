@@ -6,6 +6,9 @@ import { fieldIdSchema, idSchema, tableIdSchema } from './ids.ts';
 /** What stands before the name of a field, in a ripple, for its value before the save: `before__waived`. */
 export const BEFORE = 'before__';
 
+/** The field behind a path or the name of a field in a ripple, whether it is read before or after the save: `before__berth` is `berth`. */
+export const withoutBefore = (path: string): string => (path.startsWith(BEFORE) ? path.slice(BEFORE.length) : path);
+
 /** The kinds of saves that a ripple can follow. */
 export const EVENT_KINDS = ['added', 'changed', 'archived', 'restored'] as const;
 export type EventKind = (typeof EVENT_KINDS)[number];

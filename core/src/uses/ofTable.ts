@@ -1,4 +1,5 @@
 import { mapOperands } from '../conditions/index.ts';
+import { messagePaths } from '../ripples/index.ts';
 import {
   BEFORE,
   constraintFields,
@@ -10,6 +11,7 @@ import {
   type Tables,
   targetTable,
   titleNames,
+  withoutBefore,
 } from '../tables/index.ts';
 import { ofRules } from './ofForm.ts';
 import { ofField, type Reading, readingsOfCondition, readingsOfExpression, type UsePlace } from './reading.ts';
@@ -17,18 +19,18 @@ import { ofField, type Reading, readingsOfCondition, readingsOfExpression, type 
 /** What a ripple reads of the table that it follows, and writes in others. A value before the save is a value of its field. */
 function ofRipple(place: UsePlace, ripple: Ripple, table: TableDefinition, tables: Tables): Reading[] {
   const words = `the ripple ${ripple.label}`;
-  const own = (path: string): Reading => ({ place, words, table: table.id, path: path.replace(BEFORE, '') });
+  const own = (path: string): Reading => ({ place, words, table: table.id, path: withoutBefore(path) });
   const when = mapOperands(ripple.when, (operand) =>
-    'path' in operand ? { ...operand, path: operand.path.replace(BEFORE, '') } : operand,
+    'path' in operand ? { ...operand, path: withoutBefore(operand.path) } : operand,
   );
   return [
     ...ripple.fields.map((field) => ofField(place, words, table.id, field)),
     ...(when.kind === 'group' ? readingsOfCondition(place, words, when, { form: table.id }) : []),
     ...ripple.effects.flatMap((effect): Reading[] => {
-      if (effect.does === 'message') return effect.to.kind === 'field' ? [own(effect.to.path)] : [];
+      if (effect.does === 'message')
+        return [...(effect.to.kind === 'field' ? [effect.to.path] : []), ...messagePaths(effect)].map(own);
       const link = effect.does === 'change' ? effect.link : undefined;
-      const target =
-        effect.does === 'add' ? effect.table : targetTable(findField(table, (link ?? '').replace(BEFORE, '')));
+      const target = effect.does === 'add' ? effect.table : targetTable(findField(table, withoutBefore(link ?? '')));
       return [
         ...(link === undefined ? [] : [own(link)]),
         ...(target === undefined ? [] : [{ place, words, table: target }]),

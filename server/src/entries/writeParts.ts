@@ -9,7 +9,7 @@ import {
 } from '@fiche/core/destinations';
 import { changesOf, type EntryState } from '@fiche/core/entry';
 import { isBlank, type Values } from '@fiche/core/fields';
-import { type DefinedForm, type PreparedForm, pathsOfField } from '@fiche/core/forms';
+import { type DefinedForm, type PreparedForm, readsLink } from '@fiche/core/forms';
 import { say } from '@fiche/core/languages';
 import type { RecordId, TableDefinition, TableId } from '@fiche/core/tables';
 import { isPartial, requireRecords, requireWriteRight } from '../access/index.ts';
@@ -106,22 +106,12 @@ async function decideOwn(
   values: Values,
   links: Values,
 ): Promise<Values> {
-  if (!Object.keys(links).some((link) => isReadByTable(writing, table, link))) return { ...values, ...links };
+  const whole = writing.definitions.seen?.whole ?? writing.definitions;
+  const own = prepared(whole, tableForm(whole, table.id));
+  if (!Object.keys(links).some((link) => readsLink(own, link))) return { ...values, ...links };
   const state = await decidePart(transaction, { ...writing, part: OWN, table }, { ...values, ...links });
   // What the form has decided stays; what only its table knows comes with it.
   return { ...changesOf(state), ...values, ...links };
-}
-
-/** Whether the table itself reads what a link points at, or narrows by it: then the record has to be decided with it. */
-function isReadByTable({ definitions }: PartsToWrite, table: TableDefinition, link: string): boolean {
-  const whole = definitions.seen?.whole ?? definitions;
-  const { fields, rules } = prepared(whole, tableForm(whole, table.id));
-  const reads = (path: string): boolean => path.split('.')[0] === link;
-  return (
-    rules.some((rule) => rule.reads.some(reads)) ||
-    [...fields.values()].some((one) => one.id === link && one.narrowing.where.of.length > 0) ||
-    [...fields.values()].some((one) => pathsOfField(one).some(reads))
-  );
 }
 
 interface Part extends PartsToWrite {

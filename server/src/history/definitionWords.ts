@@ -1,6 +1,7 @@
 import { describeChanges, type FieldChange, type Through } from '@fiche/core/history';
 import { describeRole } from '@fiche/core/rights';
-import type { FieldDefinition, TableId, Tables } from '@fiche/core/tables';
+import { rippleWords } from '@fiche/core/ripples';
+import { type FieldDefinition, rippleSchema, type TableId, type Tables } from '@fiche/core/tables';
 import { describeView } from '@fiche/core/views';
 import type { Definitions } from '../definitions/index.ts';
 
@@ -78,11 +79,23 @@ export const describeDefinition = (
 ): FieldChange[] => {
   const table = place === 'fiche.view' ? views.get(record) : undefined;
   if (table !== undefined) return describeView(before, after, table, tables, titles);
+  const of = place === 'fiche.table' ? record : undefined;
   // Roles of a version before tables were named in them have their rights as one list.
   return place === 'fiche.role' && (before?.reach !== undefined || after?.reach !== undefined)
     ? describeRole(before, after, tables, titles)
-    : describeColumns(before, after);
+    : describeColumns(ripplesInWords(before, of, tables), ripplesInWords(after, of, tables));
 };
+
+/** The columns of a table’s line with its ripples as sentences; as they are where they read otherwise today. */
+function ripplesInWords(columns: DefinitionLine['before'], id: TableId | undefined, tables: Tables) {
+  const table = tables.get(id ?? '');
+  const ripples = rippleSchema.array().safeParse(columns?.ripples);
+  if (!columns || !table || !ripples.success) return columns;
+  const words = ripples.data.map(
+    (one) => `${one.label}${one.paused ? ' (paused)' : ''}: ${rippleWords(one, table, tables)}`,
+  );
+  return { ...columns, ripples: words.join(' ') };
+}
 
 const describeColumns = (before: DefinitionLine['before'], after: DefinitionLine['after']): FieldChange[] =>
   describeChanges(DEFINITION_FIELDS, before, after, new Map()).map((one) => {

@@ -3,7 +3,6 @@ import { describeChanges, type LineKind, linksIn } from '@fiche/core/history';
 import { quoted, relation } from '@fiche/core/queries';
 import { eventValues, type PreparedRipple, type RippleEvent } from '@fiche/core/ripples';
 import {
-  BEFORE,
   type EventKind,
   findField,
   linkedTable,
@@ -12,6 +11,7 @@ import {
   type TableId,
   type Tables,
   typeOf,
+  withoutBefore,
 } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
 import { factsSql, findRecordsWhere, readFacts, titlesOf } from '../records/index.ts';
@@ -140,11 +140,16 @@ export async function eventsOf(
       changed: new Set(Object.keys({ ...net.before, ...net.after })),
       values: eventValues(kind === 'added' ? null : valuesBefore(table, after, own), after),
       facts: {},
+      titles,
       account,
       now,
     }),
   );
-  return withFacts(transaction, tables, table, events, ripples);
+  const known = await withFacts(transaction, tables, table, events, ripples);
+  const named = known.flatMap((event) => ripples.flatMap((one) => one.named(event)));
+  if (named.length === 0) return known;
+  const called = await titlesOf(transaction, tables, named);
+  return known.map((event) => ({ ...event, titles: called }));
 }
 
 /** What the lines of one save changed in all: from what stood before the first to what stands after the last. */
@@ -183,7 +188,7 @@ async function withFacts(
   }
   const known = new Map<string, Map<number, Values>>();
   for (const [link, paths] of wanted) {
-    const target = linkedTable(findField(table, link.replace(BEFORE, '')));
+    const target = linkedTable(findField(table, withoutBefore(link)));
     const ids = [...new Set(events.flatMap((one) => (isBlank(one.values[link]) ? [] : [Number(one.values[link])])))];
     if (target === undefined || ids.length === 0) continue;
     const { rows } = await transaction.raw<{ rows: { id: number; facts: Record<string, unknown> }[] }>(

@@ -54,7 +54,7 @@ export async function missedByRipple(
 /** When a ripple was last changed, from the lines of its table. */
 async function changedAt(database: Database, table: TableDefinition, ripple: Ripple): Promise<string> {
   const { rows } = await database.raw<{ rows: { at: string; after: { ripples?: Ripple[] } | null }[] }>(
-    `SELECT at, after FROM ledger.line WHERE place = 'fiche.table' AND record = ? AND after::jsonb \\? 'ripples' ORDER BY id DESC`,
+    `SELECT at, after FROM ledger.line WHERE place = 'fiche.table' AND record = ? AND (before::jsonb \\? 'ripples' OR after::jsonb \\? 'ripples') ORDER BY id DESC`,
     [table.id],
   );
   const said = JSON.stringify(ripple);

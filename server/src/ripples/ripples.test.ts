@@ -319,6 +319,47 @@ describe('a message', () => {
     expect(await sendDue(owner(), { send } as unknown as Parameters<typeof sendDue>[1])).toBe(1);
     expect(sent).toMatchObject([{ to: 'clerk@quay.example' }]);
   });
+
+  const told = (to: object, text = '{change}') => ({
+    ...notes,
+    id: 'told',
+    label: 'Told',
+    fields: [],
+    when: EVERYTHING,
+    effects: [{ does: 'message', to, subject: 'Told', text }],
+  });
+  const clerks = { kind: 'account', login: 'quayclerk' };
+
+  test('is of the table whose save sent it, where ripples of two tables have the same id', async () => {
+    for (const table of ['quay_berths', 'quay_stays'])
+      expect((await setRipples(table, told(clerks))).status, table).toBe(200);
+    const stay = await add({ note: 'Storm' });
+    expect(await owner()('fiche.message').orderBy('id', 'desc').first()).toMatchObject({
+      about: [{ table: 'quay_stays', record: stay }],
+    });
+    expect((await setRipples('quay_berths')).status).toBe(200);
+  });
+
+  test('names linked records by their titles, also those that the save did not change', async () => {
+    expect((await setRipples('quay_stays', told(clerks, '{harbour} before {before__harbour}, {note}'))).status).toBe(
+      200,
+    );
+    const stay = await add({ note: 'Storm' });
+    await change(stay, { note: 'Swell' });
+    expect(await owner()('fiche.message').orderBy('id', 'desc').first()).toMatchObject({
+      body: 'Gannet Quay before Gannet Quay, Swell',
+    });
+  });
+
+  test('to an account that the cabinet does not have is refused while it is built; a paused ripple may wait for it', async () => {
+    const nobody = told({ kind: 'account', login: 'nobody' });
+    const refused = await setRipples('quay_stays', nobody);
+    expect([refused.status, refused.body.errors]).toMatchObject([
+      422,
+      [{ message: 'Told: nobody is no account of this cabinet. Choose another, or pause the ripple.' }],
+    ]);
+    expect((await setRipples('quay_stays', { ...nobody, paused: true })).status).toBe(200);
+  });
 });
 
 describe('a builder', () => {
@@ -369,5 +410,23 @@ describe('a builder', () => {
       { record: stay, through: 'direct database session', account: expect.stringMatching(/^db:/) },
     ]);
     expect([looked > 4, more]).toEqual([true, false]);
+  });
+
+  test('is not shown a save as missed after which there was nothing to write', async () => {
+    expect((await setRipples('quay_notes_kept', counted)).status).toBe(200);
+    const stay = await add({ persons: 5, note: 'Storm' });
+    expect(Number((await ofStay(stay)).persons)).toBe(5);
+    const { body } = await builder.call('GET', '/api/tables/quay_notes_kept/ripples/counted/missed');
+    expect(body).toMatchObject({ saves: [] });
+    expect(body.looked).toBeGreaterThan(0);
+  });
+
+  test('reads in the ledger what a ripple does, as a sentence', async () => {
+    await setRipples('quay_notes_kept', { ...counted, paused: true });
+    const { body } = await builder.call('GET', '/api/cabinets/quay/ledger');
+    const said = JSON.stringify(body);
+    expect(said).toContain(
+      'Counted (paused): When a record of Notes kept is added: change the record at Stay: Persons = size(after).',
+    );
   });
 });

@@ -1,6 +1,6 @@
 import { civilNow } from '@fiche/core/office';
 import type { PreparedRipple, RippleEvent } from '@fiche/core/ripples';
-import type { TableDefinition, TableId } from '@fiche/core/tables';
+import type { TableId } from '@fiche/core/tables';
 import { type Actor, asActor, type Database, setActor, type Transaction } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { announce } from '../events/index.ts';
@@ -86,7 +86,6 @@ async function runSince(
         for (const ripple of own)
           await runOne(
             running,
-            table,
             ripple,
             events.filter((event) => ripple.follows(event)),
           );
@@ -97,23 +96,21 @@ async function runSince(
   if (ran) await setActor(running.transaction, running.actor);
 }
 
-/** Runs one ripple for the saves that it follows, effect by effect, and keeps what it wrote with what it followed. */
-async function runOne(
-  running: Running,
-  table: TableDefinition,
-  ripple: PreparedRipple,
-  events: readonly RippleEvent[],
-): Promise<void> {
+/** Runs one ripple for the saves that it follows, effect by effect, and keeps which saves it followed and what it wrote. */
+async function runOne(running: Running, ripple: PreparedRipple, events: readonly RippleEvent[]): Promise<void> {
   if (events.length === 0) return;
   const { transaction, actor } = running;
   const written: Written[] = [];
   for (const effect of ripple.effects) written.push(...(await writeEffect(running, ripple, effect, events)));
+  // A save after which there was nothing to write is followed too: it is not among those that were missed.
+  const wrote = new Set(written.map((one) => one.record));
+  written.push(...events.flatMap(({ record }) => (wrote.has(record) ? [] : [{ record }])));
   await transaction.raw(
     `INSERT INTO fiche.rippled (ripple, table_id, record, to_table, to_record)
      SELECT ?, ?, w.record, w.to_table, w.to_record FROM unnest(?::bigint[], ?::text[], ?::bigint[]) AS w(record, to_table, to_record)`,
     [
       ripple.ripple.id,
-      table.id,
+      ripple.table.id,
       written.map((one) => one.record),
       written.map((one) => one.table ?? null),
       written.map((one) => one.to ?? null),

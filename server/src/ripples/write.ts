@@ -1,7 +1,7 @@
 import type { RecordView } from '@fiche/core/api';
 import { changesOf, reasonsGiven } from '@fiche/core/entry';
 import type { Problem, Values } from '@fiche/core/fields';
-import { type PreparedForm, pathsOfField } from '@fiche/core/forms';
+import { type PreparedForm, readsLink } from '@fiche/core/forms';
 import { say } from '@fiche/core/languages';
 import type { PreparedEffect, PreparedRipple, RippleEvent } from '@fiche/core/ripples';
 import { findField, type RecordId, type TableDefinition, type TableId } from '@fiche/core/tables';
@@ -29,12 +29,11 @@ export interface Running {
   readonly mail: MailSettings;
 }
 
-/** What a ripple wrote for a save; `table` and `to` are undefined for a message. */
+/** What a ripple wrote for a save; `table` and `to` are undefined for a message, and where there was nothing to write. */
 export interface Written {
   readonly record: RecordId;
   readonly table?: TableId;
   readonly to?: RecordId;
-  readonly added?: boolean;
 }
 
 /** Messages that one ripple sends for one save. */
@@ -68,7 +67,7 @@ async function addLines(
   const { transaction, account, now } = running;
   const form = formOf(running, effect.table);
   // The link to the record that was saved is sound: it is decided only where the table itself reads through it.
-  const apart = new Set([...effect.linksBack].filter((id) => !readsThrough(form, id)));
+  const apart = new Set([...effect.linksBack].filter((id) => !readsLink(form, id)));
   const values = events.map((event) => effect.valuesOf(event));
   const decided = await decideMany(
     transaction,
@@ -95,21 +94,10 @@ async function addLines(
     );
     for (const [at, { event }] of some.entries()) {
       const to = ids[at];
-      if (to !== undefined) written.push({ record: event.record, table: effect.table.id, to, added: true });
+      if (to !== undefined) written.push({ record: event.record, table: effect.table.id, to });
     }
   });
   return written;
-}
-
-/** Whether a table’s rules, calculations or other fields read what a link of it points at. */
-function readsThrough(form: PreparedForm, link: string): boolean {
-  const reads = (path: string): boolean => path.split('.')[0] === link;
-  const field = form.fields.get(link);
-  return (
-    (field?.narrowing.where.of.length ?? 0) > 0 ||
-    form.rules.some((rule) => rule.reads.some(reads)) ||
-    [...form.fields.values()].some((one) => one.id !== link && pathsOfField(one).some(reads))
-  );
 }
 
 const without = (values: Values, fields: ReadonlySet<string>): Values =>
@@ -256,8 +244,8 @@ function archivedRefusal(
 }
 
 async function sendMessages(
-  { transaction, whole, mail }: Running,
-  { ripple }: PreparedRipple,
+  { transaction, mail }: Running,
+  { ripple, table }: PreparedRipple,
   effect: Of<'message'>,
   events: readonly RippleEvent[],
 ): Promise<Written[]> {
@@ -270,9 +258,7 @@ async function sendMessages(
       422,
       `This save sets off the ripple “${ripple.label}”, which would send ${told.length} messages. At most ${MOST_MESSAGES} are sent for one save: save fewer records at once, or pause the ripple.`,
     );
-  const [table] = [...whole.tables.values()].filter((one) => one.ripples?.some((other) => other.id === ripple.id));
   for (const { event, to } of told) {
-    if (!table) continue;
     const login = 'login' in to ? to.login : null;
     // The application reads no addresses of accounts: whoever sends finds it.
     const address = 'address' in to ? to.address : '';

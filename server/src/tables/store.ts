@@ -90,7 +90,10 @@ export async function changeTable(owner: Transaction, id: string, change: TableC
   if (change.title) checkTitle(table, change.title);
   const { rules, card, ripples, revision, archived, ...plain } = change;
   if (rules) checkRules(table, all, rules);
-  if (ripples) checkRipples({ ...table, ripples }, all);
+  if (ripples) {
+    checkRipples({ ...table, ripples }, all);
+    await checkReceivers(owner, table.cabinet, ripples);
+  }
   for (const path of card ?? [])
     if (!fieldAtPath(all, id, path))
       throw unacceptable([{ path: 'card', rule: 'field', message: `${path} is not a column of ${table.label}.` }]);
@@ -130,6 +133,21 @@ function checkRipples(table: TableDefinition, tables: Tables): void {
     refuse(
       `These ripples would set off one another without end: ${circle}. Take one of them away, or limit it to other fields.`,
     );
+}
+
+/** Checks that the accounts that ripples write to are in use in the cabinet. One that is paused may wait for its account. Throws 422. */
+async function checkReceivers(owner: Transaction, cabinet: string, ripples: readonly Ripple[]): Promise<void> {
+  const { rows } = await owner.raw<{ rows: { login: string }[] }>(
+    'SELECT m.login FROM fiche.membership m JOIN fiche.account a USING (login) WHERE m.cabinet = ? AND a.closed_at IS NULL',
+    [cabinet],
+  );
+  const known = new Set(rows.map((one) => one.login));
+  for (const [at, ripple] of ripples.entries())
+    for (const effect of ripple.paused ? [] : ripple.effects)
+      if (effect.does === 'message' && effect.to.kind === 'account' && !known.has(effect.to.login)) {
+        const message = `${ripple.label}: ${effect.to.login} is no account of this cabinet. Choose another, or pause the ripple.`;
+        throw unacceptable([{ path: `ripples.${at}`, rule: 'ripple', message }]);
+      }
 }
 
 /** A rule of a table is held to the same proof as a rule of a form, and its examples are run. */

@@ -68,6 +68,12 @@ test('a field tells the ripples that read it, before or after, and those that wr
         link: 'berth',
         values: [{ to: 'secret', from: { kind: 'calculation', source: 'before__note' } }],
       },
+      {
+        does: 'message',
+        to: { kind: 'account', login: 'quayclerk' },
+        subject: 'Full',
+        text: 'Before: {before__number}',
+      },
     ],
   };
   expect((await builder.call('PATCH', '/api/tables/quay_stays', { ripples: [ripple] })).status).toBe(200);
@@ -76,6 +82,7 @@ test('a field tells the ripples that read it, before or after, and those that wr
     ['quay_stays', 'persons'],
     ['quay_stays', 'note'],
     ['quay_stays', 'berth'],
+    ['quay_stays', 'number'],
     ['quay_berths', 'secret'],
   ])
     expect((await listed({ table: String(table), field: String(field) })).some(words), field).toBe(true);
