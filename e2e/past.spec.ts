@@ -18,7 +18,11 @@ test('the auditor’s walk: who waived these dues, what did it say before, as it
   await page.getByRole('button', { name: 'Compare with today' }).click();
   await expect(past.locator('dl > div').filter({ hasText: 'Waived' })).toContainText(/no\s*→\s*became yes/);
   await expectAccessible(page);
-  // Another moment, before it was there, says so; nothing can be written here.
+  // Another moment begins with the same one: nothing differs, and it is said.
+  await page.getByRole('button', { name: 'Another moment' }).click();
+  await expect(page.getByText('Nothing of it differs between the two moments.')).toBeVisible();
+  await page.getByRole('button', { name: 'Stop comparing' }).click();
+  // A moment before it was there, says so; nothing can be written here.
   await page.getByRole('textbox', { name: 'Moment', exact: true }).fill('1 Jan 2020, 10:00');
   await page.keyboard.press('Enter');
   await expect(page.getByText(/Stays was made later than that/)).toBeVisible();

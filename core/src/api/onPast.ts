@@ -5,7 +5,8 @@ import { empty, fieldChangeShape, nothing } from './shapes.ts';
 /** A moment of the past: civil time of the office (`2026-08-17T15:30`), or with a zone, as lines of history have it; `now`. */
 export const momentInAddress = z.string().min(1).max(40);
 
-const shownValue = z.object({ field: z.string(), label: z.string(), value: z.string() });
+/** A field of then in words; `numeric` is a number, which stands to the right in a table. */
+const shownValue = z.object({ field: z.string(), label: z.string(), value: z.string(), numeric: z.boolean() });
 const pastRecord = z.object({
   /** The table as it was called then. */
   table: z.string(),

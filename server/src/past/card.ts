@@ -101,6 +101,13 @@ function fieldsSeen({ definitions, past }: Reading, table: TableDefinition): rea
   return (past.then.get(table.id)?.fields ?? []).filter((field) => ids.has(field.id));
 }
 
+const shownValue = (path: string, field: FieldDefinition, value: string): Shown[number] => ({
+  field: path,
+  label: field.label,
+  value,
+  numeric: typeOf(field).family === 'number',
+});
+
 /** The values of records of a table in words, by the definitions of then; linked records are called as they were then. */
 async function inWords(
   reading: Reading,
@@ -113,7 +120,7 @@ async function inWords(
   return new Map(
     [...states].map(([id, state]) => {
       const said = new Map(describeChanges(fields, null, state, titles).map((one) => [one.field, one.after]));
-      return [id, fields.map((field) => ({ field: field.id, label: field.label, value: said.get(field.id) ?? '' }))];
+      return [id, fields.map((field) => shownValue(field.id, field, said.get(field.id) ?? ''))];
     }),
   );
 }
@@ -148,7 +155,7 @@ async function cardsOf(reading: Reading, table: TableDefinition, state: State): 
     cards.push({
       label: link.label,
       title: titles.get(`${target.id}:${id}`) ?? '',
-      values: paths.map((path) => ({ field: path, label: fieldOf(path).label, value: words(path) })),
+      values: paths.map((path) => shownValue(path, fieldOf(path), words(path))),
     });
   }
   return cards;

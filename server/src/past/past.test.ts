@@ -147,8 +147,8 @@ describe('a record as of a moment', () => {
     await builder.call('POST', '/api/tables/quay_stays/fields/crew/retire', {});
     const shown = async (moment: string) =>
       (await record(id, moment)).body.record.values.filter((one: { field: string }) => one.field === 'crew');
-    expect(await shown(asText)).toEqual([{ field: 'crew', label: 'Crew', value: '4' }]);
-    expect(await shown(asNumber)).toEqual([{ field: 'crew', label: 'Hands', value: '4' }]);
+    expect(await shown(asText)).toEqual([{ field: 'crew', label: 'Crew', value: '4', numeric: false }]);
+    expect(await shown(asNumber)).toEqual([{ field: 'crew', label: 'Hands', value: '4', numeric: true }]);
     expect(await shown(await now())).toEqual([]);
     expect(valuesOf((await record(id, older)).body)).not.toHaveProperty('crew');
   });

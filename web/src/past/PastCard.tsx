@@ -84,10 +84,25 @@ export function PastCard(props: PastCardProps) {
           It was not there yet: it was added on {showMoment(then.data.since)}.
         </p>
       )}
+      {record && and !== undefined && other.data && <Compared record={record} against={other.data.record} />}
       {record && (
         <PastSheet record={record} against={and === undefined ? undefined : (other.data?.record ?? undefined)} />
       )}
     </div>
+  );
+}
+
+/** Says where there is nothing to see of a comparison: the record was not there, or nothing of it differs. */
+function Compared({ record, against }: { record: PastRecord; against: PastRecord | null }) {
+  const shown = ({ archived, values, cards, lines }: PastRecord): string =>
+    JSON.stringify([archived, values, cards, lines]);
+  if (against !== null && shown(record) !== shown(against)) return null;
+  return (
+    <p className={clsx(textCss.faded, pastCss.compared)} role="status">
+      {against === null
+        ? 'At the moment that it is compared with, it was not there yet.'
+        : 'Nothing of it differs between the two moments.'}
+    </p>
   );
 }
 
@@ -168,7 +183,7 @@ function Lines({ of, against }: { of: LinesThen; against: LinesThen | undefined 
     ...of.rows,
     ...(against?.rows.filter((row) => !of.rows.some((one) => one.record === row.record)) ?? []),
   ];
-  const labels = (rows[0]?.values ?? []).map(({ field, label }) => ({ field, label }));
+  const labels = rows[0]?.values ?? [];
   const valueIn = (from: LinesThen | undefined, record: number, field: string): string =>
     from?.rows.find((row) => row.record === record)?.values.find((one) => one.field === field)?.value ?? '';
   return (
@@ -183,16 +198,18 @@ function Lines({ of, against }: { of: LinesThen; against: LinesThen | undefined 
           <Table size="small">
             <TableHead>
               <TableRow>
-                {labels.map(({ field, label }) => (
-                  <TableCell key={field}>{label}</TableCell>
+                {labels.map(({ field, label, numeric }) => (
+                  <TableCell key={field} align={numeric ? 'right' : 'left'}>
+                    {label}
+                  </TableCell>
                 ))}
               </TableRow>
             </TableHead>
             <TableBody>
               {rows.map(({ record }) => (
                 <TableRow key={record}>
-                  {labels.map(({ field }) => (
-                    <TableCell key={field}>
+                  {labels.map(({ field, numeric }) => (
+                    <TableCell key={field} align={numeric ? 'right' : 'left'}>
                       {against ? (
                         <Differing before={valueIn(of, record, field)} after={valueIn(against, record, field)} />
                       ) : (

@@ -43,7 +43,8 @@ export function RipplesTab({ table, onSet }: RipplesTabProps) {
       <p className={textCss.faded}>
         A ripple writes something else when a record of {table.label} is saved: a line in another table, a change of a
         linked record, a message. It belongs to the save, whatever it comes by (a form, the grid, a change of many, an
-        import, a public page, a program): both are written, or neither. Only a direct SQL session does not set it off.
+        import, a public page, a program): both are written, or neither. Only a direct database session does not set it
+        off.
       </p>
       {ripples.length === 0 && !fresh && (
         <p>
