@@ -1,6 +1,7 @@
 import { eraseOldAnswers } from './answers/index.ts';
 import { forgetPlans } from './changes/index.ts';
 import type { RolePools } from './database/index.ts';
+import { forgetExports } from './exports/index.ts';
 import { forgetUnclaimed, requireDiskSpace } from './files/index.ts';
 import { mailReceipts, makePartitions, sealLedger } from './history/index.ts';
 import { forgetFiles } from './imports/index.ts';
@@ -23,6 +24,7 @@ async function tendOnce(
   await forgetFiles(structure);
   await forgetPlans(structure);
   await forgetUnclaimed(structure);
+  await forgetExports(structure);
   await forgetMessages(structure);
   await forgetSnapshots(structure);
   await requireDiskSpace(dataFolder);

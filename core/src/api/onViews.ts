@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { valueSchema } from '../fields/index.ts';
-import { listingSchema, MOST_EXPORTED_SINGLY, viewDefinitionSchema } from '../views/index.ts';
+import { listingSchema, viewDefinitionSchema } from '../views/index.ts';
 import { contract } from './contract.ts';
 import { momentInAddress } from './onPast.ts';
-import { answersInAddress, empty, jsonInAddress, nothing, recordShape } from './shapes.ts';
+import { answersInAddress, empty, nothing, recordShape } from './shapes.ts';
 
 const viewShape = viewDefinitionSchema.extend({
   id: z.number(),
@@ -107,52 +107,6 @@ export const viewRecords = contract({
   query: z.object({ ...page, asked: answersInAddress, limit: z.coerce.number().int().min(1).max(200).default(50) }),
   body: nothing,
   answer: listedAnswer,
-});
-
-export const exportView = contract({
-  method: 'GET',
-  path: '/api/tables/{table}/views/{view}/export',
-  summary: 'The records of a view as CSV',
-  needs: 'export',
-  query: z.object({
-    search: page.search,
-    archived: page.archived,
-    linking: page.linking,
-    asOf: page.asOf,
-    asked: answersInAddress,
-  }),
-  body: nothing,
-  answer: z.unknown(),
-});
-
-/** A listing as JSON in an address, so that a link downloads it. */
-const listingInAddress = jsonInAddress(8_000).pipe(listingSchema);
-
-/** Numbers of records in an address: `12,15,17`. */
-const numbersInAddress = z
-  .string()
-  .regex(/^[1-9]\d{0,15}(,[1-9]\d{0,15})*$/, 'Write numbers of records with commas between them.')
-  .max(8_000, `At most ${MOST_EXPORTED_SINGLY} records are exported one by one.`)
-  .transform((text) => text.split(',').map(Number))
-  .optional();
-
-export const exportRows = contract({
-  method: 'GET',
-  path: '/api/tables/{table}/rows/export',
-  summary: 'The records of a listing that is no view yet as CSV',
-  needs: 'export',
-  query: z.object({
-    listing: listingInAddress,
-    search: page.search,
-    archived: page.archived,
-    linking: page.linking,
-    asOf: page.asOf,
-    /** Only these of its records, or all but these. */
-    only: numbersInAddress,
-    except: numbersInAddress,
-  }),
-  body: nothing,
-  answer: z.unknown(),
 });
 
 export const listRows = contract({

@@ -42,3 +42,18 @@ export function civilNow(): string {
     latest = { minute, zone, civil: civilOf(new Date(minute * 60_000), zone) };
   return latest.civil;
 }
+
+const offsetAt = (instant: number, zone: string): number =>
+  Date.parse(`${civilOf(new Date(instant), zone)}Z`) - Math.floor(instant / 60_000) * 60_000;
+
+/**
+ * The instant of a civil date and time in a time zone; of two, the first. One that the clocks leave out is moved on by as much:
+ * in Lisbon on 29 March 2026, `2026-03-29T01:30` is 01:30Z, which clocks there show as 02:30.
+ */
+export function instantOf(civil: string, zone: string = currentOffice().timeZone): Date {
+  const asUtc = Date.parse(`${civil}Z`);
+  // The offsets a day before and after: whichever gives the civil time back is right.
+  const offsets = [asUtc - 86_400_000, asUtc + 86_400_000].map((at) => offsetAt(at, zone));
+  const fits = offsets.map((offset) => asUtc - offset).filter((at) => civilOf(new Date(at), zone) === civil);
+  return new Date(fits.length > 0 ? Math.min(...fits) : asUtc - Math.min(...offsets));
+}

@@ -1,4 +1,4 @@
-export { civilNow, civilOf } from './civil.ts';
+export { civilNow, civilOf, instantOf } from './civil.ts';
 export { currencyIn, currencyPlaces, formatAmount, withoutCurrency } from './money.ts';
 export {
   currencySchema,

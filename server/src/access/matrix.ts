@@ -171,6 +171,11 @@ POST   /api/tables/{table}/rows                                     -++++++0+
 GET    /api/tables/{table}/rows/export                              -++++++0+
 GET    /api/tables/{table}/rows/export @vessels                     -+++x++0x
 GET    /api/tables/{table}/at/{position}                            -++++++0+
+POST   /api/tables/{table}/exports                                  -++++++0+
+POST   /api/tables/{table}/exports @vessels                         -+++x++0x
+GET    /api/tables/{table}/exports/{export}                         -00000000
+GET    /api/tables/{table}/exports/{export}/file                    -00000000
+DELETE /api/tables/{table}/exports/{export}                         -00000000
 GET    /api/tables/{table}/export                                   -++++++0+
 GET    /api/tables/{table}/export @vessels                          -+++x++0x
 GET    /api/tables/{table}/files/{file}                             -00000000

@@ -2,7 +2,8 @@ import { isLinking } from '@fiche/core/fields';
 import { civilOf } from '@fiche/core/office';
 import type { FieldDefinition, IdOfForm, TableDefinition, Tables } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
-import { csvLines, guards, plainText } from '../exports/index.ts';
+import { isTextual, plainText } from '../exports/index.ts';
+import { csvLines } from '../formats/index.ts';
 import { findRecordsWhere } from '../records/index.ts';
 import { answersOf } from './list.ts';
 
@@ -20,7 +21,7 @@ export async function* answersCsv(
   limit: string | null,
 ): AsyncGenerator<string> {
   const { fields } = table;
-  const guard = [...HEAD.map(() => true), ...fields.map(guards)];
+  const guard = [...HEAD.map(() => true), ...fields.map(isTextual)];
   yield `\ufeff${csvLines(
     [[...HEAD, ...fields.map((field) => field.label)]],
     guard.map(() => true),

@@ -8,7 +8,7 @@ import type { FastifyInstance } from 'fastify';
 import { type Call, callersLimit, route } from '../access/index.ts';
 import { asActor } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
-import { attachmentNamed } from '../exports/index.ts';
+import { attachmentNamed } from '../formats/index.ts';
 import { findForm } from '../forms/index.ts';
 import { limit, notFound, Refusal } from '../http/index.ts';
 import { findRecordsWhere } from '../records/index.ts';

@@ -34,6 +34,8 @@ export interface Databases extends RolePools {
   readonly work: RolePools;
   /** Questions of public pages, which must not take the connections of those who work here. */
   readonly pages: Database;
+  /** Exports, each of which keeps one connection for as long as it is downloaded: all of it as one moment sees it. */
+  readonly exports: Database;
   /** One connection that answers whether the database does. */
   readonly health: Database;
 }
@@ -50,6 +52,7 @@ const LIMITS = {
   owner: { statement: 120_000, lock: 10_000, idle: 60_000, connection: 10_000 },
   pages: { statement: 5_000, lock: 2_000, idle: 10_000, connection: 5_000 },
   work: { statement: 0, lock: 60_000, idle: 600_000, connection: 60_000 },
+  exports: { statement: 120_000, lock: 5_000, idle: 60_000, connection: 30_000 },
   health: { statement: 2_000, lock: 1_000, idle: 2_000, connection: 2_000 },
 } as const satisfies Record<string, Limits>;
 
@@ -69,6 +72,7 @@ export function connect(url: string, sizes = { app: 10, owner: 4 }): Databases {
     owner,
     work: { app: app(4, LIMITS.work), owner: pool(url, 4, LIMITS.work) },
     pages: app(3, LIMITS.pages),
+    exports: app(3, LIMITS.exports),
     health: app(1, LIMITS.health),
   };
 }
@@ -129,6 +133,6 @@ export async function keptSecret(
   return (await read()) ?? '';
 }
 
-export async function disconnect({ app, owner, work, pages, health }: Databases): Promise<void> {
-  await Promise.all([app, owner, work.app, work.owner, pages, health].map((one) => one.destroy()));
+export async function disconnect({ app, owner, work, pages, exports, health }: Databases): Promise<void> {
+  await Promise.all([app, owner, work.app, work.owner, pages, exports, health].map((one) => one.destroy()));
 }

@@ -59,6 +59,14 @@ export const RECORD_EXAMPLES: readonly Example[] = [
     keeps: { '<view>': 'id' },
   },
   { route: 'GET /api/tables/{table}/rows/export', query: { listing: JSON.stringify(overdue) } },
+  {
+    route: 'POST /api/tables/{table}/exports',
+    body: { listing: overdue, format: 'xlsx', name: 'Overdue stays' },
+    keeps: { '<export>': 'id' },
+  },
+  { route: 'GET /api/tables/{table}/exports/{export}/file', params: { export: '<export>' } },
+  { route: 'GET /api/tables/{table}/exports/{export}', params: { export: '<export>' } },
+  { route: 'DELETE /api/tables/{table}/exports/{export}', params: { export: '<export>' } },
   { route: 'GET /api/tables/{table}/views' },
   {
     route: 'PUT /api/tables/{table}/views/{view}',

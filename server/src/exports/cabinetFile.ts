@@ -6,7 +6,8 @@ import { type FieldDefinition, type Ripple, type TableDefinition, targetTable } 
 import { strToU8, type Zippable, zipSync } from 'fflate';
 import type { Database, Transaction } from '../database/index.ts';
 import { type Definitions, loadDefinitions } from '../definitions/index.ts';
-import { csvLines, guards, plainText } from './table.ts';
+import { csvLines } from '../formats/index.ts';
+import { isTextual, plainText } from './pages.ts';
 
 /** The earliest moment that a zip can write: files in it have no time of their own, so that the same cabinet gives the same bytes. */
 const NO_TIME = new Date(1980, 0, 1);
@@ -96,7 +97,7 @@ async function dataOf(transaction: Transaction, table: TableDefinition): Promise
     row.gone ? 'yes' : '',
     ...fields.map((field) => cell(field, row[field.id] ?? null)),
   ]);
-  const guard = [false, false, ...fields.map((field) => guards(field) && targetTable(field) === undefined)];
+  const guard = [false, false, ...fields.map((field) => isTextual(field) && targetTable(field) === undefined)];
   return csvLines([[NUMBER, ARCHIVED, ...fields.map((field) => field.id)]], [false]) + csvLines(lines, guard);
 }
 

@@ -1,7 +1,10 @@
+import { exportSettingsSchema } from '@fiche/core/exports';
 import { FIELD_TYPES, fieldType } from '@fiche/core/fields';
 import { confirmDisclosures } from '@fiche/core/proof';
+import type { TableDefinition } from '@fiche/core/tables';
+import { plainListing } from '@fiche/core/views';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
-import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { afterAll, beforeAll, describe, expect, test, vi } from 'vitest';
 import { asActor } from '../database/index.ts';
 import { loadDefinitions } from '../definitions/index.ts';
 import { freshDatabase, type TestDatabase } from '../fixtures/database.ts';
@@ -9,6 +12,7 @@ import { type Client, PASSWORD, type TestOffice, testOffice } from '../fixtures/
 import { findForm, publishForm, saveDraft } from '../forms/index.ts';
 import { createCabinet } from '../tables/index.ts';
 import { cabinetZip, fillCabinet } from './index.ts';
+import { writeFile } from './recordsFile.ts';
 
 let office: TestOffice;
 let builder: Client;
@@ -228,4 +232,66 @@ test('a table comes out as CSV: links by title, and nothing that a spreadsheet w
   expect(lines[0]).toBe('Number,Pontoon,Longest,Tags,Neighbours,Surveyed');
   expect(lines).toContain(`'=1+1,B,10,"""deep, wide""","A-2 of A, A-1 of A",2026-08-17 15:30`);
   expect(lines.join()).not.toContain('A-9');
+});
+
+describe('records as a file', () => {
+  const listing = { columns: [{ path: 'note' }, { path: 'harbour' }], sort: [{ path: 'note', direction: 'up' }] };
+  const order = (more: object = {}, who = builder) =>
+    who.call('POST', '/api/tables/quay_stays/exports', { listing, ...more });
+  const file = (id: string, who = builder) => who.call('GET', `/api/tables/quay_stays/exports/${id}/file`);
+  const state = async (id: string) => (await builder.call('GET', `/api/tables/quay_stays/exports/${id}`)).body;
+
+  test('is ordered, downloaded once, and tells how far it is', async () => {
+    const { body } = await order({ format: 'jsonl', name: 'Notes' });
+    expect(body).toMatchObject({ total: expect.any(Number), done: 0, state: 'waiting' });
+    const { text = '' } = await file(body.id);
+    expect(text.trim().split('\n')).toHaveLength(body.total);
+    await vi.waitFor(async () => expect(await state(body.id)).toMatchObject({ done: body.total, state: 'done' }));
+    expect((await file(body.id)).status).toBe(409);
+  });
+
+  test('belongs to who asked for it, and is not written once it is cancelled', async () => {
+    const { body } = await order();
+    const clerk = await office.signIn('quayclerk');
+    expect((await file(body.id, clerk)).status).toBe(404);
+    expect((await builder.call('DELETE', `/api/tables/quay_stays/exports/${body.id}`)).body.state).toBe('cancelled');
+    expect((await file(body.id)).status).toBe(409);
+    expect(await state(body.id)).toMatchObject({ state: 'cancelled', done: 0 });
+  });
+
+  test('has links by number beside each record’s own number, so that other tables can be joined to it', async () => {
+    const rows = await builder.call('GET', '/api/tables/quay_berths/export?format=json&links=numbers');
+    const third = JSON.parse(rows.text ?? '').find((one: { number: string }) => one.number === '=1+1');
+    expect(third).toMatchObject({ record_number: 3, pontoon: 2, neighbours: [2, 1], longest: 10 });
+  });
+
+  test('as a calendar wants a date to begin on', async () => {
+    const refused = await order({ format: 'ics' });
+    expect([refused.status, refused.body.errors[0].path]).toEqual([422, 'begins']);
+    expect((await order({ format: 'ics', begins: 'note' })).body.errors[0].message).toContain('is no date');
+    const { body } = await order({ format: 'ics', begins: 'departure' });
+    expect((await file(body.id)).text).toContain('DTSTART:20260819T100000Z');
+  });
+
+  test('is as one moment sees it, however many records are added meanwhile', async () => {
+    const { databases } = office.services;
+    const { tables } = await loadDefinitions(databases.app);
+    const table = tables.get('quay_harbours') as TableDefinition;
+    await asActor(owner(), actor, (write) =>
+      write.raw(`INSERT INTO data.quay_harbours (name) SELECT 'Cove ' || n FROM generate_series(1, 2500) n`),
+    );
+    const settings = exportSettingsSchema.parse({ format: 'jsonl' });
+    const query = { listing: plainListing(table), search: '', archived: 'no' as const };
+    const reader = { asking: { account: 'harbourmaster', now: '2027-03-01T10:15' }, limit: null };
+    let rows = 0;
+    const records = { table, tables, query, settings, title: 'Harbours', publicUrl: '' };
+    for await (const part of writeFile(databases.exports, records, reader)) {
+      if (rows === 0)
+        await asActor(owner(), actor, (write) =>
+          write.raw("UPDATE data.quay_harbours SET archived_at = now() WHERE name LIKE 'Cove%'"),
+        );
+      rows += String(part).trim().split('\n').length;
+    }
+    expect(rows).toBe(2_502);
+  });
 });

@@ -1,5 +1,5 @@
-export { attachmentNamed } from './attachmentNamed.ts';
 export { cabinetZip } from './cabinetFile.ts';
 export { fillCabinet } from './fillCabinet.ts';
+export { forgetExports } from './orders.ts';
+export { isTextual, plainText } from './pages.ts';
 export { exportRoutes } from './routes.ts';
-export { csvLines, guards, plainText } from './table.ts';

@@ -1,15 +1,18 @@
 import { Readable } from 'node:stream';
-import { routes } from '@fiche/core/api';
-import { cabinetFileJsonSchema } from '@fiche/core/exports';
-import { rightTo } from '@fiche/core/rights';
+import { type ExportOrder, type ExportState, routes } from '@fiche/core/api';
+import { cabinetFileJsonSchema, type ExportSettings } from '@fiche/core/exports';
+import { plainListing } from '@fiche/core/views';
 import type { FastifyInstance } from 'fastify';
-import { callersLimit, route } from '../access/index.ts';
+import { type Call, route } from '../access/index.ts';
+import { attachmentNamed, FORMATS } from '../formats/index.ts';
 import { limit, notFound, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
-import { attachmentNamed } from './attachmentNamed.ts';
+import { type Asked, countListed, requireReadable, tableOf, tablesAt, viewOf } from '../views/index.ts';
 import { cabinetZip } from './cabinetFile.ts';
 import { fillCabinet } from './fillCabinet.ts';
-import { tableCsv } from './table.ts';
+import { addExport, beginExport, cancelExport, findExport, reportExport, type StoredExport } from './orders.ts';
+import type { ExportQuery } from './pages.ts';
+import { exportReader, prepareFile, type RecordsFile, writeFile } from './recordsFile.ts';
 
 const FILE_MOST = 100 * 1024 * 1024;
 /** Whole cabinets that one account may export or import within an hour. */
@@ -18,14 +21,98 @@ const CABINETS_AN_HOUR = 30;
 export function exportRoutes(app: FastifyInstance, services: Services): void {
   const { databases } = services;
 
-  route(app, services, routes.exportTable, async ({ params, query, definitions, reply }) => {
-    const { tables } = definitions;
-    const table = tables.get(params.table ?? '');
-    if (!table) throw notFound('This table');
-    reply.type('text/csv; charset=utf-8').header('content-disposition', attachmentNamed(table.label, 'csv'));
-    const limit = callersLimit(definitions, table, 'r', ({ role }) => rightTo(role, 'export', table));
-    return Readable.from(tableCsv(databases.work.app, tables, table, query, limit));
+  /** Finds what a caller wants as a file, by the tables of today or of a moment. Throws 422 where it cannot be written so. */
+  const fileOf = async (
+    asked: Asked,
+    { format, links, begins, ends, ...query }: ExportQuery & ExportSettings,
+    title: string,
+    asOf: string | undefined,
+  ): Promise<RecordsFile> => {
+    const tables = await tablesAt(asked, services, asOf);
+    const settings = { format, links, begins, ends };
+    const file = { table: tableOf(asked), tables, query, settings, title, publicUrl: services.mail.publicUrl };
+    prepareFile(file);
+    return file;
+  };
+
+  /** Answers with a file that is written while it is read. */
+  const send = (
+    call: Asked & Pick<Call<unknown, unknown>, 'reply'>,
+    file: RecordsFile,
+    asOf: string | undefined,
+    onPage?: (done: number) => Promise<void>,
+  ): Readable => {
+    const { type, ending } = FORMATS[file.settings.format];
+    const name =
+      asOf === undefined ? file.title : `${file.title} as of ${asOf.slice(0, 16).replace('T', ' ').replace(':', '.')}`;
+    call.reply.type(type).header('content-disposition', attachmentNamed(name, ending));
+    return Readable.from(writeFile(databases.exports, file, exportReader(call, file), onPage), { objectMode: false });
+  };
+
+  route(app, services, routes.exportTable, async (call) => {
+    const table = tableOf(call);
+    const { asOf, ...query } = call.query;
+    const listing = { ...plainListing(table), sort: [{ path: 'created_at', direction: 'up' as const }] };
+    return send(call, await fileOf(call, { ...query, listing }, table.label, asOf), asOf);
   });
+  route(app, services, routes.exportView, async (call) => {
+    const { asked, asOf, ...query } = call.query;
+    const { listing, label } = await viewOf(call, services, asked);
+    return send(call, await fileOf(call, { ...query, listing }, label, asOf), asOf);
+  });
+  route(app, services, routes.exportRows, async (call) => {
+    const { asOf, ...query } = call.query;
+    requireReadable(call, query.listing);
+    return send(call, await fileOf(call, query, tableOf(call).label, asOf), asOf);
+  });
+
+  const ordered = (call: Asked, { name, asOf, ...query }: ExportOrder): Promise<RecordsFile> => {
+    requireReadable(call, query.listing);
+    return fileOf(call, query, name ?? tableOf(call).label, asOf);
+  };
+  const stateOf = ({ what: _what, ...state }: StoredExport): ExportState => state;
+  /** An export of the caller. Throws 404. */
+  const known = async (call: Asked): Promise<StoredExport> => {
+    const wanted = { table: tableOf(call).id, login: call.caller.login ?? '', id: call.params.export ?? '' };
+    const found = await findExport(databases.app, wanted);
+    if (!found) throw notFound('This export');
+    return found;
+  };
+
+  route(app, services, routes.orderExport, async (call) => {
+    const file = await ordered(call, call.body);
+    const total = await countListed(databases.work.app, file.tables, file.table, file.query, exportReader(call, file));
+    const login = call.caller.login ?? '';
+    return stateOf(await addExport(databases.app, { table: file.table.id, login, what: call.body, total }));
+  });
+  route(app, services, routes.exportFile, async (call) => {
+    const { id, what } = await known(call);
+    const file = await ordered(call, what);
+    if (!(await beginExport(databases.app, id)))
+      throw new Refusal(409, 'This file has been downloaded already, or is being downloaded. Export it again.');
+    let done = 0;
+    const stream = send(call, file, what.asOf, async (now) => {
+      done = now;
+      if (!(await reportExport(databases.app, id, { state: 'running', done })))
+        throw new Error('The export was cancelled');
+    });
+    let whole = false;
+    stream.once('end', () => {
+      whole = true;
+    });
+    // Where its reader has gone, the pool may have, too: what is told of the export is then told to nobody.
+    stream.once('close', () => {
+      void reportExport(databases.app, id, { state: whole ? 'done' : 'failed', done }).catch(() => undefined);
+    });
+    return stream;
+  });
+  route(app, services, routes.findExport, async (call) => stateOf(await known(call)));
+  route(app, services, routes.cancelExport, async (call) => {
+    const { id } = await known(call);
+    await cancelExport(databases.app, id);
+    return stateOf(await known(call));
+  });
+
   route(app, services, routes.exportCabinet, async ({ params, definitions, caller, reply, request }) => {
     const cabinet = definitions.cabinets.get(params.cabinet ?? '');
     if (!cabinet) throw notFound('This cabinet');

@@ -61,5 +61,6 @@ export const EXEMPT: Readonly<Record<string, string>> = {
   message: 'the outbox, removed after a year; what a message speaks of is captured where it was written',
   past_snapshot: 'records as they stood once, made from the ledger for whoever looks, dropped after an hour',
   rippled: 'what ripples wrote for which save, so that one leads to the other; both are captured as records',
+  export: 'what somebody has asked to export and how far it is, kept an hour; it changes nothing',
   line_order: 'the order in which lines of a subform are shown',
 };

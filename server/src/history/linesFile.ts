@@ -2,7 +2,7 @@ import type { LineView } from '@fiche/core/api';
 import { civilOf } from '@fiche/core/office';
 import type { Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
-import { csvLines } from '../exports/index.ts';
+import { csvLines } from '../formats/index.ts';
 import type { LedgerQuery } from './ledgerWhere.ts';
 import { ledgerLines } from './store.ts';
 

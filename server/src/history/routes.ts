@@ -7,7 +7,7 @@ import type { FastifyInstance } from 'fastify';
 import { hasRight, route } from '../access/index.ts';
 import { asActor } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
-import { attachmentNamed } from '../exports/index.ts';
+import { attachmentNamed } from '../formats/index.ts';
 import { limit, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import type { Worker } from '../tasks/index.ts';

@@ -1,3 +1,4 @@
+export { type Asked, askingOf, requireReadable, tableOf, tablesAt, viewOf } from './asked.ts';
 export { viewRoutes } from './routes.ts';
 export {
   changedInSpan,
@@ -8,6 +9,7 @@ export {
   listedPage,
   listRows,
   placeInListing,
+  type RowsQuery,
 } from './rows.ts';
 export { type SeenView, seenView } from './seenView.ts';
 export { addView, viewsOf } from './store.ts';

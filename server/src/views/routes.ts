@@ -1,49 +1,26 @@
-import { Readable } from 'node:stream';
 import { routes, type ViewView } from '@fiche/core/api';
-import { type AskedAnswers, withAnswers } from '@fiche/core/conditions';
 import { feedingWords, viewsOfForm } from '@fiche/core/forms';
-import { civilNow } from '@fiche/core/office';
-import { isPast, relation } from '@fiche/core/queries';
-import { rightTo } from '@fiche/core/rights';
-import type { TableDefinition, Tables } from '@fiche/core/tables';
 import { type Listing, listingProblems, listingSeenBy, type ViewDefinition } from '@fiche/core/views';
 import type { FastifyInstance } from 'fastify';
-import { type Call, callersLimit, route } from '../access/index.ts';
+import { route } from '../access/index.ts';
 import { asActor, type Transaction } from '../database/index.ts';
 import { asSeenBy, type Definitions, requireInUse, touchCabinet } from '../definitions/index.ts';
-import { attachmentNamed } from '../exports/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
-import { listPast } from '../past/index.ts';
 import type { Services } from '../services.ts';
+import { type Asked, askingOf, requireReadable, tableOf, tablesAt, viewOf } from './asked.ts';
 import { listRows } from './rows.ts';
 import { viewReader } from './seenView.ts';
 import { addView, countViews, deleteView, findView, type StoredView, viewsOf, writeView } from './store.ts';
-import { viewCsv } from './viewCsv.ts';
 
 /** Views of one table that one account can make. */
 const MOST_VIEWS = 100;
 
-type Asked = Pick<Call<unknown, unknown>, 'params' | 'caller' | 'definitions'>;
-
-const tableOf = ({ params, definitions }: Asked): TableDefinition => {
-  const table = definitions.tables.get(params.table ?? '');
-  if (!table) throw notFound('This table');
-  return table;
-};
 const readerOf = ({ definitions, caller }: Asked) => viewReader(definitions, caller.login ?? '');
-const askingOf = ({ caller, definitions: { seen } }: Asked) =>
-  seen?.asking ?? { account: caller.login ?? '', now: civilNow() };
 
 /** Checks that a person makes or changes a view. Throws 403. */
 function requirePerson({ caller }: Asked): void {
   if (caller.token) throw new Refusal(403, 'A program makes and changes no views: it can read shared ones.');
 }
-
-/** The tables that a list reads: of today, or as they stood at a moment. Throws 422 for one that was made later. */
-const tablesAt = async (asked: Asked, { databases }: Services, asOf: string | undefined): Promise<Tables> =>
-  asOf === undefined
-    ? asked.definitions.tables
-    : listPast({ app: databases.work.app, owner: databases.work.owner }, asked.definitions, tableOf(asked).id, asOf);
 
 /** A shared view is changed by who builds, one's own by oneself. */
 const mayChange = (asked: Asked, view: Pick<StoredView, 'shared' | 'owner'>): boolean =>
@@ -72,12 +49,6 @@ function isSeenBy(asked: Asked, role: string, listing: Listing): boolean {
   return table !== undefined && listingSeenBy(listing, table, tables) !== undefined;
 }
 
-/** Checks that a listing reads what is there, and what the caller sees. Throws 422 at the place of each fault. */
-function requireReadable(asked: Asked, listing: Listing): void {
-  const problems = listingProblems(listing, tableOf(asked), asked.definitions.tables);
-  if (problems.length > 0) throw unacceptable(problems.map((one) => ({ ...one, path: `listing.${one.path}` })));
-}
-
 /** What a view feeds in the forms of its cabinet, in words: `which records the form Berth inspection round shows`. */
 function usesOfView({ seen, forms, tables }: Definitions, cabinet: string, view: number): string[] {
   const all = seen?.whole.tables ?? tables;
@@ -102,15 +73,6 @@ const listed = (words: readonly string[]): string =>
 /** Views of tables, and the records that they list. */
 export function viewRoutes(app: FastifyInstance, services: Services): void {
   const { databases } = services;
-
-  /** The listing of a view as the caller has it, with their answers to what it asks. Throws 404. */
-  const listingOf = async (asked: Asked, answers: AskedAnswers = []): Promise<StoredView & Listing> => {
-    const table = tableOf(asked);
-    const view = await findView(databases.app, table.id, readerOf(asked), Number(asked.params.view));
-    const listing = view && listingSeenBy(view, table, asked.definitions.tables);
-    if (!listing) throw notFound('This view');
-    return { ...view, ...listing, filter: withAnswers(listing.filter, answers) };
-  };
 
   /** Checks what a caller wants a view to be. Throws 422 at the place of each fault, and 403. */
   const requireSound = (asked: Asked, definition: ViewDefinition): void => {
@@ -210,7 +172,7 @@ export function viewRoutes(app: FastifyInstance, services: Services): void {
   );
 
   route(app, services, routes.viewRecords, async (call) => {
-    const listing = await listingOf(call, call.query.asked);
+    const { listing } = await viewOf(call, services, call.query.asked);
     const tables = await tablesAt(call, services, call.query.asOf);
     return listRows(databases.app, tables, tableOf(call), { ...call.query, listing }, { asking: askingOf(call) });
   });
@@ -219,33 +181,5 @@ export function viewRoutes(app: FastifyInstance, services: Services): void {
     requireReadable(call, call.body.listing);
     const tables = await tablesAt(call, services, call.body.asOf);
     return listRows(databases.app, tables, tableOf(call), call.body, { asking: askingOf(call) });
-  });
-
-  /** Answers with the records of a listing that the caller may export, as a file. */
-  const sendCsv = async (
-    call: Asked & Pick<Call<unknown, unknown>, 'reply'>,
-    name: string,
-    { asOf, ...query }: Parameters<typeof viewCsv>[3] & { readonly asOf?: string | undefined },
-  ): Promise<Readable> => {
-    const table = tableOf(call);
-    const tables = await tablesAt(call, services, asOf);
-    const may = callersLimit(call.definitions, table, 'r', ({ role }) => rightTo(role, 'export', table));
-    // Which records may be exported is decided on each as it is today.
-    const limit =
-      may && isPast(tables, table.id) ? `r.id IN (SELECT r.id FROM ${relation(table.id)} r WHERE ${may})` : may;
-    const file = asOf === undefined ? name : `${name} as of ${asOf.slice(0, 16).replace('T', ' ').replace(':', '.')}`;
-    call.reply.type('text/csv; charset=utf-8').header('content-disposition', attachmentNamed(file, 'csv'));
-    return Readable.from(viewCsv(databases.work.app, tables, table, query, { asking: askingOf(call), limit }));
-  };
-
-  route(app, services, routes.exportView, async (call) => {
-    const listing = await listingOf(call, call.query.asked);
-    return sendCsv(call, listing.label, { ...call.query, listing });
-  });
-
-  route(app, services, routes.exportRows, async (call) => {
-    const table = tableOf(call);
-    requireReadable(call, call.query.listing);
-    return sendCsv(call, table.label, call.query);
   });
 }

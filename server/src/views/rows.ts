@@ -28,6 +28,8 @@ export interface RowsQuery extends RecordFilter {
   /** Instead of `after`: the place of its first record, from 0. It costs an index’s entries up to there, or a scan. */
   readonly at?: number | undefined;
   readonly limit: number;
+  /** Gives the records alone, without their number, summaries and groups. */
+  readonly bare?: boolean;
 }
 
 /** Who asks, and what else limits the records, as SQL over `r` without values. */
@@ -45,13 +47,13 @@ export async function listRows(
   database: Database | Transaction,
   tables: Tables,
   table: TableDefinition,
-  { listing, after, at = 0, limit, ...filter }: RowsQuery,
+  { listing, after, at = 0, limit, bare = false, ...filter }: RowsQuery,
   reader: Reader,
 ): Promise<ListedPage> {
   const { where, values } = conditionsOf(tables, table, listing, filter, reader);
   // Counting costs more than a page does: it is done with the first one only.
   const totals =
-    after === undefined && at === 0 ? await totalsOf(database, tables, table, listing, where, values) : null;
+    after === undefined && at === 0 && !bare ? await totalsOf(database, tables, table, listing, where, values) : null;
   const keys = keysOf(tables, table, listing);
   const from = `${recordsOf(tables, table.id)} r ${keys.map((key) => key.join ?? '').join(' ')}`;
   const places = await placesOf(database, { from, where, values }, keys, {
