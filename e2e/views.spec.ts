@@ -100,8 +100,13 @@ test('a clerk opens the shared view, changes it for themselves, sorts by keyboar
   await expect(page.getByRole('combobox', { name: 'View', exact: true }).locator('option:checked')).toHaveText(
     'Syndicates',
   );
-  const href = await page.getByRole('link', { name: 'Export' }).getAttribute('href');
-  const csv = await page.evaluate(async (at) => (await fetch(at ?? '')).text(), href);
+  await page.getByRole('button', { name: 'Export and print' }).click();
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Export as CSV' }).click(),
+  ]);
+  expect(download.suggestedFilename()).toBe('Syndicates.csv');
+  const csv = readFileSync(await download.path(), 'utf8');
   const syndicates = Number((await status(page).innerText()).split(' ')[0]);
   expect(csv.trim().split('\r\n')).toHaveLength(syndicates + 1);
   expect(csv).toContain('Name,Kind,Phone,E-mail,Lead owner,Lead owner’s Phone');

@@ -33,6 +33,7 @@ import { importRoutes } from './imports/index.ts';
 import { messageRoutes } from './messages/index.ts';
 import { openApi } from './openApi.ts';
 import { pastRoutes } from './past/index.ts';
+import { printRoutes } from './print/index.ts';
 import { pageAddress, publicRoutes, sitesOf } from './public/index.ts';
 import { putBackRoutes } from './puttingBack/index.ts';
 import { recordRoutes } from './records/index.ts';
@@ -116,6 +117,7 @@ export async function buildApp({
   eventRoutes(app, services);
   fileRoutes(app, services);
   exportRoutes(app, services);
+  printRoutes(app, services);
   importRoutes(app, services);
   messageRoutes(app, services);
   publicRoutes(app, services);

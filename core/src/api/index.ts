@@ -1,7 +1,15 @@
 export * from './contract.ts';
 export type { ChangeView } from './onChanges.ts';
 export type { EntryAnswer, EntryBody, FileAnswer, PageProof, WhyView } from './onEntries.ts';
-export type { ExportOrder, ExportState } from './onExports.ts';
+export {
+  type CalendarDefinition,
+  type CalendarView,
+  calendarSchema,
+  type ExportOrder,
+  type ExportState,
+  type LabelLayoutView,
+  type LabelPreview,
+} from './onExports.ts';
 export type { HeldAnswer } from './onHeld.ts';
 export { type BadRowsView, IMPORT_MOST_BYTES, type ImportView } from './onImports.ts';
 export type { LedgerOverview } from './onLedger.ts';

@@ -171,6 +171,17 @@ POST   /api/tables/{table}/rows                                     -++++++0+
 GET    /api/tables/{table}/rows/export                              -++++++0+
 GET    /api/tables/{table}/rows/export @vessels                     -+++x++0x
 GET    /api/tables/{table}/at/{position}                            -++++++0+
+GET    /api/tables/{table}/records/{id}/print @near                 -++++++0+
+GET    /api/tables/{table}/records/{id}/print @far                  -+++00+0+
+GET    /api/tables/{table}/label-layouts                            -++++++0+
+POST   /api/tables/{table}/label-layouts                            -+xxxxx0x
+PUT    /api/tables/{table}/label-layouts/{layout}                   -+xxxxx0x
+DELETE /api/tables/{table}/label-layouts/{layout}                   -0xxxxx0x
+POST   /api/tables/{table}/label-preview                            -++++++0+
+GET    /api/calendars/{token}                                       000000000
+GET    /api/tables/{table}/calendars                                -++++++0+
+POST   /api/tables/{table}/calendars                                -++++++0+
+DELETE /api/tables/{table}/calendars/{calendar}                     -00000000
 POST   /api/tables/{table}/exports                                  -++++++0+
 POST   /api/tables/{table}/exports @vessels                         -+++x++0x
 GET    /api/tables/{table}/exports/{export}                         -00000000

@@ -61,6 +61,10 @@ const BESIDE: Readonly<Record<string, () => Promise<void> | void>> = {
   'GET /api/tables/{table}/files/{file}': () => {
     kept.set('<stored file>', String(kept.get('<file>')).split('/')[0] ?? '');
   },
+  // The secret part of a private address stands at its end.
+  'GET /api/calendars/{token}': () => {
+    kept.set('<calendar secret>', String(kept.get('<calendar address>')).split('/').at(-1) ?? '');
+  },
   'PUT /api/account/second-factor': () => {
     kept.set('<code>', new TOTP({ secret: String(kept.get('<secret>')) }).generate());
   },

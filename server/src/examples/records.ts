@@ -26,6 +26,11 @@ const PNG = Buffer.from(
   'base64',
 ).toString('latin1');
 
+const labels = {
+  sheet: { paper: 'a4', columns: 3, rows: 8, width: 70, height: 37, gapX: 0, gapY: 0, top: 0.5, left: 0 },
+  lines: [{ text: '{number}', bold: true }, { text: 'Berth {berth}' }],
+};
+
 /** Records: added, asked for, changed, archived; what a form offers while it is filled; public pages. */
 export const RECORD_EXAMPLES: readonly Example[] = [
   { route: 'POST /api/tables/{table}/fields', body: { field: { label: 'Papers', type: 'attachments' } } },
@@ -67,6 +72,28 @@ export const RECORD_EXAMPLES: readonly Example[] = [
   { route: 'GET /api/tables/{table}/exports/{export}/file', params: { export: '<export>' } },
   { route: 'GET /api/tables/{table}/exports/{export}', params: { export: '<export>' } },
   { route: 'DELETE /api/tables/{table}/exports/{export}', params: { export: '<export>' } },
+  { route: 'GET /api/tables/{table}/records/{id}/print', query: { form: 'quay_check_in', paper: 'a4' } },
+  {
+    route: 'POST /api/tables/{table}/label-layouts',
+    body: { label: 'Berth cards', layout: labels },
+    keeps: { '<labels>': 'id' },
+  },
+  {
+    route: 'PUT /api/tables/{table}/label-layouts/{layout}',
+    params: { layout: '<labels>' },
+    body: { label: 'Berth cards with code', layout: { ...labels, qr: true }, revision: 1 },
+  },
+  { route: 'GET /api/tables/{table}/label-layouts' },
+  { route: 'POST /api/tables/{table}/label-preview', body: { listing: overdue, layout: labels, start: 5 } },
+  { route: 'DELETE /api/tables/{table}/label-layouts/{layout}', params: { layout: '<labels>' } },
+  {
+    route: 'POST /api/tables/{table}/calendars',
+    body: { label: 'Overdue stays', listing: overdue, begins: 'arrival', ends: 'departure' },
+    keeps: { '<calendar>': 'id', '<calendar address>': 'address' },
+  },
+  { route: 'GET /api/tables/{table}/calendars' },
+  { route: 'GET /api/calendars/{token}', params: { token: '<calendar secret>' } },
+  { route: 'DELETE /api/tables/{table}/calendars/{calendar}', params: { calendar: '<calendar>' } },
   { route: 'GET /api/tables/{table}/views' },
   {
     route: 'PUT /api/tables/{table}/views/{view}',

@@ -295,3 +295,45 @@ describe('records as a file', () => {
     expect(rows).toBe(2_502);
   });
 });
+
+describe('a private calendar address', () => {
+  const what = {
+    label: 'Departures',
+    listing: { columns: [{ path: 'note' }], sort: [] },
+    begins: 'departure',
+  };
+  const url = '/api/tables/quay_stays/calendars';
+
+  test('is read by whoever has it, tells what its account sees now, and nothing once it is revoked', async () => {
+    const clerk = await office.signIn('quayclerk');
+    const { body } = await clerk.call('POST', url, what);
+    const path = new URL(body.address).pathname;
+    const { text } = await office.anonymous.call('GET', path);
+    expect(text).toContain('NAME:Departures');
+    expect(text?.match(/BEGIN:VEVENT/g)).toHaveLength(1);
+    expect((await clerk.call('GET', url)).body.calendars).toMatchObject([{ label: 'Departures', dates: 'Departure' }]);
+    // Others neither see it nor revoke it.
+    expect((await builder.call('GET', url)).body.calendars).toEqual([]);
+    expect((await builder.call('DELETE', `${url}/${body.id}`)).status).toBe(404);
+    const ledger = (await builder.call('GET', '/api/cabinets/quay/ledger?table=quay_stays')).body.lines;
+    expect(ledger[0]).toMatchObject({ what: 'Calendar address', account: 'quayclerk' });
+    expect(JSON.stringify(ledger)).not.toContain(path.split('/').at(-1)?.replace('.ics', ''));
+    expect((await clerk.call('DELETE', `${url}/${body.id}`)).status).toBe(200);
+    const gone = await office.anonymous.call('GET', path);
+    expect([gone.status, gone.body.detail]).toEqual([410, expect.stringContaining('it was revoked')]);
+    expect((await office.anonymous.call('GET', '/api/calendars/guessed.ics')).status).toBe(404);
+  });
+
+  test('is of no use once its account is of the cabinet no more', async () => {
+    const clerk = await office.signIn('quayclerk');
+    const { body } = await clerk.call('POST', url, what);
+    await asActor(owner(), actor, (write) => write('fiche.membership').where({ login: 'quayclerk' }).delete());
+    const gone = await office.anonymous.call('GET', new URL(body.address).pathname);
+    expect([gone.status, gone.body.detail]).toEqual([410, expect.stringContaining('does not see these records')]);
+  });
+
+  test('wants a date', async () => {
+    const { status, body } = await builder.call('POST', url, { ...what, begins: 'note' });
+    expect([status, body.errors[0].path]).toEqual([422, 'begins']);
+  });
+});

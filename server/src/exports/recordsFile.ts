@@ -1,14 +1,10 @@
 import type { ExportSettings } from '@fiche/core/exports';
-import { isPast, relation } from '@fiche/core/queries';
-import { rightTo } from '@fiche/core/rights';
 import { type TableDefinition, type Tables, typeOf } from '@fiche/core/tables';
 import { columnAt } from '@fiche/core/views';
-import { callersLimit } from '../access/index.ts';
 import type { Database } from '../database/index.ts';
-import type { Definitions } from '../definitions/index.ts';
 import { type FileHead, FORMATS } from '../formats/index.ts';
 import { unacceptable } from '../http/index.ts';
-import { type Asked, askingOf } from '../views/index.ts';
+import type { exportReader } from '../views/index.ts';
 import { type ExportColumn, type ExportQuery, exportColumns, exportPages } from './pages.ts';
 
 /** Records of a listing that become a file. */
@@ -23,18 +19,6 @@ export interface RecordsFile {
   /** Under which address people open the application. */
   readonly publicUrl: string;
 }
-
-/** Which records a caller may export, as SQL over `r`; decided on each as it is today. Null for all that they see. */
-export function exportLimit(definitions: Definitions, table: TableDefinition, tables: Tables): string | null {
-  const may = callersLimit(definitions, table, 'r', ({ role }) => rightTo(role, 'export', table));
-  return may && isPast(tables, table.id) ? `r.id IN (SELECT r.id FROM ${relation(table.id)} r WHERE ${may})` : may;
-}
-
-/** Who asks, and which of the records they may export. */
-export const exportReader = (asked: Asked, { table, tables }: Pick<RecordsFile, 'table' | 'tables'>) => ({
-  asking: askingOf(asked),
-  limit: exportLimit(asked.definitions, table, tables),
-});
 
 /**
  * Prepares a file: its columns, and for a calendar which of them are its dates. Throws 422 where a calendar has no date, or

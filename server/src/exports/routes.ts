@@ -6,13 +6,15 @@ import type { FastifyInstance } from 'fastify';
 import { type Call, route } from '../access/index.ts';
 import { attachmentNamed, FORMATS } from '../formats/index.ts';
 import { limit, notFound, Refusal } from '../http/index.ts';
+import { printSelection } from '../print/index.ts';
 import type { Services } from '../services.ts';
-import { type Asked, countListed, requireReadable, tableOf, tablesAt, viewOf } from '../views/index.ts';
+import { type Asked, countListed, exportReader, requireReadable, tableOf, tablesAt, viewOf } from '../views/index.ts';
 import { cabinetZip } from './cabinetFile.ts';
+import { calendarRoutes } from './calendars.ts';
 import { fillCabinet } from './fillCabinet.ts';
 import { addExport, beginExport, cancelExport, findExport, reportExport, type StoredExport } from './orders.ts';
 import type { ExportQuery } from './pages.ts';
-import { exportReader, prepareFile, type RecordsFile, writeFile } from './recordsFile.ts';
+import { prepareFile, type RecordsFile, writeFile } from './recordsFile.ts';
 
 const FILE_MOST = 100 * 1024 * 1024;
 /** Whole cabinets that one account may export or import within an hour. */
@@ -20,6 +22,8 @@ const CABINETS_AN_HOUR = 30;
 
 export function exportRoutes(app: FastifyInstance, services: Services): void {
   const { databases } = services;
+
+  calendarRoutes(app, services);
 
   /** Finds what a caller wants as a file, by the tables of today or of a moment. Throws 422 where it cannot be written so. */
   const fileOf = async (
@@ -46,7 +50,9 @@ export function exportRoutes(app: FastifyInstance, services: Services): void {
     const name =
       asOf === undefined ? file.title : `${file.title} as of ${asOf.slice(0, 16).replace('T', ' ').replace(':', '.')}`;
     call.reply.type(type).header('content-disposition', attachmentNamed(name, ending));
-    return Readable.from(writeFile(databases.exports, file, exportReader(call, file), onPage), { objectMode: false });
+    return Readable.from(writeFile(databases.exports, file, exportReader(call, file.tables), onPage), {
+      objectMode: false,
+    });
   };
 
   route(app, services, routes.exportTable, async (call) => {
@@ -66,7 +72,7 @@ export function exportRoutes(app: FastifyInstance, services: Services): void {
     return send(call, await fileOf(call, query, tableOf(call).label, asOf), asOf);
   });
 
-  const ordered = (call: Asked, { name, asOf, ...query }: ExportOrder): Promise<RecordsFile> => {
+  const ordered = (call: Asked, { name, asOf, print: _print, ...query }: ExportOrder): Promise<RecordsFile> => {
     requireReadable(call, query.listing);
     return fileOf(call, query, name ?? tableOf(call).label, asOf);
   };
@@ -81,15 +87,29 @@ export function exportRoutes(app: FastifyInstance, services: Services): void {
 
   route(app, services, routes.orderExport, async (call) => {
     const file = await ordered(call, call.body);
-    const total = await countListed(databases.work.app, file.tables, file.table, file.query, exportReader(call, file));
+    const total = await countListed(
+      databases.work.app,
+      file.tables,
+      file.table,
+      file.query,
+      exportReader(call, file.tables),
+    );
     const login = call.caller.login ?? '';
     return stateOf(await addExport(databases.app, { table: file.table.id, login, what: call.body, total }));
   });
   route(app, services, routes.exportFile, async (call) => {
-    const { id, what } = await known(call);
+    const { id, what, total } = await known(call);
     const file = await ordered(call, what);
     if (!(await beginExport(databases.app, id)))
       throw new Refusal(409, 'This file has been downloaded already, or is being downloaded. Export it again.');
+    if (what.print) {
+      const { table, tables, query, title, publicUrl } = file;
+      const selection = { table, tables, query, print: what.print, title, asOf: what.asOf, publicUrl };
+      const pdf = await printSelection(databases.app, selection, exportReader(call, tables));
+      await reportExport(databases.app, id, { state: 'done', done: total });
+      call.reply.type('application/pdf').header('content-disposition', attachmentNamed(title, 'pdf', 'inline'));
+      return pdf;
+    }
     let done = 0;
     const stream = send(call, file, what.asOf, async (now) => {
       done = now;

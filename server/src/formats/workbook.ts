@@ -44,40 +44,61 @@ function serialOf(text: string): number | undefined {
   return days >= 61 ? days : undefined;
 }
 
-const textCell = (text: string, style = PLAIN): string => {
-  const kept = text.slice(0, CELL_MOST);
-  return `<c t="inlineStr"${style === PLAIN ? '' : ` s="${style}"`}><is><t xml:space="preserve">${xmlText(kept)}</t></is></c>`;
-};
-const numberCell = (value: number, style: number | undefined): string =>
-  `<c${style === undefined ? '' : ` s="${style}"`}><v>${value}</v></c>`;
+/** Characters that XML cannot hold, or does not keep. */
+// biome-ignore lint/suspicious/noControlCharactersInRegex: these are what is looked for.
+const CONTROLS = /[\u0000-\u0008\u000b-\u001f]/g;
 
-function cellXml(cell: FileCell, { holds, places }: FileColumn): string {
-  if (cell === null) return '<c/>';
+/** Text as a workbook holds it: what XML cannot hold as `_x000B_`, and what only looks so with its `_` written out (ECMA-376, ST_Xstring). */
+const cellText = (text: string): string =>
+  xmlText(
+    text
+      .replace(/_(?=x[0-9a-f]{4}_)/gi, '_x005F_')
+      .replace(CONTROLS, (one) => `_x${one.charCodeAt(0).toString(16).toUpperCase().padStart(4, '0')}_`),
+  );
+
+/** The letters of a column, counted from 0: A, …, Z, AA (ECMA-376 leaves them out where it can; readers do not). */
+const lettersOf = (column: number): string =>
+  (column < 26 ? '' : lettersOf(Math.floor(column / 26) - 1)) + String.fromCharCode(65 + (column % 26));
+
+const textCell = (at: string, text: string, style = PLAIN): string => {
+  const kept = text.slice(0, CELL_MOST);
+  return `<c r="${at}" t="inlineStr"${style === PLAIN ? '' : ` s="${style}"`}><is><t xml:space="preserve">${cellText(kept)}</t></is></c>`;
+};
+const numberCell = (at: string, value: number, style: number | undefined): string =>
+  `<c r="${at}"${style === undefined ? '' : ` s="${style}"`}><v>${value}</v></c>`;
+
+function cellXml(at: string, cell: FileCell, { holds, places }: FileColumn): string {
+  if (cell === null) return '';
   if (typeof cell === 'number')
-    return numberCell(cell, places === undefined ? undefined : FIRST_PLACES + Math.min(places, MOST_PLACES));
-  if (typeof cell === 'boolean') return `<c t="b"><v>${cell ? 1 : 0}</v></c>`;
+    return numberCell(at, cell, places === undefined ? undefined : FIRST_PLACES + Math.min(places, MOST_PLACES));
+  if (typeof cell === 'boolean') return `<c r="${at}" t="b"><v>${cell ? 1 : 0}</v></c>`;
   if (typeof cell === 'string' && holds === 'time') {
     const [hours = 0, minutes = 0] = cell.split(':').map(Number);
-    return numberCell((hours * 60 + minutes) / 1_440, TIME);
+    return numberCell(at, (hours * 60 + minutes) / 1_440, TIME);
   }
   if (typeof cell === 'string' && (holds === 'date' || holds === 'dateTime')) {
     const serial = serialOf(cell);
-    if (serial !== undefined) return numberCell(serial, holds === 'date' ? DATE : DATE_TIME);
+    if (serial !== undefined) return numberCell(at, serial, holds === 'date' ? DATE : DATE_TIME);
   }
-  return textCell(cellAsText(cell, holds));
+  return textCell(at, cellAsText(cell, holds));
 }
 
-const rowXml = (columns: readonly FileColumn[], { cells }: FileRow): string =>
-  `<row>${columns.map((column, at) => cellXml(cells[at] ?? null, column)).join('')}</row>`;
+/** A row of a sheet, counted from 1. */
+const rowXml = (columns: readonly LetteredColumn[], { cells }: FileRow, row: number): string =>
+  `<row r="${row}">${columns.map((column, at) => cellXml(`${column.letters}${row}`, cells[at] ?? null, column)).join('')}</row>`;
+
+type LetteredColumn = FileColumn & { readonly letters: string };
 
 /** About how many characters wide a column is shown. */
 const widthOf = ({ label, holds }: FileColumn): number =>
   Math.min(40, Math.max(label.length + 2, holds === 'dateTime' ? 17 : holds === 'text' || holds === 'list' ? 20 : 11));
 
-const sheetHead = (columns: readonly FileColumn[]): string =>
+const sheetHead = (columns: readonly LetteredColumn[]): string =>
   `${HEADER}<worksheet xmlns="${MAIN}"><sheetViews><sheetView workbookViewId="0"><pane ySplit="1" topLeftCell="A2" activePane="bottomLeft" state="frozen"/></sheetView></sheetViews><cols>${columns
     .map((column, at) => `<col min="${at + 1}" max="${at + 1}" width="${widthOf(column)}" customWidth="1"/>`)
-    .join('')}</cols><sheetData><row>${columns.map((column) => textCell(column.label, BOLD)).join('')}</row>`;
+    .join(
+      '',
+    )}</cols><sheetData><row r="1">${columns.map((column) => textCell(`${column.letters}1`, column.label, BOLD)).join('')}</row>`;
 
 /** A name that a sheet can have: at most 31 characters, none of `[]:*?/\`. */
 const sheetName = (title: string, number: number): string => {
@@ -124,7 +145,8 @@ function zipStream() {
 export const workbook: FileFormat = {
   type: `${CONTENT}.sheet`,
   ending: 'xlsx',
-  async *write({ title, columns }, pages) {
+  async *write({ title, columns: named }, pages) {
+    const columns = named.map((column, at) => ({ ...column, letters: lettersOf(at) }));
     const zip = zipStream();
     let sheets = 1;
     let sheet = zip.open('xl/worksheets/sheet1.xml');
@@ -140,7 +162,7 @@ export const workbook: FileFormat = {
           rows = 1;
         }
         const some = page.slice(at, at + SHEET_ROWS - rows);
-        sheet.push(strToU8(some.map((row) => rowXml(columns, row)).join('')));
+        sheet.push(strToU8(some.map((row, n) => rowXml(columns, row, rows + n + 1)).join('')));
         at += some.length;
         rows += some.length;
       }

@@ -28,6 +28,8 @@ export const CAPTURED: Readonly<Record<string, CapturedDefinition>> = {
   personal_link: { keys: ['id'], unwritten: ['id', 'mailed_at'] },
   import: { keys: ['id'], unwritten: ['id', 'plan', 'at', 'account', 'state'] },
   change: { keys: ['id'], unwritten: ['id', 'cabinet', 'transaction'] },
+  label_layout: { keys: ['id'], unwritten: ['id', 'revision'] },
+  calendar_address: { keys: ['id'], unwritten: ['id', 'made_at'], hashed: ['token_hash'] },
   origin: { keys: ['table_id', 'record'], unwritten: ['table_id', 'record'] },
   receipt_mail: { keys: ['cabinet'], unwritten: ['cabinet', 'last_at'] },
   file: { keys: ['id'], unwritten: ['id', 'content', 'sent_at', 'claimed_at'], countsWith: 'claimed_at' },
@@ -61,6 +63,7 @@ export const EXEMPT: Readonly<Record<string, string>> = {
   message: 'the outbox, removed after a year; what a message speaks of is captured where it was written',
   past_snapshot: 'records as they stood once, made from the ledger for whoever looks, dropped after an hour',
   rippled: 'what ripples wrote for which save, so that one leads to the other; both are captured as records',
+  merged: 'which records were merged into which, so that one leads to the other; both are captured as records',
   export: 'what somebody has asked to export and how far it is, kept an hour; it changes nothing',
   line_order: 'the order in which lines of a subform are shown',
 };

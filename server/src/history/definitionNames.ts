@@ -22,8 +22,8 @@ export function namedInDefinition(row: NamedLine, tables: Tables, views: Readonl
 }
 
 /**
- * The names of tokens, of what was seen as which role, and of views, that lines are about: by `token`, `seen_as` or `view`
- * and number; and the tables of the views.
+ * The names of tokens, of what was seen as which role, of views and of label layouts, that lines are about: by `token`, `seen_as`,
+ * `view` or `label_layout` and number; and the tables of the views.
  */
 export async function namesOfNumbers(
   app: Database,
@@ -41,20 +41,22 @@ export async function namesOfNumbers(
   for (const { id, cabinet, login, role } of views)
     named.set(`seen_as ${id}`, `${login} as ${roles.get(cabinet)?.get(role)?.label ?? role}`);
   const tables = new Map<string, TableId>();
-  const viewed = idsOf('fiche.view').map(String);
-  const first: { record: string; after: CapturedView }[] =
-    viewed.length === 0
-      ? []
-      : await app('ledger.line')
-          .where({ place: 'fiche.view', kind: 'add' })
-          .whereIn('record', viewed)
-          .select('record', 'after');
-  for (const { record, after } of first) {
-    if (after.table_id !== undefined) tables.set(record, after.table_id);
-    named.set(`view ${record}`, after.label ?? '');
+  for (const [place, name] of [
+    ['fiche.view', 'view'],
+    ['fiche.label_layout', 'label_layout'],
+  ] as const) {
+    const ids = idsOf(place).map(String);
+    if (ids.length === 0) continue;
+    const first: { record: string; after: CapturedView }[] = await app('ledger.line')
+      .where({ place, kind: 'add' })
+      .whereIn('record', ids)
+      .select('record', 'after');
+    for (const { record, after } of first) {
+      if (name === 'view' && after.table_id !== undefined) tables.set(record, after.table_id);
+      named.set(`${name} ${record}`, after.label ?? '');
+    }
+    const now: { id: number; label: string }[] = await app(place).whereIn('id', ids).select('id', 'label');
+    for (const { id, label } of now) named.set(`${name} ${id}`, label);
   }
-  const now: { id: number; label: string }[] =
-    viewed.length === 0 ? [] : await app('fiche.view').whereIn('id', viewed).select('id', 'label');
-  for (const { id, label } of now) named.set(`view ${id}`, label);
   return { names: named, views: tables };
 }

@@ -1,4 +1,5 @@
 import { describeChanges, type FieldChange, type Through } from '@fiche/core/history';
+import { labelLayoutSchema, layoutWords } from '@fiche/core/labels';
 import { describeRole } from '@fiche/core/rights';
 import { rippleWords } from '@fiche/core/ripples';
 import { type FieldDefinition, rippleSchema, type TableId, type Tables } from '@fiche/core/tables';
@@ -61,6 +62,8 @@ const DEFINITION_FIELDS: readonly FieldDefinition[] = [
   definitionField('revoked_at', 'Revoked'),
   definitionField('ended_at', 'Ended'),
   definitionField('address', 'Address'),
+  definitionField('definition', 'Layout'),
+  definitionField('account', 'Account'),
 ];
 
 /** Columns whose values no line tells, and what is said in their place. */
@@ -83,8 +86,16 @@ export const describeDefinition = (
   // Roles of a version before tables were named in them have their rights as one list.
   return place === 'fiche.role' && (before?.reach !== undefined || after?.reach !== undefined)
     ? describeRole(before, after, tables, titles)
-    : describeColumns(ripplesInWords(before, of, tables), ripplesInWords(after, of, tables));
+    : place === 'fiche.label_layout'
+      ? describeColumns(layoutInWords(before), layoutInWords(after))
+      : describeColumns(ripplesInWords(before, of, tables), ripplesInWords(after, of, tables));
 };
+
+/** The columns of a line about labels with their layout in words; as they are where it reads otherwise today. */
+function layoutInWords(columns: DefinitionLine['before']) {
+  const layout = labelLayoutSchema.safeParse(columns?.definition);
+  return columns && layout.success ? { ...columns, definition: layoutWords(layout.data) } : columns;
+}
 
 /** The columns of a table’s line with its ripples as sentences; as they are where they read otherwise today. */
 function ripplesInWords(columns: DefinitionLine['before'], id: TableId | undefined, tables: Tables) {
@@ -146,6 +157,10 @@ export function definitionNamed(
       return { what: 'Second factor', title: row.record };
     case 'fiche.view':
       return { what: 'View', title: named.get(`view ${row.record}`) ?? `#${row.record}` };
+    case 'fiche.label_layout':
+      return { what: 'Labels', title: named.get(`label_layout ${row.record}`) ?? `#${row.record}` };
+    case 'fiche.calendar_address':
+      return { what: 'Calendar address', title: `#${row.record}` };
     case 'fiche.token':
       return { what: 'Token', title: named.get(`token ${row.record}`) ?? `#${row.record}` };
     case 'fiche.membership':

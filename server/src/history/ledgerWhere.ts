@@ -43,8 +43,9 @@ export interface Where {
 /** The cabinet of a line about a membership: what stands after the last dot, as logins have dots too. */
 const CABINET_OF_MEMBER = `substring(record FROM '[^.]*$')`;
 
-/** The views of tables, also those that were deleted: the line that added a view names its table. */
-const VIEWS_OF = `SELECT a.record FROM ledger.line a WHERE a.place = 'fiche.view' AND a.kind = 'add' AND a.after->>'table_id' = ANY(?)`;
+/** What belongs to tables, also what was deleted: the line that added it names its table. */
+const addedTo = (place: string): string =>
+  `(place = '${place}' AND record IN (SELECT a.record FROM ledger.line a WHERE a.place = '${place}' AND a.kind = 'add' AND a.after->>'table_id' = ANY(?)))`;
 
 /** Night, as far as work in an office goes: from 22 to 6 o’clock. */
 const HOURS = {
@@ -87,7 +88,10 @@ function ofCabinet(
     { where: `(place = 'fiche.table' AND record = ANY(?))`, values: [ids] },
     { where: `(place = 'fiche.field' AND split_part(record, '.', 1) = ANY(?))`, values: [ids] },
     { where: `(place = 'fiche.form' AND record = ANY(?))`, values: [forms] },
-    ...(whole ? [{ where: `(place = 'fiche.view' AND record IN (${VIEWS_OF}))`, values: [ids] }] : []),
+    ...(whole
+      ? ['fiche.view', 'fiche.calendar_address'].map((place) => ({ where: addedTo(place), values: [ids] }))
+      : []),
+    { where: addedTo('fiche.label_layout'), values: [ids] },
     { where: `place = 'fiche.office'`, values: [] },
     { where: `(place = 'fiche.import' AND kind = 'change' AND after->>'table_id' = ANY(?))`, values: [ids] },
     ...(whole ? [{ where: `(place = 'fiche.change' AND after->>'table_id' = ANY(?))`, values: [ids] }] : []),

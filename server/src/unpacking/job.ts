@@ -5,9 +5,7 @@ export type Job =
   /** `names` is a regular expression of ours for the files that are wanted. */
   | { readonly kind: 'archive'; readonly bytes: Uint8Array; readonly names: string };
 
-/** What it answers: rows in several parts and an end, the files of an archive, or what is wrong. */
-export type Answer =
+/** What it answers with: rows in several parts, or the files of an archive. */
+export type Unpacked =
   | { readonly kind: 'rows'; readonly rows: readonly unknown[] }
-  | { readonly kind: 'end' }
-  | { readonly kind: 'files'; readonly files: Readonly<Record<string, Uint8Array>> }
-  | { readonly kind: 'wrong'; readonly message: string };
+  | { readonly kind: 'files'; readonly files: Readonly<Record<string, Uint8Array>> };

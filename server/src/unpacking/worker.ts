@@ -2,7 +2,8 @@ import { parentPort, workerData } from 'node:worker_threads';
 import { BrokenJson, jsonRecords, readJson } from '@fiche/core/imports';
 import { Unzip, UnzipInflate } from 'fflate';
 import readSheet from 'read-excel-file/node';
-import type { Answer, Job } from './job.ts';
+import type { ThreadAnswer } from '../threads/index.ts';
+import type { Job, Unpacked } from './job.ts';
 
 // The thread that unpacks: what comes out of an archive can be a thousand times what went in, and must not hold up the
 // thread that answers requests.
@@ -15,7 +16,8 @@ const ROWS_AT_ONCE = 2_000;
 /** What is wrong with a file, in words for the person who sent it. */
 class Wrong extends Error {}
 
-const send = (answer: Answer): void => parentPort?.postMessage(answer);
+const send = (answer: ThreadAnswer<Unpacked>): void => parentPort?.postMessage(answer);
+const part = (one: Unpacked): void => send({ kind: 'part', part: one });
 
 /** Unpacks an archive step by step and counts: the sizes that it tells of itself can lie. */
 function unpack(bytes: Uint8Array, wanted: (name: string) => boolean): Record<string, Uint8Array> {
@@ -73,11 +75,12 @@ function listIn(bytes: Uint8Array): readonly unknown[] {
 async function work(job: Job): Promise<void> {
   if (job.kind === 'archive') {
     const pattern = new RegExp(job.names);
-    return send({ kind: 'files', files: unpack(job.bytes, (name) => pattern.test(name)) });
+    part({ kind: 'files', files: unpack(job.bytes, (name) => pattern.test(name)) });
+    return send({ kind: 'end' });
   }
   const rows = job.kind === 'workbook' ? await sheetRows(job.bytes, job.sheet) : listIn(job.bytes);
   for (let at = 0; at < rows.length; at += ROWS_AT_ONCE)
-    send({ kind: 'rows', rows: rows.slice(at, at + ROWS_AT_ONCE) });
+    part({ kind: 'rows', rows: rows.slice(at, at + ROWS_AT_ONCE) });
   send({ kind: 'end' });
 }
 

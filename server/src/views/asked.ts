@@ -1,9 +1,10 @@
 import type { AskedAnswers } from '@fiche/core/conditions';
 import { civilNow } from '@fiche/core/office';
-import type { Asking } from '@fiche/core/rights';
+import { isPast, relation } from '@fiche/core/queries';
+import { type Asking, rightTo } from '@fiche/core/rights';
 import type { TableDefinition, Tables } from '@fiche/core/tables';
 import { type Listing, listingProblems } from '@fiche/core/views';
-import type { Call } from '../access/index.ts';
+import { type Call, callersLimit } from '../access/index.ts';
 import { notFound, unacceptable } from '../http/index.ts';
 import { listPast } from '../past/index.ts';
 import type { Services } from '../services.ts';
@@ -41,4 +42,13 @@ export async function viewOf(asked: Asked, { databases }: Services, answers: Ask
   const view = await seenView(databases.app, definitions, id, caller.login ?? '', Number(params.view), answers);
   if (!view) throw notFound('This view');
   return view;
+}
+
+/** Who asks for records that leave the office, and which of those they may export: decided on each as it is today. */
+export function exportReader(asked: Asked, tables: Tables): { readonly asking: Asking; readonly limit: string | null } {
+  const table = tableOf(asked);
+  const may = callersLimit(asked.definitions, table, 'r', ({ role }) => rightTo(role, 'export', table));
+  const limit =
+    may && isPast(tables, table.id) ? `r.id IN (SELECT r.id FROM ${relation(table.id)} r WHERE ${may})` : may;
+  return { asking: askingOf(asked), limit };
 }

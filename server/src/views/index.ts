@@ -1,4 +1,4 @@
-export { type Asked, askingOf, requireReadable, tableOf, tablesAt, viewOf } from './asked.ts';
+export { type Asked, askingOf, exportReader, requireReadable, tableOf, tablesAt, viewOf } from './asked.ts';
 export { viewRoutes } from './routes.ts';
 export {
   changedInSpan,

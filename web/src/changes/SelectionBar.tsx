@@ -11,13 +11,12 @@ interface SelectionBarProps {
   /** How many records are selected, of so many that the list finds. */
   readonly count: number;
   readonly total: number;
-  /** Where the selected records are exported from; undefined where too many of them are named one by one. */
-  readonly exportFrom: string | undefined;
   /** Whether the list shows archived records. */
   readonly archived: boolean;
   onSelectAll(): void;
   onClear(): void;
   onChange(kind: ChangeOfMany['kind']): void;
+  onExport(): void;
 }
 
 /** How many records are selected, and what can be done with them. */
@@ -25,11 +24,11 @@ export function SelectionBar({
   table,
   count,
   total,
-  exportFrom,
   archived,
   onSelectAll,
   onClear,
   onChange,
+  onExport,
 }: SelectionBarProps) {
   const { may } = useOffice();
   if (count === 0) return null;
@@ -53,11 +52,7 @@ export function SelectionBar({
             {archived ? 'Restore' : 'Archive'} {formatCount(count)}
           </Button>
         )}
-        {may('export', table.id) && exportFrom !== undefined && (
-          <Button href={exportFrom} download>
-            Export {formatCount(count)}
-          </Button>
-        )}
+        {may('export', table.id) && <Button onClick={onExport}>Export or print {formatCount(count)}</Button>}
         {!may('change', table.id) && !may('archive', table.id) && (
           <span className={textCss.faded}>Your role does not change these records.</span>
         )}

@@ -9,7 +9,7 @@ import TableRow from '@mui/material/TableRow';
 import { useQuery } from '@tanstack/react-query';
 import { clsx } from 'clsx';
 import { send } from '../client/index.ts';
-import { cardCss, ledgerLineCss, pageCss, showMoment, textCss, Waiting } from '../parts/index.ts';
+import { cardCss, ledgerLineCss, pageCss, printAddress, showMoment, textCss, Waiting } from '../parts/index.ts';
 import { MomentInput, PastBar } from './PastBar.tsx';
 import pastCss from './past.module.css';
 import { usePast } from './usePast.ts';
@@ -52,6 +52,13 @@ export function PastCard(props: PastCardProps) {
   return (
     <div className={pageCss.body}>
       <PastBar asOf={asOf} onChange={setAsOf} onClose={() => setAsOf(undefined)}>
+        <Button
+          variant="text"
+          href={printAddress(props.table, props.record, { form: props.formId, asOf })}
+          target="_blank"
+        >
+          Print
+        </Button>
         {and === undefined ? (
           <Button variant="text" onClick={() => setAnd(NOW)}>
             Compare with today

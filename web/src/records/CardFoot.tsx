@@ -7,13 +7,15 @@ import { useOffice } from '../client/index.ts';
 import { type Entry, hasUnsavedWork } from '../entry/index.ts';
 import { useUploads } from '../inputs/index.ts';
 import { WatchButton } from '../messages/index.ts';
-import { cardCss, Sentence, type Slot, Stamp } from '../parts/index.ts';
+import { cardCss, printAddress, Sentence, type Slot, Stamp } from '../parts/index.ts';
 import type { PlacedRecord } from './card.ts';
 import { EraseRecord, type Erasing } from './EraseRecord.tsx';
 
 interface Props {
   readonly entry: Entry;
   readonly opened?: PlacedRecord;
+  /** The form that the card is of; the table’s own card without. */
+  readonly formId?: string;
   readonly archived: boolean;
   readonly mayWrite: boolean;
   readonly mayAdd: boolean;
@@ -50,6 +52,11 @@ export function CardFoot(props: Props) {
         {opened && (opened.may?.history ?? may('history', table.id)) && (
           <Button variant="text" aria-expanded={historyOpen} onClick={props.onHistory}>
             History
+          </Button>
+        )}
+        {opened && (
+          <Button variant="text" href={printAddress(table.id, opened.id, { form: props.formId })} target="_blank">
+            Print
           </Button>
         )}
         {opened && <WatchButton what={{ table: table.id, record: opened.id }} />}

@@ -89,6 +89,7 @@ export function FilledCard(props: FilledCardProps) {
           <CardFoot
             entry={entry}
             opened={opened}
+            formId={props.formId}
             archived={archived}
             mayWrite={mayWrite}
             mayAdd={mayAdd}

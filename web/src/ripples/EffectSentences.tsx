@@ -4,9 +4,16 @@ import { eventLabel, eventTable, MESSAGE_PLACES, proposeValues, targetOf } from 
 import { findField, isGiven, type RippleEffect, type RippleValue, type TableDefinition } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
-import { useState } from 'react';
 import { useOffice } from '../client/index.ts';
-import { type Phrase, RemoveSentence, Sentence, type Slot, type SlotOption, textCss } from '../parts/index.ts';
+import {
+  type Phrase,
+  PlaceSlot,
+  RemoveSentence,
+  Sentence,
+  type Slot,
+  type SlotOption,
+  textCss,
+} from '../parts/index.ts';
 import { formSides, sidesOf, useRecordTitles } from '../sentences/index.ts';
 import ripplesCss from './ripples.module.css';
 import { ValueSentence } from './ValueSentence.tsx';
@@ -208,24 +215,7 @@ function PlaceButtons({ table, onPut }: { table: TableDefinition; onPut(place: s
         : [],
     ),
   ];
-  const [put, setPut] = useState(0);
-  return (
-    <Sentence
-      parts={[
-        {
-          key: `place ${put}`,
-          label: 'value to put into the text',
-          shown: '+ A value of the record',
-          quiet: true,
-          pick: { kind: 'options', options },
-          onSet: (place) => {
-            setPut(put + 1);
-            onPut(place);
-          },
-        },
-      ]}
-    />
-  );
+  return <PlaceSlot options={options} onPut={onPut} />;
 }
 
 /** Adds something that a ripple does. */

@@ -9,6 +9,7 @@ import { createPortal } from 'react-dom';
 import { useSearchParams } from 'react-router-dom';
 import { ChangeSheet, SelectionBar } from '../changes/index.ts';
 import { useOffice } from '../client/index.ts';
+import { ExportSheet, type SelectedRecords } from '../exports/index.ts';
 import { WatchButton } from '../messages/index.ts';
 import { SelectField, textCss, useNotify, Waiting } from '../parts/index.ts';
 import { PastBar, usePast } from '../past/index.ts';
@@ -20,7 +21,7 @@ import { CardBeside, useCardBeside } from './CardBeside.tsx';
 import { ListingSheet } from './ListingSheet.tsx';
 import listingCss from './listing.module.css';
 import { sortedBy, withColumnAt, withWidths } from './listingDraft.ts';
-import { chosen, exportAddress, filled, type OpenChange, pasted, useSelection } from './listSelection.ts';
+import { chosen, filled, leaving, type OpenChange, pasted, useSelection } from './listSelection.ts';
 import { NO_VIEW, useListing } from './useListing.ts';
 import { useViews } from './useViews.ts';
 import { ViewSheet } from './ViewSheet.tsx';
@@ -47,7 +48,14 @@ export function RecordsTab(props: Props) {
   return <ListedRecords {...props} views={views} known={views.views} />;
 }
 
-type OpenSheet = 'listing' | 'view' | 'newView' | OpenChange;
+/** What leaves the office: records of the list, with their number where they are selected. */
+interface OpenExport {
+  readonly kind: 'export';
+  readonly records: SelectedRecords;
+  readonly count?: number;
+}
+
+type OpenSheet = 'listing' | 'view' | 'newView' | OpenChange | OpenExport;
 
 function ListedRecords(
   props: Props & { readonly views: ReturnType<typeof useViews>; readonly known: readonly ViewView[] },
@@ -96,12 +104,18 @@ function ListedRecords(
             table={table}
             count={countSelected(selection, total)}
             total={total}
-            exportFrom={exportAddress(table, found, asked, selection)}
             archived={asked.archived === 'yes'}
             onSelectAll={() => select(ALL_SELECTED)}
             onClear={clear}
             onChange={(kind) =>
               setSheet({ kind, records: chosen(selection, found, asked), count: countSelected(selection, total) })
+            }
+            onExport={() =>
+              setSheet({
+                kind: 'export',
+                records: leaving(found, asked, selection),
+                count: countSelected(selection, total),
+              })
             }
           />
         )}
@@ -112,7 +126,7 @@ function ListedRecords(
         before={<ViewPicker known={known} view={view} onOpen={open} />}
         acts={
           <ListActs
-            exportFrom={exportAddress(table, found, asked) ?? ''}
+            onExport={() => setSheet({ kind: 'export', records: leaving(found, asked) })}
             {...{ table, views, shown, sheet, setSheet, byClick, setByClick, card }}
             past={asOf !== undefined}
             onPast={() => setAsOf(civilNow())}
@@ -186,18 +200,18 @@ function ListActs({
   setSheet,
   byClick,
   setByClick,
-  exportFrom,
+  onExport,
   card,
   past,
   onPast,
 }: ShownList & {
-  readonly exportFrom: string;
   readonly byClick: boolean;
   readonly card: ReturnType<typeof useCardBeside>;
   setByClick(on: boolean): void;
   /** The list is shown as it stood once. */
   readonly past: boolean;
   onPast(): void;
+  onExport(): void;
 }) {
   const { may } = useOffice();
   const notify = useNotify();
@@ -256,18 +270,31 @@ function ListActs({
         </Button>
       )}
       {may('export', table.id) && (
-        <Button variant="text" href={exportFrom} download>
-          Export
+        <Button variant="text" aria-expanded={isExport(sheet)} onClick={onExport}>
+          Export and print
         </Button>
       )}
     </>
   );
 }
 
+const isExport = (sheet: OpenSheet | undefined): sheet is OpenExport =>
+  typeof sheet === 'object' && sheet.kind === 'export';
+
 /** The sheet beside a list, one at a time: its columns and sorting, the view that it is saved as, a change of what is selected. */
 function ListSheet({ table, views, shown, sheet, setSheet, onWritten }: ShownList & { onWritten(): void }) {
   const { view, listing, show, discard, open } = shown;
   const close = (): void => setSheet(undefined);
+  if (isExport(sheet))
+    return (
+      <ExportSheet
+        key={JSON.stringify(sheet)}
+        table={table}
+        {...sheet}
+        name={view?.label ?? table.label}
+        onClose={close}
+      />
+    );
   if (typeof sheet === 'object')
     return <ChangeSheet key={JSON.stringify(sheet)} table={table} {...sheet} onWritten={onWritten} onClose={close} />;
   if (sheet === 'listing') return <ListingSheet table={table} listing={listing} onChange={show} onClose={close} />;

@@ -1,8 +1,9 @@
 import type { ChangeOfMany, ChosenRecords } from '@fiche/core/changes';
 import type { Value } from '@fiche/core/fields';
-import type { FieldId, TableDefinition } from '@fiche/core/tables';
-import { type Listing, MOST_EXPORTED_SINGLY } from '@fiche/core/views';
+import type { FieldId } from '@fiche/core/tables';
+import type { Listing } from '@fiche/core/views';
 import { useState } from 'react';
+import type { SelectedRecords } from '../exports/index.ts';
 import {
   ALL_SELECTED,
   NOTHING_SELECTED,
@@ -45,20 +46,20 @@ export function useSelection(list: string) {
   };
 }
 
-/** Where a list, or what is selected in it, is exported from; undefined where too many records are named one by one. */
-export function exportAddress(
-  table: TableDefinition,
+/** What of a list is exported or printed: all that it finds, or what is selected in it. */
+export const leaving = (
   listing: Listing,
-  { linking, ...asked }: ReturnType<typeof recordFilterOf> & { readonly linking?: string },
+  asked: ReturnType<typeof recordFilterOf> & { readonly linking?: string },
   selection: Selection = ALL_SELECTED,
-): string | undefined {
-  const named = [...(selection.kind === 'some' ? selection.ids : selection.except)];
-  if (named.length > MOST_EXPORTED_SINGLY) return undefined;
-  const singly: Readonly<Record<string, string>> =
-    named.length === 0 ? {} : { [selection.kind === 'some' ? 'only' : 'except']: named.join(',') };
-  const of = { ...asked, ...(linking ? { linking } : {}), ...singly };
-  return `/api/tables/${table.id}/rows/export?${new URLSearchParams({ listing: JSON.stringify(listing), ...of })}`;
-}
+): SelectedRecords => ({
+  listing,
+  ...asked,
+  ...(selection.kind === 'some'
+    ? { only: [...selection.ids] }
+    : selection.except.size > 0
+      ? { except: [...selection.except] }
+      : {}),
+});
 
 /** The selected records as a change of many names them. */
 export const chosen = (

@@ -1,0 +1,15 @@
+export { codeSide, type DrawnLine, fitLines, LABEL_PADDING, LINE_HEIGHT, LINE_POINTS, type Measure } from './fit.ts';
+export {
+  COMMON_SHEETS,
+  type LabelLayout,
+  type LabelLine,
+  type LabelSheet,
+  labelLayoutSchema,
+  labelsOnSheet,
+  layoutWords,
+  placeOnSheet,
+  sheetSchema,
+  sheetWords,
+} from './layout.ts';
+export { proposeLayout } from './propose.ts';
+export { labelPaths, labelProblems, labelTexts, RECORD_PLACE } from './text.ts';

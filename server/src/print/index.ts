@@ -1,0 +1,2 @@
+export { type PrintedSelection, printSelection } from './printed.ts';
+export { printRoutes } from './routes.ts';

@@ -1,0 +1,115 @@
+import type { ListedGroup } from '@fiche/core/api';
+import { formatCount } from '@fiche/core/office';
+import type { Orientation, Paper } from '@fiche/core/print';
+import { type TableDefinition, type Tables, typeOf } from '@fiche/core/tables';
+import { columnAt, columnOf, formatSummary, type KnownColumn, type Listing, SUMMARY_LABELS } from '@fiche/core/views';
+import type { Database } from '../database/index.ts';
+import { Refusal } from '../http/index.ts';
+import { listRows, type RowsQuery } from '../views/index.ts';
+import { cellWords } from './cellWords.ts';
+import { headOf, innerWidth, type PrintJob, printJob } from './look.ts';
+import { mostColumns, type RuledRow, ruledTable } from './ruledTable.ts';
+
+/** Records that are printed at once: more are no list that somebody reads. */
+export const MOST_PRINTED = 5_000;
+const STEP = 1_000;
+/** More columns than these lie across the page, unless somebody wants it otherwise. */
+const MOST_UPRIGHT = 6;
+
+export interface PrintedList {
+  readonly title: string;
+  /** What stands under the title, such as its filter in words. */
+  readonly said: readonly string[];
+  readonly paper: Paper;
+  readonly orientation: Orientation;
+}
+
+/**
+ * The records of a listing as a document: its columns, its groups with their counts and summaries, its totals at the end. Throws
+ * 422 where they are too many, or its columns do not fit beside each other.
+ */
+export async function listDocument(
+  database: Database,
+  tables: Tables,
+  table: TableDefinition,
+  query: Omit<RowsQuery, 'after' | 'at' | 'limit' | 'bare'>,
+  reader: Parameters<typeof listRows>[4],
+  { title, said, paper, orientation }: PrintedList,
+): Promise<PrintJob> {
+  const { listing } = query;
+  const columns = listing.columns.flatMap((one) => columnOf(tables, table.id, one) ?? []);
+  const landscape = orientation === 'landscape' || (orientation === 'auto' && columns.length > MOST_UPRIGHT);
+  const width = innerWidth(paper, landscape);
+  if (columns.length > mostColumns(width))
+    throw new Refusal(
+      422,
+      `${columns.length} columns do not fit beside each other on this paper: at most ${mostColumns(width)} do. Hide some of them, or print across the page.`,
+    );
+  const rows: RuledRow[] = [];
+  let left = 0;
+  let groups: ListedGroup[] = [];
+  let totals: { total: number; summaries: Readonly<Record<string, unknown>> } = { total: 0, summaries: {} };
+  let after: string | undefined;
+  do {
+    const page = await listRows(database, tables, table, { ...query, after, limit: STEP }, reader);
+    if (page.total !== null) {
+      if (page.total > MOST_PRINTED)
+        throw new Refusal(
+          422,
+          `These are ${formatCount(page.total)} records; at most ${formatCount(MOST_PRINTED)} are printed at once. Filter the list, or export it as a workbook.`,
+        );
+      totals = { total: page.total, summaries: page.summaries ?? {} };
+      groups = [...(page.groups ?? [])];
+    }
+    for (const record of page.records) {
+      if (left === 0 && groups.length > 0) {
+        const [group] = groups.splice(0, 1) as [ListedGroup];
+        left = group.count;
+        rows.push(groupRow(tables, table, listing, columns, group));
+      }
+      left--;
+      rows.push({ kind: 'row', cells: columns.map((column) => cellWords(record, column)) });
+    }
+    after = page.after ?? undefined;
+  } while (after !== undefined);
+  const summed = summaryCells(listing, columns, totals.summaries as ListedGroup['summaries']);
+  if (summed.some((one) => one !== '')) rows.push({ kind: 'totals', cells: summed });
+  const counted = `${formatCount(totals.total)} ${totals.total === 1 ? 'record' : 'records'}`;
+  const ruled = columns.map(({ label, field }) => ({
+    label,
+    numeric: field !== undefined && typeOf(field).family === 'number',
+  }));
+  const content = [
+    ...headOf(title, [...said, counted], width),
+    { text: ' ', fontSize: 4 },
+    ruledTable(ruled, rows, width),
+  ];
+  return printJob(content, { paper, landscape, foot: title });
+}
+
+/** What stands under each column, with the word for it. */
+const summaryCells = (
+  listing: Listing,
+  columns: readonly KnownColumn[],
+  summaries: ListedGroup['summaries'],
+): string[] =>
+  columns.map((column) => {
+    const summary = listing.columns.find((one) => one.path === column.path)?.summary;
+    const words = summary && formatSummary(column, summary, summaries[column.path] ?? null);
+    return summary && words ? `${words} ${SUMMARY_LABELS[summary]}` : '';
+  });
+
+/** The head of a group: what it has in common and how many records, over its summaries. */
+function groupRow(
+  tables: Tables,
+  table: TableDefinition,
+  listing: Listing,
+  columns: readonly KnownColumn[],
+  { value, title, count, summaries }: ListedGroup,
+): RuledRow {
+  const column = columnAt(tables, table.id, listing.group ?? '');
+  const words =
+    value === null || !column?.field ? 'blank' : (title ?? typeOf(column.field).format(value, column.field.settings));
+  const [, ...others] = summaryCells(listing, columns, summaries);
+  return { kind: 'group', cells: [`${words} (${formatCount(count)})`, ...others] };
+}

@@ -1,0 +1,1 @@
+export { inThread, type ThreadAnswer } from './inThread.ts';

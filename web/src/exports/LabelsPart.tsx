@@ -1,0 +1,230 @@
+import type { LabelLayoutView, LabelPreview } from '@fiche/core/api';
+import { type LabelLayout, labelsOnSheet, proposeLayout } from '@fiche/core/labels';
+import { currentOffice, formatCount } from '@fiche/core/office';
+import { paperOf } from '@fiche/core/print';
+import type { TableDefinition } from '@fiche/core/tables';
+import Alert from '@mui/material/Alert';
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
+import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useDeferredValue, useState } from 'react';
+import { placedProblems, send, useOffice } from '../client/index.ts';
+import { CheckField, SelectField, settingsCss, textCss, useNotify } from '../parts/index.ts';
+import { ExportProgress } from './ExportProgress.tsx';
+import exportsCss from './exports.module.css';
+import { LabelLines } from './LabelLines.tsx';
+import { LabelSheetPicture } from './LabelSheetPicture.tsx';
+import { SheetMeasures } from './SheetMeasures.tsx';
+import type { SelectedRecords } from './selectedRecords.ts';
+import { useExport } from './useExport.ts';
+
+interface PartProps {
+  readonly table: TableDefinition;
+  readonly records: SelectedRecords;
+  readonly name: string;
+}
+
+const NEW = '';
+
+/** Labels of the records: what stands on each, on which sheets, from which label on; with a picture of the first sheet. */
+export function LabelsPart({ table, records, name }: PartProps) {
+  const [layout, setLayout] = useState<LabelLayout>(() => proposeLayout(table, paperOf(currentOffice().locale)));
+  const [kept, setKept] = useState<LabelLayoutView>();
+  const [start, setStart] = useState(1);
+  const work = useExport(table.id);
+  const most = labelsOnSheet(layout.sheet);
+  const begins = Math.min(start, most);
+  const preview = usePreview(table, records, layout, begins);
+  const problems = preview.error ? placedProblems(preview.error, placesOf(layout)) : undefined;
+  const { labels, total = 0, sheets = 0, misfits = 0 } = preview.data ?? {};
+  return (
+    <form
+      className={settingsCss.form}
+      aria-label="Labels"
+      noValidate
+      onSubmit={(event) => {
+        event.preventDefault();
+        const print = { kind: 'labels' as const, layout, start: begins };
+        void work.begin({ ...records, format: 'csv', links: 'titles', name, print }, []);
+      }}
+    >
+      <KeptLayouts
+        table={table}
+        layout={layout}
+        kept={kept}
+        onOpen={(one) => {
+          setKept(one);
+          if (one) setLayout(one.layout);
+        }}
+      />
+      <SheetMeasures
+        sheet={layout.sheet}
+        problems={problems?.at}
+        onChange={(sheet) => setLayout({ ...layout, sheet })}
+      />
+      <LabelLines
+        table={table}
+        lines={layout.lines}
+        problems={problems?.at}
+        onChange={(lines) => setLayout({ ...layout, lines: [...lines] })}
+      />
+      <CheckField
+        label="With a code that opens the record"
+        checked={layout.qr}
+        onChange={(qr) => setLayout({ ...layout, qr })}
+      />
+      <TextField
+        className={exportsCss.measure}
+        type="number"
+        label="Begin at label"
+        value={begins}
+        helperText={`Of ${most} on a sheet, where some are used already. Or press it in the picture.`}
+        slotProps={{ htmlInput: { min: 1, max: most } }}
+        onChange={(event) => setStart(Math.max(1, Math.min(most, Number(event.target.value) || 1)))}
+      />
+      {problems?.trouble && <Alert severity="error">{problems.trouble}</Alert>}
+      <LabelSheetPicture layout={layout} labels={labels ?? []} start={begins} onStart={setStart} />
+      {preview.data && (
+        <p className={misfits > 0 ? textCss.notice : textCss.faded} role="status">
+          {total === 0
+            ? 'The list finds no records, so there is nothing to print.'
+            : `${formatCount(total)} ${total === 1 ? 'label' : 'labels'} on ${formatCount(sheets)} ${sheets === 1 ? 'sheet' : 'sheets'}.`}
+          {misfits > 0 &&
+            ` Something does not fit on ${misfits} ${misfits === 1 ? 'label' : 'labels'} of this sheet, marked in the picture: write less on it, or use larger labels.`}
+        </p>
+      )}
+      <div className={settingsCss.acts}>
+        <Button
+          type="submit"
+          variant="contained"
+          disabled={total === 0 || preview.isError || (work.now !== undefined && !work.over)}
+        >
+          Open {formatCount(total)} {total === 1 ? 'label' : 'labels'} as PDF
+        </Button>
+      </div>
+      <ExportProgress work={work} />
+    </form>
+  );
+}
+
+const placesOf = ({ lines }: LabelLayout): string[] => [
+  ...['columns', 'rows', 'width', 'height', 'gapX', 'gapY', 'top', 'left'].map((one) => `layout.sheet.${one}`),
+  ...lines.map((_line, at) => `layout.lines.${at}`),
+];
+
+/** The first sheet as the server would print it; the last one while another is asked for. */
+function usePreview(table: TableDefinition, records: SelectedRecords, layout: LabelLayout, start: number) {
+  const asked = useDeferredValue(JSON.stringify({ ...records, layout, start }));
+  return useQuery({
+    queryKey: ['label-preview', table.id, asked],
+    queryFn: ({ signal }) =>
+      send<LabelPreview>('POST', `/api/tables/${table.id}/label-preview`, JSON.parse(asked), {}, signal),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+}
+
+interface KeptProps {
+  readonly table: TableDefinition;
+  readonly layout: LabelLayout;
+  readonly kept: LabelLayoutView | undefined;
+  onOpen(kept: LabelLayoutView | undefined): void;
+}
+
+/** The layouts that are kept for the table: opened, and by who builds saved, renamed and deleted. */
+function KeptLayouts({ table, layout, kept, onOpen }: KeptProps) {
+  const url = `/api/tables/${table.id}/label-layouts`;
+  const { may } = useOffice();
+  const client = useQueryClient();
+  const notify = useNotify();
+  const [naming, setNaming] = useState<string>();
+  const { data } = useQuery({
+    queryKey: ['label-layouts', table.id],
+    queryFn: () => send<{ layouts: LabelLayoutView[] }>('GET', url),
+  });
+  const layouts = data?.layouts ?? [];
+  const changed = kept !== undefined && JSON.stringify(kept.layout) !== JSON.stringify(layout);
+  const write = async (work: () => Promise<LabelLayoutView | undefined>, said: string): Promise<void> => {
+    try {
+      onOpen(await work());
+      setNaming(undefined);
+      notify(said);
+      await client.invalidateQueries({ queryKey: ['label-layouts', table.id] });
+    } catch (error) {
+      notify((error as Error).message);
+    }
+  };
+  const keep = (label: string): Promise<void> =>
+    write(() => send<LabelLayoutView>('POST', url, { label, layout }), `The labels ${label} are saved.`);
+  return (
+    <>
+      {layouts.length > 0 && (
+        <SelectField
+          label="Saved labels"
+          value={kept ? String(kept.id) : NEW}
+          options={[
+            { value: NEW, label: 'None: as set below' },
+            ...layouts.map((one) => ({ value: String(one.id), label: one.label })),
+          ]}
+          onChange={(id) => onOpen(layouts.find((one) => String(one.id) === id))}
+        />
+      )}
+      {may('build') && (
+        <div className={settingsCss.acts}>
+          {kept && changed && (
+            <Button
+              onClick={() =>
+                void write(
+                  () =>
+                    send<LabelLayoutView>('PUT', `${url}/${kept.id}`, {
+                      label: kept.label,
+                      layout,
+                      revision: kept.revision,
+                    }),
+                  `The labels ${kept.label} are saved.`,
+                )
+              }
+            >
+              Save {kept.label}
+            </Button>
+          )}
+          {naming === undefined ? (
+            <Button variant="text" onClick={() => setNaming('')}>
+              Save these labels for others
+            </Button>
+          ) : (
+            <>
+              <TextField
+                autoFocus
+                label="Name"
+                value={naming}
+                autoComplete="off"
+                helperText="Such as Lead owners, addresses."
+                onChange={(event) => setNaming(event.target.value)}
+              />
+              <Button disabled={naming.trim() === ''} onClick={() => void keep(naming.trim())}>
+                Save
+              </Button>
+              <Button variant="text" onClick={() => setNaming(undefined)}>
+                Cancel
+              </Button>
+            </>
+          )}
+          {kept && (
+            <Button
+              variant="text"
+              onClick={() =>
+                void write(async () => {
+                  await send('DELETE', `${url}/${kept.id}`);
+                  return undefined;
+                }, `The labels ${kept.label} are deleted.`)
+              }
+            >
+              Delete {kept.label}
+            </Button>
+          )}
+        </div>
+      )}
+    </>
+  );
+}

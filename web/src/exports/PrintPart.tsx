@@ -1,0 +1,67 @@
+import { currentOffice } from '@fiche/core/office';
+import { type Orientation, PAPERS, type Paper, paperOf } from '@fiche/core/print';
+import type { TableDefinition } from '@fiche/core/tables';
+import Button from '@mui/material/Button';
+import { useState } from 'react';
+import { SelectField, settingsCss, textCss } from '../parts/index.ts';
+import { ExportProgress } from './ExportProgress.tsx';
+import type { SelectedRecords } from './selectedRecords.ts';
+import { useExport } from './useExport.ts';
+
+const WAYS: readonly { readonly value: Orientation; readonly label: string }[] = [
+  { value: 'auto', label: 'as the columns need it' },
+  { value: 'portrait', label: 'upright' },
+  { value: 'landscape', label: 'across' },
+];
+export const PAPER_OPTIONS = Object.entries(PAPERS).map(([value, { label }]) => ({ value, label }));
+export const paperNamed = (name: string): Paper => (name === 'letter' ? 'letter' : 'a4');
+
+interface PartProps {
+  readonly table: TableDefinition;
+  readonly records: SelectedRecords;
+  readonly name: string;
+}
+
+/** The list on paper: its columns, groups and totals as a PDF. */
+export function PrintPart({ table, records, name }: PartProps) {
+  const [paper, setPaper] = useState<Paper>(paperOf(currentOffice().locale));
+  const [orientation, setOrientation] = useState<Orientation>('auto');
+  const work = useExport(table.id);
+  return (
+    <form
+      className={settingsCss.form}
+      aria-label="Print the list"
+      noValidate
+      onSubmit={(event) => {
+        event.preventDefault();
+        void work.begin(
+          { ...records, format: 'csv', links: 'titles', name, print: { kind: 'list', paper, orientation } },
+          [],
+        );
+      }}
+    >
+      <p className={textCss.faded}>
+        The columns of the list, with its groups and totals. The names of the columns stand on every page.
+      </p>
+      <SelectField
+        autoFocus
+        label="Paper"
+        value={paper}
+        options={PAPER_OPTIONS}
+        onChange={(to) => setPaper(paperNamed(to))}
+      />
+      <SelectField
+        label="It lies"
+        value={orientation}
+        options={[...WAYS]}
+        onChange={(to) => setOrientation(WAYS.find((one) => one.value === to)?.value ?? 'auto')}
+      />
+      <div className={settingsCss.acts}>
+        <Button type="submit" variant="contained" disabled={work.now !== undefined && !work.over}>
+          Open as PDF
+        </Button>
+      </div>
+      <ExportProgress work={work} />
+    </form>
+  );
+}

@@ -1,0 +1,3 @@
+export { ExportSheet } from './ExportSheet.tsx';
+export { paperNamed } from './PrintPart.tsx';
+export type { SelectedRecords } from './selectedRecords.ts';
