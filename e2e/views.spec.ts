@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { expect, type Page, test } from '@playwright/test';
 import { card, choose, expectAccessible, fill, said, setSlot, signIn } from './office.ts';
 

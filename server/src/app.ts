@@ -30,6 +30,7 @@ import {
   retryAfter,
 } from './http/index.ts';
 import { importRoutes } from './imports/index.ts';
+import { mergingRoutes } from './merging/index.ts';
 import { messageRoutes } from './messages/index.ts';
 import { openApi } from './openApi.ts';
 import { pastRoutes } from './past/index.ts';
@@ -111,6 +112,7 @@ export async function buildApp({
   viewRoutes(app, services);
   useRoutes(app, services);
   changeRoutes(app, services);
+  mergingRoutes(app, services);
   formRoutes(app, services);
   entryRoutes(app, services);
   historyRoutes(app, services);

@@ -13,6 +13,7 @@ export {
 export type { HeldAnswer } from './onHeld.ts';
 export { type BadRowsView, IMPORT_MOST_BYTES, type ImportView } from './onImports.ts';
 export type { LedgerOverview } from './onLedger.ts';
+export type { ComparedRecord, DuplicatesFound, MergeAnswer } from './onMerging.ts';
 export {
   type Inbox,
   MESSAGE_STATES,

@@ -26,6 +26,7 @@ export * from './onExports.ts';
 export * from './onHeld.ts';
 export * from './onImports.ts';
 export * from './onLedger.ts';
+export * from './onMerging.ts';
 export * from './onMessages.ts';
 export * from './onPages.ts';
 export * from './onPast.ts';

@@ -75,6 +75,8 @@ const plainRecordShape = z.object({
 export const recordShape = plainRecordShape.extend({
   /** Of a record that is read by itself, where the role may do it with some records only: whether with this one. */
   may: z.object({ change: z.boolean(), archive: z.boolean(), history: z.boolean() }).optional(),
+  /** Of an archived record that is read by itself: the record that it was merged into, where the caller sees that. */
+  mergedInto: z.object({ id: z.number(), title: z.string() }).optional(),
   /** Its lines by subform, in their order; only where a form is named that has them. */
   lines: z.record(z.string(), z.array(plainRecordShape)).optional(),
 });

@@ -14,6 +14,7 @@ export interface Through {
     | 'change'
     | 'ripple'
     | 'putBack'
+    | 'merge'
     | 'seed'
     | 'upgrade';
   readonly label: string;

@@ -182,6 +182,9 @@ GET    /api/calendars/{token}                                       000000000
 GET    /api/tables/{table}/calendars                                -++++++0+
 POST   /api/tables/{table}/calendars                                -++++++0+
 DELETE /api/tables/{table}/calendars/{calendar}                     -00000000
+POST   /api/tables/{table}/duplicates                               -++++++0+
+POST   /api/tables/{table}/compare                                  -++++++0+
+POST   /api/tables/{table}/merges                                   -++x+++0+
 POST   /api/tables/{table}/exports                                  -++++++0+
 POST   /api/tables/{table}/exports @vessels                         -+++x++0x
 GET    /api/tables/{table}/exports/{export}                         -00000000

@@ -11,6 +11,7 @@ import type { Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { findForm, prepared, versionOf } from '../forms/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
+import { mergedInto } from '../merging/index.ts';
 import {
   findRecord,
   findRecordsWhere,
@@ -106,8 +107,10 @@ export function openRecordRoutes(app: FastifyInstance, services: Services): void
     const view = ranked ? asked : undefined;
     const within =
       view && (await placeInListing(database, definitions.tables, view.table, view.listing, view.reader, record.id));
+    const into = record.archived ? await mergedInto(database, definitions.tables, table, record.id) : undefined;
     const opened = {
       ...record,
+      ...(into ? { mergedInto: into } : {}),
       origins,
       ...(await mayOf(database, definitions, table, record.id)),
       place: within ?? (await placeOf(database, definitions.tables, table, record.id)),

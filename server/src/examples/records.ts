@@ -65,6 +65,32 @@ export const RECORD_EXAMPLES: readonly Example[] = [
   },
   { route: 'GET /api/tables/{table}/rows/export', query: { listing: JSON.stringify(overdue) } },
   {
+    route: 'POST /api/tables/{table}/duplicates',
+    params: { table: 'quay_vessels' },
+    body: { by: [{ field: 'name', how: 'near' }] },
+  },
+  {
+    route: 'POST /api/tables/{table}/compare',
+    params: { table: 'quay_vessels' },
+    body: { records: [1, 2] },
+    keeps: { '<first version>': 'records.0.version', '<second version>': 'records.1.version' },
+  },
+  {
+    route: 'POST /api/tables/{table}/merges',
+    params: { table: 'quay_vessels' },
+    body: {
+      do: 'look',
+      plan: {
+        stays: 1,
+        records: [
+          { id: 1, version: '<first version>' },
+          { id: 2, version: '<second version>' },
+        ],
+        take: { length: 2 },
+      },
+    },
+  },
+  {
     route: 'POST /api/tables/{table}/exports',
     body: { listing: overdue, format: 'xlsx', name: 'Overdue stays' },
     keeps: { '<export>': 'id' },

@@ -237,6 +237,7 @@ function throughWords(through: Through | null): string {
     change: `${through.label}, change of many`,
     ripple: `Ripple ${through.label}`,
     putBack: `Put back: ${through.label}`,
+    merge: `Merge of ${through.label}`,
     editor: `Form editor, ${through.label}`,
     studio: `Form editor, ${through.label}`,
     tables: through.label,

@@ -8,6 +8,7 @@ import { FillPage, FormsPage, HeldPage } from '../forms/index.ts';
 import { HomePage, NewCabinetPage } from '../home/index.ts';
 import { ImportPage } from '../imports/index.ts';
 import { LedgerPage } from '../ledger/index.ts';
+import { DuplicatesPage } from '../merging/index.ts';
 import { OutboxPage } from '../messages/index.ts';
 import { AnswersPage, PageSettings } from '../pages/index.ts';
 import { pageCss, Waiting } from '../parts/index.ts';
@@ -38,6 +39,7 @@ const router = createBrowserRouter(
           <Route path="tables" element={<TablesPage />} />
           <Route path="tables/:table" element={<TablePage />} />
           <Route path="tables/:table/new" element={<RecordPage />} />
+          <Route path="tables/:table/duplicates" element={<DuplicatesPage />} />
           <Route path="tables/:table/:record" element={<RecordPage />} />
           <Route path="cabinets/new" element={<NewCabinetPage />} />
           <Route path="imports/new" element={<ImportPage />} />

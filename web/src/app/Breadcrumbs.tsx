@@ -22,6 +22,7 @@ const PLACES: Readonly<Record<string, string>> = {
   held: 'Held answers',
   page: 'Public page',
   answers: 'Answers',
+  duplicates: 'Duplicates',
 };
 
 /** Where I am: area › table or form › record. */

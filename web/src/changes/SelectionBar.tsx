@@ -17,6 +17,8 @@ interface SelectionBarProps {
   onClear(): void;
   onChange(kind: ChangeOfMany['kind']): void;
   onExport(): void;
+  /** Compares the selected records and makes one of them; undefined where they are not named one by one. */
+  onMerge: (() => void) | undefined;
 }
 
 /** How many records are selected, and what can be done with them. */
@@ -29,6 +31,7 @@ export function SelectionBar({
   onClear,
   onChange,
   onExport,
+  onMerge,
 }: SelectionBarProps) {
   const { may } = useOffice();
   if (count === 0) return null;
@@ -51,6 +54,9 @@ export function SelectionBar({
           <Button onClick={() => onChange(archived ? 'restore' : 'archive')}>
             {archived ? 'Restore' : 'Archive'} {formatCount(count)}
           </Button>
+        )}
+        {!archived && onMerge && may('change', table.id) && may('archive', table.id) && (
+          <Button onClick={onMerge}>Compare and merge</Button>
         )}
         {may('export', table.id) && <Button onClick={onExport}>Export or print {formatCount(count)}</Button>}
         {!may('change', table.id) && !may('archive', table.id) && (

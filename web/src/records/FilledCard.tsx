@@ -1,3 +1,4 @@
+import type { RecordView } from '@fiche/core/api';
 import { startedFrom, unsavedCopyOf } from '@fiche/core/entry';
 import { isNumbered } from '@fiche/core/fields';
 import type { Start } from '@fiche/core/forms';
@@ -5,7 +6,7 @@ import type { FieldId, TableDefinition } from '@fiche/core/tables';
 import { useQueryClient } from '@tanstack/react-query';
 import { clsx } from 'clsx';
 import { useState } from 'react';
-import { useNavigate } from 'react-router-dom';
+import { Link, useNavigate } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
 import { EntryFields, enterMovesOn, ProblemList, ReasonList, SeveralFound } from '../entry/index.ts';
 import { Card, cardCss, pageCss, textCss, useNotify } from '../parts/index.ts';
@@ -64,7 +65,14 @@ export function FilledCard(props: FilledCardProps) {
         >
           {left && <UnsavedNote left={left} onThrowAway={throwAway} onKeep={() => setLeft(undefined)} />}
           <ProblemList entry={entry} />
-          {archived && current && <ArchivedNote meanwhile={current !== opened} by={current.stamp.changedBy} />}
+          {archived && current && (
+            <ArchivedNote
+              meanwhile={current !== opened}
+              by={current.stamp.changedBy}
+              into={opened?.mergedInto}
+              path={path}
+            />
+          )}
           <fieldset className={cardFieldsCss.fields} disabled={!mayWrite} onKeyDown={enterMovesOn}>
             <EntryFields
               entry={entry}
@@ -174,8 +182,25 @@ function RecordMark({ table, record }: { table: TableDefinition; record: PlacedR
 }
 
 /** Says that the record is archived: before it was opened, or meanwhile, by somebody else. */
-function ArchivedNote({ meanwhile, by }: { meanwhile: boolean; by: string }) {
+function ArchivedNote({
+  meanwhile,
+  by,
+  into,
+  path,
+}: {
+  meanwhile: boolean;
+  by: string;
+  /** The record that it was merged into. */
+  into: RecordView['mergedInto'];
+  path: string;
+}) {
   const { session } = useOffice();
+  if (into && !meanwhile)
+    return (
+      <p className={clsx(cardCss.section, textCss.notice)}>
+        This record was merged into <Link to={`${path}/${into.id}`}>{into.title}</Link>, which has what belonged to it.
+      </p>
+    );
   return (
     <p className={clsx(cardCss.section, textCss.notice)}>
       {meanwhile && by !== session.login

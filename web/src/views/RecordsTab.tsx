@@ -6,7 +6,7 @@ import type { Listing } from '@fiche/core/views';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { createPortal } from 'react-dom';
-import { useSearchParams } from 'react-router-dom';
+import { Link, useNavigate, useSearchParams } from 'react-router-dom';
 import { ChangeSheet, SelectionBar } from '../changes/index.ts';
 import { useOffice } from '../client/index.ts';
 import { ExportSheet, type SelectedRecords } from '../exports/index.ts';
@@ -21,7 +21,7 @@ import { CardBeside, useCardBeside } from './CardBeside.tsx';
 import { ListingSheet } from './ListingSheet.tsx';
 import listingCss from './listing.module.css';
 import { sortedBy, withColumnAt, withWidths } from './listingDraft.ts';
-import { chosen, filled, leaving, type OpenChange, pasted, useSelection } from './listSelection.ts';
+import { chosen, comparable, filled, leaving, type OpenChange, pasted, useSelection } from './listSelection.ts';
 import { NO_VIEW, useListing } from './useListing.ts';
 import { useViews } from './useViews.ts';
 import { ViewSheet } from './ViewSheet.tsx';
@@ -72,6 +72,8 @@ function ListedRecords(
   const card = useCardBeside();
   const { asOf, setAsOf } = usePast();
   const { selection, select, clear } = useSelection(JSON.stringify([found.filter, asked]));
+  const navigate = useNavigate();
+  const compared = comparable(selection);
   return (
     <>
       <RecordGrid
@@ -110,6 +112,7 @@ function ListedRecords(
             onChange={(kind) =>
               setSheet({ kind, records: chosen(selection, found, asked), count: countSelected(selection, total) })
             }
+            onMerge={compared && (() => navigate(`${path}/duplicates?records=${compared.join()}`))}
             onExport={() =>
               setSheet({
                 kind: 'export',
@@ -127,7 +130,7 @@ function ListedRecords(
         acts={
           <ListActs
             onExport={() => setSheet({ kind: 'export', records: leaving(found, asked) })}
-            {...{ table, views, shown, sheet, setSheet, byClick, setByClick, card }}
+            {...{ table, path, views, shown, sheet, setSheet, byClick, setByClick, card }}
             past={asOf !== undefined}
             onPast={() => setAsOf(civilNow())}
           />
@@ -194,6 +197,7 @@ interface ShownList {
 /** What can be done with a list: its changes saved or undone, its settings, an export. */
 function ListActs({
   table,
+  path,
   views,
   shown,
   sheet,
@@ -205,6 +209,7 @@ function ListActs({
   past,
   onPast,
 }: ShownList & {
+  readonly path: string;
   readonly byClick: boolean;
   readonly card: ReturnType<typeof useCardBeside>;
   setByClick(on: boolean): void;
@@ -267,6 +272,11 @@ function ListActs({
       {may('change', table.id) && !past && (
         <Button variant="text" aria-pressed={byClick} onClick={() => setByClick(!byClick)}>
           {byClick ? 'Stop editing in the list' : 'Edit in the list'}
+        </Button>
+      )}
+      {may('change', table.id) && may('archive', table.id) && !past && (
+        <Button variant="text" component={Link} to={`${path}/duplicates`}>
+          Find duplicates
         </Button>
       )}
       {may('export', table.id) && (

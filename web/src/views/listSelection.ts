@@ -1,6 +1,7 @@
 import type { ChangeOfMany, ChosenRecords } from '@fiche/core/changes';
 import type { Value } from '@fiche/core/fields';
-import type { FieldId } from '@fiche/core/tables';
+import { MOST_MERGED } from '@fiche/core/merging';
+import type { FieldId, RecordId } from '@fiche/core/tables';
 import type { Listing } from '@fiche/core/views';
 import { useState } from 'react';
 import type { SelectedRecords } from '../exports/index.ts';
@@ -70,3 +71,9 @@ export const chosen = (
   selection.kind === 'some'
     ? { kind: 'some', ids: [...selection.ids] }
     : { kind: 'all', listing, ...asked, except: [...selection.except] };
+
+/** The selected records where they are few enough to be compared side by side, and named one by one. */
+export const comparable = (selection: Selection): readonly RecordId[] | undefined =>
+  selection.kind === 'some' && selection.ids.size >= 2 && selection.ids.size <= MOST_MERGED
+    ? [...selection.ids]
+    : undefined;

@@ -1,0 +1,72 @@
+import { z } from 'zod';
+import { isLinking, isOneValue, takesWord } from '../fields/index.ts';
+import { type FieldDefinition, fieldIdSchema, type TableDefinition, titleFields, typeOf } from '../tables/index.ts';
+
+/** How alike two values have to be. */
+export const LIKENESSES = [
+  { name: 'exact', label: 'is exactly the same' },
+  { name: 'loose', label: 'is the same but for case, spaces, marks and accents' },
+  { name: 'near', label: 'is spelt almost the same' },
+] as const;
+export type Likeness = (typeof LIKENESSES)[number]['name'];
+
+/** By which fields two records are held for the same: all of them have to be alike, and filled in. */
+export const duplicatesSchema = z.strictObject({
+  by: z
+    .array(z.strictObject({ field: fieldIdSchema, how: z.enum(['exact', 'loose', 'near']) }))
+    .min(1, 'Choose at least one field.')
+    .max(5, 'At most five fields.'),
+});
+export type DuplicatesBy = z.infer<typeof duplicatesSchema>['by'];
+
+/** In which ways the values of a field can be alike: texts that people type in all, other single values exactly; none for lists. */
+export function likenessesOf(field: FieldDefinition): readonly Likeness[] {
+  if (isLinking(field)) return typeOf(field).links === 'one' ? ['exact'] : [];
+  if (!isOneValue(field)) return [];
+  return typeOf(field).family === 'text' && !takesWord(field) ? ['exact', 'loose', 'near'] : ['exact'];
+}
+
+/** What duplicates of a table are looked for by to begin with: the first text of its title, or of its fields, almost the same. */
+export function proposeDuplicates(table: TableDefinition): DuplicatesBy {
+  const texts = [...titleFields(table), ...table.fields].filter((field) => likenessesOf(field).includes('near'));
+  const [first] = [...texts.filter((field) => typeOf(field).editable), ...texts];
+  return first ? [{ field: first.id, how: 'near' }] : [];
+}
+
+/** What is wrong with how duplicates are looked for, each at its place. */
+export const duplicatesProblems = (
+  by: DuplicatesBy,
+  table: TableDefinition,
+): { path: string; rule: string; message: string }[] =>
+  by.flatMap(({ field: id, how }, at) => {
+    const field = table.fields.find((one) => one.id === id);
+    const path = `by.${at}`;
+    if (!field) return [{ path, rule: 'field', message: `${id} is not a field of ${table.label}. Choose another.` }];
+    if (likenessesOf(field).includes(how)) return [];
+    const message =
+      likenessesOf(field).length === 0
+        ? `${field.label} holds several values: records are not compared by it. Choose another field.`
+        : `${field.label} can only be compared exactly.`;
+    return [{ path, rule: 'how', message }];
+  });
+
+/** Pairs of records as groups: whoever is like one of a group belongs to it. Groups and their records in order of their numbers. */
+export function groupsOf(pairs: Iterable<readonly [number, number]>): number[][] {
+  const parent = new Map<number, number>();
+  const rootOf = (id: number): number => {
+    let root = id;
+    for (let next = parent.get(root); next !== undefined && next !== root; next = parent.get(root)) root = next;
+    parent.set(id, root);
+    return root;
+  };
+  for (const [one, other] of pairs) {
+    const [a, b] = [rootOf(one), rootOf(other)];
+    parent.set(Math.max(a, b), Math.min(a, b));
+  }
+  const groups = new Map<number, number[]>();
+  for (const id of [...parent.keys()].sort((a, b) => a - b)) {
+    const root = rootOf(id);
+    groups.set(root, [...(groups.get(root) ?? []), id]);
+  }
+  return [...groups.values()].filter((group) => group.length > 1);
+}

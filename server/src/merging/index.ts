@@ -1,0 +1,2 @@
+export { mergedInto } from './mergedInto.ts';
+export { mergingRoutes } from './routes.ts';

@@ -1,0 +1,88 @@
+import { type DuplicatesBy, LIKENESSES, likenessesOf } from '@fiche/core/merging';
+import type { TableDefinition } from '@fiche/core/tables';
+import RemoveIcon from '@mui/icons-material/Close';
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import { SelectField, textCss } from '../parts/index.ts';
+import mergingCss from './merging.module.css';
+
+interface LookedForProps {
+  readonly table: TableDefinition;
+  readonly by: DuplicatesBy;
+  onChange(by: DuplicatesBy): void;
+  onFind(): void;
+}
+
+const MOST_FIELDS = 5;
+
+/** By which fields two records are held for the same, and how alike these have to be. */
+export function LookedFor({ table, by, onChange, onFind }: LookedForProps) {
+  const fields = table.fields.filter((field) => likenessesOf(field).length > 0);
+  const free = fields.filter((field) => by.every((one) => one.field !== field.id));
+  const change = (at: number, to: Partial<DuplicatesBy[number]>): void =>
+    onChange(by.map((one, n) => (n === at ? { ...one, ...to } : one)));
+  const add = (): void => {
+    const [field] = free;
+    if (field) onChange([...by, { field: field.id, how: 'exact' }]);
+  };
+  if (fields.length === 0)
+    return <p className={textCss.faded}>This table has no field by which records can be compared. Add a text first.</p>;
+  return (
+    <form
+      className={mergingCss.lookedFor}
+      aria-label="How duplicates are found"
+      onSubmit={(event) => {
+        event.preventDefault();
+        onFind();
+      }}
+    >
+      <span>Two records may be the same where</span>
+      {by.map((one, at) => {
+        const field = fields.find((other) => other.id === one.field);
+        const possible = field ? likenessesOf(field) : [];
+        return (
+          <span key={one.field} className={mergingCss.likeness}>
+            {at > 0 && <strong>and</strong>}
+            <SelectField
+              hiddenLabel
+              label={`Field ${at + 1}`}
+              value={one.field}
+              options={[...(field ? [field] : []), ...free].map((other) => ({ value: other.id, label: other.label }))}
+              onChange={(id) => {
+                const next = fields.find((other) => other.id === id);
+                const fits = next && likenessesOf(next).includes(one.how);
+                change(at, { field: id, how: fits ? one.how : 'exact' });
+              }}
+            />
+            <SelectField
+              hiddenLabel
+              label={`How ${field?.label ?? 'it'} is compared`}
+              value={one.how}
+              options={LIKENESSES.filter((how) => possible.includes(how.name)).map(({ name, label }) => ({
+                value: name,
+                label,
+              }))}
+              onChange={(how) => change(at, { how: LIKENESSES.find((other) => other.name === how)?.name ?? 'exact' })}
+            />
+            {by.length > 1 && (
+              <IconButton
+                aria-label={`Do not compare ${field?.label ?? 'it'}`}
+                onClick={() => onChange(by.filter((_other, n) => n !== at))}
+              >
+                <RemoveIcon />
+              </IconButton>
+            )}
+          </span>
+        );
+      })}
+      {free.length > 0 && by.length < MOST_FIELDS && (
+        <Button variant="text" onClick={add}>
+          {by.length === 0 ? '+ Field' : '+ and another field'}
+        </Button>
+      )}
+      <Button type="submit" variant="contained" disabled={by.length === 0}>
+        Find duplicates
+      </Button>
+    </form>
+  );
+}

@@ -1,0 +1,1 @@
+export { DuplicatesPage } from './DuplicatesPage.tsx';
