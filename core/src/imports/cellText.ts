@@ -4,10 +4,13 @@ import { writeItems } from '../fields/index.ts';
 /** Digits that a spreadsheet keeps of a number: what stands behind them is the remainder of a calculation. */
 const DIGITS = 15;
 const MINUTE_MS = 60_000;
+/** A time of day in a workbook is a moment on the day from which its days are counted, by either of its calendars. */
+const DAY_ZERO = /^(1899-12-3[01]|1904-01-01)T/;
 
 /**
  * A cell of a workbook or a value of JSON as text, the same wherever a file is read: a moment as ISO 8601 to the nearest
- * minute (midnight as its day), a number without the remainders of binary fractions, yes and no, several values as a list.
+ * minute (midnight as its day, a time of day alone as that), a number without the remainders of binary fractions, yes and no,
+ * several values as a list.
  */
 export function cellText(cell: unknown): string {
   if (cell === null || cell === undefined) return '';
@@ -22,6 +25,7 @@ function momentText(cell: Date): string {
   const time = cell.getTime();
   if (Number.isNaN(time)) return '';
   const text = new Date(Math.round(time / MINUTE_MS) * MINUTE_MS).toISOString().slice(0, 16);
+  if (DAY_ZERO.test(text)) return text.slice(11);
   return text.endsWith('T00:00') ? text.slice(0, 10) : text;
 }
 

@@ -12,3 +12,4 @@ export {
   readingSchema,
 } from './plan.ts';
 export { CSV_PARSING, type Encoding, type FileKind, sniffEncoding, sniffKind, sniffSeparator } from './sniff.ts';
+export { UnreadableXml, type XmlList, xmlLists } from './xml.ts';

@@ -3,12 +3,12 @@ import { idSchema, labelSchema, newFieldSchema } from '../tables/index.ts';
 
 /** How a file is read into rows of cells. */
 export const readingSchema = z.strictObject({
-  kind: z.enum(['csv', 'xlsx', 'json', 'jsonl']),
+  kind: z.enum(['csv', 'xlsx', 'json', 'jsonl', 'xml']),
   encoding: z.enum(['utf-8', 'utf-16le', 'utf-16be', 'windows-1252']).default('utf-8'),
   separator: z.string().length(1).default(','),
-  /** The sheet of a workbook, counted from 1. */
+  /** The sheet of a workbook, or the list of records in XML, counted from 1. */
   sheet: z.int().min(1).max(1_000).default(1),
-  /** The row that names the columns, counted from 0; rows above it are titles. JSON has its names in every record. */
+  /** The row that names the columns, counted from 0; rows above it are titles. JSON and XML have their names in every record. */
   header: z.int().min(0).max(1_000).default(0),
 });
 export type Reading = z.infer<typeof readingSchema>;
@@ -49,6 +49,8 @@ export const importPlanSchema = z.strictObject({
   missing: z.enum(['add', 'skip']).default('add'),
   /** Why rows that ask rules are against come in nonetheless; without a reason they are refused. */
   reason: z.string().trim().min(1).max(500).nullable().default(null),
+  /** A form through which each row comes in, as if it were entered there: its narrowing, fills and rules count as well. */
+  form: idSchema.nullable().default(null),
   /** The table's revision that the rows were checked under; kept by the check. */
   revision: z.int().optional(),
 });

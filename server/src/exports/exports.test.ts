@@ -1,7 +1,7 @@
 import { exportSettingsSchema } from '@fiche/core/exports';
 import { FIELD_TYPES, fieldType } from '@fiche/core/fields';
 import { confirmDisclosures } from '@fiche/core/proof';
-import type { TableDefinition } from '@fiche/core/tables';
+import { isGiven, type TableDefinition, targetTable } from '@fiche/core/tables';
 import { plainListing } from '@fiche/core/views';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, test, vi } from 'vitest';
@@ -264,6 +264,45 @@ describe('records as a file', () => {
     const third = JSON.parse(rows.text ?? '').find((one: { number: string }) => one.number === '=1+1');
     expect(third).toMatchObject({ record_number: 3, pontoon: 2, neighbours: [2, 1], longest: 10 });
   });
+
+  test.each(['csv', 'xlsx', 'json', 'jsonl', 'xml'] as const)(
+    'of every type of field comes back the same by import: %s',
+    async (format) => {
+      const { tables } = await loadDefinitions(office.services.databases.app);
+      const fields = (tables.get('quay_everything')?.fields ?? []).filter((field) => !isGiven(field));
+      const wanted = { columns: fields.map(({ id }) => ({ path: id })) };
+      const url = `/api/tables/quay_everything/rows/export?format=${format}&listing=${encodeURIComponent(JSON.stringify(wanted))}`;
+      const { rawPayload } = await office.app.inject({ url, headers: await signedIn('harbourmaster') });
+      const { body: received } = await builder.send(`/api/cabinets/quay/imports?file=all.${format}`, rawPayload);
+      const names =
+        format === 'csv' || format === 'xlsx' ? fields.map((one) => one.label) : fields.map((one) => one.id);
+      const columns = fields.map((one, at) => ({
+        name: names[at],
+        at,
+        to: { kind: 'field', field: one.id },
+        matchOn: targetTable(one) === undefined ? null : 'name',
+      }));
+      const plan = {
+        reading: { kind: format },
+        into: { kind: 'table', table: 'quay_everything' },
+        columns,
+        key: ['a_text'],
+        missing: 'skip',
+      };
+      const before = await owner()('data.quay_everything').first();
+      const import_ = `/api/cabinets/quay/imports/${received.id}`;
+      const begun = await builder.call('POST', `${import_}/check`, { plan });
+      expect(begun.status, JSON.stringify(begun.body)).toBe(200);
+      await office.services.tasks.idle();
+      expect((await builder.call('GET', `${import_}/bad-rows`)).body.rows).toEqual([]);
+      const { body: task } = await builder.call('GET', `/api/cabinets/quay/tasks/${begun.body.id}`);
+      expect(task.outcome).toMatchObject({ rows: 1, change: 1, bad: 0 });
+      await builder.call('POST', `${import_}/run`, { rows: 'all' });
+      await office.services.tasks.idle();
+      // A change that changes nothing falls away: not even the version is another.
+      expect(await owner()('data.quay_everything').first()).toEqual(before);
+    },
+  );
 
   test('as a calendar wants a date to begin on', async () => {
     const refused = await order({ format: 'ics' });

@@ -9,7 +9,8 @@ import type { FileCell, FileFormat, Holds } from './format.ts';
 export const csvLines = (rows: readonly (readonly string[])[], formulaGuard: readonly boolean[]): string =>
   stringify(
     rows.map((row) => row.map((cell, at) => (formulaGuard[at] ? guarded(cell) : cell))),
-    { record_delimiter: '\r\n' },
+    // A line feed alone ends a record for many readers: it is quoted as well.
+    { record_delimiter: '\r\n', quoted_match: /[\r\n]/ },
   );
 
 /** Text that begins like a formula, with full-width signs too, or like a guarded one. Numbers keep their minus. */

@@ -1,4 +1,4 @@
-import { cellText, isRecord, jsonRecords, readJson } from '@fiche/core/imports';
+import { cellText, isRecord, jsonRecords, readJson, xmlLists } from '@fiche/core/imports';
 import { parse } from 'csv-parse/sync';
 import fc from 'fast-check';
 import readSheets from 'read-excel-file/node';
@@ -111,6 +111,17 @@ describe('what is written is read back the same, whatever stands in it', () => {
       // A time alone is a fraction of a day; blank rows at the end are no rows to a spreadsheet.
       return rows.map((cells) =>
         HOLDS.map((kind, at) => (kind === 'time' ? timeOf(cells[at]) : spaced(cellText(cells[at]), kind))),
+      );
+    }));
+
+  test('XML, whose blanks are left out', () =>
+    holds('xml', (file) => {
+      const text = file.toString();
+      // Without any record there is no list.
+      if (!text.includes('<record>')) return [];
+      const [list] = xmlLists(text);
+      return (list?.records ?? []).map((record) =>
+        columns.map(({ key, holds: kind }) => spaced(record[key] ?? '', kind)),
       );
     }));
 

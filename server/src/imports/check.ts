@@ -12,6 +12,7 @@ import { type FileRow, rowsOf } from './rows.ts';
 import { stagingOf } from './staged.ts';
 import { findImport, partsOf } from './store.ts';
 import { targetsOf } from './targets.ts';
+import { formOfImport, throughForm } from './throughForm.ts';
 import { checkRowsTogether, comparesRows } from './together.ts';
 
 /** Bad rows that are kept with their reasons; a file with more is the wrong file, or under the wrong plan. */
@@ -39,6 +40,7 @@ export const checkImport: Worker = async (work) => {
   await makeStaging(owner, stagingOf(id), fields);
   await owner('fiche.import_bad_row').where({ import: id }).delete();
   const opening = { account: work.actor.name, now: civilNow() };
+  const form = formOfImport(plan, targets, definitions, opening);
   const checker = new RowChecker(app, tables, table, targets, plan, opening);
   const staging = await Staging.open(owner, stagingOf(id), fields);
   const keepsCells = comparesRows(table, plan, definitions);
@@ -47,7 +49,8 @@ export const checkImport: Worker = async (work) => {
   let repeated = 0;
   try {
     const settle = async (batch: readonly FileRow[]): Promise<void> => {
-      for (const checked of await checker.check(batch)) {
+      const checkedRows = await checker.check(batch);
+      for (const checked of form ? await throughForm(app, form, checkedRows) : checkedRows) {
         counted.rows++;
         if ('values' in checked) {
           const { row, action, record, values } = checked;

@@ -8,6 +8,7 @@ import { rowsOfImport } from './rights.ts';
 import { type CellProblem, RowChecker } from './rowChecker.ts';
 import type { ImportRow } from './store.ts';
 import { targetsOf } from './targets.ts';
+import { formOfImport, throughForm } from './throughForm.ts';
 
 /** A row of the file with its cells as a person corrected them; its number is the one that the file gives it. */
 interface CorrectedRow {
@@ -48,8 +49,11 @@ export async function correctRows(
      ON CONFLICT (import, number) DO UPDATE SET cells = excluded.cells`,
     [row.id, JSON.stringify(corrected)],
   );
-  const checker = new RowChecker(app, tables, table, targets, row.plan, { account, now: civilNow() });
-  const checked = await checker.check(corrected);
+  const opening = { account, now: civilNow() };
+  const form = formOfImport(row.plan, targets, definitions, opening);
+  const checker = new RowChecker(app, tables, table, targets, row.plan, opening);
+  const alone = await checker.check(corrected);
+  const checked = form ? await throughForm(app, form, alone) : alone;
   return checked.map((one) => ({ number: one.row.number, problems: 'problems' in one ? [...one.problems] : [] }));
 }
 

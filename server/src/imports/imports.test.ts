@@ -588,3 +588,75 @@ test('a column is proposed as a link where its words tell records apart, not whe
   ]);
   expect(await links(['Ferry', 'Tender'])).toEqual([]);
 });
+
+describe('through a form', () => {
+  const columns = ['harbour', 'pontoon', 'registration', 'note'].map((id) => ({
+    name: id,
+    to: field(id),
+    matchOn: { harbour: 'name', pontoon: 'letter' }[id] ?? null,
+  }));
+  const into = { kind: 'table', table: 'quay_stays' };
+  const file = [
+    'harbour,pontoon,registration,note',
+    'Gannet Quay,B,GS-0421,fits',
+    'Tern Cove,B,GS-0421,another harbour’s pontoon',
+    'Gannet Quay,A,GS-9999,unknown vessel',
+  ].join('\n');
+
+  test('rows are narrowed, filled and refused as if they were entered there', async () => {
+    const plain = await check(file, planOf(into, columns));
+    expect(plain.bad).toEqual([]);
+    const found = await check(file, planOf(into, columns, { form: 'quay_check_in' }));
+    expect(found.bad?.map((row) => [row.number, row.problems[0]?.column])).toEqual([
+      [3, 'pontoon'],
+      [4, 'registration'],
+    ]);
+    await run(found.id, 'good');
+    const [row] = await rowsOf(
+      "SELECT s.vessel, s.length = v.length AS filled FROM data.quay_stays s JOIN data.quay_vessels v ON v.id = s.vessel WHERE s.note = 'fits'",
+    );
+    expect(row).toEqual({ vessel: 1, filled: true });
+  });
+
+  test('a corrected row passes the form as well; a column that the form fills by itself is refused', async () => {
+    const found = await check(file, planOf(into, columns, { form: 'quay_check_in' }));
+    const { body } = await builder.call('POST', `/api/cabinets/quay/imports/${found.id}/corrections`, {
+      rows: [
+        { number: 3, cells: ['Gannet Quay', 'B', 'GS-0007', 'mended'] },
+        { number: 4, cells: ['Tern Cove', 'B', 'GS-0007', 'still wrong'] },
+      ],
+    });
+    expect(body.rows.map((one: { problems: object[] }) => one.problems.length)).toEqual([0, 1]);
+    const filled = [...columns, { name: 'vessel', to: field('vessel'), matchOn: 'name' }];
+    const refused = await check(
+      `${file.split('\n')[0]},vessel\nGannet Quay,B,GS-0421,x,Tystie`,
+      planOf(into, filled, { form: 'quay_check_in' }),
+    );
+    expect(refused.refused).toContain('Vessel is read-only in Check-in');
+    expect((await check(file, planOf(into, columns, { form: 'quay_gone' }))).refused).toContain('not there');
+  });
+});
+
+describe('XML', () => {
+  const xml = `<?xml version="1.0" encoding="windows-1252"?>
+    <arrivals><arrival><vessel>Möwe</vessel><crew><name>Ada</name></crew><crew><name>Finn</name></crew></arrival>
+    <arrival><vessel>Tystie</vessel><crew><name>Odd</name></crew><crew><name>Rae</name></crew></arrival></arrivals>`;
+  const bytes = Uint8Array.from([...xml].map((one) => one.charCodeAt(0)));
+
+  test('is imported list by list: records, then the lines in them with what finds their record', async () => {
+    const reading = { kind: 'xml', encoding: 'windows-1252' };
+    expect(await cells(bytes, ['vessel'], reading, 'arrivals.xml')).toEqual([['Möwe'], ['Tystie']]);
+    expect(await cells(bytes, ['arrival vessel', 'name'], { ...reading, sheet: 2 }, 'arrivals.xml')).toEqual([
+      ['Möwe', 'Ada'],
+      ['Möwe', 'Finn'],
+      ['Tystie', 'Odd'],
+      ['Tystie', 'Rae'],
+    ]);
+    expect(await cells(bytes, ['x'], { ...reading, sheet: 3 }, 'arrivals.xml')).toContain('has 2 lists of records');
+  });
+
+  test('with entities of its own is refused, and nothing of them is read', async () => {
+    const bomb = '<!DOCTYPE x [<!ENTITY a "aaaa">]><x><y><n>&a;</n></y><y><n>b</n></y></x>';
+    expect(await cells(bomb, ['n'], { kind: 'xml' }, 'bomb.xml')).toContain('defines entities of its own');
+  });
+});

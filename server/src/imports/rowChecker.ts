@@ -43,7 +43,7 @@ export interface GoodRow {
   readonly values: ReadonlyMap<string, Value>;
 }
 
-type Checked = GoodRow | { readonly row: FileRow; readonly problems: readonly CellProblem[] };
+export type Checked = GoodRow | { readonly row: FileRow; readonly problems: readonly CellProblem[] };
 
 const UNSOUND = 'This cell has a character that no text can hold, such as NUL (shown as ␀). Remove it.';
 

@@ -3,7 +3,7 @@ import { BrokenJson, CSV_PARSING, cellText, isRecord, type Reading, readJson } f
 import { formatCount } from '@fiche/core/office';
 import { parse } from 'csv-parse';
 import { Refusal } from '../http/index.ts';
-import { jsonRecords, workbookRows } from '../unpacking/index.ts';
+import { jsonRecords, workbookRows, xmlRecords } from '../unpacking/index.ts';
 
 /** A row of a file: its number as a person counts it, from 1, and its cells as text. */
 export interface FileRow {
@@ -36,7 +36,8 @@ function rawRows(parts: AsyncIterable<Buffer>, reading: Reading): AsyncIterable<
       return sheetRows(parts, reading);
     case 'json':
     case 'jsonl':
-      return jsonRows(parts, reading);
+    case 'xml':
+      return namedRows(parts, reading);
   }
 }
 
@@ -118,9 +119,14 @@ async function* sheetRows(parts: AsyncIterable<Buffer>, { sheet, header }: Readi
   }
 }
 
-async function* jsonRows(parts: AsyncIterable<Buffer>, { kind, encoding }: Reading): AsyncGenerator<FileRow> {
+/** The rows of records with named values: JSON, JSON Lines, XML. */
+async function* namedRows(parts: AsyncIterable<Buffer>, { kind, encoding, sheet }: Reading): AsyncGenerator<FileRow> {
   const records =
-    kind === 'jsonl' ? jsonLines(parts, encoding) : jsonRecords(await whole(parts, JSON_MOST, 'A JSON file'));
+    kind === 'jsonl'
+      ? jsonLines(parts, encoding)
+      : kind === 'xml'
+        ? xmlRecords(await whole(parts, JSON_MOST, 'An XML file'), encoding, sheet)
+        : jsonRecords(await whole(parts, JSON_MOST, 'A JSON file'));
   // Names are known when all records were seen once; they are kept in the order of their first appearance.
   const names: string[] = [];
   const known = new Map<string, number>();

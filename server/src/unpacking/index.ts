@@ -1,1 +1,1 @@
-export { archiveFiles, jsonRecords, workbookRows } from './unpack.ts';
+export { archiveFiles, jsonRecords, workbookRows, xmlRecords } from './unpack.ts';

@@ -19,6 +19,10 @@ export const workbookRows = (bytes: Uint8Array, sheet: number): AsyncGenerator<u
 /** The records of a JSON file: a list, or the first list in an object. */
 export const jsonRecords = (bytes: Uint8Array): AsyncGenerator<unknown> => rowsIn({ kind: 'json', bytes });
 
+/** The records of a list of an XML file, each with named texts. `list` counts from 1. */
+export const xmlRecords = (bytes: Uint8Array, encoding: string, list: number): AsyncGenerator<unknown> =>
+  rowsIn({ kind: 'xml', bytes, encoding, list });
+
 /** The files of an archive whose names match, a regular expression of ours. */
 export async function archiveFiles(bytes: Uint8Array, names: RegExp): Promise<Readonly<Record<string, Uint8Array>>> {
   for await (const part of unpacked({ kind: 'archive', bytes, names: names.source }))

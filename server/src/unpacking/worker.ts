@@ -1,5 +1,5 @@
 import { parentPort, workerData } from 'node:worker_threads';
-import { BrokenJson, jsonRecords, readJson } from '@fiche/core/imports';
+import { BrokenJson, jsonRecords, readJson, UnreadableXml, xmlLists } from '@fiche/core/imports';
 import { Unzip, UnzipInflate } from 'fflate';
 import readSheet from 'read-excel-file/node';
 import type { ThreadAnswer } from '../threads/index.ts';
@@ -72,13 +72,31 @@ function listIn(bytes: Uint8Array): readonly unknown[] {
   throw new Wrong('This JSON has no list of records. It must be a list, such as [{"Name": "A-1"}].');
 }
 
+function xmlListIn({ bytes, encoding, list }: Extract<Job, { kind: 'xml' }>): readonly unknown[] {
+  try {
+    const lists = xmlLists(new TextDecoder(encoding).decode(bytes));
+    const found = lists[list - 1];
+    if (found) return found.records;
+    throw new Wrong(
+      `This XML has ${lists.length} ${lists.length === 1 ? 'list' : 'lists'} of records. Choose one of them.`,
+    );
+  } catch (error) {
+    throw error instanceof UnreadableXml ? new Wrong(error.message) : error;
+  }
+}
+
 async function work(job: Job): Promise<void> {
   if (job.kind === 'archive') {
     const pattern = new RegExp(job.names);
     part({ kind: 'files', files: unpack(job.bytes, (name) => pattern.test(name)) });
     return send({ kind: 'end' });
   }
-  const rows = job.kind === 'workbook' ? await sheetRows(job.bytes, job.sheet) : listIn(job.bytes);
+  const rows =
+    job.kind === 'workbook'
+      ? await sheetRows(job.bytes, job.sheet)
+      : job.kind === 'xml'
+        ? xmlListIn(job)
+        : listIn(job.bytes);
   for (let at = 0; at < rows.length; at += ROWS_AT_ONCE)
     part({ kind: 'rows', rows: rows.slice(at, at + ROWS_AT_ONCE) });
   send({ kind: 'end' });

@@ -29,7 +29,7 @@ export function ChooseFile({ onChoose }: { onChoose(file: Blob, name: string): v
           accept=".csv,.tsv,.txt,.xlsx,.json,.jsonl,.ndjson"
           onChoose={(file) => onChoose(file, file.name)}
         />
-        <span className={textCss.faded}>or drop one here: CSV, XLSX, JSON or JSON Lines, up to 200 MB</span>
+        <span className={textCss.faded}>or drop one here: CSV, XLSX, JSON, JSON Lines or XML, up to 200 MB</span>
         <TextField
           className={chooseFileCss.pastePlace}
           label="or paste rows from a spreadsheet, with the column names in the first row"

@@ -10,7 +10,7 @@ import { useOffice } from '../client/index.ts';
 import { CardSection, type Phrase, pageCss, Sentence, textCss } from '../parts/index.ts';
 import columnsCss from './columns.module.css';
 import { columnWords } from './columnWords.ts';
-import { reasonWords, rowWords } from './rowWords.ts';
+import { formWords, reasonWords, rowWords } from './rowWords.ts';
 import type { Looked } from './useLook.ts';
 
 interface Props {
@@ -24,12 +24,17 @@ interface Props {
 
 /** What becomes of the rows, and each column of the file as one sentence, with a few of its cells. */
 export function ColumnSentences({ looked, plan, target, label, onLabel, onChange }: Props) {
-  const { tables } = useOffice();
+  const { tables, cabinet } = useOffice();
+  // A form that may add, and is published: its rows are those of the table.
+  const forms = cabinet.forms.filter(
+    (form) => form.table === target?.id && form.liveVersion !== null && !form.archived && form.may.add,
+  );
   const set = (at: number, column: ImportColumn): void =>
     onChange({ ...plan, columns: plan.columns.map((one, n) => (n === at ? column : one)) });
   return (
     <CardSection label="">
       <Sentence parts={target ? rowWords(plan, target, onChange) : newTableWords(label, onLabel)} />
+      {target && forms.length > 0 && <Sentence parts={formWords(plan, forms, onChange)} />}
       {target?.rules.some((rule) => rule.kind === 'ask') && <Sentence parts={reasonWords(plan, onChange)} />}
       <div className={columnsCss.columns}>
         <Table className={pageCss.list}>

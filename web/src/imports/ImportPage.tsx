@@ -79,6 +79,10 @@ export function ImportPage() {
               looked={looked}
               into={into}
               sent={sent}
+              onList={(sheet) => {
+                setInto('');
+                setSaid({ ...said, sheet });
+              }}
             />
           </>
         )}

@@ -19,6 +19,8 @@ interface PlanSectionProps {
   readonly into: string;
   /** What the server has of the files that were sent. */
   readonly sent: WeakMap<Blob, ImportView>;
+  /** Goes on with another list of the same file, by its number. */
+  onList(list: number): void;
 }
 
 /** A table with the fields that a role may write: columns of a file go to these. */
@@ -26,7 +28,7 @@ const writable = (table: TableDefinition | undefined, role: Role): TableDefiniti
   table && { ...table, fields: table.fields.filter((field) => rightTo(role, 'import', table, field.id) !== 'no') };
 
 /** The columns and what becomes of the rows; then the check, and the writing. */
-export function PlanSection({ chosen, looked, into, sent: kept }: PlanSectionProps) {
+export function PlanSection({ chosen, looked, into, sent: kept, onList }: PlanSectionProps) {
   const { cabinet, tables } = useOffice();
   const target = useMemo(() => writable(tables.get(into), cabinet.role), [tables, into, cabinet.role]);
   const [label, setLabel] = useState(
@@ -81,6 +83,7 @@ export function PlanSection({ chosen, looked, into, sent: kept }: PlanSectionPro
           <span className={pageCss.verified} role="status">
             ✓ {chosen.name} is imported.{' '}
             <Link to={`/${cabinet.id}/tables/${String(written.outcome?.table)}`}>See the records</Link>
+            <OtherLists looked={looked} onList={onList} />
           </span>
         )}
         {!done && (
@@ -92,6 +95,25 @@ export function PlanSection({ chosen, looked, into, sent: kept }: PlanSectionPro
         )}
       </footer>
     </>
+  );
+}
+
+/** The other lists of an XML file: lines that stand in its records are imported next, and find these again by their values. */
+function OtherLists({ looked: { reading, sheets }, onList }: Pick<PlanSectionProps, 'looked' | 'onList'>) {
+  if (reading.kind !== 'xml' || sheets.length < 2) return null;
+  return (
+    <span className={textCss.faded}>
+      {' '}
+      This file has other records:{' '}
+      {sheets.map(
+        (name, at) =>
+          at + 1 !== reading.sheet && (
+            <Button key={name} variant="text" onClick={() => onList(at + 1)}>
+              Import {name} next
+            </Button>
+          ),
+      )}
+    </span>
   );
 }
 

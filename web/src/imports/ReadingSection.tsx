@@ -14,7 +14,7 @@ const ENCODINGS = [
   { value: 'utf-16le', label: 'UTF-16' },
   { value: 'utf-16be', label: 'UTF-16, big end first' },
 ];
-const KINDS = { csv: 'delimited text', xlsx: 'a workbook', json: 'JSON', jsonl: 'JSON Lines' };
+const KINDS = { csv: 'delimited text', xlsx: 'a workbook', json: 'JSON', jsonl: 'JSON Lines', xml: 'XML' };
 
 /** How the file is read, as found by looking; every part can be set otherwise. */
 export function ReadingSection({ looked, onSay }: { looked: Looked; onSay(part: Partial<Reading>): void }) {
@@ -55,10 +55,10 @@ export function ReadingSection({ looked, onSay }: { looked: Looked; onSay(part: 
             : []),
           ...(sheets.length > 0
             ? [
-                '; its sheet ',
+                reading.kind === 'xml' ? '; its records are ' : '; its sheet ',
                 {
                   key: 'sheet',
-                  label: 'sheet',
+                  label: reading.kind === 'xml' ? 'list of records' : 'sheet',
                   shown: sheets[reading.sheet - 1] ?? '',
                   pick: {
                     kind: 'options' as const,

@@ -14,6 +14,7 @@ import {
   sniffEncoding,
   sniffKind,
   sniffSeparator,
+  xmlLists,
 } from '@fiche/core/imports';
 import { formatCount, type Office, setOffice } from '@fiche/core/office';
 import { parse } from 'csv-parse/browser/esm';
@@ -81,7 +82,7 @@ async function look({ file, said }: LookRequest): Promise<LookAnswer> {
   if ('wrong' in found) return { kind: 'wrong', message: found.wrong };
   const { kind } = found;
   const { rows, sheets, sheet, separator } = await rowsIn(kind, file, text, encoding, said);
-  const named = kind === 'json' || kind === 'jsonl';
+  const named = kind === 'json' || kind === 'jsonl' || kind === 'xml';
   const first: (readonly string[])[] = [];
   let header: number | undefined;
   const seen = new FileLook();
@@ -152,13 +153,23 @@ async function rowsIn(
     return { rows, sheets: sheets.map((one) => one.sheet), sheet: number, separator: ',' };
   }
   const text = new TextDecoder(encoding).decode(await file.arrayBuffer());
+  if (kind === 'xml') {
+    const lists = xmlLists(text);
+    const number = Math.min(said.sheet ?? 1, lists.length);
+    const sheets = lists.map((list) => `${list.name} (${formatCount(list.records.length)})`);
+    return { rows: rowsOfRecords(lists[number - 1]?.records ?? []), sheets, sheet: number, separator: ',' };
+  }
   const records =
     kind === 'jsonl'
       ? text.split('\n').flatMap((line, at) => (line.trim() === '' ? [] : [recordOfLine(line, at + 1)]))
       : listIn(readJson(text));
+  return { rows: rowsOfRecords(records), sheets: [], sheet: 1, separator: ',' };
+}
+
+/** Records with named values as rows of texts, the row of names first. */
+function rowsOfRecords(records: readonly Readonly<Record<string, unknown>>[]): string[][] {
   const names = [...new Set(records.flatMap((record) => Object.keys(record)))];
-  const rows = [names, ...records.map((record) => names.map((name) => cellText(record[name])))];
-  return { rows, sheets: [], sheet: 1, separator: ',' };
+  return [names, ...records.map((record) => names.map((name) => cellText(record[name])))];
 }
 
 async function sheetsOf(file: Blob): Promise<{ sheet: string; data: unknown[][] }[]> {

@@ -88,6 +88,7 @@ export function proposePlan(
     found: 'change',
     missing: 'add',
     reason: null,
+    form: null,
   };
 }
 

@@ -58,6 +58,35 @@ function eitherSlot<K extends string>(
   };
 }
 
+const NO_FORM = 'by the rules of the table alone';
+
+/** Through which form each row comes in, as if it were entered there. */
+export const formWords = (
+  plan: ImportPlan,
+  forms: readonly { readonly id: string; readonly label: string }[],
+  onChange: (plan: ImportPlan) => void,
+): Phrase => {
+  const form = forms.find((one) => one.id === plan.form);
+  return [
+    'Each row is checked ',
+    {
+      key: 'form',
+      label: 'form that checks each row',
+      shown: form ? `as ${form.label} would, and filled by it` : NO_FORM,
+      pick: {
+        kind: 'options',
+        options: [
+          { value: '', label: NO_FORM },
+          ...forms.map((one) => ({ value: one.id, label: `as ${one.label} would, and filled by it` })),
+        ],
+        current: plan.form ?? '',
+      },
+      onSet: (id) => onChange({ ...plan, form: id === '' ? null : id }),
+    },
+    '.',
+  ];
+};
+
 /** What becomes of rows that a rule asks about. */
 export const reasonWords = (plan: ImportPlan, onChange: (plan: ImportPlan) => void): Phrase => [
   'A row that a rule asks about is ',

@@ -22,7 +22,7 @@ export function useLook(file: Blob | undefined, said: Partial<Reading>) {
       else setState({ looked: data });
     };
     worker.onerror = () =>
-      setState({ wrong: 'This file cannot be read. Save it as CSV, XLSX or JSON and choose it again.' });
+      setState({ wrong: 'This file cannot be read. Save it as CSV, XLSX, JSON or XML and choose it again.' });
     worker.postMessage({ file, said, office: currentOffice() } satisfies LookRequest);
     return () => worker.terminate();
   }, [file, said]);

@@ -26,6 +26,6 @@ export async function linksCsv(
   }
   return stringify(
     rows.map((row) => row.map(guarded)),
-    { bom: true, record_delimiter: 'windows' },
+    { bom: true, record_delimiter: 'windows', quoted_match: /[\r\n]/ },
   );
 }

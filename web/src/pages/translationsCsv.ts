@@ -11,7 +11,7 @@ export async function translationsCsv(
 ): Promise<string> {
   const { stringify } = await import('csv-stringify/browser/esm/sync');
   const rows = [['text', language], ...texts.map(({ text }) => [text, given[text] ?? ''])];
-  return stringify(rows, { bom: true, record_delimiter: 'windows' });
+  return stringify(rows, { bom: true, record_delimiter: 'windows', quoted_match: /[\r\n]/ });
 }
 
 /**
