@@ -137,7 +137,25 @@ function inventOwners(clock: Clock) {
       lead_owner: lead ? null : ref(`owner:${between(0, 39)}`),
     });
   });
-  return { keys, happenings };
+  return { keys, happenings: [...happenings, enteredTwice(happenings)] };
+}
+
+/** Which owner somebody has entered a second time, and which vessel belongs to the second one. */
+const [DOUBLED, VESSEL_OF_DOUBLE] = [212, 11];
+const DOUBLE = 'owner:again';
+
+/** An owner that was entered again by its misspelt name, as happens at a counter: there is something to merge. */
+function enteredTwice(owners: readonly Happening[]): Happening {
+  const [first, last] = [owners[DOUBLED], owners.at(-1)];
+  const { name, kind, phone: known } = first?.values ?? {};
+  const misspelt = String(name).replace(/(?<=^.{2})./, '');
+  return {
+    at: last?.at ?? '',
+    account: 'harbourmaster',
+    table: 'gannet_owners',
+    key: DOUBLE,
+    values: { name: misspelt, kind: kind ?? null, phone: known ?? null, lead: true },
+  };
 }
 
 function inventVessels(clock: Clock, owners: readonly string[]) {
@@ -154,13 +172,14 @@ function inventVessels(clock: Clock, owners: readonly string[]) {
       draught: decimal(0.5, Math.min(3.4, 0.8 + length / 5)),
     };
     all.push(vessel);
+    const owner = pick(owners);
     return byHarbourmaster(clock, 'gannet_vessels', vessel.key, {
       name: names[n] ?? `Vessel ${n}`,
       registration: vessel.registration,
       type,
       length,
       draught: vessel.draught,
-      owner: ref(pick(owners)),
+      owner: ref(n === VESSEL_OF_DOUBLE ? DOUBLE : owner),
       insured_until: civil(TODAY + between(-60, 500) * DAY).slice(0, 10),
     });
   });

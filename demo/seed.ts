@@ -17,7 +17,7 @@ import { DAY, type Happening, iso, SET_UP } from './happening.ts';
 import { inventOffice } from './office.ts';
 import { addGaugeToken, addSampleRoles } from './roles.ts';
 import { TABLES } from './tables.ts';
-import { addSampleViews } from './views.ts';
+import { addSampleLabels, addSampleViews } from './views.ts';
 
 const BUILT = iso(SET_UP - DAY);
 const BATCH = 400;
@@ -98,6 +98,7 @@ async function definitions(owner: Transaction): Promise<void> {
     if (ripples && table) await changeTable(owner, table.id, { ripples });
   }
   const views = await addSampleViews(owner);
+  await addSampleLabels(owner);
   for (const plan of FORMS) {
     const form = await createForm(owner, 'gannet', plan.table, plan.label);
     const { tables } = await loadDefinitions(owner);

@@ -1,7 +1,9 @@
 import { all, type Comparison, is, type Operator } from '@fiche/core/conditions';
+import { COMMON_SHEETS, labelLayoutSchema } from '@fiche/core/labels';
 import { listingProblems, type ViewDefinition, viewDefinitionSchema } from '@fiche/core/views';
 import type { Transaction } from '@fiche/server/database/index';
 import { loadDefinitions } from '@fiche/server/definitions/index';
+import { addLayout } from '@fiche/server/print/index';
 import { addView } from '@fiche/server/views/index';
 
 const column = (path: string) => ({ kind: 'column' as const, path });
@@ -88,6 +90,19 @@ const VIEWS = [
     sort: [up('name')],
   }),
 ];
+
+/** What stands on the labels of the sample: the addresses to which the office writes. */
+const LABELS = {
+  table: 'gannet_owners',
+  label: 'Addresses',
+  layout: labelLayoutSchema.parse({
+    sheet: COMMON_SHEETS[1],
+    lines: [{ text: '{name}', bold: true }, { text: '{address}' }],
+  }),
+};
+
+/** Adds the labels of the sample. As the owner, in a transaction that has an actor. */
+export const addSampleLabels = (owner: Transaction): Promise<unknown> => addLayout(owner, LABELS.table, LABELS);
 
 /** Adds the shared views; gives their numbers by label. As the owner, in a transaction that has an actor. */
 export async function addSampleViews(owner: Transaction): Promise<ReadonlyMap<string, number>> {

@@ -16,6 +16,10 @@ const MOST_PAIRS = 50_000;
 const MOST_COMPARED = 50_000;
 /** How alike two spellings are at least, as shares of their groups of three letters (pg_trgm). */
 const ALIKE = 0.6;
+/** As alike as this they are the same words in another order, however many letters differ place by place. */
+const SAME_WORDS = 0.9;
+/** A letter more may differ for so many letters. */
+const LETTERS_A_SLIP = 10;
 const LONGEST_SECONDS = 30;
 /** PostgreSQL’s code for a statement that took too long. */
 const TOOK_TOO_LONG = '57014';
@@ -109,7 +113,11 @@ async function nearPairs(
     for (const at of near) await transaction.raw(`CREATE INDEX ON ${name} USING gin (k${at} public.gin_trgm_ops)`);
     await transaction.raw(`ANALYZE ${name}`);
     await transaction.raw(`SET LOCAL pg_trgm.similarity_threshold = ${ALIKE}`);
-    const alike = near.map((at) => `a.k${at} OPERATOR(public.%) b.k${at}`);
+    const alike = near.map(
+      (at) =>
+        `a.k${at} OPERATOR(public.%) b.k${at} AND (public.similarity(a.k${at}, b.k${at}) >= ${SAME_WORDS}
+          OR public.levenshtein(left(a.k${at}, 255), left(b.k${at}, 255)) <= 1 + length(a.k${at}) / ${LETTERS_A_SLIP})`,
+    );
     const { rows } = await transaction.raw<{ rows: { a: number; b: number }[] }>(
       `SELECT a.id AS a, b.id AS b FROM ${name} a JOIN ${name} b ON a.id < b.id AND ${[...others, ...alike].join(' AND ')}
        ORDER BY 1, 2 LIMIT ${MOST_PAIRS}`,

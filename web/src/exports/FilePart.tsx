@@ -39,7 +39,6 @@ export function FilePart({ table, records, name }: PartProps) {
       }}
     >
       <SelectField
-        autoFocus
         label="Format"
         value={format}
         options={EXPORT_FORMATS.map((one) => ({ value: one.name, label: one.label }))}

@@ -44,7 +44,6 @@ export function PrintPart({ table, records, name }: PartProps) {
         The columns of the list, with its groups and totals. The names of the columns stand on every page.
       </p>
       <SelectField
-        autoFocus
         label="Paper"
         value={paper}
         options={PAPER_OPTIONS}

@@ -55,3 +55,4 @@ GRANT SELECT, INSERT (table_id, record, into_record) ON fiche.merged TO {app};
 
 -- For names that are almost the same.
 CREATE EXTENSION IF NOT EXISTS unaccent;
+CREATE EXTENSION IF NOT EXISTS fuzzystrmatch;
