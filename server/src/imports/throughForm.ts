@@ -58,7 +58,7 @@ export async function throughForm(app: Database, by: ImportForm, checked: readon
   const open = checked.filter((one): one is GoodRow => 'values' in one && one.action !== 'skip');
   for (let at = 0; at < open.length; at += BATCH) {
     const some = open.slice(at, at + BATCH);
-    (await decideRows(app, by, some)).forEach((one, n) => decided.set(some[n] as GoodRow, one));
+    for (const [n, one] of (await decideRows(app, by, some)).entries()) decided.set(some[n] as GoodRow, one);
   }
   return checked.map((one) => ('values' in one ? (decided.get(one) ?? one) : one));
 }

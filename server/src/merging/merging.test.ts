@@ -62,7 +62,16 @@ afterAll(async () => {
 
 describe('duplicates', () => {
   test('are found exactly, without case, spaces, marks and accents, and almost spelt so', async () => {
-    for (const name of ['Lehner Marine Works', 'Lemke Marine Works', 'Nord Etoile du', 'Étoile du Nord', 'etoile  du-nord', 'Etoile du Norte', 'Puffin', 'Puffin'])
+    for (const name of [
+      'Lehner Marine Works',
+      'Lemke Marine Works',
+      'Nord Etoile du',
+      'Étoile du Nord',
+      'etoile  du-nord',
+      'Etoile du Norte',
+      'Puffin',
+      'Puffin',
+    ])
       await vessel(name, { length: 7 });
     const by = (how: string) => groups([{ field: 'name', how }], { search: '' });
     expect(await by('exact')).toEqual([['Puffin', 'Puffin']]);

@@ -43,12 +43,7 @@ export function PrintPart({ table, records, name }: PartProps) {
       <p className={textCss.faded}>
         The columns of the list, with its groups and totals. The names of the columns stand on every page.
       </p>
-      <SelectField
-        label="Paper"
-        value={paper}
-        options={PAPER_OPTIONS}
-        onChange={(to) => setPaper(paperNamed(to))}
-      />
+      <SelectField label="Paper" value={paper} options={PAPER_OPTIONS} onChange={(to) => setPaper(paperNamed(to))} />
       <SelectField
         label="It lies"
         value={orientation}
