@@ -1,5 +1,6 @@
 import { captureBench } from './capture.ts';
 import { changingBench } from './changing.ts';
+import { exportingBench } from './exporting.ts';
 import { historyBench } from './history.ts';
 import { importBench } from './importing.ts';
 import { keystrokeBench } from './keystroke.ts';
@@ -25,6 +26,7 @@ const BENCHES = {
   capture: captureBench,
   changing: changingBench,
   importing: importBench,
+  exporting: exportingBench,
   structure: structureBench,
   history: historyBench,
   past: pastBench,

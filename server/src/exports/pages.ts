@@ -4,12 +4,12 @@ import { itemsOf, linksSeveral, type Value } from '@fiche/core/fields';
 import { civilOf } from '@fiche/core/office';
 import { type FieldDefinition, type TableDefinition, type Tables, targetTable, typeOf } from '@fiche/core/tables';
 import { columnOf, isAuditColumn, type KnownColumn } from '@fiche/core/views';
-import type { Database, Transaction } from '../database/index.ts';
+import type { Transaction } from '../database/index.ts';
 import { cellAsText, type FileCell, type FileColumn, type FileRow, type Holds, isGuarded } from '../formats/index.ts';
-import { listRows, type RowsQuery } from '../views/index.ts';
+import { type exportReader, type WholeQuery, wholeListing } from '../views/index.ts';
 
 /** Which records are exported, in which order, with which columns. */
-export type ExportQuery = Omit<RowsQuery, 'after' | 'at' | 'limit' | 'bare'>;
+export type ExportQuery = WholeQuery;
 
 /** Records that are read at a time. */
 const STEP = 1_000;
@@ -105,27 +105,23 @@ function stampOf({ stamp }: ListedRecord, path: string): string {
 
 /** The records of a listing as rows of a file, part by part, in its order. `onPage` is told how many there were so far. */
 export async function* exportPages(
-  database: Database | Transaction,
+  snapshot: Transaction,
   tables: Tables,
   table: TableDefinition,
   query: ExportQuery,
-  reader: Parameters<typeof listRows>[4],
+  reader: ReturnType<typeof exportReader>,
   columns: readonly ExportColumn[],
   onPage: (done: number) => Promise<void> = async () => undefined,
 ): AsyncGenerator<FileRow[]> {
-  let after: string | undefined;
   let done = 0;
-  do {
-    const page = await listRows(database, tables, table, { ...query, bare: true, after, limit: STEP }, reader);
-    done += page.records.length;
+  for await (const records of wholeListing(snapshot, tables, table, query, reader, STEP)) {
+    done += records.length;
     await onPage(done);
-    if (page.records.length > 0)
-      yield page.records.map((record) => ({
-        id: record.id,
-        title: record.title,
-        changedAt: record.stamp.changedAt,
-        cells: columns.map((column) => column.cellOf(record)),
-      }));
-    after = page.after ?? undefined;
-  } while (after !== undefined);
+    yield records.map((record) => ({
+      id: record.id,
+      title: record.title,
+      changedAt: record.stamp.changedAt,
+      cells: columns.map((column) => column.cellOf(record)),
+    }));
+  }
 }

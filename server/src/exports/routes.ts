@@ -58,8 +58,8 @@ export function exportRoutes(app: FastifyInstance, services: Services): void {
   route(app, services, routes.exportTable, async (call) => {
     const table = tableOf(call);
     const { asOf, ...query } = call.query;
-    const listing = { ...plainListing(table), sort: [{ path: 'created_at', direction: 'up' as const }] };
-    return send(call, await fileOf(call, { ...query, listing }, table.label, asOf), asOf);
+    const listing = plainListing(table);
+    return send(call, await fileOf(call, { ...query, listing, by: 'up' }, table.label, asOf), asOf);
   });
   route(app, services, routes.exportView, async (call) => {
     const { asked, asOf, ...query } = call.query;

@@ -44,7 +44,7 @@ export interface LabelsWanted {
   readonly start: number;
 }
 
-type Query = Omit<RowsQuery, 'after' | 'at' | 'limit' | 'bare'>;
+type Query = Omit<RowsQuery, 'after' | 'at' | 'limit'>;
 type Reader = Parameters<typeof listRows>[4];
 
 /** The labels of records in the order of their list, at most `most` of them, and how many there are. Throws 422 for too many. */

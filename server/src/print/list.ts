@@ -32,7 +32,7 @@ export async function listDocument(
   database: Database,
   tables: Tables,
   table: TableDefinition,
-  query: Omit<RowsQuery, 'after' | 'at' | 'limit' | 'bare'>,
+  query: Omit<RowsQuery, 'after' | 'at' | 'limit'>,
   reader: Parameters<typeof listRows>[4],
   { title, said, paper, orientation }: PrintedList,
 ): Promise<PrintJob> {

@@ -13,7 +13,7 @@ import { makePdf } from './pdf.ts';
 export interface PrintedSelection {
   readonly table: TableDefinition;
   readonly tables: Tables;
-  readonly query: Omit<RowsQuery, 'after' | 'at' | 'limit' | 'bare'>;
+  readonly query: Omit<RowsQuery, 'after' | 'at' | 'limit'>;
   readonly print: NonNullable<ExportOrder['print']>;
   readonly title: string;
   readonly asOf: string | undefined;

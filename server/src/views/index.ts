@@ -10,6 +10,8 @@ export {
   listRows,
   placeInListing,
   type RowsQuery,
+  type WholeQuery,
+  wholeListing,
 } from './rows.ts';
 export { type SeenView, seenView } from './seenView.ts';
 export { addView, viewsOf } from './store.ts';

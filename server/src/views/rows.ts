@@ -28,8 +28,6 @@ export interface RowsQuery extends RecordFilter {
   /** Instead of `after`: the place of its first record, from 0. It costs an index’s entries up to there, or a scan. */
   readonly at?: number | undefined;
   readonly limit: number;
-  /** Gives the records alone, without their number, summaries and groups. */
-  readonly bare?: boolean;
 }
 
 /** Who asks, and what else limits the records, as SQL over `r` without values. */
@@ -47,13 +45,13 @@ export async function listRows(
   database: Database | Transaction,
   tables: Tables,
   table: TableDefinition,
-  { listing, after, at = 0, limit, bare = false, ...filter }: RowsQuery,
+  { listing, after, at = 0, limit, ...filter }: RowsQuery,
   reader: Reader,
 ): Promise<ListedPage> {
   const { where, values } = conditionsOf(tables, table, listing, filter, reader);
   // Counting costs more than a page does: it is done with the first one only.
   const totals =
-    after === undefined && at === 0 && !bare ? await totalsOf(database, tables, table, listing, where, values) : null;
+    after === undefined && at === 0 ? await totalsOf(database, tables, table, listing, where, values) : null;
   const keys = keysOf(tables, table, listing);
   const from = `${recordsOf(tables, table.id)} r ${keys.map((key) => key.join ?? '').join(' ')}`;
   const places = await placesOf(database, { from, where, values }, keys, {
@@ -115,6 +113,39 @@ async function recordsAt(
     }),
   );
   return ids.flatMap((id) => read.get(id) ?? []);
+}
+
+/** A list that is read as a whole; `by` is the direction of entry, in which equals stand. */
+export type WholeQuery = RecordFilter & { readonly listing: Listing; readonly by?: 'up' | 'down' };
+
+/**
+ * All records of a listing in its order, so many at a time, out of a transaction that reads one snapshot: sorted once, whatever they
+ * are sorted by, and read by a cursor.
+ */
+export async function* wholeListing(
+  snapshot: Transaction,
+  tables: Tables,
+  table: TableDefinition,
+  { listing, by = directionOfEntry(listing), ...filter }: WholeQuery,
+  reader: Reader,
+  step: number,
+): AsyncGenerator<ListedRecord[]> {
+  const { where, values } = conditionsOf(tables, table, listing, filter, reader);
+  const keys = keysOf(tables, table, listing);
+  const from = `${recordsOf(tables, table.id)} r ${keys.map((key) => key.join ?? '').join(' ')}`;
+  // All of it will be fetched: a plan that only begins quickly would take longer.
+  await snapshot.raw('SET LOCAL cursor_tuple_fraction = 1');
+  await snapshot.raw(
+    `DECLARE listed NO SCROLL CURSOR FOR SELECT r.id FROM ${from} WHERE ${where.join(' AND ')} ORDER BY ${wholeOrder(keys, by)}`,
+    values,
+  );
+  for (;;) {
+    const { rows } = await snapshot.raw<{ rows: { id: RecordId }[] }>(`FETCH ${step} FROM listed`);
+    if (rows.length === 0) return;
+    const ids = rows.map((row) => Number(row.id));
+    yield await recordsAt(snapshot, tables, table, listing, ids, reader.asking.now);
+    if (rows.length < step) return;
+  }
 }
 
 /** The numbers of the records that a listing finds, in order of entry, after one of them. */
