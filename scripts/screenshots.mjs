@@ -1,11 +1,19 @@
 // One current picture of each main view, from the sample data, into docs/screenshots/.
-import { mkdirSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { startCluster } from './cluster.mjs';
-import { chromium as chromiumPath, installPackages, root } from './install.mjs';
+import { chromium as chromiumPath, installed, installPackages, root } from './install.mjs';
 import { serveSample } from './serve.mjs';
 
 installPackages();
 const executablePath = chromiumPath();
+const pdftoppm = installed(
+  () => ['/usr/bin/pdftoppm'].find((path) => existsSync(path)),
+  'poppler-utils',
+  'pdftoppm is missing: install it (Debian: apt-get install poppler-utils), then try again.',
+);
 const { chromium } = await import('@playwright/test');
 const folder = `${root}docs/screenshots`;
 mkdirSync(folder, { recursive: true });
@@ -47,6 +55,40 @@ try {
       .click();
   };
 
+  /** A card and a list as they come out of a printer, side by side: PDFs, which Poppler makes into pictures. */
+  const printed = async (page, stay) => {
+    const views = await (await page.request.get(`${office.url}/api/tables/gannet_stays/views`)).json();
+    const { columns, filter } = views.views.find((one) => one.label === 'Leaving within a week');
+    const { csrf } = await (await page.request.get(`${office.url}/api/session`)).json();
+    const order = await page.request.post(`${office.url}/api/tables/gannet_stays/exports`, {
+      headers: { 'x-fiche-csrf': csrf },
+      data: {
+        listing: { columns, filter, group: 'harbour' },
+        name: 'Leaving within a week',
+        print: { kind: 'list', paper: 'a4', orientation: 'portrait' },
+      },
+    });
+    const files = [
+      `/api/tables/gannet_stays/records/${stay}/print?form=gannet_check_in`,
+      `/api/tables/gannet_stays/exports/${(await order.json()).id}/file`,
+    ];
+    const pictures = [];
+    for (const [at, file] of files.entries()) {
+      const name = join(tmpdir(), `fiche-printed-${process.pid}-${at}`);
+      writeFileSync(`${name}.pdf`, await (await page.request.get(`${office.url}${file}`)).body());
+      spawnSync(pdftoppm, ['-png', '-r', '90', '-f', '1', '-l', '1', '-singlefile', `${name}.pdf`, name]);
+      pictures.push(readFileSync(`${name}.png`).toString('base64'));
+      for (const ending of ['pdf', 'png']) rmSync(`${name}.${ending}`);
+    }
+    const sheet = await browser.newPage({ viewport: { width: 1280, height: 900 } });
+    await sheet.setContent(
+      `<body style="margin:0;background:#cfd4d4;display:flex;justify-content:center;gap:24px;padding:18px">${pictures
+        .map((one) => `<img style="height:864px;box-shadow:0 1px 6px #0005" src="data:image/png;base64,${one}">`)
+        .join('')}</body>`,
+    );
+    await shoot(sheet, 'printed');
+  };
+
   const clerk = await open('quayclerk');
   await clerk.getByRole('link', { name: 'New: Check-in' }).waitFor();
   await shoot(clerk, 'home');
@@ -68,11 +110,23 @@ try {
   await manager.goto(`${office.url}/gannet/tables/gannet_stays?ripples`);
   await manager.getByText('add a line to').first().waitFor();
   await shoot(manager, 'ripple');
-  const phone = await open('quayclerk', { width: 390, height: 844 });
-  await phone.goto(`${office.url}/gannet/forms/gannet_check_in/${changed}`);
-  await phone.getByRole('region', { name: 'Services used' }).waitFor();
-  await phone.getByRole('region', { name: 'Services used' }).evaluate((one) => one.scrollIntoView());
-  await shoot(phone, 'check-in-phone');
+  await manager.goto(`${office.url}/gannet/tables/gannet_owners/duplicates?by=name:near`);
+  await manager
+    .getByRole('navigation', { name: /^Groups/ })
+    .getByRole('button')
+    .click();
+  await manager.getByText(/will point to/).waitFor();
+  await shoot(manager, 'merge');
+  await manager.goto(`${office.url}/gannet/tables/gannet_owners`);
+  await manager.getByLabel('View', { exact: true }).selectOption('Lead owners');
+  await manager.getByRole('button', { name: 'Export and print' }).click();
+  await manager.getByRole('tab', { name: 'Labels' }).click();
+  await manager.getByLabel('Saved labels').selectOption('Addresses');
+  await manager.getByLabel('Begin at label').fill('4');
+  await manager.getByText(/labels on \d+ sheets/).waitFor();
+  await manager.getByRole('img', { name: 'The first sheet of labels' }).scrollIntoViewIfNeeded();
+  await shoot(manager, 'labels');
+  await printed(manager, changed);
   await clerk.goto(`${office.url}/gannet/forms/gannet_check_in/new`);
   await choose(clerk, /^Harbour/, 'Tern Cove');
   await choose(clerk, /^Pontoon/, 'B');
@@ -123,12 +177,6 @@ try {
   await builder.getByLabel('Who may open it').selectOption('code');
   await builder.getByRole('region', { name: 'Who, when, how many' }).evaluate((one) => one.scrollIntoView());
   await shoot(builder, 'page-settings');
-  await builder.goto(`${office.url}/gannet/forms/gannet_report_a_fault/answers`);
-  await builder.getByRole('row').nth(9).waitFor();
-  await shoot(builder, 'answers');
-  await builder.goto(`${office.url}/gannet/tables/gannet_faults`);
-  await builder.getByLabel('Defect, row 20').waitFor();
-  await shoot(builder, 'option-list');
   await builder.goto(`${office.url}/gannet/imports/new`);
   await builder.getByLabel('Choose a file').setInputFiles(`${root}demo/files/winter-berths.csv`);
   await builder.getByRole('button', { name: 'Check every row' }).click();

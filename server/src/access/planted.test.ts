@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { all, type Group, is } from '@fiche/core/conditions';
+import { COMMON_SHEETS } from '@fiche/core/labels';
 import { type Extent, everyAction, type FieldLimit, type RoleDefinition, type TableRights } from '@fiche/core/rights';
 import fc from 'fast-check';
 import { afterAll, beforeAll, expect, test } from 'vitest';
@@ -192,7 +193,16 @@ async function askEverything(hidden: readonly Planted[]): Promise<string> {
   for (const table of Object.keys(FIELDS)) {
     const at = `/api/tables/${table}`;
     await ask('GET', `${at}/records?limit=200`);
-    await ask('GET', `${at}/export`);
+    for (const how of ['', '?format=json&links=numbers']) await ask('GET', `${at}/export${how}`);
+    await ask('POST', `${at}/compare`, { records: idsOf(table).slice(0, 20) });
+    for (const field of FIELDS[table] ?? []) {
+      const layout = { sheet: COMMON_SHEETS[0], lines: [{ text: `{${field}} {record}` }] };
+      await ask('POST', `${at}/label-preview`, { listing: { columns: [{ path: field }] }, layout });
+      await ask('POST', `${at}/duplicates`, { by: [{ field, how: 'exact' }] });
+      const [first = 0, second = 0] = idsOf(table);
+      const records = [first, second].map((id) => ({ id, version: 1 }));
+      await ask('POST', `${at}/merges`, { do: 'look', plan: { stays: first, records, take: { [field]: second } } });
+    }
     await ask('GET', `${at}/views`);
     for (const id of views)
       for (const what of ['records?limit=200', 'export']) await ask('GET', `${at}/views/${id}/${what}`);

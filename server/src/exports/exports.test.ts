@@ -312,6 +312,26 @@ describe('records as a file', () => {
     expect((await file(body.id)).text).toContain('DTSTART:20260819T100000Z');
   });
 
+  test('that is broken off leaves no connection behind', async () => {
+    const { databases } = office.services;
+    const { tables } = await loadDefinitions(databases.app);
+    const table = tables.get('quay_harbours') as TableDefinition;
+    const settings = exportSettingsSchema.parse({ format: 'csv' });
+    const query = { listing: plainListing(table), search: '', archived: 'no' as const };
+    const reader = { asking: { account: 'harbourmaster', now: '2027-03-01T10:15' }, limit: null };
+    const file = { table, tables, query, settings, title: 'Harbours', publicUrl: '' };
+    // More of them than there are connections: a reader that goes, and a file that fails while it is written.
+    for (let n = 0; n < 5; n++) {
+      for await (const part of writeFile(databases.exports, file, reader)) if (part) break;
+      const broken = writeFile(databases.exports, file, reader, () => Promise.reject(new Error('cancelled')));
+      const read = async (): Promise<void> => {
+        for await (const part of broken) expect(part).toBeDefined();
+      };
+      await expect(read()).rejects.toThrow('cancelled');
+    }
+    expect((await builder.call('GET', '/api/tables/quay_harbours/export')).status).toBe(200);
+  });
+
   test('is as one moment sees it, however many records are added meanwhile', async () => {
     const { databases } = office.services;
     const { tables } = await loadDefinitions(databases.app);

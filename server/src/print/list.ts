@@ -96,7 +96,7 @@ const summaryCells = (
   columns.map((column) => {
     const summary = listing.columns.find((one) => one.path === column.path)?.summary;
     const words = summary && formatSummary(column, summary, summaries[column.path] ?? null);
-    return summary && words ? `${words} ${SUMMARY_LABELS[summary]}` : '';
+    return summary && words ? `${SUMMARY_LABELS[summary]} ${words}` : '';
   });
 
 /** The head of a group: what it has in common and how many records, over its summaries. */

@@ -77,7 +77,7 @@ describe('a list', () => {
     expect(texts.slice(0, 3)).toEqual(['Stays', 'Printed today', '130 records']);
     expect(texts.filter((one) => /\(65\)$/.test(one))).toHaveLength(2);
     const { rows } = await owner().raw('SELECT sum(persons) AS n FROM data.quay_stays');
-    expect(texts.at(-1)).toBe(`${rows[0].n} sum`);
+    expect(texts.at(-1)).toBe(`sum ${rows[0].n}`);
     expect(JSON.stringify(job.document.content)).toContain('"headerRows":1');
   });
 

@@ -1,5 +1,5 @@
 import type { ExportOrder } from '@fiche/core/api';
-import { civilNow, civilOf } from '@fiche/core/office';
+import { formatMoment } from '@fiche/core/fields';
 import type { TableDefinition, Tables } from '@fiche/core/tables';
 import { filterWords, recordsInFilter } from '@fiche/core/views';
 import type { Database } from '../database/index.ts';
@@ -7,6 +7,7 @@ import { titlesOf } from '../records/index.ts';
 import type { exportReader, RowsQuery } from '../views/index.ts';
 import { labelsDocument, requireLayout } from './labels.ts';
 import { listDocument } from './list.ts';
+import { momentWords } from './momentWords.ts';
 import { makePdf } from './pdf.ts';
 
 /** Records of a list that are printed, as a list or as labels. */
@@ -39,10 +40,7 @@ export async function printSelection(
     query.search === '' ? '' : `Found by “${query.search}”`,
     query.archived === 'yes' ? 'Archived records' : '',
     asOf === undefined ? '' : `As it stood ${momentWords(asOf)}`,
-    `Printed ${civilNow().replace('T', ' ')}`,
+    `Printed ${formatMoment(new Date().toISOString())}`,
   ];
   return makePdf(await listDocument(database, tables, table, query, reader, { ...print, title, said }));
 }
-
-const momentWords = (moment: string): string =>
-  /Z$|[+-]\d\d(:?\d\d)?$/.test(moment) ? civilOf(new Date(moment)).replace('T', ' ') : moment.replace('T', ' ');

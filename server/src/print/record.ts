@@ -12,6 +12,7 @@ import { findForm, prepared, tableForm } from '../forms/index.ts';
 import { notFound } from '../http/index.ts';
 import { recordAsOf } from '../past/index.ts';
 import { findRecord, linesOfForm, originsOfRecord } from '../records/index.ts';
+import { momentWords } from './momentWords.ts';
 
 interface PrintedRecord {
   readonly table: TableId;
@@ -74,7 +75,7 @@ export async function printedAsOf(
     of: record.archived ? `${record.table} · archived` : record.table,
     sections: [{ label: '', columns: 3, blocks: blocksOf(record) }],
     stamp: stampWords(created.at, created.by, changed.at, changed.by),
-    asOf: at === 'now' ? '' : /Z$|[+-]\d\d(:?\d\d)?$/.test(at) ? formatMoment(at) : at.replace('T', ' '),
+    asOf: at === 'now' ? '' : momentWords(at),
   };
 }
 
