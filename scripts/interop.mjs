@@ -1,11 +1,11 @@
 // Opens what Fiche exports of the sample office in other people's programs, and compares it with the records: workbook and CSV in
-// LibreOffice, PDFs in Poppler, calendars in ical.js. Prints one line for each file; ends with 1 where something differs.
+// a spreadsheet program (soffice), PDFs in Poppler, calendars in ical.js. Prints one line for each file; ends with 1 where something differs.
 import { spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { startCluster } from './cluster.mjs';
-import { installed, installPackages } from './install.mjs';
+import { giveUp, installed, installPackages } from './install.mjs';
 import { serveSample } from './serve.mjs';
 
 installPackages();
@@ -15,7 +15,9 @@ const program = (name, debianPackage) =>
     debianPackage,
     `${name} is missing: install it (Debian: apt-get install ${debianPackage}), then try again.`,
   );
-const soffice = program('soffice', 'libreoffice-calc');
+const soffice = ['/usr/bin/soffice', '/usr/local/bin/soffice'].find((path) => existsSync(path));
+if (!soffice)
+  giveUp('soffice is missing: install the spreadsheet program that has it from Debian’s packages, then try again.');
 const pdftotext = program('pdftotext', 'poppler-utils');
 const { parse } = await import('csv-parse/sync');
 const { default: ICAL } = await import('ical.js');
@@ -85,7 +87,7 @@ try {
   office = await serveSample(cluster, 'office');
   const { url } = office;
   const files = await signIn(url, 'harbourmaster');
-  /** Converted by LibreOffice: field 44 (comma), text 34 (quotation mark), character set 76 (UTF-8). */
+  /** Converted by soffice: field 44 (comma), text 34 (quotation mark), character set 76 (UTF-8). */
   const toCsv = (name, ...how) => {
     const profile = `-env:UserInstallation=file://${folder}/profile`;
     const into = ['--convert-to', 'csv:Text - txt - csv (StarCalc):44,34,76', '--outdir', `${folder}/out`];
@@ -95,11 +97,11 @@ try {
   for (const table of ['gannet_stays', 'gannet_owners', 'gannet_fault_reports']) {
     const wanted = plain(parse(await files.file(`/api/tables/${table}/export?format=csv`), { bom: true }));
     writeFileSync(join(folder, `${table}.xlsx`), await files.file(`/api/tables/${table}/export?format=xlsx`));
-    compare(`${table}.xlsx in LibreOffice`, wanted, plain(toCsv(`${table}.xlsx`)));
+    compare(`${table}.xlsx in soffice`, wanted, plain(toCsv(`${table}.xlsx`)));
   }
   writeFileSync(join(folder, 'csv.csv'), await files.file('/api/tables/gannet_owners/export?format=csv'));
   const owners = parse(readFileSync(join(folder, 'csv.csv')), { bom: true });
-  compare('gannet_owners.csv in LibreOffice', plain(owners), plain(toCsv('csv.csv', '--infilter=CSV:44,34,76')));
+  compare('gannet_owners.csv in soffice', plain(owners), plain(toCsv('csv.csv', '--infilter=CSV:44,34,76')));
 
   const words = (name) => run(pdftotext, '-layout', join(folder, name), '-').replaceAll(/\s+/g, ' ');
   const holds = (what, texts, all) =>
