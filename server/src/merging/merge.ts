@@ -6,7 +6,7 @@ import { type MergePlan, mergedValues } from '@fiche/core/merging';
 import { civilNow } from '@fiche/core/office';
 import { findField, type RecordId, type TableDefinition } from '@fiche/core/tables';
 import { requireRecords, requireWriteRight } from '../access/index.ts';
-import { constraintProblem } from '../constraints/index.ts';
+import { inSavepoint } from '../constraints/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
 import { type Decided, decideMany } from '../deciding/index.ts';
 import { announce } from '../events/index.ts';
@@ -94,13 +94,16 @@ async function mergeIn(
   const stays = records.find((one) => one.id === plan.stays) as RecordView;
   const merged = records.flatMap((one) => (one.id === plan.stays ? [] : [one.id]));
   const kin = await findKin(write, whole.get(table.id) ?? table, [...merged, stays.id]);
-  if (kin) throw new Refusal(422, kinWords(records, kin));
+  if (kin) throw new Refusal(422, kinWords(table, records, kin));
   const linking = await linkingTo(write, definitions, table, merged);
   const before = new Map<Linking, ReadonlySet<string>>();
   for (const one of linking) before.set(one, problemsKnown(await decideLinking(write, saver, one)));
   const problems: Problem[] = [];
   const take = async (of: TableDefinition, named: RecordView, work: () => Promise<void>): Promise<void> => {
-    const message = await inSavepoint(write, of, work);
+    const message = await inSavepoint(write, of, async () => {
+      await work();
+      return null;
+    });
     if (message !== null) problems.push({ what: of.label, record: named.id, title: named.title, message });
   };
   const changes = await changeStaying(write, saver, table, form, stays, records, plan, problems, take);
@@ -164,11 +167,13 @@ async function lockRecords(
 }
 
 function kinWords(
+  table: TableDefinition,
   records: readonly RecordView[],
-  { from, to, field }: { from: RecordId; to: RecordId; field: { label: string } },
+  { from, to, field }: { readonly from: RecordId; readonly to: RecordId; readonly field: { readonly id: string } },
 ): string {
   const named = (id: RecordId): string => records.find((one) => one.id === id)?.title ?? `#${id}`;
-  return `${named(from)} is linked to ${named(to)} by ${field.label}: merged, it would be linked to itself. Change ${field.label} first.`;
+  const link = findField(table, field.id)?.label ?? 'a field that your role does not see';
+  return `${named(from)} is linked to ${named(to)} by ${link}: merged, it would be linked to itself. Change that first.`;
 }
 
 /** Gives the record that stays what it takes of the others, decided like its card; tells what changes, in words. */
@@ -273,23 +278,4 @@ async function settleLinking(
       .filter((one) => !known.has(keyOf(record.id, one)))
       .map(({ message }) => ({ what: table.label, record: record.id, title: record.title, message })),
   );
-}
-
-/** Runs `work` so that what the database refuses is told, and takes back only that. Null where nothing stands against it. */
-async function inSavepoint(
-  write: Transaction,
-  table: TableDefinition,
-  work: () => Promise<void>,
-): Promise<string | null> {
-  await write.raw('SAVEPOINT one_part');
-  try {
-    await work();
-    await write.raw('RELEASE SAVEPOINT one_part');
-    return null;
-  } catch (error) {
-    await write.raw('ROLLBACK TO SAVEPOINT one_part');
-    const refused = constraintProblem(table, error);
-    if (!refused) throw error;
-    return refused.message;
-  }
 }

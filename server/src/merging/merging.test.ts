@@ -189,7 +189,7 @@ describe('a merge', () => {
     const refused = await merge([lead, far], lead);
     expect([refused.status, refused.body.detail]).toEqual([
       422,
-      'Pomarine Skua is linked to Great Skua by Tender of: merged, it would be linked to itself. Change Tender of first.',
+      'Pomarine Skua is linked to Great Skua by Tender of: merged, it would be linked to itself. Change that first.',
     ]);
     expect((await rowOf('quay_vessels', far)).archived_at).toBe(null);
   });

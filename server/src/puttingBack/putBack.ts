@@ -7,7 +7,7 @@ import { relation } from '@fiche/core/queries';
 import { type Action, rightTo, rightToHistory } from '@fiche/core/rights';
 import type { RecordId, TableDefinition, TableId } from '@fiche/core/tables';
 import { callersLimit } from '../access/index.ts';
-import { constraintProblem } from '../constraints/index.ts';
+import { inSavepoint } from '../constraints/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
 import { decide } from '../deciding/index.ts';
 import { type Definitions, requireInUse } from '../definitions/index.ts';
@@ -209,23 +209,4 @@ async function writeBack(
     });
   await announce(write, actor.name, table.id, record.id);
   return null;
-}
-
-/** Runs `work` so that what the database refuses takes back this record only, and says why. */
-async function inSavepoint(
-  write: Transaction,
-  table: TableDefinition,
-  work: () => Promise<string | null>,
-): Promise<string | null> {
-  await write.raw('SAVEPOINT one_record');
-  try {
-    const problem = await work();
-    await write.raw('RELEASE SAVEPOINT one_record');
-    return problem;
-  } catch (error) {
-    await write.raw('ROLLBACK TO SAVEPOINT one_record');
-    const refused = constraintProblem(table, error);
-    if (!refused) throw error;
-    return refused.message;
-  }
 }

@@ -1,25 +1,15 @@
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { loadDefinitions } from '../../definitions/index.ts';
-import { databaseBefore, type TestDatabase } from '../../fixtures/database.ts';
+import type { TestDatabase } from '../../fixtures/database.ts';
+import { BEFORE_ACTOR as actor, officeBefore } from '../../fixtures/officeBefore.ts';
 import { verifyLedger } from '../../history/index.ts';
 import { asActor, migrate } from '../index.ts';
 
 let database: TestDatabase;
 const owner = () => database.databases.owner;
-const actor = { name: 'harbourmaster', through: { kind: 'seed', label: 'test' } } as const;
 
-/** An office as the version before left it: a table with a record. */
 beforeAll(async () => {
-  database = await databaseBefore('020');
-  await asActor(owner(), actor, async (write) => {
-    await write('fiche.cabinet').insert({ id: 'quay', label: 'Quay' });
-    await write('fiche.account').insert({ login: 'harbourmaster', display_name: 'H', password_hash: 'argon2id' });
-    await write.raw(
-      `INSERT INTO fiche."table" (id, cabinet, label, position) VALUES ('quay_stays', 'quay', 'Stays', 0)`,
-    );
-    await write.raw("SELECT fiche.make_record_table('quay_stays')");
-    await write.raw('INSERT INTO data.quay_stays (archived_at) VALUES (NULL)');
-  });
+  database = await officeBefore('020');
 });
 afterAll(() => database.drop());
 
