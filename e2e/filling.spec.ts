@@ -71,6 +71,13 @@ test('unsaved work comes back after a reload and in a new tab, lines and all; th
 
   const next = await context.newPage();
   next.on('dialog', (dialog) => void dialog.accept());
+  // What the closed tab says as it goes arrives a moment later in another one.
+  await next.goto('/gannet/home');
+  const isClosed = () =>
+    next.evaluate(() =>
+      Object.entries(localStorage).some(([key, work]) => key.startsWith('fiche:work') && JSON.parse(work).closed),
+    );
+  await expect.poll(isClosed).toBe(true);
   await next.goto('/gannet/forms/gannet_check_in/new');
   await expect(input(next, 'Arrival')).toHaveValue(`${ahead(30)}, 12:00`);
   await next.getByRole('button', { name: 'Discard' }).click();

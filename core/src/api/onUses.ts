@@ -4,10 +4,10 @@ import { contract } from './contract.ts';
 import { nothing } from './shapes.ts';
 
 const placeShape = z.object({
-  kind: z.enum(['form', 'table', 'view', 'role']),
+  kind: z.enum(['form', 'table', 'view', 'role', 'labels', 'calendar']),
   id: z.string(),
   label: z.string(),
-  /** The table of a view. */
+  /** The table of a view, of labels, or of a calendar. */
   table: z.string().optional(),
 });
 

@@ -23,7 +23,7 @@ export interface XmlList {
 }
 
 /**
- * The lists of records in an XML document (W3C XML 1.0), the outermost first. A record is an element that stands beside others of
+ * The lists of records in XML text (W3C XML 1.0), the outermost first. A record is an element that stands beside others of
  * its name; its values are its attributes, the texts of the elements in it, and several elements of one name as a list. Records in
  * records are a list of their own, whose rows begin with the values of the record around them, so that they find it again.
  * Throws UnreadableXml, also for a document that defines entities or names files.

@@ -11,8 +11,11 @@ export interface UsedView {
 }
 
 /** What a view reads of its table, and of those that its columns reach. */
-export function readingsOfView({ id, table, label, listing }: UsedView, tables: Tables): Reading[] {
-  const place: UsePlace = { kind: 'view', id: String(id), label, table };
+export const readingsOfView = ({ id, table, label, listing }: UsedView, tables: Tables): Reading[] =>
+  readingsOfListing({ kind: 'view', id: String(id), label, table }, table, listing, tables);
+
+/** What a list reads of its table, and of those that its columns reach. */
+export function readingsOfListing(place: UsePlace, table: TableId, listing: Listing, tables: Tables): Reading[] {
   const at = (words: string, path: string): Reading[] => {
     if (isAuditColumn(path) || isCalculated(path)) return [];
     if (!isLinkedFrom(path)) return [{ place, words, table, path }];

@@ -12,10 +12,10 @@ import {
 
 /** A definition in which something is used. */
 export interface UsePlace {
-  readonly kind: 'form' | 'table' | 'view' | 'role';
+  readonly kind: 'form' | 'table' | 'view' | 'role' | 'labels' | 'calendar';
   readonly id: string;
   readonly label: string;
-  /** The table of a view. */
+  /** The table of a view, of labels, or of a calendar. */
   readonly table?: TableId;
 }
 

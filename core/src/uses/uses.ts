@@ -2,6 +2,7 @@ import { afterSaveOf, feedingWords, startsOf, viewsOfForm } from '../forms/index
 import type { Role } from '../rights/index.ts';
 import type { FieldId, TableId, Tables } from '../tables/index.ts';
 import { readingsOfForm, type UsedForm } from './ofForm.ts';
+import { readingsOfCalendar, readingsOfLabels, type UsedCalendar, type UsedLabels } from './ofLabels.ts';
 import { readingsOfRole } from './ofRole.ts';
 import { readingsOfTable } from './ofTable.ts';
 import { readingsOfView, type UsedView } from './ofView.ts';
@@ -21,6 +22,8 @@ export interface UsedWorld {
   readonly forms: readonly UsedForm[];
   readonly views: readonly UsedView[];
   readonly roles: readonly Role[];
+  readonly labels: readonly UsedLabels[];
+  readonly calendars: readonly UsedCalendar[];
 }
 
 /** A place where something is used, with all that it is used for there. */
@@ -30,7 +33,7 @@ export interface Use {
 }
 
 /**
- * Where a thing is used: the forms, tables, views and roles of its cabinet that read it, each once, with what for. A table's
+ * Where a thing is used: the forms, tables, views, roles, labels and calendars of its cabinet that read it, each once, with what for. A table's
  * own fields do not count as uses of the table.
  */
 export function usesOf(thing: UsedThing, world: UsedWorld): Use[] {
@@ -46,12 +49,15 @@ export function usesOf(thing: UsedThing, world: UsedWorld): Use[] {
 
 type Named = Pick<Reading, 'place' | 'words'>;
 
-function readUses(thing: Extract<UsedThing, { table: TableId }>, { tables, forms, views, roles }: UsedWorld): Named[] {
+function readUses(thing: Extract<UsedThing, { table: TableId }>, world: UsedWorld): Named[] {
+  const { tables, forms, views, roles, labels, calendars } = world;
   const readings = [
     ...[...tables.values()].flatMap((table) => readingsOfTable(table, tables)),
     ...forms.flatMap((form) => readingsOfForm(form, forms, tables)),
     ...views.flatMap((view) => readingsOfView(view, tables)),
     ...roles.flatMap(readingsOfRole),
+    ...labels.flatMap(readingsOfLabels),
+    ...calendars.flatMap((calendar) => readingsOfCalendar(calendar, tables)),
   ];
   return readings.filter(({ place, table, path, constant }) => {
     if (thing.kind === 'table') return table === thing.table && path === undefined && place.id !== thing.table;

@@ -6,7 +6,7 @@ import type { FastifyInstance } from 'fastify';
 import { type Call, route } from '../access/index.ts';
 import { attachmentNamed, FORMATS } from '../formats/index.ts';
 import { limit, notFound, Refusal } from '../http/index.ts';
-import { printSelection } from '../print/index.ts';
+import { type PrintedSelection, printSelection, requirePrint } from '../print/index.ts';
 import type { Services } from '../services.ts';
 import { type Asked, countListed, exportReader, requireReadable, tableOf, tablesAt, viewOf } from '../views/index.ts';
 import { cabinetZip } from './cabinetFile.ts';
@@ -85,8 +85,17 @@ export function exportRoutes(app: FastifyInstance, services: Services): void {
     return found;
   };
 
+  /** What is printed of a file; undefined for one that is a file of records. */
+  const selectionOf = (
+    { table, tables, query, title, publicUrl }: RecordsFile,
+    { print, asOf }: ExportOrder,
+  ): PrintedSelection | undefined => print && { table, tables, query, print, title, asOf, publicUrl };
+
   route(app, services, routes.orderExport, async (call) => {
     const file = await ordered(call, call.body);
+    const printed = selectionOf(file, call.body);
+    // What cannot be printed is told now: its tab would have nobody to tell.
+    if (printed) await requirePrint(databases.app, printed, exportReader(call, file.tables));
     const total = await countListed(
       databases.work.app,
       file.tables,
@@ -98,18 +107,18 @@ export function exportRoutes(app: FastifyInstance, services: Services): void {
     return stateOf(await addExport(databases.app, { table: file.table.id, login, what: call.body, total }));
   });
   route(app, services, routes.exportFile, async (call) => {
-    const { id, what, total } = await known(call);
+    const { id, what, total, state } = await known(call);
     const file = await ordered(call, what);
-    if (!(await beginExport(databases.app, id)))
-      throw new Refusal(409, 'This file has been downloaded already, or is being downloaded. Export it again.');
-    if (what.print) {
-      const { table, tables, query, title, publicUrl } = file;
-      const selection = { table, tables, query, print: what.print, title, asOf: what.asOf, publicUrl };
-      const pdf = await printSelection(databases.app, selection, exportReader(call, tables));
-      await reportExport(databases.app, id, { state: 'done', done: total });
-      call.reply.type('application/pdf').header('content-disposition', attachmentNamed(title, 'pdf', 'inline'));
+    const printed = selectionOf(file, what);
+    if (printed) {
+      // A reader of PDFs may ask again, to save what it shows.
+      const pdf = await printSelection(databases.app, printed, exportReader(call, file.tables));
+      if (state !== 'cancelled') await reportExport(databases.app, id, { state: 'done', done: total });
+      call.reply.type('application/pdf').header('content-disposition', attachmentNamed(file.title, 'pdf', 'inline'));
       return pdf;
     }
+    if (!(await beginExport(databases.app, id)))
+      throw new Refusal(409, 'This file has been downloaded already, or is being downloaded. Export it again.');
     let done = 0;
     const stream = send(call, file, what.asOf, async (now) => {
       done = now;

@@ -23,6 +23,7 @@ import {
 import { type Saver, savingRecords } from '../ripples/index.ts';
 import { findKin } from './kin.ts';
 import { type Linking, linkingTo, pointElsewhere } from './linking.ts';
+import { moveOrigins } from './origins.ts';
 
 /** Ends a transaction that only looked. */
 class OnlyLooked extends Error {}
@@ -111,6 +112,7 @@ async function mergeIn(
   for (const one of linking) await take(one.table, stays, () => pointElsewhere(write, one, merged, stays.id));
   if (problems.length === 0)
     for (const one of linking) problems.push(...(await settleLinking(write, saver, one, before.get(one) ?? new Set())));
+  for (const one of linking) await moveOrigins(write, whole, one, { table: table.id, merged }, stays);
   for (const id of merged) await updateRecord(write, table.id, id, { archived_at: new Date().toISOString() });
   await write.raw(
     'INSERT INTO fiche.merged (table_id, record, into_record) SELECT ?, m, ? FROM unnest(?::bigint[]) AS m',

@@ -180,6 +180,22 @@ describe('a merge', () => {
     expect((await builder.call('GET', `${VESSELS}/records/${gone}`)).body.mergedInto).toBeUndefined();
   });
 
+  test('lets filled values come from the one that stays, whose own value shows beside the copy', async () => {
+    const [keep, gone] = [await vessel('Turnstone', { length: 7 }), await vessel('Turnstne', { length: 6 })];
+    const { registration } = await rowOf('quay_vessels', gone);
+    const saved = await builder.call(
+      'POST',
+      '/api/forms/quay_check_in/entries',
+      { values: { harbour: 1, registration, note: 'filled' } },
+      { 'idempotency-key': 'merged-origin' },
+    );
+    expect(saved.status, JSON.stringify(saved.body)).toBe(200);
+    expect((await merge([keep, gone], keep)).body.written).toBe(true);
+    const { body } = await builder.call('GET', `/api/tables/quay_stays/records/${saved.body.record.id}`);
+    expect([body.values.vessel, body.values.length]).toEqual([keep, 6]);
+    expect(body.origins.length).toMatchObject({ record: keep, title: 'Turnstone', value: 6, now: 7 });
+  });
+
   test('of a record with itself, or with one that it is linked to, however far, is refused', async () => {
     const lead = await vessel('Great Skua');
     const middle = await vessel('Arctic Skua', { tender_of: lead });

@@ -19,11 +19,11 @@ import type { TableDefinition, Tables } from '@fiche/core/tables';
 import { columnAt } from '@fiche/core/views';
 import type { Content } from 'pdfmake/interfaces.js';
 import QRCode from 'qrcode';
-import type { Database } from '../database/index.ts';
 import { Refusal, unacceptable } from '../http/index.ts';
-import { listRows, type RowsQuery } from '../views/index.ts';
+import { listRows } from '../views/index.ts';
 import { cellWords } from './cellWords.ts';
 import { TEXT_FONT, textOf } from './fonts.ts';
+import type { ListReading } from './list.ts';
 import { INK, type PrintJob } from './look.ts';
 import { measureText } from './measure.ts';
 
@@ -44,17 +44,10 @@ export interface LabelsWanted {
   readonly start: number;
 }
 
-type Query = Omit<RowsQuery, 'after' | 'at' | 'limit'>;
-type Reader = Parameters<typeof listRows>[4];
-
 /** The labels of records in the order of their list, at most `most` of them, and how many there are. Throws 422 for too many. */
 async function labelsOf(
-  database: Database,
-  tables: Tables,
-  table: TableDefinition,
-  query: Query,
-  reader: Reader,
-  { layout }: LabelsWanted,
+  { database, tables, table, query, reader }: ListReading,
+  { layout }: Pick<LabelsWanted, 'layout'>,
   most: number,
 ): Promise<{ labels: Label[]; total: number }> {
   const columns = labelPaths(layout).flatMap((path) => columnAt(tables, table.id, path) ?? []);
@@ -95,17 +88,10 @@ export function requireLayout(tables: Tables, table: TableDefinition, layout: La
 }
 
 /** The first sheet of labels as it would be printed. Throws 422 for a start that is not on the sheet. */
-export async function previewOf(
-  database: Database,
-  tables: Tables,
-  table: TableDefinition,
-  query: Query,
-  reader: Reader,
-  wanted: LabelsWanted,
-): Promise<LabelPreview> {
+export async function previewOf(reading: ListReading, wanted: LabelsWanted): Promise<LabelPreview> {
   const onSheet = labelsOnSheet(wanted.layout.sheet);
   const skipped = startOf(wanted) - 1;
-  const { labels, total } = await labelsOf(database, tables, table, query, reader, wanted, onSheet - skipped);
+  const { labels, total } = await labelsOf(reading, wanted, onSheet - skipped);
   return {
     labels: labels.map(({ record, lines, misfits }, at) => ({
       record,
@@ -119,6 +105,15 @@ export async function previewOf(
   };
 }
 
+/** Checks that labels can be printed. Throws 422 for fields that are not there, a start that is not on the sheet, none or too many. */
+export async function requireLabels(reading: ListReading, wanted: LabelsWanted): Promise<void> {
+  requireLayout(reading.tables, reading.table, wanted.layout);
+  startOf(wanted);
+  const { labels } = await labelsOf(reading, wanted, 1);
+  if (labels.length === 0)
+    throw new Refusal(422, 'There are no records to print labels of. Change the filter of the list.');
+}
+
 function startOf({ layout: { sheet }, start }: LabelsWanted): number {
   const most = labelsOnSheet(sheet);
   if (start > most) throw new Refusal(422, `A sheet has ${most} labels: begin at one of them, from 1 to ${most}.`);
@@ -127,11 +122,7 @@ function startOf({ layout: { sheet }, start }: LabelsWanted): number {
 
 /** Labels as a document, each at its place on its sheet; `addressOf` is where its code leads. */
 export async function labelsDocument(
-  database: Database,
-  tables: Tables,
-  table: TableDefinition,
-  query: Query,
-  reader: Reader,
+  reading: ListReading,
   wanted: LabelsWanted,
   addressOf: (record: number) => string,
 ): Promise<PrintJob> {
@@ -139,9 +130,7 @@ export async function labelsDocument(
   const { sheet } = layout;
   const onSheet = labelsOnSheet(sheet);
   const first = startOf(wanted) - 1;
-  const { labels } = await labelsOf(database, tables, table, query, reader, wanted, MOST_LABELS);
-  if (labels.length === 0)
-    throw new Refusal(422, 'There are no records to print labels of. Change the filter of the list.');
+  const { labels } = await labelsOf(reading, wanted, MOST_LABELS);
   const content = labels.flatMap((label, at): Content[] => {
     const place = (first + at) % onSheet;
     const drawn = labelContent(layout, label, place, addressOf);
@@ -155,7 +144,7 @@ export async function labelsDocument(
       pageSize: { width: size.width * POINTS_A_MM, height: size.height * POINTS_A_MM },
       pageMargins: 0,
       defaultStyle: { font: TEXT_FONT, color: INK, lineHeight: 1 },
-      info: { title: `Labels of ${table.label}`, creator: 'Fiche', producer: 'Fiche' },
+      info: { title: `Labels of ${reading.table.label}`, creator: 'Fiche', producer: 'Fiche' },
       content,
     },
   };

@@ -24,20 +24,24 @@ export interface PrintedList {
   readonly orientation: Orientation;
 }
 
-/**
- * The records of a listing as a document: its columns, its groups with their counts and summaries, its totals at the end. Throws
- * 422 where they are too many, or its columns do not fit beside each other.
- */
-export async function listDocument(
-  database: Database,
-  tables: Tables,
-  table: TableDefinition,
-  query: Omit<RowsQuery, 'after' | 'at' | 'limit'>,
-  reader: Parameters<typeof listRows>[4],
-  { title, said, paper, orientation }: PrintedList,
-): Promise<PrintJob> {
-  const { listing } = query;
-  const columns = listing.columns.flatMap((one) => columnOf(tables, table.id, one) ?? []);
+/** Records of a list that are read to be printed. */
+export interface ListReading {
+  readonly database: Database;
+  readonly tables: Tables;
+  readonly table: TableDefinition;
+  readonly query: Omit<RowsQuery, 'after' | 'at' | 'limit'>;
+  readonly reader: Parameters<typeof listRows>[4];
+}
+
+const readPage = ({ database, tables, table, query, reader }: ListReading, after: string | undefined, limit: number) =>
+  listRows(database, tables, table, { ...query, after, limit }, reader);
+
+/** How a list lies on its paper, with the columns that stand beside each other. Throws 422 where they do not fit. */
+function onPaper(
+  { tables, table, query }: ListReading,
+  { paper, orientation }: Pick<PrintedList, 'paper' | 'orientation'>,
+) {
+  const columns = query.listing.columns.flatMap((one) => columnOf(tables, table.id, one) ?? []);
   const landscape = orientation === 'landscape' || (orientation === 'auto' && columns.length > MOST_UPRIGHT);
   const width = innerWidth(paper, landscape);
   if (columns.length > mostColumns(width))
@@ -45,19 +49,40 @@ export async function listDocument(
       422,
       `${columns.length} columns do not fit beside each other on this paper: at most ${mostColumns(width)} do. Hide some of them, or print across the page.`,
     );
+  return { columns, landscape, width };
+}
+
+/** Checks that a list can be printed. Throws 422 for too many records or groups, and for columns that do not fit. */
+export async function requirePrintable(
+  reading: ListReading,
+  list: Pick<PrintedList, 'paper' | 'orientation'>,
+): Promise<void> {
+  onPaper(reading, list);
+  const { total } = await readPage(reading, undefined, 1);
+  if (total !== null && total > MOST_PRINTED)
+    throw new Refusal(
+      422,
+      `These are ${formatCount(total)} records; at most ${formatCount(MOST_PRINTED)} are printed at once. Filter the list, or export it as a workbook.`,
+    );
+}
+
+/**
+ * The records of a listing as a document: its columns, its groups with their counts and summaries, its totals at the end. Throws
+ * 422 where it cannot be printed.
+ */
+export async function listDocument(reading: ListReading, list: PrintedList): Promise<PrintJob> {
+  await requirePrintable(reading, list);
+  const { tables, table, query } = reading;
+  const { listing } = query;
+  const { columns, landscape, width } = onPaper(reading, list);
   const rows: RuledRow[] = [];
   let left = 0;
   let groups: ListedGroup[] = [];
-  let totals: { total: number; summaries: Readonly<Record<string, unknown>> } = { total: 0, summaries: {} };
+  let totals: { total: number; summaries: ListedGroup['summaries'] } = { total: 0, summaries: {} };
   let after: string | undefined;
   do {
-    const page = await listRows(database, tables, table, { ...query, after, limit: STEP }, reader);
+    const page = await readPage(reading, after, STEP);
     if (page.total !== null) {
-      if (page.total > MOST_PRINTED)
-        throw new Refusal(
-          422,
-          `These are ${formatCount(page.total)} records; at most ${formatCount(MOST_PRINTED)} are printed at once. Filter the list, or export it as a workbook.`,
-        );
       totals = { total: page.total, summaries: page.summaries ?? {} };
       groups = [...(page.groups ?? [])];
     }
@@ -72,7 +97,7 @@ export async function listDocument(
     }
     after = page.after ?? undefined;
   } while (after !== undefined);
-  const summed = summaryCells(listing, columns, totals.summaries as ListedGroup['summaries']);
+  const summed = summaryCells(listing, columns, totals.summaries);
   if (summed.some((one) => one !== '')) rows.push({ kind: 'totals', cells: summed });
   const counted = `${formatCount(totals.total)} ${totals.total === 1 ? 'record' : 'records'}`;
   const ruled = columns.map(({ label, field }) => ({
@@ -80,11 +105,11 @@ export async function listDocument(
     numeric: field !== undefined && typeOf(field).family === 'number',
   }));
   const content = [
-    ...headOf(title, [...said, counted], width),
+    ...headOf(list.title, [...list.said, counted], width),
     { text: ' ', fontSize: 4 },
     ruledTable(ruled, rows, width),
   ];
-  return printJob(content, { paper, landscape, foot: title });
+  return printJob(content, { paper: list.paper, landscape, foot: list.title });
 }
 
 /** What stands under each column, with the word for it. */

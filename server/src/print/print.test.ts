@@ -1,3 +1,4 @@
+import { all, is } from '@fiche/core/conditions';
 import { COMMON_SHEETS, labelLayoutSchema } from '@fiche/core/labels';
 import { plainListing } from '@fiche/core/views';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
@@ -67,12 +68,15 @@ describe('a list', () => {
       group: 'harbour',
       sort: [{ path: 'note', direction: 'up' }],
     };
-    const job = await listDocument(app(), tables, table, query(listing), reader, {
-      title: 'Stays',
-      said: ['Printed today'],
-      paper: 'a4',
-      orientation: 'auto',
-    });
+    const job = await listDocument(
+      { database: app(), tables, table, query: query(listing), reader },
+      {
+        title: 'Stays',
+        said: ['Printed today'],
+        paper: 'a4',
+        orientation: 'auto',
+      },
+    );
     const texts = textsOf(job.document.content);
     expect(texts.slice(0, 3)).toEqual(['Stays', 'Printed today', '130 records']);
     expect(texts.filter((one) => /\(65\)$/.test(one))).toHaveLength(2);
@@ -85,7 +89,7 @@ describe('a list', () => {
     const { tables, table } = await stays();
     const many = { ...plainListing(table), columns: Array.from({ length: 25 }, () => ({ path: 'note' })) };
     const print = { title: 'Stays', said: [], paper: 'letter', orientation: 'portrait' } as const;
-    await expect(listDocument(app(), tables, table, query(many), reader, print)).rejects.toThrow(
+    await expect(listDocument({ database: app(), tables, table, query: query(many), reader }, print)).rejects.toThrow(
       'print across the page',
     );
   });
@@ -100,6 +104,26 @@ describe('a list', () => {
       const widths = widthsOf(columns, [{ kind: 'row', cells: ['12', note, note] }], 500);
       expect(widths.reduce((sum, one) => sum + one + 8, 0)).toBeCloseTo(500, 3);
       expect(Math.min(...widths)).toBeGreaterThanOrEqual(26);
+    }
+  });
+
+  test('that cannot be printed says so when it is ordered, and a PDF can be asked for again', async () => {
+    const order = (print: object, listing: object = { columns: [{ path: 'note' }] }) =>
+      builder.call('POST', '/api/tables/quay_stays/exports', { listing, print });
+    const many = { columns: Array.from({ length: 25 }, () => ({ path: 'note' })) };
+    const list = { kind: 'list', paper: 'letter', orientation: 'portrait' };
+    expect((await order(list, many)).body.detail).toContain('print across the page');
+    const layout = { sheet: COMMON_SHEETS[0], lines: [{ text: '{note}' }] };
+    const none = {
+      columns: [{ path: 'note' }],
+      filter: all(is({ kind: 'column', path: 'note' }, { kind: 'constant', value: 'nowhere' })),
+    };
+    expect((await order({ kind: 'labels', layout }, none)).body.detail).toContain('no records to print labels of');
+    expect((await order({ kind: 'labels', layout, start: 30 })).body.detail).toContain('from 1 to 24');
+    const { body } = await order(list);
+    for (const again of [1, 2]) {
+      const pdf = await builder.call('GET', `/api/tables/quay_stays/exports/${body.id}/file`);
+      expect([again, pdf.status]).toEqual([again, 200]);
     }
   });
 
@@ -190,15 +214,8 @@ describe('labels', () => {
   test('stand each at its place on its sheet, with a code that opens the record', async () => {
     const { tables, table } = await stays();
     const wanted = { layout: labelLayoutSchema.parse({ ...layout, qr: true }), start: 24 };
-    const job = await labelsDocument(
-      app(),
-      tables,
-      table,
-      query({ ...plainListing(table), ...listing }),
-      reader,
-      wanted,
-      (id) => `https://fiche.gannet.example/${id}`,
-    );
+    const reading = { database: app(), tables, table, query: query({ ...plainListing(table), ...listing }), reader };
+    const job = await labelsDocument(reading, wanted, (id) => `https://fiche.gannet.example/${id}`);
     expect(job.foot).toBe(null);
     const content = job.document.content as { absolutePosition?: { x: number; y: number }; pageBreak?: string }[];
     expect(content.filter((one) => one.pageBreak === 'before')).toHaveLength(6);

@@ -4,9 +4,9 @@ import type { TableDefinition, Tables } from '@fiche/core/tables';
 import { filterWords, recordsInFilter } from '@fiche/core/views';
 import type { Database } from '../database/index.ts';
 import { titlesOf } from '../records/index.ts';
-import type { exportReader, RowsQuery } from '../views/index.ts';
-import { labelsDocument, requireLayout } from './labels.ts';
-import { listDocument } from './list.ts';
+import type { exportReader } from '../views/index.ts';
+import { labelsDocument, requireLabels } from './labels.ts';
+import { type ListReading, listDocument, requirePrintable } from './list.ts';
 import { momentWords } from './momentWords.ts';
 import { makePdf } from './pdf.ts';
 
@@ -14,23 +14,28 @@ import { makePdf } from './pdf.ts';
 export interface PrintedSelection {
   readonly table: TableDefinition;
   readonly tables: Tables;
-  readonly query: Omit<RowsQuery, 'after' | 'at' | 'limit'>;
+  readonly query: ListReading['query'];
   readonly print: NonNullable<ExportOrder['print']>;
   readonly title: string;
   readonly asOf: string | undefined;
   readonly publicUrl: string;
 }
 
-/** Makes a PDF of records. Throws 422 for too many of them, or what does not fit on the paper. */
-export async function printSelection(
-  database: Database,
-  { table, tables, query, print, title, asOf, publicUrl }: PrintedSelection,
-  reader: ReturnType<typeof exportReader>,
-): Promise<Buffer> {
+/** Checks that records can be printed so. Throws 422 for too many of them, or what does not fit on the paper. */
+export const requirePrint = (database: Database, selection: PrintedSelection, reader: Reader): Promise<void> => {
+  const reading = readingOf(database, selection, reader);
+  const { print } = selection;
+  return print.kind === 'labels' ? requireLabels(reading, print) : requirePrintable(reading, print);
+};
+
+/** Makes a PDF of records. Throws 422 where they cannot be printed. */
+export async function printSelection(database: Database, selection: PrintedSelection, reader: Reader): Promise<Buffer> {
+  const { table, tables, query, print, title, asOf, publicUrl } = selection;
+  await requirePrint(database, selection, reader);
+  const reading = readingOf(database, selection, reader);
   if (print.kind === 'labels') {
-    requireLayout(tables, table, print.layout);
     const addressOf = (record: number): string => `${publicUrl}/${table.cabinet}/tables/${table.id}/${record}`;
-    return makePdf(await labelsDocument(database, tables, table, query, reader, print, addressOf));
+    return makePdf(await labelsDocument(reading, print, addressOf));
   }
   const { filter } = query.listing;
   const titles = await titlesOf(database, tables, recordsInFilter(filter, table.id, tables));
@@ -42,5 +47,15 @@ export async function printSelection(
     asOf === undefined ? '' : `As it stood ${momentWords(asOf)}`,
     `Printed ${formatMoment(new Date().toISOString())}`,
   ];
-  return makePdf(await listDocument(database, tables, table, query, reader, { ...print, title, said }));
+  return makePdf(await listDocument(reading, { ...print, title, said }));
 }
+
+type Reader = ReturnType<typeof exportReader>;
+
+const readingOf = (database: Database, { tables, table, query }: PrintedSelection, reader: Reader): ListReading => ({
+  database,
+  tables,
+  table,
+  query,
+  reader,
+});

@@ -81,7 +81,7 @@ export function printRoutes(app: FastifyInstance, services: Services): void {
     requireLayout(call.definitions.tables, table, layout);
     const tables = await tablesAt(call, services, asOf);
     const reader = exportReader(call, tables);
-    return previewOf(databases.app, tables, table, query, reader, { layout, start });
+    return previewOf({ database: databases.app, tables, table, query, reader }, { layout, start });
   });
 }
 

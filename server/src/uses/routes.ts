@@ -1,7 +1,8 @@
-import { routes } from '@fiche/core/api';
+import { calendarSchema, routes } from '@fiche/core/api';
 import { linksSeveral } from '@fiche/core/fields';
+import { labelLayoutSchema } from '@fiche/core/labels';
 import { quoted, relation } from '@fiche/core/queries';
-import { findField, type TableDefinition, typeOf } from '@fiche/core/tables';
+import { findField, type TableDefinition, type TableId, typeOf } from '@fiche/core/tables';
 import { type UsedThing, type UsedView, type UsedWorld, usesOf } from '@fiche/core/uses';
 import type { Listing } from '@fiche/core/views';
 import type { FastifyInstance } from 'fastify';
@@ -66,7 +67,33 @@ async function worldOf(app: Database, definitions: Definitions, cabinet: string,
       listing: { ...definition, group: definition.group ?? null, frozen: definition.frozen ?? 1 },
     })),
     roles: [...(definitions.roles.get(cabinet)?.values() ?? [])],
+    labels: await labelsIn(app, [...tables.keys()]),
+    calendars: await calendarsIn(app, [...tables.keys()], login),
   };
+}
+
+/** The label layouts of some tables. */
+async function labelsIn(app: Database, tables: readonly TableId[]): Promise<UsedWorld['labels']> {
+  const rows = await ask<{ id: number; table: TableId; label: string; definition: unknown }>(
+    app,
+    'SELECT id, table_id AS "table", label, definition FROM fiche.label_layout WHERE table_id = ANY(?) ORDER BY label, id',
+    [tables],
+  );
+  return rows.map(({ definition, ...labels }) => ({ ...labels, layout: labelLayoutSchema.parse(definition) }));
+}
+
+/** The private calendar addresses of some tables that are in use; one of somebody else has no name. */
+async function calendarsIn(app: Database, tables: readonly TableId[], login: string): Promise<UsedWorld['calendars']> {
+  const rows = await ask<{ id: number; table: TableId; account: string; what: unknown }>(
+    app,
+    'SELECT id, table_id AS "table", account, what FROM fiche.calendar_address WHERE table_id = ANY(?) AND revoked_at IS NULL ORDER BY id',
+    [tables],
+  );
+  return rows.map(({ id, table, account, what }) => {
+    const { label, listing, begins, ends } = calendarSchema.parse(what);
+    const named = account === login ? label : `a calendar of ${account}`;
+    return { id, table, label: named, listing, dates: [begins, ...(ends === undefined ? [] : [ends])] };
+  });
 }
 
 /** The records that would miss a thing, archived ones too. */

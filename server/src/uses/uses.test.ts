@@ -1,4 +1,5 @@
 import { all, is } from '@fiche/core/conditions';
+import { COMMON_SHEETS } from '@fiche/core/labels';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { type Client, type TestOffice, testOffice } from '../fixtures/office.ts';
 
@@ -37,6 +38,18 @@ test('a field tells its forms, rules and views, also those that reach it through
   expect(departure).toContain('form Check-in: a field on it');
   const { body } = await uses({ table: 'quay_stays', field: 'harbour' });
   expect(body.records).toBeGreaterThanOrEqual(0);
+});
+
+test('a field tells the labels and the calendars that show it; somebody else’s calendar without its name', async () => {
+  const layout = { sheet: COMMON_SHEETS[0], lines: [{ text: 'Berth {berth.longest}' }] };
+  await builder.call('POST', '/api/tables/quay_stays/label-layouts', { label: 'Berth cards', layout });
+  const calendar = { label: 'Mine', listing: { columns: [{ path: 'number' }] }, begins: 'arrival', ends: 'departure' };
+  expect((await clerk.call('POST', '/api/tables/quay_stays/calendars', calendar)).status).toBe(200);
+  expect(await listed({ table: 'quay_berths', field: 'longest' })).toContain('labels Berth cards: a line of them');
+  expect(await listed({ table: 'quay_stays', field: 'arrival' })).toContain(
+    'calendar a calendar of quayclerk: the date of its events',
+  );
+  expect(await listed({ table: 'quay_stays' })).toContain('labels Berth cards: the table that they are for');
 });
 
 test('a table tells what links to it and what is over it, and a view what it feeds', async () => {

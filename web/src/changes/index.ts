@@ -1,4 +1,4 @@
-export { ChangeProgress } from './ChangeProgress.tsx';
+export { ChangeProgress, recordCount } from './ChangeProgress.tsx';
 export { ChangeSheet } from './ChangeSheet.tsx';
 export { PutBackSheet } from './PutBack.tsx';
 export { SelectionBar } from './SelectionBar.tsx';

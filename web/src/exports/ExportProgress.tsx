@@ -1,17 +1,18 @@
 import { formatCount } from '@fiche/core/office';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
+import { recordCount } from '../changes/index.ts';
 import { ProgressBar, progressCss, textCss } from '../parts/index.ts';
 import type { useExport } from './useExport.ts';
 
-const recordCount = (count: number): string => `${formatCount(count)} ${count === 1 ? 'record' : 'records'}`;
+interface ProgressProps {
+  readonly work: ReturnType<typeof useExport>;
+  /** It is a PDF that is made and shown, not a file that is written while it is saved. */
+  readonly pdf?: boolean;
+}
 
 /** How far an export is, with a way to cancel it; what became of it at its end, and what stands against it. */
-export function ExportProgress({
-  work: { now, over, problems, cancel },
-}: {
-  readonly work: ReturnType<typeof useExport>;
-}) {
+export function ExportProgress({ work: { now, over, problems, cancel }, pdf = false }: ProgressProps) {
   if (problems?.trouble) return <Alert severity="error">{problems.trouble}</Alert>;
   if (!now) return null;
   const { state, done, total } = now;
@@ -19,21 +20,23 @@ export function ExportProgress({
     return (
       <div className={progressCss.progress} role="status">
         <div>
-          <strong>Exporting</strong>{' '}
+          <strong>{pdf ? 'Making the PDF' : 'Exporting'}</strong>{' '}
           <span className={textCss.faded}>
-            {formatCount(done)} of {formatCount(total)} records
+            {pdf ? recordCount(total) : `${formatCount(done)} of ${recordCount(total)}`}
           </span>
         </div>
-        <ProgressBar label="Export" share={total > 0 ? done / total : undefined} />
-        <Button variant="text" onClick={() => void cancel()}>
-          Cancel
-        </Button>
+        <ProgressBar label="Export" share={total > 0 && !pdf ? done / total : undefined} />
+        {!pdf && (
+          <Button variant="text" onClick={() => void cancel()}>
+            Cancel
+          </Button>
+        )}
       </div>
     );
   if (state === 'done')
     return (
       <Alert severity="success" role="status">
-        {recordCount(total)} exported. Your browser has the file.
+        {recordCount(total)} {pdf ? 'printed: the PDF is in a tab of its own.' : 'exported. Your browser has the file.'}
       </Alert>
     );
   return (

@@ -102,7 +102,7 @@ export function LabelsPart({ table, records, name }: PartProps) {
           Open {formatCount(total)} {total === 1 ? 'label' : 'labels'} as PDF
         </Button>
       </div>
-      <ExportProgress work={work} />
+      <ExportProgress work={work} pdf />
     </form>
   );
 }

@@ -55,7 +55,7 @@ export function PrintPart({ table, records, name }: PartProps) {
           Open as PDF
         </Button>
       </div>
-      <ExportProgress work={work} />
+      <ExportProgress work={work} pdf />
     </form>
   );
 }

@@ -12,7 +12,14 @@ import { settingsCss, textCss, useNotify } from '../parts/index.ts';
 import usesCss from './uses.module.css';
 import { type AskedThing, askUses, useUses } from './useUses.ts';
 
-const PLACES = { form: 'Form', table: 'Table', view: 'View', role: 'Role' } as const;
+const PLACES = {
+  form: 'Form',
+  table: 'Table',
+  view: 'View',
+  role: 'Role',
+  labels: 'Labels',
+  calendar: 'Calendar',
+} as const;
 
 /** Where something is used, as a part of its settings: before it is renamed, changed or taken out of use. */
 export function WhereUsed({ thing, holding }: { readonly thing: AskedThing; readonly holding?: string }) {
@@ -33,7 +40,7 @@ function UseLines({ uses, records, holding }: UsesView & { readonly holding: str
   const { cabinet } = useOffice();
   return (
     <>
-      {uses.length === 0 && <p className={textCss.faded}>No form, table, view or role uses it.</p>}
+      {uses.length === 0 && <p className={textCss.faded}>No form, table, view, role, labels or calendar uses it.</p>}
       <ul className={usesCss.uses}>
         {uses.map(({ place, words }) => (
           <li key={`${place.kind} ${place.id}`}>
@@ -60,6 +67,8 @@ const addressOf = ({ kind, id, table }: UsesView['uses'][number]['place']): stri
     table: `tables/${id}?fields`,
     view: `tables/${table}?view=${id}`,
     role: `people/roles/${id}`,
+    labels: `tables/${table}`,
+    calendar: `tables/${table}`,
   })[kind];
 
 interface AskedActProps {

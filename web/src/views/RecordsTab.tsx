@@ -3,28 +3,26 @@ import { questionsOf } from '@fiche/core/conditions';
 import { civilNow } from '@fiche/core/office';
 import type { TableDefinition } from '@fiche/core/tables';
 import type { Listing } from '@fiche/core/views';
-import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { createPortal } from 'react-dom';
-import { Link, useNavigate, useSearchParams } from 'react-router-dom';
-import { ChangeSheet, SelectionBar } from '../changes/index.ts';
+import { useNavigate, useSearchParams } from 'react-router-dom';
+import { SelectionBar } from '../changes/index.ts';
 import { useOffice } from '../client/index.ts';
-import { ExportSheet, type SelectedRecords } from '../exports/index.ts';
-import { WatchButton } from '../messages/index.ts';
-import { SelectField, textCss, useNotify, Waiting } from '../parts/index.ts';
+import { SelectField, textCss, Waiting } from '../parts/index.ts';
 import { PastBar, usePast } from '../past/index.ts';
 import { ALL_SELECTED, countSelected, RecordGrid, recordFilterOf } from '../records/index.ts';
 import { ConditionSentences, narrowingSides } from '../sentences/index.ts';
 import { AskedValues } from './AskedValues.tsx';
 import { answered, inView, withAnswersIn } from './answersInAddress.ts';
 import { CardBeside, useCardBeside } from './CardBeside.tsx';
-import { ListingSheet } from './ListingSheet.tsx';
+import { ListActs } from './ListActs.tsx';
+import { ListSheet } from './ListSheet.tsx';
 import listingCss from './listing.module.css';
 import { sortedBy, withColumnAt, withWidths } from './listingDraft.ts';
-import { chosen, comparable, filled, leaving, type OpenChange, pasted, useSelection } from './listSelection.ts';
+import { chosen, comparable, filled, leaving, pasted, useSelection } from './listSelection.ts';
+import type { OpenSheet } from './openSheet.ts';
 import { NO_VIEW, useListing } from './useListing.ts';
 import { useViews } from './useViews.ts';
-import { ViewSheet } from './ViewSheet.tsx';
 
 interface Props {
   readonly table: TableDefinition;
@@ -47,15 +45,6 @@ export function RecordsTab(props: Props) {
   if (!views.views) return <Waiting what="Opening the records…" />;
   return <ListedRecords {...props} views={views} known={views.views} />;
 }
-
-/** What leaves the office: records of the list, with their number where they are selected. */
-interface OpenExport {
-  readonly kind: 'export';
-  readonly records: SelectedRecords;
-  readonly count?: number;
-}
-
-type OpenSheet = 'listing' | 'view' | 'newView' | OpenChange | OpenExport;
 
 function ListedRecords(
   props: Props & { readonly views: ReturnType<typeof useViews>; readonly known: readonly ViewView[] },
@@ -116,8 +105,7 @@ function ListedRecords(
             onExport={() =>
               setSheet({
                 kind: 'export',
-                records: leaving(found, asked, selection),
-                count: countSelected(selection, total),
+                selected: { records: leaving(found, asked, selection), count: countSelected(selection, total) },
               })
             }
           />
@@ -129,7 +117,7 @@ function ListedRecords(
         before={<ViewPicker known={known} view={view} onOpen={open} />}
         acts={
           <ListActs
-            onExport={() => setSheet({ kind: 'export', records: leaving(found, asked) })}
+            onExport={() => setSheet({ kind: 'export' })}
             {...{ table, path, views, shown, sheet, setSheet, byClick, setByClick, card }}
             past={asOf !== undefined}
             onPast={() => setAsOf(civilNow())}
@@ -147,7 +135,7 @@ function ListedRecords(
           sheet === undefined && card.on && !asOf ? (
             <CardBeside table={table} path={path} view={shown.changed ? undefined : view?.id} card={card} />
           ) : (
-            <ListSheet {...{ table, views, shown, sheet, setSheet }} onWritten={clear} />
+            <ListSheet {...{ table, views, shown, sheet, setSheet }} all={leaving(found, asked)} onWritten={clear} />
           ),
           sheetPlace,
         )}
@@ -183,151 +171,6 @@ function ListFilter({
         }}
       />
     </>
-  );
-}
-
-interface ShownList {
-  readonly table: TableDefinition;
-  readonly views: ReturnType<typeof useViews>;
-  readonly shown: ReturnType<typeof useListing>;
-  readonly sheet: OpenSheet | undefined;
-  setSheet(sheet: OpenSheet | undefined): void;
-}
-
-/** What can be done with a list: its changes saved or undone, its settings, an export. */
-function ListActs({
-  table,
-  path,
-  views,
-  shown,
-  sheet,
-  setSheet,
-  byClick,
-  setByClick,
-  onExport,
-  card,
-  past,
-  onPast,
-}: ShownList & {
-  readonly path: string;
-  readonly byClick: boolean;
-  readonly card: ReturnType<typeof useCardBeside>;
-  setByClick(on: boolean): void;
-  /** The list is shown as it stood once. */
-  readonly past: boolean;
-  onPast(): void;
-  onExport(): void;
-}) {
-  const { may } = useOffice();
-  const notify = useNotify();
-  const { view, listing, changed, discard } = shown;
-  const save = async (): Promise<void> => {
-    if (!view) return;
-    try {
-      const { label, shared, roles, opens } = view;
-      await views.change(view, { label, shared, roles, opens, ...listing });
-      discard();
-      notify(`The view ${label} is saved.`);
-    } catch (error) {
-      notify((error as Error).message);
-    }
-  };
-  const mine = view?.mayChange === true;
-  return (
-    <>
-      {changed && mine && (
-        <Button variant="text" onClick={() => void save()}>
-          Save view
-        </Button>
-      )}
-      {changed && (
-        <Button variant="text" onClick={() => setSheet('newView')}>
-          Save as a view
-        </Button>
-      )}
-      {changed && (
-        <Button variant="text" onClick={discard}>
-          Undo changes
-        </Button>
-      )}
-      {!changed && view && <WatchButton what={{ table: table.id, view: view.id }} />}
-      {!changed && mine && (
-        <Button variant="text" aria-expanded={sheet === 'view'} onClick={() => setSheet('view')}>
-          View settings
-        </Button>
-      )}
-      <Button variant="text" aria-expanded={sheet === 'listing'} onClick={() => setSheet('listing')}>
-        Columns, groups and sorting
-      </Button>
-      {!past && may('history', table.id) && (
-        <Button variant="text" onClick={onPast}>
-          As it stood
-        </Button>
-      )}
-      {card.fits && !past && (
-        <Button variant="text" aria-pressed={card.on} onClick={() => card.setOn(!card.on)}>
-          {card.on ? 'Close the card' : 'Card beside the list'}
-        </Button>
-      )}
-      {may('change', table.id) && !past && (
-        <Button variant="text" aria-pressed={byClick} onClick={() => setByClick(!byClick)}>
-          {byClick ? 'Stop editing in the list' : 'Edit in the list'}
-        </Button>
-      )}
-      {may('change', table.id) && may('archive', table.id) && !past && (
-        <Button variant="text" component={Link} to={`${path}/duplicates`}>
-          Find duplicates
-        </Button>
-      )}
-      {may('export', table.id) && (
-        <Button variant="text" aria-expanded={isExport(sheet)} onClick={onExport}>
-          Export and print
-        </Button>
-      )}
-    </>
-  );
-}
-
-const isExport = (sheet: OpenSheet | undefined): sheet is OpenExport =>
-  typeof sheet === 'object' && sheet.kind === 'export';
-
-/** The sheet beside a list, one at a time: its columns and sorting, the view that it is saved as, a change of what is selected. */
-function ListSheet({ table, views, shown, sheet, setSheet, onWritten }: ShownList & { onWritten(): void }) {
-  const { view, listing, show, discard, open } = shown;
-  const close = (): void => setSheet(undefined);
-  if (isExport(sheet))
-    return (
-      <ExportSheet
-        key={JSON.stringify(sheet)}
-        table={table}
-        {...sheet}
-        name={view?.label ?? table.label}
-        onClose={close}
-      />
-    );
-  if (typeof sheet === 'object')
-    return <ChangeSheet key={JSON.stringify(sheet)} table={table} {...sheet} onWritten={onWritten} onClose={close} />;
-  if (sheet === 'listing') return <ListingSheet table={table} listing={listing} onChange={show} onClose={close} />;
-  // The settings are those of the view that is open: another one gets a sheet of its own.
-  if (sheet === undefined || (sheet === 'view' && !view)) return null;
-  return (
-    <ViewSheet
-      key={`${sheet}-${view?.id}`}
-      view={sheet === 'view' ? view : undefined}
-      listing={listing}
-      views={views}
-      onSaved={({ id }) => {
-        discard();
-        open(id);
-        close();
-      }}
-      onDeleted={() => {
-        discard();
-        open(undefined);
-        close();
-      }}
-      onClose={close}
-    />
   );
 }
 
