@@ -60,9 +60,10 @@ export function ledgerWhere(definitions: Definitions, cabinet: string, query: Le
     (one) => one.cabinet === cabinet && (query.table ?? one.id) === one.id,
   );
   const parts = [
+    // First, and cheapest: it passes over what an import or a change of many has written, which may be most of the lines.
+    together(definitions, query),
     ofCabinet(definitions, cabinet, tables, query),
     ...tables.flatMap((table) => withinRights(definitions, table)),
-    together(definitions, query),
     ...narrowed(definitions, tables, query),
   ];
   return { where: parts.map((one) => one.where).join(' AND '), values: parts.flatMap((one) => one.values) };
