@@ -2,7 +2,7 @@ import { EXPORT_FORMATS, exportSettingsSchema } from '@fiche/core/exports';
 import { plainListing } from '@fiche/core/views';
 import { loadDefinitions } from '@fiche/server/definitions/index';
 import { writeFile } from '@fiche/server/exports/index';
-import { fillBerths, openBenchOffice, type Ratio } from './office.ts';
+import { fillBerths, openBenchOffice, type Ratio, surveyBerths } from './office.ts';
 
 const RECORDS = 1_000_000;
 const PONTOONS = 20_000;
@@ -16,6 +16,7 @@ export async function exportingBench(): Promise<Ratio[]> {
   const { app, owner, exports } = office.databases;
   try {
     await fillBerths(office.databases, PONTOONS, RECORDS);
+    await surveyBerths(office.databases);
     await owner.raw('VACUUM ANALYZE data.quay_berths');
     const { tables } = await loadDefinitions(app);
     const table = tables.get('quay_berths');
@@ -23,8 +24,8 @@ export async function exportingBench(): Promise<Ratio[]> {
     const listing = plainListing(table);
     const reader = { asking: { account: 'harbourmaster', now: '2026-08-17T09:00' }, limit: null };
     const ratios: Ratio[] = [];
-    for (const { name, label } of EXPORT_FORMATS.filter((one) => one.name !== 'ics')) {
-      const settings = exportSettingsSchema.parse({ format: name });
+    for (const { name, label } of EXPORT_FORMATS) {
+      const settings = exportSettingsSchema.parse({ format: name, ...(name === 'ics' && { begins: 'surveyed' }) });
       const query = { listing, search: '', archived: 'no' as const };
       const file = { table, tables, query, settings, title: 'Berths', publicUrl: '' };
       const used: number[] = [];

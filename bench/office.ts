@@ -129,6 +129,16 @@ export async function fillBerths(databases: Databases, pontoons: number, berths:
   await databases.owner.raw('ANALYZE');
 }
 
+/** Gives each berth a date, as a calendar needs one. */
+export async function surveyBerths(databases: Databases): Promise<void> {
+  await asActor(databases.owner, actor, async (owner) => {
+    await addField(owner, 'quay_berths', newFieldSchema.parse(field('Surveyed', 'date')));
+    await owner.raw(`ALTER TABLE data.quay_berths DISABLE TRIGGER USER;
+      UPDATE data.quay_berths SET surveyed = date '2020-01-01' + (id % 2000)::integer;
+      ALTER TABLE data.quay_berths ENABLE TRIGGER USER`);
+  });
+}
+
 /** The value below which 95 of 100 of the times lie. */
 export const p95 = (times: readonly number[]): number =>
   [...times].sort((a, b) => a - b)[Math.floor(times.length * 0.95)] ?? Number.NaN;

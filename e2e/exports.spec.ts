@@ -161,7 +161,7 @@ test('two records are compared out of the list and merged; the other one leads t
         headers: { 'content-type': 'application/json', 'x-fiche-csrf': csrf, 'idempotency-key': crypto.randomUUID() },
         body: JSON.stringify(body),
       }).then((reply) => reply.json());
-    const table = await call('/api/cabinets/gannet/tables', { label: 'Buoys' });
+    const table = await call('/api/cabinets/gannet/tables', { label: 'Leading marks' });
     await call(`/api/tables/${table.id}/fields`, { field: { label: 'Name', type: 'text' } });
     await call(`/api/tables/${table.id}/fields`, { field: { label: 'Light', type: 'text' } });
     return table;
@@ -199,21 +199,21 @@ test('two records are compared out of the list and merged; the other one leads t
 
 test('XML is imported with the lines in it, each through the form or by the table alone', async ({ page }) => {
   await signIn(page, 'harbourmaster', '/gannet/imports/new');
-  const xml = `<?xml version="1.0"?><surveys><survey><code>SV-1</code><by>Ada Finch</by>
-    <find><what>Loose cleat</what></find><find><what>Worn fender</what></find></survey>
-    <survey><code>SV-2</code><by>Odd Reef</by><find><what>Cracked plank</what></find></survey></surveys>`;
+  const xml = `<?xml version="1.0"?><rounds><round><code>RD-1</code><by>Ada Finch</by>
+    <find><what>Loose cleat</what></find><find><what>Worn fender</what></find></round>
+    <round><code>RD-2</code><by>Odd Reef</by><find><what>Cracked plank</what></find></round></rounds>`;
   await page
     .getByLabel('Choose a file')
-    .setInputFiles({ name: 'surveys.xml', mimeType: 'application/xml', buffer: Buffer.from(xml) });
-  await expect(page.getByText('It is XML; its records are')).toContainText('survey (2)');
+    .setInputFiles({ name: 'rounds.xml', mimeType: 'application/xml', buffer: Buffer.from(xml) });
+  await expect(page.getByText('It is XML; its records are')).toContainText('round (2)');
   const import_ = async (rows: string): Promise<void> => {
     await page.getByRole('button', { name: 'Check every row' }).click();
     await page.getByRole('button', { name: `Import ${rows}` }).click();
-    await expect(page.getByText('surveys.xml is imported.')).toBeVisible();
+    await expect(page.getByText('rounds.xml is imported.')).toBeVisible();
   };
   await import_('2 rows');
-  await page.getByRole('button', { name: 'Import survey › find (3) next' }).click();
-  // The lines find their survey by its code.
-  await expect(page.getByRole('row').filter({ hasText: 'survey code' })).toContainText(/link to|Surveys/i);
+  await page.getByRole('button', { name: 'Import round › find (3) next' }).click();
+  // The lines find their round by its code.
+  await expect(page.getByRole('row').filter({ hasText: 'round code' })).toContainText(/link to|Rounds/i);
   await expectAccessible(page);
 });

@@ -2,5 +2,6 @@ export { allow, hasRight, needRight, requireOneWriteRight, requireWriteRight } f
 export { type Caller, findCaller } from './caller.ts';
 export { SESSION_COOKIE, TOKEN, tokenHash } from './credential.ts';
 export { definitionsFor } from './definitionsFor.ts';
+export { memberDefinitions } from './memberDefinitions.ts';
 export { callersLimit, isPartial, requireRecords } from './records.ts';
 export { type Call, contractsOf, openRoute, route } from './route.ts';

@@ -7,7 +7,7 @@ import { rightTo } from '@fiche/core/rights';
 import type { TableDefinition, TableId, Tables } from '@fiche/core/tables';
 import { columnAt, listingProblems } from '@fiche/core/views';
 import type { FastifyInstance } from 'fastify';
-import { callersLimit, definitionsFor, route, tokenHash } from '../access/index.ts';
+import { callersLimit, memberDefinitions, route, tokenHash } from '../access/index.ts';
 import { asActor, type Database, type Transaction } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { FORMATS } from '../formats/index.ts';
@@ -108,7 +108,7 @@ const fileOf = (
 
 /** What a private address shows now, by the rights that its account has now. Throws 404 and, for one that was revoked, 410. */
 async function calendarOf(services: Services, token: string) {
-  const { app } = services.databases;
+  const { app, owner } = services.databases;
   const row: StoredCalendar | undefined = await app('fiche.calendar_address')
     .where({ token_hash: tokenHash(token) })
     .first();
@@ -118,8 +118,7 @@ async function calendarOf(services: Services, token: string) {
     throw gone('it was revoked. Make another one in Fiche, and give it to your calendar program.');
   const { closed_at } = await app('fiche.account').where({ login: row.account }).first('closed_at');
   const cabinet = (await app('fiche.table').where({ id: row.table_id }).first('cabinet')).cabinet as string;
-  const definitions: Definitions | undefined =
-    closed_at === null ? await definitionsFor(app, cabinet, row.account).catch(() => undefined) : undefined;
+  const definitions = closed_at === null ? await memberDefinitions(owner, cabinet, row.account) : undefined;
   const table = definitions?.tables.get(row.table_id);
   if (!definitions || !table || rightToAny(definitions, table) === 'no')
     throw gone('its account does not see these records any more.');

@@ -383,6 +383,24 @@ describe('a private calendar address', () => {
     expect((await office.anonymous.call('GET', '/api/calendars/guessed.ics')).status).toBe(404);
   });
 
+  test('is of no use while its role works with a second factor only and its account has none', async () => {
+    const clerk = await office.signIn('quayclerk');
+    const { body } = await clerk.call('POST', url, what);
+    const read = async () => (await office.anonymous.call('GET', new URL(body.address).pathname)).status;
+    const { role } = await owner()('fiche.membership').where({ login: 'quayclerk' }).first('role');
+    const demand = (secondFactor: boolean) =>
+      asActor(owner(), actor, (write) =>
+        write.raw(
+          "UPDATE fiche.role SET reach = reach || jsonb_build_object('secondFactor', ?::boolean) WHERE cabinet = 'quay' AND id = ?",
+          [secondFactor, role],
+        ),
+      );
+    await demand(true);
+    expect(await read()).toBe(410);
+    await demand(false);
+    expect(await read()).toBe(200);
+  });
+
   test('is of no use once its account is of the cabinet no more', async () => {
     const clerk = await office.signIn('quayclerk');
     const { body } = await clerk.call('POST', url, what);

@@ -1,7 +1,7 @@
 import { type MailedNotice, noticesMail } from '@fiche/core/messages';
+import { memberDefinitions } from '../access/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
 import type { MailSettings } from '../services.ts';
-import { memberDefinitions } from './memberDefinitions.ts';
 import { NOTICE_COLUMNS, NOTICE_SOURCE, type NoticeRow, visibleNotices } from './notices.ts';
 import { putInOutbox } from './outbox.ts';
 

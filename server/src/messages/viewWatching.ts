@@ -1,8 +1,8 @@
 import type { TableId } from '@fiche/core/tables';
+import { memberDefinitions } from '../access/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
 import { announcePeople } from '../events/index.ts';
 import { changedInSpan, type LineSpan, seenView } from '../views/index.ts';
-import { memberDefinitions } from './memberDefinitions.ts';
 
 interface Watch {
   readonly view: number;

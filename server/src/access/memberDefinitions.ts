@@ -1,14 +1,14 @@
-import { definitionsFor } from '../access/index.ts';
-import type { Transaction } from '../database/index.ts';
+import type { Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { Refusal } from '../http/index.ts';
+import { definitionsFor } from './definitionsFor.ts';
 
 /**
- * The definitions of a cabinet as one of its people has them, for what is sent to them unasked. Undefined for somebody who is
- * not of it any more, or whose role works with a second factor only and who has none.
+ * The definitions of a cabinet as one of its people has them, for what is sent to them unasked or read by an address that they
+ * made. Undefined for somebody who is not of it any more, or whose role works with a second factor only and who has none.
  */
 export async function memberDefinitions(
-  owner: Transaction,
+  owner: Database,
   cabinet: string,
   login: string,
 ): Promise<Definitions | undefined> {
