@@ -4,7 +4,7 @@ import { pathSchema } from '../conditions/index.ts';
 /** The open formats in which records are exported, as people choose among them. */
 export const EXPORT_FORMATS = [
   { name: 'csv', label: 'CSV', detail: 'For spreadsheets and other programs; can be imported again' },
-  { name: 'xlsx', label: 'Excel workbook (XLSX)', detail: 'Numbers and dates as such, names stay in sight' },
+  { name: 'xlsx', label: 'Workbook (XLSX)', detail: 'Numbers and dates as such, names stay in sight' },
   { name: 'json', label: 'JSON', detail: 'One list of records, for programs' },
   { name: 'jsonl', label: 'JSON Lines', detail: 'A record in each line, for programs' },
   { name: 'xml', label: 'XML', detail: 'An element for each record, for programs' },

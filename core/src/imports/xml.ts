@@ -3,8 +3,8 @@ import { writeItems } from '../fields/index.ts';
 
 /** Elements deeper than this are no list of records. */
 const DEEPEST = 30;
-/** Between the names of elements that stand in one another, in the name of a column. */
-const WITHIN = ' ';
+/** Between the names of nested elements, in the name of a column. */
+const SEPARATOR = ' ';
 
 /** XML that is not read, with what is wrong in words for the person who has it. */
 export class UnreadableXml extends Error {}
@@ -37,11 +37,13 @@ export function xmlLists(text: string): XmlList[] {
       `This is not XML, or it is cut off: it breaks at line ${broken.err.line}, character ${broken.err.col}. Correct it there and send it again.`,
     );
   const root = parsed(plain);
-  const lists: XmlList[] = [];
+  const lists: Lists = new Map();
   const kinds = kindsOf(root);
   if ([...kinds.values()].every((kind) => kind !== 'record')) kinds.set(root.name, 'record');
   collect([root], root.name, kinds, lists, []);
-  const found = lists.filter((list) => list.records.some((record) => Object.keys(record).length > 0));
+  const found = [...lists]
+    .map(([name, records]) => ({ name, records }))
+    .filter((list) => list.records.some((record) => Object.keys(record).length > 0));
   if (found.length === 0)
     throw new UnreadableXml(
       'This XML has no list of records. It must have an element for each, such as <berth><number>A-1</number></berth>.',
@@ -168,28 +170,29 @@ const isValuesOf = (
 ): boolean => inner.size === 1 && at === `${path}/item` && !within.has(at);
 
 type Row = Record<string, string>;
+/** The rows of each list by its name, in the order in which the lists begin. */
+type Lists = Map<string, Row[]>;
 
-/** Collects the lists among some elements of one path; `around` has the values of the records around them. */
+/** Collects the lists among some elements of one path; `enclosing` has the names and the values of the records around them. */
 function collect(
   elements: readonly Element[],
   path: string,
   kinds: ReadonlyMap<string, Kind>,
-  lists: XmlList[],
-  around: readonly (readonly [string, Row])[],
+  lists: Lists,
+  enclosing: readonly (readonly [string, Row])[],
 ): void {
   const record = kinds.get(path) === 'record';
   const name = path.split('/').at(-1) ?? '';
   const rows = record ? elements.map((one) => valuesIn(one, path, kinds)) : [];
   if (record) {
-    const title = [...around.map(([of]) => of), name].filter((one, at, all) => all.indexOf(one) === at).join(' › ');
-    const outer = Object.assign({}, ...around.map(([of, row]) => prefixed(of, row))) as Row;
-    const known = lists.findIndex((list) => list.name === title);
-    const records = rows.map((row) => ({ ...outer, ...row }));
-    if (known < 0) lists.push({ name: title, records });
-    else lists[known] = { name: title, records: [...(lists[known]?.records ?? []), ...records] };
+    const title = [...enclosing.map(([of]) => of), name].filter((one, at, all) => all.indexOf(one) === at).join(' › ');
+    const outer = Object.assign({}, ...enclosing.map(([of, row]) => prefixed(of, row))) as Row;
+    const list = lists.get(title) ?? [];
+    lists.set(title, list);
+    for (const row of rows) list.push({ ...outer, ...row });
   }
   elements.forEach((one, at) => {
-    const next = record ? [...around, [name, rows[at] ?? {}] as const] : around;
+    const next = record ? [...enclosing, [name, rows[at] ?? {}] as const] : enclosing;
     for (const inner of new Set(one.children.map((child) => child.name)))
       collect(
         one.children.filter((child) => child.name === inner),
@@ -202,7 +205,7 @@ function collect(
 }
 
 const prefixed = (of: string, row: Row): Row =>
-  Object.fromEntries(Object.entries(row).map(([name, value]) => [`${of}${WITHIN}${name}`, value]));
+  Object.fromEntries(Object.entries(row).map(([name, value]) => [`${of}${SEPARATOR}${name}`, value]));
 
 /** The values of one record: attributes, texts, lists of values, and the parts of it that are no records of their own. */
 function valuesIn(one: Element, path: string, kinds: ReadonlyMap<string, Kind>): Row {
@@ -225,7 +228,7 @@ function valuesIn(one: Element, path: string, kinds: ReadonlyMap<string, Kind>):
     } else {
       const inner = valuesIn(first, at, kinds);
       // A text with attributes is called as its element is.
-      for (const [key, value] of Object.entries(inner)) row[key === name ? name : `${name}${WITHIN}${key}`] = value;
+      for (const [key, value] of Object.entries(inner)) row[key === name ? name : `${name}${SEPARATOR}${key}`] = value;
     }
   }
   return row;

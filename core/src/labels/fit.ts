@@ -1,3 +1,4 @@
+import { POINTS_A_MM } from '../print/index.ts';
 import type { LabelLayout, LabelLine } from './layout.ts';
 
 /** Type sizes in points. */
@@ -8,8 +9,6 @@ export const LINE_HEIGHT = 1.2;
 export const LABEL_PADDING = 2.5;
 /** Letters smaller than this are not read at arm’s length. */
 const LEAST_POINTS = 6;
-const POINTS_A_MM = 72 / 25.4;
-
 /** How wide a text is at one point of size. */
 export type Measure = (text: string, bold: boolean) => number;
 
@@ -22,25 +21,25 @@ export interface DrawnLine {
   readonly cut: boolean;
 }
 
-/** The side of the code on a label, in millimetres; 0 without one. */
-export const codeSide = ({ sheet, qr }: LabelLayout): number =>
+/** The side of the QR code on a label, in millimetres; 0 without one. */
+export const qrSide = ({ sheet, qr }: LabelLayout): number =>
   qr ? Math.min(sheet.height - 2 * LABEL_PADDING, sheet.width / 3, 30) : 0;
 
 /** How wide the text of a label can be, in points. */
 const roomFor = (layout: LabelLayout): number => {
-  const side = codeSide(layout);
+  const side = qrSide(layout);
   return (layout.sheet.width - 2 * LABEL_PADDING - (side > 0 ? side + LABEL_PADDING : 0)) * POINTS_A_MM;
 };
 
 /**
  * Fits the lines of one label: blank ones are left out and leave no gap, long ones are drawn smaller and then cut with `…`, and
- * where all together are too high each is drawn smaller. `left` is how many lines did not fit at all.
+ * where all together are too high each is drawn smaller. `omitted` is how many lines did not fit at all.
  */
 export function fitLines(
   layout: LabelLayout,
   texts: readonly string[],
   measure: Measure,
-): { readonly lines: readonly DrawnLine[]; readonly left: number } {
+): { readonly lines: readonly DrawnLine[]; readonly omitted: number } {
   const written = layout.lines.flatMap((line, at) => {
     // An address of several lines takes as many on the label.
     const parts = (texts[at] ?? '').split('\n').map((text) => text.replace(/\s+/g, ' ').trim());
@@ -59,7 +58,7 @@ export function fitLines(
     if (used > height + 0.5) break;
     lines.push(drawn);
   }
-  return { lines, left: written.length - lines.length };
+  return { lines, omitted: written.length - lines.length };
 }
 
 function fitLine(

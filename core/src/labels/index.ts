@@ -1,4 +1,4 @@
-export { codeSide, type DrawnLine, fitLines, LABEL_PADDING, LINE_HEIGHT, LINE_POINTS, type Measure } from './fit.ts';
+export { type DrawnLine, fitLines, LABEL_PADDING, LINE_HEIGHT, LINE_POINTS, type Measure, qrSide } from './fit.ts';
 export {
   COMMON_SHEETS,
   type LabelLayout,
@@ -7,6 +7,7 @@ export {
   labelLayoutSchema,
   labelsOnSheet,
   layoutWords,
+  MOST_LINES,
   placeOnSheet,
   sheetSchema,
   sheetWords,

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { fieldOf, tableOf } from '../fixtures/tables.ts';
+import { POINTS_A_MM } from '../print/index.ts';
 import {
   COMMON_SHEETS,
   fitLines,
@@ -20,7 +21,6 @@ const layout = (more: object = {}): LabelLayout =>
   labelLayoutSchema.parse({ sheet: first, lines: [{ text: '{name}' }], ...more });
 /** Letters half as wide as they are high. */
 const measure = (text: string): number => text.length / 2;
-const POINTS_A_MM = 72 / 25.4;
 
 describe('a sheet', () => {
   test('of every common kind lies on its paper, label by label, without one over another', () => {
@@ -56,14 +56,14 @@ describe('the lines of a label', () => {
         (texts, width, height, qr) => {
           const sheet = { paper: 'a4', columns: 1, rows: 1, width, height, gapX: 0, gapY: 0, top: 0, left: 0 };
           const one = layout({ sheet, qr, lines: texts.map((text) => ({ text: text.padEnd(1, 'x'), size: 'large' })) });
-          const { lines, left } = fitLines(one, texts, measure);
+          const { lines, omitted } = fitLines(one, texts, measure);
           const used = lines.reduce((sum, line) => sum + line.points * LINE_HEIGHT, 0);
           expect(used).toBeLessThanOrEqual((height - 2 * LABEL_PADDING) * POINTS_A_MM + 0.5);
           const room = (width - 2 * LABEL_PADDING) * POINTS_A_MM;
           for (const line of lines)
             if (line.text.length > 1) expect(measure(line.text) * line.points).toBeLessThanOrEqual(room + 0.1);
           const written = texts.flatMap((text) => text.split('\n')).filter((text) => text.trim() !== '');
-          expect(lines.length + left).toBe(written.length);
+          expect(lines.length + omitted).toBe(written.length);
           for (const line of lines) expect(line.cut).toBe(line.text.endsWith('…') && !written.includes(line.text));
         },
       ),

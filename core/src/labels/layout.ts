@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { PAPERS, type Paper, paperSchema } from '../print/index.ts';
 
 /** More lines than these do not stand on any label. */
-const MOST_LINES = 10;
+export const MOST_LINES = 10;
 /** Shorter and narrower labels hold no text. */
 const [LEAST_HEIGHT, LEAST_WIDTH] = [8, 15];
 /** What is not on the paper any more by a rounding of measures is still on it, in millimetres. */

@@ -2,25 +2,28 @@ import { z } from 'zod';
 import { isLinking, isOneValue, takesWord } from '../fields/index.ts';
 import { type FieldDefinition, fieldIdSchema, type TableDefinition, titleFields, typeOf } from '../tables/index.ts';
 
-/** How alike two values have to be. */
-export const LIKENESSES = [
+/** How two values of a field are compared. */
+export const MATCH_MODES = [
   { name: 'exact', label: 'is exactly the same' },
   { name: 'loose', label: 'is the same but for case, spaces, marks and accents' },
   { name: 'near', label: 'is spelt almost the same' },
 ] as const;
-export type Likeness = (typeof LIKENESSES)[number]['name'];
+export type MatchMode = (typeof MATCH_MODES)[number]['name'];
+
+/** More fields than these say nothing more of whether two records are the same. */
+export const MOST_COMPARED_FIELDS = 5;
 
 /** By which fields two records are held for the same: all of them have to be alike, and filled in. */
 export const duplicatesSchema = z.strictObject({
   by: z
     .array(z.strictObject({ field: fieldIdSchema, how: z.enum(['exact', 'loose', 'near']) }))
     .min(1, 'Choose at least one field.')
-    .max(5, 'At most five fields.'),
+    .max(MOST_COMPARED_FIELDS, `At most ${MOST_COMPARED_FIELDS} fields.`),
 });
 export type DuplicatesBy = z.infer<typeof duplicatesSchema>['by'];
 
 /** In which ways the values of a field can be alike: texts that people type in all, other single values exactly; none for lists. */
-export function likenessesOf(field: FieldDefinition): readonly Likeness[] {
+export function matchModesOf(field: FieldDefinition): readonly MatchMode[] {
   if (isLinking(field)) return typeOf(field).links === 'one' ? ['exact'] : [];
   if (!isOneValue(field)) return [];
   return typeOf(field).family === 'text' && !takesWord(field) ? ['exact', 'loose', 'near'] : ['exact'];
@@ -28,7 +31,7 @@ export function likenessesOf(field: FieldDefinition): readonly Likeness[] {
 
 /** What duplicates of a table are looked for by to begin with: the first text of its title, or of its fields, almost the same. */
 export function proposeDuplicates(table: TableDefinition): DuplicatesBy {
-  const texts = [...titleFields(table), ...table.fields].filter((field) => likenessesOf(field).includes('near'));
+  const texts = [...titleFields(table), ...table.fields].filter((field) => matchModesOf(field).includes('near'));
   const [first] = [...texts.filter((field) => typeOf(field).editable), ...texts];
   return first ? [{ field: first.id, how: 'near' }] : [];
 }
@@ -42,9 +45,9 @@ export const duplicatesProblems = (
     const field = table.fields.find((one) => one.id === id);
     const path = `by.${at}`;
     if (!field) return [{ path, rule: 'field', message: `${id} is not a field of ${table.label}. Choose another.` }];
-    if (likenessesOf(field).includes(how)) return [];
+    if (matchModesOf(field).includes(how)) return [];
     const message =
-      likenessesOf(field).length === 0
+      matchModesOf(field).length === 0
         ? `${field.label} holds several values: records are not compared by it. Choose another field.`
         : `${field.label} can only be compared exactly.`;
     return [{ path, rule: 'how', message }];

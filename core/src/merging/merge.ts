@@ -6,8 +6,8 @@ import { type FieldDefinition, type FieldId, fieldIdSchema, type RecordId, typeO
 export const MOST_MERGED = 20;
 
 /** From which record the value of a field comes; of a field with several values, those of all records together. */
-const takeSchema = z.union([z.int().min(1), z.literal('all')]);
-export type Take = z.infer<typeof takeSchema>;
+const valueSourceSchema = z.union([z.int().min(1), z.literal('all')]);
+export type ValueSource = z.infer<typeof valueSourceSchema>;
 
 /** Records that become one. */
 export const mergeSchema = z.strictObject({
@@ -19,7 +19,7 @@ export const mergeSchema = z.strictObject({
     .min(2, 'Choose at least two records.')
     .max(MOST_MERGED, `At most ${MOST_MERGED} records are merged at once.`),
   /** By field; a field that is not named keeps what the record has that stays. */
-  take: z.record(fieldIdSchema, takeSchema),
+  valuesFrom: z.record(fieldIdSchema, valueSourceSchema),
 });
 export type MergePlan = z.infer<typeof mergeSchema>;
 
@@ -33,18 +33,18 @@ export interface MergedRecord {
  * Whether somebody can choose from which record the value of a field comes. What the system gives, and what must be different in each
  * record, stays that of the record that stays: the others keep theirs when they are archived.
  */
-export const isTakeable = (field: FieldDefinition): boolean =>
+export const isChoosable = (field: FieldDefinition): boolean =>
   typeOf(field).editable && !field.unique && !isNumbered(field) && field.calculation === null;
 
-/** What each field takes to begin with: the value of the record that stays, or the first that is there; lists of all together. */
-export function proposeTakes(
+/** Where the value of each field comes from to begin with: that of the record that stays, or the first that is there; lists of all together. */
+export function proposeSources(
   fields: readonly FieldDefinition[],
   records: readonly MergedRecord[],
   stays: RecordId,
-): Record<FieldId, Take> {
+): Record<FieldId, ValueSource> {
   const first = [...records].sort((a, b) => Number(b.id === stays) - Number(a.id === stays));
   return Object.fromEntries(
-    fields.filter(isTakeable).flatMap((field): [FieldId, Take][] => {
+    fields.filter(isChoosable).flatMap((field): [FieldId, ValueSource][] => {
       const filled = first.filter((record) => !isBlank(record.values[field.id]));
       if (isSeveral(field) && filled.length > 1) return [[field.id, 'all']];
       return filled[0] ? [[field.id, filled[0].id]] : [];
@@ -52,19 +52,19 @@ export function proposeTakes(
   );
 }
 
-/** The values that the record that stays gets, by the fields that take another one’s; each list without what is in it twice. */
+/** The values that the record that stays gets, by the fields whose values come from another one; each list without what is in it twice. */
 export function mergedValues(
   fields: readonly FieldDefinition[],
   records: readonly MergedRecord[],
-  { stays, take }: Pick<MergePlan, 'stays' | 'take'>,
+  { stays, valuesFrom }: Pick<MergePlan, 'stays' | 'valuesFrom'>,
 ): Values {
   const byId = new Map(records.map((record) => [record.id, record]));
   const all = [...records].sort((a, b) => Number(b.id === stays) - Number(a.id === stays));
   return Object.fromEntries(
-    fields.filter(isTakeable).flatMap((field): [FieldId, Value][] => {
-      const taken = take[field.id];
-      if (taken === undefined || taken === stays) return [];
-      if (taken !== 'all') return [[field.id, byId.get(taken)?.values[field.id] ?? null]];
+    fields.filter(isChoosable).flatMap((field): [FieldId, Value][] => {
+      const source = valuesFrom[field.id];
+      if (source === undefined || source === stays) return [];
+      if (source !== 'all') return [[field.id, byId.get(source)?.values[field.id] ?? null]];
       if (!isSeveral(field)) return [];
       const items = [...new Set(all.flatMap((record) => itemsOf(record.values[field.id] ?? null)))];
       return [[field.id, items.length === 0 ? null : (items as Value)]];

@@ -1,7 +1,14 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { fieldOf, tableOf } from '../fixtures/tables.ts';
-import { duplicatesProblems, groupsOf, likenessesOf, mergedValues, proposeDuplicates, proposeTakes } from './index.ts';
+import {
+  duplicatesProblems,
+  groupsOf,
+  matchModesOf,
+  mergedValues,
+  proposeDuplicates,
+  proposeSources,
+} from './index.ts';
 
 const fields = [
   fieldOf('number', 'sequence', { settings: { prefix: 'V-', withYear: false, width: 4 } }),
@@ -29,7 +36,7 @@ describe('duplicates', () => {
     ));
 
   test('are looked for by what can be alike: texts in any way, other single values exactly, lists not', () => {
-    expect(fields.map((field) => likenessesOf(field).length)).toEqual([3, 3, 3, 1, 0, 1]);
+    expect(fields.map((field) => matchModesOf(field).length)).toEqual([3, 3, 3, 1, 0, 1]);
     expect(proposeDuplicates(table)).toEqual([{ field: 'name', how: 'near' }]);
     const by = [
       { field: 'gone', how: 'exact' },
@@ -51,21 +58,21 @@ describe('a merge', () => {
   ];
 
   test('keeps what the one that stays has, and takes what it lacks; lists together', () => {
-    const take = proposeTakes(fields, records, 1);
-    expect(take).toEqual({ name: 1, length: 2, tags: 'all', owner: 2 });
-    expect(mergedValues(fields, records, { stays: 1, take })).toEqual({
+    const valuesFrom = proposeSources(fields, records, 1);
+    expect(valuesFrom).toEqual({ name: 1, length: 2, tags: 'all', owner: 2 });
+    expect(mergedValues(fields, records, { stays: 1, valuesFrom })).toEqual({
       length: 6,
       tags: ['deep', 'old', 'fast'],
       owner: 7,
     });
-    expect(mergedValues(fields, records, { stays: 2, take: { ...take, name: 1 } })).toMatchObject({
+    expect(mergedValues(fields, records, { stays: 2, valuesFrom: { ...valuesFrom, name: 1 } })).toMatchObject({
       name: 'Tystie',
       tags: ['fast', 'deep', 'old'],
     });
   });
 
   test('never takes what must be different in each record, or is given by the system', () => {
-    const take = { number: 2, registration: 2, gone: 2, name: 'all' } as const;
-    expect(mergedValues(fields, records, { stays: 1, take })).toEqual({});
+    const valuesFrom = { number: 2, registration: 2, gone: 2, name: 'all' } as const;
+    expect(mergedValues(fields, records, { stays: 1, valuesFrom })).toEqual({});
   });
 });

@@ -11,7 +11,7 @@ export const PAPERS = {
 export type Paper = keyof typeof PAPERS;
 export const paperSchema = z.enum(['a4', 'letter']);
 
-/** How a list lies on its paper; by itself where many columns need the width. */
+/** The orientation of a printed list; `auto` is landscape where it has many columns. */
 export const orientationSchema = z.enum(['auto', 'portrait', 'landscape']);
 export type Orientation = z.infer<typeof orientationSchema>;
 

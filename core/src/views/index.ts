@@ -20,6 +20,7 @@ export {
   plainListing,
 } from './columns.ts';
 export { isLinkedFrom, type LinkedFrom, linkedFromAt } from './linkedFrom.ts';
+export { auditValue, groupTitle, listedText, summariesUnder } from './listedText.ts';
 export { formatSummary, SUMMARY_LABELS, summariesOf } from './summaries.ts';
 export {
   type Listing,

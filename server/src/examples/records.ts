@@ -86,7 +86,7 @@ export const RECORD_EXAMPLES: readonly Example[] = [
           { id: 1, version: '<first version>' },
           { id: 2, version: '<second version>' },
         ],
-        take: { length: 2 },
+        valuesFrom: { length: 2 },
       },
     },
   },

@@ -47,7 +47,7 @@ export function orderRoutes(app: FastifyInstance, services: Services): void {
     const printed = selectionOf(file, what);
     if (printed) {
       // A reader of PDFs may ask again, to save what it shows.
-      const pdf = await printSelection(databases.app, printed, exportReader(call, file.tables));
+      const pdf = await printSelection(databases.exports, printed, exportReader(call, file.tables));
       if (state !== 'cancelled') await reportExport(databases.app, id, { state: 'done', done: total });
       call.reply.type('application/pdf').header('content-disposition', attachmentNamed(file.title, 'pdf', 'inline'));
       return pdf;

@@ -3,7 +3,7 @@ import type { ExportSettings } from '@fiche/core/exports';
 import { itemsOf, linksSeveral, type Value } from '@fiche/core/fields';
 import { civilOf } from '@fiche/core/office';
 import { type FieldDefinition, type TableDefinition, type Tables, targetTable, typeOf } from '@fiche/core/tables';
-import { columnOf, isAuditColumn, type KnownColumn } from '@fiche/core/views';
+import { AUDIT_COLUMNS, auditValue, columnOf, isAuditColumn, type KnownColumn } from '@fiche/core/views';
 import type { Transaction } from '../database/index.ts';
 import { cellAsText, type FileCell, type FileColumn, type FileRow, type Holds, isGuarded } from '../formats/index.ts';
 import { type exportReader, type WholeQuery, wholeListing } from '../views/index.ts';
@@ -55,14 +55,18 @@ export function exportColumns(
   return [...(links === 'numbers' ? [number] : []), ...known.map((column) => columnIn(column, links))].map(
     (column) => ({
       ...column,
-      key: onceIn(taken, column.key),
+      key: uniqueKey(taken, column.key),
     }),
   );
 }
 
 function columnIn(known: KnownColumn, links: ExportSettings['links']): ExportColumn {
   const { path, label, field } = known;
-  const holds = field ? holdsOf(field, links) : path.endsWith('_at') ? 'dateTime' : 'text';
+  const holds = field
+    ? holdsOf(field, links)
+    : isAuditColumn(path) && AUDIT_COLUMNS[path].holds === 'moment'
+      ? 'dateTime'
+      : 'text';
   const places = field && typeof field.settings.places === 'number' ? field.settings.places : undefined;
   return { key: keyOf(path, label), label, holds, places, path, cellOf: (record) => cellOf(record, known, links) };
 }
@@ -77,7 +81,7 @@ const keyOf = (path: string, label: string): string =>
         .replace(/^[_\d]+|_+$/g, '')
         .toLowerCase() || 'calculated';
 
-function onceIn(taken: Set<string>, key: string): string {
+function uniqueKey(taken: Set<string>, key: string): string {
   let once = key;
   for (let n = 2; taken.has(once); n++) once = `${key}_${n}`;
   taken.add(once);
@@ -85,7 +89,11 @@ function onceIn(taken: Set<string>, key: string): string {
 }
 
 function cellOf(record: ListedRecord, { path, field }: KnownColumn, links: ExportSettings['links']): FileCell {
-  if (field === undefined) return isAuditColumn(path) ? stampOf(record, path) : null;
+  if (field === undefined) {
+    if (!isAuditColumn(path)) return null;
+    const value = auditValue(record.stamp, path);
+    return AUDIT_COLUMNS[path].holds === 'moment' ? civilOf(new Date(value)) : value;
+  }
   const behind = record.behind[path];
   const value: Value = behind ? behind.value : (record.values[path] ?? null);
   if (value === null) return null;
@@ -95,12 +103,6 @@ function cellOf(record: ListedRecord, { path, field }: KnownColumn, links: Expor
   const linked = record.linked[path];
   // In the order in which they are linked, which is not that of their numbers.
   return linksSeveral(field) ? itemsOf(value).map((id) => linked?.titles?.[id] ?? '') : (linked?.title ?? null);
-}
-
-function stampOf({ stamp }: ListedRecord, path: string): string {
-  if (path === 'created_by') return stamp.createdBy;
-  if (path === 'changed_by') return stamp.changedBy;
-  return civilOf(new Date(path === 'created_at' ? stamp.createdAt : stamp.changedAt));
 }
 
 /** The records of a listing as rows of a file, part by part, in its order. `onPage` is told how many there were so far. */

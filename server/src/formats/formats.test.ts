@@ -164,6 +164,46 @@ test('a text that could be taken for a formula is marked in CSV, with full-width
   expect(sheet).toContain('t="inlineStr"');
 });
 
+test('a text longer than a cell of a workbook can be says that it was cut, whatever letter the cut falls on', async () => {
+  const [column] = columns as [FileColumn];
+  const row = (cell: string): FileRow => ({ id: 1, title: '', changedAt: '2027-03-01T10:15:00Z', cells: [cell] });
+  const file = await written(
+    'xlsx',
+    [column],
+    ['a', '😀', `x${'😀'}`].map((one) => row(one.repeat(20_000))),
+  );
+  const [sheet] = (await readSheets(file)) as unknown as { data: unknown[][] }[];
+  const cells = sheet?.data.slice(1).map(([cell]) => String(cell)) ?? [];
+  expect(cells[0]).toBe('a'.repeat(20_000));
+  for (const cell of cells.slice(1)) {
+    expect(cell).toHaveLength(32_767);
+    expect(cell).toMatch(/… \(cut: longer than a cell of a workbook can be\)$/);
+  }
+});
+
+test('a workbook of more rows than a sheet can have goes on in a second sheet, with the names again', async () => {
+  const [column] = columns as [FileColumn];
+  const row: FileRow = { id: 1, title: '', changedAt: '2027-03-01T10:15:00Z', cells: [7] };
+  const page = Array.from({ length: 8_192 }, () => row);
+  async function* pages(): AsyncGenerator<readonly FileRow[]> {
+    for (let at = 0; at < 128; at++) yield page;
+  }
+  const parts: Uint8Array[] = [];
+  for await (const part of FORMATS.xlsx.write({ title: 'Stays', columns: [column] }, pages()))
+    parts.push(part as Uint8Array);
+  const { unzipSync, strFromU8 } = await import('fflate');
+  const sheetsOf = (name: string): boolean => name.startsWith('xl/worksheets/') || name === 'xl/workbook.xml';
+  const files = unzipSync(Buffer.concat(parts), { filter: ({ name }) => sheetsOf(name) });
+  expect(strFromU8(files['xl/workbook.xml'] as Uint8Array)).toContain('name="Stays 2"');
+  // 1,048,576 rows fit with the names among them: one record is left for the second sheet.
+  expect(
+    Buffer.from(files['xl/worksheets/sheet1.xml'] as Uint8Array)
+      .toString()
+      .match(/<row /g),
+  ).toHaveLength(1_048_576);
+  expect(strFromU8(files['xl/worksheets/sheet2.xml'] as Uint8Array).match(/<row /g)).toHaveLength(2);
+});
+
 test('a calendar has an event for each record with a date: whole days to the day after, times as instants', async () => {
   const dates: FileColumn[] = [
     { key: 'arrival', label: 'Arrival', holds: 'date' },

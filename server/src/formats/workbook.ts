@@ -3,13 +3,14 @@ import { cellAsText } from './csv.ts';
 import type { FileCell, FileColumn, FileFormat, FileRow } from './format.ts';
 import { xmlText } from './xml.ts';
 
-// Office Open XML (ECMA-376), SpreadsheetML. Packages that write workbooks hold all of their rows in memory; this one writes
-// a sheet row by row, as the rows come.
+// Office Open XML (ECMA-376), SpreadsheetML, written row by row as the rows come: the packages that write workbooks and are kept
+// up to date hold all of their rows in memory, which a million records do not allow.
 
 /** Rows that fit in one sheet, the row of names among them (ECMA-376, as spreadsheets hold it). */
 const SHEET_ROWS = 1_048_576;
-/** Characters that fit in one cell. */
+/** Characters that fit in one cell; what is longer says so at its end. */
 const CELL_MOST = 32_767;
+const CUT = ' … (cut: longer than a cell of a workbook can be)';
 const DAY_MS = 86_400_000;
 /** Day 0 of the 1900 date system, from which its days are counted. */
 const DAY_ZERO = Date.UTC(1899, 11, 30);
@@ -61,7 +62,7 @@ const lettersOf = (column: number): string =>
   (column < 26 ? '' : lettersOf(Math.floor(column / 26) - 1)) + String.fromCharCode(65 + (column % 26));
 
 const textCell = (at: string, text: string, style = PLAIN): string => {
-  const kept = text.slice(0, CELL_MOST);
+  const kept = text.length <= CELL_MOST ? text : `${text.slice(0, CELL_MOST - CUT.length).toWellFormed()}${CUT}`;
   return `<c r="${at}" t="inlineStr"${style === PLAIN ? '' : ` s="${style}"`}><is><t xml:space="preserve">${cellText(kept)}</t></is></c>`;
 };
 const numberCell = (at: string, value: number, style: number | undefined): string =>

@@ -1,4 +1,3 @@
-import { randomBytes } from 'node:crypto';
 import type { DuplicatesFound } from '@fiche/core/api';
 import { type DuplicatesBy, duplicatesProblems, groupsOf } from '@fiche/core/merging';
 import { formatCount } from '@fiche/core/office';
@@ -45,8 +44,7 @@ export async function duplicatesOf(
   const pairs = await owner
     .transaction(async (transaction) => {
       await transaction.raw(`SET LOCAL statement_timeout = '${LONGEST_SECONDS}s'`);
-      const found = await pairsOf(transaction, tables, table, by, search);
-      return found;
+      return pairsOf(transaction, tables, table, by, search);
     })
     .catch((error: unknown) => {
       if ((error as { code?: string }).code !== TOOK_TOO_LONG) throw error;
@@ -100,30 +98,25 @@ async function nearPairs(
   read: string,
   values: readonly (string | number)[],
 ): Promise<Pair[]> {
-  const name = `staging.alike_${randomBytes(8).toString('hex')}`;
-  await transaction.raw(`CREATE UNLOGGED TABLE ${name} AS ${read} LIMIT ${MOST_COMPARED + 1}`, [...values]);
-  try {
-    const { rows: counted } = await transaction.raw<{ rows: { n: number }[] }>(`SELECT count(*) AS n FROM ${name}`);
-    if (Number(counted[0]?.n) > MOST_COMPARED)
-      throw new Refusal(
-        422,
-        `Spellings are compared among at most ${formatCount(MOST_COMPARED)} records. Find fewer of them first, or compare without near spellings.`,
-      );
-    const others = by.flatMap((_one, at) => (near.includes(at) ? [] : [`a.k${at} = b.k${at}`]));
-    for (const at of near) await transaction.raw(`CREATE INDEX ON ${name} USING gin (k${at} public.gin_trgm_ops)`);
-    await transaction.raw(`ANALYZE ${name}`);
-    await transaction.raw(`SET LOCAL pg_trgm.similarity_threshold = ${ALIKE}`);
-    const alike = near.map(
-      (at) =>
-        `a.k${at} OPERATOR(public.%) b.k${at} AND (public.similarity(a.k${at}, b.k${at}) >= ${SAME_WORDS}
+  await transaction.raw(`CREATE TEMP TABLE compared ON COMMIT DROP AS ${read} LIMIT ${MOST_COMPARED + 1}`, [...values]);
+  const { rows: counted } = await transaction.raw<{ rows: { n: number }[] }>('SELECT count(*) AS n FROM compared');
+  if (Number(counted[0]?.n) > MOST_COMPARED)
+    throw new Refusal(
+      422,
+      `Spellings are compared among at most ${formatCount(MOST_COMPARED)} records. Find fewer of them first, or compare without near spellings.`,
+    );
+  const others = by.flatMap((_one, at) => (near.includes(at) ? [] : [`a.k${at} = b.k${at}`]));
+  for (const at of near) await transaction.raw(`CREATE INDEX ON compared USING gin (k${at} public.gin_trgm_ops)`);
+  await transaction.raw(`ANALYZE compared`);
+  await transaction.raw(`SET LOCAL pg_trgm.similarity_threshold = ${ALIKE}`);
+  const alike = near.map(
+    (at) =>
+      `a.k${at} OPERATOR(public.%) b.k${at} AND (public.similarity(a.k${at}, b.k${at}) >= ${SAME_WORDS}
           OR public.levenshtein(left(a.k${at}, 255), left(b.k${at}, 255)) <= 1 + length(a.k${at}) / ${LETTERS_A_SLIP})`,
-    );
-    const { rows } = await transaction.raw<{ rows: { a: number; b: number }[] }>(
-      `SELECT a.id AS a, b.id AS b FROM ${name} a JOIN ${name} b ON a.id < b.id AND ${[...others, ...alike].join(' AND ')}
+  );
+  const { rows } = await transaction.raw<{ rows: { a: number; b: number }[] }>(
+    `SELECT a.id AS a, b.id AS b FROM compared a JOIN compared b ON a.id < b.id AND ${[...others, ...alike].join(' AND ')}
        ORDER BY 1, 2 LIMIT ${MOST_PAIRS}`,
-    );
-    return rows.map(({ a, b }) => [Number(a), Number(b)]);
-  } finally {
-    await transaction.raw(`DROP TABLE ${name}`).catch(() => undefined);
-  }
+  );
+  return rows.map(({ a, b }) => [Number(a), Number(b)]);
 }

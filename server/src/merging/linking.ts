@@ -1,9 +1,9 @@
 import { linksSeveral } from '@fiche/core/fields';
-import { quoted, relation } from '@fiche/core/queries';
+import { quoted, recordsOf, relation } from '@fiche/core/queries';
 import { rightTo } from '@fiche/core/rights';
 import { type FieldDefinition, findField, type RecordId, type TableDefinition } from '@fiche/core/tables';
 import { callersLimit } from '../access/index.ts';
-import type { Transaction } from '../database/index.ts';
+import type { Database, Transaction } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { Refusal } from '../http/index.ts';
 import { linksTo } from '../records/index.ts';
@@ -18,9 +18,37 @@ export interface Linking {
 /** Records that are pointed elsewhere at once; a merge is put back as one, which has the same bound. */
 const MOST_LINKING = 4_000;
 
-/** The column of a link as a list of numbers, whether it holds one or several. */
+/** SQL: a link of a record `r`, to one record or to several, points at one of the records bound to `?`. */
 const pointsAt = (field: FieldDefinition): string =>
-  linksSeveral(field) ? `r.${quoted(field.id)} && ?::bigint[]` : `r.${quoted(field.id)} = ANY(?::bigint[])`;
+  linksSeveral(field)
+    ? `r.id IN (SELECT p.record FROM ${pairsOf(field)} p WHERE p.target = ANY(?::bigint[]))`
+    : `r.${quoted(field.id)} = ANY(?::bigint[])`;
+
+/** The table of a link to several records: a row for each of them, found by an index from either end. */
+const pairsOf = (field: FieldDefinition): string => relation(String(field.settings.pairs));
+
+/** How many records that the caller sees link to each of some records; nothing for one to which none link. */
+export async function countLinking(
+  app: Database,
+  { tables }: Definitions,
+  table: TableDefinition,
+  records: readonly RecordId[],
+): Promise<ReadonlyMap<RecordId, number>> {
+  const counts = new Map<RecordId, number>();
+  for (const { table: from, field } of linksTo(tables, table.id)) {
+    if (!findField(from, field.id)) continue;
+    const [target, pairs] = linksSeveral(field)
+      ? ['p.target', `JOIN ${pairsOf(field)} p ON p.record = r.id`]
+      : [`r.${quoted(field.id)}`, ''];
+    const { rows } = await app.raw<{ rows: { id: number; n: number }[] }>(
+      `SELECT ${target} AS id, count(*) AS n FROM ${recordsOf(tables, from.id)} r ${pairs}
+       WHERE ${target} = ANY(?::bigint[]) GROUP BY 1`,
+      [`{${records.join(',')}}`],
+    );
+    for (const { id, n } of rows) counts.set(Number(id), (counts.get(Number(id)) ?? 0) + Number(n));
+  }
+  return counts;
+}
 
 /**
  * The records of all tables, archived ones too, that link to some records, locked. Throws 403 where the caller may not change all
@@ -84,7 +112,7 @@ async function requireChangeable(
 }
 
 /** Points the links of some records at the one that stays; a list of links names it once, where the first of the others stood. */
-export async function pointElsewhere(
+export async function repointLinks(
   transaction: Transaction,
   { table, field, ids }: Linking,
   merged: readonly RecordId[],
@@ -93,10 +121,10 @@ export async function pointElsewhere(
   const column = quoted(field.id);
   const list = (of: readonly RecordId[]): string => `{${of.join(',')}}`;
   if (!linksSeveral(field)) {
-    await transaction.raw(
-      `UPDATE ${relation(table.id)} r SET ${column} = ? WHERE r.id = ANY(?::bigint[]) AND ${pointsAt(field)}`,
-      [stays, list(ids), list(merged)],
-    );
+    await transaction.raw(`UPDATE ${relation(table.id)} r SET ${column} = ? WHERE r.id = ANY(?::bigint[])`, [
+      stays,
+      list(ids),
+    ]);
     return;
   }
   await transaction.raw(
@@ -104,7 +132,7 @@ export async function pointElsewhere(
        SELECT array_agg(one ORDER BY first) FROM (
          SELECT CASE WHEN e = ANY(?::bigint[]) THEN ?::bigint ELSE e END AS one, min(place) AS first
          FROM unnest(r.${column}) WITH ORDINALITY AS u(e, place) GROUP BY 1) s)
-     WHERE r.id = ANY(?::bigint[]) AND ${pointsAt(field)}`,
-    [list(merged), stays, list(ids), list(merged)],
+     WHERE r.id = ANY(?::bigint[])`,
+    [list(merged), stays, list(ids)],
   );
 }

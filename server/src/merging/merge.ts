@@ -21,8 +21,8 @@ import {
   updateRecords,
 } from '../records/index.ts';
 import { type Saver, savingRecords } from '../ripples/index.ts';
-import { findKin } from './kin.ts';
-import { type Linking, linkingTo, pointElsewhere } from './linking.ts';
+import { type Linking, linkingTo, repointLinks } from './linking.ts';
+import { findLinkWithin, type LinkWithin } from './linkWithin.ts';
 import { moveOrigins } from './origins.ts';
 
 /** Ends a transaction that only looked. */
@@ -94,24 +94,25 @@ async function mergeIn(
   const records = await lockRecords(write, saver, table, form, plan);
   const stays = records.find((one) => one.id === plan.stays) as RecordView;
   const merged = records.flatMap((one) => (one.id === plan.stays ? [] : [one.id]));
-  const kin = await findKin(write, whole.get(table.id) ?? table, [...merged, stays.id]);
-  if (kin) throw new Refusal(422, kinWords(table, records, kin));
+  const within = await findLinkWithin(write, whole.get(table.id) ?? table, [...merged, stays.id]);
+  if (within) throw new Refusal(422, linkWithinWords(table, records, within));
   const linking = await linkingTo(write, definitions, table, merged);
   const before = new Map<Linking, ReadonlySet<string>>();
   for (const one of linking) before.set(one, problemsKnown(await decideLinking(write, saver, one)));
   const problems: Problem[] = [];
-  const take = async (of: TableDefinition, named: RecordView, work: () => Promise<void>): Promise<void> => {
+  const attempt = async (of: TableDefinition, named: RecordView, work: () => Promise<void>): Promise<void> => {
     const message = await inSavepoint(write, of, async () => {
       await work();
       return null;
     });
     if (message !== null) problems.push({ what: of.label, record: named.id, title: named.title, message });
   };
-  const changes = await changeStaying(write, saver, table, form, stays, records, plan, problems, take);
+  const changes = await changeStaying(write, saver, table, form, stays, records, plan, problems, attempt);
   // What points elsewhere is decided once all of it does, so that a berth and its stays move together.
-  for (const one of linking) await take(one.table, stays, () => pointElsewhere(write, one, merged, stays.id));
+  for (const one of linking) await attempt(one.table, stays, () => repointLinks(write, one, merged, stays.id));
   if (problems.length === 0)
-    for (const one of linking) problems.push(...(await settleLinking(write, saver, one, before.get(one) ?? new Set())));
+    for (const one of linking)
+      problems.push(...(await recalculateLinking(write, saver, one, before.get(one) ?? new Set())));
   for (const one of linking) await moveOrigins(write, whole, one, { table: table.id, merged }, stays);
   for (const id of merged) await updateRecord(write, table.id, id, { archived_at: new Date().toISOString() });
   await write.raw(
@@ -168,10 +169,10 @@ async function lockRecords(
   return records;
 }
 
-function kinWords(
+function linkWithinWords(
   table: TableDefinition,
   records: readonly RecordView[],
-  { from, to, field }: { readonly from: RecordId; readonly to: RecordId; readonly field: { readonly id: string } },
+  { from, to, field }: LinkWithin,
 ): string {
   const named = (id: RecordId): string => records.find((one) => one.id === id)?.title ?? `#${id}`;
   const link = findField(table, field.id)?.label ?? 'a field that your role does not see';
@@ -188,13 +189,13 @@ async function changeStaying(
   records: readonly RecordView[],
   plan: MergePlan,
   problems: Problem[],
-  take: (of: TableDefinition, named: RecordView, work: () => Promise<void>) => Promise<void>,
+  attempt: (of: TableDefinition, named: RecordView, work: () => Promise<void>) => Promise<void>,
 ): Promise<MergeAnswer['changes']> {
-  const taken = Object.entries(mergedValues(table.fields, records, plan)).filter(
+  const chosen = Object.entries(mergedValues(table.fields, records, plan)).filter(
     ([id]) => form.fields.get(id)?.readOnly === false,
   );
-  if (taken.length === 0) return [];
-  const values = Object.fromEntries(taken);
+  if (chosen.length === 0) return [];
+  const values = Object.fromEntries(chosen);
   const origins = (await originsOfRecords(write, form.tables, table.id, [stays.id])).get(stays.id) ?? {};
   const opening = { account, now: civilNow(), record: { ...stays, origins } };
   const sent = { values, reasons: reasonsFor(form) };
@@ -205,7 +206,7 @@ async function changeStaying(
   );
   const written = changesOf(decided.state);
   if (decided.problems.length === 0)
-    await take(table, stays, async () => {
+    await attempt(table, stays, async () => {
       await updateRecord(write, table.id, stays.id, written);
       await keepOrigins(write, table.id, [[stays.id, originsOf(decided.state)]]);
     });
@@ -262,7 +263,7 @@ const problemsKnown = (all: readonly DecidedLinking[]): ReadonlySet<string> =>
   new Set(all.flatMap(({ record, decided }) => decided.problems.map((one) => keyOf(record.id, one))));
 
 /** Writes what is calculated anew in the records that link to the one that stays; tells the rules that they kept before and break now. */
-async function settleLinking(
+async function recalculateLinking(
   write: Transaction,
   saver: Saver,
   linking: Linking,

@@ -26,14 +26,14 @@ async function vessel(name: string, more: Record<string, unknown> = {}): Promise
 async function merge(
   ids: number[],
   stays: number,
-  take: object = {},
+  valuesFrom: object = {},
   what: 'look' | 'write' = 'write',
   who = builder,
 ): Promise<Answer> {
   const records = await Promise.all(
     ids.map(async (id) => ({ id, version: Number((await rowOf('quay_vessels', id)).version) })),
   );
-  return who.call('POST', `${VESSELS}/merges`, { do: what, plan: { stays, records, take } });
+  return who.call('POST', `${VESSELS}/merges`, { do: what, plan: { stays, records, valuesFrom } });
 }
 /** Names of the groups that are found. */
 async function groups(by: object[], more: object = {}, who = builder): Promise<string[][]> {
@@ -155,6 +155,9 @@ describe('a merge', () => {
       ],
     });
     expect((await stay('hers')).vessel).toBe(gone);
+    const { body: compared } = await builder.call('POST', `${VESSELS}/compare`, { records: [keep, gone] });
+    // One of each kind of link, and for the other one her own stay and the escort.
+    expect(compared.records.map((one: { linking: number }) => one.linking)).toEqual([2, 3]);
     const done = await merge([keep, gone], keep, take);
     expect(done.body.written).toBe(true);
     expect(await rowOf('quay_vessels', keep)).toMatchObject({ length: 8, marks: ['deep', 'fast'], archived_at: null });
@@ -177,7 +180,10 @@ describe('a merge', () => {
     expect(await rowOf('quay_vessels', gone)).toMatchObject({ archived_at: null, length: 8 });
     expect(await rowOf('quay_vessels', keep)).toMatchObject({ length: null, marks: ['deep'] });
     expect([(await stay('hers')).vessel, (await stay('escorted')).escorts]).toEqual([gone, [gone, 1, keep]]);
-    expect((await builder.call('GET', `${VESSELS}/records/${gone}`)).body.mergedInto).toBeUndefined();
+    // Archived later for a reason of its own, it does not lead to the other one any more.
+    await seed(`UPDATE data.quay_vessels SET archived_at = now() WHERE id = ${gone}`);
+    const { body } = await builder.call('GET', `${VESSELS}/records/${gone}`);
+    expect([body.archived, body.mergedInto]).toEqual([true, undefined]);
   });
 
   test('lets filled values come from the one that stays, whose own value shows beside the copy', async () => {

@@ -1,15 +1,13 @@
 import { routes } from '@fiche/core/api';
-import { recordsOf } from '@fiche/core/queries';
-import type { RecordId, TableDefinition } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
-import type { Database } from '../database/index.ts';
-import { type Definitions, requireInUse } from '../definitions/index.ts';
+import { requireInUse } from '../definitions/index.ts';
 import { limit } from '../http/index.ts';
-import { findRecordsWhere, linkingSql, linksTo } from '../records/index.ts';
+import { findRecordsWhere } from '../records/index.ts';
 import type { Services } from '../services.ts';
 import { tableOf } from '../views/index.ts';
 import { duplicatesOf } from './duplicates.ts';
+import { countLinking } from './linking.ts';
 import { mergeRecords } from './merge.ts';
 
 /** Searches for duplicates by one account within an hour: each reads the whole table. */
@@ -45,24 +43,4 @@ export function mergingRoutes(app: FastifyInstance, services: Services): void {
     const saver = { actor, account: call.caller.login, definitions: call.definitions, mail };
     return mergeRecords(databases.app, saver, table, plan, call.body.do);
   });
-}
-
-/** How many records that the caller sees link to each of some records. */
-async function countLinking(
-  app: Database,
-  { tables }: Definitions,
-  table: TableDefinition,
-  ids: readonly RecordId[],
-): Promise<Map<RecordId, number>> {
-  const counts = new Map<RecordId, number>();
-  const fields = linksTo(tables, table.id).filter(({ table: from, field }) => from.fields.includes(field));
-  for (const { table: from, field } of fields)
-    for (const id of ids) {
-      const { rows } = await app.raw<{ rows: { n: number }[] }>(
-        `SELECT count(*) AS n FROM ${recordsOf(tables, from.id)} r WHERE ${linkingSql(field, 'r')}`,
-        [id],
-      );
-      counts.set(id, (counts.get(id) ?? 0) + Number(rows[0]?.n ?? 0));
-    }
-  return counts;
 }

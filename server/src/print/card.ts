@@ -1,7 +1,7 @@
 import type { Paper, PrintedBlock, PrintedCard } from '@fiche/core/print';
 import type { Content, TableCell } from 'pdfmake/interfaces.js';
 import { textOf } from './fonts.ts';
-import { FADED, headOf, innerWidth, PLUM, type PrintJob, printJob } from './look.ts';
+import { FADED, headOf, innerWidth, PLUM, type PrintJob, printJob } from './pageStyle.ts';
 import { BOXED, ruledTable } from './ruledTable.ts';
 
 /** What a box has around its cell. */

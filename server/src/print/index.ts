@@ -1,3 +1,3 @@
 export { addLayout } from './layouts.ts';
-export { type PrintedSelection, printSelection, requirePrint } from './printed.ts';
+export { type PrintedSelection, printSelection, requirePrint } from './printSelection.ts';
 export { printRoutes } from './routes.ts';

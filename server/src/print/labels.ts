@@ -1,6 +1,5 @@
 import type { LabelPreview, ListedRecord } from '@fiche/core/api';
 import {
-  codeSide,
   type DrawnLine,
   fitLines,
   LABEL_PADDING,
@@ -11,21 +10,21 @@ import {
   labelsOnSheet,
   labelTexts,
   placeOnSheet,
+  qrSide,
   RECORD_PLACE,
 } from '@fiche/core/labels';
 import { formatCount } from '@fiche/core/office';
 import { PAPERS, POINTS_A_MM } from '@fiche/core/print';
 import type { TableDefinition, Tables } from '@fiche/core/tables';
-import { columnAt } from '@fiche/core/views';
+import { columnAt, listedText } from '@fiche/core/views';
 import type { Content } from 'pdfmake/interfaces.js';
 import QRCode from 'qrcode';
 import { Refusal, unacceptable } from '../http/index.ts';
 import { listRows } from '../views/index.ts';
-import { cellWords } from './cellWords.ts';
 import { TEXT_FONT, textOf } from './fonts.ts';
 import type { ListReading } from './list.ts';
-import { INK, type PrintJob } from './look.ts';
 import { measureText } from './measure.ts';
+import { INK, type PrintJob } from './pageStyle.ts';
 
 /** Labels that are printed at once. */
 const MOST_LABELS = 5_000;
@@ -58,10 +57,10 @@ async function labelsOf(
   const labelOf = (record: ListedRecord): Label => {
     const read = (path: string): string => {
       const column = byPath.get(path);
-      return path === RECORD_PLACE ? record.title : column ? cellWords(record, column) : '';
+      return path === RECORD_PLACE ? record.title : column ? listedText(record, column) : '';
     };
-    const { lines, left } = fitLines(layout, labelTexts(layout, read), measureText);
-    return { record: record.id, lines, misfits: left > 0 || lines.some((line) => line.cut) };
+    const { lines, omitted } = fitLines(layout, labelTexts(layout, read), measureText);
+    return { record: record.id, lines, misfits: omitted > 0 || lines.some((line) => line.cut) };
   };
   const labels: Label[] = [];
   let total = 0;
@@ -166,7 +165,7 @@ function labelContent(
     y += points * LINE_HEIGHT;
     return drawn;
   });
-  const side = codeSide(layout);
+  const side = qrSide(layout);
   if (side === 0) return content;
   const at = {
     x: (corner.x + layout.sheet.width - LABEL_PADDING - side) * POINTS_A_MM,

@@ -2,19 +2,26 @@ import type { ListedGroup } from '@fiche/core/api';
 import { formatCount } from '@fiche/core/office';
 import type { Orientation, Paper } from '@fiche/core/print';
 import { type TableDefinition, type Tables, typeOf } from '@fiche/core/tables';
-import { columnAt, columnOf, formatSummary, type KnownColumn, type Listing, SUMMARY_LABELS } from '@fiche/core/views';
+import {
+  columnAt,
+  columnOf,
+  groupTitle,
+  type KnownColumn,
+  type Listing,
+  listedText,
+  summariesUnder,
+} from '@fiche/core/views';
 import type { Database } from '../database/index.ts';
 import { Refusal } from '../http/index.ts';
 import { listRows, type RowsQuery } from '../views/index.ts';
-import { cellWords } from './cellWords.ts';
-import { headOf, innerWidth, type PrintJob, printJob } from './look.ts';
+import { headOf, innerWidth, type PrintJob, printJob } from './pageStyle.ts';
 import { mostColumns, type RuledRow, ruledTable } from './ruledTable.ts';
 
 /** Records that are printed at once: more are no list that somebody reads. */
 export const MOST_PRINTED = 5_000;
 const STEP = 1_000;
-/** More columns than these lie across the page, unless somebody wants it otherwise. */
-const MOST_UPRIGHT = 6;
+/** More columns than these are printed in landscape, unless somebody wants it otherwise. */
+const MOST_PORTRAIT = 6;
 
 export interface PrintedList {
   readonly title: string;
@@ -42,12 +49,12 @@ function onPaper(
   { paper, orientation }: Pick<PrintedList, 'paper' | 'orientation'>,
 ) {
   const columns = query.listing.columns.flatMap((one) => columnOf(tables, table.id, one) ?? []);
-  const landscape = orientation === 'landscape' || (orientation === 'auto' && columns.length > MOST_UPRIGHT);
+  const landscape = orientation === 'landscape' || (orientation === 'auto' && columns.length > MOST_PORTRAIT);
   const width = innerWidth(paper, landscape);
   if (columns.length > mostColumns(width))
     throw new Refusal(
       422,
-      `${columns.length} columns do not fit beside each other on this paper: at most ${mostColumns(width)} do. Hide some of them, or print across the page.`,
+      `${columns.length} columns do not fit beside each other on this paper: at most ${mostColumns(width)} do. Hide some of them, or print it in landscape.`,
     );
   return { columns, landscape, width };
 }
@@ -67,13 +74,11 @@ export async function requirePrintable(
 }
 
 /**
- * The records of a listing as a document: its columns, its groups with their counts and summaries, its totals at the end. Throws
- * 422 where it cannot be printed.
+ * The records of a listing as a document: its columns, its groups with their counts and summaries, its totals at the end. What
+ * cannot be printed has been refused by `requirePrintable`.
  */
 export async function listDocument(reading: ListReading, list: PrintedList): Promise<PrintJob> {
-  await requirePrintable(reading, list);
-  const { tables, table, query } = reading;
-  const { listing } = query;
+  const { listing } = reading.query;
   const { columns, landscape, width } = onPaper(reading, list);
   const rows: RuledRow[] = [];
   let left = 0;
@@ -90,10 +95,10 @@ export async function listDocument(reading: ListReading, list: PrintedList): Pro
       if (left === 0 && groups.length > 0) {
         const [group] = groups.splice(0, 1) as [ListedGroup];
         left = group.count;
-        rows.push(groupRow(tables, table, listing, columns, group));
+        rows.push(groupRow(reading, columns, group));
       }
       left--;
-      rows.push({ kind: 'row', cells: columns.map((column) => cellWords(record, column)) });
+      rows.push({ kind: 'row', cells: columns.map((column) => listedText(record, column)) });
     }
     after = page.after ?? undefined;
   } while (after !== undefined);
@@ -113,28 +118,22 @@ export async function listDocument(reading: ListReading, list: PrintedList): Pro
 }
 
 /** What stands under each column, with the word for it. */
-const summaryCells = (
+function summaryCells(
   listing: Listing,
   columns: readonly KnownColumn[],
   summaries: ListedGroup['summaries'],
-): string[] =>
-  columns.map((column) => {
-    const summary = listing.columns.find((one) => one.path === column.path)?.summary;
-    const words = summary && formatSummary(column, summary, summaries[column.path] ?? null);
-    return summary && words ? `${SUMMARY_LABELS[summary]} ${words}` : '';
-  });
+): string[] {
+  const under = summariesUnder(listing, columns, summaries);
+  return columns.map((column) => under.get(column.path) ?? '');
+}
 
 /** The head of a group: what it has in common and how many records, over its summaries. */
 function groupRow(
-  tables: Tables,
-  table: TableDefinition,
-  listing: Listing,
+  { tables, table, query: { listing } }: ListReading,
   columns: readonly KnownColumn[],
-  { value, title, count, summaries }: ListedGroup,
+  group: ListedGroup,
 ): RuledRow {
-  const column = columnAt(tables, table.id, listing.group ?? '');
-  const words =
-    value === null || !column?.field ? 'blank' : (title ?? typeOf(column.field).format(value, column.field.settings));
-  const [, ...others] = summaryCells(listing, columns, summaries);
-  return { kind: 'group', cells: [`${words} (${formatCount(count)})`, ...others] };
+  const title = groupTitle(group, columnAt(tables, table.id, listing.group ?? ''));
+  const [, ...others] = summaryCells(listing, columns, group.summaries);
+  return { kind: 'group', cells: [`${title} (${formatCount(group.count)})`, ...others] };
 }

@@ -1,5 +1,5 @@
 import { inThread } from '../threads/index.ts';
-import type { PrintJob } from './look.ts';
+import type { PrintJob } from './pageStyle.ts';
 
 /** Makes a document into a PDF, in a thread of its own. Throws 422 for one that takes too long. */
 export async function makePdf(job: PrintJob): Promise<Buffer> {

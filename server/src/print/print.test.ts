@@ -90,7 +90,7 @@ describe('a list', () => {
     const many = { ...plainListing(table), columns: Array.from({ length: 25 }, () => ({ path: 'note' })) };
     const print = { title: 'Stays', said: [], paper: 'letter', orientation: 'portrait' } as const;
     await expect(listDocument({ database: app(), tables, table, query: query(many), reader }, print)).rejects.toThrow(
-      'print across the page',
+      'print it in landscape',
     );
   });
 
@@ -112,7 +112,7 @@ describe('a list', () => {
       builder.call('POST', '/api/tables/quay_stays/exports', { listing, print });
     const many = { columns: Array.from({ length: 25 }, () => ({ path: 'note' })) };
     const list = { kind: 'list', paper: 'letter', orientation: 'portrait' };
-    expect((await order(list, many)).body.detail).toContain('print across the page');
+    expect((await order(list, many)).body.detail).toContain('print it in landscape');
     const layout = { sheet: COMMON_SHEETS[0], lines: [{ text: '{note}' }] };
     const none = {
       columns: [{ path: 'note' }],

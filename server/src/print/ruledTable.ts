@@ -1,6 +1,6 @@
 import type { Content, CustomTableLayout, TableCell } from 'pdfmake/interfaces.js';
 import { textOf } from './fonts.ts';
-import { FADED, GROUND, RULE } from './look.ts';
+import { FADED, GROUND, RULE } from './pageStyle.ts';
 
 export interface RuledColumn {
   readonly label: string;

@@ -2,7 +2,7 @@ import { parentPort, workerData } from 'node:worker_threads';
 import pdfmake from 'pdfmake';
 import type { ThreadAnswer } from '../threads/index.ts';
 import { FONTS, textOf } from './fonts.ts';
-import { FADED, MARGIN, type PrintJob } from './look.ts';
+import { FADED, MARGIN, type PrintJob } from './pageStyle.ts';
 import { LAYOUTS } from './ruledTable.ts';
 
 // The thread that makes a PDF: a long list takes seconds, and must not hold up the thread that answers requests.

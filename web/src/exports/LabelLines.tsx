@@ -1,4 +1,4 @@
-import { type LabelLine, RECORD_PLACE } from '@fiche/core/labels';
+import { type LabelLine, MOST_LINES, RECORD_PLACE } from '@fiche/core/labels';
 import type { TableDefinition } from '@fiche/core/tables';
 import { columnsFor, isLinkedFrom } from '@fiche/core/views';
 import RemoveIcon from '@mui/icons-material/Close';
@@ -21,7 +21,6 @@ const SIZES: readonly { readonly value: LabelLine['size']; readonly label: strin
   { value: 'normal', label: 'normal' },
   { value: 'large', label: 'large' },
 ];
-const MOST_LINES = 10;
 
 /** What stands on a label, line by line: words, and fields in braces. */
 export function LabelLines({ table, lines, problems, onChange }: LinesProps) {

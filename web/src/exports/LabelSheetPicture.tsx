@@ -1,12 +1,5 @@
 import type { LabelPreview } from '@fiche/core/api';
-import {
-  codeSide,
-  LABEL_PADDING,
-  type LabelLayout,
-  LINE_HEIGHT,
-  labelsOnSheet,
-  placeOnSheet,
-} from '@fiche/core/labels';
+import { LABEL_PADDING, type LabelLayout, LINE_HEIGHT, labelsOnSheet, placeOnSheet, qrSide } from '@fiche/core/labels';
 import { PAPERS, POINTS_A_MM } from '@fiche/core/print';
 import { clsx } from 'clsx';
 import exportsCss from './exports.module.css';
@@ -23,7 +16,7 @@ export function LabelSheetPicture({ layout, labels, start, onStart }: PicturePro
   const { sheet } = layout;
   const { width, height } = PAPERS[sheet.paper];
   const byPlace = new Map(labels.map((label) => [label.place, label]));
-  const side = codeSide(layout);
+  const side = qrSide(layout);
   return (
     <svg
       className={exportsCss.picture}

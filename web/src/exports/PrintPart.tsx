@@ -8,10 +8,10 @@ import { ExportProgress } from './ExportProgress.tsx';
 import type { SelectedRecords } from './selectedRecords.ts';
 import { useExport } from './useExport.ts';
 
-const WAYS: readonly { readonly value: Orientation; readonly label: string }[] = [
-  { value: 'auto', label: 'as the columns need it' },
-  { value: 'portrait', label: 'upright' },
-  { value: 'landscape', label: 'across' },
+const ORIENTATIONS: readonly { readonly value: Orientation; readonly label: string }[] = [
+  { value: 'auto', label: 'automatic, by the number of columns' },
+  { value: 'portrait', label: 'portrait' },
+  { value: 'landscape', label: 'landscape' },
 ];
 export const PAPER_OPTIONS = Object.entries(PAPERS).map(([value, { label }]) => ({ value, label }));
 export const paperNamed = (name: string): Paper => (name === 'letter' ? 'letter' : 'a4');
@@ -45,10 +45,10 @@ export function PrintPart({ table, records, name }: PartProps) {
       </p>
       <SelectField label="Paper" value={paper} options={PAPER_OPTIONS} onChange={(to) => setPaper(paperNamed(to))} />
       <SelectField
-        label="It lies"
+        label="Orientation"
         value={orientation}
-        options={[...WAYS]}
-        onChange={(to) => setOrientation(WAYS.find((one) => one.value === to)?.value ?? 'auto')}
+        options={[...ORIENTATIONS]}
+        onChange={(to) => setOrientation(ORIENTATIONS.find((one) => one.value === to)?.value ?? 'auto')}
       />
       <div className={settingsCss.acts}>
         <Button type="submit" variant="contained" disabled={work.now !== undefined && !work.over}>

@@ -1,5 +1,5 @@
 import type { ComparedRecord, MergeAnswer } from '@fiche/core/api';
-import { type MergePlan, proposeTakes, type Take } from '@fiche/core/merging';
+import { type MergePlan, proposeSources, type ValueSource } from '@fiche/core/merging';
 import { formatCount } from '@fiche/core/office';
 import type { FieldId, RecordId, TableDefinition } from '@fiche/core/tables';
 import Alert from '@mui/material/Alert';
@@ -64,14 +64,14 @@ function Merge({
   const queries = useQueryClient();
   const [stays, setStays] = useState<RecordId>(() => mostLinked(compared));
   const [left, setLeft] = useState<ReadonlySet<RecordId>>(new Set());
-  const [chosen, setChosen] = useState<Readonly<Record<FieldId, Take>>>({});
+  const [chosen, setChosen] = useState<Readonly<Record<FieldId, ValueSource>>>({});
   const records = compared.filter((one) => !left.has(one.id));
-  const isThere = (take: Take): boolean => take === 'all' || records.some((one) => one.id === take);
-  const take = {
-    ...proposeTakes(table.fields, records, stays),
+  const isThere = (source: ValueSource): boolean => source === 'all' || records.some((one) => one.id === source);
+  const valuesFrom = {
+    ...proposeSources(table.fields, records, stays),
     ...Object.fromEntries(Object.entries(chosen).filter(([, one]) => isThere(one))),
   };
-  const plan: MergePlan = { stays, records: records.map(({ id, version }) => ({ id, version })), take };
+  const plan: MergePlan = { stays, records: records.map(({ id, version }) => ({ id, version })), valuesFrom };
   const url = `/api/tables/${table.id}/merges`;
   const mayMerge = may('change', table.id) && may('archive', table.id);
   const looked = useQuery({
@@ -112,9 +112,9 @@ function Merge({
   return (
     <section className={mergingCss.compared} aria-label="Compared records">
       <ComparisonTable
-        {...{ table, records, stays, take, path }}
+        {...{ table, records, stays, valuesFrom, path }}
         onStays={setStays}
-        onTake={(field, one) => setChosen({ ...chosen, [field]: one })}
+        onChoose={(field, one) => setChosen({ ...chosen, [field]: one })}
         onLeaveOut={records.length > 2 ? (id) => setLeft(new Set([...left, id])) : undefined}
       />
       {!mayMerge && (

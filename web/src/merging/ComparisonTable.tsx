@@ -1,6 +1,6 @@
 import type { ComparedRecord } from '@fiche/core/api';
 import { isBlank, isLinking, isSeveral, sameValue } from '@fiche/core/fields';
-import { isTakeable, type Take } from '@fiche/core/merging';
+import { isChoosable, type ValueSource } from '@fiche/core/merging';
 import { formatCount } from '@fiche/core/office';
 import { type FieldDefinition, type FieldId, type RecordId, type TableDefinition, typeOf } from '@fiche/core/tables';
 import RemoveIcon from '@mui/icons-material/Close';
@@ -21,11 +21,11 @@ interface TableProps {
   readonly table: TableDefinition;
   readonly records: readonly ComparedRecord[];
   readonly stays: RecordId;
-  readonly take: Readonly<Record<FieldId, Take>>;
+  readonly valuesFrom: Readonly<Record<FieldId, ValueSource>>;
   /** The address of the table. */
   readonly path: string;
   onStays(record: RecordId): void;
-  onTake(field: FieldId, take: Take): void;
+  onChoose(field: FieldId, source: ValueSource): void;
   /** Takes a record out of the comparison; undefined where only two are left. */
   onLeaveOut: ((record: RecordId) => void) | undefined;
 }
@@ -42,7 +42,7 @@ export function ComparisonTable(props: TableProps) {
     fields.filter((field) => differs(records, field)),
     fields.filter((field) => !differs(records, field)),
   ];
-  const together = different.some((field) => isSeveral(field) && isTakeable(field));
+  const together = different.some((field) => isSeveral(field) && isChoosable(field));
   return (
     <div className={mergingCss.scroll}>
       <Table className={pageCss.list} size="small" aria-label="Records side by side">
@@ -101,36 +101,36 @@ interface RowProps extends TableProps {
   readonly together: boolean;
 }
 
-function FieldRow({ records, stays, take, onTake, field, choice, together }: RowProps) {
-  const takeable = choice && isTakeable(field);
-  const taken = take[field.id] ?? stays;
-  const radio = (of: Take, what: string) => (
+function FieldRow({ records, stays, valuesFrom, onChoose, field, choice, together }: RowProps) {
+  const choosable = choice && isChoosable(field);
+  const source = valuesFrom[field.id] ?? stays;
+  const radio = (of: ValueSource, what: string) => (
     <Radio
-      name={`take-${field.id}`}
-      checked={taken === of}
+      name={`value-${field.id}`}
+      checked={source === of}
       slotProps={{ input: { 'aria-label': `${field.label}: ${what}` } }}
-      onChange={() => onTake(field.id, of)}
+      onChange={() => onChoose(field.id, of)}
     />
   );
   return (
     <TableRow className={clsx(!choice && mergingCss.alike)}>
       <TableCell component="th" scope="row">
         {field.label}
-        {choice && !takeable && <div className={textCss.faded}>stays that of the record that stays</div>}
+        {choice && !choosable && <div className={textCss.faded}>stays that of the record that stays</div>}
       </TableCell>
       {records.map((one) => {
         const words = wordsOf(one, field);
-        const kept = choice && (takeable ? taken === one.id || taken === 'all' : one.id === stays);
+        const kept = choice && (choosable ? source === one.id || source === 'all' : one.id === stays);
         return (
           <TableCell key={one.id} className={clsx(kept && mergingCss.kept)}>
             <span className={mergingCss.value}>
-              {takeable && radio(one.id, words || 'blank')}
+              {choosable && radio(one.id, words || 'blank')}
               <span>{words || <span className={textCss.faded}>blank</span>}</span>
             </span>
           </TableCell>
         );
       })}
-      {together && <TableCell>{takeable && isSeveral(field) && radio('all', 'all of them together')}</TableCell>}
+      {together && <TableCell>{choosable && isSeveral(field) && radio('all', 'all of them together')}</TableCell>}
     </TableRow>
   );
 }

@@ -1,5 +1,5 @@
 import type { DuplicatesFound } from '@fiche/core/api';
-import { type DuplicatesBy, LIKENESSES, proposeDuplicates } from '@fiche/core/merging';
+import { type DuplicatesBy, MATCH_MODES, proposeDuplicates } from '@fiche/core/merging';
 import { formatCount } from '@fiche/core/office';
 import type { TableDefinition } from '@fiche/core/tables';
 import ListItemButton from '@mui/material/ListItemButton';
@@ -10,7 +10,7 @@ import { useParams, useSearchParams } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
 import { pageCss, textCss, Waiting } from '../parts/index.ts';
 import { ComparedRecords } from './ComparedRecords.tsx';
-import { LookedFor } from './LookedFor.tsx';
+import { DuplicateCriteria } from './DuplicateCriteria.tsx';
 import mergingCss from './merging.module.css';
 
 /** Finds records of a table that are alike, and makes one of those that are the same. */
@@ -52,7 +52,7 @@ function Duplicates({ table }: { readonly table: TableDefinition }) {
       <div className={pageCss.head}>
         <h1>Duplicates in {table.label}</h1>
       </div>
-      <LookedFor
+      <DuplicateCriteria
         table={table}
         by={draft}
         onChange={setDraft}
@@ -91,7 +91,7 @@ function Duplicates({ table }: { readonly table: TableDefinition }) {
 function askedIn(address: URLSearchParams, table: TableDefinition): DuplicatesBy | undefined {
   const by = (address.get('by') ?? '').split(',').flatMap((part) => {
     const [field = '', how] = part.split(':');
-    const known = LIKENESSES.find((one) => one.name === how);
+    const known = MATCH_MODES.find((one) => one.name === how);
     return known && table.fields.some((one) => one.id === field) ? [{ field, how: known.name }] : [];
   });
   return by.length > 0 ? by : undefined;

@@ -1,10 +1,10 @@
 import type { ListedRecord } from '@fiche/core/api';
-import type { KnownColumn } from '@fiche/core/views';
+import { type KnownColumn, listedText } from '@fiche/core/views';
 import Checkbox from '@mui/material/Checkbox';
 import { clsx } from 'clsx';
 import type { CSSProperties, MouseEvent } from 'react';
 import gridCss from './grid.module.css';
-import { cell, cellClass } from './gridCells.ts';
+import { cellClass } from './gridCells.ts';
 import { type DrawnColumn, isDrawn } from './useGridColumns.ts';
 
 /** The id of a cell, by which the grid says which one the keys are for. */
@@ -73,7 +73,7 @@ export function GridRow(props: GridRowProps) {
             onClick={() => onOpen(at)}
           >
             {phone && <span className={gridCss.cellLabel}>{column.label}</span>}
-            {cell(record, column)}
+            {listedText(record, column)}
           </div>
         );
       })}

@@ -1,4 +1,4 @@
-import { columnAt } from '@fiche/core/views';
+import { columnAt, groupTitle, summariesUnder } from '@fiche/core/views';
 import Checkbox from '@mui/material/Checkbox';
 import { clsx } from 'clsx';
 import type { CSSProperties } from 'react';
@@ -10,7 +10,7 @@ import { GridHead } from './GridHead.tsx';
 import { cellId, GridRow, RowToCome } from './GridRow.tsx';
 import { GroupRow } from './GroupRow.tsx';
 import gridCss from './grid.module.css';
-import { cardColumns, groupTitle, summariesUnder } from './gridCells.ts';
+import { cardColumns } from './gridCells.ts';
 import { ALL_SELECTED, countSelected, isSelected, NOTHING_SELECTED } from './selection.ts';
 import { type GridProps, useGrid } from './useGrid.ts';
 import type { Selecting } from './useSelecting.ts';

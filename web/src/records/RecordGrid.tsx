@@ -1,6 +1,6 @@
 import { formatCount } from '@fiche/core/office';
 import type { TableDefinition } from '@fiche/core/tables';
-import { columnOf, type Listing, plainListing } from '@fiche/core/views';
+import { columnOf, type Listing, plainListing, summariesUnder } from '@fiche/core/views';
 import { clsx } from 'clsx';
 import { type ReactNode, useState } from 'react';
 import { useSearchParams } from 'react-router-dom';
@@ -8,7 +8,6 @@ import { useOffice } from '../client/index.ts';
 import { CheckField, FindInput, pageCss, textCss } from '../parts/index.ts';
 import { GridRows } from './GridRows.tsx';
 import gridCss from './grid.module.css';
-import { summariesUnder } from './gridCells.ts';
 import { type RecordFilter, recordFilterOf, withFilter } from './recordFilter.ts';
 import type { GridProps } from './useGrid.ts';
 import { useRecords } from './useRecords.ts';

@@ -1,8 +1,8 @@
-import type { ListedGroup, ListedRecord } from '@fiche/core/api';
-import { isLinking, isNumbered, type Value } from '@fiche/core/fields';
+import type { ListedRecord } from '@fiche/core/api';
+import { isNumbered } from '@fiche/core/fields';
 import { typeOf } from '@fiche/core/tables';
-import { formatSummary, type KnownColumn, type Listing, SUMMARY_LABELS } from '@fiche/core/views';
-import { showMoment, textCss } from '../parts/index.ts';
+import { type KnownColumn, listedText } from '@fiche/core/views';
+import { textCss } from '../parts/index.ts';
 import gridCss from './grid.module.css';
 
 /** How wide a column of a type wants to be, in px; a wider page stretches all alike. */
@@ -32,32 +32,9 @@ const AUDIT_WIDTH = 130;
 const MOST_HEADING = 200;
 const SUMMARY_WIDTH = 150;
 
-/** `sum €1,204.00` by the path of each column that has a summary. */
-export function summariesUnder(
-  { columns }: Listing,
-  known: readonly KnownColumn[],
-  values: Readonly<Record<string, Value>>,
-): ReadonlyMap<string, string> {
-  return new Map(
-    columns.flatMap(({ path, summary }): [string, string][] => {
-      const column = known.find((one) => one.path === path);
-      return summary && column
-        ? [[path, `${SUMMARY_LABELS[summary]} ${formatSummary(column, summary, values[path] ?? null)}`]]
-        : [];
-    }),
-  );
-}
-
-/** What a group is called: the value, or the title, that its records share. */
-export function groupTitle({ value, title }: ListedGroup, column: KnownColumn | undefined): string {
-  if (title !== null) return title;
-  if (value === null || column?.field === undefined) return `without ${column?.label ?? ''}`;
-  return typeOf(column.field).format(value, column.field.settings);
-}
-
 /** On a phone a record is a card of what it has: its first column and three more. */
 export const cardColumns = (columns: readonly KnownColumn[], record: ListedRecord): KnownColumn[] =>
-  columns.filter((column, at) => at === 0 || cell(record, column) !== '').slice(0, PHONE_CELLS);
+  columns.filter((column, at) => at === 0 || listedText(record, column) !== '').slice(0, PHONE_CELLS);
 
 /**
  * The width of each column by path, in px: as somebody made it; otherwise as its type wants to be, and all of these alike wider
@@ -91,21 +68,4 @@ export const isNumber = ({ field }: KnownColumn): boolean => field !== undefined
 export function cellClass(column: KnownColumn): string | undefined {
   if (column.field === undefined) return gridCss.audit;
   return isNumber(column) ? gridCss.numeric : isNumbered(column.field) ? textCss.mono : undefined;
-}
-
-export function cell(record: ListedRecord, column: KnownColumn): string {
-  const { path, field } = column;
-  if (field === undefined) return auditCell(record, path);
-  const behind = record.behind[path];
-  const value = behind ? behind.value : (record.values[path] ?? null);
-  if (value === null) return '';
-  if (isLinking(field)) return (behind ? behind.title : record.linked[path]?.title) ?? '';
-  return typeOf(field).format(value, field.settings);
-}
-
-/** Who added or changed a record, and when. */
-function auditCell({ stamp }: ListedRecord, path: string): string {
-  if (path === 'created_by') return stamp.createdBy;
-  if (path === 'changed_by') return stamp.changedBy;
-  return showMoment(path === 'created_at' ? stamp.createdAt : stamp.changedAt);
 }

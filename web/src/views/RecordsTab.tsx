@@ -15,11 +15,11 @@ import { ConditionSentences, narrowingSides } from '../sentences/index.ts';
 import { AskedValues } from './AskedValues.tsx';
 import { answered, inView, withAnswersIn } from './answersInAddress.ts';
 import { CardBeside, useCardBeside } from './CardBeside.tsx';
-import { ListActs } from './ListActs.tsx';
+import { ListActions } from './ListActions.tsx';
 import { ListSheet } from './ListSheet.tsx';
 import listingCss from './listing.module.css';
 import { sortedBy, withColumnAt, withWidths } from './listingDraft.ts';
-import { chosen, comparable, filled, leaving, pasted, useSelection } from './listSelection.ts';
+import { chosen, comparable, exportedRecords, filled, pasted, useSelection } from './listSelection.ts';
 import type { OpenSheet } from './openSheet.ts';
 import { NO_VIEW, useListing } from './useListing.ts';
 import { useViews } from './useViews.ts';
@@ -105,7 +105,7 @@ function ListedRecords(
             onExport={() =>
               setSheet({
                 kind: 'export',
-                selected: { records: leaving(found, asked, selection), count: countSelected(selection, total) },
+                selected: { records: exportedRecords(found, asked, selection), count: countSelected(selection, total) },
               })
             }
           />
@@ -116,7 +116,7 @@ function ListedRecords(
         onMove={(from, to) => show(withColumnAt(listing, from, to))}
         before={<ViewPicker known={known} view={view} onOpen={open} />}
         acts={
-          <ListActs
+          <ListActions
             onExport={() => setSheet({ kind: 'export' })}
             {...{ table, path, views, shown, sheet, setSheet, byClick, setByClick, card }}
             past={asOf !== undefined}
@@ -135,7 +135,11 @@ function ListedRecords(
           sheet === undefined && card.on && !asOf ? (
             <CardBeside table={table} path={path} view={shown.changed ? undefined : view?.id} card={card} />
           ) : (
-            <ListSheet {...{ table, views, shown, sheet, setSheet }} all={leaving(found, asked)} onWritten={clear} />
+            <ListSheet
+              {...{ table, views, shown, sheet, setSheet }}
+              all={exportedRecords(found, asked)}
+              onWritten={clear}
+            />
           ),
           sheetPlace,
         )}

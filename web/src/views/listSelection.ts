@@ -48,7 +48,7 @@ export function useSelection(list: string) {
 }
 
 /** What of a list is exported or printed: all that it finds, or what is selected in it. */
-export const leaving = (
+export const exportedRecords = (
   listing: Listing,
   asked: ReturnType<typeof recordFilterOf> & { readonly linking?: string },
   selection: Selection = ALL_SELECTED,

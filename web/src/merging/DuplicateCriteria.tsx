@@ -1,4 +1,4 @@
-import { type DuplicatesBy, LIKENESSES, likenessesOf } from '@fiche/core/merging';
+import { type DuplicatesBy, MATCH_MODES, MOST_COMPARED_FIELDS, matchModesOf } from '@fiche/core/merging';
 import type { TableDefinition } from '@fiche/core/tables';
 import RemoveIcon from '@mui/icons-material/Close';
 import Button from '@mui/material/Button';
@@ -6,18 +6,16 @@ import IconButton from '@mui/material/IconButton';
 import { SelectField, textCss } from '../parts/index.ts';
 import mergingCss from './merging.module.css';
 
-interface LookedForProps {
+interface CriteriaProps {
   readonly table: TableDefinition;
   readonly by: DuplicatesBy;
   onChange(by: DuplicatesBy): void;
   onFind(): void;
 }
 
-const MOST_FIELDS = 5;
-
 /** By which fields two records are held for the same, and how alike these have to be. */
-export function LookedFor({ table, by, onChange, onFind }: LookedForProps) {
-  const fields = table.fields.filter((field) => likenessesOf(field).length > 0);
+export function DuplicateCriteria({ table, by, onChange, onFind }: CriteriaProps) {
+  const fields = table.fields.filter((field) => matchModesOf(field).length > 0);
   const free = fields.filter((field) => by.every((one) => one.field !== field.id));
   const change = (at: number, to: Partial<DuplicatesBy[number]>): void =>
     onChange(by.map((one, n) => (n === at ? { ...one, ...to } : one)));
@@ -29,7 +27,7 @@ export function LookedFor({ table, by, onChange, onFind }: LookedForProps) {
     return <p className={textCss.faded}>This table has no field by which records can be compared. Add a text first.</p>;
   return (
     <form
-      className={mergingCss.lookedFor}
+      className={mergingCss.criteria}
       aria-label="How duplicates are found"
       onSubmit={(event) => {
         event.preventDefault();
@@ -39,9 +37,9 @@ export function LookedFor({ table, by, onChange, onFind }: LookedForProps) {
       <span>Two records may be the same where</span>
       {by.map((one, at) => {
         const field = fields.find((other) => other.id === one.field);
-        const possible = field ? likenessesOf(field) : [];
+        const possible = field ? matchModesOf(field) : [];
         return (
-          <span key={one.field} className={mergingCss.likeness}>
+          <span key={one.field} className={mergingCss.criterion}>
             {at > 0 && <strong>and</strong>}
             <SelectField
               hiddenLabel
@@ -50,7 +48,7 @@ export function LookedFor({ table, by, onChange, onFind }: LookedForProps) {
               options={[...(field ? [field] : []), ...free].map((other) => ({ value: other.id, label: other.label }))}
               onChange={(id) => {
                 const next = fields.find((other) => other.id === id);
-                const fits = next && likenessesOf(next).includes(one.how);
+                const fits = next && matchModesOf(next).includes(one.how);
                 change(at, { field: id, how: fits ? one.how : 'exact' });
               }}
             />
@@ -58,11 +56,11 @@ export function LookedFor({ table, by, onChange, onFind }: LookedForProps) {
               hiddenLabel
               label={`How ${field?.label ?? 'it'} is compared`}
               value={one.how}
-              options={LIKENESSES.filter((how) => possible.includes(how.name)).map(({ name, label }) => ({
+              options={MATCH_MODES.filter((how) => possible.includes(how.name)).map(({ name, label }) => ({
                 value: name,
                 label,
               }))}
-              onChange={(how) => change(at, { how: LIKENESSES.find((other) => other.name === how)?.name ?? 'exact' })}
+              onChange={(how) => change(at, { how: MATCH_MODES.find((other) => other.name === how)?.name ?? 'exact' })}
             />
             {by.length > 1 && (
               <IconButton
@@ -75,7 +73,7 @@ export function LookedFor({ table, by, onChange, onFind }: LookedForProps) {
           </span>
         );
       })}
-      {free.length > 0 && by.length < MOST_FIELDS && (
+      {free.length > 0 && by.length < MOST_COMPARED_FIELDS && (
         <Button variant="text" onClick={add}>
           {by.length === 0 ? '+ Field' : '+ and another field'}
         </Button>

@@ -6,19 +6,19 @@ import type { Transaction } from '../database/index.ts';
 /** So many links at most are followed from record to record. */
 const DEEPEST = 50;
 
-/** A record that leads to another of those that are to be merged, by links of their own table. */
-interface Kin {
+/** One of the records that are to be merged leads to another one of them, by links of their own table. */
+export interface LinkWithin {
   readonly from: RecordId;
   readonly to: RecordId;
   readonly field: FieldDefinition;
 }
 
 /** Finds two of some records of a table that are linked to one another, however far: merged they would be linked to themselves. */
-export async function findKin(
+export async function findLinkWithin(
   transaction: Transaction,
   table: TableDefinition,
   ids: readonly RecordId[],
-): Promise<Kin | undefined> {
+): Promise<LinkWithin | undefined> {
   const own = [...table.fields, ...table.retired].filter((field) => targetTable(field) === table.id);
   for (const field of own) {
     const column = `r.${quoted(field.id)}`;

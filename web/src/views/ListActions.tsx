@@ -7,7 +7,7 @@ import type { useCardBeside } from './CardBeside.tsx';
 import { isExport, type ShownList } from './openSheet.ts';
 
 /** What can be done with a list: its changes saved or undone, its settings, an export. */
-export function ListActs({
+export function ListActions({
   table,
   path,
   views,

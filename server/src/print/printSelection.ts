@@ -8,6 +8,7 @@ import type { exportReader } from '../views/index.ts';
 import { labelsDocument, requireLabels } from './labels.ts';
 import { type ListReading, listDocument, requirePrintable } from './list.ts';
 import { momentWords } from './momentWords.ts';
+import type { PrintJob } from './pageStyle.ts';
 import { makePdf } from './pdf.ts';
 
 /** Records of a list that are printed, as a list or as labels. */
@@ -28,14 +29,24 @@ export const requirePrint = (database: Database, selection: PrintedSelection, re
   return print.kind === 'labels' ? requireLabels(reading, print) : requirePrintable(reading, print);
 };
 
-/** Makes a PDF of records. Throws 422 where they cannot be printed. */
-export async function printSelection(database: Database, selection: PrintedSelection, reader: Reader): Promise<Buffer> {
+/** Makes a PDF of records, all of them as one moment sees them. Throws 422 where they cannot be printed. */
+export async function printSelection(exports: Database, selection: PrintedSelection, reader: Reader): Promise<Buffer> {
+  const document = await exports.transaction(
+    async (snapshot) => {
+      await requirePrint(snapshot, selection, reader);
+      return documentOf(snapshot, selection, reader);
+    },
+    { isolationLevel: 'repeatable read', readOnly: true },
+  );
+  return makePdf(document);
+}
+
+async function documentOf(database: Database, selection: PrintedSelection, reader: Reader): Promise<PrintJob> {
   const { table, tables, query, print, title, asOf, publicUrl } = selection;
-  await requirePrint(database, selection, reader);
   const reading = readingOf(database, selection, reader);
   if (print.kind === 'labels') {
     const addressOf = (record: number): string => `${publicUrl}/${table.cabinet}/tables/${table.id}/${record}`;
-    return makePdf(await labelsDocument(reading, print, addressOf));
+    return labelsDocument(reading, print, addressOf);
   }
   const { filter } = query.listing;
   const titles = await titlesOf(database, tables, recordsInFilter(filter, table.id, tables));
@@ -47,7 +58,7 @@ export async function printSelection(database: Database, selection: PrintedSelec
     asOf === undefined ? '' : `As it stood ${momentWords(asOf)}`,
     `Printed ${formatMoment(new Date().toISOString())}`,
   ];
-  return makePdf(await listDocument(reading, { ...print, title, said }));
+  return listDocument(reading, { ...print, title, said });
 }
 
 type Reader = ReturnType<typeof exportReader>;
