@@ -1,15 +1,8 @@
 export * from './contract.ts';
+export { type CalendarDefinition, type CalendarView, calendarSchema } from './onCalendars.ts';
 export type { ChangeView } from './onChanges.ts';
 export type { EntryAnswer, EntryBody, FileAnswer, PageProof, WhyView } from './onEntries.ts';
-export {
-  type CalendarDefinition,
-  type CalendarView,
-  calendarSchema,
-  type ExportOrder,
-  type ExportState,
-  type LabelLayoutView,
-  type LabelPreview,
-} from './onExports.ts';
+export type { ExportOrder, ExportState } from './onExports.ts';
 export type { HeldAnswer } from './onHeld.ts';
 export { type BadRowsView, IMPORT_MOST_BYTES, type ImportView } from './onImports.ts';
 export type { LedgerOverview } from './onLedger.ts';
@@ -25,6 +18,7 @@ export {
 export type { AnswerView, OpenPage, PersonalLinkView, UnavailablePage } from './onPages.ts';
 export type { PastRecord, PutBackAnswer } from './onPast.ts';
 export type { OwnAccount, PasswordLink, PersonView, SecondFactorSecret } from './onPeople.ts';
+export type { LabelLayoutView, LabelPreview } from './onPrint.ts';
 export type { EverythingHeld } from './onRecords.ts';
 export type { DraftReplay } from './onReplay.ts';
 export type { MissedSaves, TriedRipple } from './onRipples.ts';

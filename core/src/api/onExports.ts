@@ -1,9 +1,7 @@
 import { z } from 'zod';
-import { pathSchema } from '../conditions/index.ts';
 import { exportSettingsShape } from '../exports/index.ts';
-import { type DrawnLine, labelLayoutSchema } from '../labels/index.ts';
+import { labelLayoutSchema } from '../labels/index.ts';
 import { orientationSchema, paperSchema } from '../print/index.ts';
-import { labelSchema } from '../tables/index.ts';
 import { listingSchema, MOST_EXPORTED_SINGLY } from '../views/index.ts';
 import { contract } from './contract.ts';
 import { momentInAddress } from './onPast.ts';
@@ -65,10 +63,10 @@ const MOST_NAMED = 20_000;
 const named = z.array(z.int().min(1)).max(MOST_NAMED, `At most ${MOST_NAMED} records are named one by one.`).optional();
 
 /** Labels of records: on which sheets, from which label of the first sheet on, counted from 1. */
-const labelsShape = { layout: labelLayoutSchema, start: z.int().min(1).max(480).default(1) };
+export const labelsShape = { layout: labelLayoutSchema, start: z.int().min(1).max(480).default(1) };
 
 /** Records of a listing, as a person selected them. */
-const selectedShape = { listing: listingSchema, ...which, only: named, except: named };
+export const selectedShape = { listing: listingSchema, ...which, only: named, except: named };
 
 /** What an export writes: records of a listing, as a person selected them, and how. */
 export const exportOrderSchema = z.strictObject({
@@ -160,157 +158,6 @@ export const cabinetFileSchema = contract({
   method: 'GET',
   path: '/api/schemas/cabinet-file.json',
   summary: 'The JSON Schema of the definitions in a cabinet file',
-  needs: 'nobody',
-  query: empty,
-  body: nothing,
-  answer: file,
-});
-
-export const printRecord = contract({
-  method: 'GET',
-  path: '/api/tables/{table}/records/{id}/print',
-  summary: 'A record with its lines and reference cards as a PDF, as its form lays it out, or as it stood at a moment',
-  needs: 'see',
-  query: z.object({
-    form: z.string().max(60).optional(),
-    paper: paperSchema.default('a4'),
-    asOf: momentInAddress.optional(),
-  }),
-  body: nothing,
-  answer: file,
-});
-
-const layoutShape = z.object({
-  id: z.number(),
-  label: z.string(),
-  revision: z.number(),
-  layout: labelLayoutSchema,
-});
-export type LabelLayoutView = z.infer<typeof layoutShape>;
-const layoutBody = { label: labelSchema, layout: labelLayoutSchema };
-
-export const listLabelLayouts = contract({
-  method: 'GET',
-  path: '/api/tables/{table}/label-layouts',
-  summary: 'The label layouts that are kept for a table',
-  needs: 'export',
-  query: empty,
-  body: nothing,
-  answer: z.object({ layouts: z.array(layoutShape) }),
-});
-export const createLabelLayout = contract({
-  method: 'POST',
-  path: '/api/tables/{table}/label-layouts',
-  summary: 'Keep a label layout for a table',
-  needs: 'build',
-  query: empty,
-  body: z.strictObject(layoutBody),
-  answer: layoutShape,
-});
-export const changeLabelLayout = contract({
-  method: 'PUT',
-  path: '/api/tables/{table}/label-layouts/{layout}',
-  summary: 'Change a label layout',
-  needs: 'build',
-  query: empty,
-  body: z.strictObject({ ...layoutBody, revision: z.int().min(1) }),
-  answer: layoutShape,
-});
-export const deleteLabelLayout = contract({
-  method: 'DELETE',
-  path: '/api/tables/{table}/label-layouts/{layout}',
-  summary: 'Delete a label layout',
-  needs: 'build',
-  query: empty,
-  body: nothing,
-  answer: empty,
-});
-
-const drawnLine: z.ZodType<DrawnLine> = z.object({
-  text: z.string(),
-  points: z.number(),
-  bold: z.boolean(),
-  cut: z.boolean(),
-});
-const labelPreview = z.object({
-  /** The labels of the first sheet, each at its place, counted from 0. */
-  labels: z.array(
-    z.object({
-      record: z.number(),
-      place: z.number(),
-      lines: z.array(drawnLine),
-      /** Something of it does not fit. */
-      misfits: z.boolean(),
-    }),
-  ),
-  total: z.number(),
-  sheets: z.number(),
-  /** Of how many labels of the first sheet something does not fit. */
-  misfits: z.number(),
-});
-export type LabelPreview = z.infer<typeof labelPreview>;
-
-export const previewLabels = contract({
-  method: 'POST',
-  path: '/api/tables/{table}/label-preview',
-  summary: 'The first sheet of labels of a listing as it would be printed',
-  needs: 'export',
-  reads: true,
-  query: empty,
-  body: z.strictObject({ ...selectedShape, ...labelsShape }),
-  answer: labelPreview,
-});
-
-const calendarShape = {
-  /** What the calendar is called. */
-  label: labelSchema,
-  listing: listingSchema,
-  search: recordFilter.search,
-  begins: pathSchema,
-  ends: pathSchema.optional(),
-};
-export const calendarSchema = z.strictObject(calendarShape);
-export type CalendarDefinition = z.infer<typeof calendarSchema>;
-const calendarView = z.object({
-  id: z.number(),
-  label: z.string(),
-  /** In words: `Arrival to Departure`. */
-  dates: z.string(),
-  madeAt: z.string(),
-});
-export type CalendarView = z.infer<typeof calendarView>;
-
-export const listCalendars = contract({
-  method: 'GET',
-  path: '/api/tables/{table}/calendars',
-  summary: 'One’s own private calendar addresses of a table that are not revoked',
-  needs: 'export',
-  query: empty,
-  body: nothing,
-  answer: z.object({ calendars: z.array(calendarView) }),
-});
-export const createCalendar = contract({
-  method: 'POST',
-  path: '/api/tables/{table}/calendars',
-  summary: 'Make a private address from which a calendar program reads a list: it is told this once',
-  needs: 'export',
-  query: empty,
-  body: calendarSchema,
-  answer: calendarView.extend({ address: z.string() }),
-});
-export const revokeCalendar = contract({
-  method: 'DELETE',
-  path: '/api/tables/{table}/calendars/{calendar}',
-  summary: 'Revoke a private calendar address',
-  needs: 'export',
-  query: empty,
-  body: nothing,
-  answer: empty,
-});
-export const readCalendar = contract({
-  method: 'GET',
-  path: '/api/calendars/{token}',
-  summary: 'The events of a private calendar address (iCalendar, RFC 5545), as its account may see them now',
   needs: 'nobody',
   query: empty,
   body: nothing,

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { duplicatesSchema, mergeSchema } from '../merging/index.ts';
 import { contract } from './contract.ts';
 import { recordFilter } from './onRecords.ts';
+import { useShape } from './onUses.ts';
 import { empty, fieldChangeShape, recordShape } from './shapes.ts';
 
 const found = z.object({
@@ -45,6 +46,8 @@ const merged = z.object({
   changes: z.array(fieldChangeShape),
   /** What comes to point at the record that stays: the field of each table, and how many of its records. */
   moved: z.array(z.object({ table: z.string(), what: z.string(), field: z.string(), count: z.number() })),
+  /** Definitions that name a record which is archived then, for whoever builds: a merge does not change them. */
+  uses: z.array(useShape),
   /** Why it cannot be written; empty where it can. */
   problems: z.array(z.object({ what: z.string(), record: z.number(), title: z.string(), message: z.string() })),
 });

@@ -11,6 +11,9 @@ const placeShape = z.object({
   table: z.string().optional(),
 });
 
+/** A place where something is used, with what it is used for there. */
+export const useShape = z.object({ place: placeShape, words: z.array(z.string()) });
+
 export const findUses = contract({
   method: 'GET',
   path: '/api/cabinets/{cabinet}/uses',
@@ -26,7 +29,7 @@ export const findUses = contract({
   }),
   body: nothing,
   answer: z.object({
-    uses: z.array(z.object({ place: placeShape, words: z.array(z.string()) })),
+    uses: z.array(useShape),
     /** How many records the table has, have a value in the field, or hold the option; null for a view and a form. */
     records: z.number().nullable(),
   }),

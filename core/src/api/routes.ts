@@ -20,6 +20,7 @@ import {
   tableShape,
 } from './shapes.ts';
 
+export * from './onCalendars.ts';
 export * from './onChanges.ts';
 export * from './onEntries.ts';
 export * from './onExports.ts';
@@ -31,6 +32,7 @@ export * from './onMessages.ts';
 export * from './onPages.ts';
 export * from './onPast.ts';
 export * from './onPeople.ts';
+export * from './onPrint.ts';
 export * from './onRecords.ts';
 export * from './onReplay.ts';
 export * from './onRipples.ts';

@@ -1,6 +1,6 @@
 import { afterSaveOf, feedingWords, startsOf, viewsOfForm } from '../forms/index.ts';
 import type { Role } from '../rights/index.ts';
-import type { FieldId, TableId, Tables } from '../tables/index.ts';
+import { type FieldId, type RecordId, type TableId, type Tables, targetTable } from '../tables/index.ts';
 import { readingsOfForm, type UsedForm } from './ofForm.ts';
 import { readingsOfCalendar, readingsOfLabels, type UsedCalendar, type UsedLabels } from './ofLabels.ts';
 import { readingsOfRole } from './ofRole.ts';
@@ -8,10 +8,11 @@ import { readingsOfTable } from './ofTable.ts';
 import { readingsOfView, type UsedView } from './ofView.ts';
 import { fieldsAlong, type Reading, type UsePlace } from './reading.ts';
 
-/** What is looked for: a field, one option of a choice field, a table, a view, or a form. */
+/** What is looked for: a field, one option of a choice field, a record that a link is compared with, a table, a view, or a form. */
 export type UsedThing =
   | { readonly kind: 'field'; readonly table: TableId; readonly field: FieldId }
   | { readonly kind: 'option'; readonly table: TableId; readonly field: FieldId; readonly option: string }
+  | { readonly kind: 'record'; readonly table: TableId; readonly record: RecordId }
   | { readonly kind: 'table'; readonly table: TableId }
   | { readonly kind: 'view'; readonly view: number }
   | { readonly kind: 'form'; readonly form: string };
@@ -64,8 +65,9 @@ function readUses(thing: Extract<UsedThing, { table: TableId }>, world: UsedWorl
     const along = path === undefined ? [] : fieldsAlong(tables, table, path);
     if (thing.kind === 'field') return along.some((one) => one.table === thing.table && one.field.id === thing.field);
     const last = along.at(-1);
-    const holds = [constant].flat().includes(thing.option);
-    return holds && last?.table === thing.table && last.field.id === thing.field;
+    const holds = (value: string | number): boolean => [constant].flat().includes(value);
+    if (thing.kind === 'record') return holds(thing.record) && targetTable(last?.field) === thing.table;
+    return holds(thing.option) && last?.table === thing.table && last.field.id === thing.field;
   });
 }
 

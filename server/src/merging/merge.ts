@@ -5,7 +5,8 @@ import { describeChanges, linksIn } from '@fiche/core/history';
 import { type MergePlan, mergedValues } from '@fiche/core/merging';
 import { civilNow } from '@fiche/core/office';
 import { findField, type RecordId, type TableDefinition } from '@fiche/core/tables';
-import { requireRecords, requireWriteRight } from '../access/index.ts';
+import { usesOf } from '@fiche/core/uses';
+import { hasRight, requireRecords, requireWriteRight } from '../access/index.ts';
 import { inSavepoint } from '../constraints/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
 import { type Decided, decideMany } from '../deciding/index.ts';
@@ -21,6 +22,7 @@ import {
   updateRecords,
 } from '../records/index.ts';
 import { type Saver, savingRecords } from '../ripples/index.ts';
+import { usedWorld } from '../uses/index.ts';
 import { type Linking, linkingTo, repointLinks } from './linking.ts';
 import { findLinkWithin, type LinkWithin } from './linkWithin.ts';
 import { moveOrigins } from './origins.ts';
@@ -134,8 +136,22 @@ async function mergeIn(
       field: one.field.label,
       count: one.ids.length,
     })),
+    uses: await usesOfRecords(write, saver, table, merged),
     problems: problems.slice(0, NAMED),
   };
+}
+
+/** Filters, defaults and ripples that name one of some records, for whoever builds: the others could not change them. */
+async function usesOfRecords(
+  write: Transaction,
+  { definitions, account }: Saver,
+  table: TableDefinition,
+  records: readonly RecordId[],
+): Promise<MergeAnswer['uses']> {
+  if (!hasRight(definitions, 'build')) return [];
+  const world = await usedWorld(write, definitions, table.cabinet, account ?? '');
+  const uses = records.flatMap((record) => usesOf({ kind: 'record', table: table.id, record }, world));
+  return uses.map(({ place, words }) => ({ place, words: [...words] }));
 }
 
 /** The records of a merge, locked and as its planner saw them. Throws 404, 403 and 409. */

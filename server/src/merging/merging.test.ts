@@ -1,3 +1,4 @@
+import { all, is } from '@fiche/core/conditions';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { asActor } from '../database/index.ts';
 import { addLimitedRoles } from '../fixtures/limitedRoles.ts';
@@ -200,6 +201,28 @@ describe('a merge', () => {
     const { body } = await builder.call('GET', `/api/tables/quay_stays/records/${saved.body.record.id}`);
     expect([body.values.vessel, body.values.length]).toEqual([keep, 6]);
     expect(body.origins.length).toMatchObject({ record: keep, title: 'Turnstone', value: 6, now: 7 });
+  });
+
+  test('tells whoever builds which filters and defaults name a record that it archives', async () => {
+    const [keep, gone] = [await vessel('Sanderling'), await vessel('Sanderlin')];
+    const view = await builder.call('POST', '/api/tables/quay_stays/views', {
+      definition: {
+        label: 'Of the Sanderling',
+        columns: [{ path: 'note' }],
+        filter: all(is({ kind: 'column', path: 'vessel' }, { kind: 'constant', value: gone })),
+      },
+    });
+    expect(view.status).toBe(200);
+    expect((await merge([keep, gone], keep, {}, 'look')).body.uses).toEqual([
+      {
+        place: { kind: 'view', id: String(view.body.id), label: 'Of the Sanderling', table: 'quay_stays' },
+        words: ['its filter'],
+      },
+    ]);
+    // Named by nothing, and by nothing that a clerk could change.
+    expect((await merge([keep, gone], gone, {}, 'look')).body.uses).toEqual([]);
+    const clerk = await office.signIn('quayclerk');
+    expect((await merge([keep, gone], keep, {}, 'look', clerk)).body).toMatchObject({ problems: [], uses: [] });
   });
 
   test('of a record with itself, or with one that it is linked to, however far, is refused', async () => {

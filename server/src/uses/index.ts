@@ -1,1 +1,2 @@
 export { useRoutes } from './routes.ts';
+export { usedWorld } from './usedWorld.ts';

@@ -1,16 +1,14 @@
-import { calendarSchema, routes } from '@fiche/core/api';
+import { routes } from '@fiche/core/api';
 import { linksSeveral } from '@fiche/core/fields';
-import { labelLayoutSchema } from '@fiche/core/labels';
 import { quoted, relation } from '@fiche/core/queries';
-import { findField, type TableDefinition, type TableId, typeOf } from '@fiche/core/tables';
-import { type UsedThing, type UsedView, type UsedWorld, usesOf } from '@fiche/core/uses';
-import type { Listing } from '@fiche/core/views';
+import { findField, type TableDefinition, typeOf } from '@fiche/core/tables';
+import { type UsedThing, usesOf } from '@fiche/core/uses';
 import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
 import { ask, type Database } from '../database/index.ts';
-import type { Definitions } from '../definitions/index.ts';
 import { notFound, unacceptable } from '../http/index.ts';
 import type { Services } from '../services.ts';
+import { usedWorld } from './usedWorld.ts';
 
 interface Wanted {
   readonly table?: string | undefined;
@@ -41,58 +39,12 @@ export function useRoutes(app: FastifyInstance, services: Services): void {
     if ('table' in thing && table?.cabinet !== cabinet) throw notFound('This table');
     if ('field' in thing && !field) throw notFound('This field');
     if (thing.kind === 'form' && definitions.forms.get(thing.form)?.cabinet !== cabinet) throw notFound('This form');
-    const world = await worldOf(databases.app, definitions, cabinet, caller.login ?? '');
+    const world = await usedWorld(databases.app, definitions, cabinet, caller.login ?? '');
     if (thing.kind === 'view' && !world.views.some((one) => one.id === thing.view)) throw notFound('This view');
     return {
       uses: usesOf(thing, world).map(({ place, words }) => ({ place, words: [...words] })),
       records: table ? await countRecords(databases.app, table, thing) : null,
     };
-  });
-}
-
-/** The definitions of a cabinet; a view that somebody keeps for themselves has no name for others. */
-async function worldOf(app: Database, definitions: Definitions, cabinet: string, login: string): Promise<UsedWorld> {
-  const tables = new Map([...definitions.tables].filter(([, table]) => table.cabinet === cabinet));
-  const rows = await ask<Omit<UsedView, 'listing'> & { definition: Listing; owner: string; shared: boolean }>(
-    app,
-    'SELECT id, table_id AS "table", label, owner, shared, definition FROM fiche.view WHERE table_id = ANY(?) ORDER BY label, id',
-    [[...tables.keys()]],
-  );
-  return {
-    tables,
-    forms: [...definitions.forms.values()].filter((form) => form.cabinet === cabinet && !form.archived),
-    views: rows.map(({ definition, owner, shared, ...view }) => ({
-      ...view,
-      label: shared || owner === login ? view.label : `a view of ${owner}`,
-      listing: { ...definition, group: definition.group ?? null, frozen: definition.frozen ?? 1 },
-    })),
-    roles: [...(definitions.roles.get(cabinet)?.values() ?? [])],
-    labels: await labelsIn(app, [...tables.keys()]),
-    calendars: await calendarsIn(app, [...tables.keys()], login),
-  };
-}
-
-/** The label layouts of some tables. */
-async function labelsIn(app: Database, tables: readonly TableId[]): Promise<UsedWorld['labels']> {
-  const rows = await ask<{ id: number; table: TableId; label: string; definition: unknown }>(
-    app,
-    'SELECT id, table_id AS "table", label, definition FROM fiche.label_layout WHERE table_id = ANY(?) ORDER BY label, id',
-    [tables],
-  );
-  return rows.map(({ definition, ...labels }) => ({ ...labels, layout: labelLayoutSchema.parse(definition) }));
-}
-
-/** The private calendar addresses of some tables that are in use; one of somebody else has no name. */
-async function calendarsIn(app: Database, tables: readonly TableId[], login: string): Promise<UsedWorld['calendars']> {
-  const rows = await ask<{ id: number; table: TableId; account: string; what: unknown }>(
-    app,
-    'SELECT id, table_id AS "table", account, what FROM fiche.calendar_address WHERE table_id = ANY(?) AND revoked_at IS NULL ORDER BY id',
-    [tables],
-  );
-  return rows.map(({ id, table, account, what }) => {
-    const { label, listing, begins, ends } = calendarSchema.parse(what);
-    const named = account === login ? label : `a calendar of ${account}`;
-    return { id, table, label: named, listing, dates: [begins, ...(ends === undefined ? [] : [ends])] };
   });
 }
 

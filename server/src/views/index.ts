@@ -10,8 +10,7 @@ export {
   listRows,
   placeInListing,
   type RowsQuery,
-  type WholeQuery,
-  wholeListing,
 } from './rows.ts';
 export { type SeenView, seenView } from './seenView.ts';
 export { addView, viewsOf } from './store.ts';
+export { type WholeQuery, wholeListing } from './wholeListing.ts';

@@ -31,7 +31,7 @@ export interface RowsQuery extends RecordFilter {
 }
 
 /** Who asks, and what else limits the records, as SQL over `r` without values. */
-interface Reader {
+export interface Reader {
   readonly asking: Asking;
   readonly limit?: string | null;
 }
@@ -82,7 +82,7 @@ export async function listRows(
 }
 
 /** Records by number, in the order of the numbers, with what a listing shows and calculates of them at a moment. */
-async function recordsAt(
+export async function recordsAt(
   database: Database | Transaction,
   tables: Tables,
   table: TableDefinition,
@@ -113,39 +113,6 @@ async function recordsAt(
     }),
   );
   return ids.flatMap((id) => read.get(id) ?? []);
-}
-
-/** A list that is read as a whole; `by` is the direction of entry, in which equals stand. */
-export type WholeQuery = RecordFilter & { readonly listing: Listing; readonly by?: 'up' | 'down' };
-
-/**
- * All records of a listing in its order, so many at a time, out of a transaction that reads one snapshot: sorted once, whatever they
- * are sorted by, and read by a cursor.
- */
-export async function* wholeListing(
-  snapshot: Transaction,
-  tables: Tables,
-  table: TableDefinition,
-  { listing, by = directionOfEntry(listing), ...filter }: WholeQuery,
-  reader: Reader,
-  step: number,
-): AsyncGenerator<ListedRecord[]> {
-  const { where, values } = conditionsOf(tables, table, listing, filter, reader);
-  const keys = keysOf(tables, table, listing);
-  const from = `${recordsOf(tables, table.id)} r ${keys.map((key) => key.join ?? '').join(' ')}`;
-  // All of it will be fetched: a plan that only begins quickly would take longer.
-  await snapshot.raw('SET LOCAL cursor_tuple_fraction = 1');
-  await snapshot.raw(
-    `DECLARE listed NO SCROLL CURSOR FOR SELECT r.id FROM ${from} WHERE ${where.join(' AND ')} ORDER BY ${wholeOrder(keys, by)}`,
-    values,
-  );
-  for (;;) {
-    const { rows } = await snapshot.raw<{ rows: { id: RecordId }[] }>(`FETCH ${step} FROM listed`);
-    if (rows.length === 0) return;
-    const ids = rows.map((row) => Number(row.id));
-    yield await recordsAt(snapshot, tables, table, listing, ids, reader.asking.now);
-    if (rows.length < step) return;
-  }
 }
 
 /** The numbers of the records that a listing finds, in order of entry, after one of them. */
@@ -256,7 +223,7 @@ export async function countListed(
 }
 
 /** Conditions over `r`, to be joined by AND, with their values in order. */
-function conditionsOf(
+export function conditionsOf(
   tables: Tables,
   table: TableDefinition,
   listing: Listing,

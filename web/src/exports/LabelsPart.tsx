@@ -6,14 +6,15 @@ import type { TableDefinition } from '@fiche/core/tables';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
-import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useState } from 'react';
-import { placedProblems, send, useOffice } from '../client/index.ts';
-import { CheckField, SelectField, settingsCss, textCss, useNotify } from '../parts/index.ts';
+import { placedProblems, send } from '../client/index.ts';
+import { CheckField, settingsCss, textCss } from '../parts/index.ts';
 import { ExportProgress } from './ExportProgress.tsx';
 import exportsCss from './exports.module.css';
 import { LabelLines } from './LabelLines.tsx';
 import { LabelSheetPicture } from './LabelSheetPicture.tsx';
+import { SavedLayouts } from './SavedLayouts.tsx';
 import { SheetMeasures } from './SheetMeasures.tsx';
 import type { SelectedRecords } from './selectedRecords.ts';
 import { useExport } from './useExport.ts';
@@ -23,8 +24,6 @@ interface PartProps {
   readonly records: SelectedRecords;
   readonly name: string;
 }
-
-const NEW = '';
 
 /** Labels of the records: what stands on each, on which sheets, from which label on; with a picture of the first sheet. */
 export function LabelsPart({ table, records, name }: PartProps) {
@@ -48,7 +47,7 @@ export function LabelsPart({ table, records, name }: PartProps) {
         void work.begin({ ...records, format: 'csv', links: 'titles', name, print }, []);
       }}
     >
-      <KeptLayouts
+      <SavedLayouts
         table={table}
         layout={layout}
         kept={kept}
@@ -122,109 +121,4 @@ function usePreview(table: TableDefinition, records: SelectedRecords, layout: La
     placeholderData: keepPreviousData,
     retry: false,
   });
-}
-
-interface KeptProps {
-  readonly table: TableDefinition;
-  readonly layout: LabelLayout;
-  readonly kept: LabelLayoutView | undefined;
-  onOpen(kept: LabelLayoutView | undefined): void;
-}
-
-/** The layouts that are kept for the table: opened, and by who builds saved, renamed and deleted. */
-function KeptLayouts({ table, layout, kept, onOpen }: KeptProps) {
-  const url = `/api/tables/${table.id}/label-layouts`;
-  const { may } = useOffice();
-  const client = useQueryClient();
-  const notify = useNotify();
-  const [naming, setNaming] = useState<string>();
-  const { data } = useQuery({
-    queryKey: ['label-layouts', table.id],
-    queryFn: () => send<{ layouts: LabelLayoutView[] }>('GET', url),
-  });
-  const layouts = data?.layouts ?? [];
-  const changed = kept !== undefined && JSON.stringify(kept.layout) !== JSON.stringify(layout);
-  const write = async (work: () => Promise<LabelLayoutView | undefined>, said: string): Promise<void> => {
-    try {
-      onOpen(await work());
-      setNaming(undefined);
-      notify(said);
-      await client.invalidateQueries({ queryKey: ['label-layouts', table.id] });
-    } catch (error) {
-      notify((error as Error).message);
-    }
-  };
-  const keep = (label: string): Promise<void> =>
-    write(() => send<LabelLayoutView>('POST', url, { label, layout }), `The labels ${label} are saved.`);
-  return (
-    <>
-      {layouts.length > 0 && (
-        <SelectField
-          label="Saved labels"
-          value={kept ? String(kept.id) : NEW}
-          options={[
-            { value: NEW, label: 'None: as set below' },
-            ...layouts.map((one) => ({ value: String(one.id), label: one.label })),
-          ]}
-          onChange={(id) => onOpen(layouts.find((one) => String(one.id) === id))}
-        />
-      )}
-      {may('build') && (
-        <div className={settingsCss.acts}>
-          {kept && changed && (
-            <Button
-              onClick={() =>
-                void write(
-                  () =>
-                    send<LabelLayoutView>('PUT', `${url}/${kept.id}`, {
-                      label: kept.label,
-                      layout,
-                      revision: kept.revision,
-                    }),
-                  `The labels ${kept.label} are saved.`,
-                )
-              }
-            >
-              Save {kept.label}
-            </Button>
-          )}
-          {naming === undefined ? (
-            <Button variant="text" onClick={() => setNaming('')}>
-              Save these labels for others
-            </Button>
-          ) : (
-            <>
-              <TextField
-                autoFocus
-                label="Name"
-                value={naming}
-                autoComplete="off"
-                helperText="Such as Lead owners, addresses."
-                onChange={(event) => setNaming(event.target.value)}
-              />
-              <Button disabled={naming.trim() === ''} onClick={() => void keep(naming.trim())}>
-                Save
-              </Button>
-              <Button variant="text" onClick={() => setNaming(undefined)}>
-                Cancel
-              </Button>
-            </>
-          )}
-          {kept && (
-            <Button
-              variant="text"
-              onClick={() =>
-                void write(async () => {
-                  await send('DELETE', `${url}/${kept.id}`);
-                  return undefined;
-                }, `The labels ${kept.label} are deleted.`)
-              }
-            >
-              Delete {kept.label}
-            </Button>
-          )}
-        </div>
-      )}
-    </>
-  );
 }

@@ -62,10 +62,11 @@ function Merge({
   const { cabinet, may } = useOffice();
   const notify = useNotify();
   const queries = useQueryClient();
-  const [stays, setStays] = useState<RecordId>(() => mostLinked(compared));
-  const [left, setLeft] = useState<ReadonlySet<RecordId>>(new Set());
+  const [wanted, setWanted] = useState<RecordId>();
+  const [leftOut, setLeftOut] = useState<ReadonlySet<RecordId>>(new Set());
   const [chosen, setChosen] = useState<Readonly<Record<FieldId, ValueSource>>>({});
-  const records = compared.filter((one) => !left.has(one.id));
+  const records = compared.filter((one) => !leftOut.has(one.id));
+  const stays = records.find((one) => one.id === wanted)?.id ?? mostLinked(records);
   const isThere = (source: ValueSource): boolean => source === 'all' || records.some((one) => one.id === source);
   const valuesFrom = {
     ...proposeSources(table.fields, records, stays),
@@ -113,9 +114,9 @@ function Merge({
     <section className={mergingCss.compared} aria-label="Compared records">
       <ComparisonTable
         {...{ table, records, stays, valuesFrom, path }}
-        onStays={setStays}
+        onStays={setWanted}
         onChoose={(field, one) => setChosen({ ...chosen, [field]: one })}
-        onLeaveOut={records.length > 2 ? (id) => setLeft(new Set([...left, id])) : undefined}
+        onLeaveOut={records.length > 2 ? (id) => setLeftOut(new Set([...leftOut, id])) : undefined}
       />
       {!mayMerge && (
         <p className={textCss.faded}>

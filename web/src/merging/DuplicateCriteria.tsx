@@ -3,18 +3,21 @@ import type { TableDefinition } from '@fiche/core/tables';
 import RemoveIcon from '@mui/icons-material/Close';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
-import { SelectField, textCss } from '../parts/index.ts';
+import { FindInput, SelectField, textCss } from '../parts/index.ts';
 import mergingCss from './merging.module.css';
 
 interface CriteriaProps {
   readonly table: TableDefinition;
   readonly by: DuplicatesBy;
+  /** Words that all of the compared records contain; `''` for all records. */
+  readonly search: string;
   onChange(by: DuplicatesBy): void;
+  onSearch(search: string): void;
   onFind(): void;
 }
 
 /** By which fields two records are held for the same, and how alike these have to be. */
-export function DuplicateCriteria({ table, by, onChange, onFind }: CriteriaProps) {
+export function DuplicateCriteria({ table, by, search, onChange, onSearch, onFind }: CriteriaProps) {
   const fields = table.fields.filter((field) => matchModesOf(field).length > 0);
   const free = fields.filter((field) => by.every((one) => one.field !== field.id));
   const change = (at: number, to: Partial<DuplicatesBy[number]>): void =>
@@ -78,6 +81,10 @@ export function DuplicateCriteria({ table, by, onChange, onFind }: CriteriaProps
           {by.length === 0 ? '+ Field' : '+ and another field'}
         </Button>
       )}
+      <span className={mergingCss.criterion}>
+        among records that contain
+        <FindInput label="Only records that contain" placeholder="anything" value={search} onChange={onSearch} />
+      </span>
       <Button type="submit" variant="contained" disabled={by.length === 0}>
         Find duplicates
       </Button>

@@ -1,5 +1,5 @@
 import type { DuplicatesFound } from '@fiche/core/api';
-import { type DuplicatesBy, MATCH_MODES, proposeDuplicates } from '@fiche/core/merging';
+import { type DuplicatesBy, MATCH_MODES, MOST_MERGED, proposeDuplicates } from '@fiche/core/merging';
 import { formatCount } from '@fiche/core/office';
 import type { TableDefinition } from '@fiche/core/tables';
 import ListItemButton from '@mui/material/ListItemButton';
@@ -26,15 +26,14 @@ function Duplicates({ table }: { readonly table: TableDefinition }) {
   const { cabinet } = useOffice();
   const [address, setAddress] = useSearchParams();
   const asked = askedIn(address, table);
-  const [draft, setDraft] = useState<DuplicatesBy>(asked ?? proposeDuplicates(table));
+  const [draft, setDraft] = useState<Asked>(asked ?? { by: proposeDuplicates(table), search: '' });
   const chosen = (address.get('records') ?? '')
     .split(',')
     .map(Number)
     .filter((one) => Number.isSafeInteger(one) && one > 0);
   const found = useQuery({
     queryKey: ['duplicates', table.id, asked],
-    queryFn: ({ signal }) =>
-      send<DuplicatesFound>('POST', `/api/tables/${table.id}/duplicates`, { by: asked, search: '' }, {}, signal),
+    queryFn: ({ signal }) => send<DuplicatesFound>('POST', `/api/tables/${table.id}/duplicates`, asked, {}, signal),
     enabled: asked !== undefined,
     retry: false,
     staleTime: 0,
@@ -54,10 +53,12 @@ function Duplicates({ table }: { readonly table: TableDefinition }) {
       </div>
       <DuplicateCriteria
         table={table}
-        by={draft}
-        onChange={setDraft}
+        {...draft}
+        onChange={(by) => setDraft({ ...draft, by })}
+        onSearch={(search) => setDraft({ ...draft, search })}
         onFind={() => {
-          setAddress({ by: draft.map((one) => `${one.field}:${one.how}`).join(',') });
+          const by = draft.by.map((one) => `${one.field}:${one.how}`).join(',');
+          setAddress({ by, ...(draft.search === '' ? {} : { find: draft.search }) });
           if (JSON.stringify(draft) === JSON.stringify(asked)) void found.refetch();
         }}
       />
@@ -87,14 +88,20 @@ function Duplicates({ table }: { readonly table: TableDefinition }) {
   );
 }
 
-/** By what the address says that duplicates are looked for; undefined where it says nothing that can be read. */
-function askedIn(address: URLSearchParams, table: TableDefinition): DuplicatesBy | undefined {
+/** By which fields duplicates are looked for, among the records that a search finds. */
+interface Asked {
+  readonly by: DuplicatesBy;
+  readonly search: string;
+}
+
+/** How the address says that duplicates are looked for; undefined where it says nothing that can be read. */
+function askedIn(address: URLSearchParams, table: TableDefinition): Asked | undefined {
   const by = (address.get('by') ?? '').split(',').flatMap((part) => {
     const [field = '', how] = part.split(':');
     const known = MATCH_MODES.find((one) => one.name === how);
     return known && table.fields.some((one) => one.id === field) ? [{ field, how: known.name }] : [];
   });
-  return by.length > 0 ? by : undefined;
+  return by.length > 0 ? { by, search: address.get('find') ?? '' } : undefined;
 }
 
 interface GroupsProps {
@@ -108,7 +115,7 @@ function Groups({ found: { groups, total, more }, chosen, onChoose }: GroupsProp
   if (total === 0)
     return (
       <p className={pageCss.empty} role="status">
-        No records are alike in this. Compare by fewer fields, or less exactly, to find more.
+        No records are alike in this. Compare by fewer fields, less exactly, or among more records, to find more.
       </p>
     );
   return (
@@ -120,13 +127,19 @@ function Groups({ found: { groups, total, more }, chosen, onChoose }: GroupsProp
       </p>
       <ul>
         {groups.map(({ records }) => {
-          const ids = records.map((one) => one.id);
+          const compared = records.slice(0, MOST_MERGED).map((one) => one.id);
           return (
-            <li key={ids[0]}>
-              <ListItemButton selected={ids.join() === chosen.join()} onClick={() => onChoose(ids.slice(0, 20))}>
+            <li key={compared[0]}>
+              <ListItemButton selected={compared.join() === chosen.join()} onClick={() => onChoose(compared)}>
                 <ListItemText
                   primary={records[0]?.title}
-                  secondary={othersIn(records.slice(1).map((one) => one.title))}
+                  secondary={
+                    <>
+                      {othersIn(records.slice(1).map((one) => one.title))}
+                      {records.length > MOST_MERGED &&
+                        `. The first ${MOST_MERGED} are compared: merge these, then find again.`}
+                    </>
+                  }
                 />
               </ListItemButton>
             </li>

@@ -2,6 +2,7 @@ import type { MergeAnswer } from '@fiche/core/api';
 import { formatCount } from '@fiche/core/office';
 import Alert from '@mui/material/Alert';
 import { ledgerLineCss, textCss } from '../parts/index.ts';
+import { Uses } from '../uses/index.ts';
 import mergingCss from './merging.module.css';
 
 interface PreviewProps {
@@ -15,7 +16,7 @@ const listed = (words: readonly string[]): string =>
   words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`;
 
 /** What a merge would do, in words: what changes in the record that stays, what moves to it, what stands against it. */
-export function MergePreview({ answer: { changes, moved, problems }, count, title }: PreviewProps) {
+export function MergePreview({ answer: { changes, moved, uses, problems }, count, title }: PreviewProps) {
   const others = count === 2 ? 'The other one is' : `The ${formatCount(count - 1)} others are`;
   const tables = [...new Set(moved.map((one) => one.what))].map((what) => {
     const sum = moved.filter((one) => one.what === what).reduce((all, one) => all + one.count, 0);
@@ -43,6 +44,15 @@ export function MergePreview({ answer: { changes, moved, problems }, count, titl
           : `${listed(tables)} that ${total === 1 ? 'links' : 'link'} there will point to ${title}.`}{' '}
         All of it is one save, which can be put back.
       </p>
+      {uses.length > 0 && (
+        <div>
+          <span className={textCss.faded}>
+            {count === 2 ? 'The record that is archived is' : 'Records that are archived are'} named here. A merge does
+            not change that: choose {title} there afterwards.
+          </span>
+          <Uses uses={uses} />
+        </div>
+      )}
       {changes.length > 0 && (
         <div>
           <span className={textCss.faded}>In {title}:</span>

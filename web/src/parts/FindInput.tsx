@@ -2,13 +2,20 @@ import SearchIcon from '@mui/icons-material/Search';
 import InputAdornment from '@mui/material/InputAdornment';
 import TextField from '@mui/material/TextField';
 
+interface FindProps {
+  readonly label: string;
+  readonly value: string;
+  readonly placeholder?: string;
+  onChange(text: string): void;
+}
+
 /** Finds in the list below as one types. */
-export function FindInput({ label, value, onChange }: { label: string; value: string; onChange(text: string): void }) {
+export function FindInput({ label, value, placeholder = 'Find', onChange }: FindProps) {
   return (
     <TextField
       className="find-input"
       type="search"
-      placeholder="Find"
+      placeholder={placeholder}
       value={value}
       onChange={(event) => onChange(event.target.value)}
       slotProps={{

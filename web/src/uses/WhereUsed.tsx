@@ -37,19 +37,10 @@ export function WhereUsed({ thing, holding }: { readonly thing: AskedThing; read
 
 /** The places, each with what it is used for there and the way to it. `holding` says what records do: `have a value in it`. */
 function UseLines({ uses, records, holding }: UsesView & { readonly holding: string | undefined }) {
-  const { cabinet } = useOffice();
   return (
     <>
       {uses.length === 0 && <p className={textCss.faded}>No form, table, view, role, labels or calendar uses it.</p>}
-      <ul className={usesCss.uses}>
-        {uses.map(({ place, words }) => (
-          <li key={`${place.kind} ${place.id}`}>
-            <span className={textCss.faded}>{PLACES[place.kind]}</span>{' '}
-            <Link to={`/${cabinet.id}/${addressOf(place)}`}>{place.label}</Link>
-            <span className={textCss.faded}>: {words.join(', ')}</span>
-          </li>
-        ))}
-      </ul>
+      <Uses uses={uses} />
       {holding !== undefined && records !== null && (
         <p className={textCss.faded}>
           {records === 0
@@ -58,6 +49,22 @@ function UseLines({ uses, records, holding }: UsesView & { readonly holding: str
         </p>
       )}
     </>
+  );
+}
+
+/** Places where something is used, each with what for and the way to it. */
+export function Uses({ uses }: Pick<UsesView, 'uses'>) {
+  const { cabinet } = useOffice();
+  return (
+    <ul className={usesCss.uses}>
+      {uses.map(({ place, words }) => (
+        <li key={`${place.kind} ${place.id}`}>
+          <span className={textCss.faded}>{PLACES[place.kind]}</span>{' '}
+          <Link to={`/${cabinet.id}/${addressOf(place)}`}>{place.label}</Link>
+          <span className={textCss.faded}>: {words.join(', ')}</span>
+        </li>
+      ))}
+    </ul>
   );
 }
 

@@ -1,2 +1,2 @@
 export { type AskedThing, askUses } from './useUses.ts';
-export { AskedAct, UsedDialog, WhereUsed } from './WhereUsed.tsx';
+export { AskedAct, UsedDialog, Uses, WhereUsed } from './WhereUsed.tsx';

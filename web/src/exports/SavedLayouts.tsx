@@ -1,0 +1,116 @@
+import type { LabelLayoutView } from '@fiche/core/api';
+import type { LabelLayout } from '@fiche/core/labels';
+import type { TableDefinition } from '@fiche/core/tables';
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { send, useOffice } from '../client/index.ts';
+import { SelectField, settingsCss, useNotify } from '../parts/index.ts';
+
+const NEW = '';
+
+interface SavedProps {
+  readonly table: TableDefinition;
+  readonly layout: LabelLayout;
+  readonly kept: LabelLayoutView | undefined;
+  onOpen(kept: LabelLayoutView | undefined): void;
+}
+
+/** The layouts that are kept for the table: opened, and by who builds saved, renamed and deleted. */
+export function SavedLayouts({ table, layout, kept, onOpen }: SavedProps) {
+  const url = `/api/tables/${table.id}/label-layouts`;
+  const { may } = useOffice();
+  const client = useQueryClient();
+  const notify = useNotify();
+  const [naming, setNaming] = useState<string>();
+  const { data } = useQuery({
+    queryKey: ['label-layouts', table.id],
+    queryFn: () => send<{ layouts: LabelLayoutView[] }>('GET', url),
+  });
+  const layouts = data?.layouts ?? [];
+  const changed = kept !== undefined && JSON.stringify(kept.layout) !== JSON.stringify(layout);
+  const write = async (work: () => Promise<LabelLayoutView | undefined>, said: string): Promise<void> => {
+    try {
+      onOpen(await work());
+      setNaming(undefined);
+      notify(said);
+      await client.invalidateQueries({ queryKey: ['label-layouts', table.id] });
+    } catch (error) {
+      notify((error as Error).message);
+    }
+  };
+  const keep = (label: string): Promise<void> =>
+    write(() => send<LabelLayoutView>('POST', url, { label, layout }), `The labels ${label} are saved.`);
+  return (
+    <>
+      {layouts.length > 0 && (
+        <SelectField
+          label="Saved labels"
+          value={kept ? String(kept.id) : NEW}
+          options={[
+            { value: NEW, label: 'None: as set below' },
+            ...layouts.map((one) => ({ value: String(one.id), label: one.label })),
+          ]}
+          onChange={(id) => onOpen(layouts.find((one) => String(one.id) === id))}
+        />
+      )}
+      {may('build') && (
+        <div className={settingsCss.acts}>
+          {kept && changed && (
+            <Button
+              onClick={() =>
+                void write(
+                  () =>
+                    send<LabelLayoutView>('PUT', `${url}/${kept.id}`, {
+                      label: kept.label,
+                      layout,
+                      revision: kept.revision,
+                    }),
+                  `The labels ${kept.label} are saved.`,
+                )
+              }
+            >
+              Save {kept.label}
+            </Button>
+          )}
+          {naming === undefined ? (
+            <Button variant="text" onClick={() => setNaming('')}>
+              Save these labels for others
+            </Button>
+          ) : (
+            <>
+              <TextField
+                autoFocus
+                label="Name"
+                value={naming}
+                autoComplete="off"
+                helperText="Such as Lead owners, addresses."
+                onChange={(event) => setNaming(event.target.value)}
+              />
+              <Button disabled={naming.trim() === ''} onClick={() => void keep(naming.trim())}>
+                Save
+              </Button>
+              <Button variant="text" onClick={() => setNaming(undefined)}>
+                Cancel
+              </Button>
+            </>
+          )}
+          {kept && (
+            <Button
+              variant="text"
+              onClick={() =>
+                void write(async () => {
+                  await send('DELETE', `${url}/${kept.id}`);
+                  return undefined;
+                }, `The labels ${kept.label} are deleted.`)
+              }
+            >
+              Delete {kept.label}
+            </Button>
+          )}
+        </div>
+      )}
+    </>
+  );
+}
