@@ -9,6 +9,9 @@ const ALONE = [
   'server/src/database/migrations/*.test.ts',
 ];
 
+/** How long what comes by itself is waited for, and a test may take: a busy machine takes its time. */
+const expecting = { poll: { timeout: 20_000 } };
+
 export default defineConfig({
   test: {
     projects: [
@@ -19,7 +22,8 @@ export default defineConfig({
           isolate: false,
           include: ['core/src/**/*.test.ts', 'web/src/**/*.test.ts', 'scripts/**/*.test.ts'],
           setupFiles: ['./core/src/fixtures/loadPatterns.ts'],
-          testTimeout: 60_000,
+          testTimeout: 180_000,
+          expect: expecting,
         },
       },
       {
@@ -30,8 +34,9 @@ export default defineConfig({
           include: ['server/src/**/*.test.ts', 'demo/**/*.test.ts'],
           exclude: ALONE,
           setupFiles: ['./core/src/fixtures/loadPatterns.ts'],
-          testTimeout: 60_000,
-          hookTimeout: 120_000,
+          testTimeout: 180_000,
+          expect: expecting,
+          hookTimeout: 300_000,
           maxWorkers: 2,
           sequence: { groupOrder: 1 },
         },
@@ -41,8 +46,10 @@ export default defineConfig({
           name: 'server, alone',
           include: ALONE,
           setupFiles: ['./core/src/fixtures/loadPatterns.ts'],
-          testTimeout: 60_000,
-          hookTimeout: 120_000,
+          testTimeout: 180_000,
+          expect: expecting,
+          hookTimeout: 300_000,
+          isolate: false,
           fileParallelism: false,
           sequence: { groupOrder: 2 },
         },

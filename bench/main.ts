@@ -1,5 +1,6 @@
 import { captureBench } from './capture.ts';
 import { changingBench } from './changing.ts';
+import { chartingBench } from './charting.ts';
 import { exportingBench } from './exporting.ts';
 import { historyBench } from './history.ts';
 import { importBench } from './importing.ts';
@@ -9,7 +10,9 @@ import { listingBench } from './listing.ts';
 import { narrowingBench } from './narrowing.ts';
 import { paintingBench } from './painting.ts';
 import { pastBench } from './past.ts';
+import { replayingBench } from './replaying.ts';
 import { savingBench } from './saving.ts';
+import { scrollingBench } from './scrolling.ts';
 import { severalBench } from './several.ts';
 import { structureBench } from './structure.ts';
 import { verifyingBench } from './verifying.ts';
@@ -22,6 +25,7 @@ const BENCHES = {
   narrowing: narrowingBench,
   limited: limitedBench,
   listing: listingBench,
+  charting: chartingBench,
   words: wordsBench,
   capture: captureBench,
   changing: changingBench,
@@ -30,8 +34,10 @@ const BENCHES = {
   structure: structureBench,
   history: historyBench,
   past: pastBench,
+  replaying: replayingBench,
   verifying: verifyingBench,
   painting: paintingBench,
+  scrolling: scrollingBench,
 };
 
 // Prints what ARCHITECTURE.md gives a figure for, as ratios against the same work done by plain SQL in the same run: all

@@ -3,7 +3,7 @@ import { all, is } from '@fiche/core/conditions';
 import { type DefinedForm, type generateForm, isField } from '@fiche/core/forms';
 import { type NewFieldInput, newFieldSchema } from '@fiche/core/tables';
 import { addAccount, addMembership } from '@fiche/server/accounts/index';
-import { asActor, connect, type Databases, disconnect, migrate } from '@fiche/server/database/index';
+import { asActor, connect, type Database, type Databases, disconnect, migrate } from '@fiche/server/database/index';
 import { createForm, publishForm, saveDraft } from '@fiche/server/forms/index';
 import { addField, createCabinet, createTable } from '@fiche/server/tables/index';
 import pg from 'pg';
@@ -28,8 +28,11 @@ const field = (label: string, type: string, settings: Record<string, unknown> = 
 });
 const actor = { name: 'harbourmaster', through: { kind: 'seed', label: 'bench' } } as const;
 
-/** A database with pontoons, berths and stays, and a Check-in form whose berth is narrowed by its pontoon. */
-export async function openBenchOffice(): Promise<BenchOffice> {
+/**
+ * A database with pontoons, berths and stays, and a Check-in form whose berth is narrowed by its pontoon; made at the moment `since`,
+ * ISO 8601, or now.
+ */
+export async function openBenchOffice(since?: string): Promise<BenchOffice> {
   const cluster = new URL(process.env.FICHE_BENCH_CLUSTER ?? '');
   const name = `bench_${randomBytes(4).toString('hex')}`;
   const admin = new pg.Client({ connectionString: cluster.href });
@@ -39,9 +42,24 @@ export async function openBenchOffice(): Promise<BenchOffice> {
   url.pathname = name;
   const databases = connect(url.href, { app: 16, owner: 4 });
   await migrate(databases.owner, url.href);
-  await asActor(databases.owner, actor, async (owner) => {
+  await fillOffice(databases.owner, 'bench-password', since);
+  return {
+    databases,
+    ownerUrl: url.href,
+    async close() {
+      await disconnect(databases);
+      await admin.query(`DROP DATABASE ${name} WITH (FORCE)`);
+      await admin.end();
+    },
+  };
+}
+
+/** Makes the cabinet Quay with pontoons, berths and stays, and a Check-in form, in an empty database; its builder has that password. */
+export const fillOffice = async (database: Database, password: string, since?: string): Promise<void> => {
+  if (since) await database.raw('SELECT ledger.make_partitions(?::date, now()::date)', [since]);
+  await asActor(database, since ? { ...actor, at: since } : actor, async (owner) => {
     await createCabinet(owner, 'quay', 'Quay');
-    await addAccount(owner, 'harbourmaster', 'Harbour master', 'bench-password');
+    await addAccount(owner, 'harbourmaster', 'Harbour master', password);
     await addMembership(owner, 'harbourmaster', 'quay', 'builder');
     const plan: Record<string, NewFieldInput[]> = {
       Pontoons: [field('Letter', 'text')],
@@ -66,16 +84,7 @@ export async function openBenchOffice(): Promise<BenchOffice> {
       }
     }
   });
-  return {
-    databases,
-    ownerUrl: url.href,
-    async close() {
-      await disconnect(databases);
-      await admin.query(`DROP DATABASE ${name} WITH (FORCE)`);
-      await admin.end();
-    },
-  };
-}
+};
 
 function narrowed(draft: ReturnType<typeof generateForm>): DefinedForm {
   const where = all(is({ kind: 'column', path: 'pontoon' }, { kind: 'form', path: 'pontoon' }));

@@ -66,12 +66,13 @@ export async function savingBench(): Promise<Ratio[]> {
   }
 }
 
-const FORM = 'quay_check_in';
+const bodyOf = (): string => stayOnBerths(BERTHS);
+export const FORM = 'quay_check_in';
 const BERTH = `\\set berth random(1, ${BERTHS})`;
 
-/** A stay on a random berth, as a form sends it. */
-function bodyOf(): string {
-  const berth = 1 + Math.floor(Math.random() * BERTHS);
+/** A stay on one of so many berths, at random, as a form sends it. */
+export function stayOnBerths(berths: number): string {
+  const berth = 1 + Math.floor(Math.random() * berths);
   return `{"values":{"pontoon":${1 + (berth % 50)},"berth":${berth},"registration":"GS-0421","length":11.2,"arrival":"2026-08-17T15:30","departure":"2026-08-19T10:00"}}`;
 }
 

@@ -24,5 +24,9 @@ test.each(['00:00', '00:59', '01:00', '13:20', '23:59'])(
     const last = happenings.map((one) => one.at).reduce((a, b) => (a > b ? a : b));
     expect(Date.parse(last)).toBeLessThan(Date.now());
     expect(Date.parse(last)).toBeGreaterThan(Date.now() - 86_400_000 * 2);
+    // What arrives this week is not empty, on the day after neither.
+    const tomorrow = Math.floor(Date.now() / 86_400_000 + 1) * 86_400_000;
+    const arrivals = happenings.map((one) => Date.parse(`${one.values.arrival}Z`));
+    expect(arrivals.filter((one) => one >= tomorrow && one < tomorrow + 86_400_000 * 6).length).toBe(12);
   },
 );

@@ -1,9 +1,23 @@
-import { civil, DAY, END, type Happening, type HappeningValues, HOUR, iso, ref, SEASONS, yearOf } from './happening.ts';
+import {
+  civil,
+  DAY,
+  END,
+  type Happening,
+  type HappeningValues,
+  HOUR,
+  iso,
+  ref,
+  SEASONS,
+  TODAY,
+  yearOf,
+} from './happening.ts';
 import { between, chance, decimal, pick } from './random.ts';
 
 const STAYS = 1_200;
 /** So many of them arrive on the day of seeding. */
 const ARRIVE_TODAY = 9;
+/** So many are booked ahead, for the days after it: what comes this week is never empty, at midnight neither. */
+const AHEAD = 12;
 /** The day of the last full hour: in the first hour of a day nothing has happened on it yet. */
 const LAST_DAY = Math.floor((END - HOUR) / DAY) * DAY;
 
@@ -22,14 +36,14 @@ export interface Vessel {
   readonly draught: number;
 }
 
-/** Stays that never overlap on one berth, with corrections of departures and some dues waived. */
+/** Stays that never overlap on one berth, with corrections of departures, some dues waived, and some that are still to come. */
 export function inventStays(berths: readonly Berth[], vessels: readonly Vessel[]): Happening[] {
   const happenings: Happening[] = [];
   const free = new Map<string, number>();
   let made = 0;
-  while (made < STAYS) {
+  while (made < STAYS - AHEAD) {
     const season = made < STAYS / 2 ? SEASONS[0] : SEASONS[1];
-    const today = made >= STAYS - ARRIVE_TODAY;
+    const today = made >= STAYS - AHEAD - ARRIVE_TODAY;
     const berth = pick(berths);
     const fitting = vessels.filter((vessel) => vessel.length <= berth.longest && vessel.draught <= berth.deepest);
     const wanted = today ? LAST_DAY : season.from + between(0, 205) * DAY;
@@ -46,45 +60,63 @@ export function inventStays(berths: readonly Berth[], vessels: readonly Vessel[]
     happenings.push(...stay(made, { berth, vessel: pick(fitting), arrival, departure, corrected, entered, later }));
     made += 1;
   }
+  while (made < STAYS) {
+    const berth = pick(berths);
+    const day = TODAY + between(1, 6) * DAY;
+    const fitting = vessels.filter((vessel) => vessel.length <= berth.longest && vessel.draught <= berth.deepest);
+    if (fitting.length === 0 || (free.get(berth.key) ?? 0) > day) continue;
+    const arrival = day + between(9, 20) * HOUR;
+    const departure = day + between(1, 9) * DAY + 10 * HOUR;
+    const entered = END - between(60, 4_000) * 60_000;
+    free.set(berth.key, departure + DAY);
+    happenings.push(...booked(made, { berth, vessel: pick(fitting), arrival, departure, entered }));
+    made += 1;
+  }
   return happenings;
 }
 
-interface Stay {
+interface Booking {
   readonly berth: Berth;
   readonly vessel: Vessel;
   readonly arrival: number;
   readonly departure: number;
-  readonly corrected: number | undefined;
-  /** When it was entered, and when something of it was changed. */
+  /** When it was entered. */
   readonly entered: number;
+}
+
+interface Stay extends Booking {
+  readonly corrected: number | undefined;
+  /** When something of it was changed. */
   readonly later: number;
 }
 
-function stay(n: number, { berth, vessel, arrival, departure, corrected, entered, later }: Stay): Happening[] {
+const through = (n: number) => ({ table: 'gannet_stays', form: 'gannet_check_in', key: `stay:${n}` });
+const clerk = (ms: number): string => (new Date(ms).getUTCHours() >= 18 || chance(0.15) ? 'nightclerk' : 'quayclerk');
+
+/** A stay as it is entered: at the arrival with what the vessel uses, or ahead of it without. */
+function booked(n: number, { berth, vessel, arrival, departure, entered }: Booking): Happening[] {
   const season = yearOf(arrival);
-  const clerk = (ms: number): string => (new Date(ms).getUTCHours() >= 18 || chance(0.15) ? 'nightclerk' : 'quayclerk');
-  const through = { table: 'gannet_stays', form: 'gannet_check_in', key: `stay:${n}` };
   const band = vessel.length <= 10 ? 'up to 10 m' : vessel.length <= 14 ? 'up to 14 m' : 'over 14 m';
-  const found: Happening[] = [
-    {
-      ...through,
-      at: iso(entered),
-      account: clerk(entered),
-      values: {
-        harbour: ref(berth.harbour),
-        pontoon: ref(berth.pontoon),
-        berth: ref(berth.key),
-        registration: vessel.registration,
-        arrival: civil(arrival),
-        departure: civil(departure),
-        mooring: ref(`mooring:${season}:Visitor, ${band}`),
-        waived: false,
-      },
-      lines: { services_used: servicesOf(season, Math.round((departure - arrival) / DAY)) },
-    },
-  ];
+  const values = {
+    harbour: ref(berth.harbour),
+    pontoon: ref(berth.pontoon),
+    berth: ref(berth.key),
+    registration: vessel.registration,
+    arrival: civil(arrival),
+    departure: civil(departure),
+    mooring: ref(`mooring:${season}:Visitor, ${band}`),
+    waived: false,
+  };
+  const one = { ...through(n), at: iso(entered), account: clerk(entered), values };
+  if (arrival > entered) return [one];
+  return [{ ...one, lines: { services_used: servicesOf(season, Math.round((departure - arrival) / DAY)) } }];
+}
+
+function stay(n: number, one: Stay): Happening[] {
+  const { corrected, later } = one;
+  const found = booked(n, one);
   if (corrected)
-    found.push({ ...through, at: iso(later), account: clerk(later), values: { departure: civil(corrected) } });
+    found.push({ ...through(n), at: iso(later), account: clerk(later), values: { departure: civil(corrected) } });
   const at = later + between(1, 9) * HOUR;
   if (chance(0.05) && at < END) {
     const reason = pick([
@@ -95,7 +127,7 @@ function stay(n: number, { berth, vessel, arrival, departure, corrected, entered
       'Charged twice by mistake',
     ]);
     found.push({
-      ...through,
+      ...through(n),
       at: iso(at),
       account: pick(['harbourmaster', 'quayclerk']),
       values: { waived: true, reason },

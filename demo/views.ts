@@ -1,3 +1,4 @@
+import { calendarSettingsSchema, laneSettingsSchema } from '@fiche/core/calendar';
 import { all, type Comparison, is, type Operator } from '@fiche/core/conditions';
 import { COMMON_SHEETS, labelLayoutSchema } from '@fiche/core/labels';
 import { listingProblems, type ViewDefinition, viewDefinitionSchema } from '@fiche/core/views';
@@ -51,6 +52,48 @@ const VIEWS = [
     sort: [up('departure')],
   }),
   view('gannet_stays', {
+    label: 'Arrivals a week',
+    columns: columns('number', 'harbour', 'berth', 'vessel', 'arrival', 'departure'),
+    shown: {
+      as: 'chart',
+      chart: { kind: 'time', path: 'arrival', step: 'week', measure: { of: 'count' }, stacked: null },
+    },
+    home: true,
+  }),
+  view('gannet_stays', {
+    label: 'Occupied berths by harbour',
+    columns: columns('number', 'harbour', 'berth', 'vessel', 'arrival', 'departure'),
+    filter: all(day('arrival', 'less', 1), day('departure', 'atLeast', 0)),
+    shown: {
+      as: 'chart',
+      chart: { kind: 'categories', path: 'harbour', order: 'name', measure: { of: 'count' }, stacked: null },
+    },
+    home: true,
+  }),
+  view('gannet_stays', {
+    label: 'Arrivals by day',
+    columns: columns('number', 'harbour', 'berth', 'vessel', 'arrival', 'departure'),
+    shown: {
+      as: 'calendar',
+      calendar: calendarSettingsSchema.parse({ start: 'arrival', label: 'vessel', form: 'gannet_check_in' }),
+    },
+  }),
+  view('gannet_stays', {
+    label: 'Berths and stays',
+    columns: columns('number', 'harbour', 'berth', 'vessel', 'arrival', 'departure'),
+    shown: {
+      as: 'lanes',
+      lanes: laneSettingsSchema.parse({
+        start: 'arrival',
+        end: 'departure',
+        label: 'vessel',
+        lane: 'berth',
+        facts: ['pontoon.harbour', 'longest_vessel'],
+        form: 'gannet_check_in',
+      }),
+    },
+  }),
+  view('gannet_stays', {
     label: 'Waived dues',
     columns: columns(
       'number',
@@ -82,6 +125,16 @@ const VIEWS = [
     label: 'Open faults',
     columns: columns('number', 'harbour', 'pontoon', 'system', 'part', 'defect', 'assigned_to', 'created_at'),
     filter: all({ kind: 'compare', left: column('mended_on'), operator: 'isBlank' }),
+    home: true,
+  }),
+  view('gannet_fault_reports', {
+    label: 'Faults by system',
+    columns: columns('number', 'harbour', 'pontoon', 'system', 'part', 'defect', 'mended_on'),
+    shown: {
+      as: 'chart',
+      chart: { kind: 'categories', path: 'system', order: 'size', measure: { of: 'count' }, stacked: null },
+    },
+    home: true,
   }),
   view('gannet_owners', {
     label: 'Lead owners',

@@ -108,6 +108,7 @@ const SCREENS = {
     'people',
     'account',
     'settings',
+    'settings/operation',
   ],
   dark: [
     'settings',

@@ -185,3 +185,29 @@ test('a whole cabinet is exported, and fills a new one', async ({ page }) => {
   await divider(page, 'Forms').click();
   await expect(page.getByRole('link', { name: 'Check-in' }).first()).toBeVisible();
 });
+
+test('an import of thousands of records is put back from the ledger: what it added goes out of use', async ({
+  page,
+}) => {
+  test.slow();
+  await signIn(page, 'harbourmaster', '/gannet/imports/new');
+  const rows = Array.from({ length: 5_100 }, (_one, n) => `R-${n},${n % 9}.5`).join('\n');
+  await page
+    .getByLabel('Choose a file')
+    .setInputFiles({ name: 'tide gauge.csv', mimeType: 'text/csv', buffer: Buffer.from(`Reading,Depth\n${rows}`) });
+  await page.getByRole('button', { name: 'Check every row' }).click();
+  await expect(verdict(page)).toContainText('5,100 rows checked: 5,100 records to add.', { timeout: 60_000 });
+  await page.getByRole('button', { name: 'Import 5,100 rows' }).click();
+  await expect(page.getByRole('link', { name: 'See the records' })).toBeVisible({ timeout: 60_000 });
+  await divider(page, 'Ledger').click();
+  await page.getByRole('button', { name: 'tide gauge.csv' }).click();
+  await page.getByRole('button', { name: 'Put back', exact: true }).click();
+  const sheet = page.getByRole('complementary');
+  await expect(sheet.getByRole('status')).toContainText('too many records to be put back at once');
+  await expectAccessible(page);
+  await sheet.getByRole('button', { name: 'Archive the 5,100 records that it added' }).click();
+  await expect(sheet.getByText('5,100 records put back as before.')).toBeVisible({ timeout: 60_000 });
+  await divider(page, 'Tables').click();
+  await page.getByRole('link', { name: 'tide gauge' }).first().click();
+  await expect(page.getByRole('status').first()).toHaveText('0 records');
+});

@@ -163,3 +163,18 @@ test('a builder tries a form as a role and sees the cabinet as it; the role says
   await page.getByRole('button', { name: 'Delete role' }).click();
   await expect(said(page, 'The role Dock hand is deleted.')).toBeVisible();
 });
+
+test('a change of rights is tried on what the people with the role saved, before it is saved', async ({ page }) => {
+  await signIn(page, 'harbourmaster', '/gannet/people/roles/clerk');
+  const stays = page.getByRole('row', { name: /^Stays/ });
+  await stays.getByRole('combobox').nth(1).selectOption('none');
+  await page.getByRole('button', { name: 'Try on what was saved' }).click();
+  const tried = page.getByRole('region', { name: 'Try on what was saved' });
+  await expect(tried.getByRole('status')).toContainText(/Of the last \d+ saves, \d+ would be refused/);
+  const reason = tried.getByRole('listitem').filter({ hasText: 'The role may not add records of Stays.' });
+  await expect(reason.getByRole('link').first()).toHaveAttribute('href', /\/gannet\/tables\/gannet_stays\/\d+$/);
+  await expectAccessible(page);
+  // What is changed again is tried again.
+  await stays.getByRole('combobox').nth(1).selectOption('all');
+  await expect(tried.getByRole('status')).toHaveCount(0);
+});

@@ -59,3 +59,28 @@ test('who is named in a record is told at once, and comes to it', async ({ page,
   await expect(input(clerk, 'Assigned to')).toHaveValue('quayclerk');
   await clerk.context().close();
 });
+
+test('a builder sees how the installation does, by keyboard too and on a phone; a clerk does not', async ({ page }) => {
+  await signIn(page, 'harbourmaster', '/gannet/home');
+  await expect(page.getByRole('button', { name: 'Arrange Home' })).toBeVisible();
+  await page.keyboard.press('Control+k');
+  await expect(page.getByLabel('Find a record, form, table or page')).toBeFocused();
+  await page.keyboard.type('operation');
+  await expect(page.getByRole('option', { name: /^Operation/ })).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'Operation' })).toBeVisible();
+  await expect(page.getByText('No backup has been taken yet.')).toBeVisible();
+  await expect(page.getByText(/^Seal \d+ was made/)).toBeVisible();
+  await page
+    .getByRole('table', { name: 'The largest tables' })
+    .getByRole('link', { name: 'Stays', exact: true })
+    .click();
+  await expect(page.getByRole('heading', { name: 'Stays' })).toBeVisible();
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.goto('/gannet/settings/operation');
+  await expect(page.getByRole('table', { name: 'The ledger by month' })).toBeVisible();
+  expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+  await expectAccessible(page);
+  await signIn(page, 'quayclerk', '/gannet/settings/operation');
+  await expect(page.getByText('Who may build forms can see how the installation does.')).toBeVisible();
+});

@@ -97,8 +97,20 @@ test('a table is modelled: backfill, another type, rules, retire, title', async 
 
   // Archived and back; moved by keyboard; a title of two fields.
   const called = await openField(page, 'Called');
+  const before = new Date().toISOString();
   await called.getByRole('button', { name: 'Archive field' }).click();
   await expect(page.getByText('Archived fields, with their values and history: Called')).toBeVisible();
+  // As it stood before, the list has the column of then, and today's has not.
+  const fields = page.url();
+  const [list] = /^.*\/tables\/\w+/.exec(fields) ?? [];
+  await page.goto(`${list}?asOf=${encodeURIComponent(before)}`);
+  const column = page.getByRole('columnheader', { name: 'Called' });
+  await expect(column).toBeVisible();
+  await expect(page.getByRole('gridcell', { name: 'Buoy N1' })).toBeVisible();
+  await page.getByRole('button', { name: 'Back to today' }).click();
+  await expect(page.getByRole('columnheader', { name: 'Mark' })).toBeVisible();
+  await expect(column).toHaveCount(0);
+  await page.goto(fields);
   await page.getByRole('button', { name: 'Restore Called' }).click();
   await expect(fieldRow(page, 'Called')).toBeVisible();
   await fieldRow(page, 'Called').getByRole('button', { name: 'Called', exact: true }).focus();

@@ -176,9 +176,24 @@ test('Ctrl+D fills down, and the rows that were saved are undone and done again'
   await expect(verdict(page)).toContainText('Weight');
 });
 
-test('what a colleague saves comes into the rows in sight', async ({ page, browser }) => {
+test('what a colleague saves comes into the rows in sight, after a server that was being restarted, too', async ({
+  page,
+  browser,
+}) => {
   await signIn(page, 'harbourmaster');
+  const restarting = { status: 503, contentType: 'application/problem+json', body: '{"status":503,"detail":"Busy"}' };
+  let refused = 0;
+  for (const part of ['rows', 'events'])
+    await page.route(
+      `**/api/tables/*/${part}`,
+      (one) => {
+        refused += 1;
+        return one.fulfill(restarting);
+      },
+      { times: 1 },
+    );
   await open(page);
+  await expect.poll(() => refused).toBe(2);
   await page.getByRole('combobox', { name: 'View', exact: true }).selectOption('Of one kind');
   await expect(row(page, 'Ring 30')).toBeVisible();
   const clerk = await (await browser.newContext()).newPage();

@@ -1,5 +1,5 @@
 // Measures what docs/ARCHITECTURE.md promises, on a database of its own that syncs to disk: the ratios, all of them or those
-// that are named (`npm run bench -- capture`), or with `load` how long the answers take under a mixed load.
+// that are named (`npm run bench -- capture`), with `--grown` an office after a year against a small one, or with `load` how long the answers take under a mixed load.
 import { spawnSync } from 'node:child_process';
 import { ensureDatabase, startCluster } from './cluster.mjs';
 import { giveUp, installPackages, root } from './install.mjs';
@@ -8,7 +8,14 @@ installPackages();
 const named = process.argv.slice(2);
 const load = named[0] === 'load';
 /** A mixed load of the office, or with `pages` one of a public page. */
-const file = load ? (named[1] === 'pages' ? 'bench/publicLoad.ts' : 'bench/load.ts') : 'bench/main.ts';
+const grown = named.includes('--grown');
+const file = grown
+  ? 'bench/grown.ts'
+  : load
+    ? named[1] === 'pages'
+      ? 'bench/publicLoad.ts'
+      : 'bench/load.ts'
+    : 'bench/main.ts';
 try {
   const cluster = await startCluster({ throwaway: true, synced: true });
   try {

@@ -1,6 +1,8 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
+import { parseAst } from 'vite';
 import { expect, test } from 'vitest';
+import { EN, englishCatalogue, textsIn } from './texts.mjs';
 
 const root = resolve(import.meta.dirname, '..');
 const catalogueFolder = join(root, 'core/src/languages/catalogues');
@@ -9,31 +11,27 @@ const catalogues = readdirSync(catalogueFolder).map((name) => ({
   texts: JSON.parse(readFileSync(join(catalogueFolder, name), 'utf8')) as Record<string, string>,
 }));
 
-const sources = ['core/src', 'server/src', 'web/src'].flatMap((side) =>
-  readdirSync(join(root, side), { recursive: true, encoding: 'utf8' })
-    .filter((name) => /\.tsx?$/.test(name) && !name.includes('.test.') && !name.endsWith('languages/say.ts'))
-    .map((name) => readFileSync(join(root, side, name), 'utf8')),
-);
+/** What a public page is made of: what is said there is in each catalogue that ships. */
+const PUBLIC =
+  /^(core\/src\/(entry|fields|pages(?!\/words))|web\/src\/(entry(?!\/WhySheet)|inputs|publicpage)|server\/src\/public)\//;
 
-const TEXT = String.raw`'((?:[^'\\]|\\.)*)'`;
-const bare = (text: string | undefined): string => (text ?? '').replaceAll("\\'", "'");
-const found = (pattern: string, group: number): string[] =>
-  sources.flatMap((source) => [...source.matchAll(new RegExp(pattern, 'g'))].map((one) => bare(one[group])));
-
-/** The texts that the program says, and those whose words depend on a number. */
-const said = new Set(found(String.raw`\bsay\(\s*${TEXT}`, 1));
-const counted = new Set(found(String.raw`\bsayCount\(\s*[^,]+,\s*${TEXT},\s*${TEXT}`, 2));
-const keys = [...said, ...[...counted].flatMap((text) => [`${text}_one`, `${text}_other`])];
+const keys = [...textsIn().keys()];
+const publicKeys = [...textsIn((file) => PUBLIC.test(file), { later: false }).keys()];
 
 const placesOf = (text: string): string[] => [...text.matchAll(/\{\w+\}/g)].map((place) => place[0]).sort();
 
 test('texts are found where they are said', () => {
-  expect(said.size).toBeGreaterThan(150);
-  expect(counted.size).toBeGreaterThan(10);
+  expect(keys.length).toBeGreaterThan(2_500);
+  expect(publicKeys.length).toBeGreaterThan(150);
+  expect(keys.filter((key) => key.endsWith('_one')).length).toBeGreaterThan(50);
 });
 
-test.each(catalogues)('$name has every text that is said, and no other', ({ texts }) => {
-  expect(keys.filter((key) => !texts[key])).toEqual([]);
+test('the list that a translator begins with has every text: node scripts/texts.mjs writes it', () => {
+  expect(readFileSync(EN, 'utf8')).toBe(englishCatalogue());
+});
+
+test.each(catalogues)('$name has every text that is said on a public page, and none that is not said', ({ texts }) => {
+  expect(publicKeys.filter((key) => !texts[key])).toEqual([]);
   expect(Object.keys(texts).filter((key) => !keys.includes(key))).toEqual([]);
 });
 
@@ -49,3 +47,52 @@ test.each(catalogues)(
     expect(wrong).toEqual([]);
   },
 );
+
+interface Node {
+  readonly type: string;
+  readonly start: number;
+  readonly [key: string]: unknown;
+}
+const isNode = (value: unknown): value is Node => typeof (value as { type?: unknown } | null)?.type === 'string';
+const hasWords = (text: unknown): boolean => typeof text === 'string' && /[A-Za-z]{2}/.test(text);
+const nameOf = (node: unknown): string => String((node as { name?: unknown } | undefined)?.name ?? '');
+
+/** Attributes that people read, or hear. */
+const READ =
+  /^(label|title|help|helperText|placeholder|heading|alt|aria-(label|description|roledescription|valuetext))$/;
+
+/** The texts in a file that go past `say`: what stands between tags, in an attribute that is read, or in a refusal. */
+function unsaid(file: string): string[] {
+  const source = readFileSync(join(root, file), 'utf8');
+  const found: string[] = [];
+  const note = (node: Node): void => {
+    const line = source.slice(0, node.start).split('\n').length;
+    found.push(`${file}:${line} ${source.slice(node.start, node.start + 60).split('\n')[0]}`);
+  };
+  const literal = (value: unknown): boolean =>
+    isNode(value) &&
+    ((value.type === 'Literal' && hasWords(value.value)) ||
+      (value.type === 'TemplateLiteral' &&
+        /[A-Za-z]{2} [A-Za-z]/.test(source.slice(value.start, value.end as number))) ||
+      (value.type === 'JSXExpressionContainer' && literal(value.expression)));
+  const visit = (node: Node): void => {
+    if (node.type === 'JSXText' && hasWords(node.value)) note(node);
+    if (node.type === 'JSXElement' && /^(code|kbd)$/.test(nameOf((node.openingElement as Node).name))) return;
+    if (node.type === 'JSXAttribute' && READ.test(nameOf(node.name)) && literal(node.value)) note(node);
+    if (node.type === 'NewExpression' && nameOf(node.callee) === 'Refusal' && literal((node.arguments as unknown[])[1]))
+      note(node);
+    for (const value of Object.values(node))
+      for (const one of Array.isArray(value) ? value : [value]) if (isNode(one)) visit(one);
+  };
+  visit(parseAst(source, { lang: file.endsWith('x') ? 'tsx' : 'ts' }) as unknown as Node);
+  return found;
+}
+
+test('screens and refusals say their texts by the catalogues', () => {
+  const files = ['web/src', 'server/src'].flatMap((side) =>
+    readdirSync(join(root, side), { recursive: true, encoding: 'utf8' })
+      .filter((name) => /\.tsx?$/.test(name) && !/\.test\.|fixtures|examples/.test(name))
+      .map((name) => `${side}/${name}`),
+  );
+  expect(files.flatMap(unsaid)).toEqual([]);
+});

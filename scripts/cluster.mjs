@@ -19,8 +19,8 @@ import { installed, root } from './install.mjs';
 
 const isRoot = process.getuid?.() === 0;
 
-/** The newest PostgreSQL's programs, 15 or later; installs Debian's package when root. */
-function programs() {
+/** The folder of the newest PostgreSQL's programs, 15 or later; installs Debian's package when root. */
+export function programs() {
   const find = () => {
     const root = '/usr/lib/postgresql';
     const versions = existsSync(root)
@@ -49,14 +49,14 @@ const postgresUser = () => {
 };
 
 /** PostgreSQL refuses to run as root: then it runs as the user that its package made. */
-const asUser = () => (isRoot ? postgresUser() : {});
+export const asUser = () => (isRoot ? postgresUser() : {});
 
-function run(program, args) {
+export function run(program, args, env = {}) {
   const done = spawnSync(program, args, {
     ...asUser(),
     cwd: '/',
     encoding: 'utf8',
-    env: { ...process.env, LC_ALL: 'C.UTF-8', PGTZ: 'UTC' },
+    env: { ...process.env, LC_ALL: 'C.UTF-8', PGTZ: 'UTC', ...env },
     stdio: ['ignore', 'pipe', 'pipe'],
   });
   if (done.status !== 0)
@@ -73,13 +73,21 @@ export const freePort = () =>
     });
   });
 
-function ownFolder(folder) {
+export function ownFolder(folder) {
   mkdirSync(folder, { recursive: true });
   chmodSync(folder, 0o700);
   if (isRoot) {
     const { uid, gid } = postgresUser();
     chownSync(folder, uid, gid);
   }
+}
+
+/** One address for each host that an address of PostgreSQL names, as `addressesOf` of the server has it. */
+export function hostAddresses(url) {
+  const [, before, hosts, after] = /^(postgres(?:ql)?:\/\/(?:[^@/]*@)?)([^/?]*)(.*)$/.exec(url) ?? [];
+  if (before === undefined) return [url];
+  const without = after.replace(/([?&])target_session_attrs=[^&]*&?/, '$1').replace(/[?&]$/, '');
+  return hosts.split(',').map((host) => `${before}${host}${without}`);
 }
 
 /** The name under which this checkout keeps its data. */
@@ -98,11 +106,14 @@ export function stateFolder(name) {
 
 /** A secret kept in a file that only the database's user can read; made on first use. */
 function secretIn(file) {
-  if (!existsSync(file)) {
-    writeFileSync(file, randomBytes(24).toString('hex'), { mode: 0o600 });
-    if (isRoot) chownSync(file, postgresUser().uid, postgresUser().gid);
-  }
+  if (!existsSync(file)) writeOwn(file, randomBytes(24).toString('hex'));
   return readFileSync(file, 'utf8');
+}
+
+/** Writes a file that only the database's user can read. */
+export function writeOwn(file, text) {
+  writeFileSync(file, text, { mode: 0o600 });
+  if (isRoot) chownSync(file, postgresUser().uid, postgresUser().gid);
 }
 
 const alive = (pid) => {
@@ -139,6 +150,34 @@ function takeFolder(home) {
   writeFileSync(file, String(process.pid));
 }
 
+/** Makes an empty cluster in a folder. */
+function makeCluster(bin, data, secret) {
+  secretIn(secret);
+  run(`${bin}/initdb`, [
+    '-D',
+    data,
+    '-U',
+    'postgres',
+    '--auth=scram-sha-256',
+    `--pwfile=${secret}`,
+    '--encoding=UTF8',
+    '--locale=C.UTF-8',
+  ]);
+}
+
+/** Copies a cluster that runs into a folder, as a standby that follows it. */
+function copyCluster(bin, primary, data, secret) {
+  const address = new URL(primary.url());
+  const password = decodeURIComponent(address.password);
+  writeOwn(secret, password);
+  const { hostname, port, username } = address;
+  run(
+    `${bin}/pg_basebackup`,
+    ['-D', data, '-h', hostname, '-p', port, '-U', username, '-X', 'stream', '-c', 'fast', '-R'],
+    { PGPASSWORD: password },
+  );
+}
+
 /** What the log says about a server that does not start. */
 function reasonIn(log) {
   if (!existsSync(log)) return undefined;
@@ -152,9 +191,20 @@ function reasonIn(log) {
 /**
  * Starts a cluster in `folder`, made on first use, and returns its superuser address and how to stop it. A server that
  * still runs there, after everything else was killed, is taken over as it is; with `borrow` it is left running at the
- * end. With `throwaway`, the folder is a new temporary one, nothing is synced to disk, and stopping removes it.
+ * end. With `throwaway`, the folder is a new temporary one, nothing is synced to disk, and stopping removes it. With
+ * `follows`, another cluster that runs, it begins as a standby of that one. `settings` are PostgreSQL’s own, by name;
+ * `patience` is how long, in seconds, it may take to start.
  */
-export async function startCluster({ folder, throwaway = false, synced = !throwaway, borrow = false, hold = false }) {
+export async function startCluster({
+  folder,
+  throwaway = false,
+  synced = !throwaway,
+  borrow = false,
+  hold = false,
+  follows,
+  settings = {},
+  patience = 60,
+}) {
   const bin = programs();
   const home = throwaway ? mkdtempSync(join(tmpdir(), 'fiche-test-')) : folder;
   ownFolder(home);
@@ -164,17 +214,8 @@ export async function startCluster({ folder, throwaway = false, synced = !throwa
   if (!existsSync(join(data, 'PG_VERSION'))) {
     if (existsSync(data)) rmSync(data, { recursive: true });
     rmSync(secret, { force: true });
-    secretIn(secret);
-    run(`${bin}/initdb`, [
-      '-D',
-      data,
-      '-U',
-      'postgres',
-      '--auth=scram-sha-256',
-      `--pwfile=${secret}`,
-      '--encoding=UTF8',
-      '--locale=C.UTF-8',
-    ]);
+    if (follows) copyCluster(bin, follows, data, secret);
+    else makeCluster(bin, data, secret);
   }
   const running = portOfRunning(bin, data);
   const port = running ?? (await freePort());
@@ -190,10 +231,11 @@ export async function startCluster({ folder, throwaway = false, synced = !throwa
     '-c log_parameter_max_length_on_error=0',
     '-c log_min_error_statement=panic',
     '-c log_error_verbosity=terse',
+    ...Object.entries(settings).map(([name, value]) => `-c ${name}=${value}`),
     ...(synced ? [] : ['-c fsync=off', '-c synchronous_commit=off', '-c full_page_writes=off']),
   ].join(' ');
   const start = () =>
-    run(`${bin}/pg_ctl`, ['-D', data, '-l', join(home, 'log'), '-o', options, '-w', '-t', '60', 'start']);
+    run(`${bin}/pg_ctl`, ['-D', data, '-l', join(home, 'log'), '-o', options, '-w', '-t', String(patience), 'start']);
   try {
     if (running === undefined) start();
   } catch (error) {
@@ -211,6 +253,10 @@ export async function startCluster({ folder, throwaway = false, synced = !throwa
     ownerPassword: () => secretIn(join(home, 'owner-secret')),
     /** Starts the server anew on the same port, after it was killed. */
     start,
+    /** Kills the server’s first process as a crash does; the others end within moments. */
+    kill: () => process.kill(Number(readFileSync(join(data, 'postmaster.pid'), 'utf8').split('\n')[0]), 'SIGKILL'),
+    /** Makes a standby take writes, and waits until it does. */
+    promote: () => run(`${bin}/pg_ctl`, ['-D', data, '-w', 'promote']),
     stop() {
       if (stopped) return;
       stopped = true;

@@ -1,7 +1,7 @@
 // Installs what a fresh machine lacks: npm packages, and Debian's packages when root.
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { fileURLToPath } from 'node:url';
 
@@ -13,16 +13,32 @@ export function giveUp(sentence) {
   process.exit(1);
 }
 
+/** Debian asks this program whether a service that a package brings may be started (invoke-rc.d); 101 says no. */
+const POLICY = '/usr/sbin/policy-rc.d';
+
+/** Keeps what is installed meanwhile from being started as a service of this machine. */
+function withoutServices(work) {
+  const own = !existsSync(POLICY);
+  if (own) writeFileSync(POLICY, '#!/bin/sh\nexit 101\n', { mode: 0o755 });
+  try {
+    work();
+  } finally {
+    if (own) rmSync(POLICY);
+  }
+}
+
 /** What `find` finds; else installs the Debian package and looks again; else says `sentence` and ends. */
 export function installed(find, debianPackage, sentence) {
   const before = find();
   if (before) return before;
   if (process.getuid?.() !== 0) giveUp(sentence);
   process.stdout.write(`Installing ${debianPackage}…\n`);
-  const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
-  const apt = (...args) => spawnSync('apt-get', args, { env, stdio: ['ignore', 'ignore', 'pipe'], encoding: 'utf8' });
-  apt('update', '-q');
-  apt('install', '-y', '-q', '--no-install-recommends', debianPackage);
+  withoutServices(() => {
+    const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
+    const apt = (...args) => spawnSync('apt-get', args, { env, stdio: ['ignore', 'ignore', 'pipe'], encoding: 'utf8' });
+    apt('update', '-q');
+    apt('install', '-y', '-q', '--no-install-recommends', debianPackage);
+  });
   const after = find();
   if (!after) giveUp(sentence);
   return after;

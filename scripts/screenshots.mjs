@@ -1,22 +1,20 @@
 // One current picture of each main view, from the sample data, into docs/screenshots/.
-import { spawnSync } from 'node:child_process';
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { startCluster } from './cluster.mjs';
-import { chromium as chromiumPath, installed, installPackages, root } from './install.mjs';
+import { mkdirSync } from 'node:fs';
+import { ensureDatabase, startCluster } from './cluster.mjs';
+import { chromium as chromiumPath, installPackages, root } from './install.mjs';
+import { query } from './query.mjs';
 import { serveSample } from './serve.mjs';
 
 installPackages();
 const executablePath = chromiumPath();
-const pdftoppm = installed(
-  () => ['/usr/bin/pdftoppm'].find((path) => existsSync(path)),
-  'poppler-utils',
-  'pdftoppm is missing: install it (Debian: apt-get install poppler-utils), then try again.',
-);
 const { chromium } = await import('@playwright/test');
 const folder = `${root}docs/screenshots`;
 mkdirSync(folder, { recursive: true });
+
+/** What the page of operation shows of backups: as `npm run backup` notes them. */
+const SHOWN_BACKUPS = `INSERT INTO fiche.backup (begun_at, ended_at, kind, state, place, bytes, encrypted, verified_at)
+  SELECT at, at + interval '2 minutes', 'base', 'done', '/var/backups/fiche/' || to_char(at, 'YYYY-MM-DD"T"HH24.MI.SS"Z"') || '-base', 15900000 + n * 90000, true, CASE WHEN n = 3 THEN at + interval '4 minutes' END
+  FROM generate_series(1, 3) n, LATERAL (SELECT date_trunc('day', now()) - (3 - n) * interval '1 day' + interval '2 hours 30 minutes' AS at) moment`;
 
 const cluster = await startCluster({ throwaway: true });
 let office;
@@ -55,38 +53,53 @@ try {
       .click();
   };
 
-  /** A card and a list as they come out of a printer, side by side: PDFs, which Poppler makes into pictures. */
-  const printed = async (page, stay) => {
-    const views = await (await page.request.get(`${office.url}/api/tables/gannet_stays/views`)).json();
-    const { columns, filter } = views.views.find((one) => one.label === 'Leaving within a week');
-    const { csrf } = await (await page.request.get(`${office.url}/api/session`)).json();
-    const order = await page.request.post(`${office.url}/api/tables/gannet_stays/exports`, {
-      headers: { 'x-fiche-csrf': csrf },
-      data: {
-        listing: { columns, filter, group: 'harbour' },
-        name: 'Leaving within a week',
-        print: { kind: 'list', paper: 'a4', orientation: 'portrait' },
-      },
-    });
-    const files = [
-      `/api/tables/gannet_stays/records/${stay}/print?form=gannet_check_in`,
-      `/api/tables/gannet_stays/exports/${(await order.json()).id}/file`,
-    ];
+  /** Four charts of the sample, each as it stands on its page, beside one another. */
+  const charts = async (page) => {
+    const settings = page.getByRole('complementary', { name: 'Chart' });
+    const pick = async (label, option) => {
+      await settings.getByLabel(label, { exact: true }).fill(option);
+      await page.getByRole('option', { name: option, exact: true }).click();
+    };
     const pictures = [];
-    for (const [at, file] of files.entries()) {
-      const name = join(tmpdir(), `fiche-printed-${process.pid}-${at}`);
-      writeFileSync(`${name}.pdf`, await (await page.request.get(`${office.url}${file}`)).body());
-      spawnSync(pdftoppm, ['-png', '-r', '90', '-f', '1', '-l', '1', '-singlefile', `${name}.pdf`, name]);
-      pictures.push(readFileSync(`${name}.png`).toString('base64'));
-      for (const ending of ['pdf', 'png']) rmSync(`${name}.${ending}`);
-    }
-    const sheet = await browser.newPage({ viewport: { width: 1280, height: 900 } });
+    const take = async (words) => {
+      const chart = page.getByRole('region', { name: words });
+      await chart.getByText(words).waitFor();
+      await page.waitForTimeout(500);
+      const { x, y, width } = await chart.boundingBox();
+      const clip = { x, y, width, height: 376 };
+      pictures.push((await page.screenshot({ clip })).toString('base64'));
+    };
+    const show = async (path) => {
+      await page.goto(`${office.url}${path}?view=none`);
+      await page.getByRole('button', { name: 'Chart', exact: true }).click();
+      await page.getByRole('button', { name: 'Chart settings' }).click();
+    };
+    await show('/gannet/tables/gannet_stays');
+    await settings.getByLabel('One bar for each').selectOption('month');
+    await pick('Divide the bars by', 'Harbour');
+    await take('Number of Stays a month, by Arrival, divided by Harbour');
+    await settings.getByLabel('What the chart shows').selectOption('categories');
+    await pick('One bar for each', 'Harbour');
+    await pick('Divide the bars by', 'Waived');
+    await settings.getByLabel('Length of the bars').selectOption('sum');
+    await pick('Number', 'Dues');
+    await take('Sum of Dues by Harbour, divided by Waived');
+    await show('/gannet/tables/gannet_fault_reports');
+    await settings.getByLabel('What the chart shows').selectOption('categories');
+    await pick('One bar for each', 'Part');
+    await take('Number of Fault reports by Part');
+    await show('/gannet/tables/gannet_vessels');
+    await settings.getByLabel('What the chart shows').selectOption('points');
+    await pick('Horizontal axis', 'Length');
+    await pick('Vertical axis', 'Draught');
+    await take('Draught against Length');
+    const sheet = await browser.newPage({ viewport: { width: 1280, height: 640 } });
     await sheet.setContent(
-      `<body style="margin:0;background:#cfd4d4;display:flex;justify-content:center;gap:24px;padding:18px">${pictures
-        .map((one) => `<img style="height:864px;box-shadow:0 1px 6px #0005" src="data:image/png;base64,${one}">`)
+      `<body style="margin:0;background:#f4f2ec;display:grid;grid-template-columns:1fr 1fr;gap:16px;padding:16px;align-items:start">${pictures
+        .map((one) => `<img style="width:100%" src="data:image/png;base64,${one}">`)
         .join('')}</body>`,
     );
-    await shoot(sheet, 'printed');
+    await shoot(sheet, 'charts');
   };
 
   const clerk = await open('quayclerk');
@@ -110,23 +123,23 @@ try {
   await manager.goto(`${office.url}/gannet/tables/gannet_stays?ripples`);
   await manager.getByText('add a line to').first().waitFor();
   await shoot(manager, 'ripple');
-  await manager.goto(`${office.url}/gannet/tables/gannet_owners/duplicates?by=name:near`);
-  await manager
-    .getByRole('navigation', { name: /^Groups/ })
-    .getByRole('button')
-    .click();
-  await manager.getByText(/will point to/).waitFor();
-  await shoot(manager, 'merge');
-  await manager.goto(`${office.url}/gannet/tables/gannet_owners`);
-  await manager.getByLabel('View', { exact: true }).selectOption('Lead owners');
-  await manager.getByRole('button', { name: 'Export and print' }).click();
-  await manager.getByRole('tab', { name: 'Labels' }).click();
-  await manager.getByLabel('Saved labels').selectOption('Addresses');
-  await manager.getByLabel('Begin at label').fill('4');
-  await manager.getByText(/labels on \d+ sheets/).waitFor();
-  await manager.getByRole('img', { name: 'The first sheet of labels' }).scrollIntoViewIfNeeded();
-  await shoot(manager, 'labels');
-  await printed(manager, changed);
+  await query(ensureDatabase(cluster, 'office'), SHOWN_BACKUPS);
+  await manager.goto(`${office.url}/gannet/settings/operation`);
+  await manager.getByRole('table', { name: 'The last backups' }).waitFor();
+  await shoot(manager, 'operation');
+  await charts(manager);
+  await manager.goto(`${office.url}/gannet/tables/gannet_stays?view=none`);
+  await manager.getByLabel('View', { exact: true }).selectOption('Berths and stays');
+  await manager.getByRole('grid').waitFor();
+  await manager.getByRole('button', { name: 'Month', exact: true }).click();
+  await manager.getByRole('button', { name: 'Earlier', exact: true }).click();
+  await manager.getByRole('button', { name: 'Find free Berths' }).click();
+  await manager.getByText(/^\d+ free$/).waitFor();
+  await shoot(manager, 'lanes');
+  await manager.goto(`${office.url}/gannet/tables/gannet_stays?view=none`);
+  await manager.getByLabel('View', { exact: true }).selectOption('Arrivals by day');
+  await manager.getByRole('region', { name: 'Stays by Arrival' }).waitFor();
+  await shoot(manager, 'calendar');
   await clerk.goto(`${office.url}/gannet/forms/gannet_check_in/new`);
   await choose(clerk, /^Harbour/, 'Tern Cove');
   await choose(clerk, /^Pontoon/, 'B');
@@ -182,21 +195,6 @@ try {
   await builder.getByRole('button', { name: 'Check every row' }).click();
   await builder.getByText('rows checked').waitFor();
   await shoot(builder, 'import');
-  await builder.goto(`${office.url}/gannet/tables/gannet_berths`);
-  await builder.getByLabel('View', { exact: true }).selectOption('Berths of one harbour');
-  await builder.getByRole('columnheader', { name: 'Number of Stays' }).waitFor();
-  for (const berth of ['A-2', 'A-3', 'A-5'])
-    await builder
-      .getByRole('checkbox', { name: `Select ${berth}`, exact: true })
-      .first()
-      .click();
-  await builder.getByRole('button', { name: 'Change fields' }).click();
-  await builder.getByLabel('Which field changes?').fill('Longest');
-  await builder.keyboard.press('Enter');
-  await builder.getByRole('group', { name: 'Longest vessel' }).getByRole('textbox').fill('16');
-  await builder.getByRole('complementary').getByRole('button', { name: 'Check' }).click();
-  await builder.getByRole('region', { name: 'What the check found' }).waitFor();
-  await shoot(builder, 'change-many');
   await builder.goto(`${office.url}/gannet/people/roles/night_clerk`);
   await builder.getByText('See Stays whose').waitFor();
   await shoot(builder, 'role');

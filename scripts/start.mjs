@@ -1,6 +1,6 @@
 // Runs Fiche with the sample data: installs what is missing, starts a database, builds, and serves.
 import { spawn, spawnSync } from 'node:child_process';
-import { checkoutName, ensureDatabase, startCluster, stateFolder } from './cluster.mjs';
+import { checkoutName, ensureDatabase, hostAddresses, startCluster, stateFolder } from './cluster.mjs';
 import { giveUp, installPackages, portIsFree, root } from './install.mjs';
 
 const empty = process.argv.includes('--empty');
@@ -24,6 +24,22 @@ if (!url) {
     giveUp(error.message);
   }
 }
+/** Gives up where no host of a database of somebody’s own answers, before anything is built. */
+async function requireAnswer(address) {
+  const { default: pg } = await import('pg');
+  const asked = await Promise.allSettled(
+    hostAddresses(address).map(async (connectionString) => {
+      const client = new pg.Client({ connectionString, connectionTimeoutMillis: 10_000 });
+      await client.connect().finally(() => client.end().catch(() => {}));
+    }),
+  );
+  if (asked.some((one) => one.status === 'fulfilled')) return;
+  const [{ reason }] = asked;
+  giveUp(
+    `The database cannot be used: ${reason.message || reason.code}. Check that PostgreSQL runs and DATABASE_URL is right.`,
+  );
+}
+if (process.env.DATABASE_URL) await requireAnswer(url);
 const stop = (code) => {
   cluster?.stop();
   process.exit(code);

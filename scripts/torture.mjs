@@ -1,20 +1,22 @@
 // Kills and restarts server and database under load, and checks that nothing acknowledged was lost, doubled or halved;
 // then tampers with copies of a ledger in every way that is promised to be found. Bounded, and on loopback only.
 //   npm run torture -- [rounds, 100 when left out] [--without-tampering]
-import { spawn, spawnSync } from 'node:child_process';
-import { randomUUID } from 'node:crypto';
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
+//   npm run torture -- --short: the database alone is killed, once under load and while files are brought in; no tampering
+import { spawnSync } from 'node:child_process';
 import { ensureDatabase, freePort, startCluster } from './cluster.mjs';
 import { installPackages, root } from './install.mjs';
+import { callerOf } from './load/client.mjs';
+import { makeQuay } from './load/quayOffice.mjs';
+import { Saves } from './load/saves.mjs';
+import { ended, startServer } from './load/startServer.mjs';
+import { query } from './query.mjs';
 
 installPackages();
-const { default: pg } = await import('pg');
-const ROUNDS = Math.min(1_000, Number(process.argv.slice(2).find((one) => /^\d+$/.test(one)) ?? 100));
+const short = process.argv.includes('--short');
+const ROUNDS = short ? 1 : Math.min(1_000, Number(process.argv.slice(2).find((one) => /^\d+$/.test(one)) ?? 100));
 const WRITERS = 8;
-const LINES = 3;
 /** Rows of the files that are brought in while the database is killed; fewer in the short form that is part of the tests. */
-const ROWS = ROUNDS < 10 ? 5_000 : 20_000;
+const ROWS = short ? 5_000 : 20_000;
 const cluster = await startCluster({ throwaway: true, synced: true });
 const owner = ensureDatabase(cluster, 'torture');
 const port = await freePort();
@@ -22,49 +24,24 @@ const base = `http://127.0.0.1:${port}`;
 const wait = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
 
 let server;
-let firstLink;
+const caller = callerOf(base);
+const { call, must } = caller;
 
-/** Starts the server and waits until it says that it is open. */
-async function startServer() {
-  const env = {
-    ...process.env,
-    DATABASE_URL: owner,
-    PORT: String(port),
-    HOST: '127.0.0.1',
-    FICHE_SAMPLE: '0',
-    LOG_LEVEL: 'silent',
-  };
-  server = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
-    cwd: root,
-    env,
-    stdio: ['ignore', 'pipe', 'ignore'],
-  });
-  await new Promise((resolve, reject) => {
-    let said = '';
-    server.stdout.on('data', (chunk) => {
-      said += chunk;
-      firstLink ??= /welcome#(\S+)/.exec(said)?.[1];
-      if (/Fiche is open/.test(said) && (firstLink || secrets.cookie)) resolve();
-    });
-    server.on('exit', () => reject(new Error('The server ended while it started')));
-  });
+/** Starts the server on its port; the first time with the link of the first administrator. */
+async function start(wantsLink = false) {
+  const started = await startServer({ env: { DATABASE_URL: owner, PORT: String(port) }, wantsLink });
+  server = started.child;
+  return started.link;
 }
 
-const ended = (child) =>
-  child.exitCode !== null || child.signalCode !== null
-    ? Promise.resolve()
-    : new Promise((resolve) => child.on('exit', resolve));
-
 async function killServer() {
-  const gone = ended(server);
   server.kill('SIGKILL');
-  await gone;
+  await ended(server);
 }
 
 /** Kills the database's first process, and starts it again on its port. */
 async function killDatabase() {
-  const pid = Number(readFileSync(join(cluster.data, 'postmaster.pid'), 'utf8').split('\n')[0]);
-  process.kill(pid, 'SIGKILL');
+  cluster.kill();
   for (let tries = 1; ; tries++)
     try {
       // The others of its processes notice within moments that it is gone.
@@ -76,196 +53,34 @@ async function killDatabase() {
     }
 }
 
-const secrets = { cookie: '', csrf: '' };
-
-/** One request; `undefined` when there was no answer. */
-async function call(method, path, body, headers = {}) {
-  try {
-    const reply = await fetch(`${base}${path}`, {
-      method,
-      signal: AbortSignal.timeout(30_000),
-      headers: {
-        ...(typeof body === 'string'
-          ? { 'content-type': 'application/octet-stream' }
-          : body
-            ? { 'content-type': 'application/json' }
-            : {}),
-        ...(secrets.cookie ? { cookie: secrets.cookie, 'x-fiche-csrf': secrets.csrf } : {}),
-        ...headers,
-      },
-      ...(body ? { body: typeof body === 'string' ? body : JSON.stringify(body) } : {}),
-    });
-    const cookie = reply.headers.get('set-cookie');
-    return { status: reply.status, body: await reply.json(), cookie };
-  } catch {
-    return undefined;
-  }
-}
-
-async function must(method, path, body, headers) {
-  const answer = await call(method, path, body, headers);
-  if (answer?.status !== 200) throw new Error(`${method} ${path}: ${JSON.stringify(answer)?.slice(0, 400)}`);
-  return answer;
-}
-
-async function signIn() {
-  secrets.cookie = '';
-  const { body, cookie } = await must('POST', '/api/session', { login: 'harbourmaster', password: PASSWORD });
-  secrets.cookie = cookie.split(';')[0];
-  secrets.csrf = body.csrf;
-}
-
-const PASSWORD = `torture ${randomUUID()}`;
-let form;
-let cabinet;
-
-/** An office with a form that has lines, made over HTTP from nothing. */
-async function makeOffice() {
-  await must('POST', '/api/first-administrator', {
-    token: firstLink,
-    login: 'harbourmaster',
-    displayName: 'Harbour master',
-    password: PASSWORD,
-    cabinet: 'Quay',
-  });
-  await signIn();
-  cabinet = 'quay';
-  for (const label of ['Owners', 'Stays', 'Services', 'Berths', 'Log'])
-    await must('POST', `/api/cabinets/${cabinet}/tables`, { label });
-  for (const [table, field] of [
-    ['quay_owners', { label: 'Name', type: 'text' }],
-    ['quay_stays', { label: 'Name', type: 'text' }],
-    ['quay_stays', { label: 'Owner', type: 'link', settings: { table: 'quay_owners' } }],
-    ['quay_services', { label: 'Stay', type: 'link', settings: { table: 'quay_stays' } }],
-    ['quay_services', { label: 'Item', type: 'text' }],
-    ['quay_berths', { label: 'Number', type: 'text' }],
-    ['quay_log', { label: 'Stay', type: 'link', settings: { table: 'quay_stays' } }],
-    ['quay_log', { label: 'What', type: 'text' }],
-  ])
-    await must('POST', `/api/tables/${table}/fields`, { field });
-  // Every stay that is added sets off a line of the log.
-  await must('PATCH', '/api/tables/quay_stays', {
-    ripples: [
-      {
-        id: 'log',
-        label: 'Log',
-        on: ['added'],
-        when: { kind: 'group', match: 'all', of: [] },
-        effects: [
-          {
-            does: 'add',
-            table: 'quay_log',
-            values: [
-              { to: 'stay', from: { kind: 'record' } },
-              { to: 'what', from: { kind: 'field', path: 'name' } },
-            ],
-          },
-        ],
-      },
-    ],
-  });
-  const made = await must('POST', `/api/cabinets/${cabinet}/forms`, {
-    table: 'quay_stays',
-    label: 'Check-in',
-    subforms: ['quay_services.stay'],
-  });
-  form = made.body.id;
-  const draft = await must('GET', `/api/forms/${form}/draft`);
-  const saved = await must('PUT', `/api/forms/${form}/draft`, {
-    definition: withOwner(draft.body.definition),
-    revision: draft.body.revision,
-  });
-  await must('POST', `/api/forms/${form}/publish`, { revision: saved.body.revision });
-  const [subform] = draft.body.definition.sections.flatMap((one) => one.items).filter((one) => one.kind === 'subform');
-  return subform.id;
-}
-
-/** The form with a second table: the owner of a stay is found by name, or added, and the stay points there. */
-const withOwner = (definition) => ({
-  ...definition,
-  destinations: {
-    of: [{ id: 'owner', table: 'quay_owners', does: 'findOrAdd', key: ['name'], over: 'blanks', several: 'refuse' }],
-    links: [{ of: 'self', field: 'owner', to: 'owner' }],
-    copies: [],
-  },
-  sections: definition.sections.map((section, at) => ({
-    ...section,
-    items: [
-      ...section.items.filter((item) => item.field !== 'owner'),
-      ...(at === 0 ? [{ kind: 'field', field: 'owner__name' }] : []),
-    ],
-  })),
-});
-
-/** So many owners are named by all saves of a round, many at once. */
-const OWNERS = 40;
-const ownerOf = (key) => `${key.split('-')[1]}-${key.charCodeAt(key.length - 1) % OWNERS}`;
-
-/** Saves by key: those that were acknowledged, and those that are not known to be. */
-const acknowledged = new Set();
-const open = new Map();
-
-const bodyOf = (key, subform) => ({
-  values: { name: key, owner__name: ownerOf(key) },
-  lines: { [subform]: Array.from({ length: LINES }, (_, n) => ({ key: `l${n}`, values: { item: `${key}-${n}` } })) },
-});
-
-async function save(key, subform) {
-  const body = open.get(key) ?? bodyOf(key, subform);
-  open.set(key, body);
-  const answer = await call('POST', `/api/forms/${form}/entries`, body, { 'idempotency-key': key });
-  if (answer?.status !== 200) return false;
-  acknowledged.add(key);
-  open.delete(key);
-  return true;
-}
-
-const sql = async (text) => {
-  const client = new pg.Client({ connectionString: owner });
-  await client.connect();
-  try {
-    return (await client.query(text)).rows;
-  } finally {
-    await client.end();
-  }
-};
+const sql = (text) => query(owner, text);
 
 /** Runs writers until something is killed under them; then everything that got no answer is sent again. */
-async function round(number, subform) {
-  let going = true;
-  const writers = Array.from({ length: WRITERS }, async (_, n) => {
-    while (going) {
-      const key = `round-${number}-${n}-${randomUUID()}`;
-      // A server that is away is not asked all the time: what is open then is sent again, one after the other.
-      if (!(await save(key, subform))) await wait(200);
-    }
-  });
+async function round(number, saves) {
+  const stop = saves.begin(caller, number, { writers: WRITERS });
   await wait(150 + Math.random() * 700);
-  const database = number % 2 === 0;
+  const database = short || number % 2 === 0;
   if (database) await killDatabase();
   else {
     await killServer();
-    await startServer();
+    await start();
   }
   await wait(100);
-  going = false;
-  await Promise.all(writers);
-  for (let tries = 0; open.size > 0; tries++) {
-    if (tries > 100) throw new Error(`${open.size} saves are never acknowledged`);
-    for (const key of [...open.keys()]) await save(key, subform);
-    if (open.size > 0) await wait(200);
-  }
+  await stop();
+  await saves.settle(caller);
 }
 
 /** When the database is killed while a file is brought in. */
-const KILL_POINTS = ['before the check', 'during the check', 'after the check', 'during the write', 'after the write'];
+const KILL_POINTS = short
+  ? ['during the check', 'during the write', 'after the write']
+  : ['before the check', 'during the check', 'after the check', 'during the write', 'after the write'];
 
 /** Brings a file in while the database is killed at a point: what was told as written has to be there, once. */
 async function killedImport(point, rows) {
   const name = point.replaceAll(' ', '-');
   const file = `Number\n${Array.from({ length: rows }, (_, n) => `${name}-${n}`).join('\n')}\n`;
-  const { body: received } = await must('POST', `/api/cabinets/${cabinet}/imports?file=berths.csv`, file);
-  const address = `/api/cabinets/${cabinet}/imports/${received.id}`;
+  const { body: received } = await must('POST', `/api/cabinets/quay/imports?file=berths.csv`, file);
+  const address = `/api/cabinets/quay/imports/${received.id}`;
   const plan = {
     reading: { kind: 'csv' },
     into: { kind: 'table', table: 'quay_berths' },
@@ -275,7 +90,7 @@ async function killedImport(point, rows) {
     for (let task = begun; ; ) {
       if (!['waiting', 'running'].includes(task.state)) return task;
       await wait(200);
-      const answer = await call('GET', `/api/cabinets/${cabinet}/tasks/${begun.id}`);
+      const answer = await call('GET', `/api/cabinets/quay/tasks/${begun.id}`);
       if (answer?.status === 200) task = answer.body;
     }
   };
@@ -319,25 +134,17 @@ async function killedImport(point, rows) {
 
 let failed = false;
 try {
-  await startServer();
-  const subform = await makeOffice();
+  const saves = new Saves(await makeQuay(caller, await start(true)));
   const begun = Date.now();
   for (let number = 1; number <= ROUNDS; number++) {
-    await round(number, subform);
+    await round(number, saves);
     if (process.stdout.isTTY)
-      process.stdout.write(`\rround ${number} of ${ROUNDS}, ${acknowledged.size} saves acknowledged`);
+      process.stdout.write(`\rround ${number} of ${ROUNDS}, ${saves.acknowledged.size} saves acknowledged`);
   }
   if (process.stdout.isTTY) process.stdout.write('\n');
-  const rows = await sql(
-    'SELECT s.name, count(DISTINCT s.id)::int AS records, count(l.id)::int AS lines FROM data.quay_stays s LEFT JOIN data.quay_services l ON l.stay = s.id GROUP BY 1',
-  );
-  const there = new Map(rows.map((row) => [row.name, row]));
-  const lost = [...acknowledged].filter((key) => !there.has(key)).length;
-  const doubled = rows.filter((row) => row.records > 1).length;
-  const half = rows.filter((row) => row.lines !== LINES * row.records).length;
-  const unasked = rows.filter((row) => !acknowledged.has(row.name)).length;
+  const { acknowledged, lost, doubled, half, unasked } = await saves.account(sql);
   process.stdout.write(
-    `${ROUNDS} kills (server and database in turn) in ${Math.round((Date.now() - begun) / 1000)} s under ${WRITERS} writers: ${acknowledged.size} saves acknowledged, ${lost} lost, ${doubled} doubled, ${half} half, ${unasked} that nobody sent\n`,
+    `${ROUNDS} ${ROUNDS === 1 ? 'kill' : 'kills'} (${short ? 'the database' : 'server and database in turn'}) in ${Math.round((Date.now() - begun) / 1000)} s under ${WRITERS} writers: ${acknowledged} saves acknowledged, ${lost} lost, ${doubled} doubled, ${half} half, ${unasked} that nobody sent\n`,
   );
   const [linked] = await sql(
     `SELECT (SELECT count(*)::int FROM data.quay_stays WHERE owner IS NULL) AS none,
@@ -372,7 +179,7 @@ try {
   });
   process.stdout.write(verified.stdout);
   failed ||= lost + doubled + half + unasked > 0 || verified.status !== 0;
-  if (!process.argv.includes('--without-tampering')) {
+  if (!short && !process.argv.includes('--without-tampering')) {
     const env = { ...process.env, FICHE_TEST_CLUSTER: cluster.url(), FICHE_TEST_OWNER: owner };
     const table = spawnSync(process.execPath, ['--import', 'tsx', 'server/src/fixtures/tamperingTable.ts'], {
       cwd: root,

@@ -6,14 +6,15 @@ import compress from '@fastify/compress';
 import cookie from '@fastify/cookie';
 import helmet from '@fastify/helmet';
 import serveStatic from '@fastify/static';
-import { routes } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import Fastify, { type FastifyInstance, type FastifyReply, type FastifyServerOptions } from 'fastify';
-import { openRoute } from './access/index.ts';
 import { accountRoutes } from './accounts/index.ts';
 import { answerRoutes } from './answers/index.ts';
 import { serveApiDocs } from './apiDocs.ts';
 import { cabinetRoutes } from './cabinets/index.ts';
+import { calendarRoutes } from './calendar/index.ts';
 import { changeRoutes } from './changes/index.ts';
+import { chartRoutes } from './charts/index.ts';
 import { NobodyWaits } from './database/index.ts';
 import { entryRoutes } from './entries/index.ts';
 import { eventRoutes } from './events/index.ts';
@@ -21,6 +22,7 @@ import { exportRoutes } from './exports/index.ts';
 import { fileRoutes } from './files/index.ts';
 import { formRoutes } from './forms/index.ts';
 import { historyRoutes } from './history/index.ts';
+import { homeRoutes } from './home/index.ts';
 import {
   type ConnectionLimits,
   limitConnections,
@@ -32,6 +34,7 @@ import {
 import { importRoutes } from './imports/index.ts';
 import { mergingRoutes } from './merging/index.ts';
 import { messageRoutes } from './messages/index.ts';
+import { monitoringRoutes } from './monitoring/index.ts';
 import { openApi } from './openApi.ts';
 import { pastRoutes } from './past/index.ts';
 import { printRoutes } from './print/index.ts';
@@ -41,6 +44,7 @@ import { recordRoutes } from './records/index.ts';
 import { rippleRoutes } from './ripples/index.ts';
 import type { Services } from './services.ts';
 import { tableRoutes } from './tables/index.ts';
+import { requestId } from './tracing/index.ts';
 import { useRoutes } from './uses/index.ts';
 import { viewRoutes } from './views/index.ts';
 
@@ -75,6 +79,8 @@ export async function buildApp({
     logger,
     trustProxy: proxies > 0 ? trustedHops(proxies) : false,
     bodyLimit: BODY_LIMIT,
+    // Only a proxy that is trusted says which request this is.
+    genReqId: ({ headers }) => requestId(proxies > 0 ? headers['x-request-id'] : undefined),
     routerOptions: { maxParamLength: 200 },
   });
   limitConnections(app, proxies > 0 ? { ...connections, perAddress: connections.most } : connections);
@@ -89,6 +95,7 @@ export async function buildApp({
   // Only what a contract asks for: answers of the office travel a short way.
   await app.register(compress, { global: false, encodings: ['gzip'] });
   app.addHook('onRequest', async (request, reply) => {
+    reply.header('x-request-id', request.id);
     if (!request.url.startsWith('/assets/')) reply.header('cache-control', 'no-store');
   });
   // A JSON content type without a body is how DELETE and some POST arrive.
@@ -98,10 +105,11 @@ export async function buildApp({
     try {
       done(null, JSON.parse(String(body)));
     } catch {
-      done(new Refusal(400, 'The body is not JSON. Send a JSON object.'), undefined);
+      done(new Refusal(400, say('The body is not JSON. Send a JSON object.')), undefined);
     }
   });
 
+  monitoringRoutes(app, services);
   accountRoutes(app, services);
   cabinetRoutes(app, services);
   tableRoutes(app, services);
@@ -110,6 +118,9 @@ export async function buildApp({
   putBackRoutes(app, services);
   rippleRoutes(app, services);
   viewRoutes(app, services);
+  chartRoutes(app, services);
+  calendarRoutes(app, services);
+  homeRoutes(app, services);
   useRoutes(app, services);
   changeRoutes(app, services);
   mergingRoutes(app, services);
@@ -124,11 +135,6 @@ export async function buildApp({
   messageRoutes(app, services);
   publicRoutes(app, services);
   answerRoutes(app, services);
-  // On a connection of its own, and without asking who calls: it answers whatever the others wait for.
-  openRoute(app, routes.health, async () => {
-    await services.databases.health.raw('SELECT 1');
-    return { status: 'ok' as const };
-  });
   const description = openApi(app);
   app.get('/api/openapi.json', async () => description);
   await serveApiDocs(app, description);
@@ -192,7 +198,7 @@ interface Failure extends Error {
 
 async function sendProblem(
   error: Failure,
-  request: { log: { error(object: object, message: string): void } },
+  request: { readonly id: string; readonly log: { error(object: object, message: string): void } },
   reply: FastifyReply,
 ): Promise<FastifyReply> {
   reply.type('application/problem+json');
@@ -231,10 +237,17 @@ async function sendProblem(
       );
   // Never the message: it can hold values.
   request.log.error(
-    { code: error.code, name: error.name, stack: error.stack?.split('\n').slice(1, 6).join('\n') },
+    { request: request.id, code: error.code, name: error.name, stack: error.stack?.split('\n').slice(1, 6).join('\n') },
     'request failed',
   );
   return reply
     .status(500)
-    .send(problemDocument(500, 'Something failed on the server. Nothing was written; try again.', []));
+    .send(
+      problemDocument(
+        500,
+        `Something failed on the server. Nothing was written; try again. If it fails again, tell your administrator this number: ${request.id}`,
+        [],
+        { request: request.id },
+      ),
+    );
 }

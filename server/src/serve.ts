@@ -1,3 +1,4 @@
+import { setTimeout as wait } from 'node:timers/promises';
 import { fileURLToPath } from 'node:url';
 import { buildApp } from './app.ts';
 import { type Databases, disconnect } from './database/index.ts';
@@ -9,6 +10,8 @@ export interface ServeOptions extends ServicesOptions {
   readonly host: string;
   readonly proxies: number;
   readonly logLevel: string;
+  /** So long, in seconds, a server that is to stop still answers, while what stands before it takes it off. */
+  readonly drainSeconds: number;
 }
 
 interface Serving {
@@ -20,7 +23,7 @@ interface Serving {
 
 /** Serves the application over a database that is migrated. Throws what `listen` throws, such as EADDRINUSE. */
 export async function serve(databases: Databases, options: ServeOptions): Promise<Serving> {
-  const { port, host, proxies, logLevel, ...own } = options;
+  const { port, host, proxies, logLevel, drainSeconds, ...own } = options;
   const services = createServices(databases, own);
   const app = await buildApp({
     services,
@@ -38,6 +41,8 @@ export async function serve(databases: Databases, options: ServeOptions): Promis
   return {
     address: `http://${host}:${(app.server.address() as { port: number }).port}`,
     async stop() {
+      services.monitoring.draining = true;
+      await wait(drainSeconds * 1_000);
       await app.close();
       await services.tasks.stop();
       await endMailing();

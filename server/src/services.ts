@@ -1,5 +1,6 @@
 import type { Databases } from './database/index.ts';
 import type { DefinitionCache } from './definitions/index.ts';
+import type { OfficeLanguages } from './languages/index.ts';
 import type { Scanner } from './scanning/index.ts';
 import type { Tasks } from './tasks/index.ts';
 
@@ -18,6 +19,16 @@ export interface MailSettings {
   readonly publicUrl: string;
 }
 
+/** How the server is watched, and what it says of itself. */
+export interface Monitoring {
+  /** Set when the server is about to stop: it takes no new requests, and says so to what stands before it. */
+  draining: boolean;
+  /** The token for monitoring from another machine; null where only this one may. */
+  readonly metricsToken: string | null;
+  /** The milliseconds after which a statement is told in the log; null for none. */
+  readonly slowAfter: number | null;
+}
+
 /** What every route works with. */
 export interface Services {
   readonly databases: Databases;
@@ -31,7 +42,10 @@ export interface Services {
   readonly leastSeconds: number | null;
   /** The folder of the database, where it is on this machine: its free space is watched. */
   readonly dataFolder: string | null;
+  /** The languages of the office’s screens. */
+  readonly languages: OfficeLanguages;
   readonly mail: MailSettings;
+  readonly monitoring: Monitoring;
   /** Looks through the files that strangers send. */
   readonly scanner: Scanner;
   /** Cookies only over HTTPS. */

@@ -6,7 +6,7 @@ import { forgetUnclaimed, requireDiskSpace } from './files/index.ts';
 import { mailReceipts, makePartitions, sealLedger } from './history/index.ts';
 import { forgetFiles } from './imports/index.ts';
 import { forgetMessages } from './messages/index.ts';
-import { forgetSnapshots } from './past/index.ts';
+import { forgetSnapshots, makeCheckpoints } from './past/index.ts';
 import type { MailSettings } from './services.ts';
 import { tendIndexes } from './tables/index.ts';
 
@@ -43,7 +43,13 @@ export async function tendDatabase(
   onTrouble: (error: Error) => void,
 ): Promise<() => void> {
   const once = (): Promise<void> => tendOnce(pools, dataFolder, mail).catch(onTrouble);
-  const timer = setInterval(() => void once(), MINUTE);
+  // Of a large ledger the first ones take minutes, which nothing waits for.
+  const makeThem = (): void => void makeCheckpoints(pools.owner).catch(onTrouble);
+  const timer = setInterval(() => {
+    void once();
+    makeThem();
+  }, MINUTE);
   await once();
+  makeThem();
   return () => clearInterval(timer);
 }

@@ -53,7 +53,7 @@ export interface ProblemDocument {
   readonly title: string;
   readonly status: number;
   readonly detail: string;
-  readonly errors: readonly { path: string; rule: string; message: string }[];
+  readonly errors: readonly { path: string; rule: string; message: string; asks?: true | undefined }[];
   /** With 409 on a record: the record as somebody else has saved it meanwhile. */
   readonly current?: unknown;
   /** With 422 on an entry: the records of a destination that have its key, one of which is sent as `meant`. */

@@ -59,6 +59,21 @@ export const runChange = contract({
   body: z.strictObject({ records: z.enum(['all', 'good']) }),
   answer: taskShape,
 });
+export const putBackPart = contract({
+  method: 'POST',
+  path: '/api/tables/{table}/saves/{transaction}/put-back',
+  summary:
+    'Plan to put back what a large save, such as an import, added to a table or changed there, and check it; what others changed since is spared',
+  needs: 'see',
+  query: empty,
+  body: z.strictObject({
+    reasons,
+    part: z.enum(['added', 'changed']),
+    /** The moment of its lines: of saves that were written in one transaction, the one of that moment. */
+    at: z.iso.datetime({ offset: true }).optional(),
+  }),
+  answer: begun,
+});
 export const putBackChange = contract({
   method: 'POST',
   path: '/api/tables/{table}/changes/{change}/put-back',

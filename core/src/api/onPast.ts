@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { contract } from './contract.ts';
-import { empty, fieldChangeShape, nothing } from './shapes.ts';
+import { empty, fieldChangeShape, nothing, tableShape } from './shapes.ts';
 
 /** A moment of the past: civil time of the office (`2026-08-17T15:30`), or with a zone, as lines of history have it; `now`. */
 export const momentInAddress = z.string().min(1).max(40);
@@ -45,6 +45,17 @@ export const recordAsOf = contract({
   }),
 });
 
+export const tablesAsOf = contract({
+  method: 'GET',
+  path: '/api/cabinets/{cabinet}/as-of',
+  summary:
+    'How the tables of a cabinet were defined at a moment: those that were there, with the fields of then that the caller sees today',
+  needs: 'see',
+  query: z.object({ at: momentInAddress.default('now') }),
+  body: nothing,
+  answer: z.object({ tables: z.array(tableShape) }),
+});
+
 const putBackRecord = z.object({
   table: z.string(),
   record: z.number(),
@@ -58,6 +69,11 @@ const putBackRecord = z.object({
 });
 const putBackAnswer = z.object({
   written: z.boolean(),
+  /**
+   * Of a save of too many records to be put back at once: what it added and changed of each table that the caller sees; each is put
+   * back by itself. Null otherwise.
+   */
+  parts: z.array(z.object({ table: z.string(), added: z.number(), changed: z.number() })).nullable(),
   counts: z.object({ back: z.number(), same: z.number(), stay: z.number(), unseen: z.number() }),
   /** The first of them: those that stay before those that are put back. */
   records: z.array(putBackRecord),

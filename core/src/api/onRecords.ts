@@ -42,6 +42,18 @@ export const formRecords = contract({
   body: nothing,
   answer: z.object({ records: z.array(recordShape), after: z.string().nullable() }),
 });
+const placeShape = z.object({
+  /** Null in a table of very many records, which are counted by a question of their own. */
+  position: z.number().nullable(),
+  total: z.number().nullable(),
+  previous: z.number().nullable(),
+  next: z.number().nullable(),
+  first: z.number().nullable(),
+  last: z.number().nullable(),
+});
+/** Where a record stands among the records in use, in order of entry. */
+export type RecordPlace = z.infer<typeof placeShape>;
+
 export const readRecord = contract({
   method: 'GET',
   path: '/api/tables/{table}/records/{id}',
@@ -56,14 +68,7 @@ export const readRecord = contract({
   }),
   body: nothing,
   answer: recordShape.extend({
-    place: z.object({
-      position: z.number(),
-      total: z.number(),
-      previous: z.number().nullable(),
-      next: z.number().nullable(),
-      first: z.number().nullable(),
-      last: z.number().nullable(),
-    }),
+    place: placeShape,
     /** Where a view was named: whether the record is among its records. */
     inView: z.boolean().optional(),
   }),
@@ -94,6 +99,15 @@ export const readThumbnail = contract({
   query: empty,
   body: nothing,
   answer: z.unknown(),
+});
+export const readPlace = contract({
+  method: 'GET',
+  path: '/api/tables/{table}/records/{id}/place',
+  summary: 'Which of the records in use a record is, from 1, in order of entry, and of how many',
+  needs: 'see',
+  query: empty,
+  body: nothing,
+  answer: z.object({ position: z.number(), total: z.number() }),
 });
 export const recordEvents = contract({
   method: 'GET',

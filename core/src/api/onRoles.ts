@@ -45,6 +45,33 @@ export const changeRole = contract({
   answer: roleShape,
 });
 
+const roleReplay = z.object({
+  /** How many saves were looked at, and how many of them the role would refuse. */
+  looked: z.number(),
+  refused: z.number(),
+  /** Why, the most frequent reason first: how many saves it is about, and the newest of these whose records the caller sees. */
+  reasons: z.array(
+    z.object({
+      table: z.string(),
+      message: z.string(),
+      saves: z.number(),
+      examples: z.array(z.object({ record: z.number(), title: z.string(), account: z.string() })),
+    }),
+  ),
+});
+export type RoleReplay = z.infer<typeof roleReplay>;
+
+export const replayRole = contract({
+  method: 'POST',
+  path: '/api/cabinets/{cabinet}/roles/{role}/replay',
+  summary: 'Hold the last 500 saves of the people with a role against what it would allow; nothing is written',
+  needs: 'people',
+  reads: true,
+  query: empty,
+  body: z.strictObject({ definition: roleDefinitionSchema }),
+  answer: roleReplay,
+});
+
 export const deleteRole = contract({
   method: 'DELETE',
   path: '/api/cabinets/{cabinet}/roles/{role}',

@@ -5,7 +5,7 @@ import { contract } from './contract.ts';
 import { momentInAddress } from './onPast.ts';
 import { answersInAddress, empty, nothing, recordShape } from './shapes.ts';
 
-const viewShape = viewDefinitionSchema.extend({
+export const viewShape = viewDefinitionSchema.extend({
   id: z.number(),
   /** The account that made it. */
   owner: z.string(),
@@ -39,7 +39,7 @@ const page = {
 const listedAnswer = z.object({
   records: z.array(listedShape),
   after: z.string().nullable(),
-  /** With the first page only. */
+  /** With the first page only, and not where that came early. */
   total: z.number().nullable(),
   /** With the first page only: what stands under the columns that have a summary, by path, over all records. */
   summaries: z.record(z.string(), valueSchema).nullable(),
@@ -116,6 +116,15 @@ export const listRows = contract({
   needs: 'see',
   reads: true,
   query: empty,
-  body: z.strictObject({ ...page, listing: listingSchema, limit: z.int().min(1).max(200).default(50) }),
+  body: z.strictObject({
+    ...page,
+    listing: listingSchema,
+    limit: z.int().min(1).max(200).default(50),
+    /**
+     * As of a moment: the first page may come before all records of then are read. Its `total` is null then, and the same is
+     * asked for once more without this.
+     */
+    early: z.boolean().default(false),
+  }),
   answer: listedAnswer,
 });

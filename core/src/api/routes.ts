@@ -22,16 +22,21 @@ import {
 
 export * from './onCalendars.ts';
 export * from './onChanges.ts';
+export * from './onCharts.ts';
 export * from './onEntries.ts';
 export * from './onExports.ts';
 export * from './onHeld.ts';
+export * from './onHome.ts';
 export * from './onImports.ts';
+export * from './onLanguages.ts';
 export * from './onLedger.ts';
 export * from './onMerging.ts';
 export * from './onMessages.ts';
+export * from './onOperation.ts';
 export * from './onPages.ts';
 export * from './onPast.ts';
 export * from './onPeople.ts';
+export * from './onPeriods.ts';
 export * from './onPrint.ts';
 export * from './onRecords.ts';
 export * from './onReplay.ts';
@@ -298,9 +303,18 @@ export const tryTableRule = contract({
 export const health = contract({
   method: 'GET',
   path: '/api/health',
-  summary: 'Whether the server and its database answer',
+  summary: 'Whether the server is alive; it asks nothing else, the database neither',
   needs: 'nobody',
   query: empty,
   body: nothing,
   answer: z.object({ status: z.literal('ok') }),
+});
+export const ready = contract({
+  method: 'GET',
+  path: '/api/ready',
+  summary: 'Whether the server takes requests: its database answers, and it is not about to stop (503 otherwise)',
+  needs: 'nobody',
+  query: empty,
+  body: nothing,
+  answer: z.object({ status: z.literal('ready') }),
 });

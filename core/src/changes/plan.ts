@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { pathSchema } from '../conditions/index.ts';
+import { sayLater } from '../languages/index.ts';
 import { idSchema } from '../tables/index.ts';
 import { listingSchema } from '../views/index.ts';
 
@@ -29,7 +30,7 @@ const recordsSchema = z.discriminatedUnion('kind', [
     kind: z.literal('some'),
     ids: z
       .array(z.int().min(1))
-      .min(1, 'Select at least one record.')
+      .min(1, sayLater('Select at least one record.'))
       .max(MOST_NAMED, `At most ${MOST_NAMED} records are named one by one. Select all that a filter finds instead.`),
   }),
   z.strictObject({
@@ -58,7 +59,7 @@ export type PastedRows = z.infer<typeof pastedSchema>;
 const whatSchema = z.discriminatedUnion('kind', [
   z.strictObject({
     kind: z.literal('set'),
-    set: z.array(settingSchema).min(1, 'Choose at least one field.').max(MOST_FIELDS),
+    set: z.array(settingSchema).min(1, sayLater('Choose at least one field.')).max(MOST_FIELDS),
   }),
   pastedSchema,
   z.strictObject({ kind: z.literal('archive') }),

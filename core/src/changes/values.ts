@@ -1,6 +1,7 @@
 import { type Readable, readOperand } from '../entry/index.ts';
 import { type Expression, giveResult, readExpression, resultMisfit } from '../expressions/index.ts';
 import { holdsFiles, isBlank, type Problem, type Value, type Values, withArticle } from '../fields/index.ts';
+import { say } from '../languages/index.ts';
 import {
   type FieldDefinition,
   type FieldId,
@@ -46,10 +47,13 @@ export function prepareSettings(
       problems.push({ path: `set.${at}`, rule: 'setting', message });
     };
     const field = findField(table, setting.field);
-    if (!field) refuse(`${setting.field} is not a field of ${table.label}. Choose another.`);
-    else if (!typeOf(field).editable || field.calculation !== null) refuse(`${field.label} is not written by people.`);
-    else if (holdsFiles(field)) refuse(`${field.label} holds files: they are added on a record’s card.`);
-    else if (gives.has(field.id)) refuse(`${field.label} is set twice. Remove one of them.`);
+    if (!field)
+      refuse(say('{field} is not a field of {label}. Choose another.', { field: setting.field, label: table.label }));
+    else if (!typeOf(field).editable || field.calculation !== null)
+      refuse(say('{label} is not written by people.', { label: field.label }));
+    else if (holdsFiles(field))
+      refuse(say('{label} holds files: they are added on a record’s card.', { label: field.label }));
+    else if (gives.has(field.id)) refuse(say('{label} is set twice. Remove one of them.', { label: field.label }));
     else {
       const give = giveOf(setting.becomes, field, table, tables);
       if (typeof give === 'string') refuse(give);
@@ -80,22 +84,26 @@ export function giveOf(
     case 'replace': {
       const { from, to } = becomes;
       const { family } = typeOf(field);
-      if (family !== 'text' && family !== 'choices') return `${field.label} holds no words that could be replaced.`;
+      if (family !== 'text' && family !== 'choices')
+        return say('{label} holds no words that could be replaced.', { label: field.label });
       return { reads: [field.id], give: (record) => replaced(record.at(field.id), from, to) };
     }
     case 'blank':
-      return field.required ? `${field.label} is required: it cannot become blank.` : { give: () => null, reads: [] };
+      return field.required
+        ? say('{label} is required: it cannot become blank.', { label: field.label })
+        : { give: () => null, reads: [] };
     case 'value': {
       const read = typeOf(field).accept(becomes.value === '' ? null : becomes.value, field.settings);
       if (!read.ok) return read.message;
       const { value } = read;
       return isBlank(value)
-        ? `Write what ${field.label} becomes, or choose “blank”.`
+        ? say('Write what {label} becomes, or choose “blank”.', { label: field.label })
         : { give: () => value, reads: [] };
     }
     case 'field': {
       const source = fieldAtPath(tables, table.id, becomes.path);
-      if (!source) return `${becomes.path} is not a field of ${table.label}. Choose another.`;
+      if (!source)
+        return say('{path} is not a field of {label}. Choose another.', { path: becomes.path, label: table.label });
       const misfit = copyMisfit(source, field);
       if (misfit !== undefined) return misfit;
       const asText = source.type !== field.type && typeOf(field).family === 'text';
@@ -140,5 +148,10 @@ function copyMisfit(source: FieldDefinition, field: FieldDefinition): string | u
       : source.type === field.type || typeOf(field).family === 'text' || typeOf(field).family === typeOf(source).family;
   return fits
     ? undefined
-    : `${source.label} is ${withArticle(typeOf(source))}, and ${field.label} is ${withArticle(typeOf(field))}. Choose a field of the same type, or write a formula.`;
+    : say('{label} is {source}, and {other} is {field}. Choose a field of the same type, or write a formula.', {
+        label: source.label,
+        source: withArticle(typeOf(source)),
+        other: field.label,
+        field: withArticle(typeOf(field)),
+      });
 }

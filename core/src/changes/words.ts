@@ -1,5 +1,6 @@
 import { isBlank, type Value } from '../fields/index.ts';
 import { labelAt } from '../forms/index.ts';
+import { say } from '../languages/index.ts';
 import { findField, type TableDefinition, type Tables, targetTable, typeOf } from '../tables/index.ts';
 import type { ChangeOfMany, FieldSetting } from './plan.ts';
 
@@ -22,7 +23,7 @@ export function describeChange(
   titles: ReadonlyMap<string, string>,
 ): string {
   if (what.kind === 'paste')
-    return `pasted into ${what.fields.map((id) => findField(table, id)?.label ?? id).join(', ')}`;
+    return say('pasted into {list}', { list: what.fields.map((id) => findField(table, id)?.label ?? id).join(', ') });
   if (what.kind !== 'set') return what.kind === 'archive' ? 'archived' : 'restored';
   return what.set.map((one) => settingWords(one, table, tables, titles)).join('; ');
 }
@@ -35,18 +36,26 @@ function settingWords(
 ): string {
   const field = findField(table, id);
   const label = field?.label ?? id;
-  if (becomes.kind === 'replace') return `${becomes.from} becomes ${becomes.to} in ${label}`;
-  if (becomes.kind === 'blank') return `${label} becomes blank`;
-  if (becomes.kind === 'field') return `${label} becomes ${labelAt(tables, table.id, becomes.path)}`;
-  if (becomes.kind === 'calculation') return `${label} becomes ${becomes.source}`;
-  if (!field) return `${label} becomes ${String(becomes.value)}`;
+  if (becomes.kind === 'replace')
+    return say('{from} becomes {to} in {label}', { from: becomes.from, to: becomes.to, label });
+  if (becomes.kind === 'blank') return say('{label} becomes blank', { label });
+  if (becomes.kind === 'field')
+    return say('{label} becomes {tables}', { label, tables: labelAt(tables, table.id, becomes.path) });
+  if (becomes.kind === 'calculation') return say('{label} becomes {source}', { label, source: becomes.source });
+  if (!field) return say('{label} becomes {value}', { label, value: String(becomes.value) });
   const target = targetTable(field);
   if (target !== undefined)
-    return `${label} becomes ${[becomes.value]
-      .flat()
-      .map((one) => titles.get(`${target}:${one}`) ?? `#${one}`)
-      .join(', ')}`;
+    return say('{label} becomes {list}', {
+      label,
+      list: [becomes.value]
+        .flat()
+        .map((one) => titles.get(`${target}:${one}`) ?? `#${one}`)
+        .join(', '),
+    });
   const read = typeOf(field).accept(becomes.value, field.settings);
   const value: Value = read.ok ? read.value : null;
-  return `${label} becomes ${isBlank(value) ? 'blank' : typeOf(field).format(value, field.settings)}`;
+  return say('{label} becomes {value}', {
+    label,
+    value: isBlank(value) ? 'blank' : typeOf(field).format(value, field.settings),
+  });
 }

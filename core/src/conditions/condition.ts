@@ -1,10 +1,13 @@
 import { z } from 'zod';
+import { sayLater } from '../languages/index.ts';
 
 /** `pontoon` or, through links, `pontoon.harbour`. */
-export const pathSchema = z.string().regex(/^[a-z][a-z0-9_]*(\.[a-z][a-z0-9_]*){0,3}$/, 'This is not a field.');
+export const pathSchema = z
+  .string()
+  .regex(/^[a-z][a-z0-9_]*(\.[a-z][a-z0-9_]*){0,3}$/, sayLater('This is not a field.'));
 
 /** A CEL expression over the fields of a record, and of those that it links to. */
-export const calculationSchema = z.string().trim().min(1, 'Write a calculation.').max(2_000);
+export const calculationSchema = z.string().trim().min(1, sayLater('Write a calculation.')).max(2_000);
 
 /**
  * One side of a comparison, and always visibly which: a column of the choices, a field of this form, or a field of the

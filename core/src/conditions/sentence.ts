@@ -1,28 +1,32 @@
 import type { Family, Value } from '../fields/index.ts';
+import { say, sayCount, sayLater } from '../languages/index.ts';
 import type { Comparison, Condition, Operand, Operator } from './condition.ts';
 
 const PLAIN: Record<Operator, string> = {
-  is: 'is',
-  isNot: 'is not',
-  less: 'is less than',
-  atMost: 'is at most',
-  more: 'is more than',
-  atLeast: 'is at least',
-  has: 'has',
-  hasNot: 'does not have',
-  isBlank: 'is blank',
-  isNotBlank: 'is not blank',
+  is: sayLater('is'),
+  isNot: sayLater('is not'),
+  less: sayLater('is less than'),
+  atMost: sayLater('is at most'),
+  more: sayLater('is more than'),
+  atLeast: sayLater('is at least'),
+  has: sayLater('has'),
+  hasNot: sayLater('does not have'),
+  isBlank: sayLater('is blank'),
+  isNotBlank: sayLater('is not blank'),
 };
 const OF_TIME: Partial<Record<Operator, string>> = {
-  less: 'is before',
-  atMost: 'is at or before',
-  more: 'is after',
-  atLeast: 'is at or after',
+  less: sayLater('is before'),
+  atMost: sayLater('is at or before'),
+  more: sayLater('is after'),
+  atLeast: sayLater('is at or after'),
 };
 
 /** How an operator reads in a sentence about values of a family: dates are before and after, numbers less and more. */
 export const operatorWords = (operator: Operator, family: Family): string =>
-  (family === 'date' || family === 'time' || family === 'dateTime' ? OF_TIME[operator] : undefined) ?? PLAIN[operator];
+  say(
+    (family === 'date' || family === 'time' || family === 'dateTime' ? OF_TIME[operator] : undefined) ??
+      PLAIN[operator],
+  );
 
 /** The operators that make sense for a family, in the order in which they are offered. */
 export function operatorsFor(family: Family): Operator[] {
@@ -46,8 +50,8 @@ export interface Names {
 
 /** "today", "3 days ago", "in 14 days". */
 export const dayWords = (days: number): string => {
-  const many = `${Math.abs(days)} ${Math.abs(days) === 1 ? 'day' : 'days'}`;
-  return days === 0 ? 'today' : days < 0 ? `${many} ago` : `in ${many}`;
+  const many = `${Math.abs(days)} ${sayCount(Math.abs(days), 'day', 'days')}`;
+  return days === 0 ? 'today' : days < 0 ? say('{many} ago', { many }) : say('in {many}', { many });
 };
 
 /**
@@ -62,8 +66,8 @@ export function describeCondition(condition: Condition, names: Names): string {
       ? `(${words})`
       : words;
   });
-  if (condition.match === 'none') return of.length === 0 ? '' : `none of these: ${of.join('; ')}`;
-  return of.filter((words) => words !== '').join(condition.match === 'all' ? ' and ' : ' or ');
+  if (condition.match === 'none') return of.length === 0 ? '' : say('none of these: {list}', { list: of.join('; ') });
+  return of.filter((words) => words !== '').join(condition.match === 'all' ? ` ${say('and')} ` : ` ${say('or')} `);
 }
 
 function describeComparison(comparison: Comparison, names: Names): string {

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { sayLater } from '../languages/index.ts';
 import { fieldIdSchema, tableIdSchema } from '../tables/index.ts';
 
 /** What stands between a destination and a field in the name of a field of a form: `owner__e_mail`. */
@@ -7,7 +8,7 @@ export const BETWEEN = '__';
 export const OWN = 'self';
 
 /** The name of a destination within its form. */
-export const destinationIdSchema = z.string().regex(/^[a-z][a-z0-9]{0,13}$/, 'This is not a destination.');
+export const destinationIdSchema = z.string().regex(/^[a-z][a-z0-9]{0,13}$/, sayLater('This is not a destination.'));
 
 /** What a destination does with its table, when an entry is added. */
 export const DOES = ['add', 'findOrAdd', 'findAndChange'] as const;

@@ -1,5 +1,6 @@
 import { type Group, mapOperands } from '../conditions/index.ts';
 import { holdsFiles, linksOne } from '../fields/index.ts';
+import { say } from '../languages/index.ts';
 import { type FieldDefinition, isGiven, type TableDefinition, type Tables } from '../tables/index.ts';
 import { type Destination, type Destinations, fieldOfDestination, OWN, type Writing } from './destination.ts';
 import { rulesOfForm, withRoot } from './rulesOfForm.ts';
@@ -35,7 +36,10 @@ function wholeTable(destinations: Destinations, own: TableDefinition, tables: Ta
       if (isGiven(field) || holdsFiles(field) || linked) continue;
       const plain = field.label.toLowerCase();
       const label = taken.has(plain)
-        ? `${field.label} of ${tables.get(destination.table)?.label ?? destination.id}`
+        ? say('{label} of {other}', {
+            label: field.label,
+            other: tables.get(destination.table)?.label ?? destination.id,
+          })
         : field.label;
       taken.add(plain);
       fields.push(asOfForm(destinations, destination, field, label));

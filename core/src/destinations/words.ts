@@ -1,3 +1,4 @@
+import { say, sayLater } from '../languages/index.ts';
 import { findField, type Tables } from '../tables/index.ts';
 import { type Destination, OWN, type Several, tableOfPart, type Writing } from './destination.ts';
 
@@ -10,18 +11,26 @@ export function partLabel(form: Writing, part: string, tables: Tables): string {
 }
 
 const SEVERAL_WORDS: Readonly<Record<Several, string>> = {
-  refuse: 'it refuses',
-  newest: 'it takes the newest',
-  ask: 'a person chooses one',
+  refuse: sayLater('it refuses'),
+  newest: sayLater('it takes the newest'),
+  ask: sayLater('a person chooses one'),
 };
 
 /** `finds a record by E-mail, or adds one; where several are found, it refuses`. */
 export function doesWords({ does, key, over, table, several }: Destination, tables: Tables): string {
-  if (does === 'add') return 'adds a record';
+  if (does === 'add') return say('adds a record');
   const by = key.map((id) => findField(tables.get(table), id)?.label ?? id).join(' and ') || '…';
   const then =
-    does === 'findOrAdd' ? ', or adds one' : over === 'blanks' ? ' and fills its blank fields' : ' and changes it';
-  return `finds a record by ${by}${then}; where several are found, ${SEVERAL_WORDS[several]}`;
+    does === 'findOrAdd'
+      ? say(', or adds one')
+      : over === 'blanks'
+        ? ` ${say('and fills its blank fields')}`
+        : ` ${say('and changes it')}`;
+  return say('finds a record by {by}{then}; where several are found, {several}', {
+    by,
+    then,
+    several: say(SEVERAL_WORDS[several]),
+  });
 }
 
 /** What a form writes where, a line for each destination, link and copy; for comparing two versions. */
@@ -32,9 +41,9 @@ export function destinationWords(form: Writing, tables: Tables): string[] {
     `${partLabel(form, part, tables)} › ${findField(tables.get(tableOfPart(form, part)), field)?.label ?? field}`;
   return [
     ...destinations.of.map((one) => `${partLabel(form, one.id, tables)}: ${doesWords(one, tables)}`),
-    ...destinations.links.map(
-      ({ of, field, to }) => `${label(of, field)} points at the record of ${partLabel(form, to, tables)}`,
+    ...destinations.links.map(({ of, field, to }) =>
+      say('{of} points at the record of {form}', { of: label(of, field), form: partLabel(form, to, tables) }),
     ),
-    ...destinations.copies.map(({ from, of, to }) => `${from} also goes to ${label(of, to)}`),
+    ...destinations.copies.map(({ from, of, to }) => say('{from} also goes to {of}', { from, of: label(of, to) })),
   ];
 }

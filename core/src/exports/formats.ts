@@ -1,14 +1,23 @@
 import { z } from 'zod';
 import { pathSchema } from '../conditions/index.ts';
+import { sayLater } from '../languages/index.ts';
 
 /** The open formats in which records are exported, as people choose among them. */
 export const EXPORT_FORMATS = [
-  { name: 'csv', label: 'CSV', detail: 'For spreadsheets and other programs; can be imported again' },
-  { name: 'xlsx', label: 'Workbook (XLSX)', detail: 'Numbers and dates as such, names stay in sight' },
-  { name: 'json', label: 'JSON', detail: 'One list of records, for programs' },
-  { name: 'jsonl', label: 'JSON Lines', detail: 'A record in each line, for programs' },
-  { name: 'xml', label: 'XML', detail: 'An element for each record, for programs' },
-  { name: 'ics', label: 'Calendar (iCalendar)', detail: 'An event for each record with a date' },
+  {
+    name: 'csv',
+    label: sayLater('CSV'),
+    detail: sayLater('For spreadsheets and other programs; can be imported again'),
+  },
+  {
+    name: 'xlsx',
+    label: sayLater('Workbook (XLSX)'),
+    detail: sayLater('Numbers and dates as such, names stay in sight'),
+  },
+  { name: 'json', label: sayLater('JSON'), detail: sayLater('One list of records, for programs') },
+  { name: 'jsonl', label: sayLater('JSON Lines'), detail: sayLater('A record in each line, for programs') },
+  { name: 'xml', label: sayLater('XML'), detail: sayLater('An element for each record, for programs') },
+  { name: 'ics', label: sayLater('Calendar (iCalendar)'), detail: sayLater('An event for each record with a date') },
 ] as const;
 export type ExportFormat = (typeof EXPORT_FORMATS)[number]['name'];
 const [first, ...others] = EXPORT_FORMATS.map((one) => one.name);

@@ -1,8 +1,14 @@
 import { roundBy, type Value, withArticle } from '../fields/index.ts';
+import { say, sayLater } from '../languages/index.ts';
 import { type FieldDefinition, typeOf } from '../tables/index.ts';
 import type { Result } from './expression.ts';
 
-const WORDS: Record<Result, string> = { number: 'a number', text: 'text', yesNo: 'yes or no', list: 'a list' };
+const WORDS: Record<Result, string> = {
+  number: sayLater('a number'),
+  text: sayLater('text'),
+  yesNo: sayLater('yes or no'),
+  list: sayLater('a list'),
+};
 
 /** Why what an expression gives cannot be kept in a field, in words; undefined when it can. Anything reads as text. */
 export function resultMisfit(result: Result, field: Pick<FieldDefinition, 'type' | 'label'>): string | undefined {
@@ -17,7 +23,13 @@ export function resultMisfit(result: Result, field: Pick<FieldDefinition, 'type'
           : type.family === 'date' || type.family === 'dateTime' || type.family === 'time'
             ? result === 'text'
             : false;
-  return fits ? undefined : `${field.label} is ${withArticle(type)}, and this gives ${WORDS[result]}.`;
+  return fits
+    ? undefined
+    : say('{label} is {type}, and this gives {result}.', {
+        label: field.label,
+        type: withArticle(type),
+        result: say(WORDS[result]),
+      });
 }
 
 /**

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { say } from '../languages/index.ts';
+import { say, sayLater } from '../languages/index.ts';
 import { defineFieldType } from './fieldType.ts';
 import { type Parsed, parsed, refused } from './value.ts';
 
@@ -21,7 +21,7 @@ function accept(json: unknown): Parsed {
  */
 export const account = defineFieldType(z.strictObject({}), {
   name: 'account',
-  word: 'account',
+  word: sayLater('account'),
   family: 'text',
   group: 'Links',
   people: true,

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { say } from '../languages/index.ts';
+import { say, sayLater } from '../languages/index.ts';
 import { currencyPlaces, currencySchema, currentOffice, formatAmount, withoutCurrency } from '../office/index.ts';
 import { defineFieldType } from './fieldType.ts';
 import { acceptDecimal, checkRange, DECIMAL_DIGITS, readNumber } from './number.ts';
@@ -31,7 +31,7 @@ const accept = (json: unknown, { currency, places }: AmountSettings): Parsed =>
 /** A sum of money in one currency, kept as a decimal: `€1,234.50`. */
 export const amount = defineFieldType(settings as unknown as z.ZodType<AmountSettings>, {
   name: 'amount',
-  word: 'amount',
+  word: sayLater('amount'),
   family: 'number',
   group: 'Numbers',
   starting: (currency) => ({ currency }),

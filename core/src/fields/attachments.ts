@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { say, sayCount } from '../languages/index.ts';
+import { say, sayCount, sayLater } from '../languages/index.ts';
 import { defineFieldType } from './fieldType.ts';
 import { itemsOf } from './several.ts';
 import { type Parsed, parsed, refused, type Value } from './value.ts';
@@ -75,7 +75,7 @@ function accept(json: unknown): Parsed {
 /** Several files: each is sent first, and kept with the record once that is saved. */
 export const attachments = defineFieldType(settings, {
   name: 'attachments',
-  word: 'attachments',
+  word: sayLater('attachments'),
   family: 'choices',
   group: 'Other',
   files: true,

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { say, sayOwn } from '../languages/index.ts';
+import { say, sayLater, sayOwn } from '../languages/index.ts';
 import { defineFieldType } from './fieldType.ts';
 import { acceptText } from './text.ts';
 
@@ -18,7 +18,7 @@ export const isCalled = (word: string, typed: string): boolean =>
 
 export const choice = defineFieldType(settings, {
   name: 'choice',
-  word: 'choice',
+  word: sayLater('choice'),
   family: 'text',
   group: 'Choices',
   words: 'one',

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { say, sayOwn } from '../languages/index.ts';
+import { say, sayLater, sayOwn } from '../languages/index.ts';
 import { isCalled } from './choice.ts';
 import { defineFieldType } from './fieldType.ts';
 import { itemsOf, readItems, writeItems } from './several.ts';
@@ -33,7 +33,7 @@ const known = (word: string, choices: readonly string[]): string => choices.find
 /** Several of the field's own choices. */
 export const choices = defineFieldType(settings, {
   name: 'choices',
-  word: 'choices (several)',
+  word: sayLater('choices (several)'),
   family: 'choices',
   group: 'Choices',
   words: 'several',

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { say } from '../languages/index.ts';
+import { say, sayLater } from '../languages/index.ts';
 import { formatDay, noSuchDay, readDay } from './calendar.ts';
 import { defineFieldType } from './fieldType.ts';
 import { checkRange } from './number.ts';
@@ -22,7 +22,7 @@ function parse(typed: string): Parsed {
 
 export const date = defineFieldType(settings, {
   name: 'date',
-  word: 'date',
+  word: sayLater('date'),
   family: 'date',
   group: 'Dates and times',
   moments: { today: (now) => now.slice(0, 10), now: (now) => now.slice(0, 10) },

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { say } from '../languages/index.ts';
+import { say, sayLater } from '../languages/index.ts';
 import { formatDay, noSuchDay, readDay, readTime } from './calendar.ts';
 import { defineFieldType } from './fieldType.ts';
 import { checkRange } from './number.ts';
@@ -28,7 +28,7 @@ export function parseDateTime(typed: string): Parsed {
 /** A civil date and time of the office, to the minute, without a zone: what is written on the berth's card. */
 export const dateTime = defineFieldType(settings, {
   name: 'dateTime',
-  word: 'date and time',
+  word: sayLater('date and time'),
   family: 'dateTime',
   group: 'Dates and times',
   moments: { today: (now) => `${now.slice(0, 10)}T00:00`, now: (now) => now },

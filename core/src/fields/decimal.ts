@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { say } from '../languages/index.ts';
+import { say, sayLater } from '../languages/index.ts';
 import { formatLimit, formatNumber } from '../office/index.ts';
 import { defineFieldType } from './fieldType.ts';
 import { acceptDecimal, checkRange, DECIMAL_DIGITS, readNumber } from './number.ts';
@@ -25,7 +25,7 @@ const accept = (json: unknown, { places }: DecimalSettings): Parsed =>
 
 export const decimal = defineFieldType(settings, {
   name: 'decimal',
-  word: 'decimal',
+  word: sayLater('decimal'),
   family: 'number',
   group: 'Numbers',
   starting: () => ({ places: 2 }),

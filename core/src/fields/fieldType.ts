@@ -1,4 +1,5 @@
 import type { z } from 'zod';
+import { say, sayLater } from '../languages/index.ts';
 import type { Writing } from '../office/index.ts';
 import type { Parsed, Value } from './value.ts';
 
@@ -9,7 +10,14 @@ export type Family = 'text' | 'number' | 'yesNo' | 'date' | 'time' | 'dateTime' 
 type NumberWriting = Pick<Writing, 'decimal'>;
 
 /** The headings under which types are offered, in this order. */
-export const TYPE_GROUPS = ['Text', 'Numbers', 'Dates and times', 'Choices', 'Links', 'Other'] as const;
+export const TYPE_GROUPS = [
+  sayLater('Text'),
+  sayLater('Numbers'),
+  sayLater('Dates and times'),
+  sayLater('Choices'),
+  sayLater('Links'),
+  sayLater('Other'),
+] as const;
 type TypeGroup = (typeof TYPE_GROUPS)[number];
 
 type Trait =
@@ -88,7 +96,7 @@ export interface FieldType {
 
 /** What a type is called with its article: `a decimal`, `an amount`. */
 export const withArticle = ({ word }: Pick<FieldType, 'word'>): string =>
-  `${/^[aeiou]/.test(word) ? 'an' : 'a'} ${word}`;
+  /^[aeiou]/.test(word) ? say('an {word}', { word: say(word) }) : say('a {word}', { word: say(word) });
 
 /**
  * Declares a field type whose members see their settings typed. This is the one place where settings lose and regain

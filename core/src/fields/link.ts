@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { say } from '../languages/index.ts';
+import { say, sayLater } from '../languages/index.ts';
 import { defineFieldType } from './fieldType.ts';
 import { type Parsed, parsed, refused } from './value.ts';
 
@@ -19,7 +19,7 @@ function accept(json: unknown): Parsed {
 /** Points at one record of a table; its value is that record's id, shown as the record's title wherever it stands. */
 export const link = defineFieldType(settings, {
   name: 'link',
-  word: 'link',
+  word: sayLater('link'),
   family: 'link',
   group: 'Links',
   links: 'one',

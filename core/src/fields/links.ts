@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { say } from '../languages/index.ts';
+import { say, sayLater } from '../languages/index.ts';
 import { defineFieldType } from './fieldType.ts';
 import { itemsOf, readItems, writeItems } from './several.ts';
 import { type Parsed, parsed, refused } from './value.ts';
@@ -25,7 +25,7 @@ function accept(json: unknown): Parsed {
 /** Points at several records of a table, in order; shown as their titles wherever it stands. */
 export const links = defineFieldType(settings, {
   name: 'links',
-  word: 'links (several)',
+  word: sayLater('links (several)'),
   family: 'links',
   group: 'Links',
   links: 'several',

@@ -1,3 +1,4 @@
+import { sayLater } from '../languages/index.ts';
 import { defineFieldType } from './fieldType.ts';
 import { acceptText, checkText, textSettings } from './text.ts';
 
@@ -5,7 +6,7 @@ const MOST = 100_000;
 
 export const longText = defineFieldType(textSettings, {
   name: 'longText',
-  word: 'long text',
+  word: sayLater('long text'),
   family: 'text',
   group: 'Text',
   long: true,

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { sayLater } from '../languages/index.ts';
 import { formatLimit, formatNumber } from '../office/index.ts';
 import { decimal } from './decimal.ts';
 import { defineFieldType } from './fieldType.ts';
@@ -16,7 +17,7 @@ const bare = (typed: string): string => typed.replace(/\s*%\s*$/, '');
 /** A share in hundredths: 12.5 % is kept as 12.5, so that what is typed, shown and stored is the same number. */
 export const percent = defineFieldType(settings, {
   name: 'percent',
-  word: 'percent',
+  word: sayLater('percent'),
   family: 'number',
   group: 'Numbers',
   editable: true,

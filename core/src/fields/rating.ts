@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { say } from '../languages/index.ts';
+import { say, sayLater } from '../languages/index.ts';
 import { defineFieldType } from './fieldType.ts';
 import { readNumber } from './number.ts';
 import { type Parsed, parsed, refused } from './value.ts';
@@ -19,7 +19,7 @@ function accept(json: unknown, { most }: z.infer<typeof settings>): Parsed {
 /** How good something is, 1 to the best: shown as `4 of 5`. */
 export const rating = defineFieldType(settings, {
   name: 'rating',
-  word: 'rating',
+  word: sayLater('rating'),
   family: 'number',
   group: 'Numbers',
   settingWords: ({ most }) => `, 1 to ${most ?? 5}`,

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { sayLater } from '../languages/index.ts';
 
 /** What becomes of a calculated number between two amounts: `halfEven` takes the even one where it lies in the middle. */
 export const roundingSchema = z.enum(['halfUp', 'halfEven', 'up', 'down']);
@@ -6,10 +7,10 @@ export type Rounding = z.infer<typeof roundingSchema>;
 
 /** How each rule is called, in the order in which they are offered. */
 export const ROUNDING_WORDS: Readonly<Record<Rounding, string>> = {
-  halfUp: 'to the nearest, a half up',
-  halfEven: 'to the nearest, a half to the even',
-  up: 'up',
-  down: 'down',
+  halfUp: sayLater('to the nearest, a half up'),
+  halfEven: sayLater('to the nearest, a half to the even'),
+  up: sayLater('up'),
+  down: sayLater('down'),
 };
 
 /** Digits that a double holds exactly: what lies beyond them is an error of binary fractions, such as 0.1 + 0.2. */

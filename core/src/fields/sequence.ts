@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { sayLater } from '../languages/index.ts';
 import { defineFieldType } from './fieldType.ts';
 import { acceptText } from './text.ts';
 
@@ -17,7 +18,7 @@ const settings = z.strictObject({
 /** `STAY-2026-00001`: given by the database on save, never reused, never editable. */
 export const sequence = defineFieldType(settings, {
   name: 'sequence',
-  word: 'sequence number',
+  word: sayLater('sequence number'),
   family: 'text',
   group: 'Other',
   numbered: true,

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { say } from '../languages/index.ts';
+import { say, sayLater } from '../languages/index.ts';
 import { defineFieldType, type FieldType } from './fieldType.ts';
 import { fitMask, isMask, maskExample } from './mask.ts';
 import { matchesPattern, patternMisfit } from './patterns.ts';
@@ -70,7 +70,7 @@ const ONE_LINE = 2_000;
 
 export const text = defineFieldType(textSettings, {
   name: 'text',
-  word: 'text',
+  word: sayLater('text'),
   family: 'text',
   group: 'Text',
   startsWithAccount: true,

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { say } from '../languages/index.ts';
+import { say, sayLater } from '../languages/index.ts';
 import { readTime } from './calendar.ts';
 import { defineFieldType } from './fieldType.ts';
 import { checkRange } from './number.ts';
@@ -18,7 +18,7 @@ function parse(typed: string): Parsed {
 /** A time of day, to the minute: `15:30`. */
 export const time = defineFieldType(settings, {
   name: 'time',
-  word: 'time',
+  word: sayLater('time'),
   family: 'time',
   group: 'Dates and times',
   moments: { now: (now) => now.slice(11, 16) },

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { say } from '../languages/index.ts';
+import { say, sayLater } from '../languages/index.ts';
 import { formatNumber } from '../office/index.ts';
 import { defineFieldType } from './fieldType.ts';
 import { checkRange, readNumber } from './number.ts';
@@ -21,7 +21,7 @@ function accept(json: unknown): Parsed {
 
 export const wholeNumber = defineFieldType(settings, {
   name: 'wholeNumber',
-  word: 'whole number',
+  word: sayLater('whole number'),
   family: 'number',
   group: 'Numbers',
   editable: true,

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { say } from '../languages/index.ts';
+import { say, sayLater } from '../languages/index.ts';
 import { defineFieldType } from './fieldType.ts';
 import { parsed, refused } from './value.ts';
 
@@ -16,7 +16,7 @@ const WORDS: Readonly<Record<string, boolean>> = {
 
 export const yesNo = defineFieldType(z.strictObject({}), {
   name: 'yesNo',
-  word: 'yes/no',
+  word: sayLater('yes/no'),
   family: 'yesNo',
   group: 'Choices',
   whenBlank: () => say('Say yes or no.'),

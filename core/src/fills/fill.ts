@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { pathSchema } from '../conditions/index.ts';
 import { linksOne, type Value, withArticle } from '../fields/index.ts';
+import { say } from '../languages/index.ts';
 import {
   type FieldDefinition,
   fieldAtPath,
@@ -52,21 +53,31 @@ export interface Origin {
 
 /** Why a column cannot fill a field, in words; undefined when the pair fits. */
 export function misfit(tables: Tables, source: TableId, from: string, to: FieldDefinition): string | undefined {
-  if (isGiven(to)) return `${to.label} is given by the system and cannot be filled.`;
+  if (isGiven(to)) return say('{label} is given by the system and cannot be filled.', { label: to.label });
   if (from === 'self')
     return linksOne(to) && to.settings.table === source
       ? undefined
-      : `${to.label} does not link to ${tables.get(source)?.label ?? source}.`;
+      : say('{label} does not link to {other}.', { label: to.label, other: tables.get(source)?.label ?? source });
   const field = fieldAtPath(tables, source, from);
-  if (!field) return `The column ${from} is not there any more.`;
+  if (!field) return say('The column {from} is not there any more.', { from });
   const [a, b] = [typeOf(field), typeOf(to)];
   if (a.family !== b.family)
-    return `${field.label} is ${withArticle(a)} and cannot fill ${to.label}, ${withArticle(b)}.`;
+    return say('{label} is {a} and cannot fill {other}, {b}.', {
+      label: field.label,
+      a: withArticle(a),
+      other: to.label,
+      b: withArticle(b),
+    });
   if (a.family === 'link' && field.settings.table !== to.settings.table)
-    return `${field.label} and ${to.label} link to different tables.`;
+    return say('{label} and {other} link to different tables.', { label: field.label, other: to.label });
   const currencies = [field.settings.currency, to.settings.currency];
   if (currencies.every((one) => one !== undefined) && currencies[0] !== currencies[1])
-    return `${field.label} is in ${field.settings.currency}, and ${to.label} in ${to.settings.currency}.`;
+    return say('{label} is in {currency}, and {other} in {currency2}.', {
+      label: field.label,
+      currency: String(field.settings.currency),
+      other: to.label,
+      currency2: String(to.settings.currency),
+    });
   return undefined;
 }
 

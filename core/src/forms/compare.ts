@@ -1,7 +1,7 @@
-import { type Condition, describeCondition, EVERYTHING, type Group } from '../conditions/index.ts';
 import { destinationWords, tablesOfForm } from '../destinations/index.ts';
-import { sourceOf } from '../narrowing/index.ts';
-import { type FieldDefinition, findField, type Initial, type Tables, typeOf } from '../tables/index.ts';
+import { say, sayCount } from '../languages/index.ts';
+import { findField, type Tables } from '../tables/index.ts';
+import { fieldDifferences, same, whenWords } from './compareFields.ts';
 import { pageDifferences } from './comparePages.ts';
 import {
   type DefinedForm,
@@ -19,7 +19,7 @@ import {
 import { afterSaveOf, startsOf } from './nextSteps.ts';
 import { lineForm } from './subform.ts';
 import { wordDifferences } from './wordDifferences.ts';
-import { labelAt, type Naming, namesOf, ruleWords } from './words.ts';
+import { labelAt, namesOf, ruleWords } from './words.ts';
 
 /** One difference between two versions of a form, in words. */
 export interface Difference {
@@ -27,8 +27,6 @@ export interface Difference {
   readonly path: string;
   readonly words: string;
 }
-
-const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
 
 /**
  * What changed from one version of a form to another, in words and in the order of the later one: `Departure became
@@ -47,37 +45,40 @@ export function differences(before: DefinedForm, after: DefinedForm, whole: Tabl
 
 function ofForm(before: DefinedForm, after: DefinedForm, tables: Tables): Difference[] {
   const found: string[] = [];
-  if (before.label !== after.label) found.push(`The form is now called ${after.label}; it was ${before.label}`);
-  const verbs = { add: 'add records', change: 'change records', archive: 'archive records' } as const;
+  if (before.label !== after.label)
+    found.push(say('The form is now called {label}; it was {other}', { label: after.label, other: before.label }));
+  const verbs = { add: say('add records'), change: say('change records'), archive: say('archive records') } as const;
   for (const [key, words] of Object.entries(verbs) as [keyof typeof verbs, string][])
-    if (before.may[key] !== after.may[key]) found.push(`It ${after.may[key] ? 'now may' : 'no longer may'} ${words}`);
-  if (before.opensOn !== after.opensOn) found.push(`It now opens on ${OPENING_WORDS[after.opensOn]}`);
+    if (before.may[key] !== after.may[key])
+      found.push(say('It {key} {words}', { key: after.may[key] ? say('now may') : say('no longer may'), words }));
+  if (before.opensOn !== after.opensOn)
+    found.push(say('It now opens on {opening}', { opening: say(OPENING_WORDS[after.opensOn]) }));
   if ((before.view ?? null) !== (after.view ?? null))
     found.push(
       after.view == null
-        ? 'It now shows all records of its table'
-        : `It now shows the records of ${before.view == null ? 'a' : 'another'} view`,
+        ? say('It now shows all records of its table')
+        : say('It now shows the records of {view} view', { view: before.view == null ? 'a' : 'another' }),
     );
   found.push(
     ...wordDifferences(
       destinationWords(before, tables),
       destinationWords(after, tables),
-      'It now writes',
-      'It no longer writes',
+      say('It now writes'),
+      say('It no longer writes'),
     ),
   );
-  if (!same(afterSaveOf(before), afterSaveOf(after))) found.push('Something else follows a save');
-  if (!same(startsOf(before), startsOf(after))) found.push('Its buttons to other forms changed');
+  if (!same(afterSaveOf(before), afterSaveOf(after))) found.push(say('Something else follows a save'));
+  if (!same(startsOf(before), startsOf(after))) found.push(say('Its buttons to other forms changed'));
   if (before.showStamp !== after.showStamp)
-    found.push(after.showStamp ? 'It shows the audit fields' : 'It no longer shows the audit fields');
-  if (!before.page && after.page) found.push(`It has a public page at /p/${after.page.slug}`);
-  else if (before.page && !after.page) found.push('It has no public page any more');
+    found.push(after.showStamp ? say('It shows the audit fields') : say('It no longer shows the audit fields'));
+  if (!before.page && after.page) found.push(say('It has a public page at /p/{slug}', { slug: after.page.slug }));
+  else if (before.page && !after.page) found.push(say('It has no public page any more'));
   else if (before.page && after.page) found.push(...pageDifferences(before, after, tables));
   return found.map((words) => ({ path: '', words }));
 }
 
 const sectionName = (section: Section, at: number): string =>
-  section.label === '' ? `The section ${at + 1}` : `The section ${section.label}`;
+  section.label === '' ? say('The section {at}', { at: at + 1 }) : say('The section {label}', { label: section.label });
 
 function ofSections(before: DefinedForm, after: DefinedForm, tables: Tables): Difference[] {
   const found: string[] = [];
@@ -86,26 +87,34 @@ function ofSections(before: DefinedForm, after: DefinedForm, tables: Tables): Di
     const old = before.sections.find((one) => one.id === section.id);
     const name = sectionName(section, at);
     if (!old) {
-      found.push(`${name} is new`);
+      found.push(say('{name} is new', { name }));
       return;
     }
     if (old.label !== section.label)
-      found.push(`The section ${old.label || at + 1} is now called ${section.label || 'nothing'}`);
+      found.push(
+        say('The section {label} is now called {other}', {
+          label: old.label || at + 1,
+          other: section.label || 'nothing',
+        }),
+      );
     if (old.columns !== section.columns)
-      found.push(`${name} now has ${section.columns} ${section.columns === 1 ? 'column' : 'columns'}`);
+      found.push(
+        sayCount(section.columns, '{name} now has {count} column', '{name} now has {count} columns', { name }),
+      );
     if (!same(old.shownWhen, section.shownWhen)) found.push(whenWords(name, 'shown', section.shownWhen, names));
     const words = (one: Section): Item[] => one.items.filter((item) => !isField(item));
     for (const item of words(section))
       if (!words(old).some((other) => itemKey(other) === itemKey(item)))
-        found.push(`${name} has a new ${itemWords(item, tables, after)}`);
+        found.push(say('{name} has a new {item}', { name, item: itemWords(item, tables, after) }));
       else if (!isSubform(item) && !words(old).some((other) => same(other, item)))
-        found.push(`${name} has a changed ${itemWords(item, tables, after)}`);
+        found.push(say('{name} has a changed {item}', { name, item: itemWords(item, tables, after) }));
     for (const item of words(old))
       if (!words(section).some((other) => itemKey(other) === itemKey(item)))
-        found.push(`${name} has lost its ${itemWords(item, tables, before)}`);
+        found.push(say('{name} has lost its {item}', { name, item: itemWords(item, tables, before) }));
   });
   before.sections.forEach((section, at) => {
-    if (!after.sections.some((one) => one.id === section.id)) found.push(`${sectionName(section, at)} is gone`);
+    if (!after.sections.some((one) => one.id === section.id))
+      found.push(say('{section} is gone', { section: sectionName(section, at) }));
   });
   return found.map((words) => ({ path: '', words }));
 }
@@ -114,9 +123,9 @@ const itemWords = (item: Item, tables: Tables, form: DefinedForm): string =>
   isField(item)
     ? 'field'
     : item.kind === 'card'
-      ? `reference card of ${labelAt(tables, form.table, item.of)}`
+      ? say('reference card of {tables}', { tables: labelAt(tables, form.table, item.of) })
       : item.kind === 'subform'
-        ? `subform ${subformName(item, tables)}`
+        ? say('subform {item}', { item: subformName(item, tables) })
         : `${item.kind} “${item.text.slice(0, 60)}”`;
 
 const subformName = (subform: Subform, tables: Tables): string =>
@@ -129,33 +138,28 @@ function ofSubforms(before: DefinedForm, after: DefinedForm, tables: Tables): Di
     const old = subformsOf(before).find((one) => one.id === subform.id);
     if (!old || same(old, subform)) return [];
     const name = subformName(subform, tables);
+    // What the subform is called is told once, above its lines.
+    const now = lineForm(subform, tables);
     const found: string[] = [];
-    if (subformName(old, tables) !== name) found.push(`The subform ${subformName(old, tables)} is now called ${name}`);
-    if (old.as !== subform.as) found.push(`${name} is entered as ${subform.as} now`);
-    if (old.least !== subform.least) found.push(`${name} needs ${subform.least ?? 'no'} lines at least`);
+    if (subformName(old, tables) !== name)
+      found.push(say('The subform {old} is now called {name}', { old: subformName(old, tables), name }));
+    if (old.as !== subform.as) found.push(say('{name} is entered as {as} now', { name, as: subform.as }));
+    if (old.least !== subform.least)
+      found.push(say('{name} needs {least} lines at least', { name, least: subform.least ?? 'no' }));
     if (old.most !== subform.most)
-      found.push(`${name} holds ${subform.most === null ? 'any number of' : `at most ${subform.most}`} lines`);
+      found.push(
+        say('{name} holds {most} lines', {
+          name,
+          most: subform.most === null ? say('any number of') : say('at most {most}', { most: subform.most }),
+        }),
+      );
     if (!same(old.shownWhen, subform.shownWhen)) found.push(whenWords(name, 'shown', subform.shownWhen, names));
     return [
       ...found,
-      ...differences(lineForm(old, tables), lineForm(subform, tables), tables)
-        .filter((one) => !one.words.startsWith('The form is now called'))
-        .map((one) => `${name}: ${one.words}`),
+      ...differences({ ...lineForm(old, tables), label: now.label }, now, tables).map((one) => `${name}: ${one.words}`),
     ].map((words) => ({ path: subform.id, words }));
   });
 }
-
-const whenWords = (
-  name: string,
-  what: 'shown' | 'required',
-  condition: Group | null,
-  names: ReturnType<typeof namesOf>,
-): string =>
-  condition === null
-    ? what === 'shown'
-      ? `${name} is always shown now`
-      : `${name} is no longer required under a condition`
-    : `${name} is now ${what} when ${describeCondition(condition, names)}`;
 
 function ofFields(before: DefinedForm, after: DefinedForm, tables: Tables): Difference[] {
   const [old, now] = [formFields(before), formFields(after)];
@@ -175,7 +179,7 @@ function ofFields(before: DefinedForm, after: DefinedForm, tables: Tables): Diff
   }
   for (const one of old)
     if (!now.some((other) => other.field === one.field))
-      found.push({ path: one.field, words: `${labelOf(one)} was taken off` });
+      found.push({ path: one.field, words: say('{one} was taken off', { one: labelOf(one) }) });
   return [...found, ...moved(before, after, labelOf)];
 }
 
@@ -192,132 +196,15 @@ function moved(before: DefinedForm, after: DefinedForm, labelOf: (one: PlacedFie
   return [
     ...elsewhere.map((one) => ({
       path: one.field,
-      words: `${labelOf(one)} moved to ${home(after, one.field)?.label ? `the section ${home(after, one.field)?.label}` : 'another section'}`,
+      words: say('{one} moved to {label}', {
+        one: labelOf(one),
+        label: home(after, one.field)?.label
+          ? say('the section {label}', { label: home(after, one.field)?.label ?? '' })
+          : say('another section'),
+      }),
     })),
-    ...(same(order, stayed) ? [] : [{ path: '', words: 'The order of the fields changed' }]),
+    ...(same(order, stayed) ? [] : [{ path: '', words: say('The order of the fields changed') }]),
   ];
-}
-
-function fieldDifferences(
-  was: PlacedField,
-  one: PlacedField,
-  label: string,
-  field: FieldDefinition | undefined,
-  tables: Tables,
-  form: DefinedForm,
-): string[] {
-  const found: string[] = [];
-  const names = namesOf({ tables, table: form.table, subforms: subformsOf(form) });
-  if (was.help !== one.help)
-    found.push(one.help === null ? `${label} has the table’s help text again` : `${label} has another help text`);
-  if (was.required !== one.required)
-    found.push(`${label} ${one.required ? 'became required' : 'is no longer required'}`);
-  if (!same(was.requiredWhen, one.requiredWhen)) found.push(whenWords(label, 'required', one.requiredWhen, names));
-  if (!same(was.shownWhen, one.shownWhen)) found.push(whenWords(label, 'shown', one.shownWhen, names));
-  if (was.keepHidden !== one.keepHidden)
-    found.push(one.keepHidden ? `${label} keeps its value while hidden` : `${label} is saved as blank while hidden`);
-  if (was.readOnly !== one.readOnly)
-    found.push(one.readOnly ? `${label} is only shown now` : `${label} can be filled in now`);
-  if (!same(was.initial, one.initial)) found.push(`${label} begins with ${initialWords(one.initial, field)}`);
-  if (was.calculation !== one.calculation)
-    found.push(
-      one.calculation === null
-        ? `${label} is no longer calculated`
-        : `${label} is now calculated as ${one.calculation}`,
-    );
-  return [
-    ...found,
-    ...narrowingDifferences(was, one, label, field, tables, form),
-    ...fillDifferences(was, one, label, tables, form),
-  ];
-}
-
-const initialWords = (initial: Initial | null, field: FieldDefinition | undefined): string =>
-  initial === null
-    ? 'what the table says'
-    : initial.kind === 'value'
-      ? initial.value === null || !field
-        ? 'nothing'
-        : typeOf(field).format(initial.value, field.settings)
-      : initial.kind === 'calculation'
-        ? initial.source
-        : { today: 'today', now: 'the present moment', account: 'the account' }[initial.kind];
-
-function narrowingDifferences(
-  was: PlacedField,
-  one: PlacedField,
-  label: string,
-  field: FieldDefinition | undefined,
-  tables: Tables,
-  form: DefinedForm,
-): string[] {
-  const source = field && sourceOf(field);
-  if (!source) return [];
-  const naming: Naming = { tables, table: form.table, choices: source.table, sides: true };
-  const names = namesOf(naming);
-  const [old, now] = [was.narrowing?.where ?? EVERYTHING, one.narrowing?.where ?? EVERYTHING];
-  const found: string[] = [];
-  const only = (among: readonly Condition[], other: readonly Condition[]): Condition[] =>
-    among.filter((condition) => !other.some((one) => same(one, condition)));
-  if (old.match === now.match)
-    found.push(
-      ...only(now.of, old.of).map(
-        (one) => `${label} is now ${old.of.length > 0 ? 'also ' : ''}narrowed: ${describeCondition(one, names)}`,
-      ),
-      ...only(old.of, now.of).map((one) => `${label} is no longer narrowed: ${describeCondition(one, names)}`),
-    );
-  else found.push(`${label} is narrowed differently: ${describeCondition(now, names)}`);
-  const column = (id: string | null): string => (id === null ? 'the title' : labelAt(tables, source.table, id));
-  const [a, b] = [was.narrowing, one.narrowing];
-  if ((a?.sort ?? null) !== (b?.sort ?? null))
-    found.push(`The choices of ${label} are sorted by ${column(b?.sort ?? null)}`);
-  if (!same(a?.show ?? [], b?.show ?? []))
-    found.push(
-      (b?.show ?? []).length === 0
-        ? `The choices of ${label} show nothing beside them`
-        : `The choices of ${label} show ${(b?.show ?? []).map(column).join(', ')}`,
-    );
-  if ((a?.view ?? null) !== (b?.view ?? null))
-    found.push(
-      b?.view == null
-        ? `${label} no longer offers the records of a view only`
-        : `${label} now offers the records of ${a?.view == null ? 'a' : 'another'} view only`,
-    );
-  if ((a?.adds ?? false) !== (b?.adds ?? false))
-    found.push(b?.adds ? `A new one can be added at ${label}` : `No new one can be added at ${label} any more`);
-  if ((a?.only ?? false) !== (b?.only ?? false))
-    found.push(
-      b?.only ? `${label} is chosen by itself when one choice is left` : `${label} is no longer chosen by itself`,
-    );
-  return found;
-}
-
-function fillDifferences(
-  was: PlacedField,
-  one: PlacedField,
-  label: string,
-  tables: Tables,
-  form: DefinedForm,
-): string[] {
-  if (same(was.fill, one.fill)) return [];
-  const named = (id: string): string => labelAt(tables, form.table, id);
-  const [old, now] = [was.fill?.pairs ?? [], one.fill?.pairs ?? []];
-  const found = [
-    ...now
-      .filter((pair) => !old.some((other) => other.to === pair.to))
-      .map((pair) => `${label} now fills ${named(pair.to)}`),
-    ...old
-      .filter((pair) => !now.some((other) => other.to === pair.to))
-      .map((pair) => `${label} no longer fills ${named(pair.to)}`),
-    ...now
-      .filter((pair) => old.some((other) => other.to === pair.to && !same(other, pair)))
-      .map((pair) => `${label} fills ${named(pair.to)} differently`),
-  ];
-  if (was.fill && one.fill && (was.fill.key !== one.fill.key || was.fill.table !== one.fill.table))
-    found.push(`${label} is looked up in another place`);
-  if (was.fill && one.fill && was.fill.whenNone !== one.fill.whenNone)
-    found.push(`${label} does something else when nothing is found`);
-  return found;
 }
 
 function ofRules(before: DefinedForm, after: DefinedForm, tables: Tables): Difference[] {
@@ -325,17 +212,17 @@ function ofRules(before: DefinedForm, after: DefinedForm, tables: Tables): Diffe
   return [
     ...after.rules.flatMap((rule): Difference[] => {
       const old = before.rules.find((one) => one.id === rule.id);
-      if (!old) return [{ path: rule.at, words: `New rule: ${ruleWords(rule, names)}` }];
+      if (!old) return [{ path: rule.at, words: say('New rule: {rule}', { rule: ruleWords(rule, names) }) }];
       if (same(old, rule)) return [];
       const words = ruleWords(rule, names);
       return [
         words === ruleWords(old, names)
-          ? { path: rule.at, words: `The examples of the rule “${rule.message}” changed` }
-          : { path: rule.at, words: `Changed rule: ${words}` },
+          ? { path: rule.at, words: say('The examples of the rule “{message}” changed', { message: rule.message }) }
+          : { path: rule.at, words: say('Changed rule: {words}', { words }) },
       ];
     }),
     ...before.rules
       .filter((rule) => !after.rules.some((one) => one.id === rule.id))
-      .map((rule) => ({ path: rule.at, words: `Rule removed: “${rule.message}”` })),
+      .map((rule) => ({ path: rule.at, words: say('Rule removed: “{message}”', { message: rule.message }) })),
   ];
 }

@@ -1,3 +1,4 @@
+import { say } from '../languages/index.ts';
 import { pageWords, translationDifferences } from '../pages/index.ts';
 import type { Tables } from '../tables/index.ts';
 import type { DefinedForm } from './form.ts';
@@ -9,7 +10,7 @@ export function pageDifferences(before: DefinedForm, after: DefinedForm, tables:
   const wordsOf = ({ page, table }: DefinedForm): string[] =>
     page ? pageWords(page, (field) => labelAt(tables, table, field)) : [];
   return [
-    ...wordDifferences(wordsOf(before), wordsOf(after), 'Its public page now', 'Its public page no longer'),
+    ...wordDifferences(wordsOf(before), wordsOf(after), say('Its public page now'), say('Its public page no longer')),
     ...translationDifferences(before.page?.translations, after.page?.translations),
   ];
 }

@@ -1,4 +1,5 @@
 import type { Group } from '../conditions/index.ts';
+import { say } from '../languages/index.ts';
 import { sourceOf } from '../narrowing/index.ts';
 import { findField, type TableId, type Tables } from '../tables/index.ts';
 import { type DefinedForm, isField, isSubform, type PlacedField, type Subform } from './form.ts';
@@ -26,7 +27,11 @@ export interface FeedingUse {
 
 /** `which records it shows`, `what Berth offers`, `which lines Services used shows`. */
 export const feedingWords = ({ says, of }: FeedingUse): string =>
-  says === 'records' ? 'which records it shows' : says === 'choices' ? `what ${of} offers` : `which lines ${of} shows`;
+  says === 'records'
+    ? say('which records it shows')
+    : says === 'choices'
+      ? say('what {of} offers', { of })
+      : say('which lines {of} shows', { of });
 
 /** The views that a form names: the one whose records it shows, and those of its dropdowns, also in its lines. */
 export function viewsOfForm(form: DefinedForm, tables: Tables): FeedingUse[] {

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { calculationSchema, groupSchema } from '../conditions/index.ts';
 import { destinationIdSchema, destinationsSchema } from '../destinations/index.ts';
 import { fillSchema } from '../fills/index.ts';
+import { sayLater } from '../languages/index.ts';
 import { narrowingSchema } from '../narrowing/index.ts';
 import { publicPageSchema } from '../pages/index.ts';
 import { ruleSchema } from '../rules/index.ts';
@@ -41,7 +42,7 @@ const itemId = z.string().regex(/^[a-z0-9_]{1,40}$/);
 const wordsSchema = z.strictObject({
   kind: z.enum(['heading', 'note']),
   id: itemId,
-  text: z.string().trim().min(1, 'Write something.').max(2_000),
+  text: z.string().trim().min(1, sayLater('Write something.')).max(2_000),
 });
 
 /** The reference card of the record that a link field of the form points at. */
@@ -98,10 +99,10 @@ export type Section = z.infer<typeof sectionSchema>;
 /** What a form opens on: a card, a list to choose from, or rows to fill, with the records that are there or without. */
 export const OPENINGS = ['blank', 'records', 'rows', 'blankRows'] as const;
 export const OPENING_WORDS: Readonly<Record<(typeof OPENINGS)[number], string>> = {
-  blank: 'a blank card',
-  records: 'all records',
-  rows: 'all records, as rows',
-  blankRows: 'blank rows',
+  blank: sayLater('a blank card'),
+  records: sayLater('all records'),
+  rows: sayLater('all records, as rows'),
+  blankRows: sayLater('blank rows'),
 };
 
 /** A form over one table, as it is drafted and published: plain JSON. */

@@ -1,9 +1,10 @@
 import { z } from 'zod';
+import { sayLater } from '../languages/index.ts';
 import { idSchema, labelSchema } from '../tables/index.ts';
 
 const formIdSchema = z
   .string()
-  .regex(/^[a-z][a-z0-9_]*$/, 'This is not a form.')
+  .regex(/^[a-z][a-z0-9_]*$/, sayLater('This is not a form.'))
   .max(80);
 
 /** What follows a save: the record's card, a blank card of the same form, the list of its table, or a blank card of another form. */
@@ -23,7 +24,7 @@ export const SELF = 'self';
  * Check-in that begins with the vessel's registration.
  */
 export const startSchema = z.strictObject({
-  label: labelSchema.pipe(z.string().max(40, 'At most 40 characters fit.')),
+  label: labelSchema.pipe(z.string().max(40, sayLater('At most 40 characters fit.'))),
   form: formIdSchema,
   /** What the fields of the other form begin with: a field of this record, or `self`. */
   pairs: z

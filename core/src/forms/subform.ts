@@ -1,4 +1,5 @@
 import { OWN, tableOfPart } from '../destinations/index.ts';
+import { sayLater } from '../languages/index.ts';
 import { findField, linkedTable, type TableDefinition, type TableId, type Tables } from '../tables/index.ts';
 import { type DefinedForm, isField, type Subform } from './form.ts';
 
@@ -8,10 +9,10 @@ export type Aggregate = (typeof AGGREGATES)[number];
 
 /** In the words of a sentence. */
 export const AGGREGATE_WORDS: Readonly<Record<Aggregate, string>> = {
-  sum: 'the sum of',
-  least: 'the least',
-  most: 'the most',
-  average: 'the average of',
+  sum: sayLater('the sum of'),
+  least: sayLater('the least'),
+  most: sayLater('the most'),
+  average: sayLater('the average of'),
 };
 
 /**

@@ -1,5 +1,6 @@
 import { describeCondition, type Names, type Operand } from '../conditions/index.ts';
 import { type Family, fieldType, isFieldType, isLinking, type Value } from '../fields/index.ts';
+import { say } from '../languages/index.ts';
 import type { Rule } from '../rules/index.ts';
 import { fieldAtPath, type TableId, type Tables, targetTable, typeOf } from '../tables/index.ts';
 import type { Subform } from './form.ts';
@@ -29,8 +30,8 @@ function lineWords({ tables, subforms = [] }: Naming, path: string): string | un
   const subform = subforms.find((one) => one.id === found?.id);
   if (!found || !subform) return undefined;
   const label = subform.label ?? tables.get(subform.table)?.label ?? subform.id;
-  if (found.column === undefined) return `the number of ${label}`;
-  return `${found.aggregate ? `${AGGREGATE_WORDS[found.aggregate]} ` : ''}${label}’s ${labelAt(tables, subform.table, found.column)}`;
+  if (found.column === undefined) return say('the number of {label}', { label });
+  return `${found.aggregate ? `${say(AGGREGATE_WORDS[found.aggregate])} ` : ''}${label}’s ${labelAt(tables, subform.table, found.column)}`;
 }
 
 /** The labels along a path: `Berth’s Longest vessel`; a step that has gone keeps its column’s name. */
@@ -87,21 +88,25 @@ export function namesOf(naming: Naming): Names {
         case 'form':
           return (
             lineWords(naming, operand.path) ??
-            `${sides ? (naming.enclosing ? 'this line’s ' : 'this form’s ') : ''}${labelAt(tables, table, operand.path, labels)}`
+            `${sides ? (naming.enclosing ? `${say('this line’s')} ` : `${say('this form’s')} `) : ''}${labelAt(tables, table, operand.path, labels)}`
           );
         case 'enclosing':
-          return `the ${tables.get(naming.enclosing ?? '')?.label ?? 'enclosing record'} card’s ${labelAt(tables, naming.enclosing ?? '', operand.path)}`;
+          return say('the {label} card’s {tables}', {
+            label: tables.get(naming.enclosing ?? '')?.label ?? say('enclosing record'),
+            tables: labelAt(tables, naming.enclosing ?? '', operand.path),
+          });
         case 'account':
-          return 'the account';
+          return say('the account');
         case 'asked':
-          return 'asked each time';
+          return say('asked each time');
         default:
           return '';
       }
     },
     show: (value: Value, beside) => {
       const field = fieldOf(beside);
-      if (field && isLinking(field)) return naming.titles?.get(`${targetTable(field)}:${value}`) ?? `record ${value}`;
+      if (field && isLinking(field))
+        return naming.titles?.get(`${targetTable(field)}:${value}`) ?? say('record {value}', { value: String(value) });
       if (typeof value === 'boolean') return value ? 'yes' : 'no';
       if (field && fieldType(field.type).accept(value, field.settings).ok)
         return fieldType(field.type).format(value, field.settings);
@@ -112,8 +117,9 @@ export function namesOf(naming: Naming): Names {
 
 /** A rule as a sentence: `Stop, when Type is Tender, unless Length is at most 6: “A tender is at most 6 m.”` */
 export function ruleWords(rule: Rule, names: Names): string {
-  const verb = rule.kind === 'stop' ? 'Stop' : 'Ask why';
-  const when = rule.when && rule.when.of.length > 0 ? `, when ${describeCondition(rule.when, names)},` : '';
+  const verb = rule.kind === 'stop' ? say('Stop') : say('Ask why');
+  const when =
+    rule.when && rule.when.of.length > 0 ? say(', when {when},', { when: describeCondition(rule.when, names) }) : '';
   const must = rule.must.kind === 'expression' ? rule.must.source : describeCondition(rule.must, names);
-  return `${verb}${when} unless ${must}: “${rule.message}”`;
+  return say('{verb}{when} unless {must}: “{message}”', { verb, when, must, message: rule.message });
 }

@@ -1,3 +1,4 @@
+import { say } from '../languages/index.ts';
 /** A line of the ledger with its parts as PostgreSQL writes them as text: what its hash is taken of. Hashes are hex. */
 export interface ChainedLine {
   readonly id: number;
@@ -127,17 +128,17 @@ export function chainFollower(sha256: (text: string) => string): ChainFollower {
 
   const contentMisfit = (line: ChainedLine): Misfit => {
     if ([line.account, line.place, line.record].some((part) => part.includes(SEPARATOR)))
-      return 'it holds a character that no line is written with';
+      return say('it holds a character that no line is written with');
     if (isErased(line)) {
       if (line.before !== null || line.after !== null || line.reasons !== null)
-        return 'its values are there without what they were sealed with';
+        return say('its values are there without what they were sealed with');
       open.set(String(line.id), line.digest === null ? sha256(vouchedText(line)) : null);
       if (line.digest === null) return undefined;
     } else if (line.digest !== null && sha256(digestText(line)) !== line.digest)
-      return 'what it says is not what was written: its values do not fit their digest';
+      return say('what it says is not what was written: its values do not fit their digest');
     return sha256(lineText(line)) === line.hash
       ? undefined
-      : 'what it says is not what was written: its hash does not fit';
+      : say('what it says is not what was written: its hash does not fit');
   };
 
   return {
@@ -150,14 +151,17 @@ export function chainFollower(sha256: (text: string) => string): ChainFollower {
       accountFor(line);
       if (line.previous !== (before?.hash ?? null))
         return before === undefined
-          ? 'it follows a line that is not there any more'
-          : 'it does not follow the line before it: one was taken out, put in or moved';
+          ? say('it follows a line that is not there any more')
+          : say('it does not follow the line before it: one was taken out, put in or moved');
       if (line.version !== null && Number(line.version) !== version)
-        return `it is version ${line.version} where version ${version} was expected`;
+        return say('it is version {version} where version {expected} was expected', {
+          version: line.version,
+          expected: version,
+        });
       return undefined;
     },
     end: () =>
-      open.size === 0 ? undefined : 'values were removed from its lines, and no line says that it was erased',
+      open.size === 0 ? undefined : say('values were removed from its lines, and no line says that it was erased'),
   };
 }
 
@@ -169,12 +173,13 @@ export function sealFollower(
   return (seal, found) => {
     const before = last;
     last = seal;
-    if (sha256(sealText(seal)) !== seal.hash) return 'its hash does not fit: it was rewritten';
+    if (sha256(sealText(seal)) !== seal.hash) return say('its hash does not fit: it was rewritten');
     if (seal.previous !== (before?.hash ?? null) || Number(seal.number) !== Number(before?.number ?? 0) + 1)
-      return 'it does not follow the seal before it';
+      return say('it does not follow the seal before it');
     if (seal.fromTransaction !== (before?.toTransaction ?? '0'))
-      return 'it does not begin where the seal before it ends';
-    if (found.lines !== Number(seal.lines)) return `it covers ${seal.lines} lines, and ${found.lines} are there`;
-    return found.root === seal.root ? undefined : 'the lines that it covers are not the ones that were sealed';
+      return say('it does not begin where the seal before it ends');
+    if (found.lines !== Number(seal.lines))
+      return say('it covers {lines} lines, and {there} are there', { lines: seal.lines, there: found.lines });
+    return found.root === seal.root ? undefined : say('the lines that it covers are not the ones that were sealed');
   };
 }

@@ -1,5 +1,12 @@
 import { isFieldType, type Settings } from '../fields/index.ts';
-import { type FieldDefinition, type TableId, type Tables, typeOf } from '../tables/index.ts';
+import {
+  type FieldDefinition,
+  type TableDefinition,
+  type TableId,
+  type Tables,
+  titleWithin,
+  typeOf,
+} from '../tables/index.ts';
 import { columnsAfter } from './replay.ts';
 
 /** A line of the ledger about the definition of a table or of a field, with its captured columns. */
@@ -79,6 +86,26 @@ export function tablesThen(
     });
   }
   return then;
+}
+
+/**
+ * A table as it was defined then, as somebody sees it today: of the fields of then those that `seen` has, or had before they were
+ * retired. Its rules and what its saves set off are not told.
+ */
+export function tableThen(seen: TableDefinition, then: TableThen): TableDefinition {
+  const ids = new Set([...seen.fields, ...seen.retired].map((field) => field.id));
+  const fields = then.fields.filter((field) => ids.has(field.id));
+  return {
+    ...seen,
+    label: then.label,
+    title: titleWithin(then.title, (name) => fields.some((field) => field.id === name)),
+    fields,
+    retired: [],
+    card: seen.card.filter((path) => fields.some((field) => field.id === path.split('.')[0])),
+    rules: [],
+    constraints: [],
+    ripples: [],
+  };
 }
 
 /** Whether a field had the same kind of column then as now, so that its values of then can be read as today’s. */

@@ -1,5 +1,6 @@
 import { parse, stringify } from 'lossless-json';
 import { writeItems } from '../fields/index.ts';
+import { say } from '../languages/index.ts';
 
 /** Digits that a spreadsheet keeps of a number: what stands behind them is the remainder of a calculation. */
 const DIGITS = 15;
@@ -56,7 +57,10 @@ export class BrokenJson extends Error {
     readonly column: number,
   ) {
     super(
-      `This is not JSON, or it is cut off: it breaks at line ${line}, character ${column}. Correct it there and send it again.`,
+      say(
+        'This is not JSON, or it is cut off: it breaks at line {line}, character {column}. Correct it there and send it again.',
+        { line, column },
+      ),
     );
   }
 }

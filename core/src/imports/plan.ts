@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { sayLater } from '../languages/index.ts';
 import { idSchema, labelSchema, newFieldSchema } from '../tables/index.ts';
 
 /** How a file is read into rows of cells. */
@@ -40,8 +41,8 @@ export const importPlanSchema = z.strictObject({
   ]),
   columns: z
     .array(columnSchema)
-    .min(1, 'The file has no columns.')
-    .max(1_500, 'At most 1,500 columns fit in one table. Let some go nowhere, or divide the file.'),
+    .min(1, sayLater('The file has no columns.'))
+    .max(1_500, sayLater('At most 1,500 columns fit in one table. Let some go nowhere, or divide the file.')),
   /** The fields by which a row finds its record; without, every row is a new one. */
   key: z.array(idSchema).max(4).default([]),
   /** What becomes of a row whose record is there, and of one whose record is not. */

@@ -1,3 +1,4 @@
+import { say } from '../languages/index.ts';
 /** How the bytes of a text file are to be read. */
 export type Encoding = 'utf-8' | 'utf-16le' | 'utf-16be' | 'windows-1252';
 
@@ -46,26 +47,27 @@ export type FileKind = 'csv' | 'xlsx' | 'json' | 'jsonl' | 'xml';
 
 /** What a file is by its content, whatever its name says; or why it cannot be read, and what to do. */
 export function sniffKind(bytes: Uint8Array, text: string): { readonly kind: FileKind } | { readonly wrong: string } {
-  if (bytes.length === 0) return { wrong: 'This file is empty. Choose one that has rows.' };
+  if (bytes.length === 0) return { wrong: say('This file is empty. Choose one that has rows.') };
   if (starts(bytes, 0x50, 0x4b, 0x03, 0x04)) return { kind: 'xlsx' };
   if (starts(bytes, 0xd0, 0xcf, 0x11, 0xe0))
     return {
-      wrong:
+      wrong: say(
         'This is an old spreadsheet (.xls) or a protected one. Save it as .xlsx or CSV without a password, then choose it again.',
+      ),
     };
   if (starts(bytes, 0x25, 0x50, 0x44, 0x46))
-    return { wrong: 'This is a PDF, not a table. Save the table as CSV or XLSX.' };
+    return { wrong: say('This is a PDF, not a table. Save the table as CSV or XLSX.') };
   if (starts(bytes, 0x89, 0x50, 0x4e, 0x47) || starts(bytes, 0xff, 0xd8, 0xff) || starts(bytes, 0x1f, 0x8b))
-    return { wrong: 'This is a picture or a packed file, not a table. Choose a CSV, XLSX, JSON or XML file.' };
+    return { wrong: say('This is a picture or a packed file, not a table. Choose a CSV, XLSX, JSON or XML file.') };
   const plain = text.replace(/^\ufeff/, '').trimStart();
-  if (plain === '') return { wrong: 'This file is empty. Choose one that has rows.' };
+  if (plain === '') return { wrong: say('This file is empty. Choose one that has rows.') };
   // biome-ignore lint/suspicious/noControlCharactersInRegex: what no text has shows that it is none.
   if (/[\u0000-\u0008\u000e-\u001a]/.test(plain.slice(0, 4_000)))
-    return { wrong: 'This is not a text or a spreadsheet. Choose a CSV, XLSX, JSON or XML file.' };
+    return { wrong: say('This is not a text or a spreadsheet. Choose a CSV, XLSX, JSON or XML file.') };
   if (plain.startsWith('[')) return { kind: 'json' };
   if (plain.startsWith('{')) return { kind: /^\{[^\n]*\}\s*\n\s*\{/.test(plain) ? 'jsonl' : 'json' };
   if (/^<(!DOCTYPE\s+html|html)\b/i.test(plain))
-    return { wrong: 'This is a web page, not a table. Save the table as CSV, XLSX or XML.' };
+    return { wrong: say('This is a web page, not a table. Save the table as CSV, XLSX or XML.') };
   if (/^<(\?xml\s|!--|!DOCTYPE\s|[A-Za-z_][\w:.-]*[\s/>])/.test(plain)) return { kind: 'xml' };
   return { kind: 'csv' };
 }

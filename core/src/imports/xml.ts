@@ -1,5 +1,6 @@
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
 import { writeItems } from '../fields/index.ts';
+import { say } from '../languages/index.ts';
 
 /** Elements deeper than this are no list of records. */
 const DEEPEST = 30;
@@ -34,7 +35,10 @@ export function xmlLists(text: string): XmlList[] {
   const broken = XMLValidator.validate(plain, { allowBooleanAttributes: true });
   if (broken !== true)
     throw new UnreadableXml(
-      `This is not XML, or it is cut off: it breaks at line ${broken.err.line}, character ${broken.err.col}. Correct it there and send it again.`,
+      say(
+        'This is not XML, or it is cut off: it breaks at line {line}, character {col}. Correct it there and send it again.',
+        { line: broken.err.line, col: broken.err.col },
+      ),
     );
   const root = parsed(plain);
   const lists: Lists = new Map();
@@ -60,7 +64,9 @@ function refuseDefinitions(text: string): void {
   // A definition may itself contain what looks like an element: all of what follows is looked at.
   if (/^<!DOCTYPE\s+[\w:.-]+\s*>/.test(text.slice(at))) return;
   throw new UnreadableXml(
-    'This XML defines entities of its own, or names a file outside of it. That is not read. Save it without its document type, and send it again.',
+    say(
+      'This XML defines entities of its own, or names a file outside of it. That is not read. Save it without its document type, and send it again.',
+    ),
   );
 }
 
@@ -81,14 +87,14 @@ type Ordered = Readonly<Record<string, unknown>>;
 
 function parsed(text: string): Element {
   const found = (parser.parse(text) as Ordered[]).map((node) => elementOf(node, 0)).find((one) => one !== undefined);
-  if (!found) throw new UnreadableXml('This XML is empty. Choose a file that has records.');
+  if (!found) throw new UnreadableXml(say('This XML is empty. Choose a file that has records.'));
   return found;
 }
 
 function elementOf(node: Ordered, depth: number): Element | undefined {
   if (depth > DEEPEST)
     throw new UnreadableXml(
-      `Elements stand more than ${DEEPEST} deep in one another here. That is no list of records.`,
+      say('Elements stand more than {DEEPEST} deep in one another here. That is no list of records.', { DEEPEST }),
     );
   const name = Object.keys(node).find((key) => key !== ':@');
   if (name === undefined || name.startsWith('#')) return undefined;

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { say, sayLater } from '../languages/index.ts';
 import { PAPERS, type Paper, paperSchema } from '../print/index.ts';
 
 /** More lines than these do not stand on any label. */
@@ -8,7 +9,7 @@ const [LEAST_HEIGHT, LEAST_WIDTH] = [8, 15];
 /** What is not on the paper any more by a rounding of measures is still on it, in millimetres. */
 const TOLERANCE = 0.5;
 
-const millimetres = z.number().min(0).max(300).multipleOf(0.01, 'Write at most two decimal places.');
+const millimetres = z.number().min(0).max(300).multipleOf(0.01, sayLater('Write at most two decimal places.'));
 const LINE_SIZES = ['small', 'normal', 'large'] as const;
 
 /** A line of a label: words, with fields in braces (`{name}`, `{owner.e_mail}`, `{record}` for what the record is called). */
@@ -42,27 +43,33 @@ export const sheetSchema = z
       context.addIssue({
         code: 'custom',
         path: ['columns'],
-        message: `These labels are ${mm(across)} wide together, and the paper is ${mm(width)}. Check the columns, the width and the left margin.`,
+        message: say(
+          'These labels are {across} wide together, and the paper is {width}. Check the columns, the width and the left margin.',
+          { across: mm(across), width: mm(width) },
+        ),
       });
     if (down > height + TOLERANCE)
       context.addIssue({
         code: 'custom',
         path: ['rows'],
-        message: `These labels are ${mm(down)} high together, and the paper is ${mm(height)}. Check the rows, the height and the top margin.`,
+        message: say(
+          'These labels are {down} high together, and the paper is {height}. Check the rows, the height and the top margin.',
+          { down: mm(down), height: mm(height) },
+        ),
       });
   });
 export type LabelSheet = z.infer<typeof sheetSchema>;
 
-const mm = (length: number): string => `${Number(length.toFixed(2))} mm`;
+const mm = (length: number): string => say('{value} mm', { value: Number(length.toFixed(2)) });
 
 /** What is printed on labels, and on which sheets. */
 export const labelLayoutSchema = z.strictObject({
   sheet: sheetSchema,
   lines: z
     .array(labelLineSchema)
-    .min(1, 'Write at least one line.')
+    .min(1, sayLater('Write at least one line.'))
     .max(MOST_LINES, `At most ${MOST_LINES} lines stand on a label.`)
-    .refine((lines) => lines.some((line) => line.text.trim() !== ''), 'Write at least one line.'),
+    .refine((lines) => lines.some((line) => line.text.trim() !== ''), sayLater('Write at least one line.')),
   /** With a code that opens the record when it is photographed. */
   qr: z.boolean().default(false),
 });
@@ -90,7 +97,12 @@ export const COMMON_SHEETS: readonly LabelSheet[] = [
 
 /** `70 × 37 mm, 24 on A4`. */
 export const sheetWords = (one: LabelSheet): string =>
-  `${Number(one.width.toFixed(1))} × ${Number(one.height.toFixed(1))} mm, ${labelsOnSheet(one)} on ${PAPERS[one.paper].label}`;
+  say('{value} × {other} mm, {one} on {label}', {
+    value: Number(one.width.toFixed(1)),
+    other: Number(one.height.toFixed(1)),
+    one: labelsOnSheet(one),
+    label: PAPERS[one.paper].label,
+  });
 
 /** Where the label at a place of its sheet begins, in millimetres from the corner of the paper; places count from 0, row by row. */
 export function placeOnSheet(one: LabelSheet, place: number): { readonly x: number; readonly y: number } {
@@ -100,4 +112,4 @@ export function placeOnSheet(one: LabelSheet, place: number): { readonly x: numb
 
 /** A layout in words: `70 × 37 mm, 24 on A4: {name} / {address}, with a code`. */
 export const layoutWords = ({ sheet: of, lines, qr }: LabelLayout): string =>
-  `${sheetWords(of)}: ${lines.map((line) => line.text).join(' / ')}${qr ? ', with a code' : ''}`;
+  `${sheetWords(of)}: ${lines.map((line) => line.text).join(' / ')}${qr ? say(', with a code') : ''}`;

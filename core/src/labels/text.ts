@@ -1,3 +1,4 @@
+import { say } from '../languages/index.ts';
 import { fieldAtPath, type TableDefinition, type Tables } from '../tables/index.ts';
 import type { LabelLayout } from './layout.ts';
 
@@ -28,7 +29,10 @@ export const labelProblems = (
             {
               path: `lines.${at}`,
               rule: 'field',
-              message: `{${path}} is not a field of ${table.label}. Correct it, or take the braces away.`,
+              message: say('{{path}} is not a field of {label}. Correct it, or take the braces away.', {
+                path,
+                label: table.label,
+              }),
             },
           ],
     ),

@@ -38,20 +38,28 @@ export const isRightToLeft = (language: string): boolean =>
 
 const known = new Map<string, Promise<Reader['translated']>>();
 
-/** The translations of the program’s own texts into a language; English where it has no catalogue. */
-export function translations(language: string): Promise<Reader['translated']> {
+/** The cookie that keeps which language a browser wants the office’s screens in. */
+export const OFFICE_LANGUAGE_COOKIE = 'fiche_language';
+
+/**
+ * The translations of the program’s own texts into a language; English where it has no catalogue. `office` has the texts of the
+ * office’s screens, which no catalogue has that ships.
+ */
+export function translations(language: string, office: Catalogue = {}): Promise<Reader['translated']> {
   const base = baseOf(language);
+  if (Object.keys(office).length > 0) return load(base, office);
   const before = known.get(base);
   if (before) return before;
-  const made = load(base);
+  const made = load(base, office);
   known.set(base, made);
   return made;
 }
 
-async function load(language: string): Promise<Reader['translated']> {
+async function load(language: string, office: Catalogue): Promise<Reader['translated']> {
   const catalogue = CATALOGUES[language];
-  if (!catalogue) return () => undefined;
-  const [{ default: texts }, { createInstance }] = await Promise.all([catalogue(), import('i18next')]);
+  if (!catalogue && Object.keys(office).length === 0) return () => undefined;
+  const [shipped, { createInstance }] = await Promise.all([catalogue?.(), import('i18next')]);
+  const texts = { ...shipped?.default, ...office };
   const i18n = createInstance();
   await i18n.init({
     lng: language,

@@ -4,6 +4,7 @@ export {
   isRightToLeft,
   languageName,
   languageSchema,
+  OFFICE_LANGUAGE_COOKIE,
   SPOKEN_LANGUAGES,
   translations,
 } from './catalogues.ts';
@@ -16,6 +17,7 @@ export {
   type SaidValues,
   say,
   sayCount,
+  sayLater,
   sayOwn,
   setReader,
   textIn,

@@ -39,6 +39,15 @@ export const say = (english: string, values: SaidValues = {}): string =>
   withValues(readerNow().translated(english) ?? english, values);
 
 /**
+ * Marks a text that is said where it is shown, by `say`: the label of a kind, say, in a list of kinds. Catalogues have it as well.
+ *
+ * @example
+ * const LABELS = { see: sayLater('See') };
+ * say(LABELS[right]);
+ */
+export const sayLater = <T extends string>(english: T): T => english;
+
+/**
  * A text about so many of something, which a language may say in other words for one. Catalogues know it by `several`;
  * its place `{count}` is the number as the office writes it.
  *

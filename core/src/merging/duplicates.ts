@@ -1,12 +1,13 @@
 import { z } from 'zod';
 import { isLinking, isOneValue, takesWord } from '../fields/index.ts';
+import { say, sayLater } from '../languages/index.ts';
 import { type FieldDefinition, fieldIdSchema, type TableDefinition, titleFields, typeOf } from '../tables/index.ts';
 
 /** How two values of a field are compared. */
 export const MATCH_MODES = [
-  { name: 'exact', label: 'is exactly the same' },
-  { name: 'loose', label: 'is the same but for case, spaces, marks and accents' },
-  { name: 'near', label: 'is spelt almost the same' },
+  { name: 'exact', label: sayLater('is exactly the same') },
+  { name: 'loose', label: sayLater('is the same but for case, spaces, marks and accents') },
+  { name: 'near', label: sayLater('is spelt almost the same') },
 ] as const;
 export type MatchMode = (typeof MATCH_MODES)[number]['name'];
 
@@ -17,7 +18,7 @@ export const MOST_COMPARED_FIELDS = 5;
 export const duplicatesSchema = z.strictObject({
   by: z
     .array(z.strictObject({ field: fieldIdSchema, how: z.enum(['exact', 'loose', 'near']) }))
-    .min(1, 'Choose at least one field.')
+    .min(1, sayLater('Choose at least one field.'))
     .max(MOST_COMPARED_FIELDS, `At most ${MOST_COMPARED_FIELDS} fields.`),
 });
 export type DuplicatesBy = z.infer<typeof duplicatesSchema>['by'];
@@ -44,12 +45,21 @@ export const duplicatesProblems = (
   by.flatMap(({ field: id, how }, at) => {
     const field = table.fields.find((one) => one.id === id);
     const path = `by.${at}`;
-    if (!field) return [{ path, rule: 'field', message: `${id} is not a field of ${table.label}. Choose another.` }];
+    if (!field)
+      return [
+        {
+          path,
+          rule: 'field',
+          message: say('{id} is not a field of {label}. Choose another.', { id, label: table.label }),
+        },
+      ];
     if (matchModesOf(field).includes(how)) return [];
     const message =
       matchModesOf(field).length === 0
-        ? `${field.label} holds several values: records are not compared by it. Choose another field.`
-        : `${field.label} can only be compared exactly.`;
+        ? say('{label} holds several values: records are not compared by it. Choose another field.', {
+            label: field.label,
+          })
+        : say('{label} can only be compared exactly.', { label: field.label });
     return [{ path, rule: 'how', message }];
   });
 

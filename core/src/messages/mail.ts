@@ -1,3 +1,4 @@
+import { say } from '../languages/index.ts';
 import { NOTICE_LABELS, type NoticeContent, type NoticeKind, noticeLine } from './notice.ts';
 
 /** A message as it is kept and sent: plain text. */
@@ -62,7 +63,7 @@ export interface MailedNotice extends NoticeContent {
 export function noticesMail(cabinet: string, notices: readonly MailedNotice[], account: string): Mail {
   const [first, ...others] = notices;
   if (!first) throw new Error('A mail without notices');
-  const kinds = [...new Set(notices.map((one) => one.kind))].map((kind: NoticeKind) => NOTICE_LABELS[kind]);
+  const kinds = [...new Set(notices.map((one) => one.kind))].map((kind: NoticeKind) => say(NOTICE_LABELS[kind]));
   return {
     subject: others.length === 0 ? noticeLine(first) : `${notices.length} notices from ${cabinet}`,
     body: signed([

@@ -1,4 +1,4 @@
-import { formatCount } from '../office/index.ts';
+import { say, sayCount, sayLater } from '../languages/index.ts';
 
 /**
  * What people are told of: a record names them now, a record that they watch was changed, records of a view that they
@@ -9,11 +9,11 @@ export type NoticeKind = (typeof NOTICE_KINDS)[number];
 
 /** The kinds as somebody chooses which of them come by mail too. */
 export const NOTICE_LABELS: Readonly<Record<NoticeKind, string>> = {
-  assigned: 'A record is assigned to me',
-  changed: 'A record that I watch is changed',
-  view: 'Records of a view that I watch are added or changed',
-  answers: 'Somebody answers the public page of a form that I watch',
-  task: 'An import, or other long work of mine, has ended',
+  assigned: sayLater('A record is assigned to me'),
+  changed: sayLater('A record that I watch is changed'),
+  view: sayLater('Records of a view that I watch are added or changed'),
+  answers: sayLater('Somebody answers the public page of a form that I watch'),
+  task: sayLater('An import, or other long work of mine, has ended'),
 };
 
 /** What a notice says, as far as its reader may know it. */
@@ -42,43 +42,49 @@ export interface NoticeWords {
 }
 
 const TASK_ENDS: Readonly<Record<string, string>> = {
-  done: 'is done',
-  failed: 'has failed',
-  cancelled: 'was cancelled',
+  done: sayLater('is done'),
+  failed: sayLater('has failed'),
+  cancelled: sayLater('was cancelled'),
 };
 
 /** A notice as people read it. */
 export function noticeWords({ kind, by, times, table, title, view, form, task }: NoticeContent): NoticeWords {
   const subject = [table, title ?? view].filter((part) => part !== null).join(': ');
   if (kind === 'task') {
-    const end = TASK_ENDS[task?.state ?? ''] ?? 'has ended';
+    const end = say(TASK_ENDS[task?.state ?? ''] ?? sayLater('has ended'));
     return {
       before: '',
-      subject: task?.label ?? 'Work in the background',
+      subject: task?.label ?? say('Work in the background'),
       after: task?.state === 'failed' && task.message ? `${end}: ${task.message}` : end,
     };
   }
-  if (kind === 'changed') return { before: `${by} changed`, subject, after: times > 1 ? `(${times} changes)` : '' };
+  if (kind === 'changed')
+    return {
+      before: say('{by} changed', { by }),
+      subject,
+      after: times > 1 ? sayCount(times, '', '({count} changes)') : '',
+    };
   if (kind === 'answers')
     return {
-      before: times === 1 ? 'An answer has come to' : `${formatCount(times)} answers have come to`,
+      before: sayCount(times, 'An answer has come to', '{count} answers have come to'),
       subject: form ?? '',
       after: '',
     };
   if (kind === 'view')
     return {
-      before:
-        times === 1 ? `${by} added or changed a record in` : `${formatCount(times)} records were added or changed in`,
+      before: sayCount(times, '{by} added or changed a record in', '{count} records were added or changed in', {
+        by: by,
+      }),
       subject,
-      after: times === 1 ? '' : `, last by ${by}`,
+      after: sayCount(times, '', ', last by {by}', { by }),
     };
   if (title === null)
     return {
-      before: `${by} assigned ${times === 1 ? 'a record' : `${formatCount(times)} records`} of`,
+      before: say('{by} assigned {times} of', { by, times: sayCount(times, 'a record', '{count} records') }),
       subject,
-      after: 'to you',
+      after: say('to you'),
     };
-  return { before: `${by} assigned`, subject, after: 'to you' };
+  return { before: say('{by} assigned', { by }), subject, after: say('to you') };
 }
 
 /** The same in one line. */

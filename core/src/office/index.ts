@@ -1,4 +1,7 @@
+export { formatBytes } from './bytes.ts';
 export { civilNow, civilOf, instantOf } from './civil.ts';
+export { partsOfDay } from './dayParts.ts';
+export { dateDay, dayAfter, dayDate } from './days.ts';
 export { currencyIn, currencyPlaces, formatAmount, withoutCurrency } from './money.ts';
 export {
   currencySchema,

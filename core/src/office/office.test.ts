@@ -1,7 +1,16 @@
 import fc from 'fast-check';
 import { afterEach, describe, expect, test } from 'vitest';
 import { fieldType, formatDay } from '../fields/index.ts';
-import { civilOf, DEFAULT_OFFICE, formatCount, formatNumber, officeSchema, setOffice, writingOf } from './index.ts';
+import {
+  civilOf,
+  DEFAULT_OFFICE,
+  formatBytes,
+  formatCount,
+  formatNumber,
+  officeSchema,
+  setOffice,
+  writingOf,
+} from './index.ts';
 
 afterEach(() => setOffice(DEFAULT_OFFICE));
 const withLocale = (locale: string): void => setOffice({ ...DEFAULT_OFFICE, locale });
@@ -51,6 +60,16 @@ describe('numbers and dates of the locale', () => {
     withLocale(locale);
     expect(formatNumber(12_345.6, 2)).toBe(number);
     expect(formatDay('2026-08-17')).toBe(day);
+  });
+
+  test('a length in bytes is told in steps of a thousand', () => {
+    expect([0, 999, 7_540_000, 120_000_000_000, 2e15].map(formatBytes)).toEqual([
+      '0 B',
+      '999 B',
+      '7.5 MB',
+      '120 GB',
+      '2000 TB',
+    ]);
   });
 
   test('a year stays in one word, a count does not', () => {

@@ -1,4 +1,4 @@
-import { languageName } from '../languages/index.ts';
+import { languageName, say } from '../languages/index.ts';
 import { formatCount } from '../office/index.ts';
 import { PAGE_STYLE_WORDS, type PublicPage } from './settings.ts';
 
@@ -14,37 +14,62 @@ export function pageWords(page: PublicPage, labelOf: (field: string) => string):
   const { who, when, atMost, atMostFor, words, goesOnTo, style, steps, locked, corrections, consent } = page;
   const said = (what: string | undefined, as: (what: string) => string): string[] => (what ? [as(what)] : []);
   return [
-    `Stands at /p/${page.slug}`,
-    ...(who?.kind === 'code' ? [`Opens with a code (${who.codes.map((one) => one.label).join(', ')})`] : []),
-    ...(who?.kind === 'link' ? [`Opens with a personal link, which fills ${labelOf(who.fills)}`] : []),
-    ...said(when?.opens ?? undefined, (moment) => `Opens at ${momentWords(moment)}`),
-    ...said(when?.closes ?? undefined, (moment) => `Closes at ${momentWords(moment)}`),
-    ...(atMost === undefined ? [] : [`Takes at most ${formatCount(atMost)} answers`]),
-    ...(atMostFor ? [`Takes at most ${formatCount(atMostFor.most)} answers for each ${labelOf(atMostFor.field)}`] : []),
-    ...said(page.intro, (text) => `Introduction: ${text}`),
-    ...said(page.thanks, (text) => `Closing words: ${text}`),
-    ...said(words?.before, (text) => `Before it opens: ${text}`),
-    ...said(words?.closed, (text) => `After it has closed: ${text}`),
-    ...said(words?.full, (text) => `When it is full: ${text}`),
-    ...said(words?.send, (text) => `The button says: ${text}`),
-    ...said(goesOnTo, (address) => `Goes on to ${address}`),
-    ...(style ? [`Style ${PAGE_STYLE_WORDS[style]}`] : []),
-    ...said(page.language, (language) => `Speaks ${languageName(language)}`),
-    ...Object.keys(page.translations ?? {}).map((language) => `Can be read in ${languageName(language)}`),
-    ...said(page.locale, (locale) => `Numbers and dates as in ${locale}`),
-    ...(steps ? ['A section a step'] : []),
-    ...(locked?.length ? [`Locked where the address fills it: ${locked.map(labelOf).join(', ')}`] : []),
-    ...(page.sites ? [`Can be shown within ${page.sites.join(', ')}`] : []),
-    ...(corrections ? [`Answers can be corrected${corrections.until ? ` until ${corrections.until}` : ''}`] : []),
-    ...(page.confirmation
+    say('Stands at /p/{slug}', { slug: page.slug }),
+    ...(who?.kind === 'code'
+      ? [say('Opens with a code ({list})', { list: who.codes.map((one) => one.label).join(', ') })]
+      : []),
+    ...(who?.kind === 'link'
+      ? [say('Opens with a personal link, which fills {fills}', { fills: labelOf(who.fills) })]
+      : []),
+    ...said(when?.opens ?? undefined, (moment) => say('Opens at {moment}', { moment: momentWords(moment) })),
+    ...said(when?.closes ?? undefined, (moment) => say('Closes at {moment}', { moment: momentWords(moment) })),
+    ...(atMost === undefined ? [] : [say('Takes at most {atMost} answers', { atMost: formatCount(atMost) })]),
+    ...(atMostFor
       ? [
-          `Confirms to ${labelOf(page.confirmation.to)}: ${page.confirmation.subject}`,
-          `The confirmation says: ${page.confirmation.text}`,
+          say('Takes at most {most} answers for each {field}', {
+            most: formatCount(atMostFor.most),
+            field: labelOf(atMostFor.field),
+          }),
         ]
       : []),
-    ...said(consent, (text) => `Asks for consent: ${text}`),
-    ...(page.eraseAfterDays === undefined ? [] : [`Answers are erased after ${formatCount(page.eraseAfterDays)} days`]),
-    ...(page.disclosed.length > 0 ? [`Tells strangers what was confirmed (${page.disclosed.length})`] : []),
+    ...said(page.intro, (text) => say('Introduction: {text}', { text })),
+    ...said(page.thanks, (text) => say('Closing words: {text}', { text })),
+    ...said(words?.before, (text) => say('Before it opens: {text}', { text })),
+    ...said(words?.closed, (text) => say('After it has closed: {text}', { text })),
+    ...said(words?.full, (text) => say('When it is full: {text}', { text })),
+    ...said(words?.send, (text) => say('The button says: {text}', { text })),
+    ...said(goesOnTo, (address) => say('Goes on to {address}', { address })),
+    ...(style ? [say('Style {style}', { style: PAGE_STYLE_WORDS[style] })] : []),
+    ...said(page.language, (language) => say('Speaks {language}', { language: languageName(language) })),
+    ...Object.keys(page.translations ?? {}).map((language) =>
+      say('Can be read in {language}', { language: languageName(language) }),
+    ),
+    ...said(page.locale, (locale) => say('Numbers and dates as in {locale}', { locale })),
+    ...(steps ? [say('A section a step')] : []),
+    ...(locked?.length
+      ? [say('Locked where the address fills it: {list}', { list: locked.map(labelOf).join(', ') })]
+      : []),
+    ...(page.sites ? [say('Can be shown within {list}', { list: page.sites.join(', ') })] : []),
+    ...(corrections
+      ? [
+          say('Answers can be corrected{until}', {
+            until: corrections.until ? ` ${say('until {until}', { until: corrections.until })}` : '',
+          }),
+        ]
+      : []),
+    ...(page.confirmation
+      ? [
+          say('Confirms to {to}: {subject}', { to: labelOf(page.confirmation.to), subject: page.confirmation.subject }),
+          say('The confirmation says: {text}', { text: page.confirmation.text }),
+        ]
+      : []),
+    ...said(consent, (text) => say('Asks for consent: {text}', { text })),
+    ...(page.eraseAfterDays === undefined
+      ? []
+      : [say('Answers are erased after {eraseAfterDays} days', { eraseAfterDays: formatCount(page.eraseAfterDays) })]),
+    ...(page.disclosed.length > 0
+      ? [say('Tells strangers what was confirmed ({count})', { count: page.disclosed.length })]
+      : []),
   ];
 }
 
@@ -65,7 +90,11 @@ export function translationDifferences(
     return [...new Set([...Object.keys(earlier), ...Object.keys(texts)])].flatMap((text) => {
       const [was, now] = [earlier[text] || undefined, texts[text] || undefined];
       if (was === now) return [];
-      return [now ? `“${text}” is now “${now}” in ${name}` : `“${text}” is no longer given in ${name}`];
+      return [
+        now
+          ? say('“{text}” is now “{now}” in {name}', { text, now, name })
+          : say('“{text}” is no longer given in {name}', { text, name }),
+      ];
     });
   });
 }

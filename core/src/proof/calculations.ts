@@ -1,5 +1,6 @@
 import { readExpression, resultMisfit } from '../expressions/index.ts';
 import { formFields, rootOf } from '../forms/index.ts';
+import { say } from '../languages/index.ts';
 import { findField } from '../tables/index.ts';
 import { type Check, called, type Finding } from './finding.ts';
 
@@ -9,7 +10,7 @@ export const calculations: Check = (examined) => {
   const lines = [...form.subforms.values()].map((one) => ({ id: one.id, fields: one.form.table.fields }));
   const found: Finding[] = [];
   const add = (path: string, message: string): void => {
-    found.push({ rule: 'calculation', weight: 'must', path, message, why: 'It would give nothing.' });
+    found.push({ rule: 'calculation', weight: 'must', path, message, why: say('It would give nothing.') });
   };
   const absent = (reads: readonly string[]): string[] =>
     reads
@@ -28,27 +29,47 @@ export const calculations: Check = (examined) => {
       if (source === null || !field) continue;
       const read = readExpression(source, table.fields, tables, lines);
       if ('wrong' in read) {
-        add(one.field, `The ${what} of ${called(examined, one.field)} has a mistake. ${read.wrong}`);
+        add(
+          one.field,
+          say('The {what} of {examined} has a mistake. {wrong}', {
+            what,
+            examined: called(examined, one.field),
+            wrong: read.wrong,
+          }),
+        );
         continue;
       }
       const misfit = resultMisfit(read.expression.result, field);
       if (misfit) add(one.field, misfit);
       for (const label of absent(read.expression.reads))
-        add(one.field, `${called(examined, one.field)} is calculated from ${label}, which is not on the form.`);
+        add(
+          one.field,
+          say('{examined} is calculated from {label}, which is not on the form.', {
+            examined: called(examined, one.field),
+            label,
+          }),
+        );
     }
   }
   for (const rule of definition.rules) {
     if (rule.must.kind !== 'expression') continue;
     const read = readExpression(rule.must.source, table.fields, tables, lines);
-    if ('wrong' in read) add(rule.at, `The rule “${rule.message}” has a mistake. ${read.wrong}`);
+    if ('wrong' in read)
+      add(rule.at, say('The rule “{message}” has a mistake. {wrong}', { message: rule.message, wrong: read.wrong }));
     else if (read.expression.result !== 'yesNo')
       add(
         rule.at,
-        `The rule “${rule.message}” gives ${read.expression.result === 'number' ? 'a number' : 'text'}: it has to say yes or no.`,
+        say('The rule “{message}” gives {result}: it has to say yes or no.', {
+          message: rule.message,
+          result: read.expression.result === 'number' ? 'a number' : 'text',
+        }),
       );
     else
       for (const label of absent(read.expression.reads))
-        add(rule.at, `The rule “${rule.message}” reads ${label}, which is not on the form.`);
+        add(
+          rule.at,
+          say('The rule “{message}” reads {label}, which is not on the form.', { message: rule.message, label }),
+        );
   }
   return found;
 };

@@ -10,6 +10,7 @@ import {
   rootOf,
   subformsOf,
 } from '../forms/index.ts';
+import { say } from '../languages/index.ts';
 import { sourceOf } from '../narrowing/index.ts';
 import { type FieldDefinition, fieldAtPath, findField, typeOf } from '../tables/index.ts';
 import { type Check, called, type Examined, type Finding } from './finding.ts';
@@ -34,7 +35,7 @@ export const comparisons: Check = (examined) => {
   const gone = rulesOf(examined).flatMap(({ rule, finding }) =>
     findField(examined.table, rootOf(rule.at)) || examined.form.subforms.has(rule.at)
       ? []
-      : [finding(`${rule.at}, which is not there any more.`)],
+      : [finding(say('{at}, which is not there any more.', { at: rule.at }))],
   );
   // A narrowing of a table and that of its form can have the same fault.
   return [...new Map([...gone, ...found].map((one) => [`${one.path} ${one.message}`, one])).values()];
@@ -75,8 +76,8 @@ function narrowings(examined: Examined): PlacedCondition[] {
                 rule: 'narrowing',
                 weight: 'must',
                 path: id,
-                message: `${called(examined, id)} is narrowed by ${what}`,
-                why: 'Its choices could not be found.',
+                message: say('{examined} is narrowed by {what}', { examined: called(examined, id), what }),
+                why: say('Its choices could not be found.'),
               }),
             },
           ]
@@ -98,18 +99,30 @@ function dependencies(examined: Examined): PlacedCondition[] {
               rule: 'condition',
               weight: 'must',
               path,
-              message: `${verb} on ${what}`,
-              why: 'Whether it holds could never be told.',
+              message: say('{verb} on {what}', { verb, what }),
+              why: say('Whether it holds could never be told.'),
             }),
           },
         ];
   return examined.definition.sections.flatMap((section) => [
-    ...of(section.shownWhen, `#${section.id}`, `Whether the section ${section.label || section.id} is shown depends`),
+    ...of(
+      section.shownWhen,
+      `#${section.id}`,
+      say('Whether the section {label} is shown depends', { label: section.label || section.id }),
+    ),
     ...section.items.flatMap((item) =>
       isField(item)
         ? [
-            ...of(item.shownWhen, item.field, `Whether ${called(examined, item.field)} is shown depends`),
-            ...of(item.requiredWhen, item.field, `Whether ${called(examined, item.field)} is required depends`),
+            ...of(
+              item.shownWhen,
+              item.field,
+              say('Whether {examined} is shown depends', { examined: called(examined, item.field) }),
+            ),
+            ...of(
+              item.requiredWhen,
+              item.field,
+              say('Whether {examined} is required depends', { examined: called(examined, item.field) }),
+            ),
           ]
         : [],
     ),
@@ -123,8 +136,8 @@ const rulesOf = ({ definition, table }: Examined) =>
       rule: 'rule',
       weight: 'must',
       path: rule.at,
-      message: `The rule “${rule.message}” reads ${what}`,
-      why: 'It could never be decided.',
+      message: say('The rule “{message}” reads {what}', { message: rule.message, what }),
+      why: say('It could never be decided.'),
     }),
   }));
 
@@ -144,28 +157,31 @@ function wrongSides(examined: Examined, naming: Naming, condition: Condition): s
 function missing({ tables, table, form }: Examined, { choices }: Naming, operand: Operand): string[] {
   if (operand.kind === 'enclosing') {
     const { enclosure } = form;
-    if (!enclosure) return [`the enclosing record, which only lines have.`];
+    if (!enclosure) return [say('the enclosing record, which only lines have.')];
     return fieldAtPath(tables, enclosure.table.id, operand.path)
       ? []
-      : [`${operand.path} of the enclosing record, which is not there any more.`];
+      : [say('{path} of the enclosing record, which is not there any more.', { path: operand.path })];
   }
-  if (operand.kind === 'asked') return ['what is asked each time, which only a view does.'];
+  if (operand.kind === 'asked') return [say('what is asked each time, which only a view does.')];
   if (operand.kind === 'column')
     return choices !== undefined && fieldAtPath(tables, choices, operand.path)
       ? []
-      : [`the column ${operand.path}, which is not there any more.`];
+      : [say('the column {path}, which is not there any more.', { path: operand.path })];
   if (operand.kind !== 'form') return [];
   const ofLines = readLinePath(form.subforms, operand.path);
   if (ofLines) {
     const field = ofLines.column && findField(form.subforms.get(ofLines.id)?.form.table, ofLines.column);
     if (ofLines.column === undefined) return [];
-    if (!field) return [`${operand.path}, which is not there any more.`];
-    return ofLines.aggregate && typeOf(field).family === 'number' ? [] : [`${operand.path}, which is not one number.`];
+    if (!field) return [say('{path}, which is not there any more.', { path: operand.path })];
+    return ofLines.aggregate && typeOf(field).family === 'number'
+      ? []
+      : [say('{path}, which is not one number.', { path: operand.path })];
   }
-  if (!fieldAtPath(tables, table.id, operand.path)) return [`${operand.path}, which is not there any more.`];
+  if (!fieldAtPath(tables, table.id, operand.path))
+    return [say('{path}, which is not there any more.', { path: operand.path })];
   return form.fields.has(rootOf(operand.path)) || rootOf(operand.path) === form.enclosure?.link
     ? []
-    : [`${labelAt(tables, table.id, operand.path)}, which is not on the form.`];
+    : [say('{tables}, which is not on the form.', { tables: labelAt(tables, table.id, operand.path) })];
 }
 
 function mismatches(naming: Naming, condition: Condition): string[] {
@@ -177,13 +193,23 @@ function mismatches(naming: Naming, condition: Condition): string[] {
   const one = operator === 'has' || operator === 'hasNot';
   const wanted = family && one ? otherSide(family) : family;
   if (one && family && wanted === family)
-    return [`a comparison that cannot hold: ${FAMILY_WORDS[family]} has nothing in it.`];
+    return [say('a comparison that cannot hold: {family} has nothing in it.', { family: FAMILY_WORDS[family] })];
   if (wanted && other && wanted !== other)
-    return [`a comparison that cannot hold: ${FAMILY_WORDS[wanted]} is never ${FAMILY_WORDS[other]}.`];
+    return [
+      say('a comparison that cannot hold: {wanted} is never {other}.', {
+        wanted: FAMILY_WORDS[wanted],
+        other: FAMILY_WORDS[other],
+      }),
+    ];
   const unknown = right.kind === 'constant' ? unknownChoice(naming, left, right.value) : undefined;
-  if (unknown !== undefined) return [`a comparison that cannot hold: ${unknown}`];
+  if (unknown !== undefined) return [say('a comparison that cannot hold: {unknown}', { unknown })];
   if (wanted && right.kind === 'constant' && !fitsFamily(right.value, wanted))
-    return [`a comparison that cannot hold: “${right.value}” is not ${FAMILY_WORDS[wanted]}.`];
+    return [
+      say('a comparison that cannot hold: “{value}” is not {wanted}.', {
+        value: String(right.value),
+        wanted: FAMILY_WORDS[wanted],
+      }),
+    ];
   return [];
 }
 
@@ -199,7 +225,7 @@ function unknownChoice(naming: Naming, left: Operand, value: Value): string | un
   const field = choiceFieldOf(naming, left);
   const offered = (field?.settings.choices as readonly string[] | undefined) ?? [];
   return offered.length > 0 && typeof value === 'string' && !offered.includes(value)
-    ? `“${value}” is not one of the choices of ${field?.label}.`
+    ? say('“{value}” is not one of the choices of {label}.', { value, label: field?.label ?? '' })
     : undefined;
 }
 

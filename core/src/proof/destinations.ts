@@ -11,6 +11,7 @@ import {
 } from '../destinations/index.ts';
 import { linksOne } from '../fields/index.ts';
 import { formFields } from '../forms/index.ts';
+import { say } from '../languages/index.ts';
 import { findField, isGiven, typeOf } from '../tables/index.ts';
 import type { Check, Examined, Finding } from './finding.ts';
 
@@ -25,8 +26,10 @@ export const destinations: Check = (examined) => {
     labels.length > 0
       ? [
           must(
-            `${labels.join(' points at ')}: the records are linked in a circle. Remove one of these links.`,
-            'None of them could be written first.',
+            say('{list}: the records are linked in a circle. Remove one of these links.', {
+              list: labels.join(' points at '),
+            }),
+            say('None of them could be written first.'),
           ),
         ]
       : [];
@@ -34,8 +37,8 @@ export const destinations: Check = (examined) => {
   const rows = asRows
     ? [
         must(
-          'The form writes to other tables and opens on rows. Let it open on a card.',
-          'A row is one record of its own table.',
+          say('The form writes to other tables and opens on rows. Let it open on a card.'),
+          say('A row is one record of its own table.'),
         ),
       ]
     : [];
@@ -74,30 +77,48 @@ function ofDestination(examined: Examined, { id, table: tableId, does, key }: De
   if (!table || table.archived)
     return [
       must(
-        `${label} is ${table ? 'archived' : 'not there any more'}, and the form writes to it. Remove the destination, or restore the table.`,
-        'Nothing could be saved.',
+        say('{label} is {table}, and the form writes to it. Remove the destination, or restore the table.', {
+          label,
+          table: table ? 'archived' : say('not there any more'),
+        }),
+        say('Nothing could be saved.'),
       ),
     ];
   const found: Finding[] = [];
   if (does !== 'add' && key.length === 0)
-    found.push(must(`Say what a record of ${label} is found by: choose a key field.`, 'Nothing could be found.'));
+    found.push(
+      must(
+        say('Say what a record of {label} is found by: choose a key field.', { label }),
+        say('Nothing could be found.'),
+      ),
+    );
   for (const one of does === 'add' ? [] : key) {
     const field = findField(table, one);
     if (!field)
-      found.push(must(`${one} is not a field of ${label} any more. Choose another key.`, 'Nothing could be found.'));
+      found.push(
+        must(
+          say('{one} is not a field of {label} any more. Choose another key.', { one, label }),
+          say('Nothing could be found.'),
+        ),
+      );
     else if (!isGivenByForm(examined, id, one))
       found.push(
         must(
-          `${label} is found by ${field.label}, which nothing on the form gives. Put the field on the form, or let another one go to it.`,
-          'Nothing could be found.',
+          say(
+            '{label} is found by {other}, which nothing on the form gives. Put the field on the form, or let another one go to it.',
+            { label, other: field.label },
+          ),
+          say('Nothing could be found.'),
         ),
       );
   }
   if (!partsOf(definition).some((part) => part === id && gives(examined, part)))
     found.push(
       must(
-        `Nothing on the form goes to ${label}. Put a field of it on the form, or remove the destination.`,
-        'It would never be written.',
+        say('Nothing on the form goes to {label}. Put a field of it on the form, or remove the destination.', {
+          label,
+        }),
+        say('It would never be written.'),
       ),
     );
   return found;
@@ -116,16 +137,19 @@ function ofLinks({ definition, tables }: Examined): Finding[] {
     if (!field)
       return [
         must(
-          `${id} of ${label} is not there any more. Remove the link to ${target}.`,
-          'The link could not be written.',
+          say('{id} of {label} is not there any more. Remove the link to {target}.', { id, label, target }),
+          say('The link could not be written.'),
         ),
       ];
     const placed = formFields(definition).some((one) => one.field === (of === OWN ? id : fieldOfDestination(of, id)));
     if (placed)
       return [
         must(
-          `${field.label} of ${label} is on the form, and the form sets it to the record of ${target}. Take it off the form, or remove the link.`,
-          'What is entered would be overwritten.',
+          say(
+            '{label} of {other} is on the form, and the form sets it to the record of {target}. Take it off the form, or remove the link.',
+            { label: field.label, other: label, target },
+          ),
+          say('What is entered would be overwritten.'),
           of === OWN ? id : fieldOfDestination(of, id),
         ),
       ];
@@ -133,8 +157,12 @@ function ofLinks({ definition, tables }: Examined): Finding[] {
       ? []
       : [
           must(
-            `${field.label} of ${label} does not point at a record of ${target}. Remove the link.`,
-            'It would point elsewhere.',
+            say('{label} of {other} does not point at a record of {target}. Remove the link.', {
+              label: field.label,
+              other: label,
+              target,
+            }),
+            say('It would point elsewhere.'),
           ),
         ];
   });
@@ -153,24 +181,31 @@ function ofCopies(examined: Examined): Finding[] {
     if (!source || !placed.has(from))
       return [
         must(
-          `${source?.label ?? from} goes to ${label} as well, and is not on the form. Add it, or remove that.`,
-          'There is no value.',
+          say('{label} goes to {other} as well, and is not on the form. Add it, or remove that.', {
+            label: source?.label ?? from,
+            other: label,
+          }),
+          say('There is no value.'),
           from,
         ),
       ];
     if (!target || isGiven(target))
       return [
         must(
-          `${target?.label ?? to} of ${label} cannot be written. Let ${source.label} go elsewhere.`,
-          'The value would be lost.',
+          say('{label} of {other} cannot be written. Let {third} go elsewhere.', {
+            label: target?.label ?? to,
+            other: label,
+            third: source.label,
+          }),
+          say('The value would be lost.'),
           from,
         ),
       ];
     if (twice)
       return [
         must(
-          `Two values go to ${target.label} of ${label}. Remove one of them.`,
-          'One would overwrite the other.',
+          say('Two values go to {label} of {other}. Remove one of them.', { label: target.label, other: label }),
+          say('One would overwrite the other.'),
           from,
         ),
       ];
@@ -178,8 +213,14 @@ function ofCopies(examined: Examined): Finding[] {
       ? []
       : [
           must(
-            `${source.label} is ${typeOf(source).word}, and ${target.label} of ${label} is ${typeOf(target).word}. Choose a field of the same type.`,
-            'The value would not fit.',
+            say('{label} is {word}, and {other} of {third} is {otherType}. Choose a field of the same type.', {
+              label: source.label,
+              word: say(typeOf(source).word),
+              other: target.label,
+              third: label,
+              otherType: say(typeOf(target).word),
+            }),
+            say('The value would not fit.'),
             from,
           ),
         ];

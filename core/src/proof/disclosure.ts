@@ -1,5 +1,6 @@
 import { namesPeople } from '../fields/index.ts';
 import { labelAt } from '../forms/index.ts';
+import { say } from '../languages/index.ts';
 import { cardLines, type FieldId, linkedTable, titleNames } from '../tables/index.ts';
 import { type Check, called, type Examined, type Finding } from './finding.ts';
 
@@ -27,7 +28,9 @@ export const disclosure: Check = (examined) => {
         weight: 'must',
         path,
         message,
-        why: 'Anybody can read it, and try one value after another. Confirm it with the public page, or remove it.',
+        why: say(
+          'Anybody can read it, and try one value after another. Confirm it with the public page, or remove it.',
+        ),
         confirm: key,
       }),
     );
@@ -57,7 +60,11 @@ export function disclosuresOf(examined: Examined): Disclosure[] {
               {
                 key: key('offers', named),
                 path: field.id,
-                message: `Strangers can read ${named.length > 0 ? labels(table.id, named) : 'the numbers of the records'} of ${table.label}, as the choices of ${field.label}.`,
+                message: say('Strangers can read {count} of {label}, as the choices of {other}.', {
+                  count: named.length > 0 ? labels(table.id, named) : say('the numbers of the records'),
+                  label: table.label,
+                  other: field.label,
+                }),
               },
             ]
           : []),
@@ -66,7 +73,11 @@ export function disclosuresOf(examined: Examined): Disclosure[] {
               {
                 key: key('shows', beside),
                 path: field.id,
-                message: `Strangers can read ${labels(table.id, beside)} of ${table.label} beside the choices of ${field.label}.`,
+                message: say('Strangers can read {id} of {label} beside the choices of {other}.', {
+                  id: labels(table.id, beside),
+                  label: table.label,
+                  other: field.label,
+                }),
               },
             ]
           : []),
@@ -78,10 +89,15 @@ export function disclosuresOf(examined: Examined): Disclosure[] {
                   filled.map((pair) => pair.from),
                 ),
                 path: field.id,
-                message: `Whoever ${fill.key === null ? 'chooses' : 'types'} a ${field.label} can read ${labels(
-                  fill.table,
-                  filled.map((pair) => pair.from),
-                )} of ${tables.get(fill.table)?.label}.`,
+                message: say('Whoever {key} a {label} can read {table} of {other}.', {
+                  key: fill.key === null ? 'chooses' : 'types',
+                  label: field.label,
+                  table: labels(
+                    fill.table,
+                    filled.map((pair) => pair.from),
+                  ),
+                  other: tables.get(fill.table)?.label ?? '',
+                }),
               },
             ]
           : []),
@@ -101,7 +117,10 @@ export function disclosuresOf(examined: Examined): Disclosure[] {
             lines.map((line) => line.path),
           ),
           path: `#${item.id}`,
-          message: `Strangers can read ${lines.map((line) => line.label).join(', ')} of the ${called(examined, item.of)} they choose.`,
+          message: say('Strangers can read {list} of the {examined} they choose.', {
+            list: lines.map((line) => line.label).join(', '),
+            examined: called(examined, item.of),
+          }),
         },
       ];
     }),
@@ -118,8 +137,11 @@ const people = ({ form }: Examined): Finding[] =>
             rule: 'disclosure',
             weight: 'must',
             path: field.id,
-            message: `${field.label} chooses one of the office’s people, which a public page does not tell. Remove it from the form.`,
-            why: 'Nobody outside should learn who works here, or their logins.',
+            message: say(
+              '{label} chooses one of the office’s people, which a public page does not tell. Remove it from the form.',
+              { label: field.label },
+            ),
+            why: say('Nobody outside should learn who works here, or their logins.'),
           },
         ]
       : [],

@@ -1,4 +1,5 @@
 import { formFields } from '../forms/index.ts';
+import { say } from '../languages/index.ts';
 import type { Check } from './finding.ts';
 
 /** A form without fields. */
@@ -10,7 +11,7 @@ export const empty: Check = ({ definition, table }) =>
           rule: 'empty',
           weight: 'must',
           path: 'sections',
-          message: 'The form has no fields yet. Add one.',
-          why: 'There would be nothing to fill in.',
+          message: say('The form has no fields yet. Add one.'),
+          why: say('There would be nothing to fill in.'),
         },
       ];

@@ -1,5 +1,6 @@
 import { dayFrom } from '../conditions/index.ts';
 import type { PreparedRule } from '../forms/index.ts';
+import { say } from '../languages/index.ts';
 import { breaks, type Example, exampleReader } from '../rules/index.ts';
 import type { Check, Examined, Finding } from './finding.ts';
 
@@ -23,8 +24,12 @@ export const examples: Check = ({ form, now }: Examined) =>
               rule: 'example',
               weight: 'must',
               path: rule.at,
-              message: `Example ${at + 1} of the rule “${rule.message}” should ${example.passes ? 'pass, and is refused' : 'be refused, and passes'}. Mend the rule or the example.`,
-              why: 'The rule does not do what it was meant to do.',
+              message: say('Example {at} of the rule “{message}” should {passes}. Mend the rule or the example.', {
+                at: at + 1,
+                message: rule.message,
+                passes: example.passes ? say('pass, and is refused') : say('be refused, and passes'),
+              }),
+              why: say('The rule does not do what it was meant to do.'),
             },
           ],
     ),

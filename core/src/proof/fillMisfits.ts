@@ -1,5 +1,6 @@
 import { misfit } from '../fills/index.ts';
 import { formFields } from '../forms/index.ts';
+import { say } from '../languages/index.ts';
 import { findField } from '../tables/index.ts';
 import { type Check, called, type Finding } from './finding.ts';
 
@@ -14,22 +15,47 @@ export const fillMisfits: Check = (examined) => {
       weight: 'must',
       path: one.field,
       message,
-      why: 'The value could not be put there.',
+      why: say('The value could not be put there.'),
     });
     const source = tables.get(fill.table);
-    if (!source) return [found(`${called(examined, one.field)} fills from a table that is not there any more.`)];
+    if (!source)
+      return [
+        found(
+          say('{examined} fills from a table that is not there any more.', { examined: called(examined, one.field) }),
+        ),
+      ];
     if (fill.key !== null && !findField(source, fill.key))
       return [
-        found(`${called(examined, one.field)} looks up ${fill.key}, which is not a field of ${source.label} any more.`),
+        found(
+          say('{examined} looks up {key}, which is not a field of {label} any more.', {
+            examined: called(examined, one.field),
+            key: fill.key,
+            label: source.label,
+          }),
+        ),
       ];
     return fill.pairs.flatMap((pair) => {
       const to = findField(table, pair.to);
-      const why = to ? misfit(tables, fill.table, pair.from, to) : `${pair.to} is not there any more.`;
+      const why = to ? misfit(tables, fill.table, pair.from, to) : say('{to} is not there any more.', { to: pair.to });
       if (why) return [found(why)];
       if (!form.fields.get(pair.to)?.placed)
-        return [found(`${called(examined, one.field)} fills ${to?.label}, which is not on the form.`)];
+        return [
+          found(
+            say('{examined} fills {label}, which is not on the form.', {
+              examined: called(examined, one.field),
+              label: to?.label ?? '',
+            }),
+          ),
+        ];
       return form.fields.get(pair.to)?.calculation
-        ? [found(`${called(examined, one.field)} fills ${to?.label}, which is calculated. Take one of the two away.`)]
+        ? [
+            found(
+              say('{examined} fills {label}, which is calculated. Take one of the two away.', {
+                examined: called(examined, one.field),
+                label: to?.label ?? '',
+              }),
+            ),
+          ]
         : [];
     });
   });

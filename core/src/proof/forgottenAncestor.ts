@@ -1,4 +1,5 @@
 import { formFields } from '../forms/index.ts';
+import { say } from '../languages/index.ts';
 import { certainPairs, sourceOf } from '../narrowing/index.ts';
 import { findField, type TableDefinition, type TableId } from '../tables/index.ts';
 import { type Check, called, type Examined, type Finding } from './finding.ts';
@@ -39,8 +40,12 @@ function missingLevels(examined: Examined): Finding[] {
       rule: 'ancestor',
       weight: 'look' as const,
       path: id,
-      message: `${called(examined, id)} is a level below ${findField(level.list, column)?.label} of ${level.list.label}, which is not on the form.`,
-      why: 'The same word may stand under several branches; without the level above they are mixed.',
+      message: say('{examined} is a level below {label} of {other}, which is not on the form.', {
+        examined: called(examined, id),
+        label: findField(level.list, column)?.label ?? '',
+        other: level.list.label,
+      }),
+      why: say('The same word may stand under several branches; without the level above they are mixed.'),
     }));
   });
 }
@@ -71,8 +76,15 @@ function forgottenConditions(examined: Examined): Finding[] {
             rule: 'ancestor',
             weight: 'must',
             path: one.field,
-            message: `${called(examined, one.field)} is narrowed by ${called(examined, parent)}, but not by ${called(examined, other.field)} above it. Add that condition.`,
-            why: `The same ${called(examined, parent)} may stand under several ${called(examined, other.field)}; the branches would be mixed.`,
+            message: say('{examined} is narrowed by {above}, but not by {further} above it. Add that condition.', {
+              examined: called(examined, one.field),
+              above: called(examined, parent),
+              further: called(examined, other.field),
+            }),
+            why: say('The same {examined} may stand under several {above}; the branches would be mixed.', {
+              examined: called(examined, parent),
+              above: called(examined, other.field),
+            }),
           },
         ];
       });

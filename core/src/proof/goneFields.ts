@@ -1,5 +1,6 @@
 import { linksOne } from '../fields/index.ts';
 import { formFields } from '../forms/index.ts';
+import { say } from '../languages/index.ts';
 import { findField } from '../tables/index.ts';
 import type { Check, Finding } from './finding.ts';
 
@@ -7,12 +8,13 @@ import type { Check, Finding } from './finding.ts';
 export const goneFields: Check = ({ definition, table, form }) => {
   const found: Finding[] = [];
   const seen = new Set<string>();
-  const why = 'Nobody could fill it in, and nothing could be saved in it.';
+  const why = say('Nobody could fill it in, and nothing could be saved in it.');
   for (const { field: id } of formFields(definition)) {
     const field = findField(table, id);
     const add = (message: string) => found.push({ rule: 'field', weight: 'must', path: id, message, why });
-    if (!field) add(`${id} is not a field of ${table.label} any more. Remove it from the form.`);
-    else if (seen.has(id)) add(`${field.label} is on the form twice. Remove one.`);
+    if (!field)
+      add(say('{id} is not a field of {label} any more. Remove it from the form.', { id, label: table.label }));
+    else if (seen.has(id)) add(say('{label} is on the form twice. Remove one.', { label: field.label }));
     seen.add(id);
   }
   for (const section of definition.sections)
@@ -22,8 +24,10 @@ export const goneFields: Check = ({ definition, table, form }) => {
           rule: 'card',
           weight: 'must',
           path: `#${item.id}`,
-          message: `A reference card shows the record of ${item.of}, which is no link of this form. Remove the card.`,
-          why: 'It would stay empty.',
+          message: say('A reference card shows the record of {of}, which is no link of this form. Remove the card.', {
+            of: item.of,
+          }),
+          why: say('It would stay empty.'),
         });
   return found;
 };

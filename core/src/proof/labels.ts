@@ -1,4 +1,5 @@
 import { formFields } from '../forms/index.ts';
+import { say } from '../languages/index.ts';
 import { type Check, called, type Finding } from './finding.ts';
 
 /** Two fields that are called the same on this form, and rules whose message stands at a field that is not on it. */
@@ -16,8 +17,8 @@ export const labels: Check = (examined) => {
         rule: 'label',
         weight: 'look',
         path: id,
-        message: `Two fields of this form are called ${label}. Give one of them another label here.`,
-        why: 'Nobody can tell which one a message or a sentence means.',
+        message: say('Two fields of this form are called {label}. Give one of them another label here.', { label }),
+        why: say('Nobody can tell which one a message or a sentence means.'),
       },
     ];
   });
@@ -28,8 +29,11 @@ export const labels: Check = (examined) => {
         rule: 'label',
         weight: 'look',
         path: rule.at,
-        message: `The rule “${rule.message}” stands at ${called(examined, rule.at)}, which is not on the form.`,
-        why: 'Its message would only be in the list at the top.',
+        message: say('The rule “{message}” stands at {examined}, which is not on the form.', {
+          message: rule.message,
+          examined: called(examined, rule.at),
+        }),
+        why: say('Its message would only be in the list at the top.'),
       }),
     );
   return [...doubled, ...astray];

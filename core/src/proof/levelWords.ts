@@ -1,4 +1,5 @@
 import type { Condition } from '../conditions/index.ts';
+import { say } from '../languages/index.ts';
 import { sourceOf } from '../narrowing/index.ts';
 import { findField, type TableId } from '../tables/index.ts';
 import { choiceFieldOf, type PlacedCondition, placedConditions } from './comparisons.ts';
@@ -28,7 +29,11 @@ function wordsIn(examined: Examined, placed: PlacedCondition, condition: Conditi
   const list = examined.tables.get(table);
   const level = findField(list, column)?.label ?? column;
   const finding = placed.finding(
-    `a comparison that cannot hold: “${value}” is not in the option list ${list?.label ?? table} › ${level}.`,
+    say('a comparison that cannot hold: “{value}” is not in the option list {label} › {level}.', {
+      value,
+      label: list?.label ?? table,
+      level,
+    }),
   );
   return [{ table, column, word: value, finding: { ...finding, weight: 'look' } }];
 }

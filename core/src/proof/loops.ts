@@ -1,3 +1,4 @@
+import { say } from '../languages/index.ts';
 import { type Check, called } from './finding.ts';
 
 /** Fields that depend on one another in a circle, named along it. */
@@ -6,6 +7,8 @@ export const loops: Check = (examined) =>
     rule: 'loop',
     weight: 'must',
     path: loop[0] ?? '',
-    message: `These fields depend on one another in a circle: ${loop.map((id) => called(examined, id)).join(' → ')}. Take one of the dependencies out.`,
-    why: 'What one sets would change the other, and that the first again.',
+    message: say('These fields depend on one another in a circle: {list}. Take one of the dependencies out.', {
+      list: loop.map((id) => called(examined, id)).join(' → '),
+    }),
+    why: say('What one sets would change the other, and that the first again.'),
   }));

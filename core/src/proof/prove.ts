@@ -8,6 +8,7 @@ import {
   prepareForm,
   subformsOf,
 } from '../forms/index.ts';
+import { say } from '../languages/index.ts';
 import type { Tables } from '../tables/index.ts';
 import { calculations } from './calculations.ts';
 import { comparisons } from './comparisons.ts';
@@ -68,8 +69,8 @@ function proveForm(definition: DefinedForm, whole: Tables, now: string, enclosur
         rule: 'table',
         weight: 'must',
         path: 'table',
-        message: 'The table of this form is not there any more.',
-        why: 'There is nothing to write to.',
+        message: say('The table of this form is not there any more.'),
+        why: say('There is nothing to write to.'),
       },
     ];
   const examined = { definition, tables, table, form: prepareForm(definition, whole, enclosure), now };

@@ -1,6 +1,6 @@
 import { holdsAddress, linksOne } from '../fields/index.ts';
 import { textsOf } from '../forms/index.ts';
-import { languageName } from '../languages/index.ts';
+import { languageName, say } from '../languages/index.ts';
 import { formatCount } from '../office/index.ts';
 import { type Check, called, type Examined, type Finding } from './finding.ts';
 
@@ -11,27 +11,33 @@ export const publicPages: Check = (examined) => {
   const { who, when, atMostFor, locked = [], confirmation } = page;
   const { opens, closes } = when ?? {};
   return [
-    ...(who?.kind === 'link' ? linkField(examined, who.fills, 'The personal link fills') : []),
-    ...(atMostFor ? linkField(examined, atMostFor.field, 'The limit of answers counts by') : []),
+    ...(who?.kind === 'link' ? linkField(examined, who.fills, say('The personal link fills')) : []),
+    ...(atMostFor ? linkField(examined, atMostFor.field, say('The limit of answers counts by')) : []),
     ...locked
       .filter((field) => !examined.form.fields.get(field)?.placed)
       .map((field) =>
-        found('must', `${called(examined, field)} is locked on the public page and is not on the form.`, 'Unlock it.'),
+        found(
+          'must',
+          say('{examined} is locked on the public page and is not on the form.', { examined: called(examined, field) }),
+          say('Unlock it.'),
+        ),
       ),
     ...(confirmation && !isAddress(examined, confirmation.to)
       ? [
           found(
             'must',
-            `The confirmation goes to ${called(examined, confirmation.to)}, which is no e-mail field on the form.`,
-            'Choose a field that holds an e-mail address.',
+            say('The confirmation goes to {examined}, which is no e-mail field on the form.', {
+              examined: called(examined, confirmation.to),
+            }),
+            say('Choose a field that holds an e-mail address.'),
           ),
         ]
       : []),
     ...(opens && closes && closes <= opens
-      ? [found('must', 'The public page closes before it opens.', 'Nobody could send an answer.')]
+      ? [found('must', say('The public page closes before it opens.'), say('Nobody could send an answer.'))]
       : []),
     ...(closes && closes <= examined.now && !(opens && closes <= opens)
-      ? [found('look', 'The public page has closed already.', 'Nobody can send an answer.')]
+      ? [found('look', say('The public page has closed already.'), say('Nobody can send an answer.'))]
       : []),
     ...untranslated(examined),
   ];
@@ -52,8 +58,11 @@ function linkField(examined: Examined, id: string, what: string): Finding[] {
   return [
     found(
       'must',
-      `${what} ${called(examined, id)}, which is no field on the form that links to one record.`,
-      'Choose a link field that is on the form.',
+      say('{what} {examined}, which is no field on the form that links to one record.', {
+        what,
+        examined: called(examined, id),
+      }),
+      say('Choose a link field that is on the form.'),
     ),
   ];
 }
@@ -73,13 +82,13 @@ function untranslated({ definition, tables }: Examined): Finding[] {
     if (!first) return [];
     const [which, they] =
       lacking.length === 1
-        ? [`“${first.text}” is`, 'It stays']
-        : [`${formatCount(lacking.length)} texts are`, 'They stay'];
+        ? [say('“{text}” is', { text: first.text }), say('It stays')]
+        : [say('{count} texts are', { count: formatCount(lacking.length) }), say('They stay')];
     return [
       found(
         'look',
-        `${which} not given in ${languageName(language)}.`,
-        `${they} as written for whoever reads that language.`,
+        say('{which} not given in {language}.', { which, language: languageName(language) }),
+        say('{they} as written for whoever reads that language.', { they }),
       ),
     ];
   });

@@ -1,4 +1,5 @@
 import { formFields } from '../forms/index.ts';
+import { say } from '../languages/index.ts';
 import { isGiven } from '../tables/index.ts';
 import type { Check } from './finding.ts';
 
@@ -15,8 +16,11 @@ export const requiredSource: Check = ({ definition, table, form }) => {
         rule: 'required',
         weight: 'must',
         path: field.id,
-        message: `${field.label} is required in ${table.label} but is not on the form. Add it, or give it a default.`,
-        why: 'Every new record would be refused.',
+        message: say('{label} is required in {other} but is not on the form. Add it, or give it a default.', {
+          label: field.label,
+          other: table.label,
+        }),
+        why: say('Every new record would be refused.'),
       }))
   );
 };

@@ -1,4 +1,5 @@
 import { isWhole, linesTable, type PreparedForm, subformsOf } from '../forms/index.ts';
+import { say } from '../languages/index.ts';
 import type { Check, Finding } from './finding.ts';
 
 /** Whether a calculation, a condition or a rule of a form reads the lines of a subform. */
@@ -28,15 +29,21 @@ export const subforms: Check = ({ definition, table, tables, form }) => {
         ? []
         : [
             must(
-              `The lines of ${label} do not link to ${table.label} any more. Remove the subform, or restore the link.`,
-              'Its lines could not be found or saved.',
+              say('The lines of {label} do not link to {other} any more. Remove the subform, or restore the link.', {
+                label,
+                other: table.label,
+              }),
+              say('Its lines could not be found or saved.'),
             ),
           ]),
       ...(taken
         ? [
             must(
-              `The subform ${label} goes by the name ${subform.id}, which something else has. Remove it and add it again.`,
-              'A calculation could not tell the two apart.',
+              say('The subform {label} goes by the name {id}, which something else has. Remove it and add it again.', {
+                label,
+                id: subform.id,
+              }),
+              say('A calculation could not tell the two apart.'),
             ),
           ]
         : []),
@@ -44,8 +51,11 @@ export const subforms: Check = ({ definition, table, tables, form }) => {
         ? [
             {
               ...must(
-                `The form opens on rows, which have no room for the lines of ${label}. They are entered on a card.`,
-                'Whoever fills the rows does not see them, nor what is added up of them.',
+                say(
+                  'The form opens on rows, which have no room for the lines of {label}. They are entered on a card.',
+                  { label },
+                ),
+                say('Whoever fills the rows does not see them, nor what is added up of them.'),
               ),
               weight: 'look' as const,
             },
@@ -54,13 +64,21 @@ export const subforms: Check = ({ definition, table, tables, form }) => {
       ...(subform.view != null && (least !== null || most !== null || readsLines(form, subform.id))
         ? [
             must(
-              `${label} shows the lines of a view only, and the form counts or reads its lines. Show all lines, or take out what reads them.`,
-              'The lines that the view leaves out would be missing from every sum and count.',
+              say(
+                '{label} shows the lines of a view only, and the form counts or reads its lines. Show all lines, or take out what reads them.',
+                { label },
+              ),
+              say('The lines that the view leaves out would be missing from every sum and count.'),
             ),
           ]
         : []),
       ...(least !== null && most !== null && least > most
-        ? [must(`${label} needs at least ${least} lines but holds at most ${most}.`, 'Nobody could save.')]
+        ? [
+            must(
+              say('{label} needs at least {least} lines but holds at most {most}.', { label, least, most }),
+              say('Nobody could save.'),
+            ),
+          ]
         : []),
     ];
   });

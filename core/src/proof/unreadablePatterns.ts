@@ -1,5 +1,6 @@
 import { patternMisfit } from '../fields/index.ts';
 import { formFields } from '../forms/index.ts';
+import { say } from '../languages/index.ts';
 import { findField } from '../tables/index.ts';
 import { type Check, called } from './finding.ts';
 
@@ -15,8 +16,11 @@ export const unreadablePatterns: Check = (examined) =>
             rule: 'pattern',
             weight: 'must' as const,
             path: id,
-            message: `The pattern of ${called(examined, id)} cannot be read. ${wrong}`,
-            why: 'It lets every text through.',
+            message: say('The pattern of {examined} cannot be read. {wrong}', {
+              examined: called(examined, id),
+              wrong,
+            }),
+            why: say('It lets every text through.'),
           },
         ];
   });

@@ -34,3 +34,4 @@ export {
   RIGHT_LABELS,
   recordsNamed,
 } from './words.ts';
+export { type SavedAct, wouldAllow } from './wouldAllow.ts';

@@ -1,17 +1,18 @@
 import { type Condition, operandsOf, pathsOf } from '../conditions/index.ts';
 import type { Problem } from '../fields/index.ts';
+import { say, sayLater } from '../languages/index.ts';
 import { isStamp } from '../queries/index.ts';
 import { fieldAtPath, type TableDefinition, type Tables } from '../tables/index.ts';
 import { ACTIONS, type Action, type RoleDefinition, type TableRights } from './role.ts';
 
 /** Words of the actions, as labels have them. */
 export const ACTION_LABELS: Readonly<Record<Action, string>> = {
-  see: 'See',
-  add: 'Add',
-  change: 'Change',
-  archive: 'Archive',
-  export: 'Export',
-  import: 'Import',
+  see: sayLater('See'),
+  add: sayLater('Add'),
+  change: sayLater('Change'),
+  archive: sayLater('Archive'),
+  export: sayLater('Export'),
+  import: sayLater('Import'),
 };
 
 /**
@@ -29,7 +30,7 @@ export function roleProblems(role: RoleDefinition, tables: Tables): Problem[] {
     problems.push({
       path: 'others',
       rule: 'condition',
-      message: 'A condition names fields of one table. Give it to that table, not to all others.',
+      message: say('A condition names fields of one table. Give it to that table, not to all others.'),
     });
   return problems;
 }
@@ -46,10 +47,16 @@ function ofTable(rights: TableRights, table: TableDefinition, tables: Tables): P
 /** Why a condition cannot name records of a table, in words; undefined when it can. */
 export function conditionMisfit(condition: Condition, table: TableDefinition, tables: Tables): string | undefined {
   const gone = pathsOf(condition, 'column').find((path) => !isStamp(path) && !fieldAtPath(tables, table.id, path));
-  if (gone !== undefined) return `${gone} is not a field of ${table.label} any more. Change or remove its condition.`;
+  if (gone !== undefined)
+    return say('{gone} is not a field of {label} any more. Change or remove its condition.', {
+      gone,
+      label: table.label,
+    });
   if (operandsOf(condition).some((one) => one.kind === 'form' || one.kind === 'enclosing' || one.kind === 'asked'))
-    return `A right to records of ${table.label} compares their own fields: it reads no form and asks nobody.`;
-  return isEmpty(condition) ? 'Say which records: choose a field and what it is.' : undefined;
+    return say('A right to records of {label} compares their own fields: it reads no form and asks nobody.', {
+      label: table.label,
+    });
+  return isEmpty(condition) ? say('Say which records: choose a field and what it is.') : undefined;
 }
 
 const isEmpty = (condition: Condition): boolean => condition.kind === 'group' && condition.of.every(isEmpty);

@@ -1,6 +1,6 @@
 import { prepareRule } from '../forms/index.ts';
 import { conditionToSql, inlined, SeenTables } from '../queries/index.ts';
-import { type TableDefinition, type TableId, type Tables, titleNames } from '../tables/index.ts';
+import { type TableDefinition, type TableId, type Tables, titleWithin } from '../tables/index.ts';
 import { type Hidden, hiddenFrom, isHiddenPath } from './hidden.ts';
 import { conditionMisfit } from './misfit.ts';
 import { type Asking, resolveRight, rightTo, type Verdict } from './rightTo.ts';
@@ -49,8 +49,6 @@ export function limitSql(
 function withoutHidden(hidden: Hidden, tables: Tables, table: TableDefinition): TableDefinition {
   const own = hidden.get(table.id) ?? new Set();
   const reads = (path: string): boolean => isHiddenPath(hidden, tables, table.id, path);
-  const names = table.title === null ? [] : titleNames(table.title);
-  const shown = names.filter((name) => !own.has(name));
   const rules = table.rules.filter(
     (rule) => !own.has(rule.at) && !prepareRule(rule, table, tables, true).reads.some(reads),
   );
@@ -59,12 +57,7 @@ function withoutHidden(hidden: Hidden, tables: Tables, table: TableDefinition): 
     return (table.ripples ?? []).length === 0 ? table : { ...table, ripples: [] };
   return {
     ...table,
-    title:
-      shown.length === names.length
-        ? table.title
-        : shown.length === 0
-          ? null
-          : shown.map((name) => `{${name}}`).join(' '),
+    title: titleWithin(table.title, (name) => !own.has(name)),
     fields: table.fields.filter((field) => !own.has(field.id)),
     retired: table.retired.filter((field) => !own.has(field.id)),
     card: table.card.filter((path) => !reads(path)),

@@ -1,4 +1,5 @@
 import { type DefinedForm, type PreparedForm, type PreparedRule, prepareForm } from '../forms/index.ts';
+import { say } from '../languages/index.ts';
 import { isGiven, type Tables } from '../tables/index.ts';
 import { filledFromHidden, isLimitedAtFields, limitsOf, readsHidden } from './formForRole.ts';
 import { hiddenFrom } from './hidden.ts';
@@ -36,12 +37,18 @@ export function unfillableForms(
       ...[...missingFields(role, form, ''), ...inLines].map(({ path, label }) => ({
         form: id,
         path,
-        message: `${role.label} may fill ${definition.label} and cannot give ${label}, which is required. Let the role write it, or give it a default.`,
+        message: say(
+          '{label} may fill {other} and cannot give {third}, which is required. Let the role write it, or give it a default.',
+          { label: role.label, other: definition.label, third: label },
+        ),
       })),
       ...asking.map(({ at, message }) => ({
         form: id,
         path: at,
-        message: `${role.label} may fill ${definition.label} and cannot give a reason to the rule “${message}”: it reads what the role does not see. Let the role see it, or make the rule a stop.`,
+        message: say(
+          '{label} may fill {other} and cannot give a reason to the rule “{message}”: it reads what the role does not see. Let the role see it, or make the rule a stop.',
+          { label: role.label, other: definition.label, message },
+        ),
       })),
     ];
   });

@@ -1,6 +1,7 @@
 import { describeCondition } from '../conditions/index.ts';
 import { namesOf } from '../forms/index.ts';
 import type { FieldChange } from '../history/index.ts';
+import { say, sayLater } from '../languages/index.ts';
 import type { FieldId, TableId, Tables } from '../tables/index.ts';
 import { recordsInFilter } from '../views/index.ts';
 import { ACTION_LABELS } from './misfit.ts';
@@ -14,20 +15,23 @@ import {
   type TableRights,
 } from './role.ts';
 
-export const EXTENT_WORDS = { none: 'none', own: 'own', all: 'all' } as const;
-export const LIMIT_WORDS: Readonly<Record<FieldLimit, string>> = { readOnly: 'read-only', hidden: 'hidden' };
+export const EXTENT_WORDS = { none: sayLater('none'), own: sayLater('own'), all: sayLater('all') } as const;
+export const LIMIT_WORDS: Readonly<Record<FieldLimit, string>> = {
+  readOnly: sayLater('read-only'),
+  hidden: sayLater('hidden'),
+};
 export const RIGHT_LABELS: Readonly<Record<CabinetRight, string>> = {
-  ledger: 'Read the ledger',
-  build: 'Build tables and forms',
-  people: 'Manage people',
-  outbox: 'Read the outbox',
-  erase: 'Erase records for good',
+  ledger: sayLater('Read the ledger'),
+  build: sayLater('Build tables and forms'),
+  people: sayLater('Manage people'),
+  outbox: sayLater('Read the outbox'),
+  erase: sayLater('Erase records for good'),
 };
 export const HISTORY_WORDS: Readonly<Record<(typeof HISTORIES)[number], string>> = {
   none: 'none',
-  own: 'own records',
-  seen: 'records that are seen',
-  all: 'all, of erased records too',
+  own: sayLater('own records'),
+  seen: sayLater('records that are seen'),
+  all: sayLater('all, of erased records too'),
 };
 
 /** How records of a table are named by an extent: `all`, `where Harbour is Gannet Quay`; `titles` by `table:id`. */
@@ -37,9 +41,14 @@ export function extentWords(
   tables: Tables,
   titles: ReadonlyMap<string, string> = new Map(),
 ): string {
-  if (typeof extent === 'string') return EXTENT_WORDS[extent];
+  if (typeof extent === 'string') return say(EXTENT_WORDS[extent]);
   const names = namesOf({ tables, table, choices: table, titles });
-  return `where ${describeCondition(extent, { ...names, nameOf: (one) => ('path' in one && one.path === 'created_by' ? 'Created by' : names.nameOf(one)) })}`;
+  return say('where {extent}', {
+    extent: describeCondition(extent, {
+      ...names,
+      nameOf: (one) => ('path' in one && one.path === 'created_by' ? say('Created by') : names.nameOf(one)),
+    }),
+  });
 }
 
 /** What the lines of a ledger hold of a role. */
@@ -70,19 +79,19 @@ export function describeRole(
 function partsOf(role: Captured | null, tables: Tables, titles: ReadonlyMap<string, string>): Map<string, string> {
   const parts = new Map<string, string>();
   if (role?.label !== undefined) parts.set('Label', role.label);
-  if (role?.rights !== undefined) parts.set('Rights', role.rights.map((one) => RIGHT_LABELS[one]).join(', '));
+  if (role?.rights !== undefined) parts.set('Rights', role.rights.map((one) => say(RIGHT_LABELS[one])).join(', '));
   const { reach } = role ?? {};
   if (!reach) return parts;
-  parts.set('Change histories', HISTORY_WORDS[reach.history]);
+  parts.set('Change histories', say(HISTORY_WORDS[reach.history]));
   parts.set('Second factor', reach.secondFactor ? 'required' : '');
   parts.set('Forms that it does not get', reach.closedForms.join(', '));
   const add = (name: string, id: TableId, rights: TableRights): void => {
     for (const action of ACTIONS)
-      parts.set(`${name}: ${ACTION_LABELS[action]}`, extentWords(rights[action], id, tables, titles));
+      parts.set(`${name}: ${say(ACTION_LABELS[action])}`, extentWords(rights[action], id, tables, titles));
     for (const [field, limit] of Object.entries(rights.fields))
-      parts.set(`${name}: ${fieldLabel(tables, id, field)}`, LIMIT_WORDS[limit]);
+      parts.set(`${name}: ${fieldLabel(tables, id, field)}`, say(LIMIT_WORDS[limit]));
   };
-  add('All other tables', '', reach.others);
+  add(say('All other tables'), '', reach.others);
   // A table that is not named has what all others have.
   for (const { id, label } of tables.values()) add(label, id, reach.tables[id] ?? reach.others);
   return parts;

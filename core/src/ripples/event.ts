@@ -1,5 +1,6 @@
 import { isBlank, type Value, type Values } from '../fields/index.ts';
 import type { FieldChange } from '../history/index.ts';
+import { say } from '../languages/index.ts';
 import { BEFORE, type EventKind, type FieldDefinition, type RecordId, type TableDefinition } from '../tables/index.ts';
 
 /** A save of one record, as ripples read it. */
@@ -39,7 +40,7 @@ export const eventTable = (table: TableDefinition): TableDefinition => ({
   ...table,
   fields: [
     ...table.fields.map((field) => plain(field)),
-    ...table.fields.map((field) => plain(field, BEFORE + field.id, `${field.label} before`)),
+    ...table.fields.map((field) => plain(field, BEFORE + field.id, say('{label} before', { label: field.label }))),
   ],
   rules: [],
   constraints: [],

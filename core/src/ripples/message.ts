@@ -1,14 +1,15 @@
 import { holdsAddress, isBlank, isLinking } from '../fields/index.ts';
 import { showCaptured } from '../history/index.ts';
+import { say, sayLater } from '../languages/index.ts';
 import { type FieldDefinition, fieldAtPath, type RippleEffect, typeOf } from '../tables/index.ts';
 import { type RippleEvent, readEvent, shortened, summaryOf } from './event.ts';
 import type { Around, PreparedEffect } from './prepared.ts';
 
 /** The places that the text of a message can have besides fields. */
 export const MESSAGE_PLACES: Readonly<Record<string, string>> = {
-  record: 'what the record is called',
-  change: 'what changed, in words',
-  account: 'who saved',
+  record: sayLater('what the record is called'),
+  change: sayLater('what changed, in words'),
+  account: sayLater('who saved'),
 };
 
 const PLACE = /\{([a-z][a-z0-9_.]*)\}/g;
@@ -31,13 +32,21 @@ export function prepareMessage(
   };
   if (to.kind === 'field') {
     const field = known(to.path);
-    if (!field) refuse(`${place}.to`, `${to.path} is not a field of ${source.label} any more. Choose another.`);
+    if (!field)
+      refuse(
+        `${place}.to`,
+        say('{path} is not a field of {label} any more. Choose another.', { path: to.path, label: source.label }),
+      );
     else if (!holdsAddress(field))
-      refuse(`${place}.to`, `${field.label} holds no e-mail address. Choose a field that does.`);
+      refuse(`${place}.to`, say('{label} holds no e-mail address. Choose a field that does.', { label: field.label }));
   }
   for (const path of messagePaths({ subject, text })) {
     const field = known(path);
-    if (!field) refuse(place, `{${path}} is not a field of ${source.label}. Correct it, or take the braces away.`);
+    if (!field)
+      refuse(
+        place,
+        say('{{path}} is not a field of {label}. Correct it, or take the braces away.', { path, label: source.label }),
+      );
     else if (isLinking(field)) named.add(path);
   }
   const filled = (template: string, event: RippleEvent): string =>

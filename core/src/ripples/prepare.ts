@@ -1,6 +1,7 @@
 import { type Condition, dayFrom, holds, type Operand, operandsOf, otherSide } from '../conditions/index.ts';
 import { linksOne, type Problem, type Value, type Values, withArticle } from '../fields/index.ts';
 import { linksIn } from '../history/index.ts';
+import { say } from '../languages/index.ts';
 import {
   fieldAtPath,
   findField,
@@ -35,7 +36,8 @@ export function prepareRipple(
     refuse: (path, message) => problems.push({ path, rule: 'ripple', message }),
   };
   for (const id of ripple.fields)
-    if (!findField(table, id)) around.refuse('fields', `${id} is not a field of ${table.label} any more. Remove it.`);
+    if (!findField(table, id))
+      around.refuse('fields', say('{id} is not a field of {label} any more. Remove it.', { id, label: table.label }));
   checkCondition(ripple, around);
   const effects = ripple.effects.flatMap((effect, at) => prepareEffect(effect, `effects.${at}`, around) ?? []);
   if (problems.length > 0) return { problems };
@@ -79,11 +81,17 @@ function operandOf(event: RippleEvent, operand: Operand): Value {
 function checkCondition({ when }: Ripple, { source, tables, reads, refuse }: Around): void {
   for (const operand of operandsOf(when)) {
     if (operand.kind === 'column' || operand.kind === 'enclosing' || operand.kind === 'asked')
-      refuse('when', 'A ripple reads fields of the saved record only.');
+      refuse('when', say('A ripple reads fields of the saved record only.'));
     if (operand.kind !== 'form') continue;
     reads.add(operand.path);
     if (!fieldAtPath(tables, source.id, operand.path))
-      refuse('when', `${operand.path} is not a field of ${source.label}. Change or remove its condition.`);
+      refuse(
+        'when',
+        say('{path} is not a field of {label}. Change or remove its condition.', {
+          path: operand.path,
+          label: source.label,
+        }),
+      );
   }
   const compare = (condition: Condition): void => {
     if (condition.kind === 'group') {
@@ -102,7 +110,12 @@ function checkCondition({ when }: Ripple, { source, tables, reads, refuse }: Aro
     if (wanted !== typeOf(right).family)
       refuse(
         'when',
-        `${left.label} is ${withArticle(typeOf(left))} and cannot be compared with ${right.label}, ${withArticle(typeOf(right))}.`,
+        say('{label} is {left} and cannot be compared with {other}, {right}.', {
+          label: left.label,
+          left: withArticle(typeOf(left)),
+          other: right.label,
+          right: withArticle(typeOf(right)),
+        }),
       );
   };
   compare(when);
@@ -118,13 +131,19 @@ function prepareEffect(effect: RippleEffect, place: string, around: Around): Pre
   });
   const twice = effect.values.find((one, at) => effect.values.findIndex((other) => other.to === one.to) !== at);
   if (twice)
-    around.refuse(place, `${findField(target, twice.to)?.label ?? twice.to} is written twice. Remove one of them.`);
+    around.refuse(
+      place,
+      say('{label} is written twice. Remove one of them.', { label: findField(target, twice.to)?.label ?? twice.to }),
+    );
   const valuesOf = (event: RippleEvent): Values => Object.fromEntries(gives.map(([id, give]) => [id, give(event)]));
   if (effect.does === 'add') {
     const given = new Set(effect.values.map((one) => one.to as string));
     for (const field of target.fields)
       if (field.required && field.initial === null && !isGiven(field) && !given.has(field.id))
-        around.refuse(place, `${field.label} of ${target.label} is required. Say what it gets.`);
+        around.refuse(
+          place,
+          say('{label} of {other} is required. Say what it gets.', { label: field.label, other: target.label }),
+        );
     const linksBack = new Set(effect.values.flatMap(({ to, from }) => (from.kind === 'record' ? [to as string] : [])));
     return { does: 'add', table: target, linksBack, valuesOf };
   }
@@ -147,8 +166,8 @@ function addedTo(id: string, place: string, { source, stored, refuse }: Around):
   refuse(
     place,
     table
-      ? `${table.label} takes no lines of ripples: choose a table of records in use.`
-      : `${id} is not a table any more. Choose another.`,
+      ? say('{label} takes no lines of ripples: choose a table of records in use.', { label: table.label })
+      : say('{id} is not a table any more. Choose another.', { id }),
   );
   return undefined;
 }
@@ -158,6 +177,12 @@ function changedBy(link: string, place: string, { source, stored, refuse }: Arou
   const field = findField(source, link);
   const table = linksOne(field ?? undefined) ? stored.get(String(field?.settings.table)) : undefined;
   if (table && table.kind === 'records' && !table.archived) return table;
-  refuse(place, `${field?.label ?? link} is no link to a record in use. Choose a link of ${source.label}.`);
+  refuse(
+    place,
+    say('{label} is no link to a record in use. Choose a link of {other}.', {
+      label: field?.label ?? link,
+      other: source.label,
+    }),
+  );
   return undefined;
 }

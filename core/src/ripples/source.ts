@@ -1,5 +1,6 @@
 import { type Give, giveOf } from '../changes/index.ts';
 import { isBlank, linksOne, type Value, withArticle } from '../fields/index.ts';
+import { say } from '../languages/index.ts';
 import {
   type FieldDefinition,
   findField,
@@ -27,8 +28,9 @@ export function sourceOf(
     return undefined;
   };
   const field = findField(target, to);
-  if (!field) return wrong(`${to} is not a field of ${target.label} any more. Remove it.`);
-  if (isGiven(field)) return wrong(`${field.label} is given by the system: a ripple cannot write it.`);
+  if (!field) return wrong(say('{to} is not a field of {label} any more. Remove it.', { to, label: target.label }));
+  if (isGiven(field))
+    return wrong(say('{label} is given by the system: a ripple cannot write it.', { label: field.label }));
   const special = specialSource(from, field, source);
   if (typeof special === 'string') return wrong(special);
   if (special) return special;
@@ -52,14 +54,15 @@ function specialSource(
   source: TableDefinition,
 ): GiveOfEvent | string | undefined {
   const type = typeOf(field);
-  const no = (what: string): string => `${field.label} is ${withArticle(type)}, which cannot hold ${what}.`;
+  const no = (what: string): string =>
+    say('{label} is {type}, which cannot hold {what}.', { label: field.label, type: withArticle(type), what });
   switch (from.kind) {
     case 'record':
       return linksOne(field) && field.settings.table === source.id
         ? (event) => event.record
-        : `${field.label} does not link to ${source.label}.`;
+        : say('{label} does not link to {other}.', { label: field.label, other: source.label });
     case 'account':
-      return type.startsWithAccount ? (event) => event.account : no('an account');
+      return type.startsWithAccount ? (event) => event.account : no(say('an account'));
     case 'now':
       return type.moments?.now ? (event) => type.moments?.now?.(event.now) ?? null : no('a moment');
     case 'summary': {

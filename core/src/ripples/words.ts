@@ -1,7 +1,7 @@
 import { describeCondition } from '../conditions/index.ts';
 import { isBlank } from '../fields/index.ts';
 import { labelAt, namesOf } from '../forms/index.ts';
-import { joinedWords } from '../languages/index.ts';
+import { joinedWords, say } from '../languages/index.ts';
 import {
   type EventKind,
   findField,
@@ -20,7 +20,7 @@ export const eventLabel = (table: TableDefinition, tables: Tables, path: string)
 
 /** “added, changed or archived”. */
 export const eventWords = (on: readonly EventKind[]): string =>
-  on.length < 2 ? on.join('') : `${on.slice(0, -1).join(', ')} or ${on.at(-1)}`;
+  on.length < 2 ? on.join('') : say('{first} or {last}', { first: on.slice(0, -1).join(', '), last: on.at(-1) ?? '' });
 
 /** What a source gives, in words: `Waived before`, `the account`, “Storm”. */
 export function sourceWords(
@@ -36,13 +36,13 @@ export function sourceWords(
     case 'calculation':
       return from.source;
     case 'record':
-      return `this record of ${source.label}`;
+      return say('this record of {label}', { label: source.label });
     case 'account':
-      return 'who saved';
+      return say('who saved');
     case 'now':
-      return 'when it was saved';
+      return say('when it was saved');
     case 'summary':
-      return 'what changed, in words';
+      return say('what changed, in words');
     case 'value': {
       const field = findField(target, to);
       if (isBlank(from.value)) return 'nothing';
@@ -64,15 +64,18 @@ export const targetOf = (effect: RippleEffect, table: TableDefinition, tables: T
 function effectWords(effect: RippleEffect, table: TableDefinition, tables: Tables): string {
   if (effect.does === 'message') {
     const to = effect.to.kind === 'account' ? effect.to.login : eventLabel(table, tables, effect.to.path);
-    return `send the message “${effect.subject}” to ${to}`;
+    return say('send the message “{subject}” to {to}', { subject: effect.subject, to });
   }
   const target = targetOf(effect, table, tables);
   const values = effect.values.map(
     ({ to, from }) => `${findField(target, to)?.label ?? to} = ${sourceWords(from, to, table, target, tables)}`,
   );
   return effect.does === 'add'
-    ? `add a line to ${target?.label ?? effect.table} with ${joinedWords(values)}`
-    : `change the record at ${eventLabel(table, tables, effect.link)}: ${joinedWords(values)}`;
+    ? say('add a line to {label} with {values}', { label: target?.label ?? effect.table, values: joinedWords(values) })
+    : say('change the record at {table}: {values}', {
+        table: eventLabel(table, tables, effect.link),
+        values: joinedWords(values),
+      });
 }
 
 /** A ripple as one sentence: `When a record of Stays is added or changed, and Waived is yes: add a line to …`. */
@@ -81,7 +84,15 @@ export function rippleWords(ripple: Ripple, table: TableDefinition, tables: Tabl
   const condition = describeCondition(ripple.when, namesOf(naming));
   const fields = ripple.fields.map((id) => findField(table, id)?.label ?? id);
   const moved =
-    ripple.on.includes('changed') && fields.length > 0 ? ` (a change counts where ${joinedWords(fields)} changes)` : '';
+    ripple.on.includes('changed') && fields.length > 0
+      ? ` ${say('(a change counts where {fields} changes)', { fields: joinedWords(fields) })}`
+      : '';
   const what = ripple.effects.map((effect) => effectWords(effect, table, tables)).join('; then ');
-  return `When a record of ${table.label} is ${eventWords(ripple.on)}${moved}${condition === '' ? '' : `, and ${condition}`}: ${what}.`;
+  return say('When a record of {label} is {on}{moved}{condition}: {what}.', {
+    label: table.label,
+    on: eventWords(ripple.on),
+    moved,
+    condition: condition === '' ? '' : say(', and {condition}', { condition }),
+    what,
+  });
 }

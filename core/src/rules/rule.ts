@@ -9,6 +9,7 @@ import {
   type Operand,
 } from '../conditions/index.ts';
 import { type Value, type Values, valueSchema } from '../fields/index.ts';
+import { sayLater } from '../languages/index.ts';
 
 /** Values that a rule is tried on at every publish, by path (`length`, `berth.longest_vessel`), and what it shall say. */
 export const exampleSchema = z.strictObject({
@@ -43,7 +44,7 @@ export const ruleSchema: z.ZodType<Rule> = z.strictObject({
   when: groupSchema.nullable().default(null),
   must: z.union([conditionSchema, expressionSchema]),
   at: z.string().min(1).max(60),
-  message: z.string().trim().min(1, 'Say what is wrong and what to do.').max(300),
+  message: z.string().trim().min(1, sayLater('Say what is wrong and what to do.')).max(300),
   examples: z.array(exampleSchema).max(20).default([]),
 });
 

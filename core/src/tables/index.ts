@@ -55,4 +55,4 @@ export {
   typeOf,
 } from './table.ts';
 export { tablesNamed } from './tablesNamed.ts';
-export { type TitlePart, titleFields, titleNames, titleParts, writeTitle } from './title.ts';
+export { type TitlePart, titleFields, titleNames, titleParts, titleWithin, writeTitle } from './title.ts';

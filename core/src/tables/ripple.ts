@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { calculationSchema, groupSchema, pathSchema } from '../conditions/index.ts';
 import { valueSchema } from '../fields/index.ts';
+import { sayLater } from '../languages/index.ts';
 import { fieldIdSchema, idSchema, tableIdSchema } from './ids.ts';
 
 /** What stands before the name of a field, in a ripple, for its value before the save: `before__waived`. */
@@ -34,7 +35,7 @@ export type RippleSource = z.infer<typeof sourceSchema>;
 const rippleValueSchema = z.strictObject({ to: fieldIdSchema, from: sourceSchema });
 export type RippleValue = z.infer<typeof rippleValueSchema>;
 
-const valuesSchema = z.array(rippleValueSchema).min(1, 'Say which fields are written.').max(60);
+const valuesSchema = z.array(rippleValueSchema).min(1, sayLater('Say which fields are written.')).max(60);
 
 /** One thing that a ripple does. */
 const effectSchema = z.discriminatedUnion('does', [
@@ -48,8 +49,8 @@ const effectSchema = z.discriminatedUnion('does', [
       z.strictObject({ kind: z.literal('field'), path: pathSchema }),
       z.strictObject({ kind: z.literal('account'), login: z.string().min(1).max(60) }),
     ]),
-    subject: z.string().trim().min(1, 'Write a subject.').max(200),
-    text: z.string().trim().min(1, 'Write what the message says.').max(5_000),
+    subject: z.string().trim().min(1, sayLater('Write a subject.')).max(200),
+    text: z.string().trim().min(1, sayLater('Write what the message says.')).max(5_000),
   }),
 ]);
 export type RippleEffect = z.infer<typeof effectSchema>;
@@ -60,13 +61,13 @@ export type RippleEffect = z.infer<typeof effectSchema>;
  */
 export const rippleSchema = z.strictObject({
   id: z.string().min(1).max(40),
-  label: z.string().trim().min(1, 'Give it a label.').max(120),
-  on: z.array(z.enum(EVENT_KINDS)).min(1, 'Choose at least one kind of save.').max(EVENT_KINDS.length),
+  label: z.string().trim().min(1, sayLater('Give it a label.')).max(120),
+  on: z.array(z.enum(EVENT_KINDS)).min(1, sayLater('Choose at least one kind of save.')).max(EVENT_KINDS.length),
   /** Of a change: it counts only where one of these fields changed; none means any. */
   fields: z.array(fieldIdSchema).max(60).default([]),
   /** Paths read the record after the save; those that begin with `before__` read it before. */
   when: groupSchema,
-  effects: z.array(effectSchema).min(1, 'Say what it does.').max(10),
+  effects: z.array(effectSchema).min(1, sayLater('Say what it does.')).max(10),
   paused: z.boolean().default(false),
 });
 export type Ripple = z.infer<typeof rippleSchema>;

@@ -11,6 +11,7 @@ import {
   valueSchema,
   withArticle,
 } from '../fields/index.ts';
+import { say, sayLater } from '../languages/index.ts';
 import type { Rule } from '../rules/index.ts';
 import type { Constraint } from './constraints/registry.ts';
 import type { FieldId, TableId } from './ids.ts';
@@ -26,10 +27,10 @@ export const labelSchema = z
   .pipe(
     z
       .string()
-      .min(1, 'Give it a label.')
+      .min(1, sayLater('Give it a label.'))
       .max(LABEL_MOST, `This label is too long: at most ${LABEL_MOST} characters fit. Put the rest into the help text.`)
       // biome-ignore lint/suspicious/noControlCharactersInRegex: labels are stored as text, which cannot hold them.
-      .refine((label) => !/[\u0000-\u001f]/.test(label), 'A label cannot hold control characters.'),
+      .refine((label) => !/[\u0000-\u001f]/.test(label), sayLater('A label cannot hold control characters.')),
   );
 
 /** What a new record starts with in a field. */
@@ -56,14 +57,18 @@ export function initialMisfit(field: Pick<NewField, 'type' | 'settings' | 'initi
   const fits = initial.kind === 'account' ? type.startsWithAccount : type.moments?.[initial.kind];
   return fits
     ? undefined
-    : `${field.label} is ${withArticle(type)}, which cannot begin with ${{ today: 'today', now: 'the present moment', account: 'the account' }[initial.kind]}.`;
+    : say('{label} is {type}, which cannot begin with {value}.', {
+        label: field.label,
+        type: withArticle(type),
+        value: { today: 'today', now: say('the present moment'), account: say('the account') }[initial.kind],
+      });
 }
 
 /** What a builder says when adding a field; the id is chosen from the label. */
 export const newFieldSchema = z
   .strictObject({
     label: labelSchema,
-    type: z.string().refine(isFieldType, 'There is no such field type.'),
+    type: z.string().refine(isFieldType, sayLater('There is no such field type.')),
     settings: z.record(z.string(), z.unknown()).default({}),
     required: z.boolean().default(false),
     unique: z.boolean().default(false),
@@ -150,7 +155,7 @@ export function fieldAtPath(tables: Tables, table: TableId, path: string): Field
 export function labelTaken(label: string, taken: readonly string[], path: string): Problem | undefined {
   const key = label.toLocaleLowerCase('en');
   return taken.some((one) => one.toLocaleLowerCase('en') === key)
-    ? { path, rule: 'label', message: `“${label}” is there already. Give this one another label.` }
+    ? { path, rule: 'label', message: say('“{label}” is there already. Give this one another label.', { label }) }
     : undefined;
 }
 

@@ -1,4 +1,5 @@
 import { isBlank, type Value } from '../fields/index.ts';
+import { say } from '../languages/index.ts';
 import { type FieldDefinition, findField, type TableDefinition, typeOf } from './table.ts';
 
 /** Text of a title, or a field whose value stands there. */
@@ -25,6 +26,15 @@ export const titleFields = (table: TableDefinition): FieldDefinition[] =>
 /** The fields that a title template names, whether they are there or not. */
 export const titleNames = (title: string): string[] =>
   title.includes('{') ? [...title.matchAll(/\{([a-z][a-z0-9_]*)\}/g)].map(([, name]) => name ?? '') : [title];
+
+/** What is left of a title for somebody who has only some of the fields that it names: one of them, or those without the text between. */
+export function titleWithin(title: string | null, has: (name: string) => boolean): string | null {
+  if (title === null) return null;
+  const names = titleNames(title);
+  const shown = names.filter(has);
+  if (shown.length === names.length) return title;
+  return shown.length === 0 ? null : shown.map((name) => `{${name}}`).join(' ');
+}
 
 /**
  * A record's title in words: `show` gives the text of a linked record. Parts that are blank are left out with the text
@@ -59,7 +69,7 @@ export function writeTitle(
       whole = false;
     }
   }
-  return title === '' ? '(no title)' : title + (whole && closes(between) ? between : '');
+  return title === '' ? say('(no title)') : title + (whole && closes(between) ? between : '');
 }
 
 const startsTemplate = (table: TableDefinition, text: string): boolean => (table.title ?? '').startsWith(text);

@@ -1,5 +1,6 @@
 import { homeOf, tableOfPart, tablesOfForm } from '../destinations/index.ts';
 import { type DefinedForm, isField, isSubform, type PlacedField, type Subform, startsOf } from '../forms/index.ts';
+import { say } from '../languages/index.ts';
 import { sourceOf } from '../narrowing/index.ts';
 import type { Rule } from '../rules/index.ts';
 import { findField, type TableId, type Tables } from '../tables/index.ts';
@@ -40,11 +41,11 @@ function readingsOfDestinations(place: UsePlace, form: DefinedForm): Reading[] {
   const { of = [], links = [], copies = [] } = form.destinations ?? {};
   return [
     ...of.flatMap(({ table, key }) => [
-      { place, words: 'a table that it writes to', table },
-      ...key.map((field) => ofField(place, 'what it finds records by', table, field)),
+      { place, words: say('a table that it writes to'), table },
+      ...key.map((field) => ofField(place, say('what it finds records by'), table, field)),
     ]),
-    ...links.map((one) => ofField(place, 'a link that it writes', tableOfPart(form, one.of), one.field)),
-    ...copies.map((one) => ofField(place, 'a value that goes there', tableOfPart(form, one.of), one.to)),
+    ...links.map((one) => ofField(place, say('a link that it writes'), tableOfPart(form, one.of), one.field)),
+    ...copies.map((one) => ofField(place, say('a value that goes there'), tableOfPart(form, one.of), one.to)),
   ];
 }
 
@@ -53,22 +54,27 @@ function readingsOfVersion(place: UsePlace, form: DefinedForm, forms: readonly U
   const lines = new Map(items.filter(isSubform).map((one) => [one.id, one.table]));
   const bases: Bases = { form: form.table, lines };
   return [
-    { place, words: 'the table that it is over', table: form.table },
+    { place, words: say('the table that it is over'), table: form.table },
     ...form.sections.flatMap((section) =>
-      readingsOfCondition(place, `when ${section.label || 'a section'} is shown`, section.shownWhen, bases),
+      readingsOfCondition(
+        place,
+        say('when {label} is shown', { label: section.label || 'a section' }),
+        section.shownWhen,
+        bases,
+      ),
     ),
     ...items.flatMap((item): Reading[] => {
       if (isField(item)) return ofPlaced(place, item, form.table, bases, tables);
       if (isSubform(item)) return ofLines(place, item, form.table, bases, tables);
-      return item.kind === 'card' ? [ofField(place, 'a reference card', form.table, item.of)] : [];
+      return item.kind === 'card' ? [ofField(place, say('a reference card'), form.table, item.of)] : [];
     }),
     ...ofRules(place, form.rules, bases, tables),
     ...readingsOfDestinations(place, form),
     ...startsOf(form).flatMap(({ label, form: other, pairs }): Reading[] => {
       const target = forms.find((one) => one.id === other)?.draft.table;
       return pairs.flatMap(({ from, to }) => [
-        ...(from === 'self' ? [] : [ofField(place, `the button ${label}`, form.table, from)]),
-        ...(target === undefined ? [] : [ofField(place, `the button ${label}`, target, to)]),
+        ...(from === 'self' ? [] : [ofField(place, say('the button {label}', { label }), form.table, from)]),
+        ...(target === undefined ? [] : [ofField(place, say('the button {label}', { label }), target, to)]),
       ]);
     }),
   ];
@@ -81,28 +87,28 @@ function ofPlaced(place: UsePlace, one: PlacedField, table: TableId, bases: Base
   const { narrowing, fill, initial } = one;
   const choices = { ...bases, column: source?.table };
   return [
-    ofField(place, 'a field on it', table, one.field),
-    ...(narrowing ? readingsOfCondition(place, `what narrows ${label}`, narrowing.where, choices) : []),
+    ofField(place, say('a field on it'), table, one.field),
+    ...(narrowing ? readingsOfCondition(place, say('what narrows {label}', { label }), narrowing.where, choices) : []),
     ...(source && narrowing
       ? [...narrowing.show, ...(narrowing.sort === null ? [] : [narrowing.sort])].map((column) =>
-          ofField(place, `the choices of ${label}`, source.table, column),
+          ofField(place, say('the choices of {label}', { label }), source.table, column),
         )
       : []),
-    ...readingsOfCondition(place, `when ${label} is shown`, one.shownWhen, bases),
-    ...readingsOfCondition(place, `when ${label} is required`, one.requiredWhen, bases),
-    ...readingsOfExpression(place, `the calculation of ${label}`, one.calculation, tables, bases),
+    ...readingsOfCondition(place, say('when {label} is shown', { label }), one.shownWhen, bases),
+    ...readingsOfCondition(place, say('when {label} is required', { label }), one.requiredWhen, bases),
+    ...readingsOfExpression(place, say('the calculation of {label}', { label }), one.calculation, tables, bases),
     ...(initial?.kind === 'calculation'
-      ? readingsOfExpression(place, `the default of ${label}`, initial.source, tables, bases)
+      ? readingsOfExpression(place, say('the default of {label}', { label }), initial.source, tables, bases)
       : initial?.kind === 'value'
-        ? [{ ...ofField(place, `the default of ${label}`, table, one.field), constant: initial.value }]
+        ? [{ ...ofField(place, say('the default of {label}', { label }), table, one.field), constant: initial.value }]
         : []),
     ...(fill
       ? [
-          { place, words: `what ${label} fills from`, table: fill.table },
-          ...(fill.key === null ? [] : [ofField(place, `what ${label} finds by`, fill.table, fill.key)]),
+          { place, words: say('what {label} fills from', { label }), table: fill.table },
+          ...(fill.key === null ? [] : [ofField(place, say('what {label} finds by', { label }), fill.table, fill.key)]),
           ...fill.pairs.flatMap(({ from, to }) => [
-            ...(from === 'self' ? [] : [ofField(place, `what ${label} fills`, fill.table, from)]),
-            ofField(place, `what ${label} fills`, table, to),
+            ...(from === 'self' ? [] : [ofField(place, say('what {label} fills', { label }), fill.table, from)]),
+            ofField(place, say('what {label} fills', { label }), table, to),
           ]),
         ]
       : []),
@@ -112,9 +118,9 @@ function ofPlaced(place: UsePlace, one: PlacedField, table: TableId, bases: Base
 function ofLines(place: UsePlace, one: Subform, enclosing: TableId, outer: Bases, tables: Tables): Reading[] {
   const bases: Bases = { form: one.table, enclosing };
   return [
-    { place, words: 'its lines', table: one.table },
-    ofField(place, 'its lines', one.table, one.link),
-    ...readingsOfCondition(place, 'when its lines are shown', one.shownWhen, outer),
+    { place, words: say('its lines'), table: one.table },
+    ofField(place, say('its lines'), one.table, one.link),
+    ...readingsOfCondition(place, say('when its lines are shown'), one.shownWhen, outer),
     ...one.fields.flatMap((field) => ofPlaced(place, field, one.table, bases, tables)),
     ...ofRules(place, one.rules, bases, tables),
   ];
@@ -123,7 +129,7 @@ function ofLines(place: UsePlace, one: Subform, enclosing: TableId, outer: Bases
 /** What rules read, in the words of their messages. */
 export const ofRules = (place: UsePlace, rules: readonly Rule[], bases: Bases, tables: Tables): Reading[] =>
   rules.flatMap((rule) => {
-    const words = `the rule “${rule.message}”`;
+    const words = say('the rule “{message}”', { message: rule.message });
     return [
       ...(bases.form === undefined ? [] : [ofField(place, words, bases.form, rule.at)]),
       ...readingsOfCondition(place, words, rule.when, bases),

@@ -1,4 +1,5 @@
 import { type LabelLayout, labelPaths } from '../labels/index.ts';
+import { say } from '../languages/index.ts';
 import type { TableId, Tables } from '../tables/index.ts';
 import type { Listing } from '../views/index.ts';
 import { readingsOfListing } from './ofView.ts';
@@ -16,8 +17,8 @@ export interface UsedLabels {
 export function readingsOfLabels({ id, table, label, layout }: UsedLabels): Reading[] {
   const place: UsePlace = { kind: 'labels', id: String(id), label, table };
   return [
-    { place, words: 'the table that they are for', table },
-    ...labelPaths(layout).map((path) => ({ place, words: 'a line of them', table, path })),
+    { place, words: say('the table that they are for'), table },
+    ...labelPaths(layout).map((path) => ({ place, words: say('a line of them'), table, path })),
   ];
 }
 
@@ -35,6 +36,6 @@ export function readingsOfCalendar({ id, table, label, listing, dates }: UsedCal
   const place: UsePlace = { kind: 'calendar', id: String(id), label, table };
   return [
     ...readingsOfListing(place, table, listing, tables),
-    ...dates.map((path) => ({ place, words: 'the date of its events', table, path })),
+    ...dates.map((path) => ({ place, words: say('the date of its events'), table, path })),
   ];
 }

@@ -1,3 +1,4 @@
+import { say } from '../languages/index.ts';
 import { ACTIONS, type Role } from '../rights/index.ts';
 import { ofField, type Reading, readingsOfCondition, type UsePlace } from './reading.ts';
 
@@ -5,14 +6,14 @@ import { ofField, type Reading, readingsOfCondition, type UsePlace } from './rea
 export function readingsOfRole(role: Role): Reading[] {
   const place: UsePlace = { kind: 'role', id: role.id, label: role.label };
   return Object.entries(role.tables).flatMap(([table, rights]): Reading[] => [
-    { place, words: 'rights to it', table },
+    { place, words: say('rights to it'), table },
     ...Object.entries(rights.fields).map(([field, limit]) =>
-      ofField(place, limit === 'hidden' ? 'does not see it' : 'does not write it', table, field),
+      ofField(place, limit === 'hidden' ? say('does not see it') : say('does not write it'), table, field),
     ),
     ...ACTIONS.flatMap((action) => {
       const extent = rights[action];
       return typeof extent === 'object'
-        ? readingsOfCondition(place, `which records it may ${action}`, extent, { column: table })
+        ? readingsOfCondition(place, say('which records it may {action}', { action }), extent, { column: table })
         : [];
     }),
   ]);

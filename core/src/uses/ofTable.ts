@@ -1,4 +1,5 @@
 import { mapOperands } from '../conditions/index.ts';
+import { say } from '../languages/index.ts';
 import { messagePaths } from '../ripples/index.ts';
 import {
   BEFORE,
@@ -18,7 +19,7 @@ import { ofField, type Reading, readingsOfCondition, readingsOfExpression, type 
 
 /** What a ripple reads of the table that it follows, and writes in others. A value before the save is a value of its field. */
 function ofRipple(place: UsePlace, ripple: Ripple, table: TableDefinition, tables: Tables): Reading[] {
-  const words = `the ripple ${ripple.label}`;
+  const words = say('the ripple {label}', { label: ripple.label });
   const own = (path: string): Reading => ({ place, words, table: table.id, path: withoutBefore(path) });
   const when = mapOperands(ripple.when, (operand) =>
     'path' in operand ? { ...operand, path: withoutBefore(operand.path) } : operand,
@@ -55,11 +56,11 @@ export function readingsOfTable(table: TableDefinition, tables: Tables): Reading
   const bases = { form: table.id };
   return [
     ...titleNames(table.title ?? '').flatMap((name) =>
-      name === '' ? [] : [ofField(place, 'the title of its records', table.id, name)],
+      name === '' ? [] : [ofField(place, say('the title of its records'), table.id, name)],
     ),
-    ...table.card.map((path) => ({ place, words: 'its reference card', table: table.id, path })),
+    ...table.card.map((path) => ({ place, words: say('its reference card'), table: table.id, path })),
     ...table.constraints.flatMap((one) =>
-      constraintFields(one).map((field) => ofField(place, 'a rule of the database', table.id, field)),
+      constraintFields(one).map((field) => ofField(place, say('a rule of the database'), table.id, field)),
     ),
     ...ofRules(place, table.rules, bases, tables),
     ...(table.ripples ?? []).flatMap((ripple) => ofRipple(place, ripple, table, tables)),
@@ -68,19 +69,41 @@ export function readingsOfTable(table: TableDefinition, tables: Tables): Reading
       const level = field.settings.level as { table: TableId; column: string } | undefined;
       const { initial } = field;
       return [
-        ...(target === undefined ? [] : [{ place, words: `the link ${field.label}`, table: target }]),
+        ...(target === undefined
+          ? []
+          : [{ place, words: say('the link {label}', { label: field.label }), table: target }]),
         ...(level
           ? [
-              { place, words: `the choices of ${field.label}`, table: level.table },
-              ofField(place, `the choices of ${field.label}`, level.table, level.column),
+              { place, words: say('the choices of {label}', { label: field.label }), table: level.table },
+              ofField(place, say('the choices of {label}', { label: field.label }), level.table, level.column),
             ]
           : []),
-        ...readingsOfCondition(place, `what narrows ${field.label}`, field.narrowing, { ...bases, column: target }),
-        ...readingsOfExpression(place, `the calculation of ${field.label}`, field.calculation, tables, bases),
+        ...readingsOfCondition(place, say('what narrows {label}', { label: field.label }), field.narrowing, {
+          ...bases,
+          column: target,
+        }),
+        ...readingsOfExpression(
+          place,
+          say('the calculation of {label}', { label: field.label }),
+          field.calculation,
+          tables,
+          bases,
+        ),
         ...(initial?.kind === 'calculation'
-          ? readingsOfExpression(place, `the default of ${field.label}`, initial.source, tables, bases)
+          ? readingsOfExpression(
+              place,
+              say('the default of {label}', { label: field.label }),
+              initial.source,
+              tables,
+              bases,
+            )
           : initial?.kind === 'value'
-            ? [{ ...ofField(place, `the default of ${field.label}`, table.id, field.id), constant: initial.value }]
+            ? [
+                {
+                  ...ofField(place, say('the default of {label}', { label: field.label }), table.id, field.id),
+                  constant: initial.value,
+                },
+              ]
             : []),
       ];
     }),

@@ -1,5 +1,6 @@
-import type { TableId, Tables } from '../tables/index.ts';
-import { isAuditColumn, isCalculated, isLinkedFrom, type Listing, linkedFromAt } from '../views/index.ts';
+import { say } from '../languages/index.ts';
+import { fieldAtPath, linkedTable, type TableId, type Tables } from '../tables/index.ts';
+import { isAuditColumn, isCalculated, isLinkedFrom, type Listing, linkedFromAt, shownReads } from '../views/index.ts';
 import { ofField, type Reading, readingsOfCondition, readingsOfExpression, type UsePlace } from './reading.ts';
 
 /** A view as those that look for uses have it. */
@@ -27,13 +28,24 @@ export function readingsOfListing(place: UsePlace, table: TableId, listing: List
     return [{ place, words, table: from.table.id }, ...read];
   };
   return [
-    { place, words: 'the table that it lists', table },
+    { place, words: say('the table that it lists'), table },
     ...listing.columns.flatMap(({ path, calculation }) => [
-      ...at('a column of it', path),
-      ...readingsOfExpression(place, `the column ${calculation?.label}`, calculation?.source, tables, { form: table }),
+      ...at(say('a column of it'), path),
+      ...readingsOfExpression(
+        place,
+        say('the column {label}', { label: calculation?.label ?? '' }),
+        calculation?.source,
+        tables,
+        { form: table },
+      ),
     ]),
-    ...readingsOfCondition(place, 'its filter', listing.filter, { column: table }),
-    ...listing.sort.flatMap(({ path }) => at('what it is sorted by', path)),
-    ...(listing.group === null ? [] : at('what it is grouped by', listing.group)),
+    ...readingsOfCondition(place, say('its filter'), listing.filter, { column: table }),
+    ...listing.sort.flatMap(({ path }) => at(say('what it is sorted by'), path)),
+    ...(listing.group === null ? [] : at(say('what it is grouped by'), listing.group)),
+    ...shownReads(listing.shown).flatMap(({ path, words, of }) => {
+      const lanes = listing.shown.as === 'lanes' ? fieldAtPath(tables, table, listing.shown.lanes.lane) : undefined;
+      const base = of === 'table' ? table : linkedTable(lanes);
+      return base === undefined ? [] : of === 'table' ? at(words, path) : [{ place, words, table: base, path }];
+    }),
   ];
 }

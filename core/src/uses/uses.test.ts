@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { all, type Group, is } from '../conditions/index.ts';
 import { fieldOf, tableOf } from '../fixtures/tables.ts';
 import { COMMON_SHEETS, labelLayoutSchema } from '../labels/index.ts';
-import { plainListing } from '../views/index.ts';
+import { plainListing, shownSchema } from '../views/index.ts';
 import { type UsedThing, type UsedWorld, usesOf } from './index.ts';
 
 const vessel = fieldOf('vessel', 'link', { settings: { table: 'quay_vessels' }, initial: { kind: 'value', value: 7 } });
@@ -61,4 +61,15 @@ test('a field is used by labels that reach it through a link, and by the dates o
   expect(found({ kind: 'field', table: 'quay_stays', field: 'note' })).toContain(
     'calendar Mine: a column of it; the date of its events',
   );
+});
+
+test('a form is used by lanes whose records open in it', () => {
+  const shown = shownSchema.parse({
+    as: 'lanes',
+    lanes: { start: 'arrival', lane: 'vessel', form: 'quay_check_in' },
+  });
+  const lanes = { id: 9, table: 'quay_stays', label: 'Lanes', listing: { ...plainListing(stays), shown } };
+  const among = usesOf({ kind: 'form', form: 'quay_check_in' }, { ...world, views: [lanes] });
+  expect(among.map(({ place, words }) => [place.label, words])).toEqual([['Lanes', ['where its records open']]]);
+  expect(usesOf({ kind: 'form', form: 'quay_other' }, { ...world, views: [lanes] })).toEqual([]);
 });

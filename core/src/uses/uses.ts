@@ -1,6 +1,8 @@
 import { afterSaveOf, feedingWords, startsOf, viewsOfForm } from '../forms/index.ts';
+import { say } from '../languages/index.ts';
 import type { Role } from '../rights/index.ts';
 import { type FieldId, type RecordId, type TableId, type Tables, targetTable } from '../tables/index.ts';
+import { periodSettings } from '../views/index.ts';
 import { readingsOfForm, type UsedForm } from './ofForm.ts';
 import { readingsOfCalendar, readingsOfLabels, type UsedCalendar, type UsedLabels } from './ofLabels.ts';
 import { readingsOfRole } from './ofRole.ts';
@@ -71,7 +73,10 @@ function readUses(thing: Extract<UsedThing, { table: TableId }>, world: UsedWorl
   });
 }
 
-function namedUses(thing: Extract<UsedThing, { kind: 'view' | 'form' }>, { tables, forms, roles }: UsedWorld): Named[] {
+function namedUses(
+  thing: Extract<UsedThing, { kind: 'view' | 'form' }>,
+  { tables, forms, roles, views }: UsedWorld,
+): Named[] {
   const ofForms = forms.flatMap(({ id, draft, live }): Named[] => {
     const place: UsePlace = { kind: 'form', id, label: draft.label };
     return [draft, ...(live ? [live] : [])].flatMap((version): Named[] => {
@@ -81,10 +86,10 @@ function namedUses(thing: Extract<UsedThing, { kind: 'view' | 'form' }>, { table
           .map((use) => ({ place, words: feedingWords(use) }));
       const after = afterSaveOf(version);
       return [
-        ...(after.kind === 'form' && after.form === thing.form ? [{ place, words: 'what follows a save' }] : []),
+        ...(after.kind === 'form' && after.form === thing.form ? [{ place, words: say('what follows a save') }] : []),
         ...startsOf(version)
           .filter((start) => start.form === thing.form)
-          .map(({ label }) => ({ place, words: `the button ${label}` })),
+          .map(({ label }) => ({ place, words: say('the button {label}', { label }) })),
       ];
     });
   });
@@ -92,7 +97,21 @@ function namedUses(thing: Extract<UsedThing, { kind: 'view' | 'form' }>, { table
     thing.kind === 'form'
       ? roles
           .filter((role) => role.closedForms.includes(thing.form))
-          .map((role): Named => ({ place: { kind: 'role', id: role.id, label: role.label }, words: 'does not get it' }))
+          .map(
+            (role): Named => ({
+              place: { kind: 'role', id: role.id, label: role.label },
+              words: say('does not get it'),
+            }),
+          )
       : [];
-  return [...ofForms, ...ofRoles];
+  const ofViews =
+    thing.kind === 'form'
+      ? views
+          .filter(({ listing }) => periodSettings(listing.shown)?.form === thing.form)
+          .map(({ id, table, label }): Named => {
+            const place: UsePlace = { kind: 'view', id: String(id), label, table };
+            return { place, words: say('where its records open') };
+          })
+      : [];
+  return [...ofForms, ...ofRoles, ...ofViews];
 }

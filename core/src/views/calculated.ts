@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { calculationSchema } from '../conditions/index.ts';
 import { type Expression, giveResult, readExpression, resultMisfit } from '../expressions/index.ts';
 import type { Value } from '../fields/index.ts';
+import { sayLater } from '../languages/index.ts';
 import { type FieldDefinition, labelSchema, type TableDefinition, type Tables } from '../tables/index.ts';
 
 /** The types that what a formula gives can be shown as. */
@@ -9,7 +10,7 @@ export const SHOWN_AS = ['decimal', 'text', 'yesNo', 'date', 'dateTime'] as cons
 export const MOST_CALCULATED = 20;
 
 /** A calculated column is known by its number in its listing: `=1`. */
-export const calculatedPathSchema = z.string().regex(/^=[1-9]\d{0,2}$/, 'This is not a column.');
+export const calculatedPathSchema = z.string().regex(/^=[1-9]\d{0,2}$/, sayLater('This is not a column.'));
 export const isCalculated = (path: string): boolean => path.startsWith('=');
 
 /** What a column calculates of each record: *Days* `daysBetween(arrival, departure)` as a number without decimals. */

@@ -1,5 +1,6 @@
 import { isIndexed, isLinking, linksOne } from '../fields/index.ts';
 import { labelAt } from '../forms/index.ts';
+import { say, sayLater } from '../languages/index.ts';
 import {
   type FieldDefinition,
   fieldAtPath,
@@ -10,14 +11,15 @@ import {
 } from '../tables/index.ts';
 import { calculatedField, isCalculated } from './calculated.ts';
 import { isLinkedFrom, linkedFromAt, linkedFromField, linkedFromPaths } from './linkedFrom.ts';
+import { AS_LIST } from './shown.ts';
 import type { Listing, ViewColumn } from './view.ts';
 
 /** Audit fields as a list shows them: who, and the moment. */
 export const AUDIT_COLUMNS = {
-  created_at: { label: 'Added', holds: 'moment' },
-  created_by: { label: 'Added by', holds: 'login' },
-  changed_at: { label: 'Changed', holds: 'moment' },
-  changed_by: { label: 'Changed by', holds: 'login' },
+  created_at: { label: sayLater('Added'), holds: 'moment' },
+  created_by: { label: sayLater('Added by'), holds: 'login' },
+  changed_at: { label: sayLater('Changed'), holds: 'moment' },
+  changed_by: { label: sayLater('Changed by'), holds: 'login' },
 } as const;
 export type AuditColumn = keyof typeof AUDIT_COLUMNS;
 
@@ -30,7 +32,7 @@ export type KnownColumn =
 
 /** What a path stands for in a table; undefined where it is not there, or not seen. */
 export function columnAt(tables: Tables, table: TableId, path: string): KnownColumn | undefined {
-  if (isAuditColumn(path)) return { path, label: AUDIT_COLUMNS[path].label };
+  if (isAuditColumn(path)) return { path, label: say(AUDIT_COLUMNS[path].label) };
   if (isLinkedFrom(path)) {
     const from = linkedFromAt(tables, table, path);
     const field = from && linkedFromField(from, path);
@@ -74,4 +76,5 @@ export const plainListing = (table: TableDefinition): Listing => ({
   sort: [],
   group: null,
   frozen: 1,
+  shown: AS_LIST,
 });

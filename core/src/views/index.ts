@@ -21,6 +21,9 @@ export {
 } from './columns.ts';
 export { isLinkedFrom, type LinkedFrom, linkedFromAt } from './linkedFrom.ts';
 export { auditValue, groupTitle, listedText, summariesUnder } from './listedText.ts';
+export { proposeShown } from './propose.ts';
+export { AS_LIST, periodSettings, type Shown, shownSchema } from './shown.ts';
+export { type ShownRead, shownProblems, shownReads, shownWords } from './shownReads.ts';
 export { formatSummary, SUMMARY_LABELS, summariesOf } from './summaries.ts';
 export {
   type Listing,

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { linksOne } from '../fields/index.ts';
+import { say, sayLater } from '../languages/index.ts';
 import {
   type FieldDefinition,
   findField,
@@ -16,7 +17,7 @@ import {
  */
 export const linkedFromSchema = z
   .string()
-  .regex(/^[a-z][a-z0-9_]*:[a-z][a-z0-9_]*(\.[a-z][a-z0-9_]*)?$/, 'This is not a column.');
+  .regex(/^[a-z][a-z0-9_]*:[a-z][a-z0-9_]*(\.[a-z][a-z0-9_]*)?$/, sayLater('This is not a column.'));
 
 export const isLinkedFrom = (path: string): boolean => path.includes(':');
 
@@ -57,8 +58,10 @@ export function linkedFromField({ table, link, summed }: LinkedFrom, path: strin
   const target = targetTable(link);
   const several = table.fields.filter((field) => linksOne(field) && targetTable(field) === target).length > 1;
   // Which of several links it is goes without saying where there is one.
-  const by = several ? ` by ${link.label}` : '';
-  const label = summed ? `Sum of ${table.label}’ ${summed.label}${by}` : `Number of ${table.label}${by}`;
+  const by = several ? ` ${say('by {label}', { label: link.label })}` : '';
+  const label = summed
+    ? say('Sum of {label}’ {other}{by}', { label: table.label, other: summed.label, by })
+    : say('Number of {label}{by}', { label: table.label, by });
   return {
     ...(summed ?? { ...link, type: 'wholeNumber', settings: {} }),
     id: path,

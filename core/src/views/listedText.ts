@@ -1,4 +1,5 @@
 import { formatMoment, isLinking, type Value, type Values } from '../fields/index.ts';
+import { say } from '../languages/index.ts';
 import { typeOf } from '../tables/index.ts';
 import { AUDIT_COLUMNS, type AuditColumn, isAuditColumn, type KnownColumn } from './columns.ts';
 import { formatSummary, SUMMARY_LABELS } from './summaries.ts';
@@ -54,7 +55,7 @@ export function groupTitle(
   column: KnownColumn | undefined,
 ): string {
   if (title !== null) return title;
-  if (value === null || column?.field === undefined) return `without ${column?.label ?? ''}`;
+  if (value === null || column?.field === undefined) return say('without {label}', { label: column?.label ?? '' });
   return typeOf(column.field).format(value, column.field.settings);
 }
 
@@ -68,7 +69,7 @@ export function summariesUnder(
     columns.flatMap(({ path, summary }): [string, string][] => {
       const column = known.find((one) => one.path === path);
       const words = summary && column ? formatSummary(column, summary, values[path] ?? null) : '';
-      return summary && words !== '' ? [[path, `${SUMMARY_LABELS[summary]} ${words}`]] : [];
+      return summary && words !== '' ? [[path, `${say(SUMMARY_LABELS[summary])} ${words}`]] : [];
     }),
   );
 }

@@ -1,4 +1,5 @@
 import type { Value } from '../fields/index.ts';
+import { sayLater } from '../languages/index.ts';
 import { formatCount, formatNumber } from '../office/index.ts';
 import { typeOf } from '../tables/index.ts';
 import { isCalculated } from './calculated.ts';
@@ -6,11 +7,11 @@ import type { KnownColumn } from './columns.ts';
 import { SUMMARIES, type Summary } from './view.ts';
 
 export const SUMMARY_LABELS: Readonly<Record<Summary, string>> = {
-  filled: 'filled',
-  sum: 'sum',
-  average: 'average',
-  least: 'least',
-  most: 'most',
+  filled: sayLater('filled'),
+  sum: sayLater('sum'),
+  average: sayLater('average'),
+  least: sayLater('least'),
+  most: sayLater('most'),
 };
 
 const ORDERED: readonly string[] = ['number', 'date', 'dateTime', 'time'];

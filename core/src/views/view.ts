@@ -1,8 +1,10 @@
 import { z } from 'zod';
 import { EVERYTHING, groupSchema, pathSchema } from '../conditions/index.ts';
+import { sayLater } from '../languages/index.ts';
 import { labelSchema } from '../tables/index.ts';
 import { calculatedPathSchema, columnCalculationSchema } from './calculated.ts';
 import { linkedFromSchema } from './linkedFrom.ts';
+import { AS_LIST, shownSchema } from './shown.ts';
 
 /** More columns than this are no working list. */
 const MOST_COLUMNS = 60;
@@ -38,7 +40,7 @@ export type ViewSort = z.infer<typeof sortSchema>;
 
 /** Which records of a table are listed, in which order, and what is shown of each. */
 export const listingSchema = z.strictObject({
-  columns: z.array(columnSchema).min(1, 'Choose at least one column.').max(MOST_COLUMNS),
+  columns: z.array(columnSchema).min(1, sayLater('Choose at least one column.')).max(MOST_COLUMNS),
   /** Conditions on the columns of a record, on today and on who asks. */
   filter: groupSchema.default(EVERYTHING),
   /** The first sorts; the next ones decide among equals, and the order of entry at last. None: the newest first. */
@@ -47,6 +49,7 @@ export const listingSchema = z.strictObject({
   group: pathSchema.nullable().default(null),
   /** How many columns, from the first on, stay in sight while the others are scrolled sideways. */
   frozen: z.int().min(0).max(MOST_FROZEN).default(1),
+  shown: shownSchema.default(AS_LIST),
 });
 export type Listing = z.infer<typeof listingSchema>;
 
@@ -55,13 +58,20 @@ export type Listing = z.infer<typeof listingSchema>;
  * departure is before today, the longest overdue first.
  */
 export const viewDefinitionSchema = z.strictObject({
-  label: labelSchema.pipe(z.string().max(60, 'At most 60 characters fit.')),
+  label: labelSchema.pipe(z.string().max(60, sayLater('At most 60 characters fit.'))),
   ...listingSchema.shape,
   /** For everybody in the cabinet; otherwise for who made it. */
   shared: z.boolean().default(false),
   /** The roles, by id, that it is shared with; null for all of them. Who builds has every shared view. */
-  roles: z.array(z.string().min(1).max(60)).min(1, 'Choose at least one role.').max(50).nullable().default(null),
+  roles: z
+    .array(z.string().min(1).max(60))
+    .min(1, sayLater('Choose at least one role.'))
+    .max(50)
+    .nullable()
+    .default(null),
   /** Its table opens on it; one shared view of a table. */
   opens: z.boolean().default(false),
+  /** It stands on the Home of everybody who has it; a shared view. */
+  home: z.boolean().default(false),
 });
 export type ViewDefinition = z.infer<typeof viewDefinitionSchema>;

@@ -1,6 +1,7 @@
 import { beforeAll, expect, test } from 'vitest';
 import { all, type Group, is, questionsOf, withAnswers } from '../conditions/index.ts';
 import { loadExpressions } from '../expressions/index.ts';
+import { testField as field } from '../fixtures/testField.ts';
 import type { FieldDefinition, TableDefinition } from '../tables/index.ts';
 import {
   columnAt,
@@ -17,18 +18,6 @@ import {
   viewDefinitionSchema,
 } from './index.ts';
 
-const field = (id: string, label: string, type: string, settings = {}): FieldDefinition => ({
-  id,
-  label,
-  type,
-  settings,
-  required: false,
-  unique: false,
-  help: '',
-  initial: null,
-  calculation: null,
-  narrowing: null,
-});
 const table = (id: string, label: string, fields: FieldDefinition[]): TableDefinition => ({
   id,
   cabinet: 'quay',

@@ -1,8 +1,11 @@
 import { type Condition, describeCondition, type Group } from '../conditions/index.ts';
 import { namesOf } from '../forms/index.ts';
 import type { FieldChange } from '../history/index.ts';
+import { say } from '../languages/index.ts';
 import { fieldAtPath, type TableId, type Tables, targetTable } from '../tables/index.ts';
 import { AUDIT_COLUMNS, columnAt, isAuditColumn } from './columns.ts';
+import { shownSchema } from './shown.ts';
+import { shownWords } from './shownReads.ts';
 import { SUMMARY_LABELS } from './summaries.ts';
 import type { ViewDefinition, ViewSort } from './view.ts';
 
@@ -20,14 +23,17 @@ export function filterWords(
   const names = namesOf({ tables, table, choices: table, titles });
   return describeCondition(filter, {
     ...names,
-    nameOf: (one) => ('path' in one && isAuditColumn(one.path) ? AUDIT_COLUMNS[one.path].label : names.nameOf(one)),
+    nameOf: (one) =>
+      'path' in one && isAuditColumn(one.path) ? say(AUDIT_COLUMNS[one.path].label) : names.nameOf(one),
   });
 }
 
 /** `Arrival, newest first`. */
 const sortWords = (tables: Tables, table: TableId, sort: readonly ViewSort[]): string =>
   sort
-    .map(({ path, direction }) => `${columnWords(tables, table, path)}${direction === 'down' ? ', descending' : ''}`)
+    .map(
+      ({ path, direction }) => `${columnWords(tables, table, path)}${direction === 'down' ? say(', descending') : ''}`,
+    )
     .join('; ');
 
 /** What the lines of a ledger hold of a view. */
@@ -38,10 +44,12 @@ export interface CapturedView {
   readonly definition?: Pick<ViewDefinition, 'columns' | 'filter' | 'sort'> & {
     readonly frozen?: number;
     readonly group?: string | null;
+    readonly shown?: unknown;
   };
   readonly shared?: boolean;
   readonly roles?: readonly string[] | null;
   readonly opens?: boolean;
+  readonly home?: boolean | null;
 }
 
 /** What a line changed in a view of a table, in words; nothing of it can be put back from there. */
@@ -67,9 +75,10 @@ function partsOf(
 ): Map<string, string> {
   const parts = new Map<string, string>();
   if (view?.label !== undefined) parts.set('Label', view.label);
-  if (view?.shared !== undefined) parts.set('Shared', view.shared ? 'with everybody' : '');
+  if (view?.shared !== undefined) parts.set('Shared', view.shared ? say('with everybody') : '');
   if (view?.roles !== undefined) parts.set('Roles', view.roles?.join(', ') ?? '');
   if (view?.opens !== undefined) parts.set('Table opens on it', view.opens ? 'yes' : '');
+  if (view?.home !== undefined) parts.set('On everybody’s Home', view.home ? 'yes' : '');
   const { definition } = view ?? {};
   if (!definition) return parts;
   parts.set(
@@ -77,18 +86,24 @@ function partsOf(
     definition.columns
       .map(
         ({ path, summary, calculation }) =>
-          `${calculation ? `${calculation.label} = ${calculation.source}` : columnWords(tables, table, path)}${summary ? ` (${SUMMARY_LABELS[summary]})` : ''}`,
+          `${calculation ? `${calculation.label} = ${calculation.source}` : columnWords(tables, table, path)}${summary ? ` (${say(SUMMARY_LABELS[summary])})` : ''}`,
       )
       .join(', '),
   );
   const widths = definition.columns.flatMap(({ path, width, calculation }) =>
-    width === undefined ? [] : [`${calculation?.label ?? columnWords(tables, table, path)} ${width} px`],
+    width === undefined
+      ? []
+      : [say('{label} {width} px', { label: calculation?.label ?? columnWords(tables, table, path), width })],
   );
   parts.set('Widths', widths.join(', '));
   if (definition.frozen !== undefined && definition.frozen !== 1)
     parts.set('Columns that stay in sight', String(definition.frozen));
   parts.set('Filter', filterWords(definition.filter, table, tables, titles));
   if (definition.group) parts.set('Grouped by', columnWords(tables, table, definition.group));
+  const of = tables.get(table);
+  // A line leaves out what is null: the schema puts it back.
+  const shown = shownSchema.safeParse(definition.shown);
+  if (shown.success && of) parts.set('Shown as', shownWords(shown.data, of, tables));
   parts.set('Sorted by', sortWords(tables, table, definition.sort));
   return parts;
 }

@@ -1,5 +1,6 @@
 import { timingSafeEqual } from 'node:crypto';
 import type { Contract, Need, Right } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import type { PublicPage } from '@fiche/core/pages';
 import {
   ACTIONS,
@@ -12,6 +13,7 @@ import {
 } from '@fiche/core/rights';
 import type { TableDefinition } from '@fiche/core/tables';
 import type { FastifyRequest } from 'fastify';
+import type { WalPosition } from '../database/index.ts';
 import { asSeenBy, type Definitions, withinCabinet } from '../definitions/index.ts';
 import { limit, notFound, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
@@ -25,6 +27,7 @@ const MOST_OF_TOKEN = 600;
 interface Allowed {
   readonly caller: Caller;
   readonly definitions: Definitions;
+  readonly walPosition: WalPosition | null;
   readonly page?: PublicPage;
 }
 
@@ -39,12 +42,13 @@ export async function allow(
   contract: Contract,
   params: Readonly<Record<string, string>>,
 ): Promise<Allowed> {
-  const { caller, revisions } = await findCaller(services.databases.app, credentialOf(request));
+  const { caller, revisions, walPosition } = await findCaller(services.databases, credentialOf(request));
   const all = await services.definitions.current(revisions);
   if (contract.needs === 'nobody') {
     const page = [...all.forms.values()].find((form) => form.slug !== null && form.slug === params.slug);
     return {
       caller,
+      walPosition,
       definitions: page ? withinCabinet(all, page.cabinet) : all,
       ...(page?.live?.page ? { page: page.live.page } : {}),
     };
@@ -53,32 +57,36 @@ export async function allow(
     throw new Refusal(
       401,
       caller.credential.startsWith(TOKEN)
-        ? 'This token is not valid: it was revoked, has expired, or was never made.'
-        : 'Sign in first. Nothing you typed is lost.',
+        ? say('This token is not valid: it was revoked, has expired, or was never made.')
+        : say('Sign in first. Nothing you typed is lost.'),
     );
   if (caller.token) await limit(request, `token:${caller.token.id}`, MOST_OF_TOKEN, 60);
   else if (contract.method !== 'GET') requirePageToken(request, caller);
   if (contract.needs === 'account') {
-    if (caller.token) throw new Refusal(403, 'A token cannot do this: it is for people who are signed in.');
-    return { caller, definitions: all };
+    if (caller.token) throw new Refusal(403, say('A token cannot do this: it is for people who are signed in.'));
+    return { caller, walPosition, definitions: all };
   }
   const cabinet = cabinetOf(all, params);
   const membership = caller.memberships.get(cabinet);
-  if (!membership) throw notFound('This cabinet');
+  if (!membership) throw notFound(say('This cabinet'));
   if (membership.lacksFactor)
     throw new Refusal(
       403,
-      `Your role, ${membership.roleLabel}, works with a second factor only. Add one under Your account, then go on.`,
+      say('Your role, {roleLabel}, works with a second factor only. Add one under Your account, then go on.', {
+        roleLabel: membership.roleLabel,
+      }),
     );
   if (caller.seesAs === cabinet && contract.method !== 'GET' && !contract.reads)
     throw new Refusal(
       403,
-      `You see the cabinet as the role ${membership.roleLabel} has it: nothing can be changed. Leave that first.`,
+      say('You see the cabinet as the role {roleLabel} has it: nothing can be changed. Leave that first.', {
+        roleLabel: membership.roleLabel,
+      }),
     );
   requireTableOfToken(caller, all, params);
   const definitions = asSeenBy(all, cabinet, membership.role, caller.login);
   requireNeed(definitions, contract.needs, params);
-  return { caller, definitions };
+  return { caller, walPosition, definitions };
 }
 
 /** A cookie alone does not write: the page has to show the session's token, which another site cannot read. */
@@ -86,7 +94,7 @@ function requirePageToken(request: FastifyRequest, caller: Caller): void {
   const sent = Buffer.from(String(request.headers['x-fiche-csrf'] ?? ''));
   const held = Buffer.from(caller.csrf);
   if (sent.length !== held.length || !timingSafeEqual(sent, held))
-    throw new Refusal(403, 'This page is out of date. Reload it and try again.');
+    throw new Refusal(403, say('This page is out of date. Reload it and try again.'));
 }
 
 function cabinetOf(definitions: Definitions, params: Readonly<Record<string, string>>): string {
@@ -95,7 +103,7 @@ function cabinetOf(definitions: Definitions, params: Readonly<Record<string, str
   const found =
     table !== undefined ? definitions.tables.get(table)?.cabinet : definitions.forms.get(form ?? '')?.cabinet;
   if (found !== undefined) return found;
-  throw notFound(table !== undefined ? 'This table' : form !== undefined ? 'This form' : 'This cabinet');
+  throw notFound(table !== undefined ? say('This table') : form !== undefined ? say('This form') : say('This cabinet'));
 }
 
 /** Checks that a token limited to tables is used for one of these, or for a form over one. Throws 403. */
@@ -107,7 +115,7 @@ function requireTableOfToken(
   if (!token?.tables) return;
   const asked = table ?? definitions.forms.get(form ?? '')?.table;
   if (asked === undefined || !token.tables.includes(asked))
-    throw new Refusal(403, `This token is limited to ${token.tables.join(', ')}.`);
+    throw new Refusal(403, say('This token is limited to {list}.', { list: token.tables.join(', ') }));
 }
 
 const isAction = (need: Need): need is Action => (ACTIONS as readonly string[]).includes(need);
@@ -127,7 +135,7 @@ function requireNeed(definitions: Definitions, need: Need, params: Readonly<Reco
   }
   const asked = definitions.tables.get(id);
   // What a role does not see is not there for it.
-  if (!asked) throw notFound(table === undefined ? 'This form' : 'This table');
+  if (!asked) throw notFound(table === undefined ? say('This form') : say('This table'));
   if (need === 'fill') requireOneOf(definitions, asked, ['see', 'add']);
   else if (need === 'history') requireHistory(definitions, asked);
   else if (isAction(need)) requireOneOf(definitions, asked, [need]);
@@ -144,7 +152,7 @@ function requireHistory({ seen }: Definitions, table: TableDefinition): void {
 }
 
 const refused = (role: string, what: string): Refusal =>
-  new Refusal(403, `Your role, ${role}, may not ${what}. Ask an administrator for the right.`);
+  new Refusal(403, say('Your role, {role}, may not {what}. Ask an administrator for the right.', { role, what }));
 
 /** What each right is called in a sentence. */
 const RIGHT_WORDS: Readonly<Record<Right, string>> = {
@@ -168,7 +176,10 @@ const RIGHT_WORDS: Readonly<Record<Right, string>> = {
  */
 export function requireWriteRight(definitions: Definitions, table: TableDefinition, action: Action): void {
   if (table.kind === 'list' && definitions.seen && !definitions.seen.role.rights.includes('build'))
-    throw new Refusal(403, `${table.label} is an option list. Only who may build forms changes its choices.`);
+    throw new Refusal(
+      403,
+      say('{label} is an option list. Only who may build forms changes its choices.', { label: table.label }),
+    );
   requireOneOf(definitions, table, [action]);
 }
 

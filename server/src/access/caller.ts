@@ -1,5 +1,5 @@
 import { CABINET_RIGHTS, type CabinetRight } from '@fiche/core/rights';
-import { ask, type Database } from '../database/index.ts';
+import { ask, type Databases, type WalPosition, walPositionSql } from '../database/index.ts';
 import { TOKEN } from './credential.ts';
 import { Together } from './together.ts';
 
@@ -54,13 +54,18 @@ interface SessionRow {
     | { cabinet: string; label: string; role: string; roleLabel: string; rights: string[]; needsFactor: boolean }[]
     | null;
   revisions: Record<string, number> | null;
+  walPosition: WalPosition | null;
 }
 
-/** A caller, and the revision of every cabinet’s definitions. */
+/** A caller, the revision of every cabinet’s definitions, and how far the primary was: what they read from a standby has to be as far. */
 interface Found {
   readonly caller: Caller;
   readonly revisions: Record<string, number>;
+  /** Null where there is no standby. */
+  readonly walPosition: WalPosition | null;
 }
+
+type Connections = Pick<Databases, 'app' | 'standbys'>;
 
 /** Requests of one pool that come together ask together. */
 const asking = new WeakMap<object, Together<Found>>();
@@ -69,13 +74,14 @@ const asking = new WeakMap<object, Together<Found>>();
  * The caller of a credential, and the revision of every cabinet's definitions: what every request asks first. It is
  * asked after the request has come, so that a right that was withdrawn before counts.
  */
-export function findCaller(app: Database, credential: string): Promise<Found> {
-  const known = asking.get(app) ?? new Together<Found>((hashes) => findCallers(app, hashes));
-  asking.set(app, known);
+export function findCaller(databases: Connections, credential: string): Promise<Found> {
+  const known = asking.get(databases.app) ?? new Together<Found>((hashes) => findCallers(databases, hashes));
+  asking.set(databases.app, known);
   return known.of(credential);
 }
 
-async function findCallers(app: Database, credentials: readonly string[]): Promise<Map<string, Found>> {
+async function findCallers(databases: Connections, credentials: readonly string[]): Promise<Map<string, Found>> {
+  const { app } = databases;
   const rows = await ask<SessionRow>(
     app,
     `SELECT asked.hash, a.login, a.display_name, s.csrf, coalesce(s.touch_due, t.touch_due) AS touch_due, t.id AS token, t.name AS token_name, t.tables AS token_tables,
@@ -84,7 +90,7 @@ async function findCallers(app: Database, credentials: readonly string[]): Promi
         FROM (SELECT m.cabinet, CASE WHEN m.cabinet = s.as_cabinet THEN s.as_role ELSE m.role END AS role FROM fiche.membership m WHERE m.login = a.login
           UNION ALL SELECT t.cabinet, t.role WHERE t.id IS NOT NULL) m
         JOIN fiche.cabinet c ON c.id = m.cabinet JOIN fiche.role r ON r.cabinet = m.cabinet AND r.id = m.role) AS memberships,
-       (SELECT json_object_agg(id, revision) FROM fiche.cabinet) AS revisions
+       (SELECT json_object_agg(id, revision) FROM fiche.cabinet) AS revisions, ${walPositionSql(databases)} AS walPosition
      FROM unnest(?::text[]) AS asked(hash)
      LEFT JOIN LATERAL fiche.session_of(asked.hash) s ON true
      LEFT JOIN LATERAL fiche.token_of(substring(asked.hash FROM '^${TOKEN}(.*)$')) t ON true
@@ -100,9 +106,10 @@ async function findCallers(app: Database, credentials: readonly string[]): Promi
 }
 
 function foundIn(row: SessionRow): Found {
+  const { walPosition } = row;
   const revisions = row.revisions ?? {};
   const login = row.login ?? (row.token_name === null ? null : `${TOKEN}${row.token_name}`);
-  if (login === null) return { caller: { ...NOBODY, credential: row.hash }, revisions };
+  if (login === null) return { caller: { ...NOBODY, credential: row.hash }, revisions, walPosition };
   const memberships = (row.memberships ?? []).map(({ needsFactor, ...one }) => ({
     ...one,
     rights: CABINET_RIGHTS.filter((right) => one.rights.includes(right)),
@@ -120,5 +127,6 @@ function foundIn(row: SessionRow): Found {
       ...(row.as_cabinet === null ? {} : { seesAs: row.as_cabinet }),
     },
     revisions,
+    walPosition,
   };
 }

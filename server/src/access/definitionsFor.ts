@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import type { Database, Transaction } from '../database/index.ts';
 import { asSeenBy, type Definitions, loadDefinitions } from '../definitions/index.ts';
 import { Refusal } from '../http/index.ts';
@@ -19,6 +20,6 @@ export async function definitionsFor(
       : 'SELECT role FROM fiche.membership WHERE login = ? AND cabinet = ?',
     [token ? account.slice(TOKEN.length) : account, cabinet],
   );
-  if (!rows[0]) throw new Refusal(403, `${account} is not of this cabinet any more.`);
+  if (!rows[0]) throw new Refusal(403, say('{account} is not of this cabinet any more.', { account }));
   return asSeenBy(await loadDefinitions(database), cabinet, rows[0].role, account);
 }

@@ -214,12 +214,12 @@ describe('a public page tells no more than it shows', () => {
 });
 
 describe('a database that is busy', () => {
-  test('answers 503 or 409 in time, and health answers throughout', async () => {
+  test('answers 503 or 409 in time, and readiness answers throughout', async () => {
     const lock = await owner().transaction();
     await lock.raw('LOCK TABLE data.quay_berths IN ACCESS EXCLUSIVE MODE');
     const begun = performance.now();
     const waiting = Array.from({ length: 25 }, () => clerk.call('GET', '/api/tables/quay_berths/records'));
-    const health = await office.anonymous.call('GET', '/api/health');
+    const health = await office.anonymous.call('GET', '/api/ready');
     expect([health.status, performance.now() - begun < 1_000]).toEqual([200, true]);
     const answers = await Promise.all(waiting);
     await lock.rollback();

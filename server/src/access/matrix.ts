@@ -24,10 +24,12 @@ export const CALLERS = [
  */
 export const MATRIX = `
 GET    /api/health                                                  +++++++++
+GET    /api/ready                                                   +++++++++
 GET    /api/openapi.json                                            +++++++++
 GET    /api/schemas/cabinet-file.json                               +++++++++
 POST   /api/session                                                 +++++++++
 GET    /api/session                                                 +++++++++
+GET    /api/languages                                               +++++++++
 PUT    /api/session/seen-as                                         -+++++++x
 DELETE /api/session/seen-as                                         -+++++++x
 POST   /api/first-administrator                                     +++++++++
@@ -47,9 +49,13 @@ DELETE /api/account/sessions/{session}                              -0000000x
 POST   /api/cabinets                                                -+++++++x
 GET    /api/cabinets/{cabinet}                                      -++++++0x
 PATCH  /api/cabinets/{cabinet}                                      -+xxxxx0x
+GET    /api/cabinets/{cabinet}/operation                            -+xxxxx0x
 PUT    /api/cabinets/{cabinet}/office                               -+xxxxx0x
 GET    /api/cabinets/{cabinet}/find                                 -++++++0x
+GET    /api/cabinets/{cabinet}/as-of                                -++++++0x
 GET    /api/cabinets/{cabinet}/overview                             -++++++0x
+GET    /api/cabinets/{cabinet}/home                                 -++++++0x
+PUT    /api/cabinets/{cabinet}/home                                 -++++++0x
 GET    /api/cabinets/{cabinet}/ledger                               -+x+xxx0x
 POST   /api/cabinets/{cabinet}/verifications                        -+x+xxx0x
 GET    /api/cabinets/{cabinet}/ledger/lines                         -+x+xxx0x
@@ -77,6 +83,7 @@ DELETE /api/cabinets/{cabinet}/accounts/{login}/second-factor       -0xxxxx0x
 GET    /api/cabinets/{cabinet}/roles                                -+xxxxx0x
 POST   /api/cabinets/{cabinet}/roles                                -+xxxxx0x
 PUT    /api/cabinets/{cabinet}/roles/{role}                         -+xxxxx0x
+POST   /api/cabinets/{cabinet}/roles/{role}/replay                  -+xxxxx0x
 DELETE /api/cabinets/{cabinet}/roles/{role}                         -0xxxxx0x
 GET    /api/cabinets/{cabinet}/tokens                               -+xxxxx0x
 POST   /api/cabinets/{cabinet}/tokens                               -+xxxxx0x
@@ -163,6 +170,11 @@ PUT    /api/tables/{table}/views/{view}/watch                       -0000000x
 DELETE /api/tables/{table}/views/{view}/watch                       -++++++0x
 GET    /api/tables/{table}/views/{view}/records                     -00000000
 GET    /api/tables/{table}/views/{view}/export                      -00000000
+GET    /api/tables/{table}/views/{view}/figures                     -00000000
+GET    /api/tables/{table}/views/{view}/periods                     -++++++0+
+POST   /api/tables/{table}/figures                                  -++++++0+
+POST   /api/tables/{table}/periods                                  -++++++0+
+POST   /api/tables/{table}/free-lanes                               -++++++0+
 POST   /api/tables/{table}/changes                                  -++++++0+
 GET    /api/tables/{table}/changes/{change}                         -00000000
 POST   /api/tables/{table}/changes/{change}/run                     -++++++0+
@@ -184,6 +196,7 @@ POST   /api/tables/{table}/calendars                                -++++++0+
 DELETE /api/tables/{table}/calendars/{calendar}                     -00000000
 POST   /api/tables/{table}/duplicates                               -++++++0+
 POST   /api/tables/{table}/compare                                  -++++++0+
+POST   /api/tables/{table}/saves/{transaction}/put-back             -++++++0+
 POST   /api/tables/{table}/merges                                   -++x+++0+
 POST   /api/tables/{table}/exports                                  -++++++0+
 POST   /api/tables/{table}/exports @vessels                         -+++x++0x
@@ -207,6 +220,8 @@ GET    /api/tables/{table}/records/{id}/everything @near            -++++++0+
 GET    /api/tables/{table}/records/{id}/everything @far             -+++00+0+
 GET    /api/tables/{table}/records/{id}/linking @near               -++++++0+
 GET    /api/tables/{table}/records/{id}/linking @far                -+++00+0+
+GET    /api/tables/{table}/records/{id}/place @near                 -++++++0+
+GET    /api/tables/{table}/records/{id}/place @far                  -+++00+0+
 GET    /api/tables/{table}/records/{id}/events @far                 -+++00+0+
 POST   /api/tables/{table}/records/{id}/archive @near               -++x+++0+
 POST   /api/tables/{table}/records/{id}/archive @far                -++x00+0+

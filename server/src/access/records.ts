@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { relation } from '@fiche/core/queries';
 import { type Action, limitSql, rightTo, type Verdict } from '@fiche/core/rights';
 import type { RecordId, TableDefinition } from '@fiche/core/tables';
@@ -37,12 +38,19 @@ export async function requireRecords(
     `SELECT ${sees} AS sees, ${may} AS may FROM ${relation(table.id)} r WHERE r.id = ANY(?)`,
     [[...records]],
   );
-  if (action !== 'add' && rows.some((row) => !row.sees)) throw notFound(`This record of ${table.label}`);
+  if (action !== 'add' && rows.some((row) => !row.sees))
+    throw notFound(say('This record of {label}', { label: table.label }));
   if (rows.some((row) => !row.may))
     throw new Refusal(
       403,
       action === 'add'
-        ? `Your role may add to ${table.label} only records of its own range, and this is none. Look at its fields, or ask an administrator.`
-        : `Your role may not ${action} this record of ${table.label}. Ask an administrator for the right.`,
+        ? say(
+            'Your role may add to {label} only records of its own range, and this is none. Look at its fields, or ask an administrator.',
+            { label: table.label },
+          )
+        : say('Your role may not {action} this record of {label}. Ask an administrator for the right.', {
+            action,
+            label: table.label,
+          }),
     );
 }

@@ -1,4 +1,5 @@
 import type { Problem } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 
 /** Deeper nesting than any definition has; what reads it recursively must not run out of stack. */
 const DEEPEST = 80;
@@ -15,13 +16,17 @@ export function unsoundPart(sent: unknown): Problem | undefined {
   for (let next = open.pop(); next; next = open.pop()) {
     const { part, path, depth } = next;
     if (typeof part === 'string' && UNSTORABLE.test(part))
-      return { path, rule: 'text', message: 'This text has a character that cannot be stored. Type it again.' };
+      return { path, rule: 'text', message: say('This text has a character that cannot be stored. Type it again.') };
     if (typeof part !== 'object' || part === null) continue;
     if (depth >= DEEPEST)
-      return { path: path.slice(0, 200), rule: 'depth', message: `This is nested more than ${DEEPEST} deep.` };
+      return {
+        path: path.slice(0, 200),
+        rule: 'depth',
+        message: say('This is nested more than {deepest} deep.', { deepest: DEEPEST }),
+      };
     for (const [key, value] of Object.entries(part)) {
       if (UNSTORABLE.test(key))
-        return { path, rule: 'text', message: 'A name has a character that cannot be stored. Send it without.' };
+        return { path, rule: 'text', message: say('A name has a character that cannot be stored. Send it without.') };
       open.push({ part: value, path: path === '' ? key : `${path}.${key}`, depth: depth + 1 });
     }
   }

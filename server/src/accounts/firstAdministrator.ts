@@ -1,4 +1,5 @@
 import { randomBytes } from 'node:crypto';
+import { say } from '@fiche/core/languages';
 import type { Office } from '@fiche/core/office';
 import { CABINET_RIGHTS, FIRST_ROLES } from '@fiche/core/rights';
 import { labelTaken, nameFrom } from '@fiche/core/tables';
@@ -64,13 +65,13 @@ export async function makeFirstAdministrator(owner: Database, first: FirstAdmini
     if (used === 0 || !(await lacksAdministrator(transaction)))
       throw new Refusal(
         403,
-        'This link is used up or too old. Restart the server: it prints another while there is no administrator.',
+        say('This link is used up or too old. Restart the server: it prints another while there is no administrator.'),
       );
     const wrong = passwordProblem(first.password, first.login);
     if (wrong !== undefined) throw unacceptable([{ path: 'password', rule: 'password', message: wrong }]);
     if (await transaction('fiche.account').where({ login: first.login }).first('login'))
       throw unacceptable([
-        { path: 'login', rule: 'unique', message: 'There is an account with this login. Choose another.' },
+        { path: 'login', rule: 'unique', message: say('There is an account with this login. Choose another.') },
       ]);
     const cabinets = await transaction('fiche.cabinet').select('id', 'label');
     const taken = labelTaken(

@@ -1,4 +1,5 @@
 import type { PersonView } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { type CabinetRight, covers, type RoleDefinition, rightsAnywhere } from '@fiche/core/rights';
 import type { Caller } from '../access/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
@@ -84,8 +85,9 @@ export async function invitePerson(
       {
         path: 'login',
         rule: 'unique',
-        message:
+        message: say(
           'There is an account with this login. A login is never used again: choose another, or add that account to the cabinet.',
+        ),
       },
     ]);
   await addAccount(owner, login, displayName, null, email);
@@ -100,9 +102,9 @@ export async function addPerson(owner: Transaction, manager: Manager, login: str
   const open = await owner('fiche.account').where({ login }).whereNull('closed_at').first('login');
   const theirs = memberships.some((one) => rightsIn(manager.caller, one.cabinet).includes('people'));
   // An account that was removed from its last cabinet can be added again by whoever manages people.
-  if (!open || (memberships.length > 0 && !theirs)) throw notFound('This account');
+  if (!open || (memberships.length > 0 && !theirs)) throw notFound(say('This account'));
   if (memberships.some((one) => one.cabinet === manager.cabinet))
-    throw new Refusal(409, `${login} is in this cabinet already. Change the role there.`);
+    throw new Refusal(409, say('{login} is in this cabinet already. Change the role there.', { login }));
   await addMembership(owner, login, manager.cabinet, role);
   await renewStreams(owner, login);
 }
@@ -135,7 +137,7 @@ export async function changePerson(
   if (Object.keys(account).length > 0) {
     requireAccountManager(manager, login, cabinets);
     if (closed === true && login === manager.caller.login)
-      throw new Refusal(409, 'You cannot close your own account. Ask somebody else who manages people.');
+      throw new Refusal(409, say('You cannot close your own account. Ask somebody else who manages people.'));
     await owner('fiche.account').where({ login }).update(account);
   }
   if (closed === true) {
@@ -158,7 +160,7 @@ export async function removePerson(owner: Transaction, manager: Manager, login: 
 export async function makeLinkFor(owner: Transaction, manager: Manager, login: string, mail: MailSettings) {
   requireAccountManager(manager, login, await requireMember(owner, manager, login));
   const account = await owner('fiche.account').where({ login }).first('password_hash', 'closed_at');
-  if (account?.closed_at) throw new Refusal(409, `The account ${login} is closed. Open it again first.`);
+  if (account?.closed_at) throw new Refusal(409, say('The account {login} is closed. Open it again first.', { login }));
   return makePasswordLink(
     owner,
     login,
@@ -170,7 +172,8 @@ export async function makeLinkFor(owner: Transaction, manager: Manager, login: s
 /** Removes the second factor of somebody who has lost it. As the owner, in a transaction. */
 export async function removeFactorOf(owner: Transaction, manager: Manager, login: string): Promise<void> {
   requireAccountManager(manager, login, await requireMember(owner, manager, login));
-  if (!(await removeSecondFactor(owner, login))) throw new Refusal(409, `${login} has no second factor.`);
+  if (!(await removeSecondFactor(owner, login)))
+    throw new Refusal(409, say('{login} has no second factor.', { login }));
 }
 
 /**
@@ -186,19 +189,25 @@ async function requireMember(owner: Transaction, manager: Manager, login: string
     .where({ login })
     .select('cabinet', 'role');
   const here = memberships.find((one) => one.cabinet === manager.cabinet);
-  if (!here) throw notFound('This account');
+  if (!here) throw notFound(say('This account'));
   const role = await findRole(owner, manager.cabinet, here.role);
   if (role && !mayGive(manager, role))
-    throw new Refusal(403, `${login} may do more in this cabinet than you. Ask somebody who may do all of it.`);
+    throw new Refusal(
+      403,
+      say('{login} may do more in this cabinet than you. Ask somebody who may do all of it.', { login }),
+    );
   return memberships.map((one) => one.cabinet);
 }
 
 /** Checks that the caller may give a role. Throws 422 for one that is not there, 403 for one that allows more than they may. */
 export async function requireGivableRole(owner: Transaction, manager: Manager, id: string): Promise<void> {
   const role = await findRole(owner, manager.cabinet, id);
-  if (!role) throw unacceptable([{ path: 'role', rule: 'role', message: 'Choose a role of the list.' }]);
+  if (!role) throw unacceptable([{ path: 'role', rule: 'role', message: say('Choose a role of the list.') }]);
   if (!mayGive(manager, role))
-    throw new Refusal(403, `The role ${role.label} allows more than you may do here: somebody else has to give it.`);
+    throw new Refusal(
+      403,
+      say('The role {label} allows more than you may do here: somebody else has to give it.', { label: role.label }),
+    );
 }
 
 /** Checks that the caller manages the people of all cabinets of an account. Throws 403. */
@@ -206,7 +215,9 @@ function requireAccountManager({ caller }: Manager, login: string, cabinets: rea
   if (!mayManage(caller, cabinets))
     throw new Refusal(
       403,
-      `${login} belongs to another cabinet as well, whose people you do not manage. Ask an administrator of both.`,
+      say('{login} belongs to another cabinet as well, whose people you do not manage. Ask an administrator of both.', {
+        login,
+      }),
     );
 }
 
@@ -221,6 +232,8 @@ export async function requireManagers(owner: Transaction, cabinets: readonly str
   if (rows[0])
     throw new Refusal(
       409,
-      `Nobody could manage the people of ${rows[0].label} any more. Give somebody else a role that may, first.`,
+      say('Nobody could manage the people of {label} any more. Give somebody else a role that may, first.', {
+        label: rows[0].label,
+      }),
     );
 }

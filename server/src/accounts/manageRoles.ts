@@ -1,4 +1,5 @@
 import type { ListedRole } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { type Role, type RoleDefinition, roleProblems, unfillableForms } from '@fiche/core/rights';
 import { labelTaken, nameFrom } from '@fiche/core/tables';
 import { TOKEN } from '../access/index.ts';
@@ -47,7 +48,7 @@ export async function createRole(
 ): Promise<Role> {
   const { cabinet } = manager;
   const source = await findRole(owner, cabinet, from);
-  if (!source) throw unacceptable([{ path: 'from', rule: 'role', message: 'Choose a role of the list.' }]);
+  if (!source) throw unacceptable([{ path: 'from', rule: 'role', message: say('Choose a role of the list.') }]);
   requireMayGive(manager, source);
   await requireFreeLabel(owner, cabinet, label);
   const taken: { id: string }[] = await owner('fiche.role').where({ cabinet }).select('id');
@@ -71,11 +72,14 @@ export async function changeRole(
 ): Promise<Role> {
   const { cabinet, definitions } = manager;
   const before = await findRole(owner, cabinet, id);
-  if (!before) throw notFound('This role');
+  if (!before) throw notFound(say('This role'));
   if (before.revision !== revision)
     throw new Refusal(
       409,
-      `Somebody else has changed the role ${before.label} meanwhile. It is shown as it is now: look, then make your change again.`,
+      say(
+        'Somebody else has changed the role {label} meanwhile. It is shown as it is now: look, then make your change again.',
+        { label: before.label },
+      ),
     );
   requireMayGive(manager, before);
   requireMayGive(manager, definition);
@@ -92,7 +96,7 @@ export async function changeRole(
 export async function deleteRole(owner: Transaction, manager: Manager, id: string): Promise<void> {
   const { cabinet } = manager;
   const role = await findRole(owner, cabinet, id);
-  if (!role) throw notFound('This role');
+  if (!role) throw notFound(say('This role'));
   requireMayGive(manager, role);
   const people = await owner('fiche.membership').where({ cabinet, role: id }).select('login');
   const tokens = await owner('fiche.token').where({ cabinet, role: id }).select('name');
@@ -100,7 +104,12 @@ export async function deleteRole(owner: Transaction, manager: Manager, id: strin
   if (having.length > 0)
     throw new Refusal(
       409,
-      `${having.slice(0, 3).join(', ')}${having.length > 3 ? ` and ${having.length - 3} more` : ''} ${having.length === 1 ? 'has' : 'have'} the role ${role.label}, or had it. Only a role that nobody has can be deleted.`,
+      say('{list}{count} {more} the role {label}, or had it. Only a role that nobody has can be deleted.', {
+        list: having.slice(0, 3).join(', '),
+        count: having.length > 3 ? ` and ${having.length - 3} more` : '',
+        more: having.length === 1 ? 'has' : 'have',
+        label: role.label,
+      }),
     );
   await owner('fiche.role').where({ cabinet, id }).delete();
   // Whoever sees the cabinet as this role sees it as their own again.
@@ -116,7 +125,9 @@ function requireMayGive({ definitions }: Manager, role: RoleDefinition): void {
   if (mayGive({ definitions }, role)) return;
   throw new Refusal(
     403,
-    `The role ${role.label} would allow more than you may do here: somebody who may do all of it has to change it.`,
+    say('The role {label} would allow more than you may do here: somebody who may do all of it has to change it.', {
+      label: role.label,
+    }),
   );
 }
 

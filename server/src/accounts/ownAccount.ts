@@ -1,4 +1,5 @@
 import { routes } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import type { FastifyInstance, FastifyRequest } from 'fastify';
 import { route, SESSION_COOKIE, tokenHash } from '../access/index.ts';
 import { asActor } from '../database/index.ts';
@@ -27,7 +28,7 @@ export function ownAccountRoutes(app: FastifyInstance, services: Services): void
   ): Promise<void> => {
     const wasRight = await countSignIn(request, services.databases.app, login);
     if (!(await passwordIsRight(await findPasswordHash(owner, login), password)))
-      throw unacceptable([{ path, rule: 'password', message: 'This is not your present password.' }]);
+      throw unacceptable([{ path, rule: 'password', message: say('This is not your present password.') }]);
     await wasRight();
   };
 
@@ -95,7 +96,7 @@ export function ownAccountRoutes(app: FastifyInstance, services: Services): void
   route(app, services, routes.endOwnSession, async ({ params, caller }) => {
     const id = Number(params.session);
     if (!Number.isSafeInteger(id) || (await endSessions(owner, caller.login ?? '', { id })) === 0)
-      throw notFound('This session');
+      throw notFound(say('This session'));
     return {};
   });
 

@@ -1,6 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import type { PasswordLink } from '@fiche/core/api';
 import { formatMoment } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { invitationMail, resetMail } from '@fiche/core/messages';
 import { tokenHash } from '../access/index.ts';
 import { asActor, type Database, type Transaction } from '../database/index.ts';
@@ -89,7 +90,7 @@ export async function accountOfLink(owner: Database | Transaction, token: string
     [tokenHash(token)],
   );
   if (rows[0]) return rows[0];
-  throw new Refusal(403, 'This link is used up or too old. Ask whoever sent it for another.');
+  throw new Refusal(403, say('This link is used up or too old. Ask whoever sent it for another.'));
 }
 
 /** Sets a password by a link, which is used up with it; every session of the account ends. */

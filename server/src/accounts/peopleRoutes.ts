@@ -1,8 +1,11 @@
 import { routes } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
+import { roleProblems } from '@fiche/core/rights';
 import type { FastifyInstance } from 'fastify';
 import { type Call, route } from '../access/index.ts';
 import { asActor, type Transaction } from '../database/index.ts';
 import { touchCabinet } from '../definitions/index.ts';
+import { notFound, unacceptable } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import {
   addPerson,
@@ -15,6 +18,7 @@ import {
   removePerson,
 } from './managePeople.ts';
 import { changeRole, createRole, deleteRole, listRoles } from './manageRoles.ts';
+import { replayRole } from './replayRole.ts';
 import { listTokens, makeToken, revokeToken } from './tokens.ts';
 
 /** The people of a cabinet: who is in it, as what, and their accounts; and the tokens of programs. */
@@ -45,6 +49,12 @@ export function peopleRoutes(app: FastifyInstance, services: Services): void {
   route(app, services, routes.changeRole, (call) =>
     manage(call, (transaction, manager) => changeRole(transaction, manager, call.params.role ?? '', call.body)),
   );
+  route(app, services, routes.replayRole, ({ params: { cabinet = '', role = '' }, definitions, body }) => {
+    if (!definitions.roles.get(cabinet)?.has(role)) throw notFound(say('This role'));
+    const problems = roleProblems(body.definition, (definitions.seen?.whole ?? definitions).tables);
+    if (problems.length > 0) throw unacceptable(problems);
+    return replayRole(services.databases.work.app, definitions, cabinet, role, body.definition);
+  });
   route(app, services, routes.deleteRole, async (call) => {
     await manage(call, (transaction, manager) => deleteRole(transaction, manager, call.params.role ?? ''));
     return {};

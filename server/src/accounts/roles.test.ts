@@ -163,3 +163,32 @@ test('a builder sees the cabinet as a role has it, without changing anything, an
     ['Seen as a role', 'harbourmaster as First harbour', 'add'],
   ]);
 });
+
+test('what people saved is held against a role before it is saved: rights, fields, and the records as they are', async () => {
+  const saved = await addStay(office, 'quayclerk', { harbour: 1, note: 'kept' });
+  await addStay(office, 'quayclerk', { harbour: 2, note: 'far' });
+  const { role } = await listed('clerk');
+  const { id: _id, revision: _revision, ...definition } = role;
+  const tried = async (rights: Partial<RoleDefinition['others']>, as = master) =>
+    as.call('POST', `${at}/clerk/replay`, {
+      definition: { ...definition, tables: { quay_stays: { ...definition.others, ...rights } } },
+    });
+  const { looked, refused } = (await tried({})).body;
+  expect([looked >= 2, refused]).toEqual([true, 0]);
+  const adding = (await tried({ add: 'none' })).body;
+  expect(adding).toMatchObject({ looked, refused: expect.any(Number) });
+  expect(adding.reasons).toContainEqual({
+    table: 'quay_stays',
+    message: 'The role may not add records of Stays.',
+    saves: adding.refused,
+    examples: expect.arrayContaining([{ record: saved, title: expect.any(String), account: 'quayclerk' }]),
+  });
+  const noted = (await tried({ fields: { note: 'readOnly' } })).body.reasons;
+  expect(noted).toMatchObject([{ message: 'Note is read-only.', examples: expect.any(Array) }]);
+  const near = (await tried({ add: IN_FIRST_HARBOUR })).body.reasons;
+  expect(near).toMatchObject([{ message: 'It is not among the records that the role may work on.', saves: 1 }]);
+  expect((await tried({}, clerk)).status).toBe(403);
+  expect((await master.call('POST', `${at}/nobody/replay`, { definition })).status).toBe(404);
+  // Nothing was written.
+  expect((await listed('clerk')).role).toEqual(role);
+});

@@ -1,10 +1,12 @@
 import { routes } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { NO_ROLE, rightsAnywhere } from '@fiche/core/rights';
 import type { FastifyInstance } from 'fastify';
 import { type Caller, findCaller, route, SESSION_COOKIE, tokenHash } from '../access/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { announceEnd } from '../events/index.ts';
 import { addressOf, limit, Refusal } from '../http/index.ts';
+import { officeLanguageOf } from '../languages/index.ts';
 import type { Services } from '../services.ts';
 import { makeFirstAdministrator } from './firstAdministrator.ts';
 import { ownAccountRoutes } from './ownAccount.ts';
@@ -54,7 +56,7 @@ export function accountRoutes(app: FastifyInstance, services: Services): void {
     // Everybody knows the sample office's password: elsewhere it opens nothing.
     const known = !services.sample && body.password === SAMPLE_PASSWORD;
     if (!(await passwordIsRight(stored, body.password)) || known)
-      throw new Refusal(401, 'The login or the password is not right. Check both and try again.');
+      throw new Refusal(401, say('The login or the password is not right. Check both and try again.'));
     await requireSecondFactor(services.databases.owner, login, body.code);
     await wasRight();
     const agent = String(request.headers['user-agent'] ?? '');
@@ -65,7 +67,7 @@ export function accountRoutes(app: FastifyInstance, services: Services): void {
       sameSite: 'strict',
       secure: services.secureCookies,
     });
-    return view((await findCaller(services.databases.app, tokenHash(token))).caller, definitions);
+    return view((await findCaller(services.databases, tokenHash(token))).caller, definitions);
   });
 
   route(app, services, routes.makeFirstAdministrator, async ({ body, request }) => {
@@ -93,6 +95,11 @@ export function accountRoutes(app: FastifyInstance, services: Services): void {
   route(app, services, routes.stopSeeingAs, async ({ caller }) => {
     await stopSeeingAs(services.databases.owner, caller);
     return {};
+  });
+  route(app, services, routes.officeLanguage, async ({ request }) => {
+    const { languages } = services;
+    const language = officeLanguageOf(languages, request);
+    return { language, languages: [...languages.names], texts: { ...languages.texts.get(language) } };
   });
   route(app, services, routes.whoAmI, async ({ caller, definitions }) => view(caller, definitions));
 

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { Secret, TOTP } from 'otpauth';
 import { tokenHash } from '../access/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
@@ -26,7 +27,7 @@ export async function beginSecondFactor(owner: Transaction, login: string) {
      ON CONFLICT (login) DO UPDATE SET secret = excluded.secret, last_step = NULL WHERE f.confirmed_at IS NULL`,
     [login, secret.base32],
   );
-  if (rowCount === 0) throw new Refusal(409, 'This account has a second factor already. Remove it first.');
+  if (rowCount === 0) throw new Refusal(409, say('This account has a second factor already. Remove it first.'));
   return { secret: secret.base32, uri: totpOf(login, secret).toString() };
 }
 
@@ -34,7 +35,7 @@ export async function beginSecondFactor(owner: Transaction, login: string) {
 export async function confirmSecondFactor(owner: Transaction, login: string, code: string): Promise<string[]> {
   if (!(await useCode(owner, login, code)))
     throw unacceptable([
-      { path: 'code', rule: 'secondFactor', message: 'This code is not right. Type the one that is shown now.' },
+      { path: 'code', rule: 'secondFactor', message: say('This code is not right. Type the one that is shown now.') },
     ]);
   await owner('fiche.second_factor')
     .where({ login })

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import type { Caller } from '../access/index.ts';
 import { asActor, type Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
@@ -17,11 +18,12 @@ export async function seeAs(
   { cabinet, role }: { readonly cabinet: string; readonly role: string },
 ): Promise<void> {
   const membership = caller.memberships.get(cabinet);
-  if (!membership) throw notFound('This cabinet');
-  if (!roles.get(cabinet)?.has(role)) throw notFound('This role');
-  if (caller.seesAs !== undefined) throw new Refusal(409, 'You see a cabinet as a role already. Leave that first.');
+  if (!membership) throw notFound(say('This cabinet'));
+  if (!roles.get(cabinet)?.has(role)) throw notFound(say('This role'));
+  if (caller.seesAs !== undefined)
+    throw new Refusal(409, say('You see a cabinet as a role already. Leave that first.'));
   if (!membership.rights.includes('build') || membership.lacksFactor)
-    throw new Refusal(403, 'Only who may build forms here sees the cabinet as a role has it.');
+    throw new Refusal(403, say('Only who may build forms here sees the cabinet as a role has it.'));
   const login = caller.login ?? '';
   await asActor(owner, { name: login, through }, async (transaction) => {
     await transaction.raw(

@@ -1,5 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import type { TokenView } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { TOKEN, tokenHash } from '../access/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
@@ -34,13 +35,15 @@ export async function makeToken(
   await requireGivableRole(owner, manager, wanted.role);
   const unknown = wanted.tables?.find((id) => tables.get(id)?.cabinet !== manager.cabinet);
   if (unknown !== undefined)
-    throw unacceptable([{ path: 'tables', rule: 'table', message: `${unknown} is not a table of this cabinet.` }]);
+    throw unacceptable([
+      { path: 'tables', rule: 'table', message: say('{unknown} is not a table of this cabinet.', { unknown }) },
+    ]);
   if (await owner('fiche.token').where({ name: wanted.name }).first('id'))
     throw unacceptable([
       {
         path: 'name',
         rule: 'unique',
-        message: 'There is or was a token of this name; it stands in histories. Choose another.',
+        message: say('There is or was a token of this name; it stands in histories. Choose another.'),
       },
     ]);
   const token = `fiche_${randomBytes(24).toString('base64url')}`;
@@ -59,7 +62,9 @@ export async function makeToken(
     ] as string[],
   );
   if (rows[0]?.over)
-    throw unacceptable([{ path: 'until', rule: 'until', message: 'This day is over. Choose a later one, or none.' }]);
+    throw unacceptable([
+      { path: 'until', rule: 'until', message: say('This day is over. Choose a later one, or none.') },
+    ]);
   return { id: rows[0]?.id ?? 0, token };
 }
 
@@ -70,6 +75,6 @@ export async function revokeToken(owner: Transaction, { cabinet }: Manager, id: 
     .whereNull('revoked_at')
     .update({ revoked_at: owner.raw('fiche.moment()') })
     .returning('token_hash');
-  if (!rows[0]) throw notFound('This token');
+  if (!rows[0]) throw notFound(say('This token'));
   await announceEnd(owner, `${TOKEN}${rows[0].token_hash}`);
 }

@@ -1,5 +1,6 @@
 import type { PersonalLinkView } from '@fiche/core/api';
 import { tablesOfForm } from '@fiche/core/destinations';
+import { say } from '@fiche/core/languages';
 import {
   findField,
   type IdOfForm,
@@ -25,7 +26,9 @@ export function tableOfLinks({ tables }: Definitions, { live }: StoredForm): Tab
   if (table) return table;
   throw new Refusal(
     409,
-    'The published page does not open by personal links. Choose that in the settings of the page, publish, then make the links.',
+    say(
+      'The published page does not open by personal links. Choose that in the settings of the page, publish, then make the links.',
+    ),
   );
 }
 
@@ -105,7 +108,7 @@ export async function makeLinks(
 export async function withdrawLink(owner: Database, actor: Actor, form: IdOfForm, id: number): Promise<void> {
   await asActor(owner, actor, async (transaction) => {
     const changed = await transaction('fiche.personal_link').where({ id, form_id: form }).update({ withdrawn: true });
-    if (changed === 0) throw notFound('This personal link');
+    if (changed === 0) throw notFound(say('This personal link'));
   });
 }
 

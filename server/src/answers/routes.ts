@@ -1,6 +1,7 @@
 import { Readable } from 'node:stream';
 import { routes } from '@fiche/core/api';
 import { holdsAddress } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import { rightTo } from '@fiche/core/rights';
 import type { RecordId, TableDefinition } from '@fiche/core/tables';
@@ -38,7 +39,7 @@ export function answerRoutes(app: FastifyInstance, services: Services): void {
   const answersAsked = ({ params, definitions }: CallOnForm) => {
     const form = findForm(definitions, params.form ?? '');
     const table = definitions.tables.get(form.draft.table);
-    if (!table) throw notFound('The table of this form');
+    if (!table) throw notFound(say('The table of this form'));
     return { form: form.id, table, label: form.draft.label };
   };
 
@@ -98,8 +99,8 @@ function personalLinkRoutes(app: FastifyInstance, services: Services): void {
     const { body, request, caller, definitions } = call;
     const field = table.fields.find((one) => one.id === body.to);
     if (!field || !holdsAddress(field))
-      throw new Refusal(422, `Choose a field of ${table.label} that holds an e-mail address.`, [
-        { path: 'to', rule: 'field', message: 'This is no e-mail field.' },
+      throw new Refusal(422, say('Choose a field of {label} that holds an e-mail address.', { label: table.label }), [
+        { path: 'to', rule: 'field', message: say('This is no e-mail field.') },
       ]);
     await limit(request, `links:${caller.login}`, MAILINGS_AN_HOUR, 3_600);
     const { links } = await personalLinks(
@@ -132,7 +133,7 @@ async function recordsForLinks(
   const { app } = databases;
   const asking = definitions.seen?.asking ?? { account: caller.login ?? '', now: civilNow() };
   const seen = view === null ? undefined : await seenView(app, definitions, table.id, caller.login ?? '', view);
-  if (view !== null && !seen) throw notFound('This view');
+  if (view !== null && !seen) throw notFound(say('This view'));
   const page = { after: 0, limit: MOST_LINKS + 1 };
   const all = async (): Promise<RecordId[]> => {
     const where = 'r.archived_at IS NULL ORDER BY r.id LIMIT ?';
@@ -149,5 +150,10 @@ async function recordsForLinks(
       )
     : await all();
   if (found.length <= MOST_LINKS) return found;
-  throw new Refusal(422, `At most ${MOST_LINKS} links are made at once. Choose a view that finds fewer records.`);
+  throw new Refusal(
+    422,
+    say('At most {mostLinks} links are made at once. Choose a view that finds fewer records.', {
+      mostLinks: MOST_LINKS,
+    }),
+  );
 }

@@ -1,4 +1,5 @@
 import { routes } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { NO_ROLE } from '@fiche/core/rights';
 import { labelTaken, nameFrom } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
@@ -19,7 +20,7 @@ export function cabinetRoutes(app: FastifyInstance, services: Services): void {
 
   route(app, services, routes.createCabinet, async ({ body, caller, definitions }) => {
     if (![...caller.memberships.values()].some((one) => one.rights.includes('build')))
-      throw new Refusal(403, 'Your role does not allow making a cabinet. Ask an administrator.');
+      throw new Refusal(403, say('Your role does not allow making a cabinet. Ask an administrator.'));
     const taken = labelTaken(
       body.label,
       [...definitions.cabinets.values()].map((one) => one.label),
@@ -38,7 +39,7 @@ export function cabinetRoutes(app: FastifyInstance, services: Services): void {
 
   route(app, services, routes.changeCabinet, async ({ params, body, caller, definitions }) => {
     const cabinet = definitions.cabinets.get(params.cabinet ?? '');
-    if (!cabinet) throw notFound('This cabinet');
+    if (!cabinet) throw notFound(say('This cabinet'));
     const { label, archived, ...plain } = body;
     const others = [...definitions.cabinets.values()].filter((one) => one !== cabinet).map((one) => one.label);
     const taken = label === undefined ? undefined : labelTaken(label, others, 'label');
@@ -73,7 +74,7 @@ export function cabinetRoutes(app: FastifyInstance, services: Services): void {
 
   route(app, services, routes.openCabinet, async ({ params, definitions }) => {
     const cabinet = definitions.cabinets.get(params.cabinet ?? '');
-    if (!cabinet) throw notFound('This cabinet');
+    if (!cabinet) throw notFound(say('This cabinet'));
     const role = definitions.seen?.role;
     const builds = hasRight(definitions, 'build');
     const roles = [...(definitions.roles.get(cabinet.id)?.values() ?? [])];

@@ -1,4 +1,5 @@
 import { routes } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import type { FastifyInstance } from 'fastify';
 import { needRight, route } from '../access/index.ts';
 import type { Definitions } from '../definitions/index.ts';
@@ -16,13 +17,13 @@ export function taskRoutes(app: FastifyInstance, services: Services): void {
   }));
   route(app, services, routes.readTask, async ({ params, caller, definitions }) => {
     const task = await tasks.view(Number(params.task), params.cabinet);
-    if (!tells(definitions, caller.login, task)) throw notFound('This task');
+    if (!tells(definitions, caller.login, task)) throw notFound(say('This task'));
     return task;
   });
   route(app, services, routes.cancelTask, async ({ params, caller, definitions }) => {
     const cabinet = params.cabinet ?? '';
     const task = await tasks.view(Number(params.task), cabinet);
-    if (!tells(definitions, caller.login, task)) throw notFound('This task');
+    if (!tells(definitions, caller.login, task)) throw notFound(say('This task'));
     // One's own work, or anybody's for who may build.
     if (task.account !== caller.login) needRight(definitions, 'build');
     return tasks.cancel(task.id, cabinet);

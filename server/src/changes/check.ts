@@ -2,6 +2,7 @@ import type { RecordView } from '@fiche/core/api';
 import { changesOf, originsOf, reasonsGiven } from '@fiche/core/entry';
 import type { Values } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import { relation } from '@fiche/core/queries';
 import type { FieldId, TableDefinition, Tables } from '@fiche/core/tables';
@@ -27,7 +28,7 @@ export async function openPlan(app: Database, row: PlanRow) {
   const seen = definitions.tables.get(row.table);
   const whole: Tables = definitions.seen?.whole.tables ?? definitions.tables;
   const table = seen && whole.get(row.table);
-  if (!table) throw notFound('This table');
+  if (!table) throw notFound(say('This table'));
   const form = prepared(definitions, tableForm(definitions, row.table));
   const source = await openSource({ app, definitions, table, form, account: row.account }, row);
   requireWriteRight(definitions, table, actionOf(source.kind));

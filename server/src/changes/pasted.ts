@@ -2,6 +2,7 @@ import type { RecordView } from '@fiche/core/api';
 import type { PastedRows } from '@fiche/core/changes';
 import { holdsFiles, isLinking, type Value } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import {
   type FieldDefinition,
   findField,
@@ -84,7 +85,7 @@ export class PastedBlock {
   intentOf({ id, archived }: RecordView): Intent {
     const row = this.read.get(id);
     if (!row || !this.rows.has(id)) return { kind: 'same' };
-    if (archived) return { kind: 'refused', path: '', message: 'It is archived. Restore it first.' };
+    if (archived) return { kind: 'refused', path: '', message: say('It is archived. Restore it first.') };
     const [problem] = row.problems;
     if (problem) return { kind: 'refused', path: problem.column, message: problem.message };
     return {

@@ -1,13 +1,51 @@
 import type { ChangeCounts, ChangePlan } from '@fiche/core/changes';
 import type { Problem } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import type { RecordId, TableId } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
 import { notFound } from '../http/index.ts';
 
-/** What a plan does: what a person chose, or putting back a change that was written. */
-export type StoredPlan = ChangePlan | { readonly putBack: number; readonly reasons: ChangePlan['reasons'] };
+/** One part of a large save, such as an import: what it added to a table, or what it changed there. */
+export interface SavedPart {
+  readonly transaction: number;
+  /** Its moment in milliseconds, where transactions hold saves of several. */
+  readonly at?: string | undefined;
+  readonly part: 'added' | 'changed';
+}
 
-export const isPutBack = (plan: StoredPlan): plan is Extract<StoredPlan, { putBack: number }> => 'putBack' in plan;
+/** What a plan does: what a person chose, or putting back a change that was written, by its number, or a part of another save. */
+export type StoredPlan =
+  | ChangePlan
+  | {
+      readonly putBack: number | null;
+      readonly of?: SavedPart | undefined;
+      readonly reasons: ChangePlan['reasons'];
+    };
+
+export const isPutBack = (plan: StoredPlan): plan is Extract<StoredPlan, { putBack: number | null }> =>
+  'putBack' in plan;
+
+type Done = 'set' | 'archive' | 'restore';
+const undone = (done: Done): Done => (done === 'archive' ? 'restore' : done === 'restore' ? 'archive' : 'set');
+
+/** What a written plan of a table did with its records. */
+async function kindOf(database: Database | Transaction, table: TableId, written: StoredPlan): Promise<Done> {
+  if (!isPutBack(written)) {
+    const { kind } = written.what;
+    return kind === 'archive' || kind === 'restore' ? kind : 'set';
+  }
+  // What a save added was archived.
+  if (written.of) return written.of.part === 'added' ? 'archive' : 'set';
+  const before = written.putBack === null ? undefined : await findWritten(database, table, written.putBack);
+  return before ? kindOfPutBack(database, table, before.what) : 'set';
+}
+
+/** What putting a written plan of a table back does with its records; that of a put back does what was done at first. */
+export const kindOfPutBack = async (
+  database: Database | Transaction,
+  table: TableId,
+  written: StoredPlan,
+): Promise<Done> => undone(await kindOf(database, table, written));
 
 /** A record as it is, and as it would be: the columns that change, as the database keeps them. */
 export interface ChangedRecord {
@@ -75,7 +113,7 @@ export async function findPlan(
       )
     : { rows: [] };
   const [row] = rows;
-  if (!row) throw notFound('This change');
+  if (!row) throw notFound(say('This change'));
   return row;
 }
 

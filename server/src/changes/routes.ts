@@ -1,18 +1,19 @@
 import { routes } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import type { TableDefinition } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
 import { type Call, requireWriteRight, route } from '../access/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
-import { openPlan } from './check.ts';
-import { addPlan, findPlan, findWritten, isPutBack, type PlanRow, type StoredPlan } from './plans.ts';
+import { actionOf, openPlan } from './check.ts';
+import { addPlan, findPlan, findWritten, isPutBack, kindOfPutBack, type PlanRow, type StoredPlan } from './plans.ts';
 import { changeView } from './preview.ts';
 
 type Asked = Pick<Call<unknown, unknown>, 'params' | 'caller' | 'definitions'>;
 
 const tableOf = ({ params, definitions }: Asked): TableDefinition => {
   const table = definitions.tables.get(params.table ?? '');
-  if (!table) throw notFound('This table');
+  if (!table) throw notFound(say('This table'));
   return table;
 };
 const numbered = ({ params }: Asked): number => Number(params.change);
@@ -60,7 +61,7 @@ export function changeRoutes(app: FastifyInstance, services: Services): void {
   route(app, services, routes.runChange, async (call) => {
     const table = tableOf(call);
     const row = await planOf(call);
-    if (row.state === 'planned') throw new Refusal(409, 'Check the change first.');
+    if (row.state === 'planned') throw new Refusal(409, say('Check the change first.'));
     const task = {
       cabinet: table.cabinet,
       table: table.id,
@@ -75,9 +76,16 @@ export function changeRoutes(app: FastifyInstance, services: Services): void {
   route(app, services, routes.putBackChange, async (call) => {
     const table = tableOf(call);
     const written = await findWritten(databases.app, table.id, numbered(call));
-    if (!written) throw notFound('This change');
-    const archives = !isPutBack(written.what) && written.what.what.kind !== 'set';
-    requireWriteRight(call.definitions, table, archives ? 'archive' : 'change');
+    if (!written) throw notFound(say('This change'));
+    requireWriteRight(call.definitions, table, actionOf(await kindOfPutBack(databases.app, table.id, written.what)));
     return begin(call, { putBack: written.id, reasons: call.body.reasons });
+  });
+
+  route(app, services, routes.putBackPart, async (call) => {
+    const { reasons, at, part } = call.body;
+    const transaction = Number(call.params.transaction);
+    if (!Number.isSafeInteger(transaction)) throw notFound(say('This save'));
+    requireWriteRight(call.definitions, tableOf(call), part === 'added' ? 'archive' : 'change');
+    return begin(call, { putBack: null, of: { transaction, at, part }, reasons });
   });
 }

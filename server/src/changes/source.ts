@@ -2,21 +2,21 @@ import type { RecordView } from '@fiche/core/api';
 import { type ChangePlan, prepareSettings } from '@fiche/core/changes';
 import { sameValue, type Value } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import { recordsOf } from '@fiche/core/queries';
-import { rightTo } from '@fiche/core/rights';
+import { rightTo, rightToHistory } from '@fiche/core/rights';
 import { type FieldId, findField, type RecordId, type TableDefinition, typeOf } from '@fiche/core/tables';
+import { callersLimit } from '../access/index.ts';
 import type { Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { Refusal, unacceptable } from '../http/index.ts';
 import type { WantedFacts } from '../records/index.ts';
 import { countListed, listedIds } from '../views/index.ts';
+import { BATCH, type CapturedLine, type CapturedLines, linesOf } from './capturedLines.ts';
 import type { Intent } from './intent.ts';
 import { PastedBlock, pastedFields } from './pasted.ts';
-import { findWritten, isPutBack, type PlanRow, type WrittenChange } from './plans.ts';
-
-/** Records that are read, decided and staged at a time. */
-const BATCH = 500;
+import { findWritten, isPutBack, kindOfPutBack, type PlanRow } from './plans.ts';
 
 /** The records of a change, batch by batch, and what is to become of each. */
 export interface ChangeSource {
@@ -43,9 +43,21 @@ interface Opened {
 /** Opens what a plan reads. Throws 422 at the place of what cannot be, 404 for a change that is not there. */
 export async function openSource(opened: Opened, { plan }: PlanRow): Promise<ChangeSource> {
   if (!isPutBack(plan)) return plannedSource(opened, plan);
-  const written = await findWritten(opened.app, opened.table.id, plan.putBack);
-  if (!written) throw new Refusal(404, 'This change is not there any more.');
-  return putBackSource(opened, written);
+  if (plan.of)
+    return putBackSource(
+      opened,
+      linesOf(opened.app, opened.table.id, plan.of),
+      plan.of.part === 'added' ? 'archive' : 'set',
+      true,
+    );
+  const written = plan.putBack === null ? undefined : await findWritten(opened.app, opened.table.id, plan.putBack);
+  if (!written) throw new Refusal(404, say('This change is not there any more.'));
+  const { what, transaction, counts } = written;
+  return putBackSource(
+    opened,
+    { ...linesOf(opened.app, opened.table.id, { transaction }), total: async () => counts.change },
+    await kindOfPutBack(opened.app, opened.table.id, what),
+  );
 }
 
 function plannedSource(opened: Opened, { what, records }: ChangePlan): ChangeSource {
@@ -106,7 +118,7 @@ function plannedSource(opened: Opened, { what, records }: ChangePlan): ChangeSou
     batches,
     intentOf: ({ archived, values, linked }) =>
       archived
-        ? { kind: 'refused', path: '', message: 'It is archived. Restore it first.' }
+        ? { kind: 'refused', path: '', message: say('It is archived. Restore it first.') }
         : { kind: 'set', values: settings.valuesOf({ form, account, now, values, linked, hidden: {} }) },
   };
 }
@@ -115,44 +127,40 @@ function plannedSource(opened: Opened, { what, records }: ChangePlan): ChangeSou
 function requireSettable({ seen }: Definitions, table: TableDefinition, id: FieldId): void {
   const field = findField(table, id);
   if (field && seen && rightTo(seen.role, 'change', table, id) === 'no')
-    throw new Refusal(403, `Your role may not change ${field.label}. Choose another field.`);
+    throw new Refusal(403, say('Your role may not change {label}. Choose another field.', { label: field.label }));
 }
 
-/** Those of some records that the caller sees. */
-async function seenAmong({ app, definitions, table }: Opened, ids: readonly RecordId[]): Promise<RecordId[]> {
+/** Those of some records that the caller sees, and that meet a further condition. */
+async function seenAmong(
+  { app, definitions, table }: Opened,
+  ids: readonly RecordId[],
+  limit: string | null = null,
+): Promise<RecordId[]> {
   const { rows } = await app.raw<{ rows: { id: RecordId }[] }>(
-    `SELECT r.id FROM ${recordsOf(definitions.tables, table.id)} r WHERE r.id = ANY(?) ORDER BY r.id`,
+    `SELECT r.id FROM ${recordsOf(definitions.tables, table.id)} r WHERE r.id = ANY(?) AND ${limit ?? 'TRUE'} ORDER BY r.id`,
     [[...ids]],
   );
   return rows.map((row) => Number(row.id));
 }
 
-interface CapturedLine {
-  readonly id: number;
-  readonly record: string;
-  readonly before: Readonly<Record<string, unknown>> | null;
-  readonly after: Readonly<Record<string, unknown>> | null;
-}
-
 /** The records of a change that was written, each back to what the ledger says it was; but for what was changed since. */
-function putBackSource(opened: Opened, { what, transaction, counts }: WrittenChange): ChangeSource {
-  const { app, definitions, table, form } = opened;
+function putBackSource(
+  opened: Opened,
+  captured: CapturedLines,
+  kind: ChangeSource['kind'],
+  /** Whether only those are told of whose histories the caller reads. */
+  byHistory = false,
+): ChangeSource {
+  const { definitions, table, form } = opened;
   const lines = new Map<RecordId, CapturedLine>();
+  const limit = byHistory ? callersLimit(definitions, table, 'r', ({ role }) => rightToHistory(role, table)) : null;
   async function* batches(): AsyncGenerator<readonly RecordId[]> {
-    for (let after = 0; ; ) {
-      const { rows } = await app.raw<{ rows: CapturedLine[] }>(
-        `SELECT id, record, before, after FROM ledger.line WHERE transaction = ? AND place = ? AND id > ? ORDER BY id LIMIT ?`,
-        [transaction, `data.${table.id}`, after, BATCH],
-      );
-      if (rows.length === 0) return;
-      after = Number(rows.at(-1)?.id);
+    for await (const rows of captured.batches()) {
       lines.clear();
       for (const line of rows) lines.set(Number(line.record), line);
-      yield await seenAmong(opened, [...lines.keys()]);
+      yield await seenAmong(opened, [...lines.keys()], limit);
     }
   }
-  const past = isPutBack(what) ? undefined : what.what.kind;
-  const kind = past === 'archive' ? 'restore' : past === 'restore' ? 'archive' : 'set';
   const stored = (id: FieldId, json: unknown): Value => {
     const field = findField(table, id);
     return json === null || json === undefined || !field ? null : typeOf(field).stored(json);
@@ -160,13 +168,21 @@ function putBackSource(opened: Opened, { what, transaction, counts }: WrittenCha
   return {
     kind,
     wanted: (field) => form.fields.get(field.id)?.factPaths ?? [],
-    total: async () => counts.change,
+    total: captured.total,
     batches,
     intentOf(record) {
       const line = lines.get(record.id);
       if (!line) return { kind: 'same' };
+      if (line.added && !record.archived && record.version !== line.version)
+        return {
+          kind: 'refused',
+          path: '',
+          message: say('{changedBy} has changed it since it was added. It stays in use.', {
+            changedBy: record.stamp.changedBy,
+          }),
+        };
       if (kind !== 'set') return record.archived === (kind === 'archive') ? { kind: 'same' } : { kind };
-      if (record.archived) return { kind: 'refused', path: '', message: 'It has been archived since.' };
+      if (record.archived) return { kind: 'refused', path: '', message: say('It has been archived since.') };
       // What the role does not see is neither put back nor told of.
       const columns = Object.keys({ ...line.before, ...line.after }).filter((id) =>
         findField(definitions.tables.get(table.id), id),
@@ -176,7 +192,10 @@ function putBackSource(opened: Opened, { what, transaction, counts }: WrittenCha
         return {
           kind: 'refused',
           path: since,
-          message: `${record.stamp.changedBy} has changed ${findField(table, since)?.label ?? since} since. It stays as it is.`,
+          message: say('{changedBy} has changed {label} since. It stays as it is.', {
+            changedBy: record.stamp.changedBy,
+            label: findField(table, since)?.label ?? since,
+          }),
         };
       const written = columns.filter((id) => form.fields.get(id)?.readOnly === false);
       return { kind: 'set', values: Object.fromEntries(written.map((id) => [id, stored(id, line.before?.[id])])) };

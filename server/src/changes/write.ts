@@ -1,4 +1,5 @@
 import { keptPlan } from '@fiche/core/changes';
+import { say } from '@fiche/core/languages';
 import { quoted, relation } from '@fiche/core/queries';
 import { findField, type RecordId, type TableDefinition, type TableId } from '@fiche/core/tables';
 import { definitionsFor } from '../access/index.ts';
@@ -41,12 +42,18 @@ export const writeChange =
     const row = await findPlan(app, work.table ?? '', work.actor.name, id);
     // Written before its server could say so.
     if (row.state === 'written') return { ...row.counts, id };
-    if (row.state !== 'checked' || !row.counts) throw new Refusal(409, 'Check the change first.');
+    if (row.state !== 'checked' || !row.counts) throw new Refusal(409, say('Check the change first.'));
     if (records === 'all' && row.counts.refused > 0)
-      throw new Refusal(422, `${row.counts.refused} records cannot be changed. Change the others only, or none.`);
+      throw new Refusal(
+        422,
+        say('{refused} records cannot be changed. Change the others only, or none.', { refused: row.counts.refused }),
+      );
     const { definitions, table, form, source } = await openPlan(app, row);
     if (row.tableRevision !== table.revision)
-      throw new Refusal(409, `${table.label} has been changed since the check. ${AGAIN}`);
+      throw new Refusal(
+        409,
+        say('{label} has been changed since the check. {again}', { label: table.label, again: AGAIN }),
+      );
     const label = isPutBack(row.plan) ? `${table.label}, put back` : table.label;
     const actor = { name: work.actor.name, through: { kind: 'change', label, id } } as const;
     const rules = new Map(form.rules.map((rule) => [rule.id, rule.message]));
@@ -67,7 +74,10 @@ async function write(transaction: Transaction, writing: Writing, records: 'all' 
   await requireStaged(transaction, row);
   const moved = await leaveMoved(transaction, staging, table.id);
   if (moved > 0 && records === 'all')
-    throw new Refusal(409, `${moved} of the records have been changed since the check. ${AGAIN}`);
+    throw new Refusal(
+      409,
+      say('{moved} of the records have been changed since the check. {again}', { moved, again: AGAIN }),
+    );
   await requireStillAllowed(transaction, writing);
   const columns = (row.columns ?? []).flatMap((id) => findField(table, id) ?? []);
   const assigned = await countAssigned(transaction, staging, table.id, columns);
@@ -104,7 +114,10 @@ async function write(transaction: Transaction, writing: Writing, records: 'all' 
 
 /** Checks that the records that were checked still wait. Their table is not logged, for speed: after a crash it is empty. */
 async function requireStaged(transaction: Transaction, { id, counts }: PlanRow): Promise<void> {
-  const gone = new Refusal(409, `The records that were checked are gone: the database was restarted. ${AGAIN}`);
+  const gone = new Refusal(
+    409,
+    say('The records that were checked are gone: the database was restarted. {again}', { again: AGAIN }),
+  );
   const { rows: there } = await transaction.raw<{ rows: { name: string | null }[] }>('SELECT to_regclass(?) AS name', [
     stagingOfChange(id),
   ]);
@@ -131,7 +144,8 @@ async function requireStillAllowed(transaction: Transaction, { row, table, kind 
     const { rows } = await transaction.raw<{ rows: unknown[] }>(
       `SELECT FROM ${stagingOfChange(row.id)} s WHERE ${where} LIMIT 1`,
     );
-    if (rows.length > 0) throw new Refusal(409, `Your rights have changed since the check. ${AGAIN}`);
+    if (rows.length > 0)
+      throw new Refusal(409, say('Your rights have changed since the check. {again}', { again: AGAIN }));
   }
 }
 

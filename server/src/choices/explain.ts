@@ -13,6 +13,7 @@ import {
 import { narrowedBy, type Readable, readOperand, scopeOf } from '@fiche/core/entry';
 import { isBlank } from '@fiche/core/fields';
 import { namesOf, type PreparedField, type PreparedForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { explainNarrowing, type Narrowed } from '@fiche/core/narrowing';
 import { conditionToSql, quoted, recordsOf } from '@fiche/core/queries';
 import { fieldAtPath, findField, linkedTable, type TableId, type Tables, typeOf } from '@fiche/core/tables';
@@ -37,7 +38,7 @@ export async function explainChoices(
   const { tables } = form;
   const { source } = dropdown;
   const table = tables.get(source?.table ?? '');
-  if (!source || !table || !seen.has(table.id)) throw notFound('This dropdown');
+  if (!source || !table || !seen.has(table.id)) throw notFound(say('This dropdown'));
   const labels = new Map([...form.fields.values()].map((field) => [field.id, field.label]));
   const names = namesOf({
     tables,

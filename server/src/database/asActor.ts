@@ -1,6 +1,7 @@
 import type { Through } from '@fiche/core/history';
+import { applicationName } from '../tracing/index.ts';
 import { ask } from './ask.ts';
-import type { Database, Transaction } from './connection.ts';
+import type { Database, Transaction } from './pool.ts';
 
 /** Who writes, and through what: stamped into the record and its line of history by the database. */
 export interface Actor {
@@ -25,7 +26,7 @@ export function asActor<T>(
 
 /** How a statement for `writeOnce` begins: it says who writes, and what selects from `actor` writes as them. */
 export const SAID = `WITH actor AS MATERIALIZED (
-  SELECT set_config('fiche.actor', ?, true), set_config('fiche.through', ?, true), set_config('fiche.at', ?, true))`;
+  SELECT set_config('fiche.actor', ?, true), set_config('fiche.through', ?, true), set_config('fiche.at', ?, true), set_config('application_name', ?, true))`;
 
 /**
  * The same as `asActor` for a single statement, in one round trip: `sql` begins with `SAID`, and every row that it writes
@@ -37,14 +38,14 @@ export async function writeOnce<Row>(
   sql: string,
   values: readonly unknown[],
 ): Promise<Row[]> {
-  const said = [actor.name, JSON.stringify(actor.through), actor.at ?? ''];
+  const said = [actor.name, JSON.stringify(actor.through), actor.at ?? '', applicationName()];
   return ask<Row>(database, sql, [...said, ...values]);
 }
 
 /** Says in an open transaction who writes from here on. */
 export async function setActor(transaction: Transaction, actor: Actor): Promise<void> {
   await transaction.raw(
-    "SELECT set_config('fiche.actor', ?, true), set_config('fiche.through', ?, true), set_config('fiche.at', ?, true)",
-    [actor.name, JSON.stringify(actor.through), actor.at ?? ''],
+    "SELECT set_config('fiche.actor', ?, true), set_config('fiche.through', ?, true), set_config('fiche.at', ?, true), set_config('application_name', ?, true)",
+    [actor.name, JSON.stringify(actor.through), actor.at ?? '', applicationName()],
   );
 }

@@ -1,9 +1,11 @@
 import { createHash } from 'node:crypto';
-import type { Database, Transaction } from './connection.ts';
+import { noteQuery } from './observe.ts';
+import type { Database, Transaction } from './pool.ts';
+import { isToPooler } from './pooler.ts';
 
 /** A connection of the driver, as far as this needs it. */
 interface Connection {
-  query<Row>(config: { name: string; text: string; values: unknown[] }): Promise<{ rows: Row[] }>;
+  query<Row>(config: { name?: string; text: string; values: unknown[] }): Promise<{ rows: Row[] }>;
 }
 
 const known = new Map<string, { name: string; text: string }>();
@@ -32,10 +34,15 @@ export async function ask<Row>(
   values: readonly unknown[],
 ): Promise<Row[]> {
   const connection: Connection = await database.client.acquireConnection();
+  const begun = performance.now();
   try {
-    const { rows } = await connection.query<Row>({ ...prepared(sql), values: [...values] });
+    const { name, text } = prepared(sql);
+    // Behind a pooler another process may answer the next time, which has never heard of the name.
+    const named = isToPooler(connection) ? {} : { name };
+    const { rows } = await connection.query<Row>({ ...named, text, values: [...values] });
     return rows;
   } finally {
+    noteQuery(sql, begun);
     await database.client.releaseConnection(connection);
   }
 }

@@ -1,24 +1,12 @@
 import { createHmac, randomBytes } from 'node:crypto';
-import createKnex, { type Knex } from 'knex';
 import pg from 'pg';
+import { addressesOf, namesRole, passwordIn, withRole } from './addresses.ts';
+import { type Address, type Database, type DirectConnection, LIMITS, type Limits, pool } from './pool.ts';
+import { isPooled } from './pooler.ts';
+import { Primary } from './primary.ts';
 
 /** The application's database role: rows only. The owner is whoever DATABASE_URL signs in as. */
 export const APP_ROLE = 'fiche_app';
-
-// Values as core/fields knows them: numbers fit a double (at most 15 digits), dates and date-times are civil text.
-pg.types.setTypeParser(20, Number);
-pg.types.setTypeParser(1700, Number);
-pg.types.setTypeParser(1082, String);
-pg.types.setTypeParser(1083, (text) => text.slice(0, 5));
-// bigint[]: the driver knows no name for it.
-pg.types.setTypeParser(1016 as number, (text: string) =>
-  text === '{}' ? [] : text.slice(1, -1).split(',').map(Number),
-);
-pg.types.setTypeParser(1114, (text) => `${text.slice(0, 10)}T${text.slice(11, 16)}`);
-pg.types.setTypeParser(1184, (text) => new Date(text.replace(/([+-]\d\d)$/, '$1:00')).toISOString());
-
-export type Database = Knex;
-export type Transaction = Knex.Transaction;
 
 /** Both roles' connections, of one kind of use. */
 export interface RolePools {
@@ -26,6 +14,11 @@ export interface RolePools {
   readonly app: Database;
   /** Definitions and the tables they make; migrations and seeding. */
   readonly owner: Database;
+}
+
+/** A server that follows the primary, from which is read what may be read a moment later. */
+export interface Standby extends RolePools {
+  readonly exports: Database;
 }
 
 /** The connections to one database: those of requests, and pools of their own for what must not wait for requests. */
@@ -38,83 +31,122 @@ export interface Databases extends RolePools {
   readonly exports: Database;
   /** One connection that answers whether the database does. */
   readonly health: Database;
+  /** The servers of DATABASE_READ_URL; none where it is not set. */
+  readonly standbys: readonly Standby[];
+  /** Opens a connection of the application's role to the primary, past any pooler. */
+  connectDirectly(): Promise<DirectConnection>;
+  /** The address of the primary for the application’s role, past any pooler, with its password: for a thread’s own connections. */
+  addressForThread(): Promise<string>;
 }
 
-/** How long, in milliseconds, one kind of use may run a statement, wait for a lock, idle in a transaction, wait for a connection. */
-interface Limits {
-  readonly statement: number;
-  readonly lock: number;
-  readonly idle: number;
-  readonly connection: number;
-}
-const LIMITS = {
-  app: { statement: 20_000, lock: 5_000, idle: 30_000, connection: 5_000 },
-  owner: { statement: 120_000, lock: 10_000, idle: 60_000, connection: 10_000 },
-  pages: { statement: 5_000, lock: 2_000, idle: 10_000, connection: 5_000 },
-  work: { statement: 0, lock: 60_000, idle: 600_000, connection: 60_000 },
-  exports: { statement: 120_000, lock: 5_000, idle: 60_000, connection: 30_000 },
-  health: { statement: 2_000, lock: 1_000, idle: 2_000, connection: 2_000 },
-} as const satisfies Record<string, Limits>;
+/** The connections of a thread, for work in the background, to what `addressForThread` gave. */
+export const connectThread = (url: string): Database =>
+  pool({ most: 4, limits: LIMITS.work, address: async () => ({ url }) });
 
 /**
- * Connects both roles. `url` is the owner's; `sizes` are the most connections of requests. The application's password is
- * derived from the owner's, so that several servers need to be told only one; DATABASE_APP_URL overrides it. An owner
- * without a password keeps a generated one where only the owner can read it.
+ * Connects both roles. `url` is the owner's, with several hosts where a standby may take over; `sizes` are the most connections
+ * of requests. The application's password is derived from the owner's, so that several servers need to be told only one. An
+ * owner without a password keeps a generated one where only the owner can read it. DATABASE_APP_URL is where requests go
+ * instead, through a pooler, say, with or without a role of its own; DATABASE_READ_URL names standbys.
  */
 export function connect(url: string, sizes = { app: 10, owner: 4 }): Databases {
-  const owner = pool(url, sizes.owner, LIMITS.owner);
-  const app = (most: number, limits: Limits): Database => {
-    const given = process.env.DATABASE_APP_URL ?? derivedAppUrl(url);
-    return pool(given ?? (async () => withPassword(url, await keptSecret(owner))), most, limits);
-  };
+  const addresses = addressesOf(url);
+  const primary = new Primary(addresses);
+  const owner = pool({ most: sizes.owner, limits: LIMITS.owner, address: onPrimary(primary, addresses) });
+  const roleOf = async (): Promise<[string, string]> => appRole(url, () => keptSecret(owner));
+  const asApp = async (address: string): Promise<string> => withRole(address, ...(await roleOf()));
+  const app = (most: number, limits: Limits): Database =>
+    pool({ most, limits, address: onPrimary(primary, addresses, asApp) });
+  const through = process.env.DATABASE_APP_URL;
+  const requests = (most: number, limits: Limits): Database =>
+    through === undefined ? app(most, limits) : pool({ most, limits, address: throughPooler(through, asApp) });
+  const direct = async (): Promise<string> => (await onPrimary(primary, addresses, asApp)()).url;
   return {
-    app: app(sizes.app, LIMITS.app),
+    app: requests(sizes.app, LIMITS.app),
     owner,
-    work: { app: app(4, LIMITS.work), owner: pool(url, 4, LIMITS.work) },
-    pages: app(3, LIMITS.pages),
+    work: {
+      app: app(4, LIMITS.work),
+      owner: pool({ most: 4, limits: LIMITS.work, address: onPrimary(primary, addresses) }),
+    },
+    pages: requests(3, LIMITS.pages),
     exports: app(3, LIMITS.exports),
-    health: app(1, LIMITS.health),
+    health: requests(1, LIMITS.health),
+    standbys: readAddresses().map((address) => {
+      const reads = (most: number, limits: Limits, as: 'app' | 'owner'): Database =>
+        pool({
+          most,
+          limits,
+          address: async () => ({ url: as === 'app' ? await asApp(address) : asOwner(address, url) }),
+        });
+      return {
+        app: reads(sizes.app, LIMITS.app, 'app'),
+        exports: reads(3, LIMITS.exports, 'app'),
+        owner: reads(1, LIMITS.work, 'owner'),
+      };
+    }),
+    connectDirectly: async () => {
+      const client = new pg.Client({
+        connectionString: await direct(),
+        application_name: 'fiche listens',
+        connectionTimeoutMillis: LIMITS.app.connection,
+        keepAlive: true,
+      });
+      client.on('error', () => undefined);
+      await client.connect();
+      return client;
+    },
+    addressForThread: direct,
   };
 }
 
-/** What fails is told by whoever asked: the query builder's own log would hold statements. */
-const SILENT = { warn: () => undefined, error: () => undefined, debug: () => undefined, deprecate: () => undefined };
+const readAddresses = (): readonly string[] =>
+  process.env.DATABASE_READ_URL ? addressesOf(process.env.DATABASE_READ_URL) : [];
 
-function pool(url: string | (() => Promise<string>), max: number, limits: Limits): Knex {
-  const config = (connectionString: string): Knex.PgConnectionConfig & { lock_timeout: number } => ({
-    connectionString,
-    application_name: 'fiche',
-    statement_timeout: limits.statement,
-    lock_timeout: limits.lock,
-    idle_in_transaction_session_timeout: limits.idle,
-    connectionTimeoutMillis: limits.connection,
-  });
-  return createKnex({
-    client: 'pg',
-    connection: typeof url === 'string' ? config(url) : async () => config(await url()),
-    pool: { min: 0, max },
-    log: SILENT,
-    acquireConnectionTimeout: limits.connection,
-  });
+const onPrimary =
+  (
+    primary: Primary,
+    addresses: readonly [string, ...string[]],
+    as: (address: string) => string | Promise<string> = (address) => address,
+  ) =>
+  async (): Promise<Address> => {
+    const url = await as(addresses[await primary.index()] ?? addresses[0]);
+    return addresses.length === 1 ? { url } : { url, onRefused: () => primary.forget() };
+  };
+
+function throughPooler(given: string, asApp: (address: string) => Promise<string>): () => Promise<Address> {
+  let found: Promise<boolean> | undefined;
+  return async () => {
+    const url = namesRole(given) ? given : await asApp(given);
+    found ??= isPooled(url);
+    try {
+      return { url, pooled: await found };
+    } catch (error) {
+      found = undefined;
+      throw error;
+    }
+  };
+}
+
+/** The application's role and its password: as DATABASE_APP_URL says, else derived. */
+async function appRole(url: string, kept: () => Promise<string>): Promise<[string, string]> {
+  const given = process.env.DATABASE_APP_URL;
+  if (given !== undefined && namesRole(given)) {
+    const { username, password } = new URL(given);
+    return [decodeURIComponent(username), decodeURIComponent(password)];
+  }
+  return [APP_ROLE, derivedAppPassword(url) ?? (await kept())];
+}
+
+function asOwner(address: string, url: string): string {
+  const { username, password } = new URL(addressesOf(url)[0]);
+  return withRole(address, decodeURIComponent(username), decodeURIComponent(password));
 }
 
 /** The password of the application's role, known to whoever knows the owner's; undefined where the owner has none. */
 export const derivedAppPassword = (url: string): string | undefined => {
-  const { password } = new URL(url);
+  const password = passwordIn(url);
   return password === '' ? undefined : createHmac('sha256', password).update(APP_ROLE).digest('hex');
 };
-
-function derivedAppUrl(url: string): string | undefined {
-  const password = derivedAppPassword(url);
-  return password === undefined ? undefined : withPassword(url, password);
-}
-
-function withPassword(url: string, password: string): string {
-  const app = new URL(url);
-  app.username = APP_ROLE;
-  app.password = password;
-  return app.href;
-}
 
 /** A secret of this database, the application role’s password where none is named: made on first use in a table that only the owner can read. */
 export async function keptSecret(
@@ -133,6 +165,18 @@ export async function keptSecret(
   return (await read()) ?? '';
 }
 
-export async function disconnect({ app, owner, work, pages, exports, health }: Databases): Promise<void> {
-  await Promise.all([app, owner, work.app, work.owner, pages, exports, health].map((one) => one.destroy()));
+/** All pools, those of standbys too. */
+export const poolsOf = ({ app, owner, work, pages, exports, health, standbys }: Databases): Database[] => [
+  app,
+  owner,
+  work.app,
+  work.owner,
+  pages,
+  exports,
+  health,
+  ...standbys.flatMap((one) => [one.app, one.exports, one.owner]),
+];
+
+export async function disconnect(databases: Databases): Promise<void> {
+  await Promise.all(poolsOf(databases).map((one) => one.destroy()));
 }

@@ -1,5 +1,6 @@
 import { readdir, readFile } from 'node:fs/promises';
-import { APP_ROLE, type Database, derivedAppPassword, keptSecret, type Transaction } from './connection.ts';
+import { APP_ROLE, derivedAppPassword, keptSecret } from './connection.ts';
+import { APP_LIMITS, type Database, type Transaction } from './pool.ts';
 import { scramVerifier } from './scram.ts';
 
 const FOLDER = new URL('./migrations/', import.meta.url);
@@ -29,6 +30,7 @@ export async function migrate(owner: Database, url: string, until = '999'): Prom
       await transaction.raw('INSERT INTO public.fiche_migration (name) VALUES (?)', [name]);
     }
     await refuseTemporary(transaction);
+    await setAppDefaults(transaction);
     await transaction.raw("SELECT ledger.make_partitions(now()::date, (now() + interval '3 months')::date)");
   });
 }
@@ -39,6 +41,24 @@ export async function migrate(owner: Database, url: string, until = '999'): Prom
  */
 const refuseTemporary = (owner: Database | Transaction): Promise<unknown> =>
   owner.raw("DO $$ BEGIN EXECUTE format('REVOKE TEMPORARY ON DATABASE %I FROM PUBLIC', current_database()); END $$");
+
+/**
+ * Settings of the application's role in this database, which neither a copy nor a restore carries over. What it may take, where a
+ * connection does not say so itself: a pooler passes no such settings on. And that no statement is compiled before it runs: over
+ * a ledger of many months that takes seconds, for an answer of milliseconds.
+ */
+async function setAppDefaults(owner: Transaction): Promise<void> {
+  const { statement, lock, idle } = APP_LIMITS;
+  for (const [setting, limit] of [
+    ['statement_timeout', statement],
+    ['lock_timeout', lock],
+    ['idle_in_transaction_session_timeout', idle],
+    ['jit', 'off'],
+  ])
+    await owner.raw(
+      `DO $$ BEGIN EXECUTE format('ALTER ROLE ${APP_ROLE} IN DATABASE %I SET ${setting} = ${limit}', current_database()); END $$`,
+    );
+}
 
 /** A role belongs to the whole cluster: a server starting on another database of it may be at the same. */
 async function ensureAppRole(owner: Database, url: string): Promise<void> {

@@ -1,5 +1,5 @@
 import { createHmac, timingSafeEqual } from 'node:crypto';
-import type { Database, Transaction } from './connection.ts';
+import type { Database, Transaction } from './pool.ts';
 
 type Queryable = Database | Transaction;
 

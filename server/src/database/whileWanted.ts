@@ -1,5 +1,6 @@
 import type { ServerResponse } from 'node:http';
-import type { Database, Transaction } from './connection.ts';
+import { type Database, statementLimit, type Transaction } from './pool.ts';
+import { isToPooler } from './pooler.ts';
 
 /** The caller is gone: there is nobody to answer, and nothing has failed. */
 export class NobodyWaits extends Error {}
@@ -16,7 +17,7 @@ export function whileWanted<T>(
 ): Promise<T> {
   return database.transaction(
     async (transaction) => {
-      const { processID } = (await transaction.client.acquireConnection()) as { processID: number };
+      const processID = await answeringProcess(database, transaction);
       let cancelling: Promise<unknown> | undefined;
       const cancel = (): void => {
         if (!reply.writableFinished)
@@ -38,4 +39,15 @@ export function whileWanted<T>(
     },
     { readOnly: true },
   );
+}
+
+/** The process that answers a transaction. Behind a pooler it is asked for, and told how long a statement may take. */
+async function answeringProcess(database: Database, transaction: Transaction): Promise<number> {
+  const connection = (await transaction.client.acquireConnection()) as { processID: number };
+  if (!isToPooler(connection)) return connection.processID;
+  const { rows } = await transaction.raw<{ rows: { pid: number }[] }>(
+    "SELECT pg_backend_pid() AS pid, set_config('statement_timeout', ?, true)",
+    [String(statementLimit(database))],
+  );
+  return rows[0]?.pid ?? 0;
 }

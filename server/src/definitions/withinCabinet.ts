@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { type Tables, tablesNamed } from '@fiche/core/tables';
 import { unacceptable } from '../http/index.ts';
 import type { Definitions } from './definitions.ts';
@@ -25,6 +26,10 @@ export function refuseForeignTables(tables: Tables, definition: unknown, path: s
   const foreign = tablesNamed(definition).find((id) => !tables.has(id));
   if (foreign !== undefined)
     throw unacceptable([
-      { path, rule: 'table', message: `${foreign} is not a table of this cabinet. Choose one of its tables.` },
+      {
+        path,
+        rule: 'table',
+        message: say('{foreign} is not a table of this cabinet. Choose one of its tables.', { foreign }),
+      },
     ]);
 }

@@ -1,4 +1,5 @@
 import { routes } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import type { FastifyInstance } from 'fastify';
 import { requireRecords, requireWriteRight, route } from '../access/index.ts';
 import { constraintProblem } from '../constraints/index.ts';
@@ -35,7 +36,9 @@ export function archiveRoutes(app: FastifyInstance, services: Services): void {
         if (record.version !== body.version)
           throw new Refusal(
             409,
-            `${record.stamp.changedBy} has changed this record meanwhile. Look at it again first.`,
+            say('{changedBy} has changed this record meanwhile. Look at it again first.', {
+              changedBy: record.stamp.changedBy,
+            }),
             [],
             { current: record },
           );

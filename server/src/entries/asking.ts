@@ -1,5 +1,6 @@
 import { type Value, type Values, valueSchema } from '@fiche/core/fields';
 import type { PreparedField, PreparedForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { sourceOf } from '@fiche/core/narrowing';
 import { civilNow } from '@fiche/core/office';
 import type { FieldId } from '@fiche/core/tables';
@@ -34,13 +35,13 @@ export async function askedOf(database: Database, find: FindRunner, call: AnyCal
 /** The form of the lines of a subform. */
 export function linesForm(form: PreparedForm, id: string): PreparedForm {
   const subform = form.subforms.get(id);
-  if (!subform) throw notFound('This subform');
+  if (!subform) throw notFound(say('This subform'));
   return subform.form;
 }
 
 function dropdownOf(form: PreparedForm, id: string): PreparedField {
   const field = form.fields.get(id);
-  if (!field?.source) throw notFound('This dropdown');
+  if (!field?.source) throw notFound(say('This dropdown'));
   return field;
 }
 

@@ -1,4 +1,5 @@
 import { type EntryBody, routes } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import type { PublicPage } from '@fiche/core/pages';
 import { type IdOfForm, linkedTable, type TableDefinition, typeOf } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
@@ -112,7 +113,11 @@ export function heldAnswerRoutes(app: FastifyInstance, services: Services): void
       return { reference };
     }).catch((error: unknown) => {
       if (!(error instanceof Refusal) || error.status !== 422 || error instanceof SeveralFound) throw error;
-      throw new Refusal(422, `This answer cannot be saved as it is: ${error.message}`, error.errors);
+      throw new Refusal(
+        422,
+        say('This answer cannot be saved as it is: {message}', { message: error.message }),
+        error.errors,
+      );
     });
   });
 }

@@ -3,6 +3,7 @@ import { linePath, type Sent, type SentLineOf } from '@fiche/core/entry';
 import type { Problem, Value, Values } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
 import { mergeValues } from '@fiche/core/history';
+import { say } from '@fiche/core/languages';
 import { type FieldId, typeOf } from '@fiche/core/tables';
 import type { Transaction } from '../database/index.ts';
 import { changedSince } from '../history/index.ts';
@@ -21,13 +22,15 @@ export async function mergeConcurrent(
   body: Body,
 ): Promise<Sent> {
   if (body.version === undefined)
-    throw new Refusal(422, 'Say which version of the record you changed.', [
-      { path: 'version', rule: 'required', message: 'Say which version of the record you changed.' },
+    throw new Refusal(422, say('Say which version of the record you changed.'), [
+      { path: 'version', rule: 'required', message: say('Say which version of the record you changed.') },
     ]);
   if (record.archived)
     throw new Refusal(
       409,
-      `${record.stamp.changedBy} has archived this record meanwhile. Nothing of yours is lost: restore it, then save again.`,
+      say('{changedBy} has archived this record meanwhile. Nothing of yours is lost: restore it, then save again.', {
+        changedBy: record.stamp.changedBy,
+      }),
       [],
       { current: record },
     );
@@ -65,7 +68,10 @@ export async function mergeConcurrent(
   if (problems.length > 0)
     throw new Refusal(
       409,
-      `${record.stamp.changedBy} has changed this record while you had it open. Nothing of yours is lost: decide which values stand, then save again.`,
+      say(
+        '{changedBy} has changed this record while you had it open. Nothing of yours is lost: decide which values stand, then save again.',
+        { changedBy: record.stamp.changedBy },
+      ),
       problems,
       { current: record },
     );

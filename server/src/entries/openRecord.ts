@@ -1,6 +1,7 @@
 import { type RecordView, routes } from '@fiche/core/api';
 import type { AskedAnswers } from '@fiche/core/conditions';
 import type { PreparedForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import { relation } from '@fiche/core/queries';
 import { type Asking, rightTo, rightToHistory } from '@fiche/core/rights';
@@ -76,7 +77,10 @@ export function openRecordRoutes(app: FastifyInstance, services: Services): void
     if (!view)
       throw new Refusal(
         404,
-        `The view that shows these records is not there, or is not shared with your role. Ask a builder to share it, or to choose another${params.form ? ' for this form' : ''}.`,
+        say(
+          'The view that shows these records is not there, or is not shared with your role. Ask a builder to share it, or to choose another{form}.',
+          { form: params.form ? ' for this form' : '' },
+        ),
       );
     return { ...view, reader: { asking: askingOf({ definitions, caller }) } };
   }
@@ -92,7 +96,10 @@ export function openRecordRoutes(app: FastifyInstance, services: Services): void
       return (await listedPage(database, definitions.tables, of, listing, reader, page)).ids[0];
     };
     const id = table && Number.isSafeInteger(position) && position >= 1 ? await find(table) : undefined;
-    if (!table || id === undefined) throw notFound(`Record ${params.position} of ${table?.label ?? 'this table'}`);
+    if (!table || id === undefined)
+      throw notFound(
+        say('Record {position} of {label}', { position: params.position ?? '', label: table?.label ?? 'this table' }),
+      );
     return { id };
   });
 
@@ -118,7 +125,7 @@ export function openRecordRoutes(app: FastifyInstance, services: Services): void
     };
     if (query.form === undefined) return opened;
     const form = await formOf(definitions, query.form, query.version);
-    if (form.table.id !== table) throw notFound('This form over that table');
+    if (form.table.id !== table) throw notFound(say('This form over that table'));
     return form.subforms.size === 0
       ? opened
       : {

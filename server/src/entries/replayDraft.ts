@@ -2,6 +2,7 @@ import type { DraftReplay, RecordView } from '@fiche/core/api';
 import { type EntryProblem, type EntryState, isExcluded, type Sent } from '@fiche/core/entry';
 import { holdsFiles, isBlank, isNumbered, sameValue, type Value, type Values } from '@fiche/core/fields';
 import { type PreparedField, type PreparedForm, withoutDestinations } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import { isGiven, type RecordId, targetTable, typeOf } from '@fiche/core/tables';
 import { ask, type Database } from '../database/index.ts';
@@ -9,7 +10,7 @@ import { type Decided, decideMany } from '../deciding/index.ts';
 import type { Definitions, StoredForm } from '../definitions/index.ts';
 import { prepared } from '../forms/index.ts';
 import { Refusal } from '../http/index.ts';
-import { findRecordsWhere, linesOfForm, type Origins, originsOfRecords, titlesOf } from '../records/index.ts';
+import { findRecordsWhere, linesOfForms, type Origins, originsOfRecords, titlesOf } from '../records/index.ts';
 
 /** Records that are decided again, so many together, and named of each kind. */
 const LAST = 500;
@@ -36,7 +37,7 @@ interface Saved {
  */
 export async function replayDraft(database: Database, definitions: Definitions, row: StoredForm): Promise<DraftReplay> {
   if (!row.live)
-    throw new Refusal(422, 'The form was never published: there is nothing that its published version saved.');
+    throw new Refusal(422, say('The form was never published: there is nothing that its published version saved.'));
   const form = prepared(definitions, withoutDestinations(row.draft));
   const live = prepared(definitions, withoutDestinations(row.live));
   const found = await savedThrough(database, row.live.label, row.live.table);
@@ -92,20 +93,23 @@ async function readSaved(database: Database, form: PreparedForm, lines: readonly
   );
   const origins = await originsOfRecords(database, form.tables, form.table.id, ids);
   const byId = new Map(records.map((record) => [record.id, record]));
-  const saved: Saved[] = [];
-  for (const { record: id, account, reasons } of lines) {
-    const record = byId.get(Number(id));
-    if (!record) continue;
-    const asking = { account, now: civilNow() };
-    saved.push({
-      record,
-      lines: await linesOfForm(database, form, record.id, { asking }),
-      origins: origins.get(record.id) ?? {},
-      account,
-      reasons: new Map((reasons ?? []).map((one) => [one.message, one.reason])),
-    });
+  const there = lines.flatMap((line) => {
+    const record = byId.get(Number(line.record));
+    return record ? [{ ...line, record }] : [];
+  });
+  const linesOf = new Map<RecordId, Saved['lines']>();
+  for (const account of new Set(there.map((one) => one.account))) {
+    const own = there.filter((one) => one.account === account).map((one) => one.record.id);
+    const lines = await linesOfForms(database, form, own, { asking: { account, now: civilNow() } });
+    for (const [id, some] of lines) linesOf.set(id, some);
   }
-  return saved;
+  return there.map(({ record, account, reasons }) => ({
+    record,
+    lines: linesOf.get(record.id) ?? {},
+    origins: origins.get(record.id) ?? {},
+    account,
+    reasons: new Map((reasons ?? []).map((one) => [one.message, one.reason])),
+  }));
 }
 
 /** What was entered: without what the form filled or calculated, which the draft is to find by itself. */
@@ -165,10 +169,19 @@ async function tell(
   });
   if (differ.length > 0) replay.counts.differ++;
   for (const field of differ.slice(0, Math.max(0, NAMED - replay.differ.length))) {
-    const why = origins[field.id] ? 'filled' : isGiven(field.field) ? 'calculated' : 'saved';
     const [before, after] = [record.values[field.id] ?? null, valueIn(state, field.id)];
     const [said, becomes] = [await words(database, form, field, before), await words(database, form, field, after)];
-    replay.differ.push(of(field.label, `${said} would be ${why} as ${becomes}`));
+    const both = { said, becomes };
+    replay.differ.push(
+      of(
+        field.label,
+        origins[field.id]
+          ? say('{said} would be filled as {becomes}', both)
+          : isGiven(field.field)
+            ? say('{said} would be calculated as {becomes}', both)
+            : say('{said} would be saved as {becomes}', both),
+      ),
+    );
   }
 }
 
@@ -179,7 +192,7 @@ const valueIn = (state: EntryState, id: string): Value =>
   isExcluded(state, id) ? null : blankAsNull(state.values[id]);
 
 async function words(database: Database, form: PreparedForm, { field }: PreparedField, value: Value): Promise<string> {
-  if (isBlank(value)) return 'blank';
+  if (isBlank(value)) return say('blank');
   const target = targetTable(field);
   if (target === undefined) return typeOf(field).format(value, field.settings);
   const ids = [value].flat().map((id) => Number(id));

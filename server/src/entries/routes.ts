@@ -9,6 +9,7 @@ import { type Transaction, whileWanted } from '../database/index.ts';
 import { countBytes, receiveFile, requireDiskSpace } from '../files/index.ts';
 import { findForm, prepared } from '../forms/index.ts';
 import { addressOf, limit, notFound, Refusal } from '../http/index.ts';
+import { officeLanguageOf } from '../languages/index.ts';
 import type { Services } from '../services.ts';
 import { answerPage } from './answerPage.ts';
 import { archiveRoutes } from './archive.ts';
@@ -16,7 +17,7 @@ import { type Asking, askedOf, linesForm, offered } from './asking.ts';
 import { requireEntryRights } from './entryRights.ts';
 import { heldAnswerRoutes } from './heldAnswers.ts';
 import { openRecordRoutes } from './openRecord.ts';
-import { replayDraft } from './replayDraft.ts';
+import { replayInThread } from './replayInThread.ts';
 import { type AnyCall, type FindRunner, PAGE_SECONDS, type Runner, runnersOf } from './runners.ts';
 import { saveEntry } from './save.ts';
 import { tryEntry } from './tryEntry.ts';
@@ -35,9 +36,14 @@ export function entryRoutes(app: FastifyInstance, services: Services): void {
   const database = services.databases.app;
 
   archiveRoutes(app, services);
-  route(app, services, routes.replayDraft, ({ params, definitions }) =>
-    replayDraft(services.databases.work.app, definitions, findForm(definitions, params.form ?? '')),
-  );
+  route(app, services, routes.replayDraft, async (call) => {
+    const { id, cabinet } = findForm(call.definitions, call.params.form ?? '');
+    const account = call.definitions.seen?.asking.account ?? '';
+    const language = officeLanguageOf(services.languages, call.request);
+    const texts = services.languages.texts.get(language) ?? {};
+    const url = await services.databases.addressForThread();
+    return replayInThread({ url, cabinet, account, form: id, language, texts });
+  });
   const { onForm, onTable, onDraft, onPage } = runnersOf(database);
 
   for (const [contract, find] of [
@@ -117,7 +123,7 @@ function questionRoutes(app: FastifyInstance, services: Services, contracts: Run
     const { form: whole, account, seen } = await find(call, call.body.formVersion);
     const form = call.body.subform === undefined ? whole : linesForm(whole, call.body.subform);
     const field = form.fields.get(call.body.field);
-    if (!field) throw notFound('This field');
+    if (!field) throw notFound(say('This field'));
     if ('key' in call.body) {
       const { key } = call.body;
       if (account !== null)
@@ -143,10 +149,10 @@ function fileRoute(app: FastifyInstance, services: Services, contracts: RunningC
     const runner = await find(call, call.query.formVersion);
     const form = call.query.subform === undefined ? runner.form : linesForm(runner.form, call.query.subform);
     const field = form.fields.get(call.query.field);
-    if (!field || !holdsFiles(field.field) || field.readOnly) throw notFound('This field for files');
+    if (!field || !holdsFiles(field.field) || field.readOnly) throw notFound(say('This field for files'));
     const stream = call.body as AsyncIterable<Buffer> | undefined;
     if (typeof stream?.[Symbol.asyncIterator] !== 'function')
-      throw new Refusal(422, 'Send the file itself, with content-type application/octet-stream.');
+      throw new Refusal(422, say('Send the file itself, with content-type application/octet-stream.'));
     const anonymous = runner.account === null;
     // A file is part of an entry: whoever can neither add nor change one sends none.
     if (!anonymous) requireOneWriteRight(call.definitions, runner.form.table);
@@ -198,7 +204,7 @@ function saveRoute(app: FastifyInstance, services: Services, contracts: RunningC
     if (call.body.record === undefined && (typeof key !== 'string' || !/^[\w-]{8,100}$/.test(key)))
       throw new Refusal(
         400,
-        'Send an Idempotency-Key header of 8 to 100 letters, digits, - or _, a new one for each new record.',
+        say('Send an Idempotency-Key header of 8 to 100 letters, digits, - or _, a new one for each new record.'),
       );
     const { page: _proof, ...body } = call.body;
     const save = {

@@ -139,7 +139,7 @@ export function runnersOf(database: Database): Record<'onForm' | 'onTable' | 'on
     const row = findPage(definitions, params.slug ?? '');
     const { definition, version } = await filledVersionOf(database, row, number, begunToken(call));
     // What is no page today is none for those either who began while it was.
-    if (definition.page === null) throw notFound('This page');
+    if (definition.page === null) throw notFound(say('This page'));
     const read = inLanguage(definitions, definition, languageNow());
     const settings = inLanguage(definitions, row.live, languageNow()).definition.page ?? definition.page;
     const now = civilNow();

@@ -4,6 +4,7 @@ import { fieldOfDestination } from '@fiche/core/destinations';
 import { changesOf, type EntryState, originsOf, presentLines, reasonsGiven } from '@fiche/core/entry';
 import { holdsFiles, isBlank, isNumbered, type Value, type Values } from '@fiche/core/fields';
 import { formFields, type PreparedForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import type { RecordId, TableDefinition } from '@fiche/core/tables';
 import { isPartial, requireRecords } from '../access/index.ts';
@@ -160,8 +161,8 @@ async function savedBefore(
   const [row] = rows;
   if (!row) return undefined;
   if (row.body_hash !== bodyHash)
-    throw new Refusal(422, 'This idempotency key was used for another entry. Use a new one.', [
-      { path: 'idempotency-key', rule: 'key', message: 'This key was used for another entry. Use a new one.' },
+    throw new Refusal(422, say('This idempotency key was used for another entry. Use a new one.'), [
+      { path: 'idempotency-key', rule: 'key', message: say('This key was used for another entry. Use a new one.') },
     ]);
   const record = await findRecord(database, tables, table.id, row.record);
   return answerOf(database, save, record);

@@ -1,6 +1,7 @@
 import type { EntryAnswer, EntryBody } from '@fiche/core/api';
 import type { EntryState, Opening } from '@fiche/core/entry';
 import type { PreparedForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import { rightTo } from '@fiche/core/rights';
 import type { RecordId } from '@fiche/core/tables';
@@ -31,7 +32,7 @@ export async function tryEntry(
   const { account, actor, through } = runner;
   const ran = body.as === undefined || body.as === 'public' ? runner : { ...runner, ...asRole(runner, body.as, body) };
   if (body.as === 'public' && body.record !== undefined)
-    throw new Refusal(422, 'A public page adds answers; it cannot change what was sent.');
+    throw new Refusal(422, say('A public page adds answers; it cannot change what was sent.'));
   const tried = body.as === 'public' ? null : account;
   let written: EntryAnswer['written'];
   await asActor(services.databases.app, { name: actor, through }, async (transaction) => {
@@ -77,9 +78,12 @@ function asRole({ form, definitions, rows }: Runner, id: string, { record }: Ent
   const action = record === undefined ? 'add' : 'change';
   const whole = definitions?.seen?.whole;
   const role = whole?.roles.get(form.table.cabinet)?.get(id);
-  if (!whole || !role) throw notFound('This role');
+  if (!whole || !role) throw notFound(say('This role'));
   if (rightTo(role, action, form.table) === 'no')
-    throw new Refusal(422, `${role.label} may not ${action} records of ${form.table.label}.`);
+    throw new Refusal(
+      422,
+      say('{label} may not {action} records of {other}.', { label: role.label, action, other: form.table.label }),
+    );
   const theirs = asSeenBy(whole, form.table.cabinet, id, definitions?.seen?.asking.account ?? '');
   return { form: prepared(theirs, form.definition), rows: theirs.seen?.rows ?? rows, definitions: theirs };
 }

@@ -63,7 +63,7 @@ export async function writeParts(
   const { definition } = writing.form;
   const ordered = writingOrder(definition);
   if ('circle' in ordered)
-    throw unacceptable([{ path: '', rule: 'destination', message: 'The form links its records in a circle.' }]);
+    throw unacceptable([{ path: '', rule: 'destination', message: say('The form links its records in a circle.') }]);
   const parts = valuesByPart(definition, changesOf(state));
   const written = new Map<string, WrittenPart>();
   for (const part of ordered.order) {
@@ -83,7 +83,7 @@ export async function writeParts(
 /** The table of one of the records as it is stored. Throws 404. */
 function tableNow({ definitions }: PartsToWrite, id: TableId): TableDefinition {
   const table = (definitions.seen?.whole.tables ?? definitions.tables).get(id);
-  if (!table) throw notFound('A table that this form writes to');
+  if (!table) throw notFound(say('A table that this form writes to'));
   return table;
 }
 

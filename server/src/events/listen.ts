@@ -1,5 +1,5 @@
 import type { RecordId, TableId } from '@fiche/core/tables';
-import type { Database } from '../database/index.ts';
+import type { DirectConnection } from '../database/index.ts';
 import { CHANNEL, type Saved } from './announce.ts';
 
 /** In place of a record: any of its table. */
@@ -7,32 +7,28 @@ const ANY = '*';
 
 type Heard = (saved: Saved) => void;
 
-/** A connection of its own, outside the pool, as the driver gives it. */
-interface Line {
-  query(sql: string): Promise<unknown>;
-  on(event: 'notification' | 'error' | 'end', then: (message: { payload?: string }) => void): void;
-  end(): Promise<void>;
-}
-
 /**
  * Hears what any server saves, over one connection for all who listen. It is opened with the first listener, and again
- * with the next one after it was lost: who listens meanwhile hears nothing, and asks anew when the browser reconnects.
+ * with the next one after it was lost. `onLost` is called then: what is saved meanwhile is heard by nobody.
  */
 export class Listener {
   private readonly heard = new Map<string, Set<Heard>>();
-  private line: Promise<Line> | undefined;
-  constructor(private readonly database: Database) {}
+  private connection: Promise<DirectConnection> | undefined;
+  constructor(
+    private readonly connectDirectly: () => Promise<DirectConnection>,
+    private readonly onLost: () => void,
+  ) {}
 
   /** Calls `then` for each save of one record, until the returned function is called. */
   async on(table: TableId, record: RecordId | string, then: Heard): Promise<() => void> {
     const key = `${table} ${record}`;
     const those = this.heard.get(key) ?? new Set();
     this.heard.set(key, those.add(then));
-    this.line ??= this.open();
+    this.connection ??= this.open();
     try {
-      await this.line;
+      await this.connection;
     } catch (error) {
-      this.line = undefined;
+      this.connection = undefined;
       those.delete(then);
       throw error;
     }
@@ -47,24 +43,31 @@ export class Listener {
     return this.on(table, ANY, then);
   }
 
-  private async open(): Promise<Line> {
-    const line = (await this.database.client.acquireRawConnection()) as Line;
-    const lost = (): void => {
-      this.line = undefined;
-    };
-    line.on('error', lost);
-    line.on('end', lost);
-    line.on('notification', ({ payload = '' }) => {
-      const saved = JSON.parse(payload) as Saved;
-      for (const record of [saved.record, ANY])
-        for (const then of this.heard.get(`${saved.table} ${record}`) ?? []) then(saved);
+  private open(): Promise<DirectConnection> {
+    const opening: Promise<DirectConnection> = this.connectDirectly().then(async (connection) => {
+      // A lost connection says so twice; by then another one may be open.
+      const lost = (): void => {
+        if (this.connection !== opening) return;
+        this.connection = undefined;
+        this.onLost();
+      };
+      connection.on('error', lost);
+      connection.on('end', lost);
+      connection.on('notification', ({ payload = '' }) => {
+        const saved = JSON.parse(payload) as Saved;
+        for (const record of [saved.record, ANY])
+          for (const then of this.heard.get(`${saved.table} ${record}`) ?? []) then(saved);
+      });
+      await connection.query(`LISTEN ${CHANNEL}`);
+      return connection;
     });
-    await line.query(`LISTEN ${CHANNEL}`);
-    return line;
+    return opening;
   }
 
   async close(): Promise<void> {
+    const { connection } = this;
+    this.connection = undefined;
     this.heard.clear();
-    await (await this.line?.catch(() => undefined))?.end();
+    await (await connection?.catch(() => undefined))?.end();
   }
 }

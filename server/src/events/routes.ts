@@ -1,5 +1,6 @@
 import { PassThrough } from 'node:stream';
 import { routes } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { isLimited, recordsOf } from '@fiche/core/queries';
 import type { FastifyInstance } from 'fastify';
 import { type Call, findCaller, route } from '../access/index.ts';
@@ -22,7 +23,7 @@ async function seesRecord(
   about: Saved['about'],
 ): Promise<boolean> {
   if (!about) return true;
-  const now = await findCaller(databases.app, caller.credential);
+  const now = await findCaller(databases, caller.credential);
   const role = now.caller.memberships.get(about.cabinet)?.role;
   if (role === undefined || now.caller.login === null) return false;
   const { tables } = asSeenBy(await definitions.current(now.revisions), about.cabinet, role, now.caller.login);
@@ -37,8 +38,11 @@ async function seesRecord(
 
 export function eventRoutes(app: FastifyInstance, services: Services): void {
   const database = services.databases.app;
-  const listener = new Listener(database);
   const open = new Set<PassThrough>();
+  // Whoever listens comes again, and is told first what was saved meanwhile.
+  const listener = new Listener(services.databases.connectDirectly, () => {
+    for (const stream of open) stream.end();
+  });
   const bySession = new Map<string, number>();
   let closing = false;
   app.addHook('preClose', async () => {
@@ -52,11 +56,16 @@ export function eventRoutes(app: FastifyInstance, services: Services): void {
     { caller, request, reply }: Pick<Call<unknown, unknown>, 'caller' | 'request' | 'reply'>,
     listen: (say: (what: object) => void) => Promise<() => void>,
   ): Promise<PassThrough> => {
-    if (open.size >= MOST_OPEN) throw new Refusal(429, 'Too many records are open at this server.');
+    if (open.size >= MOST_OPEN) throw new Refusal(429, say('Too many records are open at this server.'));
     const session = caller.credential;
     const mine = bySession.get(session) ?? 0;
     if (mine >= MOST_OF_SESSION)
-      throw new Refusal(429, `You have ${MOST_OF_SESSION} records open at once. Close some of them first.`);
+      throw new Refusal(
+        429,
+        say('You have {mostOfSession} records open at once. Close some of them first.', {
+          mostOfSession: MOST_OF_SESSION,
+        }),
+      );
     const stream = new PassThrough();
     const stops = [
       await listen((what) => stream.write(`data: ${JSON.stringify(what)}\n\n`)),
@@ -70,7 +79,7 @@ export function eventRoutes(app: FastifyInstance, services: Services): void {
     const beat = setInterval(() => {
       stream.write(':\n\n');
       // Sessions that run out tell nobody.
-      findCaller(database, session).then(
+      findCaller(services.databases, session).then(
         ({ caller: now }) => now.login !== caller.login && close(),
         () => undefined,
       );
@@ -93,12 +102,12 @@ export function eventRoutes(app: FastifyInstance, services: Services): void {
     const { params, query, definitions } = call;
     const table = definitions.tables.get(params.table ?? '');
     const id = Number(params.id);
-    if (!table || !Number.isSafeInteger(id)) throw notFound('This record');
+    if (!table || !Number.isSafeInteger(id)) throw notFound(say('This record'));
     const there = await database.raw<{ rows: unknown[] }>(
       `SELECT FROM ${recordsOf(definitions.tables, table.id)} r WHERE r.id = ?`,
       [id],
     );
-    if (there.rows.length === 0) throw notFound('This record');
+    if (there.rows.length === 0) throw notFound(say('This record'));
     const stream = await openStream(call, (say) => listener.on(table.id, id, ({ by }) => say({ by })));
     // What was saved between reading the record and listening is said at once.
     const { rows } = await database.raw<{ rows: { by: string }[] }>(
@@ -111,7 +120,7 @@ export function eventRoutes(app: FastifyInstance, services: Services): void {
 
   route(app, services, routes.tableEvents, (call) => {
     const table = call.definitions.tables.get(call.params.table ?? '');
-    if (!table) throw notFound('This table');
+    if (!table) throw notFound(say('This table'));
     return openStream(call, (say) => {
       const soon = inTurn(say);
       return listener.onTable(table.id, (saved) => {

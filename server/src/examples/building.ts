@@ -89,6 +89,7 @@ export const BUILDING_EXAMPLES: readonly Example[] = [
     body: { timeZone: 'Europe/London', locale: 'en-GB', currency: 'EUR' },
   },
   { route: 'GET /api/cabinets/{cabinet}/overview' },
+  { route: 'GET /api/cabinets/{cabinet}/as-of', query: { at: 'now' } },
   { route: 'GET /api/cabinets/{cabinet}/find', query: { words: 'kittiwake' } },
   { route: 'GET /api/cabinets/{cabinet}/uses', query: { table: 'quay_stays', field: 'departure' } },
   {

@@ -13,12 +13,14 @@ const porter = {
 /** Accounts, sessions, second factors, roles, tokens and the outbox. */
 export const PEOPLE_EXAMPLES: readonly Example[] = [
   { route: 'GET /api/health', by: 'nobody' },
+  { route: 'GET /api/ready', by: 'nobody' },
   {
     route: 'POST /api/session',
     by: 'nobody',
     body: { login: 'harbourmaster', password: 'tern-cove-17' },
   },
   { route: 'GET /api/session' },
+  { route: 'GET /api/languages' },
   { route: 'GET /api/account', keeps: { '<session>': 'sessions.0.id' } },
   { route: 'DELETE /api/account/sessions/{session}', params: { session: '<session>' } },
   { route: 'DELETE /api/account/sessions' },
@@ -32,6 +34,7 @@ export const PEOPLE_EXAMPLES: readonly Example[] = [
   { route: 'POST /api/account/second-factor', body: { password: 'tern-cove-17' }, keeps: { '<secret>': 'secret' } },
   { route: 'PUT /api/account/second-factor', body: { code: '<code>' } },
   { route: 'DELETE /api/cabinets/{cabinet}/accounts/{login}/second-factor', params: { login: 'harbourmaster' } },
+  { route: 'GET /api/cabinets/{cabinet}/operation' },
   { route: 'GET /api/cabinets/{cabinet}/accounts' },
   {
     route: 'POST /api/cabinets/{cabinet}/accounts',
@@ -60,6 +63,11 @@ export const PEOPLE_EXAMPLES: readonly Example[] = [
     route: 'PUT /api/cabinets/{cabinet}/roles/{role}',
     params: { role: 'porter' },
     body: { definition: porter, revision: 1 },
+  },
+  {
+    route: 'POST /api/cabinets/{cabinet}/roles/{role}/replay',
+    params: { role: 'porter' },
+    body: { definition: porter },
   },
   { route: 'PUT /api/session/seen-as', body: { cabinet: 'quay', role: 'porter' } },
   { route: 'DELETE /api/session/seen-as' },

@@ -31,6 +31,8 @@ const labels = {
   lines: [{ text: '{number}', bold: true }, { text: 'Berth {berth}' }],
 };
 
+const lanes = { as: 'lanes', lanes: { start: 'arrival', end: 'departure', lane: 'berth' } };
+
 /** Records: added, asked for, changed, archived; what a form offers while it is filled; public pages. */
 export const RECORD_EXAMPLES: readonly Example[] = [
   { route: 'POST /api/tables/{table}/fields', body: { field: { label: 'Papers', type: 'attachments' } } },
@@ -58,6 +60,36 @@ export const RECORD_EXAMPLES: readonly Example[] = [
   { route: 'GET /api/tables/{table}/records/{id}', query: { form: 'quay_check_in' } },
   { route: 'GET /api/tables/{table}/at/{position}' },
   { route: 'POST /api/tables/{table}/rows', body: { listing: overdue, search: 'gs-0421', limit: 20 } },
+  {
+    route: 'POST /api/tables/{table}/figures',
+    body: { listing: { ...overdue, shown: { as: 'chart', chart: { kind: 'time', path: 'arrival', step: 'month' } } } },
+  },
+  {
+    route: 'POST /api/tables/{table}/periods',
+    body: { listing: { ...overdue, shown: lanes }, from: '2026-08-01', to: '2026-08-15' },
+  },
+  {
+    route: 'POST /api/tables/{table}/free-lanes',
+    body: {
+      from: '2026-08-03',
+      to: '2026-08-09',
+      start: 'arrival',
+      end: 'departure',
+      lane: 'berth',
+      where: {
+        kind: 'group',
+        match: 'all',
+        of: [
+          {
+            kind: 'compare',
+            left: { kind: 'column', path: 'longest' },
+            operator: 'atLeast',
+            right: { kind: 'constant', value: 12 },
+          },
+        ],
+      },
+    },
+  },
   {
     route: 'POST /api/tables/{table}/views',
     body: { definition: { label: 'Overdue', ...overdue, shared: true } },
@@ -128,6 +160,32 @@ export const RECORD_EXAMPLES: readonly Example[] = [
   },
   { route: 'GET /api/tables/{table}/views/{view}/records', params: { view: '<view>' }, query: { limit: 20 } },
   { route: 'GET /api/tables/{table}/views/{view}/export', params: { view: '<view>' } },
+  {
+    route: 'POST /api/tables/{table}/views',
+    body: {
+      definition: {
+        label: 'Arrivals a week',
+        ...overdue,
+        shown: { as: 'chart', chart: { kind: 'time', path: 'arrival', step: 'week' } },
+        shared: true,
+        home: true,
+      },
+    },
+    keeps: { '<chart>': 'id' },
+  },
+  { route: 'GET /api/tables/{table}/views/{view}/figures', params: { view: '<chart>' } },
+  {
+    route: 'POST /api/tables/{table}/views',
+    body: { definition: { label: 'Berths and stays', ...overdue, shown: lanes, shared: true } },
+    keeps: { '<lanes>': 'id' },
+  },
+  {
+    route: 'GET /api/tables/{table}/views/{view}/periods',
+    params: { view: '<lanes>' },
+    query: { from: '2026-08-01', to: '2026-08-15' },
+  },
+  { route: 'PUT /api/cabinets/{cabinet}/home', body: { views: [{ view: '<lanes>' }] } },
+  { route: 'GET /api/cabinets/{cabinet}/home' },
   { route: 'PUT /api/forms/{form}/watch', params: { form: 'quay_arrival' }, body: {} },
   { route: 'DELETE /api/forms/{form}/watch', params: { form: 'quay_arrival' } },
   { route: 'PUT /api/tables/{table}/views/{view}/watch', params: { view: '<view>' }, body: {} },
@@ -150,7 +208,13 @@ export const RECORD_EXAMPLES: readonly Example[] = [
     params: { transaction: '<save>' },
     body: { do: 'look' },
   },
+  {
+    route: 'POST /api/tables/{table}/saves/{transaction}/put-back',
+    params: { transaction: '<save>' },
+    body: { part: 'changed' },
+  },
   { route: 'GET /api/tables/{table}/records/{id}/as-of', query: { at: 'now' } },
+  { route: 'GET /api/tables/{table}/records/{id}/place' },
   { route: 'GET /api/tables/{table}/records/{id}/linking', params: { table: 'quay_berths' } },
   { route: 'GET /api/tables/{table}/records/{id}/everything' },
   { route: 'GET /api/tables/{table}/export', query: { search: 'gs-0421' } },

@@ -2,13 +2,14 @@ import { randomBytes } from 'node:crypto';
 import { Readable } from 'node:stream';
 import { type CalendarDefinition, type CalendarView, calendarSchema, routes } from '@fiche/core/api';
 import { exportSettingsSchema } from '@fiche/core/exports';
+import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import { rightTo } from '@fiche/core/rights';
 import type { TableDefinition, TableId, Tables } from '@fiche/core/tables';
 import { columnAt, listingProblems } from '@fiche/core/views';
 import type { FastifyInstance } from 'fastify';
 import { callersLimit, memberDefinitions, route, tokenHash } from '../access/index.ts';
-import { asActor, type Database, type Transaction } from '../database/index.ts';
+import { asActor, type Database, exportPoolAt, type Transaction } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { FORMATS } from '../formats/index.ts';
 import { addressOf, limit, notFound, Refusal } from '../http/index.ts';
@@ -43,13 +44,16 @@ export function calendarRoutes(app: FastifyInstance, services: Services): void {
   });
   route(app, services, routes.createCalendar, async (call) => {
     const [table, login, tables] = [tableOf(call), call.caller.login ?? '', call.definitions.tables];
-    if (call.caller.token) throw new Refusal(403, 'A program has a token of its own: it needs no private address.');
-    requireReadable(call, call.body.listing);
+    if (call.caller.token)
+      throw new Refusal(403, say('A program has a token of its own: it needs no private address.'));
+    requireReadable(call.body.listing, { table, tables });
     prepareFile(fileOf(services, table, tables, call.body));
     if ((await calendarsOf(databases.app, table.id, login)).length >= MOST_CALENDARS)
       throw new Refusal(
         409,
-        `You have ${MOST_CALENDARS} calendar addresses of this table. Revoke some that you do not need.`,
+        say('You have {mostCalendars} calendar addresses of this table. Revoke some that you do not need.', {
+          mostCalendars: MOST_CALENDARS,
+        }),
       );
     const token = randomBytes(24).toString('base64url');
     const row = await asCaller(call, async (owner) => {
@@ -70,15 +74,17 @@ export function calendarRoutes(app: FastifyInstance, services: Services): void {
           revoked_at: null,
         })
         .update({ revoked_at: owner.fn.now() });
-      if (revoked === 0) throw notFound('This calendar address');
+      if (revoked === 0) throw notFound(say('This calendar address'));
       return {};
     }),
   );
-  route(app, services, routes.readCalendar, async ({ params, request, reply }) => {
+  route(app, services, routes.readCalendar, async ({ params, walPosition, request, reply }) => {
     await limit(request, `calendars:${addressOf(request.ip)}`, READINGS, SECONDS);
     const file = await calendarOf(services, (params.token ?? '').replace(/\.ics$/, ''));
     reply.type(FORMATS.ics.type);
-    return Readable.from(writeFile(databases.exports, file.records, file.reader), { objectMode: false });
+    return Readable.from(writeFile(await exportPoolAt(databases, walPosition), file.records, file.reader), {
+      objectMode: false,
+    });
   });
 }
 
@@ -112,8 +118,9 @@ async function calendarOf(services: Services, token: string) {
   const row: StoredCalendar | undefined = await app('fiche.calendar_address')
     .where({ token_hash: tokenHash(token) })
     .first();
-  if (!row) throw notFound('This calendar address');
-  const gone = (why: string): Refusal => new Refusal(410, `This calendar address is not in use any more: ${why}`);
+  if (!row) throw notFound(say('This calendar address'));
+  const gone = (why: string): Refusal =>
+    new Refusal(410, say('This calendar address is not in use any more: {why}', { why }));
   if (row.revoked_at !== null)
     throw gone('it was revoked. Make another one in Fiche, and give it to your calendar program.');
   const { closed_at } = await app('fiche.account').where({ login: row.account }).first('closed_at');

@@ -4,7 +4,7 @@ import { confirmDisclosures } from '@fiche/core/proof';
 import { isGiven, type TableDefinition, targetTable } from '@fiche/core/tables';
 import { plainListing } from '@fiche/core/views';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
-import { afterAll, beforeAll, describe, expect, test, vi } from 'vitest';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { asActor } from '../database/index.ts';
 import { loadDefinitions } from '../definitions/index.ts';
 import { freshDatabase, type TestDatabase } from '../fixtures/database.ts';
@@ -246,7 +246,7 @@ describe('records as a file', () => {
     expect(body).toMatchObject({ total: expect.any(Number), done: 0, state: 'waiting' });
     const { text = '' } = await file(body.id);
     expect(text.trim().split('\n')).toHaveLength(body.total);
-    await vi.waitFor(async () => expect(await state(body.id)).toMatchObject({ done: body.total, state: 'done' }));
+    await expect.poll(() => state(body.id)).toMatchObject({ done: body.total, state: 'done' });
     expect((await file(body.id)).status).toBe(409);
   });
 

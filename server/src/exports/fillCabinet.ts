@@ -1,6 +1,7 @@
 import { type CabinetFile, cabinetFileSchema, renameTables } from '@fiche/core/exports';
 import { holdsFiles, isNumbered, linksSeveral, namesPeople, readItems } from '@fiche/core/fields';
 import { readCell, unguarded } from '@fiche/core/imports';
+import { say } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import { quoted, relation } from '@fiche/core/queries';
 import { type FieldDefinition, type TableDefinition, type TableId, targetTable, typeOf } from '@fiche/core/tables';
@@ -47,7 +48,7 @@ export async function fillCabinet(
   return asActor(databases.owner, actor, async (owner) => {
     const before = await loadDefinitions(owner);
     if ([...before.tables.values()].some((table) => table.cabinet === cabinet))
-      throw new Refusal(409, 'This cabinet has tables already. A cabinet file goes into an empty one.');
+      throw new Refusal(409, say('This cabinet has tables already. A cabinet file goes into an empty one.'));
     const idOf = (name: string): string => `${cabinet}_${name}`.slice(0, 58);
     const file = renameTables(definition, (name) =>
       definition.tables.some((one) => one.name === name) ? idOf(name) : name,
@@ -78,7 +79,7 @@ export async function fillCabinet(
 }
 
 function readDefinition(bytes: Uint8Array | undefined): CabinetFile {
-  const wrong = (why: string) => new Refusal(422, `This is not a cabinet file: ${why}.`);
+  const wrong = (why: string) => new Refusal(422, say('This is not a cabinet file: {why}.', { why }));
   if (!bytes) throw wrong('it has no cabinet.json');
   let json: unknown;
   try {
@@ -192,7 +193,16 @@ async function addRecords(
         typeOf(field).family === 'text'
           ? typeOf(field).accept(unguarded(cell) || null, field.settings)
           : readCell(field, cell, HOW);
-      if (!read.ok) throw new Refusal(422, `${table.label}, record ${n + 1}, ${field.label}: ${read.message}`);
+      if (!read.ok)
+        throw new Refusal(
+          422,
+          say('{label}, record {n}, {other}: {message}', {
+            label: table.label,
+            n: n + 1,
+            other: field.label,
+            message: read.message,
+          }),
+        );
       return read.value;
     }),
   );
@@ -235,7 +245,11 @@ async function addLinks(
       if (found.includes(undefined))
         throw new Refusal(
           422,
-          `${table.label}, record ${n + 1}, ${field.label}: it links to a record that is not in the file.`,
+          say('{label}, record {n}, {other}: it links to a record that is not in the file.', {
+            label: table.label,
+            n: n + 1,
+            other: field.label,
+          }),
         );
       return found.length === 0 ? null : linksSeveral(field) ? `{${found.join(',')}}` : String(found[0]);
     });

@@ -1,28 +1,28 @@
 import { type ExportOrder, type ExportState, routes } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
+import { exportPoolAt } from '../database/index.ts';
 import { attachmentNamed } from '../formats/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
 import { type PrintedSelection, printSelection, requirePrint } from '../print/index.ts';
 import type { Services } from '../services.ts';
-import { type Asked, countListed, exportReader, requireReadable, tableOf } from '../views/index.ts';
+import { type Asked, countListed, exportReader, tableOf } from '../views/index.ts';
 import { addExport, beginExport, cancelExport, findExport, reportExport, type StoredExport } from './orders.ts';
 import type { RecordsFile } from './recordsFile.ts';
-import { fileOf, sendFile } from './sending.ts';
+import { fileOf, readable, sendFile } from './sending.ts';
 
 /** Exports that are ordered first, so that their page can tell how far they are and cancel them. */
 export function orderRoutes(app: FastifyInstance, services: Services): void {
   const { databases } = services;
 
-  const ordered = (call: Asked, { name, asOf, print: _print, ...query }: ExportOrder): Promise<RecordsFile> => {
-    requireReadable(call, query.listing);
-    return fileOf(services, call, query, name ?? tableOf(call).label, asOf);
-  };
+  const ordered = (call: Asked, { name, asOf, print: _, listing, ...query }: ExportOrder): Promise<RecordsFile> =>
+    fileOf(services, call, query, readable(listing), name ?? tableOf(call).label, asOf);
   /** An export of the caller. Throws 404. */
   const known = async (call: Asked): Promise<StoredExport> => {
     const wanted = { table: tableOf(call).id, login: call.caller.login ?? '', id: call.params.export ?? '' };
     const found = await findExport(databases.app, wanted);
-    if (!found) throw notFound('This export');
+    if (!found) throw notFound(say('This export'));
     return found;
   };
 
@@ -47,15 +47,19 @@ export function orderRoutes(app: FastifyInstance, services: Services): void {
     const printed = selectionOf(file, what);
     if (printed) {
       // A reader of PDFs may ask again, to save what it shows.
-      const pdf = await printSelection(databases.exports, printed, exportReader(call, file.tables));
+      const pdf = await printSelection(
+        await exportPoolAt(databases, what.asOf === undefined ? call.walPosition : null),
+        printed,
+        exportReader(call, file.tables),
+      );
       if (state !== 'cancelled') await reportExport(databases.app, id, { state: 'done', done: total });
       call.reply.type('application/pdf').header('content-disposition', attachmentNamed(file.title, 'pdf', 'inline'));
       return pdf;
     }
     if (!(await beginExport(databases.app, id)))
-      throw new Refusal(409, 'This file has been downloaded already, or is being downloaded. Export it again.');
+      throw new Refusal(409, say('This file has been downloaded already, or is being downloaded. Export it again.'));
     let done = 0;
-    const stream = sendFile(services, call, file, what.asOf, async (now) => {
+    const stream = await sendFile(services, call, file, what.asOf, async (now) => {
       done = now;
       if (!(await reportExport(databases.app, id, { state: 'running', done })))
         throw new Error('The export was cancelled');

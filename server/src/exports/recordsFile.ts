@@ -1,4 +1,5 @@
 import type { ExportSettings } from '@fiche/core/exports';
+import { say } from '@fiche/core/languages';
 import { type TableDefinition, type Tables, typeOf } from '@fiche/core/tables';
 import { columnAt } from '@fiche/core/views';
 import type { Database } from '../database/index.ts';
@@ -52,7 +53,7 @@ export function prepareFile({ table, tables, query, settings, title, publicUrl }
 function datesOf(tables: Tables, table: TableDefinition, { begins, ends }: ExportSettings): string[] {
   if (begins === undefined)
     throw unacceptable([
-      { path: 'begins', rule: 'required', message: 'Choose the date on which an event of the calendar begins.' },
+      { path: 'begins', rule: 'required', message: say('Choose the date on which an event of the calendar begins.') },
     ]);
   return [
     ['begins', begins],
@@ -62,7 +63,7 @@ function datesOf(tables: Tables, table: TableDefinition, { begins, ends }: Expor
     const field = columnAt(tables, table.id, of)?.field;
     const family = field && typeOf(field).family;
     if (family !== 'date' && family !== 'dateTime')
-      throw unacceptable([{ path, rule: 'date', message: 'This column is no date. Choose one that is.' }]);
+      throw unacceptable([{ path, rule: 'date', message: say('This column is no date. Choose one that is.') }]);
     return [of];
   });
 }

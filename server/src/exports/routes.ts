@@ -1,13 +1,13 @@
 import { routes } from '@fiche/core/api';
-import { plainListing } from '@fiche/core/views';
+import { type Listing, plainListing } from '@fiche/core/views';
 import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
 import type { Services } from '../services.ts';
-import { requireReadable, tableOf, viewOf } from '../views/index.ts';
+import { type Read, shownOf, tableOf, viewOf } from '../views/index.ts';
 import { cabinetFileRoutes } from './cabinetRoutes.ts';
 import { calendarRoutes } from './calendars.ts';
 import { orderRoutes } from './orderRoutes.ts';
-import { fileOf, sendFile } from './sending.ts';
+import { fileOf, readable, sendFile } from './sending.ts';
 
 /** Everything that leaves the office as a file. */
 export function exportRoutes(app: FastifyInstance, services: Services): void {
@@ -18,22 +18,22 @@ export function exportRoutes(app: FastifyInstance, services: Services): void {
   route(app, services, routes.exportTable, async (call) => {
     const table = tableOf(call);
     const { asOf, ...query } = call.query;
-    const listing = plainListing(table);
-    return sendFile(
-      services,
-      call,
-      await fileOf(services, call, { ...query, listing, by: 'up' }, table.label, asOf),
-      asOf,
-    );
+    const all = (read: Read): Listing => plainListing(read.table);
+    return sendFile(services, call, await fileOf(services, call, { ...query, by: 'up' }, all, table.label, asOf), asOf);
   });
   route(app, services, routes.exportView, async (call) => {
     const { asked, asOf, ...query } = call.query;
     const { listing, label } = await viewOf(call, services, asked);
-    return sendFile(services, call, await fileOf(services, call, { ...query, listing }, label, asOf), asOf);
+    const shown = (read: Read): Listing => shownOf(listing, read);
+    return sendFile(services, call, await fileOf(services, call, query, shown, label, asOf), asOf);
   });
   route(app, services, routes.exportRows, async (call) => {
-    const { asOf, ...query } = call.query;
-    requireReadable(call, query.listing);
-    return sendFile(services, call, await fileOf(services, call, query, tableOf(call).label, asOf), asOf);
+    const { asOf, listing, ...query } = call.query;
+    return sendFile(
+      services,
+      call,
+      await fileOf(services, call, query, readable(listing), tableOf(call).label, asOf),
+      asOf,
+    );
   });
 }

@@ -1,6 +1,7 @@
 import { Readable } from 'node:stream';
 import { routes } from '@fiche/core/api';
 import { type FileToken, holdsFiles, PICTURES, writeFileToken } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { quoted, recordsOf } from '@fiche/core/queries';
 import type { TableId } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
@@ -42,7 +43,7 @@ export function fileRoutes(app: FastifyInstance, services: Services): void {
   route(app, services, routes.readFile, async ({ params, reply, caller, definitions }) => {
     const file = await findFile(database, params.table ?? '', params.file ?? '');
     if (!file || !(await seesFile(database, definitions, caller, params.table ?? '', file)))
-      throw notFound('This file');
+      throw notFound(say('This file'));
     const shown = SHOWN.includes(file.kind);
     const plain = file.name.replace(/[^\w .-]/g, '_');
     reply
@@ -63,7 +64,7 @@ export function fileRoutes(app: FastifyInstance, services: Services): void {
     const file = await findFile(database, params.table ?? '', params.file ?? '');
     const seen = file && (await seesFile(database, definitions, caller, params.table ?? '', file));
     const small = seen && PICTURES.includes(file.kind) ? await thumbnailOf(database, file.content) : undefined;
-    if (!small) throw notFound('A small picture of this file');
+    if (!small) throw notFound(say('A small picture of this file'));
     reply
       .type('image/webp')
       .header('x-content-type-options', 'nosniff')

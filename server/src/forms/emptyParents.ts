@@ -1,7 +1,7 @@
 import { type Condition, EVERYTHING } from '@fiche/core/conditions';
 import { type DefinedForm, type PreparedField, type PreparedForm, prepareForm } from '@fiche/core/forms';
+import { say, sayCount } from '@fiche/core/languages';
 import { certainPairs, resolveNarrowing } from '@fiche/core/narrowing';
-import { formatCount } from '@fiche/core/office';
 import type { Finding } from '@fiche/core/proof';
 import { conditionToSql, quoted, relation } from '@fiche/core/queries';
 import { findField, linkedTable, type Tables } from '@fiche/core/tables';
@@ -73,7 +73,16 @@ async function underneath(
     rule: 'emptyParent',
     weight: 'look',
     path: child.id,
-    message: `${child.label} has no choices under ${formatCount(n)} ${n === 1 ? 'value' : 'values'} of ${parent.label}: ${named}${n > rows.length ? ' and others' : ''}.`,
-    why: 'Whoever chooses one of them has nothing to choose next.',
+    message: sayCount(
+      n,
+      '{label} has no choices under {count} value of {other}: {named}.',
+      '{label} has no choices under {count} values of {other}: {named}.',
+      {
+        label: child.label,
+        other: parent.label,
+        named: n > rows.length ? say('{named} and others', { named }) : named,
+      },
+    ),
+    why: say('Whoever chooses one of them has nothing to choose next.'),
   };
 }

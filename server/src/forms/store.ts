@@ -13,6 +13,7 @@ import {
   viewsOfForm,
   withFeedingViews,
 } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import { type Finding, prove } from '@fiche/core/proof';
 import { isLimitedAtFields, limitsOf, unfillableForms } from '@fiche/core/rights';
@@ -63,7 +64,7 @@ export function tableForm(definitions: Definitions, tableId: TableId): DefinedFo
   const forms = own.get(definitions) ?? new Map<string, DefinedForm>();
   own.set(definitions, forms);
   const table = definitions.tables.get(tableId);
-  if (!table) throw notFound('This table');
+  if (!table) throw notFound(say('This table'));
   const form = forms.get(tableId) ?? generateForm(table);
   forms.set(tableId, form);
   return form;
@@ -71,7 +72,7 @@ export function tableForm(definitions: Definitions, tableId: TableId): DefinedFo
 
 export function findForm(definitions: Definitions, id: string): StoredForm {
   const form = definitions.forms.get(id);
-  if (!form) throw notFound('This form');
+  if (!form) throw notFound(say('This form'));
   return form;
 }
 
@@ -79,14 +80,15 @@ export function findForm(definitions: Definitions, id: string): StoredForm {
 export function findPage(definitions: Definitions, slug: string): StoredForm & { readonly live: DefinedForm } {
   const form = [...definitions.forms.values()].find((one) => one.slug === slug);
   if (!form?.live?.page || form.archived || definitions.cabinets.get(form.cabinet)?.archived)
-    throw notFound('This page');
+    throw notFound(say('This page'));
   return { ...form, live: form.live };
 }
 
 /** A form that can be filled. Throws 404, and 409 while it is archived. */
 export function findFormInUse(definitions: Definitions, id: string): StoredForm {
   const form = findForm(definitions, id);
-  if (form.archived) throw new Refusal(409, `${form.draft.label} is archived. A builder can restore it.`);
+  if (form.archived)
+    throw new Refusal(409, say('{label} is archived. A builder can restore it.', { label: form.draft.label }));
   return form;
 }
 
@@ -97,10 +99,10 @@ export async function versionOf(
   number: number | undefined,
 ): Promise<{ definition: DefinedForm; version: number }> {
   if (form.live === null || form.liveVersion === null)
-    throw new Refusal(404, `${form.draft.label} is not published yet.`);
+    throw new Refusal(404, say('{label} is not published yet.', { label: form.draft.label }));
   if (number === undefined || number === form.liveVersion) return { definition: form.live, version: form.liveVersion };
   const row = await database('fiche.form_version').where({ form_id: form.id, number }).first('definition');
-  if (!row) throw notFound(`Version ${number} of ${form.draft.label}`);
+  if (!row) throw notFound(say('Version {number} of {label}', { number, label: form.draft.label }));
   return { definition: formDefinitionSchema.parse(row.definition), version: number };
 }
 
@@ -173,7 +175,7 @@ function findings(definitions: Definitions, formId: IdOfForm, definition: Define
       path: 'page',
       rule: 'slug',
       weight: 'must',
-      message: `Another form has the address “${slug}”. Choose another.`,
+      message: say('Another form has the address “{slug}”. Choose another.', { slug }),
       why: 'An address leads to one form only.',
     });
   return found;
@@ -195,7 +197,7 @@ export async function createForm(
   const definitions = await loadDefinitions(owner);
   const table = definitions.tables.get(tableId);
   if (table?.cabinet !== cabinet)
-    throw unacceptable([{ path: 'table', rule: 'table', message: 'Choose a table of this cabinet.' }]);
+    throw unacceptable([{ path: 'table', rule: 'table', message: say('Choose a table of this cabinet.') }]);
   const siblings = [...definitions.forms.values()].filter((one) => one.cabinet === cabinet);
   const taken = labelTaken(
     label,
@@ -225,7 +227,11 @@ export async function saveDraft(
   const form = await lockForm(owner, id, revision);
   if (definition.table !== form.table)
     throw unacceptable([
-      { path: 'table', rule: 'fixed', message: 'A form stays with its table. Make another form for another table.' },
+      {
+        path: 'table',
+        rule: 'fixed',
+        message: say('A form stays with its table. Make another form for another table.'),
+      },
     ]);
   refuseForeignTables(withinCabinet(await loadDefinitions(owner), form.cabinet).tables, definition, 'definition');
   await owner('fiche.form')
@@ -287,8 +293,14 @@ function requireViews({ views, tables }: Definitions, definition: DefinedForm): 
       rule: 'view',
       message:
         says === 'records'
-          ? 'The view whose records this form shows is not there, or is not shared. Choose another in the form’s settings.'
-          : `The view whose records ${of} ${says === 'choices' ? 'offers' : 'shows'} is not there, or is not shared. Choose another at ${of}.`,
+          ? say(
+              'The view whose records this form shows is not there, or is not shared. Choose another in the form’s settings.',
+            )
+          : say('The view whose records {of} {says} is not there, or is not shared. Choose another at {place}.', {
+              of,
+              says: says === 'choices' ? 'offers' : 'shows',
+              place: of,
+            }),
     }));
   if (problems.length > 0) throw unacceptable(problems);
 }
@@ -303,15 +315,24 @@ function requireNextSteps({ forms, tables }: Definitions, cabinet: string, defin
   const gone = 'is not there any more. Choose another in the form’s settings.';
   const problems = startsOf(definition).flatMap(({ label, form, pairs }, at) => {
     const started = known(form);
-    if (!started) return [{ path: `starts.${at}`, rule: 'form', message: `The form that “${label}” starts ${gone}` }];
+    if (!started)
+      return [
+        { path: `starts.${at}`, rule: 'form', message: say('The form that “{label}” starts {gone}', { label, gone }) },
+      ];
     const [own, other] = [tables.get(definition.table), tables.get(started.table)];
     const lost = pairs.find(({ from, to }) => !findField(other, to) || (from !== SELF && !findField(own, from)));
     return lost
-      ? [{ path: `starts.${at}`, rule: 'field', message: `A field that “${label}” begins with ${gone}` }]
+      ? [
+          {
+            path: `starts.${at}`,
+            rule: 'field',
+            message: say('A field that “{label}” begins with {gone}', { label, gone }),
+          },
+        ]
       : [];
   });
   if (after.kind === 'form' && !known(after.form))
-    problems.push({ path: 'after', rule: 'form', message: `The form that follows a save ${gone}` });
+    problems.push({ path: 'after', rule: 'form', message: say('The form that follows a save {gone}', { gone }) });
   if (problems.length > 0) throw unacceptable(problems);
 }
 
@@ -322,7 +343,7 @@ async function lockForm(owner: Transaction, id: string, revision: number): Promi
   if (form.draftRevision !== revision)
     throw new Refusal(
       409,
-      'Somebody else has changed this draft meanwhile. Reload to see their changes, then make yours again.',
+      say('Somebody else has changed this draft meanwhile. Reload to see their changes, then make yours again.'),
     );
   return form;
 }

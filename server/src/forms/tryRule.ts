@@ -1,5 +1,6 @@
 import { readOperand } from '@fiche/core/entry';
 import { prepareRule } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { breaks, type Rule } from '@fiche/core/rules';
 import type { TableId, Tables } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
@@ -15,7 +16,7 @@ export function tryRule(
   account: string | null,
 ): Promise<BrokenRecords> {
   const table = tables.get(tableId);
-  if (!table) throw notFound('This table');
+  if (!table) throw notFound(say('This table'));
   const rule = prepareRule(sent, table, tables, false);
   const wrong = (entry: Parameters<typeof readOperand>[0]): string | undefined => {
     const reader = {

@@ -62,8 +62,12 @@ export const EXEMPT: Readonly<Record<string, string>> = {
   notice_settings: 'which notices somebody wants by mail: a person’s own choice',
   message: 'the outbox, removed after a year; what a message speaks of is captured where it was written',
   past_snapshot: 'records as they stood once, made from the ledger for whoever looks, dropped after an hour',
+  checkpoint_look:
+    'when a table was last looked at for whether it needs another checkpoint; verification adds the lines of checkpoints up again',
   rippled: 'what ripples wrote for which save, so that one leads to the other; both are captured as records',
   merged: 'which records were merged into which, so that one leads to the other; both are captured as records',
+  backup: 'which backups were taken, told by the command that takes them; the database itself cannot vouch for them',
   export: 'what somebody has asked to export and how far it is, kept an hour; it changes nothing',
+  home: 'which views somebody has on their own Home: a person’s own choice',
   line_order: 'the order in which lines of a subform are shown',
 };

@@ -1,4 +1,5 @@
 import type { EverythingHeld } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { recordsOf } from '@fiche/core/queries';
 import type { TableId } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
@@ -29,7 +30,7 @@ export async function everythingHeld(
 ): Promise<EverythingHeld> {
   const { tables } = definitions;
   const table = tables.get(tableId);
-  if (!table) throw notFound('This table');
+  if (!table) throw notFound(say('This table'));
   const record = await findRecord(app, tables, tableId, id);
   const linking: EverythingHeld['linking'] = [];
   for (const { table: from, field } of linksTo(tables, tableId)) {

@@ -1,11 +1,12 @@
 import { Readable } from 'node:stream';
 import { routes } from '@fiche/core/api';
 import { isWhole, subformsOf } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { rightTo } from '@fiche/core/rights';
 import type { TableId } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
 import { hasRight, route } from '../access/index.ts';
-import { asActor } from '../database/index.ts';
+import { asActor, type Databases, ownerReadPool } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { attachmentNamed } from '../formats/index.ts';
 import { limit, Refusal } from '../http/index.ts';
@@ -99,19 +100,25 @@ function requireExport({ tables, seen }: Definitions, table?: TableId): void {
     (one) => (table ?? one.id) === one.id && seen && rightTo(seen.role, 'export', one) !== 'yes',
   );
   if (kept)
-    throw new Refusal(403, `Your role does not export all records of ${kept.label}. Choose a table of which it does.`);
+    throw new Refusal(
+      403,
+      say('Your role does not export all records of {label}. Choose a table of which it does.', { label: kept.label }),
+    );
 }
 
 /** Refuses a role from which some records or fields are hidden. Throws 403. */
 function requireWholeSight({ tables, seen }: Definitions): void {
   if (tables !== seen?.whole.tables)
-    throw new Refusal(403, 'Only a role that sees every record and field verifies the ledger.');
+    throw new Refusal(403, say('Only a role that sees every record and field verifies the ledger.'));
 }
 
 /** Work of this feature in the background. */
-export const historyWork: Record<string, Worker> = {
-  verifyLedger: async ({ databases, plan, progress }) => {
+export const historyWork = (databases: Databases): Record<string, Worker> => ({
+  verifyLedger: async ({ plan, progress }) => {
     const { seal } = plan as { seal?: string };
-    return verifyLedger(databases.owner, { ...(seal === undefined ? {} : { knownSeal: seal }), progress });
+    return verifyLedger(await ownerReadPool(databases), {
+      ...(seal === undefined ? {} : { knownSeal: seal }),
+      progress,
+    });
   },
-};
+});

@@ -1,6 +1,7 @@
 import type { LineView } from '@fiche/core/api';
 import { type ChangeOfMany, describeChange, recordsNamed } from '@fiche/core/changes';
 import { describeChanges, type FieldChange, type LineKind, linksIn, type Through } from '@fiche/core/history';
+import { say } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import { quoted, relation } from '@fiche/core/queries';
 import { rightToHistory } from '@fiche/core/rights';
@@ -54,7 +55,7 @@ export async function recordLines(
 ): Promise<{ lines: LineView[]; before: number | null }> {
   const { tables } = definitions;
   const definition = tables.get(table);
-  if (!definition) throw notFound('This table');
+  if (!definition) throw notFound(say('This table'));
   const limit = callersLimit(definitions, definition, 'r', ({ role }) => rightToHistory(role, definition)) ?? 'TRUE';
   // A record's lines lie between its first and its last moment: other months are not looked at.
   const { rows: spans } = await app.raw<{ rows: { first: string; last: string }[] }>(
@@ -63,7 +64,7 @@ export async function recordLines(
   );
   // Of what was erased the role reads that reads all histories.
   if (!spans[0] && !(await wasErased(app, definitions, table, id)))
-    throw notFound(`This record of ${definition.label}`);
+    throw notFound(say('This record of {label}', { label: definition.label }));
   const { first, last } = spans[0] ?? { first: '-infinity', last: 'infinity' };
   const page = `${before === undefined ? '' : `AND id < ${Number(before)} `}ORDER BY id DESC LIMIT ${PAGE + 1}`;
   const { rows } = await app.raw<{ rows: LineRow[] }>(

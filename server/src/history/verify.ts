@@ -4,6 +4,7 @@ import { quoted } from '@fiche/core/queries';
 import type { Database, Transaction } from '../database/index.ts';
 import { CAPTURED } from './captured.ts';
 import { batchesOf, type Found, sha256 } from './found.ts';
+import { checkpointMisfits } from './verifyCheckpoints.ts';
 import { fileMisfits } from './verifyFiles.ts';
 import { followSeals } from './verifySeals.ts';
 import { structureMisfits } from './verifyStructure.ts';
@@ -21,7 +22,7 @@ interface Verification {
 /**
  * Reads the whole ledger as one moment shows it, on one connection, in constant memory, and holds it against the
  * database: every line against its hash and the line before it, every captured row against what its lines add up to,
- * every seal against its lines and the seal before it, every file against its hash, and the functions and triggers that
+ * every seal against its lines and the seal before it, every file against its hash, every checkpoint against the lines that it holds, and the functions and triggers that
  * capture against those that the migrations made. As the owner.
  */
 export function verifyLedger(
@@ -43,6 +44,7 @@ export function verifyLedger(
       }
       const sealed = await followSeals(transaction, knownSeal);
       misfits.push(...sealed.misfits, ...(await fileMisfits(transaction)));
+      misfits.push(...(await checkpointMisfits(transaction, MOST_TOLD)));
       // A record that is named says more than the seal or the table that it is missed by.
       const named = [...misfits.filter((one) => one.record !== null), ...misfits.filter((one) => one.record === null)];
       return { ...counted, ...sealed.counts, misfits: named.slice(0, MOST_TOLD) };

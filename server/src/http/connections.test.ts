@@ -66,3 +66,28 @@ test('open records are bounded by session, and end when it ends', async () => {
   });
   expect(await reading).toBe('ended');
 });
+
+test('a server that ends waits for what is under way, not for a connection that has asked nothing yet', async () => {
+  const ending = await buildApp({ services: office.services });
+  let answer: () => void = () => undefined;
+  const asked = new Promise<void>((resolve) => {
+    ending.get('/slow', async () => {
+      resolve();
+      await new Promise<void>((done) => {
+        answer = done;
+      });
+      return { whole: true };
+    });
+  });
+  await ending.listen({ port: 0, host: '127.0.0.1' });
+  const at = (ending.server.address() as { port: number }).port;
+  const silent = connect(at, '127.0.0.1');
+  await new Promise((resolve) => silent.once('connect', resolve));
+  const slow = fetch(`http://127.0.0.1:${at}/slow`);
+  await asked;
+  const closed = ending.close();
+  await ended(silent);
+  answer();
+  expect(await (await slow).json()).toEqual({ whole: true });
+  await closed;
+}, 20_000);

@@ -1,5 +1,6 @@
-import type { IncomingMessage, Server } from 'node:http';
+import type { IncomingMessage, Server, ServerResponse } from 'node:http';
 import type { Socket } from 'node:net';
+import { say } from '@fiche/core/languages';
 import type { FastifyInstance } from 'fastify';
 import { Refusal } from './problem.ts';
 
@@ -23,6 +24,7 @@ export function limitConnections(app: FastifyInstance, { most, perAddress }: Con
   server.requestTimeout = UPLOAD_MS;
   server.maxConnections = most;
   server.setTimeout(SILENCE_MS);
+  closeIdleWhileEnding(app);
   const open = new Map<string, number>();
   server.on('connection', (socket: Socket) => {
     const address = socket.remoteAddress ?? '';
@@ -39,13 +41,44 @@ export function limitConnections(app: FastifyInstance, { most, perAddress }: Con
     if (!isJson(request.raw)) return payload;
     const late = setTimeout(
       () =>
-        (payload as IncomingMessage).destroy(new Refusal(408, 'The request took too long to arrive. Send it again.')),
+        (payload as IncomingMessage).destroy(
+          new Refusal(408, say('The request took too long to arrive. Send it again.')),
+        ),
       BODY_MS,
     );
     payload.once('close', () => clearTimeout(late));
     payload.once('end', () => clearTimeout(late));
     return payload;
   });
+}
+
+/** How often, in ms, a server that ends looks for connections on which nothing is under way. */
+const SWEEP_MS = 100;
+
+/**
+ * Lets a server that ends wait for what is under way, and not for connections that are kept for what may come: Node itself
+ * counts one that has not asked anything yet, as browsers open them, as busy.
+ */
+function closeIdleWhileEnding(app: FastifyInstance): void {
+  const server = app.server as Server;
+  const idle = new Set<Socket>();
+  server.on('connection', (socket: Socket) => {
+    idle.add(socket);
+    socket.once('close', () => idle.delete(socket));
+  });
+  server.on('request', ({ socket }: IncomingMessage, response: ServerResponse) => {
+    idle.delete(socket);
+    response.once('close', () => {
+      if (!socket.destroyed) idle.add(socket);
+    });
+  });
+  let sweeping: NodeJS.Timeout | undefined;
+  app.addHook('preClose', async () => {
+    sweeping = setInterval(() => {
+      for (const socket of idle) socket.destroy();
+    }, SWEEP_MS);
+  });
+  app.addHook('onClose', async () => clearInterval(sweeping));
 }
 
 const isJson = (request: IncomingMessage): boolean =>

@@ -1,4 +1,5 @@
 import type { Problem } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 
 const TITLES: Record<number, string> = {
   400: 'The request cannot be read',
@@ -28,11 +29,12 @@ export class Refusal extends Error {
   }
 }
 
-export const notFound = (what: string): Refusal => new Refusal(404, `${what} is not there, or not for you to see.`);
+export const notFound = (what: string): Refusal =>
+  new Refusal(404, say('{what} is not there, or not for you to see.', { what }));
 
 /** Several problems with what was sent, each at its place. */
 export const unacceptable = (errors: readonly Problem[]): Refusal =>
-  new Refusal(422, errors[0]?.message ?? 'This cannot be accepted.', errors);
+  new Refusal(422, errors[0]?.message ?? say('This cannot be accepted.'), errors);
 
 export const problemDocument = (status: number, detail: string, errors: readonly Problem[], more: object = {}) => ({
   type: 'about:blank',

@@ -10,6 +10,8 @@ const BUSY = new Set([
   '57P02',
   '57P03',
   '25P03',
+  // Not the server that takes writes any more.
+  '25006',
   // The socket to it.
   'ECONNREFUSED',
   'ECONNRESET',

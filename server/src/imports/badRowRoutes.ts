@@ -1,5 +1,6 @@
 import { routes } from '@fiche/core/api';
 import type { ImportPlan } from '@fiche/core/imports';
+import { say } from '@fiche/core/languages';
 import { stringify } from 'csv-stringify/sync';
 import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
@@ -36,7 +37,7 @@ export function badRowRoutes(app: FastifyInstance, services: Services): void {
     if (!row.plan || row.state !== 'checked')
       throw new Refusal(
         409,
-        'The file is being checked, or is imported already. Check it first, then correct its rows.',
+        say('The file is being checked, or is imported already. Check it first, then correct its rows.'),
       );
     requireImportRights(cabinet, row.plan, definitions);
     return { rows: await correctRows(databases, definitions, { ...row, plan: row.plan }, rows, caller.login ?? '') };

@@ -1,4 +1,5 @@
 import type { ImportCounts } from '@fiche/core/imports';
+import { say } from '@fiche/core/languages';
 import { civilNow, formatCount } from '@fiche/core/office';
 import { definitionsFor } from '../access/index.ts';
 import { asActor, type Database } from '../database/index.ts';
@@ -31,7 +32,7 @@ export const checkImport: Worker = async (work) => {
   const { id } = work.plan as { id: number };
   const row = await findImport(app, work.cabinet, id);
   const { plan } = row;
-  if (!plan || row.state === 'written') throw new Refusal(409, 'This file has been imported already.');
+  if (!plan || row.state === 'written') throw new Refusal(409, say('This file has been imported already.'));
   const definitions = await definitionsFor(app, work.cabinet, work.actor.name);
   requireImportRights(work.cabinet, plan, definitions);
   const tables = rowsOfImport(definitions);
@@ -71,7 +72,10 @@ export const checkImport: Worker = async (work) => {
       if (badCount.n > BAD_MOST)
         throw new Refusal(
           422,
-          `More than ${formatCount(BAD_MOST)} rows cannot be imported, the first because: ${await firstReason(owner, id)} Check where the columns go.`,
+          say('More than {badMost} rows cannot be imported, the first because: {value} Check where the columns go.', {
+            badMost: formatCount(BAD_MOST),
+            value: await firstReason(owner, id),
+          }),
         );
       await work.progress(counted.rows, Math.max(counted.rows, row.counts?.rows ?? 0));
     };
@@ -102,7 +106,7 @@ export const checkImport: Worker = async (work) => {
   }
   const found = await countActions(owner, id, counted.rows, badCount.n);
   const counts = { ...found, rows: found.rows + repeated, ...(repeated > 0 ? { repeated } : {}) };
-  if (counted.rows === 0) throw new Refusal(422, 'This file has no rows below its names.');
+  if (counted.rows === 0) throw new Refusal(422, say('This file has no rows below its names.'));
   await asActor(owner, { ...work.actor, through: { kind: 'import', label: row.file } }, (transaction) =>
     transaction('fiche.import')
       .where({ id })

@@ -1,5 +1,6 @@
 import { isDeepStrictEqual } from 'node:util';
 import type { ImportPlan } from '@fiche/core/imports';
+import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import type { Database, Databases } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
@@ -41,7 +42,11 @@ export async function correctRows(
   const other = numbers.find((number) => !known.has(number));
   if (other !== undefined)
     throw unacceptable([
-      { path: 'rows', rule: 'row', message: `Row ${other} is not among the rows to correct. Check the file again.` },
+      {
+        path: 'rows',
+        rule: 'row',
+        message: say('Row {other} is not among the rows to correct. Check the file again.', { other }),
+      },
     ]);
   await owner.raw(
     `INSERT INTO fiche.import_correction (import, number, cells)

@@ -1,4 +1,5 @@
 import type { ImportPlan } from '@fiche/core/imports';
+import { say } from '@fiche/core/languages';
 import { rightTo } from '@fiche/core/rights';
 import { findField, type Tables } from '@fiche/core/tables';
 import { type Call, needRight, requireWriteRight } from '../access/index.ts';
@@ -19,14 +20,17 @@ export function requireImportRights(cabinet: string, plan: ImportPlan, definitio
     return;
   }
   const into = definitions.tables.get(plan.into.table);
-  if (!into) throw notFound('This table');
+  if (!into) throw notFound(say('This table'));
   requireWriteRight(definitions, into, 'import');
   if (plan.key.length > 0 && plan.found === 'change') requireWriteRight(definitions, into, 'change');
   requireInUse(definitions, cabinet, [into]);
   for (const { to } of plan.columns) {
     const field = to.kind === 'field' ? findField(definitions.seen?.whole.tables.get(into.id), to.field) : undefined;
     if (field && definitions.seen && rightTo(definitions.seen.role, 'import', into, field.id) === 'no')
-      throw new Refusal(403, `Your role may not write ${field.label}. Let its column go nowhere.`);
+      throw new Refusal(
+        403,
+        say('Your role may not write {label}. Let its column go nowhere.', { label: field.label }),
+      );
   }
 }
 
@@ -43,7 +47,7 @@ export async function importOf(
   { params, caller, definitions }: Pick<Call<unknown, unknown>, 'params' | 'caller' | 'definitions'>,
 ): Promise<ImportRow> {
   const row = await findImport(database, params.cabinet ?? '', Number(params.import));
-  if (!mayReadImport(definitions, caller.login, row)) throw notFound('This import');
+  if (!mayReadImport(definitions, caller.login, row)) throw notFound(say('This import'));
   return row;
 }
 

@@ -1,5 +1,6 @@
 import type { Readable } from 'node:stream';
 import { routes } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
 import { limit, Refusal } from '../http/index.ts';
@@ -23,7 +24,7 @@ export function importRoutes(app: FastifyInstance, services: Services): void {
   route(app, services, routes.receiveImport, async ({ params, query, body, caller, request }) => {
     const stream = body as Readable | undefined;
     if (typeof stream?.[Symbol.asyncIterator] !== 'function')
-      throw new Refusal(422, 'Send the file itself, with content-type application/octet-stream.');
+      throw new Refusal(422, say('Send the file itself, with content-type application/octet-stream.'));
     await limit(request, `import:${caller.login}`, FILES_AN_HOUR, 3_600);
     const told = Number(request.headers['content-length']);
     return receiveFile(
@@ -46,7 +47,7 @@ export function importRoutes(app: FastifyInstance, services: Services): void {
     requireImportRights(cabinet, plan, definitions);
     const row = await importOf(databases.app, { params, caller, definitions });
     if (row.state === 'written')
-      throw new Refusal(409, 'This file has been imported already. Send it again to import it twice.');
+      throw new Refusal(409, say('This file has been imported already. Send it again to import it twice.'));
     targetsOf(definitions.tables, cabinet, plan);
     await forgetCorrections(databases.owner, row, plan);
     // Neither is under capture: the ledger has the file when it comes and what became of it.
@@ -70,7 +71,7 @@ export function importRoutes(app: FastifyInstance, services: Services): void {
   route(app, services, routes.runImport, async ({ params, body, caller, definitions }) => {
     const cabinet = params.cabinet ?? '';
     const row = await importOf(databases.app, { params, caller, definitions });
-    if (!row.plan || row.state === 'received') throw new Refusal(409, 'Check the file first.');
+    if (!row.plan || row.state === 'received') throw new Refusal(409, say('Check the file first.'));
     requireImportRights(cabinet, row.plan, definitions);
     return tasks.begin(
       {

@@ -4,6 +4,7 @@ import { giveResult } from '@fiche/core/expressions';
 import { isBlank, namesPeople, type Parsed, type Value } from '@fiche/core/fields';
 import { generateForm, type PreparedForm, prepareForm, rootOf } from '@fiche/core/forms';
 import { type ImportPlan, readCell } from '@fiche/core/imports';
+import { say } from '@fiche/core/languages';
 import { sourceOf } from '@fiche/core/narrowing';
 import { breaks } from '@fiche/core/rules';
 import {
@@ -75,7 +76,10 @@ export class RowChecker {
     if (missing && plan.key.length === 0)
       throw new Refusal(
         422,
-        `${missing.label} is required in ${table.label}, and no column goes there. Choose one, or give the field a default.`,
+        say('{label} is required in {other}, and no column goes there. Choose one, or give the field a default.', {
+          label: missing.label,
+          other: table.label,
+        }),
       );
   }
 
@@ -128,7 +132,7 @@ export class RowChecker {
     const [only] = called;
     if (only && called.length === 1) return { ok: true, value: only[0] };
     const many = called.length > 1 ? `Several people of this cabinet are` : 'Nobody of this cabinet is';
-    return { ok: false, message: `${many} called “${cell.trim()}”. Write the login.` };
+    return { ok: false, message: say('{many} called “{text}”. Write the login.', { many, text: cell.trim() }) };
   }
 
   private settle(row: FileRow, one: OpenRow, found: readonly KnownRecord[]): Checked {
@@ -205,7 +209,7 @@ export class RowChecker {
       if (!isBlank(value) && sourceOf(field)?.column !== undefined && !this.links.allows(field, values))
         found.push({
           column: this.nameOf(field.id),
-          message: `“${value}” is not in the option list under the levels beside it.`,
+          message: say('“{value}” is not in the option list under the levels beside it.', { value: String(value) }),
         });
     }
     const entry = this.entryOf(values, linked);
@@ -234,7 +238,12 @@ export class RowChecker {
         (id) => findField(this.table, id)?.label ?? id,
       );
       const because = parents.length > 0 ? ` with this ${parents.join(' and ')}` : '';
-      return [{ column: this.nameOf(field.id), message: `This ${field.label} does not apply${because}.` }];
+      return [
+        {
+          column: this.nameOf(field.id),
+          message: say('This {label} does not apply{because}.', { label: field.label, because }),
+        },
+      ];
     });
   }
 

@@ -1,5 +1,6 @@
 import { pipeline, Readable } from 'node:stream';
 import { BrokenJson, CSV_PARSING, cellText, isRecord, type Reading, readJson } from '@fiche/core/imports';
+import { say } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import { parse } from 'csv-parse';
 import { Refusal } from '../http/index.ts';
@@ -77,10 +78,16 @@ async function* csvRows(
     throw new Refusal(
       422,
       code === 'CSV_QUOTE_NOT_CLOSED'
-        ? `A quotation mark is opened after row ${number} and never closed. Is the file complete? Close the quotation, or remove it, and send the file again.`
+        ? say(
+            'A quotation mark is opened after row {number} and never closed. Is the file complete? Close the quotation, or remove it, and send the file again.',
+            { number },
+          )
         : code === 'CSV_MAX_RECORD_SIZE'
-          ? `Row ${number + 1} is longer than ${RECORD_MOST / 1024 / 1024} MB: a quotation mark before it is probably not closed.`
-          : `Row ${number + 1} cannot be read. Look at its quotation marks and separators.`,
+          ? say('Row {number} is longer than {recordMost} MB: a quotation mark before it is probably not closed.', {
+              number: number + 1,
+              recordMost: RECORD_MOST / 1024 / 1024,
+            })
+          : say('Row {number} cannot be read. Look at its quotation marks and separators.', { number: number + 1 }),
     );
   }
 }
@@ -89,7 +96,10 @@ function checkWidth(cells: readonly unknown[], number: number): void {
   if (cells.length > COLUMNS_MOST)
     throw new Refusal(
       422,
-      `Row ${number} has ${formatCount(cells.length)} columns; at most ${formatCount(COLUMNS_MOST)} fit in one table. Remove columns, or choose another separator.`,
+      say(
+        'Row {number} has {count} columns; at most {columnsMost} fit in one table. Remove columns, or choose another separator.',
+        { number, count: formatCount(cells.length), columnsMost: formatCount(COLUMNS_MOST) },
+      ),
     );
 }
 
@@ -101,7 +111,10 @@ async function whole(parts: AsyncIterable<Buffer>, most: number, what: string): 
     if (size > most)
       throw new Refusal(
         422,
-        `${what} of more than ${most / 1024 / 1024} MB is not read at once. Save it as CSV or JSON Lines.`,
+        say('{what} of more than {most} MB is not read at once. Save it as CSV or JSON Lines.', {
+          what,
+          most: most / 1024 / 1024,
+        }),
       );
     all.push(part);
   }
@@ -135,7 +148,10 @@ async function* namedRows(parts: AsyncIterable<Buffer>, { kind, encoding, sheet 
   for await (const record of records) {
     number++;
     if (!isRecord(record))
-      throw new Refusal(422, `Record ${number} is not an object with named values, such as {"Name": "A-1"}.`);
+      throw new Refusal(
+        422,
+        say('Record {number} is not an object with named values, such as {"Name": "A-1"}.', { number }),
+      );
     for (const name of Object.keys(record))
       if (!known.has(name)) {
         known.set(name, names.length);
@@ -156,7 +172,10 @@ async function* jsonLines(parts: AsyncIterable<Buffer>, encoding: string): Async
       return readJson(line);
     } catch (error) {
       const place = error instanceof BrokenJson ? `, from character ${error.column} on` : '';
-      throw new Refusal(422, `Line ${number} is not JSON${place}. Correct it, or remove it, and send the file again.`);
+      throw new Refusal(
+        422,
+        say('Line {number} is not JSON{place}. Correct it, or remove it, and send the file again.', { number, place }),
+      );
     }
   };
   for await (const text of decoded(parts, encoding)) {
@@ -165,7 +184,10 @@ async function* jsonLines(parts: AsyncIterable<Buffer>, encoding: string): Async
     if (rest.length > RECORD_MOST)
       throw new Refusal(
         422,
-        `Line ${number + 1} is longer than ${RECORD_MOST / 1024 / 1024} MB. Each line must be one record: send a list of records as .json instead.`,
+        say(
+          'Line {number} is longer than {recordMost} MB. Each line must be one record: send a list of records as .json instead.',
+          { number: number + 1, recordMost: RECORD_MOST / 1024 / 1024 },
+        ),
       );
     for (const line of lines) {
       number++;

@@ -1,6 +1,7 @@
 import type { Readable } from 'node:stream';
 import { IMPORT_MOST_BYTES, type ImportView } from '@fiche/core/api';
 import type { ImportCounts, ImportPlan } from '@fiche/core/imports';
+import { say } from '@fiche/core/languages';
 import { asActor, type Database, type Databases } from '../database/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
 
@@ -47,7 +48,9 @@ export async function receiveFile(
 ): Promise<ImportView> {
   const tooLarge = new Refusal(
     413,
-    `This file is too large: at most ${IMPORT_MOST_BYTES / 1024 / 1024} MB can be imported at once. Divide it.`,
+    say('This file is too large: at most {importMostBytes} MB can be imported at once. Divide it.', {
+      importMostBytes: IMPORT_MOST_BYTES / 1024 / 1024,
+    }),
   );
   if (expected !== undefined && expected > IMPORT_MOST_BYTES) throw tooLarge;
   const actor = { name: account, through: { kind: 'import', label: file } } as const;
@@ -61,12 +64,13 @@ export async function receiveFile(
   if (!made) throw new Error('The import was not noted');
   try {
     const size = await keepParts(owner, made.id, stream, tooLarge);
-    if (expected !== undefined && size !== expected) throw new Refusal(400, 'The file arrived cut off. Send it again.');
+    if (expected !== undefined && size !== expected)
+      throw new Refusal(400, say('The file arrived cut off. Send it again.'));
     await asActor(owner, actor, (transaction) => transaction('fiche.import').where({ id: made.id }).update({ size }));
     return viewOf({ ...made, size });
   } catch (error) {
     await asActor(owner, actor, (transaction) => transaction('fiche.import').where({ id: made.id }).delete());
-    throw error instanceof Refusal ? error : new Refusal(400, 'The file arrived cut off. Send it again.');
+    throw error instanceof Refusal ? error : new Refusal(400, say('The file arrived cut off. Send it again.'));
   }
 }
 
@@ -100,7 +104,7 @@ export async function findImport(database: Database, cabinet: string, id: number
       ])
     : { rows: [] };
   const [row] = rows;
-  if (!row) throw notFound('This import');
+  if (!row) throw notFound(say('This import'));
   return row;
 }
 

@@ -1,4 +1,5 @@
 import type { CellReading, ImportColumn, ImportPlan } from '@fiche/core/imports';
+import { say } from '@fiche/core/languages';
 import {
   type FieldDefinition,
   findField,
@@ -26,7 +27,7 @@ export function targetsOf(
   const { into } = plan;
   const taken = new Set<string>();
   const before = into.kind === 'table' ? tables.get(into.table) : undefined;
-  if (into.kind === 'table' && before?.cabinet !== cabinet) throw notFound('This table');
+  if (into.kind === 'table' && before?.cabinet !== cabinet) throw notFound(say('This table'));
   for (const field of [...(before?.fields ?? []), ...(before?.retired ?? [])]) taken.add(field.id);
   const targets = plan.columns.flatMap((column): Target[] => {
     const how = { dates: column.dates, decimal: column.decimal };
@@ -36,14 +37,19 @@ export function targetsOf(
       if (!field || isGiven(field))
         throw new Refusal(
           422,
-          `“${column.name}” goes to a field that is not there or cannot be written. Choose another.`,
+          say('“{name}” goes to a field that is not there or cannot be written. Choose another.', {
+            name: column.name,
+          }),
         );
       return [{ column, field, how }];
     }
     if (before)
       throw new Refusal(
         422,
-        `Add the field “${column.to.field.label}” to ${before.label} first, then import the file.`,
+        say('Add the field “{label}” to {other} first, then import the file.', {
+          label: column.to.field.label,
+          other: before.label,
+        }),
       );
     refuseForeignTables(tables, column.to.field.settings, 'plan.columns');
     const id = nameFrom(column.to.field.label, taken, 'field');
@@ -51,7 +57,8 @@ export function targetsOf(
     return [{ column, field: { ...column.to.field, id }, how }];
   });
   const twice = targets.find((one, at) => targets.findIndex((other) => other.field.id === one.field.id) !== at);
-  if (twice) throw new Refusal(422, `Two columns go to ${twice.field.label}. Let one of them go nowhere.`);
+  if (twice)
+    throw new Refusal(422, say('Two columns go to {label}. Let one of them go nowhere.', { label: twice.field.label }));
   const labels = targets.flatMap(({ column }) => (column.to.kind === 'new' ? [column.to.field.label] : []));
   const doubled = labels.find(
     (one, at) => labels.findIndex((other) => other.toLowerCase() === one.toLowerCase()) !== at,
@@ -59,14 +66,19 @@ export function targetsOf(
   if (doubled !== undefined)
     throw new Refusal(
       422,
-      `Two columns become a new field “${doubled}”. Give one of them another label, or let it go nowhere.`,
+      say('Two columns become a new field “{doubled}”. Give one of them another label, or let it go nowhere.', {
+        doubled,
+      }),
     );
-  if (targets.length === 0) throw new Refusal(422, 'No column goes anywhere yet. Choose a field for at least one.');
+  if (targets.length === 0)
+    throw new Refusal(422, say('No column goes anywhere yet. Choose a field for at least one.'));
   const lost = plan.key.find((key) => !targets.some((one) => one.field.id === key));
   if (before && lost !== undefined)
     throw new Refusal(
       422,
-      `Rows find their records by ${findField(before, lost)?.label ?? lost}, and no column goes there.`,
+      say('Rows find their records by {label}, and no column goes there.', {
+        label: findField(before, lost)?.label ?? lost,
+      }),
     );
   const table: TableDefinition = before ?? {
     id: `${cabinet}_new`,

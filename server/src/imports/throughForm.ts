@@ -1,6 +1,7 @@
 import { changesOf, splitPath } from '@fiche/core/entry';
 import type { PreparedForm } from '@fiche/core/forms';
 import type { ImportPlan } from '@fiche/core/imports';
+import { say } from '@fiche/core/languages';
 import type { Database } from '../database/index.ts';
 import { decideMany } from '../deciding/index.ts';
 import type { Definitions } from '../definitions/index.ts';
@@ -39,15 +40,23 @@ export function formOfImport(
   if (id === null || plan.into.kind === 'new') return undefined;
   const row = findFormInUse(definitions, id);
   const label = row.draft.label;
-  if (!row.live || row.live.table !== plan.into.table) throw notFound(`A published form ${label} over this table`);
+  if (!row.live || row.live.table !== plan.into.table)
+    throw notFound(say('A published form {label} over this table', { label }));
   if ((row.live.destinations?.of.length ?? 0) > 0)
-    throw new Refusal(422, `${label} writes to several tables. Choose a form that writes to one, or none.`);
+    throw new Refusal(
+      422,
+      say('{label} writes to several tables. Choose a form that writes to one, or none.', { label }),
+    );
   const form = prepared(definitions, row.live);
   const shut = targets.find(({ field }) => form.fields.get(field.id)?.readOnly);
   if (shut)
     throw new Refusal(
       422,
-      `${shut.field.label} is read-only in ${label}, which fills it by itself. Let the column ${shut.column.name} go nowhere.`,
+      say('{label} is read-only in {other}, which fills it by itself. Let the column {name} go nowhere.', {
+        label: shut.field.label,
+        other: label,
+        name: shut.column.name,
+      }),
     );
   return { form, targets, account, now, reason: plan.reason, definitions };
 }

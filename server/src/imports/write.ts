@@ -1,4 +1,5 @@
 import type { ImportCounts } from '@fiche/core/imports';
+import { say } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import { quoted, relation } from '@fiche/core/queries';
 import type { TableDefinition } from '@fiche/core/tables';
@@ -31,11 +32,13 @@ export const writeImport =
     const row = await findImport(app, work.cabinet, id);
     // Written before its server could say so.
     if (row.state === 'written') return { table: row.table_id, ...row.counts };
-    if (row.state !== 'checked' || !row.plan || !row.counts) throw new Refusal(409, 'Check the file first.');
+    if (row.state !== 'checked' || !row.plan || !row.counts) throw new Refusal(409, say('Check the file first.'));
     if (rows === 'all' && row.counts.bad > 0)
       throw new Refusal(
         422,
-        `${formatCount(row.counts.bad)} rows cannot be imported. Correct them, or import the good ones only.`,
+        say('{bad} rows cannot be imported. Correct them, or import the good ones only.', {
+          bad: formatCount(row.counts.bad),
+        }),
       );
     const reason = row.plan.reason ?? undefined;
     const through = { kind: 'import', label: row.file, id, reason } as const;
@@ -65,7 +68,9 @@ function tooWide(error: unknown): Refusal | undefined {
   return code === '54011' || code === '54000'
     ? new Refusal(
         422,
-        'A row has more than one record can hold: too many columns, or too many long ones. Let some columns go nowhere, or divide the file into two tables.',
+        say(
+          'A row has more than one record can hold: too many columns, or too many long ones. Let some columns go nowhere, or divide the file into two tables.',
+        ),
       )
     : undefined;
 }
@@ -97,7 +102,7 @@ async function checkNothingMoved(
   if (plan?.into.kind !== 'table') return;
   const again = 'Check the file again.';
   if (plan.revision !== table.revision)
-    throw new Refusal(409, `${table.label} has been changed since the check. ${again}`);
+    throw new Refusal(409, say('{label} has been changed since the check. {again}', { label: table.label, again }));
   await transaction.raw(
     `SELECT r.id FROM ${stagingOf(id)} s JOIN ${relation(table.id)} r ON r.id = s."record#" WHERE s."action#" = 'change' ORDER BY r.id FOR UPDATE OF r`,
   );
@@ -106,7 +111,10 @@ async function checkNothingMoved(
   );
   const n = moved.rows[0]?.n ?? 0;
   if (n > 0)
-    throw new Refusal(409, `${n} of the records that the file changes have been changed since the check. ${again}`);
+    throw new Refusal(
+      409,
+      say('{n} of the records that the file changes have been changed since the check. {again}', { n, again }),
+    );
 }
 
 /** Checks that the role of whoever imports still allows what the check found allowed. Throws 403 and 409. */
@@ -123,7 +131,7 @@ async function checkStillAllowed(
     const { rows } = await transaction.raw<{ rows: unknown[] }>(
       `SELECT FROM ${stagingOf(id)} s WHERE ${where} LIMIT 1`,
     );
-    if (rows.length > 0) throw new Refusal(409, 'Your rights have changed since the check. Check the file again.');
+    if (rows.length > 0) throw new Refusal(409, say('Your rights have changed since the check. Check the file again.'));
   }
 }
 

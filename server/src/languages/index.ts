@@ -1,1 +1,2 @@
-export { languageFor, readingPage } from './reading.ts';
+export { ENGLISH_ONLY, type OfficeLanguages, officeLanguageOf, readOfficeLanguages } from './office.ts';
+export { languageFor, readingOffice, readingPage } from './reading.ts';

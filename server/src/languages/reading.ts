@@ -2,7 +2,9 @@ import { AsyncLocalStorage } from 'node:async_hooks';
 import { ENGLISH, type Reader, setReader, translations } from '@fiche/core/languages';
 import { currentOffice, type Office, overrideOffice } from '@fiche/core/office';
 import { type PublicPage, pageLanguages, pageLocale } from '@fiche/core/pages';
+import type { FastifyRequest } from 'fastify';
 import Negotiator from 'negotiator';
+import { type OfficeLanguages, officeLanguageOf, officeReader } from './office.ts';
 
 /** Who reads what is said while a request is answered, and how the office writes for them. */
 interface Reading {
@@ -20,6 +22,16 @@ export function languageFor(page: PublicPage, accepted: string | undefined): str
   const [own = 'en'] = offered;
   if (!accepted) return own;
   return new Negotiator({ headers: { 'accept-language': accepted } }).language(offered) ?? own;
+}
+
+/** Does something for whoever works in the office: what they are told is in the language of their screens. */
+export async function readingOffice<T>(
+  languages: OfficeLanguages,
+  request: FastifyRequest,
+  work: () => Promise<T>,
+): Promise<T> {
+  const reader = await officeReader(languages, officeLanguageOf(languages, request));
+  return reader ? readings.run({ reader, office: currentOffice() }, work) : work();
 }
 
 /** Does something for whoever reads a page in a language: texts are said in it, numbers and dates written as the page does. */

@@ -1,4 +1,5 @@
 import type { DuplicatesFound } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { type DuplicatesBy, duplicatesProblems, groupsOf } from '@fiche/core/merging';
 import { formatCount } from '@fiche/core/office';
 import { quoted, recordsOf } from '@fiche/core/queries';
@@ -48,7 +49,10 @@ export async function duplicatesOf(
     })
     .catch((error: unknown) => {
       if ((error as { code?: string }).code !== TOOK_TOO_LONG) throw error;
-      throw new Refusal(422, 'This takes too long. Compare by more fields, or exactly, or find fewer records first.');
+      throw new Refusal(
+        422,
+        say('This takes too long. Compare by more fields, or exactly, or find fewer records first.'),
+      );
     });
   const groups = groupsOf(pairs);
   const shown = groups.slice(0, MOST_GROUPS);
@@ -103,7 +107,10 @@ async function nearPairs(
   if (Number(counted[0]?.n) > MOST_COMPARED)
     throw new Refusal(
       422,
-      `Spellings are compared among at most ${formatCount(MOST_COMPARED)} records. Find fewer of them first, or compare without near spellings.`,
+      say(
+        'Spellings are compared among at most {mostCompared} records. Find fewer of them first, or compare without near spellings.',
+        { mostCompared: formatCount(MOST_COMPARED) },
+      ),
     );
   const others = by.flatMap((_one, at) => (near.includes(at) ? [] : [`a.k${at} = b.k${at}`]));
   for (const at of near) await transaction.raw(`CREATE INDEX ON compared USING gin (k${at} public.gin_trgm_ops)`);

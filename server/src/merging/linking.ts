@@ -1,4 +1,5 @@
 import { linksSeveral } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { quoted, recordsOf, relation } from '@fiche/core/queries';
 import { rightTo } from '@fiche/core/rights';
 import { type FieldDefinition, findField, type RecordId, type TableDefinition } from '@fiche/core/tables';
@@ -76,7 +77,10 @@ export async function linkingTo(
     if (sum > MOST_LINKING)
       throw new Refusal(
         422,
-        `More than ${MOST_LINKING} records link to those that would be merged away. Let the one stay that most of them link to.`,
+        say(
+          'More than {mostLinking} records link to those that would be merged away. Let the one stay that most of them link to.',
+          { mostLinking: MOST_LINKING },
+        ),
       );
     await requireChangeable(transaction, definitions, from, field, ids);
     found.push({ table: from, field, ids });
@@ -98,8 +102,10 @@ async function requireChangeable(
   const refusal = new Refusal(
     403,
     known
-      ? `${table.label} link here, and your role may not change all of these. Ask somebody whose role may.`
-      : 'Records that your role does not see link here. Ask somebody whose role may change them.',
+      ? say('{label} link here, and your role may not change all of these. Ask somebody whose role may.', {
+          label: table.label,
+        })
+      : say('Records that your role does not see link here. Ask somebody whose role may change them.'),
   );
   if (!known || !findField(known, field.id) || rightTo(seen.role, 'change', table, field.id) === 'no') throw refusal;
   const limit = callersLimit(definitions, table, 'r', ({ role }) => rightTo(role, 'change', table));

@@ -2,6 +2,7 @@ import type { MergeAnswer, RecordView } from '@fiche/core/api';
 import { changesOf, originsOf } from '@fiche/core/entry';
 import type { PreparedForm } from '@fiche/core/forms';
 import { describeChanges, linksIn } from '@fiche/core/history';
+import { say } from '@fiche/core/languages';
 import { type MergePlan, mergedValues } from '@fiche/core/merging';
 import { civilNow } from '@fiche/core/office';
 import { findField, type RecordId, type TableDefinition } from '@fiche/core/tables';
@@ -54,8 +55,8 @@ export async function mergeRecords(
 ): Promise<MergeAnswer> {
   const ids = plan.records.map((one) => one.id);
   if (new Set(ids).size < ids.length)
-    throw new Refusal(422, 'A record cannot be merged with itself. Choose another one.');
-  if (!ids.includes(plan.stays)) throw new Refusal(422, 'Choose which of the records stays.');
+    throw new Refusal(422, say('A record cannot be merged with itself. Choose another one.'));
+  if (!ids.includes(plan.stays)) throw new Refusal(422, say('Choose which of the records stays.'));
   requireWriteRight(saver.definitions, table, 'change');
   requireWriteRight(saver.definitions, table, 'archive');
   let answer: MergeAnswer | undefined;
@@ -173,14 +174,18 @@ async function lockRecords(
     (field) => form.fields.get(field.id)?.factPaths ?? [],
     true,
   );
-  if (records.length < ids.length) throw notFound('One of these records');
+  if (records.length < ids.length) throw notFound(say('One of these records'));
   for (const action of ['change', 'archive'] as const) await requireRecords(write, definitions, table, action, ids);
   const seen = new Map(plan.records.map((one) => [one.id, one.version]));
   const stale = records.find((one) => one.version !== seen.get(one.id) || one.archived);
   if (stale)
     throw new Refusal(
       409,
-      `${stale.stamp.changedBy} has ${stale.archived ? 'archived' : 'changed'} ${stale.title} meanwhile. Look at the records again.`,
+      say('{changedBy} has {archived} {title} meanwhile. Look at the records again.', {
+        changedBy: stale.stamp.changedBy,
+        archived: stale.archived ? 'archived' : 'changed',
+        title: stale.title,
+      }),
     );
   return records;
 }

@@ -1,4 +1,5 @@
 import type { MessageView, Outbox } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { LINK_PLACEHOLDER, type Mail, withLink } from '@fiche/core/messages';
 import type { RecordId, TableId } from '@fiche/core/tables';
 import { ask, type Database, type Transaction } from '../database/index.ts';
@@ -95,18 +96,20 @@ export async function retryMessage(
   const row = Number.isSafeInteger(message)
     ? await owner('fiche.message').where({ id: message, cabinet }).first('state', 'kind', 'body')
     : undefined;
-  if (!row) throw notFound('This message');
+  if (!row) throw notFound(say('This message'));
   if (!server)
     throw new Refusal(
       409,
-      'No mail server is set up, so nothing can be sent. Whoever runs the server sets SMTP_URL, MAIL_FROM and PUBLIC_URL.',
+      say(
+        'No mail server is set up, so nothing can be sent. Whoever runs the server sets SMTP_URL, MAIL_FROM and PUBLIC_URL.',
+      ),
     );
   if (HAVE_SECRETS.includes(row.kind))
-    throw new Refusal(409, 'Its one-time link is not kept. Make a new link for the person; it is sent with it.');
+    throw new Refusal(409, say('Its one-time link is not kept. Make a new link for the person; it is sent with it.'));
   if (row.state === 'waiting' || row.state === 'sent')
     throw new Refusal(
       409,
-      row.state === 'sent' ? 'This message was sent.' : 'This message is waiting to be sent already.',
+      row.state === 'sent' ? say('This message was sent.') : say('This message is waiting to be sent already.'),
     );
   await owner.raw(
     `UPDATE fiche.message SET state = 'waiting', tries = 0, next_at = now(), problem = NULL WHERE id = ? AND state IN ('failed', 'kept')`,

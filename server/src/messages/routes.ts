@@ -1,4 +1,5 @@
 import { routes } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import type { FastifyInstance } from 'fastify';
 import { type Caller, route } from '../access/index.ts';
 import { asSeenBy, type Definitions } from '../definitions/index.ts';
@@ -28,7 +29,7 @@ const seenBy =
 
 /** The login of a caller who has an inbox. Throws 403 for a program. */
 function personOf({ login, token }: Caller): string {
-  if (token || login === null) throw new Refusal(403, 'A program has no inbox: only people watch records.');
+  if (token || login === null) throw new Refusal(403, say('A program has no inbox: only people watch records.'));
   return login;
 }
 
@@ -73,7 +74,7 @@ export function messageRoutes(app: FastifyInstance, services: Services): void {
   });
   route(app, services, routes.unwatchView, async ({ params, caller }) => {
     const view = Number(params.view);
-    if (!Number.isSafeInteger(view)) throw notFound('This view');
+    if (!Number.isSafeInteger(view)) throw notFound(say('This view'));
     await unwatchView(databases.app, view, personOf(caller));
     return {};
   });

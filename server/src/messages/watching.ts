@@ -1,4 +1,5 @@
 import type { WatchView } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { recordsOf } from '@fiche/core/queries';
 import type { IdOfForm, RecordId, TableId, Tables } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
@@ -24,11 +25,14 @@ export async function watchRecord(
     `SELECT (SELECT count(*) FROM fiche.watch w WHERE w.login = ?) AS watched FROM ${recordsOf(tables, table)} r WHERE r.id = ?`,
     [login, record],
   );
-  if (!rows[0]) throw notFound('This record');
+  if (!rows[0]) throw notFound(say('This record'));
   if (rows[0].watched >= MOST_WATCHED)
     throw new Refusal(
       409,
-      `You watch ${MOST_WATCHED} records, which is the most. Stop watching some of them first, on the page of your account.`,
+      say(
+        'You watch {mostWatched} records, which is the most. Stop watching some of them first, on the page of your account.',
+        { mostWatched: MOST_WATCHED },
+      ),
     );
   await app.raw('INSERT INTO fiche.watch (table_id, record, login) VALUES (?, ?, ?) ON CONFLICT DO NOTHING', [
     table,
@@ -72,7 +76,7 @@ export async function watchView(
   view: number,
   login: string,
 ): Promise<void> {
-  if (!(await seenView(app, definitions, table, login, view))) throw notFound('This view');
+  if (!(await seenView(app, definitions, table, login, view))) throw notFound(say('This view'));
   const { rows } = await app.raw<{ rows: { n: number }[] }>(
     'SELECT count(*) AS n FROM fiche.view_watch WHERE login = ?',
     [login],
@@ -80,7 +84,10 @@ export async function watchView(
   if ((rows[0]?.n ?? 0) >= MOST_VIEWS_WATCHED)
     throw new Refusal(
       409,
-      `You watch ${MOST_VIEWS_WATCHED} views, which is the most. Stop watching some of them first, on the page of your account.`,
+      say(
+        'You watch {mostViewsWatched} views, which is the most. Stop watching some of them first, on the page of your account.',
+        { mostViewsWatched: MOST_VIEWS_WATCHED },
+      ),
     );
   await app.raw('INSERT INTO fiche.view_watch (view_id, login) VALUES (?, ?) ON CONFLICT DO NOTHING', [view, login]);
 }
@@ -125,7 +132,7 @@ export async function watchForm(
   login: string,
 ): Promise<void> {
   const found = forms.get(form);
-  if (!found || !tables.has(found.draft.table)) throw notFound('This form');
+  if (!found || !tables.has(found.draft.table)) throw notFound(say('This form'));
   await app.raw('INSERT INTO fiche.form_watch (form_id, login) VALUES (?, ?) ON CONFLICT DO NOTHING', [form, login]);
 }
 

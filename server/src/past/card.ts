@@ -2,6 +2,7 @@ import type { PastRecord } from '@fiche/core/api';
 import { isBlank } from '@fiche/core/fields';
 import { subformsOf } from '@fiche/core/forms';
 import { describeChanges, linksIn, type TableThen } from '@fiche/core/history';
+import { say } from '@fiche/core/languages';
 import { quoted, recordsOf, relation } from '@fiche/core/queries';
 import { rightToHistory } from '@fiche/core/rights';
 import {
@@ -44,7 +45,7 @@ export async function recordAsOf(
   { table: tableId, id, at, form }: { table: TableId; id: RecordId; at: string; form: string | undefined },
 ): Promise<{ record: PastRecord | null; since: string }> {
   const table = definitions.tables.get(tableId);
-  if (!table) throw notFound('This table');
+  if (!table) throw notFound(say('This table'));
   const since = await addedAt(app, definitions, table, id);
   const past = await pastOf(app, definitions, at);
   requireMade(past, table);
@@ -75,7 +76,7 @@ async function addedAt(app: Database, definitions: Definitions, table: TableDefi
     `SELECT to_json(r.created_at)#>>'{}' AS since FROM ${relation(table.id)} r WHERE r.id = ? AND ${limit}`,
     [id],
   );
-  if (!rows[0]) throw notFound(`This record of ${table.label}, or its history,`);
+  if (!rows[0]) throw notFound(say('This record of {label}, or its history,', { label: table.label }));
   return rows[0].since;
 }
 

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { currentOffice } from '@fiche/core/office';
 import { Refusal } from '../http/index.ts';
 
@@ -14,7 +15,7 @@ export function momentSql(moment: string): string {
   const read = MOMENT.exec(plain);
   const date = new Date(`${plain.slice(0, 10)}T00:00:00Z`);
   if (!read || Number.isNaN(date.getTime()) || date.toISOString().slice(0, 10) !== plain.slice(0, 10))
-    throw new Refusal(422, 'This is no moment. Write a day and a time, such as 2026-08-17T15:30.');
+    throw new Refusal(422, say('This is no moment. Write a day and a time, such as 2026-08-17T15:30.'));
   // Lines tell their moments in milliseconds and keep microseconds: what is named is the whole of the millisecond.
   if (read[3] !== undefined)
     return `('${plain}'::timestamptz + interval '${(read[2] ?? '').length > 4 ? 0 : 999} microseconds')`;

@@ -1,4 +1,5 @@
 import { all, is } from '@fiche/core/conditions';
+import type { TableDefinition } from '@fiche/core/tables';
 import { plainListing } from '@fiche/core/views';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
@@ -19,17 +20,18 @@ const write = async (sql: string, ...values: unknown[]): Promise<string> => {
   );
   return now();
 };
+/** The moment of the last line: what is written next is later, whatever the clocks of two connections say. */
 const now = async (): Promise<string> =>
-  (await owner().raw("SELECT to_json(clock_timestamp())#>>'{}' AS now")).rows[0].now;
+  (await owner().raw("SELECT to_json(max(at))#>>'{}' AS now FROM ledger.line")).rows[0].now;
 const record = (id: number, moment: string, who = builder, table = 'quay_stays') =>
   who.call('GET', `/api/tables/${table}/records/${id}/as-of?at=${encodeURIComponent(moment)}`);
 const valuesOf = (body: { record: { values: { field: string; value: string }[] } }) =>
   Object.fromEntries(body.record.values.map((one) => [one.field, one.value]));
-const list = async (asOf: string, more: object = {}, who = builder) => {
+const list = async (asOf: string, more: object = {}, who = builder, how: object = {}) => {
   const table = (await loadDefinitions(owner())).tables.get('quay_stays');
   if (!table) throw new Error('There are no stays');
   const listing = { ...plainListing(table), ...more };
-  return who.call('POST', '/api/tables/quay_stays/rows', { listing, asOf });
+  return who.call('POST', '/api/tables/quay_stays/rows', { listing, asOf, ...how });
 };
 
 beforeAll(async () => {
@@ -259,6 +261,67 @@ describe('a list as of a moment', () => {
     ]);
   });
 
+  test('has the columns of then: a field that is out of use now, another name, the values of another type', async () => {
+    const field = (label: string, type: string) =>
+      builder.call('POST', '/api/tables/quay_stays/fields', { field: { label, type } });
+    for (const [label, type] of [
+      ['Draught', 'text'],
+      ['Mooring line', 'text'],
+    ] as const)
+      expect((await field(label, type)).status).toBe(200);
+    const { id } = await add('Turnstone');
+    const before = await write("UPDATE data.quay_stays SET draught = '2', mooring_line = 'double' WHERE id = ?", id);
+    const at = '/api/tables/quay_stays/fields';
+    const { revision } = (await loadDefinitions(owner())).tables.get('quay_stays') as TableDefinition;
+    const numbered = { type: 'decimal', settings: { places: 1 }, revision };
+    expect((await builder.call('POST', `${at}/draught/type`, numbered)).status).toBe(200);
+    expect((await builder.call('PATCH', `${at}/draught`, { label: 'Depth below' })).status).toBe(200);
+    expect((await builder.call('POST', `${at}/mooring_line/retire`)).status).toBe(200);
+    const definedAt = async (moment: string, who = builder): Promise<TableDefinition> => {
+      const { body } = await who.call('GET', `/api/cabinets/quay/as-of?at=${encodeURIComponent(moment)}`);
+      return body.tables.find((one: TableDefinition) => one.id === 'quay_stays');
+    };
+    const then = await definedAt(before);
+    const told = then.fields.flatMap(({ id: of, label, type }) =>
+      /draught|mooring/.test(of) ? `${label}: ${type}` : [],
+    );
+    expect(told).toEqual(['Draught: text', 'Mooring line: text']);
+    expect((await definedAt('now')).fields.map((one) => one.label)).not.toContain('Mooring line');
+    const listing = plainListing(then);
+    const { body } = await builder.call('POST', '/api/tables/quay_stays/rows', {
+      listing,
+      asOf: before,
+      search: 'Turnstone',
+    });
+    expect(body.records[0].values).toMatchObject({ draught: '2', mooring_line: 'double', note: 'Turnstone' });
+    const today = await builder.call('POST', '/api/tables/quay_stays/rows', { listing });
+    expect([today.status, JSON.stringify(today.body.errors)]).toEqual([
+      422,
+      expect.stringContaining('listing.columns'),
+    ]);
+    // A view of today shows what of it was there then; one whose filter reads what was not says so.
+    expect((await field('Rafted', 'yesNo')).status).toBe(200);
+    const view = async (more: object) =>
+      (
+        await builder.call('POST', '/api/tables/quay_stays/views', {
+          definition: { label: 'Rafted', shared: false, ...plainListing(await definedAt('now')), ...more },
+        })
+      ).body.id;
+    const viewed = (id: number) =>
+      builder.call('GET', `/api/tables/quay_stays/views/${id}/records?asOf=${encodeURIComponent(before)}`);
+    expect((await viewed(await view({}))).status).toBe(200);
+    const filter = all(is({ kind: 'column', path: 'rafted' }, { kind: 'constant', value: true }));
+    expect(await viewed(await view({ filter }))).toMatchObject({
+      status: 422,
+      body: { detail: expect.stringContaining('was not there then') },
+    });
+    const csv = await builder.call(
+      'GET',
+      `/api/tables/quay_stays/export?format=csv&asOf=${encodeURIComponent(before)}`,
+    );
+    expect(csv.text?.split('\n')[0]).toMatch(/Draught.*Mooring line/);
+  });
+
   test('of which thousands have changed since is read from a table of its own, which an erasure drops', async () => {
     await write("INSERT INTO data.quay_stays (harbour, note) SELECT 1, 'many ' || n FROM generate_series(1, 5100) n");
     const before = await now();
@@ -270,10 +333,17 @@ describe('a list as of a moment', () => {
       right: { kind: 'constant', value: 'changed' },
     });
     const sort = [{ path: 'note', direction: 'up' as const }];
+    const made = async () => (await owner()('fiche.past_snapshot').where({ table_id: 'quay_stays' })).length;
+    // Those entered last can be read before all are added up; they are not counted then.
+    const early = (await list(before, {}, builder, { early: true })).body;
+    expect([early.records.length, early.total, await made()]).toEqual([50, null, 0]);
+    expect((await list(before, { sort }, builder, { early: true })).body.total).toBeGreaterThanOrEqual(5_100);
+    const whole = (await list(before, {}, builder, { early: true })).body;
+    expect({ ...whole, total: null, summaries: null }).toEqual(early);
+    expect((await list(before, {}, builder, { early: true, after: early.after })).body.records).toHaveLength(50);
     const first = (await list(before, { filter, sort })).body;
     expect(first.total).toBeGreaterThanOrEqual(5_100);
     expect(first.records.some((one: { values: { note: string } }) => one.values.note === 'many 1')).toBe(true);
-    const made = async () => (await owner()('fiche.past_snapshot').where({ table_id: 'quay_stays' })).length;
     expect(await made()).toBe(1);
     expect((await list(before, { filter, sort })).body.total).toBe(first.total);
     expect(await made()).toBe(1);

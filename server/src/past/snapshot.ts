@@ -1,22 +1,46 @@
 import { createHash } from 'node:crypto';
-import type { TableThen } from '@fiche/core/history';
 import { quoted, relation } from '@fiche/core/queries';
-import type { TableDefinition, TableId } from '@fiche/core/tables';
+import type { TableDefinition } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
-import { STATE, toldColumns, unchangedColumns } from './source.ts';
+import { lockPast } from '../records/index.ts';
+import { checkpointsOf, statesSql } from './checkpoints.ts';
+import { holdsThose, MOST_READ_SINGLY, toldColumns, unchangedColumns } from './source.ts';
 
-/** Of so many changed records each is added up where it is read; of more, all of them once. */
-const MOST_READ_SINGLY = 5_000;
 const KEPT = '1 hour';
 /** Moments that are kept ready at once; of more, the one that was looked at longest ago goes. */
 const MOST_KEPT = 12;
 
-/** Whether more records than are added up one by one have changed since a moment. */
-export async function isLarge(app: Database, table: TableId, moment: string): Promise<boolean> {
+/** Whether of a table as it was defined then more records are added up from lines than is done one by one. */
+export async function isLarge(
+  app: Database,
+  table: TableDefinition,
+  then: TableDefinition,
+  moment: string,
+): Promise<boolean> {
+  const added = holdsThose(table, then) ? `s.changed_at > ${moment} AND` : '';
   const { rows } = await app.raw<{ rows: { n: number }[] }>(
-    `SELECT count(*) AS n FROM (SELECT FROM ${relation(table)} s WHERE s.changed_at > ${moment} AND s.created_at <= ${moment} LIMIT ${MOST_READ_SINGLY + 1}) few`,
+    `SELECT count(*) AS n FROM (SELECT FROM ${relation(table.id)} s WHERE ${added} s.created_at <= ${moment} LIMIT ${MOST_READ_SINGLY + 1}) few`,
   );
   return Number(rows[0]?.n) > MOST_READ_SINGLY;
+}
+
+/** The name of the table that holds the records of a table as they stood at a moment. */
+function nameOf(table: TableDefinition, then: TableDefinition, moment: string): string {
+  const key = createHash('sha256')
+    .update(JSON.stringify([table.id, table.revision, moment, then]))
+    .digest('hex');
+  return `past_${key.slice(0, 40)}`;
+}
+
+/** Whether `snapshotOf` would find its table made. As the owner. */
+export async function isKept(
+  owner: Database,
+  table: TableDefinition,
+  then: TableDefinition,
+  moment: string,
+): Promise<boolean> {
+  const name = nameOf(table, then, moment);
+  return (await owner('fiche.past_snapshot').where({ name }).first('name')) !== undefined;
 }
 
 /**
@@ -26,31 +50,30 @@ export async function isLarge(app: Database, table: TableId, moment: string): Pr
 export async function snapshotOf(
   owner: Database,
   table: TableDefinition,
-  then: TableThen,
+  then: TableDefinition,
   moment: string,
 ): Promise<string> {
-  const key = createHash('sha256')
-    .update(JSON.stringify([table.id, table.revision, moment, then]))
-    .digest('hex');
-  const name = `past_${key.slice(0, 40)}`;
+  const name = nameOf(table, then, moment);
   const place = `staging.${quoted(name)}`;
   await owner.transaction(async (write) => {
     // Who asks for the same moment meanwhile waits, and finds it made.
     await write.raw('SELECT pg_advisory_xact_lock(hashtextextended(?, 0))', [name]);
     const known = await write('fiche.past_snapshot').where({ name }).update({ used_at: write.fn.now() });
     if (known > 0 && (await isFilled(write, place))) return;
-    await write.raw('SET LOCAL statement_timeout = 0');
-    await write.raw(`DROP TABLE IF EXISTS ${place}`);
     await write.raw(
-      `CREATE UNLOGGED TABLE ${place} AS
-       SELECT ${unchangedColumns(table)} FROM ${relation(table.id)} s WHERE s.changed_at <= ${moment}
-       UNION ALL
-       SELECT ${toldColumns(table, then)} FROM ${relation(table.id)} s JOIN (
-         SELECT l.record::bigint AS record, ${STATE} AS state, max(l.version) AS version,
-           min(l.at) AS created_at, (array_agg(l.account ORDER BY l.id))[1] AS created_by,
-           max(l.at) AS changed_at, (array_agg(l.account ORDER BY l.id DESC))[1] AS changed_by
-         FROM ledger.line l WHERE l.place = 'data.${table.id}' AND l.at <= ${moment} GROUP BY l.record
-       ) p ON p.record = s.id WHERE s.created_at <= ${moment} AND s.changed_at > ${moment}`,
+      "SET LOCAL statement_timeout = 0; SET LOCAL work_mem = '64MB'; SET LOCAL default_statistics_target = 10",
+    );
+    await lockPast(write, table.id, 'shared');
+    const holds = holdsThose(table, then);
+    await write.raw(`DROP TABLE IF EXISTS ${place}`);
+    const from = (await checkpointsOf(write, table.id, moment)).at(-1);
+    await write.raw(
+      `CREATE UNLOGGED TABLE ${place} AS ${
+        holds
+          ? `SELECT ${unchangedColumns(then)} FROM ${relation(table.id)} s WHERE s.changed_at <= ${moment} UNION ALL `
+          : ''
+      }SELECT ${toldColumns(then)} FROM ${relation(table.id)} s JOIN ${statesSql(table.id, moment, from)} p ON p.record = s.id
+       WHERE s.created_at <= ${moment}${holds ? ` AND s.changed_at > ${moment}` : ''}`,
     );
     await write.raw(`ALTER TABLE ${place} ADD PRIMARY KEY (id)`);
     await write.raw(`ANALYZE ${place}`);

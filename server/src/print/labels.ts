@@ -13,6 +13,7 @@ import {
   qrSide,
   RECORD_PLACE,
 } from '@fiche/core/labels';
+import { say } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import { PAPERS, POINTS_A_MM } from '@fiche/core/print';
 import type { TableDefinition, Tables } from '@fiche/core/tables';
@@ -72,7 +73,10 @@ async function labelsOf(
     if (total > MOST_LABELS)
       throw new Refusal(
         422,
-        `These are ${formatCount(total)} labels; at most ${formatCount(MOST_LABELS)} are printed at once. Filter the list first.`,
+        say('These are {total} labels; at most {mostLabels} are printed at once. Filter the list first.', {
+          total: formatCount(total),
+          mostLabels: formatCount(MOST_LABELS),
+        }),
       );
     labels.push(...page.records.map(labelOf));
     after = page.after ?? undefined;
@@ -110,12 +114,16 @@ export async function requireLabels(reading: ListReading, wanted: LabelsWanted):
   startOf(wanted);
   const { labels } = await labelsOf(reading, wanted, 1);
   if (labels.length === 0)
-    throw new Refusal(422, 'There are no records to print labels of. Change the filter of the list.');
+    throw new Refusal(422, say('There are no records to print labels of. Change the filter of the list.'));
 }
 
 function startOf({ layout: { sheet }, start }: LabelsWanted): number {
   const most = labelsOnSheet(sheet);
-  if (start > most) throw new Refusal(422, `A sheet has ${most} labels: begin at one of them, from 1 to ${most}.`);
+  if (start > most)
+    throw new Refusal(
+      422,
+      say('A sheet has {most} labels: begin at one of them, from 1 to {last}.', { most, last: most }),
+    );
   return start;
 }
 

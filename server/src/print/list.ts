@@ -1,4 +1,5 @@
 import type { ListedGroup } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import type { Orientation, Paper } from '@fiche/core/print';
 import { type TableDefinition, type Tables, typeOf } from '@fiche/core/tables';
@@ -54,7 +55,10 @@ function onPaper(
   if (columns.length > mostColumns(width))
     throw new Refusal(
       422,
-      `${columns.length} columns do not fit beside each other on this paper: at most ${mostColumns(width)} do. Hide some of them, or print it in landscape.`,
+      say(
+        '{count} columns do not fit beside each other on this paper: at most {width} do. Hide some of them, or print it in landscape.',
+        { count: columns.length, width: mostColumns(width) },
+      ),
     );
   return { columns, landscape, width };
 }
@@ -69,7 +73,10 @@ export async function requirePrintable(
   if (total !== null && total > MOST_PRINTED)
     throw new Refusal(
       422,
-      `These are ${formatCount(total)} records; at most ${formatCount(MOST_PRINTED)} are printed at once. Filter the list, or export it as a workbook.`,
+      say(
+        'These are {total} records; at most {mostPrinted} are printed at once. Filter the list, or export it as a workbook.',
+        { total: formatCount(total), mostPrinted: formatCount(MOST_PRINTED) },
+      ),
     );
 }
 

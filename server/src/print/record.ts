@@ -2,6 +2,7 @@ import type { PastRecord } from '@fiche/core/api';
 import { openEntry } from '@fiche/core/entry';
 import { formatMoment } from '@fiche/core/fields';
 import type { DefinedForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { type PrintedBlock, type PrintedCard, printedSections } from '@fiche/core/print';
 import type { Asking } from '@fiche/core/rights';
 import type { RecordId, TableId } from '@fiche/core/tables';
@@ -26,7 +27,7 @@ function layoutOf(definitions: Definitions, { table, form }: PrintedRecord): Def
   if (form === undefined) return tableForm(definitions, table);
   const row = findForm(definitions, form);
   const definition = row.live ?? (hasRight(definitions, 'build') ? row.draft : undefined);
-  if (!definition || definition.table !== table) throw notFound('This form over that table');
+  if (!definition || definition.table !== table) throw notFound(say('This form over that table'));
   return definition;
 }
 
@@ -68,7 +69,7 @@ export async function printedAsOf(
   at: string,
 ): Promise<PrintedCard> {
   const { record } = await recordAsOf(database, definitions, { ...wanted, at });
-  if (!record) throw notFound('This record was not there yet; it');
+  if (!record) throw notFound(say('This record was not there yet; it'));
   const { created, changed } = record;
   return {
     title: record.title,

@@ -1,5 +1,6 @@
 import { routes } from '@fiche/core/api';
 import { labelProblems } from '@fiche/core/labels';
+import { say } from '@fiche/core/languages';
 import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
 import { asActor, type Transaction } from '../database/index.ts';
@@ -7,7 +8,7 @@ import { requireInUse } from '../definitions/index.ts';
 import { attachmentNamed } from '../formats/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
-import { type Asked, askingOf, exportReader, requireReadable, tableOf, tablesAt } from '../views/index.ts';
+import { type Asked, askingOf, exportReader, readAt, requireReadable, tableOf } from '../views/index.ts';
 import { cardDocument } from './card.ts';
 import { previewOf, requireLayout } from './labels.ts';
 import { addLayout, deleteLayout, findLayout, layoutsOf, writeLayout } from './layouts.ts';
@@ -47,7 +48,13 @@ export function printRoutes(app: FastifyInstance, services: Services): void {
       requireInUse(call.definitions, table.cabinet, [table]);
       requireLayout(call.definitions.tables, table, call.body.layout);
       if ((await layoutsOf(owner, table.id)).length >= MOST_LAYOUTS)
-        throw new Refusal(409, `${table.label} has ${MOST_LAYOUTS} label layouts. Delete some that nobody needs.`);
+        throw new Refusal(
+          409,
+          say('{label} has {mostLayouts} label layouts. Delete some that nobody needs.', {
+            label: table.label,
+            mostLayouts: MOST_LAYOUTS,
+          }),
+        );
       return addLayout(owner, table.id, call.body);
     }),
   );
@@ -55,12 +62,12 @@ export function printRoutes(app: FastifyInstance, services: Services): void {
     asCaller(call, async (owner) => {
       const table = tableOf(call);
       const found = await findLayout(owner, table.id, Number(call.params.layout));
-      if (!found) throw notFound('This label layout');
+      if (!found) throw notFound(say('This label layout'));
       requireLayout(call.definitions.tables, table, call.body.layout);
       if (found.revision !== call.body.revision)
         throw new Refusal(
           409,
-          'Somebody else has changed these labels meanwhile. Look at them again, then make your change.',
+          say('Somebody else has changed these labels meanwhile. Look at them again, then make your change.'),
         );
       return writeLayout(owner, found.id, call.body);
     }),
@@ -68,7 +75,7 @@ export function printRoutes(app: FastifyInstance, services: Services): void {
   route(app, services, routes.deleteLabelLayout, (call) =>
     asCaller(call, async (owner) => {
       const found = await findLayout(owner, tableOf(call).id, Number(call.params.layout));
-      if (!found) throw notFound('This label layout');
+      if (!found) throw notFound(say('This label layout'));
       await deleteLayout(owner, found.id);
       return {};
     }),
@@ -76,10 +83,9 @@ export function printRoutes(app: FastifyInstance, services: Services): void {
 
   route(app, services, routes.previewLabels, async (call) => {
     const { layout, start, asOf, ...query } = call.body;
-    requireReadable(call, query.listing);
-    const table = tableOf(call);
-    requireLayout(call.definitions.tables, table, layout);
-    const tables = await tablesAt(call, services, asOf);
+    const { table, tables } = await readAt(call, services, asOf);
+    requireReadable(query.listing, { table, tables });
+    requireLayout(tables, table, layout);
     const reader = exportReader(call, tables);
     return previewOf({ database: databases.app, tables, table, query, reader }, { layout, start });
   });

@@ -1,4 +1,5 @@
 import type { LineKind } from '@fiche/core/history';
+import { relation } from '@fiche/core/queries';
 import type { RecordId, TableId } from '@fiche/core/tables';
 import { ask, type Database } from '../database/index.ts';
 import { Refusal } from '../http/index.ts';
@@ -33,6 +34,34 @@ interface Line {
   readonly after: Readonly<Record<string, unknown>> | null;
 }
 
+/** A save of more records than are put back at once. */
+export class TooManySaved extends Refusal {
+  constructor() {
+    super(
+      422,
+      `This wrote more than ${MOST} records, too many to put back at once. Look at it first, and put back what it added and what it changed of each table.`,
+    );
+  }
+}
+
+/** How many records of a table one transaction added, and changed that were there before: of those that meet a condition over `r`. */
+export async function savedPart(
+  app: Database,
+  { transaction, at }: SaveId,
+  table: TableId,
+  limit: string,
+): Promise<{ added: number; changed: number }> {
+  const [row] = await ask<{ added: number; changed: number }>(
+    app,
+    `SELECT count(*) FILTER (WHERE added) AS added, count(*) FILTER (WHERE changed AND NOT added) AS changed FROM (
+       SELECT bool_or(l.kind = 'add') AS added, bool_or(l.kind = 'change') AS changed FROM ledger.line l
+       WHERE l.transaction = ? AND l.place = ? AND date_trunc('milliseconds', l.at) = coalesce(?::timestamptz, date_trunc('milliseconds', l.at))
+         AND l.record::bigint IN (SELECT r.id FROM ${relation(table)} r WHERE ${limit}) GROUP BY l.record) saved`,
+    [transaction, `data.${table}`, at ?? null],
+  );
+  return { added: Number(row?.added), changed: Number(row?.changed) };
+}
+
 /** The records that one transaction wrote, at one moment where that is named, the last one first. Throws 422 where they are too many. */
 export async function savedRecords(
   app: Database,
@@ -49,11 +78,7 @@ export async function savedRecords(
     const key = `${line.place} ${line.record}`;
     records.set(key, joined(records.get(key), line));
   }
-  if (records.size > MOST)
-    throw new Refusal(
-      422,
-      `This wrote more than ${MOST} records, too many to put back at once. List those that it added or changed, and change or archive them in several parts.`,
-    );
+  if (records.size > MOST) throw new TooManySaved();
   return [...records.values()].reverse();
 }
 

@@ -2,6 +2,7 @@ import type { PutBackAnswer, RecordView } from '@fiche/core/api';
 import { changesOf, originsOf } from '@fiche/core/entry';
 import type { PreparedForm } from '@fiche/core/forms';
 import { describeChanges, linksIn } from '@fiche/core/history';
+import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import { relation } from '@fiche/core/queries';
 import { type Action, rightTo, rightToHistory } from '@fiche/core/rights';
@@ -16,7 +17,7 @@ import { prepared, tableForm } from '../forms/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
 import { findRecordsWhere, keepOrigins, originsOfRecord, titlesOf, updateRecord } from '../records/index.ts';
 import { type Saver, savingRecords } from '../ripples/index.ts';
-import { type SavedRecord, type SaveId, savedRecords } from './lines.ts';
+import { type SavedRecord, type SaveId, savedPart, savedRecords, TooManySaved } from './lines.ts';
 import { type Back, backOf } from './plan.ts';
 
 /** Records that an answer names. */
@@ -54,7 +55,11 @@ export async function putBackSave(
     app,
     save,
     all.map((one) => one.id),
-  );
+  ).catch((error: unknown) => {
+    if (wanted === 'look' && error instanceof TooManySaved) return undefined;
+    throw error;
+  });
+  if (!saved) return partsOf(app, definitions, save, all);
   requireInUse(definitions, cabinet, []);
   let answer: PutBackAnswer | undefined;
   await savingRecords(
@@ -67,15 +72,15 @@ export async function putBackSave(
         if (of) tables.set(id, of);
       }
       const seen = saved.filter((one) => tables.get(one.table)?.records.has(one.record) || isGone(tables, one));
-      if (seen.length === 0) throw notFound('This save');
+      if (seen.length === 0) throw notFound(say('This save'));
       const shown: Shown[] = [];
       for (const one of seen) shown.push(await putBackOne(write, saver, tables.get(one.table) as OfTable, one));
       answer = answerOf(shown, saved.length - seen.length, wanted !== 'look');
       const { back, stay } = answer.counts;
       if (wanted === 'look') return;
       if (wanted === 'all' && stay > 0)
-        throw new Refusal(422, `${stay} of ${shown.length} records cannot be put back.`);
-      if (back === 0) throw new Refusal(422, 'Nothing of it can be put back.');
+        throw new Refusal(422, say('{stay} of {count} records cannot be put back.', { stay, count: shown.length }));
+      if (back === 0) throw new Refusal(422, say('Nothing of it can be put back.'));
     },
     wanted === 'look' ? () => new OnlyLooked() : undefined,
   ).catch((error: unknown) => {
@@ -83,6 +88,24 @@ export async function putBackSave(
   });
   if (!answer) throw new Error('Nothing was looked at');
   return answer;
+}
+
+/** What a save of too many records added and changed of each table, of the records whose histories the caller reads. */
+async function partsOf(
+  app: Database,
+  definitions: Definitions,
+  save: SaveId,
+  tables: readonly TableDefinition[],
+): Promise<PutBackAnswer> {
+  const parts: NonNullable<PutBackAnswer['parts']> = [];
+  for (const table of tables) {
+    if (!definitions.tables.has(table.id)) continue;
+    const limit = callersLimit(definitions, table, 'r', ({ role }) => rightToHistory(role, table)) ?? 'TRUE';
+    const counted = await savedPart(app, save, table.id, limit);
+    if (counted.added + counted.changed > 0) parts.push({ table: table.id, ...counted });
+  }
+  if (parts.length === 0) throw notFound(say('This save'));
+  return { written: false, parts, counts: { back: 0, same: 0, stay: 0, unseen: 0 }, records: [] };
 }
 
 /** Whether a record is of a table that the caller sees, and there no more. */
@@ -95,6 +118,7 @@ function answerOf(shown: readonly Shown[], unseen: number, written: boolean): Pu
   const back = shown.filter((one) => one.problem === null && one.becomes !== 'same');
   return {
     written,
+    parts: null,
     counts: { back: back.length, same: same.length, stay: stay.length, unseen },
     records: [...stay, ...back, ...same].slice(0, NAMED),
   };

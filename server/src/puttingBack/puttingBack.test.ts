@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { asActor } from '../database/index.ts';
 import { addLimitedRoles } from '../fixtures/limitedRoles.ts';
 import { type Answer, type Client, type TestOffice, testOffice } from '../fixtures/office.ts';
 import { verifyLedger } from '../history/index.ts';
@@ -247,5 +248,53 @@ describe('with what belongs to it', () => {
     expect(done.body.counts).toMatchObject({ back: 4, stay: 0 });
     expect((await rowOf(id)).note).toBe('before the file');
     expect((await owner()('data.quay_stays').where({ note: 'new by the file' }).first()).archived_at).not.toBeNull();
+  });
+
+  test('a save of thousands of records is put back in its parts: what it added, and what it changed', async () => {
+    const [one, other] = [await add({ note: 'before the many' }), await add({ note: 'before the many' })];
+    await asActor(owner(), { name: 'quayclerk', through: { kind: 'import', label: 'many.csv' } }, async (write) => {
+      await write.raw("INSERT INTO data.quay_stays (harbour, note) SELECT 1, 'of many' FROM generate_series(1, 5100)");
+      await write.raw("UPDATE data.quay_stays SET note = 'by the many' WHERE id = ANY(?)", [[one, other]]);
+      // What it changed of what it added belongs to what it added.
+      await write.raw("UPDATE data.quay_stays SET persons = 2 WHERE note = 'of many' AND id % 2 = 0");
+    });
+    const many = await owner()('data.quay_stays').where({ note: 'of many' }).orderBy('id');
+    const save = await lastSave(one);
+    const looked = (await builder.call('POST', `/api/cabinets/quay/saves/${save}/put-back`, { do: 'look' })).body;
+    expect(looked).toMatchObject({ written: false, parts: [{ table: 'quay_stays', added: 5100, changed: 2 }] });
+    expect((await builder.call('POST', `/api/cabinets/quay/saves/${save}/put-back`, { do: 'all' })).status).toBe(422);
+    // Somebody has used one of the added, and changed one of the changed since.
+    await builder.call('POST', `/api/tables/quay_stays/records/${many[0].id}/archive`, { version: many[0].version });
+    await builder.call('POST', `/api/tables/quay_stays/records/${many[0].id}/restore`, {
+      version: many[0].version + 1,
+    });
+    await asActor(owner(), { name: 'harbourmaster', through: { kind: 'seed', label: 'test' } }, (write) =>
+      write.raw("UPDATE data.quay_stays SET note = 'since' WHERE id = ?", [other]),
+    );
+    const writePart = async (part: 'added' | 'changed') => {
+      const { body } = await builder.call('POST', `/api/tables/quay_stays/saves/${save}/put-back`, { part });
+      await office.services.tasks.idle();
+      const at = `/api/tables/quay_stays/changes/${body.id}`;
+      const found = (await builder.call('GET', at)).body;
+      await builder.call('POST', `${at}/run`, { records: 'good' });
+      await office.services.tasks.idle();
+      return { at, counts: found.counts, refused: found.refused };
+    };
+    const added = await writePart('added');
+    expect(added.counts).toMatchObject({ found: 5100, change: 5099, refused: 1 });
+    expect(added.refused[0].problems[0].message).toContain('has changed it since it was added');
+    const archived = async () =>
+      Number(
+        (await owner()('data.quay_stays').where({ note: 'of many' }).whereNotNull('archived_at').count('* as n'))[0]?.n,
+      );
+    expect(await archived()).toBe(5099);
+    expect((await writePart('changed')).counts).toMatchObject({ found: 2, change: 1, refused: 1 });
+    expect([(await rowOf(one)).note, (await rowOf(other)).note]).toEqual(['before the many', 'since']);
+    // Putting back can be put back.
+    const again = await builder.call('POST', `${added.at}/put-back`, {});
+    await office.services.tasks.idle();
+    await builder.call('POST', `/api/tables/quay_stays/changes/${again.body.id}/run`, { records: 'all' });
+    await office.services.tasks.idle();
+    expect(await archived()).toBe(0);
   });
 });

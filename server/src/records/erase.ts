@@ -1,9 +1,11 @@
 import { filesOf, holdsFiles, type Values } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { relation } from '@fiche/core/queries';
 import type { TableId, Tables } from '@fiche/core/tables';
 import type { Transaction } from '../database/index.ts';
 import { Refusal } from '../http/index.ts';
 import { linkingSql, linksTo } from './links.ts';
+import { forgetPast } from './pastKept.ts';
 import { findRecord } from './store.ts';
 
 /**
@@ -19,11 +21,18 @@ export async function eraseRecord(
   version: number,
 ): Promise<void> {
   const record = await findRecord(owner, tables, tableId, id, () => [], true);
-  if (!record.archived) throw new Refusal(409, 'Archive this record first: only an archived one can be erased.');
+  if (!record.archived) throw new Refusal(409, say('Archive this record first: only an archived one can be erased.'));
   if (record.version !== version)
-    throw new Refusal(409, `${record.stamp.changedBy} has changed this record meanwhile. Look at it again first.`, [], {
-      current: record,
-    });
+    throw new Refusal(
+      409,
+      say('{changedBy} has changed this record meanwhile. Look at it again first.', {
+        changedBy: record.stamp.changedBy,
+      }),
+      [],
+      {
+        current: record,
+      },
+    );
   const linking: string[] = [];
   for (const { table, field } of linksTo(tables, tableId)) {
     const { rows } = await owner.raw<{ rows: { n: number }[] }>(
@@ -34,14 +43,17 @@ export async function eraseRecord(
     if (n > 0) linking.push(`${n} of ${table.label} (${field.label})`);
   }
   if (linking.length > 0)
-    throw new Refusal(409, `Other records link to this one: ${linking.join(', ')}. Take those links out first.`);
+    throw new Refusal(
+      409,
+      say('Other records link to this one: {list}. Take those links out first.', { list: linking.join(', ') }),
+    );
   const files = await filesEverNamed(owner, tables, tableId, id);
   await owner.raw('DELETE FROM fiche.origin WHERE table_id = ? AND record = ?', [tableId, id]);
   await owner.raw('DELETE FROM fiche.line_order WHERE table_id = ? AND record = ?', [tableId, id]);
   await owner.raw(`DELETE FROM ${relation(tableId)} WHERE id = ?`, [id]);
   await eraseMessages(owner, tableId, id);
   await forgetPlannedChanges(owner, tableId);
-  await forgetPast(owner, tableId);
+  await forgetPast(owner, tableId, id);
   await eraseFiles(owner, files);
   await owner.raw('SELECT ledger.erase_values(?, ?)', [`data.${tableId}`, String(id)]);
   await eraseLines(owner, 'fiche.origin', `${tableId}.${id}`);
@@ -66,15 +78,6 @@ async function forgetPlannedChanges(owner: Transaction, table: TableId): Promise
     [table],
   );
   for (const { id } of rows) await owner.raw(`DROP TABLE IF EXISTS staging."change_${Number(id)}"`);
-}
-
-/** Drops the tables that were made of the records of a table as they stood once: they hold what is erased. */
-async function forgetPast(owner: Transaction, table: TableId): Promise<void> {
-  const { rows } = await owner.raw<{ rows: { name: string }[] }>(
-    'DELETE FROM fiche.past_snapshot WHERE table_id = ? RETURNING name',
-    [table],
-  );
-  for (const { name } of rows) await owner.raw(`DROP TABLE IF EXISTS staging."${name}"`);
 }
 
 /** Removes the values of the lines of what was erased with a record; where nothing was, there are none. */

@@ -2,9 +2,11 @@ export { type BrokenRecords, brokenRecords } from './brokenRecords.ts';
 export { eraseRecord } from './erase.ts';
 export { factsSql, pathSql, readFacts } from './facts.ts';
 export { findByWords } from './findByWords.ts';
-export { keepOrder, linesOfForm, linesOfRecord } from './lines.ts';
+export { keepOrder, linesOfForm, linesOfForms, linesOfRecord } from './lines.ts';
 export { linkingSql, linksTo } from './links.ts';
 export { keepOrigins, type Origins, originsOfRecord, originsOfRecords } from './origins.ts';
+export { lockPast } from './pastKept.ts';
+export { placeOf, recordAt } from './place.ts';
 export { recordRoutes } from './routes.ts';
 export { choiceSearchSql, searchSql, typedColumns, typedSearchSql } from './search.ts';
 export {
@@ -14,10 +16,8 @@ export {
   findSeen,
   listedRows,
   listRecords,
-  placeOf,
   type Queryable,
   type RecordFilter,
-  recordAt,
   type WantedFacts,
 } from './store.ts';
 export { showTitle, titleSql, titlesOf } from './titles.ts';

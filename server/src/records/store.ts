@@ -1,6 +1,7 @@
 import type { RecordView } from '@fiche/core/api';
 import type { LinkedRecord } from '@fiche/core/entry';
 import { linksOne, linksSeveral, type Value } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { isPast, quoted, recordsOf } from '@fiche/core/queries';
 import {
   type FieldDefinition,
@@ -110,7 +111,7 @@ const titleOf = (table: TableDefinition, row: Row, linked: Readonly<Record<strin
 
 const tableOf = (tables: Tables, id: string): TableDefinition => {
   const table = tables.get(id);
-  if (!table) throw notFound('This table');
+  if (!table) throw notFound(say('This table'));
   return table;
 };
 
@@ -131,7 +132,7 @@ export async function findRecord(
       )
     : { rows: [] };
   const [row] = rows;
-  if (!row) throw notFound(`This record of ${table.label}`);
+  if (!row) throw notFound(say('This record of {label}', { label: table.label }));
   return viewOf(table, row, linkedOf(tables, table, row));
 }
 
@@ -189,7 +190,13 @@ export function filterSql(
   const link = findField(table, through);
   if (linking !== undefined) {
     if (!link || targetTable(link) === undefined || target === undefined)
-      throw unacceptable([{ path: 'linking', rule: 'link', message: `${through} is not a link of ${table.label}.` }]);
+      throw unacceptable([
+        {
+          path: 'linking',
+          rule: 'link',
+          message: say('{through} is not a link of {label}.', { through, label: table.label }),
+        },
+      ]);
     where.push(linkingSql(link, 'r', isPast(tables, table.id)));
     values.push(Number(target));
   }
@@ -298,42 +305,4 @@ function readCursor(after: string | undefined): { key: Value; id: number } | und
   } catch {
     return undefined;
   }
-}
-
-/** Where a record stands among the records in use, in order of entry. */
-export async function placeOf(database: Queryable, tables: Tables, tableId: TableId, id: number) {
-  const here = recordsOf(tables, tableId);
-  const { rows } = await database.raw<{
-    rows: {
-      position: number;
-      total: number;
-      previous: number | null;
-      next: number | null;
-      first: number | null;
-      last: number | null;
-    }[];
-  }>(
-    `SELECT (SELECT count(*) FROM ${here} h WHERE archived_at IS NULL AND id <= ?) AS position,
-       (SELECT count(*) FROM ${here} h WHERE archived_at IS NULL) AS total,
-       (SELECT max(id) FROM ${here} h WHERE archived_at IS NULL AND id < ?) AS previous,
-       (SELECT min(id) FROM ${here} h WHERE archived_at IS NULL AND id > ?) AS next,
-       (SELECT min(id) FROM ${here} h WHERE archived_at IS NULL) AS first,
-       (SELECT max(id) FROM ${here} h WHERE archived_at IS NULL) AS last`,
-    [id, id, id],
-  );
-  return rows[0] ?? { position: 0, total: 0, previous: null, next: null, first: null, last: null };
-}
-
-/** The record in use at a place, from 1, in order of entry; undefined beyond the last. */
-export async function recordAt(
-  database: Queryable,
-  tables: Tables,
-  tableId: TableId,
-  position: number,
-): Promise<number | undefined> {
-  const { rows } = await database.raw<{ rows: { id: number }[] }>(
-    `SELECT r.id FROM ${recordsOf(tables, tableId)} r WHERE r.archived_at IS NULL ORDER BY r.id OFFSET ? LIMIT 1`,
-    [position - 1],
-  );
-  return rows[0]?.id;
 }

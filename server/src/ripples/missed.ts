@@ -1,5 +1,6 @@
 import type { MissedSaves } from '@fiche/core/api';
 import type { Through } from '@fiche/core/history';
+import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import { type PreparedRipple, prepareRipple } from '@fiche/core/ripples';
 import type { RecordId, Ripple, TableDefinition, Tables } from '@fiche/core/tables';
@@ -32,7 +33,7 @@ export async function missedByRipple(
   id: string,
 ): Promise<MissedSaves> {
   const ripple = table.ripples?.find((one) => one.id === id);
-  if (!ripple) throw notFound('This ripple');
+  if (!ripple) throw notFound(say('This ripple'));
   const prepared = prepareRipple(ripple, table, tables);
   if ('problems' in prepared) throw unacceptable(prepared.problems);
   const since = await changedAt(database, table, ripple);

@@ -1,4 +1,5 @@
 import { routes } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import type { TableDefinition } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
@@ -11,7 +12,7 @@ import { tryRipple } from './trial.ts';
 
 const tableOf = (definitions: Definitions, id: string | undefined): TableDefinition => {
   const table = (definitions.seen?.whole ?? definitions).tables.get(id ?? '');
-  if (!table || !definitions.tables.has(table.id)) throw notFound('This table');
+  if (!table || !definitions.tables.has(table.id)) throw notFound(say('This table'));
   return table;
 };
 

@@ -1,5 +1,6 @@
 import type { TriedRipple } from '@fiche/core/api';
 import { isBlank } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { type PreparedEffect, type PreparedRipple, prepareRipple, type RippleEvent } from '@fiche/core/ripples';
 import { type RecordId, type Ripple, type TableDefinition, typeOf } from '@fiche/core/tables';
 import { asActor, type Database, type Transaction } from '../database/index.ts';
@@ -67,7 +68,7 @@ async function lastSave(
   const [first] = rows;
   const saving = { account: first?.account ?? '', now };
   const [event] = await eventsOf(transaction, whole.tables, table, new Map([[record, rows]]), [ripple], saving);
-  if (!first || !event) throw notFound(`This record of ${table.label}`);
+  if (!first || !event) throw notFound(say('This record of {label}', { label: table.label }));
   const { title, kind } = event;
   return { event, save: { title, kind, account: first.account, at: first.at } };
 }

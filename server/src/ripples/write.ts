@@ -256,7 +256,10 @@ async function sendMessages(
   if (told.length > MOST_MESSAGES)
     throw new Refusal(
       422,
-      `This save sets off the ripple “${ripple.label}”, which would send ${told.length} messages. At most ${MOST_MESSAGES} are sent for one save: save fewer records at once, or pause the ripple.`,
+      say(
+        'This save sets off the ripple “{label}”, which would send {count} messages. At most {mostMessages} are sent for one save: save fewer records at once, or pause the ripple.',
+        { label: ripple.label, count: told.length, mostMessages: MOST_MESSAGES },
+      ),
     );
   for (const { event, to } of told) {
     const login = 'login' in to ? to.login : null;

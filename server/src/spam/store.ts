@@ -1,4 +1,5 @@
 import type { EntryBody, HeldAnswer } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import type { IdOfForm } from '@fiche/core/tables';
 import type { PageAccess } from '../answers/index.ts';
 import type { Database, Transaction } from '../database/index.ts';
@@ -79,8 +80,12 @@ export async function heldCounts(database: Database): Promise<ReadonlyMap<string
 /** A held answer that waits, locked so that two people cannot decide it at once. */
 export async function waitingAnswer(transaction: Transaction, form: IdOfForm, id: number): Promise<Row> {
   const row: Row | undefined = await transaction('fiche.held_answer').where({ form_id: form, id }).forUpdate().first();
-  if (!row) throw notFound('This answer');
-  if (row.decision !== null) throw new Refusal(409, `${row.decided_by} has ${row.decision} this answer already.`);
+  if (!row) throw notFound(say('This answer'));
+  if (row.decision !== null)
+    throw new Refusal(
+      409,
+      say('{by} has {decision} this answer already.', { by: row.decided_by ?? '', decision: row.decision }),
+    );
   return row;
 }
 

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { rightTo } from '@fiche/core/rights';
 import type { TableDefinition } from '@fiche/core/tables';
 import { callersLimit } from '../access/index.ts';
@@ -19,7 +20,9 @@ export function forbiddenRows(
       : [
           {
             where: `s."action#" = 'add' AND (${adds}) IS NOT TRUE`,
-            message: `Your role may not add this record to ${table.label}: it is outside of your range.`,
+            message: say('Your role may not add this record to {label}: it is outside of your range.', {
+              label: table.label,
+            }),
           },
         ]),
     ...(changes === null
@@ -27,7 +30,7 @@ export function forbiddenRows(
       : [
           {
             where: `s."action#" = 'change' AND NOT EXISTS (SELECT FROM ${place} r WHERE r.id = s."record#" AND (${changes}))`,
-            message: `Your role may not ${action} this record of ${table.label}.`,
+            message: say('Your role may not {action} this record of {label}.', { action, label: table.label }),
           },
         ]),
   ];

@@ -1,4 +1,5 @@
 import { linksSeveral } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { quoted, relation } from '@fiche/core/queries';
 import {
   type FieldDefinition,
@@ -46,7 +47,11 @@ export async function addField(
   checkNarrowing(all, forms, table, { ...field, id: more.id ?? '' });
   if (linksSeveral(field) && (field.unique || field.required))
     throw unacceptable([
-      { path: 'type', rule: 'links', message: 'Links to several records cannot be required or unique by themselves.' },
+      {
+        path: 'type',
+        rule: 'links',
+        message: say('Links to several records cannot be required or unique by themselves.'),
+      },
     ]);
   const { rows: names } = await owner.raw<{ rows: { id: string }[] }>('SELECT id FROM fiche.field WHERE table_id = ?', [
     tableId,
@@ -83,7 +88,10 @@ async function requireNoRecords(owner: Transaction, table: TableDefinition, fiel
       {
         path: 'required',
         rule: 'backfill',
-        message: `${table.label} has records already: say what they shall hold in ${field.label}, or do not make it required.`,
+        message: say('{label} has records already: say what they shall hold in {other}, or do not make it required.', {
+          label: table.label,
+          other: field.label,
+        }),
       },
     ]);
 }
@@ -117,7 +125,11 @@ export async function addFields(
     refuseForeignTables(all, field.settings, 'settings.table');
     if (linksSeveral(field))
       throw unacceptable([
-        { path: 'type', rule: 'links', message: `${field.label} links to several records: add it by itself.` },
+        {
+          path: 'type',
+          rule: 'links',
+          message: say('{label} links to several records: add it by itself.', { label: field.label }),
+        },
       ]);
   }
   await owner.raw(
@@ -147,12 +159,14 @@ export async function copyFields(
   const { all } = await lockTable(owner, tableId);
   const source = all.get(from);
   if (!source)
-    throw unacceptable([{ path: 'from', rule: 'table', message: 'Choose a table of this cabinet to copy from.' }]);
+    throw unacceptable([{ path: 'from', rule: 'table', message: say('Choose a table of this cabinet to copy from.') }]);
   const { rows } = await owner.raw<{ rows: unknown[] }>(`SELECT 1 FROM ${relation(tableId)} LIMIT 1`);
   for (const id of fields) {
     const field = findField(source, id);
     if (!field)
-      throw unacceptable([{ path: 'fields', rule: 'field', message: `${id} is not a field of ${source.label}.` }]);
+      throw unacceptable([
+        { path: 'fields', rule: 'field', message: say('{id} is not a field of {label}.', { id, label: source.label }) },
+      ]);
     const { id: _id, ...plain } = field;
     // Records that are there would be blank in it; what narrows it reads fields that this table may not have.
     await addField(owner, tableId, { ...plain, narrowing: null, required: plain.required && rows.length === 0 });

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { type TableDefinition, type Tables, tablesNamed } from '@fiche/core/tables';
 import type { StoredForm } from '../definitions/index.ts';
 import { Refusal } from '../http/index.ts';
@@ -25,6 +26,10 @@ export function checkUnused(table: TableDefinition, tables: Tables, forms: Itera
   if (uses.length > 0)
     throw new Refusal(
       409,
-      `${table.label} is used by ${uses.slice(0, 5).join(', ')}${uses.length > 5 ? ` and ${uses.length - 5} more` : ''}. Archive the forms and the fields first.`,
+      say('{label} is used by {list}{count}. Archive the forms and the fields first.', {
+        label: table.label,
+        list: uses.slice(0, 5).join(', '),
+        count: uses.length > 5 ? ` and ${uses.length - 5} more` : '',
+      }),
     );
 }

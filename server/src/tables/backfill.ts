@@ -1,6 +1,7 @@
 import type { Backfill } from '@fiche/core/api';
 import { readExpression } from '@fiche/core/expressions';
 import { fieldType, linksSeveral, type Value, type Values } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import { quoted, relation } from '@fiche/core/queries';
 import type { NewField, TableDefinition } from '@fiche/core/tables';
@@ -57,11 +58,19 @@ function backfillOf(table: TableDefinition, { field, backfill }: BackfillPlan): 
 export function checkBackfill(table: TableDefinition, plan: BackfillPlan): void {
   if (!fieldType(plan.field.type).editable || linksSeveral(plan.field))
     throw unacceptable([
-      { path: 'backfill', rule: 'backfill', message: 'Records that are there cannot be given this kind of value.' },
+      {
+        path: 'backfill',
+        rule: 'backfill',
+        message: say('Records that are there cannot be given this kind of value.'),
+      },
     ]);
   if (plan.field.unique && plan.backfill.kind === 'value')
     throw unacceptable([
-      { path: 'backfill', rule: 'unique', message: 'The field is unique, so its records cannot all hold one value.' },
+      {
+        path: 'backfill',
+        rule: 'unique',
+        message: say('The field is unique, so its records cannot all hold one value.'),
+      },
     ]);
   checkInitial(plan.field, 'field.initial');
   backfillOf(table, plan);

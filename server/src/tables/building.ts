@@ -1,4 +1,5 @@
 import type { TaskView } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import type { TableDefinition } from '@fiche/core/tables';
 import type { Caller } from '../access/index.ts';
 import { type Actor, asActor, type Transaction } from '../database/index.ts';
@@ -29,7 +30,7 @@ export function buildingWith({ databases, tasks }: Services): Building {
   });
   const current = async (id: string): Promise<TableDefinition> => {
     const table = await loadTable(databases.owner, id);
-    if (!table) throw notFound('This table');
+    if (!table) throw notFound(say('This table'));
     return table;
   };
   return {
@@ -49,9 +50,11 @@ export function checkRevision(table: TableDefinition, revision: number | undefin
   if (revision !== undefined && revision !== table.revision)
     throw new Refusal(
       409,
-      'Somebody else has changed this table meanwhile. It is shown as it is now: look, then make your change again.',
+      say(
+        'Somebody else has changed this table meanwhile. It is shown as it is now: look, then make your change again.',
+      ),
     );
 }
 
 const asRefusal = (task: TaskView): Refusal =>
-  new Refusal(422, task.message ?? 'This could not be done.', (task.outcome?.errors as []) ?? []);
+  new Refusal(422, task.message ?? say('This could not be done.'), (task.outcome?.errors as []) ?? []);

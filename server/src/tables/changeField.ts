@@ -1,5 +1,6 @@
 import type { Group } from '@fiche/core/conditions';
 import { readExpression, resultMisfit } from '@fiche/core/expressions';
+import { say } from '@fiche/core/languages';
 import { quoted, relation } from '@fiche/core/queries';
 import {
   type FieldDefinition,
@@ -44,7 +45,7 @@ export async function changeField(
 ): Promise<TableDefinition> {
   const { table, all, forms } = await lockTable(owner, tableId, change.revision);
   const field = findField(table, fieldId);
-  if (!field) throw notFound('This field');
+  if (!field) throw notFound(say('This field'));
   const others = table.fields.filter((one) => one.id !== fieldId);
   if (change.label !== undefined)
     refuseIf(
@@ -101,7 +102,7 @@ function changedSettings(all: Tables, field: FieldDefinition, settings: Readonly
       {
         path: 'settings',
         rule: 'fixed',
-        message: 'What the column was made with is changed with its type: choose “change the type”.',
+        message: say('What the column was made with is changed with its type: choose “change the type”.'),
       },
     ]);
   return read;

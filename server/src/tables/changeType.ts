@@ -1,4 +1,5 @@
 import { fieldType, isConvertible, type Value, withArticle } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { quoted, relation } from '@fiche/core/queries';
 import {
   constraintFields,
@@ -29,10 +30,10 @@ interface TypePlan extends NewType {
 /** Refuses a change of type that could never be done, before the work begins. */
 export function checkTypeChange(table: TableDefinition, plan: TypePlan): void {
   const field = findField(table, plan.field);
-  if (!field) throw notFound('This field');
+  if (!field) throw notFound(say('This field'));
   const wrong = (message: string) => unacceptable([{ path: 'type', rule: 'type', message }]);
   if (!isConvertible(field.type))
-    throw wrong(`A ${typeOf(field).word} cannot become another type. Add a field, and archive this one.`);
+    throw wrong(`A ${say(typeOf(field).word)} cannot become another type. Add a field, and archive this one.`);
   if (!isReachable(plan.type))
     throw wrong(
       `A field with values cannot become ${withArticle(fieldType(plan.type))}. Add a field, and archive this one.`,
@@ -187,7 +188,10 @@ async function convertSome(
   if (failed.length > 0 && unconverted === 'refuse')
     throw new Refusal(
       422,
-      `Some values of ${field.label} do not convert, the first in record #${failed[0]}. Correct them, or choose to blank them.`,
+      say(
+        'Some values of {label} do not convert, the first in record #{failed}. Correct them, or choose to blank them.',
+        { label: field.label, failed: failed[0] ?? '' },
+      ),
     );
   if (failed.length > 0)
     await owner.raw(`UPDATE ${relation(table.id)} SET ${quoted(field.id)} = NULL WHERE id = ANY(?)`, [failed]);

@@ -1,4 +1,5 @@
 import type { routes } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { quoted, relation } from '@fiche/core/queries';
 import { labelTaken, newFieldSchema, type TableDefinition, type TableId, typeOf } from '@fiche/core/tables';
 import type { z } from 'zod';
@@ -29,12 +30,12 @@ export async function useList(
   list: TableDefinition,
   into: { readonly table: TableId } | { readonly label: string },
 ): Promise<TableDefinition> {
-  if (list.kind !== 'list') throw new Refusal(409, `${list.label} is not an option list.`);
+  if (list.kind !== 'list') throw new Refusal(409, say('{label} is not an option list.', { label: list.label }));
   const table =
     'table' in into ? await tableNow(owner, into.table) : await createTable(owner, list.cabinet, into.label, '');
   if (table.cabinet !== list.cabinet || table.kind === 'list')
     throw unacceptable([
-      { path: 'into', rule: 'table', message: 'Choose a table of this cabinet that holds records.' },
+      { path: 'into', rule: 'table', message: say('Choose a table of this cabinet that holds records.') },
     ]);
   for (const level of list.fields) {
     const { fields } = await tableNow(owner, table.id);
@@ -57,14 +58,14 @@ export async function saveCombinations(
   table: TableDefinition,
   { add, change, archive }: Combinations,
 ): Promise<{ added: number; changed: number; archived: number }> {
-  if (table.kind !== 'list') throw new Refusal(409, `${table.label} is not an option list.`);
+  if (table.kind !== 'list') throw new Refusal(409, say('{label} is not an option list.', { label: table.label }));
   const gone = [...archive, ...change].map((one) => one.id);
   const present = await wordsOf(transaction, table, gone);
   for (const one of [...change, ...archive])
     if (present.get(one.id)?.version !== one.version)
       throw new Refusal(
         409,
-        'Somebody else has changed this list meanwhile. Reload to see it, then make your changes again.',
+        say('Somebody else has changed this list meanwhile. Reload to see it, then make your changes again.'),
       );
   const rows = [
     ...change.map((one, at) => ({ path: `change.${at}`, words: readWords(table, one.levels, `change.${at}`) })),
@@ -130,7 +131,10 @@ function readWords(table: TableDefinition, given: readonly string[], path: strin
         {
           path: `${path}.${at}`,
           rule: 'required',
-          message: `${given.filter((word) => word !== '').join(' › ') || 'A row'} has no ${field.label}. Fill every level in.`,
+          message: say('{list} has no {label}. Fill every level in.', {
+            list: given.filter((word) => word !== '').join(' › ') || 'A row',
+            label: field.label,
+          }),
         },
       ]);
     return String(read.value);
@@ -162,7 +166,7 @@ async function refuseTwice(
     twice && {
       path: twice.path,
       rule: 'twice',
-      message: `${twice.words.join(' › ')} occurs twice. Keep one of them.`,
+      message: say('{list} occurs twice. Keep one of them.', { list: twice.words.join(' › ') }),
     },
   );
 }

@@ -1,4 +1,5 @@
 import { convert, isConvertible, linksOne, plainText, type Settings, takesWord, type Value } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import { quoted, relation } from '@fiche/core/queries';
 import { type FieldDefinition, findField, linkedTable, type TableId, type Tables, typeOf } from '@fiche/core/tables';
@@ -40,7 +41,7 @@ function linkConverter(all: Tables, field: FieldDefinition, { settings, matchOn 
       {
         path: 'matchOn',
         rule: 'column',
-        message: 'Choose the column of the other table that the values are matched with.',
+        message: say('Choose the column of the other table that the values are matched with.'),
       },
     ]);
   const isText = typeOf(column).family === 'text';
@@ -66,8 +67,17 @@ function linkConverter(all: Tables, field: FieldDefinition, { settings, matchOn 
       return {
         ok: false,
         message: record
-          ? `${formatCount(record.n)} records of ${target.label} have the ${column.label} “${text}”.`
-          : `No record of ${target.label} in use has the ${column.label} “${text}”.`,
+          ? say('{n} records of {label} have the {other} “{text}”.', {
+              n: formatCount(record.n),
+              label: target.label,
+              other: column.label,
+              text,
+            })
+          : say('No record of {label} in use has the {other} “{text}”.', {
+              label: target.label,
+              other: column.label,
+              text,
+            }),
       };
     };
   };
@@ -97,7 +107,11 @@ function levelConverter(
       return word === undefined
         ? {
             ok: false,
-            message: `“${text}” is not in ${list?.label ?? 'the list'}, level ${findField(list, level.column)?.label ?? level.column}.`,
+            message: say('“{text}” is not in {label}, level {other}.', {
+              text,
+              label: list?.label ?? 'the list',
+              other: findField(list, level.column)?.label ?? level.column,
+            }),
           }
         : convert(word, { type: 'text', settings: {} }, to);
     };

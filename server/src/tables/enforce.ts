@@ -1,5 +1,5 @@
 import type { Hold } from '@fiche/core/api';
-import { formatCount } from '@fiche/core/office';
+import { say, sayCount } from '@fiche/core/languages';
 import { quoted, relation } from '@fiche/core/queries';
 import {
   type Constraint,
@@ -50,10 +50,17 @@ function isEnforced(table: TableDefinition, plan: Exclude<Hold, { kind: 'limits'
 const breaking = (breaks: number, examples: readonly { title: string }[]): Refusal =>
   new Refusal(
     422,
-    `${formatCount(breaks)} ${breaks === 1 ? 'record breaks' : 'records break'} this, the first: ${examples
-      .slice(0, 3)
-      .map((one) => one.title)
-      .join(', ')}. Correct them first.`,
+    sayCount(
+      breaks,
+      '{count} record breaks this, the first: {list}. Correct them first.',
+      '{count} records break this, the first: {list}. Correct them first.',
+      {
+        list: examples
+          .slice(0, 3)
+          .map((one) => one.title)
+          .join(', '),
+      },
+    ),
   );
 
 /** NOT NULL, checked beforehand while writers go on, so that the table is locked for a moment only. */
@@ -99,7 +106,7 @@ async function makeConstraint(work: Work, table: TableDefinition, constraint: Co
 export async function removeConstraint(owner: Transaction, tableId: TableId, id: string): Promise<void> {
   const { table } = await lockTable(owner, tableId);
   const constraint = table.constraints.find((one) => one.id === id);
-  if (!constraint) throw notFound('This rule');
+  if (!constraint) throw notFound(say('This rule'));
   for (const statement of constraintSql(constraint).release(table, heldName(tableId, 'rule', id)))
     await owner.raw(statement);
   await owner('fiche.table')

@@ -1,5 +1,6 @@
 import { routes } from '@fiche/core/api';
 import { fieldType, linksSeveral } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { relation } from '@fiche/core/queries';
 import { findField } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
@@ -23,7 +24,11 @@ export function fieldRoutes(app: FastifyInstance, services: Services, { build, c
       return { table: await build(caller, (owner) => addField(owner, id, field)), task: null };
     if (table.fields.some((one) => one.label.toLowerCase() === field.label.toLowerCase()))
       throw unacceptable([
-        { path: 'label', rule: 'label', message: `“${field.label}” is there already. Give this one another label.` },
+        {
+          path: 'label',
+          rule: 'label',
+          message: say('“{label}” is there already. Give this one another label.', { label: field.label }),
+        },
       ]);
     checkBackfill(table, { field, backfill });
     return begin(table, caller, 'backfillField', `${table.label}: adding ${field.label}`, { field, backfill });
@@ -34,7 +39,7 @@ export function fieldRoutes(app: FastifyInstance, services: Services, { build, c
   route(app, services, routes.changeField, async ({ params, body, caller }) => {
     const table = await current(params.table ?? '');
     const field = findField(table, params.field ?? '');
-    if (!field) throw notFound('This field');
+    if (!field) throw notFound(say('This field'));
     checkRevision(table, body.revision);
     const { required, unique, ...rest } = body;
     const off: FieldChange = {
@@ -47,7 +52,7 @@ export function fieldRoutes(app: FastifyInstance, services: Services, { build, c
         {
           path: 'type',
           rule: 'fixed',
-          message: `A ${fieldType(field.type).word} is neither required nor unique by choice.`,
+          message: say('A {word} is neither required nor unique by choice.', { word: say(fieldType(field.type).word) }),
         },
       ]);
     const done = await build(caller, (owner) => changeField(owner, table.id, field.id, off));

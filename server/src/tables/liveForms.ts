@@ -1,4 +1,5 @@
 import type { DefinedForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import type { Finding } from '@fiche/core/proof';
 import { prove } from '@fiche/core/proof';
@@ -27,7 +28,11 @@ const brokenRipples = (tables: Tables): Map<string, string> =>
 function checkRipplesRun(tables: Tables, after: Tables): void {
   const before = brokenRipples(tables);
   const [broken] = [...brokenRipples(after)].filter(([id]) => !before.has(id));
-  if (broken) throw new Refusal(409, `A ripple would not work any more. ${broken[1]} Change the ripple first.`);
+  if (broken)
+    throw new Refusal(
+      409,
+      say('A ripple would not work any more. {broken} Change the ripple first.', { broken: broken[1] }),
+    );
 }
 
 /**
@@ -49,5 +54,5 @@ export function checkLiveForms(tables: Tables, forms: Definitions['forms'], chan
     ? 'A public page would tell more than its builder has confirmed.'
     : 'A published form would not work any more.';
   const first = broken.slice(0, 3).map((one) => one.message);
-  throw new Refusal(409, `${what} ${first.join(' ')} Change the form first.`);
+  throw new Refusal(409, say('{what} {list} Change the form first.', { what, list: first.join(' ') }));
 }

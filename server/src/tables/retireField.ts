@@ -1,5 +1,6 @@
 import { pathsOf } from '@fiche/core/conditions';
 import { rootOf } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { quoted, relation } from '@fiche/core/queries';
 import {
   constraintFields,
@@ -26,7 +27,7 @@ import { viewsReading } from './viewsReading.ts';
 export async function retireField(owner: Transaction, tableId: TableId, fieldId: FieldId): Promise<TableDefinition> {
   const { table, all, forms } = await lockTable(owner, tableId);
   const field = findField(table, fieldId);
-  if (!field) throw notFound('This field');
+  if (!field) throw notFound(say('This field'));
   const without = { ...table, fields: table.fields.filter((one) => one !== field) };
   const uses = [
     ...(await viewsReading(owner, all, without)),
@@ -55,7 +56,13 @@ export async function retireField(owner: Transaction, tableId: TableId, fieldId:
       .map((one) => `a field of ${one.label}, as a level of this list`),
   ];
   if (uses.length > 0)
-    throw new Refusal(409, `${field.label} is used by ${[...new Set(uses)].join(', ')}. Remove it there first.`);
+    throw new Refusal(
+      409,
+      say('{label} is used by {list}. Remove it there first.', {
+        label: field.label,
+        list: [...new Set(uses)].join(', '),
+      }),
+    );
   checkLiveForms(all, forms, without);
   if (field.required) await owner.raw(`ALTER TABLE ${relation(tableId)} ALTER COLUMN ${quoted(fieldId)} DROP NOT NULL`);
   await owner.raw('UPDATE fiche.field SET retired_at = fiche.moment() WHERE table_id = ? AND id = ?', [
@@ -70,7 +77,7 @@ export async function retireField(owner: Transaction, tableId: TableId, fieldId:
 export async function returnField(owner: Transaction, tableId: TableId, fieldId: FieldId): Promise<TableDefinition> {
   const { table, all, forms } = await lockTable(owner, tableId);
   const field = table.retired.find((one) => one.id === fieldId);
-  if (!field) throw notFound('This field');
+  if (!field) throw notFound(say('This field'));
   refuseIf(
     labelTaken(
       field.label,

@@ -1,4 +1,5 @@
 import { routes } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { recordsOf } from '@fiche/core/queries';
 import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
@@ -32,7 +33,7 @@ export function tableRoutes(app: FastifyInstance, services: Services): void {
   route(app, services, routes.useList, ({ params, body, caller }) =>
     build(caller, async (owner) => {
       const list = await loadTable(owner, params.table ?? '');
-      if (!list) throw notFound('This option list');
+      if (!list) throw notFound(say('This option list'));
       return useList(owner, list, body);
     }),
   );
@@ -47,7 +48,7 @@ export function tableRoutes(app: FastifyInstance, services: Services): void {
   ruleRoutes(app, services, building);
   route(app, services, routes.saveCombinations, ({ params, body, caller, definitions }) => {
     const table = definitions.tables.get(params.table ?? '');
-    if (!table) throw notFound('This table');
+    if (!table) throw notFound(say('This table'));
     requireInUse(definitions, table.cabinet, [table]);
     const actor = { name: caller.login ?? '', through: { kind: 'table', label: table.label } } as const;
     return asActor(databases.app, actor, (transaction) => saveCombinations(transaction, table, body)).catch((error) => {

@@ -1,4 +1,5 @@
 import { routes } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { constraintMisfit, constraintWords, findField, type TableDefinition } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
@@ -23,7 +24,9 @@ export function ruleRoutes(app: FastifyInstance, services: Services, { build, cu
     checkRevision(table, revision);
     refuseMisfit(table, constraint);
     if (table.constraints.some((one) => one.id === constraint.id))
-      throw unacceptable([{ path: 'constraint.id', rule: 'id', message: 'A rule of this name is there already.' }]);
+      throw unacceptable([
+        { path: 'constraint.id', rule: 'id', message: say('A rule of this name is there already.') },
+      ]);
     const words = constraintWords(constraint, (id) => findField(table, id)?.label ?? id);
     return begin(table, caller, 'hold', `${table.label}: ${words}`, { kind: 'constraint', constraint });
   });

@@ -1,5 +1,6 @@
 import { isIndexed, type Problem, withArticle } from '@fiche/core/fields';
 import { generateForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import { prove } from '@fiche/core/proof';
 import { FIRST_ROLES } from '@fiche/core/rights';
@@ -96,7 +97,13 @@ export async function changeTable(owner: Transaction, id: string, change: TableC
   }
   for (const path of card ?? [])
     if (!fieldAtPath(all, id, path))
-      throw unacceptable([{ path: 'card', rule: 'field', message: `${path} is not a column of ${table.label}.` }]);
+      throw unacceptable([
+        {
+          path: 'card',
+          rule: 'field',
+          message: say('{path} is not a column of {label}.', { path, label: table.label }),
+        },
+      ]);
   if (change.card || change.title !== undefined)
     checkLiveForms(all, forms, { ...table, card: card ?? table.card, title: change.title ?? table.title });
   const columns = {
@@ -181,15 +188,17 @@ export async function lockTable(owner: Transaction, id: string, revision?: numbe
     id,
   ]);
   const cabinet = rows[0]?.cabinet;
-  if (cabinet === undefined) throw notFound('This table');
+  if (cabinet === undefined) throw notFound(say('This table'));
   await touchCabinet(owner, cabinet);
   const { tables, forms } = withinCabinet(await loadDefinitions(owner), cabinet);
   const table = tables.get(id);
-  if (!table) throw notFound('This table');
+  if (!table) throw notFound(say('This table'));
   if (revision !== undefined && table.revision !== revision)
     throw new Refusal(
       409,
-      'Somebody else has changed this table meanwhile. It is shown as it is now: look, then make your change again.',
+      say(
+        'Somebody else has changed this table meanwhile. It is shown as it is now: look, then make your change again.',
+      ),
     );
   return {
     table,
@@ -201,6 +210,6 @@ export async function lockTable(owner: Transaction, id: string, revision?: numbe
 
 export async function tableNow(owner: Transaction, id: string): Promise<TableDefinition> {
   const table = await loadTable(owner, id);
-  if (!table) throw notFound('This table');
+  if (!table) throw notFound(say('This table'));
   return table;
 }

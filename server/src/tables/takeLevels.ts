@@ -1,5 +1,5 @@
 import type { FieldLevel } from '@fiche/core/api';
-import { formatCount } from '@fiche/core/office';
+import { say, sayCount } from '@fiche/core/languages';
 import { quoted, relation } from '@fiche/core/queries';
 import { type FieldDefinition, findField, type TableDefinition, type Tables } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
@@ -53,7 +53,9 @@ export function checkLevels(tables: Tables, table: TableDefinition, levels: read
   for (const level of levels) {
     const list = tables.get(level.table);
     if (list?.kind !== 'list' || list.cabinet !== table.cabinet || !findField(list, level.column))
-      throw unacceptable([{ path: 'levels', rule: 'level', message: 'There is no such level of an option list.' }]);
+      throw unacceptable([
+        { path: 'levels', rule: 'level', message: say('There is no such level of an option list.') },
+      ]);
     checkTypeChange(table, planOf(level));
   }
 }
@@ -70,7 +72,12 @@ export const takeLevels: Worker = async (work) => {
     const label = findField(table, level.field)?.label ?? level.field;
     throw new Refusal(
       422,
-      `${formatCount(fails)} ${fails === 1 ? 'value' : 'values'} of ${label} ${fails === 1 ? 'is' : 'are'} not in the option list, the first in record #${failing[0]?.id}. Correct them or add them to the list; or change the type of ${label} by itself, where they can be blanked.`,
+      sayCount(
+        fails,
+        '{count} value of {label} is not in the option list, the first in record #{id}. Correct them or add them to the list; or change the type of {label} by itself, where they can be blanked.',
+        '{count} values of {label} are not in the option list, the first in record #{id}. Correct them or add them to the list; or change the type of {label} by itself, where they can be blanked.',
+        { label, id: failing[0]?.id ?? '' },
+      ),
     );
   }
   for (const level of levels) await changeFieldType({ ...work, plan: planOf(level) });

@@ -1,5 +1,6 @@
 import type { Hold } from '@fiche/core/api';
 import { fieldType, linksOne, plainText, type Settings, type Value } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { quoted, relation } from '@fiche/core/queries';
 import {
   type FieldDefinition,
@@ -36,7 +37,7 @@ export async function tryHold(
   account: string | null,
 ): Promise<Broken> {
   const table = tables.get(tableId);
-  if (!table) throw notFound('This table');
+  if (!table) throw notFound(say('This table'));
   if (hold.kind === 'narrowing') {
     const field = { ...fieldOf(table, hold.field), narrowing: hold.narrowing };
     return tryNarrowing(database, tables, table, field, account);
@@ -48,7 +49,7 @@ export async function tryHold(
 
 const fieldOf = (table: TableDefinition, id: string): FieldDefinition => {
   const field = findField(table, id);
-  if (!field) throw notFound('This field');
+  if (!field) throw notFound(say('This field'));
   return field;
 };
 
@@ -123,7 +124,7 @@ export async function previewType(
   to: NewType,
 ) {
   const table = tables.get(tableId);
-  if (!table) throw notFound('This table');
+  if (!table) throw notFound(say('This table'));
   const field = fieldOf(table, fieldId);
   const samples: { from: string; to: string }[] = [];
   const counted = await countValues(database, table, field);

@@ -1,5 +1,6 @@
 import { routes } from '@fiche/core/api';
 import { fieldType, withArticle } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { findField } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
@@ -23,7 +24,7 @@ export function typeRoutes(app: FastifyInstance, services: Services, { current, 
   });
   route(app, services, routes.previewType, async ({ params, body, definitions }) => {
     const table = definitions.tables.get(params.table ?? '');
-    if (!table) throw notFound('This table');
+    if (!table) throw notFound(say('This table'));
     const to = readType(body);
     checkTypeChange(table, { field: params.field ?? '', ...to, unconverted: 'refuse' });
     const found = await previewType(databases.app, definitions.tables, table.id, params.field ?? '', to);
@@ -51,7 +52,7 @@ export function typeRoutes(app: FastifyInstance, services: Services, { current, 
 
   route(app, services, routes.fieldLevels, async ({ params, definitions }) => {
     const table = definitions.tables.get(params.table ?? '');
-    if (!table) throw notFound('This table');
+    if (!table) throw notFound(say('This table'));
     return { levels: await fieldLevels(databases.app, definitions.tables, table) };
   });
   route(app, services, routes.takeLevels, async ({ params, body: { levels, revision }, caller }) => {

@@ -1,4 +1,5 @@
 import type { Value } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { quoted, relation } from '@fiche/core/queries';
 import type { FieldDefinition, TableDefinition, TableId } from '@fiche/core/tables';
 import { heldName } from '../constraints/index.ts';
@@ -12,7 +13,7 @@ export const STEP = 5_000;
 
 export const tableOf = async (owner: Database | Transaction, id: string | null): Promise<TableDefinition> => {
   const table = await loadTable(owner, id ?? '');
-  if (!table) throw notFound('This table');
+  if (!table) throw notFound(say('This table'));
   return table;
 };
 

@@ -1,7 +1,9 @@
+import { setTimeout as wait } from 'node:timers/promises';
 import type { TaskView } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import type { TableId } from '@fiche/core/tables';
 import type { Actor, RolePools } from '../database/index.ts';
-import { notFound, Refusal } from '../http/index.ts';
+import { notFound, Refusal, retryAfter } from '../http/index.ts';
 
 /** What work is given: its plan, and how it reports. */
 export interface Work {
@@ -51,6 +53,8 @@ export interface NewTask {
 const SILENCE = 20;
 const REPORT_EVERY = 250;
 const BEAT_EVERY = 4_000;
+/** So long, in ms, it takes until the end of a task is noted again where the database was away. */
+const NOTE_AGAIN = 500;
 
 const viewOf = (row: Row): TaskView => ({
   id: row.id,
@@ -99,7 +103,10 @@ export class Tasks {
           .first('account', 'label');
         throw new Refusal(
           409,
-          `${busy?.account ?? 'Somebody'} is at work on this just now (${busy?.label ?? 'almost done'}). Wait until that is over, or cancel it.`,
+          say('{account} is at work on this just now ({label}). Wait until that is over, or cancel it.', {
+            account: busy?.account ?? 'Somebody',
+            label: busy?.label ?? 'almost done',
+          }),
         );
       });
     const over = this.run(id);
@@ -114,7 +121,7 @@ export class Tasks {
       ? await this.databases.app.raw<{ rows: Row[] }>(`SELECT ${COLUMNS} FROM fiche.task WHERE id = ?`, [id])
       : { rows: [] };
     const [row] = rows;
-    if (!row || (cabinet !== undefined && row.cabinet !== cabinet)) throw notFound('This task');
+    if (!row || (cabinet !== undefined && row.cabinet !== cabinet)) throw notFound(say('This task'));
     return viewOf(row);
   }
 
@@ -225,10 +232,19 @@ export class Tasks {
     message: string | null,
     outcome: object | null,
   ): Promise<void> {
-    await this.databases.owner.raw(
-      'UPDATE fiche.task SET state = ?, message = ?, outcome = ?::jsonb, done = coalesce(total, done) WHERE id = ?',
-      [state, message, outcome === null ? null : JSON.stringify(outcome), id] as string[],
-    );
+    const note = (): Promise<unknown> =>
+      this.databases.owner.raw(
+        'UPDATE fiche.task SET state = ?, message = ?, outcome = ?::jsonb, done = coalesce(total, done) WHERE id = ?',
+        [state, message, outcome === null ? null : JSON.stringify(outcome), id] as string[],
+      );
+    // A database that is being restarted is told as soon as it is back, while nobody else takes the task up.
+    for (const until = Date.now() + (SILENCE * 1_000) / 2; ; await wait(NOTE_AGAIN))
+      try {
+        await note();
+        break;
+      } catch (error) {
+        if (Date.now() > until || retryAfter(error as Error) === undefined) throw error;
+      }
     // The work is over even where nobody can be told.
     await this.onOver(id).catch((error: Error) => this.onTrouble?.(error, 'telling'));
   }

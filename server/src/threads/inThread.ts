@@ -1,6 +1,7 @@
 import { createRequire } from 'node:module';
 import { pathToFileURL } from 'node:url';
 import { Worker } from 'node:worker_threads';
+import { say } from '@fiche/core/languages';
 import { Refusal } from '../http/index.ts';
 
 /** What a thread answers: parts of its result and an end, or what is wrong, in words for a person. */
@@ -62,7 +63,7 @@ export async function* inThread<Part>({ module, job, tooMuch }: ThreadWork): Asy
   try {
     for (;;) {
       const next = arrived.shift();
-      if (next?.kind === 'wrong') throw new Refusal(422, next.message);
+      if (next?.kind === 'wrong') throw new Refusal(422, say(next.message));
       if (next?.kind === 'end') return;
       if (next) yield next.part;
       else if (failed) throw failed;

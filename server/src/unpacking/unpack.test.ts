@@ -17,6 +17,8 @@ test('records of JSON, also inside an object, and files of an archive by their n
 
 test('a file made to unpack to an enormous size is refused, and holds up nothing meanwhile', async () => {
   const bomb = zipSync({ 'xl/worksheets/sheet1.xml': new Uint8Array(500 * 1024 * 1024) }, { level: 1 });
+  // It tells of no size at all: what comes out of it is counted.
+  new DataView(bomb.buffer, bomb.byteOffset).setUint32(22, 0, true);
   let turns = 0;
   const beat = setInterval(() => {
     turns++;
@@ -25,6 +27,12 @@ test('a file made to unpack to an enormous size is refused, and holds up nothing
   clearInterval(beat);
   // The thread that answers requests went on: one that unpacks by itself would not have come to itself once.
   expect(turns).toBeGreaterThan(10);
+});
+
+test('a file that tells of an enormous size is refused before it is unpacked', async () => {
+  const told = zipSync({ 'xl/worksheets/sheet1.xml': new Uint8Array(3) });
+  new DataView(told.buffer, told.byteOffset).setUint32(22, 500 * 1024 * 1024, true);
+  await expect(all(workbookRows(told, 1))).rejects.toThrow('enormous size');
 });
 
 test('an archive of too many files is refused', async () => {

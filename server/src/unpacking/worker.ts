@@ -11,6 +11,7 @@ import type { Job, Unpacked } from './job.ts';
 /** An archive has at most so many files in it, and unpacks to at most so many bytes. */
 const ENTRIES_MOST = 5_000;
 const UNPACKED_MOST = 400 * 1024 * 1024;
+const ENORMOUS = 'This file unpacks to an enormous size and is not read.';
 const ROWS_AT_ONCE = 2_000;
 
 /** What is wrong with a file, in words for the person who sent it. */
@@ -19,19 +20,20 @@ class Wrong extends Error {}
 const send = (answer: ThreadAnswer<Unpacked>): void => parentPort?.postMessage(answer);
 const part = (one: Unpacked): void => send({ kind: 'part', part: one });
 
-/** Unpacks an archive step by step and counts: the sizes that it tells of itself can lie. */
+/** Unpacks an archive step by step and counts: the sizes that it tells of itself can lie. One that tells of too much is not unpacked. */
 function unpack(bytes: Uint8Array, wanted: (name: string) => boolean): Record<string, Uint8Array> {
   const kept: Record<string, Uint8Array[]> = {};
   let [size, entries] = [0, 0];
   const unzip = new Unzip((file) => {
     if (++entries > ENTRIES_MOST)
       throw new Wrong(`This file has more than ${ENTRIES_MOST} files in it and is not read.`);
+    if (size + (file.originalSize ?? 0) > UNPACKED_MOST) throw new Wrong(ENORMOUS);
     const chunks: Uint8Array[] | undefined = wanted(file.name) ? [] : undefined;
     if (chunks) kept[file.name] = chunks;
     file.ondata = (error, chunk) => {
       // The archive's own error may only be the one thrown here a moment before.
       size += error ? 0 : chunk.length;
-      if (size > UNPACKED_MOST) throw new Wrong('This file unpacks to an enormous size and is not read.');
+      if (size > UNPACKED_MOST) throw new Wrong(ENORMOUS);
       if (error) throw new Wrong('This file is damaged or cut off. Save it again, and send it again.');
       chunks?.push(chunk);
     };

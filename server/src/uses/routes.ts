@@ -1,5 +1,6 @@
 import { routes } from '@fiche/core/api';
 import { linksSeveral } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { quoted, relation } from '@fiche/core/queries';
 import { findField, type TableDefinition, typeOf } from '@fiche/core/tables';
 import { type UsedThing, usesOf } from '@fiche/core/uses';
@@ -23,7 +24,7 @@ function thingOf({ table, field, option, view, form }: Wanted): UsedThing {
   if (view !== undefined) return { kind: 'view', view };
   if (form !== undefined) return { kind: 'form', form };
   if (table === undefined)
-    throw unacceptable([{ path: 'table', rule: 'required', message: 'Name a table, a view or a form.' }]);
+    throw unacceptable([{ path: 'table', rule: 'required', message: say('Name a table, a view or a form.') }]);
   if (field === undefined) return { kind: 'table', table };
   return option === undefined ? { kind: 'field', table, field } : { kind: 'option', table, field, option };
 }
@@ -36,11 +37,12 @@ export function useRoutes(app: FastifyInstance, services: Services): void {
     const thing = thingOf(query);
     const table = 'table' in thing ? definitions.tables.get(thing.table) : undefined;
     const field = 'field' in thing ? findField(table, thing.field) : undefined;
-    if ('table' in thing && table?.cabinet !== cabinet) throw notFound('This table');
-    if ('field' in thing && !field) throw notFound('This field');
-    if (thing.kind === 'form' && definitions.forms.get(thing.form)?.cabinet !== cabinet) throw notFound('This form');
+    if ('table' in thing && table?.cabinet !== cabinet) throw notFound(say('This table'));
+    if ('field' in thing && !field) throw notFound(say('This field'));
+    if (thing.kind === 'form' && definitions.forms.get(thing.form)?.cabinet !== cabinet)
+      throw notFound(say('This form'));
     const world = await usedWorld(databases.app, definitions, cabinet, caller.login ?? '');
-    if (thing.kind === 'view' && !world.views.some((one) => one.id === thing.view)) throw notFound('This view');
+    if (thing.kind === 'view' && !world.views.some((one) => one.id === thing.view)) throw notFound(say('This view'));
     return {
       uses: usesOf(thing, world).map(({ place, words }) => ({ place, words: [...words] })),
       records: table ? await countRecords(databases.app, table, thing) : null,

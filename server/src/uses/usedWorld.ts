@@ -2,7 +2,7 @@ import { calendarSchema } from '@fiche/core/api';
 import { labelLayoutSchema } from '@fiche/core/labels';
 import type { TableId } from '@fiche/core/tables';
 import type { UsedView, UsedWorld } from '@fiche/core/uses';
-import type { Listing } from '@fiche/core/views';
+import { AS_LIST, type Listing } from '@fiche/core/views';
 import { ask, type Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 
@@ -25,7 +25,12 @@ export async function usedWorld(
     views: rows.map(({ definition, owner, shared, ...view }) => ({
       ...view,
       label: shared || owner === login ? view.label : `a view of ${owner}`,
-      listing: { ...definition, group: definition.group ?? null, frozen: definition.frozen ?? 1 },
+      listing: {
+        ...definition,
+        group: definition.group ?? null,
+        frozen: definition.frozen ?? 1,
+        shown: definition.shown ?? AS_LIST,
+      },
     })),
     roles: [...(definitions.roles.get(cabinet)?.values() ?? [])],
     labels: await labelsIn(app, [...tables.keys()]),

@@ -1,5 +1,6 @@
 import type { ListedGroup } from '@fiche/core/api';
 import type { Value } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { type TableDefinition, type Tables, targetTable, typeOf } from '@fiche/core/tables';
 import { columnAt, type Listing } from '@fiche/core/views';
 import type { Database, Transaction } from '../database/index.ts';
@@ -39,7 +40,10 @@ export async function groupsOf(
   if (rows.length > MOST_GROUPS)
     throw new Refusal(
       422,
-      `${columnAt(tables, table.id, path)?.label ?? path} has more than ${MOST_GROUPS} different values here. Group by another column, or filter first.`,
+      say('{label} has more than {mostGroups} different values here. Group by another column, or filter first.', {
+        label: columnAt(tables, table.id, path)?.label ?? path,
+        mostGroups: MOST_GROUPS,
+      }),
     );
   const linked = target
     ? rows.flatMap((row) => (row.value === null ? [] : [{ table: target.id, id: Number(row.value) }]))

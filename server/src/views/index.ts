@@ -1,7 +1,22 @@
-export { type Asked, askingOf, exportReader, requireReadable, tableOf, tablesAt, viewOf } from './asked.ts';
+export {
+  type Asked,
+  askingOf,
+  exportReader,
+  listingAt,
+  type Read,
+  readAt,
+  requireReadable,
+  shownOf,
+  tableOf,
+  viewAt,
+  viewOf,
+} from './asked.ts';
+export { columnSql } from './columnSql.ts';
 export { viewRoutes } from './routes.ts';
 export {
+  behindSql,
   changedInSpan,
+  conditionsOf,
   countListed,
   isRanked,
   type LineSpan,
@@ -9,8 +24,10 @@ export {
   listedPage,
   listRows,
   placeInListing,
+  type Reader,
   type RowsQuery,
 } from './rows.ts';
 export { type SeenView, seenView } from './seenView.ts';
-export { addView, viewsOf } from './store.ts';
+export { addView, findView, type StoredView, viewsForHome, viewsOf } from './store.ts';
+export { readerOf, viewFor } from './viewFor.ts';
 export { type WholeQuery, wholeListing } from './wholeListing.ts';

@@ -1,44 +1,36 @@
 import { routes, type ViewView } from '@fiche/core/api';
 import { feedingWords, viewsOfForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { type Listing, listingProblems, listingSeenBy, type ViewDefinition } from '@fiche/core/views';
 import type { FastifyInstance } from 'fastify';
+import type { z } from 'zod';
 import { route } from '../access/index.ts';
-import { asActor, type Transaction } from '../database/index.ts';
+import { asActor, readFromStandby, type Transaction } from '../database/index.ts';
 import { asSeenBy, type Definitions, requireInUse, touchCabinet } from '../definitions/index.ts';
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import type { Services } from '../services.ts';
-import { type Asked, askingOf, requireReadable, tableOf, tablesAt, viewOf } from './asked.ts';
+import { type Asked, askingOf, listingAt, tableOf, viewAt } from './asked.ts';
 import { listRows } from './rows.ts';
-import { viewReader } from './seenView.ts';
 import { addView, countViews, deleteView, findView, type StoredView, viewsOf, writeView } from './store.ts';
+import { mayChange, readerOf, viewFor } from './viewFor.ts';
 
 /** Views of one table that one account can make. */
 const MOST_VIEWS = 100;
 
-const readerOf = ({ definitions, caller }: Asked) => viewReader(definitions, caller.login ?? '');
-
 /** Checks that a person makes or changes a view. Throws 403. */
 function requirePerson({ caller }: Asked): void {
-  if (caller.token) throw new Refusal(403, 'A program makes and changes no views: it can read shared ones.');
+  if (caller.token) throw new Refusal(403, say('A program makes and changes no views: it can read shared ones.'));
 }
 
-/** A shared view is changed by who builds, one's own by oneself. */
-const mayChange = (asked: Asked, view: Pick<StoredView, 'shared' | 'owner'>): boolean =>
-  view.shared ? readerOf(asked).builds : view.owner === asked.caller.login;
-
-/**
- * A view as its reader has it; undefined where its filter reads what they do not see. Whoever sees everything, or made it
- * for themselves, gets one that reads what is gone as well, to mend it.
- */
-function viewFor(asked: Asked, { table: _table, ...view }: StoredView): ViewView | undefined {
-  const { tables, seen } = asked.definitions;
-  const shown = { ...view, mayChange: mayChange(asked, view), problem: null };
-  const listing = listingSeenBy(view, tableOf(asked), tables);
-  if (listing) return { ...shown, ...listing };
-  const mends = tables === seen?.whole.tables || (!view.shared && view.owner === asked.caller.login);
-  const [problem] = listingProblems(view, tableOf(asked), tables);
-  return mends && problem ? { ...shown, problem: problem.message } : undefined;
-}
+/** Whether a page of a list can be found without reading the records before it: those entered last, whatever they hold. */
+const isPlain = ({ listing, search, linking, after, at }: z.infer<typeof routes.listRows.body>): boolean =>
+  listing.sort.length === 0 &&
+  listing.group === null &&
+  listing.filter.of.length === 0 &&
+  search === '' &&
+  linking === undefined &&
+  after === undefined &&
+  !at;
 
 /** Whether a role would have a view of the table: it sees the table, and what the filter reads. */
 function isSeenBy(asked: Asked, role: string, listing: Listing): boolean {
@@ -83,20 +75,24 @@ export function viewRoutes(app: FastifyInstance, services: Services): void {
     const known = asked.definitions.roles.get(tableOf(asked).cabinet);
     if (definition.roles?.some((role) => !known?.has(role)))
       throw unacceptable([
-        { path: 'definition.roles', rule: 'role', message: 'One of these roles is not there any more. Choose again.' },
+        {
+          path: 'definition.roles',
+          rule: 'role',
+          message: say('One of these roles is not there any more. Choose again.'),
+        },
       ]);
     if (definition.shared && definition.roles && !definition.roles.some((role) => isSeenBy(asked, role, definition)))
       throw unacceptable([
         {
           path: 'definition.roles',
           rule: 'role',
-          message: 'None of these roles sees what the view reads, so nobody would have it. Choose other roles.',
+          message: say('None of these roles sees what the view reads, so nobody would have it. Choose other roles.'),
         },
       ]);
     if (definition.shared && !readerOf(asked).builds)
       throw new Refusal(
         403,
-        'Who may build shares views with everybody. Keep this one for yourself, or ask a builder.',
+        say('Who may build shares views with everybody. Keep this one for yourself, or ask a builder.'),
       );
   };
 
@@ -106,10 +102,10 @@ export function viewRoutes(app: FastifyInstance, services: Services): void {
   /** A view that the caller may change, locked. Throws 404 and 403. */
   const changeable = async (owner: Transaction, asked: Asked): Promise<StoredView> => {
     const view = await findView(owner, tableOf(asked).id, readerOf(asked), Number(asked.params.view), true);
-    if (!view || !viewFor(asked, view)) throw notFound('This view');
+    if (!view || !viewFor(asked, tableOf(asked), view)) throw notFound(say('This view'));
     requirePerson(asked);
     if (!mayChange(asked, view))
-      throw new Refusal(403, 'This view is shared: who may build changes it. Save yours as another view.');
+      throw new Refusal(403, say('This view is shared: who may build changes it. Save yours as another view.'));
     return view;
   };
 
@@ -117,19 +113,22 @@ export function viewRoutes(app: FastifyInstance, services: Services): void {
   const requireUnused = (asked: Asked, { id, label }: StoredView): void => {
     const uses = usesOfView(asked.definitions, tableOf(asked).cabinet, id);
     if (uses.length > 0)
-      throw new Refusal(409, `${label} is in use: it says ${listed(uses)}. Choose another view there first.`);
+      throw new Refusal(
+        409,
+        say('{label} is in use: it says {uses}. Choose another view there first.', { label, uses: listed(uses) }),
+      );
   };
 
   const answer = async (asked: Asked, owner: Transaction, id: number): Promise<ViewView> => {
     const view = await findView(owner, tableOf(asked).id, readerOf(asked), id);
-    const shown = view && viewFor(asked, view);
-    if (!shown) throw notFound('This view');
+    const shown = view && viewFor(asked, tableOf(asked), view);
+    if (!shown) throw notFound(say('This view'));
     return shown;
   };
 
   route(app, services, routes.listViews, async (call) => ({
     views: (await viewsOf(databases.app, tableOf(call).id, readerOf(call))).flatMap(
-      (view) => viewFor(call, view) ?? [],
+      (view) => viewFor(call, tableOf(call), view) ?? [],
     ),
   }));
 
@@ -139,7 +138,12 @@ export function viewRoutes(app: FastifyInstance, services: Services): void {
     requireSound(call, definition);
     return asCaller(call, async (owner) => {
       if ((await countViews(owner, tableOf(call).id, login)) >= MOST_VIEWS)
-        throw new Refusal(409, `You have made ${MOST_VIEWS} views of this table. Delete some that you do not need.`);
+        throw new Refusal(
+          409,
+          say('You have made {mostViews} views of this table. Delete some that you do not need.', {
+            mostViews: MOST_VIEWS,
+          }),
+        );
       return answer(call, owner, await addView(owner, tableOf(call).id, login, definition));
     });
   });
@@ -151,7 +155,7 @@ export function viewRoutes(app: FastifyInstance, services: Services): void {
       if (view.revision !== call.body.revision)
         throw new Refusal(
           409,
-          'Somebody else has changed this view meanwhile. Look at it again, then make your change.',
+          say('Somebody else has changed this view meanwhile. Look at it again, then make your change.'),
         );
       if (!call.body.definition.shared) requireUnused(call, view);
       await writeView(owner, view, call.body.definition);
@@ -172,14 +176,17 @@ export function viewRoutes(app: FastifyInstance, services: Services): void {
   );
 
   route(app, services, routes.viewRecords, async (call) => {
-    const { listing } = await viewOf(call, services, call.query.asked);
-    const tables = await tablesAt(call, services, call.query.asOf);
-    return listRows(databases.app, tables, tableOf(call), { ...call.query, listing }, { asking: askingOf(call) });
+    const { tables, table, listing } = await viewAt(call, services, call.query);
+    return readFromStandby(databases, call.walPosition, (database) =>
+      listRows(database, tables, table, { ...call.query, listing }, { asking: askingOf(call) }),
+    );
   });
 
   route(app, services, routes.listRows, async (call) => {
-    requireReadable(call, call.body.listing);
-    const tables = await tablesAt(call, services, call.body.asOf);
-    return listRows(databases.app, tables, tableOf(call), call.body, { asking: askingOf(call) });
+    const early = call.body.early && isPlain(call.body);
+    const { tables, table, ready } = await listingAt(call, services, { ...call.body, early });
+    return readFromStandby(databases, call.walPosition, (database) =>
+      listRows(database, tables, table, { ...call.body, counted: ready }, { asking: askingOf(call) }),
+    );
   });
 }

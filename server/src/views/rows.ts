@@ -28,6 +28,8 @@ export interface RowsQuery extends RecordFilter {
   /** Instead of `after`: the place of its first record, from 0. It costs an index’s entries up to there, or a scan. */
   readonly at?: number | undefined;
   readonly limit: number;
+  /** False where the records are not counted, summed up and grouped, and the first page comes alone. */
+  readonly counted?: boolean;
 }
 
 /** Who asks, and what else limits the records, as SQL over `r` without values. */
@@ -45,13 +47,13 @@ export async function listRows(
   database: Database | Transaction,
   tables: Tables,
   table: TableDefinition,
-  { listing, after, at = 0, limit, ...filter }: RowsQuery,
+  { listing, after, at = 0, limit, counted = true, ...filter }: RowsQuery,
   reader: Reader,
 ): Promise<ListedPage> {
   const { where, values } = conditionsOf(tables, table, listing, filter, reader);
   // Counting costs more than a page does: it is done with the first one only.
   const totals =
-    after === undefined && at === 0 ? await totalsOf(database, tables, table, listing, where, values) : null;
+    counted && after === undefined && at === 0 ? await totalsOf(database, tables, table, listing, where, values) : null;
   const keys = keysOf(tables, table, listing);
   const from = `${recordsOf(tables, table.id)} r ${keys.map((key) => key.join ?? '').join(' ')}`;
   const places = await placesOf(database, { from, where, values }, keys, {
@@ -293,7 +295,7 @@ const linkedTitle = (tables: Tables, target: TableDefinition, link: string): str
   `SELECT ${titleSql(tables, target, 'v_linked')} FROM ${recordsOf(tables, target.id)} v_linked WHERE v_linked.id = ${link}`;
 
 /** A value behind links and, where it is a link itself, the title of its record: a JSON pair. */
-function behindSql(tables: Tables, table: TableDefinition, path: string): string {
+export function behindSql(tables: Tables, table: TableDefinition, path: string): string {
   const field = columnAt(tables, table.id, path)?.field;
   const target = tables.get(targetTable(field) ?? '');
   const value = columnSql(tables, table, path);

@@ -1,5 +1,5 @@
 import type { TableId } from '@fiche/core/tables';
-import type { ViewDefinition } from '@fiche/core/views';
+import { AS_LIST, type ViewDefinition } from '@fiche/core/views';
 import type { Database, Transaction } from '../database/index.ts';
 
 /** A view as it is stored. */
@@ -10,10 +10,11 @@ export interface StoredView extends ViewDefinition {
   readonly revision: number;
 }
 
-interface ViewRow extends Omit<StoredView, 'columns' | 'filter' | 'sort'> {
-  /** Without `frozen` and `group` where it was saved before there were such things. */
+interface ViewRow extends Omit<StoredView, 'columns' | 'filter' | 'sort' | 'home'> {
+  readonly home: boolean | null;
+  /** Without `frozen`, `group` and `shown` where it was saved before there were such things. */
   readonly definition: Pick<ViewDefinition, 'columns' | 'filter' | 'sort'> &
-    Partial<Pick<ViewDefinition, 'frozen' | 'group'>>;
+    Partial<Pick<ViewDefinition, 'frozen' | 'group' | 'shown'>>;
 }
 
 /** Who reads views: an account with its role in the cabinet. */
@@ -23,7 +24,7 @@ export interface ViewReader {
   readonly builds: boolean;
 }
 
-const COLUMNS = 'id, table_id AS "table", owner, label, definition, shared, roles, opens, revision';
+const COLUMNS = 'id, table_id AS "table", owner, label, definition, shared, roles, opens, home, revision';
 
 /** The views that a reader has: their own, those shared with their role and, for who builds, every shared one. */
 const READABLE = '(owner = ? OR (shared AND (roles IS NULL OR ?::boolean OR ? = ANY(roles))))';
@@ -34,14 +35,29 @@ const readView = ({ definition, ...row }: ViewRow): StoredView => ({
   ...definition,
   frozen: definition.frozen ?? 1,
   group: definition.group ?? null,
+  shown: definition.shown ?? AS_LIST,
+  home: row.home ?? false,
 });
 
-const columnsOf = ({ label, columns, filter, sort, frozen, group, shared, roles, opens }: ViewDefinition) => ({
+const columnsOf = ({
   label,
-  definition: JSON.stringify({ columns, filter, sort, frozen, group }),
+  columns,
+  filter,
+  sort,
+  frozen,
+  group,
+  shown,
+  shared,
+  roles,
+  opens,
+  home,
+}: ViewDefinition) => ({
+  label,
+  definition: JSON.stringify({ columns, filter, sort, frozen, group, shown }),
   shared,
   roles: shared ? roles : null,
   opens: shared && opens,
+  home: (shared && home) || null,
 });
 
 /** The views of a table that somebody has: their own, and the shared ones; the shared ones first, by label. */
@@ -49,6 +65,20 @@ export async function viewsOf(database: Database, table: TableId, reader: ViewRe
   const { rows } = await database.raw<{ rows: ViewRow[] }>(
     `SELECT ${COLUMNS} FROM fiche.view WHERE table_id = ? AND ${READABLE} ORDER BY NOT shared, label COLLATE fiche.natural, id`,
     [table, ...readableValues(reader)] as string[],
+  );
+  return rows.map(readView);
+}
+
+/** Of some tables, the views that somebody has and that stand on everybody's Home, or are named by number; by label. */
+export async function viewsForHome(
+  database: Database,
+  tables: readonly TableId[],
+  reader: ViewReader,
+  ids: readonly number[],
+): Promise<StoredView[]> {
+  const { rows } = await database.raw<{ rows: ViewRow[] }>(
+    `SELECT ${COLUMNS} FROM fiche.view WHERE table_id = ANY(?) AND (home OR id = ANY(?)) AND ${READABLE} ORDER BY label COLLATE fiche.natural, id`,
+    [tables, ids, ...readableValues(reader)] as unknown as string[],
   );
   return rows.map(readView);
 }

@@ -1,4 +1,5 @@
 import type { OwnAccount } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -7,8 +8,19 @@ import { clsx } from 'clsx';
 import { type ReactNode, useState } from 'react';
 import { blankProblems, focusFirst, NO_PROBLEMS, placedProblems, send } from '../client/index.ts';
 import { NoticeSettings } from '../messages/index.ts';
-import { Card, cardCss, pageCss, settingsCss, showMoment, textCss, useNotify, Waiting } from '../parts/index.ts';
+import {
+  Card,
+  cardCss,
+  pageCss,
+  sayWith,
+  settingsCss,
+  showMoment,
+  textCss,
+  useNotify,
+  Waiting,
+} from '../parts/index.ts';
 import accountPageCss from './accountPage.module.css';
+import { ScreenLanguage } from './ScreenLanguage.tsx';
 import { SecondFactor } from './SecondFactor.tsx';
 
 /** One’s own account: how colleagues see it, its password, and where one is signed in. */
@@ -20,17 +32,18 @@ export function AccountPage({ before }: { readonly before?: ReactNode }) {
         {error.message}
       </p>
     );
-  if (!data) return <Waiting what="Opening your account…" />;
+  if (!data) return <Waiting what={say('Opening your account…')} />;
   return (
     <div className={clsx(pageCss.body, accountPageCss.page)}>
       <div className={pageCss.head}>
-        <h1>Your account</h1>
+        <h1>{say('Your account')}</h1>
       </div>
       {before}
       {before !== undefined && <SecondFactor account={data} />}
       <Names account={data} />
       <NewPassword />
       {before === undefined && <SecondFactor account={data} />}
+      {before === undefined && <ScreenLanguage />}
       {before === undefined && <NoticeSettings account={data} />}
       <Sessions account={data} />
     </div>
@@ -48,18 +61,18 @@ function Names({ account }: { account: OwnAccount }) {
       await send('PATCH', '/api/account', draft);
       setProblems(NO_PROBLEMS);
       await queries.invalidateQueries();
-      notify('Saved.');
+      notify(say('Saved.'));
     } catch (error) {
       setProblems(placedProblems(error, Object.keys(draft)));
     }
   };
   return (
-    <Card title="Name" mark={<span className={clsx(textCss.mono, textCss.faded)}>{account.login}</span>}>
+    <Card title={say('Name')} mark={<span className={clsx(textCss.mono, textCss.faded)}>{account.login}</span>}>
       <div className={clsx(cardCss.section, settingsCss.form)}>
         {(['displayName', 'email'] as const).map((name) => (
           <TextField
             key={name}
-            label={name === 'email' ? 'E-mail' : 'Display name'}
+            label={name === 'email' ? say('E-mail') : say('Display name')}
             value={draft[name]}
             autoComplete={name === 'email' ? 'email' : 'name'}
             error={problems.at[name] !== undefined}
@@ -72,7 +85,7 @@ function Names({ account }: { account: OwnAccount }) {
       <div className={cardCss.foot}>
         <div className={cardCss.end}>
           <Button variant="contained" disabled={!changed} onClick={() => void save()}>
-            Save name
+            {say('Save name')}
           </Button>
         </div>
       </div>
@@ -80,7 +93,7 @@ function Names({ account }: { account: OwnAccount }) {
   );
 }
 
-const PASSWORDS = { present: 'Present password', password: 'New password' };
+const PASSWORDS = { present: say('Present password'), password: say('New password') };
 
 function NewPassword() {
   const queries = useQueryClient();
@@ -99,16 +112,16 @@ function NewPassword() {
       setValues({});
       setProblems(NO_PROBLEMS);
       await queries.invalidateQueries({ queryKey: ['account'] });
-      notify('The password is changed. Everywhere else you are signed out.');
+      notify(say('The password is changed. Everywhere else you are signed out.'));
     } catch (error) {
       refuse(placedProblems(error, Object.keys(PASSWORDS)));
     }
   };
   return (
-    <Card title="Password">
+    <Card title={say('Password')}>
       <form
         className={clsx(cardCss.section, settingsCss.form)}
-        aria-label="Change password"
+        aria-label={say('Change password')}
         id="change-password"
         noValidate
         onSubmit={(event) => {
@@ -125,7 +138,7 @@ function NewPassword() {
             value={values[name] ?? ''}
             autoComplete={name === 'present' ? 'current-password' : 'new-password'}
             error={problems.at[name] !== undefined}
-            helperText={problems.at[name] ?? (name === 'password' ? 'At least 10 characters.' : undefined)}
+            helperText={problems.at[name] ?? (name === 'password' ? say('At least 10 characters.') : undefined)}
             onChange={(event) => setValues({ ...values, [name]: event.target.value })}
           />
         ))}
@@ -134,7 +147,7 @@ function NewPassword() {
       <div className={cardCss.foot}>
         <div className={cardCss.end}>
           <Button variant="contained" type="submit" form="change-password">
-            Change password
+            {say('Change password')}
           </Button>
         </div>
       </div>
@@ -148,30 +161,33 @@ function Sessions({ account }: { account: OwnAccount }) {
   const end = async (path: string): Promise<void> => {
     try {
       await send('DELETE', `/api/account/sessions${path}`);
-      notify(path === '' ? 'Everywhere else you are signed out.' : 'That session has ended.');
+      notify(path === '' ? say('Everywhere else you are signed out.') : say('That session has ended.'));
     } catch (error) {
       notify((error as Error).message);
     }
     await queries.invalidateQueries({ queryKey: ['account'] });
   };
   return (
-    <Card title="Where you are signed in">
+    <Card title={say('Where you are signed in')}>
       <div className={cardCss.section}>
-        <ul className={accountPageCss.sessions} aria-label="Where you are signed in">
+        <ul className={accountPageCss.sessions} aria-label={say('Where you are signed in')}>
           {account.sessions.map((one) => (
             <li key={one.id}>
               <span>
-                {one.device || 'Unknown device'}
-                {one.current && <strong> · here</strong>}
+                {one.device || say('Unknown device')}
+                {one.current && <strong> {say('· here')}</strong>}
                 <br />
                 <span className={textCss.faded}>
-                  since {showMoment(one.started)}, from <span className={textCss.mono}>{one.address}</span>
-                  {!one.current && `, last used ${showMoment(one.seen)}`}
+                  {sayWith('since {started}, from {more}{current}', {
+                    started: showMoment(one.started),
+                    more: <span className={textCss.mono}>{one.address}</span>,
+                    current: !one.current && say(', last used {seen}', { seen: showMoment(one.seen) }),
+                  })}
                 </span>
               </span>
               {!one.current && (
                 <Button variant="text" onClick={() => void end(`/${one.id}`)}>
-                  Sign out there
+                  {say('Sign out there')}
                 </Button>
               )}
             </li>
@@ -181,7 +197,7 @@ function Sessions({ account }: { account: OwnAccount }) {
       {account.sessions.length > 1 && (
         <div className={cardCss.foot}>
           <Button variant="text" onClick={() => void end('')}>
-            Sign out everywhere else
+            {say('Sign out everywhere else')}
           </Button>
         </div>
       )}

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { useQuery } from '@tanstack/react-query';
@@ -24,22 +25,22 @@ export function PasswordPage() {
     staleTime: Infinity,
   });
   const [done, setDone] = useState(false);
-  const trouble = token === '' ? 'This address is not whole. Open the link as it was sent.' : error?.message;
+  const trouble = token === '' ? say('This address is not whole. Open the link as it was sent.') : error?.message;
   return (
     <main className={passwordPageCss.page}>
       {trouble ? (
-        <Card title="Set a password">
+        <Card title={say('Set a password')}>
           <p className={clsx(cardCss.section, textCss.problem)} role="alert">
             {trouble}
           </p>
         </Card>
       ) : done ? (
-        <Card title="Your password is set">
+        <Card title={say('Your password is set')}>
           <div className={cardCss.section} role="status">
-            <p>The link is used up. Wherever you were signed in before, you are signed out.</p>
+            <p>{say('The link is used up. Wherever you were signed in before, you are signed out.')}</p>
             <p>
               <Button variant="contained" href="/">
-                Sign in
+                {say('Sign in')}
               </Button>
             </p>
           </div>
@@ -47,7 +48,7 @@ export function PasswordPage() {
       ) : data ? (
         <ChoosePassword token={token} account={data} onDone={() => setDone(true)} />
       ) : (
-        <Waiting what="Reading the link…" />
+        <Waiting what={say('Reading the link…')} />
       )}
     </main>
   );
@@ -69,27 +70,29 @@ function ChoosePassword({ token, account, onDone }: { token: string; account: Li
   return (
     <form noValidate onSubmit={(event) => void submit(event)}>
       <Card
-        title={account.invited ? `Welcome, ${account.displayName}` : 'A new password'}
-        end={<span className={textCss.faded}>Fiche</span>}
+        title={
+          account.invited ? say('Welcome, {displayName}', { displayName: account.displayName }) : say('A new password')
+        }
+        end={<span className={textCss.faded}>{say('Fiche')}</span>}
       >
         <div className={clsx(cardCss.section, settingsCss.form)}>
           <TextField
             id="login"
-            label="Login"
+            label={say('Login')}
             value={account.login}
             autoComplete="username"
-            helperText="What you sign in with. It never changes."
+            helperText={say('What you sign in with. It never changes.')}
             slotProps={{ htmlInput: { readOnly: true, className: textCss.mono } }}
           />
           <TextField
             id="password"
             autoFocus
             type="password"
-            label="Password"
+            label={say('Password')}
             value={password}
             autoComplete="new-password"
             error={problems.at.password !== undefined}
-            helperText={problems.at.password ?? 'At least 10 characters.'}
+            helperText={problems.at.password ?? say('At least 10 characters.')}
             onChange={(event) => setPassword(event.target.value)}
           />
           {problems.trouble && (
@@ -101,7 +104,7 @@ function ChoosePassword({ token, account, onDone }: { token: string; account: Li
         <div className={cardCss.foot}>
           <div className={cardCss.end}>
             <Button type="submit" variant="contained">
-              Set the password
+              {say('Set the password')}
             </Button>
           </div>
         </div>

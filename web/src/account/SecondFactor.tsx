@@ -1,4 +1,5 @@
 import type { OwnAccount, SecondFactorSecret } from '@fiche/core/api';
+import { say, sayCount } from '@fiche/core/languages';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -31,7 +32,7 @@ export function SecondFactor({ account: { secondFactor } }: { account: OwnAccoun
     }
     await send('DELETE', PATH, { password });
     setShown({ kind: 'status' });
-    notify('The second factor is removed: the password alone signs you in.');
+    notify(say('The second factor is removed: the password alone signs you in.'));
     await readAgain();
   };
   const confirm = async (code: string): Promise<void> => {
@@ -46,16 +47,16 @@ export function SecondFactor({ account: { secondFactor } }: { account: OwnAccoun
     void queries.invalidateQueries({ queryKey: ['session'] });
   };
   return (
-    <Card title="Second factor">
+    <Card title={say('Second factor')}>
       {shown.kind === 'status' && (
         <Status secondFactor={secondFactor} onAsk={(then) => setShown({ kind: 'password', then })} />
       )}
       {shown.kind === 'password' && (
         <OneLine
-          label="Present password"
+          label={say('Present password')}
           name="password"
           type="password"
-          submit={shown.then === 'begin' ? 'Continue' : 'Remove second factor'}
+          submit={shown.then === 'begin' ? say('Continue') : say('Remove second factor')}
           onCancel={cancel}
           onSend={(password) => withPassword(shown.then, password)}
         />
@@ -63,7 +64,13 @@ export function SecondFactor({ account: { secondFactor } }: { account: OwnAccoun
       {shown.kind === 'secret' && (
         <>
           <SecretShown secret={shown.secret} />
-          <OneLine label="Code that is shown now" name="code" submit="Confirm" onCancel={cancel} onSend={confirm} />
+          <OneLine
+            label={say('Code that is shown now')}
+            name="code"
+            submit={say('Confirm')}
+            onCancel={cancel}
+            onSend={confirm}
+          />
         </>
       )}
       {shown.kind === 'codes' && <RecoveryCodes codes={shown.codes} onDone={leaveCodes} />}
@@ -78,21 +85,23 @@ function Status({
   secondFactor: OwnAccount['secondFactor'];
   onAsk(then: 'begin' | 'remove'): void;
 }) {
-  const left = recoveryCodes === 1 ? '1 recovery code is left' : `${recoveryCodes} recovery codes are left`;
+  const left = sayCount(recoveryCodes, '1 recovery code is left', '{count} recovery codes are left');
   return (
     <>
       <p className={cardCss.section}>
         {since
-          ? `Since ${showMoment(since)} signing in asks for a code as well. ${left}.`
-          : 'Signing in can ask for a code of an application on your phone as well: a password that somebody has seen is then not enough.'}
+          ? say('Since {since} signing in asks for a code as well. {left}.', { since: showMoment(since), left })
+          : say(
+              'Signing in can ask for a code of an application on your phone as well: a password that somebody has seen is then not enough.',
+            )}
       </p>
       <div className={cardCss.foot}>
         <div className={cardCss.end}>
           {since ? (
-            <Button onClick={() => onAsk('remove')}>Remove second factor</Button>
+            <Button onClick={() => onAsk('remove')}>{say('Remove second factor')}</Button>
           ) : (
             <Button variant="contained" onClick={() => onAsk('begin')}>
-              Add second factor
+              {say('Add second factor')}
             </Button>
           )}
         </div>
@@ -140,7 +149,7 @@ function OneLine({ label, name, type = 'text', submit, onCancel, onSend }: OneLi
       </div>
       <div className={cardCss.foot}>
         <Button variant="text" onClick={onCancel}>
-          Cancel
+          {say('Cancel')}
         </Button>
         <div className={cardCss.end}>
           <Button type="submit" variant="contained" disabled={value.trim() === ''}>
@@ -162,9 +171,9 @@ function SecretShown({ secret: { secret, uri } }: { secret: SecondFactorSecret }
   });
   return (
     <div className={clsx(cardCss.section, secondFactorCss.secret)}>
-      {data && <img src={data} width={180} height={180} alt="The secret as a QR code" />}
+      {data && <img src={data} width={180} height={180} alt={say('The secret as a QR code')} />}
       <div>
-        <p>Scan this with an application that makes codes by time, or type the secret into it:</p>
+        <p>{say('Scan this with an application that makes codes by time, or type the secret into it:')}</p>
         <p className={clsx(textCss.mono, secondFactorCss.text)}>{secret.replace(/(.{4})(?=.)/g, '$1 ')}</p>
       </div>
     </div>
@@ -178,10 +187,11 @@ function RecoveryCodes({ codes, onDone }: { codes: readonly string[]; onDone(): 
     <>
       <div className={cardCss.section} role="status">
         <p>
-          The second factor counts from now on. Keep these recovery codes on paper: each signs you in once if you lose
-          the phone. They are not shown again.
+          {say(
+            'The second factor counts from now on. Keep these recovery codes on paper: each signs you in once if you lose the phone. They are not shown again.',
+          )}
         </p>
-        <ul className={clsx(textCss.mono, secondFactorCss.codes)} aria-label="Recovery codes">
+        <ul className={clsx(textCss.mono, secondFactorCss.codes)} aria-label={say('Recovery codes')}>
           {codes.map((code) => (
             <li key={code}>{code}</li>
           ))}
@@ -189,11 +199,11 @@ function RecoveryCodes({ codes, onDone }: { codes: readonly string[]; onDone(): 
       </div>
       <div className={cardCss.foot}>
         <Button variant="text" href={file} download="fiche-recovery-codes.txt">
-          Save as a file
+          {say('Save as a file')}
         </Button>
         <div className={cardCss.end}>
           <Button variant="contained" onClick={onDone}>
-            Done
+            {say('Done')}
           </Button>
         </div>
       </div>

@@ -1,4 +1,5 @@
 import type { SessionView } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import AccountIcon from '@mui/icons-material/AccountCircleOutlined';
 import ExpandIcon from '@mui/icons-material/ExpandMore';
 import SignOutIcon from '@mui/icons-material/Logout';
@@ -17,8 +18,8 @@ import { send } from '../client/index.ts';
 import accountCss from './account.module.css';
 import { applyDensity, type Density, readDensity } from './density.ts';
 
-const SCHEMES = { light: 'Light', dark: 'Dark', system: 'As the system' } as const;
-const DENSITIES: Readonly<Record<Density, string>> = { compact: 'Compact', roomy: 'Roomy' };
+const SCHEMES = { light: say('Light'), dark: say('Dark'), system: say('As the system') } as const;
+const DENSITIES: Readonly<Record<Density, string>> = { compact: say('Compact'), roomy: say('Roomy') };
 
 /** The account: who is signed in, how the application looks in this browser, and signing out. */
 export function AccountMenu({ session }: { session: SessionView }) {
@@ -43,7 +44,7 @@ export function AccountMenu({ session }: { session: SessionView }) {
         className={accountCss.account}
         color="inherit"
         aria-haspopup="menu"
-        aria-label={`Account ${session.login}`}
+        aria-label={say('Account {login}', { login: session.login ?? '' })}
         startIcon={<AccountIcon />}
         endIcon={<ExpandIcon />}
         onClick={(event) => setAnchor(event.currentTarget)}
@@ -56,10 +57,10 @@ export function AccountMenu({ session }: { session: SessionView }) {
           <ListItemIcon>
             <SettingsIcon />
           </ListItemIcon>
-          Your account
+          {say('Your account')}
         </MenuItem>
         <Divider role="presentation" />
-        <ListSubheader role="presentation">Colours</ListSubheader>
+        <ListSubheader role="presentation">{say('Colours')}</ListSubheader>
         {(Object.keys(SCHEMES) as (keyof typeof SCHEMES)[]).map((scheme) => (
           <MenuItem
             key={scheme}
@@ -71,7 +72,7 @@ export function AccountMenu({ session }: { session: SessionView }) {
             {SCHEMES[scheme]}
           </MenuItem>
         ))}
-        <ListSubheader role="presentation">Density</ListSubheader>
+        <ListSubheader role="presentation">{say('Density')}</ListSubheader>
         {(Object.keys(DENSITIES) as Density[]).map((one) => (
           <MenuItem
             key={one}
@@ -88,7 +89,7 @@ export function AccountMenu({ session }: { session: SessionView }) {
           <ListItemIcon>
             <SignOutIcon />
           </ListItemIcon>
-          Sign out
+          {say('Sign out')}
         </MenuItem>
       </Menu>
     </>

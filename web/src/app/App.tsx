@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { setOffice } from '@fiche/core/office';
 import Button from '@mui/material/Button';
 import { createBrowserRouter, createRoutesFromElements, Navigate, Route, RouterProvider } from 'react-router-dom';
@@ -14,7 +15,7 @@ import { AnswersPage, PageSettings } from '../pages/index.ts';
 import { pageCss, Waiting } from '../parts/index.ts';
 import { PeoplePage, RolePage } from '../people/index.ts';
 import { RecordPage } from '../records/index.ts';
-import { SettingsPage } from '../settings/index.ts';
+import { OperationPage, SettingsPage } from '../settings/index.ts';
 import { TablePage, TablesPage } from '../tables/index.ts';
 import { Frame } from './Frame.tsx';
 import { PageFailed } from './PageFailed.tsx';
@@ -49,9 +50,10 @@ const router = createBrowserRouter(
           <Route path="account" element={<AccountPage />} />
           <Route path="outbox" element={<OutboxPage />} />
           <Route path="settings" element={<SettingsPage />} />
+          <Route path="settings/operation" element={<OperationPage />} />
           <Route
             path="*"
-            element={<p className={pageCss.empty}>There is no such page. Choose a divider, or go back.</p>}
+            element={<p className={pageCss.empty}>{say('There is no such page. Choose a divider, or go back.')}</p>}
           />
         </Route>
       </Route>
@@ -73,15 +75,15 @@ function NoCabinet({ login }: { login: string }) {
   };
   return (
     <main className={pageCss.empty}>
-      <p>Your account, {login}, is in no cabinet. Ask an administrator to add it to one.</p>
-      <Button onClick={() => void signOut()}>Sign out</Button>
+      <p>{say('Your account, {login}, is in no cabinet. Ask an administrator to add it to one.', { login })}</p>
+      <Button onClick={() => void signOut()}>{say('Sign out')}</Button>
     </main>
   );
 }
 
 export function App() {
   const session = useSession();
-  if (session.isPending) return <Waiting what="Opening…" />;
+  if (session.isPending) return <Waiting what={say('Opening…')} />;
   if (session.isError)
     return (
       <p className={pageCss.empty} role="alert">

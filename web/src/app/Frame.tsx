@@ -1,4 +1,5 @@
 import type { SessionView } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import FormsIcon from '@mui/icons-material/AssignmentOutlined';
 import HomeIcon from '@mui/icons-material/HomeOutlined';
 import LedgerIcon from '@mui/icons-material/MenuBookOutlined';
@@ -16,7 +17,7 @@ import { Link, NavLink, Outlet, useNavigate, useParams } from 'react-router-dom'
 import { AccountPage } from '../account/index.ts';
 import { OfficeContext, stopSeeingAs, useCabinetQuery, useSession } from '../client/index.ts';
 import { InboxButton } from '../messages/index.ts';
-import { pageCss, useNotify, Waiting } from '../parts/index.ts';
+import { pageCss, sayWith, useNotify, Waiting } from '../parts/index.ts';
 import { AccountMenu } from './AccountMenu.tsx';
 import { PageBreadcrumbs } from './Breadcrumbs.tsx';
 import frameCss from './frame.module.css';
@@ -40,27 +41,27 @@ function OpenFrame({ session }: { session: SessionView }) {
   if (here?.lacksFactor) return <FactorFirst session={session} role={here.role} />;
   return (
     <div className={frameCss.frame}>
-      <nav className={frameCss.dividers} aria-label="Cabinet">
+      <nav className={frameCss.dividers} aria-label={say('Cabinet')}>
         <CabinetName session={session} current={id} />
         <Divider to="home" icon={<HomeIcon />}>
-          Home
+          {say('Home')}
         </Divider>
         <Divider to="forms" icon={<FormsIcon />}>
-          Forms
+          {say('Forms')}
         </Divider>
         <Divider to="tables" icon={<TablesIcon />}>
-          Tables
+          {say('Tables')}
         </Divider>
         {rights.includes('ledger') && (
           <Divider to="ledger" icon={<LedgerIcon />}>
-            Ledger
+            {say('Ledger')}
           </Divider>
         )}
         <Divider to="people" icon={<PeopleIcon />}>
-          People
+          {say('People')}
         </Divider>
         <Divider to="settings" icon={<SettingsIcon />}>
-          Settings
+          {say('Settings')}
         </Divider>
       </nav>
       {query.isError && (
@@ -68,7 +69,7 @@ function OpenFrame({ session }: { session: SessionView }) {
           {query.error.message}
         </p>
       )}
-      {query.isPending && <Waiting what="Opening the cabinet…" />}
+      {query.isPending && <Waiting what={say('Opening the cabinet…')} />}
       {office && (
         <OfficeContext.Provider value={office}>
           <header className={frameCss.topLine}>
@@ -100,11 +101,13 @@ function FactorFirst({ session, role }: { session: SessionView; role: string }) 
         <AccountPage
           before={
             <Alert severity="info" className={frameCss.before}>
-              Your role here, <strong>{role}</strong>, works with a second factor only. Add one; then the cabinet opens.
+              {sayWith('Your role here, {name}, works with a second factor only. Add one; then the cabinet opens.', {
+                name: <strong>{role}</strong>,
+              })}
               {others.map((one) => (
                 <span key={one.id}>
                   {' '}
-                  <Link to={`/${one.id}/home`}>Go to {one.label}</Link>
+                  <Link to={`/${one.id}/home`}>{say('Go to {label}', { label: one.label })}</Link>
                 </span>
               ))}
             </Alert>
@@ -127,11 +130,14 @@ function SeenAs({ cabinet, label, role }: { cabinet: string; label: string; role
           variant="text"
           onClick={() => void stopSeeingAs(cabinet).catch((error: Error) => notify(error.message))}
         >
-          Leave
+          {say('Leave')}
         </Button>
       }
     >
-      You see {label} as the role <strong>{role}</strong> has it. Nothing can be changed.
+      {sayWith('You see {label} as the role {name} has it. Nothing can be changed.', {
+        label,
+        name: <strong>{role}</strong>,
+      })}
     </Alert>
   );
 }
@@ -159,7 +165,7 @@ function CabinetName({ session, current }: { session: SessionView; current: stri
       <ButtonBase
         className={frameCss.cabinetName}
         aria-haspopup="menu"
-        aria-label={`Cabinet ${here?.label ?? ''}, change`}
+        aria-label={say('Cabinet {label}, change', { label: here?.label ?? '' })}
         onClick={(event) => setAnchor(event.currentTarget)}
       >
         {here?.label ?? '—'}
@@ -170,11 +176,11 @@ function CabinetName({ session, current }: { session: SessionView; current: stri
           .map((one) => (
             <MenuItem key={one.id} selected={one.id === current} onClick={() => go(`/${one.id}/home`)}>
               {one.label}
-              {one.archived && ' (archived)'}
+              {one.archived && ` ${say('(archived)')}`}
             </MenuItem>
           ))}
         {here?.rights.includes('build') && (
-          <MenuItem onClick={() => go(`/${current}/cabinets/new`)}>New cabinet…</MenuItem>
+          <MenuItem onClick={() => go(`/${current}/cabinets/new`)}>{say('New cabinet…')}</MenuItem>
         )}
       </Menu>
     </>

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import type { RecordId, TableId } from '@fiche/core/tables';
 import SearchIcon from '@mui/icons-material/Search';
 import Popper from '@mui/material/Popper';
@@ -54,8 +55,8 @@ export function GoTo() {
       <FieldInput
         {...input}
         inputRef={ref}
-        aria-label="Find a record, form, table or page"
-        placeholder="Find a record, form, table"
+        aria-label={say('Find a record, form, table or page')}
+        placeholder={say('Find a record, form, table')}
       />
       <kbd aria-hidden="true">Ctrl K</kbd>
       {popupOpen && (
@@ -68,10 +69,10 @@ export function GoTo() {
         >
           {shown.length === 0 ? (
             <p className={choicesCss.note} role="status">
-              {searching ? 'Searching…' : `Nothing here is called “${text.trim()}”.`}
+              {searching ? say('Searching…') : say('Nothing here is called “{text}”.', { text: text.trim() })}
             </p>
           ) : (
-            <ul {...listProps} aria-label="Places">
+            <ul {...listProps} aria-label={say('Places')}>
               {shown.map((one, index) => {
                 const { key, ...option } = optionProps(one, index);
                 return (
@@ -101,28 +102,33 @@ function usePlaces(): readonly Place[] {
         .filter((form) => form.liveVersion !== null)
         .map((form) => ({ label: form.label, kind: 'form', to: at(`forms/${form.id}`) })),
       ...(may('build')
-        ? forms.map((form) => ({ label: form.label, kind: 'edit form', to: at(`forms/${form.id}/edit`) }))
+        ? forms.map((form) => ({ label: form.label, kind: say('edit form'), to: at(`forms/${form.id}/edit`) }))
         : []),
       ...cabinet.tables
         .filter((table) => !table.archived)
         .map((table) => ({
           label: table.label,
-          kind: table.kind === 'list' ? 'option list' : 'table',
+          kind: table.kind === 'list' ? say('option list') : 'table',
           to: at(`tables/${table.id}`),
         })),
       page('Home', 'home'),
-      ...(may('ledger') ? [page('Ledger', 'ledger')] : []),
-      page('People', 'people'),
+      ...(may('ledger') ? [page(say('Ledger'), 'ledger')] : []),
+      page(say('People'), 'people'),
       ...(may('people')
         ? cabinet.roles.map((role) => ({ label: role.label, kind: 'role', to: at(`people/roles/${role.id}`) }))
         : []),
-      ...(may('outbox') ? [page('Outbox', 'outbox')] : []),
-      page('Your account', 'account'),
-      page('Settings', 'settings'),
-      ...(may('import') ? [page('Import a file', 'imports/new')] : []),
+      ...(may('outbox') ? [page(say('Outbox'), 'outbox')] : []),
+      page(say('Your account'), 'account'),
+      page(say('Settings'), 'settings'),
+      ...(may('build') ? [page(say('Operation'), 'settings/operation')] : []),
+      ...(may('import') ? [page(say('Import a file'), 'imports/new')] : []),
       ...forms
         .filter((form) => form.liveVersion !== null && form.may.add && may('add', form.table))
-        .map((form) => ({ label: `New: ${form.label}`, kind: 'action', to: at(`forms/${form.id}/new`) })),
+        .map((form) => ({
+          label: say('New: {label}', { label: form.label }),
+          kind: 'action',
+          to: at(`forms/${form.id}/new`),
+        })),
     ];
   }, [cabinet, may]);
 }
@@ -132,7 +138,7 @@ function useRecentPlaces(): readonly Place[] {
   const { cabinet, session } = useOffice();
   return recentRecords(session.login ?? '', cabinet.id).map(({ path, title, through }) => ({
     label: title,
-    kind: `opened lately · ${through}`,
+    kind: say('opened lately · {through}', { through }),
     to: `/${cabinet.id}/${path}`,
   }));
 }

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import HelpIcon from '@mui/icons-material/HelpOutlineOutlined';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
@@ -15,18 +16,19 @@ import helpCss from './help.module.css';
 const Guide = lazy(() => import('./Guide.tsx'));
 
 const TITLES: Readonly<Record<ShortcutPlace, string>> = {
-  card: 'On a card',
-  lines: 'In lines',
-  records: 'In a table of records',
-  editor: 'In the form editor',
-  everywhere: 'Everywhere',
+  card: say('On a card'),
+  lines: say('In lines'),
+  records: say('In a table of records'),
+  shown: say('In a chart, a calendar or lanes'),
+  editor: say('In the form editor'),
+  everywhere: say('Everywhere'),
 };
 
 /** The places whose shortcuts matter on a page, by its address. */
 function placesOf(pathname: string): ShortcutPlace[] {
   if (/\/forms\/[^/]+\/edit$/.test(pathname)) return ['editor', 'everywhere'];
   if (/\/(forms|tables)\/[^/]+\/(new|\d+)$/.test(pathname)) return ['card', 'lines', 'everywhere'];
-  if (/\/(forms|tables)\/[^/]+$/.test(pathname)) return ['records', 'everywhere'];
+  if (/\/(forms|tables)\/[^/]+$/.test(pathname)) return ['records', 'shown', 'everywhere'];
   return ['everywhere'];
 }
 
@@ -39,10 +41,10 @@ const keysOf = (place: ShortcutPlace): (readonly [shown: string, does: string])[
 
 type Shown = 'keys' | GuidePage;
 const TABS: readonly (readonly [shown: Shown, label: string])[] = [
-  ['keys', 'Keys'],
-  ['clerk', 'Filling'],
-  ['builder', 'Building'],
-  ['auditor', 'Auditing'],
+  ['keys', say('Keys')],
+  ['clerk', say('Filling')],
+  ['builder', say('Building')],
+  ['auditor', say('Auditing')],
 ];
 
 /** The guide and the keys beside the work: its button opens the guide’s page for one’s role, `?` and F1 the keys. */
@@ -52,14 +54,14 @@ export function HelpSheet() {
   const { pathname } = useLocation();
   const isTyping = (event: KeyboardEvent): boolean =>
     event.key !== 'F1' &&
-    (event.target as Element).closest('input, textarea, select, [contenteditable="true"]') !== null;
+    (event.target as Element).closest(say('input, textarea, select, [contenteditable="true"]')) !== null;
   const toggle = (page: Shown): void => setShown(shown ? null : page);
   useShortcut('help', (event) => !isTyping(event) && toggle('keys'), { preventDefault: (event) => !isTyping(event) });
   const ownPage: GuidePage = may('build') ? 'builder' : may('add') ? 'clerk' : 'auditor';
   return (
     <>
-      <Tooltip title="Guide, and keys (?)">
-        <IconButton aria-label="Help" aria-expanded={shown !== null} onClick={() => toggle(ownPage)}>
+      <Tooltip title={say('Guide, and keys (?)')}>
+        <IconButton aria-label={say('Help')} aria-expanded={shown !== null} onClick={() => toggle(ownPage)}>
           <HelpIcon />
         </IconButton>
       </Tooltip>
@@ -67,11 +69,11 @@ export function HelpSheet() {
         <div className={clsx(helpCss.sheet, shown !== 'keys' && helpCss.ofGuide)} data-prints-alone>
           <Sheet
             over
-            title="Help"
-            label={shown === 'keys' ? 'What the keyboard does here' : 'Guide'}
+            title={say('Help')}
+            label={shown === 'keys' ? say('What the keyboard does here') : say('Guide')}
             onClose={() => setShown(null)}
           >
-            <Tabs value={shown} onChange={(_, next: Shown) => setShown(next)} aria-label="Help">
+            <Tabs value={shown} onChange={(_, next: Shown) => setShown(next)} aria-label={say('Help')}>
               {TABS.map(([value, label]) => (
                 <Tab key={value} value={value} label={label} />
               ))}
@@ -84,7 +86,7 @@ export function HelpSheet() {
               </Suspense>
             )}
             <Button variant="text" onClick={() => window.print()}>
-              Print this page
+              {say('Print this page')}
             </Button>
           </Sheet>
         </div>

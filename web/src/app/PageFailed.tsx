@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import { useRouteError } from 'react-router-dom';
@@ -10,11 +11,13 @@ export function PageFailed() {
     <div className={pageCss.body}>
       <Alert
         severity="error"
-        action={<Button onClick={() => window.location.reload()}>Load the page again</Button>}
+        action={<Button onClick={() => window.location.reload()}>{say('Load the page again')}</Button>}
         sx={{ maxWidth: 720 }}
       >
-        This page could not be shown. What was saved is safe. If it happens again, tell your administrator what you did
-        last{error instanceof Error ? `, and these words: “${error.message}”` : ''}.
+        {say(
+          'This page could not be shown. What was saved is safe. If it happens again, tell your administrator what you did last{error}.',
+          { error: error instanceof Error ? say(', and these words: “{message}”', { message: error.message }) : '' },
+        )}
       </Alert>
     </div>
   );

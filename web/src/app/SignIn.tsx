@@ -1,4 +1,5 @@
 import type { SessionView } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import Button from '@mui/material/Button';
 import { useQueryClient } from '@tanstack/react-query';
 import { clsx } from 'clsx';
@@ -36,9 +37,9 @@ export function SignIn({ samples }: { samples: SessionView['samples'] }) {
   return (
     <main className={signInCss.page}>
       <form onSubmit={submit}>
-        <Card title="Fiche" end={<span className={textCss.faded}>Sign in</span>}>
+        <Card title={say('Fiche')} end={<span className={textCss.faded}>{say('Sign in')}</span>}>
           <div className={clsx(cardCss.section, signInCss.fields)}>
-            <RuledField id="login" label="Login">
+            <RuledField id="login" label={say('Login')}>
               <FieldInput
                 id="login"
                 value={login}
@@ -47,7 +48,11 @@ export function SignIn({ samples }: { samples: SessionView['samples'] }) {
                 onChange={(event) => setLogin(event.target.value)}
               />
             </RuledField>
-            <RuledField id="password" label="Password" problem={code === undefined ? trouble || undefined : undefined}>
+            <RuledField
+              id="password"
+              label={say('Password')}
+              problem={code === undefined ? trouble || undefined : undefined}
+            >
               <FieldInput
                 id="password"
                 type="password"
@@ -62,7 +67,7 @@ export function SignIn({ samples }: { samples: SessionView['samples'] }) {
           <div className={cardCss.foot}>
             <div className={cardCss.end}>
               <Button type="submit" variant="contained">
-                Sign in
+                {say('Sign in')}
               </Button>
             </div>
           </div>
@@ -77,8 +82,8 @@ export function SignIn({ samples }: { samples: SessionView['samples'] }) {
 const CodeField = ({ code, trouble, onChange }: { code: string; trouble: string; onChange(code: string): void }) => (
   <RuledField
     id="code"
-    label="Code"
-    help="The one that your second factor shows now, or a recovery code."
+    label={say('Code')}
+    help={say('The one that your second factor shows now, or a recovery code.')}
     problem={trouble || undefined}
   >
     <FieldInput
@@ -99,8 +104,8 @@ interface SampleAccountsProps {
 
 /** The people of the sample office, as any of whom one can look around. */
 const SampleAccounts = ({ samples, onSignIn }: SampleAccountsProps) => (
-  <section className={signInCss.samples} aria-label="Sample accounts">
-    <p className={textCss.faded}>This is the sample office. Sign in as one of its people:</p>
+  <section className={signInCss.samples} aria-label={say('Sample accounts')}>
+    <p className={textCss.faded}>{say('This is the sample office. Sign in as one of its people:')}</p>
     <ul>
       {samples.map(({ login, password, about }) => (
         <li key={login}>

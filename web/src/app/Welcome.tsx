@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import Button from '@mui/material/Button';
 import { clsx } from 'clsx';
 import { type SyntheticEvent, useState } from 'react';
@@ -9,21 +10,21 @@ import signInCss from './signIn.module.css';
 const FIELDS = [
   {
     name: 'login',
-    label: 'Login',
-    help: 'Stamped into every record you change. It never changes.',
+    label: say('Login'),
+    help: say('Stamped into every record you change. It never changes.'),
     autoComplete: 'username',
   },
   {
     name: 'displayName',
-    label: 'Display name',
-    help: 'How colleagues see you. You may change it.',
+    label: say('Display name'),
+    help: say('How colleagues see you. You may change it.'),
     autoComplete: 'name',
   },
-  { name: 'password', label: 'Password', help: 'At least 10 characters.', autoComplete: 'new-password' },
+  { name: 'password', label: say('Password'), help: say('At least 10 characters.'), autoComplete: 'new-password' },
   {
     name: 'cabinet',
-    label: 'Name of the first cabinet',
-    help: 'A named group of tables and forms, such as the name of your office.',
+    label: say('Name of the first cabinet'),
+    help: say('A named group of tables and forms, such as the name of your office.'),
     autoComplete: 'organization',
   },
 ] as const;
@@ -34,7 +35,7 @@ export function Welcome() {
   const [values, setValues] = useState<Record<string, string>>({});
   const [problems, setProblems] = useState({
     ...NO_PROBLEMS,
-    trouble: token === '' ? 'This address is not whole. Open the one that the start command printed.' : '',
+    trouble: token === '' ? say('This address is not whole. Open the one that the start command printed.') : '',
   });
   const [office, setOffice] = useState(officeOfBrowser);
   const [done, setDone] = useState(false);
@@ -58,12 +59,12 @@ export function Welcome() {
   if (done)
     return (
       <main className={signInCss.page}>
-        <Card title="The office is open">
+        <Card title={say('The office is open')}>
           <div className={cardCss.section} role="status">
-            <p>Your account was made. The link is used up.</p>
+            <p>{say('Your account was made. The link is used up.')}</p>
             <p>
               <Button variant="contained" href="/">
-                Sign in
+                {say('Sign in')}
               </Button>
             </p>
           </div>
@@ -73,7 +74,7 @@ export function Welcome() {
   return (
     <main className={signInCss.page}>
       <form noValidate onSubmit={(event) => void submit(event)}>
-        <Card title="First administrator" end={<span className={textCss.faded}>Fiche</span>}>
+        <Card title={say('First administrator')} end={<span className={textCss.faded}>{say('Fiche')}</span>}>
           <div className={clsx(cardCss.section, signInCss.fields)}>
             {FIELDS.map(({ name, label, help, autoComplete }) => (
               <RuledField key={name} id={name} label={label} help={help} problem={problems.at[name]} required>
@@ -98,7 +99,7 @@ export function Welcome() {
           <div className={cardCss.foot}>
             <div className={cardCss.end}>
               <Button type="submit" variant="contained" disabled={token === ''}>
-                Make the account
+                {say('Make the account')}
               </Button>
             </div>
           </div>

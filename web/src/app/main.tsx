@@ -1,27 +1,4 @@
-import '../parts/tokens.css';
-import { loadExpressions } from '@fiche/core/expressions';
-import { loadPatterns } from '@fiche/core/fields';
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { createRoot } from 'react-dom/client';
-import { FicheTheme, NoticesProvider } from '../parts/index.ts';
-import { App } from './App.tsx';
-import { applyDensity } from './density.ts';
+import { beginOfficeLanguage } from '../languages/index.ts';
 
-// Open data is not fetched again when the window gets the focus: a card that is being changed would start over.
-const queries = new QueryClient({
-  defaultOptions: { queries: { retry: false, refetchOnWindowFocus: false, refetchOnReconnect: false } },
-});
-
-applyDensity();
-await Promise.all([loadPatterns(), loadExpressions()]);
-const root = document.getElementById('root');
-if (root)
-  createRoot(root).render(
-    <FicheTheme>
-      <QueryClientProvider client={queries}>
-        <NoticesProvider>
-          <App />
-        </NoticesProvider>
-      </QueryClientProvider>
-    </FicheTheme>,
-  );
+// Screens keep texts of their own, so they are loaded once the language is there. Not awaited: they share scripts with this one.
+void beginOfficeLanguage().then(() => import('./start.tsx'));

@@ -1,9 +1,10 @@
 import type { SessionView } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import type { RecordId, TableId } from '@fiche/core/tables';
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect } from 'react';
 import { useNavigate } from 'react-router-dom';
-import { type CabinetView, send } from '../client/index.ts';
+import { type CabinetView, listenAt, send } from '../client/index.ts';
 import { INBOX } from '../messages/index.ts';
 import { useNotify } from '../parts/index.ts';
 
@@ -33,40 +34,44 @@ export function useOwnEvents(cabinet: CabinetView | undefined): void {
     if (session.login !== null) await queries.invalidateQueries({ queryKey: ['cabinet'] });
   }, [queries]);
   useEffect(() => {
-    let source: EventSource | undefined;
-    const listen = (): void => {
-      source?.close();
-      source = undefined;
-      if (document.visibilityState === 'hidden') return;
-      const opened = new EventSource('/api/events');
-      source = opened;
-      // The server ends a stream when rights change; the browser opens it anew, unless nobody is signed in any more.
-      let before = false;
-      opened.onopen = () => {
-        if (before) void readSession();
-        before = true;
-        // What came while nothing was heard.
-        void queries.invalidateQueries({ queryKey: INBOX });
-      };
-      opened.onerror = () => {
-        if (opened.readyState === EventSource.CLOSED) void readSession();
-      };
-      opened.onmessage = ({ data }: MessageEvent<string>) => {
-        const told = JSON.parse(data) as Told;
-        void queries.invalidateQueries({ queryKey: INBOX });
-        if (told.kind !== 'assigned') return;
-        const label = cabinet?.tables.find((one) => one.id === told.table)?.label;
-        notify(`${told.by} assigned a record${label ? ` of ${label}` : ''} to you.`, undefined, {
-          label: 'Open it',
+    let stop: (() => void) | undefined;
+    const hear = (data: string): void => {
+      const told = JSON.parse(data) as Told;
+      void queries.invalidateQueries({ queryKey: INBOX });
+      if (told.kind !== 'assigned') return;
+      const label = cabinet?.tables.find((one) => one.id === told.table)?.label;
+      notify(
+        say('{by} assigned a record{label} to you.', {
+          by: told.by,
+          label: label ? ` ${say('of {label}', { label })}` : '',
+        }),
+        undefined,
+        {
+          label: say('Open it'),
           go: () => navigate(`/${told.cabinet}/tables/${told.table}/${told.record}`),
-        });
-      };
+        },
+      );
+    };
+    const listen = (): void => {
+      stop?.();
+      stop = undefined;
+      if (document.visibilityState === 'hidden') return;
+      // The server ends a stream when rights change; the browser opens it anew, unless nobody is signed in any more.
+      stop = listenAt('/api/events', {
+        onMessage: hear,
+        onOpen: (again) => {
+          if (again) void readSession();
+          // What came while nothing was heard.
+          void queries.invalidateQueries({ queryKey: INBOX });
+        },
+        onRefused: () => void readSession(),
+      });
     };
     listen();
     document.addEventListener('visibilitychange', listen);
     return () => {
       document.removeEventListener('visibilitychange', listen);
-      source?.close();
+      stop?.();
     };
   }, [cabinet, navigate, notify, queries, readSession]);
 }

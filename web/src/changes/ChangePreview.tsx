@@ -1,15 +1,14 @@
 import type { ChangeView } from '@fiche/core/api';
 import type { ChangePlan } from '@fiche/core/changes';
+import { say, sayCount } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import type { TableDefinition } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { useId, useState } from 'react';
 import { Link } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
-import { FieldInput, ledgerLineCss, RuledField, textCss } from '../parts/index.ts';
+import { FieldInput, ledgerLineCss, RuledField, sayWith, textCss } from '../parts/index.ts';
 import changeCss from './change.module.css';
-
-const n = (count: number, one: string, many: string): string => `${formatCount(count)} ${count === 1 ? one : many}`;
 
 interface ChangePreviewProps {
   readonly table: TableDefinition;
@@ -24,15 +23,21 @@ export function ChangePreview({ table, change, reasons, onReasons }: ChangePrevi
   const { counts } = change;
   if (!counts) return null;
   const found = [
-    counts.change > 0 ? `${formatCount(counts.change)} to change` : '',
-    counts.same > 0 ? `${n(counts.same, 'is', 'are')} so already` : '',
-    counts.refused > 0 ? `${formatCount(counts.refused)} cannot be changed` : '',
+    counts.change > 0 ? say('{change} to change', { change: formatCount(counts.change) }) : '',
+    counts.same > 0 ? say('{same} so already', { same: sayCount(counts.same, '{count} is', '{count} are') }) : '',
+    counts.refused > 0 ? say('{refused} cannot be changed', { refused: formatCount(counts.refused) }) : '',
   ].filter((part) => part !== '');
   return (
-    <section className={changeCss.preview} aria-label="What the check found">
+    <section className={changeCss.preview} aria-label={say('What the check found')}>
       <p role="status">
-        <strong>{n(counts.found, 'record', 'records')} checked:</strong> {found.join(', ') || 'none to change'}. Nothing
-        is written yet.
+        {sayWith('{name} {list}. Nothing is written yet.', {
+          name: (
+            <strong>
+              {say('{found} checked:', { found: sayCount(counts.found, '{count} record', '{count} records') })}
+            </strong>
+          ),
+          list: found.join(', ') || say('none to change'),
+        })}
       </p>
       {change.asked.length > 0 && <AskedRules asked={change.asked} reasons={reasons} onReasons={onReasons} />}
       {counts.refused > 0 && <Refused table={table} change={change} />}
@@ -60,7 +65,10 @@ function AskedRules({
         <RuledField
           key={rule}
           id={`${id}-${rule}`}
-          label={`${message} Reason for ${n(count, 'record', 'records')}`}
+          label={say('{message} Reason for {count}', {
+            message,
+            count: sayCount(count, '{count} record', '{count} records'),
+          })}
           asks
         >
           <FieldInput
@@ -72,7 +80,7 @@ function AskedRules({
         </RuledField>
       ))}
       <Button type="submit" disabled={asked.every(({ rule }) => given[rule] === undefined)}>
-        Check again with the {asked.length === 1 ? 'reason' : 'reasons'}
+        {say('Check again with the {count}', { count: sayCount(asked.length, 'reason', 'reasons') })}
       </Button>
     </form>
   );
@@ -84,11 +92,11 @@ function Refused({ table, change }: Pick<ChangePreviewProps, 'table' | 'change'>
   const more = (change.counts?.refused ?? 0) - change.refused.length;
   return (
     <>
-      <h3 className={changeCss.part}>Cannot be changed</h3>
+      <h3 className={changeCss.part}>{say('Cannot be changed')}</h3>
       <ul className={changeCss.reasons}>
         {change.reasons.map(({ message, count }) => (
           <li key={message}>
-            {message} <span className={textCss.faded}>({n(count, 'record', 'records')})</span>
+            {message} <span className={textCss.faded}>({sayCount(count, '{count} record', '{count} records')})</span>
           </li>
         ))}
       </ul>
@@ -103,7 +111,11 @@ function Refused({ table, change }: Pick<ChangePreviewProps, 'table' | 'change'>
             ))}
           </li>
         ))}
-        {more > 0 && <li className={textCss.faded}>and {n(more, 'record', 'records')} more</li>}
+        {more > 0 && (
+          <li className={textCss.faded}>
+            {say('and {more} more', { more: sayCount(more, '{count} record', '{count} records') })}
+          </li>
+        )}
       </ul>
     </>
   );
@@ -115,20 +127,24 @@ function Changed({ table, change }: Pick<ChangePreviewProps, 'table' | 'change'>
   const more = (change.counts?.change ?? 0) - change.changed.length;
   return (
     <>
-      <h3 className={changeCss.part}>What changes</h3>
+      <h3 className={changeCss.part}>{say('What changes')}</h3>
       <ul className={changeCss.records}>
         {change.changed.map(({ record, title, changes }) => (
           <li key={record}>
             <Link to={`/${cabinet.id}/tables/${table.id}/${record}`}>{title}</Link>
             {changes.map(({ field, label, before, after }) => (
               <div key={field} className={ledgerLineCss.change}>
-                {label}: <del>{before || 'blank'}</del> <span aria-hidden="true">→</span>
-                <span className={textCss.visuallyHidden}>becomes</span> <ins>{after || 'blank'}</ins>
+                {label}: <del>{before || say('blank')}</del> <span aria-hidden="true">→</span>
+                <span className={textCss.visuallyHidden}>{say('becomes')}</span> <ins>{after || say('blank')}</ins>
               </div>
             ))}
           </li>
         ))}
-        {more > 0 && <li className={textCss.faded}>and {n(more, 'record', 'records')} more</li>}
+        {more > 0 && (
+          <li className={textCss.faded}>
+            {say('and {more} more', { more: sayCount(more, '{count} record', '{count} records') })}
+          </li>
+        )}
       </ul>
     </>
   );

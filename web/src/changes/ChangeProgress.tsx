@@ -1,17 +1,17 @@
 import type { ChangeView } from '@fiche/core/api';
 import type { ChangePlan } from '@fiche/core/changes';
-import { formatCount } from '@fiche/core/office';
+import { say, sayCount } from '@fiche/core/languages';
 import type { TableDefinition } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { type ReactNode, useEffect, useRef } from 'react';
 import { cancelTask, useOffice } from '../client/index.ts';
-import { Progress, textCss } from '../parts/index.ts';
+import { Progress, sayWith, textCss } from '../parts/index.ts';
 import { ChangePreview } from './ChangePreview.tsx';
 import changeCss from './change.module.css';
 import type { useChangeWork } from './useChangeWork.ts';
 
 /** `1,200 records`. */
-export const recordCount = (count: number): string => `${formatCount(count)} ${count === 1 ? 'record' : 'records'}`;
+export const recordCount = (count: number): string => sayCount(count, '{count} record', '{count} records');
 
 interface ChangeProgressProps {
   readonly table: TableDefinition;
@@ -64,14 +64,16 @@ function RunButton({
   onRun(which: 'all' | 'good'): void;
 }) {
   if (!counts || counts.change === 0)
-    return <p className={textCss.faded}>There is nothing to write. Choose other records, or another change.</p>;
+    return (
+      <p className={textCss.faded}>{say('There is nothing to write. Choose other records, or another change.')}</p>
+    );
   const good = counts.refused > 0;
   return (
     <p className={changeCss.acts}>
       <Button variant="contained" onClick={() => onRun(good ? 'good' : 'all')}>
-        {verb} {good && 'the '}
+        {verb} {good && `${say('the')} `}
         {recordCount(counts.change)}
-        {good && ' that can be'}
+        {good && ` ${say('that can be')}`}
       </Button>
     </p>
   );
@@ -89,15 +91,20 @@ function Written({
   const said = useRef<HTMLDivElement>(null);
   useEffect(() => said.current?.focus(), []);
   if (!counts) return null;
-  const left =
-    counts.refused === 1 ? 'One record is left as it is.' : `${recordCount(counts.refused)} are left as they are.`;
+  const left = sayCount(counts.refused, 'One record is left as it is.', '{refused} are left as they are.', {
+    refused: recordCount(counts.refused),
+  });
   return (
     <div className={changeCss.written} ref={said} tabIndex={-1}>
       <p role="status">
-        <strong>
-          {recordCount(counts.change)} {done}.
-        </strong>{' '}
-        {counts.refused > 0 && left} The ledger has it as one entry.
+        {sayWith('{name} {refused} The ledger has it as one entry.', {
+          name: (
+            <strong>
+              {recordCount(counts.change)} {done}.
+            </strong>
+          ),
+          refused: counts.refused > 0 && left,
+        })}
       </p>
       {children}
     </div>

@@ -1,4 +1,5 @@
 import type { ChangeOfMany, ChangePlan, ChosenRecords } from '@fiche/core/changes';
+import { say } from '@fiche/core/languages';
 import type { TableDefinition } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { useEffect, useRef, useState } from 'react';
@@ -24,10 +25,10 @@ interface ChangeSheetProps {
 }
 
 const VERBS: Readonly<Record<ChangeOfMany['kind'], { now: string; done: string }>> = {
-  set: { now: 'Change', done: 'changed' },
-  paste: { now: 'Change', done: 'changed' },
-  archive: { now: 'Archive', done: 'archived' },
-  restore: { now: 'Restore', done: 'restored' },
+  set: { now: say('Change'), done: say('changed') },
+  paste: { now: say('Change'), done: say('changed') },
+  archive: { now: say('Archive'), done: say('archived') },
+  restore: { now: say('Restore'), done: say('restored') },
 };
 
 /**
@@ -86,9 +87,9 @@ export function ChangeSheet({
           verb={verb.now}
           done={verb.done}
           onReasons={(said) => what && check(what, said)}
-          after={({ id }) => back === undefined && <Button onClick={() => setBack(id)}>Put back</Button>}
+          after={({ id }) => back === undefined && <Button onClick={() => setBack(id)}>{say('Put back')}</Button>}
         />
-        {back !== undefined && <PutBack table={table} change={back} />}
+        {back !== undefined && <PutBack table={table} what={back} />}
       </Sheet>
     </div>
   );

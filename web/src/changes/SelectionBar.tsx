@@ -1,4 +1,5 @@
 import type { ChangeOfMany } from '@fiche/core/changes';
+import { say, sayCount } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import type { TableDefinition } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
@@ -36,31 +37,37 @@ export function SelectionBar({
   const { may } = useOffice();
   if (count === 0) return null;
   return (
-    <div className={changeCss.bar} role="toolbar" aria-label="Selected records">
+    <div className={changeCss.bar} role="toolbar" aria-label={say('Selected records')}>
       <strong role="status">
-        {formatCount(count)} {count === 1 ? 'record' : 'records'} selected
+        {say('{count} selected', {
+          count: sayCount(count, '{count} record', '{count} records'),
+        })}
       </strong>
       {count < total && (
         <Button variant="text" onClick={onSelectAll}>
-          Select all {formatCount(total)} that are found
+          {say('Select all {total} that are found', { total: formatCount(total) })}
         </Button>
       )}
       <Button variant="text" onClick={onClear}>
-        Clear selection
+        {say('Clear selection')}
       </Button>
       <span className={changeCss.changes}>
-        {!archived && may('change', table.id) && <Button onClick={() => onChange('set')}>Change fields</Button>}
+        {!archived && may('change', table.id) && (
+          <Button onClick={() => onChange('set')}>{say('Change fields')}</Button>
+        )}
         {may('archive', table.id) && (
           <Button onClick={() => onChange(archived ? 'restore' : 'archive')}>
-            {archived ? 'Restore' : 'Archive'} {formatCount(count)}
+            {archived ? say('Restore') : say('Archive')} {formatCount(count)}
           </Button>
         )}
         {!archived && onMerge && may('change', table.id) && may('archive', table.id) && (
-          <Button onClick={onMerge}>Compare and merge</Button>
+          <Button onClick={onMerge}>{say('Compare and merge')}</Button>
         )}
-        {may('export', table.id) && <Button onClick={onExport}>Export or print {formatCount(count)}</Button>}
+        {may('export', table.id) && (
+          <Button onClick={onExport}>{say('Export or print {count}', { count: formatCount(count) })}</Button>
+        )}
         {!may('change', table.id) && !may('archive', table.id) && (
-          <span className={textCss.faded}>Your role does not change these records.</span>
+          <span className={textCss.faded}>{say('Your role does not change these records.')}</span>
         )}
       </span>
     </div>

@@ -1,6 +1,7 @@
 import type { Becomes, FieldSetting } from '@fiche/core/changes';
 import type { Opening } from '@fiche/core/entry';
 import { holdsFiles, isBlank } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import type { FieldId, TableDefinition } from '@fiche/core/tables';
 import { columnsFor, isLinkedFrom } from '@fiche/core/views';
@@ -8,10 +9,9 @@ import RemoveIcon from '@mui/icons-material/Close';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { useOffice } from '../client/index.ts';
+import { useOffice, useTableForm } from '../client/index.ts';
 import { OneField, PlaceContext, useEntry } from '../entry/index.ts';
 import { PickField, SelectField, textCss } from '../parts/index.ts';
-import { useTableForm } from '../records/index.ts';
 import { ExpressionEditor } from '../sentences/index.ts';
 import changeCss from './change.module.css';
 
@@ -86,21 +86,21 @@ export function SettingsOfMany({ table, busy, onEdit, onCheck }: SettingsOfManyP
         // Empty again after each field that was added.
         key={drafts.length}
         id="change-field"
-        label={drafts.length === 0 ? 'Which field changes?' : 'Another field'}
+        label={drafts.length === 0 ? say('Which field changes?') : say('Another field')}
         options={settable.map(({ id, label }) => ({ value: id, label }))}
         value=""
         onPick={(field) => field !== '' && setDrafts([...drafts, { field, kind: 'value', path: '', source: '' }])}
       />
       <p className={changeCss.acts}>
         <Button disabled={busy || drafts.length === 0 || lacking !== undefined} onClick={() => onCheck(settings)}>
-          Check
+          {say('Check')}
         </Button>
         <span className={textCss.faded}>
           {drafts.length === 0
-            ? 'Nothing is written before you have seen what changes.'
+            ? say('Nothing is written before you have seen what changes.')
             : lacking
-              ? `Say what ${form.fields.get(lacking.field)?.label ?? ''} becomes.`
-              : 'Shows what changes; nothing is written yet.'}
+              ? say('Say what {label} becomes.', { label: form.fields.get(lacking.field)?.label ?? '' })
+              : say('Shows what changes; nothing is written yet.')}
         </span>
       </p>
     </PlaceContext.Provider>
@@ -108,10 +108,10 @@ export function SettingsOfMany({ table, busy, onEdit, onCheck }: SettingsOfManyP
 }
 
 const KINDS: readonly { readonly value: DraftSetting['kind']; readonly label: string }[] = [
-  { value: 'value', label: 'becomes this value' },
-  { value: 'field', label: 'becomes what another field holds' },
-  { value: 'calculation', label: 'becomes what a formula gives' },
-  { value: 'blank', label: 'becomes blank' },
+  { value: 'value', label: say('becomes this value') },
+  { value: 'field', label: say('becomes what another field holds') },
+  { value: 'calculation', label: say('becomes what a formula gives') },
+  { value: 'blank', label: say('becomes blank') },
 ];
 
 interface OneSettingProps {
@@ -140,13 +140,13 @@ function OneSetting({ table, entry, draft, onChange, onRemove }: OneSettingProps
       <legend>{field.label}</legend>
       <div className={changeCss.becomes}>
         <SelectField
-          label={`What ${field.label} becomes`}
+          label={say('What {label} becomes', { label: field.label })}
           hiddenLabel
           value={draft.kind}
           options={KINDS.filter((one) => one.value !== 'blank' || !field.field.required)}
           onChange={choose}
         />
-        <IconButton aria-label={`Do not change ${field.label}`} onClick={onRemove}>
+        <IconButton aria-label={say('Do not change {label}', { label: field.label })} onClick={onRemove}>
           <RemoveIcon />
         </IconButton>
       </div>
@@ -154,7 +154,7 @@ function OneSetting({ table, entry, draft, onChange, onRemove }: OneSettingProps
       {draft.kind === 'field' && (
         <PickField
           id={`change-from-${draft.field}`}
-          label="Copied from"
+          label={say('Copied from')}
           options={sources.map(({ path, label }) => ({ value: path, label }))}
           value={draft.path}
           onPick={(path) => onChange({ ...draft, path })}
@@ -164,13 +164,13 @@ function OneSetting({ table, entry, draft, onChange, onRemove }: OneSettingProps
         <p>
           <span className={textCss.mono}>{draft.source}</span>{' '}
           <Button variant="text" onClick={() => setWriting(true)}>
-            {draft.source === '' ? 'Write a formula' : 'Change the formula'}
+            {draft.source === '' ? say('Write a formula') : say('Change the formula')}
           </Button>
         </p>
       )}
       {draft.kind === 'calculation' && writing && (
         <ExpressionEditor
-          label={`Formula for ${field.label}`}
+          label={say('Formula for {label}', { label: field.label })}
           current={draft.source}
           fields={table.fields}
           tables={tables}

@@ -1,5 +1,5 @@
 export { ChangeProgress, recordCount } from './ChangeProgress.tsx';
 export { ChangeSheet } from './ChangeSheet.tsx';
-export { PutBackSheet } from './PutBack.tsx';
+export { PutBack, PutBackSheet } from './PutBack.tsx';
 export { SelectionBar } from './SelectionBar.tsx';
 export { useChangeWork } from './useChangeWork.ts';

@@ -1,5 +1,6 @@
 import type { ChangeView, TaskView } from '@fiche/core/api';
 import type { ChangePlan } from '@fiche/core/changes';
+import { say } from '@fiche/core/languages';
 import type { TableId } from '@fiche/core/tables';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -8,6 +9,13 @@ import { ServerProblem, send, useOffice, useRefreshCabinet, useTask } from '../c
 interface Begun {
   readonly id: number;
   readonly task: TaskView;
+}
+
+/** What a save of too many records to be put back at once added to a table, or changed there. */
+export interface SavedPart {
+  readonly transaction: number;
+  readonly at: string;
+  readonly part: 'added' | 'changed';
 }
 
 /** How far a change of many is: being planned, checked and shown, or written. */
@@ -49,7 +57,7 @@ export function useChangeWork(table: TableId, { writesAtOnce, onWritten }: Chang
     if (!working) return;
     setWorking(undefined);
     if (task.state !== 'done') {
-      setTrouble(task.message ?? 'It was not done.');
+      setTrouble(task.message ?? say('It was not done.'));
       return;
     }
     try {
@@ -79,8 +87,11 @@ export function useChangeWork(table: TableId, { writesAtOnce, onWritten }: Chang
     following: working && following,
     trouble,
     check: (plan: ChangePlan): Promise<void> => begin(base, plan),
-    putBack: (change: number, reasons: ChangePlan['reasons'] = {}): Promise<void> =>
-      begin(`${base}/${change}/put-back`, { reasons }),
+    putBack: (what: number | SavedPart, reasons: ChangePlan['reasons'] = {}): Promise<void> => {
+      if (typeof what === 'number') return begin(`${base}/${what}/put-back`, { reasons });
+      const { transaction, ...part } = what;
+      return begin(`/api/tables/${table}/saves/${transaction}/put-back`, { reasons, ...part });
+    },
     write,
     /** Back to the plan: what was found counts no more. */
     plan: (): void => {

@@ -11,6 +11,13 @@ export class ServerProblem extends Error {
 /** The server could not be reached. */
 export class NoConnection extends Error {}
 
+/** Statuses of a server, or of what stands before it, that is just being started or busy. */
+const PASSING = [502, 503, 504];
+
+/** Whether what failed may well succeed a moment later, as while a server is restarted. */
+export const isPassing = (error: unknown): boolean =>
+  error instanceof NoConnection || (error instanceof ServerProblem && PASSING.includes(error.document.status));
+
 /** The tokens of the versions of forms that were opened here, by the form's address and the version. */
 const begun = new Map<string, string>();
 
@@ -93,7 +100,7 @@ export async function send<A>(
   throw new ServerProblem(
     (answer as ProblemDocument | undefined) ?? {
       type: 'about:blank',
-      title: 'Problem',
+      title: say('Problem'),
       status: reply.status,
       detail: say('The server answered {status}. Try again.', { status: reply.status }),
       errors: [],

@@ -1,6 +1,8 @@
 export { useCabinetQuery, useRefreshCabinet, useSession } from './definitions.ts';
+export { listenAt } from './events.ts';
 export {
   isByAddress,
+  isPassing,
   keepPageAccess,
   keepPageLanguage,
   keepToken,
@@ -15,3 +17,4 @@ export { blankProblems, focusFirst, NO_PROBLEMS, type PlacedProblems, placedProb
 export { seeCabinetAs, stopSeeingAs } from './seeAs.ts';
 export { sendFile } from './sendFile.ts';
 export { cancelTask, isOver, useTask } from './tasks.ts';
+export { useTableForm } from './useTableForm.ts';

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { ServerProblem } from './http.ts';
 
 /** What a refused form says: the messages at its fields, by name, and what is said above or below them all. */
@@ -26,7 +27,7 @@ export const blankProblems = (
 ): PlacedProblems => ({
   at: Object.fromEntries(
     Object.entries(labels).flatMap(([name, label]) =>
-      (values[name] ?? '').trim() === '' ? [[name, `${label} is required.`]] : [],
+      (values[name] ?? '').trim() === '' ? [[name, say('{label} is required.', { label })]] : [],
     ),
   ),
   trouble: '',

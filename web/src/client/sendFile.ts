@@ -1,4 +1,5 @@
 import type { ProblemDocument } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { begunHeader, NoConnection, ServerProblem, tokenNow } from './http.ts';
 
 /** Sends a file as it is, tells how far it is (0 to 1), and gives the answer. Throws ServerProblem or NoConnection. */
@@ -18,15 +19,16 @@ export function sendFile<A>(
     request.upload.onprogress = (event) => {
       if (event.lengthComputable) onShare(event.loaded / event.total);
     };
-    request.onerror = () => reject(new NoConnection('The server cannot be reached. The file was not sent; try again.'));
-    request.onabort = () => reject(new Error('Cancelled. Nothing was sent.'));
+    request.onerror = () =>
+      reject(new NoConnection(say('The server cannot be reached. The file was not sent; try again.')));
+    request.onabort = () => reject(new Error(say('Cancelled. Nothing was sent.')));
     request.onload = () => {
       try {
         const answer: unknown = JSON.parse(request.responseText);
         if (request.status < 300) resolve(answer as A);
         else reject(new ServerProblem(answer as ProblemDocument));
       } catch {
-        reject(new Error(`The server answered ${request.status}. Try again.`));
+        reject(new Error(say('The server answered {status}. Try again.', { status: request.status })));
       }
     };
     signal.addEventListener('abort', () => request.abort());

@@ -1,12 +1,13 @@
 import type { MadeLines } from '@fiche/core/api';
 import { type DefinedForm, type PreparedForm, placeField, placeLines } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import type { FieldDefinition, TableDefinition } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import Popover, { type PopoverActions } from '@mui/material/Popover';
 import { clsx } from 'clsx';
 import { useEffect, useRef, useState } from 'react';
 import { send, useRefreshCabinet } from '../client/index.ts';
-import { pickerCss, SearchList, textCss, useNotify, useShortcut } from '../parts/index.ts';
+import { pickerCss, SearchList, sayWith, textCss, useNotify, useShortcut } from '../parts/index.ts';
 import type { FieldKind } from '../tables/index.ts';
 import { type Addition, additionsTo, takenIds } from './additions.ts';
 import addToFormCss from './addToForm.module.css';
@@ -51,7 +52,7 @@ export function AddToForm({ definition, prepared, selected, onChange }: AddToFor
   return (
     <div className={addToFormCss.foot}>
       <Button ref={button} variant="text" onClick={() => setOpen(true)}>
-        Add to the form <kbd>/</kbd>
+        {sayWith('Add to the form {kbd}', { kbd: <kbd>/</kbd> })}
       </Button>
       <div className={clsx(textCss.faded, addToFormCss.key)}>{WIRING_KEY}</div>
       <Popover
@@ -62,7 +63,7 @@ export function AddToForm({ definition, prepared, selected, onChange }: AddToFor
         transitionDuration={0}
         anchorOrigin={{ vertical: 'top', horizontal: 'left' }}
         transformOrigin={{ vertical: 'bottom', horizontal: 'left' }}
-        slotProps={{ paper: { role: 'dialog', 'aria-label': 'Add to the form' } }}
+        slotProps={{ paper: { role: 'dialog', 'aria-label': say('Add to the form') } }}
       >
         {typing ? (
           <NewFieldOfType
@@ -77,16 +78,19 @@ export function AddToForm({ definition, prepared, selected, onChange }: AddToFor
         ) : (
           <div className={clsx(pickerCss.picker, addToFormCss.picker)}>
             <SearchList
-              label="What to add"
-              placeholder="Type to find, or a name for something new"
+              label={say('What to add')}
+              placeholder={say('Type to find, or a name for something new')}
               options={additions}
               onSearch={setText}
               onPick={(value) => pick(value, text.trim())}
             />
             {text.trim() === '' && (
               <div className={pickerCss.hint}>
-                {additions('').every((one) => one.kind !== 'column') && 'Every field of the table is on the form. '}
-                Write a name to make a new field, or lines with quantity, price and total.
+                {sayWith('{every}Write a name to make a new field, or lines with quantity, price and total.', {
+                  every:
+                    additions('').every((one) => one.kind !== 'column') &&
+                    `${say('Every field of the table is on the form.')} `,
+                })}
               </div>
             )}
           </div>
@@ -158,9 +162,9 @@ function useAdditions({ definition, prepared, selected, onChange }: AddToFormPro
         const lines = making.part === undefined ? plain : { ...plain, of: making.part };
         onChange(addItem(definition, lines, beside), lines.id);
       } else if (making.kind === 'section') {
-        const next = addSection(definition, 'New section');
+        const next = addSection(definition, say('New section'));
         onChange(next, `§${next.sections.at(-1)?.id}`);
-      } else words(making.kind, making.kind === 'heading' ? 'Heading' : 'Note');
+      } else words(making.kind, making.kind === 'heading' ? say('Heading') : say('Note'));
     } catch (error) {
       notify((error as Error).message);
     }

@@ -13,25 +13,26 @@ import {
 } from '@fiche/core/destinations';
 import { holdsFiles } from '@fiche/core/fields';
 import { type DefinedForm, formFields, isField, isSubform, placeField } from '@fiche/core/forms';
+import { say, sayCount } from '@fiche/core/languages';
 import { type FieldDefinition, isGiven, type Tables } from '@fiche/core/tables';
 import RemoveIcon from '@mui/icons-material/Close';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import { useOffice } from '../client/index.ts';
-import { SelectField, textCss } from '../parts/index.ts';
+import { SelectField, sayWith, textCss } from '../parts/index.ts';
 import destinationsCss from './destinations.module.css';
 import { freshItemId } from './edit.ts';
 
 const DOES_LABELS: Readonly<Record<Does, string>> = {
-  add: 'adds a record each time',
-  findOrAdd: 'finds a record, or adds one',
-  findAndChange: 'finds a record and changes it',
+  add: say('adds a record each time'),
+  findOrAdd: say('finds a record, or adds one'),
+  findAndChange: say('finds a record and changes it'),
 };
 
 const SEVERAL_LABELS: Readonly<Record<Several, string>> = {
-  refuse: 'the entry is refused',
-  newest: 'the newest is taken',
-  ask: 'a person chooses one',
+  refuse: say('the entry is refused'),
+  newest: say('the newest is taken'),
+  ask: say('a person chooses one'),
 };
 
 interface PartProps {
@@ -58,12 +59,15 @@ export function DestinationPart({ definition, one, onChange }: PartProps) {
     <fieldset className={destinationsCss.part}>
       <legend>
         {label}
-        <IconButton aria-label={`Do not write to ${label}`} onClick={() => onChange(withoutPart(definition, one.id))}>
+        <IconButton
+          aria-label={say('Do not write to {label}', { label })}
+          onClick={() => onChange(withoutPart(definition, one.id))}
+        >
           <RemoveIcon />
         </IconButton>
       </legend>
       <SelectField
-        label="What it does"
+        label={say('What it does')}
         value={one.does}
         options={DOES.map((does) => ({ value: does, label: DOES_LABELS[does] }))}
         onChange={(does) => change({ does: DOES.find((known) => known === does) ?? 'add' })}
@@ -71,32 +75,35 @@ export function DestinationPart({ definition, one, onChange }: PartProps) {
       {one.does !== 'add' && table && <Keys one={one} fields={table.fields} onChange={change} />}
       {one.does === 'findAndChange' && (
         <SelectField
-          label="What changes in a record that is found"
+          label={say('What changes in a record that is found')}
           value={one.over}
           options={[
-            { value: 'blanks', label: 'its blank fields are filled' },
-            { value: 'replace', label: 'all that is entered is written' },
+            { value: 'blanks', label: say('its blank fields are filled') },
+            { value: 'replace', label: say('all that is entered is written') },
           ]}
           onChange={(over) => change({ over: over === 'replace' ? 'replace' : 'blanks' })}
         />
       )}
       {one.does !== 'add' && (
         <SelectField
-          label="Where several are found"
+          label={say('Where several are found')}
           value={one.several}
           options={SEVERAL.map((several) => ({ value: several, label: SEVERAL_LABELS[several] }))}
           onChange={(several) => change({ several: SEVERAL.find((known) => known === several) ?? 'refuse' })}
         />
       )}
       <p className={textCss.faded}>
-        It {doesWords(one, tables)}.
-        {one.does !== 'add' &&
-          one.several === 'ask' &&
-          ' Whoever saves chooses among the records that they see; a public answer waits under Held answers for the office.'}
+        {sayWith('It {one}.{does}', {
+          one: doesWords(one, tables),
+          does:
+            one.does !== 'add' &&
+            one.several === 'ask' &&
+            ` ${say('Whoever saves chooses among the records that they see; a public answer waits under Held answers for the office.')}`,
+        })}
       </p>
       {missing.length > 0 && (
         <Button variant="text" onClick={() => onChange(withFields(definition, one, missing, tables))}>
-          Put {missing.length === 1 ? 'its field' : `its ${missing.length} fields`} on the form
+          {say('Put {count} on the form', { count: sayCount(missing.length, 'its field', 'its {count} fields') })}
         </Button>
       )}
     </fieldset>
@@ -119,10 +126,12 @@ function Keys({
       {one.key.map((id) => (
         <p key={id} className={destinationsCss.line}>
           <span>
-            Found by <strong>{fields.find((field) => field.id === id)?.label ?? id}</strong>
+            {sayWith('Found by {name}', {
+              name: <strong>{fields.find((field) => field.id === id)?.label ?? id}</strong>,
+            })}
           </span>
           <IconButton
-            aria-label={`Do not find by ${fields.find((field) => field.id === id)?.label ?? id}`}
+            aria-label={say('Do not find by {label}', { label: fields.find((field) => field.id === id)?.label ?? id })}
             onClick={() => onChange({ key: one.key.filter((other) => other !== id) })}
           >
             <RemoveIcon />
@@ -130,10 +139,10 @@ function Keys({
         </p>
       ))}
       <SelectField
-        label={one.key.length === 0 ? 'Found by' : 'and by'}
+        label={one.key.length === 0 ? say('Found by') : say('and by')}
         value=""
         options={[
-          { value: '', label: one.key.length === 0 ? 'choose a field' : 'nothing else' },
+          { value: '', label: one.key.length === 0 ? say('choose a field') : say('nothing else') },
           ...free.map((field) => ({ value: field.id, label: field.label })),
         ]}
         onChange={(id) => {

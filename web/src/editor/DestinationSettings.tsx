@@ -8,11 +8,12 @@ import {
   withDestination,
 } from '@fiche/core/destinations';
 import { type DefinedForm, formFields, isField, type PreparedForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { findField, type Tables } from '@fiche/core/tables';
 import RemoveIcon from '@mui/icons-material/Close';
 import IconButton from '@mui/material/IconButton';
 import { useOffice } from '../client/index.ts';
-import { SelectField, settingsCss, textCss } from '../parts/index.ts';
+import { SelectField, sayWith, settingsCss, textCss } from '../parts/index.ts';
 import { DestinationPart } from './DestinationPart.tsx';
 import destinationsCss from './destinations.module.css';
 import { SettingsGroup } from './SettingsGroup.tsx';
@@ -37,8 +38,8 @@ export function DestinationSettings({ definition, prepared, onChange }: Props) {
   };
   return (
     <SettingsGroup
-      title="Also writes to"
-      about="One entry adds or finds records of several tables: all of them, or none."
+      title={say('Also writes to')}
+      about={say('One entry adds or finds records of several tables: all of them, or none.')}
     >
       <div className={settingsCss.form}>
         {destinations?.of.map((one) => (
@@ -47,10 +48,10 @@ export function DestinationSettings({ definition, prepared, onChange }: Props) {
         {destinations && <Links definition={definition} destinations={destinations} set={set} />}
         {(destinations?.of.length ?? 0) < MOST && (
           <SelectField
-            label="Write to another table"
+            label={say('Write to another table')}
             value=""
             options={[
-              { value: '', label: 'choose a table' },
+              { value: '', label: say('choose a table') },
               ...others.map((one) => ({ value: one.id, label: one.label })),
             ]}
             onChange={add}
@@ -72,21 +73,25 @@ interface LinksProps {
 function Links({ definition, destinations, set }: LinksProps) {
   const { tables } = useOffice();
   const words = ({ of, field, to }: { readonly of: string; readonly field: string; readonly to: string }): string =>
-    `${findField(tables.get(tableOfPart(definition, of)), field)?.label ?? field} of ${partLabel(definition, of, tables)} points at the record of ${partLabel(definition, to, tables)}`;
+    say('{label} of {definition} points at the record of {other}', {
+      label: findField(tables.get(tableOfPart(definition, of)), field)?.label ?? field,
+      definition: partLabel(definition, of, tables),
+      other: partLabel(definition, to, tables),
+    });
   const free = fittingLinks(definition, tables)
     .map(({ of, field, to }) => ({ of, field: field.id, to }))
     .filter((one) => !destinations.links.some((other) => other.of === one.of && other.field === one.field));
   return (
-    <section aria-label="Links between the records">
-      <h4>Links between the records</h4>
+    <section aria-label={say('Links between the records')}>
+      <h4>{say('Links between the records')}</h4>
       {destinations.links.length === 0 && free.length === 0 && (
-        <p className={textCss.faded}>None of these tables links to another.</p>
+        <p className={textCss.faded}>{say('None of these tables links to another.')}</p>
       )}
       {destinations.links.map((one) => (
         <p key={`${one.of} ${one.field}`} className={destinationsCss.line}>
           {words(one)}
           <IconButton
-            aria-label={`Remove the link: ${words(one)}`}
+            aria-label={say('Remove the link: {one}', { one: words(one) })}
             onClick={() => set({ ...destinations, links: destinations.links.filter((other) => other !== one) })}
           >
             <RemoveIcon />
@@ -95,10 +100,10 @@ function Links({ definition, destinations, set }: LinksProps) {
       ))}
       {free.length > 0 && (
         <SelectField
-          label="Add a link"
+          label={say('Add a link')}
           value=""
           options={[
-            { value: '', label: 'choose a link' },
+            { value: '', label: say('choose a link') },
             ...free.map((one) => ({ value: JSON.stringify(one), label: words(one) })),
           ]}
           onChange={(value) => {
@@ -122,19 +127,27 @@ function WhatGoesWhere({
   if (!destinations) return null;
   const fields = formFields(definition).flatMap((one) => prepared.fields.get(one.field) ?? []);
   return (
-    <section aria-label="What goes where">
-      <h4>What goes where</h4>
+    <section aria-label={say('What goes where')}>
+      <h4>{say('What goes where')}</h4>
       <ul className={destinationsCss.list}>
         {fields.map((field) => (
           <li key={field.id}>
-            <em>{field.label}</em> goes to {placeWords(definition, tables, homeOf(definition, field.id))}
+            {sayWith('{name} goes to {definition}', {
+              name: <em>{field.label}</em>,
+              definition: placeWords(definition, tables, homeOf(definition, field.id)),
+            })}
             {destinations.copies
               .filter((copy) => copy.from === field.id)
               .map((copy) => (
                 <span key={`${copy.of} ${copy.to}`}>
-                  , and to {placeWords(definition, tables, { part: copy.of, field: copy.to })}
+                  {say(', and to {definition}', {
+                    definition: placeWords(definition, tables, { part: copy.of, field: copy.to }),
+                  })}
                   <IconButton
-                    aria-label={`${field.label} goes no longer to ${placeWords(definition, tables, { part: copy.of, field: copy.to })}`}
+                    aria-label={say('{label} goes no longer to {definition}', {
+                      label: field.label,
+                      definition: placeWords(definition, tables, { part: copy.of, field: copy.to }),
+                    })}
                     onClick={() =>
                       set({ ...destinations, copies: destinations.copies.filter((other) => other !== copy) })
                     }
@@ -159,7 +172,7 @@ export function placeWords(
   const table = tables.get(tableOfPart(definition, part));
   const destination = definition.destinations?.of.find((one) => one.id === part);
   const finds = destination && destination.does !== 'add' && destination.key.some((one) => one === field);
-  return `${partLabel(definition, part, tables)} › ${findField(table, field)?.label ?? field}${finds ? ', which finds the record' : ''}`;
+  return `${partLabel(definition, part, tables)} › ${findField(table, field)?.label ?? field}${finds ? say(', which finds the record') : ''}`;
 }
 
 /** The form without fields of its own that the form sets itself, as links to the records that it writes. */

@@ -1,4 +1,5 @@
 import type { DraftReplay } from '@fiche/core/api';
+import { say, sayCount } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import type { IdOfForm } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
@@ -7,7 +8,7 @@ import { Link } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
 import { findingCss, settingsCss, textCss } from '../parts/index.ts';
 
-const records = (count: number): string => `${formatCount(count)} ${count === 1 ? 'record' : 'records'}`;
+const records = (count: number): string => sayCount(count, '{count} record', '{count} records');
 
 /** Decides the last records that the published version saved again under the draft, and lists what would be otherwise. */
 export function DraftReplayPart({ form }: { readonly form: IdOfForm }) {
@@ -29,15 +30,16 @@ export function DraftReplayPart({ form }: { readonly form: IdOfForm }) {
       </section>
     );
   return (
-    <section aria-label="Decided again">
-      <h3>What was saved, decided again</h3>
+    <section aria-label={say('Decided again')}>
+      <h3>{say('What was saved, decided again')}</h3>
       <p className={textCss.faded}>
-        The last 500 records that the published version saved, from what was entered and the reasons that were given,
-        with the choices of today. Nothing is written.
+        {say(
+          'The last 500 records that the published version saved, from what was entered and the reasons that were given, with the choices of today. Nothing is written.',
+        )}
       </p>
       <p className={settingsCss.acts}>
         <Button disabled={replay.isPending} onClick={() => replay.mutate()}>
-          {replay.isPending ? 'Deciding…' : 'Decide them again under this draft'}
+          {replay.isPending ? say('Deciding…') : say('Decide them again under this draft')}
         </Button>
       </p>
       {replay.isError && (
@@ -48,13 +50,19 @@ export function DraftReplayPart({ form }: { readonly form: IdOfForm }) {
       {data && (
         <div className={findingCss.look} role="status">
           <p>
-            Of {records(data.looked)}, {formatCount(data.counts.refused)} would be refused,{' '}
-            {formatCount(data.counts.asked)} asked about, and {formatCount(data.counts.differ)} filled or calculated
-            otherwise.
+            {say(
+              'Of {looked}, {refused} would be refused, {asked} asked about, and {differ} filled or calculated otherwise.',
+              {
+                looked: records(data.looked),
+                refused: formatCount(data.counts.refused),
+                asked: formatCount(data.counts.asked),
+                differ: formatCount(data.counts.differ),
+              },
+            )}
           </p>
-          {list('Would be refused', data.refused)}
-          {list('Would be asked about', data.asked)}
-          {list('Would be otherwise', data.differ)}
+          {list(say('Would be refused'), data.refused)}
+          {list(say('Would be asked about'), data.asked)}
+          {list(say('Would be otherwise'), data.differ)}
         </div>
       )}
     </section>

@@ -1,3 +1,4 @@
+import { say, sayCount } from '@fiche/core/languages';
 import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router-dom';
@@ -37,7 +38,7 @@ export function EditorBar({ id, draft, selected, sheet, onFormSettings, onSheet 
           </Button>
           {view.liveVersion !== null && (
             <Button component={Link} to={`/${cabinet.id}/forms/${id}`}>
-              Fill version {view.liveVersion}
+              {say('Fill version {liveVersion}', { liveVersion: view.liveVersion })}
             </Button>
           )}
           <PublishButton draft={draft} />
@@ -46,10 +47,10 @@ export function EditorBar({ id, draft, selected, sheet, onFormSettings, onSheet 
     >
       <DraftState draft={draft} />
       <Button variant="text" aria-pressed={selected === undefined} onClick={onFormSettings}>
-        Form settings
+        {say('Form settings')}
       </Button>
       <Button variant="text" aria-expanded={sheet?.kind === 'versions'} onClick={() => toggle('versions')}>
-        Versions
+        {say('Versions')}
       </Button>
       {draft.trouble && (
         <span className={textCss.problem} role="alert">
@@ -66,10 +67,10 @@ export function DraftState({ draft }: { readonly draft: Draft }) {
     <>
       <span role="status">{stateWords(draft)}</span>
       <Button variant="text" disabled={!draft.canUndo} onClick={draft.undo}>
-        Undo
+        {say('Undo')}
       </Button>
       <Button variant="text" disabled={!draft.canRedo} onClick={draft.redo}>
-        Redo
+        {say('Redo')}
       </Button>
     </>
   );
@@ -84,7 +85,8 @@ export function PublishButton({ draft }: { readonly draft: Draft }) {
   const hasMust = view.findings.some((one) => one.weight === 'must');
   const publish = async (): Promise<void> => {
     setPublishing(true);
-    if (await draft.publish()) notify(`Version ${version} of ${draft.definition.label} is published.`);
+    if (await draft.publish())
+      notify(say('Version {version} of {label} is published.', { version, label: draft.definition.label }));
     setPublishing(false);
   };
   return (
@@ -94,7 +96,7 @@ export function PublishButton({ draft }: { readonly draft: Draft }) {
         disabled={publishing || draft.saving || hasMust || !view.changedSince || draft.theirs !== undefined}
         onClick={() => void publish()}
       >
-        {publishing ? 'Publishing…' : `Publish version ${version}`}
+        {publishing ? say('Publishing…') : say('Publish version {version}', { version })}
       </Button>
       {publishing && <MakingIndexes />}
     </>
@@ -102,19 +104,22 @@ export function PublishButton({ draft }: { readonly draft: Draft }) {
 }
 
 function stateWords({ saving, view }: Draft): string {
-  if (saving) return 'Draft, saving…';
-  if (view.liveVersion === null) return 'Draft, not published yet';
-  if (!view.changedSince) return `As version ${view.liveVersion}`;
+  if (saving) return say('Draft, saving…');
+  if (view.liveVersion === null) return say('Draft, not published yet');
+  if (!view.changedSince) return say('As version {liveVersion}', { liveVersion: view.liveVersion });
   const n = view.changes;
-  return `Draft, ${n} ${n === 1 ? 'change' : 'changes'} since version ${view.liveVersion}`;
+  return say('Draft, {n} since version {liveVersion}', {
+    n: sayCount(n, '{count} change', '{count} changes'),
+    liveVersion: view.liveVersion,
+  });
 }
 
 function checkWords(musts: number, looks: number): string {
   const parts = [
-    musts > 0 ? `▲ ${musts} ${musts === 1 ? 'problem' : 'problems'}` : '',
-    looks > 0 ? `● ${looks} to look at` : '',
+    musts > 0 ? `▲ ${sayCount(musts, '{count} problem', '{count} problems')}` : '',
+    looks > 0 ? say('● {looks} to look at', { looks }) : '',
   ].filter((part) => part !== '');
-  return parts.length === 0 ? 'Check: no problems' : `Check: ${parts.join(', ')}`;
+  return parts.length === 0 ? say('Check: no problems') : say('Check: {list}', { list: parts.join(', ') });
 }
 
 /** Why publishing takes long, when it does. */
@@ -126,7 +131,7 @@ function MakingIndexes() {
   }, []);
   return late ? (
     <span className={textCss.faded} role="status">
-      Making the indexes of its choices. A list of a million takes some minutes; you may leave this page.
+      {say('Making the indexes of its choices. A list of a million takes some minutes; you may leave this page.')}
     </span>
   ) : null;
 }

@@ -1,6 +1,7 @@
 import type { FindingView } from '@fiche/core/api';
 import type { EntryState } from '@fiche/core/entry';
 import { type DefinedForm, type Item, labelAt, type PreparedForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import type { FieldId } from '@fiche/core/tables';
 import { WhySheet } from '../entry/index.ts';
 import { useNotify } from '../parts/index.ts';
@@ -45,7 +46,7 @@ export function EditorSheet(props: EditorSheetProps) {
   const { tables } = prepared;
   const labelOf = (path: string): string =>
     path === 'sections' || path === 'page'
-      ? 'the form'
+      ? say('the form')
       : path.startsWith('#')
         ? placeWords(definition, path)
         : (lineLabel(prepared, path) ??
@@ -73,7 +74,7 @@ export function EditorSheet(props: EditorSheetProps) {
           onTry={onTry}
           onBringBack={(number, old) => {
             onChange(old);
-            notify(`Version ${number} is the draft now. Undo brings yours back.`);
+            notify(say('Version {number} is the draft now. Undo brings yours back.', { number }));
           }}
           onClose={onClose}
         />
@@ -99,17 +100,17 @@ function lineLabel({ subforms }: PreparedForm, path: string): string | undefined
 }
 
 const PLACE_WORDS: Readonly<Record<Item['kind'], string>> = {
-  field: 'the field',
-  card: 'the reference card',
-  heading: 'the heading',
-  note: 'the note',
-  subform: 'the subform',
+  field: say('the field'),
+  card: say('the reference card'),
+  heading: say('the heading'),
+  note: say('the note'),
+  subform: say('the subform'),
 };
 
 /** What a finding at no field is about. */
 function placeWords(definition: DefinedForm, path: string): string {
   const section = definition.sections.find((one) => `#${one.id}` === path);
-  if (section) return section.label ? `the section ${section.label}` : 'the section';
+  if (section) return section.label ? say('the section {label}', { label: section.label }) : say('the section');
   const item = itemOn(definition, path);
-  return item ? PLACE_WORDS[item.kind] : 'the place';
+  return item ? PLACE_WORDS[item.kind] : say('the place');
 }

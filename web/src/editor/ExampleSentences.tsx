@@ -1,5 +1,6 @@
 import { isBlank, type Value } from '@fiche/core/fields';
 import { labelAt, type PreparedForm, prepareRule } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { exampleHolds } from '@fiche/core/proof';
 import type { Example, Rule } from '@fiche/core/rules';
 import { fieldAtPath, linkedTable, typeOf } from '@fiche/core/tables';
@@ -27,7 +28,7 @@ export function ExampleSentences({ rule, prepared, live, onChange }: Props) {
   const keep = (): void => {
     const values = Object.fromEntries(ready.reads.map((path): [string, Value] => [path, live?.valueAt(path) ?? null]));
     if (Object.values(values).every(isBlank)) {
-      notify('Fill the card first: an example takes the values that stand on it.');
+      notify(say('Fill the card first: an example takes the values that stand on it.'));
       return;
     }
     const example: Example = { values, passes: true };
@@ -36,11 +37,12 @@ export function ExampleSentences({ rule, prepared, live, onChange }: Props) {
   const valueSlot = (example: Example, at: number, path: string): Slot | string => {
     const field = fieldAtPath(tables, table.id, path);
     const value = example.values[path] ?? null;
-    if (!field || linkedTable(field) !== undefined) return isBlank(value) ? 'blank' : `record ${value}`;
+    if (!field || linkedTable(field) !== undefined)
+      return isBlank(value) ? 'blank' : say('record {value}', { value: String(value) });
     const text = isBlank(value) ? '' : typeOf(field).format(value, field.settings);
     return {
       key: `${at}-${path}`,
-      label: `${field.label} of the example`,
+      label: say('{label} of the example', { label: field.label }),
       shown: text || 'blank',
       pick: { kind: 'text', current: text },
       onSet: (typed) => {
@@ -55,40 +57,40 @@ export function ExampleSentences({ rule, prepared, live, onChange }: Props) {
       {rule.examples.map((example, at) => {
         const holds = exampleHolds(ready, example, now);
         const parts: Phrase = [
-          'Example: ',
+          `${say('Example:')} `,
           ...ready.reads.flatMap((path, n) => [
             n === 0 ? '' : ', ',
             `${labelAt(tables, table.id, path)} `,
             valueSlot(example, at, path),
           ]),
-          ' should ',
+          ` ${say('should')} `,
           {
             key: 'passes',
-            label: 'what the rule should say of the example',
-            shown: example.passes ? 'pass' : rule.kind === 'stop' ? 'be refused' : 'be asked about',
+            label: say('what the rule should say of the example'),
+            shown: example.passes ? 'pass' : rule.kind === 'stop' ? say('be refused') : say('be asked about'),
             pick: {
               kind: 'options',
               current: example.passes ? 'yes' : 'no',
               options: [
-                { value: 'yes', label: 'pass' },
-                { value: 'no', label: rule.kind === 'stop' ? 'be refused' : 'be asked about' },
+                { value: 'yes', label: say('pass') },
+                { value: 'no', label: rule.kind === 'stop' ? say('be refused') : say('be asked about') },
               ],
             },
             onSet: (value) => set(at, { ...example, passes: value === 'yes' }),
           },
-          holds ? ', and it does.' : ', and it does not.',
+          holds ? say(', and it does.') : say(', and it does not.'),
         ];
         return (
           <div key={JSON.stringify(example)} className={clsx(examplesCss.example, !holds && examplesCss.fails)}>
             <Sentence
               parts={parts}
-              end={<RemoveSentence what={`example ${at + 1}`} onRemove={() => set(at, undefined)} />}
+              end={<RemoveSentence what={say('example {at}', { at: at + 1 })} onRemove={() => set(at, undefined)} />}
             />
           </div>
         );
       })}
       <Button variant="text" className={textCss.smallButton} onClick={keep}>
-        Keep what is on the card as an example
+        {say('Keep what is on the card as an example')}
       </Button>
     </>
   );

@@ -1,5 +1,6 @@
 import { isNumbered, isOneValue, linksOne } from '@fiche/core/fields';
 import { itemKey, type PlacedField } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { typeOf } from '@fiche/core/tables';
 import { useState } from 'react';
 import { CheckField, SelectField, settingsCss, textCss } from '../parts/index.ts';
@@ -21,12 +22,13 @@ export function FieldControls(props: FieldSettingsProps & { one: PlacedField; se
     <div className={settingsCss.form}>
       <p className={textCss.faded}>
         {kindWords(column, prepared.tables)}
-        {isNumbered(column) && ', given on save'}
-        {column.calculation !== null && `, calculated by its table as ${column.calculation}`}
+        {isNumbered(column) && say(', given on save')}
+        {column.calculation !== null &&
+          say(', calculated by its table as {calculation}', { calculation: column.calculation })}
       </p>
       <TextControl
         key={`label ${one.label}`}
-        label="Label"
+        label={say('Label')}
         text={one.label ?? ''}
         none={column.label}
         onSet={(text) => set({ label: text === '' || text === column.label ? null : text })}
@@ -34,20 +36,20 @@ export function FieldControls(props: FieldSettingsProps & { one: PlacedField; se
       {written && !calculated && (
         <div>
           <CheckField
-            label={column.required ? 'Required, by the table' : 'Required'}
+            label={column.required ? say('Required, by the table') : say('Required')}
             checked={field.required}
             disabled={column.required || one.readOnly}
             onChange={(required) => set({ required })}
           />
-          <CheckField label="Read-only" checked={one.readOnly} onChange={(readOnly) => set({ readOnly })} />
+          <CheckField label={say('Read-only')} checked={one.readOnly} onChange={(readOnly) => set({ readOnly })} />
         </div>
       )}
       {written && !calculated && isOneValue(column) && <FormDefault {...props} />}
       <TextControl
         key={`help ${one.help}`}
-        label="Help text"
+        label={say('Help text')}
         text={one.help ?? column.help}
-        none="none"
+        none={say('none')}
         onSet={(text) => set({ help: text === column.help ? null : text })}
       />
       {linksOne(column) && <ReferenceCardSwitch {...props} />}
@@ -65,12 +67,12 @@ function FormDefault({ field, one, set }: FieldSettingsProps & { one: PlacedFiel
   return (
     <>
       <SelectField
-        label="Default value"
+        label={say('Default value')}
         value={own ? 'own' : none ? 'none' : 'table'}
         options={[
-          { value: 'table', label: ofTable === '' ? 'none' : `as the table: ${ofTable}` },
-          ...(ofTable === '' ? [] : [{ value: 'none', label: 'none' }]),
-          { value: 'own', label: 'its own on this form' },
+          { value: 'table', label: ofTable === '' ? say('none') : say('as the table: {ofTable}', { ofTable }) },
+          ...(ofTable === '' ? [] : [{ value: 'none', label: say('none') }]),
+          { value: 'own', label: say('its own on this form') },
         ]}
         onChange={(value) => {
           setChoosing(value === 'own');
@@ -79,7 +81,7 @@ function FormDefault({ field, one, set }: FieldSettingsProps & { one: PlacedFiel
       />
       {own && (
         <DefaultControl
-          label="Value"
+          label={say('Value')}
           field={{ type: column.type, settings: column.settings, initial: none ? null : one.initial }}
           onSet={(initial) => set({ initial: initial ?? { kind: 'value', value: null } })}
         />
@@ -95,7 +97,7 @@ function ReferenceCardSwitch({ definition, field, onChange }: FieldSettingsProps
     .find((item) => item.kind === 'card' && item.of === field.id);
   return (
     <CheckField
-      label="With its reference card"
+      label={say('With its reference card')}
       checked={card !== undefined}
       onChange={(on) => {
         if (on)
@@ -118,9 +120,9 @@ export function FieldCalculation(props: FieldSettingsProps & { one: PlacedField;
   const { field, prepared, live, one, set } = props;
   return (
     <ExpressionSlot
-      label={`Formula of ${field.label}`}
+      label={say('Formula of {label}', { label: field.label })}
       source={one.calculation}
-      addLabel="Calculate it…"
+      addLabel={say('Calculate it…')}
       fields={[...prepared.fields.values()]
         .filter((other) => other.id !== field.id)
         .map((other) => ({ ...other.field, label: other.label }))}

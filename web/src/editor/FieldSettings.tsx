@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { isGiven, typeOf } from '@fiche/core/tables';
 import { clsx } from 'clsx';
 import { CheckField, textCss } from '../parts/index.ts';
@@ -28,29 +29,33 @@ export function FieldSettings(props: FieldSettingsProps) {
       <header className={panelCss.head}>
         <h2>{field.label}</h2> <span className={clsx(textCss.mono, textCss.faded)}>{field.id}</span>
         <span className={clsx(textCss.faded, panelCss.end)}>
-          {placed.indexOf(field) + 1} of {placed.length}
+          {say('{field} of {count}', { field: placed.indexOf(field) + 1, count: placed.length })}
         </span>
       </header>
       <Findings findings={findings.filter((finding) => finding.path === field.id)} />
       <FieldControls {...props} one={one} set={set} />
       <GoesTo {...props} />
       {field.source && (
-        <SettingsGroup title="Choices" letter="N" about="Only these are offered, and only these are accepted.">
+        <SettingsGroup
+          title={say('Choices')}
+          letter="N"
+          about={say('Only these are offered, and only these are accepted.')}
+        >
           <NarrowingSentences {...props} />
         </SettingsGroup>
       )}
       {canFill(field) && (
         <SettingsGroup
-          title="Fills"
+          title={say('Fills')}
           letter="F"
-          about="Copied once, true on the day; a reference card is always current."
+          about={say('Copied once, true on the day; a reference card is always current.')}
         >
           <FillSentences {...props} />
         </SettingsGroup>
       )}
       <ShownWhen
         what={field.label}
-        about="A hidden field is neither required nor checked."
+        about={say('A hidden field is neither required nor checked.')}
         prepared={prepared}
         except={[field.id]}
         condition={one.shownWhen}
@@ -58,28 +63,28 @@ export function FieldSettings(props: FieldSettingsProps) {
       >
         {one.shownWhen && (
           <CheckField
-            label="Keep its value while hidden"
+            label={say('Keep its value while hidden')}
             checked={one.keepHidden}
             onChange={(keepHidden) => set({ keepHidden })}
           />
         )}
       </ShownWhen>
-      <SettingsGroup title="Validation" letter="V" about="Checked while typing, and again by the server.">
+      <SettingsGroup title={say('Validation')} letter="V" about={say('Checked while typing, and again by the server.')}>
         {!field.readOnly && !field.required && (
           <ShownSentences
             prepared={prepared}
             except={[]}
             condition={one.requiredWhen}
-            lead={`${field.label} is required when `}
+            lead={`${say('{label} is required when', { label: field.label })} `}
             none=""
-            addLabel="Require it only when…"
+            addLabel={say('Require it only when…')}
             onChange={(requiredWhen) => set({ requiredWhen })}
           />
         )}
         <RuleSentences {...props} />
       </SettingsGroup>
       {calculable && (
-        <SettingsGroup title="Calculation" letter="C" about="Nobody types a calculated value.">
+        <SettingsGroup title={say('Calculation')} letter="C" about={say('Nobody types a calculated value.')}>
           <FieldCalculation {...props} one={one} set={set} />
         </SettingsGroup>
       )}

@@ -1,6 +1,7 @@
 import { linksOne, takesWord } from '@fiche/core/fields';
 import type { Fill } from '@fiche/core/fills';
 import type { PreparedField } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { type TableDefinition, typeOf } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { type Phrase, RemoveSentence, Sentence, type Slot } from '../parts/index.ts';
@@ -20,15 +21,15 @@ import {
 import panelCss from './panel.module.css';
 
 const POLICIES = [
-  { value: 'replace', label: 'replacing what is there' },
-  { value: 'keep', label: 'keeping what is there' },
-  { value: 'ask', label: 'asking when something is there' },
+  { value: 'replace', label: say('replacing what is there') },
+  { value: 'keep', label: say('keeping what is there') },
+  { value: 'ask', label: say('asking when something is there') },
 ];
 const WHEN_NONE = [
-  { value: 'message', label: 'say so' },
-  { value: 'offer', label: 'say so, and offer to add it' },
-  { value: 'refuse', label: 'refuse to save' },
-  { value: 'nothing', label: 'do nothing' },
+  { value: 'message', label: say('say so') },
+  { value: 'offer', label: say('say so, and offer to add it') },
+  { value: 'refuse', label: say('refuse to save') },
+  { value: 'nothing', label: say('do nothing') },
 ];
 
 const optionsOf = (some: readonly { readonly id: string; readonly label: string }[]) =>
@@ -50,7 +51,7 @@ export function FillSentences(props: FieldSettingsProps) {
     <>
       <Sentence
         parts={leadOf(filling, field, set)}
-        end={<RemoveSentence what="what this field fills" onRemove={() => set(null)} />}
+        end={<RemoveSentence what={say('what this field fills')} onRemove={() => set(null)} />}
       />
       <ul className={panelCss.pairs}>
         {fill.pairs.map((pair, at) => (
@@ -62,15 +63,15 @@ export function FillSentences(props: FieldSettingsProps) {
       {free.length > 0 && (
         <Sentence
           parts={[
-            'Fill ',
+            `${say('Fill')} `,
             {
               key: 'add',
-              label: 'further field to fill',
-              shown: 'another field',
+              label: say('further field to fill'),
+              shown: say('another field'),
               pick: { kind: 'options', options: optionsOf(free) },
               onSet: (to) => set(withTarget(filling, to)),
             },
-            ' too.',
+            ` ${say('too.')}`,
           ]}
         />
       )}
@@ -83,22 +84,26 @@ function NewFill({ prepared, field, set }: FieldSettingsProps & { set(fill: Fill
   if (linksOne(field.field))
     return (
       <Button variant="text" onClick={() => set(beginFill(prepared, field, String(field.field.settings.table), null))}>
-        Fill other fields from the chosen record
+        {say('Fill other fields from the chosen record')}
       </Button>
     );
   const sources = [...prepared.tables.values()].filter((table) => keysOf(table, field).length > 0);
   const start: Slot = {
     key: 'table',
-    label: 'table to look in',
+    label: say('table to look in'),
     side: 'choices',
-    shown: 'a table',
+    shown: say('a table'),
     onSet: (table) => {
       const key = likelyKey(prepared, table, field);
       if (key !== undefined) set(beginFill(prepared, field, table, key));
     },
     pick: { kind: 'options', options: optionsOf(sources) },
   };
-  return <Sentence parts={['On leaving the field, look its value up in ', start, ' to fill other fields.']} />;
+  return (
+    <Sentence
+      parts={[`${say('On leaving the field, look its value up in')} `, start, ` ${say('to fill other fields.')}`]}
+    />
+  );
 }
 
 /** The columns by which a typed value can find a record. */
@@ -108,26 +113,26 @@ const keysOf = (table: TableDefinition | undefined, { field }: PreparedField) =>
 /** What the fill begins with: how a record is found, and what happens when there is none. */
 function leadOf({ tables, fill }: Filling, field: PreparedField, set: (fill: Fill) => void): Phrase {
   const none = fill.pairs.length === 0;
-  if (fill.key === null) return ['Choosing one fills', none ? ' nothing yet.' : ':'];
+  if (fill.key === null) return [say('Choosing one fills'), none ? ` ${say('nothing yet.')}` : ':'];
   const table = tables.get(fill.table);
   return [
-    'On leaving the field, the record of ',
+    `${say('On leaving the field, the record of')} `,
     table?.label ?? '',
-    ' whose ',
+    ` ${say('whose')} `,
     {
       key: 'key',
-      label: `key column of ${table?.label}`,
+      label: say('key column of {label}', { label: table?.label ?? '' }),
       side: 'choices',
       shown: table?.fields.find((one) => one.id === fill.key)?.label ?? '',
       pick: { kind: 'options', current: fill.key, options: optionsOf(keysOf(table, field)) },
       onSet: (key) => set({ ...fill, key }),
     },
-    ' it is fills',
-    none ? ' nothing yet' : '',
-    '; when there is none, ',
+    ` ${say('it is fills')}`,
+    none ? ` ${say('nothing yet')}` : '',
+    `${say('; when there is none,')} `,
     {
       key: 'none',
-      label: 'what happens when no record is found',
+      label: say('what happens when no record is found'),
       shown: WHEN_NONE.find((one) => one.value === fill.whenNone)?.label ?? '',
       pick: { kind: 'options', options: WHEN_NONE, current: fill.whenNone },
       onSet: (value) => set({ ...fill, whenNone: value as Fill['whenNone'] }),
@@ -154,10 +159,10 @@ function PairSentence({ filling, at, whose, set }: PairSentenceProps) {
   return (
     <Sentence
       parts={[
-        `this ${whose}’s `,
+        `${say('this {whose}’s', { whose })} `,
         {
           key: 'to',
-          label: 'field of this form',
+          label: say('field of this form'),
           side: 'form',
           shown: label,
           pick: {
@@ -167,10 +172,10 @@ function PairSentence({ filling, at, whose, set }: PairSentenceProps) {
           },
           onSet: (to) => set(withPair(filling, at, { to })),
         },
-        pair.from === 'self' ? ' with ' : ' with its ',
+        pair.from === 'self' ? ` ${say('with')} ` : ` ${say('with its')} `,
         {
           key: 'from',
-          label: `column of ${tables.get(fill.table)?.label}`,
+          label: say('column of {label}', { label: tables.get(fill.table)?.label ?? '' }),
           side: 'choices',
           shown: fromWords(filling, pair),
           pick: { kind: 'options', current: pair.from, options: columnsFor(filling, pair.to) },
@@ -179,13 +184,18 @@ function PairSentence({ filling, at, whose, set }: PairSentenceProps) {
         ', ',
         {
           key: 'policy',
-          label: 'what happens to a value that is there',
+          label: say('what happens to a value that is there'),
           shown: POLICIES.find((one) => one.value === pair.policy)?.label ?? '',
           pick: { kind: 'options', current: pair.policy, options: POLICIES },
           onSet: (policy) => set(withPair(filling, at, { policy: policy as typeof pair.policy })),
         },
       ]}
-      end={<RemoveSentence what={`the fill of ${label}`} onRemove={() => set(withPair(filling, at, undefined))} />}
+      end={
+        <RemoveSentence
+          what={say('the fill of {label}', { label })}
+          onRemove={() => set(withPair(filling, at, undefined))}
+        />
+      }
     />
   );
 }

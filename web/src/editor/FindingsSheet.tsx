@@ -1,4 +1,5 @@
 import type { FindingView } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import type { IdOfForm } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { clsx } from 'clsx';
@@ -28,7 +29,7 @@ export function FindingsSheet({ findings, published, labelOf, onShow, onClose }:
             {one.message} <small className={findingCss.why}>{one.why}</small>
             <div>
               <Button variant="text" onClick={() => onShow(one.path)}>
-                Show me {labelOf(one.path)}
+                {say('Show me {path}', { path: labelOf(one.path) })}
               </Button>
             </div>
           </div>
@@ -37,10 +38,10 @@ export function FindingsSheet({ findings, published, labelOf, onShow, onClose }:
     );
   };
   return (
-    <Sheet title="Check" label="Findings" onClose={onClose}>
-      {findings.length === 0 && <p className={textCss.faded}>No problems: the form can be published.</p>}
-      {list('must', 'Problems: correct them before publishing')}
-      {list('look', 'Worth a look')}
+    <Sheet title={say('Check')} label={say('Findings')} onClose={onClose}>
+      {findings.length === 0 && <p className={textCss.faded}>{say('No problems: the form can be published.')}</p>}
+      {list('must', say('Problems: correct them before publishing'))}
+      {list('look', say('Worth a look'))}
       {published !== undefined && <DraftReplayPart form={published} />}
     </Sheet>
   );

@@ -1,6 +1,7 @@
 import type { DraftView } from '@fiche/core/api';
 import type { EntryState } from '@fiche/core/entry';
 import { type DefinedForm, differences, type PreparedForm, prepareForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import type { FieldId } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { useMemo, useState } from 'react';
@@ -38,7 +39,9 @@ export function FormEditor() {
   useEditorKeys(draft, prepared, selected, explain);
   if (!may('build'))
     return (
-      <p className={pageCss.empty}>The form editor is for builders. Ask an administrator if you need to build forms.</p>
+      <p className={pageCss.empty}>
+        {say('The form editor is for builders. Ask an administrator if you need to build forms.')}
+      </p>
     );
   if (error)
     return (
@@ -46,7 +49,7 @@ export function FormEditor() {
         {error.message}
       </p>
     );
-  if (!draft || !definition || !prepared || !shown) return <Waiting what="Opening the form editor…" />;
+  if (!draft || !definition || !prepared || !shown) return <Waiting what={say('Opening the form editor…')} />;
   const { view } = draft;
   const change = (next: DefinedForm, select?: string): void => {
     setTrying(undefined);
@@ -74,11 +77,11 @@ export function FormEditor() {
         onFormSettings={() => setSelected(undefined)}
         onSheet={setSheet}
       />
-      <section className={outlineCss.outline} aria-label="Outline">
+      <section className={outlineCss.outline} aria-label={say('Outline')}>
         <Outline {...panel} selected={selected} onSelect={setSelected} />
         <AddToForm {...panel} selected={selected} />
       </section>
-      <section className={formEditorCss.stage} aria-label="Live card">
+      <section className={formEditorCss.stage} aria-label={say('Live card')}>
         {draft.theirs && <TwoDrafts draft={draft} theirs={draft.theirs} />}
         {trying && <TryingNote trying={trying} onBack={() => setTrying(undefined)} />}
         <LiveCard
@@ -133,9 +136,9 @@ function useEditorKeys(
 /** Says that the card shows a published version. */
 const TryingNote = ({ trying, onBack }: { trying: TriedVersion; onBack(): void }) => (
   <p className={formEditorCss.trying} role="status">
-    This is version {trying.number} as it was published; the draft is untouched.{' '}
+    {say('This is version {number} as it was published; the draft is untouched.', { number: trying.number })}{' '}
     <Button variant="text" onClick={onBack}>
-      Back to the draft
+      {say('Back to the draft')}
     </Button>
   </p>
 );
@@ -149,15 +152,17 @@ function outlineKey(definition: DefinedForm, path: string): string {
 /** What another builder has saved meanwhile, in words, and the choice between the two drafts. */
 export function TwoDrafts({ draft, theirs }: { draft: Draft; theirs: DraftView }) {
   const { tables } = useOffice();
-  const words = differences(draft.definition, theirs.definition, tables).map((one) => `Theirs: ${one.words}`);
+  const words = differences(draft.definition, theirs.definition, tables).map((one) =>
+    say('Theirs: {words}', { words: one.words }),
+  );
   return (
     <section data-problems className={cardCss.problems} role="alert">
-      <h2>Somebody else has changed this draft meanwhile. Yours is not saved until you decide.</h2>
+      <h2>{say('Somebody else has changed this draft meanwhile. Yours is not saved until you decide.')}</h2>
       <DifferenceList words={words} />
       <p className={pageCss.acts}>
-        <Button onClick={() => draft.decide('theirs')}>Use theirs</Button>
+        <Button onClick={() => draft.decide('theirs')}>{say('Use theirs')}</Button>
         <Button variant="text" onClick={() => draft.decide('mine')}>
-          Replace theirs with mine
+          {say('Replace theirs with mine')}
         </Button>
       </p>
     </section>

@@ -1,4 +1,5 @@
 import { type DefinedForm, OPENING_WORDS, OPENINGS, type PreparedForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { Link, useParams } from 'react-router-dom';
 import { CheckField, SelectField, settingsCss } from '../parts/index.ts';
 import { TableRules, TextControl } from '../tables/index.ts';
@@ -10,9 +11,9 @@ import panelCss from './panel.module.css';
 import { SettingsGroup } from './SettingsGroup.tsx';
 
 const MAY = [
-  ['add', 'Add records'],
-  ['change', 'Change records'],
-  ['archive', 'Archive records'],
+  ['add', say('Add records')],
+  ['change', say('Change records')],
+  ['archive', say('Archive records')],
 ] as const;
 
 interface FormSettingsProps {
@@ -27,15 +28,15 @@ export function FormSettings({ definition, prepared, onChange }: FormSettingsPro
   return (
     <>
       <header className={panelCss.head}>
-        <h2>Form settings</h2>
+        <h2>{say('Form settings')}</h2>
       </header>
       <div className={settingsCss.form}>
         <TextControl
           key={definition.label}
-          label="Name"
+          label={say('Name')}
           text={definition.label}
           onSet={(label) => {
-            if (label === '') throw new Error('A form needs a name.');
+            if (label === '') throw new Error(say('A form needs a name.'));
             onChange({ ...definition, label });
           }}
         />
@@ -50,14 +51,14 @@ export function FormSettings({ definition, prepared, onChange }: FormSettingsPro
           ))}
         </div>
         <SelectField
-          label="Opens on"
+          label={say('Opens on')}
           value={definition.opensOn}
-          options={OPENINGS.map((one) => ({ value: one, label: OPENING_WORDS[one] }))}
+          options={OPENINGS.map((one) => ({ value: one, label: say(OPENING_WORDS[one]) }))}
           onChange={(value) => onChange({ ...definition, opensOn: value as DefinedForm['opensOn'] })}
         />
         <RecordsShown definition={definition} onChange={onChange} />
         <CheckField
-          label="Show who created and changed a record"
+          label={say('Show who created and changed a record')}
           checked={definition.showStamp}
           onChange={(showStamp) => onChange({ ...definition, showStamp })}
         />
@@ -65,7 +66,11 @@ export function FormSettings({ definition, prepared, onChange }: FormSettingsPro
       <DestinationSettings definition={definition} prepared={prepared} onChange={onChange} />
       <NextSteps definition={definition} onChange={onChange} />
       <PublicPageLink page={definition.page} />
-      <SettingsGroup title="Rules of its table" letter="V" about="They guard every path into the table, this form too.">
+      <SettingsGroup
+        title={say('Rules of its table')}
+        letter="V"
+        about={say('They guard every path into the table, this form too.')}
+      >
         <TableRules table={prepared.table} />
       </SettingsGroup>
       {form !== undefined && <WhereUsed thing={{ form }} />}
@@ -82,15 +87,18 @@ function RecordsShown({ definition, onChange }: Pick<FormSettingsProps, 'definit
   if (shared.length === 0 && view === null) return null;
   return (
     <SelectField
-      label="Records and their order"
+      label={say('Records and their order')}
       value={view === null ? '' : String(view)}
       options={[
-        { value: '', label: 'all, in order of entry' },
-        ...shared.map((one) => ({ value: String(one.id), label: `those of the view ${one.label}` })),
-        ...(gone ? [{ value: String(view), label: 'a view that is not there any more' }] : []),
+        { value: '', label: say('all, in order of entry') },
+        ...shared.map((one) => ({
+          value: String(one.id),
+          label: say('those of the view {label}', { label: one.label }),
+        })),
+        ...(gone ? [{ value: String(view), label: say('a view that is not there any more') }] : []),
       ]}
-      {...(gone ? { problem: 'Choose another view, or all records.' } : {})}
-      help="Record 3 of 17, the rows to fill, and the list to choose from follow it."
+      {...(gone ? { problem: say('Choose another view, or all records.') } : {})}
+      help={say('Record 3 of 17, the rows to fill, and the list to choose from follow it.')}
       onChange={(value) => onChange({ ...definition, view: value === '' ? null : Number(value) })}
     />
   );
@@ -99,11 +107,14 @@ function RecordsShown({ definition, onChange }: Pick<FormSettingsProps, 'definit
 /** Whether it has a public page, with the way to its settings. */
 function PublicPageLink({ page }: Pick<DefinedForm, 'page'>) {
   return (
-    <SettingsGroup title="Public page" about="A page that is filled by link or QR code, without an account.">
+    <SettingsGroup
+      title={say('Public page')}
+      about={say('A page that is filled by link or QR code, without an account.')}
+    >
       <p>
-        {page ? `Stands at /p/${page.slug}. ` : 'It has none. '}
+        {page ? `${say('Stands at /p/{slug}.', { slug: page.slug })} ` : `${say('It has none.')} `}
         <Link to="../page" relative="path">
-          {page ? 'Settings of the public page' : 'Make a public page'}
+          {page ? say('Settings of the public page') : say('Make a public page')}
         </Link>
       </p>
     </SettingsGroup>

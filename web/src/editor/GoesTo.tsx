@@ -1,5 +1,6 @@
 import { fittingFields, homeOf } from '@fiche/core/destinations';
 import type { PreparedField } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import RemoveIcon from '@mui/icons-material/Close';
 import IconButton from '@mui/material/IconButton';
 import { useOffice } from '../client/index.ts';
@@ -29,13 +30,13 @@ export function GoesTo({ definition, field, onChange }: FieldSettingsProps & { r
   );
   const words = (of: string, to: string): string => placeWords(definition, tables, { part: of, field: to });
   return (
-    <SettingsGroup title="Goes to" about="Into which record its value is written.">
+    <SettingsGroup title={say('Goes to')} about={say('Into which record its value is written.')}>
       <p className={destinationsCss.line}>{words(home.part, home.field)}</p>
       {copies.map((one) => (
         <p key={`${one.of} ${one.to}`} className={destinationsCss.line}>
-          and {words(one.of, one.to)}
+          {say('and {of}', { of: words(one.of, one.to) })}
           <IconButton
-            aria-label={`No longer to ${words(one.of, one.to)}`}
+            aria-label={say('No longer to {of}', { of: words(one.of, one.to) })}
             onClick={() => set(copies.filter((other) => other !== one))}
           >
             <RemoveIcon />
@@ -44,10 +45,10 @@ export function GoesTo({ definition, field, onChange }: FieldSettingsProps & { r
       ))}
       {free.length > 0 && (
         <SelectField
-          label="Also goes to"
+          label={say('Also goes to')}
           value=""
           options={[
-            { value: '', label: 'nothing else' },
+            { value: '', label: say('nothing else') },
             ...free.map(({ of, field: to }) => ({ value: `${of} ${to.id}`, label: words(of, to.id) })),
           ]}
           onChange={(value) => {

@@ -1,8 +1,9 @@
 import { isField, isSubform, itemKey } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { linkedTable } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { clsx } from 'clsx';
-import { pageCss, SelectField, sentenceCss, settingsCss } from '../parts/index.ts';
+import { pageCss, SelectField, sayWith, sentenceCss, settingsCss } from '../parts/index.ts';
 import { CardLayout, TextControl } from '../tables/index.ts';
 import { changeSection, itemOn, removeSection, replaceItem } from './edit.ts';
 import type { ItemSettingsProps } from './fieldSettingsProps.ts';
@@ -18,27 +19,27 @@ export function SectionSettings({ definition, prepared, findings, selected, onCh
   return (
     <>
       <header className={panelCss.head}>
-        <h2>{section.label || 'Section'}</h2>
+        <h2>{section.label || say('Section')}</h2>
       </header>
       <Findings findings={findings.filter((finding) => finding.path === `#${section.id}`)} />
       <div className={settingsCss.form}>
         <TextControl
           key={section.label}
-          label="Heading"
+          label={say('Heading')}
           text={section.label}
-          none="none"
+          none={say('none')}
           onSet={(label) => set({ label })}
         />
         <SelectField
-          label="Columns on a wide card"
+          label={say('Columns on a wide card')}
           value={String(section.columns)}
           options={['1', '2', '3', '4'].map((value) => ({ value, label: value }))}
           onChange={(value) => set({ columns: Number(value) })}
         />
       </div>
       <ShownWhen
-        what="the section"
-        about="Hidden fields are neither required nor checked."
+        what={say('the section')}
+        about={say('Hidden fields are neither required nor checked.')}
         prepared={prepared}
         except={section.items.filter(isField).map((one) => one.field)}
         condition={section.shownWhen}
@@ -47,7 +48,7 @@ export function SectionSettings({ definition, prepared, findings, selected, onCh
       {definition.sections.length > 1 && (
         <p className={clsx(pageCss.acts, panelCss.part)}>
           <Button variant="text" onClick={() => onChange(removeSection(definition, section.id))}>
-            Remove the section; its fields stay
+            {say('Remove the section; its fields stay')}
           </Button>
         </p>
       )}
@@ -80,18 +81,20 @@ export function WordsSettings({ definition, prepared, findings, selected, onChan
     return (
       <>
         <header className={panelCss.head}>
-          <h2>Reference card</h2>
+          <h2>{say('Reference card')}</h2>
         </header>
         {found}
-        <SettingsGroup title="Record" about="Read-only and always current: no copy.">
+        <SettingsGroup title={say('Record')} about={say('Read-only and always current: no copy.')}>
           <p className={sentenceCss.sentence}>
-            What is known of the record that this form’s <strong>{link?.label ?? item.of}</strong> points at.
+            {sayWith('What is known of the record that this form’s {name} points at.', {
+              name: <strong>{link?.label ?? item.of}</strong>,
+            })}
           </p>
         </SettingsGroup>
         {table && (
           <SettingsGroup
-            title={`What it shows of ${table.label}`}
-            about="Laid out once, for every form that links there."
+            title={say('What it shows of {label}', { label: table.label })}
+            about={say('Laid out once, for every form that links there.')}
           >
             <CardLayout table={table} />
           </SettingsGroup>
@@ -103,17 +106,17 @@ export function WordsSettings({ definition, prepared, findings, selected, onChan
   return (
     <>
       <header className={panelCss.head}>
-        <h2>{item.kind === 'heading' ? 'Heading' : 'Note'}</h2>
+        <h2>{item.kind === 'heading' ? say('Heading') : say('Note')}</h2>
       </header>
       {found}
       <div className={settingsCss.form}>
         <TextControl
           key={item.text}
-          label={item.kind === 'heading' ? 'Heading' : 'Note'}
+          label={item.kind === 'heading' ? say('Heading') : say('Note')}
           text={item.text}
           multiline={item.kind === 'note'}
           onSet={(text) => {
-            if (text === '') throw new Error('Write something, or remove it from the form.');
+            if (text === '') throw new Error(say('Write something, or remove it from the form.'));
             onChange(replaceItem(definition, itemKey(item), { ...item, text }));
           }}
         />

@@ -1,8 +1,9 @@
 import type { EntryAnswer } from '@fiche/core/api';
 import { carryOver, type EntryState, type Opening, openEntry } from '@fiche/core/entry';
 import { type PreparedForm, prepareForm, withoutDestinations } from '@fiche/core/forms';
-import { civilNow } from '@fiche/core/office';
-import type { FieldId } from '@fiche/core/tables';
+import { say } from '@fiche/core/languages';
+import { civilNow, formatCount } from '@fiche/core/office';
+import type { FieldId, TableId } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import ToggleButton from '@mui/material/ToggleButton';
@@ -11,10 +12,11 @@ import { clsx } from 'clsx';
 import { useEffect, useMemo, useState } from 'react';
 import { useOffice } from '../client/index.ts';
 import { EntryFields, ProblemList, ReasonList, SeveralFound, useEntry } from '../entry/index.ts';
-import { Card, cardCss, pageCss, SelectField, textCss } from '../parts/index.ts';
+import { Card, cardCss, pageCss, SelectField, sayWith, textCss } from '../parts/index.ts';
+import { type PlacedRecord, usePlaceNumbers } from '../records/index.ts';
 import liveCardCss from './liveCard.module.css';
 import { formOfRole, RoleNote } from './RoleNote.tsx';
-import { type PlacedRecord, type RecordToTry, useTriedRecord } from './useTriedRecord.ts';
+import { type RecordToTry, useTriedRecord } from './useTriedRecord.ts';
 
 interface LiveCardProps {
   readonly form: PreparedForm;
@@ -69,7 +71,7 @@ export function LiveCard({ form: whole, id, version, ready, selected, onSelect, 
     as: role === '' ? undefined : role,
     onSaved: (answer) => {
       setWritten(answer.written);
-      setSaid('This would be saved. Trying writes nothing.');
+      setSaid(say('This would be saved. Trying writes nothing.'));
     },
   });
   const { replace, state, dispatch } = entry;
@@ -86,6 +88,7 @@ export function LiveCard({ form: whole, id, version, ready, selected, onSelect, 
     <div className={clsx(liveCardCss.card, narrow && liveCardCss.narrow)}>
       <TryBar
         record={record}
+        table={whole.table.id}
         role={role}
         narrow={narrow}
         onOpen={(which) => {
@@ -99,7 +102,7 @@ export function LiveCard({ form: whole, id, version, ready, selected, onSelect, 
       <Card
         title={form.definition.label}
         mark={record && <span className={clsx(textCss.mono, textCss.faded)}>{record.title}</span>}
-        end={version !== undefined && <span className={textCss.faded}>version {version}</span>}
+        end={version !== undefined && <span className={textCss.faded}>{say('version {version}', { version })}</span>}
       >
         <ProblemList entry={entry} />
         {state.form === form && (
@@ -116,7 +119,7 @@ export function LiveCard({ form: whole, id, version, ready, selected, onSelect, 
         {entry.several && (
           <SeveralFound
             several={entry.several}
-            then="try again"
+            then={say('try again')}
             onChosen={(record) => entry.several && entry.chooseRecord(entry.several.destination, record)}
           />
         )}
@@ -140,19 +143,26 @@ export function LiveCard({ form: whole, id, version, ready, selected, onSelect, 
   );
 }
 
-const DID = { added: 'would be added to', found: 'is found in', changed: 'would be changed in' } as const;
+const DID = {
+  added: say('would be added to'),
+  found: say('is found in'),
+  changed: say('would be changed in'),
+} as const;
 
 /** The records that a form with destinations would write or find, with their values. */
 function WouldWrite({ written }: { readonly written: NonNullable<EntryAnswer['written']> }) {
   return (
-    <section className={cardCss.section} aria-label="Records that would be written">
-      <h3>What would be written</h3>
+    <section className={cardCss.section} aria-label={say('Records that would be written')}>
+      <h3>{say('What would be written')}</h3>
       <ol>
         {written.map(({ table, did, values }) => (
           <li key={`${table} ${did} ${JSON.stringify(values)}`}>
-            A record {DID[did]} <strong>{table}</strong>
-            {values.length > 0 && ': '}
-            {values.map(({ label, value }) => `${label} ${value}`).join(', ')}
+            {sayWith('A record {did} {name}{count}{list}', {
+              did: DID[did],
+              name: <strong>{table}</strong>,
+              count: values.length > 0 && ': ',
+              list: values.map(({ label, value }) => `${label} ${value}`).join(', '),
+            })}
           </li>
         ))}
       </ol>
@@ -162,6 +172,7 @@ function WouldWrite({ written }: { readonly written: NonNullable<EntryAnswer['wr
 
 interface TryBarProps {
   readonly record: PlacedRecord | undefined;
+  readonly table: TableId;
   readonly role: string;
   readonly narrow: boolean;
   onOpen(which: RecordToTry): void;
@@ -170,46 +181,52 @@ interface TryBarProps {
 }
 
 /** What the card is tried on, as which role, how wide. */
-function TryBar({ record, role, narrow, onOpen, onRole, onNarrow }: TryBarProps) {
+function TryBar({ record, table, role, narrow, onOpen, onRole, onNarrow }: TryBarProps) {
+  const numbers = usePlaceNumbers(table, record);
   const { cabinet } = useOffice();
   return (
     <div className={liveCardCss.line}>
       <ToggleButtonGroup
         value={record ? 'record' : 'blank'}
-        aria-label="What the card is tried on"
+        aria-label={say('What the card is tried on')}
         onChange={(_event, next: string | null) => next && onOpen(next === 'record' ? 'first' : null)}
       >
-        <ToggleButton value="blank">Blank</ToggleButton>
-        <ToggleButton value="record">A record</ToggleButton>
+        <ToggleButton value="blank">{say('Blank')}</ToggleButton>
+        <ToggleButton value="record">{say('A record')}</ToggleButton>
       </ToggleButtonGroup>
       {record && (
         <span className={pageCss.neighbours}>
-          <Step to={record.place.previous} sign="‹" words="Previous record" onOpen={onOpen} />
-          <span>
-            {record.place.position} of {record.place.total}
-          </span>
-          <Step to={record.place.next} sign="›" words="Next record" onOpen={onOpen} />
+          <Step to={record.place.previous} sign="‹" words={say('Previous record')} onOpen={onOpen} />
+          {numbers && (
+            <span>
+              {say('{position} of {total}', {
+                position: formatCount(numbers.position),
+                total: formatCount(numbers.total),
+              })}
+            </span>
+          )}
+          <Step to={record.place.next} sign="›" words={say('Next record')} onOpen={onOpen} />
         </span>
       )}
       <SelectField
         hiddenLabel
-        label="As which role"
+        label={say('As which role')}
         value={role}
         options={[
-          { value: '', label: 'as myself' },
-          ...cabinet.roles.map((one) => ({ value: one.id, label: `as ${one.label}` })),
-          { value: 'public', label: 'as the public' },
+          { value: '', label: say('as myself') },
+          ...cabinet.roles.map((one) => ({ value: one.id, label: say('as {label}', { label: one.label }) })),
+          { value: 'public', label: say('as the public') },
         ]}
         onChange={onRole}
       />
       <ToggleButtonGroup
         className={liveCardCss.end}
         value={narrow ? 'phone' : 'wide'}
-        aria-label="Width of the card"
+        aria-label={say('Width of the card')}
         onChange={(_event, next: string | null) => next && onNarrow(next === 'phone')}
       >
-        <ToggleButton value="wide">Wide</ToggleButton>
-        <ToggleButton value="phone">Phone</ToggleButton>
+        <ToggleButton value="wide">{say('Wide')}</ToggleButton>
+        <ToggleButton value="phone">{say('Phone')}</ToggleButton>
       </ToggleButtonGroup>
     </div>
   );
@@ -245,10 +262,10 @@ function TryFoot({ said, ready, onAct }: TryFootProps) {
       </span>
       <div className={cardCss.end}>
         <Button variant="text" onClick={() => onAct('reset')}>
-          Reset
+          {say('Reset')}
         </Button>
         <Button disabled={!ready} onClick={() => onAct('savePressed')}>
-          Try saving
+          {say('Try saving')}
         </Button>
       </div>
     </footer>

@@ -1,6 +1,7 @@
 import { describeCondition, EVERYTHING, type Group } from '@fiche/core/conditions';
 import { isIndexed } from '@fiche/core/fields';
 import { namesOf, type PreparedField, type PreparedForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { type Narrowing, NOT_NARROWED } from '@fiche/core/narrowing';
 import type { TableDefinition } from '@fiche/core/tables';
 import { type Phrase, Sentence, type Slot, sentenceCss } from '../parts/index.ts';
@@ -29,50 +30,65 @@ export function NarrowingSentences({ definition, prepared, field, onChange }: Fi
   const offered = isLevel ? (choices.fields.find((one) => one.id === source.column)?.label ?? '') : choices.label;
   const only = eitherSlot({
     key: 'only',
-    label: 'what happens when one choice is left',
+    label: say('what happens when one choice is left'),
     is: narrowing.only,
-    yes: 'is chosen by itself',
-    no: 'waits to be chosen',
+    yes: say('is chosen by itself'),
+    no: say('waits to be chosen'),
     onSet: (value) => set({ only: value }),
   });
   const adds = eitherSlot({
     key: 'adds',
-    label: 'whether a new one can be added in place',
+    label: say('whether a new one can be added in place'),
     is: narrowing.adds === true,
-    yes: 'may add a new one in place',
-    detail: 'who may add there; never on a public page',
-    no: 'has to choose another',
+    yes: say('may add a new one in place'),
+    detail: say('who may add there; never on a public page'),
+    no: say('has to choose another'),
     onSet: (value) => set({ adds: value }),
   });
   const tail: Phrase = isLevel
     ? []
-    : ['sorted by ', sortSlot(choices, narrowing, set), ', with ', besideSlot(choices, narrowing, set), ' beside'];
+    : [
+        `${say('sorted by')} `,
+        sortSlot(choices, narrowing, set),
+        `${say(', with')} `,
+        besideSlot(choices, narrowing, set),
+        ` ${say('beside')}`,
+      ];
   return (
     <>
       {ofTable && (
         <p className={sentenceCss.sentence}>
-          {`The table ${prepared.table.label} narrows it everywhere: ${describeCondition(ofTable, names)}. Here it can be narrowed further.`}
+          {say('The table {label} narrows it everywhere: {ofTable}. Here it can be narrowed further.', {
+            label: prepared.table.label,
+            ofTable: describeCondition(ofTable, names),
+          })}
         </p>
       )}
       {!isLevel && <OfferedView choices={choices} narrowing={narrowing} onSet={set} />}
       {ancestors.length > 0 && (
-        <p className={sentenceCss.sentence}>Every level above counts: {ancestors.join(' and ')}.</p>
+        <p className={sentenceCss.sentence}>
+          {say('Every level above counts: {list}.', { list: ancestors.join(` ${say('and')} `) })}
+        </p>
       )}
       <ConditionSentences
         sides={narrowingSides(prepared.tables, choices.id, others, aroundOf(prepared))}
         where={narrowing.where as Group}
-        lead={[`Offer ${offered} whose `]}
+        lead={[`${say('Offer {offered} whose', { offered })} `]}
         tail={tail}
         none={
           isLevel
-            ? [`Offer every ${offered} of ${choices.label}.`]
-            : [`Offer every ${ofTable ? 'such ' : ''}record of ${offered}, `, ...tail, '.']
+            ? [say('Offer every {offered} of {label}.', { offered, label: choices.label })]
+            : [
+                `${say('Offer every {ofTable}record of {offered},', { ofTable: ofTable ? `${say('such')} ` : '', offered })} `,
+                ...tail,
+                '.',
+              ]
         }
-        addLabel="Narrow it by another field"
+        addLabel={say('Narrow it by another field')}
         onChange={(where) => set({ where: where.of.length === 0 ? EVERYTHING : where })}
       />
-      <Sentence parts={['When one choice is left, it ', only, '.']} />
-      {!isLevel && <Sentence parts={['Who does not find it ', adds, '.']} />}
+      <Sentence parts={[`${say('When one choice is left, it')} `, only, '.']} />
+      {!isLevel && <Sentence parts={[`${say('Who does not find it')} `, adds, '.']} />}
     </>
   );
 }
@@ -95,26 +111,26 @@ function OfferedView({
   const label = shared.find((one) => one.id === view)?.label;
   const slot: Slot = {
     key: 'view',
-    label: `view of ${choices.label} that says what is offered`,
+    label: say('view of {label} that says what is offered', { label: choices.label }),
     side: view === null ? undefined : 'choices',
     shown:
       view === null
-        ? `all records of ${choices.label}`
+        ? say('all records of {label}', { label: choices.label })
         : label === undefined && views
-          ? 'a view that is not there any more'
-          : `the records of the view ${label ?? ''}`,
+          ? say('a view that is not there any more')
+          : say('the records of the view {label}', { label: label ?? '' }),
     quiet: view === null,
     pick: {
       kind: 'options',
       current: view === null ? EVERY : String(view),
       options: [
-        { value: EVERY, label: `all records of ${choices.label}` },
-        ...shared.map((one) => ({ value: String(one.id), label: one.label, detail: 'the records of this view' })),
+        { value: EVERY, label: say('all records of {label}', { label: choices.label }) },
+        ...shared.map((one) => ({ value: String(one.id), label: one.label, detail: say('the records of this view') })),
       ],
     },
     onSet: (value) => onSet({ view: value === EVERY ? null : Number(value) }),
   };
-  return <Sentence parts={['Offer out of ', slot, '.']} />;
+  return <Sentence parts={[`${say('Offer out of')} `, slot, '.']} />;
 }
 
 /** The levels of an option list above a field, by their labels on the form. */
@@ -134,14 +150,14 @@ const sortSlot = (
   onSet: (change: Pick<Narrowing, 'sort'>) => void,
 ): Slot => ({
   key: 'sort',
-  label: `column of ${choices.label} to sort by`,
+  label: say('column of {label} to sort by', { label: choices.label }),
   side: 'choices',
   shown: columnLabel(choices, sort),
   pick: {
     kind: 'options',
     current: sort ?? '',
     options: [
-      { value: '', label: 'title', detail: 'what names a record' },
+      { value: '', label: say('title'), detail: say('what names a record') },
       ...choices.fields.filter(isIndexed).map((one) => ({ value: one.id, label: one.label })),
     ],
   },
@@ -155,16 +171,16 @@ const besideSlot = (
   onSet: (change: Pick<Narrowing, 'show'>) => void,
 ): Slot => ({
   key: 'show',
-  label: 'columns shown beside each choice',
+  label: say('columns shown beside each choice'),
   side: 'choices',
-  shown: show.length === 0 ? 'nothing' : show.map((id) => columnLabel(choices, id)).join(', '),
+  shown: show.length === 0 ? say('nothing') : show.map((id) => columnLabel(choices, id)).join(', '),
   quiet: show.length === 0,
   pick: {
     kind: 'options',
     options: choices.fields.filter(isIndexed).map((one) => ({
       value: one.id,
       label: one.label,
-      detail: show.includes(one.id) ? 'shown: remove it' : 'show it',
+      detail: show.includes(one.id) ? say('shown: remove it') : say('show it'),
     })),
   },
   onSet: (id) => onSet({ show: show.includes(id) ? show.filter((one) => one !== id) : [...show, id].slice(-4) }),

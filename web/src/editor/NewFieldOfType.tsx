@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import type { TableDefinition } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -22,21 +23,21 @@ export function NewFieldOfType({ label, table, onMake, onCancel }: NewFieldOfTyp
   return (
     <form
       className={clsx(settingsCss.form, addToFormCss.newField)}
-      aria-label={`New field of ${table.label}`}
+      aria-label={say('New field of {label}', { label: table.label })}
       noValidate
       onSubmit={(event) => {
         event.preventDefault();
         if (name.trim() !== '') onMake(name.trim(), kind);
       }}
     >
-      <TextField autoFocus label="Name" value={name} onChange={(event) => setName(event.target.value)} />
+      <TextField autoFocus label={say('Name')} value={name} onChange={(event) => setName(event.target.value)} />
       <TypeControls kind={kind} of={table.id} onChange={setKind} />
       <div className={settingsCss.acts}>
         <Button type="submit" variant="contained">
-          Add field
+          {say('Add field')}
         </Button>
         <Button variant="text" onClick={onCancel}>
-          Cancel
+          {say('Cancel')}
         </Button>
       </div>
     </form>

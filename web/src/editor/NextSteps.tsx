@@ -9,6 +9,7 @@ import {
   type Start,
   startsOf,
 } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { type TableDefinition, targetTable, typeOf } from '@fiche/core/tables';
 import RemoveIcon from '@mui/icons-material/Close';
 import IconButton from '@mui/material/IconButton';
@@ -24,9 +25,9 @@ interface NextStepsProps {
 }
 
 const AFTER: readonly (readonly [kind: Exclude<AfterSave['kind'], 'form'>, words: string])[] = [
-  ['card', 'the card of the record'],
-  ['blank', 'a blank card'],
-  ['list', 'the list of the table'],
+  ['card', say('the card of the record')],
+  ['blank', say('a blank card')],
+  ['list', say('the list of the table')],
 ];
 
 /** What follows a save, and buttons of a card that start other forms with values of its record. */
@@ -47,14 +48,20 @@ export function NextSteps({ definition, onChange }: NextStepsProps) {
     setStarts([...starts, { label, form: id, pairs: proposeStart(table, target) }]);
   };
   return (
-    <SettingsGroup title="Next steps" about="What follows a save, and buttons that start another form from a record.">
+    <SettingsGroup
+      title={say('Next steps')}
+      about={say('What follows a save, and buttons that start another form from a record.')}
+    >
       <div className={settingsCss.form}>
         <SelectField
-          label="After a save comes"
+          label={say('After a save comes')}
           value={after.kind === 'form' ? `form:${after.form}` : after.kind}
           options={[
             ...AFTER.map(([value, label]) => ({ value, label })),
-            ...others.map((form) => ({ value: `form:${form.id}`, label: `a blank card of ${form.label}` })),
+            ...others.map((form) => ({
+              value: `form:${form.id}`,
+              label: say('a blank card of {label}', { label: form.label }),
+            })),
           ]}
           onChange={(value) => {
             const plain = AFTER.find(([kind]) => kind === value);
@@ -72,10 +79,10 @@ export function NextSteps({ definition, onChange }: NextStepsProps) {
         ))}
         {others.length > 0 && starts.length < 10 && (
           <SelectField
-            label="Add a button that starts"
+            label={say('Add a button that starts')}
             value=""
             options={[
-              { value: '', label: 'choose a form' },
+              { value: '', label: say('choose a form') },
               ...others.map((form) => ({ value: form.id, label: form.label })),
             ]}
             onChange={add}
@@ -107,17 +114,17 @@ function StartSettings({ start, form, table, onChange, onRemove }: StartSettings
   return (
     <fieldset className={nextStepsCss.start}>
       <legend>
-        Starts {form?.label ?? 'a form that is not there any more'}
-        <IconButton aria-label={`Remove the button ${start.label}`} onClick={onRemove}>
+        {say('Starts {label}', { label: form?.label ?? say('a form that is not there any more') })}
+        <IconButton aria-label={say('Remove the button {label}', { label: start.label })} onClick={onRemove}>
           <RemoveIcon />
         </IconButton>
       </legend>
       <TextControl
         key={start.label}
-        label="The button says"
+        label={say('The button says')}
         text={start.label}
         onSet={(label) => {
-          if (label === '') throw new Error('A button needs words.');
+          if (label === '') throw new Error(say('A button needs words.'));
           onChange({ ...start, label });
         }}
       />
@@ -126,13 +133,13 @@ function StartSettings({ start, form, table, onChange, onRemove }: StartSettings
         return (
           <div key={pair.to} className={nextStepsCss.pair}>
             <SelectField
-              label={`${field?.label ?? pair.to} begins with`}
+              label={say('{label} begins with', { label: field?.label ?? pair.to })}
               value={pair.from}
               options={sourcesFor(table, field).map(([value, label]) => ({ value, label }))}
               onChange={(from) => setPairs(start.pairs.map((one, place) => (place === at ? { ...one, from } : one)))}
             />
             <IconButton
-              aria-label={`${field?.label ?? pair.to} begins blank`}
+              aria-label={say('{label} begins blank', { label: field?.label ?? pair.to })}
               onClick={() => setPairs(start.pairs.filter((_one, place) => place !== at))}
             >
               <RemoveIcon />
@@ -142,10 +149,10 @@ function StartSettings({ start, form, table, onChange, onRemove }: StartSettings
       })}
       {free.length > 0 && (
         <SelectField
-          label="Another field that begins with a value"
+          label={say('Another field that begins with a value')}
           value=""
           options={[
-            { value: '', label: 'choose a field' },
+            { value: '', label: say('choose a field') },
             ...free
               .filter((field) => sourcesFor(table, field).length > 0)
               .map((field) => ({ value: field.id, label: field.label })),
@@ -159,7 +166,7 @@ function StartSettings({ start, form, table, onChange, onRemove }: StartSettings
           }}
         />
       )}
-      {start.pairs.length === 0 && <p className={textCss.faded}>It starts a blank card.</p>}
+      {start.pairs.length === 0 && <p className={textCss.faded}>{say('It starts a blank card.')}</p>}
     </fieldset>
   );
 }
@@ -170,7 +177,8 @@ function sourcesFor(
   field: TableDefinition['fields'][number] | undefined,
 ): [from: string, label: string][] {
   if (!table || !field) return [];
-  const self: [string, string][] = linksOne(field) && targetTable(field) === table.id ? [[SELF, 'this record']] : [];
+  const self: [string, string][] =
+    linksOne(field) && targetTable(field) === table.id ? [[SELF, say('this record')]] : [];
   const same = table.fields.filter(
     (one) =>
       targetTable(one) === targetTable(field) &&

@@ -2,6 +2,7 @@ import { closestCenter, DndContext, type DragEndEvent, PointerSensor, useSensor,
 import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import type { FindingView } from '@fiche/core/api';
 import type { DefinedForm, PreparedForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import ButtonBase from '@mui/material/ButtonBase';
 import { clsx } from 'clsx';
 import { type KeyboardEvent, type RefObject, useEffect, useLayoutEffect, useRef, useState } from 'react';
@@ -22,7 +23,16 @@ interface OutlineProps {
 }
 
 const WIRES = 96;
-export const WIRING_KEY = `${WIRE_LETTERS.narrows} narrows · ${WIRE_LETTERS.fills} fills · ${WIRE_LETTERS.shows} shows · ${WIRE_LETTERS.checks} validates · ${WIRE_LETTERS.calculates} calculates`;
+export const WIRING_KEY = say(
+  '{narrows} narrows · {fills} fills · {shows} shows · {checks} validates · {calculates} calculates',
+  {
+    narrows: WIRE_LETTERS.narrows,
+    fills: WIRE_LETTERS.fills,
+    shows: WIRE_LETTERS.shows,
+    checks: WIRE_LETTERS.checks,
+    calculates: WIRE_LETTERS.calculates,
+  },
+);
 
 /** Sections and what stands in them, in order, with the wiring to their left. Drag, or Alt with the arrows, to move. */
 export function Outline({ definition, prepared, findings, selected, onSelect, onChange }: OutlineProps) {
@@ -77,8 +87,10 @@ export function Outline({ definition, prepared, findings, selected, onSelect, on
                   onClick={() => onSelect(`§${section.id}`)}
                   onKeyDown={(event) => onKeyDown(event, `§${section.id}`)}
                 >
-                  {section.label || `Section ${at + 1}, no heading`}
-                  {section.shownWhen && <span className={clsx(textCss.faded, outlineCss.faded)}> · shown when</span>}
+                  {section.label || say('Section {at}, no heading', { at: at + 1 })}
+                  {section.shownWhen && (
+                    <span className={clsx(textCss.faded, outlineCss.faded)}> {say('· shown when')}</span>
+                  )}
                 </ButtonBase>
               )}
               {section.items

@@ -1,5 +1,6 @@
 import { useSortable } from '@dnd-kit/sortable';
 import type { FindingView } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import ButtonBase from '@mui/material/ButtonBase';
 import { clsx } from 'clsx';
 import type { KeyboardEvent } from 'react';
@@ -48,7 +49,7 @@ export function OutlineRow({ line, selected, weight, onSelect, onHover, onKeyDow
       {line.required && <span className={clsx(textCss.tick, outlineCss.tick)} aria-hidden="true" />}
       <span className={outlineCss.label}>
         {line.label}
-        {line.required && <span className={textCss.visuallyHidden}> (required)</span>}
+        {line.required && <span className={textCss.visuallyHidden}> {say('(required)')}</span>}
         {line.wires && <span className={textCss.visuallyHidden}> ({line.wires})</span>}
       </span>
       <FindingMark weight={weight} />
@@ -63,7 +64,7 @@ function FindingMark({ weight }: { weight: FindingView['weight'] | undefined }) 
     <span
       className={clsx(outlineCss.mark, weight === 'look' && outlineCss.look)}
       role="img"
-      aria-label={weight === 'must' ? 'has a problem' : 'has a finding worth a look'}
+      aria-label={weight === 'must' ? say('has a problem') : say('has a finding worth a look')}
     >
       {weight === 'must' ? '▲' : '●'}
     </span>

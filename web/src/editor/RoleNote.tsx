@@ -1,4 +1,5 @@
 import { type PreparedForm, prepareForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import { formForRole, type Role, tablesSeenBy, unfillableForms } from '@fiche/core/rights';
 import { clsx } from 'clsx';
@@ -23,9 +24,9 @@ export function RoleNote({ role, whole, form }: { role: Role; whole: PreparedFor
     .map((field) => field.label);
   const { add, change } = form.definition.may;
   const said = [
-    ...(add || change ? [] : [`${role.label} neither adds nor changes records here.`]),
-    ...(hidden.length > 0 ? [`Hidden from ${role.label}: ${hidden.join(', ')}.`] : []),
-    ...(readOnly.length > 0 ? [`Read-only: ${readOnly.join(', ')}.`] : []),
+    ...(add || change ? [] : [say('{label} neither adds nor changes records here.', { label: role.label })]),
+    ...(hidden.length > 0 ? [say('Hidden from {label}: {list}.', { label: role.label, list: hidden.join(', ') })] : []),
+    ...(readOnly.length > 0 ? [say('Read-only: {fields}.', { fields: readOnly.join(', ') })] : []),
   ];
   const blind = unfillableForms(role, [{ id: '', definition: whole.definition }], whole.stored ?? whole.tables);
   return (

@@ -1,4 +1,5 @@
 import { namesOf, ruleWords, subformsOf } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import type { Rule } from '@fiche/core/rules';
 import { sentenceCss, textCss } from '../parts/index.ts';
 import { aroundOf, NewRule, RuleSentence } from '../sentences/index.ts';
@@ -30,7 +31,8 @@ export function RuleSentences({ id, definition, prepared, field, live, onChange 
     <>
       {fromTable.map((rule) => (
         <p className={sentenceCss.sentence} key={rule.id}>
-          {ruleWords(rule, names)} <span className={textCss.faded}>— rule of the table {prepared.table.label}</span>
+          {ruleWords(rule, names)}{' '}
+          <span className={textCss.faded}>{say('— rule of the table {label}', { label: prepared.table.label })}</span>
         </p>
       ))}
       {own.map((rule) => (

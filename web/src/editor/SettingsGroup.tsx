@@ -1,5 +1,6 @@
 import type { FindingView } from '@fiche/core/api';
 import type { Group } from '@fiche/core/conditions';
+import { say } from '@fiche/core/languages';
 import Button from '@mui/material/Button';
 import { clsx } from 'clsx';
 import type { ReactNode } from 'react';
@@ -14,7 +15,9 @@ export function Findings({ findings }: { findings: readonly FindingView[] }) {
   return findings.map((finding) => (
     <p key={finding.message} className={clsx(findingCss.finding, finding.weight === 'look' && findingCss.look)}>
       <span aria-hidden="true">{finding.weight === 'must' ? '▲ ' : '● '}</span>
-      <span className={textCss.visuallyHidden}>{finding.weight === 'must' ? 'Problem: ' : 'Worth a look: '}</span>
+      <span className={textCss.visuallyHidden}>
+        {finding.weight === 'must' ? `${say('Problem:')} ` : `${say('Worth a look:')} `}
+      </span>
       {finding.message} <small className={findingCss.why}>{finding.why}</small>
     </p>
   ));
@@ -60,12 +63,12 @@ interface ShownWhenProps extends Pick<ItemSettingsProps, 'prepared'> {
 /** When a field, a section or a subform is shown. */
 export function ShownWhen({ what, about, children, ...sentences }: ShownWhenProps) {
   return (
-    <SettingsGroup title="Shown when" letter="S" about={about}>
+    <SettingsGroup title={say('Shown when')} letter="S" about={about}>
       <ShownSentences
         {...sentences}
-        lead={`Show ${what} only when `}
-        none="Always shown."
-        addLabel="Show it only when…"
+        lead={`${say('Show {what} only when', { what })} `}
+        none={say('Always shown.')}
+        addLabel={say('Show it only when…')}
       />
       {children}
     </SettingsGroup>
@@ -81,7 +84,7 @@ export function RemoveFromForm({
   return (
     <p className={clsx(pageCss.acts, panelCss.part)}>
       <Button variant="text" onClick={() => onChange(removeItem(definition, selected))}>
-        Remove from the form
+        {say('Remove from the form')}
       </Button>
     </p>
   );

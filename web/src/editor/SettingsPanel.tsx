@@ -1,5 +1,6 @@
 import type { FindingView } from '@fiche/core/api';
 import { type EntryState, readable, readForm } from '@fiche/core/entry';
+import { say } from '@fiche/core/languages';
 import { changeLines, fieldOn, lineKey } from './edit.ts';
 import { FieldSettings } from './FieldSettings.tsx';
 import { FormSettings } from './FormSettings.tsx';
@@ -24,7 +25,7 @@ export function SettingsPanel({ id, selected, entry, ...panel }: SettingsPanelPr
   const subform = prepared.subforms.get(inLines?.subform ?? '');
   const lineField = subform?.form.fields.get(inLines?.key ?? '');
   return (
-    <aside className={panelCss.panel} aria-label="Settings">
+    <aside className={panelCss.panel} aria-label={say('Settings')}>
       {subform && lineField?.placed ? (
         <FieldSettings
           key={selected}

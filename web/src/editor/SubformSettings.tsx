@@ -1,6 +1,7 @@
 import { type Subform, subformsOf } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { clsx } from 'clsx';
-import { SelectField, settingsCss, textCss } from '../parts/index.ts';
+import { SelectField, sayWith, settingsCss, textCss } from '../parts/index.ts';
 import { TextControl } from '../tables/index.ts';
 import { useViews } from '../views/index.ts';
 import { replaceItem } from './edit.ts';
@@ -24,35 +25,40 @@ export function SubformSettings({ definition, prepared, findings, selected, onCh
       <Findings findings={findings.filter((finding) => finding.path === subform.id)} />
       <div className={settingsCss.form}>
         <p className={textCss.faded}>
-          Lines: the records of {table?.label ?? subform.table} that belong to this one, saved together with it.
+          {say('Lines: the records of {label} that belong to this one, saved together with it.', {
+            label: table?.label ?? subform.table,
+          })}
         </p>
         <TextControl
           key={`label ${subform.label}`}
-          label="Name"
+          label={say('Name')}
           text={subform.label ?? ''}
           none={table?.label}
           onSet={(text) => set({ label: text === '' || text === table?.label ? null : text })}
         />
         <SelectField
-          label="Lines are entered as"
+          label={say('Lines are entered as')}
           value={subform.as}
           options={[
-            { value: 'rows', label: 'rows: dense, a cell each' },
-            { value: 'cards', label: 'cards: for lines with many fields' },
+            { value: 'rows', label: say('rows: dense, a cell each') },
+            { value: 'cards', label: say('cards: for lines with many fields') },
           ]}
           onChange={(as) => set({ as: as as Subform['as'] })}
         />
         <LinesShown subform={subform} onChange={set} />
-        <CountControl label="Least number of lines" value={subform.least} onSet={(least) => set({ least })} />
-        <CountControl label="Greatest number of lines" value={subform.most} onSet={(most) => set({ most })} />
+        <CountControl label={say('Least number of lines')} value={subform.least} onSet={(least) => set({ least })} />
+        <CountControl label={say('Greatest number of lines')} value={subform.most} onSet={(most) => set({ most })} />
       </div>
       <p className={panelCss.about}>
-        Formulas and rules of the form know the lines as <code>{subform.id}</code>: <code>count({subform.id})</code>,{' '}
-        <code>sum({subform.id}.…)</code>.
+        {sayWith('Formulas and rules of the form know the lines as {code}: {second}, {third}.', {
+          code: <code>{subform.id}</code>,
+          second: <code>count({subform.id})</code>,
+          third: <code>sum({subform.id}.…)</code>,
+        })}
       </p>
       <ShownWhen
         what={label}
-        about="Lines of a hidden subform are not saved."
+        about={say('Lines of a hidden subform are not saved.')}
         prepared={prepared}
         except={[]}
         condition={subform.shownWhen}
@@ -74,14 +80,17 @@ function LinesShown({ subform, onChange }: { subform: Subform; onChange(change: 
   if (shared.length === 0 && view === null) return null;
   return (
     <SelectField
-      label="Lines shown"
+      label={say('Lines shown')}
       value={view === null ? ALL : String(view)}
       options={[
-        { value: ALL, label: 'all lines of the record' },
-        ...shared.map((one) => ({ value: String(one.id), label: `those of the view ${one.label}` })),
-        ...(gone ? [{ value: String(view), label: 'a view that is not there any more' }] : []),
+        { value: ALL, label: say('all lines of the record') },
+        ...shared.map((one) => ({
+          value: String(one.id),
+          label: say('those of the view {label}', { label: one.label }),
+        })),
+        ...(gone ? [{ value: String(view), label: say('a view that is not there any more') }] : []),
       ]}
-      {...(gone ? { problem: 'Choose another view, or all lines.' } : {})}
+      {...(gone ? { problem: say('Choose another view, or all lines.') } : {})}
       onChange={(value) => onChange({ view: value === ALL ? null : Number(value) })}
     />
   );
@@ -100,9 +109,10 @@ function CountControl({ label, value, onSet }: CountControlProps) {
       key={value}
       label={label}
       text={value === null ? '' : String(value)}
-      none="no limit"
+      none={say('no limit')}
       onSet={(text) => {
-        if (text !== '' && !/^[1-9]\d{0,2}$/.test(text)) throw new Error('Write a number from 1 to 999, or nothing.');
+        if (text !== '' && !/^[1-9]\d{0,2}$/.test(text))
+          throw new Error(say('Write a number from 1 to 999, or nothing.'));
         onSet(text === '' ? null : Number(text));
       }}
     />

@@ -1,5 +1,6 @@
 import type { VersionsView } from '@fiche/core/api';
 import { type DefinedForm, differences } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import type { Tables } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
@@ -34,26 +35,32 @@ export function VersionsSheet({ id, draft, tables, live, trying, onTry, onBringB
     number === 'draft' ? draft : versions.find((one) => one.number === (number ?? versions[0]?.number))?.definition;
   const [before, after] = [find(from), find(to)];
   return (
-    <Sheet title="Versions" onClose={onClose}>
+    <Sheet title={say('Versions')} onClose={onClose}>
       {query.isError && <p role="alert">{query.error.message}</p>}
       {query.data && versions.length === 0 && (
-        <p className={textCss.faded}>Nothing is published yet. Publishing the draft makes version 1.</p>
+        <p className={textCss.faded}>{say('Nothing is published yet. Publishing the draft makes version 1.')}</p>
       )}
       {versions.length > 0 && (
-        <section aria-label="Compare two versions">
+        <section aria-label={say('Compare two versions')}>
           <div>
             <SelectField
-              label="Compare from"
+              label={say('Compare from')}
               value={String(from ?? versions[0]?.number)}
-              options={versions.map((one) => ({ value: String(one.number), label: `version ${one.number}` }))}
+              options={versions.map((one) => ({
+                value: String(one.number),
+                label: say('version {number}', { number: one.number }),
+              }))}
               onChange={(value) => setFrom(Number(value))}
             />
             <SelectField
-              label="Compare to"
+              label={say('Compare to')}
               value={String(to)}
               options={[
-                { value: 'draft', label: 'the draft' },
-                ...versions.map((one) => ({ value: String(one.number), label: `version ${one.number}` })),
+                { value: 'draft', label: say('the draft') },
+                ...versions.map((one) => ({
+                  value: String(one.number),
+                  label: say('version {number}', { number: one.number }),
+                })),
               ]}
               onChange={(value) => setTo(value === 'draft' ? 'draft' : Number(value))}
             />
@@ -64,27 +71,34 @@ export function VersionsSheet({ id, draft, tables, live, trying, onTry, onBringB
       {versions.map((one, at) => {
         const earlier = versions[at + 1];
         return (
-          <section key={one.number} className={versionsCss.version} aria-label={`Version ${one.number}`}>
+          <section
+            key={one.number}
+            className={versionsCss.version}
+            aria-label={say('Version {number}', { number: one.number })}
+          >
             <h3>
-              Version {one.number} <span className={textCss.stamp}>{`${showMoment(one.at)} · ${one.by}`}</span>
+              {say('Version {number}', { number: one.number })}{' '}
+              <span className={textCss.stamp}>{`${showMoment(one.at)} · ${one.by}`}</span>
             </h3>
             {at === 1 && (
               <p className={textCss.faded}>
-                An entry that was started on it can be finished on it, until a day after version {one.number + 1} was
-                published.
+                {say(
+                  'An entry that was started on it can be finished on it, until a day after version {number} was published.',
+                  { number: one.number + 1 },
+                )}
               </p>
             )}
             {earlier ? (
               <DifferenceList words={differences(earlier.definition, one.definition, tables).map((d) => d.words)} />
             ) : (
-              <p className={textCss.faded}>The first one.</p>
+              <p className={textCss.faded}>{say('The first one.')}</p>
             )}
             <p className={pageCss.acts}>
               <Button variant="text" onClick={() => onTry(trying === one.number ? undefined : one)}>
-                {trying === one.number ? 'Back to the draft' : `Try version ${one.number}`}
+                {trying === one.number ? say('Back to the draft') : say('Try version {number}', { number: one.number })}
               </Button>
               <Button variant="text" onClick={() => onBringBack(one.number, one.definition)}>
-                Use as the draft
+                {say('Use as the draft')}
               </Button>
             </p>
           </section>
@@ -96,7 +110,7 @@ export function VersionsSheet({ id, draft, tables, live, trying, onTry, onBringB
 
 /** What changed, in words. */
 export function DifferenceList({ words }: { words: readonly string[] }) {
-  if (words.length === 0) return <p className={textCss.faded}>Nothing differs.</p>;
+  if (words.length === 0) return <p className={textCss.faded}>{say('Nothing differs.')}</p>;
   return (
     <ul className={versionsCss.differences}>
       {words.map((one) => (

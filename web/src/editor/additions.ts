@@ -1,5 +1,6 @@
 import { homeOf, OWN, partLabel, partsOf, tableOfPart } from '@fiche/core/destinations';
 import { linesInto, type PreparedForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { type FieldDefinition, type TableDefinition, typeOf } from '@fiche/core/tables';
 import { lineKey } from './edit.ts';
 
@@ -22,17 +23,17 @@ export type Addition = { readonly value: string; readonly label: string; readonl
 /** Types that a new field can have without any further setting. */
 const QUICK_TYPES = [
   ['text', 'text'],
-  ['wholeNumber', 'whole number'],
-  ['yesNo', 'yes or no'],
+  ['wholeNumber', say('whole number')],
+  ['yesNo', say('yes or no')],
   ['date', 'date'],
-  ['dateTime', 'date and time'],
-  ['longText', 'long text'],
+  ['dateTime', say('date and time')],
+  ['longText', say('long text')],
 ] as const;
 
 const WORDS: readonly Addition[] = [
-  { kind: 'heading', value: 'heading', label: 'Heading', detail: 'words above fields' },
-  { kind: 'note', value: 'note', label: 'Note', detail: 'words that explain' },
-  { kind: 'section', value: 'section', label: 'Section', detail: 'with a heading of its own' },
+  { kind: 'heading', value: 'heading', label: say('Heading'), detail: say('words above fields') },
+  { kind: 'note', value: 'note', label: say('Note'), detail: say('words that explain') },
+  { kind: 'section', value: 'section', label: say('Section'), detail: say('with a heading of its own') },
 ];
 
 const has = (label: string, text: string): boolean => label.toLowerCase().includes(text.toLowerCase());
@@ -65,8 +66,8 @@ export function additionsTo(prepared: PreparedForm, selected: string | undefined
           {
             kind: 'newLines',
             value: 'new-lines',
-            label: `Lines called “${text}”`,
-            detail: 'subform with a total',
+            label: say('Lines called “{text}”', { text }),
+            detail: say('subform with a total'),
           } as const,
         ]
       : []),
@@ -82,7 +83,9 @@ function columnsOf(form: PreparedForm, text: string, lines?: string, link?: stri
       value: `${lines ?? ''}/${field.id}`,
       label: field.label,
       detail:
-        lines === undefined ? `${typeOf(field).word}${ofTable(form, field)}` : `${typeOf(field).word}, of the lines`,
+        lines === undefined
+          ? `${say(typeOf(field).word)}${ofTable(form, field)}`
+          : say('{word}, of the lines', { word: say(typeOf(field).word) }),
       field,
       lines,
     }));
@@ -91,7 +94,7 @@ function columnsOf(form: PreparedForm, text: string, lines?: string, link?: stri
 /** `, of Owners` for a field of another table that the form writes to. */
 function ofTable({ definition, tables }: PreparedForm, { id }: FieldDefinition): string {
   const { part } = homeOf(definition, id);
-  return part === OWN ? '' : `, of ${partLabel(definition, part, tables)}`;
+  return part === OWN ? '' : say(', of {definition}', { definition: partLabel(definition, part, tables) });
 }
 
 /** Tables whose records are lines of the form’s record, or of one of its destinations. */
@@ -109,8 +112,11 @@ function subformsFor({ definition, tables, table: of, subforms }: PreparedForm, 
         label: table.label,
         detail:
           part === OWN
-            ? `subform: its ${label} is this record`
-            : `subform: its ${label} is the record of ${partLabel(definition, part, tables)}`,
+            ? say('subform: its {label} is this record', { label })
+            : say('subform: its {label} is the record of {value}', {
+                label,
+                value: partLabel(definition, part, tables),
+              }),
         table,
         link,
         ...(part === OWN ? {} : { part }),
@@ -119,8 +125,8 @@ function subformsFor({ definition, tables, table: of, subforms }: PreparedForm, 
 }
 
 function newFields(text: string, lines?: { readonly id: string; readonly label: string }): Addition[] {
-  const where = lines ? `, of ${lines.label}` : '';
-  const label = `New field “${text}”`;
+  const where = lines ? say(', of {label}', { label: lines.label }) : '';
+  const label = say('New field “{text}”', { text });
   return [
     ...QUICK_TYPES.map(
       ([type, word]): Addition => ({
@@ -135,7 +141,7 @@ function newFields(text: string, lines?: { readonly id: string; readonly label: 
     {
       kind: 'newFieldOfType',
       value: 'new-of-type',
-      label: `${label} of another type…`,
+      label: say('{label} of another type…', { label }),
       detail: lines ? where.slice(2) : '',
       lines: lines?.id,
     },

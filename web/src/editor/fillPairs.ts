@@ -1,6 +1,7 @@
 import { linksOne } from '@fiche/core/fields';
 import { type Fill, misfit, proposePairs } from '@fiche/core/fills';
 import type { PreparedField, PreparedForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { type FieldDefinition, isGiven, linkedTable, type TableId } from '@fiche/core/tables';
 import type { SlotOption } from '../parts/index.ts';
 
@@ -51,17 +52,18 @@ export function columnsFor({ tables, fill, targets }: Filling, to: string): Slot
   const own = (table?.fields ?? []).flatMap((column) => {
     const next = linksOne(column) ? tables.get(linkedTable(column) ?? '') : undefined;
     return [
-      { value: column.id, label: column.label, detail: `of ${table?.label}` },
+      { value: column.id, label: column.label, detail: say('of {label}', { label: table?.label ?? '' }) },
       ...(next?.fields ?? []).map((far) => ({
         value: `${column.id}.${far.id}`,
         label: `${column.label} › ${far.label}`,
-        detail: `of ${next?.label}`,
+        detail: say('of {label}', { label: next?.label ?? '' }),
       })),
     ];
   });
-  return [{ value: 'self', label: `the ${table?.label} record itself`, detail: '' }, ...own].filter(
-    (one) => target !== undefined && misfit(tables, fill.table, one.value, target) === undefined,
-  );
+  return [
+    { value: 'self', label: say('the {label} record itself', { label: table?.label ?? '' }), detail: '' },
+    ...own,
+  ].filter((one) => target !== undefined && misfit(tables, fill.table, one.value, target) === undefined);
 }
 
 /** The column that is meant most likely: one whose label the field’s label ends with, as *Nightly rate* with *Rate*. */
@@ -79,7 +81,9 @@ export const freeTargets = (filling: Filling): FieldDefinition[] =>
 
 /** What fills a pair’s field, as the sentence says it. */
 export const fromWords = (filling: Filling, { from, to }: Pair): string =>
-  from === 'self' ? 'the record itself' : (columnsFor(filling, to).find((one) => one.value === from)?.label ?? from);
+  from === 'self'
+    ? say('the record itself')
+    : (columnsFor(filling, to).find((one) => one.value === from)?.label ?? from);
 
 /** The fill with one more field, from the column that is proposed for it. */
 export function withTarget(filling: Filling, to: string): Fill {

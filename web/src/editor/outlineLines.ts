@@ -8,6 +8,7 @@ import {
   type PreparedField,
   type PreparedForm,
 } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { typeOf } from '@fiche/core/tables';
 import type { Edge, EdgeKind } from '@fiche/core/wiring';
 
@@ -26,11 +27,11 @@ export interface OutlineLine {
 }
 
 const VERBS: Record<EdgeKind, string> = {
-  narrows: 'narrows',
-  fills: 'fills',
-  shows: 'decides whether to show',
-  checks: 'is checked with',
-  calculates: 'counts in',
+  narrows: say('narrows'),
+  fills: say('fills'),
+  shows: say('decides whether to show'),
+  checks: say('is checked with'),
+  calculates: say('counts in'),
 };
 
 const wiresOf = ({ wiring, fields, subforms }: PreparedForm, key: string): string =>
@@ -59,7 +60,7 @@ export function outlineLines(prepared: PreparedForm, item: Item): OutlineLine[] 
     ...columns.map((one) => ({
       key: `${subform.id}/${one.id}`,
       label: one.label,
-      kind: typeOf(one.field).word,
+      kind: say(typeOf(one.field).word),
       required: asksFor(one),
       wires: wiresOf(subform.form, one.id),
       ofLines: true,
@@ -68,13 +69,14 @@ export function outlineLines(prepared: PreparedForm, item: Item): OutlineLine[] 
 }
 
 function viewOf(prepared: PreparedForm, item: Item): { label: string; kind: string } {
-  if (isSubform(item)) return { label: prepared.subforms.get(item.id)?.label ?? item.id, kind: `lines, as ${item.as}` };
+  if (isSubform(item))
+    return { label: prepared.subforms.get(item.id)?.label ?? item.id, kind: say('lines, as {as}', { as: item.as }) };
   if (isField(item)) {
     const field = prepared.fields.get(item.field);
-    return { label: field?.label ?? item.field, kind: field ? typeOf(field.field).word : 'gone' };
+    return { label: field?.label ?? item.field, kind: field ? say(typeOf(field.field).word) : 'gone' };
   }
   return item.kind === 'card'
-    ? { label: prepared.fields.get(item.of)?.label ?? item.of, kind: 'reference card' }
+    ? { label: prepared.fields.get(item.of)?.label ?? item.of, kind: say('reference card') }
     : { label: item.text, kind: item.kind };
 }
 

@@ -1,13 +1,10 @@
 import type { RecordView } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import type { IdOfForm, TableDefinition } from '@fiche/core/tables';
 import { useState } from 'react';
 import { send } from '../client/index.ts';
 import { useNotify } from '../parts/index.ts';
-
-/** A record with its place among those of its table. */
-export type PlacedRecord = RecordView & {
-  readonly place: { position: number; total: number; previous: number | null; next: number | null };
-};
+import type { PlacedRecord } from '../records/index.ts';
 
 /** A record by its id, the first of the table, or none: a blank card. */
 export type RecordToTry = number | null | 'first';
@@ -22,7 +19,7 @@ export function useTriedRecord(table: TableDefinition, form: IdOfForm, version: 
     try {
       const id =
         which === 'first' ? (await send<{ records: RecordView[] }>('GET', `${base}?limit=1`)).records[0]?.id : which;
-      if (id === undefined) return notify(`${table.label} has no records yet.`);
+      if (id === undefined) return notify(say('{label} has no records yet.', { label: table.label }));
       const reads = `?form=${form}${version === undefined ? '' : `&version=${version}`}`;
       setRecord(await send<PlacedRecord>('GET', `${base}/${id}${reads}`));
     } catch (error) {

@@ -29,7 +29,11 @@ export function ReferenceCard({ state, link, linkTo }: Props) {
         {/* In a page of its own: what is being entered here stays. */}
         {!isBlank(value) && linkTo && (
           <a className={referenceCss.end} href={linkTo(table.id, Number(value))} target="_blank" rel="noreferrer">
-            Open<span className={textCss.visuallyHidden}> {linked?.title} in a new tab</span>
+            {say('Open')}
+            <span className={textCss.visuallyHidden}>
+              {' '}
+              {say('{title} in a new tab', { title: linked?.title ?? '' })}
+            </span>
           </a>
         )}
       </header>

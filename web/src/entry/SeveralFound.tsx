@@ -1,4 +1,5 @@
 import type { SeveralRecords } from '@fiche/core/api';
+import { say, sayCount } from '@fiche/core/languages';
 import type { RecordId } from '@fiche/core/tables';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import Radio from '@mui/material/Radio';
@@ -29,9 +30,12 @@ export function SeveralFound({ several, then, onChosen }: Props) {
   return (
     <section ref={section} className={severalFoundCss.several} aria-labelledby={heading}>
       <h2 id={heading}>
-        {records.length === 1
-          ? `Several records of ${label} are found, and you see one of them. If it is the one that is meant, choose it and ${then}.`
-          : `${records.length} records of ${label} are found. Choose the one that is meant, then ${then}.`}
+        {sayCount(
+          records.length,
+          'Several records of {label} are found, and you see one of them. If it is the one that is meant, choose it and {act}.',
+          '{count} records of {label} are found. Choose the one that is meant, then {act}.',
+          { label, act: then },
+        )}
       </h2>
       <RadioGroup
         aria-labelledby={heading}
@@ -50,7 +54,7 @@ export function SeveralFound({ several, then, onChosen }: Props) {
             control={<Radio />}
             label={
               <>
-                <strong>{title}</strong> <span className={textCss.faded}>No. {id}</span>
+                <strong>{title}</strong> <span className={textCss.faded}>{say('No. {id}', { id })}</span>
                 <span className={severalFoundCss.values}>
                   {values.map((one) => `${one.label} ${one.value}`).join(', ')}
                 </span>

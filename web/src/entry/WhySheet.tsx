@@ -1,11 +1,12 @@
 import type { WhyView } from '@fiche/core/api';
 import { type EntryState, effectiveValues, readable, splitPath } from '@fiche/core/entry';
+import { say } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import type { FieldId } from '@fiche/core/tables';
 import { clsx } from 'clsx';
 import { useEffect, useState } from 'react';
 import { send } from '../client/index.ts';
-import { findingCss, Sheet, textCss } from '../parts/index.ts';
+import { findingCss, Sheet, sayWith, textCss } from '../parts/index.ts';
 import whyCss from './why.module.css';
 
 interface Props {
@@ -20,8 +21,8 @@ interface Props {
 
 const STATES: Record<WhyView['steps'][number]['state'], string> = {
   counts: '',
-  open: 'narrows nothing while this is blank',
-  through: 'is blank, so what narrows it counts instead',
+  open: say('narrows nothing while this is blank'),
+  through: say('is blank, so what narrows it counts instead'),
 };
 
 /** Why a dropdown offers what it offers: its conditions one after another, what they used, and what each one left. */
@@ -54,13 +55,19 @@ export function WhySheet({ state: whole, field: path, base, formVersion, onClose
     };
   }, [base, field, formVersion, values, subform, around]);
   const label = state.form.fields.get(field)?.label ?? field;
-  const count = (n: number): string => (why && n >= why.most ? `${formatCount(n)} or more` : formatCount(n));
+  const count = (n: number): string =>
+    why && n >= why.most ? say('{n} or more', { n: formatCount(n) }) : formatCount(n);
   const end = why?.steps.at(-1)?.left ?? why?.all ?? 0;
   return (
-    <Sheet title="Why these choices?" label={`Why these choices for ${label}?`} onClose={onClose}>
+    <Sheet title={say('Why these choices?')} label={say('Why these choices for {label}?', { label })} onClose={onClose}>
       <p>
-        <strong>{label}</strong> offers {why ? count(end) : '…'}
-        {why && ` of ${count(why.all)}`}.
+        {why
+          ? sayWith('{label} offers {offered} of {all}.', {
+              label: <strong>{label}</strong>,
+              offered: count(end),
+              all: count(why.all),
+            })
+          : sayWith('{label} offers {offered}.', { label: <strong>{label}</strong>, offered: '…' })}
       </p>
       {trouble && <p role="alert">{trouble}</p>}
       {why && (
@@ -68,8 +75,8 @@ export function WhySheet({ state: whole, field: path, base, formVersion, onClose
           <li>
             <span className={whyCss.left}>{count(why.all)}</span>
             <span>
-              all {why.of} in use
-              {why.steps.length === 0 && <small className={whyCss.used}>Nothing narrows this dropdown.</small>}
+              {say('all {of} in use', { of: why.of })}
+              {why.steps.length === 0 && <small className={whyCss.used}>{say('Nothing narrows this dropdown.')}</small>}
             </span>
           </li>
           {why.steps.map((step, at) => (
@@ -79,10 +86,10 @@ export function WhySheet({ state: whole, field: path, base, formVersion, onClose
             >
               <span className={whyCss.left}>{count(step.left)}</span>
               <span>
-                whose {step.words}
+                {say('whose {words}', { words: step.words })}
                 {step.used.map((one) => (
                   <small key={one.label} className={whyCss.used}>
-                    {one.label}: {one.value === '' ? <em>blank</em> : <b>{one.value}</b>}{' '}
+                    {one.label}: {one.value === '' ? <em>{say('blank')}</em> : <b>{one.value}</b>}{' '}
                     {one.value === '' && STATES[step.state]}
                   </small>
                 ))}
@@ -94,11 +101,13 @@ export function WhySheet({ state: whole, field: path, base, formVersion, onClose
       {why && end === 0 && (
         <p className={clsx(findingCss.finding, findingCss.look)}>
           {why.all === 0
-            ? `${why.of} has no records in use. Add one, or bring one back from the archive.`
-            : 'Nothing is left. Change a value that the marked line used, or add a record that meets it.'}
+            ? say('{of} has no records in use. Add one, or bring one back from the archive.', { of: why.of })
+            : say('Nothing is left. Change a value that the marked line used, or add a record that meets it.')}
         </p>
       )}
-      <p className={textCss.faded}>Archived records are left out. A record that was chosen before stays readable.</p>
+      <p className={textCss.faded}>
+        {say('Archived records are left out. A record that was chosen before stays readable.')}
+      </p>
     </Sheet>
   );
 }

@@ -1,4 +1,5 @@
 import type { CalendarView } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import type { TableDefinition } from '@fiche/core/tables';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
@@ -23,7 +24,9 @@ export function CalendarPart({ table, records, name }: PartProps) {
   const client = useQueryClient();
   const notify = useNotify();
   const dates = useCalendarDates(table, records.listing);
-  const [label, setLabel] = useState(name);
+  // Called like the list, until somebody says otherwise: another view may still be on its way.
+  const [typed, setLabel] = useState<string>();
+  const label = typed ?? name;
   const [made, setMade] = useState<CalendarView & { readonly address: string }>();
   const [problems, setProblems] = useState(NO_PROBLEMS);
   const known = useQuery({
@@ -45,7 +48,7 @@ export function CalendarPart({ table, records, name }: PartProps) {
     try {
       await send('DELETE', `${url}/${one.id}`);
       if (made?.id === one.id) setMade(undefined);
-      notify(`The address of ${one.label} is revoked.`);
+      notify(say('The address of {label} is revoked.', { label: one.label }));
       await refresh();
     } catch (error) {
       notify((error as Error).message);
@@ -55,7 +58,7 @@ export function CalendarPart({ table, records, name }: PartProps) {
     <>
       <form
         className={settingsCss.form}
-        aria-label="Calendar address"
+        aria-label={say('Calendar address')}
         noValidate
         onSubmit={(event) => {
           event.preventDefault();
@@ -63,11 +66,12 @@ export function CalendarPart({ table, records, name }: PartProps) {
         }}
       >
         <p className={textCss.faded}>
-          A calendar program that knows the address shows all that this list finds, and follows its changes. It sees
-          what your role sees. Give the address to nobody who may not see that.
+          {say(
+            'A calendar program that knows the address shows all that this list finds, and follows its changes. It sees what your role sees. Give the address to nobody who may not see that.',
+          )}
         </p>
         <TextField
-          label="Name of the calendar"
+          label={say('Name of the calendar')}
           value={label}
           autoComplete="off"
           error={problems.at.label !== undefined}
@@ -78,13 +82,13 @@ export function CalendarPart({ table, records, name }: PartProps) {
         {problems.trouble && <Alert severity="error">{problems.trouble}</Alert>}
         <div className={settingsCss.acts}>
           <Button type="submit" variant="contained" disabled={dates.options.length === 0}>
-            Make an address
+            {say('Make an address')}
           </Button>
         </div>
       </form>
       {made && <MadeAddress key={made.id} address={made.address} />}
-      <h3 className={exportsCss.part}>Your addresses of this table</h3>
-      {known.data?.calendars.length === 0 && <p className={textCss.faded}>None yet.</p>}
+      <h3 className={exportsCss.part}>{say('Your addresses of this table')}</h3>
+      {known.data?.calendars.length === 0 && <p className={textCss.faded}>{say('None yet.')}</p>}
       <ul className={exportsCss.calendars}>
         {known.data?.calendars.map((one) => (
           <li key={one.id}>
@@ -92,11 +96,15 @@ export function CalendarPart({ table, records, name }: PartProps) {
               <strong>{one.label}</strong>
               <br />
               <span className={textCss.faded}>
-                {one.dates} · made {showMoment(one.madeAt)}
+                {say('{dates} · made {madeAt}', { dates: one.dates, madeAt: showMoment(one.madeAt) })}
               </span>
             </span>
-            <Button variant="text" aria-label={`Revoke the address of ${one.label}`} onClick={() => void revoke(one)}>
-              Revoke
+            <Button
+              variant="text"
+              aria-label={say('Revoke the address of {label}', { label: one.label })}
+              onClick={() => void revoke(one)}
+            >
+              {say('Revoke')}
             </Button>
           </li>
         ))}
@@ -111,7 +119,7 @@ function MadeAddress({ address }: { readonly address: string }) {
   return (
     <div className={exportsCss.made} role="status">
       <TextField
-        label="The address, shown this once"
+        label={say('The address, shown this once')}
         value={address}
         fullWidth
         slotProps={{
@@ -120,9 +128,9 @@ function MadeAddress({ address }: { readonly address: string }) {
       />
       {navigator.clipboard && (
         <Button
-          onClick={() => void navigator.clipboard.writeText(address).then(() => notify('The address is copied.'))}
+          onClick={() => void navigator.clipboard.writeText(address).then(() => notify(say('The address is copied.')))}
         >
-          Copy
+          {say('Copy')}
         </Button>
       )}
     </div>

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { type TableDefinition, typeOf } from '@fiche/core/tables';
 import { columnsFor, type Listing } from '@fiche/core/views';
 import { useState } from 'react';
@@ -37,21 +38,25 @@ interface DatesProps {
 /** Which date of a record is its event in a calendar. */
 export function DatesOfCalendar({ dates, problems }: DatesProps) {
   if (dates.options.length === 0)
-    return <p className={textCss.notice}>This table has no field with a date, so there is nothing for a calendar.</p>;
+    return (
+      <p className={textCss.notice}>
+        {say('This table has no field with a date, so there is nothing for a calendar.')}
+      </p>
+    );
   return (
     <>
       <SelectField
-        label="An event begins on"
+        label={say('An event begins on')}
         value={dates.begins ?? ''}
         options={dates.options}
         problem={problems?.at.begins}
-        help="Records without this date are left out."
+        help={say('Records without this date are left out.')}
         onChange={dates.setBegins}
       />
       <SelectField
-        label="and ends on"
+        label={say('and ends on')}
         value={dates.ends}
-        options={[{ value: '', label: 'the same' }, ...dates.options.filter((one) => one.value !== dates.begins)]}
+        options={[{ value: '', label: say('the same') }, ...dates.options.filter((one) => one.value !== dates.begins)]}
         problem={problems?.at.ends}
         onChange={dates.setEnds}
       />

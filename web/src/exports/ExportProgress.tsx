@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
@@ -20,15 +21,17 @@ export function ExportProgress({ work: { now, over, problems, cancel }, pdf = fa
     return (
       <div className={progressCss.progress} role="status">
         <div>
-          <strong>{pdf ? 'Making the PDF' : 'Exporting'}</strong>{' '}
+          <strong>{pdf ? say('Making the PDF') : say('Exporting')}</strong>{' '}
           <span className={textCss.faded}>
-            {pdf ? recordCount(total) : `${formatCount(done)} of ${recordCount(total)}`}
+            {pdf
+              ? recordCount(total)
+              : say('{done} of {total}', { done: formatCount(done), total: recordCount(total) })}
           </span>
         </div>
-        <ProgressBar label="Export" share={total > 0 && !pdf ? done / total : undefined} />
+        <ProgressBar label={say('Export')} share={total > 0 && !pdf ? done / total : undefined} />
         {!pdf && (
           <Button variant="text" onClick={() => void cancel()}>
-            Cancel
+            {say('Cancel')}
           </Button>
         )}
       </div>
@@ -36,14 +39,15 @@ export function ExportProgress({ work: { now, over, problems, cancel }, pdf = fa
   if (state === 'done')
     return (
       <Alert severity="success" role="status">
-        {recordCount(total)} {pdf ? 'printed: the PDF is in a tab of its own.' : 'exported. Your browser has the file.'}
+        {recordCount(total)}{' '}
+        {pdf ? say('printed: the PDF is in a tab of its own.') : say('exported. Your browser has the file.')}
       </Alert>
     );
   return (
     <Alert severity="warning" role="status">
       {state === 'cancelled'
-        ? 'Cancelled. A part of the file may be among your downloads: delete it.'
-        : 'The download was broken off, so the file is not whole. Export it again.'}
+        ? say('Cancelled. A part of the file may be among your downloads: delete it.')
+        : say('The download was broken off, so the file is not whole. Export it again.')}
     </Alert>
   );
 }

@@ -1,4 +1,4 @@
-import { formatCount } from '@fiche/core/office';
+import { say, sayCount } from '@fiche/core/languages';
 import type { TableDefinition } from '@fiche/core/tables';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
@@ -22,10 +22,10 @@ interface ExportSheetProps {
 }
 
 const PARTS = [
-  { value: 'file', label: 'File' },
-  { value: 'print', label: 'Print' },
-  { value: 'labels', label: 'Labels' },
-  { value: 'calendar', label: 'Calendar' },
+  { value: 'file', label: say('File') },
+  { value: 'print', label: say('Print') },
+  { value: 'labels', label: say('Labels') },
+  { value: 'calendar', label: say('Calendar') },
 ] as const;
 type Part = (typeof PARTS)[number]['value'];
 
@@ -39,10 +39,16 @@ export function ExportSheet({ table, records, count, name, onClose }: ExportShee
   return (
     <div className={exportsCss.wide}>
       <Sheet
-        title={selected ? `Export ${formatCount(count)} ${count === 1 ? 'record' : 'records'}` : 'Export and print'}
+        title={
+          selected
+            ? say('Export {count}', {
+                count: sayCount(count, '{count} record', '{count} records'),
+              })
+            : say('Export and print')
+        }
         onClose={onClose}
       >
-        <Tabs value={part} onChange={(_event, to: Part) => setPart(to)} aria-label="How the records leave">
+        <Tabs value={part} onChange={(_event, to: Part) => setPart(to)} aria-label={say('How the records leave')}>
           {parts.map((one) => (
             <Tab key={one.value} {...one} id={`export-${one.value}`} aria-controls="export-part" />
           ))}

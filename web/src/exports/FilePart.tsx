@@ -1,4 +1,5 @@
 import { EXPORT_FORMATS, type ExportFormat, type ExportSettings } from '@fiche/core/exports';
+import { say } from '@fiche/core/languages';
 import type { TableDefinition } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
@@ -16,8 +17,8 @@ interface PartProps {
 }
 
 const LINKS: readonly { readonly value: ExportSettings['links']; readonly label: string }[] = [
-  { value: 'titles', label: 'what the linked record is called' },
-  { value: 'numbers', label: 'record numbers, to join tables by' },
+  { value: 'titles', label: say('what the linked record is called') },
+  { value: 'numbers', label: say('record numbers, to join tables by') },
 ];
 
 /** Records as a file in an open format. */
@@ -31,7 +32,7 @@ export function FilePart({ table, records, name }: PartProps) {
   return (
     <form
       className={settingsCss.form}
-      aria-label="Export a file"
+      aria-label={say('Export a file')}
       noValidate
       onSubmit={(event) => {
         event.preventDefault();
@@ -39,17 +40,17 @@ export function FilePart({ table, records, name }: PartProps) {
       }}
     >
       <SelectField
-        label="Format"
+        label={say('Format')}
         value={format}
-        options={EXPORT_FORMATS.map((one) => ({ value: one.name, label: one.label }))}
-        help={chosen?.detail}
+        options={EXPORT_FORMATS.map((one) => ({ value: one.name, label: say(one.label) }))}
+        help={chosen && say(chosen.detail)}
         onChange={(to) => setFormat(EXPORT_FORMATS.find((one) => one.name === to)?.name ?? 'csv')}
       />
       {calendar ? (
         <DatesOfCalendar dates={dates} problems={work.problems} />
       ) : (
         <SelectField
-          label="Links are written as"
+          label={say('Links are written as')}
           value={links}
           options={[...LINKS]}
           onChange={(to) => setLinks(to === 'numbers' ? 'numbers' : 'titles')}
@@ -61,7 +62,7 @@ export function FilePart({ table, records, name }: PartProps) {
           variant="contained"
           disabled={(work.now !== undefined && !work.over) || (calendar && dates.options.length === 0)}
         >
-          Export as {chosen?.label ?? 'CSV'}
+          {say('Export as {label}', { label: chosen?.label ?? say('CSV') })}
         </Button>
       </div>
       <ExportProgress work={work} />

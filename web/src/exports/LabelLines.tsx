@@ -1,4 +1,5 @@
 import { type LabelLine, MOST_LINES, RECORD_PLACE } from '@fiche/core/labels';
+import { say } from '@fiche/core/languages';
 import type { TableDefinition } from '@fiche/core/tables';
 import { columnsFor, isLinkedFrom } from '@fiche/core/views';
 import RemoveIcon from '@mui/icons-material/Close';
@@ -17,16 +18,16 @@ interface LinesProps {
 }
 
 const SIZES: readonly { readonly value: LabelLine['size']; readonly label: string }[] = [
-  { value: 'small', label: 'small' },
-  { value: 'normal', label: 'normal' },
-  { value: 'large', label: 'large' },
+  { value: 'small', label: say('small') },
+  { value: 'normal', label: say('normal') },
+  { value: 'large', label: say('large') },
 ];
 
 /** What stands on a label, line by line: words, and fields in braces. */
 export function LabelLines({ table, lines, problems, onChange }: LinesProps) {
   const { tables } = useOffice();
   const places: SlotOption[] = [
-    { value: `{${RECORD_PLACE}}`, label: 'What the record is called', detail: `{${RECORD_PLACE}}` },
+    { value: `{${RECORD_PLACE}}`, label: say('What the record is called'), detail: `{${RECORD_PLACE}}` },
     ...columnsFor(tables, table).flatMap(({ path, label, field }) =>
       field && !isLinkedFrom(path) ? [{ value: `{${path}}`, label, detail: `{${path}}` }] : [],
     ),
@@ -35,12 +36,12 @@ export function LabelLines({ table, lines, problems, onChange }: LinesProps) {
     onChange(lines.map((line, n) => (n === at ? { ...line, ...to } : line)));
   return (
     <fieldset className={exportsCss.lines}>
-      <legend>Lines of a label</legend>
+      <legend>{say('Lines of a label')}</legend>
       {lines.map((line, at) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: a line is known by its place.
         <div key={at} className={exportsCss.line}>
           <TextField
-            label={`Line ${at + 1}`}
+            label={say('Line {at}', { at: at + 1 })}
             value={line.text}
             fullWidth
             autoComplete="off"
@@ -52,21 +53,21 @@ export function LabelLines({ table, lines, problems, onChange }: LinesProps) {
           <div className={exportsCss.lineSettings}>
             <PlaceSlot
               options={places}
-              label={`value to put into line ${at + 1}`}
+              label={say('value to put into line {at}', { at: at + 1 })}
               onPut={(place) =>
                 change(at, { text: `${line.text}${line.text === '' || line.text.endsWith(' ') ? '' : ' '}${place}` })
               }
             />
             <SelectField
-              label={`Size of line ${at + 1}`}
+              label={say('Size of line {at}', { at: at + 1 })}
               hiddenLabel
               value={line.size}
               options={[...SIZES]}
               onChange={(to) => change(at, { size: SIZES.find((one) => one.value === to)?.value ?? 'normal' })}
             />
-            <CheckField label="Bold" checked={line.bold} onChange={(bold) => change(at, { bold })} />
+            <CheckField label={say('Bold')} checked={line.bold} onChange={(bold) => change(at, { bold })} />
             <IconButton
-              aria-label={`Remove line ${at + 1}`}
+              aria-label={say('Remove line {at}', { at: at + 1 })}
               disabled={lines.length === 1}
               onClick={() => onChange(lines.filter((_line, n) => n !== at))}
             >
@@ -77,7 +78,7 @@ export function LabelLines({ table, lines, problems, onChange }: LinesProps) {
       ))}
       {lines.length < MOST_LINES && (
         <Button variant="text" onClick={() => onChange([...lines, { text: '', size: 'normal', bold: false }])}>
-          + Line
+          {say('+ Line')}
         </Button>
       )}
     </fieldset>

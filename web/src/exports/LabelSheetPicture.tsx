@@ -1,5 +1,6 @@
 import type { LabelPreview } from '@fiche/core/api';
 import { LABEL_PADDING, type LabelLayout, LINE_HEIGHT, labelsOnSheet, placeOnSheet, qrSide } from '@fiche/core/labels';
+import { say } from '@fiche/core/languages';
 import { PAPERS, POINTS_A_MM } from '@fiche/core/print';
 import { clsx } from 'clsx';
 import exportsCss from './exports.module.css';
@@ -22,7 +23,7 @@ export function LabelSheetPicture({ layout, labels, start, onStart }: PicturePro
       className={exportsCss.picture}
       viewBox={`0 0 ${width} ${height}`}
       role="img"
-      aria-label="The first sheet of labels"
+      aria-label={say('The first sheet of labels')}
     >
       {Array.from({ length: labelsOnSheet(sheet) }, (_one, place) => {
         const { x, y } = placeOnSheet(sheet, place);

@@ -1,6 +1,7 @@
 import type { LabelLayoutView, LabelPreview } from '@fiche/core/api';
 import { type LabelLayout, labelsOnSheet, proposeLayout } from '@fiche/core/labels';
-import { currentOffice, formatCount } from '@fiche/core/office';
+import { say, sayCount } from '@fiche/core/languages';
+import { currentOffice } from '@fiche/core/office';
 import { paperOf } from '@fiche/core/print';
 import type { TableDefinition } from '@fiche/core/tables';
 import Alert from '@mui/material/Alert';
@@ -39,7 +40,7 @@ export function LabelsPart({ table, records, name }: PartProps) {
   return (
     <form
       className={settingsCss.form}
-      aria-label="Labels"
+      aria-label={say('Labels')}
       noValidate
       onSubmit={(event) => {
         event.preventDefault();
@@ -68,16 +69,16 @@ export function LabelsPart({ table, records, name }: PartProps) {
         onChange={(lines) => setLayout({ ...layout, lines: [...lines] })}
       />
       <CheckField
-        label="With a code that opens the record"
+        label={say('With a code that opens the record')}
         checked={layout.qr}
         onChange={(qr) => setLayout({ ...layout, qr })}
       />
       <TextField
         className={exportsCss.measure}
         type="number"
-        label="Begin at label"
+        label={say('Begin at label')}
         value={begins}
-        helperText={`Of ${most} on a sheet, where some are used already. Or press it in the picture.`}
+        helperText={say('Of {most} on a sheet, where some are used already. Or press it in the picture.', { most })}
         slotProps={{ htmlInput: { min: 1, max: most } }}
         onChange={(event) => setStart(Math.max(1, Math.min(most, Number(event.target.value) || 1)))}
       />
@@ -86,10 +87,13 @@ export function LabelsPart({ table, records, name }: PartProps) {
       {preview.data && (
         <p className={misfits > 0 ? textCss.notice : textCss.faded} role="status">
           {total === 0
-            ? 'The list finds no records, so there is nothing to print.'
-            : `${formatCount(total)} ${total === 1 ? 'label' : 'labels'} on ${formatCount(sheets)} ${sheets === 1 ? 'sheet' : 'sheets'}.`}
+            ? say('The list finds no records, so there is nothing to print.')
+            : say('{total} on {sheets}.', {
+                total: sayCount(total, '{count} label', '{count} labels'),
+                sheets: sayCount(sheets, '{count} sheet', '{count} sheets'),
+              })}
           {misfits > 0 &&
-            ` Something does not fit on ${misfits} ${misfits === 1 ? 'label' : 'labels'} of this sheet, marked in the picture: write less on it, or use larger labels.`}
+            ` ${say('Something does not fit on {misfits} of this sheet, marked in the picture: write less on it, or use larger labels.', { misfits: sayCount(misfits, '{count} label', '{count} labels') })}`}
         </p>
       )}
       <div className={settingsCss.acts}>
@@ -98,7 +102,9 @@ export function LabelsPart({ table, records, name }: PartProps) {
           variant="contained"
           disabled={total === 0 || preview.isError || (work.now !== undefined && !work.over)}
         >
-          Open {formatCount(total)} {total === 1 ? 'label' : 'labels'} as PDF
+          {say('Open {total} as PDF', {
+            total: sayCount(total, '{count} label', '{count} labels'),
+          })}
         </Button>
       </div>
       <ExportProgress work={work} pdf />

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { currentOffice } from '@fiche/core/office';
 import { type Orientation, PAPERS, type Paper, paperOf } from '@fiche/core/print';
 import type { TableDefinition } from '@fiche/core/tables';
@@ -9,9 +10,9 @@ import type { SelectedRecords } from './selectedRecords.ts';
 import { useExport } from './useExport.ts';
 
 const ORIENTATIONS: readonly { readonly value: Orientation; readonly label: string }[] = [
-  { value: 'auto', label: 'automatic, by the number of columns' },
-  { value: 'portrait', label: 'portrait' },
-  { value: 'landscape', label: 'landscape' },
+  { value: 'auto', label: say('automatic, by the number of columns') },
+  { value: 'portrait', label: say('portrait') },
+  { value: 'landscape', label: say('landscape') },
 ];
 export const PAPER_OPTIONS = Object.entries(PAPERS).map(([value, { label }]) => ({ value, label }));
 export const paperNamed = (name: string): Paper => (name === 'letter' ? 'letter' : 'a4');
@@ -30,7 +31,7 @@ export function PrintPart({ table, records, name }: PartProps) {
   return (
     <form
       className={settingsCss.form}
-      aria-label="Print the list"
+      aria-label={say('Print the list')}
       noValidate
       onSubmit={(event) => {
         event.preventDefault();
@@ -41,18 +42,23 @@ export function PrintPart({ table, records, name }: PartProps) {
       }}
     >
       <p className={textCss.faded}>
-        The columns of the list, with its groups and totals. The names of the columns stand on every page.
+        {say('The columns of the list, with its groups and totals. The names of the columns stand on every page.')}
       </p>
-      <SelectField label="Paper" value={paper} options={PAPER_OPTIONS} onChange={(to) => setPaper(paperNamed(to))} />
       <SelectField
-        label="Orientation"
+        label={say('Paper')}
+        value={paper}
+        options={PAPER_OPTIONS}
+        onChange={(to) => setPaper(paperNamed(to))}
+      />
+      <SelectField
+        label={say('Orientation')}
         value={orientation}
         options={[...ORIENTATIONS]}
         onChange={(to) => setOrientation(ORIENTATIONS.find((one) => one.value === to)?.value ?? 'auto')}
       />
       <div className={settingsCss.acts}>
         <Button type="submit" variant="contained" disabled={work.now !== undefined && !work.over}>
-          Open as PDF
+          {say('Open as PDF')}
         </Button>
       </div>
       <ExportProgress work={work} pdf />

@@ -1,5 +1,6 @@
 import type { LabelLayoutView } from '@fiche/core/api';
 import type { LabelLayout } from '@fiche/core/labels';
+import { say } from '@fiche/core/languages';
 import type { TableDefinition } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -41,15 +42,15 @@ export function SavedLayouts({ table, layout, kept, onOpen }: SavedProps) {
     }
   };
   const keep = (label: string): Promise<void> =>
-    write(() => send<LabelLayoutView>('POST', url, { label, layout }), `The labels ${label} are saved.`);
+    write(() => send<LabelLayoutView>('POST', url, { label, layout }), say('The labels {label} are saved.', { label }));
   return (
     <>
       {layouts.length > 0 && (
         <SelectField
-          label="Saved labels"
+          label={say('Saved labels')}
           value={kept ? String(kept.id) : NEW}
           options={[
-            { value: NEW, label: 'None: as set below' },
+            { value: NEW, label: say('None: as set below') },
             ...layouts.map((one) => ({ value: String(one.id), label: one.label })),
           ]}
           onChange={(id) => onOpen(layouts.find((one) => String(one.id) === id))}
@@ -67,32 +68,32 @@ export function SavedLayouts({ table, layout, kept, onOpen }: SavedProps) {
                       layout,
                       revision: kept.revision,
                     }),
-                  `The labels ${kept.label} are saved.`,
+                  say('The labels {label} are saved.', { label: kept.label }),
                 )
               }
             >
-              Save {kept.label}
+              {say('Save {label}', { label: kept.label })}
             </Button>
           )}
           {naming === undefined ? (
             <Button variant="text" onClick={() => setNaming('')}>
-              Save these labels for others
+              {say('Save these labels for others')}
             </Button>
           ) : (
             <>
               <TextField
                 autoFocus
-                label="Name"
+                label={say('Name')}
                 value={naming}
                 autoComplete="off"
-                helperText="Such as Lead owners, addresses."
+                helperText={say('Such as Lead owners, addresses.')}
                 onChange={(event) => setNaming(event.target.value)}
               />
               <Button disabled={naming.trim() === ''} onClick={() => void keep(naming.trim())}>
-                Save
+                {say('Save')}
               </Button>
               <Button variant="text" onClick={() => setNaming(undefined)}>
-                Cancel
+                {say('Cancel')}
               </Button>
             </>
           )}
@@ -100,13 +101,16 @@ export function SavedLayouts({ table, layout, kept, onOpen }: SavedProps) {
             <Button
               variant="text"
               onClick={() =>
-                void write(async () => {
-                  await send('DELETE', `${url}/${kept.id}`);
-                  return undefined;
-                }, `The labels ${kept.label} are deleted.`)
+                void write(
+                  async () => {
+                    await send('DELETE', `${url}/${kept.id}`);
+                    return undefined;
+                  },
+                  say('The labels {label} are deleted.', { label: kept.label }),
+                )
               }
             >
-              Delete {kept.label}
+              {say('Delete {label}', { label: kept.label })}
             </Button>
           )}
         </div>

@@ -1,4 +1,5 @@
 import { COMMON_SHEETS, type LabelSheet, sheetWords } from '@fiche/core/labels';
+import { say } from '@fiche/core/languages';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { SelectField } from '../parts/index.ts';
@@ -15,14 +16,14 @@ const OTHER = 'other';
 
 /** The numbers that a sheet of labels is known by, as its package tells them. */
 const MEASURES = [
-  ['columns', 'Labels across'],
-  ['rows', 'Labels down'],
-  ['width', 'Width, mm'],
-  ['height', 'Height, mm'],
-  ['gapX', 'Gap across, mm'],
-  ['gapY', 'Gap down, mm'],
-  ['left', 'Left margin, mm'],
-  ['top', 'Top margin, mm'],
+  ['columns', say('Labels across')],
+  ['rows', say('Labels down')],
+  ['width', say('Width, mm')],
+  ['height', say('Height, mm')],
+  ['gapX', say('Gap across, mm')],
+  ['gapY', say('Gap down, mm')],
+  ['left', say('Left margin, mm')],
+  ['top', say('Top margin, mm')],
 ] as const satisfies readonly (readonly [keyof LabelSheet, string])[];
 
 /** Which sheets the labels are on: a common one, or one by its measures. */
@@ -33,11 +34,11 @@ export function SheetMeasures({ sheet, problems, onChange }: MeasuresProps) {
   return (
     <>
       <SelectField
-        label="Sheet"
+        label={say('Sheet')}
         value={shown ? OTHER : String(common)}
         options={[
           ...COMMON_SHEETS.map((one, at) => ({ value: String(at), label: sheetWords(one) })),
-          { value: OTHER, label: 'Other measures' },
+          { value: OTHER, label: say('Other measures') },
         ]}
         onChange={(to) => {
           setOther(to === OTHER);
@@ -47,9 +48,9 @@ export function SheetMeasures({ sheet, problems, onChange }: MeasuresProps) {
       />
       {shown && (
         <fieldset className={exportsCss.measures}>
-          <legend>Measures, as they stand on the package</legend>
+          <legend>{say('Measures, as they stand on the package')}</legend>
           <SelectField
-            label="Paper"
+            label={say('Paper')}
             value={sheet.paper}
             options={PAPER_OPTIONS}
             onChange={(paper) => onChange({ ...sheet, paper: paperNamed(paper) })}

@@ -1,5 +1,6 @@
 import type { RunningForm } from '@fiche/core/api';
 import { prepareForm, withoutDestinations } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import type { TableDefinition } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
@@ -43,7 +44,7 @@ export function FillPage() {
         {query.error.message}
       </p>
     );
-  if (!prepared || !query.data) return <Waiting what="Fetching the form…" />;
+  if (!prepared || !query.data) return <Waiting what={say('Fetching the form…')} />;
   const path = `/${cabinet}/forms/${form}`;
   const asked = address.get('asked');
   const { definition } = prepared;
@@ -56,7 +57,7 @@ export function FillPage() {
           <div className={pageCss.end}>
             {may('add', definition.table) && definition.may.add && (
               <Button component={Link} to={`${path}/new`}>
-                New record
+                {say('New record')}
               </Button>
             )}
           </div>

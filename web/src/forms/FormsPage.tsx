@@ -1,4 +1,5 @@
 import type { ListedForm, OverviewView, UsesView } from '@fiche/core/api';
+import { say, sayCount } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import MoreIcon from '@mui/icons-material/MoreVert';
 import Button from '@mui/material/Button';
@@ -14,7 +15,7 @@ import { clsx } from 'clsx';
 import { useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router-dom';
 import { send, useOffice, useOverview, useRefreshCabinet } from '../client/index.ts';
-import { CheckField, pageCss, showMoment, textCss, useNotify } from '../parts/index.ts';
+import { CheckField, pageCss, sayWith, showMoment, textCss, useNotify } from '../parts/index.ts';
 import { askUses, UsedDialog } from '../uses/index.ts';
 import formsPageCss from './formsPage.module.css';
 import { NewFormDialog } from './NewFormDialog.tsx';
@@ -33,56 +34,51 @@ export function FormsPage() {
   return (
     <div className={pageCss.body}>
       <div className={pageCss.head}>
-        <h1>Forms</h1>
+        <h1>{say('Forms')}</h1>
         <div className={pageCss.end}>
           {(gone > 0 || archived) && (
             <CheckField
-              label={`Archived ${formatCount(gone)}`}
+              label={say('Archived {gone}', { gone: formatCount(gone) })}
               checked={archived}
               onChange={(on) => setSearch(on ? { archived: 'yes' } : {})}
             />
           )}
           {builds && cabinet.tables.length > 0 && (
             <Button variant="contained" onClick={() => setSearch({ new: '' })}>
-              New form
+              {say('New form')}
             </Button>
           )}
         </div>
       </div>
       {shown.length === 0 ? (
         <p className={clsx(pageCss.empty, pageCss.listCard)}>
-          <strong>{archived ? 'No form is archived.' : 'There are no forms yet.'}</strong>{' '}
+          <strong>{archived ? say('No form is archived.') : say('There are no forms yet.')}</strong>{' '}
           {!archived &&
-            (builds ? (
-              cabinet.tables.length === 0 ? (
-                <>
-                  A form writes to a table. <Link to={`/${cabinet.id}/tables?new=table`}>Make a table</Link> first.
-                </>
-              ) : (
-                <>
-                  Make one from a table in one step, then edit it.{' '}
-                  <Button onClick={() => setSearch({ new: '' })}>New form</Button>
-                </>
-              )
-            ) : (
-              'As soon as a builder publishes one, it is listed here.'
-            ))}
+            (builds
+              ? cabinet.tables.length === 0
+                ? sayWith('A form writes to a table. {link} first.', {
+                    link: <Link to={`/${cabinet.id}/tables?new=table`}>{say('Make a table')}</Link>,
+                  })
+                : sayWith('Make one from a table in one step, then edit it. {button}', {
+                    button: <Button onClick={() => setSearch({ new: '' })}>{say('New form')}</Button>,
+                  })
+              : say('As soon as a builder publishes one, it is listed here.'))}
         </p>
       ) : (
         <div className={pageCss.listCard}>
-          <Table className={clsx(pageCss.list, pageCss.cardsOnPhone)} aria-label="Forms">
+          <Table className={clsx(pageCss.list, pageCss.cardsOnPhone)} aria-label={say('Forms')}>
             <TableHead>
               <TableRow>
-                <TableCell scope="col">Form</TableCell>
-                <TableCell scope="col">Writes to</TableCell>
-                <TableCell scope="col">State</TableCell>
+                <TableCell scope="col">{say('Form')}</TableCell>
+                <TableCell scope="col">{say('Writes to')}</TableCell>
+                <TableCell scope="col">{say('State')}</TableCell>
                 <TableCell scope="col" className={textCss.numeric}>
-                  Last 7 days
+                  {say('Last 7 days')}
                 </TableCell>
-                <TableCell scope="col">Last used</TableCell>
-                <TableCell scope="col">Public page</TableCell>
+                <TableCell scope="col">{say('Last used')}</TableCell>
+                <TableCell scope="col">{say('Public page')}</TableCell>
                 <TableCell scope="col">
-                  <span className={textCss.visuallyHidden}>Actions</span>
+                  <span className={textCss.visuallyHidden}>{say('Actions')}</span>
                 </TableCell>
               </TableRow>
             </TableHead>
@@ -122,11 +118,11 @@ function FormRow({ form, use }: { form: ListedForm; use: OverviewView['forms'][n
         {use && use.must > 0 && (
           <span className={formsPageCss.problemCount}>
             {' '}
-            ▲ {use.must} {use.must === 1 ? 'problem' : 'problems'}
+            ▲ {sayCount(use.must, '{count} problem', '{count} problems')}
           </span>
         )}
         {use && use.must === 0 && use.look > 0 && (
-          <span className={formsPageCss.lookCount}> ● {use.look} to look at</span>
+          <span className={formsPageCss.lookCount}> {say('● {look} to look at', { look: use.look })}</span>
         )}
       </TableCell>
       <TableCell className={textCss.numeric}>{use && use.filled > 0 && formatCount(use.filled)}</TableCell>
@@ -140,13 +136,11 @@ function FormRow({ form, use }: { form: ListedForm; use: OverviewView['forms'][n
         {form.slug && may('change', form.table) && (
           <>
             {' · '}
-            <Link to={`${form.id}/answers`}>Answers</Link>
+            <Link to={`${form.id}/answers`}>{say('Answers')}</Link>
             {form.held ? (
               <>
                 {' · '}
-                <Link to={`${form.id}/held`}>
-                  {formatCount(form.held)} held {form.held === 1 ? 'answer' : 'answers'}
-                </Link>
+                <Link to={`${form.id}/held`}>{sayCount(form.held, '{count} held answer', '{count} held answers')}</Link>
               </>
             ) : null}
           </>
@@ -154,13 +148,18 @@ function FormRow({ form, use }: { form: ListedForm; use: OverviewView['forms'][n
       </TableCell>
       <TableCell className={formsPageCss.rowActs}>
         {open && (
-          <Button variant="text" component={Link} to={form.id} aria-label={`Open ${form.label}`}>
-            Open
+          <Button variant="text" component={Link} to={form.id} aria-label={say('Open {label}', { label: form.label })}>
+            {say('Open')}
           </Button>
         )}
         {builds && !form.archived && (
-          <Button variant="text" component={Link} to={`${form.id}/edit`} aria-label={`Edit form ${form.label}`}>
-            Edit form
+          <Button
+            variant="text"
+            component={Link}
+            to={`${form.id}/edit`}
+            aria-label={say('Edit form {label}', { label: form.label })}
+          >
+            {say('Edit form')}
           </Button>
         )}
         {builds && <FormMenu form={form} />}
@@ -187,8 +186,8 @@ function FormMenu({ form }: { form: ListedForm }) {
   };
   const duplicate = async (): Promise<void> => {
     const taken = new Set(cabinet.forms.map((one) => one.label));
-    let label = `${form.label} copy`;
-    for (let n = 2; taken.has(label); n++) label = `${form.label} copy ${n}`;
+    let label = say('{label} copy', { label: form.label });
+    for (let n = 2; taken.has(label); n++) label = say('{label} copy {n}', { label: form.label, n });
     const made = await send<ListedForm>('POST', `/api/forms/${form.id}/duplicate`, { label });
     await refresh();
     navigate(`/${cabinet.id}/forms/${made.id}/edit`);
@@ -197,7 +196,9 @@ function FormMenu({ form }: { form: ListedForm }) {
     await send('PATCH', `/api/forms/${form.id}`, { archived });
     await refresh();
     notify(
-      archived ? `${form.label} is archived: nobody can fill it.` : `${form.label} is back in use.`,
+      archived
+        ? say('{label} is archived: nobody can fill it.', { label: form.label })
+        : say('{label} is back in use.', { label: form.label }),
       archived ? () => void run(() => archive(false)) : undefined,
     );
   };
@@ -210,21 +211,21 @@ function FormMenu({ form }: { form: ListedForm }) {
   return (
     <>
       <IconButton
-        aria-label={`More for ${form.label}`}
+        aria-label={say('More for {label}', { label: form.label })}
         aria-haspopup="menu"
         onClick={(event) => setAnchor(event.currentTarget)}
       >
         <MoreIcon />
       </IconButton>
       <Menu open={anchor !== undefined} anchorEl={anchor} onClose={() => setAnchor(undefined)}>
-        <MenuItem onClick={() => void run(duplicate)}>Duplicate</MenuItem>
+        <MenuItem onClick={() => void run(duplicate)}>{say('Duplicate')}</MenuItem>
         <MenuItem onClick={() => void run(form.archived ? () => archive(false) : askFirst)}>
-          {form.archived ? 'Restore' : 'Archive'}
+          {form.archived ? say('Restore') : say('Archive')}
         </MenuItem>
       </Menu>
       {uses && (
         <UsedDialog
-          label={`Archive ${form.label}`}
+          label={say('Archive {label}', { label: form.label })}
           uses={uses}
           act={() => {
             setUses(undefined);
@@ -239,6 +240,9 @@ function FormMenu({ form }: { form: ListedForm }) {
 
 function stateOf(form: ListedForm, builds: boolean): string {
   if (form.archived) return 'archived';
-  if (form.liveVersion === null) return 'draft, not published';
-  return `version ${form.liveVersion}${builds && form.changedSince ? ', draft changed since' : ''}`;
+  if (form.liveVersion === null) return say('draft, not published');
+  return say('version {liveVersion}{builds}', {
+    liveVersion: form.liveVersion,
+    builds: builds && form.changedSince ? say(', draft changed since') : '',
+  });
 }

@@ -1,4 +1,5 @@
 import type { HeldAnswer, SeveralRecords } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import type { IdOfForm, RecordId } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -7,7 +8,7 @@ import { useState } from 'react';
 import { useParams } from 'react-router-dom';
 import { ServerProblem, send, useOffice } from '../client/index.ts';
 import { SeveralFound } from '../entry/index.ts';
-import { pageCss, showMoment, textCss, Waiting } from '../parts/index.ts';
+import { pageCss, sayWith, showMoment, textCss, Waiting } from '../parts/index.ts';
 import heldCss from './held.module.css';
 
 /** Answers of a public page that look like spam or need a choice: each is released or discarded by a person, with a reason. */
@@ -21,7 +22,7 @@ export function HeldPage() {
     queryKey: key,
     queryFn: () => send<{ answers: HeldAnswer[] }>('GET', `/api/forms/${form}/held`),
   });
-  if (query.isPending) return <Waiting what="Looking for held answers…" />;
+  if (query.isPending) return <Waiting what={say('Looking for held answers…')} />;
   if (query.isError)
     return (
       <p className={pageCss.empty} role="alert">
@@ -33,14 +34,15 @@ export function HeldPage() {
   return (
     <div className={pageCss.body}>
       <div className={pageCss.head}>
-        <h1>{listed?.label ?? form}: held answers</h1>
+        <h1>{say('{label}: held answers', { label: listed?.label ?? form })}</h1>
       </div>
       <p className={textCss.faded}>
-        Answers that look like spam, or that need somebody to choose among records, wait here. Release saves one as its
-        sender would have; discard keeps it out. Nothing is deleted.
+        {say(
+          'Answers that look like spam, or that need somebody to choose among records, wait here. Release saves one as its sender would have; discard keeps it out. Nothing is deleted.',
+        )}
       </p>
       {waiting.length === 0 ? (
-        <p className={pageCss.empty}>No answer is held.</p>
+        <p className={pageCss.empty}>{say('No answer is held.')}</p>
       ) : (
         <ul className={heldCss.list}>
           {waiting.map((one) => (
@@ -55,12 +57,17 @@ export function HeldPage() {
       )}
       {decided.length > 0 && (
         <>
-          <h2>Decided</h2>
+          <h2>{say('Decided')}</h2>
           <ul className={heldCss.list}>
             {decided.map((one) => (
               <li key={one.id} className={textCss.faded}>
-                <span className={textCss.mono}>H-{one.id}</span> {one.decision} by {one.decidedBy}
-                {one.decidedAt && `, ${showMoment(one.decidedAt)}`}: {one.reason}
+                <span className={textCss.mono}>H-{one.id}</span>{' '}
+                {sayWith('{decision} by {decidedBy}{decidedAt}: {reason}', {
+                  decision: one.decision,
+                  decidedBy: one.decidedBy,
+                  decidedAt: one.decidedAt && `, ${showMoment(one.decidedAt)}`,
+                  reason: one.reason,
+                })}
               </li>
             ))}
           </ul>
@@ -82,7 +89,7 @@ function Held({ form, answer, onDecided }: HeldProps) {
   const [several, setSeveral] = useState<SeveralRecords>();
   const [meant, setMeant] = useState<Readonly<Record<string, RecordId>>>({});
   const decide = async (decision: 'release' | 'discard'): Promise<void> => {
-    if (reason.trim() === '') return setTrouble('Write a reason: it is kept with the answer.');
+    if (reason.trim() === '') return setTrouble(say('Write a reason: it is kept with the answer.'));
     setTrouble('');
     setSeveral(undefined);
     try {
@@ -116,7 +123,7 @@ function Held({ form, answer, onDecided }: HeldProps) {
               <ol className={heldCss.lines}>
                 {lines.map((line, at) => (
                   // biome-ignore lint/suspicious/noArrayIndexKey: lines that were sent never move.
-                  <li key={at}>{line.map((one) => `${one.label} ${one.value}`).join(', ') || 'a blank line'}</li>
+                  <li key={at}>{line.map((one) => `${one.label} ${one.value}`).join(', ') || say('a blank line')}</li>
                 ))}
               </ol>
             </dd>
@@ -134,12 +141,12 @@ function Held({ form, answer, onDecided }: HeldProps) {
         <TextField
           id={why}
           className={heldCss.reason}
-          label="Reason"
+          label={say('Reason')}
           value={reason}
           onChange={(event) => setReason(event.target.value)}
         />
-        <Button onClick={() => void decide('release')}>Release</Button>
-        <Button onClick={() => void decide('discard')}>Discard</Button>
+        <Button onClick={() => void decide('release')}>{say('Release')}</Button>
+        <Button onClick={() => void decide('discard')}>{say('Discard')}</Button>
       </p>
       {trouble !== '' && (
         <p className={textCss.problem} role="alert">

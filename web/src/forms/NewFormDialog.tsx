@@ -1,5 +1,6 @@
 import type { ListedForm } from '@fiche/core/api';
 import { type DefinedForm, generateForm, isField, linesInto, OPENING_WORDS, OPENINGS } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import type { TableDefinition, TableId } from '@fiche/core/tables';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
@@ -23,14 +24,14 @@ const MAY = {
 } as const;
 
 const MAY_WORDS = [
-  { value: 'all', label: 'add, change and archive records' },
-  { value: 'add', label: 'add records only' },
-  { value: 'change', label: 'change records only' },
-  { value: 'look', label: 'look at records only' },
+  { value: 'all', label: say('add, change and archive records') },
+  { value: 'add', label: say('add records only') },
+  { value: 'change', label: say('change records only') },
+  { value: 'look', label: say('look at records only') },
 ];
 const FIELDS = [
-  { value: 'all', label: 'all fields of the table' },
-  { value: 'none', label: 'no fields yet' },
+  { value: 'all', label: say('all fields of the table') },
+  { value: 'none', label: say('no fields yet') },
 ];
 
 /** What is chosen for a new form, and making it. */
@@ -95,42 +96,42 @@ function useNewForm() {
 export function NewFormDialog({ onClose }: { onClose(): void }) {
   const form = useNewForm();
   return (
-    <Dialog open onClose={onClose} fullWidth maxWidth="md" aria-label="New form">
+    <Dialog open onClose={onClose} fullWidth maxWidth="md" aria-label={say('New form')}>
       <form noValidate onSubmit={(event) => void form.make(event)}>
-        <DialogTitle>New form</DialogTitle>
+        <DialogTitle>{say('New form')}</DialogTitle>
         <DialogContent>
           <div className={newFormCss.form}>
             <div className={settingsCss.form}>
               <SelectField
                 autoFocus
-                label="Table"
+                label={say('Table')}
                 value={form.table}
                 options={form.offered.map((one) => ({ value: one.id, label: one.label }))}
                 onChange={form.setTable}
               />
               <TextField
-                label="Name"
+                label={say('Name')}
                 value={form.label}
                 placeholder={form.proposed}
                 onChange={(event) => form.setLabel(event.target.value)}
               />
               <SelectField
-                label="Fields"
+                label={say('Fields')}
                 value={form.fields}
                 options={FIELDS}
                 onChange={(value) => form.setFields(value as 'all' | 'none')}
               />
               {form.fields === 'all' && <LinesToTake lines={form.lines} left={form.left} onChange={form.setLeft} />}
               <SelectField
-                label="People may"
+                label={say('People may')}
                 value={form.may}
                 options={MAY_WORDS}
                 onChange={(value) => form.setMay(value as keyof typeof MAY)}
               />
               <SelectField
-                label="Opens on"
+                label={say('Opens on')}
                 value={form.opensOn}
-                options={OPENINGS.map((one) => ({ value: one, label: OPENING_WORDS[one] }))}
+                options={OPENINGS.map((one) => ({ value: one, label: say(OPENING_WORDS[one]) }))}
                 onChange={(value) => form.setOpensOn(value as DefinedForm['opensOn'])}
               />
             </div>
@@ -144,10 +145,10 @@ export function NewFormDialog({ onClose }: { onClose(): void }) {
         </DialogContent>
         <DialogActions>
           <Button variant="text" onClick={onClose}>
-            Cancel
+            {say('Cancel')}
           </Button>
           <Button type="submit" variant="contained">
-            Create form
+            {say('Create form')}
           </Button>
         </DialogActions>
       </form>
@@ -167,7 +168,7 @@ function LinesToTake({ lines, left, onChange }: LinesToTakeProps) {
   return lines.map(({ key, table }) => (
     <CheckField
       key={key}
-      label={`${table.label} as lines`}
+      label={say('{label} as lines', { label: table.label })}
       checked={!left.has(key)}
       onChange={(on) => {
         const next = new Set(left);
@@ -195,16 +196,18 @@ function FormPreview({
   const form = generateForm(table, label, chosen, tables);
   const items = form.sections.flatMap((section) => section.items);
   return (
-    <section className={newFormCss.preview} aria-label="Preview">
+    <section className={newFormCss.preview} aria-label={say('Preview')}>
       <h3>{label}</h3>
-      {items.length === 0 && <p className={textCss.faded}>A blank card: its fields are added in the form editor.</p>}
+      {items.length === 0 && (
+        <p className={textCss.faded}>{say('A blank card: its fields are added in the form editor.')}</p>
+      )}
       <ul>
         {items.map((item) => {
           if (isField(item)) {
             const field = table.fields.find((one) => one.id === item.field);
             return (
               <li key={item.field}>
-                {field?.required && <span className={textCss.tick} role="img" aria-label="required" />}
+                {field?.required && <span className={textCss.tick} role="img" aria-label={say('required')} />}
                 {field?.label}
               </li>
             );
@@ -212,7 +215,7 @@ function FormPreview({
           if (item.kind !== 'subform') return null;
           return (
             <li key={item.id} className={newFormCss.subform}>
-              {tables.get(item.table)?.label}: lines
+              {say('{label}: lines', { label: tables.get(item.table)?.label ?? '' })}
             </li>
           );
         })}

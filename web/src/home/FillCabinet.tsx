@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import { useState } from 'react';
 import { sendFile, useOffice, useRefreshCabinet } from '../client/index.ts';
@@ -21,7 +22,11 @@ export function FillCabinet() {
       await refresh();
       notify(
         [
-          `Imported: ${filled.tables} tables, ${filled.forms} forms and ${formatCount(filled.records)} records.`,
+          say('Imported: {tables} tables, {forms} forms and {records} records.', {
+            tables: filled.tables,
+            forms: filled.forms,
+            records: formatCount(filled.records),
+          }),
           ...filled.notes,
         ].join(' '),
       );
@@ -33,7 +38,7 @@ export function FillCabinet() {
   };
   return (
     <FileButton
-      label={share === undefined ? 'Import a cabinet file' : 'Importing…'}
+      label={share === undefined ? say('Import a cabinet file') : say('Importing…')}
       accept=".zip"
       disabled={share !== undefined}
       onChoose={(file) => void fill(file)}

@@ -1,20 +1,23 @@
 import type { LineView, ListedForm, OverviewView } from '@fiche/core/api';
+import { say, sayCount } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import { useQuery } from '@tanstack/react-query';
 import { clsx } from 'clsx';
-import type { ReactNode } from 'react';
+import { type ReactNode, useState } from 'react';
 import { Link } from 'react-router-dom';
 import { countWords, send, useOffice, useOverview } from '../client/index.ts';
-import { bySave, Card, Changes, pageCss, showMoment, textCss } from '../parts/index.ts';
+import { bySave, Card, Changes, pageCss, sayWith, showMoment, textCss } from '../parts/index.ts';
 import { recentRecords, unfinishedWork } from '../records/index.ts';
 import { FirstSteps } from './FirstSteps.tsx';
 import homeCss from './home.module.css';
 import { longDay } from './longDay.ts';
+import { ArrangeHome, PinnedViews } from './PinnedViews.tsx';
 
 /** Where a day starts: one’s forms, work left unfinished, records lately open, what others changed. */
 export function HomePage() {
   const { cabinet, may } = useOffice();
   const overview = useOverview();
+  const [arranging, setArranging] = useState(false);
   const live = cabinet.forms.filter((form) => form.liveVersion !== null && !form.archived);
   if (cabinet.tables.length === 0) return <FirstSteps />;
   const use = (id: string): OverviewView['forms'][number] | undefined => overview?.forms.find((one) => one.id === id);
@@ -27,30 +30,32 @@ export function HomePage() {
       <div className={pageCss.head}>
         <h1>{longDay()}</h1>
         <span className={textCss.faded}>{todayWords(overview)}</span>
+        <ArrangeHome arranging={arranging} onArrange={setArranging} />
       </div>
       <div className={homeCss.home}>
         <div className={homeCss.forms}>
           {forms.length === 0 && (
             <p className={clsx(pageCss.empty, pageCss.listCard)}>
-              <strong>No form is published yet.</strong>{' '}
-              {may('build') ? (
-                <>
-                  Make one from a table on the <Link to={`/${cabinet.id}/forms?new`}>Forms</Link> page.
-                </>
-              ) : (
-                'As soon as a builder publishes a form, it is listed here.'
-              )}
+              <strong>{say('No form is published yet.')}</strong>{' '}
+              {may('build')
+                ? sayWith('Make one from a table on the {link} page.', {
+                    link: <Link to={`/${cabinet.id}/forms?new`}>{say('Forms')}</Link>,
+                  })
+                : say('As soon as a builder publishes a form, it is listed here.')}
             </p>
           )}
           {forms.map((form) => (
-            <FormCard key={form.id} form={form} use={use(form.id)} />
+            <FormCard key={form.id} form={form} use={use(form.id)} known={overview !== undefined} />
           ))}
+          <PinnedViews wide arranging={arranging} />
           <TablesCard overview={overview} />
         </div>
         <div className={homeCss.side}>
+          <WaitingAnswers />
           <Unfinished overview={overview} />
           <Recent />
           {may('ledger') && <ChangedByOthers />}
+          <PinnedViews wide={false} arranging={arranging} />
         </div>
       </div>
     </div>
@@ -62,11 +67,21 @@ function todayWords(overview: OverviewView | undefined): string {
   if (!overview) return '';
   const filled = overview.forms.reduce((sum, one) => sum + one.filled, 0);
   const mine = overview.forms.reduce((sum, one) => sum + one.mine, 0);
-  if (filled === 0) return 'Nothing was entered in the last 7 days.';
-  return `${formatCount(filled)} ${filled === 1 ? 'record' : 'records'} entered in the last 7 days, ${formatCount(mine)} by you`;
+  if (filled === 0) return say('Nothing was entered in the last 7 days.');
+  return say('{filled} entered in the last 7 days, {mine} by you', {
+    filled: sayCount(filled, '{count} record', '{count} records'),
+    mine: formatCount(mine),
+  });
 }
 
-function FormCard({ form, use }: { form: ListedForm; use: OverviewView['forms'][number] | undefined }) {
+interface FormCardProps {
+  readonly form: ListedForm;
+  readonly use: OverviewView['forms'][number] | undefined;
+  /** Whether it is known yet how forms were used. */
+  readonly known: boolean;
+}
+
+function FormCard({ form, use, known }: FormCardProps) {
   const { cabinet, tables, may } = useOffice();
   const path = `/${cabinet.id}/forms/${form.id}`;
   const opensAsList = form.opensOn !== 'blank';
@@ -82,21 +97,30 @@ function FormCard({ form, use }: { form: ListedForm; use: OverviewView['forms'][
       }
       end={
         (may('add', form.table) && form.may.add) || opensAsList ? (
-          <Link to={opensAsList ? path : `${path}/new`} aria-label={`${opensAsList ? 'Open' : 'New'}: ${form.label}`}>
-            {opensAsList ? 'Open' : 'New'}
+          <Link
+            to={opensAsList ? path : `${path}/new`}
+            aria-label={`${opensAsList ? say('Open') : say('New')}: ${form.label}`}
+          >
+            {opensAsList ? say('Open') : say('New')}
           </Link>
         ) : undefined
       }
     >
       <p className={homeCss.line}>
         {use && use.filled > 0 && use.filledAt
-          ? `${formatCount(use.filled)} in the last 7 days, the last ${showMoment(use.filledAt)} by ${use.filledBy?.startsWith('page:') ? 'the public page' : use.filledBy}`
-          : `For ${table}; not used in the last 7 days`}
+          ? say('{filled} in the last 7 days, the last {filledAt} by {by}', {
+              filled: formatCount(use.filled),
+              filledAt: showMoment(use.filledAt),
+              by: use.filledBy?.startsWith('page:') ? say('the public page') : (use.filledBy ?? ''),
+            })
+          : known
+            ? say('For {table}; not used in the last 7 days', { table })
+            : say('For {table}', { table })}
         {form.held !== undefined && form.held > 0 && may('change', form.table) && (
           <>
             {' · '}
             <Link className={homeCss.waits} to={`${path}/held`}>
-              {formatCount(form.held)} {form.held === 1 ? 'answer' : 'answers'} held
+              {sayCount(form.held, '{count} answer held', '{count} answers held')}
             </Link>
           </>
         )}
@@ -110,7 +134,7 @@ function TablesCard({ overview }: { overview: OverviewView | undefined }) {
   const { cabinet } = useOffice();
   return (
     <div className={homeCss.tables}>
-      <Card small title="Look up">
+      <Card small title={say('Look up')}>
         <ul className={homeCss.list}>
           {cabinet.tables
             .filter((table) => table.kind === 'records' && !table.archived)
@@ -139,6 +163,37 @@ function Row({ children, act }: { children: ReactNode; act?: ReactNode }) {
   );
 }
 
+/** Answers of public pages that wait for somebody to release or discard them. */
+function WaitingAnswers() {
+  const { cabinet, may } = useOffice();
+  const waiting = cabinet.forms.filter((form) => (form.held ?? 0) > 0 && !form.archived && may('change', form.table));
+  if (waiting.length === 0) return null;
+  return (
+    <Card small title={say('Answers that wait')}>
+      <ul className={homeCss.list}>
+        {waiting.map((form) => (
+          <Row
+            key={form.id}
+            act={
+              <Link
+                to={`/${cabinet.id}/forms/${form.id}/held`}
+                aria-label={say('Look at the answers to {label}', { label: form.label })}
+              >
+                {say('Look at them')}
+              </Link>
+            }
+          >
+            {form.label}:{' '}
+            <span className={homeCss.waits}>
+              {sayCount(form.held ?? 0, '{count} answer is held', '{count} answers are held')}
+            </span>
+          </Row>
+        ))}
+      </ul>
+    </Card>
+  );
+}
+
 /** Entries that were left unsaved in this browser; for a builder also drafts of forms that differ from what is live. */
 function Unfinished({ overview }: { overview: OverviewView | undefined }) {
   const { cabinet, tables, session, may } = useOffice();
@@ -151,19 +206,22 @@ function Unfinished({ overview }: { overview: OverviewView | undefined }) {
     : [];
   if (entries.length + drafts.length === 0) return null;
   return (
-    <Card small title="Unfinished">
+    <Card small title={say('Unfinished')}>
       <ul className={homeCss.list}>
         {entries.map(({ path, label, record, work }) => (
           <Row
             key={path}
             act={
-              <Link to={path} aria-label={`Continue ${label}`}>
-                Continue
+              <Link to={path} aria-label={say('Continue {label}', { label })}>
+                {say('Continue')}
               </Link>
             }
           >
-            {label}, {record === 'new' ? 'a new record' : `record ${record}`}:{' '}
-            {work.unsaved.fields.length === 1 ? '1 field' : `${work.unsaved.fields.length} fields`} entered{' '}
+            {say('{label}, {record}: {count} entered', {
+              label,
+              record: record === 'new' ? say('a new record') : say('record {record}', { record }),
+              count: sayCount(work.unsaved.fields.length, '1 field', '{count} fields'),
+            })}{' '}
             <span className={textCss.faded}>{showMoment(work.at)}</span>
           </Row>
         ))}
@@ -173,17 +231,23 @@ function Unfinished({ overview }: { overview: OverviewView | undefined }) {
             <Row
               key={form.id}
               act={
-                <Link to={`/${cabinet.id}/forms/${form.id}/edit`} aria-label={`Edit form ${form.label}`}>
-                  Edit form
+                <Link
+                  to={`/${cabinet.id}/forms/${form.id}/edit`}
+                  aria-label={say('Edit form {label}', { label: form.label })}
+                >
+                  {say('Edit form')}
                 </Link>
               }
             >
-              Draft of <strong>{form.label}</strong>
-              {form.liveVersion === null ? ', not published' : `, changed since version ${form.liveVersion}`}
+              {sayWith('Draft of {name}{liveVersion}', {
+                name: <strong>{form.label}</strong>,
+                liveVersion:
+                  form.liveVersion === null
+                    ? say(', not published')
+                    : say(', changed since version {liveVersion}', { liveVersion: form.liveVersion }),
+              })}
               {found && found.must > 0 && (
-                <span className={homeCss.waits}>
-                  , {found.must} {found.must === 1 ? 'problem' : 'problems'}
-                </span>
+                <span className={homeCss.waits}>, {sayCount(found.must, '{count} problem', '{count} problems')}</span>
               )}
             </Row>
           );
@@ -198,7 +262,7 @@ function Recent() {
   const recent = recentRecords(session.login ?? '', cabinet.id);
   if (recent.length === 0) return null;
   return (
-    <Card small title="Recently open">
+    <Card small title={say('Recently open')}>
       <ul className={homeCss.list}>
         {recent.map((one) => (
           <Row key={one.path} act={<span className={textCss.faded}>{one.through}</span>}>
@@ -226,7 +290,12 @@ function ChangedByOthers() {
     .slice(0, SHOWN);
   if (lines.length === 0) return null;
   return (
-    <Card small history title="Changed by others" end={<Link to={`/${cabinet.id}/ledger`}>Ledger</Link>}>
+    <Card
+      small
+      history
+      title={say('Changed by others')}
+      end={<Link to={`/${cabinet.id}/ledger`}>{say('Ledger')}</Link>}
+    >
       <ul className={homeCss.list}>
         {lines.map((line) => (
           <li key={line.id} className={homeCss.row}>

@@ -1,4 +1,5 @@
 import type { BadRowsView } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import Button from '@mui/material/Button';
 import Table from '@mui/material/Table';
@@ -61,12 +62,12 @@ export function BadRows({ base, check, total, sending, onCorrected, onLoaded }: 
   useEffect(() => onCorrected(count), [count, onCorrected]);
   return (
     <>
-      <div className={verdictCss.badRows} role="region" aria-label="Rows to correct" tabIndex={-1}>
+      <div className={verdictCss.badRows} role="region" aria-label={say('Rows to correct')} tabIndex={-1}>
         <Table size="small" stickyHeader>
           <TableHead>
             <TableRow>
-              <TableCell>Row</TableCell>
-              <TableCell>What is wrong</TableCell>
+              <TableCell>{say('Row')}</TableCell>
+              <TableCell>{say('What is wrong')}</TableCell>
               {columns.map(({ name, at }) => (
                 <TableCell key={at}>{name}</TableCell>
               ))}
@@ -90,9 +91,12 @@ export function BadRows({ base, check, total, sending, onCorrected, onLoaded }: 
       </div>
       {rows.length < total && (
         <p className={textCss.faded}>
-          The first {formatCount(rows.length)} of {formatCount(total)} rows to correct.{' '}
+          {say('The first {count} of {total} rows to correct.', {
+            count: formatCount(rows.length),
+            total: formatCount(total),
+          })}{' '}
           <Button variant="text" disabled={isFetchingNextPage} onClick={() => void fetchNextPage()}>
-            Show more
+            {say('Show more')}
           </Button>
         </p>
       )}
@@ -134,12 +138,12 @@ function EditedRow({ row, columns, problems, corrected, base, sending, onChecked
   };
   return (
     <TableRow>
-      <TableCell data-label="Row " className={clsx(textCss.mono, textCss.faded)}>
+      <TableCell data-label={`${say('Row')} `} className={clsx(textCss.mono, textCss.faded)}>
         {formatCount(row.number)}
       </TableCell>
       <TableCell id={id} className={verdictCss.problems}>
         {corrected ? (
-          <span className={pageCss.verified}>✓ Corrected</span>
+          <span className={pageCss.verified}>{say('✓ Corrected')}</span>
         ) : (
           problems.map((problem) => (
             <div key={`${problem.column} ${problem.message}`}>
@@ -151,7 +155,7 @@ function EditedRow({ row, columns, problems, corrected, base, sending, onChecked
       {columns.map(({ name, at }) => (
         <TableCell key={at} data-label={name} className={wrong.has(name) ? verdictCss.wrong : undefined}>
           <FieldInput
-            aria-label={`${name}, row ${row.number}`}
+            aria-label={say('{name}, row {number}', { name, number: row.number })}
             aria-invalid={wrong.has(name) || undefined}
             aria-describedby={wrong.has(name) ? id : undefined}
             data-column={at}

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import TextField from '@mui/material/TextField';
 import { clsx } from 'clsx';
 import { useState } from 'react';
@@ -25,14 +26,16 @@ export function ChooseFile({ onChoose }: { onChoose(file: Blob, name: string): v
         }}
       >
         <FileButton
-          label="Choose a file"
+          label={say('Choose a file')}
           accept=".csv,.tsv,.txt,.xlsx,.json,.jsonl,.ndjson"
           onChoose={(file) => onChoose(file, file.name)}
         />
-        <span className={textCss.faded}>or drop one here: CSV, XLSX, JSON, JSON Lines or XML, up to 200 MB</span>
+        <span className={textCss.faded}>
+          {say('or drop one here: CSV, XLSX, JSON, JSON Lines or XML, up to 200 MB')}
+        </span>
         <TextField
           className={chooseFileCss.pastePlace}
-          label="or paste rows from a spreadsheet, with the column names in the first row"
+          label={say('or paste rows from a spreadsheet, with the column names in the first row')}
           multiline
           maxRows={3}
           value={pasted}

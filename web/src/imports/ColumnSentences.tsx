@@ -1,4 +1,5 @@
 import type { ImportColumn, ImportPlan } from '@fiche/core/imports';
+import { say } from '@fiche/core/languages';
 import type { TableDefinition } from '@fiche/core/tables';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
@@ -40,9 +41,9 @@ export function ColumnSentences({ looked, plan, target, label, onLabel, onChange
         <Table className={pageCss.list}>
           <TableHead>
             <TableRow>
-              <TableCell scope="col">Column of the file</TableCell>
-              <TableCell scope="col">Such as</TableCell>
-              <TableCell scope="col">Goes to</TableCell>
+              <TableCell scope="col">{say('Column of the file')}</TableCell>
+              <TableCell scope="col">{say('Such as')}</TableCell>
+              <TableCell scope="col">{say('Goes to')}</TableCell>
             </TableRow>
           </TableHead>
           <TableBody>
@@ -54,7 +55,7 @@ export function ColumnSentences({ looked, plan, target, label, onLabel, onChange
                     <strong>{column.name}</strong>
                   </TableCell>
                   <TableCell className={clsx(textCss.faded, columnsCss.samples)}>
-                    {seen?.samples.slice(0, 3).join(' · ') || 'all blank'}
+                    {seen?.samples.slice(0, 3).join(' · ') || say('all blank')}
                   </TableCell>
                   <TableCell>
                     <Sentence parts={columnWords({ column, seen, target, tables, onSet: (next) => set(at, next) })} />
@@ -70,11 +71,11 @@ export function ColumnSentences({ looked, plan, target, label, onLabel, onChange
 }
 
 const newTableWords = (label: string, onLabel: (label: string) => void): Phrase => [
-  'The new table is called ',
+  `${say('The new table is called')} `,
   {
     key: 'label',
-    label: 'label of the new table',
-    shown: label || 'nothing yet',
+    label: say('label of the new table'),
+    shown: label || say('nothing yet'),
     pick: { kind: 'text', current: label },
     onSet: onLabel,
   },

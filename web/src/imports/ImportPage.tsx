@@ -1,5 +1,6 @@
 import type { ImportView } from '@fiche/core/api';
 import type { Reading } from '@fiche/core/imports';
+import { say } from '@fiche/core/languages';
 import { clsx } from 'clsx';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router-dom';
@@ -30,10 +31,13 @@ export function ImportPage() {
     setSaid(NOTHING_SAID);
     setChosen({ file, name, number: (chosen?.number ?? 0) + 1 });
   };
-  if (!may('import')) return <p className={pageCss.empty}>Your role does not allow importing files.</p>;
+  if (!may('import')) return <p className={pageCss.empty}>{say('Your role does not allow importing files.')}</p>;
   return (
     <div className={clsx(pageCss.body, chooseFileCss.page)}>
-      <Card title="Import" mark={chosen && <span className={clsx(textCss.mono, textCss.faded)}>{chosen.name}</span>}>
+      <Card
+        title={say('Import')}
+        mark={chosen && <span className={clsx(textCss.mono, textCss.faded)}>{chosen.name}</span>}
+      >
         <ChooseFile onChoose={choose} />
         {wrong && (
           <p className={clsx(cardCss.section, textCss.problem)} role="alert">
@@ -42,25 +46,25 @@ export function ImportPage() {
         )}
         {share !== undefined && !looked && (
           <p className={cardCss.section} role="status">
-            Reading the file… <ProgressBar share={share} label="Reading the file" />
+            {say('Reading the file…')} <ProgressBar share={share} label={say('Reading the file')} />
           </p>
         )}
         {looked && chosen && (
           <>
             <ReadingSection looked={looked} onSay={(part) => setSaid({ ...said, ...part })} />
-            <CardSection label="Where it goes">
+            <CardSection label={say('Where it goes')}>
               <Sentence
                 parts={[
-                  'Import the rows into ',
+                  `${say('Import the rows into')} `,
                   {
                     key: 'into',
-                    label: 'table',
+                    label: say('table'),
                     side: 'choices',
-                    shown: into === '' ? 'a new table' : (tables.get(into)?.label ?? 'a new table'),
+                    shown: into === '' ? say('a new table') : (tables.get(into)?.label ?? say('a new table')),
                     pick: {
                       kind: 'options',
                       options: [
-                        ...(may('build') ? [{ value: '', label: 'a new table' }] : []),
+                        ...(may('build') ? [{ value: '', label: say('a new table') }] : []),
                         ...cabinet.tables
                           .filter((one) => !one.archived && may('import', one.id))
                           .map((one) => ({ value: one.id, label: one.label })),

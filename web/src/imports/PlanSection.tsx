@@ -1,12 +1,13 @@
 import type { ImportView } from '@fiche/core/api';
 import type { ImportPlan } from '@fiche/core/imports';
+import { say } from '@fiche/core/languages';
 import { type Role, rightTo } from '@fiche/core/rights';
 import type { TableDefinition } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router-dom';
 import { cancelTask, send, useOffice } from '../client/index.ts';
-import { cardCss, Progress, ProgressBar, pageCss, progressCss, textCss } from '../parts/index.ts';
+import { cardCss, Progress, ProgressBar, pageCss, progressCss, sayWith, textCss } from '../parts/index.ts';
 import { ColumnSentences } from './ColumnSentences.tsx';
 import { NO_PROPOSALS, type Proposals, proposePlan } from './plan.ts';
 import { type Chosen, useImportWork } from './useImportWork.ts';
@@ -57,9 +58,9 @@ export function PlanSection({ chosen, looked, into, sent: kept, onList }: PlanSe
       <footer className={cardCss.foot}>
         {sent !== undefined && (
           <div className={progressCss.progress} role="status">
-            Uploading… <ProgressBar share={sent} label="Uploading the file" />
+            {say('Uploading…')} <ProgressBar share={sent} label={say('Uploading the file')} />
             <Button variant="text" onClick={work.stopSending}>
-              Cancel
+              {say('Cancel')}
             </Button>
           </div>
         )}
@@ -81,15 +82,19 @@ export function PlanSection({ chosen, looked, into, sent: kept, onList }: PlanSe
         )}
         {written && (
           <span className={pageCss.verified} role="status">
-            ✓ {chosen.name} is imported.{' '}
-            <Link to={`/${cabinet.id}/tables/${String(written.outcome?.table)}`}>See the records</Link>
+            {sayWith('✓ {name} is imported. {link}', {
+              name: chosen.name,
+              link: (
+                <Link to={`/${cabinet.id}/tables/${String(written.outcome?.table)}`}>{say('See the records')}</Link>
+              ),
+            })}
             <OtherLists looked={looked} onList={onList} />
           </span>
         )}
         {!done && (
           <div className={cardCss.end}>
             <Button variant="contained" disabled={busy || asking} onClick={() => void work.check(plan)}>
-              Check every row
+              {say('Check every row')}
             </Button>
           </div>
         )}
@@ -104,12 +109,12 @@ function OtherLists({ looked: { reading, sheets }, onList }: Pick<PlanSectionPro
   return (
     <span className={textCss.faded}>
       {' '}
-      This file has other records:{' '}
+      {say('This file has other records:')}{' '}
       {sheets.map(
         (name, at) =>
           at + 1 !== reading.sheet && (
             <Button key={name} variant="text" onClick={() => onList(at + 1)}>
-              Import {name} next
+              {say('Import {name} next', { name })}
             </Button>
           ),
       )}

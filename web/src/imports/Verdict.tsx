@@ -1,8 +1,9 @@
 import type { ImportCounts } from '@fiche/core/imports';
+import { say, sayCount } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import Button from '@mui/material/Button';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { textCss } from '../parts/index.ts';
+import { sayWith, textCss } from '../parts/index.ts';
 import { BadRows } from './BadRows.tsx';
 import verdictCss from './verdict.module.css';
 
@@ -28,28 +29,38 @@ export function Verdict({ cabinet, id, check, counts, onCheck, onRun }: VerdictP
   useEffect(() => {
     show();
   }, [show]);
-  const n = (count: number, one: string, many: string): string => `${formatCount(count)} ${count === 1 ? one : many}`;
   const good = counts.add + counts.change;
   const found = [
-    counts.add > 0 ? `${n(counts.add, 'record', 'records')} to add` : '',
-    counts.change > 0 ? `${formatCount(counts.change)} to change` : '',
-    counts.skip > 0 ? `${n(counts.skip, 'row', 'rows')} to skip` : '',
-    counts.repeated ? `${n(counts.repeated, 'row', 'rows')} that repeat the column names` : '',
-    counts.bad > 0 ? `${n(counts.bad, 'row', 'rows')} to correct` : '',
+    counts.add > 0 ? say('{add} to add', { add: sayCount(counts.add, '{count} record', '{count} records') }) : '',
+    counts.change > 0 ? say('{change} to change', { change: formatCount(counts.change) }) : '',
+    counts.skip > 0 ? say('{skip} to skip', { skip: sayCount(counts.skip, '{count} row', '{count} rows') }) : '',
+    counts.repeated
+      ? say('{repeated} that repeat the column names', {
+          repeated: sayCount(counts.repeated, '{count} row', '{count} rows'),
+        })
+      : '',
+    counts.bad > 0 ? say('{bad} to correct', { bad: sayCount(counts.bad, '{count} row', '{count} rows') }) : '',
   ].filter((part) => part !== '');
   return (
-    <section ref={section} className={verdictCss.verdict} aria-label="What the check found">
+    <section ref={section} className={verdictCss.verdict} aria-label={say('What the check found')}>
       <p role="status">
-        <strong>{n(counts.rows, 'row', 'rows')} checked:</strong> {found.join(', ')}. Nothing is written yet.
+        {sayWith('{name} {list}. Nothing is written yet.', {
+          name: (
+            <strong>{say('{rows} checked:', { rows: sayCount(counts.rows, '{count} row', '{count} rows') })}</strong>
+          ),
+          list: found.join(', '),
+        })}
       </p>
       {counts.bad > 0 && (
         <>
           <p className={textCss.faded}>
-            Correct the cells here, then check again; or{' '}
-            <a href={`${base}/bad-rows/export`} download>
-              export these rows as CSV with their reasons
-            </a>
-            .
+            {sayWith('Correct the cells here, then check again; or {link}.', {
+              link: (
+                <a href={`${base}/bad-rows/export`} download>
+                  {say('export these rows as CSV with their reasons')}
+                </a>
+              ),
+            })}
           </p>
           <BadRows
             base={base}
@@ -64,18 +75,22 @@ export function Verdict({ cabinet, id, check, counts, onCheck, onRun }: VerdictP
       <div className={verdictCss.trialActs}>
         {good > 0 && counts.bad === 0 && (
           <Button variant="contained" onClick={() => onRun('all')}>
-            Import {n(good, 'row', 'rows')}
+            {say('Import {good}', { good: sayCount(good, '{count} row', '{count} rows') })}
           </Button>
         )}
         {corrected > 0 ? (
           <Button variant="contained" onClick={checkAgain}>
-            Check again with {n(corrected, 'corrected row', 'corrected rows')}
+            {say('Check again with {corrected}', {
+              corrected: sayCount(corrected, '{count} corrected row', '{count} corrected rows'),
+            })}
           </Button>
         ) : (
-          <Button onClick={checkAgain}>Check again</Button>
+          <Button onClick={checkAgain}>{say('Check again')}</Button>
         )}
         {good > 0 && counts.bad > 0 && (
-          <Button onClick={() => onRun('good')}>Import the {n(good, 'good row', 'good rows')} only</Button>
+          <Button onClick={() => onRun('good')}>
+            {say('Import the {good} only', { good: sayCount(good, '{count} good row', '{count} good rows') })}
+          </Button>
         )}
       </div>
     </section>

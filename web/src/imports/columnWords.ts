@@ -1,5 +1,6 @@
 import { FIELD_TYPES, fieldType, isConvertible, withArticle } from '@fiche/core/fields';
 import { type ImportColumn, matchOn } from '@fiche/core/imports';
+import { say } from '@fiche/core/languages';
 import {
   type FieldDefinition,
   findField,
@@ -45,17 +46,17 @@ export function columnWords(planned: PlannedColumn): Phrase {
 function goesTo({ column, tables, onSet }: PlannedColumn, target: TableDefinition, label: string | undefined): Slot {
   return {
     key: 'to',
-    label: `where ${column.name} goes`,
+    label: say('where {name} goes', { name: column.name }),
     side: 'form',
     shown: label ?? 'nowhere',
     quiet: label === undefined,
     pick: {
       kind: 'options',
       options: [
-        { value: NOWHERE, label: 'nowhere' },
+        { value: NOWHERE, label: say('nowhere') },
         ...target.fields
           .filter((one) => !isGiven(one))
-          .map((one) => ({ value: one.id, label: one.label, detail: typeOf(one).word })),
+          .map((one) => ({ value: one.id, label: one.label, detail: say(typeOf(one).word) })),
       ],
       current: column.to.kind === 'field' ? column.to.field : NOWHERE,
     },
@@ -75,14 +76,14 @@ function becomes({ column, seen, tables, onSet }: PlannedColumn): Slot {
   const { to } = column;
   return {
     key: 'to',
-    label: `type of ${column.name}`,
+    label: say('type of {name}', { name: column.name }),
     side: 'form',
     shown: to.kind === 'new' ? typeShown(to.field, tables) : 'nowhere',
     quiet: to.kind !== 'new',
     pick: {
       kind: 'options',
       options: [
-        { value: NOWHERE, label: 'nowhere' },
+        { value: NOWHERE, label: say('nowhere') },
         ...FIELD_TYPES.filter((one) => isConvertible(one.name)).map((one) => ({
           value: one.name,
           label: withArticle(one),
@@ -92,9 +93,15 @@ function becomes({ column, seen, tables, onSet }: PlannedColumn): Slot {
             ? one.fields.map((level) => ({
                 value: `${LEVEL}${one.id}:${level.id}`,
                 label: `${one.label} › ${level.label}`,
-                detail: 'level of an option list',
+                detail: say('level of an option list'),
               }))
-            : [{ value: `${LINK}${one.id}`, label: `a link to ${one.label}`, detail: 'one of its records' }],
+            : [
+                {
+                  value: `${LINK}${one.id}`,
+                  label: say('a link to {label}', { label: one.label }),
+                  detail: say('one of its records'),
+                },
+              ],
         ),
       ],
       current: to.kind === 'new' ? to.field.type : NOWHERE,
@@ -115,12 +122,12 @@ function becomes({ column, seen, tables, onSet }: PlannedColumn): Slot {
 function foundBy({ column, onSet }: PlannedColumn, linked: TableDefinition | undefined): Phrase {
   if (!linked) return [];
   return [
-    ` to ${linked.label}, found by its `,
+    ` ${say('to {label}, found by its', { label: linked.label })} `,
     {
       key: 'matchOn',
-      label: `column of ${linked.label} that ${column.name} names`,
+      label: say('column of {label} that {name} names', { label: linked.label, name: column.name }),
       side: 'choices',
-      shown: findField(linked, column.matchOn ?? '')?.label ?? 'choose a column',
+      shown: findField(linked, column.matchOn ?? '')?.label ?? say('choose a column'),
       pick: {
         kind: 'options',
         options: linked.fields
@@ -137,42 +144,42 @@ function foundBy({ column, onSet }: PlannedColumn, linked: TableDefinition | und
 function readAs({ column, seen, onSet }: PlannedColumn, family: string | undefined): Phrase {
   if (family === 'date' || family === 'dateTime')
     return [
-      ', read ',
+      `${say(', read')} `,
       {
         key: 'dates',
-        label: `order of the dates of ${column.name}`,
-        shown: column.dates === 'dayFirst' ? 'day first' : 'month first',
+        label: say('order of the dates of {name}', { name: column.name }),
+        shown: column.dates === 'dayFirst' ? say('day first') : say('month first'),
         pick: {
           kind: 'options',
           options: [
-            { value: 'dayFirst', label: 'day first', detail: '17/8/2026' },
-            { value: 'monthFirst', label: 'month first', detail: '8/17/2026' },
+            { value: 'dayFirst', label: say('day first'), detail: '17/8/2026' },
+            { value: 'monthFirst', label: say('month first'), detail: '8/17/2026' },
           ],
           current: column.dates,
         },
         onSet: (dates) => onSet({ ...column, dates: dates as ImportColumn['dates'] }),
       },
-      ...(seen?.guess.ambiguous ? [' (the file does not say which: look at this)'] : []),
+      ...(seen?.guess.ambiguous ? [` ${say('(the file does not say which: look at this)')}`] : []),
     ];
   const eitherMark = seen?.guess.eitherMark === true;
   if (family !== 'number' || (column.decimal !== ',' && !eitherMark)) return [];
   return [
-    ', with a decimal ',
+    `${say(', with a decimal')} `,
     {
       key: 'decimal',
-      label: `decimal mark of ${column.name}`,
+      label: say('decimal mark of {name}', { name: column.name }),
       shown: column.decimal === ',' ? 'comma' : 'point',
       pick: {
         kind: 'options',
         options: [
-          { value: ',', label: 'comma' },
-          { value: '.', label: 'point' },
+          { value: ',', label: say('comma') },
+          { value: '.', label: say('point') },
         ],
         current: column.decimal,
       },
       onSet: (decimal) => onSet(withDecimal(column, decimal as ImportColumn['decimal'], seen?.words ?? [])),
     },
-    ...(eitherMark ? [' (its comma or point could also be one of thousands: look at this)'] : []),
+    ...(eitherMark ? [` ${say('(its comma or point could also be one of thousands: look at this)')}`] : []),
   ];
 }
 
@@ -181,5 +188,7 @@ function typeShown({ type, settings }: Pick<FieldDefinition, 'type' | 'settings'
   const level = settings.level as { table: TableId; column: string } | undefined;
   const list = tables.get(level?.table ?? '');
   const column = list?.fields.find((one) => one.id === level?.column);
-  return list && column ? `a choice from ${list.label} › ${column.label}` : withArticle(fieldType(type));
+  return list && column
+    ? say('a choice from {label} › {other}', { label: list.label, other: column.label })
+    : withArticle(fieldType(type));
 }

@@ -16,9 +16,11 @@ import {
   sniffSeparator,
   xmlLists,
 } from '@fiche/core/imports';
+import { say } from '@fiche/core/languages';
 import { formatCount, type Office, setOffice } from '@fiche/core/office';
 import { parse } from 'csv-parse/browser/esm';
 import readSheets from 'read-excel-file/web-worker';
+import { type OwnLanguage, setOwnLanguage } from '../languages/index.ts';
 
 /** How much of a text file is read at once; the first part tells what it is. */
 const LOOKED_AT = 768 * 1024;
@@ -32,6 +34,7 @@ export interface LookRequest {
   readonly file: Blob;
   readonly said: Partial<Reading>;
   readonly office: Office;
+  readonly language: OwnLanguage;
 }
 
 interface LookedColumn {
@@ -59,10 +62,11 @@ const answer = (one: LookAnswer): void => self.postMessage(one);
 
 self.onmessage = async ({ data }: MessageEvent<LookRequest>) => {
   setOffice(data.office);
+  await setOwnLanguage(data.language);
   try {
     answer(await look(data));
   } catch (error) {
-    answer({ kind: 'wrong', message: (error as Error).message || 'This file cannot be read.' });
+    answer({ kind: 'wrong', message: (error as Error).message || say('This file cannot be read.') });
   }
 };
 
@@ -95,7 +99,7 @@ async function look({ file, said }: LookRequest): Promise<LookAnswer> {
       if (row.some((cell) => cell !== '')) seen.add(row);
     } else if (first.push(row) === Math.max(BEGINNING, (said.header ?? 0) + 2)) begin();
   }
-  if (first.length === 0) return { kind: 'wrong', message: 'This file is empty. Choose one that has rows.' };
+  if (first.length === 0) return { kind: 'wrong', message: say('This file is empty. Choose one that has rows.') };
   if (header === undefined) begin();
   const reading: Reading = { kind, encoding, separator, sheet, header: header ?? 0 };
   const names = first[header ?? 0] ?? [];
@@ -103,9 +107,14 @@ async function look({ file, said }: LookRequest): Promise<LookAnswer> {
   if (columns.length > COLUMNS_MOST)
     return {
       kind: 'wrong',
-      message: `This file has ${formatCount(columns.length)} columns; at most ${formatCount(COLUMNS_MOST)} fit in one table. Divide it, or choose another separator.`,
+      message: say(
+        'This file has {count} columns; at most {columnsMost} fit in one table. Divide it, or choose another separator.',
+        { count: formatCount(columns.length), columnsMost: formatCount(COLUMNS_MOST) },
+      ),
     };
-  const called = distinctNames(columns.map((_one, at) => (names[at] ?? '').trim() || `Column ${at + 1}`));
+  const called = distinctNames(
+    columns.map((_one, at) => (names[at] ?? '').trim() || say('Column {at}', { at: at + 1 })),
+  );
   return {
     kind: 'looked',
     reading,
@@ -176,7 +185,7 @@ async function sheetsOf(file: Blob): Promise<{ sheet: string; data: unknown[][] 
   try {
     return (await readSheets(file as File)) as unknown as { sheet: string; data: unknown[][] }[];
   } catch {
-    throw new Error('This workbook cannot be read. Open it, save it as .xlsx again, and choose it again.');
+    throw new Error(say('This workbook cannot be read. Open it, save it as .xlsx again, and choose it again.'));
   }
 }
 
@@ -213,7 +222,7 @@ function fullest(sheets: readonly (readonly unknown[])[]): number {
 
 function listIn(json: unknown): Record<string, unknown>[] {
   const list = jsonRecords(json);
-  if (!list) throw new Error('This JSON has no list of records. It must be a list, such as [{"Name": "A-1"}].');
+  if (!list) throw new Error(say('This JSON has no list of records. It must be a list, such as [{"Name": "A-1"}].'));
   return list.filter(isRecord);
 }
 
@@ -221,7 +230,9 @@ function recordOfLine(line: string, number: number): Record<string, unknown> {
   try {
     return (readJson(line) ?? {}) as Record<string, unknown>;
   } catch (error) {
-    const from = error instanceof BrokenJson ? `, from character ${error.column} on` : '';
-    throw new Error(`Line ${number} is not JSON${from}. Correct it, or remove it, and choose the file again.`);
+    const from = error instanceof BrokenJson ? say(', from character {column} on', { column: error.column }) : '';
+    throw new Error(
+      say('Line {number} is not JSON{from}. Correct it, or remove it, and choose the file again.', { number, from }),
+    );
   }
 }

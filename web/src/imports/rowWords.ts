@@ -1,9 +1,10 @@
 import { isIndexed } from '@fiche/core/fields';
 import type { ImportPlan } from '@fiche/core/imports';
+import { say } from '@fiche/core/languages';
 import { findField, type TableDefinition } from '@fiche/core/tables';
 import type { Phrase, Slot } from '../parts/index.ts';
 
-const NO_KEY = 'nothing: every row is a new record';
+const NO_KEY = say('nothing: every row is a new record');
 
 /** What becomes of a row of the file: how it finds its record, and what is done with it then. */
 export function rowWords(plan: ImportPlan, target: TableDefinition, onChange: (plan: ImportPlan) => void): Phrase {
@@ -13,9 +14,9 @@ export function rowWords(plan: ImportPlan, target: TableDefinition, onChange: (p
   });
   const key: Slot = {
     key: 'key',
-    label: 'key',
+    label: say('key'),
     side: 'choices',
-    shown: plan.key.map((id) => findField(target, id)?.label ?? id).join(' and ') || NO_KEY,
+    shown: plan.key.map((id) => findField(target, id)?.label ?? id).join(` ${say('and')} `) || NO_KEY,
     pick: {
       kind: 'options',
       options: [{ value: '', label: NO_KEY }, ...keyable.map((one) => ({ value: one.id, label: one.label }))],
@@ -23,22 +24,30 @@ export function rowWords(plan: ImportPlan, target: TableDefinition, onChange: (p
     },
     onSet: (id) => onChange({ ...plan, key: id === '' ? [] : [id] }),
   };
-  if (plan.key.length === 0) return ['A row finds its record by ', key, '.'];
+  if (plan.key.length === 0) return [`${say('A row finds its record by')} `, key, '.'];
   const found = eitherSlot(
     'found',
-    'what becomes of a row whose record is there',
-    { change: 'the record is changed', skip: 'the row is skipped' },
+    say('what becomes of a row whose record is there'),
+    { change: say('the record is changed'), skip: say('the row is skipped') },
     plan.found,
     (next) => onChange({ ...plan, found: next }),
   );
   const missing = eitherSlot(
     'missing',
-    'what becomes of a row whose record is not there',
-    { add: 'a record is added', skip: 'the row is skipped' },
+    say('what becomes of a row whose record is not there'),
+    { add: say('a record is added'), skip: say('the row is skipped') },
     plan.missing,
     (next) => onChange({ ...plan, missing: next }),
   );
-  return ['A row finds its record by ', key, '; where it finds one, ', found, '; where not, ', missing, '.'];
+  return [
+    `${say('A row finds its record by')} `,
+    key,
+    `${say('; where it finds one,')} `,
+    found,
+    `${say('; where not,')} `,
+    missing,
+    '.',
+  ];
 }
 
 function eitherSlot<K extends string>(
@@ -58,7 +67,7 @@ function eitherSlot<K extends string>(
   };
 }
 
-const NO_FORM = 'by the rules of the table alone';
+const NO_FORM = say('by the rules of the table alone');
 
 /** Through which form each row comes in, as if it were entered there. */
 export const formWords = (
@@ -68,16 +77,19 @@ export const formWords = (
 ): Phrase => {
   const form = forms.find((one) => one.id === plan.form);
   return [
-    'Each row is checked ',
+    `${say('Each row is checked')} `,
     {
       key: 'form',
-      label: 'form that checks each row',
-      shown: form ? `as ${form.label} would, and filled by it` : NO_FORM,
+      label: say('form that checks each row'),
+      shown: form ? say('as {label} would, and filled by it', { label: form.label }) : NO_FORM,
       pick: {
         kind: 'options',
         options: [
           { value: '', label: NO_FORM },
-          ...forms.map((one) => ({ value: one.id, label: `as ${one.label} would, and filled by it` })),
+          ...forms.map((one) => ({
+            value: one.id,
+            label: say('as {label} would, and filled by it', { label: one.label }),
+          })),
         ],
         current: plan.form ?? '',
       },
@@ -89,15 +101,15 @@ export const formWords = (
 
 /** What becomes of rows that a rule asks about. */
 export const reasonWords = (plan: ImportPlan, onChange: (plan: ImportPlan) => void): Phrase => [
-  'A row that a rule asks about is ',
+  `${say('A row that a rule asks about is')} `,
   {
     key: 'reason',
-    label: 'what becomes of rows that a rule asks about',
-    shown: plan.reason ? `accepted with the reason: ${plan.reason}` : 'refused',
+    label: say('what becomes of rows that a rule asks about'),
+    shown: plan.reason ? say('accepted with the reason: {reason}', { reason: plan.reason }) : 'refused',
     pick: {
       kind: 'text',
       current: plan.reason ?? '',
-      hint: 'A reason accepts all of them and goes into the history; empty refuses them.',
+      hint: say('A reason accepts all of them and goes into the history; empty refuses them.'),
     },
     onSet: (reason) => onChange({ ...plan, reason: reason.trim() || null }),
   },

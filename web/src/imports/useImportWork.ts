@@ -1,5 +1,6 @@
 import type { ImportView, TaskView } from '@fiche/core/api';
 import type { ImportPlan } from '@fiche/core/imports';
+import { say } from '@fiche/core/languages';
 import { useRef, useState } from 'react';
 import { ServerProblem, send, sendFile, useOffice, useRefreshCabinet, useTask } from '../client/index.ts';
 
@@ -27,7 +28,7 @@ export function useImportWork(chosen: Chosen, kept: WeakMap<Blob, ImportView>) {
   const following = useTask(cabinet.id, task, (over) => {
     setTask(undefined);
     if (over.state !== 'done') {
-      setTrouble(over.message ?? 'It was not done.');
+      setTrouble(over.message ?? say('It was not done.'));
       return;
     }
     setDone(over);

@@ -1,6 +1,8 @@
 import type { Reading } from '@fiche/core/imports';
+import { say } from '@fiche/core/languages';
 import { currentOffice } from '@fiche/core/office';
 import { useEffect, useState } from 'react';
+import { ownLanguage } from '../languages/index.ts';
 import type { LookAnswer, LookRequest } from './look.worker.ts';
 
 export type Looked = Extract<LookAnswer, { kind: 'looked' }>;
@@ -22,8 +24,8 @@ export function useLook(file: Blob | undefined, said: Partial<Reading>) {
       else setState({ looked: data });
     };
     worker.onerror = () =>
-      setState({ wrong: 'This file cannot be read. Save it as CSV, XLSX, JSON or XML and choose it again.' });
-    worker.postMessage({ file, said, office: currentOffice() } satisfies LookRequest);
+      setState({ wrong: say('This file cannot be read. Save it as CSV, XLSX, JSON or XML and choose it again.') });
+    worker.postMessage({ file, said, office: currentOffice(), language: ownLanguage() } satisfies LookRequest);
     return () => worker.terminate();
   }, [file, said]);
   return state;

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { rightTo } from '@fiche/core/rights';
 import type { TableId } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
@@ -17,12 +18,12 @@ export function ExportLines({ asked }: { readonly asked: Readonly<Record<string,
     `/api/cabinets/${cabinet.id}/ledger/lines?${new URLSearchParams({ ...asked, as })}`;
   return (
     <p className={ledgerCss.verify}>
-      <span className={textCss.faded}>Export these lines as</span>
+      <span className={textCss.faded}>{say('Export these lines as')}</span>
       <Button variant="text" component="a" href={address('csv')} download>
-        CSV
+        {say('CSV')}
       </Button>
       <Button variant="text" component="a" href={address('jsonl')} download>
-        JSON Lines
+        {say('JSON Lines')}
       </Button>
     </p>
   );

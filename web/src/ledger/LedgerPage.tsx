@@ -1,4 +1,5 @@
 import type { LineView } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import Button from '@mui/material/Button';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
@@ -54,7 +55,7 @@ export function LedgerPage() {
   if (!may('ledger'))
     return (
       <p className={pageCss.empty}>
-        Your role does not allow the ledger. A record’s own history is shown beside the record.
+        {say('Your role does not allow the ledger. A record’s own history is shown beside the record.')}
       </p>
     );
   const { data: fetched } = query;
@@ -66,25 +67,29 @@ export function LedgerPage() {
   return (
     <div className={pageCss.withSheet}>
       <div className={pageCss.body}>
-        <h1 className={textCss.visuallyHidden}>Ledger</h1>
+        <h1 className={textCss.visuallyHidden}>{say('Ledger')}</h1>
         <div className={ledgerCss.filter}>
           <Sentence parts={filterSentence(cabinet, filter, setFilter, notify)} />
           <Button variant="text" aria-expanded={timeline} onClick={() => setTimeline(!timeline)}>
-            {timeline ? 'Close the timeline' : 'Timeline and what stands out'}
+            {timeline ? say('Close the timeline') : say('Timeline and what stands out')}
           </Button>
           <VerifyLedger />
           <ExportLines asked={{ ...askedWith(filter), ...asked }} />
           {opened && (
             <p className={ledgerCss.opened}>
-              Only the records of one {opened === 'import' ? 'import' : 'change of many'}.
+              {say('Only the records of one {opened}.', {
+                opened: opened === 'import' ? say('import') : say('change of many'),
+              })}
               {opened === 'change' && table && mayPutBack && (
-                <Button onClick={() => setPuttingBack(true)}>Put back</Button>
+                <Button onClick={() => setPuttingBack(true)}>{say('Put back')}</Button>
               )}
               {opened === 'import' && first && mayPutBack && (
-                <Button onClick={() => setSaveBack({ transaction: first.transaction, at: first.at })}>Put back</Button>
+                <Button onClick={() => setSaveBack({ transaction: first.transaction, at: first.at })}>
+                  {say('Put back')}
+                </Button>
               )}
               <Button variant="text" onClick={() => setSearch({})}>
-                Show all lines
+                {say('Show all lines')}
               </Button>
             </p>
           )}
@@ -95,10 +100,10 @@ export function LedgerPage() {
             {query.error.message}
           </p>
         )}
-        {query.isPending && <Waiting what="Reading the ledger…" />}
+        {query.isPending && <Waiting what={say('Reading the ledger…')} />}
         {query.data && lines.length === 0 && (
           <p className={clsx(pageCss.empty, pageCss.listCard)}>
-            No line matches. Choose “anyone” or “everything” to see more.
+            {say('No line matches. Choose “anyone” or “everything” to see more.')}
           </p>
         )}
         {lines.length > 0 && (
@@ -111,7 +116,7 @@ export function LedgerPage() {
         {query.hasNextPage && (
           <p className={ledgerCss.more}>
             <Button disabled={query.isFetchingNextPage} onClick={() => void query.fetchNextPage()}>
-              Show older lines
+              {say('Show older lines')}
             </Button>
           </p>
         )}
@@ -127,7 +132,7 @@ export function LedgerPage() {
         <PutBackSheet
           key={search.get('change')}
           table={table}
-          change={Number(search.get('change'))}
+          what={Number(search.get('change'))}
           onClose={() => setPuttingBack(false)}
         />
       )}
@@ -145,11 +150,11 @@ function Saves({
       <Table className={clsx(pageCss.list, ledgerCss.ledger)}>
         <TableHead>
           <TableRow>
-            <TableCell scope="col">When</TableCell>
-            <TableCell scope="col">Account</TableCell>
-            <TableCell scope="col">Record</TableCell>
-            <TableCell scope="col">What changed</TableCell>
-            <TableCell scope="col">Through</TableCell>
+            <TableCell scope="col">{say('When')}</TableCell>
+            <TableCell scope="col">{say('Account')}</TableCell>
+            <TableCell scope="col">{say('Record')}</TableCell>
+            <TableCell scope="col">{say('What changed')}</TableCell>
+            <TableCell scope="col">{say('Through')}</TableCell>
           </TableRow>
         </TableHead>
         <TableBody>

@@ -1,4 +1,5 @@
 import type { LineView } from '@fiche/core/api';
+import { say, sayCount } from '@fiche/core/languages';
 import Button from '@mui/material/Button';
 import TableCell from '@mui/material/TableCell';
 import TableRow from '@mui/material/TableRow';
@@ -56,7 +57,9 @@ export function SaveRow({ save, onOpen, onPutBack }: SaveRowProps) {
           {others.length > 0 && (
             <div>
               <Button variant="text" aria-expanded={open} onClick={() => setOpen(!open)}>
-                {open ? 'Show less' : `and ${others.length} more ${others.length === 1 ? 'record' : 'records'}`}
+                {open
+                  ? say('Show less')
+                  : sayCount(others.length, 'and {count} more record', 'and {count} more records')}
               </Button>
             </div>
           )}
@@ -72,7 +75,7 @@ export function SaveRow({ save, onOpen, onPutBack }: SaveRowProps) {
               className={textCss.smallButton}
               onClick={() => onPutBack({ transaction: first.transaction, at: first.at })}
             >
-              Put back…
+              {say('Put back…')}
             </Button>
           )}
         </TableCell>

@@ -1,5 +1,6 @@
 import type { LedgerOverview } from '@fiche/core/api';
 import { formatDay } from '@fiche/core/fields';
+import { say, sayCount } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import Button from '@mui/material/Button';
 import Table from '@mui/material/Table';
@@ -41,7 +42,7 @@ export function Timeline({ asked, onNarrow }: TimelineProps) {
         {query.error.message}
       </p>
     );
-  if (!query.data) return <Waiting what="Counting the changes…" />;
+  if (!query.data) return <Waiting what={say('Counting the changes…')} />;
   return (
     <div className={ledgerCss.overview}>
       <Bars overview={query.data} onNarrow={onNarrow} />
@@ -50,7 +51,7 @@ export function Timeline({ asked, onNarrow }: TimelineProps) {
   );
 }
 
-const saves = (count: number): string => `${formatCount(count)} ${count === 1 ? 'save' : 'saves'}`;
+const saves = (count: number): string => sayCount(count, '{count} save', '{count} saves');
 const dayOf = (begin: string): string => formatDay(begin.slice(0, 10));
 
 /** The first and last day that a bar stands for. */
@@ -70,7 +71,12 @@ function Bars({ overview, onNarrow }: { overview: LedgerOverview } & Pick<Timeli
   ).paddingInner(0.15);
   const y = scaleLinear([0, Math.max(most, 1)], [HEIGHT - FOOT, 4]);
   const all = bars.reduce((n, bar) => n + bar.total, 0);
-  const words = `${saves(all)} from ${formatDay(from)} to ${formatDay(to)}, by ${step} and person`;
+  const words = say('{all} from {from} to {to}, by {step} and person', {
+    all: saves(all),
+    from: formatDay(from),
+    to: formatDay(to),
+    step,
+  });
   const colour = (account: string): string => `var(--bar-${account === OTHERS ? 'others' : accounts.indexOf(account)})`;
   return (
     <figure className={ledgerCss.timeline}>
@@ -104,18 +110,20 @@ function Bars({ overview, onNarrow }: { overview: LedgerOverview } & Pick<Timeli
       </svg>
       <p className={ledgerCss.ends}>
         <span>{formatDay(from)}</span>
-        <span>at most {saves(most)}</span>
+        <span>{say('at most {most}', { most: saves(most) })}</span>
         <span>{formatDay(to)}</span>
       </p>
       <details>
-        <summary>As a table</summary>
+        <summary>{say('As a table')}</summary>
         <div className={ledgerCss.counts}>
           <Table size="small">
             <TableHead>
               <TableRow>
-                <TableCell scope="col">{step === 'week' ? 'Week from' : step === 'day' ? 'Day' : 'Hour'}</TableCell>
-                <TableCell scope="col">Saves</TableCell>
-                <TableCell scope="col">By</TableCell>
+                <TableCell scope="col">
+                  {step === 'week' ? say('Week from') : step === 'day' ? say('Day') : say('Hour')}
+                </TableCell>
+                <TableCell scope="col">{say('Saves')}</TableCell>
+                <TableCell scope="col">{say('By')}</TableCell>
               </TableRow>
             </TableHead>
             <TableBody>
@@ -156,24 +164,42 @@ function unusualWords(one: OneUnusual): { words: string; filter: Partial<LedgerF
   const on = { account, from: day, to: day };
   switch (one.kind) {
     case 'burst':
-      return { words: `${saves(count)} by ${account} within ten minutes from ${showMoment(one.at ?? '')}`, filter: on };
+      return {
+        words: say('{count} by {account} within ten minutes from {at}', {
+          count: saves(count),
+          account,
+          at: showMoment(one.at ?? ''),
+        }),
+        filter: on,
+      };
     case 'night':
       return {
-        words: `${saves(count)} by ${account} in the night of ${formatDay(day)}`,
+        words: say('{count} by {account} in the night of {day}', { count: saves(count), account, day: formatDay(day) }),
         filter: { account, hours: 'night', from: day, to: nextDay(day) },
       };
     case 'erased':
       return {
-        words: `${formatCount(count)} erased by ${account} on ${formatDay(day)}`,
+        words: say('{count} erased by {account} on {day}', { count: formatCount(count), account, day: formatDay(day) }),
         filter: { ...on, kind: 'erase' },
       };
     case 'asked':
       return {
-        words: `${saves(count)} by ${account} on ${formatDay(day)} that a rule asked about`,
+        words: say('{count} by {account} on {day} that a rule asked about', {
+          count: saves(count),
+          account,
+          day: formatDay(day),
+        }),
         filter: { ...on, asked: 'yes' },
       };
     case 'direct':
-      return { words: `${saves(count)} in a direct database session (${account}) on ${formatDay(day)}`, filter: on };
+      return {
+        words: say('{count} in a direct database session ({account}) on {day}', {
+          count: saves(count),
+          account,
+          day: formatDay(day),
+        }),
+        filter: on,
+      };
   }
 }
 
@@ -182,11 +208,11 @@ const nextDay = (day: string): string => new Date(Date.parse(`${day}T00:00Z`) + 
 function Unusual({ unusual, onNarrow }: { unusual: readonly OneUnusual[] } & Pick<TimelineProps, 'onNarrow'>) {
   const shown = [...unusual].sort((a, b) => (a.day < b.day ? 1 : -1));
   return (
-    <section aria-label="What stands out">
-      <h2 className={ledgerCss.standsOut}>What stands out</h2>
+    <section aria-label={say('What stands out')}>
+      <h2 className={ledgerCss.standsOut}>{say('What stands out')}</h2>
       {shown.length === 0 && (
         <p className={textCss.faded}>
-          Nothing: no erasures, no work at night, no bursts, no direct sessions, no rule that asked.
+          {say('Nothing: no erasures, no work at night, no bursts, no direct sessions, no rule that asked.')}
         </p>
       )}
       <ul className={ledgerCss.unusual}>

@@ -1,5 +1,6 @@
 import type { LedgerVerdict, TaskView } from '@fiche/core/api';
 import type { Receipt } from '@fiche/core/history';
+import { say, sayCount } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import { seesEverything } from '@fiche/core/rights';
 import Button from '@mui/material/Button';
@@ -15,9 +16,12 @@ const n = (count: number): string => formatCount(count);
 
 /** The window that seals leave open, in figures. */
 function windowWords(lines: number, since: string | null): string {
-  if (lines === 0 || since === null) return 'all of them sealed';
+  if (lines === 0 || since === null) return say('all of them sealed');
   const minutes = Math.max(1, Math.ceil((Date.now() - Date.parse(since)) / 60_000));
-  return `${n(lines)} ${lines === 1 ? 'line' : 'lines'} of the last ${n(minutes)} min not sealed yet`;
+  return say('{lines} of the last {minutes} min not sealed yet', {
+    lines: sayCount(lines, '{count} line', '{count} lines'),
+    minutes: n(minutes),
+  });
 }
 
 /** Holds the whole ledger against its chains, its seals and the records, and says what was found. */
@@ -38,17 +42,15 @@ export function VerifyLedger() {
   return (
     <div className={ledgerCss.verify} role="status">
       <Button disabled={running} onClick={() => verify.mutate()}>
-        {running ? 'Verifying…' : 'Verify the ledger'}
+        {running ? say('Verifying…') : say('Verify the ledger')}
       </Button>
       <Elsewhere />
       {running && task && (
         <>
-          <ProgressBar label="Verifying" share={task.total ? task.done / task.total : undefined} />
-          <span>
-            {n(task.done)} of {n(task.total ?? task.done)} lines
-          </span>
+          <ProgressBar label={say('Verifying')} share={task.total ? task.done / task.total : undefined} />
+          <span>{say('{done} of {total} lines', { done: n(task.done), total: n(task.total ?? task.done) })}</span>
           <Button variant="text" onClick={() => void cancelTask(cabinet.id, task.id)}>
-            Cancel
+            {say('Cancel')}
           </Button>
         </>
       )}
@@ -73,8 +75,8 @@ function ReceiptMail() {
       queries.setQueryData(key, kept);
       notify(
         kept.address === null
-          ? 'No receipts are sent any more.'
-          : `A receipt is sent to ${kept.address} each day, the first one within a minute.`,
+          ? say('No receipts are sent any more.')
+          : say('A receipt is sent to {address} each day, the first one within a minute.', { address: kept.address }),
       );
     },
     onError: (error) => notify(error.message),
@@ -83,13 +85,17 @@ function ReceiptMail() {
   return (
     <Sentence
       parts={[
-        'sent each day to ',
+        `${say('sent each day to')} `,
         {
           key: 'address',
-          label: 'address that gets a receipt each day',
-          shown: data.address ?? 'nobody',
+          label: say('address that gets a receipt each day'),
+          shown: data.address ?? say('nobody'),
           quiet: data.address === null,
-          pick: { kind: 'text', current: data.address ?? '', hint: 'An address outside the office; empty for nobody.' },
+          pick: {
+            kind: 'text',
+            current: data.address ?? '',
+            hint: say('An address outside the office; empty for nobody.'),
+          },
           onSet: (text) => keep.mutate(text.trim() === '' ? null : text.trim()),
         },
       ]}
@@ -105,7 +111,7 @@ function Elsewhere() {
     mutationFn: () => send<Receipt>('GET', `/api/cabinets/${cabinet.id}/ledger/receipt`),
     onSuccess: (given) => {
       takeAway(`receipt-of-seal-${given.seal.number}.json`, 'application/json', JSON.stringify(given, null, 2));
-      notify(`A receipt for seal ${given.seal.number}. Keep it outside this office.`);
+      notify(say('A receipt for seal {number}. Keep it outside this office.', { number: given.seal.number }));
     },
     onError: (error) => notify(error.message),
   });
@@ -113,12 +119,12 @@ function Elsewhere() {
   return (
     <>
       <Button variant="text" disabled={receipt.isPending} onClick={() => receipt.mutate()}>
-        Receipt for the newest seal
+        {say('Receipt for the newest seal')}
       </Button>
       <ReceiptMail />
       {exportsAll(cabinet) && (
         <Button variant="text" component="a" href={`/api/cabinets/${cabinet.id}/ledger/export`} download>
-          Export to verify elsewhere
+          {say('Export to verify elsewhere')}
         </Button>
       )}
     </>
@@ -130,10 +136,14 @@ function Verdict({ verdict }: { verdict: LedgerVerdict }) {
   if (verdict.misfits.length === 0)
     return (
       <span className={pageCss.verified}>
-        ✓ No tampering found: {n(verdict.lines)} lines of {n(verdict.records)} records, {n(verdict.seals)}{' '}
-        {verdict.seals === 1 ? 'seal' : 'seals'}, {windowWords(verdict.unsealed, verdict.unsealedSince)}.{' '}
+        {say('✓ No tampering found: {lines} lines of {records} records, {seals}, {unsealed}.', {
+          lines: n(verdict.lines),
+          records: n(verdict.records),
+          seals: sayCount(verdict.seals, '{count} seal', '{count} seals'),
+          unsealed: windowWords(verdict.unsealed, verdict.unsealedSince),
+        })}{' '}
         {verdict.newestSeal && (
-          <Tooltip title={`Newest seal ${verdict.newestSeal}`}>
+          <Tooltip title={say('Newest seal {newestSeal}', { newestSeal: verdict.newestSeal })}>
             <span className={textCss.mono}>{verdict.newestSeal.slice(0, 16)}…</span>
           </Tooltip>
         )}
@@ -142,15 +152,19 @@ function Verdict({ verdict }: { verdict: LedgerVerdict }) {
   const placeOf = (place: string | null, record: string | null): string => {
     if (place === null) return '';
     const label = tables.get(place.replace(/^data\./, ''))?.label ?? place;
-    return record === null ? label : `${label}, record ${record}`;
+    return record === null ? label : say('{label}, record {record}', { label, record });
   };
   return (
     <ul className={textCss.problem}>
       {verdict.misfits.map(({ what, line, seal, place, record }) => (
         <li key={`${place} ${record} ${line} ${seal} ${what}`}>
-          {[placeOf(place, record), line === null ? '' : `line ${line}`, seal === null ? '' : `seal ${seal}`]
+          {[
+            placeOf(place, record),
+            line === null ? '' : say('line {line}', { line }),
+            seal === null ? '' : say('seal {seal}', { seal }),
+          ]
             .filter((part) => part !== '')
-            .join(', ') || 'The seals'}
+            .join(', ') || say('The seals')}
           : {what}.
         </li>
       ))}

@@ -1,4 +1,5 @@
 import { fieldType, formatDay } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import type { FieldId, TableId } from '@fiche/core/tables';
 import { type CabinetView, send } from '../client/index.ts';
 import type { Phrase, Slot, SlotOption } from '../parts/index.ts';
@@ -41,24 +42,24 @@ export const EVERYTHING: LedgerFilter = {
 };
 
 const KINDS = [
-  { value: EVERY, label: 'of any kind' },
-  { value: 'add', label: 'that added' },
-  { value: 'change', label: 'that changed' },
-  { value: 'archive', label: 'that archived' },
-  { value: 'restore', label: 'that restored' },
-  { value: 'erase', label: 'that erased' },
+  { value: EVERY, label: say('of any kind') },
+  { value: 'add', label: say('that added') },
+  { value: 'change', label: say('that changed') },
+  { value: 'archive', label: say('that archived') },
+  { value: 'restore', label: say('that restored') },
+  { value: 'erase', label: say('that erased') },
 ];
 
 const HOURS = [
-  { value: EVERY, label: 'at any time' },
-  { value: 'day', label: 'by day', detail: 'from 6 to 22 o’clock' },
-  { value: 'night', label: 'at night', detail: 'from 22 to 6 o’clock' },
-  { value: 'weekend', label: 'at the weekend', detail: 'on Saturdays and Sundays' },
+  { value: EVERY, label: say('at any time') },
+  { value: 'day', label: say('by day'), detail: say('from 6 to 22 o’clock') },
+  { value: 'night', label: say('at night'), detail: say('from 22 to 6 o’clock') },
+  { value: 'weekend', label: say('at the weekend'), detail: say('on Saturdays and Sundays') },
 ];
 
 const ASKED = [
-  { value: EVERY, label: 'with or without a question' },
-  { value: 'yes', label: 'that a rule asked about', detail: 'and a reason let through' },
+  { value: EVERY, label: say('with or without a question') },
+  { value: 'yes', label: say('that a rule asked about'), detail: say('and a reason let through') },
 ];
 
 /** The filter as the API is asked with it. */
@@ -79,28 +80,28 @@ export function filterSentence(
   const set = (change: Partial<LedgerFilter>): void => onSet({ ...filter, ...change });
   const table = cabinet.tables.find((one) => one.id === filter.table);
   const people = [
-    { value: EVERY, label: 'anyone' },
+    { value: EVERY, label: say('anyone') },
     ...cabinet.accounts.map((one) => ({ value: one.login, label: one.login, detail: one.displayName })),
     ...cabinet.forms.flatMap(({ slug }) =>
-      slug ? [{ value: `page:${slug}`, label: `page:${slug}`, detail: 'public page' }] : [],
+      slug ? [{ value: `page:${slug}`, label: `page:${slug}`, detail: say('public page') }] : [],
     ),
   ];
   const places = [
-    { value: EVERY, label: 'everything' },
+    { value: EVERY, label: say('everything') },
     ...cabinet.tables.map((one) => ({ value: one.id, label: one.label })),
   ];
   const forms = [
-    { value: EVERY, label: 'anything' },
+    { value: EVERY, label: say('anything') },
     ...cabinet.forms.map((one) => ({ value: one.id, label: one.label, detail: 'form' })),
   ];
   const fields = [
-    { value: EVERY, label: 'any field' },
+    { value: EVERY, label: say('any field') },
     ...(table?.fields ?? []).map((one) => ({ value: one.id, label: one.label })),
   ];
   return [
-    'Changes by ',
+    `${say('Changes by')} `,
     optionSlot('account', 'account', people, filter.account, (account) => set({ account })),
-    ' to ',
+    ` ${say('to')} `,
     {
       ...optionSlot('table', 'table', places, filter.table, (chosen) =>
         set({ table: chosen, field: EVERY, record: EVERY }),
@@ -109,67 +110,67 @@ export function filterSentence(
     },
     ...(table
       ? [
-          ' in ',
+          ` ${say('in')} `,
           {
             ...optionSlot('field', 'field', fields, filter.field, (field) => set({ field })),
             side: 'choices' as const,
             quiet: filter.field === EVERY,
           },
-          ' of ',
+          ` ${say('of')} `,
           {
             key: 'record',
-            label: 'record',
-            shown: filter.record === EVERY ? 'any record' : `record no. ${filter.record}`,
+            label: say('record'),
+            shown: filter.record === EVERY ? say('any record') : say('record no. {record}', { record: filter.record }),
             quiet: filter.record === EVERY,
             side: 'choices' as const,
             pick: {
               kind: 'options' as const,
               current: filter.record,
-              options: [{ value: EVERY, label: 'any record' }],
+              options: [{ value: EVERY, label: say('any record') }],
               typed: findRecords(table.id),
             },
             onSet: (record: string) => set({ record }),
           },
         ]
       : []),
-    ', with ',
+    `${say(', with')} `,
     {
       key: 'value',
-      label: 'text in a value',
-      shown: filter.value === EVERY ? 'any value' : `“${filter.value}”`,
+      label: say('text in a value'),
+      shown: filter.value === EVERY ? say('any value') : `“${filter.value}”`,
       quiet: filter.value === EVERY,
       pick: {
         kind: 'text',
         current: filter.value,
-        hint: 'Letters that stand in a value before or after, a number, or a day; empty for any.',
+        hint: say('Letters that stand in a value before or after, a number, or a day; empty for any.'),
       },
       onSet: (value) => set({ value: value.trim() }),
     },
-    ', through ',
+    `${say(', through')} `,
     {
       ...optionSlot('form', 'form', forms, filter.form, (form) => set({ form })),
       quiet: filter.form === EVERY,
     },
     ', ',
     {
-      ...optionSlot('kind', 'kind of change', KINDS, filter.kind, (kind) => set({ kind })),
+      ...optionSlot('kind', say('kind of change'), KINDS, filter.kind, (kind) => set({ kind })),
       quiet: filter.kind === EVERY,
     },
-    ', from ',
-    daySlot('from', 'first day', 'the beginning', filter.from, (from) => set({ from }), notify),
-    ' to ',
-    daySlot('to', 'last day', 'today', filter.to, (to) => set({ to }), notify),
+    `${say(', from')} `,
+    daySlot('from', say('first day'), say('the beginning'), filter.from, (from) => set({ from }), notify),
+    ` ${say('to')} `,
+    daySlot('to', say('last day'), say('today'), filter.to, (to) => set({ to }), notify),
     ', ',
     {
-      ...optionSlot('hours', 'time of day', HOURS, filter.hours, (hours) => set({ hours })),
+      ...optionSlot('hours', say('time of day'), HOURS, filter.hours, (hours) => set({ hours })),
       quiet: filter.hours === EVERY,
     },
     ', ',
     {
-      ...optionSlot('asked', 'whether a rule asked', ASKED, filter.asked, (asked) => set({ asked })),
+      ...optionSlot('asked', say('whether a rule asked'), ASKED, filter.asked, (asked) => set({ asked })),
       quiet: filter.asked === EVERY,
     },
-    ', newest first.',
+    say(', newest first.'),
   ];
 }
 
@@ -181,7 +182,7 @@ const findRecords =
       'GET',
       `/api/tables/${table}/records?limit=12&direction=down&search=${encodeURIComponent(search)}`,
     );
-    return records.map((one) => ({ value: String(one.id), label: one.title, detail: `no. ${one.id}` }));
+    return records.map((one) => ({ value: String(one.id), label: one.title, detail: say('no. {id}', { id: one.id }) }));
   };
 
 const optionSlot = (
@@ -214,7 +215,7 @@ const daySlot = (
   pick: {
     kind: 'text',
     current: day === EVERY ? '' : formatDay(day),
-    hint: `A day such as 17 Aug 2026; empty for ${none}.`,
+    hint: say('A day such as 17 Aug 2026; empty for {none}.', { none }),
   },
   onSet: (text) => {
     const read = fieldType('date').parse(text, {});

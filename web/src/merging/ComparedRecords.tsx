@@ -1,4 +1,5 @@
 import type { ComparedRecord, MergeAnswer } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { type MergePlan, proposeSources, type ValueSource } from '@fiche/core/merging';
 import { formatCount } from '@fiche/core/office';
 import type { FieldId, RecordId, TableDefinition } from '@fiche/core/tables';
@@ -36,12 +37,12 @@ export function ComparedRecords(props: ComparedProps) {
         {compared.error.message}
       </p>
     );
-  if (!compared.data) return <Waiting what="Reading the records…" />;
+  if (!compared.data) return <Waiting what={say('Reading the records…')} />;
   const there = compared.data.records.filter((one) => !one.archived);
   if (there.length < 2)
     return (
       <p className={textCss.faded} role="status">
-        Fewer than two of these records are in use, so there is nothing to merge.
+        {say('Fewer than two of these records are in use, so there is nothing to merge.')}
       </p>
     );
   return <Merge {...props} compared={there} onAgain={() => void compared.refetch()} />;
@@ -89,7 +90,7 @@ function Merge({
     try {
       await send('POST', `/api/cabinets/${cabinet.id}/saves/${transaction}/put-back`, { do: 'all' });
       await queries.invalidateQueries();
-      notify('The merge is put back.');
+      notify(say('The merge is put back.'));
     } catch (error) {
       notify((error as Error).message);
     }
@@ -98,7 +99,7 @@ function Merge({
     mutationFn: () => send<MergeAnswer>('POST', url, { do: 'write', plan }),
     onSuccess: async ({ transaction }) => {
       notify(
-        `${formatCount(records.length)} records are one now: ${title}.`,
+        say('{count} records are one now: {title}.', { count: formatCount(records.length), title }),
         transaction === null ? undefined : () => putBack(transaction),
       );
       await queries.invalidateQueries({ queryKey: ['records', table.id] });
@@ -111,7 +112,7 @@ function Merge({
   });
   const blocked = looked.isError || (looked.data?.problems.length ?? 0) > 0;
   return (
-    <section className={mergingCss.compared} aria-label="Compared records">
+    <section className={mergingCss.compared} aria-label={say('Compared records')}>
       <ComparisonTable
         {...{ table, records, stays, valuesFrom, path }}
         onStays={setWanted}
@@ -120,7 +121,7 @@ function Merge({
       />
       {!mayMerge && (
         <p className={textCss.faded}>
-          Your role does not merge records of {table.label}: that changes and archives them.
+          {say('Your role does not merge records of {label}: that changes and archives them.', { label: table.label })}
         </p>
       )}
       {looked.isError && <Alert severity="error">{looked.error.message}</Alert>}
@@ -134,11 +135,11 @@ function Merge({
             disabled={records.length < 2 || blocked || looked.isPending || merge.isPending}
             onClick={() => merge.mutate()}
           >
-            Merge {formatCount(records.length)} records into {title}
+            {say('Merge {count} records into {title}', { count: formatCount(records.length), title })}
           </Button>
         )}
         <Button variant="text" onClick={onLeave}>
-          They are not the same
+          {say('They are not the same')}
         </Button>
       </div>
     </section>

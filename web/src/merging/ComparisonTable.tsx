@@ -1,5 +1,6 @@
 import type { ComparedRecord } from '@fiche/core/api';
 import { isBlank, isLinking, isSeveral, sameValue } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { isChoosable, type ValueSource } from '@fiche/core/merging';
 import { formatCount } from '@fiche/core/office';
 import { type FieldDefinition, type FieldId, type RecordId, type TableDefinition, typeOf } from '@fiche/core/tables';
@@ -45,40 +46,47 @@ export function ComparisonTable(props: TableProps) {
   const together = different.some((field) => isSeveral(field) && isChoosable(field));
   return (
     <div className={mergingCss.scroll}>
-      <Table className={pageCss.list} size="small" aria-label="Records side by side">
+      <Table className={pageCss.list} size="small" aria-label={say('Records side by side')}>
         <TableHead>
           <TableRow>
-            <TableCell>Field</TableCell>
+            <TableCell>{say('Field')}</TableCell>
             {records.map((one) => (
               <TableCell key={one.id} className={clsx(one.id === stays && mergingCss.stays)}>
                 <div className={mergingCss.record}>
                   <Link to={`${path}/${one.id}`} target="_blank" rel="noreferrer">
                     {one.title}
-                    <span className={textCss.visuallyHidden}> in a new tab</span>
+                    <span className={textCss.visuallyHidden}> {say('in a new tab')}</span>
                   </Link>
                   {onLeaveOut && (
-                    <IconButton aria-label={`Leave ${one.title} out`} onClick={() => onLeaveOut(one.id)}>
+                    <IconButton
+                      aria-label={say('Leave {title} out', { title: one.title })}
+                      onClick={() => onLeaveOut(one.id)}
+                    >
                       <RemoveIcon />
                     </IconButton>
                   )}
                 </div>
                 <div className={textCss.faded}>
-                  {one.linking === 0 ? 'nothing links here' : `${formatCount(one.linking)} link here`}
+                  {one.linking === 0
+                    ? say('nothing links here')
+                    : say('{linking} link here', { linking: formatCount(one.linking) })}
                 </div>
                 <FormControlLabel
-                  label="Stays"
+                  label={say('Stays')}
                   control={
                     <Radio
                       name="stays"
                       checked={one.id === stays}
-                      slotProps={{ input: { 'aria-label': `${one.title} (number ${one.id}) stays` } }}
+                      slotProps={{
+                        input: { 'aria-label': say('{title} (number {id}) stays', { title: one.title, id: one.id }) },
+                      }}
                       onChange={() => onStays(one.id)}
                     />
                   }
                 />
               </TableCell>
             ))}
-            {together && <TableCell>Together</TableCell>}
+            {together && <TableCell>{say('Together')}</TableCell>}
           </TableRow>
         </TableHead>
         <TableBody>
@@ -116,7 +124,7 @@ function FieldRow({ records, stays, valuesFrom, onChoose, field, choice, togethe
     <TableRow className={clsx(!choice && mergingCss.alike)}>
       <TableCell component="th" scope="row">
         {field.label}
-        {choice && !choosable && <div className={textCss.faded}>stays that of the record that stays</div>}
+        {choice && !choosable && <div className={textCss.faded}>{say('stays that of the record that stays')}</div>}
       </TableCell>
       {records.map((one) => {
         const words = wordsOf(one, field);
@@ -125,12 +133,12 @@ function FieldRow({ records, stays, valuesFrom, onChoose, field, choice, togethe
           <TableCell key={one.id} className={clsx(kept && mergingCss.kept)}>
             <span className={mergingCss.value}>
               {choosable && radio(one.id, words || 'blank')}
-              <span>{words || <span className={textCss.faded}>blank</span>}</span>
+              <span>{words || <span className={textCss.faded}>{say('blank')}</span>}</span>
             </span>
           </TableCell>
         );
       })}
-      {together && <TableCell>{choosable && isSeveral(field) && radio('all', 'all of them together')}</TableCell>}
+      {together && <TableCell>{choosable && isSeveral(field) && radio('all', say('all of them together'))}</TableCell>}
     </TableRow>
   );
 }

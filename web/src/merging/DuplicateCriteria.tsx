@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { type DuplicatesBy, MATCH_MODES, MOST_COMPARED_FIELDS, matchModesOf } from '@fiche/core/merging';
 import type { TableDefinition } from '@fiche/core/tables';
 import RemoveIcon from '@mui/icons-material/Close';
@@ -27,26 +28,30 @@ export function DuplicateCriteria({ table, by, search, onChange, onSearch, onFin
     if (field) onChange([...by, { field: field.id, how: 'exact' }]);
   };
   if (fields.length === 0)
-    return <p className={textCss.faded}>This table has no field by which records can be compared. Add a text first.</p>;
+    return (
+      <p className={textCss.faded}>
+        {say('This table has no field by which records can be compared. Add a text first.')}
+      </p>
+    );
   return (
     <form
       className={mergingCss.criteria}
-      aria-label="How duplicates are found"
+      aria-label={say('How duplicates are found')}
       onSubmit={(event) => {
         event.preventDefault();
         onFind();
       }}
     >
-      <span>Two records may be the same where</span>
+      <span>{say('Two records may be the same where')}</span>
       {by.map((one, at) => {
         const field = fields.find((other) => other.id === one.field);
         const possible = field ? matchModesOf(field) : [];
         return (
           <span key={one.field} className={mergingCss.criterion}>
-            {at > 0 && <strong>and</strong>}
+            {at > 0 && <strong>{say('and')}</strong>}
             <SelectField
               hiddenLabel
-              label={`Field ${at + 1}`}
+              label={say('Field {at}', { at: at + 1 })}
               value={one.field}
               options={[...(field ? [field] : []), ...free].map((other) => ({ value: other.id, label: other.label }))}
               onChange={(id) => {
@@ -57,17 +62,17 @@ export function DuplicateCriteria({ table, by, search, onChange, onSearch, onFin
             />
             <SelectField
               hiddenLabel
-              label={`How ${field?.label ?? 'it'} is compared`}
+              label={say('How {label} is compared', { label: field?.label ?? 'it' })}
               value={one.how}
               options={MATCH_MODES.filter((how) => possible.includes(how.name)).map(({ name, label }) => ({
                 value: name,
-                label,
+                label: say(label),
               }))}
               onChange={(how) => change(at, { how: MATCH_MODES.find((other) => other.name === how)?.name ?? 'exact' })}
             />
             {by.length > 1 && (
               <IconButton
-                aria-label={`Do not compare ${field?.label ?? 'it'}`}
+                aria-label={say('Do not compare {label}', { label: field?.label ?? 'it' })}
                 onClick={() => onChange(by.filter((_other, n) => n !== at))}
               >
                 <RemoveIcon />
@@ -78,15 +83,20 @@ export function DuplicateCriteria({ table, by, search, onChange, onSearch, onFin
       })}
       {free.length > 0 && by.length < MOST_COMPARED_FIELDS && (
         <Button variant="text" onClick={add}>
-          {by.length === 0 ? '+ Field' : '+ and another field'}
+          {by.length === 0 ? say('+ Field') : say('+ and another field')}
         </Button>
       )}
       <span className={mergingCss.criterion}>
-        among records that contain
-        <FindInput label="Only records that contain" placeholder="anything" value={search} onChange={onSearch} />
+        {say('among records that contain')}
+        <FindInput
+          label={say('Only records that contain')}
+          placeholder={say('anything')}
+          value={search}
+          onChange={onSearch}
+        />
       </span>
       <Button type="submit" variant="contained" disabled={by.length === 0}>
-        Find duplicates
+        {say('Find duplicates')}
       </Button>
     </form>
   );

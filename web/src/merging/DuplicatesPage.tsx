@@ -1,4 +1,5 @@
 import type { DuplicatesFound } from '@fiche/core/api';
+import { say, sayCount } from '@fiche/core/languages';
 import { type DuplicatesBy, MATCH_MODES, MOST_MERGED, proposeDuplicates } from '@fiche/core/merging';
 import { formatCount } from '@fiche/core/office';
 import type { TableDefinition } from '@fiche/core/tables';
@@ -8,7 +9,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useParams, useSearchParams } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
-import { pageCss, textCss, Waiting } from '../parts/index.ts';
+import { pageCss, sayWith, textCss, Waiting } from '../parts/index.ts';
 import { ComparedRecords } from './ComparedRecords.tsx';
 import { DuplicateCriteria } from './DuplicateCriteria.tsx';
 import mergingCss from './merging.module.css';
@@ -18,7 +19,7 @@ export function DuplicatesPage() {
   const { tables } = useOffice();
   const { table: id = '' } = useParams();
   const table = tables.get(id);
-  if (!table) return <p className={pageCss.empty}>This table is not there any more.</p>;
+  if (!table) return <p className={pageCss.empty}>{say('This table is not there any more.')}</p>;
   return <Duplicates key={id} table={table} />;
 }
 
@@ -49,7 +50,7 @@ function Duplicates({ table }: { readonly table: TableDefinition }) {
   return (
     <div className={pageCss.body}>
       <div className={pageCss.head}>
-        <h1>Duplicates in {table.label}</h1>
+        <h1>{say('Duplicates in {label}', { label: table.label })}</h1>
       </div>
       <DuplicateCriteria
         table={table}
@@ -62,7 +63,7 @@ function Duplicates({ table }: { readonly table: TableDefinition }) {
           if (JSON.stringify(draft) === JSON.stringify(asked)) void found.refetch();
         }}
       />
-      {found.isFetching && <Waiting what="Comparing the records…" />}
+      {found.isFetching && <Waiting what={say('Comparing the records…')} />}
       {found.isError && (
         <p className={textCss.problem} role="alert">
           {found.error.message}
@@ -115,15 +116,19 @@ function Groups({ found: { groups, total, more }, chosen, onChoose }: GroupsProp
   if (total === 0)
     return (
       <p className={pageCss.empty} role="status">
-        No records are alike in this. Compare by fewer fields, less exactly, or among more records, to find more.
+        {say(
+          'No records are alike in this. Compare by fewer fields, less exactly, or among more records, to find more.',
+        )}
       </p>
     );
   return (
-    <nav className={mergingCss.groups} aria-label="Groups of records that are alike">
+    <nav className={mergingCss.groups} aria-label={say('Groups of records that are alike')}>
       <p role="status">
-        {formatCount(total)} {total === 1 ? 'group' : 'groups'} of records that are alike
-        {groups.length < total && `, the first ${groups.length} shown`}
-        {more && '; there are more, so compare by more fields'}.
+        {sayWith('{total} of records that are alike{count}{more}.', {
+          total: sayCount(total, '{count} group', '{count} groups'),
+          count: groups.length < total && say(', the first {count} shown', { count: groups.length }),
+          more: more && say('; there are more, so compare by more fields'),
+        })}
       </p>
       <ul>
         {groups.map(({ records }) => {
@@ -137,7 +142,9 @@ function Groups({ found: { groups, total, more }, chosen, onChoose }: GroupsProp
                     <>
                       {othersIn(records.slice(1).map((one) => one.title))}
                       {records.length > MOST_MERGED &&
-                        `. The first ${MOST_MERGED} are compared: merge these, then find again.`}
+                        say('. The first {mostMerged} are compared: merge these, then find again.', {
+                          mostMerged: MOST_MERGED,
+                        })}
                     </>
                   }
                 />
@@ -154,4 +161,7 @@ const NAMED = 3;
 const othersIn = (titles: readonly string[]): string =>
   titles.length <= NAMED
     ? titles.join(' · ')
-    : `${titles.slice(0, NAMED).join(' · ')} and ${formatCount(titles.length - NAMED)} more`;
+    : say('{list} and {count} more', {
+        list: titles.slice(0, NAMED).join(' · '),
+        count: formatCount(titles.length - NAMED),
+      });

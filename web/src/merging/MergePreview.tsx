@@ -1,4 +1,5 @@
 import type { MergeAnswer } from '@fiche/core/api';
+import { say, sayCount } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import Alert from '@mui/material/Alert';
 import { ledgerLineCss, textCss } from '../parts/index.ts';
@@ -13,21 +14,24 @@ interface PreviewProps {
 }
 
 const listed = (words: readonly string[]): string =>
-  words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`;
+  words.length < 2
+    ? (words[0] ?? '')
+    : say('{first} and {last}', { first: words.slice(0, -1).join(', '), last: words.at(-1) ?? '' });
 
 /** What a merge would do, in words: what changes in the record that stays, what moves to it, what stands against it. */
 export function MergePreview({ answer: { changes, moved, uses, problems }, count, title }: PreviewProps) {
-  const others = count === 2 ? 'The other one is' : `The ${formatCount(count - 1)} others are`;
+  const others =
+    count === 2 ? say('The other one is') : say('The {count} others are', { count: formatCount(count - 1) });
   const tables = [...new Set(moved.map((one) => one.what))].map((what) => {
     const sum = moved.filter((one) => one.what === what).reduce((all, one) => all + one.count, 0);
-    return `${formatCount(sum)} ${sum === 1 ? 'record' : 'records'} of ${what}`;
+    return say('{sum} of {what}', { sum: sayCount(sum, '{count} record', '{count} records'), what });
   });
   const total = moved.reduce((all, one) => all + one.count, 0);
   return (
     <div className={mergingCss.preview} aria-live="polite">
       {problems.length > 0 && (
         <Alert severity="error">
-          This cannot be merged so:
+          {say('This cannot be merged so:')}
           <ul>
             {problems.map((one) => (
               <li key={`${one.what} ${one.record} ${one.message}`}>
@@ -38,28 +42,36 @@ export function MergePreview({ answer: { changes, moved, uses, problems }, count
         </Alert>
       )}
       <p>
-        {others} archived.{' '}
-        {moved.length === 0
-          ? 'No records link to what is archived.'
-          : `${listed(tables)} that ${total === 1 ? 'links' : 'link'} there will point to ${title}.`}{' '}
-        All of it is one save, which can be put back.
+        {say('{others} archived. {count} All of it is one save, which can be put back.', {
+          others,
+          count:
+            moved.length === 0
+              ? say('No records link to what is archived.')
+              : say('{tables} that {total} there will point to {title}.', {
+                  tables: listed(tables),
+                  total: sayCount(total, 'links', 'link'),
+                  title,
+                }),
+        })}
       </p>
       {uses.length > 0 && (
         <div>
           <span className={textCss.faded}>
-            {count === 2 ? 'The record that is archived is' : 'Records that are archived are'} named here. A merge does
-            not change that: choose {title} there afterwards.
+            {say('{count} named in these places, which the merge does not change. Choose {title} there afterwards.', {
+              count: count === 2 ? say('The record that is archived is') : say('Records that are archived are'),
+              title,
+            })}
           </span>
           <Uses uses={uses} />
         </div>
       )}
       {changes.length > 0 && (
         <div>
-          <span className={textCss.faded}>In {title}:</span>
+          <span className={textCss.faded}>{say('In {title}:', { title })}</span>
           {changes.map((change) => (
             <div key={change.field} className={ledgerLineCss.change}>
-              {change.label}: <del>{change.before || 'blank'}</del> <span aria-hidden="true">→</span>
-              <span className={textCss.visuallyHidden}>becomes</span> <ins>{change.after || 'blank'}</ins>
+              {change.label}: <del>{change.before || say('blank')}</del> <span aria-hidden="true">→</span>
+              <span className={textCss.visuallyHidden}>{say('becomes')}</span> <ins>{change.after || say('blank')}</ins>
             </div>
           ))}
         </div>

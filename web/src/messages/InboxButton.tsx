@@ -1,4 +1,5 @@
 import type { NoticeView } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { noticeWords } from '@fiche/core/messages';
 import InboxIcon from '@mui/icons-material/InboxOutlined';
 import Badge from '@mui/material/Badge';
@@ -13,7 +14,7 @@ import { clsx } from 'clsx';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router-dom';
 import { useSession } from '../client/index.ts';
-import { showMoment, textCss, useNotify } from '../parts/index.ts';
+import { sayWith, showMoment, textCss, useNotify } from '../parts/index.ts';
 import inboxCss from './inbox.module.css';
 import { useInbox } from './useInbox.ts';
 
@@ -25,10 +26,10 @@ export function InboxButton() {
   const many = inbox.unseen > 99 ? '99+' : inbox.unseen;
   return (
     <>
-      <Tooltip title="Inbox">
+      <Tooltip title={say('Inbox')}>
         <IconButton
           aria-haspopup="dialog"
-          aria-label={inbox.unseen === 0 ? 'Inbox' : `Inbox, ${many} new`}
+          aria-label={inbox.unseen === 0 ? say('Inbox') : say('Inbox, {many} new', { many })}
           onClick={(event) => setAnchor(event.currentTarget)}
         >
           <Badge badgeContent={many} color="primary">
@@ -42,7 +43,7 @@ export function InboxButton() {
         onClose={close}
         anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}
         transformOrigin={{ vertical: 'top', horizontal: 'right' }}
-        slotProps={{ paper: { className: inboxCss.inbox, role: 'dialog', 'aria-label': 'Inbox' } }}
+        slotProps={{ paper: { className: inboxCss.inbox, role: 'dialog', 'aria-label': say('Inbox') } }}
       >
         <InboxList inbox={inbox} onClose={close} />
       </Popover>
@@ -64,10 +65,10 @@ function InboxList({ inbox, onClose }: { inbox: ReturnType<typeof useInbox>; onC
   return (
     <>
       <div className={inboxCss.head}>
-        <h2>Inbox</h2>
+        <h2>{say('Inbox')}</h2>
         {inbox.unseen > 0 && (
           <Button variant="text" onClick={() => see('all')}>
-            Mark all as seen
+            {say('Mark all as seen')}
           </Button>
         )}
       </div>
@@ -78,12 +79,13 @@ function InboxList({ inbox, onClose }: { inbox: ReturnType<typeof useInbox>; onC
       )}
       {!inbox.reading && inbox.notices.length === 0 && !inbox.error && (
         <p className={inboxCss.empty}>
-          Nothing yet. You are told here when somebody assigns a record to you, when a record or view that you watch is
-          changed, when a form that you watch is answered, and when a long import of yours has ended. <em>Watch</em>{' '}
-          stands at the foot of each record, above the list of a saved view, and above the answers of a form.
+          {sayWith(
+            'Nothing yet. You are told here when somebody assigns a record to you, when a record or view that you watch is changed, when a form that you watch is answered, and when a long import of yours has ended. {name} stands at the foot of each record, above the list of a saved view, and above the answers of a form.',
+            { name: <em>{say('Watch')}</em> },
+          )}
         </p>
       )}
-      <List disablePadding aria-label="Notices">
+      <List disablePadding aria-label={say('Notices')}>
         {inbox.notices.map((notice) => (
           <ListItem key={notice.id} disablePadding className={inboxCss.notice}>
             <ListItemButton className={clsx(!notice.seen && inboxCss.unseen)} onClick={() => open(notice)}>
@@ -95,11 +97,11 @@ function InboxList({ inbox, onClose }: { inbox: ReturnType<typeof useInbox>; onC
       <div className={inboxCss.foot}>
         {inbox.more && (
           <Button variant="text" onClick={inbox.more}>
-            Show older ones
+            {say('Show older ones')}
           </Button>
         )}
         <Link to={`/${cabinet}/account#messages`} onClick={onClose}>
-          Choose what comes by mail
+          {say('Choose what comes by mail')}
         </Link>
       </div>
     </>
@@ -118,7 +120,7 @@ function NoticeText({ notice, here }: { notice: NoticeView; here: string }) {
   const cabinet = session?.cabinets.find((one) => one.id === notice.cabinet)?.label;
   return (
     <span>
-      {!notice.seen && <span className={textCss.visuallyHidden}>New: </span>}
+      {!notice.seen && <span className={textCss.visuallyHidden}>{say('New:')} </span>}
       {words.before} <strong>{words.subject}</strong> {words.after}
       <span className={inboxCss.moment}>
         {showMoment(notice.at)}

@@ -1,4 +1,5 @@
 import type { OwnAccount } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { NOTICE_KINDS, NOTICE_LABELS, type NoticeKind } from '@fiche/core/messages';
 import Button from '@mui/material/Button';
 import FormControl from '@mui/material/FormControl';
@@ -34,16 +35,16 @@ export function NoticeSettings({ account }: { account: OwnAccount }) {
   const reachable = account.email !== '';
   return (
     <div ref={card} id="messages">
-      <Card title="Messages">
+      <Card title={say('Messages')}>
         <div className={cardCss.section}>
           <FormControl component="fieldset" aria-describedby="mailed-help">
             <FormLabel component="legend" className={noticeSettingsCss.legend}>
-              Your inbox tells you of these. Send them by mail too:
+              {say('Your inbox tells you of these. Send them by mail too:')}
             </FormLabel>
             {NOTICE_KINDS.map((kind) => (
               <div key={kind}>
                 <CheckField
-                  label={NOTICE_LABELS[kind]}
+                  label={say(NOTICE_LABELS[kind])}
                   checked={account.mailed.includes(kind)}
                   disabled={!reachable}
                   onChange={(on) => void choose(kind, on)}
@@ -52,8 +53,8 @@ export function NoticeSettings({ account }: { account: OwnAccount }) {
             ))}
             <p id="mailed-help" className={textCss.faded}>
               {reachable
-                ? `They go to ${account.email}, unless you have seen them here within a minute.`
-                : 'Your account has no e-mail address. Add one above first.'}
+                ? say('They go to {email}, unless you have seen them here within a minute.', { email: account.email })
+                : say('Your account has no e-mail address. Add one above first.')}
             </p>
           </FormControl>
         </div>
@@ -68,12 +69,13 @@ function WatchedList() {
   const { watches, known, setWatched } = useWatches();
   if (!known) return null;
   return (
-    <section className={cardCss.section} aria-label="What you watch">
-      <h3 className={noticeSettingsCss.legend}>What you watch</h3>
+    <section className={cardCss.section} aria-label={say('What you watch')}>
+      <h3 className={noticeSettingsCss.legend}>{say('What you watch')}</h3>
       {watches.length === 0 && (
         <p className={textCss.faded}>
-          Nothing. Open a record and choose Watch at its foot, or a saved view and Watch above it, to be told of
-          changes.
+          {say(
+            'Nothing. Open a record and choose Watch at its foot, or a saved view and Watch above it, to be told of changes.',
+          )}
         </p>
       )}
       <ul className={noticeSettingsCss.watched}>
@@ -97,15 +99,15 @@ function WatchedList() {
                 <Link to={place}>
                   {table.label}: {title}
                 </Link>
-                {view !== null && <span className={textCss.faded}> view</span>}
-                {form !== null && <span className={textCss.faded}> answers to its public page</span>}
+                {view !== null && <span className={textCss.faded}> {say('view')}</span>}
+                {form !== null && <span className={textCss.faded}> {say('answers to its public page')}</span>}
               </span>
               <Button
                 variant="text"
-                aria-label={`Stop watching ${title}`}
+                aria-label={say('Stop watching {title}', { title })}
                 onClick={() => void setWatched(what, false).catch((error: Error) => notify(error.message))}
               >
-                Stop watching
+                {say('Stop watching')}
               </Button>
             </li>
           );

@@ -1,4 +1,5 @@
 import type { MessageView, Outbox } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import Link from '@mui/material/Link';
@@ -13,7 +14,7 @@ import { useInfiniteQuery, useQueryClient } from '@tanstack/react-query';
 import { clsx } from 'clsx';
 import { useState } from 'react';
 import { send, useOffice } from '../client/index.ts';
-import { pageCss, Sheet, showMoment, textCss, useNotify, Waiting } from '../parts/index.ts';
+import { pageCss, Sheet, sayWith, showMoment, textCss, useNotify, Waiting } from '../parts/index.ts';
 import { KIND_LABELS, STATE_LABELS, stateWords } from './messageWords.ts';
 import outboxCss from './outbox.module.css';
 
@@ -49,7 +50,9 @@ export function OutboxPage() {
   return may('outbox') ? (
     <Messages cabinet={cabinet.id} />
   ) : (
-    <p className={pageCss.empty}>Your role may not read the outbox. Ask whoever manages people for the right.</p>
+    <p className={pageCss.empty}>
+      {say('Your role may not read the outbox. Ask whoever manages people for the right.')}
+    </p>
   );
 }
 
@@ -65,11 +68,11 @@ function Messages({ cabinet }: { cabinet: string }) {
     <div className={pageCss.withSheet}>
       <div className={pageCss.body}>
         <div className={pageCss.head}>
-          <h1>Outbox</h1>
+          <h1>{say('Outbox')}</h1>
           <ToggleButtonGroup
             value={state}
             exclusive
-            aria-label="Show messages that are"
+            aria-label={say('Show messages that are')}
             onChange={(_event, next: State | null) => next && setState(next)}
           >
             {(['all', 'waiting', 'sent', 'failed', 'kept'] as const).map((one) => (
@@ -81,8 +84,9 @@ function Messages({ cabinet }: { cabinet: string }) {
         </div>
         {!sends && (
           <Alert severity="info" className={outboxCss.note}>
-            No mail server is set up: messages are kept here and do not leave the office. Whoever runs the server sets
-            SMTP_URL, MAIL_FROM and PUBLIC_URL.
+            {say(
+              'No mail server is set up: messages are kept here and do not leave the office. Whoever runs the server sets SMTP_URL, MAIL_FROM and PUBLIC_URL.',
+            )}
           </Alert>
         )}
         {query.isError && (
@@ -90,12 +94,12 @@ function Messages({ cabinet }: { cabinet: string }) {
             {query.error.message}
           </p>
         )}
-        {query.isPending && <Waiting what="Opening the outbox…" />}
+        {query.isPending && <Waiting what={say('Opening the outbox…')} />}
         {fetched && messages.length === 0 && <NoMessages filtered={state !== 'all'} />}
         {messages.length > 0 && <MessageTable messages={messages} onOpen={setOpenId} />}
         {query.hasNextPage && (
           <Button disabled={query.isFetchingNextPage} onClick={() => void query.fetchNextPage()}>
-            Show older messages
+            {say('Show older messages')}
           </Button>
         )}
       </div>
@@ -106,14 +110,12 @@ function Messages({ cabinet }: { cabinet: string }) {
 
 const NoMessages = ({ filtered }: { filtered: boolean }) => (
   <p className={clsx(pageCss.empty, pageCss.listCard)}>
-    {filtered ? (
-      'No message is in this state.'
-    ) : (
-      <>
-        <strong>Nothing was sent yet.</strong> Here stand invitations and links for passwords of accounts that have an
-        e-mail address, and notices that people want by mail.
-      </>
-    )}
+    {filtered
+      ? say('No message is in this state.')
+      : sayWith(
+          '{name} Here stand invitations and links for passwords of accounts that have an e-mail address, and notices that people want by mail.',
+          { name: <strong>{say('Nothing was sent yet.')}</strong> },
+        )}
   </p>
 );
 
@@ -123,10 +125,10 @@ function MessageTable({ messages, onOpen }: { messages: readonly MessageView[]; 
       <Table className={clsx(pageCss.list, pageCss.cardsOnPhone)}>
         <TableHead>
           <TableRow>
-            <TableCell scope="col">Written</TableCell>
-            <TableCell scope="col">To</TableCell>
-            <TableCell scope="col">Subject</TableCell>
-            <TableCell scope="col">State</TableCell>
+            <TableCell scope="col">{say('Written')}</TableCell>
+            <TableCell scope="col">{say('To')}</TableCell>
+            <TableCell scope="col">{say('Subject')}</TableCell>
+            <TableCell scope="col">{say('State')}</TableCell>
           </TableRow>
         </TableHead>
         <TableBody>
@@ -155,7 +157,7 @@ function MessageSheet({ message, cabinet, onClose }: { message: MessageView; cab
   const again = async (): Promise<void> => {
     try {
       await send('POST', `/api/cabinets/${cabinet}/messages/${message.id}/retry`, {});
-      notify('It waits to be sent.');
+      notify(say('It waits to be sent.'));
     } catch (error) {
       notify((error as Error).message);
     }
@@ -163,10 +165,14 @@ function MessageSheet({ message, cabinet, onClose }: { message: MessageView; cab
   };
   const over = message.state === 'failed' || message.state === 'kept';
   return (
-    <Sheet title={message.subject ?? KIND_LABELS[message.kind]} label="Message" onClose={onClose}>
+    <Sheet title={message.subject ?? KIND_LABELS[message.kind]} label={say('Message')} onClose={onClose}>
       <p className={textCss.faded}>
-        {KIND_LABELS[message.kind]} to {message.login === null ? '' : `${message.login}, `}
-        {message.address || message.login}, written {showMoment(message.at)}
+        {say('{kindLabels} to {login}{address}, written {at}', {
+          kindLabels: KIND_LABELS[message.kind],
+          login: message.login === null ? '' : `${message.login}, `,
+          address: message.address || message.login || '',
+          at: showMoment(message.at),
+        })}
       </p>
       <p className={STATE_CSS[message.state]}>{stateWords(message, showMoment)}</p>
       {message.problem && (
@@ -175,14 +181,14 @@ function MessageSheet({ message, cabinet, onClose }: { message: MessageView; cab
         </Alert>
       )}
       {message.body === null ? (
-        <p>It speaks of records. Only a role that sees all of them reads it here.</p>
+        <p>{say('It speaks of records. Only a role that sees all of them reads it here.')}</p>
       ) : (
         <div className={outboxCss.letter}>{message.body}</div>
       )}
-      {over && !hasSecret(message) && <Button onClick={() => void again()}>Send again</Button>}
+      {over && !hasSecret(message) && <Button onClick={() => void again()}>{say('Send again')}</Button>}
       {over && hasSecret(message) && (
         <p className={textCss.faded}>
-          Its link is not kept. To send another, open the person on the People page and make a new link.
+          {say('Its link is not kept. To send another, open the person on the People page and make a new link.')}
         </p>
       )}
     </Sheet>

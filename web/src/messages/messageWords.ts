@@ -1,21 +1,22 @@
 import type { MessageView } from '@fiche/core/api';
+import { say, sayCount } from '@fiche/core/languages';
 
 export const STATE_LABELS: Readonly<Record<MessageView['state'] | 'all', string>> = {
-  all: 'All',
-  waiting: 'Waiting',
-  sent: 'Sent',
-  failed: 'Failed',
-  kept: 'Not sent',
+  all: say('All'),
+  waiting: say('Waiting'),
+  sent: say('Sent'),
+  failed: say('Failed'),
+  kept: say('Not sent'),
 };
 
 export const KIND_LABELS: Readonly<Record<MessageView['kind'], string>> = {
-  invitation: 'Invitation',
-  reset: 'Link for a new password',
-  notices: 'Notices',
-  confirmation: 'Confirmation',
-  personalLink: 'Personal link',
-  ripple: 'Note of a ripple',
-  receipt: 'Receipt of the ledger',
+  invitation: say('Invitation'),
+  reset: say('Link for a new password'),
+  notices: say('Notices'),
+  confirmation: say('Confirmation'),
+  personalLink: say('Personal link'),
+  ripple: say('Note of a ripple'),
+  receipt: say('Receipt of the ledger'),
 };
 
 /** What has become of a message, in words; `moment` writes a moment. */
@@ -23,15 +24,17 @@ export function stateWords(
   { state, tries, nextAt, sentAt }: Pick<MessageView, 'state' | 'tries' | 'nextAt' | 'sentAt'>,
   moment: (at: string) => string,
 ): string {
-  const tried = tries === 1 ? 'tried once' : `tried ${tries} times`;
+  const tried = sayCount(tries, 'tried once', 'tried {count} times');
   switch (state) {
     case 'kept':
-      return 'Not sent: no mail server was set up';
+      return say('Not sent: no mail server was set up');
     case 'sent':
-      return `Sent ${sentAt === null ? '' : moment(sentAt)}`;
+      return say('Sent {sentAt}', { sentAt: sentAt === null ? '' : moment(sentAt) });
     case 'failed':
-      return tries === 0 ? 'Failed' : `Failed, ${tried}`;
+      return tries === 0 ? say('Failed') : say('Failed, {tried}', { tried });
     case 'waiting':
-      return tries === 0 || nextAt === null ? 'Waiting' : `Waiting, ${tried}; again ${moment(nextAt)}`;
+      return tries === 0 || nextAt === null
+        ? say('Waiting')
+        : say('Waiting, {tried}; again {nextAt}', { tried, nextAt: moment(nextAt) });
   }
 }

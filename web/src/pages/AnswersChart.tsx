@@ -1,4 +1,5 @@
 import { fieldType } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import Button from '@mui/material/Button';
 import Table from '@mui/material/Table';
@@ -26,16 +27,16 @@ export function AnswersChart({ days }: AnswersChartProps) {
   if (days.length === 0) return null;
   const { bars, first, last, highest } = answerBars(days, SIZE);
   return (
-    <section aria-label="Answers over time" className={pagesCss.chartBox}>
+    <section aria-label={say('Answers over time')} className={pagesCss.chartBox}>
       {asTable ? (
         // biome-ignore lint/a11y/noNoninteractiveTabindex: the keyboard scrolls it.
-        <div className={pagesCss.days} tabIndex={0} role="group" aria-label="Answers by day">
-          <Table aria-label="Answers by day" className={pageCss.list}>
+        <div className={pagesCss.days} tabIndex={0} role="group" aria-label={say('Answers by day')}>
+          <Table aria-label={say('Answers by day')} className={pageCss.list}>
             <TableHead>
               <TableRow>
-                <TableCell scope="col">Day</TableCell>
+                <TableCell scope="col">{say('Day')}</TableCell>
                 <TableCell scope="col" className={textCss.numeric}>
-                  Answers
+                  {say('Answers')}
                 </TableCell>
               </TableRow>
             </TableHead>
@@ -52,14 +53,19 @@ export function AnswersChart({ days }: AnswersChartProps) {
       ) : (
         <>
           <p className={pagesCss.said}>
-            At most {formatCount(highest.count)} a day, on {dayWords(highest.day)}
+            {say('At most {count} a day, on {day}', { count: formatCount(highest.count), day: dayWords(highest.day) })}
           </p>
           <svg
             className={pagesCss.chart}
             viewBox={`0 0 ${SIZE.width} ${SIZE.height}`}
             preserveAspectRatio="none"
             role="img"
-            aria-label={`Answers by day from ${dayWords(first)} to ${dayWords(last)}, at most ${formatCount(highest.count)} on ${dayWords(highest.day)}`}
+            aria-label={say('Answers by day from {first} to {last}, at most {count} on {day}', {
+              first: dayWords(first),
+              last: dayWords(last),
+              count: formatCount(highest.count),
+              day: dayWords(highest.day),
+            })}
           >
             {bars.map((one) => (
               <rect
@@ -79,7 +85,7 @@ export function AnswersChart({ days }: AnswersChartProps) {
         </>
       )}
       <Button variant="text" onClick={() => setAsTable(!asTable)}>
-        {asTable ? 'As a chart' : 'As a table'}
+        {asTable ? say('As a chart') : say('As a table')}
       </Button>
     </section>
   );

@@ -1,4 +1,5 @@
 import type { AnswerView } from '@fiche/core/api';
+import { say, sayCount } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import Button from '@mui/material/Button';
 import Table from '@mui/material/Table';
@@ -11,7 +12,7 @@ import { clsx } from 'clsx';
 import { Link, useParams } from 'react-router-dom';
 import { send, useOffice } from '../client/index.ts';
 import { WatchButton } from '../messages/index.ts';
-import { pageCss, showMoment, textCss, Waiting } from '../parts/index.ts';
+import { pageCss, sayWith, showMoment, textCss, Waiting } from '../parts/index.ts';
 import { AnswersChart } from './AnswersChart.tsx';
 
 interface AnswersPart {
@@ -37,7 +38,7 @@ export function AnswersPage() {
     initialPageParam: 0,
     getNextPageParam: (last) => (last.answers.length < PAGE ? undefined : last.answers.at(-1)?.id),
   });
-  if (query.isPending) return <Waiting what="Looking for answers…" />;
+  if (query.isPending) return <Waiting what={say('Looking for answers…')} />;
   if (query.isError)
     return (
       <p className={pageCss.empty} role="alert">
@@ -50,34 +51,34 @@ export function AnswersPage() {
   return (
     <div className={pageCss.body}>
       <div className={pageCss.head}>
-        <h1>{listed?.label ?? form}: answers</h1>
-        <span role="status">
-          {formatCount(total)} {total === 1 ? 'answer' : 'answers'}
-        </span>
+        <h1>{say('{label}: answers', { label: listed?.label ?? form })}</h1>
+        <span role="status">{sayCount(total, '{count} answer', '{count} answers')}</span>
         <div className={pageCss.end}>
           <WatchButton what={{ form }} />
           <Button component={Link} to="../held" relative="path">
-            {listed?.held ? `${formatCount(listed.held)} held` : 'Held answers'}
+            {listed?.held ? say('{held} held', { held: formatCount(listed.held) }) : say('Held answers')}
           </Button>
           {may('build') && (
             <Button component={Link} to="../page" relative="path">
-              Page settings
+              {say('Page settings')}
             </Button>
           )}
           {may('export') && total > 0 && (
             <Button component="a" href={`/api/forms/${form}/answers.csv`} download>
-              Export as CSV
+              {say('Export as CSV')}
             </Button>
           )}
         </div>
       </div>
       {answers.length === 0 ? (
         <p className={clsx(pageCss.empty, pageCss.listCard)}>
-          <strong>Nobody has answered yet.</strong> Answers stand here as they arrive; what looks like spam waits under{' '}
-          <em>Held answers</em>.{' '}
+          {sayWith('{name} Answers stand here as they arrive; what looks like spam waits under {em}.', {
+            name: <strong>{say('Nobody has answered yet.')}</strong>,
+            em: <em>{say('Held answers')}</em>,
+          })}{' '}
           {listed?.slug && (
             <a href={`/p/${listed.slug}`} target="_blank" rel="noreferrer">
-              Open the page
+              {say('Open the page')}
             </a>
           )}
         </p>
@@ -85,15 +86,15 @@ export function AnswersPage() {
         <>
           <AnswersChart days={parts[0]?.days ?? []} />
           <div className={pageCss.listCard}>
-            <Table className={clsx(pageCss.list, pageCss.cardsOnPhone)} aria-label="Answers">
+            <Table className={clsx(pageCss.list, pageCss.cardsOnPhone)} aria-label={say('Answers')}>
               <TableHead>
                 <TableRow>
-                  <TableCell scope="col">When</TableCell>
-                  <TableCell scope="col">Reference</TableCell>
-                  <TableCell scope="col">Came by</TableCell>
-                  <TableCell scope="col">Records</TableCell>
-                  <TableCell scope="col">Version</TableCell>
-                  <TableCell scope="col">Afterwards</TableCell>
+                  <TableCell scope="col">{say('When')}</TableCell>
+                  <TableCell scope="col">{say('Reference')}</TableCell>
+                  <TableCell scope="col">{say('Came by')}</TableCell>
+                  <TableCell scope="col">{say('Records')}</TableCell>
+                  <TableCell scope="col">{say('Version')}</TableCell>
+                  <TableCell scope="col">{say('Afterwards')}</TableCell>
                 </TableRow>
               </TableHead>
               <TableBody>
@@ -106,7 +107,7 @@ export function AnswersPage() {
           {query.hasNextPage && (
             <p className={pageCss.acts}>
               <Button disabled={query.isFetchingNextPage} onClick={() => void query.fetchNextPage()}>
-                Show older answers
+                {say('Show older answers')}
               </Button>
             </p>
           )}
@@ -116,25 +117,41 @@ export function AnswersPage() {
   );
 }
 
-const DID = { added: '', found: ' (was there)', changed: ' (changed)' } as const;
+const DID = { added: '', found: ` ${say('(was there)')}`, changed: ` ${say('(changed)')}` } as const;
 
 function AnswerRow({ answer, cabinet }: { readonly answer: AnswerView; readonly cabinet: string }) {
   const { at, reference, code, link, records, version, held, corrections, correctedAt, consent } = answer;
   const { erasedAt, notErased } = answer;
   const after = [
-    ...(held === null ? [] : [`released from H-${held}`]),
+    ...(held === null ? [] : [say('released from H-{held}', { held })]),
     ...(corrections === 0 || !correctedAt
       ? []
-      : [`corrected ${corrections === 1 ? 'once' : `${corrections} times`}, last ${showMoment(correctedAt)}`]),
+      : [
+          say('corrected {corrections}, last {correctedAt}', {
+            corrections: sayCount(corrections, 'once', '{count} times'),
+            correctedAt: showMoment(correctedAt),
+          }),
+        ]),
     ...(erasedAt === null
       ? []
-      : [`erased ${showMoment(erasedAt)}${notErased === null ? '' : `, but not ${notErased}`}`]),
+      : [
+          say('erased {erasedAt}{notErased}', {
+            erasedAt: showMoment(erasedAt),
+            notErased: notErased === null ? '' : say(', but not {notErased}', { notErased }),
+          }),
+        ]),
   ];
   return (
     <TableRow>
       <TableCell className={pageCss.when}>{showMoment(at)}</TableCell>
       <TableCell className={textCss.mono}>{reference}</TableCell>
-      <TableCell>{code !== null ? `code ${code}` : link !== null ? `personal link L-${link}` : 'the page'}</TableCell>
+      <TableCell>
+        {code !== null
+          ? say('code {code}', { code })
+          : link !== null
+            ? say('personal link L-{link}', { link })
+            : say('the page')}
+      </TableCell>
       <TableCell>
         {records.map((one, n) => (
           <span key={`${one.table}:${one.record}`}>
@@ -144,13 +161,16 @@ function AnswerRow({ answer, cabinet }: { readonly answer: AnswerView; readonly 
           </span>
         ))}
       </TableCell>
-      <TableCell>version {version}</TableCell>
+      <TableCell>{say('version {version}', { version })}</TableCell>
       <TableCell>
         {after.join('; ')}
         {consent !== null && (
           <span title={consent} className={textCss.faded}>
-            {after.length > 0 && '; '}agreed to “{consent.slice(0, 40)}
-            {consent.length > 40 && '…'}”
+            {sayWith('{count}agreed to “{value}{more}”', {
+              count: after.length > 0 && '; ',
+              value: consent.slice(0, 40),
+              more: consent.length > 40 && '…',
+            })}
           </span>
         )}
       </TableCell>

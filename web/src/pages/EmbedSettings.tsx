@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { settingsCss } from '../parts/index.ts';
 import { TextControl } from '../tables/index.ts';
 import type { PageSettingsProps } from './pageSettingsProps.ts';
@@ -10,11 +11,11 @@ export function EmbedSettings({ page, definition, onSet }: PageSettingsProps) {
     <div className={settingsCss.form}>
       <TextControl
         key={sites.join(' ')}
-        label="Sites that may show it"
+        label={say('Sites that may show it')}
         text={sites.join('\n')}
-        none="none"
+        none={say('none')}
         multiline
-        hint="The beginning of each site’s address, such as https://gannet.example, separated by blanks."
+        hint={say('The beginning of each site’s address, such as https://gannet.example, separated by blanks.')}
         onSet={(text) => {
           const typed = text.split(/[\s,]+/).filter((one) => one !== '');
           const named = typed.map(originOf);
@@ -23,7 +24,7 @@ export function EmbedSettings({ page, definition, onSet }: PageSettingsProps) {
       />
       {sites.length > 0 && (
         <CopyField
-          label="Snippet for the site"
+          label={say('Snippet for the site')}
           multiline
           text={snippetOf(`${window.location.origin}/p/${page.slug}`, definition.label)}
         />
@@ -36,7 +37,9 @@ export function EmbedSettings({ page, definition, onSet }: PageSettingsProps) {
 function originOf(typed: string): string {
   const url = URL.canParse(typed) ? new URL(typed) : undefined;
   if (url && /^https?:$/.test(url.protocol) && url.hostname !== '') return url.origin;
-  throw new Error(`“${typed}” is no address of a site. Write it with https://, such as https://gannet.example.`);
+  throw new Error(
+    say('“{typed}” is no address of a site. Write it with https://, such as https://gannet.example.', { typed }),
+  );
 }
 
 /** HTML that shows the page in a frame, which a script of a few lines makes as high as the page is. */

@@ -1,4 +1,4 @@
-import { languageName, SPOKEN_LANGUAGES } from '@fiche/core/languages';
+import { languageName, SPOKEN_LANGUAGES, say } from '@fiche/core/languages';
 import { MOST_LANGUAGES } from '@fiche/core/pages';
 import Button from '@mui/material/Button';
 import { SelectField, type SelectOption, settingsCss, textCss, useNotify } from '../parts/index.ts';
@@ -9,7 +9,7 @@ import { useTexts } from './useTexts.ts';
 /** Languages in which labels can be given while the page’s own words stay English. */
 const OTHERS = 'ar bg cs da el et fi ga he hr hu is it lt lv mt nb nl pl pt-BR pt ro ru sk sl sv tr uk zh'.split(' ');
 
-const GROUPS = { spoken: 'The page speaks them itself', others: 'Labels only: its own words stay English' };
+const GROUPS = { spoken: say('The page speaks them itself'), others: say('Labels only: its own words stay English') };
 
 /** Languages to choose from, those that the page speaks itself first. */
 function languageOptions(without: readonly string[]): SelectOption[] {
@@ -40,15 +40,17 @@ export function LanguageSettings({ form, definition, page, tables, open, onOpen,
     const { [one]: gone, ...rest } = translations;
     set(rest);
     if (open === one) onOpen(undefined);
-    notify(`The page can no longer be read in ${languageName(one)}.`, () => set({ ...rest, [one]: gone ?? {} }));
+    notify(say('The page can no longer be read in {one}.', { one: languageName(one) }), () =>
+      set({ ...rest, [one]: gone ?? {} }),
+    );
   };
   return (
     <div className={settingsCss.form}>
       <SelectField
-        label="Its labels are written in"
+        label={say('Its labels are written in')}
         value={language}
         options={languageOptions(given)}
-        help="Buttons, messages and dates of the page are in this language, too."
+        help={say('Buttons, messages and dates of the page are in this language, too.')}
         onChange={(next) => onSet({ language: next === 'en' ? undefined : next })}
       />
       {given.map((one) => {
@@ -57,28 +59,30 @@ export function LanguageSettings({ form, definition, page, tables, open, onOpen,
           <div key={one} className={pagesCss.translated}>
             <span>
               {languageName(one)}{' '}
-              <span className={textCss.faded}>
-                {done} of {texts.length} texts
-              </span>
+              <span className={textCss.faded}>{say('{done} of {count} texts', { done, count: texts.length })}</span>
             </span>
             <Button
               aria-pressed={open === one}
-              aria-label={`Texts in ${languageName(one)}`}
+              aria-label={say('Texts in {one}', { one: languageName(one) })}
               onClick={() => onOpen(open === one ? undefined : one)}
             >
-              Texts
+              {say('Texts')}
             </Button>
-            <Button variant="text" aria-label={`Remove ${languageName(one)}`} onClick={() => remove(one)}>
-              Remove
+            <Button
+              variant="text"
+              aria-label={say('Remove {one}', { one: languageName(one) })}
+              onClick={() => remove(one)}
+            >
+              {say('Remove')}
             </Button>
           </div>
         );
       })}
       {given.length < MOST_LANGUAGES && (
         <SelectField
-          label="It can also be read in"
+          label={say('It can also be read in')}
           value=""
-          options={[{ value: '', label: 'add a language' }, ...languageOptions([language, ...given])]}
+          options={[{ value: '', label: say('add a language') }, ...languageOptions([language, ...given])]}
           onChange={(next) => {
             if (next === '') return;
             set({ ...translations, [next]: {} });

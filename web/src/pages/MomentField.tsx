@@ -1,4 +1,5 @@
 import { fieldType } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { TextControl } from '../tables/index.ts';
 
 interface MomentFieldProps {
@@ -20,7 +21,7 @@ export function MomentField({ label, value, day = false, none, onSet }: MomentFi
       label={label}
       text={value === null ? '' : type.format(value, {})}
       none={none}
-      hint={day ? 'A date' : 'A date and a time'}
+      hint={day ? say('A date') : say('A date and a time')}
       onSet={(text) => {
         const read = type.parse(text, {});
         if (!read.ok) throw new Error(read.message);

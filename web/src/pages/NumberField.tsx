@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import { MOST_ANSWERS } from '@fiche/core/pages';
 import { TextControl } from '../tables/index.ts';
@@ -21,7 +22,11 @@ export function NumberField({ label, value, none, onSet }: NumberFieldProps) {
         if (text === '') return onSet(undefined);
         const typed = Number(text.replaceAll(/[\s,.]/g, ''));
         if (!Number.isInteger(typed) || typed < 1 || typed > MOST_ANSWERS)
-          throw new Error(`Give a whole number from 1 to ${formatCount(MOST_ANSWERS)}, or leave it blank.`);
+          throw new Error(
+            say('Give a whole number from 1 to {mostAnswers}, or leave it blank.', {
+              mostAnswers: formatCount(MOST_ANSWERS),
+            }),
+          );
         return onSet(typed);
       }}
     />

@@ -1,4 +1,5 @@
 import { linksOne } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import type { PageCode, PageWho } from '@fiche/core/pages';
 import Button from '@mui/material/Button';
 import { SelectField, settingsCss, textCss } from '../parts/index.ts';
@@ -14,12 +15,12 @@ export function OpeningSettings({ definition, page, tables, onSet }: PageSetting
   const links = fieldsOfPage(definition, tables).filter((one) => linksOne(one.field));
   const { who, when = { opens: null, closes: null }, atMost, atMostFor } = page;
   const kinds = [
-    { value: 'everybody', label: 'everybody who has the address' },
-    { value: 'code', label: 'whoever knows a code' },
-    { value: 'link', label: 'whoever has a personal link', disabled: links.length === 0 },
+    { value: 'everybody', label: say('everybody who has the address') },
+    { value: 'code', label: say('whoever knows a code') },
+    { value: 'link', label: say('whoever has a personal link'), disabled: links.length === 0 },
   ];
   const choose = (kind: string): void => {
-    if (kind === 'code') onSet({ who: { kind, codes: [{ code: newCode(), label: 'Code 1' }] } });
+    if (kind === 'code') onSet({ who: { kind, codes: [{ code: newCode(), label: say('Code 1') }] } });
     else if (kind === 'link' && links[0]) onSet({ who: { kind, fills: links[0].id } });
     else onSet({ who: undefined });
   };
@@ -31,43 +32,57 @@ export function OpeningSettings({ definition, page, tables, onSet }: PageSetting
   return (
     <div className={settingsCss.form}>
       <SelectField
-        label="Who may open it"
+        label={say('Who may open it')}
         value={who?.kind ?? 'everybody'}
         options={kinds}
-        {...(links.length === 0 ? { help: 'Personal links need a field on the form that links to one record.' } : {})}
+        {...(links.length === 0
+          ? { help: say('Personal links need a field on the form that links to one record.') }
+          : {})}
         onChange={choose}
       />
       {who?.kind === 'code' && <Codes who={who} onSet={(next) => onSet({ who: next })} />}
       {who?.kind === 'link' && (
         <SelectField
-          label="The link fills"
+          label={say('The link fills')}
           value={who.fills}
           options={options}
-          help="Each link is made for one record of the table that this field links to. It is filled in and cannot be changed."
+          help={say(
+            'Each link is made for one record of the table that this field links to. It is filled in and cannot be changed.',
+          )}
           onChange={(fills) => onSet({ who: { kind: 'link', fills } })}
         />
       )}
       <div className={pagesCss.pair}>
-        <MomentField label="Opens" value={when.opens} none="open already" onSet={(opens) => setWhen({ opens })} />
-        <MomentField label="Closes" value={when.closes} none="stays open" onSet={(closes) => setWhen({ closes })} />
+        <MomentField
+          label={say('Opens')}
+          value={when.opens}
+          none={say('open already')}
+          onSet={(opens) => setWhen({ opens })}
+        />
+        <MomentField
+          label={say('Closes')}
+          value={when.closes}
+          none={say('stays open')}
+          onSet={(closes) => setWhen({ closes })}
+        />
       </div>
       <NumberField
-        label="At most so many answers"
+        label={say('At most so many answers')}
         value={atMost}
-        none="any number"
+        none={say('any number')}
         onSet={(most) => onSet({ atMost: most })}
       />
       {options.length > 0 && (
         <div className={pagesCss.pair}>
           <SelectField
-            label="At most for each"
+            label={say('At most for each')}
             value={atMostFor?.field ?? ''}
-            options={[{ value: '', label: 'no limit' }, ...options]}
+            options={[{ value: '', label: say('no limit') }, ...options]}
             onChange={(field) => onSet({ atMostFor: field === '' ? undefined : { field, most: atMostFor?.most ?? 1 } })}
           />
           {atMostFor && (
             <NumberField
-              label="Answers for each"
+              label={say('Answers for each')}
               value={atMostFor.most}
               none="1"
               onSet={(most) => onSet({ atMostFor: { ...atMostFor, most: most ?? 1 } })}
@@ -89,44 +104,51 @@ function Codes({ who, onSet }: { readonly who: Extract<PageWho, { kind: 'code' }
   const change = (at: number, next: Partial<PageCode>): void =>
     onSet({ ...who, codes: codes.map((one, n) => (n === at ? { ...one, ...next } : one)) });
   return (
-    <section aria-label="Codes" className={pagesCss.codes}>
+    <section aria-label={say('Codes')} className={pagesCss.codes}>
       {codes.map((one, at) => (
         <div key={`${one.code} ${one.label}`} className={pagesCss.code}>
           <TextControl
-            label={`Code ${at + 1}`}
+            label={say('Code {at}', { at: at + 1 })}
             text={one.code}
             onSet={(code) => {
               if (!/^[\p{L}\p{N}-]{4,40}$/u.test(code))
-                throw new Error('A code has 4 to 40 letters, digits and hyphens.');
+                throw new Error(say('A code has 4 to 40 letters, digits and hyphens.'));
               if (codes.some((other, n) => n !== at && other.code.toLowerCase() === code.toLowerCase()))
-                throw new Error('This code is there already.');
+                throw new Error(say('This code is there already.'));
               change(at, { code });
             }}
           />
           <TextControl
-            label={`For whom, code ${at + 1}`}
+            label={say('For whom, code {at}', { at: at + 1 })}
             text={one.label}
             onSet={(label) => {
-              if (label === '') throw new Error('Say for whom it is: answers are stamped with it.');
+              if (label === '') throw new Error(say('Say for whom it is: answers are stamped with it.'));
               change(at, { label });
             }}
           />
           <Button
             variant="text"
-            aria-label={`Remove code ${at + 1}`}
+            aria-label={say('Remove code {at}', { at: at + 1 })}
             disabled={codes.length === 1}
             onClick={() => onSet({ ...who, codes: codes.filter((_one, n) => n !== at) })}
           >
-            Remove
+            {say('Remove')}
           </Button>
         </div>
       ))}
       <Button
-        onClick={() => onSet({ ...who, codes: [...codes, { code: newCode(), label: `Code ${codes.length + 1}` }] })}
+        onClick={() =>
+          onSet({
+            ...who,
+            codes: [...codes, { code: newCode(), label: say('Code {count}', { count: codes.length + 1 }) }],
+          })
+        }
       >
-        Add a code
+        {say('Add a code')}
       </Button>
-      <p className={textCss.faded}>Answers are stamped with the code that opened the page. Capitals do not matter.</p>
+      <p className={textCss.faded}>
+        {say('Answers are stamped with the code that opened the page. Capitals do not matter.')}
+      </p>
     </section>
   );
 }

@@ -1,7 +1,7 @@
 import type { EntryAnswer, OpenPage } from '@fiche/core/api';
 import type { Answered } from '@fiche/core/entry';
 import { choiceWords, type DefinedForm, prepareForm, withTexts } from '@fiche/core/forms';
-import { textIn } from '@fiche/core/languages';
+import { say, textIn } from '@fiche/core/languages';
 import { currentOffice } from '@fiche/core/office';
 import { pageLanguages } from '@fiche/core/pages';
 import type { Tables } from '@fiche/core/tables';
@@ -10,8 +10,9 @@ import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { clsx } from 'clsx';
 import { useEffect, useMemo, useState } from 'react';
 import { useOffice } from '../client/index.ts';
+import { sayIn, sayInOwn } from '../languages/index.ts';
 import { textCss } from '../parts/index.ts';
-import { LanguageChoice, PageFrame, Questions, Sent, sayIn, sayInEnglish } from '../publicpage/index.ts';
+import { LanguageChoice, PageFrame, Questions, Sent } from '../publicpage/index.ts';
 import pagesCss from './pages.module.css';
 
 interface PagePreviewProps {
@@ -48,7 +49,7 @@ export function PagePreview({ id, definition, tables }: PagePreviewProps) {
   const address = { slug: `preview ${id}`, access: {}, receipt: false, texts: {} };
   const answer: EntryAnswer = {
     record: null,
-    reference: 'given when it is sent',
+    reference: say('given when it is sent'),
     ...(definition.page?.corrections ? { receipt: 'example' } : {}),
   };
   return (
@@ -57,13 +58,13 @@ export function PagePreview({ id, definition, tables }: PagePreviewProps) {
         <ToggleButtonGroup
           exclusive
           value={phone ? 'phone' : 'desk'}
-          aria-label="Width of the preview"
+          aria-label={say('Width of the preview')}
           onChange={(_event, next: string | null) => next && setPhone(next === 'phone')}
         >
-          <ToggleButton value="phone">Phone</ToggleButton>
-          <ToggleButton value="desk">Desk</ToggleButton>
+          <ToggleButton value="phone">{say('Phone')}</ToggleButton>
+          <ToggleButton value="desk">{say('Desk')}</ToggleButton>
         </ToggleButtonGroup>
-        <span className={textCss.faded}>A preview: sending here tries the answer and writes nothing.</span>
+        <span className={textCss.faded}>{say('A preview: sending here tries the answer and writes nothing.')}</span>
       </div>
       <div className={clsx(pagesCss.screen, phone && pagesCss.phone)}>
         <PageFrame
@@ -105,7 +106,7 @@ function useReading(definition: DefinedForm, tables: Tables) {
       over = true;
     };
   }, [definition, tables, language]);
-  useEffect(() => sayInEnglish, []);
+  useEffect(() => sayInOwn, []);
   const said = useMemo(() => {
     const texts = definition.page?.translations?.[speaks];
     return texts ? withTexts({ definition, tables }, (text) => textIn(texts, text)) : { definition, tables };

@@ -1,4 +1,5 @@
 import type { DefinedForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import type { PublicPage } from '@fiche/core/pages';
 import Button from '@mui/material/Button';
 import { type ReactNode, useState } from 'react';
@@ -26,7 +27,9 @@ export function PageSettings() {
   const [texts, setTexts] = useState<string>();
   if (!may('build'))
     return (
-      <p className={pageCss.empty}>Public pages are for builders. Ask an administrator if you need to set one up.</p>
+      <p className={pageCss.empty}>
+        {say('Public pages are for builders. Ask an administrator if you need to set one up.')}
+      </p>
     );
   if (error)
     return (
@@ -34,7 +37,7 @@ export function PageSettings() {
         {error.message}
       </p>
     );
-  if (!draft || !tables.has(draft.definition.table)) return <Waiting what="Opening the public page…" />;
+  if (!draft || !tables.has(draft.definition.table)) return <Waiting what={say('Opening the public page…')} />;
   const { definition } = draft;
   const { page } = definition;
   const set = (change: { readonly [K in keyof PublicPage]?: PublicPage[K] | undefined }): void => {
@@ -47,16 +50,16 @@ export function PageSettings() {
         end={
           <>
             <Button variant="text" component={Link} to={`/${cabinet.id}/forms/${id}/answers`}>
-              Answers
+              {say('Answers')}
             </Button>
             <Button variant="text" component={Link} to={`/${cabinet.id}/forms/${id}/edit`}>
-              Edit form
+              {say('Edit form')}
             </Button>
             <PublishButton draft={draft} />
           </>
         }
       >
-        <h1 className={pagesCss.title}>Public page of {definition.label}</h1>
+        <h1 className={pagesCss.title}>{say('Public page of {label}', { label: definition.label })}</h1>
         <DraftState draft={draft} />
         {draft.trouble && (
           <span className={textCss.problem} role="alert">
@@ -66,44 +69,47 @@ export function PageSettings() {
       </DraftBar>
       {props ? (
         <>
-          <section className={pagesCss.settings} aria-label="Settings of the public page">
+          <section className={pagesCss.settings} aria-label={say('Settings of the public page')}>
             {draft.theirs && <TwoDrafts draft={draft} theirs={draft.theirs} />}
             <Findings
               findings={draft.view.findings.filter((one) => one.path === 'page' || one.rule === 'disclosure')}
             />
-            <Group title="Words and style">
+            <Group title={say('Words and style')}>
               <WordSettings {...props} />
             </Group>
-            <Group title="Languages">
+            <Group title={say('Languages')}>
               <LanguageSettings {...props} form={id} open={texts} onOpen={setTexts} />
             </Group>
-            <Group title="Who, when, how many">
+            <Group title={say('Who, when, how many')}>
               <OpeningSettings {...props} />
             </Group>
             {page.who?.kind === 'link' && (
-              <Group title="Personal links" about="They are made for the published page.">
+              <Group title={say('Personal links')} about={say('They are made for the published page.')}>
                 <PersonalLinks id={id} page={page} definition={definition} liveVersion={draft.view.liveVersion} />
               </Group>
             )}
-            <Group title="Share" about="The address, a QR code, and fields that the address fills in.">
+            <Group title={say('Share')} about={say('The address, a QR code, and fields that the address fills in.')}>
               <ShareSettings {...props} />
             </Group>
-            <Group title="Within another site" about="A frame that grows with the page; no cookies are needed in it.">
+            <Group
+              title={say('Within another site')}
+              about={say('A frame that grows with the page; no cookies are needed in it.')}
+            >
               <EmbedSettings {...props} />
             </Group>
-            <Group title="After sending">
+            <Group title={say('After sending')}>
               <AfterSettings {...props} />
             </Group>
-            <Group title="Privacy">
+            <Group title={say('Privacy')}>
               <PrivacySettings {...props} />
             </Group>
           </section>
           {texts !== undefined && page.translations?.[texts] ? (
-            <section className={pagesCss.preview} aria-label="Texts">
+            <section className={pagesCss.preview} aria-label={say('Texts')}>
               <Translations {...props} form={id} language={texts} onClose={() => setTexts(undefined)} />
             </section>
           ) : (
-            <section className={pagesCss.preview} aria-label="Preview">
+            <section className={pagesCss.preview} aria-label={say('Preview')}>
               <PagePreview id={id} definition={definition} tables={tables} />
             </section>
           )}
@@ -122,9 +128,11 @@ const withoutBlanks = (page: { readonly [K in keyof PublicPage]?: PublicPage[K] 
 function NoPage({ definition, onChange }: { definition: DefinedForm; onChange(next: DefinedForm): void }) {
   return (
     <p className={pageCss.empty}>
-      {definition.label} has no public page. With one, it is filled by link or QR code, without an account.{' '}
+      {say('{label} has no public page. With one, it is filled by link or QR code, without an account.', {
+        label: definition.label,
+      })}{' '}
       <Button variant="contained" onClick={() => onChange({ ...definition, page: newPage(definition.label) })}>
-        Make a public page
+        {say('Make a public page')}
       </Button>
     </p>
   );

@@ -1,6 +1,7 @@
 import type { PersonalLinkView } from '@fiche/core/api';
 import { holdsAddress } from '@fiche/core/fields';
 import type { DefinedForm } from '@fiche/core/forms';
+import { say, sayCount } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import type { PublicPage } from '@fiche/core/pages';
 import { linkedTable } from '@fiche/core/tables';
@@ -17,6 +18,7 @@ import { send, useOffice } from '../client/index.ts';
 import {
   CheckField,
   SelectField,
+  sayWith,
   settingsCss,
   showMoment,
   takeAway,
@@ -71,7 +73,7 @@ export function PersonalLinks({ id, page, definition, liveVersion }: PersonalLin
       notify((error as Error).message);
     }
   };
-  if (query.isPending) return <Waiting what="Looking for personal links…" />;
+  if (query.isPending) return <Waiting what={say('Looking for personal links…')} />;
   if (query.isError)
     return (
       <p className={textCss.faded} role="status">
@@ -86,18 +88,22 @@ export function PersonalLinks({ id, page, definition, liveVersion }: PersonalLin
       {links.length > 0 && (
         <>
           <p>
-            {formatCount(total)} {total === 1 ? 'link' : 'links'}, {formatCount(open.length)} open
-            {total > links.length && `; the newest ${formatCount(links.length)} are shown`}.
+            {sayWith('{total}, {count} open{answered}.', {
+              total: sayCount(total, '{count} link', '{count} links'),
+              count: formatCount(open.length),
+              answered:
+                total > links.length && say('; the newest {count} are shown', { count: formatCount(links.length) }),
+            })}
           </p>
           {/* biome-ignore lint/a11y/noNoninteractiveTabindex: the keyboard scrolls it. */}
-          <div className={pagesCss.days} tabIndex={0} role="group" aria-label="List of personal links">
-            <Table aria-label="Personal links">
+          <div className={pagesCss.days} tabIndex={0} role="group" aria-label={say('List of personal links')}>
+            <Table aria-label={say('Personal links')}>
               <TableHead>
                 <TableRow>
-                  <TableCell scope="col">For</TableCell>
-                  <TableCell scope="col">State</TableCell>
+                  <TableCell scope="col">{say('For')}</TableCell>
+                  <TableCell scope="col">{say('State')}</TableCell>
                   <TableCell scope="col">
-                    <span className={textCss.visuallyHidden}>Actions</span>
+                    <span className={textCss.visuallyHidden}>{say('Actions')}</span>
                   </TableCell>
                 </TableRow>
               </TableHead>
@@ -109,23 +115,23 @@ export function PersonalLinks({ id, page, definition, liveVersion }: PersonalLin
                     </TableCell>
                     <TableCell>
                       {STATES[one.state]}
-                      {one.until && `, until ${one.until}`}
-                      {one.mailedAt && `, sent ${showMoment(one.mailedAt)}`}
-                      {one.answers > 0 && `, ${one.answers} ${one.answers === 1 ? 'answer' : 'answers'}`}
+                      {one.until && say(', until {until}', { until: one.until })}
+                      {one.mailedAt && say(', sent {mailedAt}', { mailedAt: showMoment(one.mailedAt) })}
+                      {one.answers > 0 && `, ${sayCount(one.answers, '{count} answer', '{count} answers')}`}
                     </TableCell>
                     <TableCell>
                       {one.state === 'open' && (
                         <Button
                           variant="text"
-                          aria-label={`Withdraw the link for ${one.title}`}
+                          aria-label={say('Withdraw the link for {title}', { title: one.title })}
                           onClick={() =>
                             void act(async () => {
                               await send('DELETE', `${at}/${one.id}`);
-                              return `The link for ${one.title} opens the page no more.`;
+                              return say('The link for {title} opens the page no more.', { title: one.title });
                             })
                           }
                         >
-                          Withdraw
+                          {say('Withdraw')}
                         </Button>
                       )}
                     </TableCell>
@@ -135,7 +141,7 @@ export function PersonalLinks({ id, page, definition, liveVersion }: PersonalLin
             </Table>
           </div>
           <div className={settingsCss.acts}>
-            <Button onClick={() => void act(() => saveCsv(at, slug))}>Export as CSV, with QR codes</Button>
+            <Button onClick={() => void act(() => saveCsv(at, slug))}>{say('Export as CSV, with QR codes')}</Button>
           </div>
           {target && open.length > 0 && (
             <SendLinks
@@ -167,7 +173,7 @@ async function saveCsv(at: string, slug: string): Promise<string> {
   }
   const text = await linksCsv(all, (token) => `${window.location.origin}/p/${slug}#link=${token}`);
   takeAway(`${slug}-links.csv`, 'text/csv;charset=utf-8', text);
-  return `${formatCount(all.length)} links are exported.`;
+  return say('{count} links are exported.', { count: formatCount(all.length) });
 }
 
 interface ActProps {
@@ -183,26 +189,29 @@ function MakeLinks({ at, table, label, onAct }: ActProps & { readonly table: str
   const make = async (): Promise<string> => {
     const body = { view: view === '' ? null : Number(view), once, until };
     const { made, had } = await send<{ made: number; had: number }>('POST', at, body);
-    return `${formatCount(made)} links made${had > 0 ? `; ${formatCount(had)} records have one already` : ''}.`;
+    return say('{made} links made{had}.', {
+      made: formatCount(made),
+      had: had > 0 ? say('; {had} records have one already', { had: formatCount(had) }) : '',
+    });
   };
   const shared = views?.filter((one) => one.shared) ?? [];
   return (
-    <section aria-label="Make personal links" className={settingsCss.form}>
+    <section aria-label={say('Make personal links')} className={settingsCss.form}>
       <SelectField
-        label="For the records of"
+        label={say('For the records of')}
         value={view}
         options={[
-          { value: '', label: `all ${label}` },
-          ...shared.map((one) => ({ value: String(one.id), label: `the view ${one.label}` })),
+          { value: '', label: say('all {label}', { label }) },
+          ...shared.map((one) => ({ value: String(one.id), label: say('the view {label}', { label: one.label }) })),
         ]}
         onChange={setView}
       />
       <div className={pagesCss.pair}>
-        <CheckField label="Good for one answer" checked={once} onChange={setOnce} />
-        <MomentField label="Until" day value={until} none="no end" onSet={setUntil} />
+        <CheckField label={say('Good for one answer')} checked={once} onChange={setOnce} />
+        <MomentField label={say('Until')} day value={until} none={say('no end')} onSet={setUntil} />
       </div>
       <div className={settingsCss.acts}>
-        <Button onClick={() => void onAct(make)}>Make the links</Button>
+        <Button onClick={() => void onAct(make)}>{say('Make the links')}</Button>
       </div>
     </section>
   );
@@ -216,9 +225,9 @@ function SendLinks({
 }: ActProps & { readonly fields: readonly { value: string; label: string }[]; readonly label: string }) {
   const [to, setTo] = useState(fields[0]?.value ?? '');
   const [subject, setSubject] = useState(label);
-  const [text, setText] = useState('Dear {title},\n\nplease open this address and answer:\n{link}');
+  const [text, setText] = useState(say('Dear {title},\n\nplease open this address and answer:\n{link}'));
   if (fields.length === 0)
-    return <p className={textCss.faded}>To send the links, their table needs a field of the type e-mail.</p>;
+    return <p className={textCss.faded}>{say('To send the links, their table needs a field of the type e-mail.')}</p>;
   const mail = async (): Promise<string> => {
     const { sent, without, before } = await send<Record<'sent' | 'without' | 'before', number>>('POST', `${at}/mails`, {
       to,
@@ -226,24 +235,28 @@ function SendLinks({
       text,
     });
     return [
-      `${formatCount(sent)} messages are in the outbox`,
-      ...(without > 0 ? [`${formatCount(without)} records have no address`] : []),
-      ...(before > 0 ? [`${formatCount(before)} links were sent before`] : []),
+      say('{sent} messages are in the outbox', { sent: formatCount(sent) }),
+      ...(without > 0 ? [say('{without} records have no address', { without: formatCount(without) })] : []),
+      ...(before > 0 ? [say('{before} links were sent before', { before: formatCount(before) })] : []),
     ].join('; ');
   };
   return (
-    <section aria-label="Send the links" className={settingsCss.form}>
-      <SelectField label="Send to the address in" value={to} options={fields} onChange={setTo} />
-      <TextField label="Subject of the message" value={subject} onChange={(event) => setSubject(event.target.value)} />
+    <section aria-label={say('Send the links')} className={settingsCss.form}>
+      <SelectField label={say('Send to the address in')} value={to} options={fields} onChange={setTo} />
       <TextField
-        label="Message"
+        label={say('Subject of the message')}
+        value={subject}
+        onChange={(event) => setSubject(event.target.value)}
+      />
+      <TextField
+        label={say('Message')}
         multiline
         value={text}
-        helperText="{link} is the address of the link, {title} the title of its record."
+        helperText={say('{link} is the address of the link, {title} the title of its record.')}
         onChange={(event) => setText(event.target.value)}
       />
       <div className={settingsCss.acts}>
-        <Button onClick={() => void onAct(mail)}>Put them into the outbox</Button>
+        <Button onClick={() => void onAct(mail)}>{say('Put them into the outbox')}</Button>
       </div>
     </section>
   );

@@ -1,3 +1,4 @@
+import { say, sayCount } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import { MOST_DAYS_KEPT } from '@fiche/core/pages';
 import { pageDisclosures } from '@fiche/core/proof';
@@ -13,23 +14,29 @@ export function PrivacySettings(props: PageSettingsProps) {
     <div className={settingsCss.form}>
       <TextControl
         key={`consent ${page.consent ?? ''}`}
-        label="Consent"
+        label={say('Consent')}
         text={page.consent ?? ''}
-        none="not asked for"
+        none={say('not asked for')}
         multiline
-        hint="Whoever sends an answer agrees to this text first. The text as it was is kept with the answer."
+        hint={say('Whoever sends an answer agrees to this text first. The text as it was is kept with the answer.')}
         onSet={(consent) => onSet({ consent: consent === '' ? undefined : consent })}
       />
       <TextControl
         key={`erase ${page.eraseAfterDays ?? ''}`}
-        label="Erase answers after so many days"
+        label={say('Erase answers after so many days')}
         text={page.eraseAfterDays === undefined ? '' : String(page.eraseAfterDays)}
-        none="never"
-        hint="With the records that they added, their files and lines. The ledger goes on saying that there was something."
+        none={say('never')}
+        hint={say(
+          'With the records that they added, their files and lines. The ledger goes on saying that there was something.',
+        )}
         onSet={(text) => {
           const days = Number(text);
           if (text !== '' && !(Number.isInteger(days) && days >= 1 && days <= MOST_DAYS_KEPT))
-            throw new Error(`Give a number of days from 1 to ${formatCount(MOST_DAYS_KEPT)}, or leave it blank.`);
+            throw new Error(
+              say('Give a number of days from 1 to {mostDaysKept}, or leave it blank.', {
+                mostDaysKept: formatCount(MOST_DAYS_KEPT),
+              }),
+            );
           onSet({ eraseAfterDays: text === '' ? undefined : days });
         }}
       />
@@ -45,8 +52,8 @@ export function Disclosures({ definition, page, tables, onSet }: PageSettingsPro
   const open = all.filter((one) => !confirmed.has(one.key));
   if (all.length === 0) return null;
   return (
-    <section aria-label="What strangers can read">
-      <h4>What strangers can read</h4>
+    <section aria-label={say('What strangers can read')}>
+      <h4>{say('What strangers can read')}</h4>
       {all.map((one) => (
         <CheckField
           key={one.key}
@@ -59,7 +66,7 @@ export function Disclosures({ definition, page, tables, onSet }: PageSettingsPro
       ))}
       {open.length > 0 && (
         <Button onClick={() => onSet({ disclosed: all.map((one) => one.key) })}>
-          {open.length === 1 ? 'Confirm it' : `Confirm all ${open.length}`}
+          {sayCount(open.length, 'Confirm it', 'Confirm all {count}')}
         </Button>
       )}
     </section>

@@ -1,4 +1,4 @@
-import { languageName } from '@fiche/core/languages';
+import { languageName, say } from '@fiche/core/languages';
 import { pageLanguages } from '@fiche/core/pages';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -26,10 +26,10 @@ export function ShareSettings({ definition, page, tables, onSet }: PageSettingsP
   return (
     <div className={settingsCss.form}>
       <SelectField
-        label="Fill in a field by the address"
+        label={say('Fill in a field by the address')}
         value=""
         options={[
-          { value: '', label: 'choose a field' },
+          { value: '', label: say('choose a field') },
           ...fields.filter((one) => !used.includes(one)).map(({ id, label }) => ({ value: id, label })),
         ]}
         onChange={(id) => id !== '' && setFilled({ ...filled, [id]: '' })}
@@ -39,37 +39,38 @@ export function ShareSettings({ definition, page, tables, onSet }: PageSettingsP
           <TextField
             label={label}
             value={filled[id]}
-            placeholder="as somebody would type it"
+            placeholder={say('as somebody would type it')}
             onChange={(event) => setFilled({ ...filled, [id]: event.target.value })}
           />
-          <CheckField label="Locked" checked={locked.has(id)} onChange={(on) => lock(id, on)} />
+          <CheckField label={say('Locked')} checked={locked.has(id)} onChange={(on) => lock(id, on)} />
           <Button
             variant="text"
-            aria-label={`Do not fill in ${label}`}
+            aria-label={say('Do not fill in {label}', { label })}
             onClick={() => setFilled(Object.fromEntries(Object.entries(filled).filter(([one]) => one !== id)))}
           >
-            Remove
+            {say('Remove')}
           </Button>
         </div>
       ))}
       {used.length > 0 && (
         <p className={textCss.faded}>
-          What is filled in is checked like anything typed. Locked fields cannot be changed on the page; whoever changes
-          the address itself can still fill in something else. Use personal links where that must not be.
+          {say(
+            'What is filled in is checked like anything typed. Locked fields cannot be changed on the page; whoever changes the address itself can still fill in something else. Use personal links where that must not be.',
+          )}
         </p>
       )}
       {languages.length > 1 && (
         <SelectField
-          label="Whoever opens it reads it in"
+          label={say('Whoever opens it reads it in')}
           value={named}
           options={[
-            { value: '', label: 'the language of their browser' },
+            { value: '', label: say('the language of their browser') },
             ...languages.map((value) => ({ value, label: languageName(value) })),
           ]}
           onChange={setLanguage}
         />
       )}
-      <CopyField label="Address to share" text={address} />
+      <CopyField label={say('Address to share')} text={address} />
       <QrCode address={address} name={page.slug} />
     </div>
   );
@@ -95,15 +96,15 @@ export function CopyField({ label, text, multiline }: { label: string; text: str
         onFocus={(event) => event.target.select()}
       />
       <Button
-        aria-label={`Copy: ${label}`}
+        aria-label={say('Copy: {label}', { label })}
         onClick={() =>
           navigator.clipboard?.writeText(text).then(
-            () => notify('Copied.'),
-            () => notify('This browser does not let pages copy. Mark the text and press Ctrl+C.'),
+            () => notify(say('Copied.')),
+            () => notify(say('This browser does not let pages copy. Mark the text and press Ctrl+C.')),
           )
         }
       >
-        Copy
+        {say('Copy')}
       </Button>
     </div>
   );
@@ -128,16 +129,17 @@ function QrCode({ address, name }: { readonly address: string; readonly name: st
       over = true;
     };
   }, [address]);
-  if (!pictures) return <p className={textCss.faded}>This address is too long for a QR code. Fill in fewer fields.</p>;
+  if (!pictures)
+    return <p className={textCss.faded}>{say('This address is too long for a QR code. Fill in fewer fields.')}</p>;
   return (
     <div className={pagesCss.qr}>
-      <img src={pictures.svg} alt={`QR code of ${address}`} width={132} height={132} />
+      <img src={pictures.svg} alt={say('QR code of {address}', { address })} width={132} height={132} />
       <div className={settingsCss.acts}>
         <Button component="a" href={pictures.svg} download={`${name}.svg`}>
-          QR code as SVG
+          {say('QR code as SVG')}
         </Button>
         <Button component="a" href={pictures.png} download={`${name}.png`}>
-          QR code as PNG
+          {say('QR code as PNG')}
         </Button>
       </div>
     </div>

@@ -1,5 +1,5 @@
 import type { PageText, TextKind } from '@fiche/core/forms';
-import { languageName } from '@fiche/core/languages';
+import { languageName, say } from '@fiche/core/languages';
 import Button from '@mui/material/Button';
 import { useEffect, useRef, useState } from 'react';
 import { CheckField, FileButton, settingsCss, takeAway, textCss, useNotify } from '../parts/index.ts';
@@ -10,12 +10,12 @@ import { readTranslations, translationsCsv } from './translationsCsv.ts';
 import { useTexts } from './useTexts.ts';
 
 const KIND_WORDS: Readonly<Record<TextKind, string>> = {
-  page: 'The page',
-  label: 'Labels',
-  help: 'Help',
-  rule: 'What is said when something is wrong',
-  choice: 'Choices',
-  mail: 'The confirmation by mail',
+  page: say('The page'),
+  label: say('Labels'),
+  help: say('Help'),
+  rule: say('What is said when something is wrong'),
+  choice: say('Choices'),
+  mail: say('The confirmation by mail'),
 };
 
 interface TranslationsProps extends PageSettingsProps {
@@ -44,7 +44,11 @@ export function Translations({ form, definition, page, tables, language, onSet, 
       const { found, others } = await readTranslations(await file.text(), texts);
       set(found);
       notify(
-        `${Object.keys(found).length} texts taken from ${file.name}.${others > 0 ? ` ${others} lines are no text of this page and were left out.` : ''}`,
+        say('{count} texts taken from {name}.{others}', {
+          count: Object.keys(found).length,
+          name: file.name,
+          others: others > 0 ? ` ${say('{others} lines are no text of this page and were left out.', { others })}` : '',
+        }),
         () => onSet({ translations: { ...page.translations, [language]: given } }),
       );
     } catch (error) {
@@ -59,26 +63,31 @@ export function Translations({ form, definition, page, tables, language, onSet, 
     <div className={pagesCss.texts}>
       <header className={pagesCss.previewLine}>
         <h2 ref={heading} tabIndex={-1}>
-          Texts in {name}
+          {say('Texts in {name}', { name })}
         </h2>
         <span className={textCss.faded}>
-          {texts.filter(({ text }) => given[text]).length} of {texts.length}; a text without one stays as it is written.
+          {say('{count} of {more}; a text without one stays as it is written.', {
+            count: texts.filter(({ text }) => given[text]).length,
+            more: texts.length,
+          })}
         </span>
         <Button className={pagesCss.end} onClick={onClose}>
-          Back to the preview
+          {say('Back to the preview')}
         </Button>
       </header>
       <div className={settingsCss.acts}>
-        <CheckField label="Only those that are missing" checked={missing} onChange={setMissing} />
-        <Button onClick={() => void giveToTranslator()}>Take away as CSV</Button>
+        <CheckField label={say('Only those that are missing')} checked={missing} onChange={setMissing} />
+        <Button onClick={() => void giveToTranslator()}>{say('Take away as CSV')}</Button>
         <FileButton
-          label="Bring in a CSV"
+          label={say('Bring in a CSV')}
           accept=".csv,text/csv"
           variant="outlined"
           onChoose={(file) => void bringIn(file)}
         />
       </div>
-      {shown.length === 0 && <p className={textCss.faded}>Every text of the page is there in {name}.</p>}
+      {shown.length === 0 && (
+        <p className={textCss.faded}>{say('Every text of the page is there in {name}.', { name })}</p>
+      )}
       {(Object.keys(KIND_WORDS) as TextKind[]).map((kind) => (
         <TextsOfKind
           key={kind}
@@ -112,7 +121,7 @@ function TextsOfKind({ title, texts, given, name, onSet }: TextsOfKindProps) {
           <p>{text}</p>
           <TextControl
             key={given[text] ?? ''}
-            label={`${text.length > 60 ? `${text.slice(0, 60)}…` : text} in ${name}`}
+            label={say('{count} in {name}', { count: text.length > 60 ? `${text.slice(0, 60)}…` : text, name })}
             hiddenLabel
             text={given[text] ?? ''}
             none={name}

@@ -1,4 +1,5 @@
 import { holdsAddress } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { CONFIRMATION_PLACES, PAGE_STYLE_WORDS, PAGE_STYLES, type PageWords, type PublicPage } from '@fiche/core/pages';
 import { CheckField, SelectField, settingsCss, textCss } from '../parts/index.ts';
 import { locales } from '../settings/index.ts';
@@ -27,67 +28,67 @@ export function WordSettings({ page, onSet }: PageSettingsProps) {
     <div className={settingsCss.form}>
       <TextControl
         key={page.slug}
-        label="Address"
+        label={say('Address')}
         text={page.slug}
-        hint={`Opens at /p/${page.slug}`}
+        hint={say('Opens at /p/{slug}', { slug: page.slug })}
         onSet={(slug) => {
           if (!/^[a-z0-9][a-z0-9-]{1,60}$/i.test(slug))
-            throw new Error('An address has small letters, digits and hyphens only.');
+            throw new Error(say('An address has small letters, digits and hyphens only.'));
           onSet({ slug: slug.toLowerCase() });
         }}
       />
       <SelectField
-        label="Style"
+        label={say('Style')}
         value={page.style ?? 'card'}
         options={PAGE_STYLES.map((value) => ({ value, label: PAGE_STYLE_WORDS[value] }))}
         onChange={(style) => onSet({ style: style === 'card' ? undefined : (style as PublicPage['style']) })}
       />
       <SelectField
-        label="Numbers and dates as in"
+        label={say('Numbers and dates as in')}
         value={page.locale ?? ''}
         options={[
-          { value: '', label: 'the office' },
+          { value: '', label: say('the office') },
           ...locales(page.locale ?? 'en-GB').map(({ value, label }) => ({ value, label })),
         ]}
-        {...(page.locale ? { help: 'The preview writes them as the office does.' } : {})}
+        {...(page.locale ? { help: say('The preview writes them as the office does.') } : {})}
         onChange={(locale) => onSet({ locale: locale === '' ? undefined : locale })}
       />
       <CheckField
-        label="In steps, a section a step"
+        label={say('In steps, a section a step')}
         checked={page.steps === true}
         onChange={(on) => onSet({ steps: on ? true : undefined })}
       />
       <TextControl
         key={`intro ${page.intro}`}
-        label="Introduction"
+        label={say('Introduction')}
         text={page.intro}
-        none="none"
+        none={say('none')}
         multiline
         onSet={(intro) => onSet({ intro })}
       />
-      {own('Words of the button', 'send', 'Send')}
+      {own(say('Words of the button'), 'send', say('Send'))}
       <TextControl
         key={`thanks ${page.thanks}`}
-        label="Closing words"
+        label={say('Closing words')}
         text={page.thanks}
         multiline
-        hint="The reference and what was answered stand below them."
+        hint={say('The reference and what was answered stand below them.')}
         onSet={(thanks) => onSet({ thanks })}
       />
       <TextControl
         key={`on ${page.goesOnTo ?? ''}`}
-        label="Or go on to another address"
+        label={say('Or go on to another address')}
         text={page.goesOnTo ?? ''}
-        none="stay on the page"
+        none={say('stay on the page')}
         onSet={(text) => {
           if (text !== '' && !/^https?:\/\/[^\s/]+/i.test(text))
-            throw new Error('Give an address that begins with https:// or http://.');
+            throw new Error(say('Give an address that begins with https:// or http://.'));
           onSet({ goesOnTo: text === '' ? undefined : text });
         }}
       />
-      {own('Before it opens', 'before', 'This page is not open yet.')}
-      {own('After it has closed', 'closed', 'This page is closed and takes no more answers.')}
-      {own('When it is full', 'full', 'This page has all the answers that it takes.')}
+      {own(say('Before it opens'), 'before', say('This page is not open yet.'))}
+      {own(say('After it has closed'), 'closed', say('This page is closed and takes no more answers.'))}
+      {own(say('When it is full'), 'full', say('This page has all the answers that it takes.'))}
     </div>
   );
 }
@@ -103,7 +104,7 @@ export function AfterSettings({ definition, page, tables, onSet }: PageSettingsP
           ? undefined
           : {
               subject: `${definition.label}, {reference}`,
-              text: `Thank you. Your answer has arrived under the reference {reference}.\n\n{values}`,
+              text: say('Thank you. Your answer has arrived under the reference {reference}.\n\n{values}'),
               ...confirmation,
               to,
             },
@@ -111,53 +112,55 @@ export function AfterSettings({ definition, page, tables, onSet }: PageSettingsP
   return (
     <div className={settingsCss.form}>
       <CheckField
-        label="Respondents can come back by their receipt and correct the answer"
+        label={say('Respondents can come back by their receipt and correct the answer')}
         checked={corrections !== undefined}
         onChange={(on) => onSet({ corrections: on ? { until: null } : undefined })}
       />
       {corrections && (
         <MomentField
-          label="Until"
+          label={say('Until')}
           day
           value={corrections.until}
-          none="for good"
+          none={say('for good')}
           onSet={(until) => onSet({ corrections: { until } })}
         />
       )}
       <SelectField
-        label="Confirm by mail to"
+        label={say('Confirm by mail to')}
         value={confirmation?.to ?? ''}
         options={[
-          { value: '', label: 'nobody' },
-          ...addresses.map(({ id, label }) => ({ value: id, label: `the address in ${label}` })),
+          { value: '', label: say('nobody') },
+          ...addresses.map(({ id, label }) => ({ value: id, label: say('the address in {label}', { label }) })),
         ]}
-        {...(addresses.length === 0 ? { help: 'Put a field of the type e-mail on the form to confirm answers.' } : {})}
+        {...(addresses.length === 0
+          ? { help: say('Put a field of the type e-mail on the form to confirm answers.') }
+          : {})}
         onChange={setConfirmation}
       />
       {confirmation && (
         <>
           <TextControl
             key={`subject ${confirmation.subject}`}
-            label="Subject"
+            label={say('Subject')}
             text={confirmation.subject}
             onSet={(subject) => {
-              if (subject === '') throw new Error('Give the confirmation a subject.');
+              if (subject === '') throw new Error(say('Give the confirmation a subject.'));
               onSet({ confirmation: { ...confirmation, subject } });
             }}
           />
           <TextControl
             key={`text ${confirmation.text}`}
-            label="Text"
+            label={say('Text')}
             text={confirmation.text}
             multiline
             onSet={(text) => {
-              if (text === '') throw new Error('Write what the confirmation says.');
+              if (text === '') throw new Error(say('Write what the confirmation says.'));
               onSet({ confirmation: { ...confirmation, text } });
             }}
           />
           <p className={textCss.faded}>
             {Object.entries(CONFIRMATION_PLACES)
-              .map(([place, words]) => `${place} is ${words}`)
+              .map(([place, words]) => say('{place} is {words}', { place, words }))
               .join('; ')}
             .
           </p>

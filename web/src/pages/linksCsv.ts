@@ -1,4 +1,5 @@
 import type { PersonalLinkView } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { stringify } from 'csv-stringify/browser/esm/sync';
 import { toString as toSvg } from 'qrcode';
 
@@ -10,7 +11,9 @@ export async function linksCsv(
   links: readonly PersonalLinkView[],
   addressOf: (token: string) => string,
 ): Promise<string> {
-  const rows = [['Link', 'For', 'State', 'Until', 'Answers', 'Address', 'QR code (SVG)']];
+  const rows = [
+    [say('Link'), say('For'), say('State'), say('Until'), say('Answers'), say('Address'), say('QR code (SVG)')],
+  ];
   for (const one of links) {
     const address = addressOf(one.token);
     const svg = one.state === 'open' ? await toSvg(address, { type: 'svg', margin: 2 }) : '';

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import type { PublicPage } from '@fiche/core/pages';
 
 /** The address that a form’s name proposes: `Report a fault` gives `report-a-fault`. */
@@ -13,6 +14,6 @@ const slugOf = (label: string): string =>
 export const newPage = (label: string): PublicPage => ({
   slug: slugOf(label),
   intro: '',
-  thanks: 'Thank you. Your answers have arrived.',
+  thanks: say('Thank you. Your answers have arrived.'),
   disclosed: [],
 });

@@ -1,4 +1,5 @@
 import type { PageText } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 
 /**
  * The texts of a page with what they are in a language, as CSV for a translator: a line for each, the text as it is written and
@@ -23,8 +24,9 @@ export async function readTranslations(
   texts: readonly PageText[],
 ): Promise<{ readonly found: Readonly<Record<string, string>>; readonly others: number }> {
   const { parse } = await import('csv-parse/browser/esm/sync');
-  const wrong =
-    'This is no CSV with a text and its translation in each line. Take the texts away as CSV and fill in the second column.';
+  const wrong = say(
+    'This is no CSV with a text and its translation in each line. Take the texts away as CSV and fill in the second column.',
+  );
   let rows: string[][];
   try {
     // The mark after the first heading is that of the file: spreadsheets of some countries write another one.

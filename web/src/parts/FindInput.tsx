@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import SearchIcon from '@mui/icons-material/Search';
 import InputAdornment from '@mui/material/InputAdornment';
 import TextField from '@mui/material/TextField';
@@ -10,7 +11,7 @@ interface FindProps {
 }
 
 /** Finds in the list below as one types. */
-export function FindInput({ label, value, placeholder = 'Find', onChange }: FindProps) {
+export function FindInput({ label, value, placeholder = say('Find'), onChange }: FindProps) {
   return (
     <TextField
       className="find-input"

@@ -1,15 +1,16 @@
 import type { LineView } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { Link } from 'react-router-dom';
 import ledgerLineCss from './ledgerLine.module.css';
 import { showMoment } from './Stamp.tsx';
 import textCss from './text.module.css';
 
 const WORDS: Record<LineView['kind'], string> = {
-  add: 'Record added',
-  change: 'Changed',
-  archive: 'Archived',
-  restore: 'Restored',
-  erase: 'Erased',
+  add: say('Record added'),
+  change: say('Changed'),
+  archive: say('Archived'),
+  restore: say('Restored'),
+  erase: say('Erased'),
 };
 
 /** What a line says changed: one line a field, before and after. */
@@ -19,7 +20,10 @@ export function Changes({ line, limit = 40 }: { line: LineView; limit?: number }
     const named = line.changes.filter((change) => change.after !== '' && change.after !== line.title).slice(0, 2);
     return (
       <div className={ledgerLineCss.change}>
-        {line.table === null ? 'Added' : WORDS.add}, {line.changes.length} fields
+        {say('{table}, {count} fields', {
+          table: line.table === null ? say('Added') : WORDS.add,
+          count: line.changes.length,
+        })}
         {named.length > 0 && (
           <span className={textCss.faded}>
             {' '}
@@ -34,11 +38,11 @@ export function Changes({ line, limit = 40 }: { line: LineView; limit?: number }
       {change.label}:{' '}
       {line.kind !== 'add' && (
         <>
-          <del>{short(change.before) || 'blank'}</del> <span aria-hidden="true">→</span>
-          <span className={textCss.visuallyHidden}>became</span>{' '}
+          <del>{short(change.before) || say('blank')}</del> <span aria-hidden="true">→</span>
+          <span className={textCss.visuallyHidden}>{say('became')}</span>{' '}
         </>
       )}
-      <ins>{short(change.after) || 'blank'}</ins>
+      <ins>{short(change.after) || say('blank')}</ins>
     </div>
   ));
 }
@@ -60,12 +64,12 @@ export function ThroughWords({ line, tables }: { line: LineView; tables?: string
       ))}
       {line.follows && (
         <div>
-          follows the save of <RecordLink named={line.follows} tables={tables} />
+          {say('follows the save of')} <RecordLink named={line.follows} tables={tables} />
         </div>
       )}
       {line.wrote.length > 0 && (
         <div>
-          also wrote{' '}
+          {say('also wrote')}{' '}
           {line.wrote.map((named, at) => (
             <span key={`${named.table} ${named.record}`}>
               {at > 0 && ', '}

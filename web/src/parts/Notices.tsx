@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import CloseIcon from '@mui/icons-material/Close';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
@@ -35,7 +36,7 @@ export function NoticesProvider({ children }: { children: ReactNode }) {
   const close = useCallback((key: number) => setNotices((all) => all.filter((one) => one.key !== key)), []);
   const notify = useCallback<Notify>((text, undo, open) => {
     lastKey += 1;
-    const acts = [...(open ? [open] : []), ...(undo ? [{ label: 'Undo', go: undo }] : [])];
+    const acts = [...(open ? [open] : []), ...(undo ? [{ label: say('Undo'), go: undo }] : [])];
     const notice = { key: lastKey, text, acts };
     // The same words again take the place of the earlier ones, unless something can still be done about those.
     setNotices((all) =>
@@ -86,7 +87,7 @@ function NoticeBar({ notice, onClose }: { notice: Notice; onClose(key: number): 
               {act.label}
             </Button>
           ))}
-          <IconButton aria-label="Close this message" color="inherit" onClick={() => onClose(notice.key)}>
+          <IconButton aria-label={say('Close this message')} color="inherit" onClick={() => onClose(notice.key)}>
             <CloseIcon />
           </IconButton>
         </>

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import Autocomplete from '@mui/material/Autocomplete';
 import InputBase from '@mui/material/InputBase';
 import { describedBy, RuledField } from './RuledField.tsx';
@@ -47,7 +48,7 @@ export function PickField({ id, options, value, onPick, disabled, ...field }: Pi
           const words = bare(inputValue === current.label ? '' : inputValue).split(/\s+/);
           return all.filter((one) => words.every((word) => bare(`${one.label} ${one.also ?? ''}`).includes(word)));
         }}
-        noOptionsText="Nothing is called so."
+        noOptionsText={say('Nothing is called so.')}
         onChange={(_event, next) => onPick(next.value)}
         renderInput={({ slotProps: { input, htmlInput } }) => (
           <InputBase

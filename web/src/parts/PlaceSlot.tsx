@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { useState } from 'react';
 import type { SlotOption } from './SearchList.tsx';
 import { Sentence } from './Sentence.tsx';
@@ -10,7 +11,7 @@ interface PlaceSlotProps {
 }
 
 /** Offers values of a record that a text can name: one is put into the text by a press. */
-export function PlaceSlot({ options, label = 'value to put into the text', onPut }: PlaceSlotProps) {
+export function PlaceSlot({ options, label = say('value to put into the text'), onPut }: PlaceSlotProps) {
   // Another key after each press: the slot has no value of its own.
   const [put, setPut] = useState(0);
   return (
@@ -19,7 +20,7 @@ export function PlaceSlot({ options, label = 'value to put into the text', onPut
         {
           key: `place ${put}`,
           label,
-          shown: '+ A value of the record',
+          shown: say('+ A value of the record'),
           quiet: true,
           pick: { kind: 'options', options },
           onSet: (place) => {

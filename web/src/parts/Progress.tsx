@@ -1,4 +1,5 @@
 import type { TaskView } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
@@ -26,13 +27,17 @@ export function Progress({ task, onCancel }: { task: TaskView; onCancel(): void 
         <strong>{label}</strong>{' '}
         <span className={textCss.faded}>
           {total === null
-            ? 'starting…'
-            : `${formatCount(done)} of ${formatCount(total)}${cancelling ? ', stopping…' : ''}`}
+            ? say('starting…')
+            : say('{done} of {total}{cancelling}', {
+                done: formatCount(done),
+                total: formatCount(total),
+                cancelling: cancelling ? say(', stopping…') : '',
+              })}
         </span>
       </div>
       <ProgressBar label={label} share={total ? done / total : undefined} />
       <Button variant="text" disabled={cancelling} onClick={onCancel}>
-        Cancel
+        {say('Cancel')}
       </Button>
     </div>
   );

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { type KeyboardEvent, useEffect, useId, useRef, useState } from 'react';
 import { FieldInput } from './FieldInput.tsx';
 import pickerCss from './picker.module.css';
@@ -76,7 +77,7 @@ export function SearchList({ label, placeholder, options, current, typed, onSear
         aria-controls={id}
         aria-label={label}
         aria-activedescendant={shown[at] ? `${id}-${at}` : undefined}
-        placeholder={placeholder ?? (typed ? 'Type to find, or write a value' : 'Type to find')}
+        placeholder={placeholder ?? (typed ? say('Type to find, or write a value') : say('Type to find'))}
         value={search}
         onKeyDown={onKeyDown}
         onChange={(event) => {
@@ -101,7 +102,7 @@ export function SearchList({ label, placeholder, options, current, typed, onSear
           </li>
         ))}
       </ul>
-      {shown.length === 0 && <div className={pickerCss.hint}>No match.</div>}
+      {shown.length === 0 && <div className={pickerCss.hint}>{say('No match.')}</div>}
     </>
   );
 }

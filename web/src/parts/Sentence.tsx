@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import CloseIcon from '@mui/icons-material/Close';
 import IconButton from '@mui/material/IconButton';
 import Popover from '@mui/material/Popover';
@@ -61,7 +62,7 @@ export function Sentence({ parts, indent = 0, end }: { parts: Phrase; indent?: n
 /** Removes a sentence, or one of its conditions: a × beside it. `what` is its name for screen readers. */
 export function RemoveSentence({ what, onRemove }: { what: string; onRemove(): void }) {
   return (
-    <IconButton className={sentenceCss.remove} aria-label={`Remove ${what}`} onClick={onRemove}>
+    <IconButton className={sentenceCss.remove} aria-label={say('Remove {what}', { what })} onClick={onRemove}>
       <CloseIcon />
     </IconButton>
   );
@@ -135,7 +136,7 @@ function TextPicker({
       }}
     >
       <FieldInput autoFocus aria-label={label} value={text} onChange={(event) => setText(event.target.value)} />
-      <div className={pickerCss.hint}>{hint ?? 'Enter applies it, Esc leaves it as it was.'}</div>
+      <div className={pickerCss.hint}>{hint ?? say('Enter applies it, Esc leaves it as it was.')}</div>
     </form>
   );
 }

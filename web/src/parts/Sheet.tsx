@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import CloseIcon from '@mui/icons-material/Close';
 import PinIcon from '@mui/icons-material/PushPin';
 import UnpinIcon from '@mui/icons-material/PushPinOutlined';
@@ -75,14 +76,14 @@ export function Sheet({
         </h2>
         <span className={sheetCss.acts}>
           {!over && (
-            <Tooltip title={pinned ? 'Let it lie over the page' : 'Pin it beside the page'}>
-              <IconButton aria-label="Pinned beside the page" aria-pressed={pinned} onClick={pin}>
+            <Tooltip title={pinned ? say('Let it lie over the page') : say('Pin it beside the page')}>
+              <IconButton aria-label={say('Pinned beside the page')} aria-pressed={pinned} onClick={pin}>
                 {pinned ? <PinIcon /> : <UnpinIcon />}
               </IconButton>
             </Tooltip>
           )}
-          <Tooltip title="Close (Esc)">
-            <IconButton aria-label="Close" onClick={onClose}>
+          <Tooltip title={say('Close (Esc)')}>
+            <IconButton aria-label={say('Close')} onClick={onClose}>
               <CloseIcon />
             </IconButton>
           </Tooltip>

@@ -1,4 +1,6 @@
 import { formatMoment } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
+import { sayWith } from './sayWith.tsx';
 import textCss from './text.module.css';
 
 /** A moment as the ledger shows it. */
@@ -15,8 +17,13 @@ interface StampProps {
 export function Stamp({ createdAt, createdBy, changedAt, changedBy }: StampProps) {
   return (
     <span className={textCss.stamp}>
-      added {showMoment(createdAt)} · {createdBy}
-      {changedAt !== createdAt && ` — changed ${showMoment(changedAt)} · ${changedBy}`}
+      {sayWith('added {createdAt} · {createdBy}{changedAt}', {
+        createdAt: showMoment(createdAt),
+        createdBy,
+        changedAt:
+          changedAt !== createdAt &&
+          ` ${say('— changed {changedAt} · {changedBy}', { changedAt: showMoment(changedAt), changedBy })}`,
+      })}
     </span>
   );
 }

@@ -1,6 +1,6 @@
-/** Gives a text to the browser as a file to keep. `type` is its media type. */
-export function takeAway(name: string, type: string, text: string): void {
-  const url = URL.createObjectURL(new Blob([text], { type }));
+/** Gives a text, or the bytes of a file, to the browser as a file to keep. `type` is its media type. */
+export function takeAway(name: string, type: string, content: string | Blob): void {
+  const url = URL.createObjectURL(new Blob([content], { type }));
   const link = document.createElement('a');
   link.href = url;
   link.download = name;

@@ -60,7 +60,11 @@ export const theme = createTheme({
       defaultProps: { size: 'small' },
       styleOverrides: { root: { width: 26, height: 26, borderRadius: 4, '& svg': { fontSize: 18 } } },
     },
-    MuiToggleButtonGroup: { defaultProps: { size: 'small', exclusive: true } },
+    MuiToggleButtonGroup: {
+      defaultProps: { size: 'small', exclusive: true },
+      // The line below says which one is chosen; no line parts it from the others.
+      styleOverrides: { grouped: { borderLeftWidth: 0, '&.Mui-selected': { borderLeftWidth: 0 } } },
+    },
     MuiToggleButton: {
       styleOverrides: {
         root: {

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { type RefObject, useEffect, useRef } from 'react';
 import { useBlocker } from 'react-router-dom';
 
@@ -12,7 +13,7 @@ export function useLeaving(unsaved: boolean, onLeft: () => void): RefObject<bool
   const blocker = useBlocker(() => unsaved && !leaving.current);
   useEffect(() => {
     if (blocker.state !== 'blocked') return;
-    if (!window.confirm('What you entered is not saved. Leave this page?')) return blocker.reset();
+    if (!window.confirm(say('What you entered is not saved. Leave this page?'))) return blocker.reset();
     leaving.current = true;
     latest.current();
     blocker.proceed();

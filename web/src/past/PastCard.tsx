@@ -1,4 +1,5 @@
 import type { PastRecord } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import type { IdOfForm, TableId } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import Table from '@mui/material/Table';
@@ -57,25 +58,25 @@ export function PastCard(props: PastCardProps) {
           href={printAddress(props.table, props.record, { form: props.formId, asOf })}
           target="_blank"
         >
-          Print
+          {say('Print')}
         </Button>
         {and === undefined ? (
           <Button variant="text" onClick={() => setAnd(NOW)}>
-            Compare with today
+            {say('Compare with today')}
           </Button>
         ) : (
           <>
-            <strong>compared with</strong>
+            <strong>{say('compared with')}</strong>
             {and === NOW ? (
-              'today'
+              say('today')
             ) : (
-              <MomentInput key={and} label="Moment to compare with" moment={and} onSet={setAnd} />
+              <MomentInput key={and} label={say('Moment to compare with')} moment={and} onSet={setAnd} />
             )}
             <Button variant="text" onClick={() => setAnd(and === NOW ? asOf : NOW)}>
-              {and === NOW ? 'Another moment' : 'Today'}
+              {and === NOW ? say('Another moment') : say('Today')}
             </Button>
             <Button variant="text" onClick={() => setAnd(undefined)}>
-              Stop comparing
+              {say('Stop comparing')}
             </Button>
           </>
         )}
@@ -85,10 +86,10 @@ export function PastCard(props: PastCardProps) {
           {problem.message}
         </p>
       )}
-      {!then.data && !problem && <Waiting what="Reading the ledger…" />}
+      {!then.data && !problem && <Waiting what={say('Reading the ledger…')} />}
       {then.data && !record && (
         <p className={pageCss.empty} role="status">
-          It was not there yet: it was added on {showMoment(then.data.since)}.
+          {say('It was not there yet: it was added on {since}.', { since: showMoment(then.data.since) })}
         </p>
       )}
       {record && and !== undefined && other.data && <Compared record={record} against={other.data.record} />}
@@ -107,8 +108,8 @@ function Compared({ record, against }: { record: PastRecord; against: PastRecord
   return (
     <p className={clsx(textCss.faded, pastCss.compared)} role="status">
       {against === null
-        ? 'At the moment that it is compared with, it was not there yet.'
-        : 'Nothing of it differs between the two moments.'}
+        ? say('At the moment that it is compared with, it was not there yet.')
+        : say('Nothing of it differs between the two moments.')}
     </p>
   );
 }
@@ -117,22 +118,33 @@ type Shown = PastRecord['values'];
 
 function PastSheet({ record, against }: { record: PastRecord; against: PastRecord | undefined }) {
   return (
-    <article className={clsx(cardCss.card, pastCss.card)} aria-label={`${record.table} ${record.title}, as it stood`}>
+    <article
+      className={clsx(cardCss.card, pastCss.card)}
+      aria-label={say('{table} {title}, as it stood', { table: record.table, title: record.title })}
+    >
       <header className={cardCss.head}>
         <h1>{record.title}</h1>
         <span className={textCss.faded}>{record.table}</span>
         <span className={cardCss.end}>
-          {record.archived && <span className={textCss.notice}>archived then</span>}
+          {record.archived && <span className={textCss.notice}>{say('archived then')}</span>}
           <span className={textCss.stamp}>
-            version {record.version}, saved by {record.changed.by} on {showMoment(record.changed.at)}
+            {say('version {version}, saved by {by} on {at}', {
+              version: record.version,
+              by: record.changed.by,
+              at: showMoment(record.changed.at),
+            })}
           </span>
         </span>
       </header>
-      <section className={cardCss.section} aria-label="Fields">
+      <section className={cardCss.section} aria-label={say('Fields')}>
         <Values values={record.values} against={against?.values} />
       </section>
       {record.cards.map((card) => (
-        <section key={card.label} className={cardCss.section} aria-label={`${card.label}, reference card`}>
+        <section
+          key={card.label}
+          className={cardCss.section}
+          aria-label={say('{label}, reference card', { label: card.label })}
+        >
           <h2 className={pageCss.partTitle}>
             {card.label}: {card.title}
           </h2>
@@ -170,14 +182,14 @@ function Values({ values, against }: { values: Shown; against: Shown | undefined
   );
 }
 
-const Blank = () => <span className={textCss.faded}>blank</span>;
+const Blank = () => <span className={textCss.faded}>{say('blank')}</span>;
 
 function Differing({ before, after }: { before: string; after: string }) {
   if (before === after) return before || <Blank />;
   return (
     <span className={ledgerLineCss.change}>
-      <del>{before || 'blank'}</del> <span aria-hidden="true">→</span>
-      <span className={textCss.visuallyHidden}>became</span> <ins>{after || 'blank'}</ins>
+      <del>{before || say('blank')}</del> <span aria-hidden="true">→</span>
+      <span className={textCss.visuallyHidden}>{say('became')}</span> <ins>{after || say('blank')}</ins>
     </span>
   );
 }
@@ -199,7 +211,7 @@ function Lines({ of, against }: { of: LinesThen; against: LinesThen | undefined 
         {of.label} <span className={textCss.faded}>{of.rows.length}</span>
       </h2>
       {rows.length === 0 ? (
-        <p className={textCss.faded}>There were no lines.</p>
+        <p className={textCss.faded}>{say('There were no lines.')}</p>
       ) : (
         <div className={pastCss.lines}>
           <Table size="small">

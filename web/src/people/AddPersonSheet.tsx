@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import { type SyntheticEvent, useState } from 'react';
@@ -21,21 +22,21 @@ export function AddPersonSheet({
     event.preventDefault();
     try {
       await act('PUT', `/${login}`, { role });
-      notify(`${login} is in this cabinet now.`);
+      notify(say('{login} is in this cabinet now.', { login }));
       onClose();
     } catch (error) {
       setTrouble((error as Error).message);
     }
   };
   return (
-    <Sheet title="From another cabinet" onClose={onClose}>
-      <form className={settingsCss.form} aria-label="From another cabinet" onSubmit={(event) => void add(event)}>
+    <Sheet title={say('From another cabinet')} onClose={onClose}>
+      <form className={settingsCss.form} aria-label={say('From another cabinet')} onSubmit={(event) => void add(event)}>
         <SelectField
-          label="Account"
+          label={say('Account')}
           value={login}
           autoFocus
           options={[
-            { value: '', label: 'choose an account' },
+            { value: '', label: say('choose an account') },
             ...(people?.others ?? []).map((one) => ({ value: one.login, label: `${one.login} · ${one.displayName}` })),
           ]}
           onChange={setLogin}
@@ -44,7 +45,7 @@ export function AddPersonSheet({
         {trouble && <Alert severity="error">{trouble}</Alert>}
         <div className={settingsCss.acts}>
           <Button type="submit" variant="contained" disabled={login === '' || role === ''}>
-            Add to this cabinet
+            {say('Add to this cabinet')}
           </Button>
         </div>
       </form>

@@ -1,4 +1,5 @@
 import type { PasswordLink } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -10,11 +11,11 @@ import { RoleField } from './RoleField.tsx';
 import type { usePeople } from './usePeople.ts';
 
 const FIELDS = [
-  { name: 'login', label: 'Login', help: 'Stamped into every record they change. It never changes.' },
-  { name: 'displayName', label: 'Display name', help: 'How colleagues see them.' },
-  { name: 'email', label: 'E-mail (optional)', help: '' },
+  { name: 'login', label: say('Login'), help: say('Stamped into every record they change. It never changes.') },
+  { name: 'displayName', label: say('Display name'), help: say('How colleagues see them.') },
+  { name: 'email', label: say('E-mail (optional)'), help: '' },
 ] as const;
-const REQUIRED = { login: 'Login', displayName: 'Display name', role: 'A role' };
+const REQUIRED = { login: say('Login'), displayName: say('Display name'), role: 'A role' };
 const idOf = (name: string): string => `invite-${name}`;
 
 /** Invites somebody into the cabinet: an account with a role, and the link that sets its first password. */
@@ -46,20 +47,20 @@ export function InviteSheet({
   };
   if (link)
     return (
-      <Sheet title="Invite somebody" onClose={onClose}>
+      <Sheet title={say('Invite somebody')} onClose={onClose}>
         <PasswordLinkNote link={link} invited />
         <div className={settingsCss.acts}>
           <Button variant="text" onClick={() => setLink(undefined)}>
-            Invite somebody else
+            {say('Invite somebody else')}
           </Button>
         </div>
       </Sheet>
     );
   return (
-    <Sheet title="Invite somebody" onClose={onClose}>
+    <Sheet title={say('Invite somebody')} onClose={onClose}>
       <form
         className={settingsCss.form}
-        aria-label="Invite somebody"
+        aria-label={say('Invite somebody')}
         noValidate
         onSubmit={(event) => void invite(event)}
       >
@@ -87,7 +88,7 @@ export function InviteSheet({
         {problems.trouble && <Alert severity="error">{problems.trouble}</Alert>}
         <div className={settingsCss.acts}>
           <Button type="submit" variant="contained">
-            Create link
+            {say('Create link')}
           </Button>
         </div>
       </form>

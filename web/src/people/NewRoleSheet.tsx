@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -33,7 +34,7 @@ export function NewRoleSheet({
   };
   const submit = async (event: SyntheticEvent): Promise<void> => {
     event.preventDefault();
-    const blank = blankProblems(draft, { label: 'Name', from: 'A role to begin with' });
+    const blank = blankProblems(draft, { label: say('Name'), from: say('A role to begin with') });
     if (Object.keys(blank.at).length > 0) return refuse(blank);
     try {
       const made = await create(draft.label, draft.from);
@@ -43,21 +44,26 @@ export function NewRoleSheet({
     }
   };
   return (
-    <Sheet title="New role" onClose={onClose}>
-      <form className={settingsCss.form} aria-label="New role" noValidate onSubmit={(event) => void submit(event)}>
+    <Sheet title={say('New role')} onClose={onClose}>
+      <form
+        className={settingsCss.form}
+        aria-label={say('New role')}
+        noValidate
+        onSubmit={(event) => void submit(event)}
+      >
         <TextField
           id={idOf('label')}
           autoFocus
-          label="Name"
+          label={say('Name')}
           value={draft.label}
           autoComplete="off"
           error={problems.at.label !== undefined}
-          helperText={problems.at.label ?? 'What people with this role do, such as Night clerk.'}
+          helperText={problems.at.label ?? say('What people with this role do, such as Night clerk.')}
           onChange={(event) => setDraft({ ...draft, label: event.target.value })}
         />
         <SelectField
           id={idOf('from')}
-          label="Begins as a copy of"
+          label={say('Begins as a copy of')}
           value={draft.from}
           problem={problems.at.from}
           options={givable.map((one) => ({ value: one.role.id, label: one.role.label }))}
@@ -67,7 +73,7 @@ export function NewRoleSheet({
         <div className={settingsCss.acts}>
           {/* The role to begin with is proposed once the roles are there. */}
           <Button type="submit" variant="contained" disabled={roles.length === 0}>
-            Create role
+            {say('Create role')}
           </Button>
         </div>
       </form>

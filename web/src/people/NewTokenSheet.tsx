@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
@@ -19,7 +20,7 @@ interface NewTokenSheetProps {
 }
 
 /** After how many days a token can expire. */
-const DAYS = { '30': 'in 30 days', '90': 'in 90 days', '365': 'in a year', '730': 'in two years' };
+const DAYS = { '30': 'in 30 days', '90': 'in 90 days', '365': say('in a year'), '730': say('in two years') };
 
 /** The day so many days from today, in the office’s time zone, as ISO 8601 has it. */
 const lastDay = (days: number): string => format(addDays(parseISO(civilNow().slice(0, 10)), days), 'yyyy-MM-dd');
@@ -40,7 +41,7 @@ export function NewTokenSheet({ tokens: { make }, roles, onClose }: NewTokenShee
   };
   const submit = async (event: SyntheticEvent): Promise<void> => {
     event.preventDefault();
-    const blank = blankProblems(draft, { name: 'Name', role: 'A role' });
+    const blank = blankProblems(draft, { name: say('Name'), role: 'A role' });
     if (Object.keys(blank.at).length > 0) return refuse(blank);
     try {
       const { name, role, days } = draft;
@@ -51,26 +52,34 @@ export function NewTokenSheet({ tokens: { make }, roles, onClose }: NewTokenShee
   };
   if (token !== '')
     return (
-      <Sheet title="New token" onClose={onClose}>
+      <Sheet title={say('New token')} onClose={onClose}>
         <ShownOnce
-          label="Token"
+          label={say('Token')}
           value={token}
-          words={`Give this to ${draft.name}: it sends it with every request, as “Authorization: Bearer …”. It is not shown again.`}
-          submit="Copy token"
+          words={say(
+            'Give this to {name}: it sends it with every request, as “Authorization: Bearer …”. It is not shown again.',
+            { name: draft.name },
+          )}
+          submit={say('Copy token')}
         />
       </Sheet>
     );
   return (
-    <Sheet title="New token" onClose={onClose}>
-      <form className={settingsCss.form} aria-label="New token" noValidate onSubmit={(event) => void submit(event)}>
+    <Sheet title={say('New token')} onClose={onClose}>
+      <form
+        className={settingsCss.form}
+        aria-label={say('New token')}
+        noValidate
+        onSubmit={(event) => void submit(event)}
+      >
         <TextField
           id={idOf('name')}
           autoFocus
-          label="Name of the program"
+          label={say('Name of the program')}
           value={draft.name}
           autoComplete="off"
           error={problems.at.name !== undefined}
-          helperText={problems.at.name ?? 'Stamped into every record that it changes, such as gauge-reader.'}
+          helperText={problems.at.name ?? say('Stamped into every record that it changes, such as gauge-reader.')}
           onChange={(event) => setDraft({ ...draft, name: event.target.value })}
         />
         <RoleField
@@ -81,15 +90,22 @@ export function NewTokenSheet({ tokens: { make }, roles, onClose }: NewTokenShee
           onChange={(role) => setDraft({ ...draft, role })}
         />
         <SelectField
-          label="Expires"
+          label={say('Expires')}
           value={draft.days}
           problem={problems.at.until}
-          options={[{ value: '', label: 'never' }, ...Object.entries(DAYS).map(([value, label]) => ({ value, label }))]}
+          options={[
+            { value: '', label: say('never') },
+            ...Object.entries(DAYS).map(([value, label]) => ({ value, label })),
+          ]}
           onChange={(days) => setDraft({ ...draft, days })}
         />
-        <CheckField label="All tables" checked={tables === null} onChange={(all) => setTables(all ? null : [])} />
+        <CheckField
+          label={say('All tables')}
+          checked={tables === null}
+          onChange={(all) => setTables(all ? null : [])}
+        />
         {tables !== null && (
-          <div role="group" className={newTokenCss.tables} aria-label="Only these tables">
+          <div role="group" className={newTokenCss.tables} aria-label={say('Only these tables')}>
             {cabinet.tables
               .filter((one) => !one.archived)
               .map((one) => (
@@ -106,7 +122,7 @@ export function NewTokenSheet({ tokens: { make }, roles, onClose }: NewTokenShee
         {problems.trouble && <Alert severity="error">{problems.trouble}</Alert>}
         <div className={settingsCss.acts}>
           <Button type="submit" variant="contained">
-            Create token
+            {say('Create token')}
           </Button>
         </div>
       </form>

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import Button from '@mui/material/Button';
 import Link from '@mui/material/Link';
 import Table from '@mui/material/Table';
@@ -45,20 +46,20 @@ function ManagedPeople() {
     <div className={pageCss.withSheet}>
       <div className={pageCss.body}>
         <div className={pageCss.head}>
-          <h1>People</h1>
+          <h1>{say('People')}</h1>
           <div className={pageCss.end}>
             {may('outbox') && (
               <Button variant="text" component={RouterLink} to="../outbox">
-                Outbox
+                {say('Outbox')}
               </Button>
             )}
             {(people.people?.others.length ?? 0) > 0 && (
               <Button variant="text" onClick={() => setOpen({ kind: 'add' })}>
-                Add from another cabinet
+                {say('Add from another cabinet')}
               </Button>
             )}
             <Button variant="contained" onClick={() => setOpen({ kind: 'invite' })}>
-              Invite somebody
+              {say('Invite somebody')}
             </Button>
           </div>
         </div>
@@ -92,13 +93,13 @@ function PeopleList({
       <Table className={pageCss.list}>
         <TableHead>
           <TableRow>
-            <TableCell scope="col">Account</TableCell>
-            <TableCell scope="col">Name</TableCell>
-            <TableCell scope="col">Role</TableCell>
+            <TableCell scope="col">{say('Account')}</TableCell>
+            <TableCell scope="col">{say('Name')}</TableCell>
+            <TableCell scope="col">{say('Role')}</TableCell>
             <TableCell scope="col" className={peoplePageCss.wide}>
-              E-mail
+              {say('E-mail')}
             </TableCell>
-            <TableCell scope="col">Signed in</TableCell>
+            <TableCell scope="col">{say('Signed in')}</TableCell>
           </TableRow>
         </TableHead>
         <TableBody>
@@ -126,15 +127,15 @@ function ListedPeople() {
   return (
     <div className={pageCss.body}>
       <div className={pageCss.head}>
-        <h1>People</h1>
+        <h1>{say('People')}</h1>
       </div>
       <div className={pageCss.listCard}>
         <Table className={pageCss.list}>
           <TableHead>
             <TableRow>
-              <TableCell scope="col">Account</TableCell>
-              <TableCell scope="col">Name</TableCell>
-              <TableCell scope="col">Role</TableCell>
+              <TableCell scope="col">{say('Account')}</TableCell>
+              <TableCell scope="col">{say('Name')}</TableCell>
+              <TableCell scope="col">{say('Role')}</TableCell>
             </TableRow>
           </TableHead>
           <TableBody>

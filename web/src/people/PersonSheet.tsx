@@ -1,4 +1,5 @@
 import type { PasswordLink, PersonView } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -31,7 +32,7 @@ export function PersonSheet({ person, people: { people, act }, onClose }: Person
     try {
       await act('PATCH', `/${person.login}`, changed);
       setProblems(NO_PROBLEMS);
-      notify('Saved. It holds from the next thing that they do.');
+      notify(say('Saved. It holds from the next thing that they do.'));
     } catch (error) {
       setProblems(placedProblems(error, ['displayName', 'email', 'role']));
     }
@@ -40,7 +41,7 @@ export function PersonSheet({ person, people: { people, act }, onClose }: Person
     <Sheet title={person.login} onClose={onClose}>
       <form className={settingsCss.form} aria-label={person.login} noValidate onSubmit={(event) => void save(event)}>
         {person.closed && (
-          <p>This account is closed: nobody can sign in with it. What it wrote stays under its name.</p>
+          <p>{say('This account is closed: nobody can sign in with it. What it wrote stays under its name.')}</p>
         )}
         <RoleField
           roles={people?.roles ?? []}
@@ -49,7 +50,7 @@ export function PersonSheet({ person, people: { people, act }, onClose }: Person
           onChange={(role) => setDraft({ ...draft, role })}
         />
         <TextField
-          label="Display name"
+          label={say('Display name')}
           value={draft.displayName}
           disabled={!own}
           error={problems.at.displayName !== undefined}
@@ -57,7 +58,7 @@ export function PersonSheet({ person, people: { people, act }, onClose }: Person
           onChange={(event) => setDraft({ ...draft, displayName: event.target.value })}
         />
         <TextField
-          label="E-mail"
+          label={say('E-mail')}
           value={draft.email}
           disabled={!own}
           error={problems.at.email !== undefined}
@@ -66,14 +67,16 @@ export function PersonSheet({ person, people: { people, act }, onClose }: Person
         />
         {!person.mayManage && (
           <p className={textCss.faded}>
-            {person.login} belongs to another cabinet as well, whose people you do not manage. You can change the role
-            here, and remove them from {cabinet.label}.
+            {say(
+              '{login} belongs to another cabinet as well, whose people you do not manage. You can change the role here, and remove them from {label}.',
+              { login: person.login, label: cabinet.label },
+            )}
           </p>
         )}
         {problems.trouble && <Alert severity="error">{problems.trouble}</Alert>}
         <div className={settingsCss.acts}>
           <Button type="submit" variant="contained" disabled={Object.keys(changed).length === 0}>
-            Save
+            {say('Save')}
           </Button>
         </div>
       </form>
@@ -105,18 +108,20 @@ function AccountActs({
     await act('PATCH', `/${login}`, { closed: next });
     setLink(undefined);
     notify(
-      next ? `${login} is closed, and signed out everywhere.` : `${login} is open again, with the password it had.`,
+      next
+        ? say('{login} is closed, and signed out everywhere.', { login })
+        : say('{login} is open again, with the password it had.', { login }),
       next ? () => void run(setClosed(false)) : undefined,
     );
   };
   const removeFactor = async (): Promise<void> => {
     await act('DELETE', `/${login}/second-factor`);
-    notify(`${login} signs in with the password alone until they add another second factor.`);
+    notify(say('{login} signs in with the password alone until they add another second factor.', { login }));
   };
   const remove = async (): Promise<void> => {
     await act('DELETE', `/${login}`);
     notify(
-      `${login} is removed from ${cabinet.label}.`,
+      say('{login} is removed from {label}.', { login, label: cabinet.label }),
       () => void run(() => act('PUT', `/${login}`, { role: person.role })),
     );
     onClose();
@@ -130,21 +135,21 @@ function AccountActs({
             variant="text"
             onClick={() => void run(async () => setLink(await act<PasswordLink>('POST', `/${login}/link`, {})))}
           >
-            {person.invited ? 'Create a new invitation link' : 'Create a password reset link'}
+            {person.invited ? say('Create a new invitation link') : say('Create a password reset link')}
           </Button>
         )}
         {mayManage && person.secondFactor && (
           <Button variant="text" onClick={() => void run(removeFactor)}>
-            Remove second factor
+            {say('Remove second factor')}
           </Button>
         )}
         {mayManage && login !== session.login && (
           <Button variant="text" onClick={() => void run(setClosed(!closed))}>
-            {closed ? 'Reopen account' : 'Close account'}
+            {closed ? say('Reopen account') : say('Close account')}
           </Button>
         )}
         <Button variant="text" onClick={() => void run(remove)}>
-          Remove from {cabinet.label}
+          {say('Remove from {label}', { label: cabinet.label })}
         </Button>
         {trouble && <Alert severity="error">{trouble}</Alert>}
       </div>

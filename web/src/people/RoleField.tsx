@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { SelectField } from '../parts/index.ts';
 import { rightsWords } from './rightsWords.ts';
 import type { GivableRole } from './usePeople.ts';
@@ -17,16 +18,16 @@ export function RoleField({ id, roles, value, problem, disabled, onChange }: Rol
   return (
     <SelectField
       id={id}
-      label="Role in this cabinet"
+      label={say('Role in this cabinet')}
       value={value}
       disabled={disabled}
       problem={problem}
-      help={rights.length > 0 ? `May ${rightsWords(rights)}.` : undefined}
+      help={rights.length > 0 ? say('May {rights}.', { rights: rightsWords(rights) }) : undefined}
       options={[
-        ...(value === '' ? [{ value: '', label: 'choose a role' }] : []),
+        ...(value === '' ? [{ value: '', label: say('choose a role') }] : []),
         ...roles.map((one) => ({
           value: one.id,
-          label: one.mayGive ? one.label : `${one.label} (allows more than you may)`,
+          label: one.mayGive ? one.label : say('{label} (allows more than you may)', { label: one.label }),
           disabled: !one.mayGive,
         })),
       ]}

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { ACTION_LABELS, ACTIONS, type Action, type RoleDefinition } from '@fiche/core/rights';
 import type { TableDefinition } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
@@ -9,7 +10,7 @@ import TableRow from '@mui/material/TableRow';
 import { clsx } from 'clsx';
 import { useState } from 'react';
 import { useOffice } from '../client/index.ts';
-import { pageCss, SelectField, textCss } from '../parts/index.ts';
+import { pageCss, SelectField, sayWith, textCss } from '../parts/index.ts';
 import { ConditionSentences, narrowingSides } from '../sentences/index.ts';
 import { RoleFields } from './RoleFields.tsx';
 import { asOthers, choiceOf, choicesFor, type ExtentChoice, extentOf, rightsShown, withExtent } from './roleDraft.ts';
@@ -30,29 +31,33 @@ export function RoleGrid(props: RoleGridProps) {
   if (props.role.rights.includes('build'))
     return (
       <p className={rolePageCss.builds}>
-        Whoever builds tables and forms sees and may do everything with the records of every table: rules and types are
-        tried on all of them.
+        {say(
+          'Whoever builds tables and forms sees and may do everything with the records of every table: rules and types are tried on all of them.',
+        )}
       </p>
     );
   const tables = cabinet.tables.filter((table) => table.kind === 'records' && !table.archived);
   return (
     <>
-      <h2 className={pageCss.partTitle}>Records</h2>
+      <h2 className={pageCss.partTitle}>{say('Records')}</h2>
       <p className={textCss.faded}>
-        <em>own</em>: records that they have added. <em>where…</em>: records that a condition names.{' '}
-        {props.role.rights.includes('erase') && 'Whoever erases records sees and exports all of them.'}
+        {sayWith('{name}: records that they have added. {other}: records that a condition names. {includes}', {
+          name: <em>{say('own')}</em>,
+          other: <em>{say('where…')}</em>,
+          includes: props.role.rights.includes('erase') && say('Whoever erases records sees and exports all of them.'),
+        })}
       </p>
       <div className={clsx(pageCss.listCard, rolePageCss.grid)}>
-        <Table className={pageCss.list} aria-label="Rights to records">
+        <Table className={pageCss.list} aria-label={say('Rights to records')}>
           <TableHead>
             <TableRow>
-              <TableCell scope="col">Table</TableCell>
+              <TableCell scope="col">{say('Table')}</TableCell>
               {ACTIONS.map((action) => (
                 <TableCell key={action} scope="col">
-                  {ACTION_LABELS[action]}
+                  {say(ACTION_LABELS[action])}
                 </TableCell>
               ))}
-              <TableCell scope="col">Fields</TableCell>
+              <TableCell scope="col">{say('Fields')}</TableCell>
             </TableRow>
           </TableHead>
           <TableBody>
@@ -101,7 +106,7 @@ function RightsRow({
   const id = table?.id ?? null;
   const rights = rightsShown(role, id);
   const own = id !== null && role.tables[id] !== undefined;
-  const name = table?.label ?? 'All other tables';
+  const name = table?.label ?? say('All other tables');
   const limited = Object.keys(rights.fields).length;
   return (
     <TableRow className={clsx(id !== null && !own && rolePageCss.asOthers)}>
@@ -111,29 +116,29 @@ function RightsRow({
           <Button
             variant="text"
             className={rolePageCss.back}
-            aria-label={`${name}: as all other tables`}
+            aria-label={say('{name}: as all other tables', { name })}
             onClick={() => onChange(asOthers(role, id))}
           >
-            as the others
+            {say('as the others')}
           </Button>
         )}
-        {id === null && <div className={textCss.faded}>and those made later</div>}
+        {id === null && <div className={textCss.faded}>{say('and those made later')}</div>}
       </TableCell>
       {ACTIONS.map((action) => (
-        <TableCell key={action} data-label={ACTION_LABELS[action]}>
+        <TableCell key={action} data-label={say(ACTION_LABELS[action])}>
           <SelectField
             hiddenLabel
-            label={`${name}: ${ACTION_LABELS[action]}`}
+            label={`${name}: ${say(ACTION_LABELS[action])}`}
             value={choiceOf(rights[action])}
             options={choicesFor(action, id !== null).map((value) => ({ value, label: CHOICE_WORDS[value] }))}
             onChange={(value) => onChange(withExtent(role, id, action, extentOf(value as ExtentChoice)))}
           />
         </TableCell>
       ))}
-      <TableCell data-label={onOpen && 'Fields'}>
+      <TableCell data-label={onOpen && say('Fields')}>
         {onOpen && (
-          <Button variant="text" aria-expanded={open} aria-label={`Fields of ${name}`} onClick={onOpen}>
-            {limited === 0 ? 'all as they are' : `${limited} limited`}
+          <Button variant="text" aria-expanded={open} aria-label={say('Fields of {name}', { name })} onClick={onOpen}>
+            {limited === 0 ? say('all as they are') : say('{limited} limited', { limited })}
           </Button>
         )}
       </TableCell>
@@ -160,8 +165,8 @@ function ConditionRow({
         <ConditionSentences
           sides={narrowingSides(tables, table.id, [])}
           where={extent}
-          lead={[`${ACTION_LABELS[action]} ${table.label} whose `]}
-          addLabel={`+ Condition for ${ACTION_LABELS[action]}`}
+          lead={[`${say('{action} {label} whose', { action: say(ACTION_LABELS[action]), label: table.label })} `]}
+          addLabel={say('+ Condition for {action}', { action: say(ACTION_LABELS[action]) })}
           starts={extent.of.length === 0}
           onChange={(where) => onChange(withExtent(role, table.id, action, where))}
         />

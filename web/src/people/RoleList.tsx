@@ -1,4 +1,5 @@
 import type { ListedRole } from '@fiche/core/api';
+import { say, sayCount } from '@fiche/core/languages';
 import { rightsAnywhere } from '@fiche/core/rights';
 import Button from '@mui/material/Button';
 import Table from '@mui/material/Table';
@@ -26,11 +27,11 @@ export function RoleList({ roles: { roles = [], error }, onNew }: RoleListProps)
     seeCabinetAs(cabinet.id, id).catch((failed: Error) => notify(failed.message));
   };
   return (
-    <section aria-label="Roles" className={peoplePageCss.programs}>
+    <section aria-label={say('Roles')} className={peoplePageCss.programs}>
       <div className={pageCss.head}>
-        <h2 className={pageCss.partTitle}>Roles</h2>
+        <h2 className={pageCss.partTitle}>{say('Roles')}</h2>
         <div className={pageCss.end}>
-          <Button onClick={onNew}>New role</Button>
+          <Button onClick={onNew}>{say('New role')}</Button>
         </div>
       </div>
       {error && (
@@ -42,15 +43,15 @@ export function RoleList({ roles: { roles = [], error }, onNew }: RoleListProps)
         <Table className={pageCss.list}>
           <TableHead>
             <TableRow>
-              <TableCell scope="col">Role</TableCell>
+              <TableCell scope="col">{say('Role')}</TableCell>
               <TableCell scope="col" className={peoplePageCss.wide}>
-                May
+                {say('May')}
               </TableCell>
               <TableCell scope="col" className={peoplePageCss.short}>
-                Who has it
+                {say('Who has it')}
               </TableCell>
               <TableCell scope="col">
-                <span className={textCss.visuallyHidden}>See the cabinet as it</span>
+                <span className={textCss.visuallyHidden}>{say('See the cabinet as it')}</span>
               </TableCell>
             </TableRow>
           </TableHead>
@@ -61,14 +62,14 @@ export function RoleList({ roles: { roles = [], error }, onNew }: RoleListProps)
                   <Link to={`roles/${one.role.id}`}>{one.role.label}</Link>
                 </TableCell>
                 <TableCell className={peoplePageCss.wide}>
-                  {rightsWords(rightsAnywhere(one.role, tables)) || 'nothing yet'}
-                  {isLimited(one) && <span className={textCss.faded}> · with limits</span>}
+                  {rightsWords(rightsAnywhere(one.role, tables)) || say('nothing yet')}
+                  {isLimited(one) && <span className={textCss.faded}> {say('· with limits')}</span>}
                 </TableCell>
                 <TableCell className={peoplePageCss.short}>{havingWords(one)}</TableCell>
                 <TableCell>
                   {may('build') && !one.role.rights.includes('build') && (
                     <Button variant="text" onClick={() => seeAs(one.role.id)}>
-                      See as {one.role.label}
+                      {say('See as {label}', { label: one.role.label })}
                     </Button>
                   )}
                 </TableCell>
@@ -87,8 +88,8 @@ const isLimited = ({ role }: ListedRole): boolean =>
 
 function havingWords({ people, tokens }: ListedRole): string {
   const said = [
-    ...(people > 0 ? [people === 1 ? '1 person' : `${people} people`] : []),
-    ...(tokens > 0 ? [tokens === 1 ? '1 token' : `${tokens} tokens`] : []),
+    ...(people > 0 ? [sayCount(people, '1 person', '{count} people')] : []),
+    ...(tokens > 0 ? [sayCount(tokens, '1 token', '{count} tokens')] : []),
   ];
   return said.join(', ') || 'nobody';
 }

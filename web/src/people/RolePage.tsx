@@ -1,4 +1,5 @@
 import type { ListedRole } from '@fiche/core/api';
+import { say, sayCount } from '@fiche/core/languages';
 import type { RoleDefinition } from '@fiche/core/rights';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
@@ -6,8 +7,9 @@ import { clsx } from 'clsx';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router-dom';
 import { ServerProblem, seeCabinetAs, useOffice } from '../client/index.ts';
-import { findingCss, pageCss, textCss, useLeaving, useNotify, Waiting } from '../parts/index.ts';
+import { findingCss, pageCss, sayWith, textCss, useLeaving, useNotify, Waiting } from '../parts/index.ts';
 import { RoleGrid } from './RoleGrid.tsx';
+import { RoleReplayPart } from './RoleReplayPart.tsx';
 import { RoleSettings } from './RoleSettings.tsx';
 import rolePageCss from './rolePage.module.css';
 import { useRoles } from './useRoles.ts';
@@ -17,18 +19,20 @@ export function RolePage() {
   const { role: id = '' } = useParams();
   const { cabinet, may } = useOffice();
   const roles = useRoles();
-  if (!may('people')) return <p className={pageCss.empty}>Your role does not allow managing people.</p>;
+  if (!may('people')) return <p className={pageCss.empty}>{say('Your role does not allow managing people.')}</p>;
   if (!roles.roles)
     return roles.error ? (
       <p className={textCss.problem}>{roles.error.message}</p>
     ) : (
-      <Waiting what="Fetching the role…" />
+      <Waiting what={say('Fetching the role…')} />
     );
   const listed = roles.roles.find((one) => one.role.id === id);
   if (!listed)
     return (
       <p className={pageCss.empty}>
-        This role is not there any more. <Link to={`/${cabinet.id}/people`}>All people and roles</Link>
+        {sayWith('This role is not there any more. {link}', {
+          link: <Link to={`/${cabinet.id}/people`}>{say('All people and roles')}</Link>,
+        })}
       </p>
     );
   // Another revision is another start: what was not saved of it is gone with the page that asked.
@@ -60,7 +64,9 @@ function EditedRole({ listed, roles }: { listed: ListedRole; roles: ReturnType<t
       setProblems({});
       setTrouble('');
       await roles.save(id, draft, revision);
-      notify(`${draft.label} is saved. It holds from the next thing that somebody with the role does.`);
+      notify(
+        say('{label} is saved. It holds from the next thing that somebody with the role does.', { label: draft.label }),
+      );
     } catch (error) {
       refuse(error);
     }
@@ -69,7 +75,7 @@ function EditedRole({ listed, roles }: { listed: ListedRole; roles: ReturnType<t
     try {
       leaving.current = true;
       await roles.remove(id);
-      notify(`The role ${saved.label} is deleted.`);
+      notify(say('The role {label} is deleted.', { label: saved.label }));
       navigate(`/${cabinet.id}/people`);
     } catch (error) {
       leaving.current = false;
@@ -86,22 +92,24 @@ function EditedRole({ listed, roles }: { listed: ListedRole; roles: ReturnType<t
         <h1>{saved.label}</h1>
         <span className={textCss.faded}>{havingIt(listed)}</span>
         <div className={pageCss.end}>
-          {changed && <span className={textCss.faded}>not saved yet</span>}
+          {changed && <span className={textCss.faded}>{say('not saved yet')}</span>}
           {!disabled && (
             <Button variant="text" onClick={() => void remove()}>
-              Delete role
+              {say('Delete role')}
             </Button>
           )}
           {may('build') && !saved.rights.includes('build') && (
-            <Button onClick={seeAs}>See the cabinet as {saved.label}</Button>
+            <Button onClick={seeAs}>{say('See the cabinet as {label}', { label: saved.label })}</Button>
           )}
           <Button variant="contained" disabled={disabled || !changed} onClick={() => void save()}>
-            Save role
+            {say('Save role')}
           </Button>
         </div>
       </div>
       {disabled && (
-        <Alert severity="info">This role allows more than yours: somebody who may do all of it can change it.</Alert>
+        <Alert severity="info">
+          {say('This role allows more than yours: somebody who may do all of it can change it.')}
+        </Alert>
       )}
       {trouble && <Alert severity="error">{trouble}</Alert>}
       {!changed &&
@@ -110,6 +118,7 @@ function EditedRole({ listed, roles }: { listed: ListedRole; roles: ReturnType<t
             ● {finding}
           </p>
         ))}
+      {changed && <RoleReplayPart key={JSON.stringify(draft)} role={id} draft={draft} />}
       <fieldset className={rolePageCss.plain} disabled={disabled}>
         <RoleSettings role={draft} problem={problems.label} onChange={setDraft} />
         <RoleGrid role={draft} problems={problems} onChange={setDraft} />
@@ -120,8 +129,8 @@ function EditedRole({ listed, roles }: { listed: ListedRole; roles: ReturnType<t
 
 const havingIt = ({ people, tokens }: ListedRole): string =>
   people + tokens === 0
-    ? 'nobody has it yet'
+    ? say('nobody has it yet')
     : [
-        ...(people > 0 ? [people === 1 ? '1 person has it' : `${people} people have it`] : []),
-        ...(tokens > 0 ? [tokens === 1 ? '1 token has it' : `${tokens} tokens have it`] : []),
+        ...(people > 0 ? [sayCount(people, '1 person has it', '{count} people have it')] : []),
+        ...(tokens > 0 ? [sayCount(tokens, '1 token has it', '{count} tokens have it')] : []),
       ].join(', ');

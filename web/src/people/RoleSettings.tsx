@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { CABINET_RIGHTS, HISTORIES, HISTORY_WORDS, RIGHT_LABELS, type RoleDefinition } from '@fiche/core/rights';
 import TextField from '@mui/material/TextField';
 import { useOffice } from '../client/index.ts';
@@ -20,38 +21,38 @@ export function RoleSettings({ role, problem, onChange }: RoleSettingsProps) {
     <div className={rolePageCss.settings}>
       <div className={rolePageCss.column}>
         <TextField
-          label="Name"
+          label={say('Name')}
           value={role.label}
           error={problem !== undefined}
           helperText={problem}
           onChange={(event) => onChange({ ...role, label: event.target.value })}
         />
         <SelectField
-          label="Reads the change history of"
+          label={say('Reads the change history of')}
           value={role.history}
-          options={HISTORIES.map((value) => ({ value, label: HISTORY_WORDS[value] }))}
+          options={HISTORIES.map((value) => ({ value, label: say(HISTORY_WORDS[value]) }))}
           onChange={(history) => onChange({ ...role, history: history as RoleDefinition['history'] })}
         />
       </div>
-      <div role="group" aria-label="Cabinet" className={rolePageCss.checks}>
-        <h2>Cabinet</h2>
+      <div role="group" aria-label={say('Cabinet')} className={rolePageCss.checks}>
+        <h2>{say('Cabinet')}</h2>
         {CABINET_RIGHTS.map((right) => (
           <CheckField
             key={right}
-            label={RIGHT_LABELS[right]}
+            label={say(RIGHT_LABELS[right])}
             checked={role.rights.includes(right)}
             onChange={(on) => onChange({ ...role, rights: toggled(role.rights, right, on, CABINET_RIGHTS) })}
           />
         ))}
         <CheckField
-          label="Works with a second factor only"
+          label={say('Works with a second factor only')}
           checked={role.secondFactor}
           onChange={(secondFactor) => onChange({ ...role, secondFactor })}
         />
       </div>
-      <div role="group" aria-label="Forms" className={rolePageCss.checks}>
-        <h2>Forms</h2>
-        {forms.length === 0 && <p className={textCss.faded}>There are no forms yet.</p>}
+      <div role="group" aria-label={say('Forms')} className={rolePageCss.checks}>
+        <h2>{say('Forms')}</h2>
+        {forms.length === 0 && <p className={textCss.faded}>{say('There are no forms yet.')}</p>}
         {forms.map((form) => (
           <CheckField
             key={form.id}

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { useRef } from 'react';
@@ -19,14 +20,14 @@ export function ShownOnce({ label, value, words, submit }: ShownOnceProps) {
     input.current?.select();
     try {
       await navigator.clipboard.writeText(value);
-      notify('Copied.');
+      notify(say('Copied.'));
     } catch {
       // Browsers give the clipboard to secure pages only.
-      notify('It is selected: copy it with Ctrl+C.');
+      notify(say('It is selected: copy it with Ctrl+C.'));
     }
   };
   return (
-    <section className={settingsCss.form} aria-label="Shown once">
+    <section className={settingsCss.form} aria-label={say('Shown once')}>
       <p role="status">{words}</p>
       <TextField
         label={label}

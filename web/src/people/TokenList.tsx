@@ -1,4 +1,5 @@
 import type { TokenView } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import Button from '@mui/material/Button';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
@@ -26,20 +27,20 @@ export function TokenList({ tokens: { tokens, error, revoke }, roles, onNew }: T
   const end = async ({ id, name }: TokenView): Promise<void> => {
     try {
       await revoke(id);
-      notify(`${name} is revoked: its token no longer works.`);
+      notify(say('{name} is revoked: its token no longer works.', { name }));
     } catch (failed) {
       notify((failed as Error).message);
     }
   };
   return (
-    <section aria-label="Programs" className={peoplePageCss.programs}>
+    <section aria-label={say('Programs')} className={peoplePageCss.programs}>
       <div className={pageCss.head}>
-        <h2 className={pageCss.partTitle}>Programs</h2>
+        <h2 className={pageCss.partTitle}>{say('Programs')}</h2>
         <div className={pageCss.end}>
           <Button variant="text" href="/api/docs" target="_blank">
-            How programs call Fiche
+            {say('How programs call Fiche')}
           </Button>
-          <Button onClick={onNew}>New token</Button>
+          <Button onClick={onNew}>{say('New token')}</Button>
         </div>
       </div>
       {error && (
@@ -49,22 +50,23 @@ export function TokenList({ tokens: { tokens, error, revoke }, roles, onNew }: T
       )}
       {tokens.length === 0 ? (
         <p className={textCss.faded}>
-          A program that reads or writes records, such as a gauge, calls with a token in place of a password. There is
-          none yet.
+          {say(
+            'A program that reads or writes records, such as a gauge, calls with a token in place of a password. There is none yet.',
+          )}
         </p>
       ) : (
         <div className={pageCss.listCard}>
           <Table className={pageCss.list}>
             <TableHead>
               <TableRow>
-                <TableCell scope="col">Token</TableCell>
-                <TableCell scope="col">Role</TableCell>
+                <TableCell scope="col">{say('Token')}</TableCell>
+                <TableCell scope="col">{say('Role')}</TableCell>
                 <TableCell scope="col" className={peoplePageCss.wide}>
-                  Tables
+                  {say('Tables')}
                 </TableCell>
-                <TableCell scope="col">Used</TableCell>
+                <TableCell scope="col">{say('Used')}</TableCell>
                 <TableCell scope="col">
-                  <span className={textCss.visuallyHidden}>Revoke</span>
+                  <span className={textCss.visuallyHidden}>{say('Revoke')}</span>
                 </TableCell>
               </TableRow>
             </TableHead>
@@ -74,13 +76,17 @@ export function TokenList({ tokens: { tokens, error, revoke }, roles, onNew }: T
                   <TableCell className={textCss.mono}>{one.name}</TableCell>
                   <TableCell>{roles.find((role) => role.id === one.role)?.label ?? one.role}</TableCell>
                   <TableCell className={peoplePageCss.wide}>
-                    {one.tables?.map((id) => tables.get(id)?.label ?? id).join(', ') ?? 'all'}
+                    {one.tables?.map((id) => tables.get(id)?.label ?? id).join(', ') ?? say('all')}
                   </TableCell>
                   <TableCell className={textCss.faded}>{tokenStatus(one, showMoment)}</TableCell>
                   <TableCell>
                     {one.revoked === null && (
-                      <Button variant="text" aria-label={`Revoke ${one.name}`} onClick={() => void end(one)}>
-                        Revoke
+                      <Button
+                        variant="text"
+                        aria-label={say('Revoke {name}', { name: one.name })}
+                        onClick={() => void end(one)}
+                      >
+                        {say('Revoke')}
                       </Button>
                     )}
                   </TableCell>

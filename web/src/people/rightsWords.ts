@@ -1,17 +1,19 @@
+import { say } from '@fiche/core/languages';
+
 /** The rights of a role as people read them. */
 const RIGHT_WORDS: Readonly<Record<string, string>> = {
-  see: 'see records',
+  see: say('see records'),
   add: 'add',
   change: 'change',
   archive: 'archive',
   export: 'export',
   import: 'import',
-  history: 'read histories',
-  ledger: 'read the ledger',
-  build: 'build tables and forms',
-  people: 'manage people',
-  outbox: 'read the outbox',
-  erase: 'erase for good',
+  history: say('read histories'),
+  ledger: say('read the ledger'),
+  build: say('build tables and forms'),
+  people: say('manage people'),
+  outbox: say('read the outbox'),
+  erase: say('erase for good'),
 };
 
 /** Rights in a row: `see records, add, change`. */

@@ -1,5 +1,6 @@
 import type { PersonView, TokenView } from '@fiche/core/api';
 import { formatDay } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { civilOf } from '@fiche/core/office';
 
 /** Writes a moment as the ledger does. */
@@ -18,12 +19,14 @@ export function accountStatus(
 ): string {
   if (closed) return 'closed';
   if (invited)
-    return linkUntil ? `invited; the link expires ${showMoment(linkUntil)}` : 'invited; the link has expired';
-  const used = lastSeen ? `now; last used ${showMoment(lastSeen)}` : 'no';
+    return linkUntil
+      ? say('invited; the link expires {linkUntil}', { linkUntil: showMoment(linkUntil) })
+      : say('invited; the link has expired');
+  const used = lastSeen ? say('now; last used {lastSeen}', { lastSeen: showMoment(lastSeen) }) : 'no';
   return [
     used,
-    ...(linkUntil ? [`a reset link that expires ${showMoment(linkUntil)}`] : []),
-    ...(secondFactor ? ['second factor'] : []),
+    ...(linkUntil ? [say('a reset link that expires {linkUntil}', { linkUntil: showMoment(linkUntil) })] : []),
+    ...(secondFactor ? [say('second factor')] : []),
   ].join('; ');
 }
 
@@ -33,10 +36,12 @@ export function tokenStatus(
   showMoment: ShowMoment,
   now = new Date(),
 ): string {
-  if (revoked) return `revoked ${showMoment(revoked)}`;
-  const last = used ? `last ${showMoment(used)}` : 'never yet';
+  if (revoked) return say('revoked {revoked}', { revoked: showMoment(revoked) });
+  const last = used ? say('last {used}', { used: showMoment(used) }) : say('never yet');
   if (!expires) return last;
   // It expires at midnight after its last day, and that day is shown.
   const day = formatDay(civilOf(new Date(Date.parse(expires) - 60_000)).slice(0, 10));
-  return Date.parse(expires) <= now.getTime() ? `expired after ${day}` : `${last}; expires after ${day}`;
+  return Date.parse(expires) <= now.getTime()
+    ? say('expired after {day}', { day })
+    : say('{last}; expires after {day}', { last, day });
 }

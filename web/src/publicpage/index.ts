@@ -1,5 +1,4 @@
 export { LanguageChoice } from './LanguageChoice.tsx';
-export { sayIn, sayInEnglish } from './language.ts';
 export { PageFrame } from './PageFrame.tsx';
 export { Questions } from './Questions.tsx';
 export { Sent } from './Sent.tsx';

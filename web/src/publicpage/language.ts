@@ -1,27 +1,15 @@
 import type { OpenPage, UnavailablePage } from '@fiche/core/api';
-import { ENGLISH, isRightToLeft, type Reader, setReader, translations } from '@fiche/core/languages';
+import { isRightToLeft } from '@fiche/core/languages';
+import { sayIn } from '../languages/index.ts';
 
 /** The part of a page’s address that names its language. */
 const PARAMETER = 'lang';
-
-let reader: Reader = ENGLISH;
-setReader(() => reader);
 
 /** The language that an address names; undefined where it names none. */
 export const languageOf = (search: string): string | undefined => {
   const named = new URLSearchParams(search).get(PARAMETER);
   return named !== null && /^[a-z]{2,3}(-[a-z0-9]{2,8}){0,2}$/i.test(named) ? named : undefined;
 };
-
-/** Says everything in a language from now on, with the builder’s words of choices. */
-export async function sayIn(language: string, words: Reader['words']): Promise<void> {
-  reader = { language, translated: await translations(language), words };
-}
-
-/** Says everything in English again. */
-export function sayInEnglish(): void {
-  reader = ENGLISH;
-}
 
 /** Says everything in the language of a page from now on, and tells the browser which it is. */
 export async function speak(page: OpenPage | UnavailablePage): Promise<void> {

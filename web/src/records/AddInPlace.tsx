@@ -10,6 +10,7 @@ import {
   splitPath,
 } from '@fiche/core/entry';
 import { generateForm, type PreparedField, type PreparedForm, prepareForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { wantedOf } from '@fiche/core/narrowing';
 import { civilNow } from '@fiche/core/office';
 import { formForRole } from '@fiche/core/rights';
@@ -112,7 +113,7 @@ function SmallCard({ form, field, asking, text, onAdded, onClose }: SmallCardPro
     event.preventDefault();
     event.stopPropagation();
   };
-  const title = `A new one in ${form.table.label}`;
+  const title = say('A new one in {label}', { label: form.table.label });
   return (
     <Sheet title={title} onClose={onClose}>
       <div
@@ -136,7 +137,7 @@ function SmallCard({ form, field, asking, text, onAdded, onClose }: SmallCardPro
           )}
           <footer className={cardCss.foot}>
             <Button variant="contained" onClick={save}>
-              Save and choose it
+              {say('Save and choose it')}
             </Button>
           </footer>
         </PlaceContext.Provider>

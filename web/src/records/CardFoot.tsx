@@ -1,6 +1,7 @@
 import type { ListedForm, RecordView } from '@fiche/core/api';
 import { visibleProblems } from '@fiche/core/entry';
 import { type DefinedForm, type Start, startsOf } from '@fiche/core/forms';
+import { say, sayCount } from '@fiche/core/languages';
 import type { FieldId } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { useOffice } from '../client/index.ts';
@@ -51,12 +52,12 @@ export function CardFoot(props: Props) {
       <div className={cardCss.end}>
         {opened && (opened.may?.history ?? may('history', table.id)) && (
           <Button variant="text" aria-expanded={historyOpen} onClick={props.onHistory}>
-            History
+            {say('History')}
           </Button>
         )}
         {opened && (
           <Button variant="text" href={printAddress(table.id, opened.id, { form: props.formId })} target="_blank">
-            Print
+            {say('Print')}
           </Button>
         )}
         {opened && <WatchButton what={{ table: table.id, record: opened.id }} />}
@@ -65,7 +66,7 @@ export function CardFoot(props: Props) {
         )}
         {opened && (opened.may?.archive ?? may('archive', table.id)) && definition.may.archive && (
           <Button variant="text" onClick={() => props.onArchive(archived)}>
-            {archived ? 'Restore' : 'Archive'}
+            {archived ? say('Restore') : say('Archive')}
           </Button>
         )}
         {opened &&
@@ -77,27 +78,27 @@ export function CardFoot(props: Props) {
           ))}
         {opened && mayAdd && (
           <Button variant="text" onClick={props.onCopy}>
-            Duplicate
+            {say('Duplicate')}
           </Button>
         )}
         {mayWrite && (
           <>
             <Button variant="text" disabled={!hasUnsavedWork(entry)} onClick={() => entry.dispatch({ type: 'reset' })}>
-              Reset
+              {say('Reset')}
             </Button>
             <Button disabled={busy} onClick={() => props.onSave(true)}>
-              Save and next
+              {say('Save and next')}
             </Button>
             <Button variant="contained" data-save disabled={busy} onClick={() => props.onSave(false)}>
               {uploads > 0
-                ? `Uploading ${uploads === 1 ? 'one file' : `${uploads} files`}…`
+                ? say('Uploading {uploads}…', { uploads: sayCount(uploads, 'one file', '{count} files') })
                 : busy
-                  ? 'Saving…'
+                  ? say('Saving…')
                   : open > 0
-                    ? `Save, ${open} left to correct`
+                    ? say('Save, {open} left to correct', { open })
                     : asked > 0
-                      ? `Save, ${asked} ${asked === 1 ? 'reason' : 'reasons'} to give`
-                      : 'Save'}
+                      ? say('Save, {asked} to give', { asked: sayCount(asked, '{count} reason', '{count} reasons') })
+                      : say('Save')}
             </Button>
           </>
         )}
@@ -127,8 +128,8 @@ function KeptSentence({ entry, kept, onKeep }: Props) {
   const labels = fields.filter((field) => kept.has(field.id)).map((field) => field.label);
   const slot: Slot = {
     key: 'kept',
-    label: 'fields kept for the next card',
-    shown: labels.length === 0 ? 'nothing' : labels.join(', '),
+    label: say('fields kept for the next card'),
+    shown: labels.length === 0 ? say('nothing') : labels.join(', '),
     quiet: labels.length === 0,
     pick: {
       kind: 'options',
@@ -140,5 +141,5 @@ function KeptSentence({ entry, kept, onKeep }: Props) {
     },
     onSet: onKeep,
   };
-  return <Sentence parts={['Keep ', slot, ' for the next card.']} />;
+  return <Sentence parts={[`${say('Keep')} `, slot, ` ${say('for the next card.')}`]} />;
 }

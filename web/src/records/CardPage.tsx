@@ -1,4 +1,5 @@
 import type { Unsaved } from '@fiche/core/entry';
+import { say } from '@fiche/core/languages';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { useLocation, useNavigate } from 'react-router-dom';
@@ -88,7 +89,7 @@ function ComingCard({ form, path }: CardPageProps) {
   const navigate = useNavigate();
   const mayAdd = may('add', form.table.id) && form.definition.may.add;
   useCardKeys({ form, blank: mayAdd ? () => navigate(`${path}/new`) : undefined });
-  return <Waiting what="Fetching the card…" />;
+  return <Waiting what={say('Fetching the card…')} />;
 }
 
 /** What a card begins with: a copy, what was kept from the card before, or else the work that was left here unsaved. */

@@ -1,4 +1,5 @@
 import type { Value } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import type { FieldId } from '@fiche/core/tables';
 import { type Entry, focusField, WhySheet } from '../entry/index.ts';
 import { useNotify } from '../parts/index.ts';
@@ -29,8 +30,8 @@ export function CardSheets(props: CardSheetsProps) {
     for (const [field, value] of open) entry.dispatch({ type: 'changed', field, value, unchosen: true });
     notify(
       open.length === 0
-        ? 'Nothing of this can be written on this form.'
-        : 'Put back on the card. Save writes it, as a change of its own.',
+        ? say('Nothing of this can be written on this form.')
+        : say('Put back on the card. Save writes it, as a change of its own.'),
     );
   };
   if (why !== undefined)
@@ -48,7 +49,7 @@ export function CardSheets(props: CardSheetsProps) {
         onClose={close}
         onAdded={(event, title) => {
           entry.dispatch(event);
-          notify(`${title} was added, and chosen.`);
+          notify(say('{title} was added, and chosen.', { title }));
           close();
         }}
       />

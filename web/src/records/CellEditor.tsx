@@ -2,6 +2,7 @@ import type { EntryAnswer, RecordView } from '@fiche/core/api';
 import { type Opening, visibleProblems } from '@fiche/core/entry';
 import { sameValue, type Values } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import type { FieldId, RecordId, TableDefinition } from '@fiche/core/tables';
 import ClickAwayListener from '@mui/material/ClickAwayListener';
@@ -9,13 +10,12 @@ import Paper from '@mui/material/Paper';
 import Popper from '@mui/material/Popper';
 import { useQuery } from '@tanstack/react-query';
 import { type KeyboardEvent, useEffect, useMemo, useRef } from 'react';
-import { send, useOffice } from '../client/index.ts';
+import { send, useOffice, useTableForm } from '../client/index.ts';
 import { focusField, hasUnsavedWork, OneField, PlaceContext, placeName, ReasonList, useEntry } from '../entry/index.ts';
 import { textCss } from '../parts/index.ts';
 import type { PlacedRecord } from './card.ts';
 import cellEditorCss from './cellEditor.module.css';
 import type { RowStep } from './useRowSteps.ts';
-import { useTableForm } from './useTableForm.ts';
 
 /** Where editing goes on: the cell below, the next or previous one of the row, or nowhere. */
 export type EditStep = 'down' | 'next' | 'previous' | 'nowhere';
@@ -55,7 +55,7 @@ export function CellEditor(props: CellEditorProps) {
     <Popper
       open
       role="group"
-      aria-label="Edit in the list"
+      aria-label={say('Edit in the list')}
       anchorEl={anchor}
       placement="bottom-start"
       className={cellEditorCss.editor}
@@ -156,7 +156,7 @@ function RowEditor({
               {entry.trouble}
             </p>
           )}
-          <p className={cellEditorCss.keys}>Enter saves · Tab goes on in the row · Esc leaves it as it was</p>
+          <p className={cellEditorCss.keys}>{say('Enter saves · Tab goes on in the row · Esc leaves it as it was')}</p>
         </div>
       </ClickAwayListener>
     </PlaceContext.Provider>

@@ -1,4 +1,5 @@
 import type { RecordView } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import type { RecordId, TableId } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -39,32 +40,34 @@ export function EraseRecord({ table, record, erasing, setErasing, onErased }: Pr
   if (!asking)
     return (
       <Button variant="text" onClick={() => setReason('')}>
-        Erase for good…
+        {say('Erase for good…')}
       </Button>
     );
   return (
     <InlineForm
-      label="Erase for good"
-      submit={`Erase ${record.title} for good`}
+      label={say('Erase for good')}
+      submit={say('Erase {title} for good', { title: record.title })}
       trouble={trouble}
       stop
       disabled={reason.trim().length < 3}
       after={
         <Button variant="text" onClick={() => setErasing(undefined)}>
-          Cancel
+          {say('Cancel')}
         </Button>
       }
       onSubmit={erase}
     >
       <EverythingHeld table={table} record={record.id} />
       <p>
-        This cannot be undone. The values of {record.title} are removed from its history too; that there was a record,
-        who wrote it and when, and your reason stay in the ledger.
+        {say(
+          'This cannot be undone. The values of {title} are removed from its history too; that there was a record, who wrote it and when, and your reason stay in the ledger.',
+          { title: record.title },
+        )}
       </p>
       <TextField
         autoFocus
         fullWidth
-        label="Reason"
+        label={say('Reason')}
         value={reason}
         onChange={(event) => setReason(event.target.value)}
       />

@@ -2,6 +2,7 @@ import type { RecordView } from '@fiche/core/api';
 import { startedFrom, unsavedCopyOf } from '@fiche/core/entry';
 import { isNumbered } from '@fiche/core/fields';
 import type { Start } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import type { FieldId, TableDefinition } from '@fiche/core/tables';
 import { useQueryClient } from '@tanstack/react-query';
 import { clsx } from 'clsx';
@@ -9,7 +10,7 @@ import { useState } from 'react';
 import { Link, useNavigate } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
 import { EntryFields, enterMovesOn, ProblemList, ReasonList, SeveralFound } from '../entry/index.ts';
-import { Card, cardCss, pageCss, textCss, useNotify } from '../parts/index.ts';
+import { Card, cardCss, pageCss, sayWith, textCss, useNotify } from '../parts/index.ts';
 import type { Adding } from './AddInPlace.tsx';
 import { CardFoot } from './CardFoot.tsx';
 import { CardSheets } from './CardSheets.tsx';
@@ -160,7 +161,7 @@ function useCardActs(
     showErased(gone: { readonly title: string }): void {
       leaving.current = true;
       void queries.invalidateQueries({ queryKey: ['records', form.table.id] });
-      notify(`${gone.title} is erased. Its line in the ledger says so.`);
+      notify(say('{title} is erased. Its line in the ledger says so.', { title: gone.title }));
       navigate(beside?.list ?? (path.includes('/forms/') ? `${path}/new` : path));
     },
     keepField(field: FieldId): void {
@@ -198,14 +199,16 @@ function ArchivedNote({
   if (into && !meanwhile)
     return (
       <p className={clsx(cardCss.section, textCss.notice)}>
-        This record was merged into <Link to={`${path}/${into.id}`}>{into.title}</Link>, which has what belonged to it.
+        {sayWith('This record was merged into {link}, which has what belonged to it.', {
+          link: <Link to={`${path}/${into.id}`}>{into.title}</Link>,
+        })}
       </p>
     );
   return (
     <p className={clsx(cardCss.section, textCss.notice)}>
       {meanwhile && by !== session.login
-        ? `${by} has archived this record meanwhile. Restore it to save what you entered.`
-        : 'This record is archived: it stays in histories and in links to it.'}
+        ? say('{by} has archived this record meanwhile. Restore it to save what you entered.', { by })
+        : say('This record is archived: it stays in histories and in links to it.')}
     </p>
   );
 }

@@ -1,4 +1,5 @@
 import type { ListedRecord } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { type KnownColumn, listedText } from '@fiche/core/views';
 import Checkbox from '@mui/material/Checkbox';
 import { clsx } from 'clsx';
@@ -53,7 +54,9 @@ export function GridRow(props: GridRowProps) {
         >
           <Checkbox
             checked={selected === true}
-            slotProps={{ input: { 'aria-label': `Select ${record.title}`, tabIndex: -1, readOnly: true } }}
+            slotProps={{
+              input: { 'aria-label': say('Select {title}', { title: record.title }), tabIndex: -1, readOnly: true },
+            }}
           />
         </div>
       )}

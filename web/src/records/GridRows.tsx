@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { columnAt, groupTitle, summariesUnder } from '@fiche/core/views';
 import Checkbox from '@mui/material/Checkbox';
 import { clsx } from 'clsx';
@@ -161,7 +162,7 @@ function SelectAll({ selecting: { selection, onSelect }, total }: { selecting: S
       <Checkbox
         checked={total > 0 && count === total}
         indeterminate={count > 0 && count < total}
-        slotProps={{ input: { 'aria-label': 'Select all records that are found', tabIndex: -1 } }}
+        slotProps={{ input: { 'aria-label': say('Select all records that are found'), tabIndex: -1 } }}
         onChange={() => onSelect(count === total ? NOTHING_SELECTED : ALL_SELECTED)}
       />
     </div>

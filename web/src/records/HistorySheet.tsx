@@ -1,5 +1,6 @@
 import type { LineView } from '@fiche/core/api';
 import type { Value } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import type { FieldId, IdOfForm, RecordId, TableId } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import ToggleButton from '@mui/material/ToggleButton';
@@ -49,15 +50,15 @@ export function HistorySheet({ table, record, formId, onPutBack, onClose }: Prop
   const own = lines.filter((line) => line.table === table);
   if (saveBack !== undefined) return <PutBackSave save={saveBack} onClose={() => setSaveBack(undefined)} />;
   return (
-    <Sheet title="History" onClose={onClose}>
+    <Sheet title={say('History')} onClose={onClose}>
       <ToggleButtonGroup
         value={by}
-        aria-label="Group the history"
+        aria-label={say('Group the history')}
         sx={{ mb: 1 }}
         onChange={(_event, next: 'save' | 'field' | null) => next && setBy(next)}
       >
-        <ToggleButton value="save">By save</ToggleButton>
-        <ToggleButton value="field">By field</ToggleButton>
+        <ToggleButton value="save">{say('By save')}</ToggleButton>
+        <ToggleButton value="field">{say('By field')}</ToggleButton>
       </ToggleButtonGroup>
       {query.isError && <p role="alert">{query.error.message}</p>}
       {by === 'save'
@@ -72,11 +73,12 @@ export function HistorySheet({ table, record, formId, onPutBack, onClose }: Prop
                   <span className={textCss.faded}>
                     {showMoment(line.at)} · {line.account}
                   </span>{' '}
-                  <del>{change.before || 'blank'}</del> <span aria-hidden="true">→</span>
-                  <span className={textCss.visuallyHidden}>became</span> <ins>{change.after || 'blank'}</ins>
+                  <del>{change.before || say('blank')}</del> <span aria-hidden="true">→</span>
+                  <span className={textCss.visuallyHidden}>{say('became')}</span>{' '}
+                  <ins>{change.after || say('blank')}</ins>
                   {onPutBack && line.kind === 'change' && (
                     <Button variant="text" onClick={() => onPutBack({ [field]: change.was })}>
-                      Put back {change.before || 'blank'}
+                      {say('Put back {before}', { before: change.before || say('blank') })}
                     </Button>
                   )}
                 </div>
@@ -85,7 +87,7 @@ export function HistorySheet({ table, record, formId, onPutBack, onClose }: Prop
           ))}
       {query.hasNextPage && (
         <Button disabled={query.isFetchingNextPage} onClick={() => void query.fetchNextPage()}>
-          Show older changes
+          {say('Show older changes')}
         </Button>
       )}
     </Sheet>
@@ -114,10 +116,10 @@ function Save({
       </div>
       <ThroughWords line={mine ?? first} tables={`/${cabinet.id}/tables`} />
       <div className={historyCss.putBack}>
-        <Link to={{ search: `?asOf=${encodeURIComponent(first.at)}` }}>As it stood then</Link>
+        <Link to={{ search: `?asOf=${encodeURIComponent(first.at)}` }}>{say('As it stood then')}</Link>
         {onPutBack && (save.length > 1 || first.wrote.length > 0 || mine?.kind === 'add') && (
           <Button variant="text" onClick={() => onPutBackSave({ transaction: first.transaction, at: first.at })}>
-            Put the whole save back…
+            {say('Put the whole save back…')}
           </Button>
         )}
       </div>
@@ -127,11 +129,11 @@ function Save({
           {mine.changes.length > 1 &&
             mine.changes.map((change) => (
               <Button key={change.field} variant="text" onClick={() => onPutBack({ [change.field]: change.was })}>
-                Put back {change.label}
+                {say('Put back {label}', { label: change.label })}
               </Button>
             ))}
           <Button variant="text" onClick={() => onPutBack(before(own, mine))}>
-            {mine.changes.length > 1 || own[0] !== mine ? 'Put all back to before this save' : 'Put it back'}
+            {mine.changes.length > 1 || own[0] !== mine ? say('Put all back to before this save') : say('Put it back')}
           </Button>
         </div>
       )}

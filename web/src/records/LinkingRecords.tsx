@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import type { FieldId, RecordId, TableId } from '@fiche/core/tables';
 import { useQuery } from '@tanstack/react-query';
@@ -24,8 +25,8 @@ export function LinkingRecords({ table, record }: { table: TableId; record: Reco
   const linking = query.data?.linking ?? [];
   if (linking.length === 0) return null;
   return (
-    <section className={linkingCss.linking} aria-label="What links here">
-      <h2>What links here</h2>
+    <section className={linkingCss.linking} aria-label={say('What links here')}>
+      <h2>{say('What links here')}</h2>
       <dl>
         {linking.map(({ table: from, field, count, records }) => {
           const source = tables.get(from);
@@ -39,9 +40,9 @@ export function LinkingRecords({ table, record }: { table: TableId; record: Reco
                     {source?.label}: {formatCount(count)}
                   </Link>
                 ) : (
-                  <span className={textCss.faded}>{source?.label}: none</span>
+                  <span className={textCss.faded}>{say('{label}: none', { label: source?.label ?? '' })}</span>
                 )}{' '}
-                <span className={textCss.faded}>by {label}</span>
+                <span className={textCss.faded}>{say('by {label}', { label })}</span>
               </dt>
               <dd>
                 {records.map((one, n) => (
@@ -50,7 +51,9 @@ export function LinkingRecords({ table, record }: { table: TableId; record: Reco
                     <Link to={`${path}/${one.id}`}>{one.title}</Link>
                   </span>
                 ))}
-                {count > records.length && <span className={textCss.faded}>, and {count - records.length} more</span>}
+                {count > records.length && (
+                  <span className={textCss.faded}>{say(', and {count} more', { count: count - records.length })}</span>
+                )}
               </dd>
             </div>
           );

@@ -1,11 +1,11 @@
-import { formatCount } from '@fiche/core/office';
+import { say, sayCount } from '@fiche/core/languages';
 import type { TableDefinition } from '@fiche/core/tables';
 import { columnOf, type Listing, plainListing, summariesUnder } from '@fiche/core/views';
 import { clsx } from 'clsx';
 import { type ReactNode, useState } from 'react';
 import { useSearchParams } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
-import { CheckField, FindInput, pageCss, textCss } from '../parts/index.ts';
+import { CheckField, FindInput, pageCss, sayWith, textCss } from '../parts/index.ts';
 import { GridRows } from './GridRows.tsx';
 import gridCss from './grid.module.css';
 import { type RecordFilter, recordFilterOf, withFilter } from './recordFilter.ts';
@@ -66,19 +66,19 @@ export function RecordGrid({ table, path, linking, before, acts, filter: sentenc
       <div className={pageCss.tools}>
         {before}
         <FindInput
-          label={`Find in ${table.label}`}
+          label={say('Find in {label}', { label: table.label })}
           value={filter.search}
           onChange={(search) => setFilter({ search })}
         />
         <CheckField
-          label="Archived"
+          label={say('Archived')}
           checked={filter.archived === 'yes'}
           onChange={(on) => setFilter({ archived: on ? 'yes' : 'no' })}
         />
         <span className={textCss.faded} role="status">
-          {formatCount(total)} {total === 1 ? 'record' : 'records'}
+          {found.counted ? sayCount(total, '{count} record', '{count} records') : say('Counting records…')}
           {linking &&
-            ` that link there by ${table.fields.find((field) => field.id === linking.split(':')[0])?.label ?? ''}`}
+            ` ${say('that link there by {label}', { label: table.fields.find((field) => field.id === linking.split(':')[0])?.label ?? '' })}`}
         </span>
         {acts && <span className={gridCss.acts}>{acts}</span>}
       </div>
@@ -140,17 +140,20 @@ function NoRecords({
 }) {
   return (
     <p className={clsx(pageCss.empty, pageCss.listCard)}>
-      {search !== '' ? (
-        `No ${archived === 'yes' ? 'archived ' : ''}record of ${label} has “${search}”.`
-      ) : archived === 'yes' ? (
-        `No ${filtered ? 'such ' : ''}record of ${label} is archived.`
-      ) : filtered ? (
-        `No record of ${label} is as the filter says. Change or remove a condition to see more.`
-      ) : (
-        <>
-          <strong>{label} has no records yet.</strong> Add the first one with <em>New record</em>, or import a file.
-        </>
-      )}
+      {search !== ''
+        ? say('No {archived}record of {label} has “{search}”.', {
+            archived: archived === 'yes' ? `${say('archived')} ` : '',
+            label,
+            search,
+          })
+        : archived === 'yes'
+          ? say('No {filtered}record of {label} is archived.', { filtered: filtered ? `${say('such')} ` : '', label })
+          : filtered
+            ? say('No record of {label} is as the filter says. Change or remove a condition to see more.', { label })
+            : sayWith('{name} Add the first one with {em}, or import a file.', {
+                name: <strong>{say('{label} has no records yet.', { label })}</strong>,
+                em: <em>{say('New record')}</em>,
+              })}
     </p>
   );
 }

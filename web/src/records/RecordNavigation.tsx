@@ -1,4 +1,5 @@
 import type { RecordView } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import type { TableId } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
@@ -8,8 +9,9 @@ import { clsx } from 'clsx';
 import { type SyntheticEvent, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router-dom';
 import { send } from '../client/index.ts';
-import { FieldInput, pageCss, pickerCss, textCss, useShortcut } from '../parts/index.ts';
+import { FieldInput, pageCss, pickerCss, sayWith, textCss, useShortcut } from '../parts/index.ts';
 import type { PlacedRecord } from './card.ts';
+import { usePlaceNumbers } from './usePlaceNumbers.ts';
 
 interface Props {
   readonly table: TableId;
@@ -31,6 +33,7 @@ export function RecordNavigation({ table, path, cardAt, view, asked, opened, may
   useShortcut('findRecord', () => setOpen(true));
   // A record that a view does not show stands nowhere in it.
   const place = opened && !opened.archived && opened.inView !== false ? opened.place : undefined;
+  const numbers = usePlaceNumbers(table, place && opened);
   const step = (id: number | null | undefined, sign: string, words: string) =>
     id === null || id === undefined || id === opened?.id ? (
       <span aria-hidden="true" className={clsx(textCss.faded, pageCss.step)}>
@@ -44,8 +47,8 @@ export function RecordNavigation({ table, path, cardAt, view, asked, opened, may
   return (
     <>
       <span className={pageCss.neighbours}>
-        {place && step(place.first, '«', 'First record')}
-        {place && step(place.previous, '‹', 'Previous record')}
+        {place && step(place.first, '«', say('First record'))}
+        {place && step(place.previous, '‹', say('Previous record'))}
         <Button
           ref={button}
           variant="text"
@@ -53,18 +56,21 @@ export function RecordNavigation({ table, path, cardAt, view, asked, opened, may
           aria-haspopup="dialog"
           onClick={() => setOpen(true)}
         >
-          {place ? (
+          {numbers ? (
             <span>
-              Record <strong>{formatCount(place.position)}</strong> of {formatCount(place.total)}
+              {sayWith('Record {name} of {total}', {
+                name: <strong>{formatCount(numbers.position)}</strong>,
+                total: formatCount(numbers.total),
+              })}
             </span>
           ) : (
-            'Find a record'
+            say('Find a record')
           )}
         </Button>
-        {place && step(place.next, '›', 'Next record')}
-        {place && step(place.last, '»', 'Last record')}
+        {place && step(place.next, '›', say('Next record'))}
+        {place && step(place.last, '»', say('Last record'))}
       </span>
-      {opened && mayAdd && <Link to={`${path}/new`}>New</Link>}
+      {opened && mayAdd && <Link to={`${path}/new`}>{say('New')}</Link>}
       <Popover
         open={open}
         anchorEl={() => button.current}
@@ -72,9 +78,9 @@ export function RecordNavigation({ table, path, cardAt, view, asked, opened, may
         transitionDuration={0}
         anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}
         transformOrigin={{ vertical: 'top', horizontal: 'right' }}
-        slotProps={{ paper: { role: 'dialog', 'aria-label': 'Go to a record' } }}
+        slotProps={{ paper: { role: 'dialog', 'aria-label': say('Go to a record') } }}
       >
-        <FindRecord {...{ table, cardAt, view, asked }} total={place?.total} onClose={() => setOpen(false)} />
+        <FindRecord {...{ table, cardAt, view, asked }} total={numbers?.total} onClose={() => setOpen(false)} />
       </Popover>
     </>
   );
@@ -124,8 +130,10 @@ function FindRecord({
     <form className={pickerCss.picker} onSubmit={(event) => void submit(event)}>
       <FieldInput
         autoFocus
-        aria-label="A number to jump to, or words to find"
-        placeholder={`A number${total === undefined ? '' : ` to ${formatCount(total)}`}, or words to find`}
+        aria-label={say('A number to jump to, or words to find')}
+        placeholder={say('A number{total}, or words to find', {
+          total: total === undefined ? '' : ` ${say('to {total}', { total: formatCount(total) })}`,
+        })}
         value={text}
         onChange={(event) => {
           setText(event.target.value);
@@ -137,7 +145,7 @@ function FindRecord({
           {trouble}
         </div>
       )}
-      <ul aria-label="Found">
+      <ul aria-label={say('Found')}>
         {found.map((one) => (
           <li key={one.id}>
             <Button variant="text" onClick={() => go(one.id)}>
@@ -147,7 +155,7 @@ function FindRecord({
         ))}
       </ul>
       {words !== '' && query.data && found.length === 0 && !/^\d+$/.test(words) && (
-        <div className={pickerCss.hint}>No record in use has this name.</div>
+        <div className={pickerCss.hint}>{say('No record in use has this name.')}</div>
       )}
     </form>
   );

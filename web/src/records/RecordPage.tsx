@@ -1,8 +1,8 @@
+import { say } from '@fiche/core/languages';
 import { useParams, useSearchParams } from 'react-router-dom';
-import { useOffice } from '../client/index.ts';
+import { useOffice, useTableForm } from '../client/index.ts';
 import { pageCss } from '../parts/index.ts';
 import { CardPage } from './CardPage.tsx';
-import { useTableForm } from './useTableForm.ts';
 
 /** A record on the card that its table has by itself. */
 export function RecordPage() {
@@ -12,7 +12,7 @@ export function RecordPage() {
   const view = Number(address.get('view') ?? 0);
   const definition = tables.get(table);
   const form = useTableForm(definition);
-  if (!form) return <p className={pageCss.empty}>This table is not there any more.</p>;
+  if (!form) return <p className={pageCss.empty}>{say('This table is not there any more.')}</p>;
   return (
     <CardPage
       form={form}

@@ -1,6 +1,7 @@
 import type { RecordView } from '@fiche/core/api';
 import type { Opening, SubformLine } from '@fiche/core/entry';
 import { MOST_LINES, type PreparedForm, ROWS, rowsOf } from '@fiche/core/forms';
+import { say, sayCount } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import { useQuery } from '@tanstack/react-query';
 import { clsx } from 'clsx';
@@ -53,7 +54,7 @@ export function RowsPage(props: Props) {
         {query.error.message}
       </p>
     );
-  if (definition.opensOn === 'rows' && !query.data) return <Waiting what="Fetching the rows…" />;
+  if (definition.opensOn === 'rows' && !query.data) return <Waiting what={say('Fetching the rows…')} />;
   return <FilledRows key={asked} {...props} records={query.data ?? []} />;
 }
 
@@ -100,10 +101,10 @@ function FilledRows({ form, version, base, path, above, records }: Props & { rec
           <>
             <span className={textCss.faded} role="status">
               {unsaved.length === 0
-                ? 'All rows are saved'
-                : `${unsaved.length === 1 ? 'One row' : `${unsaved.length} rows`} not saved yet`}
+                ? say('All rows are saved')
+                : say('{count} not saved yet', { count: sayCount(unsaved.length, 'One row', '{count} rows') })}
             </span>
-            {definition.may.add && <Link to={`${path}/new`}>As a card</Link>}
+            {definition.may.add && <Link to={`${path}/new`}>{say('As a card')}</Link>}
           </>
         }
       >
@@ -115,7 +116,7 @@ function FilledRows({ form, version, base, path, above, records }: Props & { rec
           onKeyDown={onKeyDown}
         >
           <div onKeyDown={enterMovesOn} role="presentation">
-            <Suspense fallback={<Waiting what="Opening the rows…" />}>
+            <Suspense fallback={<Waiting what={say('Opening the rows…')} />}>
               <Lines entry={entry} subform={subform} narrow={false} focusBlank={definition.may.add} />
             </Suspense>
           </div>
@@ -147,7 +148,7 @@ function useArchivedRows(entry: Entry, lines: readonly SubformLine[]): void {
       change('archive', record.version).then(
         (after) =>
           notify(
-            `${after.title} is archived.`,
+            say('{title} is archived.', { title: after.title }),
             () =>
               void change('restore', after.version).then((back) => {
                 entry.dispatch({ type: 'linesUndone' });

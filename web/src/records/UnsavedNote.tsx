@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import Button from '@mui/material/Button';
 import { clsx } from 'clsx';
 import { cardCss, showMoment, textCss } from '../parts/index.ts';
@@ -8,12 +9,12 @@ import type { KeptWork } from './unsavedWork.ts';
 export function UnsavedNote({ left, onThrowAway, onKeep }: { left: KeptWork; onThrowAway(): void; onKeep(): void }) {
   return (
     <p className={clsx(cardCss.section, textCss.notice, unsavedCss.unsaved)} role="status">
-      Your unsaved entry of {showMoment(left.at)} is back.{' '}
+      {say('Your unsaved entry of {at} is back.', { at: showMoment(left.at) })}{' '}
       <Button variant="text" onClick={onKeep}>
-        Continue
+        {say('Continue')}
       </Button>{' '}
       <Button variant="text" onClick={onThrowAway}>
-        Discard
+        {say('Discard')}
       </Button>
     </p>
   );

@@ -1,17 +1,11 @@
-import type { RecordView } from '@fiche/core/api';
+import type { RecordPlace, RecordView } from '@fiche/core/api';
 import type { PreparedForm } from '@fiche/core/forms';
 import type { IdOfForm } from '@fiche/core/tables';
 import type { RefObject } from 'react';
 
 export type PlacedRecord = RecordView & {
-  readonly place: {
-    position: number;
-    total: number;
-    previous: number | null;
-    next: number | null;
-    first: number | null;
-    last: number | null;
-  };
+  /** Not counted yet in a table of very many records: see `usePlaceNumbers`. */
+  readonly place: RecordPlace;
   /** Where it stands in a view: whether it is among its records. */
   readonly inView?: boolean;
 };

@@ -1,11 +1,12 @@
 export { CardPage } from './CardPage.tsx';
-export type { BesideList } from './card.ts';
+export type { BesideList, PlacedRecord } from './card.ts';
 export { RecordGrid } from './RecordGrid.tsx';
 export { RecordPage } from './RecordPage.tsx';
 export { RowsPage } from './RowsPage.tsx';
 export { recentRecords } from './recentRecords.ts';
-export { recordFilterOf } from './recordFilter.ts';
+export { recordFilterOf, withFilter } from './recordFilter.ts';
 export { ALL_SELECTED, countSelected, NOTHING_SELECTED, type Selection } from './selection.ts';
 export { type UnfinishedWork, unfinishedWork } from './unsavedWork.ts';
+export { useLiveRows } from './useLiveRows.ts';
 export type { PastedBlock } from './usePastedRows.ts';
-export { useTableForm } from './useTableForm.ts';
+export { usePlaceNumbers } from './usePlaceNumbers.ts';

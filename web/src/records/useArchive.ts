@@ -1,4 +1,5 @@
 import type { RecordView } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import type { TableId } from '@fiche/core/tables';
 import { send } from '../client/index.ts';
 import { useNotify } from '../parts/index.ts';
@@ -14,7 +15,9 @@ export function useArchive(table: TableId, current: RecordView | undefined, show
       const after = await change(back ? 'restore' : 'archive', current.version);
       await showNow();
       notify(
-        back ? `${current.title} is back in use.` : `${current.title} is archived.`,
+        back
+          ? say('{title} is back in use.', { title: current.title })
+          : say('{title} is archived.', { title: current.title }),
         back ? undefined : () => void change('restore', after.version).then(showNow),
       );
     } catch (error) {

@@ -9,6 +9,7 @@ import {
   unsavedOf,
 } from '@fiche/core/entry';
 import { afterSaveOf } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';
@@ -43,6 +44,8 @@ export function useCardEntry(props: FilledCardProps) {
   const queries = useQueryClient();
   const notify = useNotify();
   const goOn = useRef(false);
+  /** The address at which the save was sent. */
+  const savedAt = useRef<string>(undefined);
   const [left, setLeft] = useState(start?.left);
   const sent = useRef<Unsaved>(undefined);
   const live = useRef<EntryState | undefined>(undefined);
@@ -59,12 +62,14 @@ export function useCardEntry(props: FilledCardProps) {
     leaving.current = true;
     forgetWork(place);
     if (left) forgetWork(place, left.tab);
-    notify(opened ? 'Saved.' : `Saved as ${answer.reference}.`);
+    notify(opened ? say('Saved.') : say('Saved as {reference}.', { reference: answer.reference }));
     for (const key of ['records', 'history', 'linking'])
       void queries.invalidateQueries({ queryKey: [key, form.table.id] });
     void queries.invalidateQueries({ queryKey: ['form'] });
+    // Whoever has gone on elsewhere while it was being saved stays there.
+    if (savedAt.current !== undefined && window.location.href !== savedAt.current) return;
     if (answer.record === null && !goOn.current) {
-      notify(`Saved as ${answer.reference}. It is outside of what your role sees now.`);
+      notify(say('Saved as {reference}. It is outside of what your role sees now.', { reference: answer.reference }));
       navigate(beside?.list ?? (opened || !path.includes('/forms/') ? path : `${path}/new`));
       return;
     }
@@ -102,7 +107,9 @@ export function useCardEntry(props: FilledCardProps) {
   const { kind: phase } = state.phase;
   // biome-ignore lint/correctness/useExhaustiveDependencies: as it was when the save was sent.
   useEffect(() => {
-    if (phase === 'saving') sent.current = unsavedOf(state);
+    if (phase !== 'saving') return;
+    sent.current = unsavedOf(state);
+    savedAt.current = window.location.href;
   }, [phase]);
   // What was typed into the card before is in this one now.
   useEffect(() => {
@@ -133,7 +140,7 @@ export function useCardEntry(props: FilledCardProps) {
   const save = (next: boolean): void => {
     rememberFocus();
     if (uploadsNow() > 0) {
-      notify('Some files are still on their way. Save once they have arrived.');
+      notify(say('Some files are still on their way. Save once they have arrived.'));
       return;
     }
     goOn.current = next;

@@ -1,13 +1,14 @@
 import type { ListedRecord } from '@fiche/core/api';
 import { holdsFiles } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import type { TableDefinition } from '@fiche/core/tables';
 import type { KnownColumn } from '@fiche/core/views';
 import { useState } from 'react';
+import { useTableForm } from '../client/index.ts';
 import { useNotify } from '../parts/index.ts';
 import type { EditStep } from './CellEditor.tsx';
 import type { ActiveCell } from './useGridKeys.ts';
 import type { useRowSteps } from './useRowSteps.ts';
-import { useTableForm } from './useTableForm.ts';
 
 /** The cell that is edited, with what was typed to begin. */
 interface EditedCell extends ActiveCell {
@@ -42,8 +43,9 @@ export function useCellEditing(
     edit({ row, column }: ActiveCell, typed?: string): void {
       const record = recordOfRow(row);
       if (!record) return;
-      if (record.archived) notify('This record is archived. Restore it first.');
-      else if (!isEditable(column)) notify(`${columns[column]?.label ?? 'This'} is not changed here.`);
+      if (record.archived) notify(say('This record is archived. Restore it first.'));
+      else if (!isEditable(column))
+        notify(say('{label} is not changed here.', { label: columns[column]?.label ?? say('This') }));
       else
         setEdited((now) => {
           // More of what is typed while the record is being read.
@@ -55,9 +57,10 @@ export function useCellEditing(
     fillFromAbove({ row, column }: ActiveCell): void {
       const [record, above] = [recordOfRow(row), recordOfRow(row - 1)];
       const path = columns[column]?.path ?? '';
-      if (!record || !above) notify('There is no record above this one.');
-      else if (record.archived) notify('This record is archived. Restore it first.');
-      else if (!isEditable(column)) notify(`${columns[column]?.label ?? 'This'} is not changed here.`);
+      if (!record || !above) notify(say('There is no record above this one.'));
+      else if (record.archived) notify(say('This record is archived. Restore it first.'));
+      else if (!isEditable(column))
+        notify(say('{label} is not changed here.', { label: columns[column]?.label ?? say('This') }));
       else {
         const of = ({ values }: ListedRecord) => ({ [path]: values[path] ?? null });
         void steps.set(record.id, record.version, of(record), of(above));

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { type KeyboardEvent, useState } from 'react';
 import { isShortcut } from '../parts/index.ts';
 
@@ -82,7 +83,7 @@ export function useGridKeys(grid: GridKeysProps) {
   const active = { row: within(cell.row, -1, grid.rows), column: within(cell.column, 0, grid.columns) };
   const onKeyDown = (event: KeyboardEvent): void => {
     // What a control within the grid does at a key is its own.
-    const control = (event.target as Element).closest('button, input, a, [role="button"]');
+    const control = (event.target as Element).closest(say('button, input, a, [role="button"]'));
     if (control && (event.key === 'Enter' || event.key === ' ')) return;
     if (grid.awaited && event.key === 'Escape') {
       grid.onCancel?.();

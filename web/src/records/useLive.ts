@@ -1,6 +1,7 @@
 import type { RecordView } from '@fiche/core/api';
 import type { TableId } from '@fiche/core/tables';
 import { useEffect, useRef } from 'react';
+import { listenAt } from '../client/index.ts';
 
 /**
  * Calls `then` when somebody may have saved the record that is open. Listens while the page is in sight: a browser has
@@ -12,16 +13,17 @@ export function useLive(table: TableId, record: RecordView | undefined, then: ()
   const [id, version] = [record?.id, record?.version];
   useEffect(() => {
     if (id === undefined) return;
-    let source: EventSource | undefined;
+    let stop: (() => void) | undefined;
     const listen = (): void => {
-      source = new EventSource(`/api/tables/${table}/records/${id}/events?version=${version}`);
-      source.onmessage = () => latest.current();
+      stop = listenAt(`/api/tables/${table}/records/${id}/events?version=${version}`, {
+        onMessage: () => latest.current(),
+      });
     };
     const onSight = (): void => {
       if (document.visibilityState === 'hidden') {
-        source?.close();
-        source = undefined;
-      } else if (!source) {
+        stop?.();
+        stop = undefined;
+      } else if (!stop) {
         listen();
         latest.current();
       }
@@ -30,7 +32,7 @@ export function useLive(table: TableId, record: RecordView | undefined, then: ()
     document.addEventListener('visibilitychange', onSight);
     return () => {
       document.removeEventListener('visibilitychange', onSight);
-      source?.close();
+      stop?.();
     };
   }, [table, id, version]);
 }

@@ -1,6 +1,7 @@
 import type { TableId } from '@fiche/core/tables';
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef } from 'react';
+import { listenAt } from '../client/index.ts';
 
 /**
  * Reads the rows of a list again when others have saved records of its table. Listens while the page is in sight; while
@@ -12,25 +13,26 @@ export function useLiveRows(table: TableId, paused: boolean): void {
   const stays = useRef(paused);
   stays.current = paused;
   useEffect(() => {
-    let source: EventSource | undefined;
+    let stop: (() => void) | undefined;
     const read = (): void => {
       if (stays.current) missed.current = true;
       else void queries.invalidateQueries({ queryKey: ['records', table] });
     };
     const onSight = (): void => {
       if (document.visibilityState === 'hidden') {
-        source?.close();
-        source = undefined;
-      } else if (!source) {
-        source = new EventSource(`/api/tables/${table}/events`);
-        source.onmessage = read;
-      }
+        stop?.();
+        stop = undefined;
+      } else
+        stop ??= listenAt(`/api/tables/${table}/events`, {
+          onMessage: read,
+          onOpen: (again) => again && read(),
+        });
     };
     onSight();
     document.addEventListener('visibilitychange', onSight);
     return () => {
       document.removeEventListener('visibilitychange', onSight);
-      source?.close();
+      stop?.();
     };
   }, [table, queries]);
   useEffect(() => {

@@ -2,14 +2,15 @@ import type { ListedRecord } from '@fiche/core/api';
 import type { PastedRows } from '@fiche/core/changes';
 import { MOST_NAMED } from '@fiche/core/changes';
 import { holdsFiles } from '@fiche/core/fields';
+import { say, sayCount } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import type { TableDefinition } from '@fiche/core/tables';
 import type { KnownColumn } from '@fiche/core/views';
 import type { ClipboardEvent } from 'react';
+import { useTableForm } from '../client/index.ts';
 import { pastedCells, useNotify } from '../parts/index.ts';
 import type { PlannedRow } from './rowPlan.ts';
 import type { ActiveCell } from './useGridKeys.ts';
-import { useTableForm } from './useTableForm.ts';
 
 /** A block that was pasted over a list: what its cells are to be to the records from the active cell on. */
 export interface PastedBlock {
@@ -30,8 +31,6 @@ interface PastingProps {
   onBlock(block: PastedBlock): void;
 }
 
-const n = (count: number, one: string, many: string): string => `${formatCount(count)} ${count === 1 ? one : many}`;
-
 /** Takes a block copied from a spreadsheet, from the active cell on to the right and down. */
 export function usePastedRows(props: PastingProps, active: ActiveCell) {
   const { table, columns, rows, rowAt } = props;
@@ -50,7 +49,10 @@ export function usePastedRows(props: PastingProps, active: ActiveCell) {
     }
     if (cells.length > MOST_NAMED) {
       notify(
-        `At most ${formatCount(MOST_NAMED)} rows are pasted at once, and these are ${formatCount(cells.length)}. Import a file instead.`,
+        say('At most {mostNamed} rows are pasted at once, and these are {count}. Import a file instead.', {
+          mostNamed: formatCount(MOST_NAMED),
+          count: formatCount(cells.length),
+        }),
       );
       return;
     }
@@ -62,7 +64,11 @@ export function usePastedRows(props: PastingProps, active: ActiveCell) {
       if (planned.kind === 'record') places.push(planned.at);
     }
     if (written.length === 0) {
-      notify(`${over.map((one) => one.label).join(', ')} cannot be written in the list. Begin at another column.`);
+      notify(
+        say('{list} cannot be written in the list. Begin at another column.', {
+          list: over.map((one) => one.label).join(', '),
+        }),
+      );
       return;
     }
     const records = await props.readRecords(places);
@@ -70,14 +76,25 @@ export function usePastedRows(props: PastingProps, active: ActiveCell) {
     const leftOut = [
       ...(cells.length > records.length
         ? [
-            `${n(cells.length - records.length, 'row has', 'rows have')} no record here from the chosen cell on. Import them to add records.`,
+            say('{count} no record here from the chosen cell on. Import them to add records.', {
+              count: sayCount(cells.length - records.length, '{count} row has', '{count} rows have'),
+            }),
           ]
         : []),
       ...(width > over.length
-        ? [`${n(width - over.length, 'column lies', 'columns lie')} beyond the last one of the list.`]
+        ? [
+            say('{width} beyond the last one of the list.', {
+              width: sayCount(width - over.length, '{count} column lies', '{count} columns lie'),
+            }),
+          ]
         : []),
       ...(others.length > 0
-        ? [`${others.join(', ')} ${others.length === 1 ? 'is' : 'are'} not written in the list.`]
+        ? [
+            say('{list} {count} not written in the list.', {
+              list: others.join(', '),
+              count: sayCount(others.length, 'is', 'are'),
+            }),
+          ]
         : []),
     ];
     props.onBlock({

@@ -37,24 +37,34 @@ export function useRecords(
   };
   const keyOf = (page: number) => ['records', table, asked, search, archived, linking, page, asOf];
   const known = (page: number) => client.getQueryData<ListedPage>(keyOf(page));
+  const ask = (page: number, early: boolean, signal: AbortSignal): Promise<ListedPage> => {
+    const after = page > 0 ? known(page - 1)?.after : undefined;
+    const place = after ? { after } : page > 0 ? { at: page * PAGE } : {};
+    const which = {
+      listing: asked,
+      search,
+      archived,
+      limit: PAGE,
+      ...(linking ? { linking } : {}),
+      ...(asOf ? { asOf, early } : {}),
+    };
+    return send<ListedPage>('POST', `/api/tables/${table}/rows`, { ...which, ...place }, {}, signal);
+  };
   const read = (page: number) => ({
     queryKey: keyOf(page),
-    queryFn: ({ signal }: { signal: AbortSignal }): Promise<ListedPage> => {
-      const after = page > 0 ? known(page - 1)?.after : undefined;
-      const place = after ? { after } : page > 0 ? { at: page * PAGE } : {};
-      const which = {
-        listing: asked,
-        search,
-        archived,
-        limit: PAGE,
-        ...(linking ? { linking } : {}),
-        ...(asOf ? { asOf } : {}),
-      };
-      return send<ListedPage>('POST', `/api/tables/${table}/rows`, { ...which, ...place }, {}, signal);
-    },
+    queryFn: ({ signal }: { signal: AbortSignal }) => ask(page, page === 0, signal),
   });
   const begin = useQuery({ ...read(0), placeholderData: (before: ListedPage | undefined) => before });
-  const total = begin.data?.total ?? 0;
+  // Of a moment of the past the first records can come before all are read: the whole takes their place.
+  const isEarly = begin.data?.total === null && !begin.isPlaceholderData;
+  const whole = useQuery({
+    queryKey: [...keyOf(0), 'whole'],
+    queryFn: async ({ signal }) => client.setQueryData(keyOf(0), await ask(0, false, signal)) ?? null,
+    enabled: isEarly,
+    staleTime: 0,
+    gcTime: 0,
+  });
+  const total = begin.data?.total ?? begin.data?.records.length ?? 0;
   const [from, to] = [Math.floor(first / PAGE), Math.floor(Math.min(last + PAGE / 2, total - 1) / PAGE)];
   const wanted: number[] = [];
   // What is placeheld shows the list before: the pages after its first one are of another list.
@@ -62,7 +72,7 @@ export function useRecords(
     for (let page = Math.max(1, from); page <= to; page++)
       if (known(page) || known(page - 1)?.after || !moving) wanted.push(page);
   const pages = useQueries({ queries: wanted.map(read) });
-  const failed = [begin, ...pages].find((one) => one.isError);
+  const failed = [begin, whole, ...pages].find((one) => one.isError);
   return {
     /** The record at a place from 0; undefined while it is being read. */
     recordAt: (at: number): ListedRecord | undefined =>
@@ -79,10 +89,12 @@ export function useRecords(
       ),
     known: begin.data !== undefined,
     total,
+    /** Whether `total` is of all records: else only the first ones are there yet. */
+    counted: begin.data?.total !== null,
     summaries: begin.data?.summaries ?? {},
     /** The groups of a list that is grouped, in order. */
     groups: begin.data?.groups ?? null,
-    fetching: begin.isFetching || pages.some((one) => one.isFetching),
+    fetching: begin.isFetching || whole.isFetching || pages.some((one) => one.isFetching),
     problem: failed?.error?.message,
   };
 }

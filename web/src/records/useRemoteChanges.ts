@@ -1,4 +1,5 @@
 import type { RecordView } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { useQueryClient } from '@tanstack/react-query';
 import { type RefObject, useEffect } from 'react';
 import { send, useOffice } from '../client/index.ts';
@@ -39,7 +40,11 @@ export function useRemoteChanges({ entry, version, formId, opened, dirty, left, 
   useEffect(() => {
     const begun = left?.unsaved.record;
     if (!begun || !opened || begun.version === opened.version) return;
-    notify(`${lastBy(opened)} has changed this record since you left it. Look at it before you save.`);
+    notify(
+      say('{opened} has changed this record since you left it. Look at it before you save.', {
+        opened: lastBy(opened),
+      }),
+    );
   }, [left, opened, notify]);
   useLive(table, opened, () => {
     if (state.phase.kind === 'saving' || leaving.current) return;
@@ -48,7 +53,11 @@ export function useRemoteChanges({ entry, version, formId, opened, dirty, left, 
         if (leaving.current || stateOf(there) === stateOf(current ?? there)) return;
         const by = lastBy(there);
         if (by !== session.login)
-          notify(there.archived ? `${by} has just archived this record.` : `Changed just now by ${by}.`);
+          notify(
+            there.archived
+              ? say('{by} has just archived this record.', { by })
+              : say('Changed just now by {by}.', { by }),
+          );
         if (dirty) entry.mergeRemote(there);
         else void queries.invalidateQueries({ queryKey: ['record', table, String(opened?.id)] });
       },

@@ -1,5 +1,6 @@
 import type { EntryAnswer } from '@fiche/core/api';
 import type { Values } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import type { RecordId, TableId } from '@fiche/core/tables';
 import { useQueryClient } from '@tanstack/react-query';
 import { useRef } from 'react';
@@ -42,13 +43,13 @@ export function useRowSteps(table: TableId) {
   const move = async (from: RowStep[], to: RowStep[], back: boolean): Promise<void> => {
     const step = from.pop();
     if (!step) {
-      notify(back ? 'There is nothing to undo here.' : 'There is nothing to do again.');
+      notify(back ? say('There is nothing to undo here.') : say('There is nothing to do again.'));
       return;
     }
     try {
       await write(step.record, versions.current.get(step.record) ?? 1, back ? step.before : step.after);
       to.push(step);
-      notify(back ? 'Undone. Ctrl+Shift+Z does it again.' : 'Done again.');
+      notify(back ? say('Undone. Ctrl+Shift+Z does it again.') : say('Done again.'));
     } catch (error) {
       from.push(step);
       notify(refusalWords(error));
@@ -61,7 +62,7 @@ export function useRowSteps(table: TableId) {
       versions.current.set(step.record, version);
       done.current = [...done.current, step].slice(-MOST_STEPS);
       undone.current = [];
-      notify('Saved.', undo);
+      notify(say('Saved.'), undo);
       refresh();
     },
     undo,
@@ -74,7 +75,7 @@ export function useRowSteps(table: TableId) {
         done.current = [...done.current, { record, before, after }].slice(-MOST_STEPS);
         undone.current = [];
         versions.current.set(record, now);
-        notify('Saved.', undo);
+        notify(say('Saved.'), undo);
       } catch (error) {
         notify(refusalWords(error));
       }

@@ -1,5 +1,6 @@
 import { all, is } from '@fiche/core/conditions';
 import { holdsAddress, isBlank, linksOne } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { eventLabel, eventTable, MESSAGE_PLACES, proposeValues, targetOf } from '@fiche/core/ripples';
 import { findField, isGiven, type RippleEffect, type RippleValue, type TableDefinition } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
@@ -31,8 +32,8 @@ interface EffectSentencesProps {
 /** One thing that a ripple does, as sentences. */
 export function EffectSentences(props: EffectSentencesProps) {
   const { effect, at, onRemove } = props;
-  const begin = at === 0 ? '' : 'then ';
-  const end = <RemoveSentence what={`effect ${at + 1}`} onRemove={onRemove} />;
+  const begin = at === 0 ? '' : `${say('then')} `;
+  const end = <RemoveSentence what={say('effect {at}', { at: at + 1 })} onRemove={onRemove} />;
   return (
     <div className={ripplesCss.effect}>
       {effect.does === 'message' ? (
@@ -59,7 +60,7 @@ export const targetOptions = (table: TableDefinition, all: Iterable<TableDefinit
 export const linkOptions = (table: TableDefinition): SlotOption[] =>
   eventTable(table)
     .fields.filter((field) => linksOne(field))
-    .map((field) => ({ value: field.id, label: field.label, detail: 'the record that it points at' }));
+    .map((field) => ({ value: field.id, label: field.label, detail: say('the record that it points at') }));
 
 function WritingSentences({ effect, table, now, begin, end, onChange }: PartProps<'add' | 'change'>) {
   const { tables } = useOffice();
@@ -71,10 +72,10 @@ function WritingSentences({ effect, table, now, begin, end, onChange }: PartProp
   const lead: Phrase =
     effect.does === 'add'
       ? [
-          `${begin}add a line to `,
+          `${say('{begin}add a line to', { begin })} `,
           {
             key: 'table',
-            label: 'table that gets the line',
+            label: say('table that gets the line'),
             shown: target?.label ?? '…',
             pick: { kind: 'options', options: targetOptions(table, tables.values()), current: effect.table },
             onSet: (id) => {
@@ -82,13 +83,13 @@ function WritingSentences({ effect, table, now, begin, end, onChange }: PartProp
               if (next) onChange({ ...effect, table: id, values: proposeValues(table, next, tables) });
             },
           },
-          ' with',
+          ` ${say('with')}`,
         ]
       : [
-          `${begin}change the record at `,
+          `${say('{begin}change the record at', { begin })} `,
           {
             key: 'link',
-            label: 'link to the record',
+            label: say('link to the record'),
             shown: eventLabel(table, tables, effect.link),
             pick: { kind: 'options', options: linkOptions(table), current: effect.link },
             onSet: (link) => onChange({ ...effect, link, values: [] }),
@@ -113,8 +114,8 @@ function WritingSentences({ effect, table, now, begin, end, onChange }: PartProp
           parts={[
             {
               key: `free ${taken.size}`,
-              label: `another field of ${target.label}`,
-              shown: '+ Field',
+              label: say('another field of {label}', { label: target.label }),
+              shown: say('+ Field'),
               quiet: true,
               pick: {
                 kind: 'options',
@@ -147,17 +148,19 @@ function useTitlesOf(values: readonly RippleValue[], target: TableDefinition | u
 const accountOption = (login: string, label: string): SlotOption => ({
   value: JSON.stringify({ kind: 'account', login }),
   label,
-  detail: `the account ${login}`,
+  detail: say('the account {login}', { login }),
 });
 
 function MessageSentences({ effect, table, begin, end, onChange }: PartProps<'message'>) {
   const { cabinet, tables } = useOffice();
   const people = cabinet.accounts.filter((one) => !one.closed);
   const event = eventTable(table);
-  const fields = sidesOf(tables, event.fields, 'form', `of ${table.label}`).filter((one) => holdsAddress(one.field));
+  const fields = sidesOf(tables, event.fields, 'form', say('of {label}', { label: table.label })).filter((one) =>
+    holdsAddress(one.field),
+  );
   const to: Slot = {
     key: 'to',
-    label: 'whom the message is for',
+    label: say('whom the message is for'),
     shown: effect.to.kind === 'account' ? effect.to.login || '…' : eventLabel(table, tables, effect.to.path),
     pick: {
       kind: 'options',
@@ -175,17 +178,17 @@ function MessageSentences({ effect, table, begin, end, onChange }: PartProps<'me
   };
   return (
     <>
-      <Sentence parts={[`${begin}send a message to `, to, '.']} end={end} />
+      <Sentence parts={[`${say('{begin}send a message to', { begin })} `, to, '.']} end={end} />
       <div className={ripplesCss.message}>
         <TextField
-          label="Subject"
+          label={say('Subject')}
           value={effect.subject}
           fullWidth
           slotProps={{ htmlInput: { maxLength: 200 } }}
           onChange={(change) => onChange({ ...effect, subject: change.target.value })}
         />
         <TextField
-          label="Text"
+          label={say('Text')}
           value={effect.text}
           multiline
           minRows={3}
@@ -206,7 +209,7 @@ function PlaceButtons({ table, onPut }: { table: TableDefinition; onPut(place: s
   const options: SlotOption[] = [
     ...Object.entries(MESSAGE_PLACES).map(([name, words]) => ({
       value: `{${name}}`,
-      label: words,
+      label: say(words),
       detail: `{${name}}`,
     })),
     ...sidesOf(tables, event.fields, 'form', '').flatMap((one) =>
@@ -237,8 +240,8 @@ export function AddEffect({
       : ({ kind: 'account', login: session.login ?? '' } as const);
   const add: Slot = {
     key: 'add',
-    label: 'table that gets a line',
-    shown: '+ Add a line to a table',
+    label: say('table that gets a line'),
+    shown: say('+ Add a line to a table'),
     quiet: true,
     pick: { kind: 'options', options: targetOptions(table, tables.values()) },
     onSet: (id) => {
@@ -248,22 +251,22 @@ export function AddEffect({
   };
   const change: Slot = {
     key: 'change',
-    label: 'link to the record that is changed',
-    shown: '+ Change a linked record',
+    label: say('link to the record that is changed'),
+    shown: say('+ Change a linked record'),
     quiet: true,
     pick: { kind: 'options', options: links },
     onSet: (link) => onAdd({ does: 'change', link, values: [] }),
   };
   return (
     <div className={ripplesCss.addEffect}>
-      {first && <span className={textCss.faded}>What does it do?</span>}
+      {first && <span className={textCss.faded}>{say('What does it do?')}</span>}
       <Sentence parts={[add]} />
       {links.length > 0 && <Sentence parts={[change]} />}
       <Button
         variant="text"
-        onClick={() => onAdd({ does: 'message', to, subject: `${table.label}: {record}`, text: '{change}' })}
+        onClick={() => onAdd({ does: 'message', to, subject: `${table.label}: {record}`, text: say('{change}') })}
       >
-        + Send a message
+        {say('+ Send a message')}
       </Button>
     </div>
   );

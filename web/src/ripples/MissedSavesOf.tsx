@@ -1,4 +1,5 @@
 import type { MissedSaves } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import type { Ripple, TableDefinition } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
@@ -24,7 +25,7 @@ export function MissedSavesOf({ table, ripple }: { table: TableDefinition; rippl
   return (
     <>
       <Button variant="text" className={textCss.smallButton} onClick={() => void look()}>
-        Look for saves that it missed
+        {say('Look for saves that it missed')}
       </Button>
       {trouble && (
         <p className={textCss.problem} role="alert">
@@ -35,9 +36,16 @@ export function MissedSavesOf({ table, ripple }: { table: TableDefinition; rippl
         <div className={ripplesCss.found} role="status">
           <p>
             {found.saves.length === 0
-              ? `It followed every save that it should have, of ${formatCount(found.looked)} since ${showMoment(found.since)}.`
-              : `It did not follow ${formatCount(found.saves.length)} of ${formatCount(found.looked)} saves since ${showMoment(found.since)}:`}
-            {found.more && ' Only the newest 20,000 lines were looked at.'}
+              ? say('It followed every save that it should have, of {looked} since {since}.', {
+                  looked: formatCount(found.looked),
+                  since: showMoment(found.since),
+                })
+              : say('It did not follow {count} of {looked} saves since {since}:', {
+                  count: formatCount(found.saves.length),
+                  looked: formatCount(found.looked),
+                  since: showMoment(found.since),
+                })}
+            {found.more && ` ${say('Only the newest 20,000 lines were looked at.')}`}
           </p>
           <ul>
             {found.saves.map((one) => (

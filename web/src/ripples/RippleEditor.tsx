@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import { eventTable, eventWords, prepareRipple } from '@fiche/core/ripples';
 import {
@@ -40,9 +41,9 @@ export function RippleEditor({ table, saved, fresh, onSet, onRemove, onMove }: R
   const prepared = prepareRipple(ripple, table, tables);
   const lacking =
     ripple.on.length === 0
-      ? 'Choose at least one kind of save.'
+      ? say('Choose at least one kind of save.')
       : ripple.effects.length === 0
-        ? 'Say what it does.'
+        ? say('Say what it does.')
         : 'problems' in prepared
           ? prepared.problems[0]?.message
           : undefined;
@@ -54,7 +55,7 @@ export function RippleEditor({ table, saved, fresh, onSet, onRemove, onMove }: R
     if (await onSet(ripple)) setDraft(undefined);
   };
   return (
-    <section className={ripplesCss.ripple} aria-label={`Ripple ${ripple.label}`}>
+    <section className={ripplesCss.ripple} aria-label={say('Ripple {label}', { label: ripple.label })}>
       <RippleHead
         {...{ ripple, onRemove, onMove }}
         onLabel={(label) => set({ label })}
@@ -62,7 +63,7 @@ export function RippleEditor({ table, saved, fresh, onSet, onRemove, onMove }: R
       />
       <Sentence
         parts={[
-          `When a record of ${table.label} is `,
+          `${say('When a record of {label} is', { label: table.label })} `,
           kindsSlot(ripple, (on) => set({ on: [...on] })),
           ...fieldsParts(ripple, table, (fields) => set({ fields: [...fields] })),
           ripple.when.of.length > 0 ? ',' : ':',
@@ -71,9 +72,9 @@ export function RippleEditor({ table, saved, fresh, onSet, onRemove, onMove }: R
       <ConditionSentences
         sides={eventSides(table, tables)}
         where={ripple.when}
-        lead={['and ']}
+        lead={[`${say('and')} `]}
         stop=","
-        addLabel="Only if…"
+        addLabel={say('Only if…')}
         onChange={(when) => set({ when })}
       />
       {ripple.effects.map((effect, at) => (
@@ -118,24 +119,24 @@ interface RippleHeadProps extends Pick<RippleEditorProps, 'onRemove' | 'onMove'>
 const RippleHead = ({ ripple, onLabel, onPause, onMove, onRemove }: RippleHeadProps) => (
   <div className={ripplesCss.head}>
     <Sentence parts={[labelSlot(ripple, onLabel)]} />
-    {ripple.paused && <span className={textCss.notice}>Paused: it does not run.</span>}
+    {ripple.paused && <span className={textCss.notice}>{say('Paused: it does not run.')}</span>}
     <span className={ripplesCss.acts}>
       {onMove.up && (
-        <IconButton aria-label={`Run ${ripple.label} earlier`} onClick={onMove.up}>
+        <IconButton aria-label={say('Run {label} earlier', { label: ripple.label })} onClick={onMove.up}>
           <UpIcon fontSize="small" />
         </IconButton>
       )}
       {onMove.down && (
-        <IconButton aria-label={`Run ${ripple.label} later`} onClick={onMove.down}>
+        <IconButton aria-label={say('Run {label} later', { label: ripple.label })} onClick={onMove.down}>
           <DownIcon fontSize="small" />
         </IconButton>
       )}
       {onPause && (
         <Button variant="text" onClick={onPause}>
-          {ripple.paused ? 'Resume' : 'Pause'}
+          {ripple.paused ? say('Resume') : say('Pause')}
         </Button>
       )}
-      <RemoveSentence what={`the ripple ${ripple.label}`} onRemove={onRemove} />
+      <RemoveSentence what={say('the ripple {label}', { label: ripple.label })} onRemove={onRemove} />
     </span>
   </div>
 );
@@ -153,26 +154,26 @@ interface KeepBarProps {
 const KeepBar = ({ lacking, runs, onKeep, onDiscard }: KeepBarProps) => (
   <p className={ripplesCss.save}>
     <Button disabled={lacking !== undefined} onClick={onKeep}>
-      {runs ? 'Save the ripple' : 'Switch it on'}
+      {runs ? say('Save the ripple') : say('Switch it on')}
     </Button>
     <Button variant="text" onClick={onDiscard}>
-      Discard
+      {say('Discard')}
     </Button>
     <span className={lacking === undefined ? textCss.faded : textCss.problem} role="status">
-      {lacking ?? (runs ? 'Changed, not saved yet: it runs as before.' : 'It runs from the next save on.')}
+      {lacking ?? (runs ? say('Changed, not saved yet: it runs as before.') : say('It runs from the next save on.'))}
     </span>
   </p>
 );
 
 /** What the conditions of a ripple compare: the fields of the record, after the save and before it. */
 function eventSides(table: TableDefinition, tables: Tables): Sides {
-  const sides = sidesOf(tables, eventTable(table).fields, 'form', 'of this record');
+  const sides = sidesOf(tables, eventTable(table).fields, 'form', say('of this record'));
   return { tables, left: sides, right: sides, word: '', leftKind: 'form' };
 }
 
 const labelSlot = (ripple: Ripple, onSet: (label: string) => void): Slot => ({
   key: 'label',
-  label: 'name of the ripple',
+  label: say('name of the ripple'),
   shown: ripple.label,
   pick: { kind: 'text', current: ripple.label },
   onSet: (label) => label.trim() !== '' && onSet(label.trim()),
@@ -181,7 +182,7 @@ const labelSlot = (ripple: Ripple, onSet: (label: string) => void): Slot => ({
 /** The slot of the kinds of saves: several can be chosen. */
 const kindsSlot = ({ on }: Ripple, onSet: (on: readonly EventKind[]) => void): Slot => ({
   key: 'on',
-  label: 'kinds of saves',
+  label: say('kinds of saves'),
   shown: on.length === 0 ? '…' : eventWords(on),
   pick: {
     kind: 'editor',
@@ -200,28 +201,28 @@ const kindsSlot = ({ on }: Ripple, onSet: (on: readonly EventKind[]) => void): S
 const fieldsParts = ({ on, fields }: Ripple, table: TableDefinition, onSet: (fields: readonly string[]) => void) =>
   on.includes('changed')
     ? [
-        ' (a change of ',
+        ` ${say('(a change of')} `,
         {
           key: 'fields',
-          label: 'fields whose change counts',
+          label: say('fields whose change counts'),
           shown:
             fields.length === 0
-              ? 'any field'
-              : fields.map((id) => table.fields.find((one) => one.id === id)?.label ?? id).join(' or '),
+              ? say('any field')
+              : fields.map((id) => table.fields.find((one) => one.id === id)?.label ?? id).join(` ${say('or')} `),
           pick: {
             kind: 'editor',
             edit: () => (
               <Several
                 options={table.fields.map((field) => ({ value: field.id, label: field.label }))}
                 chosen={fields}
-                hint="Without a choice every field counts."
+                hint={say('Without a choice every field counts.')}
                 onSet={onSet}
               />
             ),
           },
           onSet: () => undefined,
         } satisfies Slot,
-        ' counts)',
+        ` ${say('counts)')}`,
       ]
     : [];
 

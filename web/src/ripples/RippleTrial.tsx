@@ -1,4 +1,5 @@
 import type { TriedRipple } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import type { Ripple, TableDefinition } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
@@ -12,7 +13,7 @@ interface RippleTrialProps {
   readonly disabled: boolean;
 }
 
-const DOES = { add: 'A line in', change: 'A change of a record of', message: 'A message to' } as const;
+const DOES = { add: say('A line in'), change: say('A change of a record of'), message: say('A message to') } as const;
 
 /** Tries a ripple on the last save of a record: what it would write, and whether it follows that save. Nothing is written. */
 export function RippleTrial({ table, ripple, disabled }: RippleTrialProps) {
@@ -23,7 +24,7 @@ export function RippleTrial({ table, ripple, disabled }: RippleTrialProps) {
       'GET',
       `/api/tables/${table.id}/records?limit=12&direction=down&search=${encodeURIComponent(search)}`,
     );
-    return records.map((one) => ({ value: String(one.id), label: one.title, detail: `No. ${one.id}` }));
+    return records.map((one) => ({ value: String(one.id), label: one.title, detail: say('No. {id}', { id: one.id }) }));
   };
   const tryOn = async (record: string): Promise<void> => {
     setTrouble('');
@@ -38,7 +39,7 @@ export function RippleTrial({ table, ripple, disabled }: RippleTrialProps) {
   if (disabled)
     return (
       <Button variant="text" className={textCss.smallButton} disabled>
-        Try on a record
+        {say('Try on a record')}
       </Button>
     );
   return (
@@ -47,8 +48,8 @@ export function RippleTrial({ table, ripple, disabled }: RippleTrialProps) {
         parts={[
           {
             key: 'try',
-            label: 'record to try it on',
-            shown: 'Try on a record',
+            label: say('record to try it on'),
+            shown: say('Try on a record'),
             quiet: true,
             pick: { kind: 'options', options: [], typed: find },
             onSet: (record) => void tryOn(record),
@@ -63,9 +64,14 @@ export function RippleTrial({ table, ripple, disabled }: RippleTrialProps) {
       {tried && (
         <div className={ripplesCss.found} role="status">
           <p>
-            {tried.follows ? 'It follows' : 'It does not follow'} the last save of {tried.save.title}, which{' '}
-            {tried.save.account} has {tried.save.kind} on {showMoment(tried.save.at)}.{' '}
-            {tried.follows ? 'It would write:' : 'If it did, it would write:'}
+            {say('{follows} the last save of {title}, which {account} has {kind} on {at}. {after}', {
+              follows: tried.follows ? say('It follows') : say('It does not follow'),
+              title: tried.save.title,
+              account: tried.save.account,
+              kind: tried.save.kind,
+              at: showMoment(tried.save.at),
+              after: tried.follows ? say('It would write:') : say('If it did, it would write:'),
+            })}
           </p>
           {tried.effects.map((effect, at) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: the effects of one trial never change their places.
@@ -84,7 +90,7 @@ export function RippleTrial({ table, ripple, disabled }: RippleTrialProps) {
             </div>
           ))}
           {tried.problem && <p className={textCss.problem}>{tried.problem}</p>}
-          <p className={textCss.faded}>Nothing was written.</p>
+          <p className={textCss.faded}>{say('Nothing was written.')}</p>
         </div>
       )}
     </>

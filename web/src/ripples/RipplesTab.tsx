@@ -1,4 +1,5 @@
 import { EVERYTHING } from '@fiche/core/conditions';
+import { say } from '@fiche/core/languages';
 import type { Ripple, TableDefinition } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
@@ -16,10 +17,10 @@ interface RipplesTabProps {
 function blankRipple(ripples: readonly Ripple[]): Ripple {
   const [ids, labels] = [new Set(ripples.map((one) => one.id)), new Set(ripples.map((one) => one.label))];
   let n = ripples.length + 1;
-  while (ids.has(`ripple_${n}`) || labels.has(`Ripple ${n}`)) n++;
+  while (ids.has(`ripple_${n}`) || labels.has(say('Ripple {n}', { n }))) n++;
   return {
     id: `ripple_${n}`,
-    label: `Ripple ${n}`,
+    label: say('Ripple {n}', { n }),
     on: ['added', 'changed'],
     fields: [],
     when: EVERYTHING,
@@ -41,16 +42,16 @@ export function RipplesTab({ table, onSet }: RipplesTabProps) {
   return (
     <div className={ripplesCss.tab}>
       <p className={textCss.faded}>
-        A ripple writes something else when a record of {table.label} is saved: a line in another table, a change of a
-        linked record, a message. It belongs to the save, whatever it comes by (a form, the grid, a change of many, an
-        import, a public page, a program): both are written, or neither. Only a direct database session does not set it
-        off.
+        {say(
+          'A ripple writes something else when a record of {label} is saved: a line in another table, a change of a linked record, a message. It belongs to the save, whatever it comes by (a form, the grid, a change of many, an import, a public page, a program): both are written, or neither. Only a direct database session does not set it off.',
+          { label: table.label },
+        )}
       </p>
       {ripples.length === 0 && !fresh && (
         <p>
-          Nothing else is written yet.{' '}
+          {say('Nothing else is written yet.')}{' '}
           <span className={textCss.faded}>
-            Such as: when dues are waived, a line in a table that nobody else writes to.
+            {say('Such as: when dues are waived, a line in a table that nobody else writes to.')}
           </span>
         </p>
       )}
@@ -81,7 +82,7 @@ export function RipplesTab({ table, onSet }: RipplesTabProps) {
           onMove={{}}
         />
       ) : (
-        <Button onClick={() => setFresh(blankRipple(ripples))}>New ripple</Button>
+        <Button onClick={() => setFresh(blankRipple(ripples))}>{say('New ripple')}</Button>
       )}
     </div>
   );

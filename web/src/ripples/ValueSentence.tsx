@@ -1,4 +1,5 @@
 import { isBlank } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { eventTable, sourceMisfit, sourceWords } from '@fiche/core/ripples';
 import { findField, type RippleSource, type RippleValue, type TableDefinition, targetTable } from '@fiche/core/tables';
 import { useOffice } from '../client/index.ts';
@@ -17,10 +18,10 @@ interface ValueSentenceProps {
 }
 
 const SPECIAL: readonly { readonly from: RippleSource; readonly label: string; readonly detail: string }[] = [
-  { from: { kind: 'record' }, label: 'this record', detail: 'the one that is saved' },
-  { from: { kind: 'account' }, label: 'who saved', detail: 'the account' },
-  { from: { kind: 'now' }, label: 'when it was saved', detail: 'the day, or the moment' },
-  { from: { kind: 'summary' }, label: 'what changed, in words', detail: 'such as Waived: no → yes' },
+  { from: { kind: 'record' }, label: say('this record'), detail: say('the one that is saved') },
+  { from: { kind: 'account' }, label: say('who saved'), detail: say('the account') },
+  { from: { kind: 'now' }, label: say('when it was saved'), detail: say('the day, or the moment') },
+  { from: { kind: 'summary' }, label: say('what changed, in words'), detail: say('such as Waived: no → yes') },
 ];
 
 const FORMULA = 'formula';
@@ -40,14 +41,16 @@ export function ValueSentence({ value, table, target, now, titles, onChange, onR
       label,
       detail,
     })),
-    ...sidesOf(tables, event.fields, 'form', `of ${table.label}`).flatMap((side): SlotOption[] => {
-      const one: RippleSource = { kind: 'field', path: 'path' in side.operand ? side.operand.path : '' };
-      return fits(one) ? [{ value: keyOf(one), label: side.label, detail: side.detail }] : [];
-    }),
+    ...sidesOf(tables, event.fields, 'form', say('of {label}', { label: table.label })).flatMap(
+      (side): SlotOption[] => {
+        const one: RippleSource = { kind: 'field', path: 'path' in side.operand ? side.operand.path : '' };
+        return fits(one) ? [{ value: keyOf(one), label: side.label, detail: side.detail }] : [];
+      },
+    ),
     ...(field?.required
       ? []
-      : [{ value: keyOf({ kind: 'value', value: null }), label: 'nothing', detail: 'it stays blank' }]),
-    { value: FORMULA, label: 'a formula…', detail: 'over the fields before and after' },
+      : [{ value: keyOf({ kind: 'value', value: null }), label: say('nothing'), detail: say('it stays blank') }]),
+    { value: FORMULA, label: say('a formula…'), detail: say('over the fields before and after') },
   ];
   const constants = field ? constantsFor(tables, field) : undefined;
   const named =
@@ -55,7 +58,7 @@ export function ValueSentence({ value, table, target, now, titles, onChange, onR
       ? titles.get(`${targetTable(field)} ${from.value}`)
       : undefined;
   const shown = named ?? sourceWords(from, to, table, target, tables);
-  const label = `what ${field?.label ?? to} gets`;
+  const label = say('what {label} gets', { label: field?.label ?? to });
   const slot: Slot =
     from.kind === 'calculation'
       ? {
@@ -67,7 +70,7 @@ export function ValueSentence({ value, table, target, now, titles, onChange, onR
             kind: 'editor',
             edit: (done) => (
               <ExpressionEditor
-                label={`Formula for ${field?.label ?? to}`}
+                label={say('Formula for {label}', { label: field?.label ?? to })}
                 current={from.source}
                 fields={event.fields}
                 tables={tables}

@@ -1,4 +1,5 @@
 import type { Group } from '@fiche/core/conditions';
+import { say } from '@fiche/core/languages';
 import Button from '@mui/material/Button';
 import { type ReactNode, useState } from 'react';
 import { type Phrase, RemoveSentence, Sentence } from '../parts/index.ts';
@@ -71,16 +72,17 @@ export function ConditionSentences(props: ConditionSentencesProps) {
           indent={line.depth}
           parts={[...(at === 0 ? lead : []), ...line.parts, ...(line === last ? end : [])]}
           end={
-            removable && line.remove && <RemoveSentence what={line.what ?? 'this condition'} onRemove={line.remove} />
+            removable &&
+            line.remove && <RemoveSentence what={line.what ?? say('this condition')} onRemove={line.remove} />
           }
         />
       ))}
       {!unfinished && (
         <span className={ruleCss.conditionActs}>
-          {addButton('+ Condition')}
+          {addButton(say('+ Condition'))}
           {where.of.length > 0 && last?.group && (
             <Button variant="text" onClick={last.group}>
-              + Group
+              {say('+ Group')}
             </Button>
           )}
           {acts}

@@ -1,5 +1,6 @@
 import { acceptLabels, FUNCTION_HELP, giveResult, readExpression, resultMisfit } from '@fiche/core/expressions';
 import { isBlank, type Value } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { type FieldDefinition, linkedTable, type Tables, typeOf } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { clsx } from 'clsx';
@@ -53,7 +54,7 @@ export function ExpressionEditor(props: ExpressionEditorProps) {
   };
   return (
     <div className={clsx(pickerCss.picker, expressionCss.expression)} aria-describedby={about}>
-      <Suspense fallback={<p className={pickerCss.hint}>Opening the editor…</p>}>
+      <Suspense fallback={<p className={pickerCss.hint}>{say('Opening the editor…')}</p>}>
         <FormulaInput
           label={label}
           source={typed}
@@ -74,18 +75,20 @@ export function ExpressionEditor(props: ExpressionEditorProps) {
         {misfit && <p className={clsx(textCss.problem, pickerCss.hint)}>{misfit}</p>}
         {sound && source !== typed.trim() && (
           <p className={pickerCss.hint}>
-            Kept as <span className={textCss.mono}>{source}</span>
+            {say('Kept as')} <span className={textCss.mono}>{source}</span>
           </p>
         )}
         {read && 'expression' in read && valueAt && (
-          <p className={pickerCss.hint}>On this card: {shown(read.expression.evaluate(valueAt, now), into)}</p>
+          <p className={pickerCss.hint}>
+            {say('On this card: {valueAt}', { valueAt: shown(read.expression.evaluate(valueAt, now), into) })}
+          </p>
         )}
       </div>
       <div className={clsx(pickerCss.hint, expressionCss.acts)}>
         <Button disabled={!sound} onClick={() => keep(typed)}>
-          Apply
+          {say('Apply')}
         </Button>
-        <span>Enter applies it, Esc leaves it as it was.</span>
+        <span>{say('Enter applies it, Esc leaves it as it was.')}</span>
       </div>
     </div>
   );
@@ -99,24 +102,24 @@ const resultWords = (
     ? resultMisfit(result, into)
     : result === 'yesNo'
       ? undefined
-      : 'A rule has to give yes or no: compare something.';
+      : say('A rule has to give yes or no: compare something.');
 
 /** An example out of the fields at hand, for an empty box. */
 function exampleFor(fields: readonly FieldDefinition[], into: FieldDefinition | undefined): string {
   const [first, second] = fields.filter((field) => typeOf(field).family === 'number');
-  if (into && first && second) return `such as ${first.id} * ${second.id}`;
+  if (into && first && second) return say('such as {id} * {second}', { id: first.id, second: second.id });
   const [date] = fields.filter((field) => ['date', 'dateTime'].includes(typeOf(field).family));
-  if (!into && first) return `such as ${first.id} > 0`;
-  if (!into && date) return `such as ${date.id} >= today()`;
+  if (!into && first) return say('such as {id} > 0', { id: first.id });
+  if (!into && date) return say('such as {id} >= today()', { id: date.id });
   const [text] = fields.filter((field) => typeOf(field).family === 'text');
-  return text ? `such as ${text.id}${into ? ' + "!"' : ' != ""'}` : 'such as 1 + 1';
+  return text ? say('such as {id}{into}', { id: text.id, into: into ? ' + "!"' : ' != ""' }) : say('such as 1 + 1');
 }
 
 function shown(value: Value, into: FieldDefinition | undefined): string {
-  if (isBlank(value)) return 'blank, because a field that it reads is blank';
-  if (!into) return value === true ? 'yes, the record passes' : 'no, the record breaks the rule';
+  if (isBlank(value)) return say('blank, because a field that it reads is blank');
+  if (!into) return value === true ? say('yes, the record passes') : say('no, the record breaks the rule');
   const given = giveResult(value, into);
-  return isBlank(given) ? 'nothing that this field can hold' : typeOf(into).format(given, into.settings);
+  return isBlank(given) ? say('nothing that this field can hold') : typeOf(into).format(given, into.settings);
 }
 
 interface NamedPlace {
@@ -159,7 +162,7 @@ function completionsAt(
   const options = [
     ...among
       .filter((field) => matches(field.id) || matches(field.label))
-      .map((field) => ({ apply: field.id, label: field.label, detail: typeOf(field).word })),
+      .map((field) => ({ apply: field.id, label: field.label, detail: say(typeOf(field).word) })),
     ...(top ? lines : [])
       .filter((one) => matches(one.id) || matches(one.label))
       .map((one) => ({ apply: one.id, label: one.label, detail: 'lines' })),

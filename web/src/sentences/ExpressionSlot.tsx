@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import CloseIcon from '@mui/icons-material/Close';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
@@ -39,7 +40,7 @@ export function ExpressionSlot({ source, addLabel, onSet, ...editor }: Expressio
           >
             {source}
           </Button>
-          <IconButton aria-label={`Remove: ${editor.label}`} onClick={() => onSet(null)}>
+          <IconButton aria-label={say('Remove: {label}', { label: editor.label })} onClick={() => onSet(null)}>
             <CloseIcon />
           </IconButton>
         </>

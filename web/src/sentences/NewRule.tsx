@@ -1,5 +1,6 @@
 import { EVERYTHING } from '@fiche/core/conditions';
 import type { Value } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import type { Rule } from '@fiche/core/rules';
 import type { FieldDefinition, Tables } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
@@ -40,10 +41,10 @@ export function NewRule({ at, fields, tables, around, now, valueAt, onAdd }: New
     return (
       <p className={pageCss.acts}>
         <Button variant="text" onClick={() => setKind('stop')}>
-          Add a rule that stops
+          {say('Add a rule that stops')}
         </Button>
         <Button variant="text" onClick={() => setKind('ask')}>
-          Add a rule that asks for a reason
+          {say('Add a rule that asks for a reason')}
         </Button>
       </p>
     );
@@ -53,16 +54,16 @@ export function NewRule({ at, fields, tables, around, now, valueAt, onAdd }: New
         starts
         sides={sides}
         where={EVERYTHING}
-        lead={[kind === 'stop' ? 'Stop unless ' : 'Ask for a reason unless ']}
-        addLabel="Compare"
+        lead={[kind === 'stop' ? `${say('Stop unless')} ` : `${say('Ask for a reason unless')} `]}
+        addLabel={say('Compare')}
         begin={begin}
         onStop={() => setKind(undefined)}
         onChange={(where) => add(asDemand(where))}
       />
       <ExpressionSlot
-        label="Formula of the rule"
+        label={say('Formula of the rule')}
         source={null}
-        addLabel="Write as formula"
+        addLabel={say('Write as formula')}
         fields={fields}
         lines={around?.lines}
         tables={tables}

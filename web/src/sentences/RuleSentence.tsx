@@ -1,5 +1,6 @@
 import { all, type Condition, EVERYTHING, type Group } from '@fiche/core/conditions';
 import type { Value } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import type { Rule } from '@fiche/core/rules';
 import type { FieldDefinition, Tables } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
@@ -39,20 +40,20 @@ export function RuleSentence(props: RuleSentenceProps) {
     props.onChange(follows ? { ...next, message: proposedMessage(next, sides) } : next);
   };
   const at: Side | undefined = sideAt(sides.left, { kind: 'form', path: rule.at });
-  const formula = { label: 'Formula of the rule', fields, lines: around?.lines, tables, valueAt, now };
+  const formula = { label: say('Formula of the rule'), fields, lines: around?.lines, tables, valueAt, now };
   const setFormula = (source: string): void => onChange({ ...rule, must: { kind: 'expression', source } });
   const hasWhen = rule.when !== null || limiting;
   const onlyWhen = !hasWhen && (
     <Button variant="text" onClick={() => setLimiting(true)}>
-      Only when…
+      {say('Only when…')}
     </Button>
   );
   const kind = kindSlot(rule, onChange);
-  const lead = hasWhen ? ['unless '] : [kind, ' unless '];
+  const lead = hasWhen ? [`${say('unless')} `] : [kind, ` ${say('unless')} `];
   return (
     <div className={ruleCss.rule}>
       <span className={ruleCss.remove}>
-        <RemoveSentence what="this rule" onRemove={onRemove} />
+        <RemoveSentence what={say('this rule')} onRemove={onRemove} />
       </span>
       {hasWhen && (
         <ConditionSentences
@@ -61,9 +62,9 @@ export function RuleSentence(props: RuleSentenceProps) {
           where={rule.when ?? EVERYTHING}
           starts={limiting}
           onStop={() => setLimiting(false)}
-          lead={[kind, ', only when ']}
+          lead={[kind, `${say(', only when')} `]}
           stop=","
-          addLabel="Only when…"
+          addLabel={say('Only when…')}
           onChange={(when) => {
             setLimiting(false);
             onChange({ ...rule, when: when.of.length === 0 ? null : when });
@@ -77,7 +78,7 @@ export function RuleSentence(props: RuleSentenceProps) {
           sides={sides}
           where={asGroup(rule.must)}
           lead={lead}
-          addLabel="Compare"
+          addLabel={say('Compare')}
           begin={at}
           keepsOne
           acts={
@@ -86,7 +87,7 @@ export function RuleSentence(props: RuleSentenceProps) {
               <ExpressionSlot
                 {...formula}
                 source={null}
-                addLabel="Write as formula"
+                addLabel={say('Write as formula')}
                 onSet={(source) => source && setFormula(source)}
               />
             </>
@@ -102,13 +103,13 @@ export function RuleSentence(props: RuleSentenceProps) {
           onSet={(must) => onChange({ ...rule, must })}
         />
       )}
-      <Sentence parts={['Message: ', messageSlot(rule, onChange)]} />
+      <Sentence parts={[`${say('Message:')} `, messageSlot(rule, onChange)]} />
       {rule.must.kind === 'expression' && (
         <div className={ruleCss.acts}>
           {onlyWhen}
           {!rewriting && (
             <Button variant="text" onClick={() => setRewriting(true)}>
-              Write as sentence
+              {say('Write as sentence')}
             </Button>
           )}
         </div>
@@ -128,8 +129,8 @@ const InPlaceOfFormula = ({ sides, begin, onStop, onSet }: InPlaceOfFormulaProps
     starts
     sides={sides}
     where={EVERYTHING}
-    lead={['Instead: unless ']}
-    addLabel="Compare"
+    lead={[`${say('Instead: unless')} `]}
+    addLabel={say('Compare')}
     begin={begin}
     onStop={onStop}
     onChange={(where) => {
@@ -141,14 +142,14 @@ const InPlaceOfFormula = ({ sides, begin, onStop, onSet }: InPlaceOfFormulaProps
 
 const kindSlot = (rule: Rule, onChange: (rule: Rule) => void): Slot => ({
   key: 'kind',
-  label: 'what the rule does',
-  shown: rule.kind === 'stop' ? 'Stop' : 'Ask for a reason',
+  label: say('what the rule does'),
+  shown: rule.kind === 'stop' ? say('Stop') : say('Ask for a reason'),
   pick: {
     kind: 'options',
     current: rule.kind,
     options: [
-      { value: 'stop', label: 'Stop', detail: 'refuses the save' },
-      { value: 'ask', label: 'Ask for a reason', detail: 'lets it through with a reason' },
+      { value: 'stop', label: say('Stop'), detail: say('refuses the save') },
+      { value: 'ask', label: say('Ask for a reason'), detail: say('lets it through with a reason') },
     ],
   },
   onSet: (value) => onChange({ ...rule, kind: value as Rule['kind'] }),
@@ -156,9 +157,9 @@ const kindSlot = (rule: Rule, onChange: (rule: Rule) => void): Slot => ({
 
 const messageSlot = (rule: Rule, onChange: (rule: Rule) => void): Slot => ({
   key: 'message',
-  label: 'message of the rule',
+  label: say('message of the rule'),
   shown: `“${rule.message}”`,
-  pick: { kind: 'text', current: rule.message, hint: 'Say what is wrong and what to do. Enter applies it.' },
+  pick: { kind: 'text', current: rule.message, hint: say('Say what is wrong and what to do. Enter applies it.') },
   onSet: (text) => onChange({ ...rule, message: text.trim() || rule.message }),
 });
 
@@ -168,7 +169,7 @@ const formulaSlot = (
   onSet: (source: string) => void,
 ): Slot => ({
   key: 'expression',
-  label: 'formula of the rule',
+  label: say('formula of the rule'),
   shown: source,
   pick: {
     kind: 'editor',

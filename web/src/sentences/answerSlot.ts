@@ -1,4 +1,5 @@
 import { type AskedAnswers, type Comparison, operatorWords } from '@fiche/core/conditions';
+import { say } from '@fiche/core/languages';
 import { targetTable } from '@fiche/core/tables';
 import type { Phrase } from '../parts/index.ts';
 import { familyOfSide, operandWords, readKey, rightOptions, type Sides, sideAt, typedOptions } from './sides.ts';
@@ -23,12 +24,12 @@ export function questionParts(
     `${operandWords(sides, asked, left)} ${operatorWords(operator, familyOfSide(left))} `,
     {
       key,
-      label: `${left?.label ?? 'value'} to show`,
+      label: say('{label} to show', { label: left?.label ?? 'value' }),
       shown: value === null ? 'any' : operandWords(sides, { kind: 'constant', value }, left, title),
       pick: {
         kind: 'options',
         current: value === null ? ANY : JSON.stringify({ kind: 'constant', value }),
-        options: [{ value: ANY, label: 'any', detail: 'leaves this condition out' }, ...offered],
+        options: [{ value: ANY, label: say('any'), detail: say('leaves this condition out') }, ...offered],
         typed: left ? async (text) => (await typedOptions(sides, left, text)).filter(isConstant) : undefined,
       },
       onSet: (picked) => {

@@ -1,4 +1,5 @@
 import type { Condition, Group } from '@fiche/core/conditions';
+import { say } from '@fiche/core/languages';
 import type { Phrase, Slot } from '../parts/index.ts';
 import { comparisonParts, type Unfinished, unfinishedParts } from './conditionSlots.ts';
 import type { Sides } from './sides.ts';
@@ -27,9 +28,9 @@ export interface LineContext {
 }
 
 const MATCHES: Record<Group['match'], string> = {
-  all: 'all of these hold',
-  any: 'any of these holds',
-  none: 'none of these holds',
+  all: say('all of these hold'),
+  any: say('any of these holds'),
+  none: say('none of these holds'),
 };
 
 /** The lines of a group; `set` puts a changed group in its place. */
@@ -44,13 +45,19 @@ export function linesOf(
   const found: ConditionLine[] = [];
   const matched = group.match !== 'all' || depth > 0;
   const join = (at: number): string =>
-    at === 0 ? '' : group.match === 'all' ? 'and ' : group.match === 'any' ? 'or ' : 'nor ';
+    at === 0
+      ? ''
+      : group.match === 'all'
+        ? `${say('and')} `
+        : group.match === 'any'
+          ? `${say('or')} `
+          : `${say('nor')} `;
   if (matched)
     found.push({
       key: `${path}match`,
       depth,
       parts: [matchSlot(group, set, path), ': '],
-      what: 'this group of conditions',
+      what: say('this group of conditions'),
       remove: () => set({ ...group, of: [] }),
     });
   const inset = (at: number): number => (matched ? depth + 1 : depth + (at > 0 ? 1 : 0));
@@ -71,7 +78,7 @@ export function linesOf(
         key: here,
         depth: inset(at),
         parts: [join(at), ...comparisonParts(sides, titles, one, here, replace), comma],
-        what: 'this condition',
+        what: say('this condition'),
         remove: () => replace(undefined),
         group: () => {
           replace({ kind: 'group', match: 'any', of: [one] });
@@ -90,7 +97,7 @@ export function linesOf(
           set({ ...group, of: [...group.of, next] }),
         ),
       ],
-      what: 'this unfinished condition',
+      what: say('this unfinished condition'),
       remove: () => {
         setUnfinished(undefined);
         onStop?.();
@@ -102,8 +109,8 @@ export function linesOf(
 function addSlot({ setUnfinished }: LineContext, group: string): Slot {
   return {
     key: `${group}more`,
-    label: 'add to this group',
-    shown: '+ Condition',
+    label: say('add to this group'),
+    shown: say('+ Condition'),
     quiet: true,
     pick: { kind: 'act', run: () => setUnfinished({ group }) },
     onSet: () => undefined,
@@ -113,7 +120,7 @@ function addSlot({ setUnfinished }: LineContext, group: string): Slot {
 function matchSlot(group: Group, set: (next: Group) => void, path: string): Slot {
   return {
     key: `${path}match`,
-    label: 'how these conditions are combined',
+    label: say('how these conditions are combined'),
     shown: MATCHES[group.match],
     pick: {
       kind: 'options',

@@ -1,4 +1,5 @@
 import { type Comparison, type Condition, type Operator, operatorsFor, operatorWords } from '@fiche/core/conditions';
+import { say } from '@fiche/core/languages';
 import { targetTable } from '@fiche/core/tables';
 import type { Phrase, Slot } from '../parts/index.ts';
 import {
@@ -25,7 +26,7 @@ export interface Unfinished {
 function leftPick(sides: Sides, key: string): Omit<Slot, 'shown' | 'onSet'> {
   return {
     key,
-    label: sides.leftKind === 'choices' ? 'column of the choices' : 'field of this form',
+    label: sides.leftKind === 'choices' ? say('column of the choices') : say('field of this form'),
     side: sides.leftKind,
     pick: {
       kind: 'options',
@@ -43,7 +44,7 @@ function operatorPick(key: string, left: Side | undefined, current: Operator): O
   const family = familyOfSide(left);
   return {
     key,
-    label: 'comparison',
+    label: say('comparison'),
     shown: operatorWords(current, family),
     pick: {
       kind: 'options',
@@ -83,7 +84,7 @@ export function comparisonParts(
   const title = right.kind === 'constant' ? titles.get(`${targetTable(left?.field)} ${right.value}`) : undefined;
   const rightSlot: Slot = {
     key: `${path}right`,
-    label: isField && sides.word ? 'this form’s field, or a value' : 'field or value to compare with',
+    label: isField && sides.word ? say('this form’s field, or a value') : say('field or value to compare with'),
     side: isField ? 'form' : undefined,
     shown: operandWords(sides, right, left, title),
     pick: {
@@ -112,7 +113,11 @@ export function unfinishedParts(
   };
   const leftSlot: Slot = {
     ...leftPick(sides, `${path}new-left`),
-    shown: left ? operandWords(sides, left.operand, left) : sides.leftKind === 'choices' ? 'a column' : 'a field',
+    shown: left
+      ? operandWords(sides, left.operand, left)
+      : sides.leftKind === 'choices'
+        ? say('a column')
+        : say('a field'),
     quiet: left === undefined,
     open: left === undefined,
     onSet: (value) => {
@@ -135,8 +140,8 @@ export function unfinishedParts(
   };
   const rightSlot: Slot = {
     key: `${path}new-right`,
-    label: 'field or value to compare with',
-    shown: 'a value',
+    label: say('field or value to compare with'),
+    shown: say('a value'),
     quiet: true,
     open: true,
     pick: {

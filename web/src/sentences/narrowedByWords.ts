@@ -1,4 +1,5 @@
 import { pathsOf } from '@fiche/core/conditions';
+import { say } from '@fiche/core/languages';
 import { type FieldDefinition, fieldAtPath, type TableDefinition, type Tables, targetTable } from '@fiche/core/tables';
 
 /** What a link is narrowed by in its table, in a few words: `narrowed by Pontoon, In use`. */
@@ -9,5 +10,5 @@ export function narrowedByWords(tables: Tables, table: TableDefinition, field: F
     ...pathsOf(field.narrowing, 'form').map((path) => fieldAtPath(tables, table.id, path)?.label ?? path),
     ...pathsOf(field.narrowing, 'column').map((path) => fieldAtPath(tables, target, path)?.label ?? path),
   ];
-  return `narrowed by ${[...new Set(labels)].join(', ')}`;
+  return say('narrowed by {list}', { list: [...new Set(labels)].join(', ') });
 }

@@ -8,6 +8,7 @@ import {
 } from '@fiche/core/conditions';
 import { type Family, fieldType, linksOne, takesWords, type Value } from '@fiche/core/fields';
 import { AGGREGATE_WORDS, AGGREGATES, type PreparedForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import {
   type FieldDefinition,
   findField,
@@ -51,29 +52,33 @@ function sidesAround(tables: Tables, { lines, enclosing }: Around): Side[] {
     const side = (field: FieldDefinition): Side => ({
       operand: { kind: 'form', path: field.id },
       label: field.label,
-      detail: 'of the lines',
+      detail: say('of the lines'),
       word: '',
       field,
     });
     return [
-      side(numeric(undefined, one.id, `the number of ${one.label}`)),
+      side(numeric(undefined, one.id, say('the number of {label}', { label: one.label }))),
       ...one.fields
         .filter((field) => typeOf(field).family === 'number')
         .flatMap((field) =>
           AGGREGATES.map((take) =>
             side(
-              numeric(field, `${one.id}.${field.id}.${take}`, `${AGGREGATE_WORDS[take]} ${one.label}’s ${field.label}`),
+              numeric(
+                field,
+                `${one.id}.${field.id}.${take}`,
+                `${say(AGGREGATE_WORDS[take])} ${one.label}’s ${field.label}`,
+              ),
             ),
           ),
         ),
     ];
   });
   const outer = enclosing
-    ? sidesOf(tables, enclosing.fields, 'form', `of the ${enclosing.label} card around it`).map(
+    ? sidesOf(tables, enclosing.fields, 'form', say('of the {label} card around it', { label: enclosing.label })).map(
         (side): Side => ({
           ...side,
           operand: { kind: 'enclosing', path: 'path' in side.operand ? side.operand.path : '' },
-          label: `the ${enclosing.label} card’s ${side.label}`,
+          label: say('the {label} card’s {other}', { label: enclosing.label, other: side.label }),
           word: '',
         }),
       )
@@ -126,7 +131,7 @@ export function sidesOf(
       (column): Side => ({
         operand: { kind, path: `${field.id}.${column.id}` },
         label: `${field.label}’s ${column.label}`,
-        detail: `of ${target?.label ?? ''}`,
+        detail: say('of {label}', { label: target?.label ?? '' }),
         field: column,
       }),
     );
@@ -136,7 +141,7 @@ export function sidesOf(
 
 /** The sides of conditions that are about a form: shown when, required when, rules. */
 export const formSides = (tables: Tables, fields: readonly FieldDefinition[], around = NOTHING_AROUND): Sides => {
-  const sides = [...sidesOf(tables, fields, 'form', 'of this form'), ...sidesAround(tables, around)];
+  const sides = [...sidesOf(tables, fields, 'form', say('of this form')), ...sidesAround(tables, around)];
   return { tables, left: sides, right: sides, word: '', leftKind: 'form' };
 };
 
@@ -149,9 +154,14 @@ export const narrowingSides = (
   owner: 'form' | 'record' = 'form',
 ): Sides => ({
   tables,
-  left: sidesOf(tables, tables.get(choices)?.fields ?? [], 'column', `of ${tables.get(choices)?.label ?? ''}`),
-  right: [...sidesOf(tables, fields, 'form', `of this ${owner}`), ...sidesAround(tables, around)],
-  word: around.enclosing ? 'this line’s ' : `this ${owner}’s `,
+  left: sidesOf(
+    tables,
+    tables.get(choices)?.fields ?? [],
+    'column',
+    say('of {label}', { label: tables.get(choices)?.label ?? '' }),
+  ),
+  right: [...sidesOf(tables, fields, 'form', say('of this {owner}', { owner })), ...sidesAround(tables, around)],
+  word: around.enclosing ? `${say('this line’s')} ` : `${say('this {owner}’s', { owner })} `,
   leftKind: 'choices',
 });
 
@@ -195,17 +205,17 @@ export function rightOptions(sides: Sides, left: Side, operator: Operator): Slot
       ? [0, -1, -7, -30, 7, 14, 30].map((n) => ({
           value: key({ kind: 'today', days: n, of: days }),
           label: dayWords(n),
-          detail: n === 0 ? 'the day it is filled in' : 'from the day it is filled in',
+          detail: n === 0 ? say('the day it is filled in') : say('from the day it is filled in'),
         }))
       : [];
   const account: SlotOption[] = typeOf(field).startsWithAccount
-    ? [{ value: key({ kind: 'account' }), label: 'the account', detail: 'who is signed in' }]
+    ? [{ value: key({ kind: 'account' }), label: say('the account'), detail: say('who is signed in') }]
     : [];
   const words: Value[] =
     typeOf(field).family === 'yesNo' ? [true, false] : ((field.settings.choices as string[] | undefined) ?? []);
   const values = words.map((value) => constantOption(field, value));
   const asked: SlotOption[] = sides.asks
-    ? [{ value: key({ kind: 'asked' }), label: 'asked each time', detail: 'whoever opens the view says it' }]
+    ? [{ value: key({ kind: 'asked' }), label: say('asked each time'), detail: say('whoever opens the view says it') }]
     : [];
   // A choice or a yes is meant far more often than another field.
   return values.length > 0 ? [...values, ...asked, ...fields] : [...fields, ...today, ...account, ...asked];
@@ -227,12 +237,12 @@ const constantOption = (field: FieldDefinition, value: Value): SlotOption => ({
   label:
     typeOf(field).family === 'yesNo'
       ? value
-        ? 'yes'
-        : 'no'
+        ? say('yes')
+        : say('no')
       : takesWords(field)
         ? String(value)
         : fieldType(field.type).format(value, field.settings),
-  detail: 'a value',
+  detail: say('a value'),
 });
 
 /** The words of a level of an option list that contain what was typed. */
@@ -245,7 +255,7 @@ async function levelWords({ table, column }: { table: TableId; column: string },
   return [...words]
     .filter((word) => word !== '' && word.toLowerCase().includes(text.toLowerCase()))
     .slice(0, 12)
-    .map((word) => ({ value: key({ kind: 'constant', value: word }), label: word, detail: 'a value' }));
+    .map((word) => ({ value: key({ kind: 'constant', value: word }), label: word, detail: say('a value') }));
 }
 
 /** Further options for what was typed: the value itself, records of a link, so many days. */
@@ -260,7 +270,7 @@ export async function typedOptions({ tables }: Sides, left: Side, text: string):
     return records.map((one) => ({
       value: key({ kind: 'constant', value: one.id }),
       label: one.title,
-      detail: `a record of ${target.label}`,
+      detail: say('a record of {label}', { label: target.label }),
     }));
   }
   const level = field.settings.level as { table: TableId; column: string } | undefined;
@@ -276,13 +286,13 @@ export async function typedOptions({ tables }: Sides, left: Side, text: string):
           .map((n) => ({
             value: key({ kind: 'today', days: n, of: family }),
             label: dayWords(n),
-            detail: 'from today',
+            detail: say('from today'),
           }))
       : [];
   const read = typeOf(field).parse(text, field.settings);
   const value =
     read.ok && read.value !== null && typeof read.value !== 'object' ? [constantOption(field, read.value)] : [];
-  return [...relative, ...value].filter((one) => !(field.settings.choices && one.detail === 'a value'));
+  return [...relative, ...value].filter((one) => !(field.settings.choices && one.detail === say('a value')));
 }
 
 /** How a rule most often compares: a number has a limit, a date comes after another one. */
@@ -328,11 +338,12 @@ export function operandWords(sides: Sides, operand: Operand, beside: Side | unde
     case 'today':
       return dayWords(operand.days);
     case 'account':
-      return 'the account';
+      return say('the account');
     case 'asked':
-      return 'asked each time';
+      return say('asked each time');
     case 'constant':
-      if (beside && targetTable(beside.field) !== undefined) return recordTitle ?? `record ${operand.value}`;
+      if (beside && targetTable(beside.field) !== undefined)
+        return recordTitle ?? say('record {value}', { value: String(operand.value) });
       if (typeof operand.value === 'boolean') return operand.value ? 'yes' : 'no';
       return beside && !takesWords(beside.field) && operand.value !== ''
         ? typeOf(beside.field).format(operand.value, beside.field.settings)

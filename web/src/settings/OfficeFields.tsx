@@ -1,4 +1,5 @@
 import { formatDay } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { civilOf, formatNumber, type Office, writingOf } from '@fiche/core/office';
 import { useMemo } from 'react';
 import { PickField, type PickOption } from '../parts/index.ts';
@@ -88,8 +89,10 @@ export function OfficeFields({ office, disabled, onChange }: OfficeFieldsProps) 
     <>
       <PickField
         id="timeZone"
-        label="Time zone"
-        help={`It is ${civilOf(new Date(), office.timeZone).slice(11)} there now. Today, now and the days of the ledger follow it.`}
+        label={say('Time zone')}
+        help={say('It is {value} there now. Today, now and the days of the ledger follow it.', {
+          value: civilOf(new Date(), office.timeZone).slice(11),
+        })}
         options={zones(office.timeZone)}
         value={office.timeZone}
         disabled={disabled}
@@ -97,8 +100,11 @@ export function OfficeFields({ office, disabled, onChange }: OfficeFieldsProps) 
       />
       <PickField
         id="locale"
-        label="Numbers and dates as in"
-        help={`Such as ${formatNumber(12345.6, 2, writing)} and ${formatDay('2026-08-17', office.locale)}.`}
+        label={say('Numbers and dates as in')}
+        help={say('Such as {value} and {day}.', {
+          value: formatNumber(12345.6, 2, writing),
+          day: formatDay('2026-08-17', office.locale),
+        })}
         options={offered.locales}
         value={office.locale}
         disabled={disabled}
@@ -106,8 +112,8 @@ export function OfficeFields({ office, disabled, onChange }: OfficeFieldsProps) 
       />
       <PickField
         id="currency"
-        label="Currency"
-        help="What a new amount begins with; each amount can have its own."
+        label={say('Currency')}
+        help={say('What a new amount begins with; each amount can have its own.')}
         options={offered.currencies}
         value={office.currency}
         disabled={disabled}

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import type { Office } from '@fiche/core/office';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
@@ -24,7 +25,7 @@ export function SettingsPage() {
       await send<Office>('PUT', `/api/cabinets/${cabinet.id}/office`, office);
       // Everything that is on the screen was written in the old way.
       await queries.invalidateQueries();
-      notify('Saved. It holds for everybody from now on.');
+      notify(say('Saved. It holds for everybody from now on.'));
     } catch (error) {
       notify((error as Error).message);
     } finally {
@@ -34,33 +35,48 @@ export function SettingsPage() {
   return (
     <div className={clsx(pageCss.body, settingsPageCss.settings)}>
       <div className={pageCss.head}>
-        <h1>Settings</h1>
+        <h1>{say('Settings')}</h1>
       </div>
       <CabinetSettings />
       {may('outbox') && (
-        <Card title="Messages">
+        <Card title={say('Messages')}>
           <div className={cardCss.section}>
-            Invitations, links for passwords and notices by mail stand in the outbox: what was sent, and what failed and
-            why.
+            {say(
+              'Invitations, links for passwords and notices by mail stand in the outbox: what was sent, and what failed and why.',
+            )}
           </div>
           <div className={cardCss.foot}>
             <Button variant="text" component={Link} to={`/${cabinet.id}/outbox`}>
-              Open the outbox
+              {say('Open the outbox')}
             </Button>
           </div>
         </Card>
       )}
-      <Card title="Office">
+      {may('build') && (
+        <Card title={say('Operation')}>
+          <div className={cardCss.section}>
+            {say('Backups, seals, size and growth, work in the background: how this installation does.')}
+          </div>
+          <div className={cardCss.foot}>
+            <Button variant="text" component={Link} to={`/${cabinet.id}/settings/operation`}>
+              {say('See how it does')}
+            </Button>
+          </div>
+        </Card>
+      )}
+      <Card title={say('Office')}>
         <div className={cardCss.section}>
           <p className={textCss.faded}>
             {session.officeIsSet
-              ? 'For all cabinets of this installation.'
-              : 'Nobody has chosen these yet: the time zone is the server’s. They hold for all cabinets of this installation.'}
+              ? say('For all cabinets of this installation.')
+              : say(
+                  'Nobody has chosen these yet: the time zone is the server’s. They hold for all cabinets of this installation.',
+                )}
           </p>
           <div className={settingsPageCss.fields}>
             <OfficeFields office={office} disabled={!may('build')} onChange={setOffice} />
           </div>
-          {!may('build') && <p className={textCss.faded}>Who may build forms can change these.</p>}
+          {!may('build') && <p className={textCss.faded}>{say('Who may build forms can change these.')}</p>}
         </div>
         {may('build') && (
           <div className={cardCss.foot}>
@@ -70,7 +86,7 @@ export function SettingsPage() {
                 disabled={saving || (!changed && session.officeIsSet)}
                 onClick={() => void save()}
               >
-                Save office
+                {say('Save office')}
               </Button>
             </div>
           </div>
@@ -102,36 +118,43 @@ function CabinetSettings() {
     change(
       { archived },
       archived
-        ? `${cabinet.label} is archived: nothing is written into it, and its public pages are closed.`
-        : `${cabinet.label} is back in use.`,
+        ? say('{label} is archived: nothing is written into it, and its public pages are closed.', {
+            label: cabinet.label,
+          })
+        : say('{label} is back in use.', { label: cabinet.label }),
       archived ? () => void archive(false) : undefined,
     );
   return (
-    <Card title="Cabinet" mark={<span className={clsx(textCss.mono, textCss.faded)}>{cabinet.id}</span>}>
+    <Card title={say('Cabinet')} mark={<span className={clsx(textCss.mono, textCss.faded)}>{cabinet.id}</span>}>
       <div className={clsx(cardCss.section, settingsPageCss.fields)}>
-        <TextField label="Name" value={label} disabled={!builds} onChange={(event) => setLabel(event.target.value)} />
         <TextField
-          label="Description"
+          label={say('Name')}
+          value={label}
+          disabled={!builds}
+          onChange={(event) => setLabel(event.target.value)}
+        />
+        <TextField
+          label={say('Description')}
           multiline
           maxRows={4}
           value={description}
           disabled={!builds}
-          placeholder={builds ? 'What this cabinet is for' : undefined}
+          placeholder={builds ? say('What this cabinet is for') : undefined}
           onChange={(event) => setDescription(event.target.value)}
         />
       </div>
       {builds && (
         <div className={cardCss.foot}>
           <Button variant="text" onClick={() => void archive(!cabinet.archived)}>
-            {cabinet.archived ? 'Restore cabinet' : 'Archive cabinet'}
+            {cabinet.archived ? say('Restore cabinet') : say('Archive cabinet')}
           </Button>
           <div className={cardCss.end}>
             <Button
               variant="contained"
               disabled={!changed}
-              onClick={() => void change({ label, description }, 'Saved.')}
+              onClick={() => void change({ label, description }, say('Saved.'))}
             >
-              Save cabinet
+              {say('Save cabinet')}
             </Button>
           </div>
         </div>

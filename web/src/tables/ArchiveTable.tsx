@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import type { TableDefinition } from '@fiche/core/tables';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
@@ -14,7 +15,9 @@ function useArchive(table: TableDefinition): (archived: boolean) => Promise<void
       await send('PATCH', `/api/tables/${table.id}`, { archived });
       await refresh();
       notify(
-        archived ? `${table.label} is archived: nothing is written into it.` : `${table.label} is back in use.`,
+        archived
+          ? say('{label} is archived: nothing is written into it.', { label: table.label })
+          : say('{label} is back in use.', { label: table.label }),
         archived ? () => void archive(false) : undefined,
       );
     } catch (error) {
@@ -29,9 +32,9 @@ export function ArchiveTable({ table }: { table: TableDefinition }) {
   const archive = useArchive(table);
   return (
     <AskedAct
-      label={table.kind === 'list' ? 'Archive list' : 'Archive table'}
+      label={table.kind === 'list' ? say('Archive list') : say('Archive table')}
       thing={{ table: table.id }}
-      holding="are in it"
+      holding={say('are in it')}
       refusedBy={['form', 'table']}
       act={() => void archive(true)}
     />
@@ -42,8 +45,8 @@ export function ArchiveTable({ table }: { table: TableDefinition }) {
 export function ArchivedTable({ table, mayRestore }: { table: TableDefinition; mayRestore: boolean }) {
   const archive = useArchive(table);
   return (
-    <Alert severity="info" action={mayRestore && <Button onClick={() => void archive(false)}>Restore</Button>}>
-      {table.label} is archived: its records can be read, and nothing is written into it.
+    <Alert severity="info" action={mayRestore && <Button onClick={() => void archive(false)}>{say('Restore')}</Button>}>
+      {say('{label} is archived: its records can be read, and nothing is written into it.', { label: table.label })}
     </Alert>
   );
 }

@@ -1,4 +1,5 @@
 import { linksOne, linksSeveral } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { cardLines, fieldAtPath, type TableDefinition, typeOf } from '@fiche/core/tables';
 import DownIcon from '@mui/icons-material/ArrowDownward';
 import UpIcon from '@mui/icons-material/ArrowUpward';
@@ -24,11 +25,11 @@ export function CardLayout({ table }: { table: TableDefinition }) {
     .flatMap((field): SlotOption[] => {
       const target = linksOne(field) ? tables.get(String(field.settings.table)) : undefined;
       return [
-        { value: field.id, label: field.label, detail: typeOf(field).word },
+        { value: field.id, label: field.label, detail: say(typeOf(field).word) },
         ...(target?.fields ?? []).map((far) => ({
           value: `${field.id}.${far.id}`,
           label: `${field.label}’s ${far.label}`,
-          detail: `of ${target?.label}`,
+          detail: say('of {label}', { label: target?.label ?? '' }),
         })),
       ];
     })
@@ -47,21 +48,21 @@ export function CardLayout({ table }: { table: TableDefinition }) {
             <span>{line.label}</span>
             <span>
               <IconButton
-                aria-label={`Move ${line.label} up`}
+                aria-label={say('Move {label} up', { label: line.label })}
                 disabled={at === 0}
                 onClick={() => set(move(at, at - 1))}
               >
                 <UpIcon />
               </IconButton>{' '}
               <IconButton
-                aria-label={`Move ${line.label} down`}
+                aria-label={say('Move {label} down', { label: line.label })}
                 disabled={at === lines.length - 1}
                 onClick={() => set(move(at, at + 1))}
               >
                 <DownIcon />
               </IconButton>{' '}
               <IconButton
-                aria-label={`Remove ${line.label} from the card`}
+                aria-label={say('Remove {label} from the card', { label: line.label })}
                 onClick={() => set(paths.filter((path) => path !== line.path))}
               >
                 <RemoveIcon />
@@ -73,12 +74,12 @@ export function CardLayout({ table }: { table: TableDefinition }) {
       {lines.length < MOST && (
         <Sentence
           parts={[
-            lines.length === 0 ? 'It shows nothing yet: add ' : 'It also shows ',
+            lines.length === 0 ? `${say('It shows nothing yet: add')} ` : `${say('It also shows')} `,
             {
               key: 'add',
-              label: 'column for the reference card',
+              label: say('column for the reference card'),
               side: 'choices',
-              shown: 'a column',
+              shown: say('a column'),
               pick: { kind: 'options', options },
               onSet: (path) => set([...paths, path]),
             },

@@ -1,4 +1,5 @@
 import { fieldType, isOfWords, linksOne, type Settings, withArticle } from '@fiche/core/fields';
+import { say, sayCount } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import { type FieldDefinition, findField, type TableDefinition, typeOf } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
@@ -113,10 +114,16 @@ export function ChangeType(props: ChangeTypeProps) {
   const n = (count: number): string => formatCount(count);
   const heading =
     preview === undefined
-      ? `Change the type of ${field.label}`
+      ? say('Change the type of {label}', { label: field.label })
       : preview.fails === 0
-        ? `All ${n(preview.converts)} values convert${preview.blank > 0 ? `; ${n(preview.blank)} are blank` : ''}.`
-        : `${n(preview.converts)} values convert, ${n(preview.fails)} ${preview.fails === 1 ? 'does' : 'do'} not:`;
+        ? say('All {converts} values convert{blank}.', {
+            converts: n(preview.converts),
+            blank: preview.blank > 0 ? say('; {blank} are blank', { blank: n(preview.blank) }) : '',
+          })
+        : say('{converts} values convert, {fails} not:', {
+            converts: n(preview.converts),
+            fails: sayCount(preview.fails, '{count} does', '{count} do'),
+          });
   const named = withArticle(fieldType(kind.type));
   return (
     <Trial
@@ -126,10 +133,17 @@ export function ChangeType(props: ChangeTypeProps) {
       examples={preview?.failing ?? []}
     >
       <div className={settingsCss.form}>
-        <TypeControls kind={kind} of={table.id} label="New type" without={NEVER} withoutWords onChange={choose} />
+        <TypeControls
+          kind={kind}
+          of={table.id}
+          label={say('New type')}
+          without={NEVER}
+          withoutWords
+          onChange={choose}
+        />
         {target && (
           <SelectField
-            label={`Values are matched with, in ${target.label}`}
+            label={say('Values are matched with, in {label}', { label: target.label })}
             value={matchOn}
             options={matchable(target).map((one) => ({ value: one.id, label: one.label }))}
             onChange={setMatch}
@@ -138,11 +152,12 @@ export function ChangeType(props: ChangeTypeProps) {
       </div>
       {preview && preview.samples.length > 0 && (
         <span className={textCss.faded}>
-          such as{' '}
-          {preview.samples
-            .slice(0, 3)
-            .map((one) => `“${one.from}” → “${one.to}”`)
-            .join(', ')}
+          {say('such as {list}', {
+            list: preview.samples
+              .slice(0, 3)
+              .map((one) => `“${one.from}” → “${one.to}”`)
+              .join(', '),
+          })}
         </span>
       )}
       {trouble && (
@@ -152,16 +167,19 @@ export function ChangeType(props: ChangeTypeProps) {
       )}
       {preview && preview.fails === 0 && (
         <Button variant="contained" onClick={() => void make('refuse')}>
-          Make it {named}
+          {say('Make it {named}', { named })}
         </Button>
       )}
       {preview && preview.fails > 0 && !field.required && (
         <Button onClick={() => void make('blank')}>
-          Make it {named} and blank {n(preview.fails)} {preview.fails === 1 ? 'value' : 'values'}
+          {say('Make it {named} and blank {fails}', {
+            named,
+            fails: sayCount(preview.fails, '{count} value', '{count} values'),
+          })}
         </Button>
       )}
       <Button variant="text" onClick={onClose}>
-        Cancel
+        {say('Cancel')}
       </Button>
     </Trial>
   );

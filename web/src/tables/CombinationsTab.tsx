@@ -1,5 +1,5 @@
 import type { RecordView } from '@fiche/core/api';
-import { formatCount } from '@fiche/core/office';
+import { say, sayCount } from '@fiche/core/languages';
 import type { FieldDefinition, TableDefinition, TableId } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import Table from '@mui/material/Table';
@@ -51,11 +51,11 @@ export function CombinationsTab({ table }: { table: TableDefinition }) {
   return (
     <>
       <div className={pageCss.tools}>
-        <FindInput label={`Find in ${table.label}`} value={search} onChange={setSearch} />
+        <FindInput label={say('Find in {label}', { label: table.label })} value={search} onChange={setSearch} />
         <span className={textCss.faded} role="status">
-          {formatCount(total)} {total === 1 ? 'combination' : 'combinations'}
-          {search !== '' ? ' found' : ''}
-          {troubles.size > 0 ? `, ${troubles.size} to correct` : ''}
+          {sayCount(total, '{count} combination', '{count} combinations')}
+          {search !== '' ? ` ${say('found')}` : ''}
+          {troubles.size > 0 ? say(', {size} to correct', { size: troubles.size }) : ''}
         </span>
         {may('build') && (
           <>
@@ -65,13 +65,13 @@ export function CombinationsTab({ table }: { table: TableDefinition }) {
               onClick={() => void save()}
             >
               {saving
-                ? 'Saving…'
+                ? say('Saving…')
                 : open === 0
-                  ? 'Nothing to save'
-                  : `Save ${formatCount(open)} ${open === 1 ? 'change' : 'changes'}`}
+                  ? say('Nothing to save')
+                  : say('Save {open}', { open: sayCount(open, '{count} change', '{count} changes') })}
             </Button>
             <span className={textCss.faded}>
-              Type in the blank row for a new one, or paste rows from a spreadsheet.
+              {say('Type in the blank row for a new one, or paste rows from a spreadsheet.')}
             </span>
           </>
         )}
@@ -132,7 +132,13 @@ function useSave(
         }
         left = without(left, body, rows.add);
       }
-      notify(`Saved: ${done.added} added, ${done.changed} changed, ${done.archived} archived.`);
+      notify(
+        say('Saved: {added} added, {changed} changed, {archived} archived.', {
+          added: done.added,
+          changed: done.changed,
+          archived: done.archived,
+        }),
+      );
     } catch (error) {
       notify(error instanceof ServerProblem ? error.document.detail : (error as Error).message);
     }
@@ -235,7 +241,7 @@ function CombinationRows({ table, rows, changes, troubles, onChange, onEnd }: Ro
               </TableCell>
             ))}
             <TableCell scope="col">
-              <span className={textCss.visuallyHidden}>Act</span>
+              <span className={textCss.visuallyHidden}>{say('Act')}</span>
             </TableCell>
           </TableRow>
         </TableHead>
@@ -284,7 +290,7 @@ interface RowProps {
 function CombinationRow({ ref, row, at, levels, isBlank, trouble, ...on }: RowProps) {
   const { may } = useOffice();
   const builds = may('build');
-  const act = row.record ? 'Archive' : 'Remove';
+  const act = row.record ? say('Archive') : say('Remove');
   return (
     <TableRow
       ref={ref}
@@ -296,10 +302,10 @@ function CombinationRow({ ref, row, at, levels, isBlank, trouble, ...on }: RowPr
         <TableCell key={level.id}>
           <FieldInput
             id={`level-${at}-${column}`}
-            aria-label={`${level.label}, row ${at + 1}`}
+            aria-label={say('{label}, row {at}', { label: level.label, at: at + 1 })}
             aria-invalid={trouble !== undefined || undefined}
             readOnly={!builds}
-            placeholder={isBlank && column === 0 ? 'New' : undefined}
+            placeholder={isBlank && column === 0 ? say('New') : undefined}
             value={row.levels[column]}
             onPaste={(event) => on.onPaste(event, column)}
             onKeyDown={(event) => on.onKeyDown(event, column)}
@@ -309,7 +315,11 @@ function CombinationRow({ ref, row, at, levels, isBlank, trouble, ...on }: RowPr
       ))}
       <TableCell>
         {!isBlank && builds && (
-          <Button variant="text" aria-label={`${act} row ${at + 1}, ${row.levels.join(' › ')}`} onClick={on.onTakeOut}>
+          <Button
+            variant="text"
+            aria-label={say('{act} row {at}, {list}', { act, at: at + 1, list: row.levels.join(' › ') })}
+            onClick={on.onTakeOut}
+          >
             {act}
           </Button>
         )}{' '}

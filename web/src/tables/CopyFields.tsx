@@ -1,3 +1,4 @@
+import { say, sayCount } from '@fiche/core/languages';
 import type { TableDefinition } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
@@ -28,16 +29,16 @@ export function CopyFields({ table, change }: { table: TableDefinition; change: 
   };
   return (
     <>
-      <Button onClick={() => setOpen(true)}>Copy from another table</Button>
+      <Button onClick={() => setOpen(true)}>{say('Copy from another table')}</Button>
       <Dialog open={open} onClose={close} fullWidth maxWidth="xs">
-        <DialogTitle>Copy fields</DialogTitle>
+        <DialogTitle>{say('Copy fields')}</DialogTitle>
         <DialogContent>
           <div className={settingsCss.form}>
             <SelectField
-              label="From the table"
+              label={say('From the table')}
               value={from}
               options={[
-                { value: '', label: 'choose a table' },
+                { value: '', label: say('choose a table') },
                 ...others.map((one) => ({ value: one.id, label: one.label })),
               ]}
               onChange={(next) => {
@@ -57,10 +58,10 @@ export function CopyFields({ table, change }: { table: TableDefinition; change: 
         </DialogContent>
         <DialogActions>
           <Button variant="text" onClick={close}>
-            Cancel
+            {say('Cancel')}
           </Button>
           <Button variant="contained" disabled={fields.length === 0} onClick={() => void copy()}>
-            {fields.length === 1 ? 'Copy 1 field' : `Copy ${fields.length} fields`}
+            {sayCount(fields.length, 'Copy 1 field', 'Copy {count} fields')}
           </Button>
         </DialogActions>
       </Dialog>

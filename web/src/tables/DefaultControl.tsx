@@ -1,4 +1,5 @@
 import { fieldType, takesWord, type Value } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import type { FieldDefinition, Initial } from '@fiche/core/tables';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
@@ -12,7 +13,7 @@ const MOMENTS: Readonly<Record<string, readonly ('today' | 'now' | 'account')[]>
   text: ['account'],
   account: ['account'],
 };
-const MOMENT_WORDS = { today: 'today', now: 'now', account: 'the account that adds the record' } as const;
+const MOMENT_WORDS = { today: 'today', now: 'now', account: say('the account that adds the record') } as const;
 
 /** A default in words, as lists show it; empty without one. */
 export function defaultWords({
@@ -29,8 +30,8 @@ export function defaultWords({
 function picked({ type, settings }: Pick<FieldDefinition, 'type' | 'settings'>): SelectOption[] | undefined {
   if (fieldType(type).family === 'yesNo')
     return [
-      { value: 'true', label: 'yes' },
-      { value: 'false', label: 'no' },
+      { value: 'true', label: say('yes') },
+      { value: 'false', label: say('no') },
     ];
   const choices = settings.choices as string[] | undefined;
   if (takesWord({ type }) && settings.level === undefined && choices && choices.length > 0)
@@ -41,7 +42,7 @@ function picked({ type, settings }: Pick<FieldDefinition, 'type' | 'settings'>):
 /** What a new record starts with in a field: picked from what there is, or typed; `=` starts a calculation. */
 export function DefaultControl({
   field,
-  label = 'Default value',
+  label = say('Default value'),
   onSet,
 }: {
   field: Pick<FieldDefinition, 'type' | 'settings' | 'initial'>;
@@ -56,7 +57,7 @@ export function DefaultControl({
       <SelectField
         label={label}
         value={current === null ? NONE : String(current)}
-        options={[{ value: NONE, label: 'none' }, ...options]}
+        options={[{ value: NONE, label: say('none') }, ...options]}
         onChange={(value) => onSet(value === NONE ? null : { kind: 'value', value: readPicked(type, value) })}
       />
     );
@@ -96,14 +97,14 @@ function TypedDefault({
     if (!read.ok) setProblem(read.message);
     else onSet(read.value === null ? null : { kind: 'value', value: read.value });
   };
-  const also = moments.length > 0 ? `or ${moments.join(' or ')}, ` : '';
+  const also = moments.length > 0 ? `${say('or {list},', { list: moments.join(` ${say('or')} `) })} ` : '';
   return (
     <TextField
       label={label}
       value={text}
-      placeholder="none"
+      placeholder={say('none')}
       error={problem !== ''}
-      helperText={problem || `A value, ${also}or = and a formula.`}
+      helperText={problem || say('A value, {also}or = and a formula.', { also })}
       onChange={(event) => {
         setText(event.target.value);
         setProblem('');

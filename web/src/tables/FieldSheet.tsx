@@ -1,4 +1,5 @@
 import { fieldType, isLinking, isOneValue, linksSeveral } from '@fiche/core/fields';
+import { say, sayCount } from '@fiche/core/languages';
 import type { FieldDefinition, TableDefinition } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { clsx } from 'clsx';
@@ -45,33 +46,46 @@ export function FieldSheet({ table, field, change, onClose }: FieldSheetProps) {
       setBroken(undefined);
       void patch({ settings });
     };
-    const heading = `${named.map((one) => `“${one}”`).join(', ')} ${named.length === 1 ? 'is' : 'are'} still named elsewhere.`;
+    const heading = say('{list} {count} still named elsewhere.', {
+      list: named.map((one) => `“${one}”`).join(', '),
+      count: sayCount(named.length, 'is', 'are'),
+    });
     setBroken({ heading, breaks: 0, examples: [], settings, anyway });
     return false;
   };
   const switchOn = (key: 'required' | 'unique', on: boolean): void => {
     if (on)
-      void tryFirst({ kind: key, field: field.id }, () => patch({ [key]: true }), `${field.label} is ${key}`, false);
+      void tryFirst(
+        { kind: key, field: field.id },
+        () => patch({ [key]: true }),
+        say('{label} is {key}', { label: field.label, key }),
+        false,
+      );
     else void patch({ [key]: false });
   };
   return (
-    <Sheet title={field.label} label={`Field ${field.label}`} onClose={onClose}>
+    <Sheet title={field.label} label={say('Field {label}', { label: field.label })} onClose={onClose}>
       <p className={clsx(textCss.mono, textCss.faded)}>{field.id}</p>
       <div className={settingsCss.form}>
-        <TextControl key={field.label} label="Name" text={field.label} onSet={(label) => void patch({ label })} />
+        <TextControl
+          key={field.label}
+          label={say('Name')}
+          text={field.label}
+          onSet={(label) => void patch({ label })}
+        />
         <div>
-          <span className={textCss.faded}>Type</span> <strong>{kindWords(field, tables)}</strong>{' '}
+          <span className={textCss.faded}>{say('Type')}</span> <strong>{kindWords(field, tables)}</strong>{' '}
           {typeOptions().some((one) => one.value === field.type) && !retyping && (
             <Button variant="text" onClick={() => setRetyping(true)}>
-              Change type…
+              {say('Change type…')}
             </Button>
           )}
         </div>
         {retyping && <ChangeType table={table} field={field} change={change} onClose={() => setRetyping(false)} />}
         {switchable && (
           <div>
-            <CheckField label="Required" checked={field.required} onChange={(on) => switchOn('required', on)} />
-            <CheckField label="Unique" checked={field.unique} onChange={(on) => switchOn('unique', on)} />
+            <CheckField label={say('Required')} checked={field.required} onChange={(on) => switchOn('required', on)} />
+            <CheckField label={say('Unique')} checked={field.unique} onChange={(on) => switchOn('unique', on)} />
           </div>
         )}
         {broken && <BrokenNote table={table} field={field} broken={broken} onClose={() => setBroken(undefined)} />}
@@ -96,18 +110,18 @@ export function FieldSheet({ table, field, change, onClose }: FieldSheetProps) {
         )}
         <TextControl
           key={`help ${field.help}`}
-          label="Help text"
+          label={say('Help text')}
           text={field.help}
-          none="none"
+          none={say('none')}
           onSet={(help) => void patch({ help })}
         />
       </div>
       {isLinking(field) && <ChoicesGroup table={table} field={field} patch={patch} tryFirst={tryFirst} />}
       {type.editable && isOneValue(field) && <CalculationGroup table={table} field={field} patch={patch} />}
-      <WhereUsed thing={{ table: table.id, field: field.id }} holding="have a value in it" />
+      <WhereUsed thing={{ table: table.id, field: field.id }} holding={say('have a value in it')} />
       <div className={settingsCss.acts}>
         <AskedAct
-          label="Archive field"
+          label={say('Archive field')}
           thing={{ table: table.id, field: field.id }}
           act={() => void change('POST', `${base}/fields/${field.id}/retire`, {}).then((done) => done && onClose())}
         />
@@ -146,9 +160,11 @@ interface GroupProps {
 /** What a link is narrowed to in its table. */
 function ChoicesGroup({ table, field, patch, tryFirst }: GroupProps & { tryFirst: TryFirst }) {
   return (
-    <section className={settingsCss.group} aria-label="Choices">
-      <h3>Choices</h3>
-      <p className={textCss.faded}>For every form, list and import of {table.label}; forms may narrow further.</p>
+    <section className={settingsCss.group} aria-label={say('Choices')}>
+      <h3>{say('Choices')}</h3>
+      <p className={textCss.faded}>
+        {say('For every form, list and import of {label}; forms may narrow further.', { label: table.label })}
+      </p>
       <TableNarrowing
         table={table}
         field={field}
@@ -158,7 +174,7 @@ function ChoicesGroup({ table, field, patch, tryFirst }: GroupProps & { tryFirst
             : void tryFirst(
                 { kind: 'narrowing', field: field.id, narrowing },
                 () => patch({ narrowing }),
-                `${field.label} is narrowed`,
+                say('{label} is narrowed', { label: field.label }),
                 true,
               )
         }
@@ -171,19 +187,19 @@ function ChoicesGroup({ table, field, patch, tryFirst }: GroupProps & { tryFirst
 function CalculationGroup({ table, field, patch }: GroupProps) {
   const { tables } = useOffice();
   return (
-    <section className={settingsCss.group} aria-label="Calculation">
-      <h3>Calculation</h3>
+    <section className={settingsCss.group} aria-label={say('Calculation')}>
+      <h3>{say('Calculation')}</h3>
       <p className={textCss.faded}>
-        Nobody types a calculated value. Existing records keep theirs until they are saved.
+        {say('Nobody types a calculated value. Existing records keep theirs until they are saved.')}
       </p>
       <ExpressionSlot
-        label={`Formula of ${field.label}`}
+        label={say('Formula of {label}', { label: field.label })}
         source={field.calculation}
         fields={table.fields.filter((one) => one.id !== field.id)}
         tables={tables}
         into={field}
         now=""
-        addLabel="Calculate it…"
+        addLabel={say('Calculate it…')}
         onSet={(calculation) => void patch({ calculation })}
       />
     </section>
@@ -206,9 +222,9 @@ function BrokenNote({ table, field, broken, onClose }: BrokenNoteProps) {
   return (
     <Trial heading={heading} path={`/${cabinet.id}/tables/${table.id}`} breaks={breaks} examples={examples}>
       {removed.length > 0 && <ReplaceOptions table={table} field={field} removed={removed} kept={kept} />}
-      {anyway && <Button onClick={anyway}>Use it for records saved from now on</Button>}
+      {anyway && <Button onClick={anyway}>{say('Use it for records saved from now on')}</Button>}
       <Button variant="text" onClick={onClose}>
-        Cancel
+        {say('Cancel')}
       </Button>
     </Trial>
   );

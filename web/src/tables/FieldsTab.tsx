@@ -2,6 +2,7 @@ import { closestCenter, DndContext, type DragEndEvent, PointerSensor, useSensor,
 import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { isNumbered } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import type { FieldDefinition, TableDefinition } from '@fiche/core/tables';
 import DragIcon from '@mui/icons-material/DragIndicator';
 import Button from '@mui/material/Button';
@@ -14,7 +15,7 @@ import { clsx } from 'clsx';
 import type { KeyboardEvent } from 'react';
 import { useSearchParams } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
-import { pageCss, textCss } from '../parts/index.ts';
+import { pageCss, sayWith, textCss } from '../parts/index.ts';
 import { narrowedByWords } from '../sentences/index.ts';
 import { ArchiveTable } from './ArchiveTable.tsx';
 import { CopyFields } from './CopyFields.tsx';
@@ -29,7 +30,7 @@ import { TitleSentence } from './TitleSentence.tsx';
 import tablePageCss from './tablePage.module.css';
 import { useTableWork } from './useTableWork.tsx';
 
-const NEW = ' new';
+const NEW = ` ${say('new')}`;
 
 /** A table’s fields in aligned columns, each with what is set; one opens into its settings beside the list. */
 export function FieldsTab({ table }: { table: TableDefinition }) {
@@ -55,20 +56,25 @@ export function FieldsTab({ table }: { table: TableDefinition }) {
         {progress}
         {table.fields.length === 0 ? (
           <p className={clsx(pageCss.empty, pageCss.listCard)}>
-            <strong>{table.label} has no fields yet.</strong> A field is a column of the table, such as a name, a date
-            or a link to another table. <Button onClick={() => open(NEW)}>Add field</Button>
+            {sayWith('{name} A field is a column of the table, such as a name, a date or a link to another table.', {
+              name: <strong>{say('{label} has no fields yet.', { label: table.label })}</strong>,
+            })}{' '}
+            <Button onClick={() => open(NEW)}>{say('Add field')}</Button>
           </p>
         ) : (
           <div className={pageCss.listCard}>
             <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
               <SortableContext items={table.fields.map((one) => one.id)} strategy={verticalListSortingStrategy}>
-                <Table className={clsx(pageCss.list, fieldsCss.list)} aria-label={`Fields of ${table.label}`}>
+                <Table
+                  className={clsx(pageCss.list, fieldsCss.list)}
+                  aria-label={say('Fields of {label}', { label: table.label })}
+                >
                   <TableHead>
                     <TableRow>
-                      <TableCell scope="col">Field</TableCell>
-                      <TableCell scope="col">Type</TableCell>
-                      <TableCell scope="col">Set to</TableCell>
-                      <TableCell scope="col">Column</TableCell>
+                      <TableCell scope="col">{say('Field')}</TableCell>
+                      <TableCell scope="col">{say('Type')}</TableCell>
+                      <TableCell scope="col">{say('Set to')}</TableCell>
+                      <TableCell scope="col">{say('Column')}</TableCell>
                     </TableRow>
                   </TableHead>
                   <TableBody>
@@ -94,7 +100,7 @@ export function FieldsTab({ table }: { table: TableDefinition }) {
         {table.fields.length > 0 && (
           <div className={fieldsCss.acts}>
             <Button variant="contained" onClick={() => open(NEW)}>
-              Add field
+              {say('Add field')}
             </Button>
             <CopyFields table={table} change={change} />
             {!table.archived && <ArchiveTable table={table} />}
@@ -102,16 +108,16 @@ export function FieldsTab({ table }: { table: TableDefinition }) {
         )}
         {table.retired.length > 0 && (
           <p className={clsx(textCss.faded, fieldsCss.retired)}>
-            Archived fields, with their values and history:{' '}
+            {say('Archived fields, with their values and history:')}{' '}
             {table.retired.map((one) => (
               <span key={one.id}>
                 {one.label}{' '}
                 <Button
                   variant="text"
-                  aria-label={`Restore ${one.label}`}
+                  aria-label={say('Restore {label}', { label: one.label })}
                   onClick={() => void change('POST', `${base}/fields/${one.id}/return`, {})}
                 >
-                  Restore
+                  {say('Restore')}
                 </Button>{' '}
               </span>
             ))}
@@ -148,7 +154,7 @@ function FieldLine({ table, field, selected, onOpen, onStep }: FieldLineProps) {
   const set = [
     ...setWords(field.type, field.settings),
     field.calculation === null ? '' : `= ${field.calculation}`,
-    standard === '' ? '' : `default ${standard}`,
+    standard === '' ? '' : say('default {standard}', { standard }),
     field.narrowing ? narrowedByWords(tables, table, field) : '',
     field.unique ? 'unique' : '',
     isNumbered(field) ? sequenceExample(field) : '',
@@ -164,7 +170,9 @@ function FieldLine({ table, field, selected, onOpen, onStep }: FieldLineProps) {
         <span className={fieldsCss.handle} {...attributes} {...listeners} tabIndex={-1} role="presentation">
           <DragIcon />
         </span>
-        {field.required && <span className={clsx(textCss.tick, fieldsCss.tick)} role="img" aria-label="required" />}
+        {field.required && (
+          <span className={clsx(textCss.tick, fieldsCss.tick)} role="img" aria-label={say('required')} />
+        )}
         <Button variant="text" color="inherit" aria-expanded={selected} onKeyDown={onKeyDown} onClick={onOpen}>
           {field.label}
         </Button>

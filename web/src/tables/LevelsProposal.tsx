@@ -1,4 +1,5 @@
 import type { FieldLevel } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { findField, type TableDefinition } from '@fiche/core/tables';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
@@ -33,11 +34,19 @@ export function LevelsProposal({ table, change }: { readonly table: TableDefinit
         sx={{ marginBottom: 1.5 }}
         action={
           <Button onClick={() => void make()}>
-            Make {own.length > 1 ? 'them choices' : 'it a choice'} from {label}
+            {say('Make {count} from {label}', {
+              count: own.length > 1 ? say('them choices') : say('it a choice'),
+              label,
+            })}
           </Button>
         }
       >
-        {trouble || `${named} hold${own.length > 1 ? '' : 's'} the words of the option list ${label}.`}
+        {trouble ||
+          say('{named} hold{count} the words of the option list {label}.', {
+            named,
+            count: own.length > 1 ? '' : 's',
+            label,
+          })}
       </Alert>
     );
   });

@@ -1,5 +1,5 @@
 import { isIndexed } from '@fiche/core/fields';
-import { formatCount } from '@fiche/core/office';
+import { say, sayCount } from '@fiche/core/languages';
 import {
   type Constraint,
   constraintKinds,
@@ -50,7 +50,7 @@ export function NewConstraint({
     }
   };
   return (
-    <div className={clsx(rulesCss.row, rulesCss.newRule)} role="group" aria-label="New rule between records">
+    <div className={clsx(rulesCss.row, rulesCss.newRule)} role="group" aria-label={say('New rule between records')}>
       <Sentence parts={sentenceOf(table, draft, change)} />
       {problem && (
         <p className={textCss.problem} role="alert">
@@ -59,18 +59,20 @@ export function NewConstraint({
       )}
       {broken && (
         <Trial
-          heading={`${formatCount(broken.breaks)} ${broken.breaks === 1 ? 'record breaks' : 'records break'} this already. Correct them first.`}
+          heading={say('{breaks} this already. Correct them first.', {
+            breaks: sayCount(broken.breaks, '{count} record breaks', '{count} records break'),
+          })}
           path={`/${cabinet.id}/tables/${table.id}`}
           breaks={broken.breaks}
           examples={broken.examples}
         >
           <Button variant="text" onClick={() => void add()}>
-            Check again
+            {say('Check again')}
           </Button>
         </Trial>
       )}
       <Button sx={{ mt: 1 }} disabled={!constraint} onClick={() => void add()}>
-        Add rule
+        {say('Add rule')}
       </Button>
     </div>
   );
@@ -88,22 +90,22 @@ function sentenceOf(
   return [
     {
       key: 'kind',
-      label: 'kind of rule',
+      label: say('kind of rule'),
       shown: opening,
       pick: {
         kind: 'options',
-        options: constraintKinds.map((one) => ({ value: one.kind, label: one.label, detail: one.detail })),
+        options: constraintKinds.map((one) => ({ value: one.kind, label: say(one.label), detail: say(one.detail) })),
         current: kind,
       },
       onSet: (value) => change({ kind: value as Constraint['kind'] }),
     },
     ' ',
     ...rest.flatMap((part) => slotsOf(table, part, slots, set)),
-    '. Message: ',
+    `. ${say('Message:')} `,
     {
       key: 'message',
-      label: 'message of the rule',
-      shown: message === '' ? 'what is wrong and what to do' : `“${message}”`,
+      label: say('message of the rule'),
+      shown: message === '' ? say('what is wrong and what to do') : `“${message}”`,
       pick: { kind: 'text', current: message },
       onSet: (text) => change({ message: text }),
     },
@@ -117,24 +119,33 @@ function slotsOf(
   slots: ConstraintDraft['slots'],
   set: (member: string, held: string | readonly string[]) => void,
 ): Phrase {
-  if (typeof part === 'string') return [part];
+  if (typeof part === 'string') return [say(part)];
   const held = slots[part.sets];
   if (part.takes === 'count')
     return [
       {
         key: part.sets,
-        label: part.label,
-        shown: typeof held === 'string' && held !== '' ? held : 'how many',
-        pick: { kind: 'text', current: String(held ?? ''), hint: 'A whole number. Enter applies it.' },
+        label: say(part.label),
+        shown: typeof held === 'string' && held !== '' ? held : say('how many'),
+        pick: { kind: 'text', current: String(held ?? ''), hint: say('A whole number. Enter applies it.') },
         onSet: (text) => set(part.sets, text),
       },
     ];
   const among = fieldsFor(table, part);
   if (part.takes === 'field')
-    return [fieldSlot(part.sets, part.label, String(held ?? ''), among, (id) => set(part.sets, id), part.nothing)];
+    return [
+      fieldSlot(
+        part.sets,
+        say(part.label),
+        String(held ?? ''),
+        among,
+        (id) => set(part.sets, id),
+        part.nothing && say(part.nothing),
+      ),
+    ];
   const fields = Array.isArray(held) ? (held as readonly string[]) : [];
   return [...fields, ''].slice(0, 6).flatMap((id, n): Phrase => {
-    const label = id === '' ? `a further ${part.label}` : part.label;
+    const label = id === '' ? say('a further {label}', { label: say(part.label) }) : say(part.label);
     const slot = fieldSlot(
       `${part.sets}${n}`,
       label,
@@ -144,7 +155,7 @@ function slotsOf(
         set(part.sets, [
           ...new Set([...fields.slice(0, n), ...(chosen === '' ? [] : [chosen]), ...fields.slice(n + 1)]),
         ]),
-      n === 0 ? undefined : 'another field',
+      n === 0 ? undefined : say('another field'),
     );
     return n === 0 ? [slot] : [', ', slot];
   });
@@ -160,16 +171,16 @@ function fieldSlot(
   nothing?: string,
 ): Slot {
   const labelOf = (id: string): string => among.find((field) => field.id === id)?.label ?? '…';
-  const none = current === '' ? [] : [{ value: '', label: 'Leave it out' }];
+  const none = current === '' ? [] : [{ value: '', label: say('Leave it out') }];
   return {
     key,
     label,
     side: 'form',
     quiet: current === '' && nothing !== undefined,
-    shown: current === '' ? (nothing ?? 'choose a field') : labelOf(current),
+    shown: current === '' ? (nothing ?? say('choose a field')) : labelOf(current),
     pick: {
       kind: 'options',
-      options: [...none, ...among.map((one) => ({ value: one.id, label: one.label, detail: typeOf(one).word }))],
+      options: [...none, ...among.map((one) => ({ value: one.id, label: one.label, detail: say(typeOf(one).word) }))],
       current,
     },
     onSet,

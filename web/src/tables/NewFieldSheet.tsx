@@ -1,5 +1,6 @@
 import type { Backfill } from '@fiche/core/api';
 import { fieldType, isOneValue, linksOne, linksSeveral } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import type { Initial, TableDefinition } from '@fiche/core/tables';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
@@ -65,12 +66,12 @@ export function NewFieldSheet({ table, change, onClose }: NewFieldSheetProps) {
     first.current?.focus();
   };
   return (
-    <Sheet title="New field" onClose={onClose}>
-      <form className={settingsCss.form} aria-label="New field" noValidate onSubmit={(event) => void add(event)}>
+    <Sheet title={say('New field')} onClose={onClose}>
+      <form className={settingsCss.form} aria-label={say('New field')} noValidate onSubmit={(event) => void add(event)}>
         <TextField
           autoFocus
           inputRef={first}
-          label="Name"
+          label={say('Name')}
           value={draft.label}
           error={trouble !== ''}
           onChange={(event) => set({ label: event.target.value })}
@@ -82,8 +83,8 @@ export function NewFieldSheet({ table, change, onClose }: NewFieldSheetProps) {
         />
         {switchable && (
           <div>
-            <CheckField label="Required" checked={draft.required} onChange={(required) => set({ required })} />
-            <CheckField label="Unique" checked={draft.unique} onChange={(unique) => set({ unique })} />
+            <CheckField label={say('Required')} checked={draft.required} onChange={(required) => set({ required })} />
+            <CheckField label={say('Unique')} checked={draft.unique} onChange={(unique) => set({ unique })} />
           </div>
         )}
         {editable && isOneValue(kind) && (
@@ -92,19 +93,19 @@ export function NewFieldSheet({ table, change, onClose }: NewFieldSheetProps) {
         {switchable && table.fields.length > 0 && (
           <>
             <SelectField
-              label="For existing records"
+              label={say('For existing records')}
               value={draft.backfill}
               options={[
-                { value: 'nothing', label: 'leave blank' },
-                { value: 'value', label: 'a value' },
-                { value: 'calculation', label: 'a formula' },
+                { value: 'nothing', label: say('leave blank') },
+                { value: 'value', label: say('a value') },
+                { value: 'calculation', label: say('a formula') },
               ]}
               onChange={(backfill) => set({ backfill: backfill as Drafted['backfill'] })}
             />
             {draft.backfill !== 'nothing' && (
               <TextField
-                label={draft.backfill === 'value' ? 'Value' : 'Formula'}
-                placeholder={draft.backfill === 'value' ? '' : 'length * 2'}
+                label={draft.backfill === 'value' ? say('Value') : say('Formula')}
+                placeholder={draft.backfill === 'value' ? '' : say('length * 2')}
                 value={draft.filling}
                 onChange={(event) => set({ filling: event.target.value })}
               />
@@ -118,10 +119,10 @@ export function NewFieldSheet({ table, change, onClose }: NewFieldSheetProps) {
         )}
         <div className={settingsCss.acts}>
           <Button type="submit" variant="contained">
-            Add field
+            {say('Add field')}
           </Button>
           <Button variant="text" onClick={onClose}>
-            Done
+            {say('Done')}
           </Button>
         </div>
       </form>

@@ -1,5 +1,6 @@
 import type { ChangePlan } from '@fiche/core/changes';
 import type { Operator } from '@fiche/core/conditions';
+import { say } from '@fiche/core/languages';
 import type { FieldDefinition, TableDefinition } from '@fiche/core/tables';
 import { typeOf } from '@fiche/core/tables';
 import { plainListing } from '@fiche/core/views';
@@ -38,21 +39,27 @@ function ReplaceOption({ table, field, option, kept }: Omit<Props, 'removed'> & 
   const begin = (reasons: ChangePlan['reasons'] = {}): void =>
     void work.check(planOf(table, field, option, to, reasons));
   return (
-    <section className={settingsCss.group} aria-label={`Replace ${option}`}>
+    <section className={settingsCss.group} aria-label={say('Replace {option}', { option })}>
       <SelectField
-        label={`Records that hold “${option}” get`}
+        label={say('Records that hold “{option}” get', { option })}
         value={to}
-        options={[{ value: '', label: 'choose another' }, ...kept.map((one) => ({ value: one, label: one }))]}
+        options={[{ value: '', label: say('choose another') }, ...kept.map((one) => ({ value: one, label: one }))]}
         onChange={setTo}
       />
       <p>
         <Button disabled={to === '' || work.following !== undefined} onClick={() => begin()}>
-          Replace it in the records
+          {say('Replace it in the records')}
         </Button>{' '}
-        <span className={textCss.faded}>One change, which can be put back.</span>
+        <span className={textCss.faded}>{say('One change, which can be put back.')}</span>
       </p>
-      <ChangeProgress {...{ table, work }} reasons={{}} verb="Replace in" done="replaced" onReasons={begin} />
-      <WhereUsed thing={{ table: table.id, field: field.id, option }} holding={`hold “${option}”`} />
+      <ChangeProgress
+        {...{ table, work }}
+        reasons={{}}
+        verb={say('Replace in')}
+        done={say('replaced')}
+        onReasons={begin}
+      />
+      <WhereUsed thing={{ table: table.id, field: field.id, option }} holding={say('hold “{option}”', { option })} />
     </section>
   );
 }

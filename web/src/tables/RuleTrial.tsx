@@ -1,3 +1,4 @@
+import { say, sayCount } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import type { Rule } from '@fiche/core/rules';
 import type { TableId } from '@fiche/core/tables';
@@ -35,7 +36,7 @@ export function RuleTrial({ url, rule, table }: { url: string; rule: Rule; table
   return (
     <>
       <Button variant="text" className={textCss.smallButton} disabled={looking} onClick={() => void look()}>
-        {looking ? 'Checking…' : 'Check existing records'}
+        {looking ? say('Checking…') : say('Check existing records')}
       </Button>
       {trouble && (
         <p className={textCss.problem} role="alert">
@@ -46,8 +47,13 @@ export function RuleTrial({ url, rule, table }: { url: string; rule: Rule; table
         <Trial
           heading={
             tried.breaks === 0
-              ? `None of ${many(tried.looked)} records breaks it.`
-              : `${many(tried.breaks)} of ${many(tried.looked)} records ${tried.breaks === 1 ? 'breaks' : 'break'} it. They stay as they are until somebody saves them.`
+              ? say('None of {looked} records breaks it.', { looked: many(tried.looked) })
+              : sayCount(
+                  tried.breaks,
+                  '{count} of {looked} records breaks it. It stays as it is until somebody saves it.',
+                  '{count} of {looked} records break it. They stay as they are until somebody saves them.',
+                  { looked: many(tried.looked) },
+                )
           }
           path={`/${cabinet.id}/tables/${table}`}
           breaks={tried.breaks}
@@ -55,7 +61,7 @@ export function RuleTrial({ url, rule, table }: { url: string; rule: Rule; table
         >
           {tried.looked < tried.of && (
             <span className={textCss.faded}>
-              The first {many(tried.looked)} of {many(tried.of)} were checked.
+              {say('The first {looked} of {of} were checked.', { looked: many(tried.looked), of: many(tried.of) })}
             </span>
           )}
         </Trial>

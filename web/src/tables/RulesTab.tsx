@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { constraintWords, findField, type TableDefinition } from '@fiche/core/tables';
 import { pageCss, RemoveSentence, Sentence, textCss } from '../parts/index.ts';
 import { NewConstraint } from './NewConstraint.tsx';
@@ -14,18 +15,20 @@ export function RulesTab({ table }: { table: TableDefinition }) {
   return (
     <div className={tablePageCss.body}>
       <p className={textCss.faded}>
-        These rules hold on every form, public page and import of {table.label}. Checks of one field, such as required
-        or at most, are set with the field.
+        {say(
+          'These rules hold on every form, public page and import of {label}. Checks of one field, such as required or at most, are set with the field.',
+          { label: table.label },
+        )}
       </p>
       {progress}
-      <section aria-label="Rules between fields">
-        <h2 className={pageCss.partTitle}>Between the fields of a record</h2>
+      <section aria-label={say('Rules between fields')}>
+        <h2 className={pageCss.partTitle}>{say('Between the fields of a record')}</h2>
         <TableRules table={table} />
       </section>
-      <section aria-label="Rules between records">
-        <h2 className={pageCss.partTitle}>Between records</h2>
+      <section aria-label={say('Rules between records')}>
+        <h2 className={pageCss.partTitle}>{say('Between records')}</h2>
         <p className={textCss.faded}>
-          Kept by the database itself, in direct SQL too, so that no existing record breaks them.
+          {say('Kept by the database itself, in direct SQL too, so that no existing record breaks them.')}
         </p>
         {table.constraints.map((one) => (
           <div key={one.id} className={rulesCss.row}>
@@ -33,12 +36,12 @@ export function RulesTab({ table }: { table: TableDefinition }) {
               parts={[`${constraintWords(one, labelOf)}.`]}
               end={
                 <RemoveSentence
-                  what={`the rule ${constraintWords(one, labelOf)}`}
+                  what={say('the rule {one}', { one: constraintWords(one, labelOf) })}
                   onRemove={() => void change('DELETE', `${base}/${one.id}`, {})}
                 />
               }
             />
-            <p className={textCss.faded}>Message: “{one.message}”</p>
+            <p className={textCss.faded}>{say('Message: “{message}”', { message: one.message })}</p>
           </div>
         ))}
         <NewConstraint

@@ -1,4 +1,5 @@
 import { EVERYTHING, type Group } from '@fiche/core/conditions';
+import { say } from '@fiche/core/languages';
 import { type FieldDefinition, type TableDefinition, targetTable } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
@@ -29,18 +30,18 @@ export function TableNarrowing({ table, field, onChange }: TableNarrowingProps) 
       <ConditionSentences
         sides={narrowingSides(tables, choices.id, others, undefined, 'record')}
         where={where}
-        lead={[`Offer ${choices.label} whose `]}
-        none={changed ? [`Offer every record of ${choices.label}.`] : undefined}
-        addLabel={`Narrow ${field.label} by another field`}
+        lead={[`${say('Offer {label} whose', { label: choices.label })} `]}
+        none={changed ? [say('Offer every record of {label}.', { label: choices.label })] : undefined}
+        addLabel={say('Narrow {label} by another field', { label: field.label })}
         onChange={setDraft}
       />
       {changed && (
         <div>
           <Button onClick={() => onChange(where.of.length === 0 ? null : where)}>
-            {where.of.length === 0 ? 'Stop narrowing' : `Apply to ${table.label}`}
+            {where.of.length === 0 ? say('Stop narrowing') : say('Apply to {label}', { label: table.label })}
           </Button>{' '}
           <Button variant="text" onClick={() => setDraft(undefined)}>
-            Cancel
+            {say('Cancel')}
           </Button>
         </div>
       )}

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import Button from '@mui/material/Button';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
@@ -25,19 +26,21 @@ export function TablePage() {
   const [sheetPlace, setSheetPlace] = useState<HTMLElement | null>(null);
   const { change } = useTableWork();
   const table = tables.get(id);
-  if (!table) return <p className={pageCss.empty}>This table is not there any more.</p>;
+  if (!table) return <p className={pageCss.empty}>{say('This table is not there any more.')}</p>;
   const path = `/${cabinet.id}/tables/${id}`;
   const list = table.kind === 'list';
   const counted = (label: string, count: number): string => (count > 0 ? `${label} ${count}` : label);
   const tabs = [
-    ...(list ? [{ key: 'combinations', label: 'Combinations' }] : []),
-    { key: 'records', label: 'Records' },
-    ...(may('build') ? [{ key: 'fields', label: counted(list ? 'Levels' : 'Fields', table.fields.length) }] : []),
-    ...(may('build') && !list
-      ? [{ key: 'rules', label: counted('Rules', table.rules.length + table.constraints.length) }]
+    ...(list ? [{ key: 'combinations', label: say('Combinations') }] : []),
+    { key: 'records', label: say('Records') },
+    ...(may('build')
+      ? [{ key: 'fields', label: counted(list ? say('Levels') : say('Fields'), table.fields.length) }]
       : []),
-    ...(may('build') && !list ? [{ key: 'ripples', label: counted('Ripples', table.ripples?.length ?? 0) }] : []),
-    ...(may('build') && !list ? [{ key: 'card', label: 'Reference card' }] : []),
+    ...(may('build') && !list
+      ? [{ key: 'rules', label: counted(say('Rules'), table.rules.length + table.constraints.length) }]
+      : []),
+    ...(may('build') && !list ? [{ key: 'ripples', label: counted(say('Ripples'), table.ripples?.length ?? 0) }] : []),
+    ...(may('build') && !list ? [{ key: 'card', label: say('Reference card') }] : []),
   ];
   const open = tabs.find((tab) => search.has(tab.key)) ?? tabs[0];
   const linking = search.get('linking') ?? undefined;
@@ -54,12 +57,12 @@ export function TablePage() {
               <>
                 {may('import', id) && (
                   <Button variant="text" component={Link} to={`/${cabinet.id}/imports/new?into=${id}`}>
-                    Import
+                    {say('Import')}
                   </Button>
                 )}
                 {may('add', id) && (
                   <Button component={Link} to={`${path}/new`}>
-                    New record
+                    {say('New record')}
                   </Button>
                 )}
               </>
@@ -71,7 +74,7 @@ export function TablePage() {
           <Tabs
             className={tablePageCss.tabs}
             value={open?.key}
-            aria-label={`Parts of ${table.label}`}
+            aria-label={say('Parts of {label}', { label: table.label })}
             variant="scrollable"
             scrollButtons={false}
             onChange={(_event, key: string) => setSearch(key === tabs[0]?.key ? {} : { [key]: '' })}
@@ -97,8 +100,10 @@ export function TablePage() {
           {open?.key === 'card' && (
             <section className={tablePageCss.cardTab}>
               <p className={textCss.faded}>
-                What a form shows of a record of {table.label} as soon as it is chosen: read-only, always current. Laid
-                out here once, placed in any form that links here.
+                {say(
+                  'What a form shows of a record of {label} as soon as it is chosen: read-only, always current. Laid out here once, placed in any form that links here.',
+                  { label: table.label },
+                )}
               </p>
               <CardLayout table={table} />
             </section>

@@ -1,4 +1,5 @@
 import { isSeveral } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import type { Rule } from '@fiche/core/rules';
 import type { TableDefinition } from '@fiche/core/tables';
@@ -44,7 +45,7 @@ export function TableRules({ table }: { table: TableDefinition }) {
       ))}
       <div className={clsx(rulesCss.row, rulesCss.newRule)}>
         <SelectField
-          label="New rule at the field"
+          label={say('New rule at the field')}
           value={field.id}
           options={fields.map((one) => ({ value: one.id, label: one.label }))}
           onChange={setAt}

@@ -1,4 +1,5 @@
 import { readItems } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import type { TableDefinition } from '@fiche/core/tables';
 import Alert from '@mui/material/Alert';
@@ -34,29 +35,29 @@ export function TablesPage() {
   return (
     <div className={pageCss.body}>
       <div className={pageCss.head}>
-        <h1>Tables</h1>
+        <h1>{say('Tables')}</h1>
         <div className={pageCss.end}>
           {(gone > 0 || archived) && (
             <CheckField
-              label={`Archived ${formatCount(gone)}`}
+              label={say('Archived {gone}', { gone: formatCount(gone) })}
               checked={archived}
               onChange={(on) => setSearch(on ? { archived: 'yes' } : {})}
             />
           )}
           {may('build') && (
             <Button variant="text" href={`/api/cabinets/${cabinet.id}/export`} download>
-              Export cabinet
+              {say('Export cabinet')}
             </Button>
           )}
           {may('import') && (
             <Button variant="text" component={Link} to={`/${cabinet.id}/imports/new`}>
-              Import
+              {say('Import')}
             </Button>
           )}
-          {may('build') && <Button onClick={() => make('list')}>New option list</Button>}
+          {may('build') && <Button onClick={() => make('list')}>{say('New option list')}</Button>}
           {may('build') && (
             <Button variant="contained" onClick={() => make('table')}>
-              New table
+              {say('New table')}
             </Button>
           )}
         </div>
@@ -64,25 +65,29 @@ export function TablesPage() {
       {cabinet.tables.length === 0 ? (
         <div className={clsx(pageCss.empty, pageCss.listCard)}>
           <p>
-            <strong>There are no tables yet.</strong>{' '}
+            <strong>{say('There are no tables yet.')}</strong>{' '}
             {may('build')
-              ? 'A table holds records of one kind, such as berths or vessels. Make one, import a spreadsheet, or start from a cabinet file.'
-              : 'As soon as a builder makes one, it is listed here.'}
+              ? say(
+                  'A table holds records of one kind, such as berths or vessels. Make one, import a spreadsheet, or start from a cabinet file.',
+                )
+              : say('As soon as a builder makes one, it is listed here.')}
           </p>
           {may('build') && (
             <p className={pageCss.acts}>
-              <Button onClick={() => make('table')}>New table</Button> <FillCabinet />
+              <Button onClick={() => make('table')}>{say('New table')}</Button> <FillCabinet />
             </p>
           )}
         </div>
       ) : (
         <>
-          {archived && gone === 0 && <p className={clsx(pageCss.empty, pageCss.listCard)}>No table is archived.</p>}
-          {records.length > 0 && <TableList label="Tables" tables={records} counted="Records" />}
+          {archived && gone === 0 && (
+            <p className={clsx(pageCss.empty, pageCss.listCard)}>{say('No table is archived.')}</p>
+          )}
+          {records.length > 0 && <TableList tables={records} />}
           {lists.length > 0 && (
             <>
-              <h2 className={pageCss.partTitle}>Option lists</h2>
-              <TableList label="Option lists" tables={lists} counted="Combinations" />
+              <h2 className={pageCss.partTitle}>{say('Option lists')}</h2>
+              <TableList tables={lists} lists />
             </>
           )}
         </>
@@ -93,24 +98,26 @@ export function TablesPage() {
   );
 }
 
-function TableList({ label, tables, counted }: { label: string; tables: readonly TableDefinition[]; counted: string }) {
+function TableList({ tables, lists = false }: { tables: readonly TableDefinition[]; lists?: boolean }) {
   const overview = useOverview();
-  const lists = counted !== 'Records';
   return (
     <div className={pageCss.listCard}>
-      <Table className={clsx(pageCss.list, pageCss.cardsOnPhone)} aria-label={label}>
+      <Table
+        className={clsx(pageCss.list, pageCss.cardsOnPhone)}
+        aria-label={lists ? say('Option lists') : say('Tables')}
+      >
         <TableHead>
           <TableRow>
-            <TableCell scope="col">{lists ? 'List' : 'Table'}</TableCell>
-            <TableCell scope="col">{lists ? 'Levels' : 'About'}</TableCell>
+            <TableCell scope="col">{lists ? say('List') : say('Table')}</TableCell>
+            <TableCell scope="col">{lists ? say('Levels') : say('About')}</TableCell>
             <TableCell scope="col" className={textCss.numeric}>
-              {counted}
+              {lists ? say('Combinations') : say('Records')}
             </TableCell>
             <TableCell scope="col" className={textCss.numeric}>
-              Archived
+              {say('Archived')}
             </TableCell>
-            <TableCell scope="col">Last change</TableCell>
-            <TableCell scope="col">Name in SQL</TableCell>
+            <TableCell scope="col">{say('Last change')}</TableCell>
+            <TableCell scope="col">{say('Name in SQL')}</TableCell>
           </TableRow>
         </TableHead>
         <TableBody>
@@ -156,17 +163,17 @@ function NewTable({ onClose }: NewTableProps) {
   const { make, trouble } = useMaking(`/api/cabinets/${cabinet.id}/tables`, '?fields&field=+new');
   return (
     <NewDialog
-      title="New table"
-      submit="Create table"
+      title={say('New table')}
+      submit={say('Create table')}
       trouble={trouble}
-      about="Its fields come next. You can change the name at any time."
+      about={say('Its fields come next. You can change the name at any time.')}
       onSubmit={() => make({ label })}
       onClose={onClose}
     >
       <TextField
         autoFocus
-        label="Name"
-        placeholder="such as Berths"
+        label={say('Name')}
+        placeholder={say('such as Berths')}
         value={label}
         onChange={(event) => setLabel(event.target.value)}
       />
@@ -183,27 +190,30 @@ function NewList({ onClose }: NewTableProps) {
   const read = readItems(levels);
   return (
     <NewDialog
-      title="New option list"
-      submit="Create list"
+      title={say('New option list')}
+      submit={say('Create list')}
       trouble={trouble}
       about={
         read.length > 1
-          ? `${formatCount(read.length)} levels: ${read.join(' › ')}. Each narrows the next; the combinations come next.`
-          : 'A list of choices to use in any table. With several levels, each narrows the next.'
+          ? say('{count} levels: {list}. Each narrows the next; the combinations come next.', {
+              count: formatCount(read.length),
+              list: read.join(' › '),
+            })
+          : say('A list of choices to use in any table. With several levels, each narrows the next.')
       }
       onSubmit={() => make({ label, levels: read })}
       onClose={onClose}
     >
       <TextField
         autoFocus
-        label="Name"
-        placeholder="such as Defects"
+        label={say('Name')}
+        placeholder={say('such as Defects')}
         value={label}
         onChange={(event) => setLabel(event.target.value)}
       />
       <TextField
-        label="Levels, from the top, separated by commas"
-        placeholder="System, Part, Defect"
+        label={say('Levels, from the top, separated by commas')}
+        placeholder={say('System, Part, Defect')}
         value={levels}
         onChange={(event) => setLevels(event.target.value)}
       />
@@ -263,7 +273,7 @@ function NewDialog({ title, submit, trouble, about, children, onSubmit, onClose 
         </DialogContent>
         <DialogActions>
           <Button variant="text" onClick={onClose}>
-            Cancel
+            {say('Cancel')}
           </Button>
           <Button type="submit" variant="contained">
             {submit}

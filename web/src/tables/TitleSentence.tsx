@@ -1,4 +1,5 @@
 import { isIndexed } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import type { TableDefinition } from '@fiche/core/tables';
 import { Sentence } from '../parts/index.ts';
 
@@ -22,21 +23,21 @@ export function TitleSentence({
   return (
     <Sentence
       parts={[
-        'A record of ',
+        `${say('A record of')} `,
         {
           key: 'label',
-          label: 'label of the table',
+          label: say('label of the table'),
           shown: table.label,
           pick: { kind: 'text', current: table.label },
           onSet: (label) => void onChange({ label, revision: table.revision }),
         },
-        ' is named by its ',
+        ` ${say('is named by its')} `,
         {
           key: 'title',
-          label: 'field that names a record',
+          label: say('field that names a record'),
           side: 'choices',
           shown: template
-            ? 'fields together'
+            ? say('fields together')
             : (table.fields.find((field) => field.id === table.title)?.label ?? 'number'),
           pick: {
             kind: 'options',
@@ -45,27 +46,29 @@ export function TitleSentence({
           },
           onSet: (title) => void onChange({ title, revision: table.revision }),
         },
-        template ? ', as ' : ' (or by ',
+        template ? `${say(', as')} ` : ` ${say('(or by')} `,
         {
           key: 'template',
-          label: 'template of the title',
-          shown: template ? labels(template) : 'several fields together',
+          label: say('template of the title'),
+          shown: template ? labels(template) : say('several fields together'),
           quiet: template === '',
           pick: {
             kind: 'text',
             current: labels(template),
-            hint: `Fields in braces, such as ${titles
-              .slice(0, 2)
-              .map((field) => `{${field.label}}`)
-              .join(', ')}. Enter keeps it.`,
+            hint: say('Fields in braces, such as {list}. Enter keeps it.', {
+              list: titles
+                .slice(0, 2)
+                .map((field) => `{${field.label}}`)
+                .join(', '),
+            }),
           },
           onSet: (text) => void onChange({ title: text.trim() === '' ? null : ids(text), revision: table.revision }),
         },
-        template ? '. It is about: ' : '). It is about: ',
+        template ? `. ${say('It is about:')} ` : `${say('). It is about:')} `,
         {
           key: 'description',
-          label: 'description of the table',
-          shown: table.description || 'not said yet',
+          label: say('description of the table'),
+          shown: table.description || say('not said yet'),
           quiet: table.description === '',
           pick: { kind: 'text', current: table.description },
           onSet: (description) => void onChange({ description, revision: table.revision }),

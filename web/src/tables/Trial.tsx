@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router-dom';
@@ -26,7 +27,7 @@ export function Trial({ heading, path, breaks, examples, children }: TrialProps)
     <section className={trialCss.trial} aria-label={heading}>
       <strong>{heading}</strong>
       {examples.length > 0 && (
-        <ul aria-label="Records that break it">
+        <ul aria-label={say('Records that break it')}>
           {examples.map((one) => (
             <li key={one.id}>
               <Link to={`${path}/${one.id}`}>{one.title}</Link>
@@ -34,7 +35,9 @@ export function Trial({ heading, path, breaks, examples, children }: TrialProps)
             </li>
           ))}
           {breaks > examples.length && (
-            <li className={textCss.faded}>and {formatCount(breaks - examples.length)} more</li>
+            <li className={textCss.faded}>
+              {say('and {breaks} more', { breaks: formatCount(breaks - examples.length) })}
+            </li>
           )}
         </ul>
       )}

@@ -1,4 +1,5 @@
 import { isLinking, isNumbered, isOfWords, readItems, takesWord, writeItems } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import type { TableDefinition } from '@fiche/core/tables';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
@@ -20,7 +21,7 @@ interface TypeControlsProps {
 }
 
 /** The type of a field and the settings that its column is made with: target table, option list, places, currency, prefix. */
-export function TypeControls({ kind, of, label = 'Type', without, withoutWords, onChange }: TypeControlsProps) {
+export function TypeControls({ kind, of, label = say('Type'), without, withoutWords, onChange }: TypeControlsProps) {
   const { cabinet } = useOffice();
   const { type, settings } = kind;
   const tables = cabinet.tables.filter((one) => !one.archived);
@@ -35,7 +36,7 @@ export function TypeControls({ kind, of, label = 'Type', without, withoutWords, 
       <SelectField label={label} value={type} options={typeOptions(without)} onChange={choose} />
       {isLinking(kind) && (
         <SelectField
-          label="To the table"
+          label={say('To the table')}
           value={String(settings.table)}
           options={tables.map((one) => ({ value: one.id, label: one.label }))}
           onChange={(table) => onChange({ type, settings: { table } })}
@@ -44,7 +45,7 @@ export function TypeControls({ kind, of, label = 'Type', without, withoutWords, 
       {isOfWords(kind) && <ChoiceSource kind={kind} lists={tables} withoutWords={withoutWords} onChange={onChange} />}
       {type === 'decimal' && (
         <SelectField
-          label="Decimal places"
+          label={say('Decimal places')}
           value={String(settings.places)}
           options={['0', '1', '2', '3', '4', '5', '6'].map((one) => ({ value: one, label: one }))}
           onChange={(places) => set({ places: Number(places) })}
@@ -53,7 +54,7 @@ export function TypeControls({ kind, of, label = 'Type', without, withoutWords, 
       {type === 'amount' && (
         <PickField
           id="currency"
-          label="Currency"
+          label={say('Currency')}
           options={currencies()}
           value={String(settings.currency)}
           onPick={(currency) => onChange({ type, settings: { currency } })}
@@ -62,13 +63,13 @@ export function TypeControls({ kind, of, label = 'Type', without, withoutWords, 
       {isNumbered(kind) && (
         <>
           <TextField
-            label="Prefix"
-            placeholder="such as CARD-"
+            label={say('Prefix')}
+            placeholder={say('such as CARD-')}
             value={String(settings.prefix ?? '')}
             onChange={(event) => set({ prefix: event.target.value })}
           />
           <CheckField
-            label="With the year"
+            label={say('With the year')}
             checked={settings.withYear !== false}
             onChange={(withYear) => set({ withYear })}
           />
@@ -95,11 +96,11 @@ function ChoiceSource({
     <>
       {takesWord({ type }) && lists.length > 0 && (
         <SelectField
-          label="Choices from"
+          label={say('Choices from')}
           value={level?.table ?? OWN}
           options={[
-            { value: OWN, label: withoutWords ? 'The values of the field' : 'Choices written here' },
-            ...lists.map((one) => ({ value: one.id, label: one.label, group: 'Option lists' })),
+            { value: OWN, label: withoutWords ? say('The values of the field') : say('Choices written here') },
+            ...lists.map((one) => ({ value: one.id, label: one.label, group: say('Option lists') })),
           ]}
           onChange={(table) => {
             const column = lists.find((one) => one.id === table)?.fields[0]?.id;
@@ -113,20 +114,20 @@ function ChoiceSource({
       )}
       {level && list && (
         <SelectField
-          label="Level"
+          label={say('Level')}
           value={level.column}
           options={list.fields.map((one, at) => ({ value: one.id, label: `${at + 1}. ${one.label}` }))}
-          help={list.fields[0]?.id === level.column ? undefined : 'Narrowed by the levels above it.'}
+          help={list.fields[0]?.id === level.column ? undefined : say('Narrowed by the levels above it.')}
           onChange={(column) => onChange({ type, settings: { choices: [], level: { table: list.id, column } } })}
         />
       )}
       {!level && !withoutWords && (
         <TextField
-          label="Choices"
+          label={say('Choices')}
           multiline
           maxRows={4}
-          placeholder="Scrub, Paint, Repair"
-          helperText="Separated by commas; in quotes where a choice has a comma."
+          placeholder={say('Scrub, Paint, Repair')}
+          helperText={say('Separated by commas; in quotes where a choice has a comma.')}
           value={typed}
           onChange={(event) => {
             setTyped(event.target.value);

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import type { TableDefinition } from '@fiche/core/tables';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
@@ -33,7 +34,13 @@ export function UseList({ list }: { list: TableDefinition }) {
         into === NEW ? { label } : { table: into },
       );
       await refresh();
-      notify(`${list.fields.length} fields of ${list.label} were added to ${table.label}.`);
+      notify(
+        say('{count} fields of {label} were added to {other}.', {
+          count: list.fields.length,
+          label: list.label,
+          other: table.label,
+        }),
+      );
       navigate(`/${cabinet.id}/tables/${table.id}?fields`);
     } catch (error) {
       setTrouble((error as Error).message);
@@ -41,41 +48,42 @@ export function UseList({ list }: { list: TableDefinition }) {
   };
   return (
     <>
-      <Button onClick={() => setOpen(true)}>Use this list in…</Button>
+      <Button onClick={() => setOpen(true)}>{say('Use this list in…')}</Button>
       <Dialog open={open} onClose={() => setOpen(false)} fullWidth maxWidth="xs">
-        <DialogTitle>Use {list.label}</DialogTitle>
+        <DialogTitle>{say('Use {label}', { label: list.label })}</DialogTitle>
         <DialogContent>
           <div className={settingsCss.form}>
             <SelectField
               autoFocus
-              label="Add its levels to the table"
+              label={say('Add its levels to the table')}
               value={into}
               options={[
-                { value: NEW, label: 'a new table' },
+                { value: NEW, label: say('a new table') },
                 ...targets.map((one) => ({ value: one.id, label: one.label })),
               ]}
               onChange={setInto}
             />
             {into === NEW && (
               <TextField
-                label="Name of the new table"
+                label={say('Name of the new table')}
                 value={label}
                 onChange={(event) => setLabel(event.target.value)}
               />
             )}
             <p className={textCss.faded}>
-              A field is added for each level: {list.fields.map((one) => one.label).join(', ')}. Each is narrowed by the
-              levels above it.
+              {say('A field is added for each level: {list}. Each is narrowed by the levels above it.', {
+                list: list.fields.map((one) => one.label).join(', '),
+              })}
             </p>
             {trouble && <Alert severity="error">{trouble}</Alert>}
           </div>
         </DialogContent>
         <DialogActions>
           <Button variant="text" onClick={() => setOpen(false)}>
-            Cancel
+            {say('Cancel')}
           </Button>
           <Button variant="contained" onClick={() => void add()}>
-            Add {list.fields.length} fields
+            {say('Add {count} fields', { count: list.fields.length })}
           </Button>
         </DialogActions>
       </Dialog>

@@ -1,4 +1,5 @@
 import type { RecordView } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import type { TableDefinition } from '@fiche/core/tables';
 
 /** A row of the grid of combinations. */
@@ -85,8 +86,8 @@ export function troublesOf(
   for (const row of rows) if (row.record && !changes.changed.has(row.record.id)) seen.add(keyOf(row));
   for (const row of [...changes.added, ...changes.changed.values()]) {
     const empty = row.levels.findIndex((word) => word.trim() === '');
-    if (empty >= 0) troubles.set(row.key, `${labels[empty]} is empty.`);
-    else if (seen.has(keyOf(row))) troubles.set(row.key, 'This combination occurs twice.');
+    if (empty >= 0) troubles.set(row.key, say('{empty} is empty.', { empty: labels[empty] ?? '' }));
+    else if (seen.has(keyOf(row))) troubles.set(row.key, say('This combination occurs twice.'));
     seen.add(keyOf(row));
   }
   return troubles;

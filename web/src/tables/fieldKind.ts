@@ -1,4 +1,5 @@
 import { FIELD_TYPES, fieldType, type Settings, TYPE_GROUPS } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { currentOffice } from '@fiche/core/office';
 import type { TableDefinition, TableId, Tables } from '@fiche/core/tables';
 import type { SelectOption } from '../parts/index.ts';
@@ -17,8 +18,8 @@ export function typeOptions(without: readonly string[] = []): SelectOption[] {
   return TYPE_GROUPS.flatMap((group) =>
     FIELD_TYPES.filter((one) => one.group === group && !without.includes(one.name)).map(({ name, word }) => ({
       value: name,
-      label: capital(word),
-      group,
+      label: capital(say(word)),
+      group: say(group),
     })),
   );
 }
@@ -38,7 +39,7 @@ export const levelOf = (settings: Settings): Level | undefined => settings.level
 
 /** A type with what belongs to it in words: `Link › Harbours`, `Decimal, 2 places`, `Choice › Defects › Part`. */
 export function kindWords({ type, settings }: FieldKind, tables: Tables): string {
-  const word = capital(fieldType(type).word);
+  const word = capital(say(fieldType(type).word));
   const level = levelOf(settings);
   if (level) {
     const list = tables.get(level.table);

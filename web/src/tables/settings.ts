@@ -1,4 +1,5 @@
 import { fieldType, ROUNDING_WORDS, readItems, type Settings, writeItems } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { formatNumber } from '@fiche/core/office';
 
 /** A setting of a field type that can be changed at any time: its label, and how its text is read. */
@@ -13,13 +14,13 @@ export interface SettingWords {
   readonly options?: readonly { readonly value: string; readonly label: string }[];
 }
 
-const least = (reads: SettingWords['reads'] = 'number', label = 'Least value'): SettingWords => ({
+const least = (reads: SettingWords['reads'] = 'number', label = say('Least value')): SettingWords => ({
   key: 'least',
   label,
   none: 'any',
   reads,
 });
-const most = (reads: SettingWords['reads'] = 'number', label = 'Greatest value'): SettingWords => ({
+const most = (reads: SettingWords['reads'] = 'number', label = say('Greatest value')): SettingWords => ({
   key: 'most',
   label,
   none: 'any',
@@ -27,36 +28,36 @@ const most = (reads: SettingWords['reads'] = 'number', label = 'Greatest value')
 });
 const rounding: SettingWords = {
   key: 'rounding',
-  label: 'Calculations are rounded',
-  none: ROUNDING_WORDS.halfUp,
+  label: say('Calculations are rounded'),
+  none: say(ROUNDING_WORDS.halfUp),
   reads: 'text',
-  options: Object.entries(ROUNDING_WORDS).map(([value, label]) => ({ value, label })),
+  options: Object.entries(ROUNDING_WORDS).map(([value, label]) => ({ value, label: say(label) })),
 };
-const unit: SettingWords = { key: 'unit', label: 'Unit', none: 'none', reads: 'text' };
+const unit: SettingWords = { key: 'unit', label: say('Unit'), none: 'none', reads: 'text' };
 const TEXT: readonly SettingWords[] = [
-  { key: 'leastLength', label: 'Least length', none: 'any', reads: 'number' },
-  { key: 'mostLength', label: 'Greatest length', none: 'any', reads: 'number' },
+  { key: 'leastLength', label: say('Least length'), none: 'any', reads: 'number' },
+  { key: 'mostLength', label: say('Greatest length'), none: 'any', reads: 'number' },
   {
     key: 'mask',
-    label: 'Input mask',
+    label: say('Input mask'),
     none: 'none',
-    hint: '0 is a digit, A a letter, * either: AA-0000.',
+    hint: say('0 is a digit, A a letter, * either: AA-0000.'),
     reads: 'text',
   },
   {
     key: 'pattern',
-    label: 'Pattern',
+    label: say('Pattern'),
     none: 'none',
-    hint: 'A regular expression for the whole text, such as GS-\\d{4}.',
+    hint: say('A regular expression for the whole text, such as GS-\\d{4}.'),
     reads: 'text',
   },
-  { key: 'patternMessage', label: 'Message of the pattern', none: 'a plain message', reads: 'text' },
+  { key: 'patternMessage', label: say('Message of the pattern'), none: say('a plain message'), reads: 'text' },
 ];
 const CHOICES: SettingWords = {
   key: 'choices',
-  label: 'Choices',
-  none: 'none yet',
-  hint: 'Separated by commas; in quotes where a choice has a comma.',
+  label: say('Choices'),
+  none: say('none yet'),
+  hint: say('Separated by commas; in quotes where a choice has a comma.'),
   reads: 'items',
 };
 
@@ -67,32 +68,32 @@ const BY_TYPE: Readonly<Record<string, readonly SettingWords[]>> = {
   decimal: [least(), most(), unit],
   amount: [least('value'), most('value'), rounding],
   percent: [least(), most()],
-  date: [least('value', 'Not before'), most('value', 'Not after')],
-  time: [least('value', 'Not before'), most('value', 'Not after')],
-  dateTime: [least('value', 'Not before'), most('value', 'Not after')],
+  date: [least('value', say('Not before')), most('value', say('Not after'))],
+  time: [least('value', say('Not before')), most('value', say('Not after'))],
+  dateTime: [least('value', say('Not before')), most('value', say('Not after'))],
   choice: [CHOICES],
   choices: [
     CHOICES,
-    { key: 'leastCount', label: 'Least number of choices', none: 'none', reads: 'number' },
-    { key: 'mostCount', label: 'Greatest number of choices', none: 'all', reads: 'number' },
+    { key: 'leastCount', label: say('Least number of choices'), none: 'none', reads: 'number' },
+    { key: 'mostCount', label: say('Greatest number of choices'), none: 'all', reads: 'number' },
   ],
   attachments: [
     {
       key: 'kinds',
-      label: 'Kinds of files',
+      label: say('Kinds of files'),
       none: 'any',
       reads: 'text',
       options: [
-        { value: 'any', label: 'any' },
-        { value: 'pictures', label: 'pictures' },
-        { value: 'documents', label: 'pictures and PDFs' },
+        { value: 'any', label: say('any') },
+        { value: 'pictures', label: say('pictures') },
+        { value: 'documents', label: say('pictures and PDFs') },
       ],
     },
-    { key: 'largest', label: 'Largest file, in MB', none: '25', reads: 'number' },
-    { key: 'mostCount', label: 'Greatest number of files', none: '100', reads: 'number' },
+    { key: 'largest', label: say('Largest file, in MB'), none: '25', reads: 'number' },
+    { key: 'mostCount', label: say('Greatest number of files'), none: '100', reads: 'number' },
   ],
-  rating: [{ key: 'most', label: 'Best rating', none: '5', reads: 'number' }],
-  links: [{ key: 'mostCount', label: 'Greatest number of links', none: 'any', reads: 'number' }],
+  rating: [{ key: 'most', label: say('Best rating'), none: '5', reads: 'number' }],
+  links: [{ key: 'mostCount', label: say('Greatest number of links'), none: 'any', reads: 'number' }],
 };
 
 /** The settings of a type that can be changed at any time, in the order in which they are shown. */
@@ -149,25 +150,29 @@ export function setWords(type: string, settings: Settings): string[] {
   };
   const range = (from: string | undefined, to: string | undefined, after = ''): string | undefined =>
     from !== undefined && to !== undefined
-      ? `${from} to ${to}${after}`
+      ? say('{from} to {to}{after}', { from, to, after })
       : from !== undefined
-        ? `at least ${from}${after}`
+        ? say('at least {from}{after}', { from, after })
         : to !== undefined
-          ? `at most ${to}${after}`
+          ? say('at most {to}{after}', { to, after })
           : undefined;
   const calendar = fieldType(type).moments !== undefined;
   const [least, most] = [text('least'), type === 'rating' ? undefined : text('most')];
   return [
     text('unit'),
-    calendar ? [least && `from ${least}`, most && `until ${most}`].filter(Boolean).join(' ') : range(least, most),
-    range(text('leastLength'), text('mostLength'), ' characters'),
-    text('mask') && `mask ${text('mask')}`,
-    text('pattern') && `pattern ${text('pattern')}`,
+    calendar
+      ? [least && say('from {least}', { least }), most && say('until {most}', { most })].filter(Boolean).join(' ')
+      : range(least, most),
+    range(text('leastLength'), text('mostLength'), ` ${say('characters')}`),
+    text('mask') && say('mask {text}', { text: text('mask') ?? '' }),
+    text('pattern') && say('pattern {text}', { text: text('pattern') ?? '' }),
     settings.level === undefined ? text('choices') : undefined,
-    type === 'choices' ? range(text('leastCount'), text('mostCount'), ' chosen') : undefined,
-    text('rounding') && `rounded ${text('rounding')}`,
+    type === 'choices' ? range(text('leastCount'), text('mostCount'), ` ${say('chosen')}`) : undefined,
+    text('rounding') && say('rounded {text}', { text: text('rounding') ?? '' }),
     type === 'attachments' ? text('kinds') : undefined,
-    text('largest') && `up to ${text('largest')} MB`,
-    ['attachments', 'links'].includes(type) && text('mostCount') ? `at most ${text('mostCount')}` : undefined,
+    text('largest') && say('up to {text} MB', { text: text('largest') ?? '' }),
+    ['attachments', 'links'].includes(type) && text('mostCount')
+      ? say('at most {text}', { text: text('mostCount') ?? '' })
+      : undefined,
   ].filter((words): words is string => words !== undefined && words !== '');
 }

@@ -1,4 +1,5 @@
 import type { TaskView } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import type { TableDefinition } from '@fiche/core/tables';
 import { useState } from 'react';
 import { cancelTask, send, useOffice, useRefreshCabinet, useTask } from '../client/index.ts';
@@ -18,7 +19,9 @@ export function useTableWork() {
   const [begun, setBegun] = useState<TaskView>();
   const task = useTask(cabinet.id, begun, (over) => {
     setBegun(undefined);
-    notify(over.state === 'done' ? `Done: ${over.label}.` : (over.message ?? 'It was not done.'));
+    notify(
+      over.state === 'done' ? say('Done: {label}.', { label: over.label }) : (over.message ?? say('It was not done.')),
+    );
     void refresh();
   });
   const change: ChangeTable = async (method, url, body, onTrouble = notify) => {

@@ -1,4 +1,4 @@
-import { formatCount } from '@fiche/core/office';
+import { say, sayCount } from '@fiche/core/languages';
 import type { FieldDefinition, TableDefinition } from '@fiche/core/tables';
 import { useState } from 'react';
 import { send } from '../client/index.ts';
@@ -36,7 +36,7 @@ export function useTrial(table: TableDefinition) {
     try {
       const found = await send<BrokenRecords>('POST', `/api/tables/${table.id}/trial`, trial);
       if (found.breaks === 0) return void (await set());
-      const records = found.breaks === 1 ? '1 record breaks' : `${formatCount(found.breaks)} records break`;
+      const records = sayCount(found.breaks, '1 record breaks', '{count} records break');
       const anyway = (): void => {
         setBroken(undefined);
         void set();
@@ -44,7 +44,7 @@ export function useTrial(table: TableDefinition) {
       setBroken({
         ...found,
         settings: trial.settings,
-        heading: `${records} this already: ${what}.`,
+        heading: say('{records} this already: {what}.', { records, what }),
         ...(mayAnyway ? { anyway } : {}),
       });
     } catch (error) {

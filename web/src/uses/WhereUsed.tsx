@@ -1,5 +1,5 @@
 import type { UsesView } from '@fiche/core/api';
-import { formatCount } from '@fiche/core/office';
+import { say, sayCount } from '@fiche/core/languages';
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
@@ -13,12 +13,12 @@ import usesCss from './uses.module.css';
 import { type AskedThing, askUses, useUses } from './useUses.ts';
 
 const PLACES = {
-  form: 'Form',
-  table: 'Table',
-  view: 'View',
-  role: 'Role',
-  labels: 'Labels',
-  calendar: 'Calendar',
+  form: say('Form'),
+  table: say('Table'),
+  view: say('View'),
+  role: say('Role'),
+  labels: say('Labels'),
+  calendar: say('Calendar'),
 } as const;
 
 /** Where something is used, as a part of its settings: before it is renamed, changed or taken out of use. */
@@ -27,8 +27,8 @@ export function WhereUsed({ thing, holding }: { readonly thing: AskedThing; read
   const { data, error } = useUses(thing);
   if (!may('build')) return null;
   return (
-    <section className={settingsCss.group} aria-label="Where used">
-      <h3>Where used</h3>
+    <section className={settingsCss.group} aria-label={say('Where used')}>
+      <h3>{say('Where used')}</h3>
       {error && <p className={textCss.problem}>{error.message}</p>}
       {data && <UseLines {...data} holding={holding} />}
     </section>
@@ -39,13 +39,15 @@ export function WhereUsed({ thing, holding }: { readonly thing: AskedThing; read
 function UseLines({ uses, records, holding }: UsesView & { readonly holding: string | undefined }) {
   return (
     <>
-      {uses.length === 0 && <p className={textCss.faded}>No form, table, view, role, labels or calendar uses it.</p>}
+      {uses.length === 0 && (
+        <p className={textCss.faded}>{say('No form, table, view, role, labels or calendar uses it.')}</p>
+      )}
       <Uses uses={uses} />
       {holding !== undefined && records !== null && (
         <p className={textCss.faded}>
           {records === 0
-            ? `No record ${holding}.`
-            : `${formatCount(records)} ${records === 1 ? 'record' : 'records'} ${holding}.`}
+            ? say('No record {holding}.', { holding })
+            : `${sayCount(records, '{count} record', '{count} records')} ${holding}.`}
         </p>
       )}
     </>
@@ -110,10 +112,10 @@ export function AskedAct({ label, thing, holding, refusedBy = [], act }: AskedAc
     );
   const refused = found.uses.some(({ place }) => refusedBy.includes(place.kind));
   return (
-    <section className={usesCss.asked} role="alertdialog" aria-label={`${label}: it is used`}>
-      <strong>{found.uses.length === 1 ? 'It is used:' : `It is used in ${found.uses.length} places:`}</strong>
+    <section className={usesCss.asked} role="alertdialog" aria-label={say('{label}: it is used', { label })}>
+      <strong>{sayCount(found.uses.length, 'It is used:', 'It is used in {count} places:')}</strong>
       <UseLines {...found} holding={holding} />
-      {refused && <p>This is possible once it is not used there any more.</p>}
+      {refused && <p>{say('This is possible once it is not used there any more.')}</p>}
       <p className={usesCss.acts}>
         {!refused && (
           <Button
@@ -123,11 +125,11 @@ export function AskedAct({ label, thing, holding, refusedBy = [], act }: AskedAc
               act();
             }}
           >
-            {label} all the same
+            {say('{label} all the same', { label })}
           </Button>
         )}
         <Button variant="text" autoFocus onClick={() => setFound(undefined)}>
-          Leave it
+          {say('Leave it')}
         </Button>
       </p>
     </section>
@@ -147,17 +149,17 @@ export function UsedDialog({
   onClose(): void;
 }) {
   return (
-    <Dialog open onClose={onClose} aria-label={`${label}: it is used`}>
-      <DialogTitle>{label}: it is used</DialogTitle>
+    <Dialog open onClose={onClose} aria-label={say('{label}: it is used', { label })}>
+      <DialogTitle>{say('{label}: it is used', { label })}</DialogTitle>
       <DialogContent>
         <UseLines {...uses} holding={undefined} />
       </DialogContent>
       <DialogActions>
         <Button variant="text" onClick={onClose}>
-          Leave it
+          {say('Leave it')}
         </Button>
         <Button color="error" onClick={act}>
-          {label} all the same
+          {say('{label} all the same', { label })}
         </Button>
       </DialogActions>
     </Dialog>

@@ -1,4 +1,5 @@
 import { type AskedAnswers, questionsOf, withAnswers } from '@fiche/core/conditions';
+import { say } from '@fiche/core/languages';
 import type { TableDefinition } from '@fiche/core/tables';
 import type { Listing } from '@fiche/core/views';
 import { useSearchParams } from 'react-router-dom';
@@ -33,7 +34,7 @@ export function AskedValues({ table, filter }: Props) {
     );
   const parts = questions.flatMap(
     ({ comparison }, at): Phrase => [
-      at === 0 ? `Choose which ${table.label} to show: ` : ', ',
+      at === 0 ? `${say('Choose which {label} to show:', { label: table.label })} ` : ', ',
       ...questionParts(sides, comparison, answers[at] ?? null, titles, `answer-${at}`, (value) => answer(at, value)),
     ],
   );

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import type { TableDefinition } from '@fiche/core/tables';
 import { type ColumnCalculation, calculatedField } from '@fiche/core/views';
@@ -17,11 +18,11 @@ interface Props {
 }
 
 const SHOWN: readonly { readonly value: ColumnCalculation['as']; readonly label: string }[] = [
-  { value: 'decimal', label: 'a number' },
-  { value: 'text', label: 'text' },
-  { value: 'yesNo', label: 'yes or no' },
-  { value: 'date', label: 'a date' },
-  { value: 'dateTime', label: 'a date and time' },
+  { value: 'decimal', label: say('a number') },
+  { value: 'text', label: say('text') },
+  { value: 'yesNo', label: say('yes or no') },
+  { value: 'date', label: say('a date') },
+  { value: 'dateTime', label: say('a date and time') },
 ];
 const PLACES = [0, 1, 2, 3, 4, 5, 6].map((places) => ({ value: String(places), label: String(places) }));
 const NEW: ColumnCalculation = { label: '', source: '', as: 'decimal', places: 2 };
@@ -33,8 +34,12 @@ export function CalculatedColumn({ table, calculation = NEW, onSet, onClose }: P
   const named = draft.label.trim() !== '';
   return (
     <fieldset className={listingCss.calculated}>
-      <legend>{calculation === NEW ? 'New calculated column' : `Calculated column ${calculation.label}`}</legend>
-      <RuledField id="calculated-label" label="Heading" required>
+      <legend>
+        {calculation === NEW
+          ? say('New calculated column')
+          : say('Calculated column {label}', { label: calculation.label })}
+      </legend>
+      <RuledField id="calculated-label" label={say('Heading')} required>
         <FieldInput
           id="calculated-label"
           autoFocus
@@ -43,14 +48,14 @@ export function CalculatedColumn({ table, calculation = NEW, onSet, onClose }: P
         />
       </RuledField>
       <SelectField
-        label="Shown as"
+        label={say('Shown as')}
         value={draft.as}
         options={[...SHOWN]}
         onChange={(as) => setDraft({ ...draft, as: SHOWN.find((one) => one.value === as)?.value ?? 'text' })}
       />
       {draft.as === 'decimal' && (
         <SelectField
-          label="Decimals"
+          label={say('Decimals')}
           value={String(draft.places)}
           options={PLACES}
           onChange={(places) => setDraft({ ...draft, places: Number(places) })}
@@ -59,7 +64,7 @@ export function CalculatedColumn({ table, calculation = NEW, onSet, onClose }: P
       {named ? (
         <ExpressionEditor
           key={draft.as}
-          label={`Formula for ${draft.label}`}
+          label={say('Formula for {label}', { label: draft.label })}
           current={draft.source}
           fields={table.fields}
           tables={tables}
@@ -70,9 +75,9 @@ export function CalculatedColumn({ table, calculation = NEW, onSet, onClose }: P
         />
       ) : (
         <p className={textCss.faded}>
-          Give it a heading, then write the formula.{' '}
+          {say('Give it a heading, then write the formula.')}{' '}
           <Button variant="text" onClick={onClose}>
-            Cancel
+            {say('Cancel')}
           </Button>
         </p>
       )}

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import type { TableDefinition } from '@fiche/core/tables';
 import CloseIcon from '@mui/icons-material/Close';
 import IconButton from '@mui/material/IconButton';
@@ -6,8 +7,9 @@ import Tooltip from '@mui/material/Tooltip';
 import useMediaQuery from '@mui/material/useMediaQuery';
 import { useRef, useState } from 'react';
 import { useLocation, useSearchParams } from 'react-router-dom';
+import { useTableForm } from '../client/index.ts';
 import { SheetsOver, textCss } from '../parts/index.ts';
-import { CardPage, useTableForm } from '../records/index.ts';
+import { CardPage } from '../records/index.ts';
 import { CARD, inView } from './answersInAddress.ts';
 import cardBesideCss from './cardBeside.module.css';
 
@@ -78,18 +80,18 @@ export function CardBeside({ table, path, view, card }: Props) {
     return search === '' ? pathname : `${pathname}?${search}`;
   };
   return (
-    <Paper component="aside" square aria-label="Card beside the list" className={cardBesideCss.pane}>
-      <Tooltip title="Close the card">
+    <Paper component="aside" square aria-label={say('Card beside the list')} className={cardBesideCss.pane}>
+      <Tooltip title={say('Close the card')}>
         <IconButton
           className={cardBesideCss.close}
-          aria-label="Close the card beside the list"
+          aria-label={say('Close the card beside the list')}
           onClick={() => card.setOn(false)}
         >
           <CloseIcon />
         </IconButton>
       </Tooltip>
       {record === undefined ? (
-        <p className={textCss.faded}>Choose a row: its card opens here.</p>
+        <p className={textCss.faded}>{say('Choose a row: its card opens here.')}</p>
       ) : (
         <SheetsOver.Provider value={true}>
           <CardPage

@@ -1,10 +1,20 @@
+import { say } from '@fiche/core/languages';
 import Button from '@mui/material/Button';
 import { Link } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
 import { WatchButton } from '../messages/index.ts';
 import { useNotify } from '../parts/index.ts';
 import type { useCardBeside } from './CardBeside.tsx';
+import { HomeButton } from './HomeButton.tsx';
 import { isExport, type ShownList } from './openSheet.ts';
+
+/** What the settings of a way to show records are called. */
+const SETTINGS_OF = {
+  list: '',
+  chart: say('Chart settings'),
+  calendar: say('Calendar settings'),
+  lanes: say('Lane settings'),
+} as const;
 
 /** What can be done with a list: its changes saved or undone, its settings, an export. */
 export function ListActions({
@@ -36,64 +46,73 @@ export function ListActions({
   const save = async (): Promise<void> => {
     if (!view) return;
     try {
-      const { label, shared, roles, opens } = view;
-      await views.change(view, { label, shared, roles, opens, ...listing });
+      const { label, shared, roles, opens, home } = view;
+      await views.change(view, { label, shared, roles, opens, home, ...listing });
       discard();
-      notify(`The view ${label} is saved.`);
+      notify(say('The view {label} is saved.', { label }));
     } catch (error) {
       notify((error as Error).message);
     }
   };
+  // A view that is saved while the past is looked at would lose the fields that were not there then.
   const mine = view?.mayChange === true;
+  const asList = listing.shown.as === 'list';
   return (
     <>
-      {changed && mine && (
+      {!past && changed && mine && (
         <Button variant="text" onClick={() => void save()}>
-          Save view
+          {say('Save view')}
         </Button>
       )}
-      {changed && (
+      {!past && changed && (
         <Button variant="text" onClick={() => setSheet('newView')}>
-          Save as a view
+          {say('Save as a view')}
         </Button>
       )}
       {changed && (
         <Button variant="text" onClick={discard}>
-          Undo changes
+          {say('Undo changes')}
         </Button>
       )}
-      {!changed && view && <WatchButton what={{ table: table.id, view: view.id }} />}
-      {!changed && mine && (
+      {!past && !changed && view && <WatchButton what={{ table: table.id, view: view.id }} />}
+      {!past && !changed && mine && (
         <Button variant="text" aria-expanded={sheet === 'view'} onClick={() => setSheet('view')}>
-          View settings
+          {say('View settings')}
         </Button>
       )}
-      <Button variant="text" aria-expanded={sheet === 'listing'} onClick={() => setSheet('listing')}>
-        Columns, groups and sorting
-      </Button>
+      {asList ? (
+        <Button variant="text" aria-expanded={sheet === 'listing'} onClick={() => setSheet('listing')}>
+          {say('Columns, groups and sorting')}
+        </Button>
+      ) : (
+        <Button variant="text" aria-expanded={sheet === 'shown'} onClick={() => setSheet('shown')}>
+          {SETTINGS_OF[listing.shown.as]}
+        </Button>
+      )}
+      {!past && !changed && view && <HomeButton view={view} />}
       {!past && may('history', table.id) && (
         <Button variant="text" onClick={onPast}>
-          As it stood
+          {say('As it stood')}
         </Button>
       )}
-      {card.fits && !past && (
+      {asList && card.fits && !past && (
         <Button variant="text" aria-pressed={card.on} onClick={() => card.setOn(!card.on)}>
-          {card.on ? 'Close the card' : 'Card beside the list'}
+          {card.on ? say('Close the card') : say('Card beside the list')}
         </Button>
       )}
-      {may('change', table.id) && !past && (
+      {asList && may('change', table.id) && !past && (
         <Button variant="text" aria-pressed={byClick} onClick={() => setByClick(!byClick)}>
-          {byClick ? 'Stop editing in the list' : 'Edit in the list'}
+          {byClick ? say('Stop editing in the list') : say('Edit in the list')}
         </Button>
       )}
-      {may('change', table.id) && may('archive', table.id) && !past && (
+      {asList && may('change', table.id) && may('archive', table.id) && !past && (
         <Button variant="text" component={Link} to={`${path}/duplicates`}>
-          Find duplicates
+          {say('Find duplicates')}
         </Button>
       )}
       {may('export', table.id) && (
         <Button variant="text" aria-expanded={isExport(sheet)} onClick={onExport}>
-          Export and print
+          {say('Export and print')}
         </Button>
       )}
     </>

@@ -2,6 +2,7 @@ import { ChangeSheet } from '../changes/index.ts';
 import { ExportSheet, type SelectedRecords } from '../exports/index.ts';
 import { ListingSheet } from './ListingSheet.tsx';
 import { isExport, type ShownList } from './openSheet.ts';
+import { ShownSheet } from './ShownSheet.tsx';
 import { ViewSheet } from './ViewSheet.tsx';
 
 /** The sheet beside a list, one at a time: its columns and sorting, the view that it is saved as, a change of what is selected. */
@@ -33,6 +34,15 @@ export function ListSheet({
     );
   if (typeof sheet === 'object')
     return <ChangeSheet key={JSON.stringify(sheet)} table={table} {...sheet} onWritten={onWritten} onClose={close} />;
+  if (sheet === 'shown')
+    return (
+      <ShownSheet
+        table={table}
+        shown={listing.shown}
+        onChange={(next) => show({ ...listing, shown: next })}
+        onClose={close}
+      />
+    );
   if (sheet === 'listing') return <ListingSheet table={table} listing={listing} onChange={show} onClose={close} />;
   // The settings are those of the view that is open: another one gets a sheet of its own.
   if (sheet === undefined || (sheet === 'view' && !view)) return null;

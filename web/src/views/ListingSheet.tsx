@@ -1,3 +1,4 @@
+import { say, sayCount } from '@fiche/core/languages';
 import type { TableDefinition } from '@fiche/core/tables';
 import {
   columnAt,
@@ -47,7 +48,7 @@ const MOST_SORTS = 5;
 /** The columns of a list in their order, and what sorts it. The list beside it follows at once. */
 export function ListingSheet({ onClose, ...props }: Props) {
   return (
-    <Sheet title="Columns, groups and sorting" onClose={onClose}>
+    <Sheet title={say('Columns, groups and sorting')} onClose={onClose}>
       <Columns {...props} />
       <Grouping {...props} />
       <Sorting {...props} />
@@ -65,8 +66,8 @@ function Columns({ table, listing, onChange }: PartProps) {
   const free = columnsFor(tables, table).filter((column) => !shown.has(column.path));
   const last = listing.columns.length - 1;
   return (
-    <section aria-label="Columns">
-      <h3 className={listingCss.part}>Columns</h3>
+    <section aria-label={say('Columns')}>
+      <h3 className={listingCss.part}>{say('Columns')}</h3>
       <ol className={listingCss.columns}>
         {listing.columns.map((one, at) => {
           const { path, summary, calculation } = one;
@@ -78,13 +79,13 @@ function Columns({ table, listing, onChange }: PartProps) {
               <span className={listingCss.column}>{label}</span>
               {summaries.length > 0 && (
                 <SelectField
-                  label={`Summary under ${label}`}
+                  label={say('Summary under {label}', { label })}
                   hiddenLabel
                   className={listingCss.summary}
                   value={summary ?? ''}
                   options={[
-                    { value: '', label: 'no summary' },
-                    ...summaries.map((one) => ({ value: one, label: SUMMARY_LABELS[one] })),
+                    { value: '', label: say('no summary') },
+                    ...summaries.map((one) => ({ value: one, label: say(SUMMARY_LABELS[one]) })),
                   ]}
                   onChange={(to) =>
                     onChange(
@@ -99,26 +100,29 @@ function Columns({ table, listing, onChange }: PartProps) {
               )}
               <span className={listingCss.moves}>
                 {calculation && (
-                  <IconButton aria-label={`Change the calculation of ${label}`} onClick={() => setCalculated(path)}>
+                  <IconButton
+                    aria-label={say('Change the calculation of {label}', { label })}
+                    onClick={() => setCalculated(path)}
+                  >
                     <EditIcon />
                   </IconButton>
                 )}
                 <IconButton
-                  aria-label={`Move ${label} up`}
+                  aria-label={say('Move {label} up', { label })}
                   disabled={at === 0}
                   onClick={() => onChange(withColumnAt(listing, at, at - 1))}
                 >
                   <UpIcon />
                 </IconButton>
                 <IconButton
-                  aria-label={`Move ${label} down`}
+                  aria-label={say('Move {label} down', { label })}
                   disabled={at === last}
                   onClick={() => onChange(withColumnAt(listing, at, at + 1))}
                 >
                   <DownIcon />
                 </IconButton>
                 <IconButton
-                  aria-label={`Remove column ${label}`}
+                  aria-label={say('Remove column {label}', { label })}
                   disabled={last === 0}
                   onClick={() => onChange(withoutColumn(listing, path))}
                 >
@@ -133,7 +137,7 @@ function Columns({ table, listing, onChange }: PartProps) {
         // Empty again after each column that was added.
         key={listing.columns.length}
         id="add-column"
-        label="Add a column"
+        label={say('Add a column')}
         options={free.map(({ path, label }) => ({ value: path, label }))}
         value=""
         onPick={(path) => path !== '' && onChange(withColumn(listing, path))}
@@ -141,7 +145,7 @@ function Columns({ table, listing, onChange }: PartProps) {
       {calculated === undefined ? (
         listing.columns.filter((one) => one.calculation).length < MOST_CALCULATED && (
           <Button variant="text" onClick={() => setCalculated('')}>
-            Add a calculated column
+            {say('Add a calculated column')}
           </Button>
         )
       ) : (
@@ -164,23 +168,21 @@ function Placing({ listing, onChange }: Pick<Props, 'listing' | 'onChange'>) {
   return (
     <>
       <SelectField
-        label="While scrolling sideways"
+        label={say('While scrolling sideways')}
         className={listingCss.frozen}
         value={String(Math.min(listing.frozen, counts.length - 1))}
         options={counts.map((count) => ({
           value: String(count),
           label:
             count === 0
-              ? 'all columns move'
-              : count === 1
-                ? 'the first column stays'
-                : `the first ${count} columns stay`,
+              ? say('all columns move')
+              : sayCount(count, 'the first column stays', 'the first {count} columns stay'),
         }))}
         onChange={(to) => onChange(withFrozen(listing, Number(to)))}
       />
       {listing.columns.some((one) => one.width !== undefined) && (
         <Button variant="text" onClick={() => onChange(withoutWidths(listing))}>
-          Reset the widths of columns
+          {say('Reset the widths of columns')}
         </Button>
       )}
     </>
@@ -192,15 +194,15 @@ function Grouping({ table, listing, onChange }: PartProps) {
   const { tables } = useOffice();
   const columns = columnsFor(tables, table).filter(isGroupable);
   return (
-    <section aria-label="Groups">
-      <h3 className={listingCss.part}>Groups</h3>
+    <section aria-label={say('Groups')}>
+      <h3 className={listingCss.part}>{say('Groups')}</h3>
       <SelectField
-        label="Records with the same value stand together"
+        label={say('Records with the same value stand together')}
         className={listingCss.grouping}
         value={listing.group ?? ''}
         options={[
-          { value: '', label: 'no groups' },
-          ...columns.map(({ path, label }) => ({ value: path, label: `by ${label}` })),
+          { value: '', label: say('no groups') },
+          ...columns.map(({ path, label }) => ({ value: path, label: say('by {label}', { label }) })),
         ]}
         onChange={(path) => onChange({ ...listing, group: path === '' ? null : path })}
       />
@@ -209,8 +211,8 @@ function Grouping({ table, listing, onChange }: PartProps) {
 }
 
 const DIRECTIONS = [
-  { value: 'up', label: 'ascending' },
-  { value: 'down', label: 'descending' },
+  { value: 'up', label: say('ascending') },
+  { value: 'down', label: say('descending') },
 ] as const;
 
 function Sorting({ table, listing, onChange }: PartProps) {
@@ -223,28 +225,28 @@ function Sorting({ table, listing, onChange }: PartProps) {
       .map(({ path, label }) => ({ value: path, label }));
   const [next] = options(undefined);
   return (
-    <section aria-label="Sorting">
-      <h3 className={listingCss.part}>Sorting</h3>
-      {listing.sort.length === 0 && <p className={textCss.faded}>The newest records come first.</p>}
+    <section aria-label={say('Sorting')}>
+      <h3 className={listingCss.part}>{say('Sorting')}</h3>
+      {listing.sort.length === 0 && <p className={textCss.faded}>{say('The newest records come first.')}</p>}
       <ol className={listingCss.columns}>
         {listing.sort.map(({ path, direction }, at) => (
           <li key={path}>
             <SelectField
-              label={at === 0 ? 'Sorted by' : 'then by'}
+              label={at === 0 ? say('Sorted by') : say('then by')}
               className={listingCss.sortField}
               value={path}
               options={options(path)}
               onChange={(to) => onChange(withSort(listing, at, { path: to, direction }))}
             />
             <SelectField
-              label="Direction"
+              label={say('Direction')}
               hiddenLabel
               value={direction}
               options={[...DIRECTIONS]}
               onChange={(to) => onChange(withSort(listing, at, { path, direction: to === 'down' ? 'down' : 'up' }))}
             />
             <IconButton
-              aria-label={`Do not sort by ${columnAt(tables, table.id, path)?.label ?? path}`}
+              aria-label={say('Do not sort by {label}', { label: columnAt(tables, table.id, path)?.label ?? path })}
               onClick={() => onChange(withSort(listing, at, undefined))}
             >
               <RemoveIcon />
@@ -257,7 +259,7 @@ function Sorting({ table, listing, onChange }: PartProps) {
           variant="text"
           onClick={() => onChange(withSort(listing, listing.sort.length, { path: next.value, direction: 'up' }))}
         >
-          {listing.sort.length === 0 ? 'Sort by a column' : 'Then by another column'}
+          {listing.sort.length === 0 ? say('Sort by a column') : say('Then by another column')}
         </Button>
       )}
     </section>

@@ -1,15 +1,17 @@
 import type { ViewView } from '@fiche/core/api';
 import { questionsOf } from '@fiche/core/conditions';
+import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import type { TableDefinition } from '@fiche/core/tables';
-import type { Listing } from '@fiche/core/views';
+import { AS_LIST, type Listing } from '@fiche/core/views';
+import Alert from '@mui/material/Alert';
 import { useState } from 'react';
 import { createPortal } from 'react-dom';
 import { useNavigate, useSearchParams } from 'react-router-dom';
 import { SelectionBar } from '../changes/index.ts';
 import { useOffice } from '../client/index.ts';
 import { SelectField, textCss, Waiting } from '../parts/index.ts';
-import { PastBar, usePast } from '../past/index.ts';
+import { PastBar, PastTables, usePast } from '../past/index.ts';
 import { ALL_SELECTED, countSelected, RecordGrid, recordFilterOf } from '../records/index.ts';
 import { ConditionSentences, narrowingSides } from '../sentences/index.ts';
 import { AskedValues } from './AskedValues.tsx';
@@ -21,6 +23,8 @@ import listingCss from './listing.module.css';
 import { sortedBy, withColumnAt, withWidths } from './listingDraft.ts';
 import { chosen, comparable, exportedRecords, filled, pasted, useSelection } from './listSelection.ts';
 import type { OpenSheet } from './openSheet.ts';
+import { ShownAs } from './ShownAs.tsx';
+import { ShownRecords } from './ShownRecords.tsx';
 import { NO_VIEW, useListing } from './useListing.ts';
 import { useViews } from './useViews.ts';
 
@@ -36,100 +40,131 @@ interface Props {
 /** The records of a table as a view lists them; what is listed is changed here, and saved as a view. */
 export function RecordsTab(props: Props) {
   const views = useViews(props.table.id);
+  const { asOf } = usePast();
   if (views.error)
     return (
       <p className={textCss.problem} role="alert">
         {views.error.message}
       </p>
     );
-  if (!views.views) return <Waiting what="Opening the records…" />;
-  return <ListedRecords {...props} views={views} known={views.views} />;
+  if (!views.views) return <Waiting what={say('Opening the records…')} />;
+  const listed = <ListedRecords {...props} views={views} known={views.views} />;
+  return asOf === undefined ? listed : <PastTables asOf={asOf}>{listed}</PastTables>;
 }
 
 function ListedRecords(
   props: Props & { readonly views: ReturnType<typeof useViews>; readonly known: readonly ViewView[] },
 ) {
-  const { table, path, linking, sheetPlace, views, known } = props;
-  const { may } = useOffice();
+  const { path, linking, sheetPlace, views, known } = props;
+  const { may, tables } = useOffice();
+  // As of a moment, as it was defined then.
+  const table = tables.get(props.table.id) ?? props.table;
+  const { asOf, setAsOf } = usePast();
   const [byClick, setByClick] = useState(false);
-  const shown = useListing(table, known);
+  const shown = useListing(table, known, asOf !== undefined);
   const { view, listing, show, open } = shown;
   const [sheet, setSheet] = useState<OpenSheet>();
   const [address] = useSearchParams();
   const asked = { ...recordFilterOf(address), ...(linking ? { linking } : {}) };
   const found = answered(listing, address);
   const card = useCardBeside();
-  const { asOf, setAsOf } = usePast();
   const { selection, select, clear } = useSelection(JSON.stringify([found.filter, asked]));
   const navigate = useNavigate();
   const compared = comparable(selection);
+  const around = {
+    before: (
+      <>
+        <ViewPicker known={known} view={view} onOpen={open} />
+        <ShownAs
+          table={table}
+          shown={listing.shown}
+          saved={view?.shown ?? AS_LIST}
+          onShow={(to) => show({ ...listing, shown: to })}
+        />
+      </>
+    ),
+    acts: (
+      <ListActions
+        onExport={() => setSheet({ kind: 'export' })}
+        {...{ table, path, views, shown, sheet, setSheet, byClick, setByClick, card }}
+        past={asOf !== undefined}
+        onPast={() => setAsOf(civilNow())}
+      />
+    ),
+    filter: (
+      <>
+        {asOf && <PastBar asOf={asOf} onChange={setAsOf} onClose={() => setAsOf(undefined)} />}
+        {shown.unread && (
+          <Alert severity="info">
+            {say('{label} reads a field that was not there then, or was of another type: all records are shown.', {
+              label: view?.label ?? '',
+            })}
+          </Alert>
+        )}
+        <ListFilter key={view?.id ?? NO_VIEW} {...{ table, listing, show }} />
+      </>
+    ),
+  };
   return (
     <>
-      <RecordGrid
-        key={linking}
-        fills
-        table={table}
-        path={path}
-        linking={linking}
-        listing={found}
-        // The card goes on through the view, as long as the list shows it as it is saved.
-        search={asOf ? `?asOf=${encodeURIComponent(asOf)}` : view && !shown.changed ? inView(view.id, address) : ''}
-        editing={
-          may('change', table.id) && !asOf
-            ? {
-                byClick,
-                onBlock: (block) => setSheet(pasted(block)),
-                onFill: (field, value, count) =>
-                  setSheet({
-                    kind: 'set',
-                    what: filled(field, value),
-                    records: chosen(selection, found, asked),
-                    count,
-                  }),
+      {listing.shown.as !== 'list' ? (
+        <ShownRecords {...{ table, path, linking, view, ...around }} listing={found} />
+      ) : (
+        <RecordGrid
+          key={linking}
+          fills
+          table={table}
+          path={path}
+          linking={linking}
+          listing={found}
+          // The card goes on through the view, as long as the list shows it as it is saved.
+          search={asOf ? `?asOf=${encodeURIComponent(asOf)}` : view && !shown.changed ? inView(view.id, address) : ''}
+          editing={
+            may('change', table.id) && !asOf
+              ? {
+                  byClick,
+                  onBlock: (block) => setSheet(pasted(block)),
+                  onFill: (field, value, count) =>
+                    setSheet({
+                      kind: 'set',
+                      what: filled(field, value),
+                      records: chosen(selection, found, asked),
+                      count,
+                    }),
+                }
+              : undefined
+          }
+          selecting={asOf ? undefined : { selection, onSelect: select }}
+          selected={(total) => (
+            <SelectionBar
+              table={table}
+              count={countSelected(selection, total)}
+              total={total}
+              archived={asked.archived === 'yes'}
+              onSelectAll={() => select(ALL_SELECTED)}
+              onClear={clear}
+              onChange={(kind) =>
+                setSheet({ kind, records: chosen(selection, found, asked), count: countSelected(selection, total) })
               }
-            : undefined
-        }
-        selecting={asOf ? undefined : { selection, onSelect: select }}
-        selected={(total) => (
-          <SelectionBar
-            table={table}
-            count={countSelected(selection, total)}
-            total={total}
-            archived={asked.archived === 'yes'}
-            onSelectAll={() => select(ALL_SELECTED)}
-            onClear={clear}
-            onChange={(kind) =>
-              setSheet({ kind, records: chosen(selection, found, asked), count: countSelected(selection, total) })
-            }
-            onMerge={compared && (() => navigate(`${path}/duplicates?records=${compared.join()}`))}
-            onExport={() =>
-              setSheet({
-                kind: 'export',
-                selected: { records: exportedRecords(found, asked, selection), count: countSelected(selection, total) },
-              })
-            }
-          />
-        )}
-        cardBeside={asOf ? undefined : card.grid}
-        onSort={(by) => show(sortedBy(listing, by))}
-        onWidths={(widths) => show(withWidths(listing, widths))}
-        onMove={(from, to) => show(withColumnAt(listing, from, to))}
-        before={<ViewPicker known={known} view={view} onOpen={open} />}
-        acts={
-          <ListActions
-            onExport={() => setSheet({ kind: 'export' })}
-            {...{ table, path, views, shown, sheet, setSheet, byClick, setByClick, card }}
-            past={asOf !== undefined}
-            onPast={() => setAsOf(civilNow())}
-          />
-        }
-        filter={
-          <>
-            {asOf && <PastBar asOf={asOf} onChange={setAsOf} onClose={() => setAsOf(undefined)} />}
-            <ListFilter key={view?.id ?? NO_VIEW} {...{ table, listing, show }} />
-          </>
-        }
-      />
+              onMerge={compared && (() => navigate(`${path}/duplicates?records=${compared.join()}`))}
+              onExport={() =>
+                setSheet({
+                  kind: 'export',
+                  selected: {
+                    records: exportedRecords(found, asked, selection),
+                    count: countSelected(selection, total),
+                  },
+                })
+              }
+            />
+          )}
+          cardBeside={asOf ? undefined : card.grid}
+          onSort={(by) => show(sortedBy(listing, by))}
+          onWidths={(widths) => show(withWidths(listing, widths))}
+          onMove={(from, to) => show(withColumnAt(listing, from, to))}
+          {...around}
+        />
+      )}
       {sheetPlace &&
         createPortal(
           sheet === undefined && card.on && !asOf ? (
@@ -165,8 +200,8 @@ function ListFilter({
       <ConditionSentences
         sides={{ ...narrowingSides(tables, table.id, []), asks: true }}
         where={listing.filter}
-        lead={[`Show ${table.label} whose `]}
-        addLabel="+ Filter"
+        lead={[`${say('Show {label} whose', { label: table.label })} `]}
+        addLabel={say('+ Filter')}
         onChange={(filter) => {
           // Answers belong to questions by their order.
           if (questionsOf(filter).length !== questionsOf(listing.filter).length)
@@ -191,16 +226,16 @@ function ViewPicker({
   if (known.length === 0) return null;
   return (
     <SelectField
-      label="View"
+      label={say('View')}
       hiddenLabel
       className={listingCss.picker}
       value={view ? String(view.id) : NO_VIEW}
       options={[
-        { value: NO_VIEW, label: 'All records' },
+        { value: NO_VIEW, label: say('All records') },
         ...known.map((one) => ({
           value: String(one.id),
-          label: one.problem === null ? one.label : `${one.label} (to mend)`,
-          group: one.shared ? 'Shared views' : 'Your views',
+          label: one.problem === null ? one.label : say('{label} (to mend)', { label: one.label }),
+          group: one.shared ? say('Shared views') : say('Your views'),
         })),
       ]}
       onChange={(value) => onOpen(value === NO_VIEW ? undefined : Number(value))}

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import type { TableDefinition } from '@fiche/core/tables';
 import type { Listing } from '@fiche/core/views';
 import { useState } from 'react';
@@ -25,10 +26,12 @@ export function ViewRecords({ table, path, view }: Props) {
     return (
       <p className={textCss.problem} role="alert">
         {error?.message ??
-          'The view that shows these records is not shared with your role. Ask a builder to share it, or to choose another for this form.'}
+          say(
+            'The view that shows these records is not shared with your role. Ask a builder to share it, or to choose another for this form.',
+          )}
       </p>
     );
-  if (!found) return <Waiting what="Opening the records…" />;
+  if (!found) return <Waiting what={say('Opening the records…')} />;
   const listing = arranged ?? listingOf(found);
   return (
     <RecordGrid

@@ -1,4 +1,5 @@
 import type { ViewView } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import type { Listing } from '@fiche/core/views';
 import Alert from '@mui/material/Alert';
 import Button from '@mui/material/Button';
@@ -30,6 +31,7 @@ export function ViewSheet({ view, listing, views, onSaved, onDeleted, onClose }:
   const [shared, setShared] = useState(view?.shared ?? false);
   const [roles, setRoles] = useState<readonly string[]>(view?.roles ?? []);
   const [opens, setOpens] = useState(view?.opens ?? false);
+  const [home, setHome] = useState(view?.home ?? false);
   const [problems, setProblems] = useState(NO_PROBLEMS);
   const save = async (event: SyntheticEvent): Promise<void> => {
     event.preventDefault();
@@ -39,10 +41,11 @@ export function ViewSheet({ view, listing, views, onSaved, onDeleted, onClose }:
       shared,
       roles: shared && roles.length > 0 ? [...roles] : null,
       opens: shared && opens,
+      home: shared && home,
     };
     try {
       const saved = await (view ? views.change(view, definition) : views.create(definition));
-      notify(`The view ${saved.label} is saved.`);
+      notify(say('The view {label} is saved.', { label: saved.label }));
       onSaved(saved);
     } catch (error) {
       const found = placedProblems(error, ['definition.label']);
@@ -62,7 +65,7 @@ export function ViewSheet({ view, listing, views, onSaved, onDeleted, onClose }:
     } = view;
     try {
       await views.remove(view);
-      notify(`The view ${view.label} is deleted.`, () =>
+      notify(say('The view {label} is deleted.', { label: view.label }), () =>
         views.create(definition).then(onSaved, (error: Error) => notify(error.message)),
       );
       onDeleted();
@@ -71,24 +74,24 @@ export function ViewSheet({ view, listing, views, onSaved, onDeleted, onClose }:
     }
   };
   return (
-    <Sheet title={view ? 'View' : 'Save as a view'} onClose={onClose}>
-      <form className={settingsCss.form} aria-label="View" noValidate onSubmit={(event) => void save(event)}>
+    <Sheet title={view ? say('View') : say('Save as a view')} onClose={onClose}>
+      <form className={settingsCss.form} aria-label={say('View')} noValidate onSubmit={(event) => void save(event)}>
         <TextField
           id="view-label"
           autoFocus
-          label="Name"
+          label={say('Name')}
           value={label}
           autoComplete="off"
           error={problems.at['definition.label'] !== undefined}
-          helperText={problems.at['definition.label'] ?? 'Such as Overdue stays.'}
+          helperText={problems.at['definition.label'] ?? say('Such as Overdue stays.')}
           onChange={(event) => setLabel(event.target.value)}
         />
         {may('build') ? (
           <div>
-            <CheckField label="Share it with others in the cabinet" checked={shared} onChange={setShared} />
+            <CheckField label={say('Share it with others in the cabinet')} checked={shared} onChange={setShared} />
             {shared && (
               <FormControl component="fieldset" className={listingCss.roles}>
-                <FormLabel component="legend">Only for these roles (none chosen: for all)</FormLabel>
+                <FormLabel component="legend">{say('Only for these roles (none chosen: for all)')}</FormLabel>
                 {cabinet.roles.map((role) => (
                   <CheckField
                     key={role.id}
@@ -100,27 +103,38 @@ export function ViewSheet({ view, listing, views, onSaved, onDeleted, onClose }:
               </FormControl>
             )}
             <CheckField
-              label="The table opens on it"
+              label={say('The table opens on it')}
               checked={shared && opens}
               disabled={!shared}
               onChange={setOpens}
             />
+            <CheckField
+              label={say('Show it on everybody’s Home')}
+              checked={shared && home}
+              disabled={!shared}
+              onChange={setHome}
+            />
           </div>
         ) : (
-          <p className={textCss.faded}>It is yours alone. Whoever builds can share views with everybody.</p>
+          <p className={textCss.faded}>{say('It is yours alone. Whoever builds can share views with everybody.')}</p>
         )}
         {problems.trouble && <Alert severity="error">{problems.trouble}</Alert>}
         <div className={settingsCss.acts}>
           <Button type="submit" variant="contained">
-            Save view
+            {say('Save view')}
           </Button>
           {view && !may('build') && (
             <Button variant="text" onClick={() => void remove()}>
-              Delete view
+              {say('Delete view')}
             </Button>
           )}
           {view && may('build') && (
-            <AskedAct label="Delete view" thing={{ view: view.id }} refusedBy={['form']} act={() => void remove()} />
+            <AskedAct
+              label={say('Delete view')}
+              thing={{ view: view.id }}
+              refusedBy={['form']}
+              act={() => void remove()}
+            />
           )}
         </div>
       </form>

@@ -18,6 +18,7 @@ const listing: Listing = {
   sort: [],
   frozen: 1,
   group: null,
+  shown: { as: 'list' },
 };
 const paths = (one: Listing): string[] => one.columns.map(({ path }) => path);
 

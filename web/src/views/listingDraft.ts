@@ -14,21 +14,23 @@ export const sameListing = (one: Listing, other: Listing): boolean =>
   JSON.stringify(plainly(one)) === JSON.stringify(plainly(other));
 
 /** A listing with its parts in one order. */
-const plainly = ({ columns, filter, sort, frozen, group }: Listing): unknown => [
+const plainly = ({ columns, filter, sort, frozen, group, shown }: Listing): unknown => [
   columns.map(({ path, summary, width, calculation }) => [path, summary, width, calculation]),
   filter,
   sort,
   frozen,
   group,
+  shown,
 ];
 
 /** The listing part of a view. */
-export const listingOf = ({ columns, filter, sort, frozen, group }: Listing): Listing => ({
+export const listingOf = ({ columns, filter, sort, frozen, group, shown }: Listing): Listing => ({
   columns,
   filter,
   sort,
   frozen,
   group,
+  shown,
 });
 
 /** Sorted by one column alone: ascending, or the other way where it sorts already. */

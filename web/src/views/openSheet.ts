@@ -11,7 +11,7 @@ export interface OpenExport {
 }
 
 /** The sheet that is open beside a list. */
-export type OpenSheet = 'listing' | 'view' | 'newView' | OpenChange | OpenExport;
+export type OpenSheet = 'listing' | 'shown' | 'view' | 'newView' | OpenChange | OpenExport;
 
 export const isExport = (sheet: OpenSheet | undefined): sheet is OpenExport =>
   typeof sheet === 'object' && sheet.kind === 'export';

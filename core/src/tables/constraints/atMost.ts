@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { formatCount } from '../../office/index.ts';
+import { say, sayCount, sayLater } from '../../languages/index.ts';
 import { fieldIdSchema } from '../ids.ts';
 import { constraintBase, defineConstraintKind, rangeMisfit, sameFields, withTheSame } from './kind.ts';
 
@@ -9,10 +9,10 @@ const schema = z.strictObject({
   kind: z.literal('atMost'),
   ...constraintBase,
   most: z
-    .number('Say how many records may fall on one day.')
-    .int('Give a whole number.')
-    .min(1, 'Give at least 1.')
-    .max(100_000, 'Give at most 100,000.'),
+    .number(sayLater('Say how many records may fall on one day.'))
+    .int(sayLater('Give a whole number.'))
+    .min(1, sayLater('Give at least 1.'))
+    .max(100_000, sayLater('Give at most 100,000.')),
   same: sameFields,
   from: fieldIdSchema,
   to: fieldIdSchema.nullable().default(null),
@@ -26,25 +26,36 @@ const schema = z.strictObject({
 export const atMost = defineConstraintKind<z.infer<typeof schema>>({
   kind: 'atMost',
   schema,
-  label: 'At most so many records on one day',
-  detail: 'places, berths, teams with a capacity',
+  label: sayLater('At most so many records on one day'),
+  detail: sayLater('places, berths, teams with a capacity'),
   sentence: [
-    'At most ',
-    { sets: 'most', label: 'how many records', takes: 'count' },
-    ' records with the same ',
-    { sets: 'same', label: 'field that must agree', takes: 'fields' },
-    ' fall on one day, from ',
-    { sets: 'from', label: 'beginning', takes: 'field', families: DAYS },
-    ' to ',
-    { sets: 'to', label: 'end', takes: 'field', families: DAYS, nothing: 'that day alone' },
+    sayLater('At most '),
+    { sets: 'most', label: sayLater('how many records'), takes: 'count' },
+    sayLater(' records with the same '),
+    { sets: 'same', label: sayLater('field that must agree'), takes: 'fields' },
+    sayLater(' fall on one day, from '),
+    { sets: 'from', label: sayLater('beginning'), takes: 'field', families: DAYS },
+    sayLater(' to '),
+    { sets: 'to', label: sayLater('end'), takes: 'field', families: DAYS, nothing: sayLater('that day alone') },
   ],
   fields: ({ same, from, to }) => [...same, from, ...(to === null ? [] : [to])],
   words: ({ most, same, from, to }, labelOf) =>
-    `At most ${formatCount(most)} ${most === 1 ? 'record' : 'records'}${withTheSame(same, labelOf)} ${most === 1 ? 'falls' : 'fall'} on one day, ${to === null ? `by ${labelOf(from)}` : `from ${labelOf(from)} to ${labelOf(to)}`}`,
+    sayCount(
+      most,
+      'At most {count} record{same} falls on one day, {to}',
+      'At most {count} records{same} fall on one day, {to}',
+      {
+        same: withTheSame(same, labelOf),
+        to:
+          to === null
+            ? say('by {from}', { from: labelOf(from) })
+            : say('from {from} to {to}', { from: labelOf(from), to: labelOf(to) }),
+      },
+    ),
   misfit: ({ from, to }, familyOf) =>
     DAYS.some((family) => family === familyOf(from))
       ? to === null
         ? undefined
         : rangeMisfit({ from, to }, familyOf)
-      : 'Days are counted by a date or a date and time.',
+      : say('Days are counted by a date or a date and time.'),
 });

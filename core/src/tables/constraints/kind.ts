@@ -1,11 +1,12 @@
 import { z } from 'zod';
 import type { Family } from '../../fields/index.ts';
+import { say, sayLater } from '../../languages/index.ts';
 import { type FieldId, fieldIdSchema } from '../ids.ts';
 
 /** What every rule between records has, whatever its kind. */
 export const constraintBase = {
   id: z.string().regex(/^[a-z0-9_]{1,40}$/, 'This is not the name of a rule.'),
-  message: z.string().trim().min(1, 'Say what is wrong and what to do.').max(300),
+  message: z.string().trim().min(1, sayLater('Say what is wrong and what to do.')).max(300),
 };
 
 /** The fields that records must agree in to be compared with one another. */
@@ -53,11 +54,14 @@ export const defineConstraintKind = <C extends { readonly kind: string }>(kind: 
 export const listed = (fields: readonly FieldId[], labelOf: (field: FieldId) => string): string =>
   fields.length < 2
     ? labelOf(fields[0] ?? '')
-    : `${fields.slice(0, -1).map(labelOf).join(', ')} and ${labelOf(fields.at(-1) ?? '')}`;
+    : say('{first} and {last}', {
+        first: fields.slice(0, -1).map(labelOf).join(', '),
+        last: labelOf(fields.at(-1) ?? ''),
+      });
 
 /** `with the same Pontoon and Berth`, or nothing for rules over all records of the table. */
 export const withTheSame = (same: readonly FieldId[], labelOf: (field: FieldId) => string): string =>
-  same.length === 0 ? '' : ` with the same ${listed(same, labelOf)}`;
+  same.length === 0 ? '' : ` ${say('with the same {same}', { same: listed(same, labelOf) })}`;
 
 /** Why two fields make no range, in words. */
 export function rangeMisfit(
@@ -65,7 +69,7 @@ export function rangeMisfit(
   familyOf: (field: FieldId) => Family | undefined,
 ): string | undefined {
   if (!RANGE_FAMILIES.some((family) => family === familyOf(from)))
-    return 'A range is made of two dates, two date-times or two numbers.';
-  if (familyOf(from) !== familyOf(to)) return 'The two ends of a range must be of one kind.';
-  return from === to ? 'A range needs two different fields.' : undefined;
+    return say('A range is made of two dates, two date-times or two numbers.');
+  if (familyOf(from) !== familyOf(to)) return say('The two ends of a range must be of one kind.');
+  return from === to ? say('A range needs two different fields.') : undefined;
 }

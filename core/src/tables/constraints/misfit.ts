@@ -1,4 +1,5 @@
 import { isIndexed, withArticle } from '../../fields/index.ts';
+import { say } from '../../languages/index.ts';
 import { findField, type TableDefinition, typeOf } from '../table.ts';
 import { type Constraint, constraintFields, kindMisfit } from './registry.ts';
 
@@ -6,8 +7,12 @@ import { type Constraint, constraintFields, kindMisfit } from './registry.ts';
 export function constraintMisfit(table: TableDefinition, constraint: Constraint): string | undefined {
   for (const id of constraintFields(constraint)) {
     const field = findField(table, id);
-    if (!field) return `${id} is not a field of ${table.label}.`;
-    if (!isIndexed(field)) return `${field.label} is ${withArticle(typeOf(field))} and cannot be compared this way.`;
+    if (!field) return say('{id} is not a field of {label}.', { id, label: table.label });
+    if (!isIndexed(field))
+      return say('{label} is {field} and cannot be compared this way.', {
+        label: field.label,
+        field: withArticle(typeOf(field)),
+      });
   }
   return kindMisfit(constraint, (id) => {
     const field = findField(table, id);

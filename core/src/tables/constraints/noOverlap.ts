@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { say, sayLater } from '../../languages/index.ts';
 import { fieldIdSchema } from '../ids.ts';
 import { constraintBase, defineConstraintKind, RANGE_FAMILIES, rangeMisfit, sameFields, withTheSame } from './kind.ts';
 
@@ -17,18 +18,22 @@ const schema = z.strictObject({
 export const noOverlap = defineConstraintKind<z.infer<typeof schema>>({
   kind: 'noOverlap',
   schema,
-  label: 'No two records overlap',
-  detail: 'in time or in number',
+  label: sayLater('No two records overlap'),
+  detail: sayLater('in time or in number'),
   sentence: [
-    'No two records overlap that have the same ',
-    { sets: 'same', label: 'field that must agree', takes: 'fields' },
-    ', from ',
-    { sets: 'from', label: 'beginning', takes: 'field', families: RANGE_FAMILIES },
-    ' to ',
-    { sets: 'to', label: 'end', takes: 'field', families: RANGE_FAMILIES },
+    sayLater('No two records overlap that have the same '),
+    { sets: 'same', label: sayLater('field that must agree'), takes: 'fields' },
+    sayLater(', from '),
+    { sets: 'from', label: sayLater('beginning'), takes: 'field', families: RANGE_FAMILIES },
+    sayLater(' to '),
+    { sets: 'to', label: sayLater('end'), takes: 'field', families: RANGE_FAMILIES },
   ],
   fields: ({ same, from, to }) => [...same, from, to],
   words: ({ same, from, to }, labelOf) =>
-    `No two records${withTheSame(same, labelOf)} overlap from ${labelOf(from)} to ${labelOf(to)}`,
+    say('No two records{same} overlap from {from} to {to}', {
+      same: withTheSame(same, labelOf),
+      from: labelOf(from),
+      to: labelOf(to),
+    }),
   misfit: rangeMisfit,
 });

@@ -32,7 +32,7 @@ afterAll(() => database.drop());
 test('after the upgrade who builds manages the people, who is signed in stays so, and the ledger holds', async () => {
   await migrate(owner(), database.ownerUrl);
   const rightsOf = async (role: string) =>
-    (await findCaller(database.databases.app, tokenHash(role))).caller.memberships.get('quay')?.rights;
+    (await findCaller(database.databases, tokenHash(role))).caller.memberships.get('quay')?.rights;
   // Whoever manages people reads the outbox from 016 on.
   expect([await rightsOf('builder'), await rightsOf('clerk')]).toEqual([['build', 'people', 'outbox'], []]);
   const lines = await owner()('ledger.line')

@@ -1,4 +1,5 @@
 import { linePath, showValue } from '@fiche/core/entry';
+import { say } from '@fiche/core/languages';
 import { typeOf } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import { clsx } from 'clsx';
@@ -36,8 +37,8 @@ export function LineCell({ state, field, subform, lineKey, n, problem, dispatch,
       data-column={field.id}
     >
       <label className={textCss.visuallyHidden} htmlFor={id} id={`${id}-label`}>
-        {field.label}, line {n}
-        {required && !field.readOnly && ' (required)'}
+        {say('{label}, line {n}', { label: field.label, n })}
+        {required && !field.readOnly && ` ${say('(required)')}`}
       </label>
       {field.readOnly ? (
         <output className={linesCss.shown} id={id} aria-labelledby={`${id}-label`}>

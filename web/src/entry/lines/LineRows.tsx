@@ -41,7 +41,7 @@ export function LineRows({ entry, subform, lines, onWhy, onAdd }: ShapeProps) {
     <div role="table" aria-label={subform.label} style={template}>
       <div className={clsx(linesCss.row, linesCss.titles)} role="row">
         <span role="columnheader" className={textCss.visuallyHidden}>
-          Line
+          {say('Line')}
         </span>
         <span aria-hidden="true" />
         {columns.map((field) => (

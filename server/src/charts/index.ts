@@ -1,0 +1,2 @@
+export { figuresOf } from './figures.ts';
+export { chartRoutes } from './routes.ts';

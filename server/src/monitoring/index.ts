@@ -1,0 +1,2 @@
+export { monitoringRoutes } from './routes.ts';
+export { aggregateWorkerMetrics } from './workerMetrics.ts';

@@ -1,0 +1,2 @@
+export { ChartSettings } from './ChartSettings.tsx';
+export { ChartView } from './ChartView.tsx';
