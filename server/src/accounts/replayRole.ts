@@ -1,25 +1,16 @@
 import type { RoleReplay } from '@fiche/core/api';
 import { civilNow } from '@fiche/core/office';
 import { relation } from '@fiche/core/queries';
-import { limitSql, type RoleDefinition, type SavedAct, type Verdict, wouldAllow } from '@fiche/core/rights';
+import { limitSql, type RoleDefinition, type Verdict, wouldAllow } from '@fiche/core/rights';
 import type { RecordId, TableDefinition, TableId } from '@fiche/core/tables';
 import { ask, type Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { findRecordsWhere, originsOfRecords } from '../records/index.ts';
+import { lastSaves, type SavedLine } from './lastSaves.ts';
 
-/** Lines that are held against the role; reasons that are told, and examples of each. */
-const LAST = 500;
+/** Reasons that are told, and examples of each. */
 const MOST_REASONS = 50;
 const EXAMPLES = 3;
-
-interface SavedLine {
-  readonly place: string;
-  readonly record: number;
-  readonly account: string;
-  readonly kind: SavedAct['kind'];
-  readonly fields: readonly string[];
-  readonly byImport: boolean;
-}
 
 /** A line that the role would not allow, and why. */
 interface Refused {
@@ -41,7 +32,7 @@ export async function replayRole(
 ): Promise<RoleReplay> {
   const { tables } = definitions.seen?.whole ?? definitions;
   const here = [...tables.values()].filter((table) => table.cabinet === cabinet);
-  const lines = await savedBy(app, cabinet, id, here);
+  const lines = await lastSaves(app, cabinet, id, here);
   const refused: Refused[] = [];
   for (const table of here) {
     const mine = lines.filter((line) => line.place === `data.${table.id}`);
@@ -49,44 +40,34 @@ export async function replayRole(
   }
   const titles = await titlesSeen(app, definitions, refused);
   return {
-    looked: lines.length,
-    refused: new Set(refused.map((one) => one.line)).size,
+    looked: countSaves(lines),
+    refused: countSaves(refused.map(({ line }) => line)),
     reasons: reasonsOf(refused, titles),
   };
 }
 
+const countSaves = (lines: readonly SavedLine[]): number => new Set(lines.map(({ save }) => save)).size;
+
 /** Refusals by their reason, the most frequent first. */
 function reasonsOf(refused: readonly Refused[], titles: ReadonlyMap<string, string>): RoleReplay['reasons'] {
-  const reasons = new Map<string, RoleReplay['reasons'][number]>();
+  const reasons = new Map<string, { saves: Set<string>; told: RoleReplay['reasons'][number] }>();
   for (const { line, table, message } of refused) {
     const key = `${table.id} ${message}`;
-    const reason = reasons.get(key) ?? { table: table.id, message, saves: 0, examples: [] };
-    reasons.set(key, reason);
-    reason.saves++;
+    const found = reasons.get(key) ?? {
+      saves: new Set(),
+      told: { table: table.id, message, saves: 0, examples: [] },
+    };
+    reasons.set(key, found);
+    found.saves.add(line.save);
+    const reason = found.told;
+    reason.saves = found.saves.size;
     const title = titles.get(`${table.id} ${line.record}`);
     const known = reason.examples.some((one) => one.record === Number(line.record));
     if (title !== undefined && !known && reason.examples.length < EXAMPLES)
       reason.examples.push({ record: Number(line.record), title, account: line.account });
   }
-  return [...reasons.values()].sort((one, other) => other.saves - one.saves).slice(0, MOST_REASONS);
-}
-
-/** The last lines that people with a role wrote themselves, newest first. */
-function savedBy(
-  app: Database,
-  cabinet: string,
-  role: string,
-  tables: readonly TableDefinition[],
-): Promise<SavedLine[]> {
-  return ask<SavedLine>(
-    app,
-    `SELECT l.place, l.record::bigint AS record, l.account, l.kind, coalesce(l.through->>'kind', '') = 'import' AS "byImport",
-       ARRAY(SELECT json_object_keys(coalesce(l.after, '{}'))) AS fields
-     FROM ledger.line l WHERE l.account IN (SELECT m.login FROM fiche.membership m WHERE m.cabinet = ? AND m.role = ?)
-       AND l.place = ANY(?) AND l.kind <> 'erase' AND coalesce(l.through->>'kind', '') NOT IN ('ripple', 'upgrade')
-     ORDER BY l.id DESC LIMIT ${LAST}`,
-    [cabinet, role, tables.map((table) => `data.${table.id}`)],
-  );
+  const all = [...reasons.values()].map(({ told }) => told);
+  return all.sort((one, other) => other.saves - one.saves).slice(0, MOST_REASONS);
 }
 
 /** What of the lines of one table the role would not allow. */

@@ -2,6 +2,7 @@ import type { ListedRole } from '@fiche/core/api';
 import type { RoleDefinition } from '@fiche/core/rights';
 import { Secret, TOTP } from 'otpauth';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import { asActor } from '../database/index.ts';
 import { addLimitedRoles, addStay, IN_FIRST_HARBOUR, LIMITED_ROLES } from '../fixtures/limitedRoles.ts';
 import { type Client, clerkRole, PASSWORD, type TestOffice, testOffice } from '../fixtures/office.ts';
 
@@ -187,6 +188,14 @@ test('what people saved is held against a role before it is saved: rights, field
   expect(noted).toMatchObject([{ message: 'Note is read-only.', examples: expect.any(Array) }]);
   const near = (await tried({ add: IN_FIRST_HARBOUR })).body.reasons;
   expect(near).toMatchObject([{ message: 'It is not among the records that the role may work on.', saves: 1 }]);
+  // A save of many lines is one save, and hides none of those before it.
+  const actor = { name: 'quayclerk', through: { kind: 'seed', label: 'test' } } as const;
+  await asActor(office.database.databases.owner, actor, (owner) =>
+    owner.raw("INSERT INTO data.quay_stays (harbour, note) SELECT 1, 'many' FROM generate_series(1, 5001)"),
+  );
+  expect((await tried({})).body.looked).toBe(looked + 1);
+  expect((await tried({ add: 'none' })).body).toMatchObject({ looked: looked + 1, refused: adding.refused + 1 });
+  expect((await tried({ change: 'none' })).body).toMatchObject({ refused: 0 });
   expect((await tried({}, clerk)).status).toBe(403);
   expect((await master.call('POST', `${at}/nobody/replay`, { definition })).status).toBe(404);
   // Nothing was written.
