@@ -1,9 +1,9 @@
 import { all, is } from '@fiche/core/conditions';
-import { type PlacedField, placeLines, type Subform } from '@fiche/core/forms';
+import { type DefinedForm, type PlacedField, placeLines, type Subform } from '@fiche/core/forms';
 import type { Tables } from '@fiche/core/tables';
 import { ARRIVAL_NOTICE } from './arrivalNotice.ts';
 import { REPORT_IN_FRENCH } from './french.ts';
-import { buildForm, type PlannedForm } from './plannedForm.ts';
+import { buildForm, type Placed, type PlannedForm } from './plannedForm.ts';
 
 const column = (path: string) => ({ kind: 'column' as const, path });
 const form = (path: string) => ({ kind: 'form' as const, path });
@@ -47,6 +47,101 @@ const NIGHTS = '(days(arrival, departure) > 0 ? days(arrival, departure) : 1)';
 
 const waived = all(is(form('waived'), { kind: 'constant', value: true }));
 
+/** Where a vessel lies: each level narrows the next. */
+const WHERE_MOORED: Placed[] = [
+  ['number', { readOnly: true }],
+  ['harbour'],
+  ['pontoon'],
+  [
+    'berth',
+    {
+      narrowing: {
+        // The table offers the berths of the chosen pontoon; a check-in only those in use.
+        where: all(is(column('in_use'), { kind: 'constant', value: true })),
+        sort: null,
+        show: ['longest_vessel'],
+        only: true,
+      },
+    },
+  ],
+];
+
+/** The vessel is found by its registration. */
+const VESSEL: Placed[] = [
+  [
+    'registration',
+    {
+      help: 'Type it and leave the field: the vessel is found.',
+      fill: {
+        table: 'gannet_vessels',
+        key: 'registration',
+        whenNone: 'refuse',
+        pairs: [
+          { from: 'self', to: 'vessel', policy: 'replace' },
+          { from: 'length', to: 'length', policy: 'replace' },
+          { from: 'owner.phone', to: 'owners_phone', policy: 'replace' },
+        ],
+      },
+    },
+  ],
+  ['vessel', { readOnly: true }],
+  ['length'],
+  ['owners_phone'],
+  { card: 'vessel' },
+  { card: 'berth' },
+];
+
+/** When, and at which rate. */
+const STAY: Placed[] = [
+  ['arrival'],
+  ['departure'],
+  [
+    'mooring',
+    {
+      narrowing: {
+        where: all(is(column('season'), form('season'))),
+        sort: 'item',
+        show: ['rate'],
+        only: false,
+      },
+      fill: {
+        table: 'gannet_tariff',
+        key: null,
+        whenNone: 'message',
+        pairs: [{ from: 'rate', to: 'nightly_rate', policy: 'replace' }],
+      },
+    },
+  ],
+  ['nightly_rate'],
+];
+
+/** What is due, and whether it is waived. */
+const DUES: Placed[] = [
+  [
+    'dues',
+    {
+      calculation: `${NIGHTS} * nightly_rate + sum(services_used.amount)`,
+      help: 'Nights, at least one, at the nightly rate, and the services.',
+    },
+  ],
+  ['waived'],
+  ['reason', { shownWhen: waived, requiredWhen: waived, help: 'Who decided, and why.' }],
+];
+
+/** Asked about when a vessel stays longer than it is insured. */
+const INSURED: DefinedForm['rules'][number] = {
+  id: 'insured',
+  kind: 'ask',
+  when: null,
+  examples: [
+    { values: { departure: '2026-08-19T10:00', 'vessel.insured_until': '2026-12-31' }, passes: true },
+    { values: { departure: '2027-01-02T10:00', 'vessel.insured_until': '2026-12-31' }, passes: false },
+  ],
+  at: 'departure',
+  message: 'The insurance of this vessel ends before its departure.',
+  must: { kind: 'expression', source: 'days(departure, vessel.insured_until) >= 0' },
+};
+
 /** The forms of Gannet Sound. */
 export const FORMS: readonly PlannedForm[] = [
   {
@@ -54,111 +149,13 @@ export const FORMS: readonly PlannedForm[] = [
     label: 'Check-in',
     build: (tables) => ({
       ...buildForm(tables, 'gannet_stays', 'Check-in', [
-        [
-          '',
-          4,
-          [
-            ['number', { readOnly: true }],
-            ['harbour'],
-            ['pontoon'],
-            [
-              'berth',
-              {
-                narrowing: {
-                  // The table offers the berths of the chosen pontoon; a check-in only those in use.
-                  where: all(is(column('in_use'), { kind: 'constant', value: true })),
-                  sort: null,
-                  show: ['longest_vessel'],
-                  only: true,
-                },
-              },
-            ],
-          ],
-        ],
-        [
-          'Vessel',
-          4,
-          [
-            [
-              'registration',
-              {
-                help: 'Type it and leave the field: the vessel is found.',
-                fill: {
-                  table: 'gannet_vessels',
-                  key: 'registration',
-                  whenNone: 'refuse',
-                  pairs: [
-                    { from: 'self', to: 'vessel', policy: 'replace' },
-                    { from: 'length', to: 'length', policy: 'replace' },
-                    { from: 'owner.phone', to: 'owners_phone', policy: 'replace' },
-                  ],
-                },
-              },
-            ],
-            ['vessel', { readOnly: true }],
-            ['length'],
-            ['owners_phone'],
-            { card: 'vessel' },
-            { card: 'berth' },
-          ],
-        ],
-        [
-          'Stay',
-          4,
-          [
-            ['arrival'],
-            ['departure'],
-            [
-              'mooring',
-              {
-                narrowing: {
-                  where: all(is(column('season'), form('season'))),
-                  sort: 'item',
-                  show: ['rate'],
-                  only: false,
-                },
-                fill: {
-                  table: 'gannet_tariff',
-                  key: null,
-                  whenNone: 'message',
-                  pairs: [{ from: 'rate', to: 'nightly_rate', policy: 'replace' }],
-                },
-              },
-            ],
-            ['nightly_rate'],
-          ],
-        ],
+        ['', 4, WHERE_MOORED],
+        ['Vessel', 4, VESSEL],
+        ['Stay', 4, STAY],
         ['Services used', 1, [servicesUsed(tables)]],
-        [
-          'Dues',
-          4,
-          [
-            [
-              'dues',
-              {
-                calculation: `${NIGHTS} * nightly_rate + sum(services_used.amount)`,
-                help: 'Nights, at least one, at the nightly rate, and the services.',
-              },
-            ],
-            ['waived'],
-            ['reason', { shownWhen: waived, requiredWhen: waived, help: 'Who decided, and why.' }],
-          ],
-        ],
+        ['Dues', 4, DUES],
       ]),
-      rules: [
-        {
-          id: 'insured',
-          kind: 'ask',
-          when: null,
-          examples: [
-            { values: { departure: '2026-08-19T10:00', 'vessel.insured_until': '2026-12-31' }, passes: true },
-            { values: { departure: '2027-01-02T10:00', 'vessel.insured_until': '2026-12-31' }, passes: false },
-          ],
-          at: 'departure',
-          message: 'The insurance of this vessel ends before its departure.',
-          must: { kind: 'expression', source: 'days(departure, vessel.insured_until) >= 0' },
-        },
-      ],
+      rules: [INSURED],
     }),
   },
   {

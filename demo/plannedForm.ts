@@ -9,7 +9,8 @@ export interface PlannedForm {
   build(tables: Tables, views: ReadonlyMap<string, number>): DefinedForm;
 }
 
-type Placed =
+/** What a form places: a field with its own settings, a reference card, a note, or lines. */
+export type Placed =
   | [field: string, own?: Partial<PlacedField>]
   | { readonly card: string }
   | { readonly note: string }

@@ -151,7 +151,7 @@ export async function buildApp({
     return reply
       .status(404)
       .type('application/problem+json')
-      .send(problemDocument(404, 'There is nothing at this address.', []));
+      .send(problemDocument(404, say('There is nothing at this address.'), []));
   });
   return app;
 }
@@ -209,20 +209,22 @@ async function sendProblem(
   if (error instanceof NobodyWaits) return reply.status(503).send(problemDocument(503, error.message, []));
   const status = error.statusCode ?? 500;
   if (status === 413)
-    return reply.status(413).send(problemDocument(413, 'This is too large: at most 2 MB fit in one request.', []));
+    return reply.status(413).send(problemDocument(413, say('This is too large: at most 2 MB fit in one request.'), []));
   if (status === 415)
-    return reply.status(415).send(problemDocument(415, 'Send JSON, with content-type application/json.', []));
+    return reply.status(415).send(problemDocument(415, say('Send JSON, with content-type application/json.'), []));
   if (status < 500)
     return reply
       .status(status)
-      .send(problemDocument(status, 'The request cannot be read. Check its form and send it again.', []));
+      .send(problemDocument(status, say('The request cannot be read. Check its form and send it again.'), []));
   if (error.code === '55P03')
-    return reply.status(409).send(problemDocument(409, 'This table is busy just now. Try again in a moment.', []));
+    return reply.status(409).send(problemDocument(409, say('This table is busy just now. Try again in a moment.'), []));
   // A data exception of PostgreSQL: a value that its column cannot take, such as a number out of range.
   if (error.code?.length === 5 && error.code.startsWith('22'))
     return reply
       .status(422)
-      .send(problemDocument(422, 'A value is out of range or has the wrong form. Correct it and send it again.', []));
+      .send(
+        problemDocument(422, say('A value is out of range or has the wrong form. Correct it and send it again.'), []),
+      );
   const wait = retryAfter(error);
   if (wait !== undefined)
     return reply
@@ -231,7 +233,7 @@ async function sendProblem(
       .send(
         problemDocument(
           503,
-          'The database is busy or not there just now. Nothing was lost; try again in a moment.',
+          say('The database is busy or not there just now. Nothing was lost; try again in a moment.'),
           [],
         ),
       );
@@ -245,7 +247,10 @@ async function sendProblem(
     .send(
       problemDocument(
         500,
-        `Something failed on the server. Nothing was written; try again. If it fails again, tell your administrator this number: ${request.id}`,
+        say(
+          'Something failed on the server. Nothing was written; try again. If it fails again, tell your administrator this number: {id}',
+          { id: request.id },
+        ),
         [],
         { request: request.id },
       ),

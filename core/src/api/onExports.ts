@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { exportSettingsShape } from '../exports/index.ts';
 import { labelLayoutSchema } from '../labels/index.ts';
+import { say } from '../languages/index.ts';
 import { orientationSchema, paperSchema } from '../print/index.ts';
 import { listingSchema, MOST_EXPORTED_SINGLY } from '../views/index.ts';
 import { contract } from './contract.ts';
@@ -37,7 +38,9 @@ const listingInAddress = jsonInAddress(8_000).pipe(listingSchema);
 const numbersInAddress = z
   .string()
   .regex(/^[1-9]\d{0,15}(,[1-9]\d{0,15})*$/, 'Write numbers of records with commas between them.')
-  .max(8_000, `At most ${MOST_EXPORTED_SINGLY} records are exported one by one.`)
+  .max(8_000, {
+    error: () => say('At most {count} records are exported one by one.', { count: MOST_EXPORTED_SINGLY }),
+  })
   .transform((text) => text.split(',').map(Number))
   .optional();
 
@@ -60,7 +63,12 @@ export const exportRows = contract({
 
 /** More records than these are not named one by one. */
 const MOST_NAMED = 20_000;
-const named = z.array(z.int().min(1)).max(MOST_NAMED, `At most ${MOST_NAMED} records are named one by one.`).optional();
+const named = z
+  .array(z.int().min(1))
+  .max(MOST_NAMED, {
+    error: () => say('At most {count} records are named one by one.', { count: MOST_NAMED }),
+  })
+  .optional();
 
 /** Labels of records: on which sheets, from which label of the first sheet on, counted from 1. */
 export const labelsShape = { layout: labelLayoutSchema, start: z.int().min(1).max(480).default(1) };

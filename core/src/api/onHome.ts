@@ -1,7 +1,8 @@
 import { z } from 'zod';
+import { say } from '../languages/index.ts';
 import { contract } from './contract.ts';
 import { viewShape } from './onViews.ts';
-import { empty, nothing } from './shapes.ts';
+import { empty, lineShape, nothing } from './shapes.ts';
 
 /** Views on one Home; more would hide each other. */
 export const MOST_ON_HOME = 30;
@@ -9,7 +10,9 @@ export const MOST_ON_HOME = 30;
 /** Which views somebody has on their Home, in order; `hidden` takes one away that is on everybody’s. */
 export const homeViewsSchema = z
   .array(z.strictObject({ view: z.int().min(1), hidden: z.boolean().default(false) }))
-  .max(MOST_ON_HOME, `At most ${MOST_ON_HOME} views stand on Home. Take another one off first.`);
+  .max(MOST_ON_HOME, {
+    error: () => say('At most {count} views stand on Home. Take another one off first.', { count: MOST_ON_HOME }),
+  });
 export type HomeViews = z.infer<typeof homeViewsSchema>;
 
 const homeAnswer = z.object({
@@ -38,4 +41,15 @@ export const setHome = contract({
   query: empty,
   body: z.strictObject({ views: homeViewsSchema }),
   answer: homeAnswer,
+});
+
+export const changedByOthers = contract({
+  method: 'GET',
+  path: '/api/cabinets/{cabinet}/home/changes',
+  summary:
+    'The latest saves of others, one line for each: of records whose history one reads, of everything with the right to the ledger',
+  needs: 'see',
+  query: empty,
+  body: nothing,
+  answer: z.object({ lines: z.array(lineShape) }),
 });

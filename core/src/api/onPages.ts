@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { officeSchema } from '../office/index.ts';
+import { officeSchema } from '../officeSettings/index.ts';
 import { PAGE_STYLES } from '../pages/index.ts';
 import { contract } from './contract.ts';
 import { empty, nothing, recordShape, runningForm, sentValues } from './shapes.ts';

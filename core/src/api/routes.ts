@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { OPENINGS } from '../forms/index.ts';
-import { officeSchema } from '../office/index.ts';
+import { officeSchema } from '../officeSettings/index.ts';
 import { ruleSchema } from '../rules/index.ts';
 import { contract } from './contract.ts';
 import {

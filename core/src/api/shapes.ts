@@ -3,7 +3,7 @@ import { answersSchema, groupSchema } from '../conditions/index.ts';
 import { LOGIN, valueSchema } from '../fields/index.ts';
 import { formDefinitionSchema } from '../forms/index.ts';
 import { RECEIPT_FORMAT, type Receipt } from '../history/index.ts';
-import { officeSchema } from '../office/index.ts';
+import { officeSchema } from '../officeSettings/index.ts';
 import { roleDefinitionSchema } from '../rights/index.ts';
 import { ruleSchema } from '../rules/index.ts';
 import {

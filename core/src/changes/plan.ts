@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { pathSchema } from '../conditions/index.ts';
-import { sayLater } from '../languages/index.ts';
+import { say, sayLater } from '../languages/index.ts';
 import { idSchema } from '../tables/index.ts';
 import { listingSchema } from '../views/index.ts';
 
@@ -31,7 +31,12 @@ const recordsSchema = z.discriminatedUnion('kind', [
     ids: z
       .array(z.int().min(1))
       .min(1, sayLater('Select at least one record.'))
-      .max(MOST_NAMED, `At most ${MOST_NAMED} records are named one by one. Select all that a filter finds instead.`),
+      .max(MOST_NAMED, {
+        error: () =>
+          say('At most {count} records are named one by one. Select all that a filter finds instead.', {
+            count: MOST_NAMED,
+          }),
+      }),
   }),
   z.strictObject({
     kind: z.literal('all'),
@@ -49,9 +54,9 @@ export type ChosenRecords = z.infer<typeof recordsSchema>;
 const pastedSchema = z.strictObject({
   kind: z.literal('paste'),
   fields: z.array(idSchema).min(1).max(60),
-  rows: z
-    .array(z.tuple([z.int().min(1), z.array(z.string().max(20_000)).max(60)]))
-    .max(MOST_NAMED, `At most ${MOST_NAMED} rows are pasted at once. Import a file instead.`),
+  rows: z.array(z.tuple([z.int().min(1), z.array(z.string().max(20_000)).max(60)])).max(MOST_NAMED, {
+    error: () => say('At most {count} rows are pasted at once. Import a file instead.', { count: MOST_NAMED }),
+  }),
 });
 export type PastedRows = z.infer<typeof pastedSchema>;
 

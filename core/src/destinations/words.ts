@@ -1,4 +1,4 @@
-import { say, sayLater } from '../languages/index.ts';
+import { joinedWords, say, sayLater } from '../languages/index.ts';
 import { findField, type Tables } from '../tables/index.ts';
 import { type Destination, OWN, type Several, tableOfPart, type Writing } from './destination.ts';
 
@@ -19,7 +19,7 @@ const SEVERAL_WORDS: Readonly<Record<Several, string>> = {
 /** `finds a record by E-mail, or adds one; where several are found, it refuses`. */
 export function doesWords({ does, key, over, table, several }: Destination, tables: Tables): string {
   if (does === 'add') return say('adds a record');
-  const by = key.map((id) => findField(tables.get(table), id)?.label ?? id).join(' and ') || '…';
+  const by = joinedWords(key.map((id) => findField(tables.get(table), id)?.label ?? id)) || '…';
   const then =
     does === 'findOrAdd'
       ? say(', or adds one')

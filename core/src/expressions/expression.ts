@@ -1,5 +1,6 @@
 import type { ASTNode, Environment } from '@marcbachmann/cel-js';
 import { type Family, isBlank, type Value } from '../fields/index.ts';
+import { say } from '../languages/index.ts';
 import { type FieldDefinition, fieldAtPath, linkedTable, type Tables, typeOf } from '../tables/index.ts';
 import { type Clock, equip } from './functions.ts';
 import { type Unreadable, unreadable } from './unreadable.ts';
@@ -239,17 +240,27 @@ const LOOPS = new Set(['all', 'exists', 'exists_one', 'map', 'filter']);
 function boundMisfit(ast: ASTNode, source: string): Unreadable | undefined {
   if (source.length > MOST_CHARACTERS)
     return {
-      wrong: `This is too long: an expression has at most ${MOST_CHARACTERS} characters.`,
+      wrong: say('This is too long: an expression has at most {mostCharacters} characters.', {
+        mostCharacters: MOST_CHARACTERS,
+      }),
       at: { start: 0, end: source.length },
     };
   const walk = (node: ASTNode, depth: number): Unreadable | undefined => {
     const at = node.range;
     if (node.op === 'list' && node.args.length > MOST_ITEMS)
-      return { wrong: `This list is too long: write out at most ${MOST_ITEMS} items, or keep them in a table.`, at };
+      return {
+        wrong: say('This list is too long: write out at most {mostItems} items, or keep them in a table.', {
+          mostItems: MOST_ITEMS,
+        }),
+        at,
+      };
     const loops = node.op === 'rcall' && LOOPS.has(String(node.args[0])) ? depth + 1 : depth;
     if (loops > MOST_NESTED)
       return {
-        wrong: `This goes through lists within lists within lists: at most ${MOST_NESTED} may stand in one another.`,
+        wrong: say(
+          'This goes through lists within lists within lists: at most {mostNested} may stand in one another.',
+          { mostNested: MOST_NESTED },
+        ),
         at,
       };
     if (node.op === 'value') return undefined;

@@ -1,5 +1,6 @@
 import type { Environment } from '@marcbachmann/cel-js';
 import { matchesPattern, patternMisfit, roundBy } from '../fields/index.ts';
+import { sayLater } from '../languages/index.ts';
 
 /** The moment that `today()` and `now()` mean while an expression is evaluated: civil time, to the minute. */
 export interface Clock {
@@ -27,7 +28,7 @@ const FUNCTIONS: readonly (FunctionHelp & {
   {
     name: 'days',
     call: 'days(from, to)',
-    about: 'whole days from one date to another: the nights of a stay',
+    about: sayLater('whole days from one date to another: the nights of a stay'),
     signatures: [
       [
         'days(string, string): int',
@@ -38,7 +39,7 @@ const FUNCTIONS: readonly (FunctionHelp & {
   {
     name: 'addDays',
     call: 'addDays(date, days)',
-    about: 'the date so many days later',
+    about: sayLater('the date so many days later'),
     signatures: [
       [
         'addDays(string, int): string',
@@ -50,31 +51,31 @@ const FUNCTIONS: readonly (FunctionHelp & {
   {
     name: 'today',
     call: 'today()',
-    about: 'the date today',
+    about: sayLater('the date today'),
     signatures: [['today(): string', (clock) => () => clock.now.slice(0, 10)]],
   },
   {
     name: 'now',
     call: 'now()',
-    about: 'the date and time now',
+    about: sayLater('the date and time now'),
     signatures: [['now(): string', (clock) => () => clock.now]],
   },
   {
     name: 'year',
     call: 'year(date)',
-    about: 'the year of a date',
+    about: sayLater('the year of a date'),
     signatures: [['year(string): int', () => (date: string) => BigInt(date.slice(0, 4))]],
   },
   {
     name: 'month',
     call: 'month(date)',
-    about: 'the month of a date, 1 to 12',
+    about: sayLater('the month of a date, 1 to 12'),
     signatures: [['month(string): int', () => (date: string) => BigInt(date.slice(5, 7))]],
   },
   {
     name: 'round',
     call: 'round(number, places)',
-    about: 'rounded to so many places',
+    about: sayLater('rounded to so many places'),
     signatures: [
       ['round(double, int): double', () => (value: number, places: bigint) => roundBy(value, Number(places), 'halfUp')],
       ['round(int, int): double', () => (value: bigint, _places: bigint) => Number(value)],
@@ -83,25 +84,25 @@ const FUNCTIONS: readonly (FunctionHelp & {
   {
     name: 'blank',
     call: 'blank(field)',
-    about: 'whether a field is blank',
+    about: sayLater('whether a field is blank'),
     signatures: [['blank(dyn): bool', () => (value: unknown) => value === null || value === undefined || value === '']],
   },
   {
     name: 'count',
     call: 'count(list)',
-    about: 'how many: of several choices, of lines',
+    about: sayLater('how many: of several choices, of lines'),
     signatures: [['count(list): int', () => (list: readonly unknown[]) => BigInt(list.length)]],
   },
   {
     name: 'sum',
     call: 'sum(list)',
-    about: 'the sum of a list of numbers',
+    about: sayLater('the sum of a list of numbers'),
     signatures: [['sum(list<double>): double', () => total]],
   },
   {
     name: 'least',
     call: 'least(list)',
-    about: 'the least of a list of numbers',
+    about: sayLater('the least of a list of numbers'),
     signatures: [
       ['least(list<double>): double', () => (list: readonly number[]) => ofNone(list, (l) => Math.min(...l))],
     ],
@@ -109,7 +110,7 @@ const FUNCTIONS: readonly (FunctionHelp & {
   {
     name: 'most',
     call: 'most(list)',
-    about: 'the most of a list of numbers',
+    about: sayLater('the most of a list of numbers'),
     signatures: [
       ['most(list<double>): double', () => (list: readonly number[]) => ofNone(list, (l) => Math.max(...l))],
     ],
@@ -117,7 +118,7 @@ const FUNCTIONS: readonly (FunctionHelp & {
   {
     name: 'average',
     call: 'average(list)',
-    about: 'the average of a list of numbers',
+    about: sayLater('the average of a list of numbers'),
     signatures: [
       ['average(list<double>): double', () => (list: readonly number[]) => ofNone(list, (l) => total(l) / l.length)],
     ],

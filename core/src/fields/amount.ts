@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { say, sayLater } from '../languages/index.ts';
-import { currencyPlaces, currencySchema, currentOffice, formatAmount, withoutCurrency } from '../office/index.ts';
+import { currencyPlaces, currentOffice, formatAmount, withoutCurrency } from '../office/index.ts';
+import { currencySchema } from '../officeSettings/index.ts';
 import { defineFieldType } from './fieldType.ts';
 import { acceptDecimal, checkRange, DECIMAL_DIGITS, readNumber } from './number.ts';
 import { roundBy, roundingSchema } from './rounding.ts';

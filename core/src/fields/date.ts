@@ -6,7 +6,9 @@ import { checkRange } from './number.ts';
 import { type Parsed, parsed, refused } from './value.ts';
 
 const ISO = /^\d{4}-\d{2}-\d{2}$/;
-const day = z.string().refine((text) => ISO.test(text) && 'day' in readDay(text), 'This is not a day of the calendar');
+const day = z
+  .string()
+  .refine((text) => ISO.test(text) && 'day' in readDay(text), sayLater('This is not a day of the calendar'));
 const settings = z.strictObject({ least: day.optional(), most: day.optional() });
 
 function parse(typed: string): Parsed {
@@ -24,7 +26,7 @@ export const date = defineFieldType(settings, {
   name: 'date',
   word: sayLater('date'),
   family: 'date',
-  group: 'Dates and times',
+  group: sayLater('Dates and times'),
   moments: { today: (now) => now.slice(0, 10), now: (now) => now.slice(0, 10) },
   editable: true,
   column: () => 'date',

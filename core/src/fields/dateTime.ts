@@ -7,7 +7,9 @@ import { type Parsed, parsed, refused } from './value.ts';
 
 const ISO = /^(\d{4}-\d{2}-\d{2})T([01]\d|2[0-3]):([0-5]\d)$/;
 
-const moment = z.string().refine((text) => ISO.test(text), 'This is not a date-time such as 2026-08-17T15:30');
+const moment = z
+  .string()
+  .refine((text) => ISO.test(text), sayLater('This is not a date-time such as 2026-08-17T15:30'));
 const settings = z.strictObject({ least: moment.optional(), most: moment.optional() });
 
 const show = (iso: string): string => `${formatDay(iso.slice(0, 10))}, ${iso.slice(11)}`;
@@ -30,7 +32,7 @@ export const dateTime = defineFieldType(settings, {
   name: 'dateTime',
   word: sayLater('date and time'),
   family: 'dateTime',
-  group: 'Dates and times',
+  group: sayLater('Dates and times'),
   moments: { today: (now) => `${now.slice(0, 10)}T00:00`, now: (now) => now },
   editable: true,
   column: () => 'timestamp(0)',

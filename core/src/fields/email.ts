@@ -1,4 +1,4 @@
-import { say } from '../languages/index.ts';
+import { say, sayLater } from '../languages/index.ts';
 import { acceptText, formText } from './text.ts';
 import { type Parsed, refused } from './value.ts';
 
@@ -16,4 +16,4 @@ function accept(json: unknown): Parsed {
     : refused(say('Type an e-mail address with a name, an @ and a domain, such as quay@gannet.example.'));
 }
 
-export const email = { ...formText('email', 'e-mail address', accept), tellsApart: true, mailed: true };
+export const email = { ...formText('email', sayLater('e-mail address'), accept), tellsApart: true, mailed: true };

@@ -1,3 +1,5 @@
+import { say } from '../languages/index.ts';
+
 /**
  * Patterns of builders: regular expressions that are matched in time linear in the text (RE2), so that none can freeze a
  * server or a browser. The engine is loaded when it is first needed; a page without patterns does without it.
@@ -32,7 +34,8 @@ function compiled(source: string): Matcher | { readonly wrong: string } {
 }
 
 function read(make: (source: string) => Matcher, source: string): Matcher | { readonly wrong: string } {
-  if (source.length > LONGEST) return { wrong: `A pattern has at most ${LONGEST} characters.` };
+  if (source.length > LONGEST)
+    return { wrong: say('A pattern has at most {longest} characters.', { longest: LONGEST }) };
   try {
     return make(source);
   } catch {
@@ -43,12 +46,14 @@ function read(make: (source: string) => Matcher, source: string): Matcher | { re
 /** What a pattern has that cannot be matched in linear time, and what to write instead. */
 function wordsFor(source: string): string {
   if (/\(\?<?[=!]/.test(source))
-    return 'A pattern cannot look ahead or behind, as with (?=…). Write out what the whole text may be, or use a rule.';
+    return say(
+      'A pattern cannot look ahead or behind, as with (?=…). Write out what the whole text may be, or use a rule.',
+    );
   if (/\\[1-9]/.test(source))
-    return 'A pattern cannot refer back to a group, as with \\1. Compare two fields with a rule instead.';
+    return say('A pattern cannot refer back to a group, as with \\1. Compare two fields with a rule instead.');
   if (/\{\d{4,}|\{\d*,\d{4,}/.test(source))
-    return 'A pattern repeats at most 1,000 times. Use a limit on the length instead.';
-  return 'This pattern is not a valid regular expression. Look for a bracket that is not closed.';
+    return say('A pattern repeats at most 1,000 times. Use a limit on the length instead.');
+  return say('This pattern is not a valid regular expression. Look for a bracket that is not closed.');
 }
 
 /**

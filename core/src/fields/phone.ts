@@ -1,4 +1,4 @@
-import { say } from '../languages/index.ts';
+import { say, sayLater } from '../languages/index.ts';
 import { acceptText, formText } from './text.ts';
 import { type Parsed, parsed, refused } from './value.ts';
 
@@ -18,4 +18,4 @@ function accept(json: unknown): Parsed {
 }
 
 /** A phone number as it is written down: digits with spaces and marks between, kept as typed. */
-export const phone = formText('phone', 'phone number', accept);
+export const phone = formText('phone', sayLater('phone number'), accept);

@@ -7,7 +7,7 @@ const settings = z.strictObject({
   prefix: z
     .string()
     .max(20)
-    .regex(/^[A-Za-z0-9/_-]*$/, 'A prefix has letters, digits, - / and _ only')
+    .regex(/^[A-Za-z0-9/_-]*$/, sayLater('A prefix has letters, digits, - / and _ only'))
     .default(''),
   /** The year after the prefix; counting begins anew each year. */
   withYear: z.boolean().default(false),

@@ -22,7 +22,7 @@ export const textSettings = z.strictObject({
   mask: z
     .string()
     .max(60)
-    .refine(isMask, 'A mask needs a place to type in: 0 for a digit, A for a letter, * for either')
+    .refine(isMask, sayLater('A mask needs a place to type in: 0 for a digit, A for a letter, * for either'))
     .optional(),
 });
 type TextSettings = z.infer<typeof textSettings>;

@@ -6,7 +6,7 @@ import { checkRange } from './number.ts';
 import { type Parsed, parsed, refused } from './value.ts';
 
 const ISO = /^([01]\d|2[0-3]):[0-5]\d$/;
-const moment = z.string().regex(ISO, 'This is not a time such as 15:30');
+const moment = z.string().regex(ISO, sayLater('This is not a time such as 15:30'));
 const settings = z.strictObject({ least: moment.optional(), most: moment.optional() });
 
 function parse(typed: string): Parsed {
@@ -20,7 +20,7 @@ export const time = defineFieldType(settings, {
   name: 'time',
   word: sayLater('time'),
   family: 'time',
-  group: 'Dates and times',
+  group: sayLater('Dates and times'),
   moments: { now: (now) => now.slice(11, 16) },
   editable: true,
   column: () => 'time(0)',

@@ -1,4 +1,4 @@
-import { say } from '../languages/index.ts';
+import { say, sayLater } from '../languages/index.ts';
 import { acceptText, formText } from './text.ts';
 import { type Parsed, parsed, refused } from './value.ts';
 
@@ -16,4 +16,4 @@ function accept(json: unknown): Parsed {
 }
 
 /** An address on the web; typed without its scheme it gets https. */
-export const webAddress = formText('webAddress', 'web address', accept);
+export const webAddress = formText('webAddress', sayLater('web address'), accept);

@@ -50,7 +50,9 @@ export function xmlLists(text: string): XmlList[] {
     .filter((list) => list.records.some((record) => Object.keys(record).length > 0));
   if (found.length === 0)
     throw new UnreadableXml(
-      'This XML has no list of records. It must have an element for each, such as <berth><number>A-1</number></berth>.',
+      say(
+        'This XML has no list of records. It must have an element for each, such as <berth><number>A-1</number></berth>.',
+      ),
     );
   return found;
 }

@@ -26,8 +26,12 @@ export const sheetSchema = z
     paper: paperSchema,
     columns: z.int().min(1).max(12),
     rows: z.int().min(1).max(40),
-    width: millimetres.min(LEAST_WIDTH, `A label is at least ${LEAST_WIDTH} mm wide.`),
-    height: millimetres.min(LEAST_HEIGHT, `A label is at least ${LEAST_HEIGHT} mm high.`),
+    width: millimetres.min(LEAST_WIDTH, {
+      error: () => say('A label is at least {least} mm wide.', { least: LEAST_WIDTH }),
+    }),
+    height: millimetres.min(LEAST_HEIGHT, {
+      error: () => say('A label is at least {least} mm high.', { least: LEAST_HEIGHT }),
+    }),
     /** Between labels that stand beside and below each other. */
     gapX: millimetres,
     gapY: millimetres,
@@ -68,7 +72,7 @@ export const labelLayoutSchema = z.strictObject({
   lines: z
     .array(labelLineSchema)
     .min(1, sayLater('Write at least one line.'))
-    .max(MOST_LINES, `At most ${MOST_LINES} lines stand on a label.`)
+    .max(MOST_LINES, { error: () => say('At most {count} lines stand on a label.', { count: MOST_LINES }) })
     .refine((lines) => lines.some((line) => line.text.trim() !== ''), sayLater('Write at least one line.')),
   /** With a code that opens the record when it is photographed. */
   qr: z.boolean().default(false),

@@ -19,7 +19,7 @@ export const duplicatesSchema = z.strictObject({
   by: z
     .array(z.strictObject({ field: fieldIdSchema, how: z.enum(['exact', 'loose', 'near']) }))
     .min(1, sayLater('Choose at least one field.'))
-    .max(MOST_COMPARED_FIELDS, `At most ${MOST_COMPARED_FIELDS} fields.`),
+    .max(MOST_COMPARED_FIELDS, { error: () => say('At most {count} fields.', { count: MOST_COMPARED_FIELDS }) }),
 });
 export type DuplicatesBy = z.infer<typeof duplicatesSchema>['by'];
 

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { isBlank, isNumbered, isSeveral, itemsOf, type Value, type Values } from '../fields/index.ts';
-import { sayLater } from '../languages/index.ts';
+import { say, sayLater } from '../languages/index.ts';
 import { type FieldDefinition, type FieldId, fieldIdSchema, type RecordId, typeOf } from '../tables/index.ts';
 
 /** So many records at most become one at once. */
@@ -18,7 +18,7 @@ export const mergeSchema = z.strictObject({
   records: z
     .array(z.strictObject({ id: z.int().min(1), version: z.int().min(1) }))
     .min(2, sayLater('Choose at least two records.'))
-    .max(MOST_MERGED, `At most ${MOST_MERGED} records are merged at once.`),
+    .max(MOST_MERGED, { error: () => say('At most {count} records are merged at once.', { count: MOST_MERGED }) }),
   /** By field; a field that is not named keeps what the record has that stays. */
   valuesFrom: z.record(fieldIdSchema, valueSourceSchema),
 });

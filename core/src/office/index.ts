@@ -4,12 +4,9 @@ export { partsOfDay } from './dayParts.ts';
 export { dateDay, dayAfter, dayDate } from './days.ts';
 export { currencyIn, currencyPlaces, formatAmount, withoutCurrency } from './money.ts';
 export {
-  currencySchema,
   currentOffice,
   DEFAULT_OFFICE,
-  localeSchema,
   type Office,
-  officeSchema,
   overrideOffice,
   setOffice,
 } from './office.ts';

@@ -1,16 +1,8 @@
 import fc from 'fast-check';
 import { afterEach, describe, expect, test } from 'vitest';
 import { fieldType, formatDay } from '../fields/index.ts';
-import {
-  civilOf,
-  DEFAULT_OFFICE,
-  formatBytes,
-  formatCount,
-  formatNumber,
-  officeSchema,
-  setOffice,
-  writingOf,
-} from './index.ts';
+import { officeSchema } from '../officeSettings/index.ts';
+import { civilOf, DEFAULT_OFFICE, formatBytes, formatCount, formatNumber, setOffice, writingOf } from './index.ts';
 
 afterEach(() => setOffice(DEFAULT_OFFICE));
 const withLocale = (locale: string): void => setOffice({ ...DEFAULT_OFFICE, locale });

@@ -1,46 +1,12 @@
-import { z } from 'zod';
-
-const works = (make: () => unknown): boolean => {
-  try {
-    make();
-    return true;
-  } catch {
-    return false;
-  }
-};
-
-/** A name of the IANA time zone database, such as `Europe/Lisbon`. */
-const timeZoneSchema = z
-  .string()
-  .max(60)
-  .refine(
-    (zone) => works(() => new Intl.DateTimeFormat('en', { timeZone: zone })),
-    'There is no time zone of this name.',
-  );
-
-/** A BCP 47 language tag with a region, such as `en-GB`. */
-export const localeSchema = z
-  .string()
-  .max(20)
-  .refine((tag) => works(() => new Intl.Locale(tag)) && Intl.NumberFormat.supportedLocalesOf(tag).length > 0, {
-    message: 'Numbers and dates of this locale are not known.',
-  });
-
-/** An ISO 4217 currency code, such as `EUR`. */
-export const currencySchema = z
-  .string()
-  .refine((code) => Intl.supportedValuesOf('currency').includes(code), 'There is no currency of this code.');
-
 /** Where an office is and how it writes: one for all cabinets of an installation. */
-export const officeSchema = z.strictObject({
-  /** What `today` and `now` mean, and where the days of the ledger begin. */
-  timeZone: timeZoneSchema,
-  /** How numbers and dates are written and read. */
-  locale: localeSchema,
-  /** The currency that new amounts begin with. */
-  currency: currencySchema,
-});
-export type Office = z.infer<typeof officeSchema>;
+export interface Office {
+  /** What `today` and `now` mean, and where the days of the ledger begin: a name of the IANA time zone database. */
+  timeZone: string;
+  /** How numbers and dates are written and read: a BCP 47 language tag with a region, such as `en-GB`. */
+  locale: string;
+  /** The currency that new amounts begin with: an ISO 4217 code, such as `EUR`. */
+  currency: string;
+}
 
 export const DEFAULT_OFFICE: Office = { timeZone: 'UTC', locale: 'en-GB', currency: 'EUR' };
 

@@ -1,3 +1,4 @@
+import { sayLater } from '../languages/index.ts';
 /** What the words of a confirmation can name. */
 export interface ConfirmationWords {
   readonly reference: string;
@@ -9,9 +10,9 @@ export interface ConfirmationWords {
 
 /** What can stand in the text of a confirmation, with what takes its place. */
 export const CONFIRMATION_PLACES: Readonly<Record<string, string>> = {
-  '{reference}': 'the reference of the answer',
-  '{values}': 'what was answered, a line for each field',
-  '{link}': 'the address where the answer can be corrected',
+  '{reference}': sayLater('the reference of the answer'),
+  '{values}': sayLater('what was answered, a line for each field'),
+  '{link}': sayLater('the address where the answer can be corrected'),
 };
 
 /**

@@ -1,13 +1,13 @@
 import { z } from 'zod';
-import { languageSchema } from '../languages/index.ts';
-import { localeSchema } from '../office/index.ts';
+import { languageSchema, say, sayLater } from '../languages/index.ts';
+import { localeSchema } from '../officeSettings/index.ts';
 import { fieldIdSchema, labelSchema } from '../tables/index.ts';
 
 /** A moment of the office’s civil time, to the minute: `2026-08-17T15:30`. */
 const momentSchema = z
   .string()
-  .regex(/^\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])T([01]\d|2[0-3]):[0-5]\d$/, 'Give a date and a time.');
-const daySchema = z.string().regex(/^\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$/, 'Give a date.');
+  .regex(/^\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])T([01]\d|2[0-3]):[0-5]\d$/, sayLater('Give a date and a time.'));
+const daySchema = z.string().regex(/^\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$/, sayLater('Give a date.'));
 
 /** The most answers that a limit can name. */
 export const MOST_ANSWERS = 1_000_000;
@@ -23,7 +23,7 @@ const codeSchema = z.strictObject({
   code: z
     .string()
     .trim()
-    .regex(/^[\p{L}\p{N}-]{4,40}$/u, 'A code has 4 to 40 letters, digits and hyphens.'),
+    .regex(/^[\p{L}\p{N}-]{4,40}$/u, sayLater('A code has 4 to 40 letters, digits and hyphens.')),
   label: labelSchema,
 });
 export type PageCode = z.infer<typeof codeSchema>;
@@ -34,9 +34,12 @@ const whoSchema = z.discriminatedUnion('kind', [
     kind: z.literal('code'),
     codes: z
       .array(codeSchema)
-      .min(1, 'Add a code, or let everybody open the page.')
+      .min(1, sayLater('Add a code, or let everybody open the page.'))
       .max(50)
-      .refine((codes) => new Set(codes.map((one) => sameCode(one.code))).size === codes.length, 'Two codes are alike.'),
+      .refine(
+        (codes) => new Set(codes.map((one) => sameCode(one.code))).size === codes.length,
+        sayLater('Two codes are alike.'),
+      ),
   }),
   /** Whoever has a personal link; `fills` is the link field of the form that takes the record of the link. */
   z.strictObject({ kind: z.literal('link'), fills: fieldIdSchema }),
@@ -48,9 +51,9 @@ export const sameCode = (typed: string): string => typed.normalize('NFKC').trim(
 
 export const PAGE_STYLES = ['card', 'plain', 'slate'] as const;
 export const PAGE_STYLE_WORDS: Readonly<Record<(typeof PAGE_STYLES)[number], string>> = {
-  card: 'Card: white stock with a red head rule',
-  plain: 'Plain: no frame, for a page within another site',
-  slate: 'Slate: a dark heading, larger text',
+  card: sayLater('Card: white stock with a red head rule'),
+  plain: sayLater('Plain: no frame, for a page within another site'),
+  slate: sayLater('Slate: a dark heading, larger text'),
 };
 
 /** The origin of a site (RFC 6454): what a content security policy names. */
@@ -60,7 +63,7 @@ const siteSchema = z
   .max(200)
   .regex(
     /^https?:\/\/(?:[a-z0-9](?:[a-z0-9-]*[a-z0-9])?\.)*[a-z0-9](?:[a-z0-9-]*[a-z0-9])?(?::\d{1,5})?$/,
-    'Give the beginning of an address without a path, such as https://gannet.example.',
+    sayLater('Give the beginning of an address without a path, such as https://gannet.example.'),
   );
 
 const ownWords = z.string().trim().max(500);
@@ -79,7 +82,9 @@ export type PageWords = z.infer<typeof wordsSchema>;
  */
 export const publicPageSchema = z.strictObject({
   /** The last part of its address. */
-  slug: z.string().regex(/^[a-z0-9][a-z0-9-]{1,60}$/, 'An address has small letters, digits and hyphens only.'),
+  slug: z
+    .string()
+    .regex(/^[a-z0-9][a-z0-9-]{1,60}$/, sayLater('An address has small letters, digits and hyphens only.')),
   intro: z.string().max(2_000).default(''),
   thanks: z.string().max(2_000).default('Thank you. Your answers have arrived.'),
   /** What strangers may read through it, as the builder has confirmed: keys of the check’s findings. */
@@ -97,7 +102,7 @@ export const publicPageSchema = z.strictObject({
     .string()
     .trim()
     .max(500)
-    .regex(/^https?:\/\/[^\s/]+/i, 'Give an address that begins with https:// or http://.')
+    .regex(/^https?:\/\/[^\s/]+/i, sayLater('Give an address that begins with https:// or http://.'))
     .optional(),
   style: z.enum(PAGE_STYLES).optional(),
   /** How it writes and reads numbers and dates, where that is not as in the office. */
@@ -107,11 +112,12 @@ export const publicPageSchema = z.strictObject({
   /** Its labels and words in other languages, by language and by the text as it is written. */
   translations: z
     .record(languageSchema, z.record(z.string().max(5_000), z.string().trim().max(5_000)))
-    .refine((of) => Object.keys(of).length <= MOST_LANGUAGES, `At most ${MOST_LANGUAGES} languages fit.`)
-    .refine(
-      (of) => Object.values(of).every((texts) => Object.keys(texts).length <= MOST_TEXTS),
-      `At most ${MOST_TEXTS} texts fit in a language.`,
-    )
+    .refine((of) => Object.keys(of).length <= MOST_LANGUAGES, {
+      error: () => say('At most {count} languages fit.', { count: MOST_LANGUAGES }),
+    })
+    .refine((of) => Object.values(of).every((texts) => Object.keys(texts).length <= MOST_TEXTS), {
+      error: () => say('At most {count} texts fit in a language.', { count: MOST_TEXTS }),
+    })
     .optional(),
   /** A section a step, with progress. */
   steps: z.literal(true).optional(),
@@ -125,8 +131,8 @@ export const publicPageSchema = z.strictObject({
   confirmation: z
     .strictObject({
       to: fieldIdSchema,
-      subject: z.string().trim().min(1, 'Give the confirmation a subject.').max(200),
-      text: z.string().trim().min(1, 'Write what the confirmation says.').max(5_000),
+      subject: z.string().trim().min(1, sayLater('Give the confirmation a subject.')).max(200),
+      text: z.string().trim().min(1, sayLater('Write what the confirmation says.')).max(5_000),
     })
     .optional(),
   /** What a respondent agrees to before sending; the text is kept with the answer. */

@@ -10,21 +10,21 @@ import {
   rootOf,
   subformsOf,
 } from '../forms/index.ts';
-import { say } from '../languages/index.ts';
+import { say, sayLater } from '../languages/index.ts';
 import { sourceOf } from '../narrowing/index.ts';
 import { type FieldDefinition, fieldAtPath, findField, typeOf } from '../tables/index.ts';
 import { type Check, called, type Examined, type Finding } from './finding.ts';
 
 const FAMILY_WORDS: Record<Family, string> = {
-  text: 'text',
-  number: 'a number',
-  yesNo: 'yes or no',
-  date: 'a date',
-  time: 'a time',
-  dateTime: 'a date and time',
-  link: 'a link',
-  choices: 'several choices',
-  links: 'several links',
+  text: sayLater('text'),
+  number: sayLater('a number'),
+  yesNo: sayLater('yes or no'),
+  date: sayLater('a date'),
+  time: sayLater('a time'),
+  dateTime: sayLater('a date and time'),
+  link: sayLater('a link'),
+  choices: sayLater('several choices'),
+  links: sayLater('several links'),
 };
 
 /** The sides of comparisons that have gone, and those that can never meet. */
@@ -193,12 +193,12 @@ function mismatches(naming: Naming, condition: Condition): string[] {
   const one = operator === 'has' || operator === 'hasNot';
   const wanted = family && one ? otherSide(family) : family;
   if (one && family && wanted === family)
-    return [say('a comparison that cannot hold: {family} has nothing in it.', { family: FAMILY_WORDS[family] })];
+    return [say('a comparison that cannot hold: {family} has nothing in it.', { family: say(FAMILY_WORDS[family]) })];
   if (wanted && other && wanted !== other)
     return [
       say('a comparison that cannot hold: {wanted} is never {other}.', {
-        wanted: FAMILY_WORDS[wanted],
-        other: FAMILY_WORDS[other],
+        wanted: say(FAMILY_WORDS[wanted]),
+        other: say(FAMILY_WORDS[other]),
       }),
     ];
   const unknown = right.kind === 'constant' ? unknownChoice(naming, left, right.value) : undefined;
@@ -207,7 +207,7 @@ function mismatches(naming: Naming, condition: Condition): string[] {
     return [
       say('a comparison that cannot hold: “{value}” is not {wanted}.', {
         value: String(right.value),
-        wanted: FAMILY_WORDS[wanted],
+        wanted: say(FAMILY_WORDS[wanted]),
       }),
     ];
   return [];

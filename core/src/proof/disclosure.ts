@@ -1,6 +1,6 @@
 import { namesPeople } from '../fields/index.ts';
 import { labelAt } from '../forms/index.ts';
-import { say } from '../languages/index.ts';
+import { joinedWords, say } from '../languages/index.ts';
 import { cardLines, type FieldId, linkedTable, titleNames } from '../tables/index.ts';
 import { type Check, called, type Examined, type Finding } from './finding.ts';
 
@@ -53,7 +53,7 @@ export function disclosuresOf(examined: Examined): Disclosure[] {
       const { fill } = field;
       const filled = fill?.pairs.filter((pair) => pair.from !== 'self') ?? [];
       const labels = (of: string, columns: readonly string[]) =>
-        columns.map((id) => labelAt(tables, of, id)).join(' and ');
+        joinedWords(columns.map((id) => labelAt(tables, of, id)));
       return [
         ...(table && !field.readOnly
           ? [

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { groupSchema } from '../conditions/index.ts';
+import { say } from '../languages/index.ts';
 import { fieldIdSchema, idSchema, labelSchema, type TableId, tableIdSchema } from '../tables/index.ts';
 
 /** What can be done with the records of a table. */
@@ -41,7 +42,11 @@ export const ROLE_LABEL_MOST = 60;
 
 /** What a role allows, as it is edited. */
 export const roleDefinitionSchema = z.strictObject({
-  label: labelSchema.pipe(z.string().max(ROLE_LABEL_MOST, `At most ${ROLE_LABEL_MOST} characters fit.`)),
+  label: labelSchema.pipe(
+    z
+      .string()
+      .max(ROLE_LABEL_MOST, { error: () => say('At most {count} characters fit.', { count: ROLE_LABEL_MOST }) }),
+  ),
   rights: z.array(z.enum(CABINET_RIGHTS)).max(CABINET_RIGHTS.length),
   history: z.enum(HISTORIES),
   /** Whoever has the role works only after a second factor was added to the account. */

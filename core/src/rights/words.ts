@@ -78,13 +78,13 @@ export function describeRole(
 /** All that is said of a role, each under a name. */
 function partsOf(role: Captured | null, tables: Tables, titles: ReadonlyMap<string, string>): Map<string, string> {
   const parts = new Map<string, string>();
-  if (role?.label !== undefined) parts.set('Label', role.label);
-  if (role?.rights !== undefined) parts.set('Rights', role.rights.map((one) => say(RIGHT_LABELS[one])).join(', '));
+  if (role?.label !== undefined) parts.set(say('Label'), role.label);
+  if (role?.rights !== undefined) parts.set(say('Rights'), role.rights.map((one) => say(RIGHT_LABELS[one])).join(', '));
   const { reach } = role ?? {};
   if (!reach) return parts;
-  parts.set('Change histories', say(HISTORY_WORDS[reach.history]));
-  parts.set('Second factor', reach.secondFactor ? 'required' : '');
-  parts.set('Forms that it does not get', reach.closedForms.join(', '));
+  parts.set(say('Change histories'), say(HISTORY_WORDS[reach.history]));
+  parts.set(say('Second factor'), reach.secondFactor ? say('required') : '');
+  parts.set(say('Forms that it does not get'), reach.closedForms.join(', '));
   const add = (name: string, id: TableId, rights: TableRights): void => {
     for (const action of ACTIONS)
       parts.set(`${name}: ${say(ACTION_LABELS[action])}`, extentWords(rights[action], id, tables, titles));

@@ -28,7 +28,12 @@ export const labelSchema = z
     z
       .string()
       .min(1, sayLater('Give it a label.'))
-      .max(LABEL_MOST, `This label is too long: at most ${LABEL_MOST} characters fit. Put the rest into the help text.`)
+      .max(LABEL_MOST, {
+        error: () =>
+          say('This label is too long: at most {count} characters fit. Put the rest into the help text.', {
+            count: LABEL_MOST,
+          }),
+      })
       // biome-ignore lint/suspicious/noControlCharactersInRegex: labels are stored as text, which cannot hold them.
       .refine((label) => !/[\u0000-\u001f]/.test(label), sayLater('A label cannot hold control characters.')),
   );

@@ -25,7 +25,7 @@ export type Summary = (typeof SUMMARIES)[number];
  * here, or a calculation (`=1`).
  */
 const columnSchema = z.strictObject({
-  path: z.union([pathSchema, linkedFromSchema, calculatedPathSchema], 'This is not a column.'),
+  path: z.union([pathSchema, linkedFromSchema, calculatedPathSchema], sayLater('This is not a column.')),
   /** What a calculated column calculates. */
   calculation: columnCalculationSchema.optional(),
   /** What stands under it. */

@@ -74,15 +74,15 @@ function partsOf(
   titles: ReadonlyMap<string, string>,
 ): Map<string, string> {
   const parts = new Map<string, string>();
-  if (view?.label !== undefined) parts.set('Label', view.label);
-  if (view?.shared !== undefined) parts.set('Shared', view.shared ? say('with everybody') : '');
-  if (view?.roles !== undefined) parts.set('Roles', view.roles?.join(', ') ?? '');
-  if (view?.opens !== undefined) parts.set('Table opens on it', view.opens ? 'yes' : '');
-  if (view?.home !== undefined) parts.set('On everybody’s Home', view.home ? 'yes' : '');
+  if (view?.label !== undefined) parts.set(say('Label'), view.label);
+  if (view?.shared !== undefined) parts.set(say('Shared'), view.shared ? say('with everybody') : '');
+  if (view?.roles !== undefined) parts.set(say('Roles'), view.roles?.join(', ') ?? '');
+  if (view?.opens !== undefined) parts.set(say('Table opens on it'), view.opens ? say('yes') : '');
+  if (view?.home !== undefined) parts.set(say('On everybody’s Home'), view.home ? say('yes') : '');
   const { definition } = view ?? {};
   if (!definition) return parts;
   parts.set(
-    'Columns',
+    say('Columns'),
     definition.columns
       .map(
         ({ path, summary, calculation }) =>
@@ -95,16 +95,16 @@ function partsOf(
       ? []
       : [say('{label} {width} px', { label: calculation?.label ?? columnWords(tables, table, path), width })],
   );
-  parts.set('Widths', widths.join(', '));
+  parts.set(say('Widths'), widths.join(', '));
   if (definition.frozen !== undefined && definition.frozen !== 1)
-    parts.set('Columns that stay in sight', String(definition.frozen));
-  parts.set('Filter', filterWords(definition.filter, table, tables, titles));
-  if (definition.group) parts.set('Grouped by', columnWords(tables, table, definition.group));
+    parts.set(say('Columns that stay in sight'), String(definition.frozen));
+  parts.set(say('Filter'), filterWords(definition.filter, table, tables, titles));
+  if (definition.group) parts.set(say('Grouped by'), columnWords(tables, table, definition.group));
   const of = tables.get(table);
   // A line leaves out what is null: the schema puts it back.
   const shown = shownSchema.safeParse(definition.shown);
-  if (shown.success && of) parts.set('Shown as', shownWords(shown.data, of, tables));
-  parts.set('Sorted by', sortWords(tables, table, definition.sort));
+  if (shown.success && of) parts.set(say('Shown as'), shownWords(shown.data, of, tables));
+  parts.set(say('Sorted by'), sortWords(tables, table, definition.sort));
   return parts;
 }
 

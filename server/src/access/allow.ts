@@ -143,7 +143,7 @@ function requireNeed(definitions: Definitions, need: Need, params: Readonly<Reco
 
 function requireOneOf({ seen }: Definitions, table: TableDefinition, actions: readonly Action[]): void {
   if (seen && actions.every((action) => rightTo(seen.role, action, table) === 'no'))
-    throw refused(seen.role.label, `${actions[0]} records of ${table.label}`);
+    throw refused(seen.role.label, say('{value} records of {label}', { value: actions[0] ?? '', label: table.label }));
 }
 
 function requireHistory({ seen }: Definitions, table: TableDefinition): void {

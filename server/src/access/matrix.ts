@@ -56,6 +56,7 @@ GET    /api/cabinets/{cabinet}/as-of                                -++++++0x
 GET    /api/cabinets/{cabinet}/overview                             -++++++0x
 GET    /api/cabinets/{cabinet}/home                                 -++++++0x
 PUT    /api/cabinets/{cabinet}/home                                 -++++++0x
+GET    /api/cabinets/{cabinet}/home/changes                         -++++++0x
 GET    /api/cabinets/{cabinet}/ledger                               -+x+xxx0x
 POST   /api/cabinets/{cabinet}/verifications                        -+x+xxx0x
 GET    /api/cabinets/{cabinet}/ledger/lines                         -+x+xxx0x

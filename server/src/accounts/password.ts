@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { hash, verify } from '@node-rs/argon2';
 import { dictionary } from '@zxcvbn-ts/language-common';
 import { SAMPLE_PASSWORD } from './samples.ts';
@@ -19,12 +20,14 @@ const isCommon = (password: string): boolean => {
 
 /** Why a password cannot be taken; undefined when it can. No rules of composition (OWASP ASVS 5). */
 export function passwordProblem(password: string, login: string): string | undefined {
-  if ([...password].length < SHORTEST) return `Choose a password of at least ${SHORTEST} characters.`;
-  if (password.length > LONGEST) return `Choose a password of at most ${LONGEST} characters.`;
-  if (password.toLowerCase().includes(login.toLowerCase())) return 'Choose a password without the login in it.';
-  if (isCommon(password)) return 'This password is on the lists of common ones, which are tried first. Choose another.';
+  if ([...password].length < SHORTEST)
+    return say('Choose a password of at least {shortest} characters.', { shortest: SHORTEST });
+  if (password.length > LONGEST) return say('Choose a password of at most {longest} characters.', { longest: LONGEST });
+  if (password.toLowerCase().includes(login.toLowerCase())) return say('Choose a password without the login in it.');
+  if (isCommon(password))
+    return say('This password is on the lists of common ones, which are tried first. Choose another.');
   return password === SAMPLE_PASSWORD
-    ? 'This is the password of the sample office, which everybody knows. Choose another.'
+    ? say('This is the password of the sample office, which everybody knows. Choose another.')
     : undefined;
 }
 

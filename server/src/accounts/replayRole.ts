@@ -1,4 +1,5 @@
 import type { RoleReplay } from '@fiche/core/api';
+import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import { relation } from '@fiche/core/queries';
 import { limitSql, type RoleDefinition, type Verdict, wouldAllow } from '@fiche/core/rights';
@@ -102,7 +103,7 @@ async function refusedOf(
     const limit = limitSql(tables, table.id, 's', verdict, { account, now: civilNow() });
     const ids = those.map((line) => Number(line.record));
     const allowed = await idsWithin(app, table.id, ids, limit);
-    const message = 'It is not among the records that the role may work on.';
+    const message = say('It is not among the records that the role may work on.');
     for (const line of those) if (!allowed.has(Number(line.record))) refused.push({ line, table, message });
   }
   return refused;

@@ -62,7 +62,7 @@ export async function requireSecondFactor(owner: Database, login: string, code: 
     throw new Refusal(401, message, [{ path: 'code', rule: 'secondFactor', message }]);
   };
   if (code === undefined || code.trim() === '')
-    refuse('Type the code that your second factor shows, or one of your recovery codes.');
+    refuse(say('Type the code that your second factor shows, or one of your recovery codes.'));
   const used = await owner.transaction(async (transaction) => {
     if (await useCode(transaction, login, code ?? '')) return true;
     return (
@@ -71,7 +71,7 @@ export async function requireSecondFactor(owner: Database, login: string, code: 
         .delete()) > 0
     );
   });
-  if (!used) refuse('This code is not right, or was used already. Type the one that is shown now.');
+  if (!used) refuse(say('This code is not right, or was used already. Type the one that is shown now.'));
 }
 
 /** Whether a code is one of the device’s that was not used yet; it is used up with that. */

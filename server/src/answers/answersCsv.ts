@@ -1,4 +1,5 @@
 import { isLinking } from '@fiche/core/fields';
+import { say, sayLater } from '@fiche/core/languages';
 import { civilOf } from '@fiche/core/office';
 import type { FieldDefinition, IdOfForm, TableDefinition, Tables } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
@@ -8,7 +9,14 @@ import { findRecordsWhere } from '../records/index.ts';
 import { answersOf } from './list.ts';
 
 const STEP = 200;
-const HEAD = ['Answered at', 'Reference', 'Version', 'Came by', 'Corrections', 'Consent'];
+const HEAD = [
+  sayLater('Answered at'),
+  sayLater('Reference'),
+  sayLater('Version'),
+  sayLater('Came by'),
+  sayLater('Corrections'),
+  sayLater('Consent'),
+];
 
 /**
  * All answers of a form as CSV, newest first, with the values of the records that they made: of those that the reader sees and
@@ -23,7 +31,7 @@ export async function* answersCsv(
   const { fields } = table;
   const guard = [...HEAD.map(() => true), ...fields.map(isTextual)];
   yield `\ufeff${csvLines(
-    [[...HEAD, ...fields.map((field) => field.label)]],
+    [[...HEAD.map((one) => say(one)), ...fields.map((field) => field.label)]],
     guard.map(() => true),
   )}`;
   for (let before: number | undefined; ; ) {
@@ -61,4 +69,4 @@ export async function* answersCsv(
 
 /** How the sender of an answer came to the page, in words. */
 const cameBy = ({ code, link }: { readonly code: string | null; readonly link: number | null }): string =>
-  code !== null ? `code ${code}` : link !== null ? `personal link L-${link}` : 'page';
+  code !== null ? `code ${code}` : link !== null ? say('personal link L-{link}', { link }) : 'page';

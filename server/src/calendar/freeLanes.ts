@@ -2,6 +2,7 @@ import { type FreeLanes, MOST_FREE } from '@fiche/core/api';
 import type { LaneSettings } from '@fiche/core/calendar';
 import { pathsOf } from '@fiche/core/conditions';
 import { linksOne } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { conditionToSql, quoted, recordsOf } from '@fiche/core/queries';
 import { resolveRight } from '@fiche/core/rights';
 import { findField, type TableDefinition, type Tables, targetTable } from '@fiche/core/tables';
@@ -58,19 +59,25 @@ function lanesOf(
   { from, to, lane, start, end, where }: FreeQuestion,
 ): TableDefinition {
   const refuse = (path: string, message: string): Error => unacceptable([{ path, rule: 'field', message }]);
-  if (from >= to) throw refuse('to', 'This is not after the beginning. Choose a later end.');
+  if (from >= to) throw refuse('to', say('This is not after the beginning. Choose a later end.'));
   const link = findField(table, lane);
   const lanes = tables.get(targetTable(link) ?? '');
   if (!lanes || !linksOne(link))
-    throw refuse('lane', `${lane} does not link ${table.label} to one record. Choose a link.`);
+    throw refuse(
+      'lane',
+      say('{lane} does not link {label} to one record. Choose a link.', { lane, label: table.label }),
+    );
   for (const [at, id] of [
     ['start', start],
     ['end', end],
   ] as const)
     if (id !== null && !findField(table, id))
-      throw refuse(at, `${id} is not a field of ${table.label}. Choose another one.`);
+      throw refuse(at, say('{id} is not a field of {label}. Choose another one.', { id, label: table.label }));
   const gone = pathsOf(where, 'column').find((path) => !columnAt(tables, lanes.id, path));
   if (gone !== undefined)
-    throw refuse('where', `${gone} is not a field of ${lanes.label}. Change or remove its condition.`);
+    throw refuse(
+      'where',
+      say('{gone} is not a field of {label}. Change or remove its condition.', { gone, label: lanes.label }),
+    );
   return lanes;
 }

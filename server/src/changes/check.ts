@@ -185,6 +185,6 @@ async function refuseTogether(
   // What goes out of use can stand against nothing.
   if (source.kind === 'archive') return;
   const twice = (label: string): string =>
-    `Another of these records gets the same ${label}. It must be different in each record.`;
+    say('Another of these records gets the same {label}. It must be different in each record.', { label });
   await checkTogether({ staging, table, there: true, twice }, refuse);
 }

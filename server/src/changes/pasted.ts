@@ -23,11 +23,11 @@ export function pastedFields(table: TableDefinition, { fields }: PastedRows): Fi
   const found = fields.map((id) => findField(table, id));
   const problems = found.flatMap((field, at) => {
     const message = !field
-      ? `${fields[at]} is not a field of ${table.label}. Leave its column out.`
+      ? say('{at} is not a field of {label}. Leave its column out.', { at: fields[at] ?? '', label: table.label })
       : !typeOf(field).editable || field.calculation !== null || holdsFiles(field)
-        ? `${field.label} is not written by people. Leave its column out.`
+        ? say('{label} is not written by people. Leave its column out.', { label: field.label })
         : fields.indexOf(field.id) < at
-          ? `${field.label} is there twice. Leave one of its columns out.`
+          ? say('{label} is there twice. Leave one of its columns out.', { label: field.label })
           : undefined;
     return message === undefined ? [] : [{ path: `what.fields.${at}`, rule: 'field', message }];
   });

@@ -1,6 +1,7 @@
 import type { ChangeView } from '@fiche/core/api';
 import { describeChange, recordsNamed } from '@fiche/core/changes';
 import { describeChanges, linksIn } from '@fiche/core/history';
+import { say } from '@fiche/core/languages';
 import { findField, type TableDefinition } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
@@ -14,7 +15,7 @@ export async function planWords(
   table: TableDefinition,
   plan: StoredPlan,
 ): Promise<string> {
-  if (isPutBack(plan)) return 'put back as before';
+  if (isPutBack(plan)) return say('put back as before');
   return describeChange(plan.what, table, tables, await titlesOf(app, tables, recordsNamed(plan.what, table)));
 }
 

@@ -1,5 +1,5 @@
 import { keptPlan } from '@fiche/core/changes';
-import { say } from '@fiche/core/languages';
+import { say, sayLater } from '@fiche/core/languages';
 import { quoted, relation } from '@fiche/core/queries';
 import { findField, type RecordId, type TableDefinition, type TableId } from '@fiche/core/tables';
 import { definitionsFor } from '../access/index.ts';
@@ -21,7 +21,7 @@ const STEP = 20_000;
 /** Open cards of so many records are told at once that they have changed. */
 const ANNOUNCED = 500;
 
-const AGAIN = 'Check the change again.';
+const AGAIN = sayLater('Check the change again.');
 
 interface Writing {
   readonly work: Work;
@@ -52,7 +52,7 @@ export const writeChange =
     if (row.tableRevision !== table.revision)
       throw new Refusal(
         409,
-        say('{label} has been changed since the check. {again}', { label: table.label, again: AGAIN }),
+        say('{label} has been changed since the check. {again}', { label: table.label, again: say(AGAIN) }),
       );
     const label = isPutBack(row.plan) ? `${table.label}, put back` : table.label;
     const actor = { name: work.actor.name, through: { kind: 'change', label, id } } as const;
@@ -76,7 +76,7 @@ async function write(transaction: Transaction, writing: Writing, records: 'all' 
   if (moved > 0 && records === 'all')
     throw new Refusal(
       409,
-      say('{moved} of the records have been changed since the check. {again}', { moved, again: AGAIN }),
+      say('{moved} of the records have been changed since the check. {again}', { moved, again: say(AGAIN) }),
     );
   await requireStillAllowed(transaction, writing);
   const columns = (row.columns ?? []).flatMap((id) => findField(table, id) ?? []);
@@ -116,7 +116,7 @@ async function write(transaction: Transaction, writing: Writing, records: 'all' 
 async function requireStaged(transaction: Transaction, { id, counts }: PlanRow): Promise<void> {
   const gone = new Refusal(
     409,
-    say('The records that were checked are gone: the database was restarted. {again}', { again: AGAIN }),
+    say('The records that were checked are gone: the database was restarted. {again}', { again: say(AGAIN) }),
   );
   const { rows: there } = await transaction.raw<{ rows: { name: string | null }[] }>('SELECT to_regclass(?) AS name', [
     stagingOfChange(id),
@@ -145,7 +145,7 @@ async function requireStillAllowed(transaction: Transaction, { row, table, kind 
       `SELECT FROM ${stagingOfChange(row.id)} s WHERE ${where} LIMIT 1`,
     );
     if (rows.length > 0)
-      throw new Refusal(409, say('Your rights have changed since the check. {again}', { again: AGAIN }));
+      throw new Refusal(409, say('Your rights have changed since the check. {again}', { again: say(AGAIN) }));
   }
 }
 

@@ -52,7 +52,7 @@ export async function explainChoices(
     ...one,
     words: isSeen(seen, form, table.id, one.condition)
       ? describeCondition(one.condition, names)
-      : 'a condition on what your role does not see',
+      : say('a condition on what your role does not see'),
   }));
   const steps = dropdown.within
     ? [
@@ -124,8 +124,8 @@ function stepOfView(
     resolved: narrowedBy(entry, dropdown.id),
     state: 'counts',
     words: gone
-      ? 'the view that says what is offered is not there any more'
-      : `the view that says what is offered finds it${words === '' ? '' : `: ${words}`}`,
+      ? say('the view that says what is offered is not there any more')
+      : say('the view that says what is offered finds it{value}', { value: words === '' ? '' : `: ${words}` }),
   };
 }
 

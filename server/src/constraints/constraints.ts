@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { say } from '@fiche/core/languages';
+import { say, sayLater } from '@fiche/core/languages';
 import { COMBINATION, constraintFields, type TableDefinition, type TableId } from '@fiche/core/tables';
 import { type Refusal, unacceptable } from '../http/index.ts';
 import { constraintSql } from './kinds/registry.ts';
@@ -12,7 +12,9 @@ export const heldName = (table: TableId, kind: 'unique' | 'order' | 'rule' | 're
   `${kind}_${createHash('sha1').update(`${table}.${id}`).digest('hex').slice(0, 16)}`;
 
 /** What is said of a combination that an option list has already. */
-export const COMBINATION_TWICE = 'This combination is in the list already. Change one of its levels, or remove it.';
+export const COMBINATION_TWICE = sayLater(
+  'This combination is in the list already. Change one of its levels, or remove it.',
+);
 
 interface DatabaseError {
   /** The table that refused, where PostgreSQL says it. */
@@ -33,7 +35,7 @@ export function constraintProblem(table: TableDefinition, error: unknown): Refus
   if (rule && constraintSql(rule).codes.includes(code ?? ''))
     return problem(constraintFields(rule).at(-1) ?? '', rule.id, rule.message);
   if (constraint === heldName(table.id, 'rule', COMBINATION))
-    return problem(table.fields.at(-1)?.id ?? '', 'twice', COMBINATION_TWICE);
+    return problem(table.fields.at(-1)?.id ?? '', 'twice', say(COMBINATION_TWICE));
   if (code === 'FI001' && at !== undefined)
     return problem(
       at,

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import createKnex, { type Knex } from 'knex';
 import PostgresClient from 'knex/lib/dialects/postgres/index.js';
 import pg from 'pg';
@@ -121,5 +122,5 @@ async function checkConnection(connection: DirectConnection, { pooled, onRefused
   if (!rows[0]?.standby) return;
   onRefused();
   await connection.end();
-  throw new NoPrimary('This database server takes no writes any more. Nothing was lost; try again in a moment.');
+  throw new NoPrimary(say('This database server takes no writes any more. Nothing was lost; try again in a moment.'));
 }

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import pg from 'pg';
 
 /** A server that does not say by then what it is counts as away, in ms. */
@@ -68,7 +69,7 @@ export class Primary {
       .at(-1);
     if (newest === undefined)
       throw new NoPrimary(
-        'None of the database servers takes writes just now. Nothing was lost; try again in a moment.',
+        say('None of the database servers takes writes just now. Nothing was lost; try again in a moment.'),
       );
     return timelines.indexOf(newest);
   }

@@ -65,7 +65,9 @@ async function tryParts(
   const { parts } = await addToSeveral(transaction, save, state, (values) =>
     insertRecord(transaction, save.actor, storedTable(save.form), values, linked),
   );
-  const links = new Map(parts.map((one) => [`${one.table.id}:${one.record}`, `the record of ${one.table.label}`]));
+  const links = new Map(
+    parts.map((one) => [`${one.table.id}:${one.record}`, say('the record of {label}', { label: one.table.label })]),
+  );
   return parts.map(({ table: of, did, values }) => ({
     table: of.label,
     did,

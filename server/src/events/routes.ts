@@ -36,8 +36,8 @@ async function seesRecord(
   return rows.length > 0;
 }
 
-export function eventRoutes(app: FastifyInstance, services: Services): void {
-  const database = services.databases.app;
+/** Streams of events that are open at this server, and what they listen to; they end when `app` closes. */
+function eventStreams(app: FastifyInstance, services: Services) {
   const open = new Set<PassThrough>();
   // Whoever listens comes again, and is told first what was saved meanwhile.
   const listener = new Listener(services.databases.connectDirectly, () => {
@@ -97,6 +97,13 @@ export function eventRoutes(app: FastifyInstance, services: Services): void {
     reply.type('text/event-stream').header('x-accel-buffering', 'no');
     return stream;
   };
+
+  return { listener, openStream };
+}
+
+export function eventRoutes(app: FastifyInstance, services: Services): void {
+  const database = services.databases.app;
+  const { listener, openStream } = eventStreams(app, services);
 
   route(app, services, routes.recordEvents, async (call) => {
     const { params, query, definitions } = call;

@@ -186,6 +186,7 @@ export const RECORD_EXAMPLES: readonly Example[] = [
   },
   { route: 'PUT /api/cabinets/{cabinet}/home', body: { views: [{ view: '<lanes>' }] } },
   { route: 'GET /api/cabinets/{cabinet}/home' },
+  { route: 'GET /api/cabinets/{cabinet}/home/changes' },
   { route: 'PUT /api/forms/{form}/watch', params: { form: 'quay_arrival' }, body: {} },
   { route: 'DELETE /api/forms/{form}/watch', params: { form: 'quay_arrival' } },
   { route: 'PUT /api/tables/{table}/views/{view}/watch', params: { view: '<view>' }, body: {} },

@@ -122,17 +122,17 @@ async function calendarOf(services: Services, token: string) {
   const gone = (why: string): Refusal =>
     new Refusal(410, say('This calendar address is not in use any more: {why}', { why }));
   if (row.revoked_at !== null)
-    throw gone('it was revoked. Make another one in Fiche, and give it to your calendar program.');
+    throw gone(say('it was revoked. Make another one in Fiche, and give it to your calendar program.'));
   const { closed_at } = await app('fiche.account').where({ login: row.account }).first('closed_at');
   const cabinet = (await app('fiche.table').where({ id: row.table_id }).first('cabinet')).cabinet as string;
   const definitions = closed_at === null ? await memberDefinitions(owner, cabinet, row.account) : undefined;
   const table = definitions?.tables.get(row.table_id);
   if (!definitions || !table || rightToAny(definitions, table) === 'no')
-    throw gone('its account does not see these records any more.');
+    throw gone(say('its account does not see these records any more.'));
   const what = calendarSchema.parse(row.what);
   const records = fileOf(services, table, definitions.tables, what);
   if (listingProblems(what.listing, table, definitions.tables).length > 0)
-    throw gone('it reads a field that is not there any more. Make another one in Fiche.');
+    throw gone(say('it reads a field that is not there any more. Make another one in Fiche.'));
   const asking = definitions.seen?.asking ?? { account: row.account, now: civilNow() };
   const may = callersLimit(definitions, table, 'r', ({ role }) => rightTo(role, 'export', table));
   return { records, reader: { asking, limit: may } };

@@ -80,12 +80,12 @@ export async function fillCabinet(
 
 function readDefinition(bytes: Uint8Array | undefined): CabinetFile {
   const wrong = (why: string) => new Refusal(422, say('This is not a cabinet file: {why}.', { why }));
-  if (!bytes) throw wrong('it has no cabinet.json');
+  if (!bytes) throw wrong(say('it has no cabinet.json'));
   let json: unknown;
   try {
     json = JSON.parse(strFromU8(bytes));
   } catch {
-    throw wrong('its cabinet.json is not JSON');
+    throw wrong(say('its cabinet.json is not JSON'));
   }
   const read = cabinetFileSchema.safeParse(json);
   if (read.success) return read.data;
@@ -152,7 +152,11 @@ async function missingPeople(
       const blank = named - (kept[0]?.n ?? 0);
       if (blank > 0)
         notes.push(
-          `${formatCount(blank)} records of ${table.label} name somebody in ${field.label} who has no account here: it is blank.`,
+          say('{blank} records of {label} name somebody in {label2} who has no account here: it is blank.', {
+            blank: formatCount(blank),
+            label: table.label,
+            label2: field.label,
+          }),
         );
     }
   return notes;
@@ -168,7 +172,13 @@ async function narrowFields(owner: Transaction, file: CabinetFile, idOf: (name: 
         await changeField(owner, idOf(table.name), id, { narrowing: definition.narrowing });
       } catch (error) {
         if (!(error instanceof Refusal)) throw error;
-        notes.push(`${definition.label} of ${table.label} is not narrowed here: ${error.message}`);
+        notes.push(
+          say('{label} of {label2} is not narrowed here: {message}', {
+            label: definition.label,
+            label2: table.label,
+            message: error.message,
+          }),
+        );
       }
     }
   return notes;
@@ -329,7 +339,10 @@ async function makeForms(
       const saved = await saveDraft(owner, row.id, form.live, revision);
       revision = saved.revision;
       const problem = saved.findings.find((one) => one.weight === 'must');
-      if (problem) notes.push(`${form.draft.label} is not published here: ${problem.message}`);
+      if (problem)
+        notes.push(
+          say('{label} is not published here: {message}', { label: form.draft.label, message: problem.message }),
+        );
       else revision = (await publishForm(owner, row.id, revision)).revision;
     }
     if (JSON.stringify(form.draft) !== JSON.stringify(form.live)) await saveDraft(owner, row.id, form.draft, revision);

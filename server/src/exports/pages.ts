@@ -1,6 +1,7 @@
 import type { ListedRecord } from '@fiche/core/api';
 import type { ExportSettings } from '@fiche/core/exports';
 import { itemsOf, linksSeveral, type Value } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import { civilOf } from '@fiche/core/office';
 import { type FieldDefinition, type TableDefinition, type Tables, targetTable, typeOf } from '@fiche/core/tables';
 import { AUDIT_COLUMNS, auditValue, columnOf, isAuditColumn, type KnownColumn } from '@fiche/core/views';
@@ -46,7 +47,7 @@ export function exportColumns(
   const taken = new Set<string>();
   const number: ExportColumn = {
     key: 'record_number',
-    label: 'Record number',
+    label: say('Record number'),
     holds: 'number',
     path: null,
     cellOf: (record) => record.id,

@@ -156,7 +156,7 @@ function rolesThatCannotFill({ roles, tables }: Definitions, id: IdOfForm, defin
         weight: 'look',
         path,
         message,
-        why: 'Whoever has the role is refused when saving, and cannot mend it.',
+        why: say('Whoever has the role is refused when saving, and cannot mend it.'),
       }),
     ),
   );
@@ -176,7 +176,7 @@ function findings(definitions: Definitions, formId: IdOfForm, definition: Define
       rule: 'slug',
       weight: 'must',
       message: say('Another form has the address “{slug}”. Choose another.', { slug }),
-      why: 'An address leads to one form only.',
+      why: say('An address leads to one form only.'),
     });
   return found;
 }
@@ -312,12 +312,17 @@ function requireNextSteps({ forms, tables }: Definitions, cabinet: string, defin
     return form?.cabinet === cabinet && !form.archived ? form : undefined;
   };
   const after = afterSaveOf(definition);
-  const gone = 'is not there any more. Choose another in the form’s settings.';
   const problems = startsOf(definition).flatMap(({ label, form, pairs }, at) => {
     const started = known(form);
     if (!started)
       return [
-        { path: `starts.${at}`, rule: 'form', message: say('The form that “{label}” starts {gone}', { label, gone }) },
+        {
+          path: `starts.${at}`,
+          rule: 'form',
+          message: say('The form that “{label}” starts is not there any more. Choose another in the form’s settings.', {
+            label,
+          }),
+        },
       ];
     const [own, other] = [tables.get(definition.table), tables.get(started.table)];
     const lost = pairs.find(({ from, to }) => !findField(other, to) || (from !== SELF && !findField(own, from)));
@@ -326,13 +331,20 @@ function requireNextSteps({ forms, tables }: Definitions, cabinet: string, defin
           {
             path: `starts.${at}`,
             rule: 'field',
-            message: say('A field that “{label}” begins with {gone}', { label, gone }),
+            message: say(
+              'A field that “{label}” begins with is not there any more. Choose another in the form’s settings.',
+              { label },
+            ),
           },
         ]
       : [];
   });
   if (after.kind === 'form' && !known(after.form))
-    problems.push({ path: 'after', rule: 'form', message: say('The form that follows a save {gone}', { gone }) });
+    problems.push({
+      path: 'after',
+      rule: 'form',
+      message: say('The form that follows a save is not there any more. Choose another in the form’s settings.'),
+    });
   if (problems.length > 0) throw unacceptable(problems);
 }
 

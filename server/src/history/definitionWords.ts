@@ -1,5 +1,6 @@
 import { describeChanges, type FieldChange, type Through } from '@fiche/core/history';
 import { labelLayoutSchema, layoutWords } from '@fiche/core/labels';
+import { say, sayLater } from '@fiche/core/languages';
 import { describeRole } from '@fiche/core/rights';
 import { rippleWords } from '@fiche/core/ripples';
 import { type FieldDefinition, rippleSchema, type TableId, type Tables } from '@fiche/core/tables';
@@ -30,47 +31,47 @@ const definitionField = (id: string, label: string): FieldDefinition => ({
 });
 /** The columns of definitions, as lines name them. */
 const DEFINITION_FIELDS: readonly FieldDefinition[] = [
-  definitionField('label', 'Label'),
-  definitionField('type', 'Type'),
-  definitionField('required', 'Required'),
-  definitionField('unique', 'Unique'),
-  definitionField('title', 'Title'),
-  definitionField('live_version', 'Published version'),
-  definitionField('role', 'Role'),
-  definitionField('settings', 'Settings'),
-  definitionField('help', 'Help text'),
-  definitionField('initial', 'Default'),
-  definitionField('calculation', 'Calculation'),
-  definitionField('narrowing', 'Narrowed by'),
-  definitionField('time_zone', 'Time zone'),
-  definitionField('locale', 'Locale'),
-  definitionField('currency', 'Currency'),
-  definitionField('card', 'Reference card'),
-  definitionField('rules', 'Rules'),
-  definitionField('constraints', 'Rules over several fields'),
-  definitionField('ripples', 'Ripples'),
-  definitionField('retired_at', 'Archived'),
-  definitionField('kind', 'Kind'),
-  definitionField('description', 'Description'),
-  definitionField('display_name', 'Display name'),
-  definitionField('email', 'E-mail'),
-  definitionField('closed_at', 'Closed'),
-  definitionField('rights', 'Rights'),
-  definitionField('expires_at', 'Good until'),
-  definitionField('confirmed_at', 'Confirmed'),
-  definitionField('tables', 'Tables'),
-  definitionField('revoked_at', 'Revoked'),
-  definitionField('ended_at', 'Ended'),
-  definitionField('address', 'Address'),
-  definitionField('definition', 'Layout'),
-  definitionField('account', 'Account'),
+  definitionField('label', sayLater('Label')),
+  definitionField('type', sayLater('Type')),
+  definitionField('required', sayLater('Required')),
+  definitionField('unique', sayLater('Unique')),
+  definitionField('title', sayLater('Title')),
+  definitionField('live_version', sayLater('Published version')),
+  definitionField('role', sayLater('Role')),
+  definitionField('settings', sayLater('Settings')),
+  definitionField('help', sayLater('Help text')),
+  definitionField('initial', sayLater('Default')),
+  definitionField('calculation', sayLater('Calculation')),
+  definitionField('narrowing', sayLater('Narrowed by')),
+  definitionField('time_zone', sayLater('Time zone')),
+  definitionField('locale', sayLater('Locale')),
+  definitionField('currency', sayLater('Currency')),
+  definitionField('card', sayLater('Reference card')),
+  definitionField('rules', sayLater('Rules')),
+  definitionField('constraints', sayLater('Rules over several fields')),
+  definitionField('ripples', sayLater('Ripples')),
+  definitionField('retired_at', sayLater('Archived')),
+  definitionField('kind', sayLater('Kind')),
+  definitionField('description', sayLater('Description')),
+  definitionField('display_name', sayLater('Display name')),
+  definitionField('email', sayLater('E-mail')),
+  definitionField('closed_at', sayLater('Closed')),
+  definitionField('rights', sayLater('Rights')),
+  definitionField('expires_at', sayLater('Good until')),
+  definitionField('confirmed_at', sayLater('Confirmed')),
+  definitionField('tables', sayLater('Tables')),
+  definitionField('revoked_at', sayLater('Revoked')),
+  definitionField('ended_at', sayLater('Ended')),
+  definitionField('address', sayLater('Address')),
+  definitionField('definition', sayLater('Layout')),
+  definitionField('account', sayLater('Account')),
 ];
 
 /** Columns whose values no line tells, and what is said in their place. */
 const SECRETS: Readonly<Record<string, { label: string; words: string }>> = {
-  password_hash: { label: 'Password', words: 'a new one' },
-  token_hash: { label: 'Secret', words: 'a new one' },
-  secret: { label: 'Secret', words: 'a new one' },
+  password_hash: { label: sayLater('Password'), words: sayLater('a new one') },
+  token_hash: { label: sayLater('Secret'), words: sayLater('a new one') },
+  secret: { label: sayLater('Secret'), words: sayLater('a new one') },
 };
 
 /** What a line changed in a definition, an account or a role, in words; `titles` of records by `table:id`, `views` with their tables. Nothing of it can be put back from there. */
@@ -103,7 +104,8 @@ function ripplesInWords(columns: DefinitionLine['before'], id: TableId | undefin
   const ripples = rippleSchema.array().safeParse(columns?.ripples);
   if (!columns || !table || !ripples.success) return columns;
   const words = ripples.data.map(
-    (one) => `${one.label}${one.paused ? ' (paused)' : ''}: ${rippleWords(one, table, tables)}`,
+    (one) =>
+      `${one.paused ? say('{label} (paused)', { label: one.label }) : one.label}: ${rippleWords(one, table, tables)}`,
   );
   return { ...columns, ripples: words.join(' ') };
 }
@@ -112,8 +114,8 @@ const describeColumns = (before: DefinitionLine['before'], after: DefinitionLine
   describeChanges(DEFINITION_FIELDS, before, after, new Map()).map((one) => {
     const secret = SECRETS[one.field];
     return secret
-      ? { ...one, label: secret.label, before: '', after: one.after === '' ? '' : secret.words, was: null }
-      : { ...one, was: null };
+      ? { ...one, label: say(secret.label), before: '', after: one.after === '' ? '' : say(secret.words), was: null }
+      : { ...one, label: say(one.label), was: null };
   });
 
 /** What a definition, an account or a role is, and what it is called; `named` has the names of what only has a number, such as `token 7`. */
@@ -125,47 +127,47 @@ export function definitionNamed(
   const [first = '', second = ''] = row.record.split('.');
   switch (row.place) {
     case 'fiche.table':
-      return { what: 'Table', title: tables.get(first)?.label ?? first };
+      return { what: say('Table'), title: tables.get(first)?.label ?? first };
     case 'fiche.field': {
       const table = tables.get(first);
       return {
-        what: 'Field',
+        what: say('Field'),
         title: `${table?.label ?? first} › ${table?.fields.find((field) => field.id === second)?.label ?? second}`,
       };
     }
     case 'fiche.form':
-      return { what: 'Form', title: forms.get(first)?.draft.label ?? first };
+      return { what: say('Form'), title: forms.get(first)?.draft.label ?? first };
     case 'fiche.cabinet':
-      return { what: 'Cabinet', title: cabinets.get(first)?.label ?? first };
+      return { what: say('Cabinet'), title: cabinets.get(first)?.label ?? first };
     case 'fiche.receipt_mail':
-      return { what: 'Settings', title: 'Receipts by mail' };
+      return { what: say('Settings'), title: say('Receipts by mail') };
     case 'fiche.office':
-      return { what: 'Settings', title: 'Office' };
+      return { what: say('Settings'), title: say('Office') };
     case 'fiche.import':
-      return { what: 'Import', title: row.through?.label ?? `#${first}` };
+      return { what: say('Import'), title: row.through?.label ?? `#${first}` };
     case 'fiche.change': {
       const table = String(row.after?.table_id ?? '');
-      return { what: 'Change of many', title: tables.get(table)?.label ?? table };
+      return { what: say('Change of many'), title: tables.get(table)?.label ?? table };
     }
     case 'fiche.role':
-      return { what: 'Role', title: roles.get(first)?.get(second)?.label ?? (second === '' ? first : second) };
+      return { what: say('Role'), title: roles.get(first)?.get(second)?.label ?? (second === '' ? first : second) };
     case 'fiche.seen_as':
-      return { what: 'Seen as a role', title: named.get(`seen_as ${first}`) ?? `#${first}` };
+      return { what: say('Seen as a role'), title: named.get(`seen_as ${first}`) ?? `#${first}` };
     case 'fiche.password_link':
-      return { what: 'Password link', title: row.record };
+      return { what: say('Password link'), title: row.record };
     case 'fiche.second_factor':
-      return { what: 'Second factor', title: row.record };
+      return { what: say('Second factor'), title: row.record };
     case 'fiche.view':
-      return { what: 'View', title: named.get(`view ${row.record}`) ?? `#${row.record}` };
+      return { what: say('View'), title: named.get(`view ${row.record}`) ?? `#${row.record}` };
     case 'fiche.label_layout':
-      return { what: 'Labels', title: named.get(`label_layout ${row.record}`) ?? `#${row.record}` };
+      return { what: say('Labels'), title: named.get(`label_layout ${row.record}`) ?? `#${row.record}` };
     case 'fiche.calendar_address':
-      return { what: 'Calendar address', title: `#${row.record}` };
+      return { what: say('Calendar address'), title: `#${row.record}` };
     case 'fiche.token':
-      return { what: 'Token', title: named.get(`token ${row.record}`) ?? `#${row.record}` };
+      return { what: say('Token'), title: named.get(`token ${row.record}`) ?? `#${row.record}` };
     case 'fiche.membership':
-      return { what: 'Role in the cabinet', title: row.record.slice(0, row.record.lastIndexOf('.')) };
+      return { what: say('Role in the cabinet'), title: row.record.slice(0, row.record.lastIndexOf('.')) };
     default:
-      return { what: 'Account', title: row.record };
+      return { what: say('Account'), title: row.record };
   }
 }

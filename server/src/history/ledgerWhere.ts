@@ -1,7 +1,7 @@
 import { fieldType } from '@fiche/core/fields';
 import type { LineKind } from '@fiche/core/history';
 import { relation } from '@fiche/core/queries';
-import { rightTo } from '@fiche/core/rights';
+import { rightTo, rightToHistory } from '@fiche/core/rights';
 import type { FieldId, IdOfForm, TableDefinition, TableId } from '@fiche/core/tables';
 import { callersLimit } from '../access/index.ts';
 import type { Definitions } from '../definitions/index.ts';
@@ -69,6 +69,20 @@ export function ledgerWhere(definitions: Definitions, cabinet: string, query: Le
   return { where: parts.map((one) => one.where).join(' AND '), values: parts.flatMap((one) => one.values) };
 }
 
+/** The lines of a cabinet’s records whose histories the caller reads, without those that an import or a change of many has written. */
+export function historiesWhere(definitions: Definitions, cabinet: string): Where {
+  const { seen } = definitions;
+  const tables = [...definitions.tables.values()].filter(
+    (one) => one.cabinet === cabinet && (!seen || rightToHistory(seen.role, one) !== 'no'),
+  );
+  const parts = [
+    together(definitions, { limit: 0 }),
+    { where: 'place = ANY(?)', values: [tables.map((one) => `data.${one.id}`)] },
+    ...tables.flatMap((table) => withinRights(definitions, table, rightToHistory)),
+  ];
+  return { where: parts.map((one) => one.where).join(' AND '), values: parts.flatMap((one) => one.values) };
+}
+
 /** Whether somebody sees all that there is: then views and changes of many, which name values, are told as such. */
 const seesWhole = ({ tables, seen }: Definitions): boolean => tables === seen?.whole.tables;
 
@@ -123,9 +137,11 @@ const ofPeople = (cabinet: string): Where[] => [
   },
 ];
 
-/** Without lines of the records, and of the fields, that the caller does not see. */
-function withinRights(definitions: Definitions, table: TableDefinition): Where[] {
-  const limit = callersLimit(definitions, table, 'r', ({ role }) => rightTo(role, 'see', table));
+const rightToSee: typeof rightToHistory = (role, table) => rightTo(role, 'see', table);
+
+/** Without lines of the records that the caller has no such right to, and of the fields that the caller does not see. */
+function withinRights(definitions: Definitions, table: TableDefinition, right = rightToSee): Where[] {
+  const limit = callersLimit(definitions, table, 'r', ({ role }) => right(role, table));
   const hidden = hiddenFields(definitions, table);
   return [
     ...(limit === null

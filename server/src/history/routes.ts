@@ -12,6 +12,7 @@ import { attachmentNamed } from '../formats/index.ts';
 import { limit, Refusal } from '../http/index.ts';
 import type { Services } from '../services.ts';
 import type { Worker } from '../tasks/index.ts';
+import { changedByOthers } from './changedByOthers.ts';
 import { everythingHeld } from './everything.ts';
 import { ledgerFile } from './ledgerFile.ts';
 import { linesFile } from './linesFile.ts';
@@ -36,6 +37,9 @@ export function historyRoutes(app: FastifyInstance, services: Services): void {
   route(app, services, routes.everythingHeld, ({ params, definitions }) =>
     everythingHeld(database, definitions, params.table ?? '', Number(params.id)),
   );
+  route(app, services, routes.changedByOthers, async ({ params, caller, definitions }) => ({
+    lines: await changedByOthers(database, definitions, params.cabinet ?? '', caller.login ?? ''),
+  }));
   route(app, services, routes.readLedger, ({ params, query, definitions }) =>
     ledgerLines(database, definitions, params.cabinet ?? '', query),
   );

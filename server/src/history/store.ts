@@ -1,7 +1,7 @@
 import type { LineView } from '@fiche/core/api';
 import { type ChangeOfMany, describeChange, recordsNamed } from '@fiche/core/changes';
 import { describeChanges, type FieldChange, type LineKind, linksIn, type Through } from '@fiche/core/history';
-import { say } from '@fiche/core/languages';
+import { say, sayLater } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import { quoted, relation } from '@fiche/core/queries';
 import { rightToHistory } from '@fiche/core/rights';
@@ -17,7 +17,8 @@ import { type LedgerQuery, ledgerWhere } from './ledgerWhere.ts';
 import { rippledBy } from './rippled.ts';
 import { hiddenFields, wasErased, withoutEmpty, withoutHidden } from './visible.ts';
 
-interface LineRow {
+/** A line of the ledger as it is read from the database. */
+export interface LineRow {
   id: number;
   at: string;
   account: string;
@@ -30,7 +31,8 @@ interface LineRow {
   after: Record<string, unknown> | null;
 }
 
-const COLUMNS = `id, at, account, CASE WHEN reasons IS NULL THEN through ELSE (through::jsonb || jsonb_build_object('reasons', reasons))::json END AS through,
+/** The columns of `LineRow`. */
+export const LINE_COLUMNS = `id, at, account, CASE WHEN reasons IS NULL THEN through ELSE (through::jsonb || jsonb_build_object('reasons', reasons))::json END AS through,
   transaction, place, record, kind, before, after, digest IS NOT NULL AND salt IS NULL AS erased`;
 
 /** So many lines of a record's history are read at a time. */
@@ -68,7 +70,7 @@ export async function recordLines(
   const { first, last } = spans[0] ?? { first: '-infinity', last: 'infinity' };
   const page = `${before === undefined ? '' : `AND id < ${Number(before)} `}ORDER BY id DESC LIMIT ${PAGE + 1}`;
   const { rows } = await app.raw<{ rows: LineRow[] }>(
-    `SELECT ${COLUMNS} FROM ledger.line WHERE place = ? AND record = ? AND at BETWEEN ?::timestamptz AND ?::timestamptz ${page}`,
+    `SELECT ${LINE_COLUMNS} FROM ledger.line WHERE place = ? AND record = ? AND at BETWEEN ?::timestamptz AND ?::timestamptz ${page}`,
     [`data.${table}`, String(id), first, last],
   );
   for (const { table: of, link } of subforms) {
@@ -76,7 +78,7 @@ export async function recordLines(
     if (!findField(lines, link) || !lines) continue;
     const limited = callersLimit(definitions, lines, 'r', ({ role }) => rightToHistory(role, lines)) ?? 'TRUE';
     const { rows: belonging } = await app.raw<{ rows: LineRow[] }>(
-      `SELECT ${COLUMNS} FROM ledger.line WHERE place = ? AND at >= ?::timestamptz
+      `SELECT ${LINE_COLUMNS} FROM ledger.line WHERE place = ? AND at >= ?::timestamptz
          AND record IN (SELECT r.id::text FROM ${relation(of)} r WHERE r.${quoted(link)} = ? AND ${limited}) ${page}`,
       [`data.${of}`, first, id],
     );
@@ -122,7 +124,7 @@ const withoutLinks = (lines: readonly LineView[], table: TableId, subforms: read
 export async function ledgerLines(app: Database, definitions: Definitions, cabinet: string, query: LedgerQuery) {
   const { where, values } = ledgerWhere(definitions, cabinet, query);
   const { rows } = await app.raw<{ rows: LineRow[] }>(
-    `SELECT ${COLUMNS} FROM ledger.line WHERE ${where} ORDER BY id DESC LIMIT ?`,
+    `SELECT ${LINE_COLUMNS} FROM ledger.line WHERE ${where} ORDER BY id DESC LIMIT ?`,
     [...values, query.limit + 1] as string[],
   );
   const page = rows.slice(0, query.limit);
@@ -132,7 +134,8 @@ export async function ledgerLines(app: Database, definitions: Definitions, cabin
   };
 }
 
-async function inWords(app: Database, definitions: Definitions, all: readonly LineRow[]): Promise<LineView[]> {
+/** Lines as people read them: records by their titles, changes in words, without what the caller does not see. */
+export async function inWords(app: Database, definitions: Definitions, all: readonly LineRow[]): Promise<LineView[]> {
   const { tables } = definitions;
   const rows = all.map((row) => {
     const table = tableOf(tables, row);
@@ -191,16 +194,23 @@ function kindOf({ kind, before, after }: LineRow): LineKind {
   return after?.archived_at == null ? 'restore' : 'archive';
 }
 
+const IMPORTED = {
+  add: sayLater('{count} added'),
+  change: sayLater('{count} changed'),
+  skip: sayLater('{count} skipped'),
+  bad: sayLater('{count} not imported'),
+} as const;
+
 /** What an import did, from the counts that were kept with it. */
 function importWords({ through, after }: LineRow): FieldChange[] {
   const counts = (after?.counts ?? null) as Record<string, number> | null;
   if (!through || !counts) return [];
   const said = (['add', 'change', 'skip', 'bad'] as const).flatMap((kind) => {
-    const words = { add: 'added', change: 'changed', skip: 'skipped', bad: 'not imported' }[kind];
+    const words = IMPORTED[kind];
     const n = counts[kind] ?? 0;
-    return n > 0 ? [`${formatCount(n)} ${words}`] : [];
+    return n > 0 ? [say(words, { count: formatCount(n) })] : [];
   });
-  return [{ field: 'counts', label: 'Records', before: '', after: said.join(', '), was: null }];
+  return [{ field: 'counts', label: say('Records'), before: '', after: said.join(', '), was: null }];
 }
 
 /** What a line says of a change of many: the plan, or the change that was put back. */
@@ -216,11 +226,12 @@ function recordsNamedIn(row: LineRow, tables: Tables): { table: TableId; id: num
 function changeWords(row: LineRow, tables: Tables, titles: ReadonlyMap<string, string>): FieldChange[] {
   const [table, what] = [tables.get(String(row.after?.table_id)), planned(row)];
   const { change = 0, refused = 0 } = (row.after?.counts ?? {}) as { change?: number; refused?: number };
-  const words = table && what ? describeChange(what, table, tables, titles) : 'put back as before';
-  const left = refused > 0 ? `, ${formatCount(refused)} left as they are` : '';
+  const words = table && what ? describeChange(what, table, tables, titles) : say('put back as before');
+  const changed = say('{count} changed', { count: formatCount(change) });
+  const left = refused > 0 ? [say('{refused} left as they are', { refused: formatCount(refused) })] : [];
   return [
-    { field: 'what', label: 'Change', before: '', after: words, was: null },
-    { field: 'counts', label: 'Records', before: '', after: `${formatCount(change)} changed${left}`, was: null },
+    { field: 'what', label: say('Change'), before: '', after: words, was: null },
+    { field: 'counts', label: say('Records'), before: '', after: [changed, ...left].join(', '), was: null },
   ];
 }
 
@@ -228,29 +239,33 @@ const tableOf = (tables: Tables, row: LineRow): TableDefinition | undefined =>
   row.place.startsWith('data.') ? tables.get(row.place.slice(5)) : undefined;
 
 function throughWords(through: Through | null): string {
-  if (!through) return 'direct database session';
-  const version = through.version ? `, version ${through.version}` : '';
+  if (!through) return say('direct database session');
+  const labelled = through.version
+    ? say('{label}, version {version}', { label: through.label, version: through.version })
+    : through.label;
   const kinds: Record<Through['kind'], string> = {
-    form: `${through.label}${version}`,
-    page: [`${through.label}${version}, public page`, through.access].filter(Boolean).join(' '),
-    table: `${through.label}, table`,
-    import: `Import of ${through.label}`,
-    change: `${through.label}, change of many`,
-    ripple: `Ripple ${through.label}`,
-    putBack: `Put back: ${through.label}`,
-    merge: `Merge of ${through.label}`,
-    editor: `Form editor, ${through.label}`,
-    studio: `Form editor, ${through.label}`,
+    form: labelled,
+    page: [say('{label}, public page', { label: labelled }), through.access].filter(Boolean).join(' '),
+    table: say('{label}, table', { label: through.label }),
+    import: say('Import of {label}', { label: through.label }),
+    change: say('{label}, change of many', { label: through.label }),
+    ripple: say('Ripple {label}', { label: through.label }),
+    putBack: say('Put back: {label}', { label: through.label }),
+    merge: say('Merge of {label}', { label: through.label }),
+    editor: say('Form editor, {label}', { label: through.label }),
+    studio: say('Form editor, {label}', { label: through.label }),
     tables: through.label,
     seed: through.label,
-    upgrade: `Upgrade of Fiche, ${through.label}`,
+    upgrade: say('Upgrade of Fiche, {label}', { label: through.label }),
   };
   return kinds[through.kind];
 }
 
 /** What was said when a rule asked, a record was erased, an answer released: a sentence each. */
 function reasonsSaid(through: Through | null): string[] {
-  const asked = (through?.reasons ?? []).map((one) => `“${one.message}” accepted with reason: ${one.reason}`);
+  const asked = (through?.reasons ?? []).map((one) =>
+    say('“{message}” accepted with reason: {reason}', { message: one.message, reason: one.reason }),
+  );
   if (!through?.reason) return asked;
-  return [through.kind === 'page' ? through.reason : `Reason: ${through.reason}`, ...asked];
+  return [through.kind === 'page' ? through.reason : say('Reason: {reason}', { reason: through.reason }), ...asked];
 }

@@ -1,5 +1,6 @@
 import type { LedgerVerdict } from '@fiche/core/api';
 import { type ChainedLine, chainFollower, differingColumn, type Told, told } from '@fiche/core/history';
+import { say } from '@fiche/core/languages';
 import { quoted } from '@fiche/core/queries';
 import type { Database, Transaction } from '../database/index.ts';
 import { CAPTURED } from './captured.ts';
@@ -167,7 +168,7 @@ async function followPlace(
   };
   const skipTo = async (next: string): Promise<void> => {
     for (; row !== undefined && row.key < next; row = await nextRow())
-      at(row.key, 'it is there, and no line tells of it');
+      at(row.key, say('it is there, and no line tells of it'));
   };
   for await (const batch of lines) {
     for (const line of batch) {
@@ -189,7 +190,7 @@ async function followPlace(
   }
   await close();
   for (; row !== undefined && misfits.length < MOST_TOLD; row = await nextRow())
-    at(row.key, 'it is there, and no line tells of it');
+    at(row.key, say('it is there, and no line tells of it'));
   await batches?.return(undefined);
 }
 
@@ -204,18 +205,21 @@ function toldOf(sum: Told | undefined, line: ChainedLine): Told {
 
 /** Why a row is not what its lines add up to. */
 function rowMisfit(place: Place, row: Row | undefined, { state, first, last }: Told): string | undefined {
-  if (!row) return state === undefined ? undefined : 'it is gone, and no line says that it was erased';
-  if (state === undefined) return 'it is there, and its newest line says that it was erased';
+  if (!row) return state === undefined ? undefined : say('it is gone, and no line says that it was erased');
+  if (state === undefined) return say('it is there, and its newest line says that it was erased');
   if (place.stamped) {
     if (row.version !== last.version)
-      return `it is at version ${row.version}, and its newest line is version ${last.version}`;
+      return say('it is at version {version}, and its newest line is version {version2}', {
+        version: row.version ?? '',
+        version2: last.version ?? '',
+      });
     if (row.creator !== first.account || row.created !== first.micros)
-      return 'it does not say who added it and when as its first line does';
+      return say('it does not say who added it and when as its first line does');
     if (row.changer !== last.account || row.changed !== last.micros)
-      return 'it does not say who changed it and when as its newest line does';
+      return say('it does not say who changed it and when as its newest line does');
   }
   const column = differingColumn(state, JSON.parse(row.entry) as Record<string, unknown>, place.alternatives);
-  return column === undefined ? undefined : `its ${column} is not what its lines say`;
+  return column === undefined ? undefined : say('its {column} is not what its lines say', { column });
 }
 
 const MOST_UNSEALED = 10_000;

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { relation } from '@fiche/core/queries';
 import type { TableId } from '@fiche/core/tables';
 import type { Transaction } from '../database/index.ts';
@@ -21,7 +22,7 @@ export async function checkpointMisfits(transaction: Transaction, most: number):
          FULL JOIN (SELECT p.* FROM ${statesSql(id, checkpoint.moment, from)} p WHERE p.record IN (SELECT s.id FROM ${relation(id)} s)) p USING (record)
          WHERE (k.state, k.version, k.changed_at, k.changed_by) IS DISTINCT FROM (p.state, p.version, p.changed_at, p.changed_by) ORDER BY 1 LIMIT ${most - found.length}`,
       );
-      const what = `the checkpoint of ${checkpoint.at} does not hold what its lines say`;
+      const what = say('the checkpoint of {at} does not hold what its lines say', { at: checkpoint.at });
       found.push(...rows.map(({ record }) => ({ what, line: null, seal: null, place: `data.${id}`, record })));
       if (found.length >= most) return found;
       from = checkpoint;

@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { say } from '@fiche/core/languages';
 import type { Transaction } from '../database/index.ts';
 import { type Found, streamOf } from './found.ts';
 
@@ -24,7 +25,7 @@ export async function fileMisfits(transaction: Transaction): Promise<Found[]> {
   const close = (): void => {
     if (file && hash.digest('hex') !== file.said && found.length < 5)
       found.push({
-        what: 'its bytes are not the ones that were sent',
+        what: say('its bytes are not the ones that were sent'),
         line: null,
         seal: null,
         place: 'fiche.file',

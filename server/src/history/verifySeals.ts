@@ -1,4 +1,5 @@
 import { type Seal, sealFollower } from '@fiche/core/history';
+import { say } from '@fiche/core/languages';
 import type { Database, Transaction } from '../database/index.ts';
 import { type Found, sha256 } from './found.ts';
 
@@ -61,7 +62,7 @@ export async function followSeals(
   if (open) misfits.push(...(await tooOld(transaction, seals, seals.length, open, oldest)));
   misfits.push(...(await neverHappened(transaction)));
   if (knownSeal !== undefined && !seals.some((seal) => seal.hash === knownSeal.toLowerCase()))
-    misfits.push(ofSeal('the seal that was noted elsewhere is not among them: the ledger was rewritten', null));
+    misfits.push(ofSeal(say('the seal that was noted elsewhere is not among them: the ledger was rewritten'), null));
   return {
     counts: {
       seals: seals.length,
@@ -98,7 +99,7 @@ async function tooOld(
   if (found.oldest === null || BigInt(found.oldest) >= oldest) return [];
   return linesWhere(
     transaction,
-    'it is older than every transaction that was running when the seal before it was made',
+    say('it is older than every transaction that was running when the seal before it was made'),
     `at < to_timestamp(0) + ?::bigint * interval '1 microsecond' AND (through->>'backdated') IS DISTINCT FROM 'true'
      AND transaction >= ?::bigint AND transaction < ?::bigint`,
     [String(oldest), seals[at - 1]?.toTransaction ?? '0', seals[at]?.toTransaction ?? '9223372036854775807'],
@@ -109,13 +110,13 @@ async function tooOld(
 async function neverHappened(transaction: Transaction): Promise<Found[]> {
   const before = await linesWhere(
     transaction,
-    'no transaction has its number, so no seal covers it',
+    say('no transaction has its number, so no seal covers it'),
     'transaction < 0',
     [],
   );
   const after = await linesWhere(
     transaction,
-    'its transaction has not happened yet: no seal will ever cover it',
+    say('its transaction has not happened yet: no seal will ever cover it'),
     'transaction >= pg_snapshot_xmax(pg_current_snapshot())::text::bigint AND transaction >= coalesce((SELECT max(to_transaction) FROM ledger.seal), 0)',
     [],
   );
@@ -148,7 +149,7 @@ async function nameRecord(transaction: Transaction, seal: Seal, why: string): Pr
   if (!found) return ofSeal(why, seal.number);
   const cut = found.name.indexOf('/');
   return {
-    what: `${why}: ${found.there ? 'a line of this record was put in' : 'the lines of this record were taken out'}`,
+    what: `${why}: ${found.there ? say('a line of this record was put in') : say('the lines of this record were taken out')}`,
     line: null,
     seal: seal.number,
     place: found.name.slice(0, cut),

@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
+import { say } from '@fiche/core/languages';
 import type { Transaction } from '../database/index.ts';
 import type { Found } from './found.ts';
 
@@ -47,17 +48,17 @@ export async function structureMisfits(transaction: Transaction): Promise<Found[
         misfit(
           name,
           there.functions[name] === undefined
-            ? 'this function is not there'
-            : 'this function is not the one that the migrations made',
+            ? say('this function is not there')
+            : say('this function is not the one that the migrations made'),
         ),
       );
   for (const place of new Set([...Object.keys(expected.triggers), ...Object.keys(there.triggers)])) {
     const [made, wanted] = [there.triggers[place] ?? [], expected.triggers[place] ?? []];
     for (const one of wanted.filter((trigger) => !made.includes(trigger)))
-      found.push(misfit(place, `its trigger ${nameOf(one)} is missing, switched off or altered`));
+      found.push(misfit(place, say('its trigger {one} is missing, switched off or altered', { one: nameOf(one) })));
     for (const one of made.filter((trigger) => !wanted.includes(trigger)))
       if (!wanted.some((trigger) => nameOf(trigger) === nameOf(one)))
-        found.push(misfit(place, `it has a trigger that is not ours, ${nameOf(one)}`));
+        found.push(misfit(place, say('it has a trigger that is not ours, {one}', { one: nameOf(one) })));
   }
   return [...found, ...(await partitionMisfits(transaction)), ...(await recordTableMisfits(transaction))];
 }

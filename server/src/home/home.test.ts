@@ -1,5 +1,7 @@
+import type { LineView } from '@fiche/core/api';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { addLimitedRoles } from '../fixtures/limitedRoles.ts';
+import { asActor } from '../database/index.ts';
+import { addLimitedRoles, addStay } from '../fixtures/limitedRoles.ts';
 import { type Client, type TestOffice, testOffice } from '../fixtures/office.ts';
 
 let office: TestOffice;
@@ -60,4 +62,30 @@ test('a role has on Home what it sees, and at most thirty views', async () => {
     422,
     'At most 30 views stand on Home. Take another one off first.',
   ]);
+});
+
+test('what others changed is told by save: of what the caller sees, however many lines the newest save has', async () => {
+  const changes = async (login: string): Promise<LineView[]> =>
+    (await (await office.signIn(login)).call('GET', `${HOME}/changes`)).body.lines;
+  const near = await addStay(office, 'harbourmaster', { harbour: 1, note: 'near' });
+  const far = await addStay(office, 'harbourmaster', { harbour: 2, note: 'far' });
+  const own = await addStay(office, 'quayclerk', { harbour: 1, note: 'own' });
+  const actor = { name: 'harbourmaster', through: { kind: 'seed', label: 'test' } } as const;
+  const { rows: many } = await asActor(office.database.databases.owner, actor, (owner) =>
+    owner.raw<{ rows: { id: number }[] }>(
+      'INSERT INTO data.quay_stays (harbour) SELECT 2 FROM generate_series(1, 200) RETURNING id',
+    ),
+  );
+  const newest = Math.min(...many.map((one) => one.id));
+  const told = await changes('quayclerk');
+  const records = told.map((line) => Number(line.record));
+  expect(records.slice(0, 3)).toEqual([newest, far, near]);
+  expect(records).not.toContain(own);
+  expect(told[2]?.changes.map((one) => one.after)).toContain('near');
+  // A role of the first harbour reads of its records only; of a hidden field it reads nothing.
+  const first = await changes('theranged');
+  expect(first.map((line) => Number(line.record))).toContain(near);
+  expect(first.map((line) => Number(line.record))).not.toContain(far);
+  expect(JSON.stringify(await changes('theblind'))).not.toContain('near');
+  expect((await changes('harbourmaster')).map((line) => Number(line.record))).toContain(own);
 });

@@ -1,20 +1,20 @@
 import type { Problem } from '@fiche/core/fields';
-import { say } from '@fiche/core/languages';
+import { say, sayLater } from '@fiche/core/languages';
 
-const TITLES: Record<number, string> = {
-  400: 'The request cannot be read',
-  401: 'Sign in first',
-  403: 'Not allowed',
-  404: 'Not found',
-  408: 'Too slow',
-  409: 'Changed meanwhile',
-  413: 'Too large',
-  415: 'Not JSON',
-  422: 'Not accepted',
-  429: 'Too many tries',
-  500: 'Something failed',
-  503: 'Busy',
-  507: 'Disk full',
+const TITLES: Readonly<Record<number, string>> = {
+  400: sayLater('The request cannot be read'),
+  401: sayLater('Sign in first'),
+  403: sayLater('Not allowed'),
+  404: sayLater('Not found'),
+  408: sayLater('Too slow'),
+  409: sayLater('Changed meanwhile'),
+  413: sayLater('Too large'),
+  415: sayLater('Not JSON'),
+  422: sayLater('Not accepted'),
+  429: sayLater('Too many tries'),
+  500: sayLater('Something failed'),
+  503: sayLater('Busy'),
+  507: sayLater('Disk full'),
 };
 
 /** A refusal with its HTTP status, sent as an RFC 9457 problem document. */
@@ -38,7 +38,7 @@ export const unacceptable = (errors: readonly Problem[]): Refusal =>
 
 export const problemDocument = (status: number, detail: string, errors: readonly Problem[], more: object = {}) => ({
   type: 'about:blank',
-  title: TITLES[status] ?? 'Problem',
+  title: say(TITLES[status] ?? sayLater('Problem')),
   status,
   detail,
   errors,

@@ -1,5 +1,6 @@
 import { linksOne, linksSeveral, readItems, type Value } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { sourceOf } from '@fiche/core/narrowing';
 import { quoted, recordsOf, relation } from '@fiche/core/queries';
 import {
@@ -187,8 +188,13 @@ const parentsOf = (table: TableDefinition): FieldDefinition[] =>
   table.fields.filter((field) => linkedTable(field) !== undefined);
 
 function notOne(target: TableDefinition | undefined, text: string, all: number, agreeing: number): string {
-  const label = target?.label ?? 'the linked table';
-  if (all === 0) return `There is no record of ${label} called “${text}”. Add it first, or correct the name.`;
-  if (agreeing === 0) return `No record of ${label} called “${text}” belongs to the values beside it.`;
-  return `Several records of ${label} are called “${text}”. Match it on another column, or add a column that tells them apart.`;
+  const label = target?.label ?? say('the linked table');
+  if (all === 0)
+    return say('There is no record of {label} called “{text}”. Add it first, or correct the name.', { label, text });
+  if (agreeing === 0)
+    return say('No record of {label} called “{text}” belongs to the values beside it.', { label, text });
+  return say(
+    'Several records of {label} are called “{text}”. Match it on another column, or add a column that tells them apart.',
+    { label, text },
+  );
 }

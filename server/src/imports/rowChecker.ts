@@ -4,7 +4,7 @@ import { giveResult } from '@fiche/core/expressions';
 import { isBlank, namesPeople, type Parsed, type Value } from '@fiche/core/fields';
 import { generateForm, type PreparedForm, prepareForm, rootOf } from '@fiche/core/forms';
 import { type ImportPlan, readCell } from '@fiche/core/imports';
-import { say } from '@fiche/core/languages';
+import { joinedWords, say, sayLater } from '@fiche/core/languages';
 import { sourceOf } from '@fiche/core/narrowing';
 import { breaks } from '@fiche/core/rules';
 import {
@@ -46,7 +46,7 @@ export interface GoodRow {
 
 export type Checked = GoodRow | { readonly row: FileRow; readonly problems: readonly CellProblem[] };
 
-const UNSOUND = 'This cell has a character that no text can hold, such as NUL (shown as ␀). Remove it.';
+const UNSOUND = sayLater('This cell has a character that no text can hold, such as NUL (shown as ␀). Remove it.');
 
 /** Checks rows by all that one row can be checked by: types, limits, required, links, combinations, rules. */
 export class RowChecker {
@@ -110,7 +110,7 @@ export class RowChecker {
     for (const { column, field, how } of this.targets) {
       const cell = row.cells[column.at] ?? '';
       if (row.unsound?.includes(column.at)) {
-        problems.push({ column: column.name, message: UNSOUND });
+        problems.push({ column: column.name, message: say(UNSOUND) });
         continue;
       }
       if (targetTable(field) !== undefined) {
@@ -131,8 +131,14 @@ export class RowChecker {
     const called = [...this.people].filter(([, name]) => name.toLowerCase() === text);
     const [only] = called;
     if (only && called.length === 1) return { ok: true, value: only[0] };
-    const many = called.length > 1 ? `Several people of this cabinet are` : 'Nobody of this cabinet is';
-    return { ok: false, message: say('{many} called “{text}”. Write the login.', { many, text: cell.trim() }) };
+    const said = { text: cell.trim() };
+    return {
+      ok: false,
+      message:
+        called.length > 1
+          ? say('Several people of this cabinet are called “{text}”. Write the login.', said)
+          : say('Nobody of this cabinet is called “{text}”. Write the login.', said),
+    };
   }
 
   private settle(row: FileRow, one: OpenRow, found: readonly KnownRecord[]): Checked {
@@ -151,14 +157,15 @@ export class RowChecker {
     const { key } = this.plan;
     const [first] = key;
     if (first === undefined || this.plan.into.kind === 'new') return [];
-    const label = key.map((id) => findField(this.table, id)?.label ?? id).join(' and ');
+    const label = joinedWords(key.map((id) => findField(this.table, id)?.label ?? id));
     const problem = (message: string): CellProblem[] => [{ column: this.nameOf(first), message }];
     // What could not be read has been said already.
     if (key.some((id) => !one.values.has(id))) return [];
-    if (key.some((id) => isBlank(one.values.get(id)))) return problem(`${label} is blank, so the row finds no record.`);
-    if (live.length > 1) return problem(`Several records have this ${label}. Choose another key.`);
+    if (key.some((id) => isBlank(one.values.get(id))))
+      return problem(say('{label} is blank, so the row finds no record.', { label }));
+    if (live.length > 1) return problem(say('Several records have this {label}. Choose another key.', { label }));
     if (live.length === 0 && found.length > 0)
-      return problem(`The record of this ${label} is archived. Restore it first, or remove the row.`);
+      return problem(say('The record of this {label} is archived. Restore it first, or remove the row.', { label }));
     return [];
   }
 
@@ -222,8 +229,8 @@ export class RowChecker {
     });
     return this.form.rules.flatMap((rule) => {
       if ((rule.kind === 'ask' && (this.plan.reason ?? null) !== null) || !breaks(rule, reader(rule))) return [];
-      const asks = rule.kind === 'ask' ? ' Correct the row, or give a reason for the whole import.' : '';
-      return [{ column: this.nameOf(rule.at), message: `${rule.message}${asks}` }];
+      const asks = rule.kind === 'ask' ? [say('Correct the row, or give a reason for the whole import.')] : [];
+      return [{ column: this.nameOf(rule.at), message: [rule.message, ...asks].join(' ') }];
     });
   }
 
@@ -237,11 +244,16 @@ export class RowChecker {
       const parents = [...new Set(pathsOf(field.narrowing, 'form').map(rootOf))].map(
         (id) => findField(this.table, id)?.label ?? id,
       );
-      const because = parents.length > 0 ? ` with this ${parents.join(' and ')}` : '';
       return [
         {
           column: this.nameOf(field.id),
-          message: say('This {label} does not apply{because}.', { label: field.label, because }),
+          message:
+            parents.length > 0
+              ? say('This {label} does not apply with this {parents}.', {
+                  label: field.label,
+                  parents: joinedWords(parents),
+                })
+              : say('This {label} does not apply.', { label: field.label }),
         },
       ];
     });

@@ -138,8 +138,8 @@ async function* namedRows(parts: AsyncIterable<Buffer>, { kind, encoding, sheet 
     kind === 'jsonl'
       ? jsonLines(parts, encoding)
       : kind === 'xml'
-        ? xmlRecords(await whole(parts, JSON_MOST, 'An XML file'), encoding, sheet)
-        : jsonRecords(await whole(parts, JSON_MOST, 'A JSON file'));
+        ? xmlRecords(await whole(parts, JSON_MOST, say('An XML file')), encoding, sheet)
+        : jsonRecords(await whole(parts, JSON_MOST, say('A JSON file')));
   // Names are known when all records were seen once; they are kept in the order of their first appearance.
   const names: string[] = [];
   const known = new Map<string, number>();
@@ -171,10 +171,14 @@ async function* jsonLines(parts: AsyncIterable<Buffer>, encoding: string): Async
     try {
       return readJson(line);
     } catch (error) {
-      const place = error instanceof BrokenJson ? `, from character ${error.column} on` : '';
       throw new Refusal(
         422,
-        say('Line {number} is not JSON{place}. Correct it, or remove it, and send the file again.', { number, place }),
+        error instanceof BrokenJson
+          ? say(
+              'Line {number} is not JSON, from character {column} on. Correct it, or remove it, and send the file again.',
+              { number, column: error.column },
+            )
+          : say('Line {number} is not JSON. Correct it, or remove it, and send the file again.', { number }),
       );
     }
   };

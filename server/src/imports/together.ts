@@ -1,4 +1,5 @@
 import type { ImportPlan } from '@fiche/core/imports';
+import { joinedWords, say } from '@fiche/core/languages';
 import { quoted, relation } from '@fiche/core/queries';
 import { type FieldId, findField, type TableDefinition } from '@fiche/core/tables';
 import type { Database } from '../database/index.ts';
@@ -48,12 +49,12 @@ export async function checkRowsTogether(
       await refuse(where, targets[0]?.field.id ?? '', message);
   const [first] = plan.key;
   if (there && first !== undefined) {
-    const label = plan.key.map((key) => findField(table, key)?.label ?? key).join(' and ');
+    const label = joinedWords(plan.key.map((key) => findField(table, key)?.label ?? key));
     const columns = plan.key.map((key) => quoted(key)).join(', ');
     await refuse(
       `s."row#" IN (SELECT "row#" FROM (SELECT "row#", row_number() OVER (PARTITION BY ${columns} ORDER BY "row#") AS n FROM ${staging}) t WHERE n > 1)`,
       first,
-      `An earlier row of the file has the same ${label}.`,
+      say('An earlier row of the file has the same {label}.', { label }),
     );
   }
   await checkTogether(
@@ -61,7 +62,8 @@ export async function checkRowsTogether(
       staging,
       table,
       there,
-      twice: (label) => `An earlier row of the file has the same ${label}. It must be different in each record.`,
+      twice: (label) =>
+        say('An earlier row of the file has the same {label}. It must be different in each record.', { label }),
     },
     refuse,
   );

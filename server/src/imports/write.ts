@@ -80,7 +80,7 @@ function tooWide(error: unknown): Refusal | undefined {
  * database it is empty.
  */
 async function checkStaging(transaction: Transaction, { id, counts }: ImportRow): Promise<void> {
-  const again = 'The rows that were checked are gone: the database was restarted. Check the file again.';
+  const again = say('The rows that were checked are gone: the database was restarted. Check the file again.');
   const { rows: there } = await transaction.raw<{ rows: { name: string | null }[] }>('SELECT to_regclass(?) AS name', [
     stagingOf(id),
   ]);
@@ -100,7 +100,7 @@ async function checkNothingMoved(
   table: TableDefinition,
 ): Promise<void> {
   if (plan?.into.kind !== 'table') return;
-  const again = 'Check the file again.';
+  const again = say('Check the file again.');
   if (plan.revision !== table.revision)
     throw new Refusal(409, say('{label} has been changed since the check. {again}', { label: table.label, again }));
   await transaction.raw(

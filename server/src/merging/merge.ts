@@ -2,7 +2,7 @@ import type { MergeAnswer, RecordView } from '@fiche/core/api';
 import { changesOf, originsOf } from '@fiche/core/entry';
 import type { PreparedForm } from '@fiche/core/forms';
 import { describeChanges, linksIn } from '@fiche/core/history';
-import { say } from '@fiche/core/languages';
+import { say, sayCount } from '@fiche/core/languages';
 import { type MergePlan, mergedValues } from '@fiche/core/merging';
 import { civilNow } from '@fiche/core/office';
 import { findField, type RecordId, type TableDefinition } from '@fiche/core/tables';
@@ -78,7 +78,12 @@ export async function mergeRecords(
 }
 
 const whyNot = ([first, ...others]: readonly Problem[]): string =>
-  `${first?.what} ${first?.title}: ${first?.message}${others.length > 0 ? ` ${others.length} more cannot be changed, too.` : ''}`;
+  [
+    `${first?.what} ${first?.title}: ${first?.message}`,
+    ...(others.length > 0
+      ? [sayCount(others.length, 'One more cannot be changed, too.', '{count} more cannot be changed, too.')]
+      : []),
+  ].join(' ');
 
 async function numberOf(write: Transaction): Promise<number> {
   const { rows } = await write.raw<{ rows: { n: number }[] }>('SELECT txid_current() AS n');
@@ -196,8 +201,12 @@ function linkWithinWords(
   { from, to, field }: LinkWithin,
 ): string {
   const named = (id: RecordId): string => records.find((one) => one.id === id)?.title ?? `#${id}`;
-  const link = findField(table, field.id)?.label ?? 'a field that your role does not see';
-  return `${named(from)} is linked to ${named(to)} by ${link}: merged, it would be linked to itself. Change that first.`;
+  const link = findField(table, field.id)?.label ?? say('a field that your role does not see');
+  return say('{from} is linked to {to} by {link}: merged, it would be linked to itself. Change that first.', {
+    from: named(from),
+    to: named(to),
+    link,
+  });
 }
 
 /** Gives the record that stays what it takes of the others, decided like its card; tells what changes, in words. */

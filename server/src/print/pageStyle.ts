@@ -28,18 +28,24 @@ export const headOf = (title: string, said: readonly string[], width: number): C
   ...said.filter((one) => one !== '').map((one) => textOf(one, { color: FADED, fontSize: 8.5, margin: [0, 0, 0, 1] })),
 ];
 
-/** A document as it is sent to the thread that makes it. */
-export interface PrintJob {
+/** A document with what stands at the foot of its pages. */
+export interface Printed {
   readonly document: TDocumentDefinitions;
   /** What stands at the foot of each page, before its number; no foot where it is null. */
   readonly foot: string | null;
+}
+
+/** A document as it is sent to the thread that makes it. */
+export interface PrintJob extends Printed {
+  /** What tells the number of a page, with its places `{page}` and `{pages}`, in the language of whoever prints. */
+  readonly pageWords: string;
 }
 
 /** A document on a paper, in its face. */
 export function printJob(
   content: Content[],
   { paper, landscape, foot }: { readonly paper: Paper; readonly landscape: boolean; readonly foot: string },
-): PrintJob {
+): Printed {
   return {
     foot,
     document: {

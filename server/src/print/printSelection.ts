@@ -1,5 +1,6 @@
 import type { ExportOrder } from '@fiche/core/api';
 import { formatMoment } from '@fiche/core/fields';
+import { say } from '@fiche/core/languages';
 import type { TableDefinition, Tables } from '@fiche/core/tables';
 import { filterWords, recordsInFilter } from '@fiche/core/views';
 import type { Database } from '../database/index.ts';
@@ -8,7 +9,7 @@ import type { exportReader } from '../views/index.ts';
 import { labelsDocument, requireLabels } from './labels.ts';
 import { type ListReading, listDocument, requirePrintable } from './list.ts';
 import { momentWords } from './momentWords.ts';
-import type { PrintJob } from './pageStyle.ts';
+import type { Printed } from './pageStyle.ts';
 import { makePdf } from './pdf.ts';
 
 /** Records of a list that are printed, as a list or as labels. */
@@ -41,7 +42,7 @@ export async function printSelection(exports: Database, selection: PrintedSelect
   return makePdf(document);
 }
 
-async function documentOf(database: Database, selection: PrintedSelection, reader: Reader): Promise<PrintJob> {
+async function documentOf(database: Database, selection: PrintedSelection, reader: Reader): Promise<Printed> {
   const { table, tables, query, print, title, asOf, publicUrl } = selection;
   const reading = readingOf(database, selection, reader);
   if (print.kind === 'labels') {
@@ -53,9 +54,9 @@ async function documentOf(database: Database, selection: PrintedSelection, reade
   const words = filterWords(filter, table.id, tables, titles);
   const said = [
     words === '' ? '' : `${table.label} whose ${words}`,
-    query.search === '' ? '' : `Found by “${query.search}”`,
-    query.archived === 'yes' ? 'Archived records' : '',
-    asOf === undefined ? '' : `As it stood ${momentWords(asOf)}`,
+    query.search === '' ? '' : say('Found by “{search}”', { search: query.search }),
+    query.archived === 'yes' ? say('Archived records') : '',
+    asOf === undefined ? '' : say('As it stood {asOf}', { asOf: momentWords(asOf) }),
     `Printed ${formatMoment(new Date().toISOString())}`,
   ];
   return listDocument(reading, { ...print, title, said });

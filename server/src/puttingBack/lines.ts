@@ -1,4 +1,5 @@
 import type { LineKind } from '@fiche/core/history';
+import { say } from '@fiche/core/languages';
 import { relation } from '@fiche/core/queries';
 import type { RecordId, TableId } from '@fiche/core/tables';
 import { ask, type Database } from '../database/index.ts';
@@ -39,7 +40,10 @@ export class TooManySaved extends Refusal {
   constructor() {
     super(
       422,
-      `This wrote more than ${MOST} records, too many to put back at once. Look at it first, and put back what it added and what it changed of each table.`,
+      say(
+        'This wrote more than {most} records, too many to put back at once. Look at it first, and put back what it added and what it changed of each table.',
+        { most: MOST },
+      ),
     );
   }
 }

@@ -1,6 +1,7 @@
 import type { RecordView } from '@fiche/core/api';
 import { sameValue, type Value, type Values } from '@fiche/core/fields';
 import type { PreparedForm } from '@fiche/core/forms';
+import { say } from '@fiche/core/languages';
 import { type FieldId, findField, type TableDefinition, typeOf } from '@fiche/core/tables';
 import type { SavedRecord } from './lines.ts';
 
@@ -25,27 +26,38 @@ export function backOf(
   form: PreparedForm,
   seen: TableDefinition,
 ): Back {
-  if (!record || saved.kind === 'erase') return { stays: 'It was erased: what is erased cannot be put back.' };
+  if (!record || saved.kind === 'erase') return { stays: say('It was erased: what is erased cannot be put back.') };
   const by = record.stamp.changedBy;
   if (saved.kind === 'add') {
     if (record.archived) return { becomes: 'same' };
     return record.version === saved.version
       ? { becomes: 'archived' }
-      : { stays: `${by} has changed it since it was added. It stays in use: archive it by itself if it has to go.` };
+      : {
+          stays: say('{by} has changed it since it was added. It stays in use: archive it by itself if it has to go.', {
+            by,
+          }),
+        };
   }
   if (saved.kind === 'archive') return record.archived ? { becomes: 'restored' } : { becomes: 'same' };
   if (saved.kind === 'restore') return record.archived ? { becomes: 'same' } : { becomes: 'archived' };
-  if (record.archived) return { stays: 'It has been archived since. Restore it first.' };
+  if (record.archived) return { stays: say('It has been archived since. Restore it first.') };
   const { table } = form;
   const columns = Object.keys(saved.after).filter((id) => findField(seen, id));
   const since = columns.find((id) => !sameValue(record.values[id] ?? null, stored(table, id, saved.after[id])));
   const differ = columns.filter((id) => !sameValue(record.values[id] ?? null, stored(table, id, saved.before[id])));
   if (differ.length === 0) return { becomes: 'same' };
   if (since !== undefined)
-    return { stays: `${by} has changed ${findField(table, since)?.label ?? since} since. It stays as it is.` };
+    return {
+      stays: say('{by} has changed {label} since. It stays as it is.', {
+        by,
+        label: findField(table, since)?.label ?? since,
+      }),
+    };
   const written = differ.filter((id) => form.fields.get(id)?.readOnly === false);
   if (written.length === 0)
-    return { stays: 'Nothing of it is written by you: its fields are given by the system or read-only for your role.' };
+    return {
+      stays: say('Nothing of it is written by you: its fields are given by the system or read-only for your role.'),
+    };
   return {
     becomes: 'changed',
     values: Object.fromEntries(written.map((id) => [id, stored(table, id, saved.before[id])])),

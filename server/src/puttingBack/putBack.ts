@@ -183,7 +183,10 @@ async function putBackOne(write: Transaction, saver: Saver, of: OfTable, saved: 
   if (back.becomes === 'same' || !record) return shown('same', null);
   const action = back.becomes === 'changed' ? 'change' : 'archive';
   if (!may[action].has(record.id))
-    return shown(back.becomes, `Your role may not ${action} this record of ${table.label}.`);
+    return shown(
+      back.becomes,
+      say('Your role may not {action} this record of {label}.', { action, label: table.label }),
+    );
   const changes = await changesInWords(write, definitions, seen, saved, back);
   const problem = await inSavepoint(write, table, () => writeBack(write, saver, of, record, back));
   return shown(back.becomes, problem, changes);

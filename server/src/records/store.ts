@@ -1,7 +1,7 @@
 import type { RecordView } from '@fiche/core/api';
 import type { LinkedRecord } from '@fiche/core/entry';
 import { linksOne, linksSeveral, type Value } from '@fiche/core/fields';
-import { say } from '@fiche/core/languages';
+import { say, sayLater } from '@fiche/core/languages';
 import { isPast, quoted, recordsOf } from '@fiche/core/queries';
 import {
   type FieldDefinition,
@@ -57,7 +57,7 @@ function selectSql(tables: Tables, table: TableDefinition, wanted: WantedFacts):
 }
 
 /** What stands for a linked record that is there, and that the role does not see. */
-const UNSEEN = 'a record that you do not see';
+const UNSEEN = sayLater('a record that you do not see');
 
 /** What a row says of the records that it links to. */
 function linkedOf(tables: Tables, table: TableDefinition, row: Row): Record<string, LinkedRecord> {
@@ -67,13 +67,13 @@ function linkedOf(tables: Tables, table: TableDefinition, row: Row): Record<stri
     const found = row[`linked:${field.id}`] as [unknown, Record<string, unknown>] | null | undefined;
     if (target && found)
       linked[field.id] = { title: showTitle(tables, target, found[0]), facts: readFacts(tables, target.id, found[1]) };
-    else if (linksOne(field) && typeof row[field.id] === 'number') linked[field.id] = { title: UNSEEN, facts: {} };
+    else if (linksOne(field) && typeof row[field.id] === 'number') linked[field.id] = { title: say(UNSEEN), facts: {} };
     const several = linksSeveral(field) ? tables.get(targetTable(field) ?? '') : undefined;
     const titles = row[`titles:${field.id}`] as [number, unknown][] | null | undefined;
     const ids = linksSeveral(field) ? ((row[field.id] ?? []) as number[]) : [];
     if (ids.length > 0) {
-      const known = new Map(titles?.map(([id, raw]) => [id, several ? showTitle(tables, several, raw) : UNSEEN]));
-      const shown = ids.map((id): [string, string] => [String(id), known.get(id) ?? UNSEEN]);
+      const known = new Map(titles?.map(([id, raw]) => [id, several ? showTitle(tables, several, raw) : say(UNSEEN)]));
+      const shown = ids.map((id): [string, string] => [String(id), known.get(id) ?? say(UNSEEN)]);
       linked[field.id] = {
         title: shown.map(([, title]) => title).join(', '),
         facts: {},

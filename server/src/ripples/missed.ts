@@ -110,7 +110,7 @@ async function missedOf(
             title: event.title,
             at: first.at,
             account: first.account,
-            through: first.through?.label ?? 'direct database session',
+            through: first.through?.label ?? say('direct database session'),
             transaction,
           });
       }

@@ -84,7 +84,7 @@ async function written(
   if (effect.does === 'message') {
     const to = effect.receiverOf(event);
     const { subject, body } = effect.messageOf(event);
-    const address = to === null ? 'nobody: the address is blank' : 'login' in to ? to.login : to.address;
+    const address = to === null ? say('nobody: the address is blank') : 'login' in to ? to.login : to.address;
     return {
       does: effect.does,
       to: address,
@@ -97,7 +97,7 @@ async function written(
   const fields = new Set(Object.keys(effect.valuesOf(event)));
   const id = done[0]?.to ?? (effect.does === 'change' ? effect.recordOf(event) : null);
   if (id === null || id === undefined)
-    return { does: effect.does, to: `${effect.table.label}: the link is blank`, values: [] };
+    return { does: effect.does, to: say('{label}: the link is blank', { label: effect.table.label }), values: [] };
   return { does: effect.does, to: effect.table.label, values: await valuesIn(running, effect.table, id, fields) };
 }
 

@@ -226,9 +226,13 @@ function refusalOf(
   const hidden = first && findField(table, first.path) !== undefined && field === undefined;
   const what =
     visible && first && !hidden
-      ? `it cannot write to ${table.label}: ${field ? `${field}: ` : ''}${first.message}`
-      : 'it cannot write what it has to, in a place that you do not see. Ask whoever builds the tables.';
-  const message = `This save${of} sets off the ripple “${ripple.label}”, and ${what}`;
+      ? say('it cannot write to {label}: {value}{message}', {
+          label: table.label,
+          value: field ? `${field}: ` : '',
+          message: first.message,
+        })
+      : say('it cannot write what it has to, in a place that you do not see. Ask whoever builds the tables.');
+  const message = say('This save{of} sets off the ripple “{label}”, and {what}', { of, label: ripple.label, what });
   return new Refusal(422, message, [{ path: '', rule: 'ripple', message }]);
 }
 
@@ -239,7 +243,7 @@ function archivedRefusal(
   record: RecordView,
   event: RippleEvent,
 ): Refusal {
-  const message = `${record.title} is archived. Restore it first.`;
+  const message = say('{title} is archived. Restore it first.', { title: record.title });
   return refusalOf(running, ripple, table, [{ path: '', rule: 'archived', message }], event);
 }
 

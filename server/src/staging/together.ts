@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { quoted, relation } from '@fiche/core/queries';
 import { constraintFields, type FieldId, type TableDefinition, typeOf } from '@fiche/core/tables';
 import { COMBINATION_TWICE, constraintSql, type ImportedRows, sameAsRecord, sameInFile } from '../constraints/index.ts';
@@ -43,7 +44,7 @@ export async function checkTogether(
       await refuse(
         sameAsRecord([field.id], place),
         field.id,
-        `Another record already has this ${field.label}. It must be different in each record.`,
+        say('Another record already has this {label}. It must be different in each record.', { label: field.label }),
       );
   }
   for (const one of table.constraints)
@@ -51,7 +52,7 @@ export async function checkTogether(
       await refuse(where, constraintFields(one).at(-1) ?? '', one.message);
   if (table.kind === 'list') {
     const levels = table.fields.map((field) => field.id);
-    await refuse(sameInFile(levels, rows), levels.at(-1) ?? '', COMBINATION_TWICE);
-    if (there) await refuse(sameAsRecord(levels, place, true), levels.at(-1) ?? '', COMBINATION_TWICE);
+    await refuse(sameInFile(levels, rows), levels.at(-1) ?? '', say(COMBINATION_TWICE));
+    if (there) await refuse(sameAsRecord(levels, place, true), levels.at(-1) ?? '', say(COMBINATION_TWICE));
   }
 }

@@ -9,7 +9,7 @@ export function checkUnused(table: TableDefinition, tables: Tables, forms: Itera
     ...[...forms]
       .filter((form) => !form.archived)
       .filter((form) => tablesNamed([form.draft, form.live]).includes(table.id))
-      .map((form) => `the form ${form.draft.label}`),
+      .map((form) => say('the form {label}', { label: form.draft.label })),
     ...[...tables.values()]
       .filter((one) => one.id !== table.id && !one.archived)
       .flatMap((one) =>
@@ -20,7 +20,7 @@ export function checkUnused(table: TableDefinition, tables: Tables, forms: Itera
     ...[...tables.values()].flatMap((one) =>
       (one.ripples ?? [])
         .filter((ripple) => one.id !== table.id && tablesNamed(ripple.effects).includes(table.id))
-        .map((ripple) => `the ripple ${ripple.label} of ${one.label}`),
+        .map((ripple) => say('the ripple {label} of {label2}', { label: ripple.label, label2: one.label })),
     ),
   ];
   if (uses.length > 0)

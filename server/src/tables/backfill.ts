@@ -36,7 +36,11 @@ function backfillOf(table: TableDefinition, { field, backfill }: BackfillPlan): 
     const [broken] = read.value === null ? [] : type.check(read.value, field.settings);
     if (broken) throw wrong(broken.message);
     if (read.value === null && field.required)
-      throw wrong(`${field.label} is required: a record would be left blank. Choose a value for all of them.`);
+      throw wrong(
+        say('{label} is required: a record would be left blank. Choose a value for all of them.', {
+          label: field.label,
+        }),
+      );
     return read.value;
   };
   if (backfill.kind === 'value') {
@@ -112,7 +116,10 @@ export const backfillField: Worker = async (work) => {
     });
   } catch (error) {
     await dropPending(work);
-    throw asConstraint(error, `Two records would have the same ${plan.field.label}, which is unique.`);
+    throw asConstraint(
+      error,
+      say('Two records would have the same {label}, which is unique.', { label: plan.field.label }),
+    );
   }
   return { field: id };
 };

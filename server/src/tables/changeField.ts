@@ -117,7 +117,7 @@ function checkExpression(table: TableDefinition, field: FieldDefinition, source:
       ? read.wrong
       : (resultMisfit(read.expression.result, field) ??
         (read.expression.reads.some((path) => path.split('.')[0] === field.id)
-          ? `${field.label} cannot be calculated from itself.`
+          ? say('{label} cannot be calculated from itself.', { label: field.label })
           : undefined));
   if (wrong !== undefined) throw unacceptable([{ path: 'calculation', rule: 'calculation', message: wrong }]);
 }

@@ -33,15 +33,23 @@ export function checkTypeChange(table: TableDefinition, plan: TypePlan): void {
   if (!field) throw notFound(say('This field'));
   const wrong = (message: string) => unacceptable([{ path: 'type', rule: 'type', message }]);
   if (!isConvertible(field.type))
-    throw wrong(`A ${say(typeOf(field).word)} cannot become another type. Add a field, and archive this one.`);
+    throw wrong(
+      say('A {word} cannot become another type. Add a field, and archive this one.', { word: say(typeOf(field).word) }),
+    );
   if (!isReachable(plan.type))
     throw wrong(
-      `A field with values cannot become ${withArticle(fieldType(plan.type))}. Add a field, and archive this one.`,
+      say('A field with values cannot become {type}. Add a field, and archive this one.', {
+        type: withArticle(fieldType(plan.type)),
+      }),
     );
   if (table.constraints.some((one) => constraintFields(one).includes(field.id)))
-    throw wrong(`A rule of the table compares ${field.label}. Remove the rule first.`);
+    throw wrong(say('A rule of the table compares {label}. Remove the rule first.', { label: field.label }));
   if (plan.unconverted === 'blank' && field.required)
-    throw wrong(`${field.label} is required, so values that do not convert cannot be blanked. Correct them first.`);
+    throw wrong(
+      say('{label} is required, so values that do not convert cannot be blanked. Correct them first.', {
+        label: field.label,
+      }),
+    );
 }
 
 /**
@@ -95,7 +103,7 @@ export const changeFieldType: Worker = async (task) => {
     });
   } catch (error) {
     await dropNext(owner, work, field.id, column);
-    throw asConstraint(error, `Two records would have the same ${field.label}, which is unique.`);
+    throw asConstraint(error, say('Two records would have the same {label}, which is unique.', { label: field.label }));
   }
   return { field: field.id };
 };

@@ -36,7 +36,7 @@ export const hold: Worker = async (work) => {
       );
     } else await makeConstraint(work, table, plan.constraint);
   } catch (error) {
-    throw asConstraint(error, 'A record that was saved meanwhile breaks it. Look at the list again.');
+    throw asConstraint(error, say('A record that was saved meanwhile breaks it. Look at the list again.'));
   }
   return {};
 };

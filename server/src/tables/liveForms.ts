@@ -51,8 +51,8 @@ export function checkLiveForms(tables: Tables, forms: Definitions['forms'], chan
   });
   if (broken.length === 0) return;
   const what = broken.every((one) => one.rule === 'disclosure')
-    ? 'A public page would tell more than its builder has confirmed.'
-    : 'A published form would not work any more.';
+    ? say('A public page would tell more than its builder has confirmed.')
+    : say('A published form would not work any more.');
   const first = broken.slice(0, 3).map((one) => one.message);
   throw new Refusal(409, say('{what} {list} Change the form first.', { what, list: first.join(' ') }));
 }

@@ -2,6 +2,7 @@ import { EVERYTHING, type Group, pathsOf } from '@fiche/core/conditions';
 import { fitsNarrowing } from '@fiche/core/entry';
 import { isBlank } from '@fiche/core/fields';
 import { generateForm, prepareForm, rootOf } from '@fiche/core/forms';
+import { joinedWords, say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import { prove } from '@fiche/core/proof';
 import { type FieldDefinition, type TableDefinition, type Tables, targetTable } from '@fiche/core/tables';
@@ -58,9 +59,9 @@ function narrowingMisfit(
   field: FieldDefinition,
   narrowing: Group,
 ): string | undefined {
-  if (targetTable(field) === undefined) return 'Only a link to the records of a table can be narrowed here.';
+  if (targetTable(field) === undefined) return say('Only a link to the records of a table can be narrowed here.');
   if (pathsOf(narrowing, 'enclosing').length > 0)
-    return 'A table does not know the card around a line: narrow it in the subform.';
+    return say('A table does not know the card around a line: narrow it in the subform.');
   const mustsOf = (one: TableDefinition): string[] =>
     prove(generateForm(one), new Map(all).set(one.id, one), civilNow())
       .filter((finding) => finding.weight === 'must')
@@ -86,7 +87,10 @@ export function tryNarrowing(
   const names = [...new Set(pathsOf(field.narrowing ?? EVERYTHING, 'form').map(rootOf))].map(
     (id) => form.fields.get(id)?.label ?? id,
   );
-  const why = names.length > 0 ? `does not apply with this ${names.join(' and ')}` : 'is not among the choices';
+  const why =
+    names.length > 0
+      ? say('does not apply with this {names}', { names: joinedWords(names) })
+      : say('is not among the choices');
   return brokenRecords(
     database,
     tables,

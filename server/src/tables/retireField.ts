@@ -31,20 +31,20 @@ export async function retireField(owner: Transaction, tableId: TableId, fieldId:
   const without = { ...table, fields: table.fields.filter((one) => one !== field) };
   const uses = [
     ...(await viewsReading(owner, all, without)),
-    ...(table.title !== null && titleNames(table.title).includes(fieldId) ? ['the title of the table'] : []),
-    ...table.constraints.filter((one) => constraintFields(one).includes(fieldId)).map(() => 'a rule of the table'),
+    ...(table.title !== null && titleNames(table.title).includes(fieldId) ? [say('the title of the table')] : []),
+    ...table.constraints.filter((one) => constraintFields(one).includes(fieldId)).map(() => say('a rule of the table')),
     ...table.rules
       .filter((rule) => rule.at === fieldId || JSON.stringify(rule.must).includes(`"path":"${fieldId}`))
-      .map((rule) => `the rule “${rule.message}”`),
+      .map((rule) => say('the rule “{message}”', { message: rule.message })),
     ...table.fields
       .filter(
         (one) => one.narrowing !== null && pathsOf(one.narrowing, 'form').some((path) => rootOf(path) === fieldId),
       )
-      .map((one) => `what ${one.label} is narrowed by`),
+      .map((one) => say('what {label} is narrowed by', { label: one.label })),
     ...[...all.values()].flatMap((one) =>
       one.fields
         .filter((other) => narrowedByColumn(all, other, table, fieldId))
-        .map((other) => `what ${other.label} of ${one.label} is narrowed by`),
+        .map((other) => say('what {label} of {label2} is narrowed by', { label: other.label, label2: one.label })),
     ),
     ...[...all.values()]
       .filter((one) =>
@@ -53,7 +53,7 @@ export async function retireField(owner: Transaction, tableId: TableId, fieldId:
           return level?.table === tableId && level.column === fieldId;
         }),
       )
-      .map((one) => `a field of ${one.label}, as a level of this list`),
+      .map((one) => say('a field of {label}, as a level of this list', { label: one.label })),
   ];
   if (uses.length > 0)
     throw new Refusal(

@@ -125,12 +125,12 @@ function checkRipples(table: TableDefinition, tables: Tables): void {
   };
   const ripples = table.ripples ?? [];
   if (table.kind === 'list' && ripples.length > 0)
-    refuse('An option list sets nothing off. Give the ripple to a table of records.');
+    refuse(say('An option list sets nothing off. Give the ripple to a table of records.'));
   for (const [at, ripple] of ripples.entries()) {
     const same = (one: Ripple): boolean =>
       one.id === ripple.id || one.label.toLocaleLowerCase('en') === ripple.label.toLocaleLowerCase('en');
     if (ripples.findIndex(same) !== at)
-      refuse(`A ripple of the name ${ripple.label} is there already.`, `.${at}.label`);
+      refuse(say('A ripple of the name {label} is there already.', { label: ripple.label }), `.${at}.label`);
     const prepared = prepareRipple(ripple, table, after);
     const wrong = 'problems' in prepared ? prepared.problems[0] : undefined;
     if (wrong) refuse(`${ripple.label}: ${wrong.message}`, `.${at}.${wrong.path}`);
@@ -138,7 +138,10 @@ function checkRipples(table: TableDefinition, tables: Tables): void {
   const circle = rippleCircle(after);
   if (circle !== undefined)
     refuse(
-      `These ripples would set off one another without end: ${circle}. Take one of them away, or limit it to other fields.`,
+      say(
+        'These ripples would set off one another without end: {circle}. Take one of them away, or limit it to other fields.',
+        { circle },
+      ),
     );
 }
 
@@ -152,7 +155,10 @@ async function checkReceivers(owner: Transaction, cabinet: string, ripples: read
   for (const [at, ripple] of ripples.entries())
     for (const effect of ripple.paused ? [] : ripple.effects)
       if (effect.does === 'message' && effect.to.kind === 'account' && !known.has(effect.to.login)) {
-        const message = `${ripple.label}: ${effect.to.login} is no account of this cabinet. Choose another, or pause the ripple.`;
+        const message = say('{label}: {login} is no account of this cabinet. Choose another, or pause the ripple.', {
+          label: ripple.label,
+          login: effect.to.login,
+        });
         throw unacceptable([{ path: `ripples.${at}`, rule: 'ripple', message }]);
       }
 }
@@ -171,14 +177,24 @@ function checkTitle(table: TableDefinition, title: string): void {
   const names = titleNames(title);
   const wrong = (message: string) => unacceptable([{ path: 'title', rule: 'field', message }]);
   if (names.length === 0)
-    throw wrong('A title needs at least one field, in braces, such as {number}, so that records can be told apart.');
+    throw wrong(
+      say('A title needs at least one field, in braces, such as {number}, so that records can be told apart.'),
+    );
   for (const name of names) {
     const field = findField(table, name);
     if (!field)
       throw wrong(
-        title.includes('{') ? `{${name}} is not a field of this table.` : 'The title must be a field of this table.',
+        title.includes('{')
+          ? say('{{name}} is not a field of this table.', { name })
+          : say('The title must be a field of this table.'),
       );
-    if (!isIndexed(field)) throw wrong(`${field.label} is ${withArticle(typeOf(field))} and cannot stand in a title.`);
+    if (!isIndexed(field))
+      throw wrong(
+        say('{label} is {field} and cannot stand in a title.', {
+          label: field.label,
+          field: withArticle(typeOf(field)),
+        }),
+      );
   }
 }
 

@@ -61,8 +61,8 @@ function breakers(
   if (hold.kind === 'constraint') return constraintSql(hold.constraint).breakers(table, hold.constraint);
   const { id } = fieldOf(table, hold.field);
   return hold.kind === 'required'
-    ? { where: `r.${quoted(id)} IS NULL`, shown: [], why: 'blank' }
-    : { where: sameRecords(table.id, [id]), shown: [id], why: 'another record has the same' };
+    ? { where: `r.${quoted(id)} IS NULL`, shown: [], why: say('blank') }
+    : { where: sameRecords(table.id, [id]), shown: [id], why: say('another record has the same') };
 }
 
 async function listBroken(

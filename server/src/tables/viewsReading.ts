@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import type { TableDefinition, TableId, Tables } from '@fiche/core/tables';
 import { type Listing, listingProblems } from '@fiche/core/views';
 import type { Transaction } from '../database/index.ts';
@@ -15,5 +16,7 @@ export async function viewsReading(owner: Transaction, all: Tables, next: TableD
   };
   return rows
     .filter(({ table, definition }) => faults(after, table, definition) > faults(all, table, definition))
-    .map(({ label, table }) => `the view “${label}” of ${all.get(table)?.label ?? table}`);
+    .map(({ label, table }) =>
+      say('the view “{label}” of {label2}', { label, label2: all.get(table)?.label ?? table }),
+    );
 }

@@ -213,10 +213,16 @@ export class Tasks {
       });
       await this.over(id, 'done', null, outcome ?? null);
     } catch (error) {
-      if (error instanceof Cancelled) await this.over(id, 'cancelled', 'Cancelled. Nothing was left half done.', null);
+      if (error instanceof Cancelled)
+        await this.over(id, 'cancelled', say('Cancelled. Nothing was left half done.'), null);
       else if (error instanceof Refusal) await this.over(id, 'failed', error.message, { errors: error.errors });
       else
-        await this.over(id, 'failed', 'Something failed on the server. Nothing was left half done; try again.', null);
+        await this.over(
+          id,
+          'failed',
+          say('Something failed on the server. Nothing was left half done; try again.'),
+          null,
+        );
       if (!(error instanceof Cancelled || error instanceof Refusal)) this.onTrouble?.(error as Error, row.kind);
     } finally {
       clearInterval(beat);

@@ -3,16 +3,11 @@ import { pathToFileURL } from 'node:url';
 import { Worker } from 'node:worker_threads';
 import { say } from '@fiche/core/languages';
 import { Refusal } from '../http/index.ts';
-
-/** What a thread answers: parts of its result and an end, or what is wrong, in words for a person. */
-export type ThreadAnswer<Part> =
-  | { readonly kind: 'part'; readonly part: Part }
-  | { readonly kind: 'end' }
-  | { readonly kind: 'wrong'; readonly message: string };
+import type { ThreadAnswer } from '../jobs/index.ts';
 
 /** Work that would hold up the thread which answers requests. */
 interface ThreadWork {
-  /** The module that the thread runs; it finds its job in `workerData` and answers by `ThreadAnswer`. */
+  /** The module that the thread runs: it calls `answerJobs`. */
   readonly module: URL;
   readonly job: unknown;
   /** What is said where it takes more time or memory than it may. */
@@ -24,6 +19,10 @@ const LONGEST_MS = 60_000;
 const MEMORY_MB = 1_500;
 /** Threads at once: what comes then waits. */
 const THREADS = 2;
+/** A thread that is done waits so long for another job of its kind: loading its program takes longer than most jobs. */
+const IDLE_MS = 60_000;
+/** After a job that took longer it ends: it may have taken much memory. */
+const LIGHT_MS = 10_000;
 
 /** What the thread runs first: a thread does not inherit the loader that reads TypeScript here. */
 const LOADER = pathToFileURL(
@@ -31,24 +30,58 @@ const LOADER = pathToFileURL(
     .resolve('tsx/esm/api')
     .replace(/\.cjs$/, '.mjs'),
 ).href;
-const start = (module: URL): string =>
-  `import(${JSON.stringify(LOADER)}).then(({ tsImport }) => tsImport(${JSON.stringify(module.href)}, ${JSON.stringify(import.meta.url)}))`;
+const start = (href: string): string =>
+  `import(${JSON.stringify(LOADER)}).then(({ tsImport }) => tsImport(${JSON.stringify(href)}, ${JSON.stringify(import.meta.url)}))`;
 
 let running = 0;
 const waiting: (() => void)[] = [];
+
+interface IdleThread {
+  readonly worker: Worker;
+  readonly timer: NodeJS.Timeout;
+}
+/** Threads that wait for another job, by their module: one of each. */
+const idle = new Map<string, IdleThread>();
+
+/** Removes what listens to a thread; listeners that Node itself has there stay. */
+function forgetListeners(worker: Worker): void {
+  for (const event of ['message', 'error', 'exit']) worker.removeAllListeners(event);
+}
+
+/** A thread that runs a module: one that waits for a job, or a new one. */
+function threadFor({ href }: URL): Worker {
+  const kept = idle.get(href);
+  if (!kept) return new Worker(start(href), { eval: true, resourceLimits: { maxOldGenerationSizeMb: MEMORY_MB } });
+  idle.delete(href);
+  clearTimeout(kept.timer);
+  forgetListeners(kept.worker);
+  kept.worker.ref();
+  return kept.worker;
+}
+
+/** Keeps a thread whose job is done for the next one; it keeps no process alive. */
+function keepIdle({ href }: URL, worker: Worker): void {
+  forgetListeners(worker);
+  const end = (): void => {
+    if (idle.get(href)?.worker === worker) idle.delete(href);
+    void worker.terminate();
+  };
+  worker.on('error', end);
+  worker.on('exit', end);
+  worker.unref();
+  idle.set(href, { worker, timer: setTimeout(end, IDLE_MS).unref() });
+}
 
 /** The parts that a thread of its own answers with, as they come. Throws 422 with what is wrong. */
 export async function* inThread<Part>({ module, job, tooMuch }: ThreadWork): AsyncGenerator<Part> {
   while (running >= THREADS) await new Promise<void>((resolve) => waiting.push(resolve));
   running++;
-  const worker = new Worker(start(module), {
-    eval: true,
-    workerData: job,
-    resourceLimits: { maxOldGenerationSizeMb: MEMORY_MB },
-  });
+  const worker = threadFor(module);
   const arrived: ThreadAnswer<Part>[] = [];
   let wake = (): void => undefined;
   let failed: Refusal | undefined;
+  let done = false;
+  const began = Date.now();
   const fail = (): void => {
     failed ??= new Refusal(422, tooMuch);
     wake();
@@ -60,10 +93,12 @@ export async function* inThread<Part>({ module, job, tooMuch }: ThreadWork): Asy
   });
   worker.on('error', fail);
   worker.on('exit', fail);
+  worker.postMessage(job);
   try {
     for (;;) {
       const next = arrived.shift();
-      if (next?.kind === 'wrong') throw new Refusal(422, say(next.message));
+      done = next?.kind === 'wrong' || next?.kind === 'end';
+      if (next?.kind === 'wrong') throw new Refusal(422, say(next.message, next.values));
       if (next?.kind === 'end') return;
       if (next) yield next.part;
       else if (failed) throw failed;
@@ -71,7 +106,9 @@ export async function* inThread<Part>({ module, job, tooMuch }: ThreadWork): Asy
     }
   } finally {
     clearTimeout(late);
-    await worker.terminate();
+    // One that nobody listens to any more, or that has taken too much, may be at work still.
+    if (done && Date.now() - began < LIGHT_MS && !idle.has(module.href)) keepIdle(module, worker);
+    else await worker.terminate();
     running--;
     waiting.shift()?.();
   }

@@ -1,1 +1,1 @@
-export { inThread, type ThreadAnswer } from './inThread.ts';
+export { inThread } from './inThread.ts';

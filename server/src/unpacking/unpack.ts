@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { inThread } from '../threads/index.ts';
 import type { Job, Unpacked } from './job.ts';
 
@@ -5,7 +6,7 @@ const unpacked = (job: Job): AsyncGenerator<Unpacked> =>
   inThread({
     module: new URL('./worker.ts', import.meta.url),
     job,
-    tooMuch: 'This file takes too long to unpack and is not read. Save only the sheet you need as CSV.',
+    tooMuch: say('This file takes too long to unpack and is not read. Save only the sheet you need as CSV.'),
   });
 
 async function* rowsIn(job: Job): AsyncGenerator<unknown> {

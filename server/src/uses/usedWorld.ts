@@ -1,5 +1,6 @@
 import { calendarSchema } from '@fiche/core/api';
 import { labelLayoutSchema } from '@fiche/core/labels';
+import { say } from '@fiche/core/languages';
 import type { TableId } from '@fiche/core/tables';
 import type { UsedView, UsedWorld } from '@fiche/core/uses';
 import { AS_LIST, type Listing } from '@fiche/core/views';
@@ -24,7 +25,7 @@ export async function usedWorld(
     forms: [...definitions.forms.values()].filter((form) => form.cabinet === cabinet && !form.archived),
     views: rows.map(({ definition, owner, shared, ...view }) => ({
       ...view,
-      label: shared || owner === login ? view.label : `a view of ${owner}`,
+      label: shared || owner === login ? view.label : say('a view of {owner}', { owner }),
       listing: {
         ...definition,
         group: definition.group ?? null,
@@ -57,7 +58,7 @@ async function calendarsIn(app: Database, tables: readonly TableId[], login: str
   );
   return rows.map(({ id, table, account, what }) => {
     const { label, listing, begins, ends } = calendarSchema.parse(what);
-    const named = account === login ? label : `a calendar of ${account}`;
+    const named = account === login ? label : say('a calendar of {account}', { account });
     return { id, table, label: named, listing, dates: [begins, ...(ends === undefined ? [] : [ends])] };
   });
 }

@@ -52,8 +52,8 @@ function usesOfView({ seen, forms, tables }: Definitions, cabinet: string, view:
         .filter((use) => use.view === view)
         .map((use) =>
           use.says === 'records'
-            ? `which records the form ${form.draft.label} shows`
-            : `${feedingWords(use)} in the form ${form.draft.label}`,
+            ? say('which records the form {label} shows', { label: form.draft.label })
+            : say('{use} in the form {label}', { use: feedingWords(use), label: form.draft.label }),
         );
       return [...new Set(words)];
     });
@@ -62,62 +62,62 @@ function usesOfView({ seen, forms, tables }: Definitions, cabinet: string, view:
 const listed = (words: readonly string[]): string =>
   words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`;
 
+/** Checks what a caller wants a view to be. Throws 422 at the place of each fault, and 403. */
+function requireSound(asked: Asked, definition: ViewDefinition): void {
+  requirePerson(asked);
+  requireInUse(asked.definitions, tableOf(asked).cabinet, [tableOf(asked)]);
+  const problems = listingProblems(definition, tableOf(asked), asked.definitions.tables);
+  if (problems.length > 0) throw unacceptable(problems.map((one) => ({ ...one, path: `definition.${one.path}` })));
+  const known = asked.definitions.roles.get(tableOf(asked).cabinet);
+  if (definition.roles?.some((role) => !known?.has(role)))
+    throw unacceptable([
+      {
+        path: 'definition.roles',
+        rule: 'role',
+        message: say('One of these roles is not there any more. Choose again.'),
+      },
+    ]);
+  if (definition.shared && definition.roles && !definition.roles.some((role) => isSeenBy(asked, role, definition)))
+    throw unacceptable([
+      {
+        path: 'definition.roles',
+        rule: 'role',
+        message: say('None of these roles sees what the view reads, so nobody would have it. Choose other roles.'),
+      },
+    ]);
+  if (definition.shared && !readerOf(asked).builds)
+    throw new Refusal(
+      403,
+      say('Who may build shares views with everybody. Keep this one for yourself, or ask a builder.'),
+    );
+}
+
+/** A view that the caller may change, locked. Throws 404 and 403. */
+async function changeable(owner: Transaction, asked: Asked): Promise<StoredView> {
+  const view = await findView(owner, tableOf(asked).id, readerOf(asked), Number(asked.params.view), true);
+  if (!view || !viewFor(asked, tableOf(asked), view)) throw notFound(say('This view'));
+  requirePerson(asked);
+  if (!mayChange(asked, view))
+    throw new Refusal(403, say('This view is shared: who may build changes it. Save yours as another view.'));
+  return view;
+}
+
+/** Checks that no form is fed by a view that is to go. Throws 409, naming where. */
+function requireUnused(asked: Asked, { id, label }: StoredView): void {
+  const uses = usesOfView(asked.definitions, tableOf(asked).cabinet, id);
+  if (uses.length > 0)
+    throw new Refusal(
+      409,
+      say('{label} is in use: it says {uses}. Choose another view there first.', { label, uses: listed(uses) }),
+    );
+}
+
 /** Views of tables, and the records that they list. */
 export function viewRoutes(app: FastifyInstance, services: Services): void {
   const { databases } = services;
 
-  /** Checks what a caller wants a view to be. Throws 422 at the place of each fault, and 403. */
-  const requireSound = (asked: Asked, definition: ViewDefinition): void => {
-    requirePerson(asked);
-    requireInUse(asked.definitions, tableOf(asked).cabinet, [tableOf(asked)]);
-    const problems = listingProblems(definition, tableOf(asked), asked.definitions.tables);
-    if (problems.length > 0) throw unacceptable(problems.map((one) => ({ ...one, path: `definition.${one.path}` })));
-    const known = asked.definitions.roles.get(tableOf(asked).cabinet);
-    if (definition.roles?.some((role) => !known?.has(role)))
-      throw unacceptable([
-        {
-          path: 'definition.roles',
-          rule: 'role',
-          message: say('One of these roles is not there any more. Choose again.'),
-        },
-      ]);
-    if (definition.shared && definition.roles && !definition.roles.some((role) => isSeenBy(asked, role, definition)))
-      throw unacceptable([
-        {
-          path: 'definition.roles',
-          rule: 'role',
-          message: say('None of these roles sees what the view reads, so nobody would have it. Choose other roles.'),
-        },
-      ]);
-    if (definition.shared && !readerOf(asked).builds)
-      throw new Refusal(
-        403,
-        say('Who may build shares views with everybody. Keep this one for yourself, or ask a builder.'),
-      );
-  };
-
   const asCaller = <T>({ caller }: Asked, work: (owner: Transaction) => Promise<T>): Promise<T> =>
     asActor(databases.owner, { name: caller.login ?? '', through: { kind: 'tables', label: 'Views' } }, work);
-
-  /** A view that the caller may change, locked. Throws 404 and 403. */
-  const changeable = async (owner: Transaction, asked: Asked): Promise<StoredView> => {
-    const view = await findView(owner, tableOf(asked).id, readerOf(asked), Number(asked.params.view), true);
-    if (!view || !viewFor(asked, tableOf(asked), view)) throw notFound(say('This view'));
-    requirePerson(asked);
-    if (!mayChange(asked, view))
-      throw new Refusal(403, say('This view is shared: who may build changes it. Save yours as another view.'));
-    return view;
-  };
-
-  /** Checks that no form is fed by a view that is to go. Throws 409, naming where. */
-  const requireUnused = (asked: Asked, { id, label }: StoredView): void => {
-    const uses = usesOfView(asked.definitions, tableOf(asked).cabinet, id);
-    if (uses.length > 0)
-      throw new Refusal(
-        409,
-        say('{label} is in use: it says {uses}. Choose another view there first.', { label, uses: listed(uses) }),
-      );
-  };
 
   const answer = async (asked: Asked, owner: Transaction, id: number): Promise<ViewView> => {
     const view = await findView(owner, tableOf(asked).id, readerOf(asked), id);

@@ -101,7 +101,6 @@ export function LaneGrid(props: LaneGridProps) {
     onMoved: putDown,
     onFocus: focus,
   });
-  const now = positionIn(window, minutesOf(civilNow()));
   const open = (target: EventTarget): void => {
     const bar = (target as HTMLElement).closest<HTMLElement>('[data-period]');
     const period = bar ? known.get(Number(bar.dataset.period)) : undefined;
@@ -133,24 +132,23 @@ export function LaneGrid(props: LaneGridProps) {
             const row = rows[index];
             if (!row) return null;
             const id = row.lane?.id ?? null;
+            const there = moved?.lane === id;
             return (
               <LaneRow
                 key={id ?? 'none'}
                 {...row}
-                index={index}
+                {...{ index, window, ends }}
                 top={start}
-                window={window}
-                ends={ends}
                 movable={mayMove}
-                moved={moved && moved.lane === id ? moved.id : undefined}
-                refused={moved && moved.lane === id ? refused : undefined}
+                moved={there ? moved.id : undefined}
+                refused={there ? refused : undefined}
                 tabStop={index === inSight ? tabStop : undefined}
                 free={id !== null && free?.lanes.has(id) ? free.time : undefined}
                 drawn={drawn && drawn.lane === id ? intervalOf(drawn, true) : undefined}
               />
             );
           })}
-          {now > 0 && now < 1 && <span className={lanesCss.now} style={{ '--at': now } as object} aria-hidden />}
+          <NowLine window={window} />
         </div>
       </div>
       <p className={lanesCss.said} role="status">
@@ -158,6 +156,13 @@ export function LaneGrid(props: LaneGridProps) {
       </p>
     </div>
   );
+}
+
+/** A line through all lanes at this moment, where it is in sight. */
+function NowLine({ window }: { readonly window: Interval }) {
+  const now = positionIn(window, minutesOf(civilNow()));
+  if (now <= 0 || now >= 1) return null;
+  return <span className={lanesCss.now} style={{ '--at': now } as object} aria-hidden />;
 }
 
 /** The time axis over all lanes; at its beginning, where what is moved would begin. */

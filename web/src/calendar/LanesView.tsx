@@ -53,7 +53,6 @@ export function LanesView({ table, listing, filter }: InTimeProps) {
 function Lanes({ table, listing, filter, settings }: InTimeProps & { readonly settings: LaneSettings }) {
   const { today, day, span, set } = useTimeInAddress(Object.keys(LANE_SPANS) as LaneSpan[], settings.span, 'week');
   const from = day ?? windowAround(today, span);
-  const [question, setQuestion] = useState<FreeQuestion>();
   const [opened, setOpened] = useState<{ readonly period: Period; readonly bar: HTMLElement }>();
   const form = usePeriodForm(table, settings.form);
   const { target, lanes, more, error } = useLanes(table, settings, form, filter.asOf);
@@ -61,13 +60,7 @@ function Lanes({ table, listing, filter, settings }: InTimeProps & { readonly se
   const query = usePeriods(table.id, listing, { from, to }, filter);
   const moves = usePeriodMoves(table, settings, form, lanes);
   const { now, holdsDays, mayMove, mayAdd } = usePeriodRights(form, table, settings, filter);
-  // The very time that a record would take which is entered there.
-  const asked = question && {
-    ...question,
-    from: newDate(question.from, holdsDays),
-    to: newDate(question.to, holdsDays),
-  };
-  const free = useFreeLanes(table, settings, asked);
+  const { question, setQuestion, asked, free, found } = useFreeTime(table, settings, holdsDays);
   const problem = error ?? query.error;
   if (problem)
     return (
@@ -78,6 +71,7 @@ function Lanes({ table, listing, filter, settings }: InTimeProps & { readonly se
   if (!lanes || !target || !query.data) return <Waiting what={say('Opening the lanes…')} />;
   const periods = moves.shown(query.data.periods);
   const step = stepOf(span, holdsDays);
+  const laneLabel = findField(table, settings.lane)?.label ?? '';
   return (
     <div className={calendarCss.view}>
       <TimeBar
@@ -118,18 +112,11 @@ function Lanes({ table, listing, filter, settings }: InTimeProps & { readonly se
         </p>
       ) : (
         <LaneGrid
-          label={say('{label} by {other}', {
-            label: table.label,
-            other: findField(table, settings.lane)?.label ?? '',
-          })}
+          label={say('{label} by {other}', { label: table.label, other: laneLabel })}
           {...{ lanes, periods, from, span, holdsDays, mayMove, mayAdd }}
           ends={settings.end !== null}
           refusesOverlap={refusesOverlap(table, settings)}
-          free={
-            asked && free.data
-              ? { lanes: new Set(free.data.lanes.map((one) => one.id)), time: timeOf(asked) }
-              : undefined
-          }
+          free={found}
           onOpen={(period, bar) => setOpened({ period, bar })}
           onMoved={moves.move}
           onNew={moves.add}
@@ -145,7 +132,7 @@ function Lanes({ table, listing, filter, settings }: InTimeProps & { readonly se
           step={step}
           stepWords={stepWordsOf(step)}
           lanes={{
-            label: findField(table, settings.lane)?.label ?? '',
+            label: laneLabel,
             options: lanes.map((lane) => ({ value: String(lane.id), label: laneWords(lane) })),
           }}
           onMove={(next) => moves.move(opened.period, next)}
@@ -157,6 +144,21 @@ function Lanes({ table, listing, filter, settings }: InTimeProps & { readonly se
       )}
     </div>
   );
+}
+
+/** The question for a free lane, while it is asked, and the lanes that are free then. */
+function useFreeTime(table: TableDefinition, settings: LaneSettings, holdsDays: boolean) {
+  const [question, setQuestion] = useState<FreeQuestion>();
+  // The very time that a record would take which is entered there.
+  const asked = question && {
+    ...question,
+    from: newDate(question.from, holdsDays),
+    to: newDate(question.to, holdsDays),
+  };
+  const free = useFreeLanes(table, settings, asked);
+  const found =
+    asked && free.data ? { lanes: new Set(free.data.lanes.map((one) => one.id)), time: timeOf(asked) } : undefined;
+  return { question, setQuestion, asked, free, found };
 }
 
 /** What is not shown because there is too much of it. */

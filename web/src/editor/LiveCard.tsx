@@ -34,35 +34,14 @@ interface LiveCardProps {
 
 /** The form as it will be, on real data: blank or on a record, as any role. Trying asks the server and writes nothing. */
 export function LiveCard({ form: whole, id, version, ready, selected, onSelect, onWhy, onState }: LiveCardProps) {
-  const { session, cabinet } = useOffice();
+  const { cabinet } = useOffice();
   const [narrow, setNarrow] = useState(false);
   const [role, setRole] = useState('');
   const asRole = cabinet.roles.find((one) => one.id === role)?.definition;
   const [said, setSaid] = useState('');
   const [written, setWritten] = useState<EntryAnswer['written']>();
   const { record, open } = useTriedRecord(whole.stored?.get(whole.table.id) ?? whole.table, id, version);
-  const form = useMemo(() => {
-    // A record that is there is opened by its own fields.
-    const ran = record && whole.stored ? prepareForm(withoutDestinations(whole.definition), whole.stored) : whole;
-    return asRole ? formOfRole(asRole, ran) : ran;
-  }, [asRole, whole, record]);
-  const opening = useMemo(
-    (): Opening => ({
-      account: role === 'public' ? null : session.login,
-      now: civilNow(),
-      record: record
-        ? {
-            id: record.id,
-            version: record.version,
-            values: record.values,
-            linked: record.linked,
-            origins: record.origins,
-          }
-        : null,
-      lines: record?.lines,
-    }),
-    [session.login, role, record],
-  );
+  const { form, opening } = useTriedForm(whole, role, record);
   const entry = useEntry({
     form,
     opening,
@@ -141,6 +120,35 @@ export function LiveCard({ form: whole, id, version, ready, selected, onSelect, 
       </Card>
     </div>
   );
+}
+
+/** The form as a role has it, and what its card is opened on: a record, or nothing. */
+function useTriedForm(whole: PreparedForm, role: string, record: PlacedRecord | undefined) {
+  const { session, cabinet } = useOffice();
+  const asRole = cabinet.roles.find((one) => one.id === role)?.definition;
+  const form = useMemo(() => {
+    // A record that is there is opened by its own fields.
+    const ran = record && whole.stored ? prepareForm(withoutDestinations(whole.definition), whole.stored) : whole;
+    return asRole ? formOfRole(asRole, ran) : ran;
+  }, [asRole, whole, record]);
+  const opening = useMemo(
+    (): Opening => ({
+      account: role === 'public' ? null : session.login,
+      now: civilNow(),
+      record: record
+        ? {
+            id: record.id,
+            version: record.version,
+            values: record.values,
+            linked: record.linked,
+            origins: record.origins,
+          }
+        : null,
+      lines: record?.lines,
+    }),
+    [session.login, role, record],
+  );
+  return { form, opening };
 }
 
 const DID = {

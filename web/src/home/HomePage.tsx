@@ -6,7 +6,7 @@ import { clsx } from 'clsx';
 import { type ReactNode, useState } from 'react';
 import { Link } from 'react-router-dom';
 import { countWords, send, useOffice, useOverview } from '../client/index.ts';
-import { bySave, Card, Changes, pageCss, sayWith, showMoment, textCss } from '../parts/index.ts';
+import { Card, Changes, pageCss, sayWith, showMoment, textCss } from '../parts/index.ts';
 import { recentRecords, unfinishedWork } from '../records/index.ts';
 import { FirstSteps } from './FirstSteps.tsx';
 import homeCss from './home.module.css';
@@ -54,7 +54,7 @@ export function HomePage() {
           <WaitingAnswers />
           <Unfinished overview={overview} />
           <Recent />
-          {may('ledger') && <ChangedByOthers />}
+          <ChangedByOthers />
           <PinnedViews wide={false} arranging={arranging} />
         </div>
       </div>
@@ -274,27 +274,22 @@ function Recent() {
   );
 }
 
-const SHOWN = 6;
-
-/** The latest saves of others, each with the record that it was about. */
+/** The latest saves of others, each with the record that it was about, as far as one reads their histories. */
 function ChangedByOthers() {
-  const { cabinet, session } = useOffice();
+  const { cabinet, may } = useOffice();
   const query = useQuery({
     queryKey: ['ledger', cabinet.id, 'home'],
-    queryFn: () => send<{ lines: LineView[] }>('GET', `/api/cabinets/${cabinet.id}/ledger?limit=60`),
+    queryFn: () => send<{ lines: LineView[] }>('GET', `/api/cabinets/${cabinet.id}/home/changes`),
     staleTime: 0,
   });
-  const others = (query.data?.lines ?? []).filter((line) => line.account !== session.login);
-  const lines = bySave(others)
-    .flatMap(([first]) => first ?? [])
-    .slice(0, SHOWN);
+  const lines = query.data?.lines ?? [];
   if (lines.length === 0) return null;
   return (
     <Card
       small
       history
       title={say('Changed by others')}
-      end={<Link to={`/${cabinet.id}/ledger`}>{say('Ledger')}</Link>}
+      end={may('ledger') ? <Link to={`/${cabinet.id}/ledger`}>{say('Ledger')}</Link> : undefined}
     >
       <ul className={homeCss.list}>
         {lines.map((line) => (

@@ -39,19 +39,7 @@ export function LedgerPage() {
   const setFilter = (next: LedgerFilter): void => setSearch(askedWith(next));
   const opened = (['import', 'change'] as const).find((kind) => search.has(kind));
   const asked = opened === undefined ? {} : { [opened]: search.get(opened) ?? '' };
-  const query = useInfiniteQuery({
-    queryKey: ['ledger', cabinet.id, filter, asked],
-    initialPageParam: '',
-    queryFn: ({ pageParam }) => {
-      const query = new URLSearchParams({
-        ...askedWith(filter),
-        ...asked,
-        ...(pageParam ? { before: pageParam } : {}),
-      });
-      return send<Page>('GET', `/api/cabinets/${cabinet.id}/ledger?${query}`);
-    },
-    getNextPageParam: (page) => (page.before === null ? undefined : String(page.before)),
-  });
+  const query = useLedgerLines(filter, asked);
   if (!may('ledger'))
     return (
       <p className={pageCss.empty}>
@@ -76,22 +64,17 @@ export function LedgerPage() {
           <VerifyLedger />
           <ExportLines asked={{ ...askedWith(filter), ...asked }} />
           {opened && (
-            <p className={ledgerCss.opened}>
-              {say('Only the records of one {opened}.', {
-                opened: opened === 'import' ? say('import') : say('change of many'),
-              })}
-              {opened === 'change' && table && mayPutBack && (
-                <Button onClick={() => setPuttingBack(true)}>{say('Put back')}</Button>
-              )}
-              {opened === 'import' && first && mayPutBack && (
-                <Button onClick={() => setSaveBack({ transaction: first.transaction, at: first.at })}>
-                  {say('Put back')}
-                </Button>
-              )}
-              <Button variant="text" onClick={() => setSearch({})}>
-                {say('Show all lines')}
-              </Button>
-            </p>
+            <OpenedNote
+              opened={opened}
+              onPutBack={
+                !mayPutBack
+                  ? undefined
+                  : opened === 'change'
+                    ? () => setPuttingBack(true)
+                    : first && (() => setSaveBack({ transaction: first.transaction, at: first.at }))
+              }
+              onAll={() => setSearch({})}
+            />
           )}
         </div>
         {timeline && <Timeline asked={askedWith(filter)} onNarrow={(change) => setFilter({ ...filter, ...change })} />}
@@ -137,6 +120,46 @@ export function LedgerPage() {
         />
       )}
     </div>
+  );
+}
+
+/** The lines of the ledger page by page, as a filter asks for them, or those of one import or change of many. */
+function useLedgerLines(filter: LedgerFilter, asked: Readonly<Record<string, string>>) {
+  const { cabinet } = useOffice();
+  return useInfiniteQuery({
+    queryKey: ['ledger', cabinet.id, filter, asked],
+    initialPageParam: '',
+    queryFn: ({ pageParam }) => {
+      const query = new URLSearchParams({
+        ...askedWith(filter),
+        ...asked,
+        ...(pageParam ? { before: pageParam } : {}),
+      });
+      return send<Page>('GET', `/api/cabinets/${cabinet.id}/ledger?${query}`);
+    },
+    getNextPageParam: (page) => (page.before === null ? undefined : String(page.before)),
+  });
+}
+
+interface OpenedNoteProps {
+  readonly opened: 'import' | 'change';
+  /** Left out where the role may not put it back. */
+  readonly onPutBack: (() => void) | undefined;
+  onAll(): void;
+}
+
+/** Says that only the records of one import or change of many are listed. */
+function OpenedNote({ opened, onPutBack, onAll }: OpenedNoteProps) {
+  return (
+    <p className={ledgerCss.opened}>
+      {say('Only the records of one {opened}.', {
+        opened: opened === 'import' ? say('import') : say('change of many'),
+      })}
+      {onPutBack && <Button onClick={onPutBack}>{say('Put back')}</Button>}
+      <Button variant="text" onClick={onAll}>
+        {say('Show all lines')}
+      </Button>
+    </p>
   );
 }
 

@@ -1,7 +1,7 @@
 import type { PersonalLinkView } from '@fiche/core/api';
 import { holdsAddress } from '@fiche/core/fields';
 import type { DefinedForm } from '@fiche/core/forms';
-import { say, sayCount } from '@fiche/core/languages';
+import { say, sayCount, sayLater } from '@fiche/core/languages';
 import { formatCount } from '@fiche/core/office';
 import type { PublicPage } from '@fiche/core/pages';
 import { linkedTable } from '@fiche/core/tables';
@@ -41,10 +41,10 @@ interface PersonalLinksProps {
 }
 
 const STATES: Readonly<Record<PersonalLinkView['state'], string>> = {
-  open: 'open',
-  used: 'used',
-  late: 'over',
-  withdrawn: 'withdrawn',
+  open: sayLater('open'),
+  used: sayLater('used'),
+  late: sayLater('over'),
+  withdrawn: sayLater('withdrawn'),
 };
 
 /** The personal links of a page: made from a view, sent by mail or taken away as a file, and withdrawn. */
@@ -95,51 +95,7 @@ export function PersonalLinks({ id, page, definition, liveVersion }: PersonalLin
                 total > links.length && say('; the newest {count} are shown', { count: formatCount(links.length) }),
             })}
           </p>
-          {/* biome-ignore lint/a11y/noNoninteractiveTabindex: the keyboard scrolls it. */}
-          <div className={pagesCss.days} tabIndex={0} role="group" aria-label={say('List of personal links')}>
-            <Table aria-label={say('Personal links')}>
-              <TableHead>
-                <TableRow>
-                  <TableCell scope="col">{say('For')}</TableCell>
-                  <TableCell scope="col">{say('State')}</TableCell>
-                  <TableCell scope="col">
-                    <span className={textCss.visuallyHidden}>{say('Actions')}</span>
-                  </TableCell>
-                </TableRow>
-              </TableHead>
-              <TableBody>
-                {links.map((one) => (
-                  <TableRow key={one.id}>
-                    <TableCell>
-                      {one.title} <span className={textCss.faded}>L-{one.id}</span>
-                    </TableCell>
-                    <TableCell>
-                      {STATES[one.state]}
-                      {one.until && say(', until {until}', { until: one.until })}
-                      {one.mailedAt && say(', sent {mailedAt}', { mailedAt: showMoment(one.mailedAt) })}
-                      {one.answers > 0 && `, ${sayCount(one.answers, '{count} answer', '{count} answers')}`}
-                    </TableCell>
-                    <TableCell>
-                      {one.state === 'open' && (
-                        <Button
-                          variant="text"
-                          aria-label={say('Withdraw the link for {title}', { title: one.title })}
-                          onClick={() =>
-                            void act(async () => {
-                              await send('DELETE', `${at}/${one.id}`);
-                              return say('The link for {title} opens the page no more.', { title: one.title });
-                            })
-                          }
-                        >
-                          {say('Withdraw')}
-                        </Button>
-                      )}
-                    </TableCell>
-                  </TableRow>
-                ))}
-              </TableBody>
-            </Table>
-          </div>
+          <LinksTable at={at} links={links} onAct={act} />
           <div className={settingsCss.acts}>
             <Button onClick={() => void act(() => saveCsv(at, slug))}>{say('Export as CSV, with QR codes')}</Button>
           </div>
@@ -155,6 +111,63 @@ export function PersonalLinks({ id, page, definition, liveVersion }: PersonalLin
           )}
         </>
       )}
+    </div>
+  );
+}
+
+interface LinksTableProps {
+  readonly at: string;
+  readonly links: readonly PersonalLinkView[];
+  onAct(work: () => Promise<string>): Promise<void>;
+}
+
+/** Personal links with the state of each, and a way to withdraw those that are open. */
+function LinksTable({ at, links, onAct }: LinksTableProps) {
+  return (
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: the keyboard scrolls it.
+    <div className={pagesCss.days} tabIndex={0} role="group" aria-label={say('List of personal links')}>
+      <Table aria-label={say('Personal links')}>
+        <TableHead>
+          <TableRow>
+            <TableCell scope="col">{say('For')}</TableCell>
+            <TableCell scope="col">{say('State')}</TableCell>
+            <TableCell scope="col">
+              <span className={textCss.visuallyHidden}>{say('Actions')}</span>
+            </TableCell>
+          </TableRow>
+        </TableHead>
+        <TableBody>
+          {links.map((one) => (
+            <TableRow key={one.id}>
+              <TableCell>
+                {one.title} <span className={textCss.faded}>L-{one.id}</span>
+              </TableCell>
+              <TableCell>
+                {say(STATES[one.state])}
+                {one.until && say(', until {until}', { until: one.until })}
+                {one.mailedAt && say(', sent {mailedAt}', { mailedAt: showMoment(one.mailedAt) })}
+                {one.answers > 0 && `, ${sayCount(one.answers, '{count} answer', '{count} answers')}`}
+              </TableCell>
+              <TableCell>
+                {one.state === 'open' && (
+                  <Button
+                    variant="text"
+                    aria-label={say('Withdraw the link for {title}', { title: one.title })}
+                    onClick={() =>
+                      void onAct(async () => {
+                        await send('DELETE', `${at}/${one.id}`);
+                        return say('The link for {title} opens the page no more.', { title: one.title });
+                      })
+                    }
+                  >
+                    {say('Withdraw')}
+                  </Button>
+                )}
+              </TableCell>
+            </TableRow>
+          ))}
+        </TableBody>
+      </Table>
     </div>
   );
 }

@@ -40,7 +40,7 @@ export function WordSettings({ page, onSet }: PageSettingsProps) {
       <SelectField
         label={say('Style')}
         value={page.style ?? 'card'}
-        options={PAGE_STYLES.map((value) => ({ value, label: PAGE_STYLE_WORDS[value] }))}
+        options={PAGE_STYLES.map((value) => ({ value, label: say(PAGE_STYLE_WORDS[value]) }))}
         onChange={(style) => onSet({ style: style === 'card' ? undefined : (style as PublicPage['style']) })}
       />
       <SelectField
@@ -160,7 +160,7 @@ export function AfterSettings({ definition, page, tables, onSet }: PageSettingsP
           />
           <p className={textCss.faded}>
             {Object.entries(CONFIRMATION_PLACES)
-              .map(([place, words]) => say('{place} is {words}', { place, words }))
+              .map(([place, words]) => say('{place} is {words}', { place, words: say(words) }))
               .join('; ')}
             .
           </p>

@@ -51,11 +51,64 @@ interface QuestionsProps {
 const DRAWN_MS = 1_500;
 
 /** The questions of a page, whole or in steps, and the way to send what was answered. */
-export function Questions({ page, form, base, address, carried, preview = false, onSent }: QuestionsProps) {
-  const { slug } = address;
+export function Questions(props: QuestionsProps) {
+  const { page, address, preview = false } = props;
   const { page: own } = page.definition;
   const trap = useRef<HTMLInputElement>(null);
   const agreed = useRef(false);
+  const { entry, kept, before, startOver } = useAnswering(props, trap, agreed);
+  const steps = useSteps(entry, own?.steps === true, !preview, kept !== undefined || before !== undefined);
+  usePrefetch(entry, steps?.at);
+  const locked = useMemo(() => lockedFields(page, address), [page, address]);
+  return (
+    <SendForm
+      page={page}
+      entry={entry}
+      steps={steps}
+      onAgreed={(now) => {
+        agreed.current = now;
+      }}
+    >
+      {steps === undefined || steps.at === 0 ? (
+        <>
+          {own?.intro && <p className={publicPageCss.intro}>{own.intro}</p>}
+          {page.received && (
+            <p className={publicPageCss.intro} role="status">
+              {say('This is your answer {reference}. Correct what is wrong, then send it again.', {
+                reference: page.received.reference,
+              })}
+            </p>
+          )}
+        </>
+      ) : null}
+      {kept && !before && (
+        <p className={publicPageCss.intro} role="status">
+          {say('Your earlier answers are back.')}{' '}
+          <Button variant="text" onClick={startOver}>
+            {say('Start over')}
+          </Button>
+        </p>
+      )}
+      {/* A field that only programs see and fill. */}
+      <div className={publicPageCss.trap} aria-hidden="true">
+        <label htmlFor="page-website">{say('Leave this blank')}</label>
+        <FieldInput id="page-website" inputRef={trap} name="website" tabIndex={-1} autoComplete="off" />
+      </div>
+      {steps && <StepHead steps={steps} />}
+      <ProblemList entry={entry} items={steps?.isLast ? undefined : steps?.step.items} />
+      <EntryFields entry={entry} narrow step={steps?.step.id} locked={locked} />
+      {(steps === undefined || steps.isLast) && <ReasonList entry={entry} />}
+    </SendForm>
+  );
+}
+
+/** The answers of a page while they are given: what was kept in this tab, or answered in another language, comes back. */
+function useAnswering(
+  { page, form, base, address, carried, preview = false, onSent }: QuestionsProps,
+  trap: RefObject<HTMLInputElement | null>,
+  agreed: RefObject<boolean>,
+) {
+  const { slug } = address;
   const token = page.begun ?? '';
   // Begun while the person fills the page, so that nobody waits for it, and after it has been drawn.
   const work = useMemo(
@@ -115,55 +168,11 @@ export function Questions({ page, form, base, address, carried, preview = false,
     };
   }, [carried]);
   useKeptAnswers(keptAs, entry.state, received === undefined && !preview);
-  const steps = useSteps(entry, own?.steps === true, !preview, kept !== undefined || before !== undefined);
-  usePrefetch(entry, steps?.at);
-  const locked = useMemo(() => lockedFields(page, address), [page, address]);
-  return (
-    <SendForm
-      page={page}
-      entry={entry}
-      steps={steps}
-      onAgreed={(now) => {
-        agreed.current = now;
-      }}
-    >
-      {steps === undefined || steps.at === 0 ? (
-        <>
-          {own?.intro && <p className={publicPageCss.intro}>{own.intro}</p>}
-          {page.received && (
-            <p className={publicPageCss.intro} role="status">
-              {say('This is your answer {reference}. Correct what is wrong, then send it again.', {
-                reference: page.received.reference,
-              })}
-            </p>
-          )}
-        </>
-      ) : null}
-      {kept && !before && (
-        <p className={publicPageCss.intro} role="status">
-          {say('Your earlier answers are back.')}{' '}
-          <Button
-            variant="text"
-            onClick={() => {
-              setKept(undefined);
-              entry.dispatch({ type: 'reset' });
-            }}
-          >
-            {say('Start over')}
-          </Button>
-        </p>
-      )}
-      {/* A field that only programs see and fill. */}
-      <div className={publicPageCss.trap} aria-hidden="true">
-        <label htmlFor="page-website">{say('Leave this blank')}</label>
-        <FieldInput id="page-website" inputRef={trap} name="website" tabIndex={-1} autoComplete="off" />
-      </div>
-      {steps && <StepHead steps={steps} />}
-      <ProblemList entry={entry} items={steps?.isLast ? undefined : steps?.step.items} />
-      <EntryFields entry={entry} narrow step={steps?.step.id} locked={locked} />
-      {(steps === undefined || steps.isLast) && <ReasonList entry={entry} />}
-    </SendForm>
-  );
+  const startOver = (): void => {
+    setKept(undefined);
+    entry.dispatch({ type: 'reset' });
+  };
+  return { entry, kept, before, startOver };
 }
 
 interface SendFormProps {

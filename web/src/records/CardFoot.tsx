@@ -136,7 +136,7 @@ function KeptSentence({ entry, kept, onKeep }: Props) {
       options: fields.map((field) => ({
         value: field.id,
         label: field.label,
-        detail: kept.has(field.id) ? 'kept: stop keeping' : 'keep',
+        detail: kept.has(field.id) ? say('kept: stop keeping') : say('keep'),
       })),
     },
     onSet: onKeep,

@@ -9,7 +9,7 @@ import { clsx } from 'clsx';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
-import { EntryFields, enterMovesOn, ProblemList, ReasonList, SeveralFound } from '../entry/index.ts';
+import { type Entry, EntryFields, enterMovesOn, ProblemList, ReasonList, SeveralFound } from '../entry/index.ts';
 import { Card, cardCss, pageCss, sayWith, textCss, useNotify } from '../parts/index.ts';
 import type { Adding } from './AddInPlace.tsx';
 import { CardFoot } from './CardFoot.tsx';
@@ -27,7 +27,7 @@ import { useCardKeys } from './useCardKeys.ts';
 /** A card being filled: blank, a copy, or a record. */
 export function FilledCard(props: FilledCardProps) {
   const { base, path, formId, opened, kept } = props;
-  const { may, cabinet } = useOffice();
+  const { may } = useOffice();
   const navigate = useNavigate();
   const [why, setWhy] = useState<string>();
   const [adding, setAdding] = useState<Adding>();
@@ -74,27 +74,12 @@ export function FilledCard(props: FilledCardProps) {
               path={path}
             />
           )}
-          <fieldset className={cardFieldsCss.fields} disabled={!mayWrite} onKeyDown={enterMovesOn}>
-            <EntryFields
-              entry={entry}
-              onWhy={setWhy}
-              onAdd={may('add') ? (path, text) => setAdding({ path, text }) : undefined}
-              linkTo={(table, id) => `/${cabinet.id}/tables/${table}/${id}`}
-            />
-          </fieldset>
-          {mayWrite && <ReasonList entry={entry} />}
-          {entry.several && (
-            <SeveralFound
-              several={entry.several}
-              then="save"
-              onChosen={(record) => entry.several && entry.chooseRecord(entry.several.destination, record)}
-            />
-          )}
-          {entry.trouble && (
-            <p className={clsx(cardCss.section, textCss.problem)} role="alert">
-              {entry.trouble}
-            </p>
-          )}
+          <FieldsOfCard
+            entry={entry}
+            mayWrite={mayWrite}
+            onWhy={setWhy}
+            onAdd={(path, text) => setAdding({ path, text })}
+          />
           <CardFoot
             entry={entry}
             opened={opened}
@@ -131,6 +116,43 @@ export function FilledCard(props: FilledCardProps) {
         onHistoryClosed={() => props.setHistoryOpen(false)}
       />
     </div>
+  );
+}
+
+interface FieldsOfCardProps {
+  readonly entry: Entry;
+  readonly mayWrite: boolean;
+  onWhy(path: string): void;
+  onAdd(path: string, text: string): void;
+}
+
+/** The fields of a card, and what keeps it from being saved. */
+function FieldsOfCard({ entry, mayWrite, onWhy, onAdd }: FieldsOfCardProps) {
+  const { may, cabinet } = useOffice();
+  return (
+    <>
+      <fieldset className={cardFieldsCss.fields} disabled={!mayWrite} onKeyDown={enterMovesOn}>
+        <EntryFields
+          entry={entry}
+          onWhy={onWhy}
+          onAdd={may('add') ? onAdd : undefined}
+          linkTo={(table, id) => `/${cabinet.id}/tables/${table}/${id}`}
+        />
+      </fieldset>
+      {mayWrite && <ReasonList entry={entry} />}
+      {entry.several && (
+        <SeveralFound
+          several={entry.several}
+          then={say('save')}
+          onChosen={(record) => entry.several && entry.chooseRecord(entry.several.destination, record)}
+        />
+      )}
+      {entry.trouble && (
+        <p className={clsx(cardCss.section, textCss.problem)} role="alert">
+          {entry.trouble}
+        </p>
+      )}
+    </>
   );
 }
 

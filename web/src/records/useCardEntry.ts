@@ -1,4 +1,4 @@
-import type { EntryAnswer, RecordView } from '@fiche/core/api';
+import type { RecordView } from '@fiche/core/api';
 import {
   type EntryState,
   enterUnsaved,
@@ -8,19 +8,16 @@ import {
   unsavedCopyOf,
   unsavedOf,
 } from '@fiche/core/entry';
-import { afterSaveOf } from '@fiche/core/forms';
 import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
-import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { useNavigate } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
 import { focusFirstProblem, hasUnsavedWork, useEntry } from '../entry/index.ts';
 import { uploadsNow } from '../inputs/index.ts';
 import { useLeaving, useNotify } from '../parts/index.ts';
-import { cardAddress } from './card.ts';
 import type { FilledCardProps } from './filledCardProps.ts';
 import { forgetWork, useKeptWork } from './unsavedWork.ts';
+import { useAfterSave } from './useAfterSave.ts';
 import { useArchive } from './useArchive.ts';
 import { useCardFocus } from './useCardFocus.ts';
 import { useRemoteChanges } from './useRemoteChanges.ts';
@@ -30,18 +27,11 @@ import { useRemoteChanges } from './useRemoteChanges.ts';
  * the focus stays, and a save goes on to where work goes on.
  */
 export function useCardEntry(props: FilledCardProps) {
-  const { form: newest, version: newestVersion, base, path, formId, opened, beside } = props;
-  const { place, onAnother, kept, typing } = props;
+  const { form: newest, version: newestVersion, base, formId, opened, beside } = props;
+  const { place, typing } = props;
   // What a card was begun on, it is finished on; the next one takes up what has been published meanwhile.
   const [{ form, version, start }] = useState({ form: newest, version: newestVersion, start: props.start });
-  const { session, may, cabinet } = useOffice();
-  const formsToFill = new Set(
-    cabinet.forms.flatMap((one) =>
-      one.liveVersion !== null && !one.archived && may('add', one.table) ? [one.id] : [],
-    ),
-  );
-  const navigate = useNavigate();
-  const queries = useQueryClient();
+  const { session, may } = useOffice();
   const notify = useNotify();
   const goOn = useRef(false);
   /** The address at which the save was sent. */
@@ -58,49 +48,26 @@ export function useCardEntry(props: FilledCardProps) {
     }),
     [session.login, opened],
   );
-  const saved = async (answer: EntryAnswer): Promise<void> => {
-    leaving.current = true;
-    forgetWork(place);
-    if (left) forgetWork(place, left.tab);
-    notify(opened ? say('Saved.') : say('Saved as {reference}.', { reference: answer.reference }));
-    for (const key of ['records', 'history', 'linking'])
-      void queries.invalidateQueries({ queryKey: [key, form.table.id] });
-    void queries.invalidateQueries({ queryKey: ['form'] });
-    // Whoever has gone on elsewhere while it was being saved stays there.
-    if (savedAt.current !== undefined && window.location.href !== savedAt.current) return;
-    if (answer.record === null && !goOn.current) {
-      notify(say('Saved as {reference}. It is outside of what your role sees now.', { reference: answer.reference }));
-      navigate(beside?.list ?? (opened || !path.includes('/forms/') ? path : `${path}/new`));
-      return;
-    }
-    if (goOn.current) {
-      if (opened) navigate(opened.place.next === null ? `${path}/new` : cardAddress(props, opened.place.next));
-      else onAnother(keptOf(unsavedCopyOf(entry.state), kept));
-      return;
-    }
-    const next = afterSaveOf(form.definition);
-    if (next.kind === 'blank') {
-      if (opened) navigate(`${path}/new`);
-      else onAnother(keptOf(unsavedCopyOf(entry.state), kept));
-      return;
-    }
-    if (next.kind === 'list' || (next.kind === 'form' && formsToFill.has(next.form))) {
-      const list = `tables/${form.table.id}${form.definition.view == null ? '' : `?view=${form.definition.view}`}`;
-      navigate(`/${cabinet.id}/${next.kind === 'list' ? list : `forms/${next.form}/new`}`);
-      return;
-    }
-    typing.current = () =>
-      sent.current && live.current ? typedSince(sent.current, unsavedOf(live.current)) : undefined;
-    if (opened) await queries.invalidateQueries({ queryKey: ['record', form.table.id, String(opened.id)] });
-    else if (answer.record) navigate(cardAddress(props, answer.record.id));
-  };
+  const afterSave = useAfterSave(props, form);
   const entry = useEntry({
     form,
     opening,
     base,
     formVersion: version,
     start: start && ((state) => enterUnsaved(state, start.unsaved, start.begun)),
-    onSaved: (answer) => void saved(answer),
+    onSaved(answer) {
+      leaving.current = true;
+      forgetWork(place);
+      if (left) forgetWork(place, left.tab);
+      void afterSave({
+        answer,
+        next: goOn.current,
+        savedAt: savedAt.current,
+        entered: () => unsavedCopyOf(entry.state),
+        typedSince: () =>
+          sent.current && live.current ? typedSince(sent.current, unsavedOf(live.current)) : undefined,
+      });
+    },
   });
   const { state } = entry;
   live.current = state;
@@ -151,9 +118,3 @@ export function useCardEntry(props: FilledCardProps) {
 }
 
 const recordOf = ({ id, version, values, linked, origins }: RecordView) => ({ id, version, values, linked, origins });
-
-/** The values that the next blank card begins with. */
-function keptOf(entered: Unsaved, kept: ReadonlySet<string>): Unsaved | undefined {
-  const fields = entered.fields.filter((one) => kept.has(one.field));
-  return fields.length === 0 ? undefined : { record: null, fields, lines: {} };
-}

@@ -62,7 +62,7 @@ export interface GridProps {
 
 /** What a grid does: which rows and columns are in sight, where the keys are, what they and the mouse do. */
 export function useGrid(props: GridProps) {
-  const { path, search, columns, listing, total, groups, foot, selecting, recordAt, onSight, onSort, onMove } = props;
+  const { path, search, columns, listing, total, groups, foot, selecting, recordAt, onSight } = props;
   const { cardBeside } = props;
   const navigate = useNavigate();
   const phone = useMediaQuery('(max-width: 700px)');
@@ -93,48 +93,9 @@ export function useGrid(props: GridProps) {
     rows: plan.count,
     columns: columns.length,
     page: Math.max(1, Math.floor((box.current?.clientHeight ?? 0) / ROW) - 2),
-    show({ row, column }) {
-      if (row >= 0) down.rows.scrollToIndex(row);
-      across.show(column);
-    },
-    onEnter({ row, column }) {
-      const record = recordOfRow(row);
-      const heading = columns[column];
-      const planned = row < 0 ? undefined : plan.rowAt(row);
-      if (row < 0 && heading) onSort(heading.path);
-      else if (planned?.kind === 'group') toggle(planned.group);
-      else if (record && props.editing?.byClick) edit({ row, column });
-      else if (record) open(record, true);
-    },
     awaited: edited !== undefined,
     onCancel: () => step('nowhere'),
-    onEdit: props.editing && edit,
-    onSelect:
-      selecting &&
-      ((row, range) => {
-        const planned = plan.rowAt(row);
-        if (planned.kind === 'record') selectTo(planned.at, range);
-      }),
-    ...(props.editing
-      ? {
-          onFillDown: (cell: ActiveCell) => {
-            const count = selecting ? countSelected(selecting.selection, total) : 0;
-            const record = recordOfRow(cell.row);
-            const path = columns[cell.column]?.path;
-            if (count > 1 && record && path !== undefined)
-              props.editing?.onFill(path, record.values[path] ?? null, count);
-            else fillFromAbove(cell);
-          },
-          onUndo: steps.undo,
-          onRedo: steps.redo,
-        }
-      : {}),
-    onSelectAll: selecting && (() => selecting.onSelect(ALL_SELECTED)),
-    onResize(column, by) {
-      const heading = columns[column];
-      if (heading) props.onWidths({ [heading.path]: across.widthOf(heading.path) + by });
-    },
-    onMove: onMove && ((column, by) => onMove(column, column + by)),
+    ...keyActsOf(props, { plan, toggle, down, across, edit, fillFromAbove, steps, selectTo, recordOfRow, open }),
   });
   const { editing } = props;
   const onPaste = usePastedRows(
@@ -180,6 +141,65 @@ export function useGrid(props: GridProps) {
     keys,
     steps,
     onPaste: editing && onPaste,
+  };
+}
+
+/** What the keys of a grid act on. */
+interface Acting
+  extends Pick<ReturnType<typeof useGroups>, 'plan' | 'toggle'>,
+    Pick<ReturnType<typeof useCellEditing>, 'edit' | 'fillFromAbove'>,
+    Pick<ReturnType<typeof useSelecting>, 'selectTo'> {
+  readonly down: ReturnType<typeof useGridRows>;
+  readonly across: ReturnType<typeof useGridColumns>;
+  readonly steps: ReturnType<typeof useRowSteps>;
+  recordOfRow(row: number): ListedRecord | undefined;
+  open(record: ListedRecord, focus: boolean): void;
+}
+
+/** What each key does with the cell that it is pressed in. */
+function keyActsOf(props: GridProps, on: Acting) {
+  const { columns, total, selecting, editing, onSort, onMove } = props;
+  const { plan, toggle, down, across, edit, fillFromAbove, steps, selectTo, recordOfRow, open } = on;
+  return {
+    show({ row, column }: ActiveCell): void {
+      if (row >= 0) down.rows.scrollToIndex(row);
+      across.show(column);
+    },
+    onEnter({ row, column }: ActiveCell): void {
+      const record = recordOfRow(row);
+      const heading = columns[column];
+      const planned = row < 0 ? undefined : plan.rowAt(row);
+      if (row < 0 && heading) onSort(heading.path);
+      else if (planned?.kind === 'group') toggle(planned.group);
+      else if (record && editing?.byClick) edit({ row, column });
+      else if (record) open(record, true);
+    },
+    onEdit: editing && edit,
+    onSelect:
+      selecting &&
+      ((row: number, range: boolean): void => {
+        const planned = plan.rowAt(row);
+        if (planned.kind === 'record') selectTo(planned.at, range);
+      }),
+    ...(editing
+      ? {
+          onFillDown: (cell: ActiveCell): void => {
+            const count = selecting ? countSelected(selecting.selection, total) : 0;
+            const record = recordOfRow(cell.row);
+            const path = columns[cell.column]?.path;
+            if (count > 1 && record && path !== undefined) editing.onFill(path, record.values[path] ?? null, count);
+            else fillFromAbove(cell);
+          },
+          onUndo: steps.undo,
+          onRedo: steps.redo,
+        }
+      : {}),
+    onSelectAll: selecting && (() => selecting.onSelect(ALL_SELECTED)),
+    onResize(column: number, by: number): void {
+      const heading = columns[column];
+      if (heading) props.onWidths({ [heading.path]: across.widthOf(heading.path) + by });
+    },
+    onMove: onMove && ((column: number, by: number) => onMove(column, column + by)),
   };
 }
 

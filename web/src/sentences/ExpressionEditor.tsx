@@ -168,7 +168,7 @@ function completionsAt(
       .map((one) => ({ apply: one.id, label: one.label, detail: 'lines' })),
     ...(top ? FUNCTION_HELP : [])
       .filter((one) => matches(one.name))
-      .map((one) => ({ apply: `${one.name}(`, label: one.call, detail: one.about })),
+      .map((one) => ({ apply: `${one.name}(`, label: one.call, detail: say(one.about) })),
   ];
   return { from, options: options.slice(0, 8) };
 }

@@ -13,7 +13,11 @@ const MOMENTS: Readonly<Record<string, readonly ('today' | 'now' | 'account')[]>
   text: ['account'],
   account: ['account'],
 };
-const MOMENT_WORDS = { today: 'today', now: 'now', account: say('the account that adds the record') } as const;
+const MOMENT_WORDS = {
+  today: say('today'),
+  now: say('now'),
+  account: say('the account that adds the record'),
+} as const;
 
 /** A default in words, as lists show it; empty without one. */
 export function defaultWords({

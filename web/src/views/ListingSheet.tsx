@@ -64,74 +64,17 @@ function Columns({ table, listing, onChange }: PartProps) {
   const [calculated, setCalculated] = useState<string>();
   const shown = new Set(listing.columns.map((one) => one.path));
   const free = columnsFor(tables, table).filter((column) => !shown.has(column.path));
-  const last = listing.columns.length - 1;
   return (
     <section aria-label={say('Columns')}>
       <h3 className={listingCss.part}>{say('Columns')}</h3>
       <ol className={listingCss.columns}>
-        {listing.columns.map((one, at) => {
-          const { path, summary, calculation } = one;
-          const column = columnOf(tables, table.id, one);
-          const label = column?.label ?? path;
-          const summaries = column ? summariesOf(column) : [];
-          return (
-            <li key={path}>
-              <span className={listingCss.column}>{label}</span>
-              {summaries.length > 0 && (
-                <SelectField
-                  label={say('Summary under {label}', { label })}
-                  hiddenLabel
-                  className={listingCss.summary}
-                  value={summary ?? ''}
-                  options={[
-                    { value: '', label: say('no summary') },
-                    ...summaries.map((one) => ({ value: one, label: say(SUMMARY_LABELS[one]) })),
-                  ]}
-                  onChange={(to) =>
-                    onChange(
-                      withSummary(
-                        listing,
-                        path,
-                        SUMMARIES.find((one) => one === to),
-                      ),
-                    )
-                  }
-                />
-              )}
-              <span className={listingCss.moves}>
-                {calculation && (
-                  <IconButton
-                    aria-label={say('Change the calculation of {label}', { label })}
-                    onClick={() => setCalculated(path)}
-                  >
-                    <EditIcon />
-                  </IconButton>
-                )}
-                <IconButton
-                  aria-label={say('Move {label} up', { label })}
-                  disabled={at === 0}
-                  onClick={() => onChange(withColumnAt(listing, at, at - 1))}
-                >
-                  <UpIcon />
-                </IconButton>
-                <IconButton
-                  aria-label={say('Move {label} down', { label })}
-                  disabled={at === last}
-                  onClick={() => onChange(withColumnAt(listing, at, at + 1))}
-                >
-                  <DownIcon />
-                </IconButton>
-                <IconButton
-                  aria-label={say('Remove column {label}', { label })}
-                  disabled={last === 0}
-                  onClick={() => onChange(withoutColumn(listing, path))}
-                >
-                  <RemoveIcon />
-                </IconButton>
-              </span>
-            </li>
-          );
-        })}
+        {listing.columns.map((one, at) => (
+          <ColumnRow
+            key={one.path}
+            {...{ table, listing, onChange, one, at }}
+            onCalculation={() => setCalculated(one.path)}
+          />
+        ))}
       </ol>
       <PickField
         // Empty again after each column that was added.
@@ -159,6 +102,77 @@ function Columns({ table, listing, onChange }: PartProps) {
       )}
       <Placing listing={listing} onChange={onChange} />
     </section>
+  );
+}
+
+interface ColumnRowProps extends PartProps {
+  readonly one: Listing['columns'][number];
+  /** Its place among the columns, from 0. */
+  readonly at: number;
+  onCalculation(): void;
+}
+
+/** One column of a list: what stands under it, its calculation, its place. */
+function ColumnRow({ table, listing, onChange, one, at, onCalculation }: ColumnRowProps) {
+  const { tables } = useOffice();
+  const last = listing.columns.length - 1;
+  const { path, summary, calculation } = one;
+  const column = columnOf(tables, table.id, one);
+  const label = column?.label ?? path;
+  const summaries = column ? summariesOf(column) : [];
+  return (
+    <li>
+      <span className={listingCss.column}>{label}</span>
+      {summaries.length > 0 && (
+        <SelectField
+          label={say('Summary under {label}', { label })}
+          hiddenLabel
+          className={listingCss.summary}
+          value={summary ?? ''}
+          options={[
+            { value: '', label: say('no summary') },
+            ...summaries.map((one) => ({ value: one, label: say(SUMMARY_LABELS[one]) })),
+          ]}
+          onChange={(to) =>
+            onChange(
+              withSummary(
+                listing,
+                path,
+                SUMMARIES.find((one) => one === to),
+              ),
+            )
+          }
+        />
+      )}
+      <span className={listingCss.moves}>
+        {calculation && (
+          <IconButton aria-label={say('Change the calculation of {label}', { label })} onClick={onCalculation}>
+            <EditIcon />
+          </IconButton>
+        )}
+        <IconButton
+          aria-label={say('Move {label} up', { label })}
+          disabled={at === 0}
+          onClick={() => onChange(withColumnAt(listing, at, at - 1))}
+        >
+          <UpIcon />
+        </IconButton>
+        <IconButton
+          aria-label={say('Move {label} down', { label })}
+          disabled={at === last}
+          onClick={() => onChange(withColumnAt(listing, at, at + 1))}
+        >
+          <DownIcon />
+        </IconButton>
+        <IconButton
+          aria-label={say('Remove column {label}', { label })}
+          disabled={last === 0}
+          onClick={() => onChange(withoutColumn(listing, path))}
+        >
+          <RemoveIcon />
+        </IconButton>
+      </span>
+    </li>
   );
 }
 

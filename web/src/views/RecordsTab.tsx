@@ -7,21 +7,20 @@ import { AS_LIST, type Listing } from '@fiche/core/views';
 import Alert from '@mui/material/Alert';
 import { useState } from 'react';
 import { createPortal } from 'react-dom';
-import { useNavigate, useSearchParams } from 'react-router-dom';
-import { SelectionBar } from '../changes/index.ts';
+import { useSearchParams } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
 import { SelectField, textCss, Waiting } from '../parts/index.ts';
 import { PastBar, PastTables, usePast } from '../past/index.ts';
-import { ALL_SELECTED, countSelected, RecordGrid, recordFilterOf } from '../records/index.ts';
+import { recordFilterOf } from '../records/index.ts';
 import { ConditionSentences, narrowingSides } from '../sentences/index.ts';
 import { AskedValues } from './AskedValues.tsx';
-import { answered, inView, withAnswersIn } from './answersInAddress.ts';
+import { answered, withAnswersIn } from './answersInAddress.ts';
 import { CardBeside, useCardBeside } from './CardBeside.tsx';
 import { ListActions } from './ListActions.tsx';
+import { ListedGrid } from './ListedGrid.tsx';
 import { ListSheet } from './ListSheet.tsx';
 import listingCss from './listing.module.css';
-import { sortedBy, withColumnAt, withWidths } from './listingDraft.ts';
-import { chosen, comparable, exportedRecords, filled, pasted, useSelection } from './listSelection.ts';
+import { exportedRecords, useSelection } from './listSelection.ts';
 import type { OpenSheet } from './openSheet.ts';
 import { ShownAs } from './ShownAs.tsx';
 import { ShownRecords } from './ShownRecords.tsx';
@@ -56,33 +55,21 @@ function ListedRecords(
   props: Props & { readonly views: ReturnType<typeof useViews>; readonly known: readonly ViewView[] },
 ) {
   const { path, linking, sheetPlace, views, known } = props;
-  const { may, tables } = useOffice();
+  const { tables } = useOffice();
   // As of a moment, as it was defined then.
   const table = tables.get(props.table.id) ?? props.table;
   const { asOf, setAsOf } = usePast();
   const [byClick, setByClick] = useState(false);
   const shown = useListing(table, known, asOf !== undefined);
-  const { view, listing, show, open } = shown;
+  const { view, listing } = shown;
   const [sheet, setSheet] = useState<OpenSheet>();
   const [address] = useSearchParams();
   const asked = { ...recordFilterOf(address), ...(linking ? { linking } : {}) };
   const found = answered(listing, address);
   const card = useCardBeside();
-  const { selection, select, clear } = useSelection(JSON.stringify([found.filter, asked]));
-  const navigate = useNavigate();
-  const compared = comparable(selection);
+  const selecting = useSelection(JSON.stringify([found.filter, asked]));
   const around = {
-    before: (
-      <>
-        <ViewPicker known={known} view={view} onOpen={open} />
-        <ShownAs
-          table={table}
-          shown={listing.shown}
-          saved={view?.shown ?? AS_LIST}
-          onShow={(to) => show({ ...listing, shown: to })}
-        />
-      </>
-    ),
+    before: <ListChoice table={table} known={known} shown={shown} />,
     acts: (
       <ListActions
         onExport={() => setSheet({ kind: 'export' })}
@@ -91,79 +78,19 @@ function ListedRecords(
         onPast={() => setAsOf(civilNow())}
       />
     ),
-    filter: (
-      <>
-        {asOf && <PastBar asOf={asOf} onChange={setAsOf} onClose={() => setAsOf(undefined)} />}
-        {shown.unread && (
-          <Alert severity="info">
-            {say('{label} reads a field that was not there then, or was of another type: all records are shown.', {
-              label: view?.label ?? '',
-            })}
-          </Alert>
-        )}
-        <ListFilter key={view?.id ?? NO_VIEW} {...{ table, listing, show }} />
-      </>
-    ),
+    filter: <ListHead table={table} shown={shown} />,
   };
   return (
     <>
       {listing.shown.as !== 'list' ? (
         <ShownRecords {...{ table, path, linking, view, ...around }} listing={found} />
       ) : (
-        <RecordGrid
+        <ListedGrid
           key={linking}
-          fills
-          table={table}
-          path={path}
-          linking={linking}
-          listing={found}
-          // The card goes on through the view, as long as the list shows it as it is saved.
-          search={asOf ? `?asOf=${encodeURIComponent(asOf)}` : view && !shown.changed ? inView(view.id, address) : ''}
-          editing={
-            may('change', table.id) && !asOf
-              ? {
-                  byClick,
-                  onBlock: (block) => setSheet(pasted(block)),
-                  onFill: (field, value, count) =>
-                    setSheet({
-                      kind: 'set',
-                      what: filled(field, value),
-                      records: chosen(selection, found, asked),
-                      count,
-                    }),
-                }
-              : undefined
-          }
-          selecting={asOf ? undefined : { selection, onSelect: select }}
-          selected={(total) => (
-            <SelectionBar
-              table={table}
-              count={countSelected(selection, total)}
-              total={total}
-              archived={asked.archived === 'yes'}
-              onSelectAll={() => select(ALL_SELECTED)}
-              onClear={clear}
-              onChange={(kind) =>
-                setSheet({ kind, records: chosen(selection, found, asked), count: countSelected(selection, total) })
-              }
-              onMerge={compared && (() => navigate(`${path}/duplicates?records=${compared.join()}`))}
-              onExport={() =>
-                setSheet({
-                  kind: 'export',
-                  selected: {
-                    records: exportedRecords(found, asked, selection),
-                    count: countSelected(selection, total),
-                  },
-                })
-              }
-            />
-          )}
-          cardBeside={asOf ? undefined : card.grid}
-          onSort={(by) => show(sortedBy(listing, by))}
-          onWidths={(widths) => show(withWidths(listing, widths))}
-          onMove={(from, to) => show(withColumnAt(listing, from, to))}
-          {...around}
-        />
+          {...{ table, path, linking, asked, found, shown, selecting, byClick, setSheet, card }}
+        >
+          {around}
+        </ListedGrid>
       )}
       {sheetPlace &&
         createPortal(
@@ -173,11 +100,51 @@ function ListedRecords(
             <ListSheet
               {...{ table, views, shown, sheet, setSheet }}
               all={exportedRecords(found, asked)}
-              onWritten={clear}
+              onWritten={selecting.clear}
             />
           ),
           sheetPlace,
         )}
+    </>
+  );
+}
+
+interface ListProps {
+  readonly table: TableDefinition;
+  readonly shown: ReturnType<typeof useListing>;
+}
+
+/** Which view is open, and whether it is shown as a list, a chart or a calendar. */
+function ListChoice({ table, known, shown }: ListProps & { readonly known: readonly ViewView[] }) {
+  const { view, listing, show, open } = shown;
+  return (
+    <>
+      <ViewPicker known={known} view={view} onOpen={open} />
+      <ShownAs
+        table={table}
+        shown={listing.shown}
+        saved={view?.shown ?? AS_LIST}
+        onShow={(to) => show({ ...listing, shown: to })}
+      />
+    </>
+  );
+}
+
+/** What stands over a list: the moment that is looked at, and its filter. */
+function ListHead({ table, shown }: ListProps) {
+  const { asOf, setAsOf } = usePast();
+  const { view, listing, show, unread } = shown;
+  return (
+    <>
+      {asOf && <PastBar asOf={asOf} onChange={setAsOf} onClose={() => setAsOf(undefined)} />}
+      {unread && (
+        <Alert severity="info">
+          {say('{label} reads a field that was not there then, or was of another type: all records are shown.', {
+            label: view?.label ?? '',
+          })}
+        </Alert>
+      )}
+      <ListFilter key={view?.id ?? NO_VIEW} {...{ table, listing, show }} />
     </>
   );
 }

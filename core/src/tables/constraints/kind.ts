@@ -5,7 +5,7 @@ import { type FieldId, fieldIdSchema } from '../ids.ts';
 
 /** What every rule between records has, whatever its kind. */
 export const constraintBase = {
-  id: z.string().regex(/^[a-z0-9_]{1,40}$/, 'This is not the name of a rule.'),
+  id: z.string().regex(/^[a-z0-9_]{1,40}$/, sayLater('This is not the name of a rule.')),
   message: z.string().trim().min(1, sayLater('Say what is wrong and what to do.')).max(300),
 };
 

@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { quoted, relation } from '@fiche/core/queries';
 import type { ConstraintOf, TableDefinition } from '@fiche/core/tables';
 import type { ConstraintSql } from './kind.ts';
@@ -57,7 +58,7 @@ export const atMost: ConstraintSql<AtMost> = {
   breakers: (table, one) => ({
     where: `r.id IN (SELECT id FROM (${overfull(table, one, `SELECT * FROM ${relation(table.id)} WHERE archived_at IS NULL`, 'id')}) t)`,
     shown: columnsOf(one),
-    why: 'one too many on a day',
+    why: say('one too many on a day'),
   }),
   conflict: (table, one) => `(${filled([one.from, ...one.same], 'v')} AND ${isFull(table, one, 'v', false)})`,
   amongRows(table, one, rows) {

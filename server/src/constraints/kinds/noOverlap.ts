@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { quoted, relation } from '@fiche/core/queries';
 import type { ConstraintOf } from '@fiche/core/tables';
 import type { ConstraintSql } from './kind.ts';
@@ -22,7 +23,7 @@ export const noOverlap: ConstraintSql<ConstraintOf<'noOverlap'>> = {
         least(${from}, ${to}) AS first FROM ${relation(table.id)} WHERE archived_at IS NULL AND ${filled([one.from, ...one.same])}
         WINDOW earlier AS (${partitionBy(one.same)}ORDER BY least(${from}, ${to}), id ROWS BETWEEN UNBOUNDED PRECEDING AND 1 PRECEDING)) o WHERE o.open OR o.first < o.latest)`,
       shown: [...one.same, one.from, one.to],
-      why: 'overlaps an earlier one',
+      why: say('overlaps an earlier one'),
     };
   },
   conflict(table, one) {

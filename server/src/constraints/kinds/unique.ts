@@ -1,3 +1,4 @@
+import { say } from '@fiche/core/languages';
 import { quoted, relation } from '@fiche/core/queries';
 import type { ConstraintOf, TableId } from '@fiche/core/tables';
 import type { ConstraintSql, ImportedRows } from './kind.ts';
@@ -33,7 +34,7 @@ export const unique: ConstraintSql<ConstraintOf<'unique'>> = {
   breakers: (table, { fields }) => ({
     where: sameRecords(table.id, fields),
     shown: fields,
-    why: 'another record has the same',
+    why: say('another record has the same'),
   }),
   conflict: (table, { fields }) => alreadyThere(table.id, fields),
   amongRows: (_table, { fields }, rows) => [

@@ -1,0 +1,1 @@
+export { currencySchema, localeSchema, officeSchema } from './officeSettings.ts';

@@ -1,0 +1,1 @@
+export { answerJobs, type ThreadAnswer, WrongJob } from './answerJobs.ts';
