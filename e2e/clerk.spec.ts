@@ -109,7 +109,10 @@ test('a clerk enters ten stays with three lines each from a printed sheet, by ke
     if (n === 9) await expectAccessible(page);
     await typist.press('Control+Enter');
     await expect(said(page, 'Saved as')).toBeVisible();
-    await expect(input(page, 'Harbour')).toHaveValue('');
+    // With what is said in the way of it, where the card did not go on.
+    await expect
+      .poll(async () => [await input(page, 'Harbour').inputValue(), await page.getByRole('alert').allTextContents()])
+      .toEqual(['', []]);
   }
   // Each is there, whole: its lines, its dues.
   const saved = await page.evaluate(async () => {

@@ -66,7 +66,10 @@ const SENTENCE = /^(?![A-Z]{3,} )[A-Z“].*[a-z]{2,} .*[a-z]{2,}.*[.…?]$/s;
 
 /** What no screen shows: commands, mail, what is kept in the ledger, reasons that tests and other code are given. */
 const NOT_SHOWN =
-  /^server\/src\/(main|verifyLedger|openApi|apiDocs|languages\/office|history\/(captured|mailReceipts)|messages\/(mailSettings|sending)|scanning|spam|accounts\/samples|access\/matrix|answers\/eraseOld|monitoring)|^core\/src\/(messages\/mail|api|languages)/;
+  /^server\/src\/(main|verifyLedger|openApi|apiDocs|languages\/office|history\/(captured|mailReceipts)|messages\/(mailSettings|sending)|scanning|spam|accounts\/(samples|firstAdministrator|seenAs)|access\/matrix|answers\/eraseOld|monitoring)|^core\/src\/(messages\/mail|api|languages|print\/paper)/;
+
+/** Properties whose value is shown. */
+const SHOWN_PROPERTY = /^(message|why|label|detail|shown|hint|heading|about|placeholder|lead)$/;
 
 const SAYING = /^(say|sayCount|sayWith|sayLater)$/;
 
@@ -93,11 +96,13 @@ function unsaid(file: string): string[] {
       for (const one of node.arguments as unknown[]) if (isNode(one) && one.type !== 'Literal') visit(one);
       return;
     }
+    // Through what something came is kept in the ledger in English, and said from there.
+    if (node.type === 'Property' && nameOf(node.key) === 'through') return;
     // What a builder can say in other words is theirs: `.default('Thank you.')`.
     if (node.type === 'CallExpression' && nameOf((node.callee as Node).property) === 'default') return;
     if (node.type === 'NewExpression' && nameOf(node.callee) === 'Error') return;
     if (node.type === 'Literal' && typeof node.value === 'string' && SENTENCE.test(node.value)) note(node);
-    if (node.type === 'Property' && nameOf(node.key) === 'message' && literal(node.value)) note(node);
+    if (node.type === 'Property' && SHOWN_PROPERTY.test(nameOf(node.key)) && literal(node.value)) note(node);
     if (node.type === 'JSXText' && hasWords(node.value)) note(node);
     if (node.type === 'JSXElement' && /^(code|kbd)$/.test(nameOf((node.openingElement as Node).name))) return;
     if (node.type === 'JSXAttribute' && READ.test(nameOf(node.name)) && literal(node.value)) note(node);

@@ -27,11 +27,9 @@ function withoutServices(work) {
   }
 }
 
-/** What `find` finds; else installs the Debian package and looks again; else says `sentence` and ends. */
-export function installed(find, debianPackage, sentence) {
-  const before = find();
-  if (before) return before;
-  if (process.getuid?.() !== 0) giveUp(sentence);
+/** Installs a Debian package, where this account may. */
+function installPackage(debianPackage) {
+  if (process.getuid?.() !== 0) return;
   process.stdout.write(`Installing ${debianPackage}…\n`);
   withoutServices(() => {
     const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
@@ -39,6 +37,13 @@ export function installed(find, debianPackage, sentence) {
     apt('update', '-q');
     apt('install', '-y', '-q', '--no-install-recommends', debianPackage);
   });
+}
+
+/** What `find` finds; else installs the Debian package and looks again; else says `sentence` and ends. */
+export function installed(find, debianPackage, sentence) {
+  const before = find();
+  if (before) return before;
+  installPackage(debianPackage);
   const after = find();
   if (!after) giveUp(sentence);
   return after;
@@ -61,13 +66,21 @@ export function installPackages() {
   writeFileSync(marker, lock);
 }
 
-/** Debian's Chromium, for the browser tests. */
+/** Debian's Chromium, as people have it: for pictures and measurements. */
 export const chromium = () =>
   installed(
     () => ['/usr/bin/chromium', '/usr/bin/chromium-browser'].find((path) => existsSync(path)),
     'chromium',
     'Chromium is missing: install it (Debian: apt-get install chromium), then try again.',
   );
+
+const HEADLESS = '/usr/bin/chromium-headless-shell';
+
+/** Debian's Chromium without windows, in which the browser tests take a quarter less time; the whole one where it is not to be had. */
+export function headlessChromium() {
+  if (!existsSync(HEADLESS)) installPackage('chromium-headless-shell');
+  return existsSync(HEADLESS) ? HEADLESS : chromium();
+}
 
 /** Whether a server could listen there. */
 export const portIsFree = (port, host) =>

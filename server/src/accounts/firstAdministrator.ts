@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import { say } from '@fiche/core/languages';
+import { say, sayLater } from '@fiche/core/languages';
 import type { Office } from '@fiche/core/office';
 import { CABINET_RIGHTS, FIRST_ROLES } from '@fiche/core/rights';
 import { labelTaken, nameFrom } from '@fiche/core/tables';
@@ -54,7 +54,7 @@ interface FirstAdministrator {
  * it. Throws 403 for a key that is not good, 422 for what was typed.
  */
 export async function makeFirstAdministrator(owner: Database, first: FirstAdministrator): Promise<void> {
-  const actor = { name: first.login, through: { kind: 'tables', label: 'First administrator' } } as const;
+  const actor = { name: first.login, through: { kind: 'tables', label: sayLater('First administrator') } } as const;
   await asActor(owner, actor, async (transaction) => {
     // Two that come with keys at once take turns; the second finds an administrator.
     const used = await transaction('fiche.first_key')

@@ -1,5 +1,5 @@
 import { routes } from '@fiche/core/api';
-import { say } from '@fiche/core/languages';
+import { say, sayLater } from '@fiche/core/languages';
 import type { FastifyInstance, FastifyRequest } from 'fastify';
 import { route, SESSION_COOKIE, tokenHash } from '../access/index.ts';
 import { asActor } from '../database/index.ts';
@@ -17,7 +17,7 @@ import { findPasswordHash } from './store.ts';
 export function ownAccountRoutes(app: FastifyInstance, services: Services): void {
   const { owner } = services.databases;
   const actorOf = (login: string | null) =>
-    ({ name: login ?? '', through: { kind: 'tables', label: 'Account' } }) as const;
+    ({ name: login ?? '', through: { kind: 'tables', label: sayLater('Account') } }) as const;
 
   /** Checks the password again, because the page may have been left open; tries are limited. Throws 422 and 429. */
   const requirePassword = async (

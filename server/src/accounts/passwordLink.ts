@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import type { PasswordLink } from '@fiche/core/api';
 import { formatMoment } from '@fiche/core/fields';
-import { say } from '@fiche/core/languages';
+import { say, sayLater } from '@fiche/core/languages';
 import { invitationMail, resetMail } from '@fiche/core/messages';
 import { tokenHash } from '../access/index.ts';
 import { asActor, type Database, type Transaction } from '../database/index.ts';
@@ -96,7 +96,7 @@ export async function accountOfLink(owner: Database | Transaction, token: string
 /** Sets a password by a link, which is used up with it; every session of the account ends. */
 export async function setPasswordByLink(owner: Database, token: string, password: string): Promise<void> {
   const { login } = await accountOfLink(owner, token);
-  const actor = { name: login, through: { kind: 'tables', label: 'Password link' } } as const;
+  const actor = { name: login, through: { kind: 'tables', label: sayLater('Password link') } } as const;
   await asActor(owner, actor, async (transaction) => {
     // Two that come with one link take turns; the second finds it used up.
     await accountOfLink(transaction, token);

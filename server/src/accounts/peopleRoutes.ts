@@ -1,5 +1,5 @@
 import { routes } from '@fiche/core/api';
-import { say } from '@fiche/core/languages';
+import { say, sayLater } from '@fiche/core/languages';
 import { roleProblems } from '@fiche/core/rights';
 import type { FastifyInstance } from 'fastify';
 import { type Call, route } from '../access/index.ts';
@@ -30,7 +30,7 @@ export function peopleRoutes(app: FastifyInstance, services: Services): void {
     work: (transaction: Transaction, manager: Manager) => Promise<T>,
   ): Promise<T> => {
     const cabinet = params.cabinet ?? '';
-    const actor = { name: caller.login ?? '', through: { kind: 'tables', label: 'People' } } as const;
+    const actor = { name: caller.login ?? '', through: { kind: 'tables', label: sayLater('People') } } as const;
     return asActor(owner, actor, async (transaction) => {
       await touchCabinet(transaction, cabinet);
       return work(transaction, { caller, cabinet, definitions });

@@ -1,11 +1,11 @@
-import { say } from '@fiche/core/languages';
+import { say, sayLater } from '@fiche/core/languages';
 import type { Caller } from '../access/index.ts';
 import { asActor, type Database } from '../database/index.ts';
 import type { Definitions } from '../definitions/index.ts';
 import { notFound, Refusal } from '../http/index.ts';
 import { renewStreams } from './sessions.ts';
 
-const through = { kind: 'tables', label: 'See as a role' } as const;
+const through = { kind: 'tables', label: sayLater('See as a role') } as const;
 
 /**
  * Lets a session see a cabinet as a role has it, without changing anything, until it stops. For whoever builds there; that

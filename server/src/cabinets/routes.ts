@@ -1,5 +1,5 @@
 import { routes } from '@fiche/core/api';
-import { say } from '@fiche/core/languages';
+import { say, sayLater } from '@fiche/core/languages';
 import { NO_ROLE } from '@fiche/core/rights';
 import { labelTaken, nameFrom } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
@@ -28,7 +28,7 @@ export function cabinetRoutes(app: FastifyInstance, services: Services): void {
     );
     if (taken) throw unacceptable([taken]);
     const id = nameFrom(body.label.slice(0, 20), new Set(definitions.cabinets.keys()), 'cabinet');
-    const actor = { name: caller.login ?? '', through: { kind: 'tables', label: 'Cabinets' } } as const;
+    const actor = { name: caller.login ?? '', through: { kind: 'tables', label: sayLater('Cabinets') } } as const;
     await asActor(services.databases.owner, actor, async (owner) => {
       await createCabinet(owner, id, body.label);
       // The new cabinet's first member is who made it.
@@ -44,7 +44,7 @@ export function cabinetRoutes(app: FastifyInstance, services: Services): void {
     const others = [...definitions.cabinets.values()].filter((one) => one !== cabinet).map((one) => one.label);
     const taken = label === undefined ? undefined : labelTaken(label, others, 'label');
     if (taken) throw unacceptable([taken]);
-    const actor = { name: caller.login ?? '', through: { kind: 'tables', label: 'Settings' } } as const;
+    const actor = { name: caller.login ?? '', through: { kind: 'tables', label: sayLater('Settings') } } as const;
     await asActor(services.databases.owner, actor, async (owner) => {
       await touchCabinet(owner, cabinet.id);
       const columns = {
@@ -58,7 +58,7 @@ export function cabinetRoutes(app: FastifyInstance, services: Services): void {
   });
 
   route(app, services, routes.changeOffice, async ({ body, caller }) => {
-    const actor = { name: caller.login ?? '', through: { kind: 'tables', label: 'Settings' } } as const;
+    const actor = { name: caller.login ?? '', through: { kind: 'tables', label: sayLater('Settings') } } as const;
     await asActor(services.databases.owner, actor, (owner) => keepOffice(owner, body));
     return body;
   });

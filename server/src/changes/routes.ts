@@ -43,8 +43,8 @@ export function changeRoutes(app: FastifyInstance, services: Services): void {
     });
     const id = await addPlan(databases.owner, row);
     const label = isPutBack(plan)
-      ? `Checking what is put back in ${table.label}`
-      : `Checking a change of ${table.label}`;
+      ? say('Checking what is put back in {label}', { label: table.label })
+      : say('Checking a change of {label}', { label: table.label });
     const task = await tasks.begin(
       { cabinet: table.cabinet, table: table.id, kind: 'checkChange', label, plan: { id }, account },
       300,
@@ -66,7 +66,9 @@ export function changeRoutes(app: FastifyInstance, services: Services): void {
       cabinet: table.cabinet,
       table: table.id,
       kind: 'writeChange',
-      label: isPutBack(row.plan) ? `Putting back in ${table.label}` : `Changing ${table.label}`,
+      label: isPutBack(row.plan)
+        ? say('Putting back in {label}', { label: table.label })
+        : say('Changing {label}', { label: table.label }),
       plan: { id: row.id, records: call.body.records },
       account: row.account,
     };

@@ -2,7 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { Readable } from 'node:stream';
 import { type CalendarDefinition, type CalendarView, calendarSchema, routes } from '@fiche/core/api';
 import { exportSettingsSchema } from '@fiche/core/exports';
-import { say } from '@fiche/core/languages';
+import { say, sayLater } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import { rightTo } from '@fiche/core/rights';
 import type { TableDefinition, TableId, Tables } from '@fiche/core/tables';
@@ -36,7 +36,11 @@ interface StoredCalendar {
 export function calendarRoutes(app: FastifyInstance, services: Services): void {
   const { databases } = services;
   const asCaller = <T>({ caller }: Asked, work: (owner: Transaction) => Promise<T>): Promise<T> =>
-    asActor(databases.owner, { name: caller.login ?? '', through: { kind: 'tables', label: 'Calendars' } }, work);
+    asActor(
+      databases.owner,
+      { name: caller.login ?? '', through: { kind: 'tables', label: sayLater('Calendars') } },
+      work,
+    );
 
   route(app, services, routes.listCalendars, async (call) => {
     const rows = await calendarsOf(databases.app, tableOf(call).id, call.caller.login ?? '');

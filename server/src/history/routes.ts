@@ -1,7 +1,7 @@
 import { Readable } from 'node:stream';
 import { routes } from '@fiche/core/api';
 import { isWhole, subformsOf } from '@fiche/core/forms';
-import { say } from '@fiche/core/languages';
+import { say, sayLater } from '@fiche/core/languages';
 import { rightTo } from '@fiche/core/rights';
 import type { TableId } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
@@ -68,7 +68,7 @@ export function historyRoutes(app: FastifyInstance, services: Services): void {
   });
   route(app, services, routes.setReceiptMail, async ({ params, body, caller, definitions }) => {
     requireWholeSight(definitions);
-    const actor = { name: caller.login ?? '', through: { kind: 'tables', label: 'Ledger' } } as const;
+    const actor = { name: caller.login ?? '', through: { kind: 'tables', label: sayLater('Ledger') } } as const;
     await asActor(services.databases.owner, actor, (owner) =>
       keepReceiptAddress(owner, params.cabinet ?? '', body.address),
     );
@@ -91,7 +91,7 @@ export function historyRoutes(app: FastifyInstance, services: Services): void {
     return services.tasks.begin({
       cabinet: params.cabinet ?? '',
       kind: 'verifyLedger',
-      label: 'Verify the ledger',
+      label: say('Verify the ledger'),
       plan: body,
       account: caller.login ?? '',
     });

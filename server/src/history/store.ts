@@ -254,7 +254,8 @@ function throughWords(through: Through | null): string {
     merge: say('Merge of {label}', { label: through.label }),
     editor: say('Form editor, {label}', { label: through.label }),
     studio: say('Form editor, {label}', { label: through.label }),
-    tables: through.label,
+    // Of what is not a record the place is named, by a text of ours.
+    tables: say(through.label),
     seed: through.label,
     upgrade: say('Upgrade of Fiche, {label}', { label: through.label }),
   };

@@ -61,7 +61,7 @@ export function importRoutes(app: FastifyInstance, services: Services): void {
         // One look at a file at a time.
         table: `import_${row.id}`,
         kind: 'checkImport',
-        label: `Checking ${row.file}`,
+        label: say('Checking {file}', { file: row.file }),
         plan: { id: row.id },
         account: caller.login ?? '',
       },
@@ -78,7 +78,7 @@ export function importRoutes(app: FastifyInstance, services: Services): void {
         cabinet,
         ...(row.plan.into.kind === 'table' ? { table: row.plan.into.table } : {}),
         kind: 'writeImport',
-        label: `Importing ${row.file}`,
+        label: say('Importing {file}', { file: row.file }),
         plan: { id: row.id, rows: body.rows },
         account: caller.login ?? '',
       },

@@ -1,6 +1,6 @@
 import { routes } from '@fiche/core/api';
 import { labelProblems } from '@fiche/core/labels';
-import { say } from '@fiche/core/languages';
+import { say, sayLater } from '@fiche/core/languages';
 import type { FastifyInstance } from 'fastify';
 import { route } from '../access/index.ts';
 import { asActor, type Transaction } from '../database/index.ts';
@@ -34,7 +34,11 @@ export function printRoutes(app: FastifyInstance, services: Services): void {
   });
 
   const asCaller = <T>({ caller }: Asked, work: (owner: Transaction) => Promise<T>): Promise<T> =>
-    asActor(databases.owner, { name: caller.login ?? '', through: { kind: 'tables', label: 'Labels' } }, work);
+    asActor(
+      databases.owner,
+      { name: caller.login ?? '', through: { kind: 'tables', label: sayLater('Labels') } },
+      work,
+    );
 
   route(app, services, routes.listLabelLayouts, async (call) => ({
     layouts: (await layoutsOf(databases.app, tableOf(call).id)).filter(

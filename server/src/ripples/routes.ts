@@ -1,5 +1,5 @@
 import { routes } from '@fiche/core/api';
-import { say } from '@fiche/core/languages';
+import { say, sayLater } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import type { TableDefinition } from '@fiche/core/tables';
 import type { FastifyInstance } from 'fastify';
@@ -21,7 +21,7 @@ export function rippleRoutes(app: FastifyInstance, services: Services): void {
   const { databases, mail } = services;
   route(app, services, routes.tryRipple, ({ params, body, definitions, caller }) => {
     const table = tableOf(definitions, params.table);
-    const actor = { name: caller.login ?? '', through: { kind: 'tables', label: 'Tables' } } as const;
+    const actor = { name: caller.login ?? '', through: { kind: 'tables', label: sayLater('Tables') } } as const;
     const saver = { actor, account: caller.login, definitions, mail, now: civilNow() };
     return tryRipple(databases.app, saver, table, body.ripple, body.record);
   });

@@ -89,8 +89,8 @@ async function written(
       does: effect.does,
       to: address,
       values: [
-        { label: 'Subject', value: subject },
-        { label: 'Text', value: body },
+        { label: say('Subject'), value: subject },
+        { label: say('Text'), value: body },
       ],
     };
   }

@@ -1,5 +1,5 @@
 import type { TaskView } from '@fiche/core/api';
-import { say } from '@fiche/core/languages';
+import { say, sayLater } from '@fiche/core/languages';
 import type { TableDefinition } from '@fiche/core/tables';
 import type { Caller } from '../access/index.ts';
 import { type Actor, asActor, type Transaction } from '../database/index.ts';
@@ -26,7 +26,7 @@ export interface Building {
 export function buildingWith({ databases, tasks }: Services): Building {
   const actorOf = (caller: Caller): Actor => ({
     name: caller.login ?? '',
-    through: { kind: 'tables', label: 'Tables' },
+    through: { kind: 'tables', label: sayLater('Tables') },
   });
   const current = async (id: string): Promise<TableDefinition> => {
     const table = await loadTable(databases.owner, id);

@@ -1,6 +1,6 @@
 import { routes, type ViewView } from '@fiche/core/api';
 import { feedingWords, viewsOfForm } from '@fiche/core/forms';
-import { say } from '@fiche/core/languages';
+import { say, sayLater } from '@fiche/core/languages';
 import { type Listing, listingProblems, listingSeenBy, type ViewDefinition } from '@fiche/core/views';
 import type { FastifyInstance } from 'fastify';
 import type { z } from 'zod';
@@ -117,7 +117,7 @@ export function viewRoutes(app: FastifyInstance, services: Services): void {
   const { databases } = services;
 
   const asCaller = <T>({ caller }: Asked, work: (owner: Transaction) => Promise<T>): Promise<T> =>
-    asActor(databases.owner, { name: caller.login ?? '', through: { kind: 'tables', label: 'Views' } }, work);
+    asActor(databases.owner, { name: caller.login ?? '', through: { kind: 'tables', label: sayLater('Views') } }, work);
 
   const answer = async (asked: Asked, owner: Transaction, id: number): Promise<ViewView> => {
     const view = await findView(owner, tableOf(asked).id, readerOf(asked), id);

@@ -92,7 +92,7 @@ export function filterSentence(
   ];
   const forms = [
     { value: EVERY, label: say('anything') },
-    ...cabinet.forms.map((one) => ({ value: one.id, label: one.label, detail: 'form' })),
+    ...cabinet.forms.map((one) => ({ value: one.id, label: one.label, detail: say('form') })),
   ];
   const fields = [
     { value: EVERY, label: say('any field') },
@@ -100,10 +100,10 @@ export function filterSentence(
   ];
   return [
     `${say('Changes by')} `,
-    optionSlot('account', 'account', people, filter.account, (account) => set({ account })),
+    optionSlot('account', say('account'), people, filter.account, (account) => set({ account })),
     ` ${say('to')} `,
     {
-      ...optionSlot('table', 'table', places, filter.table, (chosen) =>
+      ...optionSlot('table', say('table'), places, filter.table, (chosen) =>
         set({ table: chosen, field: EVERY, record: EVERY }),
       ),
       side: 'choices',
@@ -112,7 +112,7 @@ export function filterSentence(
       ? [
           ` ${say('in')} `,
           {
-            ...optionSlot('field', 'field', fields, filter.field, (field) => set({ field })),
+            ...optionSlot('field', say('field'), fields, filter.field, (field) => set({ field })),
             side: 'choices' as const,
             quiet: filter.field === EVERY,
           },
@@ -148,7 +148,7 @@ export function filterSentence(
     },
     `${say(', through')} `,
     {
-      ...optionSlot('form', 'form', forms, filter.form, (form) => set({ form })),
+      ...optionSlot('form', say('form'), forms, filter.form, (form) => set({ form })),
       quiet: filter.form === EVERY,
     },
     ', ',

@@ -165,7 +165,7 @@ function completionsAt(
       .map((field) => ({ apply: field.id, label: field.label, detail: say(typeOf(field).word) })),
     ...(top ? lines : [])
       .filter((one) => matches(one.id) || matches(one.label))
-      .map((one) => ({ apply: one.id, label: one.label, detail: 'lines' })),
+      .map((one) => ({ apply: one.id, label: one.label, detail: say('lines') })),
     ...(top ? FUNCTION_HELP : [])
       .filter((one) => matches(one.name))
       .map((one) => ({ apply: `${one.name}(`, label: one.call, detail: say(one.about) })),

@@ -46,9 +46,8 @@ export function FieldSheet({ table, field, change, onClose }: FieldSheetProps) {
       setBroken(undefined);
       void patch({ settings });
     };
-    const heading = say('{list} {count} still named elsewhere.', {
+    const heading = sayCount(named.length, '{list} is still named elsewhere.', '{list} are still named elsewhere.', {
       list: named.map((one) => `“${one}”`).join(', '),
-      count: sayCount(named.length, 'is', 'are'),
     });
     setBroken({ heading, breaks: 0, examples: [], settings, anyway });
     return false;
@@ -58,7 +57,9 @@ export function FieldSheet({ table, field, change, onClose }: FieldSheetProps) {
       void tryFirst(
         { kind: key, field: field.id },
         () => patch({ [key]: true }),
-        say('{label} is {key}', { label: field.label, key }),
+        key === 'required'
+          ? say('{label} is required', { label: field.label })
+          : say('{label} is unique', { label: field.label }),
         false,
       );
     else void patch({ [key]: false });
