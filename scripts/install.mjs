@@ -66,21 +66,13 @@ export function installPackages() {
   writeFileSync(marker, lock);
 }
 
-/** Debian's Chromium, as people have it: for pictures and measurements. */
+/** Debian's Chromium, for the browser tests. */
 export const chromium = () =>
   installed(
     () => ['/usr/bin/chromium', '/usr/bin/chromium-browser'].find((path) => existsSync(path)),
     'chromium',
     'Chromium is missing: install it (Debian: apt-get install chromium), then try again.',
   );
-
-const HEADLESS = '/usr/bin/chromium-headless-shell';
-
-/** Debian's Chromium without windows, in which the browser tests take a quarter less time; the whole one where it is not to be had. */
-export function headlessChromium() {
-  if (!existsSync(HEADLESS)) installPackage('chromium-headless-shell');
-  return existsSync(HEADLESS) ? HEADLESS : chromium();
-}
 
 /** Whether a server could listen there. */
 export const portIsFree = (port, host) =>

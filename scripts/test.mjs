@@ -4,11 +4,11 @@ import { closeSync, mkdirSync, mkdtempSync, openSync, readFileSync, rmSync, writ
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ensureDatabase, startCluster } from './cluster.mjs';
-import { giveUp, headlessChromium, installPackages, root } from './install.mjs';
+import { chromium, giveUp, installPackages, root } from './install.mjs';
 import { serveEmpty, serveSample } from './serve.mjs';
 
 installPackages();
-const browser = headlessChromium();
+const browser = chromium();
 const reports = mkdtempSync(join(tmpdir(), 'fiche-reports-'));
 /** One for the tests of the server, whose seals wait for every transaction of theirs, and one for the offices of the browser. */
 const clusters = [];

@@ -13,7 +13,7 @@ import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import { useMemo, useRef, useState } from 'react';
 import { useSize } from '../parts/index.ts';
-import { LaneRow } from './LaneRow.tsx';
+import { isIn, LaneRow } from './LaneRow.tsx';
 import lanesCss from './lanes.module.css';
 import type { DrawnInterval, Moving } from './moving.ts';
 import { civilText } from './periodText.ts';
@@ -56,8 +56,13 @@ export function LaneGrid(props: LaneGridProps) {
   const scroller = useRef<HTMLDivElement>(null);
   const body = useRef<HTMLDivElement>(null);
   const order = useMemo(
-    () => rows.map(({ lane, placed }) => ({ id: lane?.id ?? null, periods: placed.map((one) => one.period) })),
-    [rows],
+    () =>
+      rows.map(({ lane, placed }) => ({
+        id: lane?.id ?? null,
+        // While another time is being read, periods of the one before are there, and not drawn.
+        periods: placed.filter((one) => isIn(window, one)).map((one) => one.period),
+      })),
+    [rows, window],
   );
   const all = order.flatMap((one) => one.periods);
   // The one that had the focus may be out of the time that is shown: then Tab stops at the first one.

@@ -36,6 +36,9 @@ interface LaneRowProps {
   readonly drawn: Interval | undefined;
 }
 
+/** Whether something lies, in part at least, in the time that is shown. */
+export const isIn = (window: Interval, { from, to }: Interval): boolean => from < window.to && to > window.from;
+
 const percent = (part: number): string => `${(part * 100).toFixed(3)}%`;
 
 /** Where an interval lies in the window, as a style. */
@@ -63,7 +66,7 @@ export const LaneRow = memo(function LaneRow(props: LaneRowProps) {
         {free && <span className={lanesCss.free} style={across(window, free)} data-free />}
         {drawn && <span className={lanesCss.drawn} style={across(window, drawn)} />}
         {placed
-          .filter((one) => one.from < window.to && one.to > window.from)
+          .filter((one) => isIn(window, one))
           .map((one) => (
             <PeriodBar
               key={one.period.id}
