@@ -109,7 +109,7 @@ test('a clerk enters ten stays with three lines each from a printed sheet, by ke
     if (n === 9) await expectAccessible(page);
     await typist.press('Control+Enter');
     await expect(said(page, 'Saved as')).toBeVisible();
-    // With what is said in the way of it, where the card did not go on.
+    // Alerts are compared as well, so that a failure shows what kept the card open.
     await expect
       .poll(async () => [await input(page, 'Harbour').inputValue(), await page.getByRole('alert').allTextContents()])
       .toEqual(['', []]);

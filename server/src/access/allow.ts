@@ -1,6 +1,6 @@
 import { timingSafeEqual } from 'node:crypto';
 import type { Contract, Need, Right } from '@fiche/core/api';
-import { say } from '@fiche/core/languages';
+import { say, sayLater } from '@fiche/core/languages';
 import type { PublicPage } from '@fiche/core/pages';
 import {
   ACTIONS,
@@ -143,31 +143,41 @@ function requireNeed(definitions: Definitions, need: Need, params: Readonly<Reco
 
 function requireOneOf({ seen }: Definitions, table: TableDefinition, actions: readonly Action[]): void {
   if (seen && actions.every((action) => rightTo(seen.role, action, table) === 'no'))
-    throw refused(seen.role.label, say('{value} records of {label}', { value: actions[0] ?? '', label: table.label }));
+    throw refused(seen.role.label, say(RIGHT_WORDS_OF_TABLE[actions[0] ?? 'see'], { label: table.label }));
 }
 
 function requireHistory({ seen }: Definitions, table: TableDefinition): void {
   if (seen && rightToHistory(seen.role, table) === 'no')
-    throw refused(seen.role.label, `read the change history of ${table.label}`);
+    throw refused(seen.role.label, say('read the change history of {label}', { label: table.label }));
 }
 
 const refused = (role: string, what: string): Refusal =>
   new Refusal(403, say('Your role, {role}, may not {what}. Ask an administrator for the right.', { role, what }));
 
+/** What each right to the records of a table is called in a sentence. */
+const RIGHT_WORDS_OF_TABLE: Readonly<Record<Action, string>> = {
+  see: sayLater('see records of {label}'),
+  add: sayLater('add records of {label}'),
+  change: sayLater('change records of {label}'),
+  archive: sayLater('archive records of {label}'),
+  export: sayLater('export records of {label}'),
+  import: sayLater('import records of {label}'),
+};
+
 /** What each right is called in a sentence. */
 const RIGHT_WORDS: Readonly<Record<Right, string>> = {
-  see: 'see records',
-  add: 'add records',
-  change: 'change records',
-  archive: 'archive records',
-  export: 'export records',
-  import: 'import files',
-  history: 'read change histories',
-  ledger: 'read the ledger',
-  build: 'build tables and forms',
-  people: 'manage people',
-  outbox: 'read the outbox',
-  erase: 'erase records for good',
+  see: sayLater('see records'),
+  add: sayLater('add records'),
+  change: sayLater('change records'),
+  archive: sayLater('archive records'),
+  export: sayLater('export records'),
+  import: sayLater('import files'),
+  history: sayLater('read change histories'),
+  ledger: sayLater('read the ledger'),
+  build: sayLater('build tables and forms'),
+  people: sayLater('manage people'),
+  outbox: sayLater('read the outbox'),
+  erase: sayLater('erase records for good'),
 };
 
 /**
@@ -190,7 +200,7 @@ export const requireOneWriteRight = (definitions: Definitions, table: TableDefin
 /** Checks a right somewhere in the cabinet. Throws 403. */
 export function needRight({ seen }: Definitions, right: Right): void {
   if (seen && !rightsAnywhere(seen.role, seen.whole.tables).includes(right))
-    throw refused(seen.role.label, RIGHT_WORDS[right]);
+    throw refused(seen.role.label, say(RIGHT_WORDS[right]));
 }
 
 /** Whether the caller whose definitions these are has a right to the cabinet as a whole. */

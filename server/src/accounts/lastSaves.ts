@@ -2,7 +2,7 @@ import type { SavedAct } from '@fiche/core/rights';
 import type { TableDefinition } from '@fiche/core/tables';
 import { ask, type Database } from '../database/index.ts';
 
-/** Saves that are looked at, lines of one of them and of all, and lines that one question reads. */
+/** At most so many saves, lines of one save, and lines of all; and how many lines one query reads. */
 const SAVES = 500;
 const LINES_OF_A_SAVE = 50;
 const LINES = 5_000;

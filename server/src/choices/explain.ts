@@ -125,7 +125,9 @@ function stepOfView(
     state: 'counts',
     words: gone
       ? say('the view that says what is offered is not there any more')
-      : say('the view that says what is offered finds it{value}', { value: words === '' ? '' : `: ${words}` }),
+      : words === ''
+        ? say('the view that says what is offered finds it')
+        : say('the view that says what is offered finds it: {words}', { words }),
   };
 }
 

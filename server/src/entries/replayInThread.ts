@@ -10,6 +10,9 @@ export async function replayInThread(job: ReplayJob): Promise<DraftReplay> {
     job,
     tooMuch: say('Deciding the saved records again took too long and was given up. Try again when less is going on.'),
   });
-  for await (const replay of answers) return replay;
-  throw new Error('The thread gave no answer');
+  // Read to its end, so that the thread is kept for another job.
+  let found: DraftReplay | undefined;
+  for await (const replay of answers) found = replay;
+  if (!found) throw new Error('The thread gave no answer');
+  return found;
 }

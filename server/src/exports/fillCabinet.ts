@@ -152,10 +152,10 @@ async function missingPeople(
       const blank = named - (kept[0]?.n ?? 0);
       if (blank > 0)
         notes.push(
-          say('{blank} records of {label} name somebody in {label2} who has no account here: it is blank.', {
+          say('{blank} records of {table} name somebody in {field} who has no account here: it is blank.', {
             blank: formatCount(blank),
-            label: table.label,
-            label2: field.label,
+            table: table.label,
+            field: field.label,
           }),
         );
     }
@@ -173,9 +173,9 @@ async function narrowFields(owner: Transaction, file: CabinetFile, idOf: (name: 
       } catch (error) {
         if (!(error instanceof Refusal)) throw error;
         notes.push(
-          say('{label} of {label2} is not narrowed here: {message}', {
-            label: definition.label,
-            label2: table.label,
+          say('{field} of {table} is not narrowed here: {message}', {
+            field: definition.label,
+            table: table.label,
             message: error.message,
           }),
         );

@@ -6,12 +6,12 @@ import { historiesWhere, ledgerWhere, type Where } from './ledgerWhere.ts';
 import { inWords, LINE_COLUMNS, type LineRow } from './store.ts';
 import { withoutEmpty } from './visible.ts';
 
-/** Saves that are told, days that are looked at, and lines that one question reads. */
+/** How many saves are shown, how many days are searched, and how many lines one query reads. */
 const SAVES = 6;
 const DAYS = 14;
 const LINES = 60;
-/** Questions that are asked at most: saves of very many lines do not hide those before them, but not without end. */
-const QUESTIONS = 10;
+/** At most so many queries: each skips the saves that are found already, however many lines these have. */
+const QUERIES = 10;
 
 /**
  * The latest saves of others in a cabinet, newest first, each by its first line: of records whose history the caller reads; with the
@@ -40,11 +40,11 @@ export async function changedByOthers(
   return withoutEmpty(await inWords(app, definitions, rows), definitions).slice(0, SAVES);
 }
 
-/** The transactions of the latest saves: more than are told, as of some the caller sees nothing. */
+/** The transactions of the latest saves: twice as many as are shown, since of some the caller sees nothing. */
 async function latestSaves(app: Database, { where, values }: Where): Promise<number[]> {
   const saves = new Set<number>();
   let before: number | null = null;
-  for (let asked = 0; asked < QUESTIONS && saves.size < 2 * SAVES; asked++) {
+  for (let query = 0; query < QUERIES && saves.size < 2 * SAVES; query++) {
     const rows: { id: number; transaction: number }[] = await ask<{ id: number; transaction: number }>(
       app,
       `SELECT id, transaction FROM ledger.line

@@ -209,9 +209,9 @@ function rowMisfit(place: Place, row: Row | undefined, { state, first, last }: T
   if (state === undefined) return say('it is there, and its newest line says that it was erased');
   if (place.stamped) {
     if (row.version !== last.version)
-      return say('it is at version {version}, and its newest line is version {version2}', {
+      return say('it is at version {version}, and its newest line is version {newest}', {
         version: row.version ?? '',
-        version2: last.version ?? '',
+        newest: last.version ?? '',
       });
     if (row.creator !== first.account || row.created !== first.micros)
       return say('it does not say who added it and when as its first line does');

@@ -72,9 +72,9 @@ export const checkImport: Worker = async (work) => {
       if (badCount.n > BAD_MOST)
         throw new Refusal(
           422,
-          say('More than {badMost} rows cannot be imported, the first because: {value} Check where the columns go.', {
+          say('More than {badMost} rows cannot be imported, the first because: {reason} Check where the columns go.', {
             badMost: formatCount(BAD_MOST),
-            value: await firstReason(owner, id),
+            reason: await firstReason(owner, id),
           }),
         );
       await work.progress(counted.rows, Math.max(counted.rows, row.counts?.rows ?? 0));

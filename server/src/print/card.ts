@@ -2,7 +2,7 @@ import { say } from '@fiche/core/languages';
 import type { Paper, PrintedBlock, PrintedCard } from '@fiche/core/print';
 import type { Content, TableCell } from 'pdfmake/interfaces.js';
 import { textOf } from './fonts.ts';
-import { FADED, headOf, innerWidth, PLUM, type Printed, printJob } from './pageStyle.ts';
+import { FADED, headOf, innerWidth, PLUM, type PrintedDocument, printJob } from './pageStyle.ts';
 import { BOXED, ruledTable } from './ruledTable.ts';
 
 /** What a box has around its cell. */
@@ -11,7 +11,7 @@ const BOX_PADDING = 9;
 const MOST_COLUMNS = 3;
 
 /** A record as a document: its form’s sections with labels over values, lines as tables, reference cards, its stamp. */
-export function cardDocument(card: PrintedCard, paper: Paper): Printed {
+export function cardDocument(card: PrintedCard, paper: Paper): PrintedDocument {
   const width = innerWidth(paper, false);
   const said = [card.asOf === '' ? card.of : say('{of} · as it stood {asOf}', { of: card.of, asOf: card.asOf })];
   const content = [

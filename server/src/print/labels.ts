@@ -25,7 +25,7 @@ import { listRows } from '../views/index.ts';
 import { TEXT_FONT, textOf } from './fonts.ts';
 import type { ListReading } from './list.ts';
 import { measureText } from './measure.ts';
-import { INK, type Printed } from './pageStyle.ts';
+import { INK, type PrintedDocument } from './pageStyle.ts';
 
 /** Labels that are printed at once. */
 const MOST_LABELS = 5_000;
@@ -132,7 +132,7 @@ export async function labelsDocument(
   reading: ListReading,
   wanted: LabelsWanted,
   addressOf: (record: number) => string,
-): Promise<Printed> {
+): Promise<PrintedDocument> {
   const { layout } = wanted;
   const { sheet } = layout;
   const onSheet = labelsOnSheet(sheet);

@@ -15,7 +15,7 @@ import {
 import type { Database } from '../database/index.ts';
 import { Refusal } from '../http/index.ts';
 import { listRows, type RowsQuery } from '../views/index.ts';
-import { headOf, innerWidth, type Printed, printJob } from './pageStyle.ts';
+import { headOf, innerWidth, type PrintedDocument, printJob } from './pageStyle.ts';
 import { mostColumns, type RuledRow, ruledTable } from './ruledTable.ts';
 
 /** Records that are printed at once: more are no list that somebody reads. */
@@ -84,7 +84,7 @@ export async function requirePrintable(
  * The records of a listing as a document: its columns, its groups with their counts and summaries, its totals at the end. What
  * cannot be printed has been refused by `requirePrintable`.
  */
-export async function listDocument(reading: ListReading, list: PrintedList): Promise<Printed> {
+export async function listDocument(reading: ListReading, list: PrintedList): Promise<PrintedDocument> {
   const { listing } = reading.query;
   const { columns, landscape, width } = onPaper(reading, list);
   const rows: RuledRow[] = [];

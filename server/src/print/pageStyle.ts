@@ -29,14 +29,14 @@ export const headOf = (title: string, said: readonly string[], width: number): C
 ];
 
 /** A document with what stands at the foot of its pages. */
-export interface Printed {
+export interface PrintedDocument {
   readonly document: TDocumentDefinitions;
   /** What stands at the foot of each page, before its number; no foot where it is null. */
   readonly foot: string | null;
 }
 
 /** A document as it is sent to the thread that makes it. */
-export interface PrintJob extends Printed {
+export interface PrintJob extends PrintedDocument {
   /** What tells the number of a page, with its places `{page}` and `{pages}`, in the language of whoever prints. */
   readonly pageWords: string;
 }
@@ -45,7 +45,7 @@ export interface PrintJob extends Printed {
 export function printJob(
   content: Content[],
   { paper, landscape, foot }: { readonly paper: Paper; readonly landscape: boolean; readonly foot: string },
-): Printed {
+): PrintedDocument {
   return {
     foot,
     document: {

@@ -1,9 +1,9 @@
 import { say } from '@fiche/core/languages';
 import { inThread } from '../threads/index.ts';
-import type { Printed, PrintJob } from './pageStyle.ts';
+import type { PrintedDocument, PrintJob } from './pageStyle.ts';
 
 /** Makes a document into a PDF, in a thread of its own. Throws 422 for one that takes too long. */
-export async function makePdf(document: Printed): Promise<Buffer> {
+export async function makePdf(document: PrintedDocument): Promise<Buffer> {
   const parts: Uint8Array[] = [];
   for await (const part of inThread<Uint8Array>({
     module: new URL('./worker.ts', import.meta.url),

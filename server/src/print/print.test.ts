@@ -72,13 +72,13 @@ describe('a list', () => {
       { database: app(), tables, table, query: query(listing), reader },
       {
         title: 'Stays',
-        said: ['Printed today'],
+        said: ['PrintedDocument today'],
         paper: 'a4',
         orientation: 'auto',
       },
     );
     const texts = textsOf(job.document.content);
-    expect(texts.slice(0, 3)).toEqual(['Stays', 'Printed today', '130 records']);
+    expect(texts.slice(0, 3)).toEqual(['Stays', 'PrintedDocument today', '130 records']);
     expect(texts.filter((one) => /\(65\)$/.test(one))).toHaveLength(2);
     const { rows } = await owner().raw('SELECT sum(persons) AS n FROM data.quay_stays');
     expect(texts.at(-1)).toBe(`sum ${rows[0].n}`);

@@ -9,7 +9,7 @@ import type { exportReader } from '../views/index.ts';
 import { labelsDocument, requireLabels } from './labels.ts';
 import { type ListReading, listDocument, requirePrintable } from './list.ts';
 import { momentWords } from './momentWords.ts';
-import type { Printed } from './pageStyle.ts';
+import type { PrintedDocument } from './pageStyle.ts';
 import { makePdf } from './pdf.ts';
 
 /** Records of a list that are printed, as a list or as labels. */
@@ -42,7 +42,7 @@ export async function printSelection(exports: Database, selection: PrintedSelect
   return makePdf(document);
 }
 
-async function documentOf(database: Database, selection: PrintedSelection, reader: Reader): Promise<Printed> {
+async function documentOf(database: Database, selection: PrintedSelection, reader: Reader): Promise<PrintedDocument> {
   const { table, tables, query, print, title, asOf, publicUrl } = selection;
   const reading = readingOf(database, selection, reader);
   if (print.kind === 'labels') {
@@ -57,7 +57,7 @@ async function documentOf(database: Database, selection: PrintedSelection, reade
     query.search === '' ? '' : say('Found by “{search}”', { search: query.search }),
     query.archived === 'yes' ? say('Archived records') : '',
     asOf === undefined ? '' : say('As it stood {asOf}', { asOf: momentWords(asOf) }),
-    `Printed ${formatMoment(new Date().toISOString())}`,
+    `PrintedDocument ${formatMoment(new Date().toISOString())}`,
   ];
   return listDocument(reading, { ...print, title, said });
 }

@@ -219,20 +219,25 @@ function refusalOf(
     );
     return new Refusal(422, message, [{ path: '', rule: 'ripple', message }]);
   }
-  const of = event && event.title !== '' ? ` of ${event.title}` : '';
   const visible = seen.tables.get(table.id);
   const [first] = problems;
   const field = visible && first ? findField(visible, first.path)?.label : undefined;
   const hidden = first && findField(table, first.path) !== undefined && field === undefined;
   const what =
     visible && first && !hidden
-      ? say('it cannot write to {label}: {value}{message}', {
+      ? say('it cannot write to {label}: {message}', {
           label: table.label,
-          value: field ? `${field}: ` : '',
-          message: first.message,
+          message: field ? say('{field}: {message}', { field, message: first.message }) : first.message,
         })
       : say('it cannot write what it has to, in a place that you do not see. Ask whoever builds the tables.');
-  const message = say('This save{of} sets off the ripple “{label}”, and {what}', { of, label: ripple.label, what });
+  const message =
+    event && event.title !== ''
+      ? say('This save of {title} sets off the ripple “{label}”, and {what}', {
+          title: event.title,
+          label: ripple.label,
+          what,
+        })
+      : say('This save sets off the ripple “{label}”, and {what}', { label: ripple.label, what });
   return new Refusal(422, message, [{ path: '', rule: 'ripple', message }]);
 }
 

@@ -20,7 +20,7 @@ export function checkUnused(table: TableDefinition, tables: Tables, forms: Itera
     ...[...tables.values()].flatMap((one) =>
       (one.ripples ?? [])
         .filter((ripple) => one.id !== table.id && tablesNamed(ripple.effects).includes(table.id))
-        .map((ripple) => say('the ripple {label} of {label2}', { label: ripple.label, label2: one.label })),
+        .map((ripple) => say('the ripple {ripple} of {table}', { ripple: ripple.label, table: one.label })),
     ),
   ];
   if (uses.length > 0)

@@ -44,7 +44,7 @@ export async function retireField(owner: Transaction, tableId: TableId, fieldId:
     ...[...all.values()].flatMap((one) =>
       one.fields
         .filter((other) => narrowedByColumn(all, other, table, fieldId))
-        .map((other) => say('what {label} of {label2} is narrowed by', { label: other.label, label2: one.label })),
+        .map((other) => say('what {field} of {table} is narrowed by', { field: other.label, table: one.label })),
     ),
     ...[...all.values()]
       .filter((one) =>

@@ -17,6 +17,6 @@ export async function viewsReading(owner: Transaction, all: Tables, next: TableD
   return rows
     .filter(({ table, definition }) => faults(after, table, definition) > faults(all, table, definition))
     .map(({ label, table }) =>
-      say('the view “{label}” of {label2}', { label, label2: all.get(table)?.label ?? table }),
+      say('the view “{view}” of {table}', { view: label, table: all.get(table)?.label ?? table }),
     );
 }

@@ -26,7 +26,9 @@ export const xmlRecords = (bytes: Uint8Array, encoding: string, list: number): A
 
 /** The files of an archive whose names match, a regular expression of ours. */
 export async function archiveFiles(bytes: Uint8Array, names: RegExp): Promise<Readonly<Record<string, Uint8Array>>> {
+  // Read to its end, so that the thread is kept for another job.
+  let files = {};
   for await (const part of unpacked({ kind: 'archive', bytes, names: names.source }))
-    if (part.kind === 'files') return part.files;
-  return {};
+    if (part.kind === 'files') files = part.files;
+  return files;
 }

@@ -13,7 +13,7 @@ import { say } from '@fiche/core/languages';
 import { civilNow } from '@fiche/core/office';
 import { useMemo, useRef, useState } from 'react';
 import { useSize } from '../parts/index.ts';
-import { isIn, LaneRow } from './LaneRow.tsx';
+import { LaneRow, overlaps } from './LaneRow.tsx';
 import lanesCss from './lanes.module.css';
 import type { DrawnInterval, Moving } from './moving.ts';
 import { civilText } from './periodText.ts';
@@ -60,7 +60,7 @@ export function LaneGrid(props: LaneGridProps) {
       rows.map(({ lane, placed }) => ({
         id: lane?.id ?? null,
         // While another time is being read, periods of the one before are there, and not drawn.
-        periods: placed.filter((one) => isIn(window, one)).map((one) => one.period),
+        periods: placed.filter((one) => overlaps(window, one)).map((one) => one.period),
       })),
     [rows, window],
   );

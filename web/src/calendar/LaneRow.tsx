@@ -37,7 +37,7 @@ interface LaneRowProps {
 }
 
 /** Whether something lies, in part at least, in the time that is shown. */
-export const isIn = (window: Interval, { from, to }: Interval): boolean => from < window.to && to > window.from;
+export const overlaps = (window: Interval, { from, to }: Interval): boolean => from < window.to && to > window.from;
 
 const percent = (part: number): string => `${(part * 100).toFixed(3)}%`;
 
@@ -66,7 +66,7 @@ export const LaneRow = memo(function LaneRow(props: LaneRowProps) {
         {free && <span className={lanesCss.free} style={across(window, free)} data-free />}
         {drawn && <span className={lanesCss.drawn} style={across(window, drawn)} />}
         {placed
-          .filter((one) => isIn(window, one))
+          .filter((one) => overlaps(window, one))
           .map((one) => (
             <PeriodBar
               key={one.period.id}

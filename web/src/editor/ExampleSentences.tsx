@@ -38,12 +38,12 @@ export function ExampleSentences({ rule, prepared, live, onChange }: Props) {
     const field = fieldAtPath(tables, table.id, path);
     const value = example.values[path] ?? null;
     if (!field || linkedTable(field) !== undefined)
-      return isBlank(value) ? 'blank' : say('record {value}', { value: String(value) });
+      return isBlank(value) ? say('blank') : say('record {value}', { value: String(value) });
     const text = isBlank(value) ? '' : typeOf(field).format(value, field.settings);
     return {
       key: `${at}-${path}`,
       label: say('{label} of the example', { label: field.label }),
-      shown: text || 'blank',
+      shown: text || say('blank'),
       pick: { kind: 'text', current: text },
       onSet: (typed) => {
         const read = typeOf(field).parse(typed, field.settings);
