@@ -1,6 +1,5 @@
 import type { DraftView } from '@fiche/core/api';
 import {
-  afterSaveOf,
   type DefinedForm,
   differences,
   formDefinitionSchema,
@@ -8,16 +7,12 @@ import {
   generateForm,
   type PreparedForm,
   prepareForm,
-  SELF,
-  startsOf,
-  viewsOfForm,
   withFeedingViews,
 } from '@fiche/core/forms';
 import { say } from '@fiche/core/languages';
-import { civilNow } from '@fiche/core/office';
-import { type Finding, prove } from '@fiche/core/proof';
-import { isLimitedAtFields, limitsOf, unfillableForms } from '@fiche/core/rights';
-import { findField, type IdOfForm, labelTaken, nameFrom, type TableId, type Tables } from '@fiche/core/tables';
+import type { Finding } from '@fiche/core/proof';
+import { isLimitedAtFields, limitsOf } from '@fiche/core/rights';
+import { labelTaken, nameFrom, type TableId, type Tables } from '@fiche/core/tables';
 import type { Database, Transaction } from '../database/index.ts';
 import {
   type Definitions,
@@ -31,6 +26,8 @@ import {
 import { notFound, Refusal, unacceptable } from '../http/index.ts';
 import { checkBegun } from './begun.ts';
 import { emptyParents } from './emptyParents.ts';
+import { findings } from './findings.ts';
+import { requireNextSteps, requireViews } from './references.ts';
 import { unknownWords } from './unknownWords.ts';
 
 const ready = new WeakMap<DefinedForm, { whole: Definitions; byRole: Map<string, PreparedForm> }>();
@@ -146,41 +143,6 @@ export async function draftView(
 export const draftFindings = (definitions: Definitions, form: StoredForm): Finding[] =>
   findings(definitions, form.id, form.draft);
 
-/** The roles that may fill a form and cannot give what it requires. */
-function rolesThatCannotFill({ roles, tables }: Definitions, id: IdOfForm, definition: DefinedForm): Finding[] {
-  const cabinet = tables.get(definition.table)?.cabinet ?? '';
-  return [...(roles.get(cabinet)?.values() ?? [])].flatMap((role) =>
-    unfillableForms(role, [{ id, definition }], tables).map(
-      ({ path, message }): Finding => ({
-        rule: 'role',
-        weight: 'look',
-        path,
-        message,
-        why: say('Whoever has the role is refused when saving, and cannot mend it.'),
-      }),
-    ),
-  );
-}
-
-function findings(definitions: Definitions, formId: IdOfForm, definition: DefinedForm): Finding[] {
-  const found = [
-    ...prove(definition, definitions.tables, civilNow()),
-    ...rolesThatCannotFill(definitions, formId, definition),
-  ];
-  const slug = definition.page?.slug;
-  const taken =
-    slug !== undefined && [...definitions.forms.values()].some((one) => one.id !== formId && one.slug === slug);
-  if (taken)
-    found.unshift({
-      path: 'page',
-      rule: 'slug',
-      weight: 'must',
-      message: say('Another form has the address “{slug}”. Choose another.', { slug }),
-      why: say('An address leads to one form only.'),
-    });
-  return found;
-}
-
 const tablesBeside = ({ tables }: Definitions, cabinet: string): Tables =>
   new Map([...tables].filter(([, table]) => table.cabinet === cabinet));
 
@@ -282,70 +244,6 @@ export async function publishForm(owner: Transaction, id: string, revision: numb
     .update({ draft: JSON.stringify(definition), live_version: number, slug: definition.page?.slug ?? null });
   const definitions = await loadDefinitions(owner);
   return draftView(owner, definitions, findForm(definitions, id));
-}
-
-/** Checks that the views that a form names are there, shared, and each one of the table that it is to list. Throws 422. */
-function requireViews({ views, tables }: Definitions, definition: DefinedForm): void {
-  const problems = viewsOfForm(definition, tables)
-    .filter(({ view, table }) => views.get(view)?.table !== table)
-    .map(({ path, says, of }) => ({
-      path,
-      rule: 'view',
-      message:
-        says === 'records'
-          ? say(
-              'The view whose records this form shows is not there, or is not shared. Choose another in the form’s settings.',
-            )
-          : say('The view whose records {of} {says} is not there, or is not shared. Choose another at {place}.', {
-              of,
-              says: says === 'choices' ? 'offers' : 'shows',
-              place: of,
-            }),
-    }));
-  if (problems.length > 0) throw unacceptable(problems);
-}
-
-/** Checks that the forms that follow, or that buttons start, are there and have the fields that are to begin with values. Throws 422. */
-function requireNextSteps({ forms, tables }: Definitions, cabinet: string, definition: DefinedForm): void {
-  const known = (id: string): StoredForm | undefined => {
-    const form = forms.get(id);
-    return form?.cabinet === cabinet && !form.archived ? form : undefined;
-  };
-  const after = afterSaveOf(definition);
-  const problems = startsOf(definition).flatMap(({ label, form, pairs }, at) => {
-    const started = known(form);
-    if (!started)
-      return [
-        {
-          path: `starts.${at}`,
-          rule: 'form',
-          message: say('The form that “{label}” starts is not there any more. Choose another in the form’s settings.', {
-            label,
-          }),
-        },
-      ];
-    const [own, other] = [tables.get(definition.table), tables.get(started.table)];
-    const lost = pairs.find(({ from, to }) => !findField(other, to) || (from !== SELF && !findField(own, from)));
-    return lost
-      ? [
-          {
-            path: `starts.${at}`,
-            rule: 'field',
-            message: say(
-              'A field that “{label}” begins with is not there any more. Choose another in the form’s settings.',
-              { label },
-            ),
-          },
-        ]
-      : [];
-  });
-  if (after.kind === 'form' && !known(after.form))
-    problems.push({
-      path: 'after',
-      rule: 'form',
-      message: say('The form that follows a save is not there any more. Choose another in the form’s settings.'),
-    });
-  if (problems.length > 0) throw unacceptable(problems);
 }
 
 async function lockForm(owner: Transaction, id: string, revision: number): Promise<StoredForm> {

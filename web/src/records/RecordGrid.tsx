@@ -80,9 +80,13 @@ export function RecordGrid({ table, path, linking, before, acts, filter: sentenc
           {linking &&
             ` ${say('that link there by {label}', { label: table.fields.find((field) => field.id === linking.split(':')[0])?.label ?? '' })}`}
         </span>
-        {acts && <span className={gridCss.acts}>{acts}</span>}
       </div>
-      {sentence && <div className={gridCss.filter}>{sentence}</div>}
+      {(sentence || acts) && (
+        <div className={gridCss.aboveRows}>
+          {sentence && <div className={gridCss.filter}>{sentence}</div>}
+          {acts && <div className={gridCss.acts}>{acts}</div>}
+        </div>
+      )}
       {found.problem !== undefined && (
         <p className={pageCss.empty} role="alert">
           {found.problem}
