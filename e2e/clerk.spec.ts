@@ -78,7 +78,6 @@ async function sheet(page: Page): Promise<Stay[]> {
 }
 
 test('a clerk enters ten stays with three lines each from a printed sheet, by keyboard alone', async ({ page }) => {
-  test.setTimeout(240_000);
   await signIn(page, 'quayclerk');
   const stays = await sheet(page);
   expect(stays).toHaveLength(10);
@@ -187,7 +186,6 @@ test('lines: a pasted block with a preview of what does not fit, copy down, move
 });
 
 test('500 lines stay quick to type in, and save in one request', async ({ page, context }) => {
-  test.setTimeout(120_000);
   await context.grantPermissions(['clipboard-read', 'clipboard-write']);
   await signIn(page, 'quayclerk');
   const [stay] = await sheet(page);

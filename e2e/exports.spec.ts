@@ -6,10 +6,13 @@ import { card, expectAccessible, fill, input, said, signIn } from './office.ts';
 const OWNERS = '/gannet/tables/gannet_owners';
 const sheet = (page: Page) => page.getByRole('complementary', { name: /Export/ });
 const part = (page: Page, name: string) => sheet(page).getByRole('tab', { name });
-/** The answer that a press on a button opens in a tab of its own: its address and its type. */
+/** The answer that a press on a button opens in a tab of its own: its address and its type. A PDF takes its time on a busy machine. */
 async function opened(page: Page, press: () => Promise<void>): Promise<{ url: string; type: string | undefined }> {
   const [reply] = await Promise.all([
-    page.context().waitForEvent('response', (one) => /\/(file|print)(\?|$)/.test(one.url()) && one.status() === 200),
+    page.context().waitForEvent('response', {
+      predicate: (one) => /\/(file|print)(\?|$)/.test(one.url()) && one.status() === 200,
+      timeout: 120_000,
+    }),
     press(),
   ]);
   return { url: reply.url(), type: reply.headers()['content-type'] };

@@ -31,7 +31,6 @@ async function picture(page: Page, name: string, colour: string): Promise<string
 test('a hundred files of 2 MB in one action; one that lies about its kind, in any script, empty, too large', async ({
   page,
 }) => {
-  test.setTimeout(240_000);
   await signIn(page, 'harbourmaster');
   await divider(page, 'Tables').click();
   await page.evaluate(async () => {

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { field, input, signIn } from './office.ts';
+import { field, input, signIn, slowDown } from './office.ts';
 
 test('tabs: arrows go between them, and the page follows', async ({ page }) => {
   await signIn(page, 'harbourmaster', '/gannet/tables/gannet_berths');
@@ -53,6 +53,19 @@ test('a sheet takes the focus, Esc closes it, and the focus goes back to where i
   await page.keyboard.press('Escape');
   await expect(sheet).toBeHidden();
   await expect(input(page, 'Name')).toBeFocused();
+});
+
+test('what is typed right after a key that leads elsewhere is never typed into the card before', async ({ page }) => {
+  await signIn(page, 'harbourmaster', '/gannet/tables/gannet_vessels/1');
+  const name = await input(page, 'Name').inputValue();
+  await slowDown(page, 20);
+  await page.keyboard.press('Alt+n');
+  await page.keyboard.type('Sandpiper');
+  await expect(input(page, 'Name')).toHaveValue('Sandpiper');
+  await expect(page).toHaveURL(/\/new$/);
+  await slowDown(page, 1);
+  await page.goto('/gannet/tables/gannet_vessels/1');
+  await expect(input(page, 'Name')).toHaveValue(name);
 });
 
 test('a menu opens by Enter, arrows go through it, and Esc leaves it', async ({ page }) => {

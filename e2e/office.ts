@@ -8,9 +8,16 @@ import { expect, type Locator, type Page } from '@playwright/test';
 export async function signIn(page: Page, login: string, path = '/'): Promise<void> {
   const reply = await page.request.post('/api/session', { data: { login, password: 'gannet-sound' } });
   expect(reply.status()).toBe(200);
+  if (process.env.FICHE_SLOW) await slowDown(page, Number(process.env.FICHE_SLOW));
   await page.goto(path);
   await expect(page.getByRole('navigation', { name: 'Cabinet' })).toBeVisible();
   await page.evaluate(() => document.fonts.ready);
+}
+
+/** Lets a page run as on a computer so many times slower: what counts on speed shows, in the product and in a test. */
+export async function slowDown(page: Page, times: number): Promise<void> {
+  const browser = await page.context().newCDPSession(page);
+  await browser.send('Emulation.setCPUThrottlingRate', { rate: times });
 }
 
 export const card = (page: Page): Locator => page.locator('[data-card]').first();

@@ -8,14 +8,14 @@ export default defineConfig({
   testMatch: '*.spec.ts',
   workers: offices.length,
   fullyParallel: false,
-  timeout: 180_000,
-  expect: { timeout: 20_000 },
+  timeout: 300_000,
+  expect: { timeout: 30_000 },
   reporter: [['list'], ['json', { outputFile: process.env.FICHE_E2E_REPORT ?? '/tmp/fiche-e2e.json' }]],
   outputDir: process.env.FICHE_E2E_OUTPUT ?? '../test-results',
   use: {
     baseURL: offices[Number(process.env.TEST_PARALLEL_INDEX ?? 0)],
     viewport: { width: 1280, height: 800 },
-    actionTimeout: 30_000,
+    actionTimeout: 60_000,
     trace: process.env.FICHE_TRACE ? 'retain-on-failure' : 'off',
     launchOptions: {
       executablePath: process.env.FICHE_CHROMIUM ?? '/usr/bin/chromium',

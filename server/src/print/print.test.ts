@@ -1,6 +1,7 @@
 import { all, is } from '@fiche/core/conditions';
 import { COMMON_SHEETS, labelLayoutSchema } from '@fiche/core/labels';
 import { plainListing } from '@fiche/core/views';
+import QRCode from 'qrcode';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { asActor } from '../database/index.ts';
 import { loadDefinitions } from '../definitions/index.ts';
@@ -217,9 +218,20 @@ describe('labels', () => {
     const reading = { database: app(), tables, table, query: query({ ...plainListing(table), ...listing }), reader };
     const job = await labelsDocument(reading, wanted, (id) => `https://fiche.gannet.example/${id}`);
     expect(job.foot).toBe(null);
-    const content = job.document.content as { absolutePosition?: { x: number; y: number }; pageBreak?: string }[];
+    const content = job.document.content as {
+      absolutePosition?: { x: number; y: number };
+      pageBreak?: string;
+      svg?: string;
+    }[];
     expect(content.filter((one) => one.pageBreak === 'before')).toHaveLength(6);
-    expect(content.filter((one) => 'svg' in one)).toHaveLength(130);
+    const drawings = content.flatMap((one) => one.svg ?? []);
+    expect(drawings).toHaveLength(130);
+    // The squares of the first code are those of its address.
+    const { data, size } = QRCode.create('https://fiche.gannet.example/1', { errorCorrectionLevel: 'M' }).modules;
+    const dark = new Set<number>();
+    for (const [, x, y, width] of drawings[0]?.matchAll(/M(\d+) (\d+)\.5h(\d+)/g) ?? [])
+      for (let at = 0; at < Number(width); at++) dark.add(Number(y) * size + Number(x) + at);
+    expect([...dark].sort((a, b) => a - b)).toEqual([...data.keys()].filter((at) => data[at]));
     const places = content.flatMap((one) => one.absolutePosition ?? []);
     expect(places.filter(({ x, y }) => !(x >= 0 && x <= 596 && y >= 0 && y <= 842))).toEqual([]);
     const order = await builder.call('POST', '/api/tables/quay_stays/exports', {

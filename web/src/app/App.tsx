@@ -96,5 +96,6 @@ export function App() {
   if (session.data.login === null && window.location.pathname === '/welcome') return <Welcome />;
   if (session.data.login === null) return <SignIn samples={session.data.samples} />;
   if (session.data.cabinets.length === 0) return <NoCabinet login={session.data.login} />;
-  return <RouterProvider router={router} />;
+  // A page goes as soon as another is asked for: what is typed right after a key that leads elsewhere never lands in the page before.
+  return <RouterProvider router={router} useTransitions={false} />;
 }

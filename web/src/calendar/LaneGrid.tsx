@@ -5,6 +5,7 @@ import {
   minutesOf,
   movedPeriod,
   type Period,
+  type PlacedLane,
   positionIn,
   stepOf,
   timeTicks,
@@ -51,23 +52,10 @@ export function LaneGrid(props: LaneGridProps) {
   const step = stepOf(span, holdsDays);
   const [moving, setMoving] = useState<Moving>();
   const [drawn, setDrawn] = useState<DrawnInterval>();
-  const [focused, setFocused] = useState<number>();
   const { rows, moved, refused } = usePlacedLanes(props, moving, step);
   const scroller = useRef<HTMLDivElement>(null);
   const body = useRef<HTMLDivElement>(null);
-  const order = useMemo(
-    () =>
-      rows.map(({ lane, placed }) => ({
-        id: lane?.id ?? null,
-        // While another time is being read, periods of the one before are there, and not drawn.
-        periods: placed.filter((one) => overlaps(window, one)).map((one) => one.period),
-      })),
-    [rows, window],
-  );
-  const all = order.flatMap((one) => one.periods);
-  // The one that had the focus may be out of the time that is shown: then Tab stops at the first one.
-  const tabStop = all.some((one) => one.id === focused) ? focused : all[0]?.id;
-  const inSight = order.findIndex((one) => one.periods.some((period) => period.id === tabStop));
+  const { order, inSight, tabStop, setFocused } = useTabStop(rows, window);
   const virtual = useLanesInSight(rows, scroller, inSight);
   const putDown = (put: Moving): void => {
     const { start, end, lane } = movedPeriod(put, step);
@@ -161,6 +149,24 @@ export function LaneGrid(props: LaneGridProps) {
       </p>
     </div>
   );
+}
+
+/** The drawn periods lane by lane, and the one among them at which Tab stops: the one that had the focus, or else the first. */
+function useTabStop(rows: readonly PlacedLane<Lane>[], window: Interval) {
+  const [focused, setFocused] = useState<number>();
+  const order = useMemo(
+    () =>
+      rows.map(({ lane, placed }) => ({
+        id: lane?.id ?? null,
+        // While another time is being read, periods of the one before are there, and not drawn.
+        periods: placed.filter((one) => overlaps(window, one)).map((one) => one.period),
+      })),
+    [rows, window],
+  );
+  const all = order.flatMap((one) => one.periods);
+  const tabStop = all.some((one) => one.id === focused) ? focused : all[0]?.id;
+  const inSight = order.findIndex((one) => one.periods.some((period) => period.id === tabStop));
+  return { order, tabStop, inSight, setFocused };
 }
 
 /** A line through all lanes at this moment, where it is in sight. */

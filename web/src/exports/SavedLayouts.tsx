@@ -24,24 +24,24 @@ export function SavedLayouts({ table, layout, kept, onOpen }: SavedProps) {
   const { may } = useOffice();
   const client = useQueryClient();
   const notify = useNotify();
-  const [naming, setNaming] = useState<string>();
   const { data } = useQuery({
     queryKey: ['label-layouts', table.id],
     queryFn: () => send<{ layouts: LabelLayoutView[] }>('GET', url),
   });
   const layouts = data?.layouts ?? [];
   const changed = kept !== undefined && JSON.stringify(kept.layout) !== JSON.stringify(layout);
-  const write = async (work: () => Promise<LabelLayoutView | undefined>, said: string): Promise<void> => {
+  const write = async (work: () => Promise<LabelLayoutView | undefined>, said: string): Promise<boolean> => {
     try {
       onOpen(await work());
-      setNaming(undefined);
       notify(said);
       await client.invalidateQueries({ queryKey: ['label-layouts', table.id] });
+      return true;
     } catch (error) {
       notify((error as Error).message);
+      return false;
     }
   };
-  const keep = (label: string): Promise<void> =>
+  const keep = (label: string): Promise<boolean> =>
     write(() => send<LabelLayoutView>('POST', url, { label, layout }), say('The labels {label} are saved.', { label }));
   return (
     <>
@@ -75,28 +75,7 @@ export function SavedLayouts({ table, layout, kept, onOpen }: SavedProps) {
               {say('Save {label}', { label: kept.label })}
             </Button>
           )}
-          {naming === undefined ? (
-            <Button variant="text" onClick={() => setNaming('')}>
-              {say('Save these labels for others')}
-            </Button>
-          ) : (
-            <>
-              <TextField
-                autoFocus
-                label={say('Name')}
-                value={naming}
-                autoComplete="off"
-                helperText={say('Such as Lead owners, addresses.')}
-                onChange={(event) => setNaming(event.target.value)}
-              />
-              <Button disabled={naming.trim() === ''} onClick={() => void keep(naming.trim())}>
-                {say('Save')}
-              </Button>
-              <Button variant="text" onClick={() => setNaming(undefined)}>
-                {say('Cancel')}
-              </Button>
-            </>
-          )}
+          <KeepLayout onKeep={keep} />
           {kept && (
             <Button
               variant="text"
@@ -115,6 +94,38 @@ export function SavedLayouts({ table, layout, kept, onOpen }: SavedProps) {
           )}
         </div>
       )}
+    </>
+  );
+}
+
+/** Keeps what is set under a name; `onKeep` gives whether that went well. */
+function KeepLayout({ onKeep }: { onKeep(label: string): Promise<boolean> }) {
+  const [naming, setNaming] = useState<string>();
+  const keep = async (): Promise<void> => {
+    if (naming !== undefined && (await onKeep(naming.trim()))) setNaming(undefined);
+  };
+  if (naming === undefined)
+    return (
+      <Button variant="text" onClick={() => setNaming('')}>
+        {say('Save these labels for others')}
+      </Button>
+    );
+  return (
+    <>
+      <TextField
+        autoFocus
+        label={say('Name')}
+        value={naming}
+        autoComplete="off"
+        helperText={say('Such as Lead owners, addresses.')}
+        onChange={(event) => setNaming(event.target.value)}
+      />
+      <Button disabled={naming.trim() === ''} onClick={() => void keep()}>
+        {say('Save')}
+      </Button>
+      <Button variant="text" onClick={() => setNaming(undefined)}>
+        {say('Cancel')}
+      </Button>
     </>
   );
 }

@@ -70,6 +70,13 @@ export const askedWith = (filter: LedgerFilter): Record<string, string> =>
 export const filterOf = (asked: URLSearchParams): LedgerFilter =>
   Object.fromEntries(Object.keys(EVERYTHING).map((key) => [key, asked.get(key) ?? EVERY])) as unknown as LedgerFilter;
 
+/** What the parts of the filter's sentence are made from. */
+interface Filtering {
+  readonly cabinet: CabinetView;
+  readonly filter: LedgerFilter;
+  set(change: Partial<LedgerFilter>): void;
+}
+
 /** The filter as one sentence whose slots set it; a day that cannot be read is said through `notify`. */
 export function filterSentence(
   cabinet: CabinetView,
@@ -78,61 +85,15 @@ export function filterSentence(
   notify: (words: string) => void,
 ): Phrase {
   const set = (change: Partial<LedgerFilter>): void => onSet({ ...filter, ...change });
-  const table = cabinet.tables.find((one) => one.id === filter.table);
-  const people = [
-    { value: EVERY, label: say('anyone') },
-    ...cabinet.accounts.map((one) => ({ value: one.login, label: one.login, detail: one.displayName })),
-    ...cabinet.forms.flatMap(({ slug }) =>
-      slug ? [{ value: `page:${slug}`, label: `page:${slug}`, detail: say('public page') }] : [],
-    ),
-  ];
-  const places = [
-    { value: EVERY, label: say('everything') },
-    ...cabinet.tables.map((one) => ({ value: one.id, label: one.label })),
-  ];
+  const filtering: Filtering = { cabinet, filter, set };
   const forms = [
     { value: EVERY, label: say('anything') },
     ...cabinet.forms.map((one) => ({ value: one.id, label: one.label, detail: say('form') })),
   ];
-  const fields = [
-    { value: EVERY, label: say('any field') },
-    ...(table?.fields ?? []).map((one) => ({ value: one.id, label: one.label })),
-  ];
   return [
     `${say('Changes by')} `,
-    optionSlot('account', say('account'), people, filter.account, (account) => set({ account })),
-    ` ${say('to')} `,
-    {
-      ...optionSlot('table', say('table'), places, filter.table, (chosen) =>
-        set({ table: chosen, field: EVERY, record: EVERY }),
-      ),
-      side: 'choices',
-    },
-    ...(table
-      ? [
-          ` ${say('in')} `,
-          {
-            ...optionSlot('field', say('field'), fields, filter.field, (field) => set({ field })),
-            side: 'choices' as const,
-            quiet: filter.field === EVERY,
-          },
-          ` ${say('of')} `,
-          {
-            key: 'record',
-            label: say('record'),
-            shown: filter.record === EVERY ? say('any record') : say('record no. {record}', { record: filter.record }),
-            quiet: filter.record === EVERY,
-            side: 'choices' as const,
-            pick: {
-              kind: 'options' as const,
-              current: filter.record,
-              options: [{ value: EVERY, label: say('any record') }],
-              typed: findRecords(table.id),
-            },
-            onSet: (record: string) => set({ record }),
-          },
-        ]
-      : []),
+    optionSlot('account', say('account'), peopleOf(cabinet), filter.account, (account) => set({ account })),
+    ...placePhrase(filtering),
     `${say(', with')} `,
     {
       key: 'value',
@@ -147,30 +108,82 @@ export function filterSentence(
       onSet: (value) => set({ value: value.trim() }),
     },
     `${say(', through')} `,
-    {
-      ...optionSlot('form', say('form'), forms, filter.form, (form) => set({ form })),
-      quiet: filter.form === EVERY,
-    },
+    quietSlot(filtering, 'form', say('form'), forms),
     ', ',
-    {
-      ...optionSlot('kind', say('kind of change'), KINDS, filter.kind, (kind) => set({ kind })),
-      quiet: filter.kind === EVERY,
-    },
+    quietSlot(filtering, 'kind', say('kind of change'), KINDS),
     `${say(', from')} `,
     daySlot('from', say('first day'), say('the beginning'), filter.from, (from) => set({ from }), notify),
     ` ${say('to')} `,
     daySlot('to', say('last day'), say('today'), filter.to, (to) => set({ to }), notify),
     ', ',
-    {
-      ...optionSlot('hours', say('time of day'), HOURS, filter.hours, (hours) => set({ hours })),
-      quiet: filter.hours === EVERY,
-    },
+    quietSlot(filtering, 'hours', say('time of day'), HOURS),
     ', ',
-    {
-      ...optionSlot('asked', say('whether a rule asked'), ASKED, filter.asked, (asked) => set({ asked })),
-      quiet: filter.asked === EVERY,
-    },
+    quietSlot(filtering, 'asked', say('whether a rule asked'), ASKED),
     say(', newest first.'),
+  ];
+}
+
+/** A slot that is drawn quietly while it lets everything through. */
+const quietSlot = (
+  { filter, set }: Filtering,
+  key: keyof LedgerFilter,
+  label: string,
+  options: readonly SlotOption[],
+) => ({
+  ...optionSlot(key, label, options, filter[key], (value) => set({ [key]: value })),
+  quiet: filter[key] === EVERY,
+});
+
+/** Who may have changed something: accounts, and public pages. */
+const peopleOf = (cabinet: CabinetView): SlotOption[] => [
+  { value: EVERY, label: say('anyone') },
+  ...cabinet.accounts.map((one) => ({ value: one.login, label: one.login, detail: one.displayName })),
+  ...cabinet.forms.flatMap(({ slug }) =>
+    slug ? [{ value: `page:${slug}`, label: `page:${slug}`, detail: say('public page') }] : [],
+  ),
+];
+
+/** To what: everything, or a table, with a field and a record of it. */
+function placePhrase(filtering: Filtering): Phrase {
+  const { cabinet, filter, set } = filtering;
+  const table = cabinet.tables.find((one) => one.id === filter.table);
+  const places = [
+    { value: EVERY, label: say('everything') },
+    ...cabinet.tables.map((one) => ({ value: one.id, label: one.label })),
+  ];
+  const place: Phrase = [
+    ` ${say('to')} `,
+    {
+      ...optionSlot('table', say('table'), places, filter.table, (chosen) =>
+        set({ table: chosen, field: EVERY, record: EVERY }),
+      ),
+      side: 'choices',
+    },
+  ];
+  if (!table) return place;
+  const fields = [
+    { value: EVERY, label: say('any field') },
+    ...table.fields.map((one) => ({ value: one.id, label: one.label })),
+  ];
+  return [
+    ...place,
+    ` ${say('in')} `,
+    { ...quietSlot(filtering, 'field', say('field'), fields), side: 'choices' },
+    ` ${say('of')} `,
+    {
+      key: 'record',
+      label: say('record'),
+      shown: filter.record === EVERY ? say('any record') : say('record no. {record}', { record: filter.record }),
+      quiet: filter.record === EVERY,
+      side: 'choices',
+      pick: {
+        kind: 'options',
+        current: filter.record,
+        options: [{ value: EVERY, label: say('any record') }],
+        typed: findRecords(table.id),
+      },
+      onSet: (record) => set({ record }),
+    },
   ];
 }
 

@@ -5,7 +5,7 @@ import Button from '@mui/material/Button';
 import { type ReactNode, useState } from 'react';
 import { Link, useParams } from 'react-router-dom';
 import { useOffice } from '../client/index.ts';
-import { DraftBar, DraftState, Findings, PublishButton, TwoDrafts, useDraft } from '../editor/index.ts';
+import { type Draft, DraftBar, DraftState, Findings, PublishButton, TwoDrafts, useDraft } from '../editor/index.ts';
 import { pageCss, textCss, Waiting } from '../parts/index.ts';
 import { EmbedSettings } from './EmbedSettings.tsx';
 import { LanguageSettings } from './LanguageSettings.tsx';
@@ -24,7 +24,6 @@ export function PageSettings() {
   const { cabinet, tables, may } = useOffice();
   const { form: id = '' } = useParams();
   const { draft, error } = useDraft(id);
-  const [texts, setTexts] = useState<string>();
   if (!may('build'))
     return (
       <p className={pageCss.empty}>
@@ -40,10 +39,6 @@ export function PageSettings() {
   if (!draft || !tables.has(draft.definition.table)) return <Waiting what={say('Opening the public page…')} />;
   const { definition } = draft;
   const { page } = definition;
-  const set = (change: { readonly [K in keyof PublicPage]?: PublicPage[K] | undefined }): void => {
-    if (page) draft.change({ ...definition, page: withoutBlanks({ ...page, ...change }) });
-  };
-  const props = page && { definition, page, tables, onSet: set };
   return (
     <div className={pagesCss.page}>
       <DraftBar
@@ -67,57 +62,74 @@ export function PageSettings() {
           </span>
         )}
       </DraftBar>
-      {props ? (
-        <>
-          <section className={pagesCss.settings} aria-label={say('Settings of the public page')}>
-            {draft.theirs && <TwoDrafts draft={draft} theirs={draft.theirs} />}
-            <Findings
-              findings={draft.view.findings.filter((one) => one.path === 'page' || one.rule === 'disclosure')}
-            />
-            <Group title={say('Words and style')}>
-              <WordSettings {...props} />
-            </Group>
-            <Group title={say('Languages')}>
-              <LanguageSettings {...props} form={id} open={texts} onOpen={setTexts} />
-            </Group>
-            <Group title={say('Who, when, how many')}>
-              <OpeningSettings {...props} />
-            </Group>
-            {page.who?.kind === 'link' && (
-              <Group title={say('Personal links')} about={say('They are made for the published page.')}>
-                <PersonalLinks id={id} page={page} definition={definition} liveVersion={draft.view.liveVersion} />
-              </Group>
-            )}
-            <Group title={say('Share')} about={say('The address, a QR code, and fields that the address fills in.')}>
-              <ShareSettings {...props} />
-            </Group>
-            <Group
-              title={say('Within another site')}
-              about={say('A frame that grows with the page; no cookies are needed in it.')}
-            >
-              <EmbedSettings {...props} />
-            </Group>
-            <Group title={say('After sending')}>
-              <AfterSettings {...props} />
-            </Group>
-            <Group title={say('Privacy')}>
-              <PrivacySettings {...props} />
-            </Group>
-          </section>
-          {texts !== undefined && page.translations?.[texts] ? (
-            <section className={pagesCss.preview} aria-label={say('Texts')}>
-              <Translations {...props} form={id} language={texts} onClose={() => setTexts(undefined)} />
-            </section>
-          ) : (
-            <section className={pagesCss.preview} aria-label={say('Preview')}>
-              <PagePreview id={id} definition={definition} tables={tables} />
-            </section>
-          )}
-        </>
+      {page ? (
+        <SetPage draft={draft} page={page} form={id} />
       ) : (
         <NoPage definition={definition} onChange={draft.change} />
       )}
     </div>
+  );
+}
+
+interface SetPageProps {
+  readonly draft: Draft;
+  readonly page: PublicPage;
+  readonly form: string;
+}
+
+/** The settings of a page that there is, and beside them how it looks or its texts in another language. */
+function SetPage({ draft, page, form }: SetPageProps) {
+  const { tables } = useOffice();
+  const [texts, setTexts] = useState<string>();
+  const { definition } = draft;
+  const set = (change: { readonly [K in keyof PublicPage]?: PublicPage[K] | undefined }): void =>
+    draft.change({ ...definition, page: withoutBlanks({ ...page, ...change }) });
+  const props = { definition, page, tables, onSet: set };
+  return (
+    <>
+      <section className={pagesCss.settings} aria-label={say('Settings of the public page')}>
+        {draft.theirs && <TwoDrafts draft={draft} theirs={draft.theirs} />}
+        <Findings findings={draft.view.findings.filter((one) => one.path === 'page' || one.rule === 'disclosure')} />
+        <Group title={say('Words and style')}>
+          <WordSettings {...props} />
+        </Group>
+        <Group title={say('Languages')}>
+          <LanguageSettings {...props} form={form} open={texts} onOpen={setTexts} />
+        </Group>
+        <Group title={say('Who, when, how many')}>
+          <OpeningSettings {...props} />
+        </Group>
+        {page.who?.kind === 'link' && (
+          <Group title={say('Personal links')} about={say('They are made for the published page.')}>
+            <PersonalLinks id={form} page={page} definition={definition} liveVersion={draft.view.liveVersion} />
+          </Group>
+        )}
+        <Group title={say('Share')} about={say('The address, a QR code, and fields that the address fills in.')}>
+          <ShareSettings {...props} />
+        </Group>
+        <Group
+          title={say('Within another site')}
+          about={say('A frame that grows with the page; no cookies are needed in it.')}
+        >
+          <EmbedSettings {...props} />
+        </Group>
+        <Group title={say('After sending')}>
+          <AfterSettings {...props} />
+        </Group>
+        <Group title={say('Privacy')}>
+          <PrivacySettings {...props} />
+        </Group>
+      </section>
+      {texts !== undefined && page.translations?.[texts] ? (
+        <section className={pagesCss.preview} aria-label={say('Texts')}>
+          <Translations {...props} form={form} language={texts} onClose={() => setTexts(undefined)} />
+        </section>
+      ) : (
+        <section className={pagesCss.preview} aria-label={say('Preview')}>
+          <PagePreview id={form} definition={definition} tables={tables} />
+        </section>
+      )}
+    </>
   );
 }
 

@@ -20,7 +20,7 @@ interface NewTokenSheetProps {
 }
 
 /** After how many days a token can expire. */
-const DAYS = { '30': 'in 30 days', '90': 'in 90 days', '365': say('in a year'), '730': say('in two years') };
+const DAYS = { '30': say('in 30 days'), '90': say('in 90 days'), '365': say('in a year'), '730': say('in two years') };
 
 /** The day so many days from today, in the office’s time zone, as ISO 8601 has it. */
 const lastDay = (days: number): string => format(addDays(parseISO(civilNow().slice(0, 10)), days), 'yyyy-MM-dd');
@@ -29,7 +29,6 @@ const idOf = (name: string): string => `token-${name}`;
 
 /** Makes a token for a program, and shows it once. */
 export function NewTokenSheet({ tokens: { make }, roles, onClose }: NewTokenSheetProps) {
-  const { cabinet } = useOffice();
   const [draft, setDraft] = useState({ name: '', role: '', days: '' });
   /** Null for all tables. */
   const [tables, setTables] = useState<readonly string[] | null>(null);
@@ -41,7 +40,7 @@ export function NewTokenSheet({ tokens: { make }, roles, onClose }: NewTokenShee
   };
   const submit = async (event: SyntheticEvent): Promise<void> => {
     event.preventDefault();
-    const blank = blankProblems(draft, { name: say('Name'), role: 'A role' });
+    const blank = blankProblems(draft, { name: say('Name'), role: say('A role') });
     if (Object.keys(blank.at).length > 0) return refuse(blank);
     try {
       const { name, role, days } = draft;
@@ -104,20 +103,7 @@ export function NewTokenSheet({ tokens: { make }, roles, onClose }: NewTokenShee
           checked={tables === null}
           onChange={(all) => setTables(all ? null : [])}
         />
-        {tables !== null && (
-          <div role="group" className={newTokenCss.tables} aria-label={say('Only these tables')}>
-            {cabinet.tables
-              .filter((one) => !one.archived)
-              .map((one) => (
-                <CheckField
-                  key={one.id}
-                  label={one.label}
-                  checked={tables.includes(one.id)}
-                  onChange={(on) => setTables(on ? [...tables, one.id] : tables.filter((id) => id !== one.id))}
-                />
-              ))}
-          </div>
-        )}
+        {tables !== null && <OnlyTables tables={tables} onChange={setTables} />}
         {problems.at.tables && <p className={textCss.problem}>{problems.at.tables}</p>}
         {problems.trouble && <Alert severity="error">{problems.trouble}</Alert>}
         <div className={settingsCss.acts}>
@@ -127,5 +113,24 @@ export function NewTokenSheet({ tokens: { make }, roles, onClose }: NewTokenShee
         </div>
       </form>
     </Sheet>
+  );
+}
+
+/** The tables that a token is kept to. */
+function OnlyTables({ tables, onChange }: { readonly tables: readonly string[]; onChange(tables: string[]): void }) {
+  const { cabinet } = useOffice();
+  return (
+    <div role="group" className={newTokenCss.tables} aria-label={say('Only these tables')}>
+      {cabinet.tables
+        .filter((one) => !one.archived)
+        .map((one) => (
+          <CheckField
+            key={one.id}
+            label={one.label}
+            checked={tables.includes(one.id)}
+            onChange={(on) => onChange(on ? [...tables, one.id] : tables.filter((id) => id !== one.id))}
+          />
+        ))}
+    </div>
   );
 }

@@ -28,42 +28,12 @@ interface FieldSheetProps {
 
 /** The settings of one field: ordinary controls first, then its sentences. */
 export function FieldSheet({ table, field, change, onClose }: FieldSheetProps) {
-  const { tables, cabinet } = useOffice();
+  const { tables } = useOffice();
   const [retyping, setRetyping] = useState(false);
-  const base = `/api/tables/${table.id}`;
-  const patch = (body: object): Promise<boolean> =>
-    change('PATCH', `${base}/fields/${field.id}`, { ...body, revision: table.revision });
+  const { patch, setSettings, switchOn, tryFirst, broken, clearBroken } = useFieldChanges(table, field, change);
   const type = fieldType(field.type);
   const calculated = field.calculation !== null;
   const switchable = type.editable && !linksSeveral(field);
-  const { broken, setBroken, tryFirst } = useTrial(table);
-
-  /** Sets settings; options that go and that definitions still name are shown first. */
-  const setOrAsk = async (settings: FieldDefinition['settings']): Promise<boolean> => {
-    const named = await namedOptions(cabinet.id, table, field, settings);
-    if (named.length === 0) return patch({ settings });
-    const anyway = (): void => {
-      setBroken(undefined);
-      void patch({ settings });
-    };
-    const heading = sayCount(named.length, '{list} is still named elsewhere.', '{list} are still named elsewhere.', {
-      list: named.map((one) => `“${one}”`).join(', '),
-    });
-    setBroken({ heading, breaks: 0, examples: [], settings, anyway });
-    return false;
-  };
-  const switchOn = (key: 'required' | 'unique', on: boolean): void => {
-    if (on)
-      void tryFirst(
-        { kind: key, field: field.id },
-        () => patch({ [key]: true }),
-        key === 'required'
-          ? say('{label} is required', { label: field.label })
-          : say('{label} is unique', { label: field.label }),
-        false,
-      );
-    else void patch({ [key]: false });
-  };
   return (
     <Sheet title={field.label} label={say('Field {label}', { label: field.label })} onClose={onClose}>
       <p className={clsx(textCss.mono, textCss.faded)}>{field.id}</p>
@@ -89,21 +59,14 @@ export function FieldSheet({ table, field, change, onClose }: FieldSheetProps) {
             <CheckField label={say('Unique')} checked={field.unique} onChange={(on) => switchOn('unique', on)} />
           </div>
         )}
-        {broken && <BrokenNote table={table} field={field} broken={broken} onClose={() => setBroken(undefined)} />}
+        {broken && <BrokenNote table={table} field={field} broken={broken} onClose={clearBroken} />}
         {settingsOf(field.type, field.settings).map((setting) => (
           <SettingControl
             key={setting.key}
             type={field.type}
             settings={field.settings}
             setting={setting}
-            onSet={(settings) =>
-              void tryFirst(
-                { kind: 'limits', field: field.id, settings },
-                () => setOrAsk(settings),
-                setting.label.toLowerCase(),
-                true,
-              )
-            }
+            onSet={(settings) => setSettings(settings, setting.label.toLowerCase())}
           />
         ))}
         {type.editable && !calculated && isOneValue(field) && (
@@ -124,11 +87,52 @@ export function FieldSheet({ table, field, change, onClose }: FieldSheetProps) {
         <AskedAct
           label={say('Archive field')}
           thing={{ table: table.id, field: field.id }}
-          act={() => void change('POST', `${base}/fields/${field.id}/retire`, {}).then((done) => done && onClose())}
+          act={() =>
+            void change('POST', `/api/tables/${table.id}/fields/${field.id}/retire`, {}).then(
+              (done) => done && onClose(),
+            )
+          }
         />
       </div>
     </Sheet>
   );
+}
+
+/** Sends changes of a field; those that records or definitions stand against are tried first, and kept in `broken`. */
+function useFieldChanges(table: TableDefinition, field: FieldDefinition, change: ChangeTable) {
+  const { cabinet } = useOffice();
+  const { broken, setBroken, tryFirst } = useTrial(table);
+  const patch = (body: object): Promise<boolean> =>
+    change('PATCH', `/api/tables/${table.id}/fields/${field.id}`, { ...body, revision: table.revision });
+  /** Sets settings; options that go and that definitions still name are shown first. */
+  const setOrAsk = async (settings: FieldDefinition['settings']): Promise<boolean> => {
+    const named = await namedOptions(cabinet.id, table, field, settings);
+    if (named.length === 0) return patch({ settings });
+    const anyway = (): void => {
+      setBroken(undefined);
+      void patch({ settings });
+    };
+    const heading = sayCount(named.length, '{list} is still named elsewhere.', '{list} are still named elsewhere.', {
+      list: named.map((one) => `“${one}”`).join(', '),
+    });
+    setBroken({ heading, breaks: 0, examples: [], settings, anyway });
+    return false;
+  };
+  const setSettings = (settings: FieldDefinition['settings'], named: string): void =>
+    void tryFirst({ kind: 'limits', field: field.id, settings }, () => setOrAsk(settings), named, true);
+  const switchOn = (key: 'required' | 'unique', on: boolean): void => {
+    if (on)
+      void tryFirst(
+        { kind: key, field: field.id },
+        () => patch({ [key]: true }),
+        key === 'required'
+          ? say('{label} is required', { label: field.label })
+          : say('{label} is unique', { label: field.label }),
+        false,
+      );
+    else void patch({ [key]: false });
+  };
+  return { patch, setSettings, switchOn, tryFirst, broken, clearBroken: () => setBroken(undefined) };
 }
 
 /** The options that new settings of a field do not have any more, and that forms, rules, views or roles still name. */

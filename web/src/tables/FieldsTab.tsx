@@ -28,7 +28,7 @@ import { NewFieldSheet } from './NewFieldSheet.tsx';
 import { setWords } from './settings.ts';
 import { TitleSentence } from './TitleSentence.tsx';
 import tablePageCss from './tablePage.module.css';
-import { useTableWork } from './useTableWork.tsx';
+import { type ChangeTable, useTableWork } from './useTableWork.tsx';
 
 const NEW = ` ${say('new')}`;
 
@@ -41,13 +41,6 @@ export function FieldsTab({ table }: { table: TableDefinition }) {
   const open = (id: string | undefined): void =>
     setSearch(id === undefined ? { fields: '' } : { fields: '', field: id }, { replace: true });
   const field = table.fields.find((one) => one.id === opened);
-  const move = (id: string, position: number): Promise<boolean> =>
-    change('PATCH', `${base}/fields/${id}`, { position, revision: table.revision });
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
-  const onDragEnd = ({ active, over }: DragEndEvent): void => {
-    const to = table.fields.findIndex((one) => one.id === over?.id);
-    if (to >= 0 && active.id !== over?.id) void move(String(active.id), to);
-  };
   return (
     <>
       <div className={tablePageCss.body}>
@@ -62,40 +55,7 @@ export function FieldsTab({ table }: { table: TableDefinition }) {
             <Button onClick={() => open(NEW)}>{say('Add field')}</Button>
           </p>
         ) : (
-          <div className={pageCss.listCard}>
-            <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
-              <SortableContext items={table.fields.map((one) => one.id)} strategy={verticalListSortingStrategy}>
-                <Table
-                  className={clsx(pageCss.list, fieldsCss.list)}
-                  aria-label={say('Fields of {label}', { label: table.label })}
-                >
-                  <TableHead>
-                    <TableRow>
-                      <TableCell scope="col">{say('Field')}</TableCell>
-                      <TableCell scope="col">{say('Type')}</TableCell>
-                      <TableCell scope="col">{say('Set to')}</TableCell>
-                      <TableCell scope="col">{say('Column')}</TableCell>
-                    </TableRow>
-                  </TableHead>
-                  <TableBody>
-                    {table.fields.map((one, at) => (
-                      <FieldLine
-                        key={one.id}
-                        table={table}
-                        field={one}
-                        selected={one.id === opened}
-                        onOpen={() => open(one.id)}
-                        onStep={(step) => {
-                          const to = at + step;
-                          if (to >= 0 && to < table.fields.length) void move(one.id, to);
-                        }}
-                      />
-                    ))}
-                  </TableBody>
-                </Table>
-              </SortableContext>
-            </DndContext>
-          </div>
+          <FieldList table={table} change={change} opened={opened} onOpen={open} />
         )}
         {table.fields.length > 0 && (
           <div className={fieldsCss.acts}>
@@ -129,6 +89,61 @@ export function FieldsTab({ table }: { table: TableDefinition }) {
         <FieldSheet key={field.id} table={table} field={field} change={change} onClose={() => open(undefined)} />
       )}
     </>
+  );
+}
+
+interface FieldListProps {
+  readonly table: TableDefinition;
+  readonly change: ChangeTable;
+  /** The field whose settings are open. */
+  readonly opened: string | undefined;
+  onOpen(id: string): void;
+}
+
+/** The fields below each other; each is dragged, or moved by Alt and an arrow. */
+function FieldList({ table, change, opened, onOpen }: FieldListProps) {
+  const move = (id: string, position: number): Promise<boolean> =>
+    change('PATCH', `/api/tables/${table.id}/fields/${id}`, { position, revision: table.revision });
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
+  const onDragEnd = ({ active, over }: DragEndEvent): void => {
+    const to = table.fields.findIndex((one) => one.id === over?.id);
+    if (to >= 0 && active.id !== over?.id) void move(String(active.id), to);
+  };
+  return (
+    <div className={pageCss.listCard}>
+      <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
+        <SortableContext items={table.fields.map((one) => one.id)} strategy={verticalListSortingStrategy}>
+          <Table
+            className={clsx(pageCss.list, fieldsCss.list)}
+            aria-label={say('Fields of {label}', { label: table.label })}
+          >
+            <TableHead>
+              <TableRow>
+                <TableCell scope="col">{say('Field')}</TableCell>
+                <TableCell scope="col">{say('Type')}</TableCell>
+                <TableCell scope="col">{say('Set to')}</TableCell>
+                <TableCell scope="col">{say('Column')}</TableCell>
+              </TableRow>
+            </TableHead>
+            <TableBody>
+              {table.fields.map((one, at) => (
+                <FieldLine
+                  key={one.id}
+                  table={table}
+                  field={one}
+                  selected={one.id === opened}
+                  onOpen={() => onOpen(one.id)}
+                  onStep={(step) => {
+                    const to = at + step;
+                    if (to >= 0 && to < table.fields.length) void move(one.id, to);
+                  }}
+                />
+              ))}
+            </TableBody>
+          </Table>
+        </SortableContext>
+      </DndContext>
+    </div>
   );
 }
 

@@ -1,4 +1,5 @@
 import { say } from '@fiche/core/languages';
+import type { TableDefinition } from '@fiche/core/tables';
 import Button from '@mui/material/Button';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
@@ -24,26 +25,12 @@ export function TablePage() {
   const { table: id = '' } = useParams();
   const [search, setSearch] = useSearchParams();
   const [sheetPlace, setSheetPlace] = useState<HTMLElement | null>(null);
-  const { change } = useTableWork();
   const table = tables.get(id);
   if (!table) return <p className={pageCss.empty}>{say('This table is not there any more.')}</p>;
   const path = `/${cabinet.id}/tables/${id}`;
   const list = table.kind === 'list';
-  const counted = (label: string, count: number): string => (count > 0 ? `${label} ${count}` : label);
-  const tabs = [
-    ...(list ? [{ key: 'combinations', label: say('Combinations') }] : []),
-    { key: 'records', label: say('Records') },
-    ...(may('build')
-      ? [{ key: 'fields', label: counted(list ? say('Levels') : say('Fields'), table.fields.length) }]
-      : []),
-    ...(may('build') && !list
-      ? [{ key: 'rules', label: counted(say('Rules'), table.rules.length + table.constraints.length) }]
-      : []),
-    ...(may('build') && !list ? [{ key: 'ripples', label: counted(say('Ripples'), table.ripples?.length ?? 0) }] : []),
-    ...(may('build') && !list ? [{ key: 'card', label: say('Reference card') }] : []),
-  ];
+  const tabs = tabsOf(table, may('build'));
   const open = tabs.find((tab) => search.has(tab.key)) ?? tabs[0];
-  const linking = search.get('linking') ?? undefined;
   return (
     <div className={pageCss.withSheet}>
       <div className={clsx(pageCss.body, open?.key === 'records' && tablePageCss.records)}>
@@ -89,32 +76,72 @@ export function TablePage() {
           className={clsx(tablePageCss.panel, open?.key === 'records' && tablePageCss.recordsPanel)}
           {...(tabs.length > 1 ? { role: 'tabpanel', 'aria-labelledby': `tab-${open?.key}` } : {})}
         >
-          {open?.key === 'fields' && <FieldsTab table={table} />}
-          {open?.key === 'rules' && <RulesTab table={table} />}
-          {open?.key === 'ripples' && (
-            <RipplesTab
+          {open?.key === 'records' ? (
+            <RecordsTab
+              key={id}
               table={table}
-              onSet={(ripples) => change('PATCH', `/api/tables/${id}`, { ripples, revision: table.revision })}
+              path={path}
+              linking={search.get('linking') ?? undefined}
+              sheetPlace={sheetPlace}
             />
-          )}
-          {open?.key === 'card' && (
-            <section className={tablePageCss.cardTab}>
-              <p className={textCss.faded}>
-                {say(
-                  'What a form shows of a record of {label} as soon as it is chosen: read-only, always current. Laid out here once, placed in any form that links here.',
-                  { label: table.label },
-                )}
-              </p>
-              <CardLayout table={table} />
-            </section>
-          )}
-          {open?.key === 'combinations' && <CombinationsTab table={table} />}
-          {open?.key === 'records' && (
-            <RecordsTab key={id} table={table} path={path} linking={linking} sheetPlace={sheetPlace} />
+          ) : (
+            <BuilderTab tab={open?.key} table={table} />
           )}
         </div>
       </div>
       <div ref={setSheetPlace} className={tablePageCss.sheetPlace} />
     </div>
   );
+}
+
+/** The tabs of a table: its records, and for builders what it is made of. */
+function tabsOf(table: TableDefinition, builds: boolean): readonly { readonly key: string; readonly label: string }[] {
+  const list = table.kind === 'list';
+  const counted = (label: string, count: number): string => (count > 0 ? `${label} ${count}` : label);
+  return [
+    ...(list ? [{ key: 'combinations', label: say('Combinations') }] : []),
+    { key: 'records', label: say('Records') },
+    ...(builds ? [{ key: 'fields', label: counted(list ? say('Levels') : say('Fields'), table.fields.length) }] : []),
+    ...(builds && !list
+      ? [
+          { key: 'rules', label: counted(say('Rules'), table.rules.length + table.constraints.length) },
+          { key: 'ripples', label: counted(say('Ripples'), table.ripples?.length ?? 0) },
+          { key: 'card', label: say('Reference card') },
+        ]
+      : []),
+  ];
+}
+
+/** What a table is made of: one of its tabs besides the records. */
+function BuilderTab({ tab, table }: { readonly tab: string | undefined; readonly table: TableDefinition }) {
+  const { change } = useTableWork();
+  switch (tab) {
+    case 'combinations':
+      return <CombinationsTab table={table} />;
+    case 'fields':
+      return <FieldsTab table={table} />;
+    case 'rules':
+      return <RulesTab table={table} />;
+    case 'ripples':
+      return (
+        <RipplesTab
+          table={table}
+          onSet={(ripples) => change('PATCH', `/api/tables/${table.id}`, { ripples, revision: table.revision })}
+        />
+      );
+    case 'card':
+      return (
+        <section className={tablePageCss.cardTab}>
+          <p className={textCss.faded}>
+            {say(
+              'What a form shows of a record of {label} as soon as it is chosen: read-only, always current. Laid out here once, placed in any form that links here.',
+              { label: table.label },
+            )}
+          </p>
+          <CardLayout table={table} />
+        </section>
+      );
+    default:
+      return null;
+  }
 }

@@ -16,21 +16,7 @@ const SETTINGS_OF = {
   lanes: say('Lane settings'),
 } as const;
 
-/** What can be done with a list: its changes saved or undone, its settings, an export. */
-export function ListActions({
-  table,
-  path,
-  views,
-  shown,
-  sheet,
-  setSheet,
-  byClick,
-  setByClick,
-  onExport,
-  card,
-  past,
-  onPast,
-}: ShownList & {
+interface ListActionsProps extends ShownList {
   readonly path: string;
   readonly byClick: boolean;
   readonly card: ReturnType<typeof useCardBeside>;
@@ -39,8 +25,35 @@ export function ListActions({
   readonly past: boolean;
   onPast(): void;
   onExport(): void;
-}) {
+}
+
+/** What can be done with a list: its changes saved or undone, its settings, an export. */
+export function ListActions(props: ListActionsProps) {
+  const { table, shown, sheet, past, onPast, onExport } = props;
   const { may } = useOffice();
+  const { view, listing, changed } = shown;
+  return (
+    <>
+      <ChangedListActions {...props} />
+      <SettingsActions {...props} />
+      {!past && !changed && view && <HomeButton view={view} />}
+      {!past && may('history', table.id) && (
+        <Button variant="text" onClick={onPast}>
+          {say('As it stood')}
+        </Button>
+      )}
+      {listing.shown.as === 'list' && !past && <RowActions {...props} />}
+      {may('export', table.id) && (
+        <Button variant="text" aria-expanded={isExport(sheet)} onClick={onExport}>
+          {say('Export and print')}
+        </Button>
+      )}
+    </>
+  );
+}
+
+/** Saves or undoes what somebody has changed in a list. A view that is saved while the past is looked at would lose the fields of today. */
+function ChangedListActions({ views, shown, setSheet, past }: ListActionsProps) {
   const notify = useNotify();
   const { view, listing, changed, discard } = shown;
   const save = async (): Promise<void> => {
@@ -54,33 +67,39 @@ export function ListActions({
       notify((error as Error).message);
     }
   };
-  // A view that is saved while the past is looked at would lose the fields that were not there then.
-  const mine = view?.mayChange === true;
-  const asList = listing.shown.as === 'list';
+  if (!changed) return null;
   return (
     <>
-      {!past && changed && mine && (
+      {!past && view?.mayChange && (
         <Button variant="text" onClick={() => void save()}>
           {say('Save view')}
         </Button>
       )}
-      {!past && changed && (
+      {!past && (
         <Button variant="text" onClick={() => setSheet('newView')}>
           {say('Save as a view')}
         </Button>
       )}
-      {changed && (
-        <Button variant="text" onClick={discard}>
-          {say('Undo changes')}
-        </Button>
-      )}
-      {!past && !changed && view && <WatchButton what={{ table: table.id, view: view.id }} />}
-      {!past && !changed && mine && (
+      <Button variant="text" onClick={discard}>
+        {say('Undo changes')}
+      </Button>
+    </>
+  );
+}
+
+/** Leads to the settings of the view and of what it shows. */
+function SettingsActions({ table, shown, sheet, setSheet, past }: ListActionsProps) {
+  const { view, listing, changed } = shown;
+  const kept = past || changed ? null : view;
+  return (
+    <>
+      {kept && <WatchButton what={{ table: table.id, view: kept.id }} />}
+      {kept?.mayChange && (
         <Button variant="text" aria-expanded={sheet === 'view'} onClick={() => setSheet('view')}>
           {say('View settings')}
         </Button>
       )}
-      {asList ? (
+      {listing.shown.as === 'list' ? (
         <Button variant="text" aria-expanded={sheet === 'listing'} onClick={() => setSheet('listing')}>
           {say('Columns, groups and sorting')}
         </Button>
@@ -89,30 +108,28 @@ export function ListActions({
           {SETTINGS_OF[listing.shown.as]}
         </Button>
       )}
-      {!past && !changed && view && <HomeButton view={view} />}
-      {!past && may('history', table.id) && (
-        <Button variant="text" onClick={onPast}>
-          {say('As it stood')}
-        </Button>
-      )}
-      {asList && card.fits && !past && (
+    </>
+  );
+}
+
+/** What is done with the rows of a list of today: a card beside them, editing, duplicates. */
+function RowActions({ table, path, byClick, setByClick, card }: ListActionsProps) {
+  const { may } = useOffice();
+  return (
+    <>
+      {card.fits && (
         <Button variant="text" aria-pressed={card.on} onClick={() => card.setOn(!card.on)}>
           {card.on ? say('Close the card') : say('Card beside the list')}
         </Button>
       )}
-      {asList && may('change', table.id) && !past && (
+      {may('change', table.id) && (
         <Button variant="text" aria-pressed={byClick} onClick={() => setByClick(!byClick)}>
           {byClick ? say('Stop editing in the list') : say('Edit in the list')}
         </Button>
       )}
-      {asList && may('change', table.id) && may('archive', table.id) && !past && (
+      {may('change', table.id) && may('archive', table.id) && (
         <Button variant="text" component={Link} to={`${path}/duplicates`}>
           {say('Find duplicates')}
-        </Button>
-      )}
-      {may('export', table.id) && (
-        <Button variant="text" aria-expanded={isExport(sheet)} onClick={onExport}>
-          {say('Export and print')}
         </Button>
       )}
     </>
