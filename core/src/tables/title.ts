@@ -38,39 +38,69 @@ export function titleWithin(title: string | null, has: (name: string) => boolean
 
 /**
  * A record's title in words: `show` gives the text of a linked record. Parts that are blank are left out with the text
- * before them, so that `{letter} of {harbour}` without a harbour is `A`; a record without any is `(no title)`.
+ * before them, so that `{letter} of {harbour}` without a harbour is `A`; a bracket is written with its other half or not
+ * at all. A record without any part is `(no title)`.
  */
 export function writeTitle(
   table: TableDefinition,
   read: (field: FieldDefinition) => Value,
   show: (field: FieldDefinition, value: Value) => string,
 ): string {
+  const brackets = new Brackets();
   let title = '';
   let between = '';
-  // Whether the last field had something, so that a bracket after it is closed.
+  // Whether the last field had something, so that what closes after it is written.
   let whole = false;
   for (const part of titleParts(table)) {
     if (typeof part === 'string') {
       between += part;
       continue;
     }
-    const value = read(part);
-    const text = isBlank(value)
-      ? ''
-      : typeOf(part).family === 'link'
-        ? show(part, value)
-        : typeOf(part).format(value, part.settings);
-    if (text !== '') {
-      title += (title === '' && !startsTemplate(table, between) ? '' : between) + text;
-      between = '';
-      whole = true;
-    } else {
-      if (title !== '') between = '';
-      whole = false;
+    const text = textOf(part, read(part), show);
+    whole = text !== '';
+    if (whole) {
+      const first = title === '' && !(table.title ?? '').startsWith(between);
+      title += (first ? '' : brackets.write(between)) + text;
     }
+    if (title !== '') between = '';
   }
-  return title === '' ? say('(no title)') : title + (whole && closes(between) ? between : '');
+  if (title === '') return say('(no title)');
+  return title + (whole && closes(between) ? brackets.write(between) : '') + brackets.rest();
 }
 
-const startsTemplate = (table: TableDefinition, text: string): boolean => (table.title ?? '').startsWith(text);
-const closes = (text: string): boolean => /^[)\]»”’]/.test(text);
+const textOf = (
+  field: FieldDefinition,
+  value: Value,
+  show: (field: FieldDefinition, value: Value) => string,
+): string => {
+  if (isBlank(value)) return '';
+  return typeOf(field).family === 'link' ? show(field, value) : typeOf(field).format(value, field.settings);
+};
+
+const closes = (text: string): boolean => /^[)\]»”’“]/.test(text);
+
+const OTHER_HALF: Readonly<Record<string, string>> = { '(': ')', '[': ']', '“': '”', '„': '“' };
+const CLOSING = new Set([')', ']', '”']);
+
+/** Writes the texts between fields, of which some are left out, so that each bracket has its other half. */
+class Brackets {
+  /** What the open brackets are closed by, the last one first. */
+  private readonly open: string[] = [];
+
+  /** The text without brackets that close nothing. */
+  write(text: string): string {
+    return [...text]
+      .filter((sign) => {
+        if (this.open[0] === sign) this.open.shift();
+        else if (CLOSING.has(sign)) return false;
+        else if (OTHER_HALF[sign] !== undefined) this.open.unshift(OTHER_HALF[sign]);
+        return true;
+      })
+      .join('');
+  }
+
+  /** What closes the brackets that are open still. */
+  rest(): string {
+    return this.open.splice(0).join('');
+  }
+}
