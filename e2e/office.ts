@@ -8,7 +8,7 @@ import { expect, type Locator, type Page } from '@playwright/test';
 export async function signIn(page: Page, login: string, path = '/'): Promise<void> {
   const reply = await page.request.post('/api/session', { data: { login, password: 'gannet-sound' } });
   expect(reply.status()).toBe(200);
-  if (process.env.FICHE_SLOW) await slowDown(page, Number(process.env.FICHE_SLOW));
+  if (process.env.FICHE_E2E_SLOWED) await slowDown(page, Number(process.env.FICHE_E2E_SLOWED));
   await page.goto(path);
   await expect(page.getByRole('navigation', { name: 'Cabinet' })).toBeVisible();
   await page.evaluate(() => document.fonts.ready);

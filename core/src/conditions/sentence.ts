@@ -51,7 +51,7 @@ export interface Names {
 /** "today", "3 days ago", "in 14 days". */
 export const dayWords = (days: number): string => {
   const many = `${Math.abs(days)} ${sayCount(Math.abs(days), 'day', 'days')}`;
-  return days === 0 ? 'today' : days < 0 ? say('{many} ago', { many }) : say('in {many}', { many });
+  return days === 0 ? say('today') : days < 0 ? say('{many} ago', { many }) : say('in {many}', { many });
 };
 
 /**

@@ -13,6 +13,7 @@ import {
   labelsOnSheet,
   labelTexts,
   placeOnSheet,
+  proposeLayout,
   sheetSchema,
 } from './index.ts';
 
@@ -97,5 +98,34 @@ describe('the lines of a label', () => {
     const table = tableOf('quay_owners', [fieldOf('name', 'text')]);
     const one = layout({ lines: [{ text: '{name} {record}' }, { text: '{gone}' }] });
     expect(labelProblems(one, table, new Map([[table.id, table]])).map((problem) => problem.path)).toEqual(['lines.1']);
+  });
+});
+
+describe('a layout to begin with', () => {
+  const [name, kind, mail] = ['name', 'kind', 'mail'].map((id) => fieldOf(id, 'text'));
+  const lines = (...fields: (ReturnType<typeof fieldOf> | undefined)[]) =>
+    proposeLayout(
+      tableOf(
+        'owners',
+        fields.filter((one) => one !== undefined),
+        { title: 'name' },
+      ),
+      'a4',
+    ).lines.map((one) => one.text);
+
+  test('has what the record is called over its address, or else over its first texts', () => {
+    expect(lines(name, kind, fieldOf('address', 'longText'), mail)).toEqual(['{record}', '{address}']);
+    expect(lines(name, kind, mail, fieldOf('phone', 'phone'))).toEqual(['{record}', '{kind}', '{mail}']);
+    expect(lines(name, fieldOf('length', 'decimal'))).toEqual(['{record}']);
+  });
+
+  test('can be printed as it is, on a sheet of the office’s paper', () => {
+    const table = tableOf('owners', [fieldOf('name', 'text'), fieldOf('address', 'longText')], { title: 'name' });
+    for (const paper of ['a4', 'letter'] as const) {
+      const proposed = proposeLayout(table, paper);
+      expect(proposed.sheet.paper).toBe(paper);
+      expect(labelLayoutSchema.parse(proposed)).toEqual(proposed);
+      expect(labelProblems(proposed, table, new Map([[table.id, table]]))).toEqual([]);
+    }
   });
 });

@@ -1,4 +1,5 @@
 import { all, type Condition, EVERYTHING, type Group, operandsOf } from '../conditions/index.ts';
+import { isBlank } from '../fields/index.ts';
 import type { TableId } from '../tables/index.ts';
 import { resolveNarrowing, type Scope } from './resolve.ts';
 import { conjuncts } from './source.ts';
@@ -19,7 +20,8 @@ export function explainNarrowing(table: TableId, where: Group, scope: Scope): Na
     const resolved = resolveNarrowing(table, all(condition), scope);
     const nothing = JSON.stringify(resolved) === JSON.stringify(EVERYTHING);
     const reads = operandsOf(condition).some((operand) => operand.kind === 'form' || operand.kind === 'enclosing');
-    const single = condition.kind === 'compare' && resolved.kind === 'group' && resolved.of[0]?.kind === 'group';
-    return { condition, resolved, state: nothing && reads ? 'open' : single ? 'through' : 'counts' };
+    const blank = operandsOf(condition).some((one) => one.kind === 'form' && isBlank(scope.read(one.path)));
+    const through = condition.kind === 'compare' && 'right' in condition && blank;
+    return { condition, resolved, state: nothing && reads ? 'open' : through ? 'through' : 'counts' };
   });
 }

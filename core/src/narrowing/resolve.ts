@@ -5,10 +5,12 @@ import {
   dayFrom,
   EVERYTHING,
   type Group,
+  holds,
+  is,
   mapOperands,
   type Operand,
 } from '../conditions/index.ts';
-import { isBlank, type Value } from '../fields/index.ts';
+import { isBlank, itemsOf, type Value } from '../fields/index.ts';
 import type { FieldId, TableId } from '../tables/index.ts';
 
 /** What a narrowing is resolved against. */
@@ -34,6 +36,8 @@ export interface Scope {
  * blank parent is a dropdown that is itself narrowed, its own narrowing takes its place, one link further: with the
  * harbour chosen and the pontoon still blank, *Berths whose Pontoon is this form's Pontoon* becomes *Berths whose
  * Pontoon's Harbour is …*. So every ancestor counts, also across a gap.
+ *
+ * A condition on the form alone is decided here: *this form's Kind is Visitor* holds for all choices or for none.
  */
 export function resolveNarrowing(table: TableId, where: Group, scope: Scope): Condition {
   return resolve(where, table, scope, new Set());
@@ -48,10 +52,35 @@ function resolve(condition: Condition, table: TableId, scope: Scope, passed: Rea
     // A group whose every condition fell away narrows nothing, whatever its kind.
     return of.length === 0 ? EVERYTHING : { ...condition, of };
   }
-  if (!('right' in condition)) return mapOperands(condition, (operand) => constant(operand, scope) ?? operand);
-  const blank = [condition.left, condition.right].find((operand) => blankOf(operand, scope));
+  if (!('right' in condition)) return condition.left.kind === 'column' ? condition : decided(condition, scope);
+  const { left, right } = condition;
+  if (left.kind !== 'column' && right.kind !== 'column') return decided(condition, scope);
+  const blank = [left, right].find((operand) => blankOf(operand, scope));
   if (blank) return throughBlankParent(condition, blank, table, scope, passed);
+  const [several, beside] = [left, right].map((operand) => itemsOf(valueAt(operand, scope))) as [Items, Items];
+  if (several.length > 0) return amongSeveral(condition, right, several);
+  if (beside.length > 0) return NEVER;
   return mapOperands(condition, (operand) => constant(operand, scope) ?? operand);
+}
+
+type Items = ReturnType<typeof itemsOf>;
+const [ALWAYS, NEVER] = (['none', 'any'] as const).map((match): Group => ({ kind: 'group', match, of: [] })) as [
+  Group,
+  Group,
+];
+
+/** A comparison that reads no column of the choices is the same for all of them: it holds or it does not. */
+const decided = (comparison: Comparison, scope: Scope): Group =>
+  holds(comparison, (operand) => valueAt(operand, scope)) ? ALWAYS : NEVER;
+
+/** *This form’s services have the choice’s kind*, with the services put in: its kind is one of them. */
+function amongSeveral(comparison: Comparison, column: Operand, items: Items): Group {
+  const { operator } = comparison;
+  if (operator !== 'has' && operator !== 'hasNot') return NEVER;
+  const each = items.map((value) => is(column, { kind: 'constant', value }));
+  if (operator === 'has') return { kind: 'group', match: 'any', of: each };
+  // A blank column has nothing to say, here as everywhere.
+  return all({ kind: 'compare', left: column, operator: 'isNotBlank' }, { kind: 'group', match: 'none', of: each });
 }
 
 const isEverything = (condition: Condition): boolean =>
@@ -71,6 +100,8 @@ function valueAt(operand: Operand, scope: Scope): Value {
       return scope.account;
     case 'today':
       return dayFrom(scope.now, operand);
+    case 'constant':
+      return operand.value;
     default:
       return null;
   }

@@ -79,7 +79,7 @@ function ofDestination(examined: Examined, { id, table: tableId, does, key }: De
       must(
         say('{label} is {table}, and the form writes to it. Remove the destination, or restore the table.', {
           label,
-          table: table ? 'archived' : say('not there any more'),
+          table: table ? say('archived') : say('not there any more'),
         }),
         say('Nothing could be saved.'),
       ),

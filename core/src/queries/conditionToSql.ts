@@ -1,4 +1,4 @@
-import { type Comparison, type Condition, type Operand, type Operator, otherSide } from '../conditions/index.ts';
+import { type Comparison, type Condition, holds, type Operand, type Operator, otherSide } from '../conditions/index.ts';
 import type { Value } from '../fields/index.ts';
 import { fieldAtPath, findField, linkedTable, type TableId, type Tables, typeOf } from '../tables/index.ts';
 import { quoted } from './quoted.ts';
@@ -133,9 +133,15 @@ function fitsFamily(value: Value, family: string): boolean {
 }
 
 function onConstants(tables: Tables, table: TableId, alias: string, comparison: Comparison): Sql {
-  if (comparison.left.kind !== 'constant') throw new Error('A condition on choices begins with a column of theirs');
+  if (comparison.left.kind !== 'constant') throw new Error(`An operand was left unresolved: ${comparison.left.kind}`);
   if (!('right' in comparison)) return { text: comparison.operator === 'isBlank' ? 'FALSE' : 'TRUE', values: [] };
-  if (comparison.right.kind !== 'column') throw new Error('A condition on choices reads a column of theirs');
+  // Two constants are the same for every record.
+  if (comparison.right.kind === 'constant')
+    return {
+      text: holds(comparison, (one) => (one.kind === 'constant' ? one.value : null)) ? 'TRUE' : 'FALSE',
+      values: [],
+    };
+  if (comparison.right.kind !== 'column') throw new Error(`An operand was left unresolved: ${comparison.right.kind}`);
   if (comparison.operator === 'has' || comparison.operator === 'hasNot') return { text: 'FALSE', values: [] };
   const turned = {
     is: 'is',

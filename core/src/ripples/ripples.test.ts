@@ -9,9 +9,11 @@ import {
   eventValues,
   type PreparedRipple,
   prepareRipple,
+  proposeValues,
   type RippleEvent,
   rippleCircle,
   rippleWords,
+  sourceMisfit,
 } from './index.ts';
 
 const form = (path: string) => ({ kind: 'form' as const, path });
@@ -269,4 +271,20 @@ describe('ripples in a circle', () => {
       }),
     );
   });
+});
+
+test('values are proposed that link back, have equal labels and fitting types, or are required', () => {
+  expect(proposeValues(stays, ledger, tables)).toEqual([
+    { to: 'stay', from: { kind: 'record' } },
+    { to: 'by', from: { kind: 'account' } },
+    { to: 'dues', from: { kind: 'field', path: 'dues' } },
+  ]);
+  // What is proposed fits, whatever the tables.
+  for (const source of tables.values())
+    for (const target of tables.values())
+      for (const value of proposeValues(source, target, tables))
+        expect(sourceMisfit(value, source, target, tables)).toBeUndefined();
+  expect(sourceMisfit({ to: 'dues', from: { kind: 'field', path: 'reason' } }, stays, ledger, tables)).toContain(
+    'dues',
+  );
 });

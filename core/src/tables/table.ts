@@ -65,7 +65,7 @@ export function initialMisfit(field: Pick<NewField, 'type' | 'settings' | 'initi
     : say('{label} is {type}, which cannot begin with {value}.', {
         label: field.label,
         type: withArticle(type),
-        value: { today: 'today', now: say('the present moment'), account: say('the account') }[initial.kind],
+        value: { today: say('today'), now: say('the present moment'), account: say('the account') }[initial.kind],
       });
 }
 

@@ -58,7 +58,7 @@ function readingsOfVersion(place: UsePlace, form: DefinedForm, forms: readonly U
     ...form.sections.flatMap((section) =>
       readingsOfCondition(
         place,
-        say('when {label} is shown', { label: section.label || 'a section' }),
+        say('when {label} is shown', { label: section.label || say('a section') }),
         section.shownWhen,
         bases,
       ),

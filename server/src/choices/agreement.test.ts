@@ -94,6 +94,13 @@ const comparison: fc.Arbitrary<Comparison> = fc.constantFrom(...columns).chain((
       operator: fc.constantFrom(...binary),
       right: fc.constant({ kind: 'column' as const, path: column }),
     }),
+    // Two constants: what a form says of itself.
+    fc.record({
+      kind: fc.constant('compare' as const),
+      left: values[column].map((value) => ({ kind: 'constant' as const, value })),
+      operator: fc.constantFrom(...binary),
+      right: values[column].map((value) => ({ kind: 'constant' as const, value })),
+    }),
     // Two columns of one row; a condition only ever compares values of one family.
     fc.record({
       kind: fc.constant('compare' as const),

@@ -82,7 +82,10 @@ export async function explainChoices(
     of:
       source.column === undefined
         ? table.label
-        : `${findField(table, source.column)?.label ?? source.column} of ${table.label}`,
+        : say('{field} of {table}', {
+            field: findField(table, source.column)?.label ?? source.column,
+            table: table.label,
+          }),
     all: left[0] ?? 0,
     most: MOST,
     steps: await Promise.all(

@@ -80,6 +80,45 @@ describe('against requests that skip the page', () => {
     expect(open.body.steps[0]).toMatchObject({ state: 'open', left: 4 });
   });
 
+  test('a narrowing that hangs on the form alone counts for all choices or for none, on opening and on saving', async () => {
+    const short = is(form('note'), constant('short'));
+    const fits = {
+      kind: 'compare' as const,
+      left: column('longest'),
+      operator: 'atMost' as const,
+      right: constant(10),
+    };
+    const id = await publish('Conditional', {
+      berth: {
+        narrowing: {
+          where: all({ kind: 'group', match: 'any', of: [{ kind: 'group', match: 'none', of: [short] }, fits] }),
+          sort: null,
+          show: [],
+          only: false,
+        },
+      },
+    });
+    const offered = async (note: string | null) => {
+      const { status, body } = await clerk.call('POST', `/api/forms/${id}/choices`, {
+        field: 'berth',
+        values: { note },
+      });
+      return [status, body.choices?.length];
+    };
+    const { body } = await builder.call('GET', '/api/tables/quay_berths/records?limit=200');
+    const lengths: number[] = body.records.map((one: { values: { longest: number } }) => one.values.longest);
+    const fitting = lengths.filter((length) => length <= 10).length;
+    expect(fitting).toBeLessThan(lengths.length);
+    expect([await offered('short'), await offered('long'), await offered(null)]).toEqual([
+      [200, fitting],
+      [200, lengths.length],
+      [200, lengths.length],
+    ]);
+    const long = body.records.find((one: { values: { longest: number } }) => one.values.longest > 10).id;
+    expect(problems(await send(id, { harbour: 1, note: 'short', berth: long }))).toEqual(['berth choice']);
+    expect((await send(id, { harbour: 1, note: 'long', berth: long })).status).toBe(200);
+  });
+
   test('what is hidden is not saved, what is required under a condition is, and what is calculated is not believed', async () => {
     const late = all(is(form('note'), constant('late')));
     const id = await publish('Hidden', {

@@ -1,7 +1,7 @@
-import { type Condition, EVERYTHING } from '@fiche/core/conditions';
+import { all, type Condition, operandsOf } from '@fiche/core/conditions';
 import { type DefinedForm, type PreparedField, type PreparedForm, prepareForm } from '@fiche/core/forms';
 import { say, sayCount } from '@fiche/core/languages';
-import { certainPairs, resolveNarrowing } from '@fiche/core/narrowing';
+import { certainPairs, conjuncts } from '@fiche/core/narrowing';
 import type { Finding } from '@fiche/core/proof';
 import { conditionToSql, quoted, relation } from '@fiche/core/queries';
 import { findField, linkedTable, type Tables } from '@fiche/core/tables';
@@ -33,16 +33,11 @@ export async function emptyParents(
 
 /** What a narrowing leaves with nothing chosen on the form: its constants. */
 const constantsOf = (field: PreparedField): Condition =>
-  field.source
-    ? resolveNarrowing(field.source.table, field.narrowing.where, {
-        read: () => null,
-        enclosing: () => null,
-        account: null,
-        now: '1970-01-01T00:00',
-        narrowingOf: () => undefined,
-        targetOf: () => undefined,
-      })
-    : EVERYTHING;
+  all(
+    ...conjuncts(field.narrowing.where).filter((one) =>
+      operandsOf(one).every(({ kind }) => kind === 'column' || kind === 'constant'),
+    ),
+  );
 
 async function underneath(
   database: Database | Transaction,
