@@ -36,20 +36,41 @@ export interface WrittenRecord {
   readonly last: number;
 }
 
+/** Where in the ledger a save begins. */
+export interface LedgerMark {
+  /** The last line before it, of whichever transaction; 0 where there is none. */
+  readonly line: number;
+  /**
+   * The moment of its lines, as the database writes it. As a constant of a question it leaves one month of the ledger to look at:
+   * asked as `fiche.moment()`, every month is planned and locked.
+   */
+  readonly moment: string;
+}
+
+/** Where the ledger stands for a transaction whose actor is set. */
+export async function ledgerMark(transaction: Transaction): Promise<LedgerMark> {
+  const { rows } = await transaction.raw<{ rows: { line: number; moment: string }[] }>(
+    'SELECT CASE WHEN is_called THEN last_value ELSE 0 END AS line, fiche.moment()::text AS moment FROM ledger.line_id_seq',
+  );
+  const [row] = rows;
+  if (!row) throw new Error('The ledger has no sequence of lines');
+  return { line: Number(row.line), moment: row.moment };
+}
+
 /**
  * The records of each table that this transaction has written since a line of the ledger, in the order of their first lines. Written
  * so that only the numbers of lines have an index: they are the newest, and few.
  */
 export async function writtenSince(
   transaction: Transaction,
-  since: number,
+  since: LedgerMark,
   tables: readonly TableId[],
 ): Promise<Map<TableId, WrittenRecord[]>> {
   const { rows } = await transaction.raw<{ rows: { place: string; record: string; first: number; last: number }[] }>(
     `SELECT place, record, min(id) AS first, max(id) AS last FROM ledger.line
-     WHERE id > ? AND at = fiche.moment() AND transaction + 0 = txid_current() AND place || '' = ANY(?)
+     WHERE id > ? AND at = ?::timestamptz AND transaction + 0 = txid_current() AND place || '' = ANY(?)
      GROUP BY place, record ORDER BY min(id)`,
-    [since, tables.map((id) => `data.${id}`)],
+    [since.line, since.moment, tables.map((id) => `data.${id}`)],
   );
   const records = new Map<TableId, WrittenRecord[]>();
   for (const { place, record, first, last } of rows) {
@@ -61,18 +82,19 @@ export async function writtenSince(
   return records;
 }
 
-/** The lines of some of these records, by record, oldest first. */
+/** The lines of some of these records, by record, oldest first; `moment` is theirs. */
 export async function linesOf(
   transaction: Transaction,
   table: TableId,
   records: readonly WrittenRecord[],
+  moment: string,
 ): Promise<Map<RecordId, EventLine[]>> {
   const first = records.reduce((least, one) => Math.min(least, one.first), Number.MAX_SAFE_INTEGER);
   const last = records.reduce((most, one) => Math.max(most, one.last), 0);
   const { rows } = await transaction.raw<{ rows: (EventLine & { record: string })[] }>(
     `SELECT record, kind, before, after FROM ledger.line
-     WHERE id BETWEEN ? AND ? AND place = ? AND record = ANY(?) AND at = fiche.moment() AND transaction + 0 = txid_current() ORDER BY id`,
-    [first, last, `data.${table}`, records.map((one) => String(one.id))] as string[],
+     WHERE id BETWEEN ? AND ? AND place = ? AND record = ANY(?) AND at = ?::timestamptz AND transaction + 0 = txid_current() ORDER BY id`,
+    [first, last, `data.${table}`, records.map((one) => String(one.id)), moment] as string[],
   );
   const lines = new Map<RecordId, EventLine[]>();
   for (const { record, ...line } of rows) {

@@ -5,7 +5,7 @@ import { type Actor, asActor, type Database, setActor, type Transaction } from '
 import type { Definitions } from '../definitions/index.ts';
 import { announce } from '../events/index.ts';
 import type { MailSettings } from '../services.ts';
-import { eventsOf, linesOf, writtenSince } from './events.ts';
+import { eventsOf, type LedgerMark, ledgerMark, linesOf, writtenSince } from './events.ts';
 import { runningRipples } from './prepared.ts';
 import { type Running, type Written, writeEffect } from './write.ts';
 
@@ -48,9 +48,7 @@ export async function withRipples<T>(transaction: Transaction, saver: Saver, wor
   const whole = saver.definitions.seen?.whole ?? saver.definitions;
   const ripples = runningRipples(whole.tables);
   if (ripples.size === 0) return work();
-  const { rows } = await transaction.raw<{ rows: { last: number }[] }>(
-    'SELECT CASE WHEN is_called THEN last_value ELSE 0 END AS last FROM ledger.line_id_seq',
-  );
+  const mark = await ledgerMark(transaction);
   const result = await work();
   const running = {
     ...saver,
@@ -59,14 +57,14 @@ export async function withRipples<T>(transaction: Transaction, saver: Saver, wor
     seen: saver.definitions,
     now: saver.actor.at?.slice(0, 16) ?? civilNow(),
   };
-  await runSince(running, ripples, Number(rows[0]?.last ?? 0));
+  await runSince(running, ripples, mark);
   return result;
 }
 
 async function runSince(
   running: Running,
   ripples: ReadonlyMap<TableId, readonly PreparedRipple[]>,
-  from: number,
+  from: LedgerMark,
 ): Promise<void> {
   let since = from;
   let ran = false;
@@ -80,7 +78,7 @@ async function runSince(
       if (!table) continue;
       ran = true;
       for (let at = 0; at < records.length; at += BATCH) {
-        const lines = await linesOf(running.transaction, id, records.slice(at, at + BATCH));
+        const lines = await linesOf(running.transaction, id, records.slice(at, at + BATCH), from.moment);
         const saving = { account: running.actor.name, now: running.now };
         const events = await eventsOf(running.transaction, running.whole.tables, table, lines, own, saving);
         for (const ripple of own)
@@ -91,7 +89,7 @@ async function runSince(
           );
       }
     }
-    since = [...written.values()].flat().reduce((most, one) => Math.max(most, one.last), since);
+    since = { ...from, line: [...written.values()].flat().reduce((most, one) => Math.max(most, one.last), since.line) };
   }
   if (ran) await setActor(running.transaction, running.actor);
 }
