@@ -168,6 +168,12 @@ describe('a narrowing', () => {
       all({ kind: 'compare', left: column('longest'), operator: 'atLeast', right: constant(6) }, open),
     );
     expect(resolved({ kind: 'group', match: 'none', of: [fits] })).toEqual(EVERYTHING);
+    // Of any, what is known narrows by itself.
+    expect(resolved({ kind: 'group', match: 'any', of: [fits, open] })).toEqual({
+      kind: 'group',
+      match: 'any',
+      of: [open],
+    });
     expect(resolved({ kind: 'group', match: 'any', of: [fits] })).toEqual(EVERYTHING);
   });
 
