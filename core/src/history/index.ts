@@ -16,4 +16,5 @@ export { describeChanges, type FieldChange, type LineKind, linksIn, showCaptured
 export { type Merged, mergeValues } from './merge.ts';
 export { type HashedLine, LEDGER_FORMAT, RECEIPT_FORMAT, type Receipt, receiptText } from './receipt.ts';
 export { differingColumn, sameCaptured, type Told, told } from './replay.ts';
+export { type Stamp, stampWords } from './stamp.ts';
 export { type DefinitionLine, sameColumn, type TableThen, tablesThen, tableThen } from './then.ts';

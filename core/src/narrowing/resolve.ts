@@ -64,10 +64,9 @@ function resolve(condition: Condition, table: TableId, scope: Scope, passed: Rea
 }
 
 type Items = ReturnType<typeof itemsOf>;
-const [ALWAYS, NEVER] = (['none', 'any'] as const).map((match): Group => ({ kind: 'group', match, of: [] })) as [
-  Group,
-  Group,
-];
+/** A condition that holds for all choices, which a group keeps where it would leave out one that narrows nothing; and one that holds for none. */
+const ALWAYS: Group = { kind: 'group', match: 'none', of: [] };
+const NEVER: Group = { kind: 'group', match: 'any', of: [] };
 
 /** A comparison that reads no column of the choices is the same for all of them: it holds or it does not. */
 const decided = (comparison: Comparison, scope: Scope): Group =>

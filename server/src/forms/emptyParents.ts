@@ -31,8 +31,8 @@ export async function emptyParents(
   return found;
 }
 
-/** What a narrowing leaves with nothing chosen on the form: its constants. */
-const constantsOf = (field: PreparedField): Condition =>
+/** The conditions of a narrowing that hang on nothing but the choices: they hold whatever is entered on the form. */
+const conditionsOnChoices = (field: PreparedField): Condition =>
   all(
     ...conjuncts(field.narrowing.where).filter((one) =>
       operandsOf(one).every(({ kind }) => kind === 'column' || kind === 'constant'),
@@ -50,8 +50,8 @@ async function underneath(
   const [choices, over] = [tables.get(child.source?.table ?? ''), tables.get(parent?.source?.table ?? '')];
   if (!parent || !choices || !over || parent.source?.column !== undefined || column.includes('.')) return undefined;
   if (linkedTable(findField(choices, column)) !== over.id) return undefined;
-  const own = conditionToSql(tables, over.id, 'p', constantsOf(parent));
-  const below = conditionToSql(tables, choices.id, 'c', constantsOf(child));
+  const own = conditionToSql(tables, over.id, 'p', conditionsOnChoices(parent));
+  const below = conditionToSql(tables, choices.id, 'c', conditionsOnChoices(child));
   const rows = await ask<{ title: unknown; n: number }>(
     database,
     `SELECT ${titleSql(tables, over, 'p')} AS title, count(*) OVER () AS n

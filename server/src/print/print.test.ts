@@ -10,6 +10,7 @@ import { type Client, type TestOffice, testOffice } from '../fixtures/office.ts'
 import { cardDocument } from './card.ts';
 import { labelsDocument } from './labels.ts';
 import { listDocument } from './list.ts';
+import { saidOf } from './printSelection.ts';
 import { printedAsOf, printedRecord } from './record.ts';
 import { widthsOf } from './ruledTable.ts';
 
@@ -61,6 +62,15 @@ const query = (listing: object) => ({
 const pages = (pdf: string): number => pdf.match(/\/Type \/Page\b/g)?.length ?? 0;
 
 describe('a list', () => {
+  test('says under its title which records it has, and when it was printed', async () => {
+    const { tables, table } = await stays();
+    const filter = all(is({ kind: 'column', path: 'persons' }, { kind: 'constant', value: 3 }));
+    const found = { ...query({ ...plainListing(table), filter }), search: 'stay 1', archived: 'yes' as const };
+    const said = await saidOf(app(), { table, tables, query: found, asOf: undefined });
+    expect(said.slice(0, -1)).toEqual(['Stays whose Persons is 3', 'Found by “stay 1”', 'Archived records', '']);
+    expect(said.at(-1)).toMatch(/^Printed \d+ \w+ \d{4}, \d\d:\d\d$/);
+  });
+
   test('has its groups with their counts, its totals, and its head on every page', async () => {
     const { tables, table } = await stays();
     const listing = {
@@ -73,13 +83,13 @@ describe('a list', () => {
       { database: app(), tables, table, query: query(listing), reader },
       {
         title: 'Stays',
-        said: ['PrintedDocument today'],
+        said: ['Printed today'],
         paper: 'a4',
         orientation: 'auto',
       },
     );
     const texts = textsOf(job.document.content);
-    expect(texts.slice(0, 3)).toEqual(['Stays', 'PrintedDocument today', '130 records']);
+    expect(texts.slice(0, 3)).toEqual(['Stays', 'Printed today', '130 records']);
     expect(texts.filter((one) => /\(65\)$/.test(one))).toHaveLength(2);
     const { rows } = await owner().raw('SELECT sum(persons) AS n FROM data.quay_stays');
     expect(texts.at(-1)).toBe(`sum ${rows[0].n}`);

@@ -43,23 +43,31 @@ export async function printSelection(exports: Database, selection: PrintedSelect
 }
 
 async function documentOf(database: Database, selection: PrintedSelection, reader: Reader): Promise<PrintedDocument> {
-  const { table, tables, query, print, title, asOf, publicUrl } = selection;
+  const { table, print, title, publicUrl } = selection;
   const reading = readingOf(database, selection, reader);
   if (print.kind === 'labels') {
     const addressOf = (record: number): string => `${publicUrl}/${table.cabinet}/tables/${table.id}/${record}`;
     return labelsDocument(reading, print, addressOf);
   }
+  const said = await saidOf(database, selection);
+  return listDocument(reading, { ...print, title, said });
+}
+
+/** What is said under the title of a printed list: which records it has, and when it was printed; a line that says nothing is blank. */
+export async function saidOf(
+  database: Database,
+  { table, tables, query, asOf }: Omit<PrintedSelection, 'print' | 'title' | 'publicUrl'>,
+): Promise<string[]> {
   const { filter } = query.listing;
   const titles = await titlesOf(database, tables, recordsInFilter(filter, table.id, tables));
   const words = filterWords(filter, table.id, tables, titles);
-  const said = [
-    words === '' ? '' : `${table.label} whose ${words}`,
+  return [
+    words === '' ? '' : say('{table} whose {words}', { table: table.label, words }),
     query.search === '' ? '' : say('Found by “{search}”', { search: query.search }),
     query.archived === 'yes' ? say('Archived records') : '',
     asOf === undefined ? '' : say('As it stood {asOf}', { asOf: momentWords(asOf) }),
-    `PrintedDocument ${formatMoment(new Date().toISOString())}`,
+    say('Printed {moment}', { moment: formatMoment(new Date().toISOString()) }),
   ];
-  return listDocument(reading, { ...print, title, said });
 }
 
 type Reader = ReturnType<typeof exportReader>;

@@ -1,7 +1,7 @@
 import type { PastRecord } from '@fiche/core/api';
 import { openEntry } from '@fiche/core/entry';
-import { formatMoment } from '@fiche/core/fields';
 import type { DefinedForm } from '@fiche/core/forms';
+import { stampWords } from '@fiche/core/history';
 import { say } from '@fiche/core/languages';
 import { type PrintedBlock, type PrintedCard, printedSections } from '@fiche/core/print';
 import type { Asking } from '@fiche/core/rights';
@@ -56,7 +56,7 @@ export async function printedRecord(
     title: record.title,
     of: record.archived ? `${definition.label} · archived` : definition.label,
     sections: printedSections(state),
-    stamp: definition.showStamp ? stampWords(stamp.createdAt, stamp.createdBy, stamp.changedAt, stamp.changedBy) : '',
+    stamp: definition.showStamp ? stampWords(stamp) : '',
     asOf: '',
   };
 }
@@ -75,7 +75,12 @@ export async function printedAsOf(
     title: record.title,
     of: record.archived ? `${record.table} · archived` : record.table,
     sections: [{ label: '', columns: 3, blocks: blocksOf(record) }],
-    stamp: stampWords(created.at, created.by, changed.at, changed.by),
+    stamp: stampWords({
+      createdAt: created.at,
+      createdBy: created.by,
+      changedAt: changed.at,
+      changedBy: changed.by,
+    }),
     asOf: at === 'now' ? '' : momentWords(at),
   };
 }
@@ -90,6 +95,3 @@ const blocksOf = ({ values, cards, lines }: PastRecord): PrintedBlock[] => [
     rows: rows.map((row) => row.values.map((one) => one.value)),
   })),
 ];
-
-const stampWords = (createdAt: string, createdBy: string, changedAt: string, changedBy: string): string =>
-  `added ${formatMoment(createdAt)} · ${createdBy}${changedAt === createdAt ? '' : ` — changed ${formatMoment(changedAt)} · ${changedBy}`}`;
