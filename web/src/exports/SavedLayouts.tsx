@@ -56,9 +56,9 @@ export function SavedLayouts({ table, layout, kept, onOpen }: SavedProps) {
           onChange={(id) => onOpen(layouts.find((one) => String(one.id) === id))}
         />
       )}
-      {may('build') && (
+      {may('build') && kept && (
         <div className={settingsCss.acts}>
-          {kept && changed && (
+          {changed && (
             <Button
               onClick={() =>
                 void write(
@@ -75,25 +75,23 @@ export function SavedLayouts({ table, layout, kept, onOpen }: SavedProps) {
               {say('Save {label}', { label: kept.label })}
             </Button>
           )}
-          <KeepLayout onKeep={keep} />
-          {kept && (
-            <Button
-              variant="text"
-              onClick={() =>
-                void write(
-                  async () => {
-                    await send('DELETE', `${url}/${kept.id}`);
-                    return undefined;
-                  },
-                  say('The labels {label} are deleted.', { label: kept.label }),
-                )
-              }
-            >
-              {say('Delete {label}', { label: kept.label })}
-            </Button>
-          )}
+          <Button
+            variant="text"
+            onClick={() =>
+              void write(
+                async () => {
+                  await send('DELETE', `${url}/${kept.id}`);
+                  return undefined;
+                },
+                say('The labels {label} are deleted.', { label: kept.label }),
+              )
+            }
+          >
+            {say('Delete {label}', { label: kept.label })}
+          </Button>
         </div>
       )}
+      {may('build') && <KeepLayout onKeep={keep} />}
     </>
   );
 }
@@ -106,12 +104,14 @@ function KeepLayout({ onKeep }: { onKeep(label: string): Promise<boolean> }) {
   };
   if (naming === undefined)
     return (
-      <Button variant="text" onClick={() => setNaming('')}>
-        {say('Save these labels for others')}
-      </Button>
+      <div className={settingsCss.acts}>
+        <Button variant="text" onClick={() => setNaming('')}>
+          {say('Save these labels for others')}
+        </Button>
+      </div>
     );
   return (
-    <>
+    <div className={settingsCss.acts}>
       <TextField
         autoFocus
         label={say('Name')}
@@ -126,6 +126,6 @@ function KeepLayout({ onKeep }: { onKeep(label: string): Promise<boolean> }) {
       <Button variant="text" onClick={() => setNaming(undefined)}>
         {say('Cancel')}
       </Button>
-    </>
+    </div>
   );
 }
